@@ -1,0 +1,42 @@
+import next from 'eslint-config-next';
+import tseslint from 'typescript-eslint';
+
+const validation = ['class-validator', 'class-transformer', 'reflect-metadata'];
+
+export default tseslint.config(
+  { ignores: ['.next/**', 'dist/**', '.data/**', 'next-env.d.ts', 'node_modules/**'] },
+  ...next,
+  ...tseslint.configs.recommended,
+  {
+    files: ['**/*.ts', '**/*.tsx'],
+    languageOptions: { parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname } },
+    rules: {
+      '@typescript-eslint/no-floating-promises': 'error',
+      '@typescript-eslint/no-misused-promises': ['error', { checksVoidReturn: { attributes: false } }],
+      '@typescript-eslint/consistent-type-imports': 'error',
+      '@typescript-eslint/switch-exhaustiveness-check': ['error', { considerDefaultExhaustiveForUnions: true }],
+      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
+      'max-lines-per-function': ['error', { max: 120, skipBlankLines: true, skipComments: true }],
+      // The decorators need reflect-metadata loaded first: one module of ours does it.
+      'no-restricted-imports': ['error', { paths: validation.map((name) => ({ name, message: 'Import from @/services/validation.' })) }],
+    },
+  },
+  { files: ['src/services/validation.ts'], rules: { 'no-restricted-imports': 'off' } },
+  {
+    // Core is pure: no clock, no randomness.
+    files: ['src/core/**/*.ts'],
+    ignores: ['src/core/**/*.test.ts'],
+    rules: {
+      'no-restricted-globals': ['error', 'process', 'setTimeout', 'setInterval', 'fetch'],
+      'no-restricted-properties': [
+        'error',
+        { object: 'Date', property: 'now', message: 'Core takes the instant as an argument.' },
+        { object: 'Math', property: 'random', message: 'Core takes random values as arguments.' },
+      ],
+    },
+  },
+  {
+    files: ['**/*.test.ts', '**/*.e2e.ts', 'bench/**/*.ts'],
+    rules: { 'max-lines-per-function': 'off' },
+  },
+);

@@ -1,0 +1,29 @@
+// Bundles the worker, the test bench and the commands into dist/. `node scripts/build.mjs` or from start.mjs.
+import { build } from 'esbuild';
+import { fileURLToPath } from 'node:url';
+
+const root = fileURLToPath(new URL('..', import.meta.url));
+
+export async function buildProcesses(outdir = `${root}dist`) {
+  await build({
+    absWorkingDir: root,
+    entryPoints: {
+      worker: 'src/worker/main.ts',
+      bench: 'src/standins/main.ts',
+      migrate: 'src/commands/migrate.ts',
+      demo: 'src/commands/demo.ts',
+      'api-key': 'src/commands/api-key.ts',
+      'check-consent': 'src/commands/check-consent.ts',
+    },
+    outdir,
+    bundle: true,
+    packages: 'external',
+    platform: 'node',
+    format: 'esm',
+    target: 'node20',
+    sourcemap: true,
+    logLevel: 'warning',
+  });
+}
+
+if (process.argv[1] === fileURLToPath(import.meta.url)) await buildProcesses();

@@ -1,0 +1,7 @@
+import { databaseUrl, getOrm } from '@/db/orm';
+import { migrate } from '@/services/migrate';
+
+const orm = getOrm();
+await migrate(orm, databaseUrl());
+await orm.close(true);
+process.exit(0);

@@ -1,0 +1,45 @@
+import type { Millis } from '../shared/instant';
+import type { Clearance } from './clear';
+import type { Effect, ReasonCode } from './reasons';
+
+export interface ReportLine {
+  code: ReasonCode;
+  effect: Effect;
+  people: number;
+  /** For holds that end by themselves: the first and last instant they do. */
+  earliest: Millis | null;
+  latest: Millis | null;
+}
+
+/** The whole audience of a send, sorted by verdict, with the reasons behind it. */
+export interface ClearanceReport {
+  people: number;
+  cleared: number;
+  held: number;
+  blocked: number;
+  /** Most people first. A person can stand under several reasons. */
+  lines: ReportLine[];
+}
+
+export class ReportBuilder {
+  readonly #lines = new Map<string, ReportLine>();
+  readonly #totals = { people: 0, cleared: 0, held: 0, blocked: 0 };
+
+  add({ verdict, reasons }: Clearance): void {
+    this.#totals.people += 1;
+    this.#totals[verdict] += 1;
+    for (const { code, effect, until } of reasons) {
+      const key = `${code} ${effect}`;
+      const line = this.#lines.get(key) ?? { code, effect, people: 0, earliest: null, latest: null };
+      this.#lines.set(key, line);
+      line.people += 1;
+      if (until === null) continue;
+      line.earliest = Math.min(line.earliest ?? until, until);
+      line.latest = Math.max(line.latest ?? until, until);
+    }
+  }
+
+  build(): ClearanceReport {
+    return { ...this.#totals, lines: [...this.#lines.values()].sort((a, b) => b.people - a.people) };
+  }
+}

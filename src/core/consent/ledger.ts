@@ -1,0 +1,93 @@
+import type { Millis } from '../shared/instant';
+import { ok, refuse, type Result } from '../shared/result';
+
+export type Channel = 'sms' | 'chat' | 'voicemail' | 'email';
+
+/** How somebody agreed or left. Their own acts can turn an opt-out back; nobody else's can. */
+export type Method = 'keyword' | 'reply' | 'form' | 'import' | 'inquiry' | 'spoken' | 'api' | 'by-hand' | 'carrier' | 'number-gone';
+
+/**
+ * One entry of the consent ledger. Entries are only ever added; what holds now is their fold.
+ *   asked      a double opt-in question was sent and waits for YES
+ *   opted-in   agreed
+ *   opted-out  left, by any reasonable means
+ *   lapsed     the number was deactivated or reassigned: past consent no longer counts
+ */
+export type ConsentKind = 'asked' | 'opted-in' | 'opted-out' | 'lapsed';
+
+export interface ConsentEvent {
+  id: string;
+  personId: string;
+  programId: string;
+  channel: Channel;
+  kind: ConsentKind;
+  method: Method;
+  at: Millis;
+  /** The words shown or texted, the source (poster, file, page), who recorded it, the text it followed. */
+  evidence: ConsentEvidence;
+}
+
+export interface ConsentEvidence {
+  /** What the person wrote, for a keyword or a reply. */
+  said?: string;
+  /** The call to action or attested wording. */
+  wording?: string;
+  source?: string;
+  /** Account that recorded it, or the API key's name. */
+  recordedBy?: string;
+  /** When consent was given, if that was before it was recorded. */
+  obtainedAt?: string;
+  /** The text from us the reply followed. */
+  afterTextId?: string;
+  inboundTextId?: string;
+  /** The rule that read a reply as an opt-out. */
+  rule?: string;
+}
+
+export type ConsentState = 'none' | 'asked' | 'in' | 'out' | 'lapsed';
+
+export interface Consent {
+  state: ConsentState;
+  method: Method | null;
+  since: Millis | null;
+  eventId: string | null;
+  /** True when they ever agreed: START brings back what was, and makes nothing new. */
+  wasIn: boolean;
+}
+
+export const NO_CONSENT: Consent = { state: 'none', method: null, since: null, eventId: null, wasIn: false };
+
+const STATE_AFTER: Record<ConsentKind, ConsentState> = {
+  asked: 'asked',
+  'opted-in': 'in',
+  'opted-out': 'out',
+  lapsed: 'lapsed',
+};
+
+/** Methods that are the person's own act, so that they may undo an opt-out. */
+const OWN_ACT: ReadonlySet<Method> = new Set(['keyword', 'reply', 'form', 'inquiry']);
+
+export type ConsentRefusal = 'opted-out-stays-out' | 'evidence-missing' | 'already-so';
+
+/** Whether an event may follow this state. An import, the API or a colleague never turns an opt-out back. */
+export function admit(state: Consent, event: Pick<ConsentEvent, 'kind' | 'method' | 'evidence'>): Result<null, ConsentRefusal> {
+  const turnsOn = event.kind === 'opted-in' || event.kind === 'asked';
+  if (turnsOn && state.state === 'out' && !OWN_ACT.has(event.method)) return refuse('opted-out-stays-out');
+  if (turnsOn && needsWording(event.method) && !event.evidence.wording) return refuse('evidence-missing');
+  if (STATE_AFTER[event.kind] === state.state) return refuse('already-so');
+  if (event.kind === 'asked' && state.state === 'in') return refuse('already-so');
+  return ok(null);
+}
+
+const needsWording = (method: Method): boolean => method === 'import' || method === 'api' || method === 'spoken' || method === 'by-hand';
+
+/** The next state. Order of events is the order of the ledger. */
+export function fold(state: Consent, event: Pick<ConsentEvent, 'id' | 'kind' | 'method' | 'at'>): Consent {
+  const next = STATE_AFTER[event.kind];
+  return { state: next, method: event.method, since: event.at, eventId: event.id, wasIn: next === 'in' || state.wasIn === true };
+}
+
+export const foldAll = (events: readonly ConsentEvent[]): Consent => events.reduce(fold, NO_CONSENT);
+
+/** An inquiry permits an answer about that inquiry, not lasting marketing. */
+export const permitsMarketing = (consent: Consent): boolean => consent.state === 'in' && consent.method !== 'inquiry';

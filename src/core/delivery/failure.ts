@@ -1,0 +1,67 @@
+import { HOUR, MINUTE, SECOND, type Millis } from '../shared/instant';
+
+/** Why a text failed, whoever said so: the answer to a submit, or a receipt. */
+export type FailureReason =
+  | 'throttled'
+  | 'carrier-busy'
+  | 'carrier-error'
+  | 'unreachable'
+  | 'number-unknown'
+  | 'landline'
+  | 'spam-blocked'
+  | 'carrier-opt-out'
+  | 'sender-refused'
+  | 'refused';
+
+/** What follows from a failure, besides the text itself. */
+export interface Consequence {
+  retry: boolean;
+  /** What it does to the person or their number. */
+  person: 'nothing' | 'count-unreachable' | 'number-gone' | 'landline' | 'opt-out';
+  /** What it does to the sender number. */
+  sender: 'nothing' | 'slow-down' | 'standing' | 'hold';
+}
+
+export const CONSEQUENCES: Record<FailureReason, Consequence> = {
+  throttled: { retry: true, person: 'nothing', sender: 'slow-down' },
+  'carrier-busy': { retry: true, person: 'nothing', sender: 'slow-down' },
+  'carrier-error': { retry: true, person: 'nothing', sender: 'slow-down' },
+  unreachable: { retry: false, person: 'count-unreachable', sender: 'nothing' },
+  'number-unknown': { retry: false, person: 'number-gone', sender: 'nothing' },
+  landline: { retry: false, person: 'landline', sender: 'nothing' },
+  'spam-blocked': { retry: false, person: 'nothing', sender: 'standing' },
+  'carrier-opt-out': { retry: false, person: 'opt-out', sender: 'nothing' },
+  'sender-refused': { retry: false, person: 'nothing', sender: 'hold' },
+  refused: { retry: false, person: 'nothing', sender: 'nothing' },
+};
+
+export const FAILURE_WORDS: Record<FailureReason, string> = {
+  throttled: 'the carrier asked to slow down',
+  'carrier-busy': 'the carrier’s queue is full',
+  'carrier-error': 'the carrier had an error of its own',
+  unreachable: 'phone off or out of reach',
+  'number-unknown': 'number not in service',
+  landline: 'landline, cannot get texts',
+  'spam-blocked': 'blocked as spam by the carrier',
+  'carrier-opt-out': 'opted out at the carrier',
+  'sender-refused': 'the carrier does not accept this sender number',
+  refused: 'refused by the carrier',
+};
+
+export const MOST_ATTEMPTS = 6;
+
+/**
+ * When to try again: 1 s, 4 s, 16 s … up to an hour, with up to half as much again by chance so that texts
+ * refused together do not come back together. Null: no more. `chance` is in [0, 1).
+ */
+export function retryAfter(reason: FailureReason, attempts: number, chance: number): Millis | null {
+  if (!CONSEQUENCES[reason].retry || attempts >= MOST_ATTEMPTS) return null;
+  const base = Math.min(SECOND * 4 ** (attempts - 1), HOUR);
+  return Math.round(base * (1 + chance / 2));
+}
+
+/** How long the carrier may keep trying to reach a phone before it must report a failure. */
+export const VALIDITY: Millis = 4 * HOUR;
+
+/** Time beyond the validity in which the last receipt must have come. */
+export const RECEIPT_MARGIN: Millis = 10 * MINUTE;

@@ -1,0 +1,26 @@
+import damerau from 'talisman/metrics/damerau-levenshtein.js';
+
+/**
+ * The keyword a short reply nearly is, or null. One slip (a letter missing, added, wrong, or two swapped)
+ * for words of four to seven letters, two for longer ones; three-letter words only when two letters are
+ * swapped or one is doubled, since nearly every short word is one slip from another.
+ */
+export function closestKeyword(text: string, keywords: readonly string[]): string | null {
+  if (text.length > 40 || text.split(' ').length > 3) return null;
+  let best: { keyword: string; slips: number } | null = null;
+  for (const keyword of keywords) {
+    for (const form of [text, text.replaceAll(' ', ''), ...text.split(' ').filter((word) => word.length >= 4)]) {
+      const slips = damerau(form, keyword);
+      if (slips > 0 && slips <= allowed(form, keyword) && (!best || slips < best.slips)) best = { keyword, slips };
+    }
+  }
+  return best?.keyword ?? (keywords.find((keyword) => text.split(' ').includes(keyword)) ?? null);
+}
+
+function allowed(form: string, keyword: string): number {
+  if (keyword.length >= 8) return 2;
+  if (keyword.length >= 4) return 1;
+  const sameLetters = [...form].sort().join('') === [...keyword].sort().join('');
+  const doubled = form.replace(/(.)\1/g, '$1') === keyword;
+  return sameLetters || doubled ? 1 : 0;
+}

@@ -1,0 +1,50 @@
+import areaCodes from './area-codes.json';
+import { areaCodeOf } from './number';
+import { placeOfPostalCode } from './postal';
+
+/** Where somebody is, as far as it is known: enough to say which hours are legal. */
+export interface Place {
+  /** Two-letter state, or null when nothing tells. */
+  region: string | null;
+  /** IANA zones the person may be in; an hour must be legal in all of them. Never empty. */
+  zones: string[];
+  /** What the zones rest on, best first. */
+  basis: 'zone' | 'postal-code' | 'region' | 'area-code' | 'nothing';
+}
+
+export interface Whereabouts {
+  number: string;
+  /** The person's own zone, chosen by them or for them. */
+  zone?: string | null;
+  region?: string | null;
+  postalCode?: string | null;
+}
+
+const CODES = areaCodes.codes as Record<string, { region: string; zones: string[] }>;
+
+/** Zones of each state: the union over its area codes. */
+const ZONES_OF_REGION = new Map<string, string[]>();
+for (const { region, zones } of Object.values(CODES)) {
+  ZONES_OF_REGION.set(region, [...new Set([...(ZONES_OF_REGION.get(region) ?? []), ...zones])]);
+}
+
+/** When nothing is known (toll-free, foreign), an hour must be decent from the Atlantic to Hawaii. */
+const EVERYWHERE = ['America/New_York', 'America/Chicago', 'America/Denver', 'America/Los_Angeles', 'America/Anchorage', 'Pacific/Honolulu'];
+
+export const isRegion = (region: string): boolean => ZONES_OF_REGION.has(region);
+
+/**
+ * A person's place: their own zone first, then their address, then the area code of the number.
+ * Numbers are kept when people move, so a known address beats the area code.
+ */
+export function placeOf({ number, zone, region, postalCode }: Whereabouts): Place {
+  const postal = postalCode ? placeOfPostalCode(postalCode) : null;
+  const known = (region && isRegion(region) ? region : null) ?? postal?.region ?? null;
+  const code = CODES[areaCodeOf(number) ?? ''];
+  if (zone) return { region: known ?? code?.region ?? null, zones: [zone], basis: 'zone' };
+  // A postal code of another state than the address says is a slip of the pen: the state decides.
+  if (postal?.zones && postal.region === known) return { region: known, zones: postal.zones, basis: 'postal-code' };
+  if (known) return { region: known, zones: ZONES_OF_REGION.get(known)!, basis: postal ? 'postal-code' : 'region' };
+  if (code) return { region: code.region, zones: code.zones, basis: 'area-code' };
+  return { region: null, zones: EVERYWHERE, basis: 'nothing' };
+}

@@ -1,0 +1,113 @@
+import type { Consent, ConsentKind } from '../consent/ledger';
+import type { TextKind } from '../clearance/clear';
+import { assertNever } from '../shared/result';
+import type { Interpretation } from './interpret';
+
+export interface ProgramStanding {
+  programId: string;
+  doubleOptIn: boolean;
+  archived: boolean;
+  consent: Consent;
+}
+
+export interface ReplyContext {
+  interpretation: Interpretation;
+  /** Every program of the workspace with this person's consent to it. */
+  programs: readonly ProgramStanding[];
+  /** The program of the keyword, when one was named. */
+  keywordProgramId: string | null;
+  /** The program an answer belongs to: that of our last text to them, else the number's. Null: none at all. */
+  subjectProgramId: string | null;
+  /** True when they said STOP to everything and have not come back. */
+  stopped: boolean;
+  /** True when an unclear reply of theirs waits for a human. */
+  unclear: boolean;
+  /** True when the confirmation of the keyword went out within the last minutes: no loop of answers. */
+  answeredJustNow: boolean;
+}
+
+/** What follows from a reply. Rows and texts are made from it; nothing else happens. */
+export interface ReplyDecision {
+  consents: { programId: string; kind: ConsentKind }[];
+  answers: { programId: string; kind: TextKind; resumed: boolean }[];
+  /** Call back everything that waits to go to them. */
+  cancelQueued: boolean;
+  /** What becomes of the two flags on the person. */
+  stopped: boolean;
+  unclear: boolean;
+  /** A human should read this. */
+  waiting: boolean;
+}
+
+/** What a reply leads to. An opt-out counts for every program: nobody has to find the right word twice. */
+export function decideReply(context: ReplyContext): ReplyDecision {
+  const { interpretation, stopped, unclear } = context;
+  const nothing: ReplyDecision = { consents: [], answers: [], cancelQueued: false, stopped, unclear, waiting: false };
+  switch (interpretation.meaning) {
+    case 'opt-out':
+      return optOut(context);
+    case 'opt-in':
+      return optIn(context);
+    case 'keyword':
+      return join(context, context.keywordProgramId);
+    case 'help':
+      return { ...nothing, answers: answer(context.subjectProgramId, 'help') };
+    case 'unclear':
+      return { ...nothing, unclear: !stopped, waiting: true };
+    case 'reply':
+      return { ...nothing, waiting: true };
+    default:
+      return assertNever(interpretation.meaning);
+  }
+}
+
+const answer = (programId: string | null, kind: TextKind, resumed = false) => (programId ? [{ programId, kind, resumed }] : []);
+
+function optOut({ programs, stopped, subjectProgramId }: ReplyContext): ReplyDecision {
+  const leaving = programs.filter(({ consent }) => consent.state !== 'out');
+  return {
+    consents: leaving.map(({ programId }) => ({ programId, kind: 'opted-out' })),
+    // One confirmation, once: a second STOP is not answered.
+    answers: stopped ? [] : answer(subjectProgramId, 'opt-out-confirmation'),
+    cancelQueued: true,
+    stopped: true,
+    unclear: false,
+    waiting: false,
+  };
+}
+
+/** START brings back what the last STOP ended; YES answers an open question. Neither makes new consent. */
+function optIn({ programs, stopped, subjectProgramId, unclear }: ReplyContext): ReplyDecision {
+  const pending = programs.filter(({ consent }) => consent.state === 'asked');
+  const left = programs.filter(({ consent, archived }) => consent.state === 'out' && consent.wasIn && !archived);
+  const back = pending.length > 0 ? pending : left;
+  const subject = back.find(({ programId }) => programId === subjectProgramId) ?? back[0];
+  return {
+    consents: back.map(({ programId }) => ({ programId, kind: 'opted-in' })),
+    answers: answer(subject?.programId ?? null, 'confirmation', left.length > 0 && pending.length === 0),
+    cancelQueued: false,
+    stopped: back.length > 0 ? false : stopped,
+    unclear: back.length > 0 ? false : unclear,
+    // START from somebody who never agreed means nothing we may act on: a human looks.
+    waiting: back.length === 0 && !programs.some(({ consent }) => consent.state === 'in'),
+  };
+}
+
+function join(context: ReplyContext, programId: string | null): ReplyDecision {
+  const program = context.programs.find((one) => one.programId === programId && !one.archived);
+  const base: ReplyDecision = { consents: [], answers: [], cancelQueued: false, stopped: false, unclear: false, waiting: false };
+  if (!program) return { ...base, stopped: context.stopped, unclear: context.unclear, waiting: true };
+  if (program.consent.state === 'in') {
+    return { ...base, answers: context.answeredJustNow ? [] : answer(program.programId, 'confirmation') };
+  }
+  if (program.doubleOptIn && program.consent.state !== 'asked') {
+    return {
+      ...base,
+      consents: [{ programId: program.programId, kind: 'asked' }],
+      answers: answer(program.programId, 'question'),
+    };
+  }
+  return program.consent.state === 'asked' && program.doubleOptIn
+    ? { ...base, answers: context.answeredJustNow ? [] : answer(program.programId, 'question') }
+    : { ...base, consents: [{ programId: program.programId, kind: 'opted-in' }], answers: answer(program.programId, 'confirmation') };
+}

@@ -1,0 +1,30 @@
+import unhomoglyph from 'unhomoglyph';
+
+/**
+ * A reply in its plainest dress: compatibility forms folded (NFKC), lower case, accents gone, apostrophes
+ * dropped (`don't` -> `dont`), everything that is neither letter nor digit a single space.
+ */
+export function plain(body: string): string {
+  return body
+    .normalize('NFKC')
+    .toLowerCase()
+    .replace(/[\u2018\u2019\u201b\u02bc'`\u00b4\u200b-\u200d\u2060\ufeff\u00ad]/g, '')
+    .normalize('NFKD')
+    .replace(/\p{M}/gu, '')
+    .replace(/[^\p{L}\p{N}]+/gu, ' ')
+    .trim();
+}
+
+/** The same with letters of other scripts that look Latin read as Latin: `ЅТОР` -> `stop`. */
+export function plainLatin(body: string): string {
+  const folded = plain(body);
+  return /[^\u0000-\u007f]/.test(folded) ? plain(unhomoglyph(body.normalize('NFKC'))) : folded;
+}
+
+/** `s t o p` -> `stop`: single letters with spaces between are one word. Null when it is not that. */
+export function joinSpelled(text: string): string | null {
+  return /^(\p{L} ){2,}\p{L}$/u.test(text) ? text.replaceAll(' ', '') : null;
+}
+
+/** `stooop`, `stopp` -> `stop`: runs of one letter cut to one. */
+export const squeeze = (text: string): string => text.replace(/(\p{L})\1+/gu, '$1');

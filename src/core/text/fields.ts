@@ -1,0 +1,25 @@
+/** What a merge field can name. A workspace's own fields live under `person.fields.`. */
+export interface MergeField {
+  name: string;
+  label: string;
+  /** Proposed when the field is put into a text; the writer can change it. `null`: never empty. */
+  fallback: string | null;
+}
+
+export const MERGE_FIELDS: readonly MergeField[] = [
+  { name: 'person.first_name', label: 'first name', fallback: 'friend' },
+  { name: 'person.last_name', label: 'last name', fallback: 'friend' },
+  { name: 'person.email', label: 'e-mail', fallback: 'your e-mail' },
+  { name: 'person.postal_code', label: 'postal code', fallback: 'your area' },
+  { name: 'program.name', label: 'program', fallback: null },
+  { name: 'business.name', label: 'business', fallback: null },
+  { name: 'sender.first_name', label: 'who sends', fallback: 'the team' },
+];
+
+const OWN_FIELD = /^person\.fields\.[a-z][a-z0-9_]{0,39}$/;
+
+export const isMergeField = (name: string): boolean =>
+  MERGE_FIELDS.some((field) => field.name === name) || OWN_FIELD.test(name);
+
+export const labelOf = (name: string): string =>
+  MERGE_FIELDS.find((field) => field.name === name)?.label ?? name.replace('person.fields.', '').replaceAll('_', ' ');

@@ -1,0 +1,119 @@
+import { MessageError, MessageFormat, parseMessage, validate, visit, type Model } from 'messageformat';
+import { DefaultFunctions, DraftFunctions, type MessageFunction } from 'messageformat/functions';
+import { ok, refuse, type Result } from '../shared/result';
+import { isMergeField, MERGE_FIELDS } from './fields';
+
+/**
+ * A text with merge fields, stored as Unicode MessageFormat 2 (LDML 48, part 9):
+ * `Hi {$person.first_name :wren:field fallback=friend}`.
+ */
+export interface Template {
+  source: string;
+  /** The merge fields it uses, in order, each once. */
+  fields: { name: string; fallback: string | null }[];
+  /** The text for these values. Never throws for a parsed template. */
+  render(values: TemplateValues): Rendered;
+}
+
+/** `null`, absent, or blank means empty: the fallback stands in. */
+export type FieldValue = string | number | null | undefined;
+
+/** Values by the full name of the field, such as `person.first_name`. */
+export type TemplateValues = Record<string, FieldValue>;
+
+export interface Rendered {
+  text: string;
+  /** Fields that were empty and have no fallback: such a text must not go out. */
+  empty: string[];
+}
+
+export interface TemplateProblem {
+  /** Where in the source, in UTF-16 code units; `null` when it concerns the whole. */
+  at: number | null;
+  /** What is wrong and what would be right. */
+  message: string;
+}
+
+const isEmpty = (value: unknown): boolean => value === null || value === undefined || String(value).trim() === '';
+
+/** `:wren:field` gives the value, or the fallback when it is empty. */
+const fieldFunction: MessageFunction<string> = (context, options, input) => {
+  const chosen = isEmpty(input) ? String(options.fallback ?? '') : String(input);
+  return {
+    type: 'wren:field',
+    dir: context.dir ?? 'auto',
+    selectKey: (keys) => (keys.has(chosen) ? chosen : null),
+    toString: () => chosen,
+    valueOf: () => chosen,
+  };
+};
+
+const FUNCTIONS = { ...DefaultFunctions, ...DraftFunctions, 'wren:field': fieldFunction };
+
+/** Reads a template, or says what is wrong with it and where. */
+export function parseTemplate(source: string): Result<Template, TemplateProblem[]> {
+  const parsed = parse(source);
+  if (!parsed.ok) return parsed;
+  const message = parsed.value;
+  const { fields, problems } = inspect(message);
+  if (problems.length > 0) return refuse(problems);
+  const format = new MessageFormat('en-US', message, { bidiIsolation: 'none', functions: FUNCTIONS });
+  return ok({ source, fields, render: (values) => renderWith(format, fields, values) });
+}
+
+function parse(source: string): Result<Model.Message, TemplateProblem[]> {
+  try {
+    const message = parseMessage(source);
+    validate(message);
+    return ok(message);
+  } catch (error) {
+    if (!(error instanceof MessageError)) throw error;
+    const at = 'start' in error && typeof error.start === 'number' && error.start >= 0 ? error.start : null;
+    const where = at === null ? '' : ` near "${source.slice(Math.max(0, at - 8), at + 8)}"`;
+    return refuse([
+      { at, message: `The text cannot be read${where}: put \\ before a brace that is meant as a character.` },
+    ]);
+  }
+}
+
+function inspect(message: Model.Message) {
+  const fields = new Map<string, string | null>();
+  const problems: TemplateProblem[] = [];
+  const locals = new Set(message.declarations.filter((d) => d.type === 'local').map((d) => d.name));
+  const complain = (text: string): void => void problems.push({ at: null, message: text });
+  visit(message, {
+    expression({ arg, functionRef }) {
+      if (functionRef && !(functionRef.name in FUNCTIONS)) complain(`The function :${functionRef.name} is not known.`);
+      if (arg?.type === 'literal' && !functionRef) complain(notAField(arg.value));
+      if (arg?.type !== 'variable' || locals.has(arg.name)) return;
+      if (!isMergeField(arg.name)) return complain(notAField(arg.name));
+      const fallback = functionRef?.options?.fallback;
+      const words = fallback && typeof fallback === 'object' && fallback.type === 'literal' ? fallback.value : null;
+      if (!fields.has(arg.name) || words !== null) fields.set(arg.name, words);
+    },
+  });
+  return { fields: [...fields].map(([name, fallback]) => ({ name, fallback })), problems };
+}
+
+const notAField = (name: string): string =>
+  `{${name}} is not a merge field. Use one of ${MERGE_FIELDS.map((f) => `{$${f.name}}`).join(', ')} ` +
+  `or {$person.fields.name_of_your_field}.`;
+
+function renderWith(format: MessageFormat<string>, fields: Template['fields'], values: TemplateValues): Rendered {
+  const empty = fields.filter((f) => f.fallback === null && isEmpty(values[f.name])).map((f) => f.name);
+  // A missing variable would be reported to onError; `empty` already says so.
+  return { text: format.format(values, () => {}), empty };
+}
+
+/** Plain words as a template: braces and backslashes escaped, a leading full stop quoted. */
+export function templateFromPlain(text: string): string {
+  const escaped = text.replace(/[\\{}]/g, (char) => `\\${char}`);
+  return /^\s*\./.test(escaped) ? `{{${escaped}}}` : escaped;
+}
+
+/** A merge field as template source, its fallback quoted where MessageFormat asks for it. */
+export function fieldSource(name: string, fallback: string | null): string {
+  if (fallback === null) return `{$${name} :wren:field}`;
+  const literal = /^[\p{L}\p{N}_-]+$/u.test(fallback) ? fallback : `|${fallback.replace(/[\\|]/g, (c) => `\\${c}`)}|`;
+  return `{$${name} :wren:field fallback=${literal}}`;
+}

@@ -1,0 +1,51 @@
+/**
+ * The wording the rules ask of automatic answers.
+ * Source: 47 CFR 64.1200(a)(10) and (12); trade guidelines on calls to action and confirmations.
+ */
+export interface ProgramWording {
+  business: string;
+  program: string;
+  /** Such as "Up to 6 msgs/month". */
+  frequency: string;
+  /** A phone number or e-mail address where a human answers. */
+  contact: string;
+}
+
+const RATES = 'Msg & data rates may apply.';
+
+/** Sent when somebody joins: brand and program, frequency, rates, HELP and STOP. `welcome` goes first. */
+export function confirmationText(wording: ProgramWording, welcome: string): string {
+  const required = `${wording.business} ${wording.program}: ${wording.frequency}. ${RATES} Reply HELP for help, STOP to stop.`;
+  return welcome.trim() === '' ? required : `${welcome.trim()} ${required}`;
+}
+
+export const doubleOptInText = (wording: ProgramWording): string =>
+  `${wording.business}: reply YES to get ${wording.program}. ${wording.frequency}. ${RATES} Reply HELP for help, STOP to stop.`;
+
+/** The one text allowed after an opt-out: no marketing in it. */
+export const optOutText = (business: string): string =>
+  `${business}: you are opted out and will get no more texts from us. Reply START to come back.`;
+
+export const helpText = (wording: ProgramWording): string =>
+  `${wording.business} ${wording.program}. ${wording.frequency}. ${RATES} Help: ${wording.contact}. Reply STOP to stop.`;
+
+export const resumedText = (wording: ProgramWording): string =>
+  `Welcome back. ${confirmationText(wording, '')}`;
+
+export function frequencyPhrase(count: number | null, period: 'week' | 'month'): string {
+  return count === null ? 'Recurring msgs' : `Up to ${count} msg${count === 1 ? '' : 's'}/${period}`;
+}
+
+/** What a confirmation lacks, in words; empty when nothing does. */
+export function missingFromConfirmation(text: string, wording: ProgramWording): string[] {
+  const lower = text.toLowerCase();
+  const wanted: [string, boolean][] = [
+    ['the name of the business', lower.includes(wording.business.toLowerCase())],
+    ['the name of the program', lower.includes(wording.program.toLowerCase())],
+    ['how often', lower.includes(wording.frequency.toLowerCase())],
+    ['"Msg & data rates may apply"', /data rates may apply/.test(lower)],
+    ['HELP', /\bHELP\b/.test(text)],
+    ['STOP', /\bSTOP\b/.test(text)],
+  ];
+  return wanted.filter(([, there]) => !there).map(([name]) => name);
+}

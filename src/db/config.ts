@@ -1,0 +1,19 @@
+import { Migrator } from '@mikro-orm/migrations';
+import { defineConfig, type Options } from '@mikro-orm/postgresql';
+import { ENTITIES } from './entities';
+import { Migration20261123000001 } from './migrations/Migration20261123000001';
+
+const MIGRATIONS = [{ name: 'Migration20261123000001', class: Migration20261123000001 }];
+
+export const ormConfig = (databaseUrl: string, poolSize = 10): Options =>
+  defineConfig({
+    clientUrl: databaseUrl,
+    entities: ENTITIES,
+    extensions: [Migrator],
+    discovery: { disableDynamicFileAccess: true },
+    forceUtcTimezone: true,
+    ignoreUndefinedInQuery: false,
+    allowGlobalContext: false,
+    pool: { min: 0, max: poolSize },
+    migrations: { migrationsList: MIGRATIONS, snapshot: false, disableForeignKeys: false, tableName: 'migration' },
+  });

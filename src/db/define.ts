@@ -1,0 +1,39 @@
+import { EntitySchema, type EntitySchemaMetadata } from '@mikro-orm/core';
+
+type Columns<T> = { [K in keyof T & string]: Column };
+
+interface Column {
+  type: 'text' | 'integer' | 'boolean' | 'Date' | 'json' | 'double';
+  primary?: true;
+  nullable?: true;
+}
+
+export const text = { type: 'text' } as const;
+export const key = { type: 'text', primary: true } as const;
+export const integer = { type: 'integer' } as const;
+export const double = { type: 'double' } as const;
+export const boolean = { type: 'boolean' } as const;
+export const instant = { type: 'Date' } as const;
+export const json = { type: 'json' } as const;
+export const maybe = <C extends Column>(column: C) => ({ ...column, nullable: true }) as const;
+
+/**
+ * An entity by name and columns, without a class: Next loads server modules more than once and shortens
+ * class names. Columns are `snake_case` of the property. An entity with `workspaceId` always carries the
+ * workspace filter, which throws when a session has no workspace set.
+ */
+export function entity<T extends object>(name: string, tableName: string, columns: Columns<T>): EntitySchema<T> {
+  const properties = Object.fromEntries(
+    Object.entries<Column>(columns).map(([property, column]) => [property, { fieldName: snake(property), ...column }]),
+  );
+  const filters = 'workspaceId' in columns ? { workspace: WORKSPACE_FILTER } : {};
+  return new EntitySchema<T>({ name, tableName, properties, filters } as unknown as EntitySchemaMetadata<T>);
+}
+
+const WORKSPACE_FILTER = {
+  name: 'workspace',
+  default: true,
+  cond: ({ workspaceId }: { workspaceId: string }) => ({ workspaceId }),
+};
+
+const snake = (name: string): string => name.replace(/[A-Z]/g, (letter) => `_${letter.toLowerCase()}`);

@@ -1,0 +1,354 @@
+import type { TextKind } from '@/core/clearance/clear';
+import type { FailureReason } from '@/core/delivery/failure';
+import { statesBefore, type TextEvent } from '@/core/delivery/lifecycle';
+import type { Alphabet } from '@/core/text/measure';
+import type { Crossing, Scope } from '../scope';
+
+/** The states an event may find, as SQL: what a statement changes is what the transition table allows. */
+const before = (event: TextEvent): string => statesBefore(event).map((state) => `'${state}'`).join(', ');
+
+export interface DueSender {
+  id: string;
+  workspace_id: string;
+  number: string;
+  parts_per_second: number;
+  next_free_at: Date;
+}
+
+/**
+ * Sender numbers with something due, locked so that one worker at a time paces each. Sorted by what waits
+ * most urgently.
+ */
+export const lockDueSenders = (crossing: Crossing, now: Date): Promise<DueSender[]> =>
+  crossing.rows<DueSender>(
+    `select s.id, s.workspace_id, s.number, s.parts_per_second, s.next_free_at from sender_number s
+      where s.next_free_at <= :now + interval '1 second'
+        and exists (select 1 from text t where t.sender_id = s.id and t.state = 'queued' and t.not_before <= :now)
+      order by s.id for update of s skip locked`,
+    { now },
+  );
+
+export interface DueText {
+  id: string;
+  workspace_id: string;
+  person_id: string;
+  program_id: string;
+  broadcast_id: string | null;
+  in_reply_to: string | null;
+  kind: TextKind;
+  number: string;
+  sender_id: string | null;
+  body: string;
+  body_hash: string;
+  alphabet: Alphabet;
+  parts: number;
+  credits: number;
+  attempts: number;
+}
+
+const DUE_COLUMNS =
+  'id, workspace_id, person_id, program_id, broadcast_id, in_reply_to, kind, number, sender_id, body, body_hash, alphabet, parts, credits, attempts';
+
+/** Texts of one sender whose time has come, most urgent first, locked until this transaction ends. */
+export const lockDueTexts = (crossing: Crossing, senderId: string, now: Date, most: number): Promise<DueText[]> =>
+  crossing.rows<DueText>(
+    `select ${DUE_COLUMNS} from text where sender_id = :senderId and state = 'queued' and not_before <= :now
+      order by priority, not_before limit :most for update skip locked`,
+    { senderId, now, most },
+  );
+
+/** Texts that found no sender when they were queued: looked at again now and then. */
+export const lockSenderlessTexts = (crossing: Crossing, now: Date, most: number): Promise<DueText[]> =>
+  crossing.rows<DueText>(
+    `select ${DUE_COLUMNS} from text where sender_id is null and state = 'queued' and not_before <= :now
+      order by priority, not_before limit :most for update skip locked`,
+    { now, most },
+  );
+
+export const paceSender = (crossing: Crossing, senderId: string, nextFreeAt: Date): Promise<number> =>
+  crossing.run(`update sender_number set next_free_at = :nextFreeAt where id = :senderId`, { senderId, nextFreeAt });
+
+export const slowSender = (crossing: Crossing, senderId: string, nextFreeAt: Date): Promise<number> =>
+  crossing.run(
+    `update sender_number set next_free_at = greatest(next_free_at, :nextFreeAt), throttled_in_a_row = least(throttled_in_a_row + 1, 10)
+      where id = :senderId`,
+    { senderId, nextFreeAt },
+  );
+
+export interface Decided {
+  id: string;
+  clearance: string;
+}
+
+export interface Leaving extends Decided {
+  senderId: string;
+  reference: number;
+}
+
+/** Marks texts as about to be written to the link. Committed before the first byte goes out. */
+export const markSubmitting = (scope: Scope, texts: readonly Leaving[], worker: number, at: Date): Promise<number> =>
+  scope.run(
+    `with moved as (
+       update text t set state = 'submitting', worker = :worker, attempts = t.attempts + 1, sender_id = u.sender_id,
+              reference = u.reference, clearance = u.clearance, submitted_at = :at, failure = null
+         from unnest(:ids::text[], :senders::text[], :references::int[], :clearances::jsonb[]) as u (id, sender_id, reference, clearance)
+        where t.id = u.id and t.workspace_id = :workspace and t.state in (${before('write')}) returning t.id)
+     insert into text_event (workspace_id, text_id, event, at) select :workspace, id, 'write', :at from moved`,
+    {
+      ids: texts.map((text) => text.id),
+      senders: texts.map((text) => text.senderId),
+      references: texts.map((text) => text.reference),
+      clearances: texts.map((text) => text.clearance),
+      worker,
+      at,
+    },
+  );
+
+export const markBlocked = (scope: Scope, texts: readonly Decided[], at: Date): Promise<number> =>
+  scope.run(
+    `with moved as (
+       update text t set state = 'blocked', clearance = u.clearance, settled_at = :at
+         from unnest(:ids::text[], :clearances::jsonb[]) as u (id, clearance)
+        where t.id = u.id and t.workspace_id = :workspace and t.state in (${before('block')}) returning t.id)
+     insert into text_event (workspace_id, text_id, event, at) select :workspace, id, 'block', :at from moved`,
+    { ids: texts.map((text) => text.id), clearances: texts.map((text) => text.clearance), at },
+  );
+
+export interface Holding extends Decided {
+  notBefore: Date;
+}
+
+export const holdTexts = (scope: Scope, texts: readonly Holding[]): Promise<number> =>
+  scope.run(
+    `update text t set clearance = u.clearance, not_before = u.not_before
+       from unnest(:ids::text[], :clearances::jsonb[], :notBefores::timestamptz[]) as u (id, clearance, not_before)
+      where t.id = u.id and t.workspace_id = :workspace and t.state = 'queued'`,
+    {
+      ids: texts.map((text) => text.id),
+      clearances: texts.map((text) => text.clearance),
+      notBefores: texts.map((text) => text.notBefore),
+    },
+  );
+
+/** Keeps the number a person was first texted from by a program. */
+export const assignSenders = (scope: Scope, rows: readonly { personId: string; programId: string; senderId: string }[]): Promise<number> =>
+  scope.run(
+    `insert into sender_assignment (workspace_id, person_id, program_id, sender_id)
+     select :workspace, u.* from unnest(:people::text[], :programs::text[], :senders::text[]) as u on conflict do nothing`,
+    { people: rows.map((r) => r.personId), programs: rows.map((r) => r.programId), senders: rows.map((r) => r.senderId) },
+  );
+
+/** Takes credits and writes the ledger entry for it, in the transaction that marks the texts. */
+export async function spendCredits(scope: Scope, credits: number, texts: number, at: Date): Promise<void> {
+  if (credits === 0) return;
+  await scope.run(`update workspace set credit_balance = credit_balance - :credits where id = :workspace`, { credits });
+  await scope.run(
+    `insert into credit_entry (workspace_id, delta, reason, texts, at) values (:workspace, :delta, 'texts', :texts, :at)`,
+    { delta: -credits, texts, at },
+  );
+}
+
+export interface TakenPart {
+  textId: string;
+  workspaceId: string;
+  index: number;
+  carrierId: string;
+}
+
+/** The carrier took these texts: their parts exist from now on. Receipts that were quicker are applied at once. */
+export async function recordTaken(crossing: Crossing, parts: readonly TakenPart[], at: Date): Promise<void> {
+  const carrierIds = parts.map((part) => part.carrierId);
+  await crossing.run(
+    `insert into text_part (text_id, workspace_id, index, carrier_id, state, at)
+     select u.text_id, u.workspace_id, u.index, u.carrier_id, 'accepted', :at
+       from unnest(:texts::text[], :workspaces::text[], :indexes::smallint[], :carrierIds::text[]) as u (text_id, workspace_id, index, carrier_id)
+     on conflict do nothing`,
+    { texts: parts.map((p) => p.textId), workspaces: parts.map((p) => p.workspaceId), indexes: parts.map((p) => p.index), carrierIds, at },
+  );
+  const texts = [...new Set(parts.map((part) => part.textId))];
+  await crossing.run(
+    `with moved as (
+       update text set state = 'submitted' where id = any(:texts) and state in (${before('accept')}) returning id, workspace_id)
+     insert into text_event (workspace_id, text_id, event, at) select workspace_id, id, 'accept', :at from moved`,
+    { texts, at },
+  );
+  const early = await crossing.rows<{ carrier_id: string }>(
+    `with known as (delete from orphan_receipt where carrier_id = any(:carrierIds) returning *)
+     update text_part p set state = k.state, stat = k.stat, err = k.err, failure = k.failure, at = k.at
+       from known k where p.carrier_id = k.carrier_id returning p.carrier_id`,
+    { carrierIds },
+  );
+  if (early.length > 0) await settleTexts(crossing, texts, at);
+}
+
+export interface ToldPart {
+  carrierId: string;
+  /** Null: nothing final was said. */
+  state: 'delivered' | 'failed';
+  stat: string;
+  err: string;
+  failure: FailureReason | null;
+  number: string;
+  reference: number | null;
+}
+
+export interface Settled {
+  id: string;
+  workspace_id: string;
+  person_id: string;
+  program_id: string;
+  broadcast_id: string | null;
+  state: 'delivered' | 'failed';
+  failure: FailureReason | null;
+}
+
+/**
+ * Applies receipts. One whose carrier id is not known belongs to a text whose submit was never answered (found
+ * by the reference it carries back and the number), or came before the answer (kept until it does).
+ */
+export async function recordReceipts(crossing: Crossing, receipts: readonly ToldPart[], at: Date): Promise<Settled[]> {
+  const columns = {
+    carrierIds: receipts.map((r) => r.carrierId),
+    states: receipts.map((r) => r.state),
+    stats: receipts.map((r) => r.stat),
+    errs: receipts.map((r) => r.err),
+    failures: receipts.map((r) => r.failure),
+    numbers: receipts.map((r) => r.number),
+    references: receipts.map((r) => r.reference),
+    at,
+  };
+  const told = `unnest(:carrierIds::text[], :states::text[], :stats::text[], :errs::text[], :failures::text[], :numbers::text[], :references::int[])
+                as r (carrier_id, state, stat, err, failure, number, reference)`;
+  await crossing.run(
+    `insert into text_part (text_id, workspace_id, index, carrier_id, state, at)
+     select t.id, t.workspace_id, (r.reference & 15) + 1, r.carrier_id, 'accepted', :at from ${told}
+       join text t on t.number = r.number and t.state in ('submitting', 'unconfirmed') and (t.reference >> 4) = (r.reference >> 4)
+      where r.reference is not null and not exists (select 1 from text_part p where p.carrier_id = r.carrier_id)
+     on conflict do nothing`,
+    columns,
+  );
+  // A delivered part stays delivered, whatever comes after.
+  const touched = await crossing.rows<{ text_id: string; carrier_id: string }>(
+    `update text_part p set state = r.state, stat = r.stat, err = r.err, failure = r.failure, at = :at from ${told}
+      where p.carrier_id = r.carrier_id and p.state <> 'delivered' and p.state <> r.state returning p.text_id, p.carrier_id`,
+    columns,
+  );
+  await crossing.run(
+    `insert into orphan_receipt (carrier_id, state, stat, err, failure, at)
+     select r.carrier_id, r.state, r.stat, r.err, r.failure, :at from ${told}
+      where not exists (select 1 from text_part p where p.carrier_id = r.carrier_id) on conflict do nothing`,
+    columns,
+  );
+  return settleTexts(crossing, [...new Set(touched.map((row) => row.text_id))], at);
+}
+
+/** Folds parts into texts: delivered when all are, failed when none is open and one failed. */
+async function settleTexts(crossing: Crossing, texts: readonly string[], at: Date): Promise<Settled[]> {
+  if (texts.length === 0) return [];
+  return crossing.rows<Settled>(
+    `with folded as (
+       select p.text_id, case when bool_and(p.state = 'delivered') then 'delivered' else 'failed' end as state,
+              max(p.failure) filter (where p.state = 'failed') as failure
+         from text_part p join text t on t.id = p.text_id where p.text_id = any(:texts)
+        group by p.text_id, t.parts having count(*) = t.parts and bool_and(p.state <> 'accepted')),
+     moved as (
+       update text t set state = f.state, failure = f.failure, settled_at = :at from folded f
+        where t.id = f.text_id and ((f.state = 'delivered' and t.state in (${before('deliver')}))
+           or (f.state = 'failed' and t.state in (${before('fail')})))
+       returning t.id, t.workspace_id, t.person_id, t.program_id, t.broadcast_id, t.state, t.failure),
+     told as (
+       insert into text_event (workspace_id, text_id, event, detail, at)
+       select workspace_id, id, case state when 'delivered' then 'deliver' else 'fail' end, failure, :at from moved)
+     select * from moved`,
+    { texts, at },
+  );
+}
+
+export interface Outcome {
+  id: string;
+  event: 'refuse' | 'lose' | 'requeue';
+  failure: FailureReason | null;
+  /** For a requeue: when to try again. */
+  notBefore: Date | null;
+}
+
+/** What became of submits that were not taken. Gives the texts that failed for good. */
+export const recordOutcomes = (crossing: Crossing, outcomes: readonly Outcome[], at: Date): Promise<Settled[]> =>
+  crossing.rows<Settled>(
+    `with moved as (
+       update text t
+          set state = case u.event when 'refuse' then 'failed' when 'lose' then 'unconfirmed' else 'queued' end,
+              failure = u.failure, not_before = coalesce(u.not_before, t.not_before),
+              worker = null, settled_at = case u.event when 'refuse' then :at end
+         from unnest(:ids::text[], :events::text[], :failures::text[], :notBefores::timestamptz[]) as u (id, event, failure, not_before)
+        where t.id = u.id and t.state = 'submitting'
+       returning t.id, t.workspace_id, t.person_id, t.program_id, t.broadcast_id, t.state, t.failure, u.event),
+     told as (
+       insert into text_event (workspace_id, text_id, event, detail, at) select workspace_id, id, event, failure, :at from moved)
+     select id, workspace_id, person_id, program_id, broadcast_id, state, failure from moved where state = 'failed'`,
+    {
+      ids: outcomes.map((o) => o.id),
+      events: outcomes.map((o) => o.event),
+      failures: outcomes.map((o) => o.failure),
+      notBefores: outcomes.map((o) => o.notBefore),
+      at,
+    },
+  );
+
+/** Advisory lock class: a worker holds (class, its id) as long as it lives, and PostgreSQL lets go when it dies. */
+export const WORKER_LOCK = 7301;
+
+/** Texts whose worker died between marking and hearing an answer: nobody knows, so they are unconfirmed. */
+export const loseOrphans = (crossing: Crossing, at: Date): Promise<number> =>
+  crossing.run(
+    `with moved as (
+       update text t set state = 'unconfirmed' where t.state = 'submitting' and not exists (
+         select 1 from pg_locks l where l.locktype = 'advisory' and l.classid = ${WORKER_LOCK} and l.objid = t.worker and l.granted)
+       returning t.id, t.workspace_id)
+     insert into text_event (workspace_id, text_id, event, detail, at) select workspace_id, id, 'lose', 'worker ended', :at from moved`,
+    { at },
+  );
+
+export interface SilentText {
+  id: string;
+  submitted_at: Date;
+  come: number;
+  missing: number;
+}
+
+/** Unconfirmed texts of dead workers that are old enough to settle, with the receipts of their neighbours. */
+export const silentTexts = (crossing: Crossing, before: Date, most: number): Promise<SilentText[]> =>
+  crossing.rows<SilentText>(
+    `select t.id, t.submitted_at, n.come::int, n.missing::int from text t
+      cross join lateral (
+        select count(*) filter (where o.state in ('delivered', 'failed')) as come, count(*) filter (where o.state = 'submitted') as missing
+          from text o where o.workspace_id = t.workspace_id and o.id <> t.id
+           and o.submitted_at between t.submitted_at - interval '1 hour' and t.submitted_at + interval '1 hour') n
+      where t.state = 'unconfirmed' and t.worker is not null and t.submitted_at < :before
+      order by t.id limit :most for update of t skip locked`,
+    { before, most },
+  );
+
+/** The end of the silence: sent again where it was proved not taken, else left for a human (worker null). */
+export const settleSilent = (crossing: Crossing, ids: readonly string[], requeue: readonly boolean[], at: Date): Promise<number> =>
+  crossing.run(
+    `with moved as (
+       update text t set state = case when u.requeue then 'queued' else 'unconfirmed' end, worker = null
+         from unnest(:ids::text[], :requeue::boolean[]) as u (id, requeue) where t.id = u.id and t.state = 'unconfirmed'
+       returning t.id, t.workspace_id, u.requeue)
+     insert into text_event (workspace_id, text_id, event, detail, at)
+     select workspace_id, id, 'requeue', 'proved not taken', :at from moved where requeue`,
+    { ids, requeue, at },
+  );
+
+export const linkUpSince = async (crossing: Crossing): Promise<Date | null> => {
+  const [row] = await crossing.rows<{ since: Date | null }>(
+    `select min(w.link_up_since) as since from worker w where w.link_state = 'up' and exists (
+       select 1 from pg_locks l where l.locktype = 'advisory' and l.classid = ${WORKER_LOCK} and l.objid = w.id and l.granted)`,
+  );
+  return row?.since ?? null;
+};
+
+/** Wakes the screens of the workspaces these rows belong to. */
+export const announceAll = (crossing: Crossing, workspaceIds: readonly string[], channel: string): Promise<object[]> =>
+  crossing.rows(`select pg_notify('${channel}', w) from (select distinct unnest(:workspaces::text[]) as w) d`, { workspaces: workspaceIds });

@@ -1,0 +1,15 @@
+import { MikroORM } from '@mikro-orm/postgresql';
+import { runMigrations } from 'graphile-worker';
+import { ormConfig } from '../config';
+import { prepareTemplate, testCluster } from './database';
+
+export default async function setup(): Promise<void> {
+  const cluster = testCluster();
+  process.env.WREN_TEST_CLUSTER = cluster;
+  await prepareTemplate(cluster, async (url) => {
+    const orm = MikroORM.initSync(ormConfig(url));
+    await orm.getMigrator().up();
+    await orm.close(true);
+    await runMigrations({ connectionString: url });
+  });
+}

@@ -1,0 +1,62 @@
+import type { Alphabet } from '@/core/text/measure';
+import type { ReceiptStat } from '@/core/delivery/receipt';
+import type { FailureReason } from '@/core/delivery/failure';
+
+/** One part of a text on its way to the carrier. */
+export interface OutgoingPart {
+  /** E.164 number or the digits of a short code. */
+  from: string;
+  to: string;
+  body: string;
+  alphabet: Alphabet;
+  /** Null: the text has one part. `reference` is 0 to 255. */
+  concat: { reference: number; total: number; index: number } | null;
+  /** 16 bits that the carrier gives back with the receipt, so that a receipt finds its text without a carrier id. */
+  userReference: number;
+  /** Seconds the carrier may try to reach the phone. */
+  validitySeconds: number;
+}
+
+/** What became of a submit. Nothing is thrown: a broken link is an outcome. */
+export type SubmitOutcome =
+  | { kind: 'taken'; carrierId: string }
+  | { kind: 'refused'; reason: FailureReason; status: number }
+  /** The bytes went out and no answer came: nobody knows. */
+  | { kind: 'unknown' }
+  /** Nothing went out: it may be tried again. */
+  | { kind: 'not-written' };
+
+export interface Receipt {
+  carrierId: string;
+  stat: ReceiptStat;
+  err: string;
+  /** The person's number. */
+  number: string;
+  userReference: number | null;
+}
+
+export interface IncomingPart {
+  /** The carrier's id of this text; made from its content when the carrier gives none. */
+  carrierId: string;
+  from: string;
+  to: string;
+  body: string;
+  concat: { reference: number; total: number; index: number } | null;
+}
+
+export type LinkState = 'down' | 'binding' | 'up' | 'refused';
+
+/** What the application does with what arrives. The carrier hears "taken" only once the promise resolves. */
+export interface CarrierEvents {
+  receipt(receipt: Receipt): Promise<void>;
+  text(part: IncomingPart): Promise<void>;
+  link(state: LinkState): void;
+}
+
+export interface Carrier {
+  /** Submits that may be started now without waiting. */
+  free(): number;
+  submit(part: OutgoingPart): Promise<SubmitOutcome>;
+  /** Resolves when every started submit has its outcome, then unbinds. */
+  close(): Promise<void>;
+}

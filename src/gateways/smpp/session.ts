@@ -1,0 +1,195 @@
+import { connect, type Socket } from 'node:net';
+import smpp, { type PDU } from 'smpp';
+import { readPdu } from './codec';
+
+export interface SessionOptions {
+  host: string;
+  port: number;
+  systemId: string;
+  password: string;
+  /** Most submits without an answer at once. */
+  window: number;
+  responseTimeoutMs: number;
+  enquireEveryMs: number;
+}
+
+/** Answer to a request, or why there is none. `written` tells whether bytes went out. */
+export type Answer = { kind: 'answered'; pdu: PDU } | { kind: 'silent'; written: boolean };
+
+interface Pending {
+  settle(answer: Answer): void;
+  deadline: number;
+}
+
+/** Larger than any PDU we use: a frame beyond it means that the stream is out of step. */
+const LARGEST_FRAME = 64 * 1024;
+
+/**
+ * One TCP connection bound as transceiver. Requests are matched to answers by sequence number; when the
+ * connection ends every open request is settled as silent, none is lost. A session is used once: the
+ * link above makes a new one to reconnect.
+ */
+export class SmppSession {
+  #sequence = 0;
+  #buffer: Buffer = Buffer.alloc(0);
+  #lastHeard = Date.now();
+  readonly #pending = new Map<number, Pending>();
+  readonly #timer: NodeJS.Timeout;
+  #open = true;
+
+  private constructor(
+    private readonly socket: Socket,
+    private readonly options: SessionOptions,
+    private readonly onRequest: (pdu: PDU) => void,
+    private readonly onEnd: () => void,
+  ) {
+    socket.setNoDelay(true);
+    socket.on('data', (chunk) => this.#receive(chunk));
+    socket.on('close', () => this.#end());
+    socket.on('error', () => socket.destroy());
+    this.#timer = setInterval(() => this.#keepAlive(), Math.min(1_000, options.enquireEveryMs));
+    this.#timer.unref();
+  }
+
+  /** Connects and binds. Null when the carrier cannot be reached; a number is its refusal of the bind. */
+  static async bind(
+    options: SessionOptions,
+    onRequest: (pdu: PDU) => void,
+    onEnd: () => void,
+  ): Promise<SmppSession | number | null> {
+    const socket = await open(options);
+    if (!socket) return null;
+    const session = new SmppSession(socket, options, onRequest, onEnd);
+    const bound = await session.request((sequence) => command('bind_transceiver', sequence, {
+      system_id: options.systemId,
+      password: options.password,
+      interface_version: 0x34,
+    }));
+    if (bound.kind === 'answered' && bound.pdu.command_status === 0) return session;
+    session.destroy();
+    return bound.kind === 'answered' ? bound.pdu.command_status : null;
+  }
+
+  get inFlight(): number {
+    return this.#pending.size;
+  }
+
+  get open(): boolean {
+    return this.#open;
+  }
+
+  /** Sends a request; settles with its answer, or as silent after the time-out or when the link ends. */
+  request(encode: (sequence: number) => Buffer): Promise<Answer> {
+    if (!this.#open) return Promise.resolve({ kind: 'silent', written: false });
+    const sequence = this.#nextSequence();
+    const frame = encode(sequence);
+    return new Promise((settle) => {
+      this.#pending.set(sequence, { settle, deadline: Date.now() + this.options.responseTimeoutMs });
+      this.socket.write(frame);
+    });
+  }
+
+  reply(pdu: PDU): void {
+    if (this.#open) this.socket.write(pdu.toBuffer());
+  }
+
+  async unbind(): Promise<void> {
+    if (this.#open) await this.request((sequence) => command('unbind', sequence));
+    this.destroy();
+  }
+
+  destroy(): void {
+    this.socket.destroy();
+    this.#end();
+  }
+
+  #nextSequence(): number {
+    this.#sequence = this.#sequence >= 0x7fffffff ? 1 : this.#sequence + 1;
+    return this.#sequence;
+  }
+
+  #receive(chunk: Buffer): void {
+    this.#lastHeard = Date.now();
+    this.#buffer = this.#buffer.length === 0 ? chunk : Buffer.concat([this.#buffer, chunk]);
+    while (this.#buffer.length >= 16) {
+      const length = this.#buffer.readUInt32BE(0);
+      if (length < 16 || length > LARGEST_FRAME) return this.destroy();
+      if (this.#buffer.length < length) return;
+      const frame = this.#buffer.subarray(0, length);
+      this.#buffer = this.#buffer.subarray(length);
+      this.#dispatch(frame);
+    }
+  }
+
+  #dispatch(frame: Buffer): void {
+    const pdu = this.#parse(frame);
+    if (!pdu) return;
+    if (pdu.isResponse()) {
+      const pending = this.#pending.get(pdu.sequence_number);
+      this.#pending.delete(pdu.sequence_number);
+      pending?.settle({ kind: 'answered', pdu });
+    } else if (pdu.command === 'enquire_link') this.reply(pdu.response());
+    else if (pdu.command === 'unbind') {
+      this.reply(pdu.response());
+      this.socket.end();
+    } else this.onRequest(pdu);
+  }
+
+  /** A PDU that cannot be read is answered with generic_nack (3.4, 4.3) and does not stop the rest. */
+  #parse(frame: Buffer): PDU | null {
+    try {
+      return readPdu(frame);
+    } catch {
+      const nack = Buffer.alloc(16);
+      nack.writeUInt32BE(16, 0);
+      nack.writeUInt32BE(0x80000000, 4);
+      nack.writeUInt32BE(0x03, 8);
+      nack.writeUInt32BE(frame.readUInt32BE(12), 12);
+      if (this.#open) this.socket.write(nack);
+      return null;
+    }
+  }
+
+  #keepAlive(): void {
+    const now = Date.now();
+    // A carrier that answers nothing for two time-outs is gone, whatever TCP believes.
+    if (now - this.#lastHeard > this.options.enquireEveryMs + this.options.responseTimeoutMs) return this.destroy();
+    for (const [sequence, pending] of this.#pending) {
+      if (pending.deadline > now) break;
+      this.#pending.delete(sequence);
+      pending.settle({ kind: 'silent', written: true });
+    }
+    if (now - this.#lastHeard >= this.options.enquireEveryMs)
+      void this.request((sequence) => command('enquire_link', sequence));
+  }
+
+  #end(): void {
+    if (!this.#open) return;
+    this.#open = false;
+    clearInterval(this.#timer);
+    for (const pending of this.#pending.values()) pending.settle({ kind: 'silent', written: true });
+    this.#pending.clear();
+    this.onEnd();
+  }
+}
+
+function open({ host, port, responseTimeoutMs }: SessionOptions): Promise<Socket | null> {
+  return new Promise((resolve) => {
+    const socket = connect({ host, port });
+    const give = (result: Socket | null) => {
+      socket.removeAllListeners();
+      socket.setTimeout(0);
+      if (!result) socket.destroy();
+      resolve(result);
+    };
+    socket.setTimeout(responseTimeoutMs, () => give(null));
+    socket.once('connect', () => give(socket));
+    socket.once('error', () => give(null));
+  });
+}
+
+function command(name: string, sequence: number, fields: Record<string, unknown> = {}): Buffer {
+  const pdu = new smpp.PDU(name, fields);
+  pdu.sequence_number = sequence;
+  return pdu.toBuffer();
+}

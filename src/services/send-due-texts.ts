@@ -1,0 +1,217 @@
+import { clear, type Clearance } from '@/core/clearance/clear';
+import { retryAfter, VALIDITY } from '@/core/delivery/failure';
+import { afterParts, afterThrottle, roomNow } from '@/core/delivery/pacing';
+import { HOUR, MINUTE, SECOND, toIso, type Millis } from '@/core/shared/instant';
+import { splitParts } from '@/core/text/measure';
+import {
+  announceAll,
+  assignSenders,
+  holdTexts,
+  lockDueSenders,
+  lockDueTexts,
+  lockSenderlessTexts,
+  markBlocked,
+  markSubmitting,
+  paceSender,
+  recordOutcomes,
+  recordTaken,
+  slowSender,
+  spendCredits,
+  type DueText,
+  type Outcome,
+  type TakenPart,
+} from '@/db/queries/delivery';
+import { LIVE_CHANNEL } from '@/db/queries/texts';
+import { acrossWorkspaces, type Crossing, type Scope } from '@/db/scope';
+import type { Carrier, SubmitOutcome } from '@/gateways/carrier';
+import { applyConsequences } from './apply-consequences';
+import { clearanceInput, loadPast, loadPersonFacts, loadProgramFacts, type PersonFacts, type ProgramFacts } from './clearance-facts';
+import type { Context } from './context';
+
+/** A text that is committed as `submitting` and must now be written to the link. */
+export interface LeavingText {
+  id: string;
+  workspaceId: string;
+  senderId: string;
+  senderNumber: string;
+  number: string;
+  body: string;
+  reference: number;
+  attempts: number;
+}
+
+/** Where a hold has no end of its own, the text is looked at again after this time. */
+const LOOK_AGAIN: Millis = 15 * MINUTE;
+
+/**
+ * Claims what is due, clears every text once more, and commits the verdicts: one transaction, so that a text
+ * is either still queued or known to be leaving. At most `room` parts. The caller writes them to the link.
+ */
+export async function claimDueTexts(ctx: Context, worker: number, room: number): Promise<LeavingText[]> {
+  if (room <= 0) return [];
+  return acrossWorkspaces(ctx.orm, async (crossing) => {
+    const at = ctx.now();
+    const due = [...(await dueTexts(crossing, at, room)), ...(await lockSenderlessTexts(crossing, new Date(at), 50))];
+    if (due.length === 0) return [];
+    const leaving: LeavingText[] = [];
+    for (const texts of groupBy(due, (text) => `${text.workspace_id} ${text.program_id}`).values())
+      leaving.push(...(await decide(ctx, crossing.within(texts[0]!.workspace_id), texts, worker, at)));
+    await announceAll(crossing, due.map((text) => text.workspace_id), LIVE_CHANNEL);
+    return leaving;
+  });
+}
+
+async function dueTexts(crossing: Crossing, at: Millis, room: number): Promise<DueText[]> {
+  const due: DueText[] = [];
+  let left = room;
+  for (const sender of await lockDueSenders(crossing, new Date(at))) {
+    const pace = { partsPerSecond: sender.parts_per_second, nextFreeAt: sender.next_free_at.getTime() };
+    const most = Math.min(roomNow(pace, at), left);
+    if (most <= 0) continue;
+    const texts = withinParts(await lockDueTexts(crossing, sender.id, new Date(at), most), most);
+    const parts = texts.reduce((sum, text) => sum + text.parts, 0);
+    if (parts > 0) await paceSender(crossing, sender.id, new Date(afterParts(pace, at, parts)));
+    due.push(...texts);
+    left -= parts;
+  }
+  return due;
+}
+
+/** As many as fit into `parts`; always one, so that a long text cannot wait for ever. */
+function withinParts(texts: DueText[], parts: number): DueText[] {
+  let sum = 0;
+  return texts.filter((text, i) => (sum += text.parts) <= parts || i === 0);
+}
+
+interface Verdict {
+  text: DueText;
+  person: PersonFacts;
+  clearance: Clearance;
+}
+
+async function decide(ctx: Context, scope: Scope, texts: DueText[], worker: number, at: Millis): Promise<LeavingText[]> {
+  const facts = await loadProgramFacts(scope, texts[0]!.program_id, at);
+  if (!facts) throw new Error(`Program ${texts[0]!.program_id} of a queued text is missing`);
+  const verdicts = await clearAll(scope, facts, texts, at);
+  const of = (verdict: Clearance['verdict']) => verdicts.filter(({ clearance }) => clearance.verdict === verdict);
+  const stored = (v: Verdict) => JSON.stringify({ at: toIso(at), ...v.clearance });
+  await markBlocked(scope, of('blocked').map((v) => ({ id: v.text.id, clearance: stored(v) })), new Date(at));
+  await holdTexts(
+    scope,
+    of('held').map((v) => ({ id: v.text.id, clearance: stored(v), notBefore: new Date(v.clearance.until ?? at + LOOK_AGAIN) })),
+  );
+  const leaving = of('cleared').map((v) => ({ ...leavingOf(v, facts, ctx), clearance: stored(v) }));
+  if (leaving.length === 0) return [];
+  await markSubmitting(scope, leaving, worker, new Date(at));
+  await assignSenders(scope, of('cleared').map((v) => ({ personId: v.person.id, programId: facts.program.id, senderId: v.clearance.senderId! })));
+  const credits = of('cleared').reduce((sum, { text }) => sum + text.credits, 0);
+  await spendCredits(scope, credits, leaving.length, new Date(at));
+  return leaving;
+}
+
+async function clearAll(scope: Scope, facts: ProgramFacts, texts: DueText[], at: Millis): Promise<Verdict[]> {
+  const people = await loadPersonFacts(scope, facts.program.id, texts.map((text) => text.person_id));
+  const asked = texts.map((text) => ({ personId: text.person_id, bodyHash: text.body_hash }));
+  const past = await loadPast(scope, asked, at, texts.map((text) => text.id));
+  let creditsLeft = Number(facts.workspace.creditBalance);
+  return texts.map((text) => {
+    const person = people.get(text.person_id)!;
+    const copy = { text: text.body, bodyHash: text.body_hash, alphabet: text.alphabet, parts: text.parts, credits: text.credits, emptyFields: [] };
+    const options = { kind: text.kind, at, copy, past: past.get(text.person_id) ?? [], creditsLeft, answerFrom: text.in_reply_to && text.sender_id };
+    const input = clearanceInput(facts, { ...person, assignedSenderId: text.sender_id ?? person.assignedSenderId }, options);
+    const clearance = clear(input, facts.hours);
+    if (clearance.verdict === 'cleared') creditsLeft -= text.credits;
+    return { text, person, clearance };
+  });
+}
+
+function leavingOf({ text, clearance }: Verdict, facts: ProgramFacts, ctx: Context): LeavingText {
+  const sender = facts.allSenders.find(({ id }) => id === clearance.senderId)!;
+  return {
+    id: text.id,
+    workspaceId: text.workspace_id,
+    senderId: sender.id,
+    senderNumber: sender.number,
+    number: text.number,
+    body: text.body,
+    // The low four bits are free for the part.
+    reference: Math.floor(ctx.chance() * 4096) << 4,
+    attempts: text.attempts + 1,
+  };
+}
+
+export interface TextOutcome {
+  text: LeavingText;
+  parts: SubmitOutcome[];
+}
+
+/** Writes a text's parts to the link, all at once and in order. Never throws. */
+export async function submitText(carrier: Carrier, text: LeavingText): Promise<TextOutcome> {
+  const { alphabet, parts } = splitParts(text.body);
+  const outcomes = parts.map((body, i) =>
+    carrier.submit({
+      from: text.senderNumber,
+      to: text.number,
+      body,
+      alphabet,
+      concat: parts.length > 1 ? { reference: (text.reference >> 4) & 0xff, total: parts.length, index: i + 1 } : null,
+      userReference: text.reference | i,
+      validitySeconds: VALIDITY / SECOND,
+    }),
+  );
+  return { text, parts: await Promise.all(outcomes) };
+}
+
+/** Stores what became of submits, many at a time. */
+export async function recordSubmits(ctx: Context, outcomes: readonly TextOutcome[]): Promise<void> {
+  const at = ctx.now();
+  const taken = outcomes.flatMap(takenParts);
+  const rest = outcomes.flatMap((outcome) => outcomeOf(ctx, outcome, at));
+  const failed = await acrossWorkspaces(ctx.orm, async (crossing) => {
+    if (taken.length > 0) await recordTaken(crossing, taken, new Date(at));
+    const settled = rest.length > 0 ? await recordOutcomes(crossing, rest, new Date(at)) : [];
+    for (const senderId of throttledSenders(outcomes)) await slowSender(crossing, senderId, new Date(afterThrottle(at, 1)));
+    await announceAll(crossing, outcomes.map(({ text }) => text.workspaceId), LIVE_CHANNEL);
+    return settled;
+  });
+  await applyConsequences(ctx, failed);
+}
+
+const takenParts = ({ text, parts }: TextOutcome): TakenPart[] =>
+  parts.flatMap((part, i) =>
+    part.kind === 'taken' ? [{ textId: text.id, workspaceId: text.workspaceId, index: i + 1, carrierId: part.carrierId }] : [],
+  );
+
+const throttledSenders = (outcomes: readonly TextOutcome[]): string[] => [
+  ...new Set(
+    outcomes
+      .filter(({ parts }) => parts.some((part) => part.kind === 'refused' && (part.reason === 'throttled' || part.reason === 'carrier-busy')))
+      .map(({ text }) => text.senderId),
+  ),
+];
+
+/**
+ * What follows for a text that was not taken whole; none when it was. Once one part may have left, nothing is
+ * sent again: half a text twice is worse than half a text.
+ */
+function outcomeOf(ctx: Context, { text, parts }: TextOutcome, at: Millis): Outcome[] {
+  if (parts.every((part) => part.kind === 'taken')) return [];
+  const id = text.id;
+  const mayHaveLeft = parts.some((part) => part.kind === 'taken' || part.kind === 'unknown');
+  if (parts.every((part) => part.kind === 'not-written')) return [{ id, event: 'requeue', failure: null, notBefore: new Date(at) }];
+  const refused = parts.find((part) => part.kind === 'refused');
+  if (!refused) return [{ id, event: 'lose', failure: null, notBefore: null }];
+  const wait = mayHaveLeft ? null : retryAfter(refused.reason, text.attempts, ctx.chance());
+  if (wait === null) return [{ id, event: 'refuse', failure: refused.reason, notBefore: null }];
+  return [{ id, event: 'requeue', failure: refused.reason, notBefore: new Date(at + Math.min(wait, HOUR)) }];
+}
+
+function groupBy<T>(items: readonly T[], key: (item: T) => string): Map<string, T[]> {
+  const groups = new Map<string, T[]>();
+  for (const item of items) {
+    const group = groups.get(key(item));
+    if (group) group.push(item);
+    else groups.set(key(item), [item]);
+  }
+  return groups;
+}

@@ -1,0 +1,56 @@
+import { MikroORM } from '@mikro-orm/postgresql';
+import { ormConfig } from '@/db/config';
+import { createTestDatabase } from '@/db/testing/database';
+import { inWorkspace, type Scope } from '@/db/scope';
+import { makeContext, type Context } from '../context';
+import { addSenderNumber, createWorkspace, type NewSender } from '../create-workspace';
+import { createKeyword, createProgram } from '../create-program';
+import { receiveText } from '../receive-text';
+import type { CreateProgramInput } from '../inputs';
+
+/** A workspace on a fresh database with a clock the test moves: noon in Denver on a Tuesday unless set. */
+export interface World {
+  ctx: Context;
+  workspaceId: string;
+  clock: { at: number };
+  within<T>(work: (scope: Scope) => Promise<T>, workspaceId?: string): Promise<T>;
+  /** A text from a person's phone to the program's number. */
+  texts(from: string, body: string, to?: string): ReturnType<typeof receiveText>;
+  close(): Promise<void>;
+}
+
+export const NUMBER = '+17195550110';
+export const NOON = Date.UTC(2026, 10, 24, 19, 0);
+
+let carrierIds = 0;
+
+export async function makeWorld(options: { sender?: Partial<NewSender>; program?: Partial<CreateProgramInput>; credits?: number } = {}): Promise<World> {
+  const database = await createTestDatabase();
+  const orm = MikroORM.initSync(ormConfig(database.url)) as MikroORM;
+  const clock = { at: NOON };
+  const ctx = makeContext(orm, () => clock.at);
+  const workspace = await createWorkspace(ctx, { ...WORKSPACE, slug: 'juniper-gap', credits: options.credits ?? 100_000 });
+  const within: World['within'] = (work, workspaceId = workspace.id) => inWorkspace(orm, workspaceId, work);
+  await within((scope) => addSenderNumber(ctx, scope, { number: NUMBER, kind: 'local', registration: 'registered', partsPerSecond: 1_000, ...options.sender }));
+  await within((scope) => createProgram(ctx, scope, { name: 'Clear Sky Alerts', purpose: 'recurring', promise: { count: 6, period: 'month' }, ...options.program } as CreateProgramInput, 'test'));
+  await within((scope) => createKeyword(ctx, scope, { program: 'Clear Sky Alerts', word: 'SKY' }, 'test'));
+  return {
+    ctx,
+    workspaceId: workspace.id,
+    clock,
+    within,
+    texts: (from, body, to = NUMBER) => receiveText(ctx, { carrierId: `test${carrierIds++}`, from, to, body, concat: null }),
+    async close() {
+      await orm.close(true);
+      await database.drop();
+    },
+  };
+}
+
+const WORKSPACE = {
+  name: 'Juniper Gap Observatory',
+  business: 'Juniper Gap Observatory',
+  contact: '(719) 555-0110',
+  zone: 'America/Denver',
+  weeklyCap: 4,
+};

@@ -1,0 +1,153 @@
+import { createServer, type IncomingMessage, type ServerResponse } from 'node:http';
+import type { SimulatedCarrier } from './carrier';
+import { parseDuration, type BenchClock } from './clock';
+import { BEHAVIOURS, FIXED_NUMBERS, readFaults, type Behaviour } from './faults';
+import type { Handset, Handsets } from './handsets';
+import { PAGE } from './page';
+
+interface World {
+  clock: BenchClock;
+  handsets: Handsets;
+  carrier: SimulatedCarrier;
+}
+
+type Reply = { status: number; body: unknown };
+type Handler = (world: World, input: Record<string, unknown>, number: string) => Reply;
+
+const fine = (body: unknown, status = 200): Reply => ({ status, body });
+const wrong = (detail: string, status = 400): Reply => ({ status, body: { status, title: 'Not understood', detail } });
+
+/** The test bench's HTTP API, on loopback only. See docs/operations.md. */
+const ROUTES: [method: string, path: RegExp, handler: Handler][] = [
+  ['GET', /^\/health$/, () => fine({ ok: true })],
+  ['POST', /^\/handsets$/, createHandset],
+  ['GET', /^\/handsets$/, ({ handsets }) => fine({ handsets: handsets.pinned() })],
+  ['POST', /^\/handsets\/([^/]+)\/texts$/, sendText],
+  ['GET', /^\/handsets\/([^/]+)\/texts$/, readTexts],
+  ['GET', /^\/clock$/, ({ clock }) => fine(clockBody(clock))],
+  ['POST', /^\/clock$/, moveClock],
+  ['GET', /^\/carrier$/, ({ carrier }) => fine({ links: carrier.links, ...carrier.counts, faults: carrier.faults })],
+  ['GET', /^\/carrier\/faults$/, ({ carrier }) => fine(carrier.faults)],
+  ['PUT', /^\/carrier\/faults$/, setFaults],
+  ['POST', /^\/carrier\/drop$/, ({ carrier }) => (carrier.dropLinks(), fine({ dropped: true }))],
+  ['GET', /^\/numbers$/, () => fine({ numbers: FIXED_NUMBERS })],
+];
+
+const clockBody = (clock: BenchClock) => ({ now: new Date(clock.now()).toISOString(), offset_ms: clock.offset });
+
+const e164 = (value: unknown): string | null => {
+  if (typeof value !== 'string') return null;
+  const digits = value.replace(/[\s().-]/g, '');
+  return /^\+[1-9]\d{7,14}$/.test(digits) ? digits : /^\d{10}$/.test(digits) ? `+1${digits}` : null;
+};
+
+const view = ({ number, behaviour, texts }: Handset) => ({ number, behaviour, texts: texts.length });
+
+function createHandset({ handsets }: World, { number, behaviour }: Record<string, unknown>): Reply {
+  const known = e164(number);
+  if (!known) return wrong('number: give a number in E.164 form, such as +13035550142.');
+  if (behaviour !== undefined && !BEHAVIOURS.includes(behaviour as Behaviour))
+    return wrong(`behaviour: one of ${BEHAVIOURS.join(', ')}.`);
+  const handset = handsets.get(known);
+  handset.pinned = true;
+  if (behaviour) handset.behaviour = behaviour as Behaviour;
+  return fine(view(handset), 201);
+}
+
+function sendText({ handsets, carrier, clock }: World, { to, body }: Record<string, unknown>, number: string): Reply {
+  const from = e164(number);
+  if (!from) return wrong('number: the handset in the path is not a number in E.164 form.');
+  const target = e164(to) ?? (typeof to === 'string' && /^\d{3,8}$/.test(to) ? to : null);
+  if (!target) return wrong('to: give the number to text, in E.164 form, or a short code.');
+  if (typeof body !== 'string' || body.length > 1_600) return wrong('body: give a text of at most 1,600 characters.');
+  const handset = handsets.get(from);
+  handset.pinned = true;
+  handsets.sent({ direction: 'out', from, to: target, body, at: new Date(clock.now()).toISOString(), parts: 1 });
+  return fine({ id: carrier.inbound(from, target, body) }, 202);
+}
+
+function readTexts({ handsets }: World, _: Record<string, unknown>, number: string): Reply {
+  const known = e164(number);
+  if (!known) return wrong('number: not a number in E.164 form.');
+  const texts = handsets.find(known)?.texts ?? [];
+  return fine({ texts: texts.filter(({ direction }) => direction === 'in').map(({ from, body, at, parts }) => ({ from, body, at, parts })) });
+}
+
+function moveClock({ clock }: World, { advance }: Record<string, unknown>): Reply {
+  const ms = parseDuration(advance);
+  if (ms === null) return wrong('advance: give an ISO 8601 duration of weeks, days, hours, minutes or seconds, such as PT15M or P1D.');
+  if (ms > 400 * 86_400_000) return wrong('advance: at most 400 days at once.');
+  clock.advance(ms);
+  return fine(clockBody(clock));
+}
+
+function setFaults({ carrier }: World, input: Record<string, unknown>): Reply {
+  const faults = readFaults(input, carrier.faults);
+  if (typeof faults === 'string') return wrong(faults);
+  carrier.faults = faults;
+  return fine(faults);
+}
+
+export function serveBench(world: World, port: number): Promise<number> {
+  const server = createServer((request, response) => void answer(world, request, response));
+  return new Promise((resolve, reject) => {
+    server.on('error', reject);
+    server.listen(port, '127.0.0.1', () => resolve((server.address() as { port: number }).port));
+  });
+}
+
+async function answer(world: World, request: IncomingMessage, response: ServerResponse): Promise<void> {
+  const path = new URL(request.url ?? '/', 'http://bench').pathname;
+  // A page of another site must not drive the bench through the browser.
+  if (!/^(localhost|127\.0\.0\.1|\[::1\])(:\d+)?$/.test(request.headers.host ?? '')) return send(response, wrong('The bench answers on loopback only.', 403));
+  if (request.method === 'GET' && path === '/') return void response.writeHead(200, { 'content-type': 'text/html; charset=utf-8' }).end(PAGE);
+  if (request.method === 'GET' && path === '/stream') return stream(world, response);
+  const route = ROUTES.find(([method, pattern]) => method === request.method && pattern.test(path));
+  if (!route) return send(response, wrong(`There is nothing at ${request.method} ${path}.`, 404));
+  const body = await readJson(request);
+  if (typeof body === 'string') return send(response, wrong(body));
+  send(response, route[2](world, body, decodeURIComponent(route[1].exec(path)?.[1] ?? '')));
+}
+
+function send(response: ServerResponse, { status, body }: Reply): void {
+  response.writeHead(status, { 'content-type': 'application/json' }).end(JSON.stringify(body));
+}
+
+async function readJson(request: IncomingMessage): Promise<Record<string, unknown> | string> {
+  if (request.method === 'GET') return {};
+  const chunks: Buffer[] = [];
+  let size = 0;
+  for await (const chunk of request) {
+    size += (chunk as Buffer).length;
+    if (size > 100_000) return 'The body is larger than 100 kB.';
+    chunks.push(chunk as Buffer);
+  }
+  if (size === 0) return {};
+  try {
+    const value: unknown = JSON.parse(Buffer.concat(chunks).toString('utf8'));
+    return typeof value === 'object' && value !== null && !Array.isArray(value) ? (value as Record<string, unknown>) : 'Send a JSON object.';
+  } catch {
+    return 'The body is not JSON.';
+  }
+}
+
+/** Server-sent events: the clock at once and after each move, and a nudge when a pinned handset changes. */
+function stream({ clock, handsets }: World, response: ServerResponse): void {
+  response.writeHead(200, { 'content-type': 'text/event-stream', 'cache-control': 'no-store' });
+  const tellClock = () => response.write(`event: clock\ndata: ${JSON.stringify(clockBody(clock))}\n\n`);
+  let nudge: NodeJS.Timeout | null = null;
+  const tellTexts = () => {
+    nudge ??= setTimeout(() => {
+      nudge = null;
+      response.write('event: texts\ndata: {}\n\n');
+    }, 100);
+  };
+  tellClock();
+  const stops = [clock.onMove(tellClock), handsets.onChange(tellTexts)];
+  const beat = setInterval(() => response.write(': still here\n\n'), 15_000);
+  response.on('close', () => {
+    clearInterval(beat);
+    if (nudge) clearTimeout(nudge);
+    stops.forEach((stop) => stop());
+  });
+}

@@ -1,0 +1,26 @@
+import { join } from 'node:path';
+import { SimulatedCarrier } from './carrier';
+import { BenchClock } from './clock';
+import { Handsets } from './handsets';
+import { serveBench } from './http';
+
+/** The test bench: a simulated outside world, reached over SMPP and HTTP on loopback. */
+async function main(): Promise<void> {
+  const dataDir = process.env.WREN_DATA_DIR;
+  const clock = new BenchClock(dataDir ? join(dataDir, 'bench-clock.json') : null);
+  const handsets = new Handsets();
+  const systemId = process.env.WREN_SMPP_SYSTEM_ID ?? 'wren';
+  const password = process.env.WREN_SMPP_PASSWORD ?? 'bench';
+  const carrier = new SimulatedCarrier({ systemId, password }, clock, handsets);
+  const smppPort = await carrier.listen(Number(process.env.WREN_SMPP_PORT ?? 4402));
+  const port = await serveBench({ clock, handsets, carrier }, Number(process.env.WREN_BENCH_PORT ?? 4401));
+  // The starting process reads this line: ports may have been chosen by the system.
+  console.log(JSON.stringify({ ready: 'bench', port, smppPort }));
+}
+
+process.on('SIGTERM', () => process.exit(0));
+process.on('SIGINT', () => process.exit(0));
+main().catch((error: NodeJS.ErrnoException) => {
+  console.error(error.code === 'EADDRINUSE' ? 'The test bench cannot start: its port is taken. Set WREN_BENCH_PORT and WREN_SMPP_PORT to free ones.' : error);
+  process.exit(1);
+});

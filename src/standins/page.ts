@@ -1,0 +1,94 @@
+/** The bench's own page: plain HTML, no build, nothing fetched but the bench's API. */
+export const PAGE = /* html */ `<!doctype html>
+<html lang="en">
+<head>
+<meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1">
+<title>Test bench · Steady Wren</title>
+<style>
+  :root { --paper:#f4f1ea; --ink:#26231e; --soft:#5f584c; --rule:#cfc7b6; --accent:#8f3d1f; color-scheme: light; }
+  @media (prefers-color-scheme: dark) { :root { --paper:#1d1b18; --ink:#e9e4d8; --soft:#ada493; --rule:#45403a; --accent:#e59a78; color-scheme: dark; } }
+  * { box-sizing: border-box } body { margin:0; background:var(--paper); color:var(--ink); font:15px/1.45 ui-sans-serif, system-ui, sans-serif }
+  header, main { max-width: 1180px; margin: 0 auto; padding: 14px 24px } header { display:flex; gap:24px; align-items:baseline; flex-wrap:wrap; border-bottom:1px solid var(--ink) }
+  h1 { font-size:20px; margin:0 } h2 { font-size:15px; margin:0 0 6px; border-bottom:1px solid var(--rule); padding-bottom:3px }
+  main { display:grid; grid-template-columns: minmax(0,1fr) 340px; gap: 28px } @media (max-width: 800px) { main { grid-template-columns: minmax(0,1fr) } }
+  .soft { color:var(--soft) } .num { font-variant-numeric: tabular-nums }
+  label { display:block; font-size:13px; color:var(--soft); margin:8px 0 2px }
+  input, select, textarea, button { font:inherit; color:inherit; background:transparent; border:1px solid var(--soft); padding:5px 8px; border-radius:2px }
+  input, textarea, select { width:100% } option { color:#000 } button { cursor:pointer } button.main { background:var(--accent); border-color:var(--accent); color:var(--paper) }
+  :focus-visible { outline:2px solid var(--accent); outline-offset:2px }
+  .handset { border-bottom:1px solid var(--rule); padding:10px 0 14px } .row { display:flex; gap:8px; align-items:flex-end } .row > div { flex:1; min-width:0 }
+  table { width:100%; border-collapse:collapse; margin:6px 0 } td { padding:3px 10px 3px 0; vertical-align:top; border-top:1px dotted var(--rule); overflow-wrap:anywhere } td:first-child, td:nth-child(2) { white-space:nowrap; color:var(--soft) }
+  .error { color:var(--accent); min-height:1.4em } section { margin-bottom:22px }
+</style>
+</head>
+<body>
+<header><h1>Test bench</h1><span class="soft">the simulated outside world of Steady Wren: nothing here reaches a real phone</span><span class="num" id="clock" aria-live="polite"></span></header>
+<main>
+  <section aria-labelledby="phones"><h2 id="phones">Handsets</h2>
+    <form id="make" class="row"><div><label for="number">A fictional number</label><input id="number" class="num" placeholder="(303) 555-0142" required></div><button class="main">Make a handset</button></form>
+    <p class="error" id="error" role="alert"></p><div id="handsets"><p class="soft">No handset yet. Make one, then text a keyword such as <b>sky</b> to the program’s number.</p></div>
+  </section>
+  <div>
+    <section aria-labelledby="time"><h2 id="time">Clock</h2><p class="soft">Only forward. Receipts, schedules and sending hours follow it.</p>
+      <div class="row" id="moves"><button data-by="PT15M">+15 min</button><button data-by="PT1H">+1 h</button><button data-by="PT12H">+12 h</button><button data-by="P1D">+1 day</button></div></section>
+    <section aria-labelledby="faults"><h2 id="faults">Carrier</h2><p class="num" id="links"></p>
+      <form id="faultform"></form><p><button id="drop">Cut the link now</button> <button id="calm">No faults</button></p></section>
+    <section aria-labelledby="fixed"><h2 id="fixed">Numbers that always behave in one way</h2><table class="num" id="numbers"></table></section>
+  </div>
+</main>
+<script>
+const $ = (id) => document.getElementById(id);
+const api = async (method, path, body) => {
+  const response = await fetch(path, { method, headers: { 'content-type': 'application/json' }, body: body && JSON.stringify(body) });
+  const json = await response.json();
+  $('error').textContent = response.ok ? '' : json.detail;
+  return response.ok ? json : null;
+};
+const el = (tag, props = {}, ...children) => { const node = Object.assign(document.createElement(tag), props); node.append(...children); return node; };
+let offset = 0;
+const tick = () => { $('clock').textContent = new Date(Date.now() + offset).toISOString().slice(0, 19).replace('T', ' ') + ' UTC' + (offset ? ' (moved)' : ''); };
+setInterval(tick, 1000);
+async function showHandsets() {
+  const data = await api('GET', '/handsets');
+  if (!data || data.handsets.length === 0) return;
+  const box = $('handsets');
+  for (const handset of data.handsets) {
+    const id = 'h' + handset.number.replace('+', '');
+    let node = $(id);
+    if (!node) {
+      const to = el('input', { id: id + 'to', className: 'num', placeholder: 'number to text', value: localStorage.getItem('to') || '' });
+      const body = el('input', { id: id + 'body', placeholder: 'text' });
+      const form = el('form', { className: 'row' }, el('div', {}, el('label', { htmlFor: to.id, textContent: 'To' }), to), el('div', {}, el('label', { htmlFor: body.id, textContent: 'Text' }), body), el('button', { className: 'main', textContent: 'Text it' }));
+      form.onsubmit = async (event) => { event.preventDefault(); localStorage.setItem('to', to.value); if (await api('POST', '/handsets/' + encodeURIComponent(handset.number) + '/texts', { to: to.value, body: body.value })) body.value = ''; };
+      node = el('div', { id, className: 'handset' }, el('strong', { className: 'num', textContent: handset.number }), el('span', { className: 'soft', textContent: handset.behaviour === 'normal' ? '' : ' · ' + handset.behaviour }), el('table'), form);
+      if (box.querySelector('p')) box.replaceChildren();
+      box.prepend(node);
+    }
+    node.querySelector('table').replaceChildren(...handset.texts.slice(-8).map((text) => el('tr', {}, el('td', { className: 'num', textContent: text.at.slice(5, 16).replace('T', ' ') }), el('td', { textContent: text.direction === 'in' ? 'got from ' + text.from : 'sent to ' + text.to }), el('td', { textContent: text.body }))));
+  }
+}
+$('make').onsubmit = async (event) => { event.preventDefault(); if (await api('POST', '/handsets', { number: $('number').value })) { $('number').value = ''; showHandsets(); } };
+for (const button of $('moves').children) button.onclick = () => api('POST', '/clock', { advance: button.dataset.by });
+$('drop').onclick = () => api('POST', '/carrier/drop', {});
+const LABELS = { submit_latency_ms: 'Answer after (ms)', receipt_latency_ms: 'Receipt after (ms)', throttle_per_second: 'Throttle above (a second)', refuse_share: 'Refuse (share)', refuse_status: 'Refuse with status', lost_receipt_share: 'Lose receipts (share)', double_receipt_share: 'Double receipts (share)', late_receipt_share: 'Late receipts (share)', late_by: 'Late by', drop_link_after: 'Cut the link after (submits)' };
+async function showCarrier(reset) {
+  const data = await api('GET', '/carrier');
+  if (!data) return;
+  $('links').textContent = data.links + (data.links === 1 ? ' link' : ' links') + ' bound · ' + data.submitted + ' texts taken · ' + data.receipts + ' receipts · ' + data.inbound + ' texts in';
+  if ($('faultform').children.length && !reset) return;
+  $('faultform').replaceChildren(...Object.entries(data.faults).flatMap(([name, value]) => {
+    const input = el('input', { id: 'f' + name, value: value ?? '', className: 'num' });
+    input.onchange = () => api('PUT', '/carrier/faults', { [name]: input.value === '' ? null : name === 'late_by' ? input.value : Number(input.value) });
+    return [el('label', { htmlFor: input.id, textContent: LABELS[name] || name }), input];
+  }));
+}
+$('faultform').onsubmit = (event) => event.preventDefault();
+$('calm').onclick = async () => { await api('PUT', '/carrier/faults', { submit_latency_ms: 1, receipt_latency_ms: 30, throttle_per_second: null, refuse_share: 0, lost_receipt_share: 0, double_receipt_share: 0, late_receipt_share: 0, drop_link_after: null }); showCarrier(true); };
+api('GET', '/numbers').then((data) => $('numbers').replaceChildren(...Object.entries(data.numbers).map(([number, what]) => el('tr', {}, el('td', { textContent: number }), el('td', { textContent: what.replaceAll('-', ' ') })))));
+const events = new EventSource('/stream');
+events.addEventListener('clock', (event) => { offset = JSON.parse(event.data).offset_ms; tick(); });
+events.addEventListener('texts', showHandsets);
+showHandsets(); showCarrier(); setInterval(showCarrier, 2000);
+</script>
+</body>
+</html>`;

@@ -1,0 +1,58 @@
+declare module 'talisman/metrics/damerau-levenshtein.js' {
+  const distance: (a: string, b: string) => number;
+  export default distance;
+}
+declare module 'unhomoglyph' {
+  const fold: (text: string) => string;
+  export default fold;
+}
+declare module 'smpp' {
+  export class PDU {
+    constructor(command: string | Buffer, options?: Record<string, unknown>);
+    command: string;
+    command_status: number;
+    sequence_number: number;
+    esm_class?: number;
+    data_coding?: number;
+    message_id?: string;
+    message_state?: number;
+    receipted_message_id?: Buffer | string;
+    user_message_reference?: number;
+    source_addr?: string;
+    source_addr_ton?: number;
+    source_addr_npi?: number;
+    destination_addr?: string;
+    dest_addr_ton?: number;
+    dest_addr_npi?: number;
+    registered_delivery?: number;
+    validity_period?: unknown;
+    system_id?: string;
+    password?: string;
+    short_message?: unknown;
+    /** Ours: the undecoded octets of the body. */
+    rawBody: Buffer;
+    isResponse(): boolean;
+    response(options?: Record<string, unknown>): PDU;
+    toBuffer(): Buffer;
+  }
+  export interface Session {
+    on(event: string, listener: (pdu: PDU) => void): void;
+    send(pdu: PDU, callback?: (response: PDU) => void): boolean;
+    deliver_sm(options: Record<string, unknown>, callback?: (response: PDU) => void): boolean;
+    close(): void;
+    destroy(): void;
+    closed: boolean;
+    socket: import('node:net').Socket;
+  }
+  export interface Server {
+    listen(port: number, host: string, callback: () => void): void;
+    close(callback?: () => void): void;
+    on(event: string, listener: (error: Error) => void): void;
+    address(): { port: number };
+  }
+  const smpp: {
+    PDU: typeof PDU;
+    createServer(options: object, listener: (session: Session) => void): Server;
+  };
+  export default smpp;
+}

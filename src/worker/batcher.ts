@@ -1,0 +1,46 @@
+/**
+ * Gathers items for a moment and handles them together. `add` settles when the batch of its item is done, so
+ * that whoever waits (a receipt's acknowledgement) knows that it is stored. One batch runs at a time.
+ */
+export class Batcher<T> {
+  #items: T[] = [];
+  #waiters: { resolve: () => void; reject: (error: unknown) => void }[] = [];
+  #timer: NodeJS.Timeout | null = null;
+  #running: Promise<void> = Promise.resolve();
+
+  constructor(
+    private readonly handle: (items: T[]) => Promise<void>,
+    private readonly options: { most: number; waitMs: number },
+  ) {}
+
+  add(item: T): Promise<void> {
+    this.#items.push(item);
+    if (this.#items.length >= this.options.most) this.#flush();
+    else this.#timer ??= setTimeout(() => this.#flush(), this.options.waitMs);
+    return new Promise((resolve, reject) => this.#waiters.push({ resolve, reject }));
+  }
+
+  /** Settles when everything added so far is handled. */
+  async drain(): Promise<void> {
+    this.#flush();
+    await this.#running;
+  }
+
+  #flush(): void {
+    if (this.#timer) clearTimeout(this.#timer);
+    this.#timer = null;
+    if (this.#items.length === 0) return;
+    const items = this.#items;
+    const waiters = this.#waiters;
+    this.#items = [];
+    this.#waiters = [];
+    this.#running = this.#running.then(async () => {
+      try {
+        await this.handle(items);
+        waiters.forEach(({ resolve }) => resolve());
+      } catch (error) {
+        waiters.forEach(({ reject }) => reject(error));
+      }
+    });
+  }
+}

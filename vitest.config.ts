@@ -1,0 +1,36 @@
+import { fileURLToPath } from 'node:url';
+import { defineConfig } from 'vitest/config';
+
+const alias = { '@': fileURLToPath(new URL('./src', import.meta.url)) };
+
+export default defineConfig({
+  resolve: { alias },
+  test: {
+    maxWorkers: 2,
+    pool: 'threads',
+    isolate: false,
+    projects: [
+      { extends: true, test: { name: 'unit', include: ['src/**/*.test.{ts,tsx}'], exclude: ['src/**/*.db.test.ts'] } },
+      {
+        extends: true,
+        test: {
+          name: 'db',
+          include: ['src/**/*.db.test.ts'],
+          globalSetup: ['src/db/testing/global-setup.ts'],
+          testTimeout: 60_000,
+          hookTimeout: 60_000,
+        },
+      },
+      {
+        extends: true,
+        test: {
+          name: 'e2e',
+          include: ['e2e/**/*.e2e.ts'],
+          fileParallelism: false,
+          testTimeout: 180_000,
+          hookTimeout: 240_000,
+        },
+      },
+    ],
+  },
+});
