@@ -18,7 +18,11 @@ const config: NextConfig = {
     'pino',
     'messageformat',
   ],
-  experimental: { serverActions: { bodySizeLimit: '256kb' } },
+  experimental: {
+    // Class names are used: OpenAPI schemas are named after the input classes.
+    serverMinification: false,
+    serverActions: { bodySizeLimit: '256kb' },
+  },
   async headers() {
     return [
       {

@@ -56,3 +56,6 @@ declare module 'smpp' {
   };
   export default smpp;
 }
+declare module 'class-transformer/cjs/storage.js' {
+  export const defaultMetadataStorage: never;
+}

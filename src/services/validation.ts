@@ -55,3 +55,6 @@ function findNull(value: unknown, path: string): string | null {
   }
   return null;
 }
+
+/** The transformer's record of nested classes, which JSON Schemas are made from. */
+export { defaultMetadataStorage } from 'class-transformer/cjs/storage.js';

@@ -29,6 +29,7 @@ const HOUSE = [
      id text primary key, account_id text not null references account, workspace_id text not null references workspace,
      user_agent text not null, created_at timestamptz not null, expires_at timestamptz not null)`,
   `create index session_account on session (account_id)`,
+  `create table sign_in_try (key text primary key, tries integer not null, since timestamptz not null)`,
   `create table api_key (
      id text primary key, workspace_id text not null references workspace, name text not null, hash text not null unique,
      hint text not null, created_at timestamptz not null, last_used_at timestamptz, revoked_at timestamptz)`,
@@ -134,12 +135,12 @@ const RECEIVING = [
 
 const LEDGERS = [
   `create table consent_event (
-     id text primary key, workspace_id text not null, person_id text not null, program_id text not null,
+     seq bigint generated always as identity, id text primary key, workspace_id text not null, person_id text not null, program_id text not null,
      channel text not null check (channel in ('sms', 'chat', 'voicemail', 'email')),
      kind text not null check (kind in ('asked', 'opted-in', 'opted-out', 'lapsed')), method text not null, evidence jsonb not null,
      at timestamptz not null, foreign key (workspace_id, person_id) references person (workspace_id, id),
      foreign key (workspace_id, program_id) references program (workspace_id, id))`,
-  `create index consent_event_person on consent_event (person_id, id)`,
+  `create index consent_event_person on consent_event (person_id, seq)`,
   `create index consent_event_recent on consent_event (workspace_id, at desc)`,
   `create table consent_state (
      workspace_id text not null, person_id text not null, program_id text not null, channel text not null, state text not null
@@ -173,5 +174,5 @@ const APPEND_ONLY = [
 const TABLES = [
   ...['audit_entry', 'credit_entry', 'text_event', 'consent_state', 'consent_event', 'worker', 'inbound_part', 'inbound_text'],
   ...['orphan_receipt', 'text_part', 'text', 'broadcast', 'sender_assignment', 'keyword', 'program_sender', 'program'],
-  ...['sender_number', 'person', 'api_key', 'session', 'membership', 'account', 'workspace'],
+  ...['sender_number', 'person', 'api_key', 'sign_in_try', 'session', 'membership', 'account', 'workspace'],
 ];

@@ -79,7 +79,7 @@ export interface LedgerRow {
 export const personLedger = (scope: Scope, personId: string): Promise<LedgerRow[]> =>
   scope.rows<LedgerRow>(
     `select e.*, g.name as program_name from consent_event e join program g on g.id = e.program_id
-      where e.workspace_id = :workspace and e.person_id = :personId order by e.id desc`,
+      where e.workspace_id = :workspace and e.person_id = :personId order by e.seq desc`,
     { personId },
   );
 
@@ -99,7 +99,7 @@ export const ledgerPage = (scope: Scope, after: string, most: number): Promise<F
     `select e.id, e.person_id, e.program_id, e.channel, e.kind, e.method, e.at from consent_event e
       where e.workspace_id = :workspace and e.person_id in
         (select p.id from person p where p.workspace_id = :workspace and p.id > :after order by p.id limit :most)
-      order by e.person_id, e.id`,
+      order by e.person_id, e.seq`,
     { after, most },
   );
 

@@ -1,0 +1,40 @@
+import type { Metadata } from 'next';
+import Link from 'next/link';
+import { notFound } from 'next/navigation';
+import { displayNumber } from '@/core/phone/number';
+import { readPersonScreen } from '@/services/screens';
+import { Logbook } from '@/ui/logbook';
+import { Page, Section } from '@/ui/page';
+import { ThreadDesk } from '@/ui/thread-desk';
+import { readScreen } from '../../../session';
+import { answerAction, closeAction, leavesAction, nearMissAction, staysAction } from '../actions';
+
+export const metadata: Metadata = { title: 'Thread' };
+
+export default async function ThreadPage({ params }: { params: Promise<{ id: string }> }) {
+  const { id } = await params;
+  const { data, session, now } = await readScreen((scope) => readPersonScreen(scope, id));
+  if (!data) notFound();
+  const { person, entries, coming } = data;
+  const lastIn = entries.find(({ direction }) => direction === 'in');
+  return (
+    <Page
+      title={[person.firstName, person.lastName].filter(Boolean).join(' ') || displayNumber(person.number)}
+      actions={<Link href={`/people/${id}`} className="button">Open the person</Link>}
+      margin={
+        <Section title="What to do">
+          <ThreadDesk
+            personId={id}
+            unclear={person.unclearSince !== null}
+            nearKeyword={lastIn?.near_keyword ?? null}
+            waiting={person.waitingSince !== null}
+            stopped={person.stoppedAt !== null}
+            acts={{ answer: answerAction, close: closeAction, leaves: leavesAction, stays: staysAction, nearMiss: nearMissAction }}
+          />
+        </Section>
+      }
+    >
+      <Logbook entries={entries} coming={coming} now={now} zone={session.workspaceZone} />
+    </Page>
+  );
+}

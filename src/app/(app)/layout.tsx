@@ -1,0 +1,38 @@
+import { redirect } from 'next/navigation';
+import { may } from '@/core/access/roles';
+import { linkIsUp } from '@/services/health';
+import { getContext } from '@/services/runtime';
+import { readRibbon } from '@/services/screens';
+import { benchUrl } from '@/services/settings';
+import { withWorkspace } from '@/services/scope';
+import { CommandBox } from '@/ui/command-box';
+import { DayRibbon } from '@/ui/day-ribbon';
+import { LiveRefresh } from '@/ui/live-refresh';
+import { TopBar } from '@/ui/top-bar';
+import { requireSession } from '../session';
+import { signOutAction, signOutEverywhereAction, switchWorkspaceAction, themeAction } from '../sign-in/actions';
+
+export default async function AppLayout({ children }: { children: React.ReactNode }) {
+  const session = await requireSession();
+  if (!may(session.role, 'read')) redirect('/counter');
+  const { now } = await getContext();
+  const at = now();
+  const ribbon = await withWorkspace(session.workspaceId, (scope) => readRibbon(scope, at));
+  const bench = benchUrl();
+  return (
+    <>
+      <TopBar
+        workspace={session.workspaceName}
+        workspaceId={session.workspaceId}
+        workspaces={session.workspaces}
+        person={session.name}
+        benchUrl={bench ? bench.replace('127.0.0.1', 'localhost') : null}
+        actions={{ signOut: signOutAction, signOutEverywhere: signOutEverywhereAction, switchWorkspace: switchWorkspaceAction, theme: themeAction }}
+      />
+      <DayRibbon ribbon={ribbon} zone={session.workspaceZone} moved={Math.abs(at - Date.now()) > 60_000} linkUp={await linkIsUp()} />
+      {children}
+      <CommandBox />
+      <LiveRefresh />
+    </>
+  );
+}

@@ -1,0 +1,99 @@
+import type { Metadata } from 'next';
+import Link from 'next/link';
+import { notFound } from 'next/navigation';
+import { displayNumber } from '@/core/phone/number';
+import { placeOf } from '@/core/phone/place';
+import { readPersonScreen, type PersonScreen } from '@/services/screens';
+import { Logbook } from '@/ui/logbook';
+import { Mark, type Tone } from '@/ui/mark';
+import { Facts, Page, Section } from '@/ui/page';
+import { dayAndTime } from '@/ui/time';
+import { readScreen } from '../../../session';
+
+export const metadata: Metadata = { title: 'Person' };
+
+export default async function PersonPage({ params }: { params: Promise<{ id: string }> }) {
+  const { id } = await params;
+  const { data, session, now } = await readScreen((scope) => readPersonScreen(scope, id));
+  if (!data) notFound();
+  const { person, entries, coming } = data;
+  const zone = session.workspaceZone;
+  return (
+    <Page
+      title={[person.firstName, person.lastName].filter(Boolean).join(' ') || displayNumber(person.number)}
+      actions={<Link href={`/inbox/${id}`} className="button">Write to them</Link>}
+      margin={
+        <>
+          <Section title="Who">
+            <Who person={person} />
+          </Section>
+          <Section title="Consent" note="newest first">
+            <Consents data={data} zone={zone} />
+          </Section>
+        </>
+      }
+    >
+      <Standing person={person} zone={zone} />
+      <Logbook entries={entries} coming={coming} now={now} zone={zone} />
+    </Page>
+  );
+}
+
+function Standing({ person, zone }: { person: PersonScreen['person']; zone: string }) {
+  if (person.stoppedAt)
+    return <p className="mb-4 border-l-2 border-bad pl-3">Opted out of everything on {dayAndTime(person.stoppedAt, zone)}. Nothing is sent to them; only they can come back, by texting START or a keyword.</p>;
+  if (person.unclearSince)
+    return <p className="mb-4 border-l-2 border-wait pl-3">A reply of {dayAndTime(person.unclearSince, zone)} may be an opt-out. Nothing automatic goes to them until somebody decides in the <Link href={`/inbox/${person.id}`}>Inbox</Link>.</p>;
+  return null;
+}
+
+function Who({ person }: { person: PersonScreen['person'] }) {
+  const place = placeOf({ number: person.number, zone: person.zone, region: person.region, postalCode: person.postalCode });
+  return (
+    <Facts
+      rows={[
+        ['number', displayNumber(person.number)],
+        ['line', person.numberState === 'gone' ? 'out of service' : person.lineType],
+        ...(person.email ? [['e-mail', person.email] as [string, React.ReactNode]] : []),
+        ['where', [person.region ?? place.region, person.postalCode].filter(Boolean).join(' ') || 'not known'],
+        ['time zone', `${place.zones.map((zone) => zone.replace(/^.*\//, '').replace('_', ' ')).join(' or ')} (by ${place.basis.replace('-', ' ')})`],
+        ['came by', person.source],
+        ...Object.entries(person.fields).map(([name, value]) => [name.replaceAll('_', ' '), value] as [string, React.ReactNode]),
+      ]}
+    />
+  );
+}
+
+const KINDS: Record<string, { word: string; tone: Tone }> = {
+  'opted-in': { word: 'opted in', tone: 'good' },
+  'opted-out': { word: 'opted out', tone: 'bad' },
+  asked: { word: 'asked to confirm', tone: 'wait' },
+  lapsed: { word: 'lapsed', tone: 'plain' },
+};
+
+function Consents({ data, zone }: { data: PersonScreen; zone: string }) {
+  if (data.consents.length === 0) return <p className="text-soft">They never agreed to anything: nothing can be sent to them.</p>;
+  const textOf = (id: string | undefined) => data.entries.find((entry) => entry.id === id);
+  return (
+    <ol>
+      {data.consents.map(({ id, kind, method, at, evidence, program_name: program }) => {
+        const after = textOf(evidence.afterTextId);
+        return (
+          <li key={id} className="border-b border-rule py-2 text-sm">
+            <div className="flex flex-wrap items-baseline justify-between gap-x-3">
+              <span className="text-[0.95rem]">{program}</span>
+              <Mark tone={KINDS[kind]!.tone}>{KINDS[kind]!.word}</Mark>
+            </div>
+            <div className="text-soft">
+              {dayAndTime(at, zone)}, by {method.replace('-', ' ')}
+              {evidence.said !== undefined && <> : “{evidence.said}”</>}
+              {evidence.wording && <> : “{evidence.wording}”</>}
+              {evidence.source && <>, {evidence.source}</>}
+              {after && <>, after “{after.body.slice(0, 60)}{after.body.length > 60 ? '…' : ''}”</>}
+            </div>
+          </li>
+        );
+      })}
+    </ol>
+  );
+}

@@ -1,0 +1,104 @@
+import type { Metadata } from 'next';
+import Link from 'next/link';
+import { notFound } from 'next/navigation';
+import type { BroadcastState } from '@/core/broadcast/lifecycle';
+import { readDraftChoices, readSend } from '@/services/screens';
+import { BroadcastActs } from '@/ui/broadcast-acts';
+import { BroadcastMark } from '@/ui/broadcast-state';
+import { count, plural } from '@/ui/numbers';
+import { Facts, Page, Section } from '@/ui/page';
+import { ResultLines } from '@/ui/result-lines';
+import { dayAndTime } from '@/ui/time';
+import { readScreen } from '../../../session';
+import { actAction, saveDraftAction } from '../actions';
+import { Draft } from '../draft';
+
+export const metadata: Metadata = { title: 'Broadcast' };
+
+export default async function SendPage({ params }: { params: Promise<{ id: string }> }) {
+  const { id } = await params;
+  const { data, session } = await readScreen(async (scope) => ({ send: await readSend(scope, id), choices: await readDraftChoices(scope) }));
+  if (!data.send) notFound();
+  const { broadcast, program, result } = data.send;
+  const zone = session.workspaceZone;
+  if (broadcast.state === 'draft')
+    return (
+      <Page title={broadcast.name}>
+        <Draft initial={{ id, program: broadcast.programId, name: broadcast.name, body: broadcast.body }} programs={data.choices.programs} zone={zone} save={saveDraftAction} />
+      </Page>
+    );
+  const acts = actsFor(broadcast.state, result.open);
+  return (
+    <Page
+      title={broadcast.name}
+      actions={acts.length > 0 && <BroadcastActs id={id} acts={acts} action={actAction} />}
+      margin={
+        <>
+          <Section title="The send">
+            <Facts
+              rows={[
+                ['state', <BroadcastMark key="state" state={broadcast.state} />],
+                ['program', <Link key="program" href={`/programs/${program.id}`} className="link">{program.name}</Link>],
+                ['scheduled for', broadcast.sendAt ? dayAndTime(broadcast.sendAt, zone) : '–'],
+                ['began', broadcast.begunAt ? dayAndTime(broadcast.begunAt, zone) : 'not yet'],
+                ['ended', broadcast.finishedAt ? dayAndTime(broadcast.finishedAt, zone) : 'not yet'],
+                ['parts sent', count(result.parts)],
+                ['credits spent', count(result.credits)],
+              ]}
+            />
+          </Section>
+          <Section title="The text">
+            <p className="whitespace-pre-wrap [overflow-wrap:anywhere]">{readable(broadcast.body)}</p>
+          </Section>
+        </>
+      }
+    >
+      {broadcast.state === 'scheduled' ? (
+        <p className="border-l-2 border-wait pl-4">It goes out on {dayAndTime(broadcast.sendAt!, zone)}. Until then it can be called back and changed; each person is cleared at the moment of sending.</p>
+      ) : (
+        <>
+          <Progress people={result.people} open={result.open} state={broadcast.state} />
+          <ResultLines id={id} result={result} />
+        </>
+      )}
+    </Page>
+  );
+}
+
+/** The stored text with its merge fields in words. */
+const readable = (body: string): string =>
+  body.replace(/\{\$([\w.]+)[^}]*?(?:fallback=(?:\|([^|]*)\||([^\s}]+)))?\}/g, (_, name: string, quoted?: string, bare?: string) => `[${name.split('.').pop()!.replaceAll('_', ' ')}${quoted ?? bare ? ` or “${quoted ?? bare}”` : ''}]`);
+
+function actsFor(state: BroadcastState, open: number): { act: string; label: string; main: boolean }[] {
+  switch (state) {
+    case 'scheduled':
+      return [{ act: 'call-back', label: 'Call it back', main: true }];
+    case 'sending':
+      return [
+        { act: 'pause', label: 'Pause', main: false },
+        { act: 'stop', label: `Stop: call back ${plural(open, 'text')}`, main: false },
+      ];
+    case 'paused':
+      return [
+        { act: 'resume', label: 'Let it go on', main: true },
+        { act: 'stop', label: `Stop: call back ${plural(open, 'text')}`, main: false },
+      ];
+    case 'preparing':
+      return [{ act: 'stop', label: 'Stop', main: false }];
+    case 'draft':
+    case 'stopped':
+    case 'finished':
+      return [];
+  }
+}
+
+function Progress({ people, open, state }: { people: number; open: number; state: BroadcastState }) {
+  if (state === 'finished' || people === 0) return null;
+  const done = people - open;
+  return (
+    <div className="mb-5">
+      <div className="mb-1 flex justify-between text-sm"><span>{count(done)} of {plural(people, 'person', 'people')} settled</span><span className="text-soft">{plural(open, 'text')} to go; held ones leave when their hours open</span></div>
+      <progress value={done} max={people} className="h-2 w-full accent-(--accent)" aria-label="Progress of the send" />
+    </div>
+  );
+}

@@ -1,0 +1,39 @@
+'use server';
+import { actOnBroadcast, callBackBroadcast, createBroadcast, sendBroadcast, updateBroadcast } from '@/services/broadcasts';
+import { CreateBroadcastInput } from '@/services/inputs';
+import { pauseBroadcast, resumeBroadcast, stopBroadcast } from '@/services/move-broadcast';
+import { invalid, readInput } from '@/services/validation';
+import type { DraftOutcome, DraftValues } from '@/ui/draft-desk';
+import type { FormState } from '@/ui/form-state';
+import { actorOf, change, requireSession } from '../../session';
+import { instantOfLocal } from '../../draft-question';
+import { stateOf } from '../form-result';
+
+const GRACE_SECONDS = 10;
+
+/** Saves a draft and, when asked, schedules it in the same transaction: a refused time leaves nothing behind. */
+export async function saveDraftAction(values: DraftValues, send: { at: string | null } | null): Promise<DraftOutcome> {
+  const input = await readInput(CreateBroadcastInput, { program: values.program, name: values.name, body: values.body });
+  if (!input.ok) return { problems: input.reason.problems, id: null };
+  const { workspaceZone } = await requireSession();
+  const at = send?.at ? instantOfLocal(send.at, workspaceZone) : null;
+  const result = await change('send', async (scope, session, ctx) => {
+    if (send?.at && at === null) return invalid('at', 'at: choose a day and a time.');
+    const saved = values.id
+      ? await updateBroadcast(ctx, scope, values.id, input.value)
+      : await createBroadcast(ctx, scope, input.value, actorOf(session));
+    if (!saved.ok || !send) return saved;
+    const when = at === null ? { grace_seconds: GRACE_SECONDS } : { at: new Date(at).toISOString() };
+    return sendBroadcast(ctx, scope, saved.value.id, when, actorOf(session));
+  });
+  return result.ok ? { problems: [], id: result.value.id } : { problems: result.reason.problems, id: null };
+}
+
+const ACTS = { 'call-back': callBackBroadcast, pause: pauseBroadcast, resume: resumeBroadcast, stop: stopBroadcast };
+
+export async function actAction(_: FormState, data: FormData): Promise<FormState> {
+  const act = ACTS[String(data.get('act')) as keyof typeof ACTS];
+  const id = String(data.get('broadcast') ?? '');
+  if (!act) return stateOf(invalid('act', 'act: there is no such thing to do.'), {}, '');
+  return stateOf(await change('send', (scope, session, ctx) => actOnBroadcast(ctx, scope, id, act, actorOf(session))), {}, '');
+}

@@ -1,0 +1,15 @@
+'use client';
+import { useRouter } from 'next/navigation';
+import { DraftDesk, type DraftOutcome, type DraftValues } from '@/ui/draft-desk';
+
+interface Props {
+  initial: DraftValues;
+  programs: { id: string; name: string }[];
+  zone: string;
+  save(values: DraftValues, send: { at: string | null } | null): Promise<DraftOutcome>;
+}
+
+export function Draft(props: Props) {
+  const router = useRouter();
+  return <DraftDesk {...props} onDone={(id) => router.push(`/sends/${id}`)} />;
+}

@@ -1,0 +1,24 @@
+import type { Metadata } from 'next';
+import Link from 'next/link';
+import { readDraftChoices } from '@/services/screens';
+import { Empty, Page } from '@/ui/page';
+import { readScreen } from '../../../session';
+import { saveDraftAction } from '../actions';
+import { Draft } from '../draft';
+
+export const metadata: Metadata = { title: 'Write a broadcast' };
+
+export default async function NewSendPage({ searchParams }: { searchParams: Promise<{ program?: string }> }) {
+  const { program } = await searchParams;
+  const { data, session } = await readScreen((scope) => readDraftChoices(scope));
+  const first = data.programs.find(({ id }) => id === program) ?? data.programs[0];
+  return (
+    <Page title="Write a broadcast">
+      {first ? (
+        <Draft initial={{ id: null, program: first.id, name: '', body: '' }} programs={data.programs} zone={session.workspaceZone} save={saveDraftAction} />
+      ) : (
+        <Empty>A broadcast goes to the members of a program. <Link href="/programs/new">Make a program</Link> first.</Empty>
+      )}
+    </Page>
+  );
+}

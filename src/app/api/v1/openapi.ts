@@ -1,0 +1,62 @@
+import { inputSchemas } from '@/services/input-schemas';
+import type { ApiRoute } from './routes';
+
+/** OpenAPI 3.1 made from the table of routes and the input classes, so that it cannot say anything else. */
+export function openApiDocument(routes: readonly ApiRoute[]): object {
+  const paths: Record<string, Record<string, object>> = {};
+  for (const route of routes) {
+    const item = (paths[route.path] ??= {});
+    item[route.method.toLowerCase()] = operation(route);
+  }
+  return {
+    openapi: '3.1.0',
+    info: { title: 'Steady Wren', version: '1', description: 'Texting with permission: people, programs, broadcasts, and questions to the engines.' },
+    servers: [{ url: '/api/v1' }],
+    security: [{ key: [] }],
+    paths,
+    components: {
+      securitySchemes: { key: { type: 'http', scheme: 'bearer' } },
+      schemas: { ...inputSchemas(), Problem: PROBLEM },
+    },
+  };
+}
+
+const PROBLEM = {
+  type: 'object',
+  description: 'RFC 9457 problem document',
+  properties: {
+    type: { type: 'string' },
+    title: { type: 'string' },
+    status: { type: 'integer' },
+    detail: { type: 'string' },
+    errors: { type: 'array', items: { type: 'object', properties: { field: { type: 'string' }, message: { type: 'string' } } } },
+  },
+};
+
+const problemResponse = { description: 'Refused', content: { 'application/problem+json': { schema: { $ref: '#/components/schemas/Problem' } } } };
+
+function operation({ method, path, summary, input, status }: ApiRoute): object {
+  const named = input && input.name !== 'Nothing' ? input.name : null;
+  const parameters = [
+    ...(path.includes('{id}') ? [{ name: 'id', in: 'path', required: true, schema: { type: 'string' } }] : []),
+    ...(method === 'GET' && /^\/(people|broadcasts)$/.test(path)
+      ? [
+          { name: 'after', in: 'query', schema: { type: 'string' } },
+          { name: 'limit', in: 'query', schema: { type: 'integer', minimum: 1, maximum: 200 } },
+        ]
+      : []),
+  ];
+  return {
+    summary,
+    operationId: `${method.toLowerCase()}${path.replace(/[{}]/g, '').replace(/[/-](\w)/g, (_, letter: string) => letter.toUpperCase())}`,
+    parameters,
+    ...(named ? { requestBody: { required: true, content: { 'application/json': { schema: { $ref: `#/components/schemas/${named}` } } } } } : {}),
+    responses: {
+      [status]: { description: 'Done', ...(status === 204 ? {} : { content: { 'application/json': { schema: {} } } }) },
+      '401': problemResponse,
+      '404': problemResponse,
+      '409': problemResponse,
+      '422': problemResponse,
+    },
+  };
+}

@@ -1,0 +1,13 @@
+import { isReasonCode } from '@/core/clearance/reasons';
+import { peopleBehind } from '@/services/report-clearance';
+import { answerScreen } from '../read';
+import { questionOf } from '../question';
+
+const VERDICTS = ['cleared', 'held', 'blocked'] as const;
+
+export const POST = (request: Request): Promise<Response> =>
+  answerScreen(request, (scope, session, now, body) => {
+    const verdict = VERDICTS.find((one) => one === body.verdict) ?? null;
+    const code = body.code && isReasonCode(body.code) ? body.code : null;
+    return peopleBehind(scope, questionOf(body, session, now), { verdict, code }, 500);
+  });

@@ -1,0 +1,12 @@
+import type { SignedIn } from '@/services/sessions';
+import type { DraftQuestion } from '@/services/report-clearance';
+import { instantOfLocal } from '../draft-question';
+
+/** The question a draft asks, from what the screen sent. A time that cannot be read, or is past, is now. */
+export const questionOf = (body: Record<string, string | null>, session: SignedIn, now: number): DraftQuestion => ({
+  program: body.program ?? '',
+  body: (body.body ?? '').slice(0, 4_000),
+  at: Math.max(now, instantOfLocal(body.at ?? '', session.workspaceZone) ?? now),
+  senderName: session.name.split(' ')[0] ?? null,
+  personId: body.person ?? null,
+});

@@ -1,0 +1,61 @@
+import { cookies } from 'next/headers';
+import { redirect } from 'next/navigation';
+import { cache } from 'react';
+import { may, type Permission } from '@/core/access/roles';
+import { getContext } from '@/services/runtime';
+import { withWorkspace, type Scope } from '@/services/scope';
+import { readSession, type SignedIn } from '@/services/sessions';
+import type { Refusal } from '@/services/validation';
+import type { Result } from '@/core/shared/result';
+
+export const COOKIE = 'wren_session';
+
+/** Who is signed in; asked once per request. */
+export const currentSession = cache(async (): Promise<SignedIn | null> => {
+  const token = (await cookies()).get(COOKIE)?.value;
+  return token ? readSession(await getContext(), token) : null;
+});
+
+/** Who is signed in, or the sign-in page. */
+export async function requireSession(): Promise<SignedIn> {
+  return (await currentSession()) ?? redirect('/sign-in');
+}
+
+export const NOT_ALLOWED = 'Your role does not allow this. Ask an owner or a manager.';
+
+/** Reads of a screen, in the workspace of who is signed in. A counter helper sees no people. */
+export async function readScreen<T>(read: (scope: Scope, session: SignedIn, now: number) => Promise<T>): Promise<{ data: T; session: SignedIn; now: number }> {
+  const session = await requireSession();
+  if (!may(session.role, 'read')) redirect('/counter');
+  const now = (await getContext()).now();
+  return { data: await withWorkspace(session.workspaceId, (scope) => read(scope, session, now)), session, now };
+}
+
+/** Raised inside a transaction so that a refused change is rolled back whole. */
+class Refused extends Error {
+  constructor(readonly refusal: Refusal) {
+    super('refused');
+  }
+}
+
+/** A change by who is signed in: the role is checked, and a refusal undoes everything. */
+export async function change<T>(
+  permission: Permission,
+  work: (scope: Scope, session: SignedIn, ctx: Awaited<ReturnType<typeof getContext>>) => Promise<Result<T, Refusal>>,
+): Promise<Result<T, Refusal>> {
+  const session = await requireSession();
+  if (!may(session.role, permission)) return { ok: false, reason: { code: 'forbidden', problems: [{ field: 'role', message: NOT_ALLOWED }] } };
+  const ctx = await getContext();
+  try {
+    return await withWorkspace(session.workspaceId, async (scope) => {
+      const result = await work(scope, session, ctx);
+      if (!result.ok) throw new Refused(result.reason);
+      return result;
+    });
+  } catch (error) {
+    if (error instanceof Refused) return { ok: false, reason: error.refusal };
+    throw error;
+  }
+}
+
+export const actorOf = (session: SignedIn) => ({ name: session.accountId, accountId: session.accountId });

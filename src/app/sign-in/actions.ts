@@ -1,0 +1,46 @@
+'use server';
+import { cookies, headers } from 'next/headers';
+import { redirect } from 'next/navigation';
+import { getContext } from '@/services/runtime';
+import { SIGN_IN_WORDS, signIn, signOut, switchWorkspace } from '@/services/sessions';
+import type { FormState } from '@/ui/form-state';
+import { COOKIE } from '../session';
+
+export async function signInAction(_: FormState, data: FormData): Promise<FormState> {
+  const email = String(data.get('email') ?? '').slice(0, 200);
+  const password = String(data.get('password') ?? '').slice(0, 500);
+  const sent = await headers();
+  const origin = { address: sent.get('x-forwarded-for')?.split(',')[0]?.trim() ?? 'local', userAgent: sent.get('user-agent') ?? '' };
+  const signedIn = await signIn(await getContext(), email, password, origin);
+  if (!signedIn.ok) return { problems: [{ field: 'sign-in', message: SIGN_IN_WORDS[signedIn.reason] }], values: { email }, done: null };
+  (await cookies()).set(COOKIE, signedIn.value, { httpOnly: true, sameSite: 'lax', path: '/', maxAge: 14 * 86_400, secure: process.env.WREN_SECURE_COOKIES === '1' });
+  redirect('/');
+}
+
+async function endSession(everywhere: boolean): Promise<void> {
+  const jar = await cookies();
+  const token = jar.get(COOKIE)?.value;
+  if (token) await signOut(await getContext(), token, everywhere);
+  jar.delete(COOKIE);
+  redirect('/sign-in');
+}
+
+export async function signOutAction(): Promise<void> {
+  await endSession(false);
+}
+
+export async function signOutEverywhereAction(): Promise<void> {
+  await endSession(true);
+}
+
+export async function switchWorkspaceAction(data: FormData): Promise<void> {
+  const token = (await cookies()).get(COOKIE)?.value;
+  if (token) await switchWorkspace(await getContext(), token, String(data.get('workspace') ?? ''));
+  redirect('/');
+}
+
+export async function themeAction(theme: 'light' | 'dark' | 'system'): Promise<void> {
+  const jar = await cookies();
+  if (theme === 'system') jar.delete('wren_theme');
+  else jar.set('wren_theme', theme, { sameSite: 'lax', path: '/', maxAge: 365 * 86_400 });
+}

@@ -1,0 +1,16 @@
+'use client';
+import { Field, Form } from '@/ui/form';
+import type { FormState } from '@/ui/form-state';
+
+export function SignInForm({ action }: { action: (state: FormState, data: FormData) => Promise<FormState> }) {
+  return (
+    <Form action={action} submit="Sign in">
+      {(state) => (
+        <>
+          <Field name="email" label="E-mail" type="email" autoComplete="username" state={state} required />
+          <Field name="password" label="Password" type="password" autoComplete="current-password" state={state} required />
+        </>
+      )}
+    </Form>
+  );
+}

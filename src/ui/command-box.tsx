@@ -1,0 +1,88 @@
+'use client';
+import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, Dialog, DialogPanel } from '@headlessui/react';
+import { useRouter } from 'next/navigation';
+import { useEffect, useState } from 'react';
+import { useHotkeys } from 'react-hotkeys-hook';
+
+interface Command {
+  label: string;
+  kind: string;
+  href: string;
+}
+
+const FIXED: Command[] = [
+  { label: 'Write a broadcast', kind: 'do', href: '/sends/new' },
+  { label: 'Add a person', kind: 'do', href: '/people/new' },
+  { label: 'Make a program', kind: 'do', href: '/programs/new' },
+  ...['Today', 'Inbox', 'Sends', 'People', 'Programs', 'Results', 'Numbers', 'Team', 'Settings', 'Developers'].map((name) => ({
+    label: name,
+    kind: 'go to',
+    href: name === 'Today' ? '/' : `/${name.toLowerCase()}`,
+  })),
+];
+
+const OPEN = 'wren:command-box';
+const PATHS: Record<string, string> = { person: '/people', broadcast: '/sends', program: '/programs' };
+
+export const openCommandBox = (): void => void window.dispatchEvent(new Event(OPEN));
+
+/** Reaches everything by typing: places, things to do, people, broadcasts, programs. */
+export function CommandBox() {
+  const [open, setOpen] = useState(false);
+  const [typed, setTyped] = useState('');
+  const [found, setFound] = useState<Command[]>([]);
+  const router = useRouter();
+  useHotkeys('mod+k', (event) => (event.preventDefault(), setOpen(true)), { enableOnFormTags: true, enableOnContentEditable: true });
+  useEffect(() => {
+    const show = () => setOpen(true);
+    window.addEventListener(OPEN, show);
+    return () => window.removeEventListener(OPEN, show);
+  }, []);
+  useEffect(() => {
+    if (typed.trim().length < 2) return;
+    const abort = new AbortController();
+    const timer = setTimeout(() => {
+      fetch(`/internal/find?q=${encodeURIComponent(typed)}`, { signal: abort.signal })
+        .then((response) => response.json() as Promise<{ kind: string; id: string; label: string }[]>)
+        .then((rows) => setFound(rows.map(({ kind, id, label }) => ({ kind, label, href: `${PATHS[kind]}/${id}` }))))
+        .catch(() => {});
+    }, 120);
+    return () => {
+      clearTimeout(timer);
+      abort.abort();
+    };
+  }, [typed]);
+  const close = () => {
+    setOpen(false);
+    setTyped('');
+    setFound([]);
+  };
+  const go = (command: Command | null) => {
+    if (!command) return;
+    close();
+    router.push(command.href);
+  };
+  const fixed = FIXED.filter(({ label }) => label.toLowerCase().includes(typed.trim().toLowerCase()));
+  const commands = [...fixed, ...(typed.trim().length < 2 ? [] : found)];
+  return (
+    <Dialog open={open} onClose={close} className="relative z-30" aria-label="Find or do">
+      <div className="fixed inset-0 bg-ink/25" aria-hidden="true" />
+      <div className="fixed inset-0 flex justify-center p-4 pt-[12vh]">
+        <DialogPanel className="h-fit w-full max-w-xl border border-ink bg-paper">
+          <Combobox<Command> onChange={go}>
+            <ComboboxInput autoFocus aria-label="Find or do" placeholder="A person, a broadcast, a place …" className="w-full border-b border-rule bg-transparent px-4 py-3" onChange={(event) => setTyped(event.target.value)} />
+            <ComboboxOptions static className="max-h-80 overflow-y-auto py-1" aria-label="Matches">
+              {commands.map((command) => (
+                <ComboboxOption key={command.href} value={command} className="flex justify-between gap-4 px-4 py-1.5 data-focus:bg-paper-2">
+                  <span>{command.label}</span>
+                  <span className="text-sm text-soft">{command.kind}</span>
+                </ComboboxOption>
+              ))}
+            </ComboboxOptions>
+            {commands.length === 0 && <p className="px-4 py-3 text-soft">Nothing by that name.</p>}
+          </Combobox>
+        </DialogPanel>
+      </div>
+    </Dialog>
+  );
+}

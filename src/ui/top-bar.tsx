@@ -1,0 +1,135 @@
+'use client';
+import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
+import { Settings } from 'lucide-react';
+import Link from 'next/link';
+import { usePathname, useRouter } from 'next/navigation';
+import { useHotkeys } from 'react-hotkeys-hook';
+import { openCommandBox } from './command-box';
+
+const PLACES = [
+  { href: '/', name: 'Today', key: 't' },
+  { href: '/inbox', name: 'Inbox', key: 'i' },
+  { href: '/sends', name: 'Sends', key: 's' },
+  { href: '/people', name: 'People', key: 'p' },
+  { href: '/programs', name: 'Programs', key: 'g' },
+  { href: '/results', name: 'Results', key: 'r' },
+] as const;
+
+const BEHIND_THE_GEAR = [
+  { href: '/numbers', name: 'Numbers' },
+  { href: '/team', name: 'Team' },
+  { href: '/settings', name: 'Settings' },
+  { href: '/developers', name: 'Developers' },
+] as const;
+
+interface Actions {
+  signOut: () => Promise<void>;
+  signOutEverywhere: () => Promise<void>;
+  switchWorkspace: (data: FormData) => Promise<void>;
+  theme: (theme: 'light' | 'dark' | 'system') => Promise<void>;
+}
+
+interface Props {
+  workspace: string;
+  workspaceId: string;
+  workspaces: { id: string; name: string }[];
+  person: string;
+  benchUrl: string | null;
+  actions: Actions;
+}
+
+export function TopBar(props: Props) {
+  const path = usePathname();
+  const router = useRouter();
+  useHotkeys(PLACES.map(({ key }) => key), (event) => {
+    const place = PLACES.find(({ key }) => key === event.key);
+    if (place) router.push(place.href);
+  });
+  return (
+    <header className="border-b border-ink">
+      <div className="mx-auto flex max-w-[1240px] flex-wrap items-center gap-x-6 gap-y-1 px-4 py-2 sm:px-6">
+        <span className="font-head text-lg">{props.workspace}</span>
+        <nav aria-label="Places" className="flex flex-wrap gap-x-1">
+          {PLACES.map(({ href, name, key }) => {
+            const here = href === '/' ? path === '/' : path.startsWith(href);
+            return (
+              <Link key={href} href={href} aria-current={here ? 'page' : undefined} className={`px-2 py-1 ${here ? 'border-b-2 border-accent font-semibold' : 'hover:bg-paper-2'}`}>
+                {name} <kbd className="key ml-0.5 hidden text-soft xl:inline">{key}</kbd>
+              </Link>
+            );
+          })}
+        </nav>
+        <div className="ml-auto flex items-center gap-2">
+          <button className="button py-1 text-soft" onClick={openCommandBox}>
+            Find or do <kbd className="key">Ctrl K</kbd>
+          </button>
+          <Gear {...props} />
+        </div>
+      </div>
+    </header>
+  );
+}
+
+const ITEM = 'block w-full px-3 py-1.5 text-left data-focus:bg-paper-2';
+
+function Gear({ workspaceId, workspaces, person, benchUrl, actions }: Props) {
+  return (
+    <Menu>
+      <MenuButton className="button px-2 py-1" aria-label="Settings and account">
+        <Settings size={18} aria-hidden="true" />
+      </MenuButton>
+      <MenuItems anchor="bottom end" className="z-20 w-60 border border-ink bg-paper py-1 [--anchor-gap:6px] focus:outline-none">
+        {BEHIND_THE_GEAR.map(({ href, name }) => (
+          <MenuItem key={href}>
+            <Link href={href} className={ITEM}>
+              {name}
+            </Link>
+          </MenuItem>
+        ))}
+        {benchUrl && (
+          <MenuItem>
+            <a href={benchUrl} target="_blank" rel="noreferrer" className={ITEM}>
+              Test bench
+            </a>
+          </MenuItem>
+        )}
+        <div className="my-1 border-t border-rule" />
+        {(['light', 'dark', 'system'] as const).map((theme) => (
+          <MenuItem key={theme}>
+            <button className={ITEM} onClick={() => void actions.theme(theme).then(() => location.reload())}>
+              {theme === 'system' ? 'Theme of the system' : `Theme: ${theme}`}
+            </button>
+          </MenuItem>
+        ))}
+        {workspaces.length > 1 && <div className="my-1 border-t border-rule" />}
+        {workspaces.length > 1 &&
+          workspaces.map(({ id, name }) => (
+            <MenuItem key={id} disabled={id === workspaceId}>
+              <button className={`${ITEM} data-disabled:text-soft`} onClick={() => void actions.switchWorkspace(workspaceForm(id))}>
+                {name}
+                {id === workspaceId ? ' (here)' : ''}
+              </button>
+            </MenuItem>
+          ))}
+        <div className="my-1 border-t border-rule" />
+        <div className="px-3 py-1 text-sm text-soft">{person}</div>
+        <MenuItem>
+          <button className={ITEM} onClick={() => void actions.signOut()}>
+            Sign out
+          </button>
+        </MenuItem>
+        <MenuItem>
+          <button className={ITEM} onClick={() => void actions.signOutEverywhere()}>
+            Sign out everywhere
+          </button>
+        </MenuItem>
+      </MenuItems>
+    </Menu>
+  );
+}
+
+function workspaceForm(id: string): FormData {
+  const data = new FormData();
+  data.set('workspace', id);
+  return data;
+}
