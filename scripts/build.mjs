@@ -12,6 +12,7 @@ export async function buildProcesses(outdir = `${root}dist`) {
       bench: 'src/standins/main.ts',
       migrate: 'src/commands/migrate.ts',
       demo: 'src/commands/demo.ts',
+      'make-demo': 'src/commands/make-demo.ts',
       'api-key': 'src/commands/api-key.ts',
       'check-consent': 'src/commands/check-consent.ts',
     },

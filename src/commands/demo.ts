@@ -1,1 +1,26 @@
-console.log('no demo yet');
+import { existsSync } from 'node:fs';
+import { getOrm } from '@/db/orm';
+import { acrossWorkspaces, inWorkspace } from '@/db/scope';
+import { Account, Workspace } from '@/db/entities';
+import { readDemo } from '@/demo/file';
+import { scheduleEvening } from '@/demo/evening';
+import { makeContext } from '@/services/context';
+import { openClock } from '@/services/settings';
+
+/** `demo load`: loads the shipped demo into an empty database; leaves any other alone. */
+const FILE = new URL('../demo/juniper-gap.jsonl.br', import.meta.url);
+
+const orm = getOrm();
+const [{ n }] = (await acrossWorkspaces(orm, (crossing) => crossing.rows<{ n: number }>(`select count(*)::int as n from workspace`))) as [{ n: number }];
+if (n === 0 && existsSync(FILE)) {
+  console.log('Loading the demo ...');
+  const clock = await openClock();
+  await readDemo(orm, FILE.pathname, clock.now());
+  const ctx = makeContext(orm, clock.now);
+  const workspace = await orm.em.fork().findOneOrFail(Workspace, { slug: 'juniper-gap' });
+  const manager = await orm.em.fork().findOneOrFail(Account, { email: 'marek@juniper-gap.example.org' });
+  await inWorkspace(orm, workspace.id, (scope) => scheduleEvening(ctx, scope, manager.id, workspace.zone));
+  clock.stop();
+}
+await orm.close(true);
+process.exit(0);

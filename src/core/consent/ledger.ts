@@ -74,6 +74,8 @@ export function admit(state: Consent, event: Pick<ConsentEvent, 'kind' | 'method
   const turnsOn = event.kind === 'opted-in' || event.kind === 'asked';
   if (turnsOn && state.state === 'out' && !OWN_ACT.has(event.method)) return refuse('opted-out-stays-out');
   if (turnsOn && needsWording(event.method) && !event.evidence.wording) return refuse('evidence-missing');
+  // A lapse must not cover an opt-out: what comes after it would no longer know.
+  if (event.kind === 'lapsed' && state.state === 'out') return refuse('already-so');
   if (STATE_AFTER[event.kind] === state.state) return refuse('already-so');
   if (event.kind === 'asked' && state.state === 'in') return refuse('already-so');
   return ok(null);

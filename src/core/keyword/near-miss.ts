@@ -9,7 +9,7 @@ export function closestKeyword(text: string, keywords: readonly string[]): strin
   if (text.length > 40 || text.split(' ').length > 3) return null;
   let best: { keyword: string; slips: number } | null = null;
   for (const keyword of keywords) {
-    for (const form of [text, text.replaceAll(' ', ''), ...text.split(' ').filter((word) => word.length >= 4)]) {
+    for (const form of [text, text.replaceAll(' ', ''), ...(keyword.length >= 5 ? text.split(' ') : [])]) {
       const slips = damerau(form, keyword);
       if (slips > 0 && slips <= allowed(form, keyword) && (!best || slips < best.slips)) best = { keyword, slips };
     }

@@ -9,7 +9,7 @@ const ROOT = fileURLToPath(new URL('../../../', import.meta.url));
 /** The private test cluster's URL; starts it when it is not running. */
 export const testCluster = (): string =>
   process.env.WREN_TEST_CLUSTER ??
-  execFileSync('bash', [`${ROOT}scripts/postgres.sh`, 'ensure', `${ROOT}.data/test-db`, '5480', 'fast'], { encoding: 'utf8' }).trim();
+  execFileSync('bash', [`${ROOT}scripts/postgres.sh`, 'ensure', `${ROOT}.data/test/db`, '5480', 'fast'], { encoding: 'utf8' }).trim();
 
 const named = (cluster: string, name: string): string => cluster.replace(/\/postgres$/, `/${name}`);
 

@@ -1,0 +1,110 @@
+import fc from 'fast-check';
+import splitSms from 'split-sms';
+import { describe, expect, it } from 'vitest';
+import { decodeGsm7, encodeGsm7, fitsGsm7 } from './gsm7';
+import { measure, splitParts } from './measure';
+
+const a = (n: number) => 'a'.repeat(n);
+
+describe('measure', () => {
+  it.each([
+    ['empty', '', 'GSM-7', 0, 0],
+    ['one full part', a(160), 'GSM-7', 160, 1],
+    ['one septet more', a(161), 'GSM-7', 161, 2],
+    ['two full parts', a(306), 'GSM-7', 306, 2],
+    ['one more than two', a(307), 'GSM-7', 307, 3],
+    ['euro costs two', '€', 'GSM-7', 2, 1],
+    ['159 and a euro', a(159) + '€', 'GSM-7', 161, 2],
+    ['158 and a euro', a(158) + '€', 'GSM-7', 160, 1],
+    ['every extension character', '^{}\\[~]|€\f', 'GSM-7', 20, 1],
+    ['default table accents', 'éèùìòÇØøÅåÄÖÑÜäöñüàß', 'GSM-7', 20, 1],
+    ['small c cedilla', 'ç', 'UCS-2', 1, 1],
+    ['curly apostrophe', 'it’s', 'UCS-2', 4, 1],
+    ['backtick', '`', 'UCS-2', 1, 1],
+    ['70 in UCS-2', 'ł'.repeat(70), 'UCS-2', 70, 1],
+    ['71 in UCS-2', 'ł'.repeat(71), 'UCS-2', 71, 2],
+    ['134 in UCS-2', 'ł'.repeat(134), 'UCS-2', 134, 2],
+    ['135 in UCS-2', 'ł'.repeat(135), 'UCS-2', 135, 3],
+    ['an emoji is two units', '😀', 'UCS-2', 2, 1],
+    ['a family of four is eleven', '👨‍👩‍👧‍👦', 'UCS-2', 11, 1],
+    ['a flag is four', '🇺🇸', 'UCS-2', 4, 1],
+  ])('%s', (_, text, alphabet, units, parts) => {
+    expect(measure(text)).toMatchObject({ alphabet, units, parts });
+  });
+
+  it('moves an escape pair whole to the next part, which can cost a part', () => {
+    // 153 septets are full only without the pair: 152 + 2 does not fit.
+    const text = a(152) + '€' + a(151) + '€' + a(10);
+    expect(splitParts(text).parts.map((part) => part.length)).toEqual([152, 152, 11]);
+    // Plain division says 2 parts of 153 for 306 septets; the pairs at both borders make it 3.
+    expect(measure(a(152) + '€' + a(150) + '€')).toMatchObject({ units: 306, parts: 3 });
+    expect(measure(a(152) + '€'.repeat(77)).parts).toBe(3);
+  });
+
+  it('keeps a grapheme whole where it fits, a surrogate pair always', () => {
+    const { parts } = splitParts('ł'.repeat(66) + '😀' + 'ł'.repeat(10));
+    expect(parts.map((part) => part.length)).toEqual([66, 12]);
+    const family = '👨‍👩‍👧‍👦';
+    expect(splitParts('ł'.repeat(60) + family + 'ł'.repeat(5)).parts[1]!.startsWith(family)).toBe(true);
+  });
+
+  it('counts one unit less per part with a 16-bit reference', () => {
+    expect(measure(a(305), 16)).toMatchObject({ parts: 3, unitsPerPart: 152 });
+    expect(measure('ł'.repeat(133), 16)).toMatchObject({ parts: 3, unitsPerPart: 66 });
+  });
+
+  it('names the characters that make it UCS-2, once each', () => {
+    expect(measure('“Łódź” “x”').outside).toEqual(['“', 'Ł', 'ó', 'ź', '”']);
+  });
+
+  it('agrees with an independent splitter', () => {
+    const char = fc.constantFrom(...'abcdefgh XYZ0123é€{}[]^~|\\łж’😀🇺🇸'.split(/(?:)/u));
+    fc.assert(
+      fc.property(fc.array(char, { minLength: 1, maxLength: 400 }), (chars) => {
+        const text = chars.join('');
+        const oracle = splitSms.split(text);
+        const ours = measure(text);
+        expect(ours.alphabet === 'GSM-7').toBe(oracle.characterSet === 'GSM');
+        // The oracle cuts graphemes; keeping them whole can only need more room.
+        if (ours.alphabet === 'GSM-7') expect(ours.parts).toBe(oracle.parts.length);
+        else expect(ours.parts).toBeGreaterThanOrEqual(oracle.parts.length);
+      }),
+      { numRuns: 300 },
+    );
+  });
+
+  it('splits into parts that join to the text and hold no more than they may', () => {
+    fc.assert(
+      fc.property(fc.string({ unit: 'grapheme', maxLength: 500 }), (text) => {
+        const { alphabet, parts } = splitParts(text);
+        expect(parts.join('')).toBe(text);
+        expect(parts.length).toBe(measure(text).parts);
+        const most = parts.length === 1 ? { 'GSM-7': 160, 'UCS-2': 70 } : { 'GSM-7': 153, 'UCS-2': 67 };
+        for (const part of parts) {
+          const units = alphabet === 'GSM-7' ? encodeGsm7(part).length : part.length;
+          expect(units).toBeLessThanOrEqual(most[alphabet]);
+          if (part.length > 0) expect(part).not.toMatch(/^[\udc00-\udfff]|[\ud800-\udbff]$/);
+        }
+      }),
+      { numRuns: 500 },
+    );
+  });
+});
+
+describe('the GSM 7-bit alphabet', () => {
+  it('reads back what it writes', () => {
+    const char = fc.constantFrom(...'@£$¥èéùìòÇ\nØø\rÅåΔ_ΦΓΛΩΠΨΣΘΞÆæßÉ !"#¤%&\'()*+,-./09:;<=>?¡AZÄÖÑÜ§¿azäöñüà^{}\\[~]|€\f');
+    fc.assert(fc.property(fc.array(char), (chars) => {
+      expect(decodeGsm7(encodeGsm7(chars.join('')))).toBe(chars.join(''));
+    }));
+  });
+
+  it('refuses what it cannot write', () => {
+    expect(() => encodeGsm7('ł')).toThrow(RangeError);
+    expect(fitsGsm7('ł')).toBe(false);
+  });
+
+  it('shows an unknown extension code as its default character', () => {
+    expect(decodeGsm7(Uint8Array.from([0x1b, 0x41]))).toBe('A');
+  });
+});

@@ -1,0 +1,66 @@
+import { createReadStream, createWriteStream } from 'node:fs';
+import { createInterface } from 'node:readline';
+import { pipeline } from 'node:stream/promises';
+import { constants, createBrotliCompress, createBrotliDecompress } from 'node:zlib';
+import type { MikroORM } from '@mikro-orm/postgresql';
+import { DAY } from '@/core/shared/instant';
+import { acrossWorkspaces } from '@/db/scope';
+
+/** Tables in the order their rows may point at each other. */
+const TABLES = [
+  ...['workspace', 'account', 'membership', 'sender_number', 'program', 'program_sender', 'keyword', 'person', 'broadcast', 'inbound_text'],
+  ...['text', 'text_part', 'sender_assignment', 'consent_event', 'consent_state', 'text_event', 'credit_entry', 'audit_entry'],
+];
+
+const IDENTITIES: Record<string, string> = { consent_event: 'seq', text_event: 'id', credit_entry: 'id', audit_entry: 'id' };
+
+/** Writes the whole demo as lines of JSON: a head with the instant of its "now", then one row a line. */
+export async function writeDemo(orm: MikroORM, path: string, now: number): Promise<void> {
+  async function* lines() {
+    yield `${JSON.stringify({ now: new Date(now).toISOString() })}\n`;
+    for (const table of TABLES) {
+      const rows = await acrossWorkspaces(orm, (crossing) => crossing.rows<{ row: object }>(`select to_jsonb(t) as row from "${table}" t order by 1`));
+      for (const { row } of rows) yield `${JSON.stringify([table, row])}\n`;
+    }
+  }
+  const compress = createBrotliCompress({ params: { [constants.BROTLI_PARAM_QUALITY]: 9, [constants.BROTLI_PARAM_LGWIN]: 24 } });
+  await pipeline(lines(), compress, createWriteStream(path));
+}
+
+/**
+ * Loads the demo with every instant moved by whole days, so that its "now" is the last such hour before ours:
+ * hours of the day stay what they were. One transaction: all of it or nothing.
+ */
+export async function readDemo(orm: MikroORM, path: string, now: number): Promise<void> {
+  const lines = createInterface({ input: createReadStream(path).pipe(createBrotliDecompress()), crlfDelay: Infinity });
+  await acrossWorkspaces(orm, async (crossing) => {
+    let days: number | null = null;
+    let table = '';
+    let batch: string[] = [];
+    const flush = async () => {
+      if (batch.length > 0)
+        await crossing.run(`insert into "${table}" overriding system value select * from jsonb_populate_recordset(null::"${table}", :rows::jsonb)`, { rows: `[${batch.join(',')}]` });
+      batch = [];
+    };
+    for await (const line of lines) {
+      if (days === null) {
+        days = Math.floor((now - Date.parse((JSON.parse(line) as { now: string }).now)) / DAY);
+        continue;
+      }
+      const next = /^\["(\w+)",/.exec(line)![1]!;
+      if (next !== table || batch.length >= 1_000) await flush();
+      table = next;
+      batch.push(moveInstants(line.slice(table.length + 4, -1), days));
+    }
+    await flush();
+    for (const [name, column] of Object.entries(IDENTITIES))
+      await crossing.rows(`select setval(pg_get_serial_sequence('${name}', '${column}'), coalesce((select max(${column}) from "${name}"), 0) + 1)`);
+  });
+}
+
+/** Every instant in a row, whether written as ISO 8601 or as milliseconds, moved by whole days. */
+function moveInstants(json: string, days: number): string {
+  return json
+    .replace(/\b(20\d\d-\d\d-\d\dT\d\d:\d\d:\d\d(?:\.\d+)?)(Z|\+00:00)/g, (_, stamp: string, zone: string) => new Date(Date.parse(`${stamp}Z`) + days * DAY).toISOString().replace('Z', zone))
+    .replace(/\b1[789]\d{11}\b/g, (millis) => String(Number(millis) + days * DAY));
+}

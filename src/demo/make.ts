@@ -1,0 +1,224 @@
+import { DAY, HOUR, MINUTE } from '@/core/shared/instant';
+import { createBroadcast, sendBroadcast } from '@/services/broadcasts';
+import { acceptNearMiss, answerThread, closeThread, decideUnclear } from '@/services/answer-thread';
+import { createPerson } from '@/services/create-person';
+import { makePeople, type DemoPerson } from './people';
+import { ANSWERS, BROADCASTS, KEYWORDS, MISSPELLED, OPT_OUTS, REPLIES, type StoryBroadcast } from './story';
+import { foundObservatory, foundRovingDome, must, SENDERS, TEAM, type DemoWorld } from './world';
+
+const DAYS = 98;
+const FOUNDERS = 640;
+const PEOPLE = 2_400;
+
+interface Story {
+  world: DemoWorld;
+  workspaceId: string;
+  accounts: Record<string, string>;
+  people: DemoPerson[];
+  /** Index of the next person who has not come yet. */
+  next: number;
+  start: number;
+}
+
+/** Plays fourteen weeks. `start` is noon in Denver of the first day. */
+export async function playStory(world: DemoWorld, start: number, tell: (line: string) => void): Promise<void> {
+  const { workspaceId, accounts } = await foundObservatory(world);
+  const roving = await foundRovingDome(world);
+  await world.bench('PUT', '/carrier/faults', { receipt_latency_ms: 2 });
+  const story: Story = { world, workspaceId, accounts, people: makePeople(PEOPLE, () => world.chance()), next: 0, start };
+  await setWeakPhones(story);
+  await bringFounders(story);
+  await bringVisitors(story);
+  for (let day = 0; day < DAYS; day++) {
+    await world.moveTo(start + day * DAY - 2 * HOUR);
+    await keywordsOfTheDay(story, day);
+    if (day === 90) await spoilNumber(story);
+    for (const broadcast of BROADCASTS.filter((one) => one.day === day)) await sendAndHear(story, broadcast);
+    if (day % 7 === 6) tell(`week ${(day + 1) / 7} of 14, ${story.next} people`);
+  }
+  await rove(world, roving);
+  await today(story);
+}
+
+/** Phones that are off, gone or cannot: the share any list has. */
+async function setWeakPhones({ world, people }: Story): Promise<void> {
+  for (const { number } of people) {
+    const draw = world.chance();
+    const behaviour = draw < 0.012 ? 'unknown-number' : draw < 0.03 ? 'off' : draw < 0.037 ? 'landline' : null;
+    if (behaviour) await world.bench('POST', '/handsets', { number, behaviour });
+  }
+}
+
+/** People who had agreed on paper before the first day. */
+async function bringFounders(story: Story): Promise<void> {
+  const { world, workspaceId, accounts } = story;
+  for (; story.next < FOUNDERS; story.next++) {
+    const person = story.people[story.next]!;
+    const program = world.chance() < 0.7 ? 'Clear Sky Alerts' : 'Dome Members';
+    await world.within(workspaceId, async (scope) =>
+      must(await createPerson(world.ctx, scope, {
+        ...nameOf(person),
+        number: person.number,
+        consent: { program, wording: `I agree to get texts from Juniper Gap Observatory: ${program}. Msg & data rates may apply. Reply STOP to stop.`, source: 'paper form at the ticket desk' },
+      }, accounts['managerMarek Holloway']!)),
+    );
+  }
+}
+
+async function bringVisitors(story: Story): Promise<void> {
+  const { world, workspaceId, accounts } = story;
+  for (let i = 0; i < 60; i++, story.next++) {
+    const person = story.people[story.next]!;
+    const program = i % 2 ? 'Night Walk Reminders' : 'School & Group Visits';
+    await world.within(workspaceId, async (scope) =>
+      must(await createPerson(world.ctx, scope, {
+        ...nameOf(person),
+        number: person.number,
+        fields: i % 2 ? { visit: 'Night walk' } : { inquiry: world.pick(['School visit', 'Private evening']) },
+        consent: { program, wording: 'You may text me about this visit.', source: 'by phone' },
+      }, accounts['teammateTess Nightjar']!)),
+    );
+  }
+}
+
+const nameOf = ({ firstName, lastName }: DemoPerson) => ({ ...(firstName ? { first_name: firstName } : {}), ...(lastName ? { last_name: lastName } : {}) });
+
+const sendIn = (world: DemoWorld, from: string, body: string, to: string = SENDERS[0]): Promise<void> => world.bench('POST', `/handsets/${from}/texts`, { to, body });
+
+/** Waits until the application has stored what handsets sent, then lets the answers go out. */
+async function heard(world: DemoWorld): Promise<void> {
+  await new Promise((resolve) => setTimeout(resolve, 60));
+  await world.settle();
+}
+
+async function keywordsOfTheDay(story: Story, day: number): Promise<void> {
+  const { world, workspaceId, accounts } = story;
+  const left = story.people.length - story.next;
+  const joining = Math.min(left, Math.round((left / (DAYS - day)) * (0.6 + world.chance() * 0.8)));
+  const misses: string[] = [];
+  for (let i = 0; i < joining; i++, story.next++) {
+    const { number } = story.people[story.next]!;
+    const draw = world.chance();
+    const keyword = draw < 0.55 ? KEYWORDS[0]! : draw < 0.77 ? KEYWORDS[1]! : KEYWORDS[2]!;
+    const wrong = keyword.word === 'METEOR' && world.chance() < 0.14;
+    if (wrong) misses.push(number);
+    await sendIn(world, number, wrong ? world.pick(MISSPELLED) : world.pick([keyword.word, keyword.word.toLowerCase(), `${keyword.word}.`, `"${keyword.word}"`]));
+  }
+  await heard(world);
+  await world.moveTo(world.at + 20 * MINUTE);
+  await learnNames(story, joining);
+  for (const number of misses) {
+    const id = await personId(story, number);
+    if (id) await world.within(workspaceId, (scope) => acceptNearMiss(world.ctx, scope, id, accounts['teammateJune Oakhanger']!));
+  }
+  await world.settle();
+}
+
+/** Teammates complete records of people who joined with a number only. */
+async function learnNames({ world, workspaceId, people, next }: Story, joined: number): Promise<void> {
+  await world.within(workspaceId, async (scope) => {
+    for (const { number, firstName, lastName } of people.slice(next - joined, next)) {
+      if (firstName) await scope.run(`update person set first_name = :firstName, last_name = :lastName where workspace_id = :workspace and number = :number`, { number, firstName, lastName });
+    }
+  });
+}
+
+async function personId({ world, workspaceId }: Story, number: string): Promise<string | null> {
+  const [row] = await world.within(workspaceId, (scope) => scope.rows<{ id: string }>(`select id from person where workspace_id = :workspace and number = :number`, { number }));
+  return row?.id ?? null;
+}
+
+/** The first number's texts are blocked more and more: its standing drops. */
+async function spoilNumber({ world, workspaceId }: Story): Promise<void> {
+  const rows = await world.within(workspaceId, (scope) =>
+    scope.rows<{ number: string }>(
+      `select distinct p.number from sender_assignment a join person p on p.id = a.person_id join sender_number s on s.id = a.sender_id
+        where a.workspace_id = :workspace and s.number = '${SENDERS[1]}' order by p.number`,
+    ),
+  );
+  // Fewer than twenty in one broadcast, else delivery would pause it by itself.
+  const chosen = rows.filter(() => world.chance() < 0.12).slice(0, 18);
+  for (const { number } of chosen) await world.bench('POST', '/handsets', { number, behaviour: 'spam-blocked' });
+}
+
+async function sendAndHear(story: Story, broadcast: StoryBroadcast): Promise<void> {
+  const { world, workspaceId, accounts } = story;
+  const actor = { name: accounts['managerMarek Holloway']!, accountId: accounts['managerMarek Holloway']! };
+  await world.moveTo(story.start + broadcast.day * DAY + broadcast.hour * HOUR);
+  const id = await world.within(workspaceId, async (scope) => {
+    const made = must(await createBroadcast(world.ctx, scope, broadcast, actor));
+    must(await sendBroadcast(world.ctx, scope, made.id, {}, actor));
+    return made.id;
+  });
+  await world.settle();
+  await world.moveTo(world.at + 25 * MINUTE);
+  const reached = await world.within(workspaceId, (scope) =>
+    scope.rows<{ number: string; sender: string; person_id: string }>(
+      `select t.number, s.number as sender, t.person_id from text t join sender_number s on s.id = t.sender_id
+        where t.workspace_id = :workspace and t.broadcast_id = :id and t.state = 'delivered' order by t.id`,
+      { id },
+    ),
+  );
+  const replied: string[] = [];
+  for (const { number, sender, person_id: person } of reached) {
+    const draw = world.chance();
+    if (draw < broadcast.optOutShare) await sendIn(world, number, world.pick(OPT_OUTS), sender);
+    else if (draw < broadcast.optOutShare + broadcast.replyShare) {
+      await sendIn(world, number, world.pick(REPLIES), sender);
+      replied.push(person);
+    }
+  }
+  await heard(world);
+  await world.moveTo(world.at + 35 * MINUTE);
+  for (const person of replied) await answer(story, person);
+  await world.settle();
+}
+
+async function answer({ world, workspaceId, accounts }: Story, personId: string): Promise<void> {
+  const { name, role } = world.pick(TEAM.filter((one) => one.role === 'teammate'));
+  const account = accounts[role + name]!;
+  await world.within(workspaceId, async (scope) => {
+    const answered = world.chance() < 0.75 ? await answerThread(world.ctx, scope, personId, world.pick(ANSWERS), account) : null;
+    if (!answered?.ok) await closeThread(world.ctx, scope, personId, account);
+  });
+}
+
+async function rove(world: DemoWorld, workspaceId: string): Promise<void> {
+  for (const number of ['+15055550150', '+15755550151', '+19285550152']) await sendIn(world, number, 'rove', '+15055550110');
+  await heard(world);
+  await world.within(workspaceId, async (scope) => {
+    const made = must(await createBroadcast(world.ctx, scope, { program: 'Where the Dome Stands', name: 'At the county fair', body: 'Roving Dome: this week we stand at the county fair. Reply STOP to stop.' }, { name: 'demo', accountId: null }));
+    must(await sendBroadcast(world.ctx, scope, made.id, {}, { name: 'demo', accountId: null }));
+  });
+  await world.settle();
+}
+
+/** What waits for a person this morning. */
+async function today(story: Story): Promise<void> {
+  const { world, workspaceId, accounts } = story;
+  await world.moveTo(story.start + DAYS * DAY - 3 * HOUR);
+  const members = await world.within(workspaceId, (scope) =>
+    scope.rows<{ number: string; sender: string }>(
+      `select p.number, s.number as sender from consent_state c join person p on p.id = c.person_id join sender_assignment a on a.person_id = p.id and a.program_id = c.program_id
+         join sender_number s on s.id = a.sender_id
+        where c.workspace_id = :workspace and c.state = 'in' and p.first_name is not null and p.number_state = 'in-service' order by p.id limit 400`,
+    ),
+  );
+  const words = ['Is the Saturday walk fine for a pushchair?', 'Can we bring our own telescope?', 'Do you still have places on Friday?', 'My daughter wants to know if Pluto counts again 🙂', 'Which gate do we take?', 'I think I have had enough of these, stop maybe?'];
+  for (const [i, body] of words.entries()) {
+    const { number, sender } = members[(i + 1) * 37]!;
+    await sendIn(world, number, body, sender);
+    await heard(world);
+    await world.moveTo(world.at + 11 * MINUTE);
+  }
+  await sendIn(world, '+17205550188', 'METEROR');
+  await sendIn(world, '+17205550189', 'Sky');
+  await heard(world);
+  // One unclear reply of last week was decided already, so that both kinds can be seen.
+  const decided = await personId(story, members[30]!.number);
+  await sendIn(world, members[30]!.number, 'this is spam', members[30]!.sender);
+  await heard(world);
+  if (decided) await world.within(workspaceId, (scope) => decideUnclear(world.ctx, scope, decided, true, accounts['teammateRavi Coldwater']!));
+  await world.settle();
+  await world.moveTo(story.start + DAYS * DAY - 1.5 * HOUR);
+}

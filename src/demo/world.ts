@@ -1,0 +1,182 @@
+import { MikroORM } from '@mikro-orm/postgresql';
+import type { CreateProgramInput } from '@/services/inputs';
+import { makeId } from '@/core/shared/ids';
+import { MINUTE, SECOND } from '@/core/shared/instant';
+import { ormConfig } from '@/db/config';
+import { acrossWorkspaces, inWorkspace, type Scope } from '@/db/scope';
+import { SmppLink } from '@/gateways/smpp/link';
+import type { Context } from '@/services/context';
+import { addAccount, addSenderNumber, createWorkspace } from '@/services/create-workspace';
+import { createKeyword, createProgram } from '@/services/create-program';
+import { beginDueBroadcasts, finishBroadcasts, prepareBroadcast } from '@/services/prepare-broadcast';
+import { carrierSettings } from '@/services/settings';
+import { Delivery } from '@/worker/delivery';
+import { KEYWORDS } from './story';
+
+/** The real engines under a clock and a chance of the story's own, against a real carrier on the test bench. */
+export class DemoWorld {
+  at: number;
+  readonly ctx: Context;
+  readonly #benchUrl: string;
+  readonly #delivery: Delivery;
+  readonly #delivering: Promise<void>;
+  #seed = 719_555;
+
+  constructor(
+    readonly orm: MikroORM,
+    start: number,
+    benchUrl: string,
+    workerId: number,
+  ) {
+    this.at = start;
+    this.#benchUrl = benchUrl;
+    let last = 0;
+    const bytes = () => Uint8Array.from({ length: 11 }, () => Math.floor(this.chance() * 256));
+    this.ctx = { orm, now: () => this.at, chance: () => this.chance(), id: (prefix) => makeId(prefix, (last = Math.max(this.at, last + 1)), bytes()) };
+    this.#delivery = new Delivery(this.ctx, workerId, () => {});
+    this.#delivering = this.#delivery.run(new SmppLink(carrierSettings(), this.#delivery.events()));
+  }
+
+  static open(databaseUrl: string): MikroORM {
+    return MikroORM.initSync(ormConfig(databaseUrl)) as MikroORM;
+  }
+
+  chance(): number {
+    this.#seed = (this.#seed * 1_664_525 + 1_013_904_223) >>> 0;
+    return this.#seed / 2 ** 32;
+  }
+
+  pick<T>(list: readonly T[]): T {
+    return list[Math.floor(this.chance() * list.length)]!;
+  }
+
+  within<T>(workspaceId: string, work: (scope: Scope) => Promise<T>): Promise<T> {
+    return inWorkspace(this.orm, workspaceId, work);
+  }
+
+  async bench(method: string, path: string, body: object): Promise<void> {
+    const response = await fetch(`${this.#benchUrl}${path}`, { method, headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) });
+    if (!response.ok) throw new Error(`The bench refused ${path}: ${await response.text()}`);
+  }
+
+  /** Moves time forward, for us and for the bench, and lets everything that falls due happen. */
+  async moveTo(at: number): Promise<void> {
+    while (this.at < at) {
+      // Held texts and long schedules need an hour's grain; an empty stretch is crossed at once.
+      const step = Math.min(at - this.at, (await this.#waiting()) > 0 ? 30 * MINUTE : at - this.at);
+      this.at += step;
+      await this.bench('POST', '/clock', { advance: `PT${Math.max(1, Math.round(step / SECOND))}S` });
+      await this.settle();
+    }
+  }
+
+  /** Runs until nothing is due, nothing is on its way, and no receipt is outstanding that will come. */
+  async settle(): Promise<void> {
+    for (let round = 0; round < 5_000; round++) {
+      await beginDueBroadcasts(this.ctx);
+      for (const { id, workspace_id: workspaceId } of await this.#preparing()) await prepareBroadcast(this.ctx, workspaceId, id);
+      const open = await this.#open();
+      if (open.due === 0 && open.submitting === 0 && open.fresh === 0) break;
+      if (open.due > 0) this.at += SECOND;
+      this.#delivery.wake();
+      await new Promise((resolve) => setTimeout(resolve, open.due > 0 ? 15 : 5));
+      if (open.due === 0 && open.submitting === 0) this.#quiet += 1;
+      else this.#quiet = 0;
+      // Some receipts never come, or come hours later: a moment without change is the end.
+      if (this.#quiet > 40) break;
+    }
+    this.#quiet = 0;
+    await finishBroadcasts(this.ctx);
+  }
+
+  #quiet = 0;
+
+  async close(): Promise<void> {
+    this.#delivery.stop();
+    await this.#delivering;
+    await this.orm.close(true);
+  }
+
+  #preparing = () =>
+    acrossWorkspaces(this.orm, (crossing) => crossing.rows<{ id: string; workspace_id: string }>(`select id, workspace_id from broadcast where state = 'preparing'`));
+
+  async #open(): Promise<{ due: number; submitting: number; fresh: number }> {
+    const [row] = await acrossWorkspaces(this.orm, (crossing) =>
+      crossing.rows<{ due: number; submitting: number; fresh: number }>(
+        `select count(*) filter (where state = 'queued' and not_before <= :at)::int as due, count(*) filter (where state = 'submitting')::int as submitting,
+                count(*) filter (where state = 'submitted' and submitted_at > :recent)::int as fresh from text where state in ('queued', 'submitting', 'submitted')`,
+        { at: new Date(this.at), recent: new Date(this.at - 10 * MINUTE) },
+      ),
+    );
+    return row!;
+  }
+
+  async #waiting(): Promise<number> {
+    const [row] = await acrossWorkspaces(this.orm, (crossing) => crossing.rows<{ n: number }>(`select count(*)::int as n from text where state = 'queued'`));
+    return row!.n;
+  }
+}
+
+export const PASSWORD = 'clear-skies-tonight';
+
+export const TEAM = [
+  { email: 'odile@juniper-gap.example.org', name: 'Odile Farrow', role: 'owner' },
+  { email: 'marek@juniper-gap.example.org', name: 'Marek Holloway', role: 'manager' },
+  { email: 'tess@juniper-gap.example.org', name: 'Tess Nightjar', role: 'teammate' },
+  { email: 'ravi@juniper-gap.example.org', name: 'Ravi Coldwater', role: 'teammate' },
+  { email: 'june@juniper-gap.example.org', name: 'June Oakhanger', role: 'teammate' },
+  { email: 'pip@juniper-gap.example.org', name: 'Pip Dovecote', role: 'counter' },
+] as const;
+
+export const SENDERS = ['+17195550110', '+17205550170', '+15055550111', '+18015550112'] as const;
+
+const PROGRAMS: CreateProgramInput[] = [
+  { name: 'Clear Sky Alerts', purpose: 'recurring', promise: { count: 6, period: 'month' }, welcome: 'You are on the list: clear nights ahead!' },
+  { name: 'Dome Members', purpose: 'marketing', promise: { count: 4, period: 'month' }, welcome: 'Welcome under the dome.' },
+  { name: 'Gift Shop Offers', purpose: 'marketing', promise: { count: 4, period: 'month' }, welcome: 'Your second hot chocolate is on us.' },
+  { name: 'School & Group Visits', purpose: 'inquiry' },
+  { name: 'Night Walk Reminders', purpose: 'utility' },
+];
+
+/** The observatory with its team, numbers, programs and keywords. */
+export async function foundObservatory(world: DemoWorld): Promise<{ workspaceId: string; accounts: Record<string, string> }> {
+  const { ctx } = world;
+  const { id: workspaceId } = await createWorkspace(ctx, {
+    slug: 'juniper-gap', name: 'Juniper Gap Observatory', business: 'Juniper Gap Observatory', contact: '(719) 555-0110', zone: 'America/Denver', weeklyCap: 4, credits: 60_000,
+  });
+  const accounts: Record<string, string> = {};
+  for (const member of TEAM) accounts[member.role + member.name] = await addAccount(ctx, workspaceId, { ...member, password: PASSWORD });
+  await world.within(workspaceId, async (scope) => {
+    for (const number of SENDERS.slice(0, 3)) await addSenderNumber(ctx, scope, { number, kind: 'local', registration: 'registered', partsPerSecond: 10 });
+    await addSenderNumber(ctx, scope, {
+      number: SENDERS[3], kind: 'local', registration: 'question', partsPerSecond: 4,
+      registrationNote: 'The reviewer asks where people see the words “message frequency varies”.',
+    });
+    const registered = SENDERS.slice(0, 3);
+    for (const program of PROGRAMS) must(await createProgram(ctx, scope, { ...program, sender_numbers: [...registered] }, accounts['ownerOdile Farrow']!));
+    for (const { word, program } of KEYWORDS) must(await createKeyword(ctx, scope, { word, program }, accounts['ownerOdile Farrow']!));
+  });
+  return { workspaceId, accounts };
+}
+
+/** A second, small workspace of the same agency, which must never see the first. */
+export async function foundRovingDome(world: DemoWorld): Promise<string> {
+  const { ctx } = world;
+  const { id } = await createWorkspace(ctx, {
+    slug: 'roving-dome', name: 'Roving Dome', business: 'Roving Dome', contact: '(505) 555-0110', zone: 'America/Denver', weeklyCap: 3, credits: 2_000,
+  });
+  await addAccount(ctx, id, { email: 'ilse@roving-dome.example.org', name: 'Ilse Wetherall', role: 'owner', password: PASSWORD });
+  await world.within(id, async (scope) => {
+    await addSenderNumber(ctx, scope, { number: '+15055550110', kind: 'local', registration: 'registered', partsPerSecond: 10 });
+    must(await createProgram(ctx, scope, { name: 'Where the Dome Stands', purpose: 'recurring', promise: { count: 2, period: 'month' } }, 'demo'));
+    must(await createKeyword(ctx, scope, { word: 'ROVE', program: 'Where the Dome Stands' }, 'demo'));
+  });
+  return id;
+}
+
+/** The story must not go wrong quietly. */
+export function must<T>(result: { ok: true; value: T } | { ok: false; reason: unknown }): T {
+  if (result.ok) return result.value;
+  throw new Error(`The story was refused: ${JSON.stringify(result.reason)}`);
+}
+
