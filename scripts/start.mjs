@@ -11,6 +11,7 @@ let stopCluster = () => {};
 
 async function main() {
   const settings = readSettings();
+  if (process.argv.includes('--build-only')) return void (installPackages(), await buildWhenStale());
   await checkPorts(settings);
   installPackages();
   await buildWhenStale();
@@ -97,9 +98,12 @@ function runOnce(file, args, env, what) {
   try {
     execFileSync(process.execPath, [file, ...args], { cwd: root, env, encoding: 'utf8', stdio: ['ignore', 'inherit', 'pipe'] });
   } catch (error) {
-    throw new Sorry(`${what}: ${String(error.stderr || error.message).trim().split('\n')[0]}`);
+    throw new Sorry(`${what}: ${firstComplaint(String(error.stderr || error.message))}`);
   }
 }
+
+/** The line of an error's output that says what happened. */
+const firstComplaint = (output) => output.split('\n').find((line) => /error|cannot|must/i.test(line))?.trim() ?? output.trim();
 
 /** Starts a process of ours; a worker that ends by itself is started again, anything else ends the whole. */
 function run(name, [command, args], env) {

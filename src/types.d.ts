@@ -59,3 +59,6 @@ declare module 'smpp' {
 declare module 'class-transformer/cjs/storage.js' {
   export const defaultMetadataStorage: never;
 }
+declare module 'split-sms' {
+  export function split(text: string): { characterSet: 'GSM' | 'Unicode'; parts: { length: number }[] };
+}

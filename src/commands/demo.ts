@@ -3,9 +3,9 @@ import { getOrm } from '@/db/orm';
 import { acrossWorkspaces, inWorkspace } from '@/db/scope';
 import { Account, Workspace } from '@/db/entities';
 import { readDemo } from '@/demo/file';
-import { scheduleEvening } from '@/demo/evening';
+import { scheduleEvening, textTonight } from '@/demo/tonight';
 import { makeContext } from '@/services/context';
-import { openClock } from '@/services/settings';
+import { benchUrl, openClock } from '@/services/settings';
 
 /** `demo load`: loads the shipped demo into an empty database; leaves any other alone. */
 const FILE = new URL('../demo/juniper-gap.jsonl.br', import.meta.url);
@@ -20,6 +20,7 @@ if (n === 0 && existsSync(FILE)) {
   const workspace = await orm.em.fork().findOneOrFail(Workspace, { slug: 'juniper-gap' });
   const manager = await orm.em.fork().findOneOrFail(Account, { email: 'marek@juniper-gap.example.org' });
   await inWorkspace(orm, workspace.id, (scope) => scheduleEvening(ctx, scope, manager.id, workspace.zone));
+  await inWorkspace(orm, workspace.id, (scope) => textTonight(scope, benchUrl()!));
   clock.stop();
 }
 await orm.close(true);

@@ -25,12 +25,24 @@ export interface Scope {
 
 /** Work in one workspace: everything inside commits together or not at all. */
 export async function inWorkspace<T>(orm: MikroORM, workspaceId: string, work: (scope: Scope) => Promise<T>): Promise<T> {
-  const em = orm.em.fork();
-  em.setFilterParams('workspace', { workspaceId });
-  return em.transactional((inner) => {
-    inner.setFilterParams('workspace', { workspaceId });
-    return work(scopeOf(inner, workspaceId));
+  return transact(orm, (em) => {
+    em.setFilterParams('workspace', { workspaceId });
+    return work(scopeOf(em, workspaceId));
   });
+}
+
+const DEADLOCK = '40P01';
+const MOST_TRIES = 5;
+
+/** One transaction. PostgreSQL resolves a deadlock by ending one side, which then simply runs again. */
+async function transact<T>(orm: MikroORM, work: (em: EntityManager) => Promise<T>): Promise<T> {
+  for (let tries = 1; ; tries++) {
+    try {
+      return await orm.em.fork().transactional(work);
+    } catch (error) {
+      if ((error as { code?: string }).code !== DEADLOCK || tries >= MOST_TRIES) throw error;
+    }
+  }
 }
 
 /** What the worker and sign-in use: the few questions that are asked before a workspace is known. */
@@ -44,7 +56,7 @@ export interface Crossing {
 
 /** Work across workspaces, in one transaction. Only the worker, sign-in and maintenance commands need it. */
 export async function acrossWorkspaces<T>(orm: MikroORM, work: (crossing: Crossing) => Promise<T>): Promise<T> {
-  return orm.em.fork().transactional((em) =>
+  return transact(orm, (em) =>
     work({
       em,
       rows: async <R extends object>(sql: string, values?: Record<string, SqlValue>) => (await execute(em, sql, values)).rows as R[],

@@ -39,7 +39,7 @@ export async function readDemo(orm: MikroORM, path: string, now: number): Promis
     let batch: string[] = [];
     const flush = async () => {
       if (batch.length > 0)
-        await crossing.run(`insert into "${table}" overriding system value select * from jsonb_populate_recordset(null::"${table}", :rows::jsonb)`, { rows: `[${batch.join(',')}]` });
+        await crossing.run(`insert into public."${table}" overriding system value select * from jsonb_populate_recordset(null::public."${table}", :rows::jsonb)`, { rows: `[${batch.join(',')}]` });
       batch = [];
     };
     for await (const line of lines) {

@@ -1,6 +1,6 @@
 import { DAY, HOUR, MINUTE } from '@/core/shared/instant';
 import { createBroadcast, sendBroadcast } from '@/services/broadcasts';
-import { acceptNearMiss, answerThread, closeThread, decideUnclear } from '@/services/answer-thread';
+import { acceptNearMiss, answerThread, closeThread } from '@/services/answer-thread';
 import { createPerson } from '@/services/create-person';
 import { makePeople, type DemoPerson } from './people';
 import { ANSWERS, BROADCASTS, KEYWORDS, MISSPELLED, OPT_OUTS, REPLIES, type StoryBroadcast } from './story';
@@ -37,7 +37,7 @@ export async function playStory(world: DemoWorld, start: number, tell: (line: st
     if (day % 7 === 6) tell(`week ${(day + 1) / 7} of 14, ${story.next} people`);
   }
   await rove(world, roving);
-  await today(story);
+  await world.moveTo(start + DAYS * DAY - 1.5 * HOUR);
 }
 
 /** Phones that are off, gone or cannot: the share any list has. */
@@ -191,34 +191,4 @@ async function rove(world: DemoWorld, workspaceId: string): Promise<void> {
     must(await sendBroadcast(world.ctx, scope, made.id, {}, { name: 'demo', accountId: null }));
   });
   await world.settle();
-}
-
-/** What waits for a person this morning. */
-async function today(story: Story): Promise<void> {
-  const { world, workspaceId, accounts } = story;
-  await world.moveTo(story.start + DAYS * DAY - 3 * HOUR);
-  const members = await world.within(workspaceId, (scope) =>
-    scope.rows<{ number: string; sender: string }>(
-      `select p.number, s.number as sender from consent_state c join person p on p.id = c.person_id join sender_assignment a on a.person_id = p.id and a.program_id = c.program_id
-         join sender_number s on s.id = a.sender_id
-        where c.workspace_id = :workspace and c.state = 'in' and p.first_name is not null and p.number_state = 'in-service' order by p.id limit 400`,
-    ),
-  );
-  const words = ['Is the Saturday walk fine for a pushchair?', 'Can we bring our own telescope?', 'Do you still have places on Friday?', 'My daughter wants to know if Pluto counts again 🙂', 'Which gate do we take?', 'I think I have had enough of these, stop maybe?'];
-  for (const [i, body] of words.entries()) {
-    const { number, sender } = members[(i + 1) * 37]!;
-    await sendIn(world, number, body, sender);
-    await heard(world);
-    await world.moveTo(world.at + 11 * MINUTE);
-  }
-  await sendIn(world, '+17205550188', 'METEROR');
-  await sendIn(world, '+17205550189', 'Sky');
-  await heard(world);
-  // One unclear reply of last week was decided already, so that both kinds can be seen.
-  const decided = await personId(story, members[30]!.number);
-  await sendIn(world, members[30]!.number, 'this is spam', members[30]!.sender);
-  await heard(world);
-  if (decided) await world.within(workspaceId, (scope) => decideUnclear(world.ctx, scope, decided, true, accounts['teammateRavi Coldwater']!));
-  await world.settle();
-  await world.moveTo(story.start + DAYS * DAY - 1.5 * HOUR);
 }

@@ -4,7 +4,7 @@ import type { Millis } from '@/core/shared/instant';
 import { ok, type Result } from '@/core/shared/result';
 import { spreadCost, type CostSpread } from '@/core/text/cost';
 import { reviewWording, type Remark } from '@/core/text/review';
-import { offerSwaps, type SwapOffer } from '@/core/text/swaps';
+import { offerSwaps, swapLookAlikes, type SwapOffer } from '@/core/text/swaps';
 import { parseTemplate } from '@/core/text/template';
 import type { Scope } from '@/db/scope';
 import { clearAudience, type Cleared } from './clear-audience';
@@ -58,7 +58,7 @@ export async function reportClearance(scope: Scope, question: DraftQuestion): Pr
     creditsLeft: Number(facts.workspace.creditBalance),
     sample: sample && sampleOf(sample),
     lastLeavesAt: await lastLeaves(scope, facts.senders.map(({ id }) => id), cost.parts, question.at),
-    swaps: offerSwaps(question.body),
+    swaps: swapsFor(question.body, example),
     remarks: example === '' ? [] : reviewWording(example, { business: facts.workspace.business, parts: sample!.copy.parts }),
   });
 }
@@ -101,6 +101,13 @@ async function readDraft(scope: Scope, { program: wanted, body, at, senderName }
   if (!template.ok) return invalid('body', `body: ${template.reason[0]!.message}`);
   const facts = (await loadProgramFacts(scope, program.id, at))!;
   return ok({ facts, template: template.value, senderName, at });
+}
+
+/** What the swaps save is told by a copy, not by the source with its merge fields; they are made in the source. */
+function swapsFor(source: string, example: string): SwapOffer | null {
+  const offer = offerSwaps(example);
+  const text = swapLookAlikes(source);
+  return offer && text !== source ? { ...offer, text } : null;
 }
 
 const sampleOf = ({ person, copy, clearance }: Cleared): DraftReport['sample'] => ({

@@ -60,8 +60,6 @@ function sendText({ handsets, carrier, clock }: World, { to, body }: Record<stri
   const target = e164(to) ?? (typeof to === 'string' && /^\d{3,8}$/.test(to) ? to : null);
   if (!target) return wrong('to: give the number to text, in E.164 form, or a short code.');
   if (typeof body !== 'string' || body.length > 1_600) return wrong('body: give a text of at most 1,600 characters.');
-  const handset = handsets.get(from);
-  handset.pinned = true;
   handsets.sent({ direction: 'out', from, to: target, body, at: new Date(clock.now()).toISOString(), parts: 1 });
   return fine({ id: carrier.inbound(from, target, body) }, 202);
 }

@@ -18,6 +18,7 @@ export const PAGE = /* html */ `<!doctype html>
   :focus-visible { outline:2px solid var(--accent); outline-offset:2px }
   .handset { border-bottom:1px solid var(--rule); padding:10px 0 14px } .row { display:flex; gap:8px; align-items:flex-end } .row > div { flex:1; min-width:0 }
   table { width:100%; border-collapse:collapse; margin:6px 0 } td { padding:3px 10px 3px 0; vertical-align:top; border-top:1px dotted var(--rule); overflow-wrap:anywhere } td:first-child, td:nth-child(2) { white-space:nowrap; color:var(--soft) }
+  #faultform { display:grid; grid-template-columns:1fr 1fr; gap:0 12px } #faultform label { margin:6px 0 1px } #faultform input { padding:3px 6px }
   .error { color:var(--accent); min-height:1.4em } section { margin-bottom:22px }
 </style>
 </head>
@@ -26,7 +27,7 @@ export const PAGE = /* html */ `<!doctype html>
 <main>
   <section aria-labelledby="phones"><h2 id="phones">Handsets</h2>
     <form id="make" class="row"><div><label for="number">A fictional number</label><input id="number" class="num" placeholder="(303) 555-0142" required></div><button class="main">Make a handset</button></form>
-    <p class="error" id="error" role="alert"></p><div id="handsets"><p class="soft">No handset yet. Make one, then text a keyword such as <b>sky</b> to the program’s number.</p></div>
+    <p class="error" id="error" role="alert"></p><div id="handsets"><p class="soft">No handset yet. Make one, then text a keyword such as <b>sky</b> to the program’s number (it stands on the program’s page).</p></div>
   </section>
   <div>
     <section aria-labelledby="time"><h2 id="time">Clock</h2><p class="soft">Only forward. Receipts, schedules and sending hours follow it.</p>
@@ -79,7 +80,7 @@ async function showCarrier(reset) {
   $('faultform').replaceChildren(...Object.entries(data.faults).flatMap(([name, value]) => {
     const input = el('input', { id: 'f' + name, value: value ?? '', className: 'num' });
     input.onchange = () => api('PUT', '/carrier/faults', { [name]: input.value === '' ? null : name === 'late_by' ? input.value : Number(input.value) });
-    return [el('label', { htmlFor: input.id, textContent: LABELS[name] || name }), input];
+    return [el('div', {}, el('label', { htmlFor: input.id, textContent: LABELS[name] || name }), input)];
   }));
 }
 $('faultform').onsubmit = (event) => event.preventDefault();

@@ -4,7 +4,7 @@ import { plural } from './numbers';
 import { dayOf } from './time';
 
 const WIDTH = 800;
-const HEIGHT = 150;
+const HEIGHT = 126;
 const MIDDLE = 100;
 
 /** People in above the line, people out below it, one bar a week. */

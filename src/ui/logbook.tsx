@@ -1,5 +1,6 @@
 import { FAILURE_WORDS, type FailureReason } from '@/core/delivery/failure';
 import { TEXT_STATE_WORDS, type TextState } from '@/core/delivery/lifecycle';
+import { displayNumber } from '@/core/phone/number';
 import { isReasonCode, REASON_WORDS } from '@/core/clearance/reasons';
 import Link from 'next/link';
 import { Mark, type Tone } from './mark';
@@ -86,7 +87,7 @@ function Line({ entry, time, day }: { entry: Entry; time: string; day: string | 
         <div className={`min-w-0 flex-1 ${out ? 'pl-8' : ''}`}>
           <div className="flex flex-wrap items-baseline gap-x-3 text-sm">
             <span className="text-soft">
-              {out ? '→' : '←'} {out ? <SentBy entry={entry} /> : <>in{entry.sender && ` to ${entry.sender}`}</>}
+              {out ? '→' : '←'} {out ? <SentBy entry={entry} /> : <>in{entry.sender && ` to ${displayNumber(entry.sender)}`}</>}
             </span>
             {out && entry.state && <Status entry={entry} state={entry.state as TextState} />}
             {!out && entry.meaning && <Mark tone={MEANINGS[entry.meaning]!.tone}>{MEANINGS[entry.meaning]!.word}</Mark>}

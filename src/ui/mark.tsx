@@ -3,7 +3,7 @@ export type Tone = 'good' | 'wait' | 'bad' | 'plain';
 
 const SHAPES: Record<Tone, React.ReactNode> = {
   good: <path d="M2 6.5 5 9.5 10 2.5" fill="none" strokeWidth="1.8" />,
-  wait: <path d="M6 1.5v5l3 2M6 11a5 5 0 1 1 0-10" fill="none" strokeWidth="1.4" />,
+  wait: <path d="M6 3v3.2l2 1.3M1.2 6a4.8 4.8 0 1 0 9.6 0a4.8 4.8 0 1 0-9.6 0" fill="none" strokeWidth="1.3" />,
   bad: <path d="M2.5 2.5l7 7m0-7l-7 7" fill="none" strokeWidth="1.8" />,
   plain: <path d="M2 6h8" fill="none" strokeWidth="1.8" />,
 };

@@ -10,8 +10,8 @@ import { count, percent } from './numbers';
 export function RateLine({ rate }: { rate: Rate }) {
   if (rate.share === null) return <span className="text-soft">–</span>;
   return (
-    <span title={`95 % interval: ${percent(rate.low)} to ${percent(rate.high)}`}>
-      {percent(rate.share)} <span className="text-soft">({percent(rate.low)}–{percent(rate.high)})</span>
+    <span className="whitespace-nowrap" title={`95 % interval: ${percent(rate.low)} to ${percent(rate.high)}`}>
+      {percent(rate.share)} <span className="text-soft">({percent(rate.low).replace(' %', '')}–{percent(rate.high).replace(' %', '')})</span>
     </span>
   );
 }

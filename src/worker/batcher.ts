@@ -1,6 +1,16 @@
+/** Batches that write the same rows share a lane: one runs at a time, so that they cannot wait for each other. */
+export class Lane {
+  #last: Promise<void> = Promise.resolve();
+
+  run(work: () => Promise<void>): Promise<void> {
+    this.#last = this.#last.then(work);
+    return this.#last;
+  }
+}
+
 /**
  * Gathers items for a moment and handles them together. `add` settles when the batch of its item is done, so
- * that whoever waits (a receipt's acknowledgement) knows that it is stored. One batch runs at a time.
+ * that whoever waits (a receipt's acknowledgement) knows that it is stored. One batch of a lane runs at a time.
  */
 export class Batcher<T> {
   #items: T[] = [];
@@ -10,7 +20,7 @@ export class Batcher<T> {
 
   constructor(
     private readonly handle: (items: T[]) => Promise<void>,
-    private readonly options: { most: number; waitMs: number },
+    private readonly options: { most: number; waitMs: number; lane: Lane },
   ) {}
 
   add(item: T): Promise<void> {
@@ -34,7 +44,7 @@ export class Batcher<T> {
     const waiters = this.#waiters;
     this.#items = [];
     this.#waiters = [];
-    this.#running = this.#running.then(async () => {
+    this.#running = this.options.lane.run(async () => {
       try {
         await this.handle(items);
         waiters.forEach(({ resolve }) => resolve());

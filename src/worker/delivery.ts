@@ -3,7 +3,7 @@ import type { Context } from '@/services/context';
 import { receiveText } from '@/services/receive-text';
 import { claimDueTexts, recordSubmits, submitText, type TextOutcome } from '@/services/send-due-texts';
 import { takeReceipts } from '@/services/take-receipts';
-import { Batcher } from './batcher';
+import { Batcher, Lane } from './batcher';
 
 /** Parts claimed at once: large enough to share the cost of a transaction, small enough to keep STOP quick. */
 const CLAIM = 250;
@@ -23,8 +23,9 @@ export class Delivery {
     private readonly workerId: number,
     private readonly onLink: (state: LinkState) => void,
   ) {
-    this.#receipts = new Batcher((receipts) => takeReceipts(ctx, receipts), { most: 500, waitMs: 15 });
-    this.#outcomes = new Batcher((outcomes) => recordSubmits(ctx, outcomes), { most: 500, waitMs: 10 });
+    const lane = new Lane();
+    this.#receipts = new Batcher((receipts) => takeReceipts(ctx, receipts), { most: 500, waitMs: 15, lane });
+    this.#outcomes = new Batcher((outcomes) => untilStored(() => recordSubmits(ctx, outcomes)), { most: 500, waitMs: 10, lane });
   }
 
   /** What the carrier tells us. */
@@ -68,17 +69,8 @@ export class Delivery {
     const room = Math.min(this.#carrier.free(), CLAIM);
     if (room === 0) return 0;
     const leaving = await claimDueTexts(this.ctx, this.workerId, room);
-    for (const text of leaving) void submitText(this.#carrier, text).then((outcome) => this.#record(outcome));
+    for (const text of leaving) void submitText(this.#carrier, text).then((outcome) => this.#outcomes.add(outcome));
     return leaving.length;
-  }
-
-  /** A result that cannot be stored stays `submitting`; once this worker ends it becomes unconfirmed. */
-  async #record(outcome: TextOutcome): Promise<void> {
-    try {
-      await this.#outcomes.add(outcome);
-    } catch (error) {
-      console.error('The result of a submit could not be stored.', error);
-    }
   }
 
   async #idle(): Promise<void> {
@@ -89,5 +81,19 @@ export class Delivery {
       });
     }
     this.#woken = false;
+  }
+}
+
+const PAUSE_MS = 500;
+
+/** What the carrier answered is known here only: it is stored as soon as the database can be reached again. */
+async function untilStored(store: () => Promise<void>): Promise<void> {
+  for (;;) {
+    try {
+      return await store();
+    } catch (error) {
+      console.error('Results of submits could not be stored; trying again.', error);
+      await new Promise((resolve) => setTimeout(resolve, PAUSE_MS));
+    }
   }
 }

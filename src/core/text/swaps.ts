@@ -44,15 +44,17 @@ export interface SwapOffer {
  */
 export function offerSwaps(text: string): SwapOffer | null {
   const swaps: Swap[] = [];
-  let swapped = '';
   for (let i = 0; i < text.length; i++) {
     const found = LOOK_ALIKES.get(text[i]!);
     if (found) swaps.push({ index: i, from: text[i]!, ...found });
-    swapped += found ? found.to : text[i];
   }
+  const swapped = swapLookAlikes(text);
   if (swaps.length === 0) return null;
   const before = measure(text);
   const after = measure(swapped);
   const helps = (fitsGsm7(swapped) && before.alphabet === 'UCS-2') || after.parts < before.parts;
   return helps ? { swaps, text: swapped, partsBefore: before.parts, partsAfter: after.parts } : null;
 }
+
+/** The text with every look-alike swapped, whether that saves anything or not. */
+export const swapLookAlikes = (text: string): string => [...text].map((char) => LOOK_ALIKES.get(char)?.to ?? char).join('');

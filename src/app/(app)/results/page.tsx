@@ -20,14 +20,9 @@ export default async function ResultsPage() {
   return (
     <Page
       title="Results"
-      margin={
-        <Section title="How to read it">
-          <p className="text-soft">Rates are over delivered people, with the range that chance alone would explain. A broadcast is marked only where it clearly differs from all of them together.</p>
-        </Section>
-      }
     >
       <Section title="People in and out, week by week">{data.growth.length === 0 ? <Empty>Nobody has joined yet.</Empty> : <GrowthChart rows={data.growth.map((row) => ({ ...row, week: row.week.getTime() }))} zone={session.workspaceZone} />}</Section>
-      <Section title="Broadcasts compared">
+      <Section title="Broadcasts compared" note="rates over delivered people, with the range chance alone would explain">
         {data.sends.length === 0 ? (
           <Empty>Results of broadcasts will stand here, side by side.</Empty>
         ) : (

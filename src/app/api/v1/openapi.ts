@@ -36,7 +36,7 @@ const PROBLEM = {
 const problemResponse = { description: 'Refused', content: { 'application/problem+json': { schema: { $ref: '#/components/schemas/Problem' } } } };
 
 function operation({ method, path, summary, input, status }: ApiRoute): object {
-  const named = input && input.name !== 'Nothing' ? input.name : null;
+  const named = input?.name;
   const parameters = [
     ...(path.includes('{id}') ? [{ name: 'id', in: 'path', required: true, schema: { type: 'string' } }] : []),
     ...(method === 'GET' && /^\/(people|broadcasts)$/.test(path)

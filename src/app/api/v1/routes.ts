@@ -73,15 +73,16 @@ function post<Input extends object>(
   return { method: 'POST', path, summary, input, status, handle: (call) => handle(call as Call<Input>) };
 }
 
-class Nothing {}
-
 const view = <T, V>(result: Result<T, Refusal>, make: (value: T) => V): Result<V, Refusal> => (result.ok ? ok(make(result.value)) : result);
 const found = <T>(value: T | null, what: string): Result<T, Refusal> => (value === null ? notFound(what) : ok(value));
 
-const act = (verb: string, summary: string, move: Parameters<typeof actOnBroadcast>[3]): ApiRoute =>
-  post(`/broadcasts/{id}/${verb}`, summary, Nothing, 200, async ({ ctx, scope, id, actor }) =>
-    view(await actOnBroadcast(ctx, scope, id, move, actor), broadcastView),
-  );
+const act = (verb: string, summary: string, move: Parameters<typeof actOnBroadcast>[3]): ApiRoute => ({
+  method: 'POST',
+  path: `/broadcasts/{id}/${verb}`,
+  summary,
+  status: 200,
+  handle: async ({ ctx, scope, id, actor }) => view(await actOnBroadcast(ctx, scope, id, move, actor), broadcastView),
+});
 
 /** Every route of the public API. The OpenAPI document is made from this table. */
 export const API_ROUTES: readonly ApiRoute[] = [

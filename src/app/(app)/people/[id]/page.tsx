@@ -57,7 +57,7 @@ function Who({ person }: { person: PersonScreen['person'] }) {
         ...(person.email ? [['e-mail', person.email] as [string, React.ReactNode]] : []),
         ['where', [person.region ?? place.region, person.postalCode].filter(Boolean).join(' ') || 'not known'],
         ['time zone', `${place.zones.map((zone) => zone.replace(/^.*\//, '').replace('_', ' ')).join(' or ')} (by ${place.basis.replace('-', ' ')})`],
-        ['came by', person.source],
+        ['came by', person.source.replace(/\+\d+/, displayNumber)],
         ...Object.entries(person.fields).map(([name, value]) => [name.replaceAll('_', ' '), value] as [string, React.ReactNode]),
       ]}
     />
@@ -76,19 +76,18 @@ function Consents({ data, zone }: { data: PersonScreen; zone: string }) {
   const textOf = (id: string | undefined) => data.entries.find((entry) => entry.id === id);
   return (
     <ol>
-      {data.consents.map(({ id, kind, method, at, evidence, program_name: program }) => {
+      {together(data.consents).map(({ id, kind, method, at, evidence, programs }) => {
         const after = textOf(evidence.afterTextId);
         return (
           <li key={id} className="border-b border-rule py-2 text-sm">
             <div className="flex flex-wrap items-baseline justify-between gap-x-3">
-              <span className="text-[0.95rem]">{program}</span>
+              <span className="text-[0.95rem]">{programs.length > 2 ? `all ${programs.length} programs` : programs.join(' and ')}</span>
               <Mark tone={KINDS[kind]!.tone}>{KINDS[kind]!.word}</Mark>
             </div>
             <div className="text-soft">
-              {dayAndTime(at, zone)}, by {method.replace('-', ' ')}
-              {evidence.said !== undefined && <> : “{evidence.said}”</>}
-              {evidence.wording && <> : “{evidence.wording}”</>}
-              {evidence.source && <>, {evidence.source}</>}
+              {dayAndTime(at, zone)}, by {method.replace('-', ' ')}              {evidence.said !== undefined && <>: “{evidence.said}”</>}
+              {evidence.wording && <>: “{evidence.wording}”</>}
+              {evidence.source && <>, {evidence.source.replace(/\+\d+/, displayNumber)}</>}
               {after && <>, after “{after.body.slice(0, 60)}{after.body.length > 60 ? '…' : ''}”</>}
             </div>
           </li>
@@ -96,4 +95,15 @@ function Consents({ data, zone }: { data: PersonScreen; zone: string }) {
       })}
     </ol>
   );
+}
+
+/** What one act did to several programs is told once. */
+function together(consents: PersonScreen['consents']) {
+  const acts: (PersonScreen['consents'][number] & { programs: string[] })[] = [];
+  for (const consent of consents) {
+    const last = acts.at(-1);
+    if (last && last.kind === consent.kind && last.at.getTime() === consent.at.getTime()) last.programs.push(consent.program_name);
+    else acts.push({ ...consent, programs: [consent.program_name] });
+  }
+  return acts;
 }

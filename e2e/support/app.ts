@@ -1,0 +1,118 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import pg from 'pg';
+import { testCluster } from '@/db/testing/database';
+
+export const ROOT = fileURLToPath(new URL('../../', import.meta.url));
+
+export interface App {
+  web: string;
+  bench: Bench;
+  databaseUrl: string;
+  /** Runs a query on the application's database: to look, never to make what is tested. */
+  query<T extends object>(sql: string, values?: unknown[]): Promise<T[]>;
+  apiKey(): Promise<string>;
+  stop(): Promise<void>;
+}
+
+export async function scratchDatabase(name: string): Promise<string> {
+  const cluster = testCluster();
+  const client = new pg.Client({ connectionString: cluster });
+  await client.connect();
+  await client.query(`drop database if exists "${name}" with (force)`);
+  await client.query(`create database "${name}"`);
+  await client.end();
+  return cluster.replace(/\/postgres$/, `/${name}`);
+}
+
+/** The application as `npm start` runs it, with the demo, on a database and ports of its own. */
+export async function startApp(port: number): Promise<App> {
+  const databaseUrl = await scratchDatabase(`test_app_${port}`);
+  const dataDir = mkdtempSync(join(tmpdir(), 'wren-e2e-'));
+  const env = { ...process.env, DATABASE_URL: databaseUrl, WREN_DATA_DIR: dataDir, PORT: String(port), WREN_BENCH_PORT: String(port + 1), WREN_SMPP_PORT: String(port + 2) };
+  const child = spawn(process.execPath, ['scripts/start.mjs'], { cwd: ROOT, env, stdio: ['ignore', 'pipe', 'pipe'] });
+  await saying(child, 'Steady Wren is running', 200_000);
+  const client = new pg.Client({ connectionString: databaseUrl });
+  await client.connect();
+  return {
+    web: `http://localhost:${port}`,
+    bench: new Bench(`http://127.0.0.1:${port + 1}`),
+    databaseUrl,
+    query: async <T extends object>(sql: string, values?: unknown[]) => (await client.query<T>(sql, values)).rows,
+    apiKey: () => output(['scripts/run-command.mjs', 'api-key', '--workspace', 'juniper-gap'], env),
+    async stop() {
+      await client.end();
+      child.kill('SIGTERM');
+      await new Promise((resolve) => child.once('exit', resolve));
+      rmSync(dataDir, { recursive: true, force: true });
+    },
+  };
+}
+
+/** Resolves once a process has said something; rejects with what it said instead. */
+export function saying(child: ChildProcess, words: string, patienceMs: number): Promise<string> {
+  let said = '';
+  return new Promise((resolve, reject) => {
+    const late = setTimeout(() => reject(new Error(`Nothing of "${words}" in ${patienceMs} ms:\n${said}`)), patienceMs);
+    const hear = (chunk: Buffer) => {
+      said += chunk.toString();
+      if (!said.includes(words)) return;
+      clearTimeout(late);
+      resolve(said);
+    };
+    child.stdout?.on('data', hear);
+    child.stderr?.on('data', hear);
+    child.once('exit', (code) => (clearTimeout(late), reject(new Error(`Ended with ${code}:\n${said}`))));
+  });
+}
+
+export function output(args: string[], env: NodeJS.ProcessEnv): Promise<string> {
+  return new Promise((resolve) => {
+    const child = spawn(process.execPath, args, { cwd: ROOT, env, stdio: ['ignore', 'pipe', 'inherit'] });
+    let said = '';
+    child.stdout.on('data', (chunk: Buffer) => (said += chunk.toString()));
+    child.once('exit', () => resolve(said.trim()));
+  });
+}
+
+export interface Received {
+  from: string;
+  body: string;
+  at: string;
+}
+
+/** The outside world, over its own HTTP API. */
+export class Bench {
+  constructor(readonly url: string) {}
+
+  async call<T>(method: string, path: string, body?: object): Promise<T> {
+    const response = await fetch(`${this.url}${path}`, { method, headers: { 'content-type': 'application/json' }, ...(body ? { body: JSON.stringify(body) } : {}) });
+    const json = (await response.json()) as T;
+    if (!response.ok) throw new Error(`${method} ${path}: ${JSON.stringify(json)}`);
+    return json;
+  }
+
+  handset = (number: string) => this.call('POST', '/handsets', { number });
+  text = (from: string, to: string, body: string) => this.call('POST', `/handsets/${encodeURIComponent(from)}/texts`, { to, body });
+  texts = async (number: string) => (await this.call<{ texts: Received[] }>('GET', `/handsets/${encodeURIComponent(number)}/texts`)).texts;
+  advance = (by: string) => this.call<{ now: string }>('POST', '/clock', { advance: by });
+  now = async () => Date.parse((await this.call<{ now: string }>('GET', '/clock')).now);
+
+  /** Waits until a handset has at least this many texts. */
+  async received(number: string, atLeast: number, patienceMs = 10_000): Promise<Received[]> {
+    return until(() => this.texts(number), (texts) => texts.length >= atLeast, patienceMs);
+  }
+}
+
+/** Asks again until the answer is good; gives the last answer when it never is, so that the test shows it. */
+export async function until<T>(ask: () => Promise<T>, good: (answer: T) => boolean, patienceMs = 15_000): Promise<T> {
+  const end = Date.now() + patienceMs;
+  for (;;) {
+    const answer = await ask();
+    if (good(answer) || Date.now() > end) return answer;
+    await new Promise((resolve) => setTimeout(resolve, 50));
+  }
+}

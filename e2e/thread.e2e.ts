@@ -1,0 +1,267 @@
+import type { Browser, Page } from 'puppeteer-core';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { startApp, until, type App } from './support/app';
+import { openBrowser, signIn } from './support/browser';
+import { violations } from './support/axe';
+
+const ANA = '+13035550142';
+const PROGRAM_NUMBER = '+17195550110';
+const NIGHT_OWL = '+17205550171';
+
+let app: App;
+let browser: Browser;
+let closeBrowser: () => Promise<void>;
+let page: Page;
+let key: string;
+
+beforeAll(async () => {
+  app = await startApp(4510);
+  ({ browser, close: closeBrowser } = await openBrowser());
+  page = await browser.newPage();
+  key = await app.apiKey();
+});
+afterAll(async () => {
+  await closeBrowser?.();
+  await app?.stop();
+});
+
+const see = (words: string, patience = 15_000) => page.waitForFunction((text) => document.body.innerText.includes(text), { timeout: patience }, words);
+const press = async (...keys: string[]) => {
+  for (const one of keys) await page.keyboard.press(one as 'Enter');
+};
+/** Moves the focus by Tab until it stands on something with this name: no mouse. */
+async function tabTo(name: string): Promise<void> {
+  for (let i = 0; i < 120; i++) {
+    await page.keyboard.press('Tab');
+    const here = await page.evaluate(() => {
+      const node = document.activeElement as HTMLElement | null;
+      const id = node?.id;
+      const label = id ? document.querySelector(`label[for="${CSS.escape(id)}"]`)?.textContent : null;
+      const by = node?.getAttribute('aria-labelledby');
+      return (node?.getAttribute('aria-label') ?? (by ? document.getElementById(by)?.textContent : null) ?? label ?? node?.closest('label')?.textContent ?? node?.innerText ?? '').trim();
+    });
+    if (here.startsWith(name)) return;
+  }
+  throw new Error(`Tab never reached "${name}"`);
+}
+const api = async <T,>(method: string, path: string, body?: object): Promise<{ status: number; json: T }> => {
+  const response = await fetch(`${app.web}/api/v1${path}`, { method, headers: { authorization: `Bearer ${key}`, 'content-type': 'application/json' }, ...(body ? { body: JSON.stringify(body) } : {}) });
+  return { status: response.status, json: (await response.json()) as T };
+};
+
+describe('the thread, by keyboard', () => {
+  it('refuses a wrong password in words, then signs in', async () => {
+    await page.goto(`${app.web}/sign-in`);
+    await tabTo('E-mail');
+    await page.keyboard.type('marek@juniper-gap.example.org');
+    await tabTo('Password');
+    await page.keyboard.type('wrong');
+    await press('Enter');
+    await see('E-mail or password is not right');
+    await signIn(page, app.web, 'marek@juniper-gap.example.org');
+    await see('Waiting for you');
+  });
+
+  it('shows what the demo left waiting, taken by the engines just now', async () => {
+    await see('Is the Saturday walk fine for a pushchair?');
+    await see('may be an opt-out');
+    await see('nearly METEOR');
+    await see('Quiet dome tonight');
+  });
+
+  it('confirms a keyword and shows the person live', async () => {
+    await page.keyboard.press('p');
+    await page.waitForFunction(() => location.pathname === '/people');
+    await app.bench.handset(ANA);
+    await app.bench.text(ANA, PROGRAM_NUMBER, 'sky');
+    const [confirmation] = await app.bench.received(ANA, 1);
+    expect(confirmation!.from).toBe(PROGRAM_NUMBER);
+    expect(confirmation!.body).toMatch(/Juniper Gap Observatory Clear Sky Alerts: Up to 6 msgs\/month\. Msg & data rates may apply\. Reply HELP for help, STOP to stop\./);
+    // No reload: the list is refreshed by the event stream.
+    await see('(303) 555-0142');
+    await tabTo('(303) 555-0142');
+    await press('Enter');
+    await see('opted in');
+    await see('by keyword: “sky”');
+    await see('confirmation, automatic');
+  });
+
+  it('writes a broadcast with a merge field, shows what it leads to, sends it, and shows the receipts', async () => {
+    await page.keyboard.press('s');
+    await see('Went', 100).catch(() => {});
+    await page.waitForFunction(() => location.pathname === '/sends');
+    await tabTo('Write a broadcast');
+    await press('Enter');
+    await page.waitForSelector('.cm-content');
+    await tabTo('Name, for you');
+    await page.keyboard.type('Ring party');
+    await tabTo('Text');
+    await page.keyboard.type('Juniper Gap Observatory: Hi ');
+    await tabTo('first name');
+    await press('Enter');
+    await page.keyboard.type(', the rings are wide open {tonight}. Reply STOP to stop.');
+    await see('Clearance report');
+    await see('credits for');
+    const text = await until(() => page.$eval('aside[aria-label=Margin]', (node) => (node as HTMLElement).innerText), (words) => words.includes('{tonight}'));
+    expect(text).toContain('Hi ');
+    expect(text).toMatch(/cleared\s+[\d,]+/);
+    expect(text).toMatch(/blocked\s+\d+/);
+    expect(await violations(page)).toEqual([]);
+    await tabTo('Send');
+    await press('Enter');
+    await see('It goes out on');
+    await see('Call it back');
+    // Ten seconds of grace, then everybody whose hours are open.
+    await see('What became of it', 30_000);
+    const [row] = await until(
+      () => app.query<{ delivered: number; open: number }>(`select count(*) filter (where t.state = 'delivered')::int as delivered, count(*) filter (where t.state in ('queued', 'submitting') and t.not_before < now())::int as open from text t join broadcast b on b.id = t.broadcast_id where b.name = 'Ring party'`),
+      ([one]) => one!.delivered > 0 && one!.open === 0,
+      90_000,
+    );
+    expect(row!.open).toBe(0);
+  });
+
+  it('ends with a STOP: one confirmation, nothing after it, and the page says why', async () => {
+    const before = (await app.bench.texts(ANA)).length;
+    await app.bench.text(ANA, PROGRAM_NUMBER, 'Stop.');
+    const after = await app.bench.received(ANA, before + 1);
+    expect(after.at(-1)!.body).toBe('Juniper Gap Observatory: you are opted out and will get no more texts from us. Reply START to come back.');
+    const made = await api<{ id: string }>('POST', '/broadcasts', { program: 'Clear Sky Alerts', name: 'After the stop', body: 'Juniper Gap Observatory: are you still there? Reply STOP to stop.' });
+    await api('POST', `/broadcasts/${made.json.id}/send`, {});
+    await until(() => app.query<{ state: string }>(`select t.state from text t join person p on p.id = t.person_id where t.broadcast_id = $1 and p.number = $2`, [made.json.id, ANA]), (rows) => rows.length > 0);
+    await api('POST', `/broadcasts/${made.json.id}/stop`, {});
+    expect((await app.bench.texts(ANA)).length).toBe(before + 1);
+    const [person] = await app.query<{ id: string }>(`select id from person where number = $1`, [ANA]);
+    await page.goto(`${app.web}/people/${person!.id}`);
+    await see('Opted out of everything');
+    await see('by reply: “Stop.”');
+    await see('not sent');
+  });
+
+  it('takes START back in and answers HELP', async () => {
+    const before = (await app.bench.texts(ANA)).length;
+    await app.bench.text(ANA, PROGRAM_NUMBER, 'START');
+    await app.bench.text(ANA, PROGRAM_NUMBER, 'HELP');
+    const texts = (await app.bench.received(ANA, before + 2)).slice(before).map(({ body }) => body);
+    expect(texts.some((body) => body.startsWith('Welcome back.'))).toBe(true);
+    expect(texts.some((body) => body.includes('Help: (719) 555-0110'))).toBe(true);
+  });
+
+  it('finds things from the command box', async () => {
+    await page.keyboard.down('Control');
+    await page.keyboard.press('k');
+    await page.keyboard.up('Control');
+    await page.waitForSelector('[role=combobox]');
+    await page.keyboard.type('Late meteor');
+    await see('Late meteor alert');
+    await press('Enter');
+    await page.waitForFunction(() => location.pathname.startsWith('/sends/'));
+    await see('What became of it');
+  });
+
+  it('answers a thread by hand and joins a long text from the phone', async () => {
+    const long = 'Tell me more about the walk. '.repeat(12).trim() + ' 🙂';
+    await app.bench.text(ANA, PROGRAM_NUMBER, long);
+    await page.goto(`${app.web}/inbox`);
+    await see('Tell me more about the walk. Tell me more');
+    await page.$$eval('main td a', (links) => (links.find((link) => link.textContent === '(303) 555-0142') as HTMLElement).click());
+    await see('What to do');
+    await page.type('textarea[name=body]', 'It starts at nine, at the north gate.');
+    const before = (await app.bench.texts(ANA)).length;
+    await page.$$eval('button', (buttons) => buttons.find((button) => button.textContent === 'Send the answer')!.click());
+    const after = await app.bench.received(ANA, before + 1);
+    expect(after.at(-1)!.body).toBe('It starts at nine, at the north gate.');
+  });
+});
+
+describe('the moved clock', () => {
+  it('sends what is scheduled for tomorrow, and holds a late one until each zone’s morning', async () => {
+    await app.bench.handset(NIGHT_OWL);
+    await app.bench.text(NIGHT_OWL, PROGRAM_NUMBER, 'dome');
+    await app.bench.received(NIGHT_OWL, 1);
+    // 22:00 in Denver of the next evening.
+    const now = await app.bench.now();
+    const denver = new Date(now).toLocaleString('sv-SE', { timeZone: 'America/Denver' });
+    const hour = Number(denver.slice(11, 13)) + Number(denver.slice(14, 16)) / 60;
+    const at = now + (22 - hour + 24) * 3_600_000;
+    const made = await api<{ id: string }>('POST', '/broadcasts', { program: 'Dome Members', name: 'Too late', body: 'Juniper Gap Observatory: a quiet evening under the dome. Reply STOP to stop.' });
+    const sent = await api<{ state: string }>('POST', `/broadcasts/${made.json.id}/send`, { at: new Date(at).toISOString() });
+    expect(sent.json.state).toBe('scheduled');
+    await app.bench.advance(`PT${Math.ceil((at - now) / 1_000) + 5}S`);
+    const held = await until(
+      () => app.query<{ number: string; state: string; not_before: Date }>(`select t.number, t.state, t.not_before from text t where t.broadcast_id = $1 and t.state <> 'blocked'`, [made.json.id]),
+      (rows) => rows.some(({ number }) => number === NIGHT_OWL),
+      20_000,
+    );
+    expect(new Set(held.map(({ state }) => state))).toEqual(new Set(['queued']));
+    const owl = held.find(({ number }) => number === NIGHT_OWL)!;
+    expect(owl.not_before.toLocaleString('sv-SE', { timeZone: 'America/Denver' }).slice(11, 16)).toBe('08:00');
+    expect((await app.bench.texts(NIGHT_OWL)).length).toBe(1);
+    await app.bench.advance('PT10H5M');
+    const texts = await app.bench.received(NIGHT_OWL, 2, 60_000);
+    expect(texts[1]!.body).toContain('a quiet evening under the dome');
+  });
+});
+
+describe('every screen', () => {
+  const SCREENS = ['/', '/inbox', '/sends', '/sends/new', '/people', '/people/new', '/programs', '/programs/new', '/results', '/numbers', '/team', '/settings', '/developers'];
+
+  it.each(['light', 'dark'])('has no accessibility violations, %s', async (theme) => {
+    await page.emulateMediaFeatures([{ name: 'prefers-color-scheme', value: theme }]);
+    const [thread] = await app.query<{ id: string }>(`select id from person where waiting_since is not null limit 1`);
+    const [broadcast] = await app.query<{ id: string }>(`select id from broadcast where state = 'finished' limit 1`);
+    const [program] = await app.query<{ id: string }>(`select id from program limit 1`);
+    const found: string[] = [];
+    for (const path of [...SCREENS, `/inbox/${thread!.id}`, `/people/${thread!.id}`, `/sends/${broadcast!.id}`, `/sends/${broadcast!.id}/people?what=state:delivered`, `/programs/${program!.id}`]) {
+      await page.goto(`${app.web}${path}`, { waitUntil: 'load' });
+      found.push(...(await violations(page)).map((violation) => `${path}: ${violation}`));
+    }
+    await page.goto(app.bench.url, { waitUntil: 'load' });
+    found.push(...(await violations(page)).map((violation) => `bench: ${violation}`));
+    expect(found).toEqual([]);
+  });
+
+  it('shows another workspace nothing of this one', async () => {
+    const other = await browser.createBrowserContext();
+    const theirs = await other.newPage();
+    await signIn(theirs, app.web, 'ilse@roving-dome.example.org');
+    const [mine] = await app.query<{ person: string; broadcast: string; program: string }>(
+      `select (select min(id) from person where workspace_id = w.id) as person, (select min(id) from broadcast where workspace_id = w.id) as broadcast,
+              (select min(id) from program where workspace_id = w.id) as program from workspace w where slug = 'juniper-gap'`,
+    );
+    for (const path of [`/people/${mine!.person}`, `/inbox/${mine!.person}`, `/sends/${mine!.broadcast}`, `/programs/${mine!.program}`]) {
+      await theirs.goto(`${app.web}${path}`);
+      expect(await theirs.evaluate(() => document.body.innerText)).toContain('Nothing here');
+    }
+    await theirs.goto(`${app.web}/people`);
+    expect(await theirs.evaluate(() => document.body.innerText)).not.toContain('Aoife');
+    await other.close();
+  });
+
+  it('gives a counter helper no people', async () => {
+    const other = await browser.createBrowserContext();
+    const theirs = await other.newPage();
+    await signIn(theirs, app.web, 'pip@juniper-gap.example.org');
+    await theirs.goto(`${app.web}/people`);
+    expect(new URL(theirs.url()).pathname).toBe('/counter');
+    expect((await theirs.evaluate(() => fetch('/internal/find?q=Ana').then((response) => response.status)))).toBe(401);
+    await other.close();
+  });
+
+  it('signs out everywhere', async () => {
+    const other = await browser.createBrowserContext();
+    const theirs = await other.newPage();
+    await signIn(theirs, app.web, 'tess@juniper-gap.example.org');
+    const second = await browser.createBrowserContext();
+    const again = await second.newPage();
+    await signIn(again, app.web, 'tess@juniper-gap.example.org');
+    await theirs.click('button[aria-label="Settings and account"]');
+    await theirs.waitForSelector('[role=menu]');
+    await theirs.$$eval('[role=menuitem]', (items) => (items.find((item) => item.textContent === 'Sign out everywhere') as HTMLElement).click());
+    await theirs.waitForFunction(() => location.pathname === '/sign-in');
+    await again.goto(`${app.web}/people`);
+    expect(new URL(again.url()).pathname).toBe('/sign-in');
+    await other.close();
+    await second.close();
+  });
+});

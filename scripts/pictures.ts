@@ -1,0 +1,55 @@
+// Takes the pictures of docs/screenshots from a running application with the demo: `npx tsx scripts/pictures.ts [folder] [name …]`.
+import { mkdirSync } from 'node:fs';
+import { join } from 'node:path';
+import { openBrowser, signIn } from '../e2e/support/browser';
+
+const base = process.env.WREN_URL ?? 'http://localhost:4400';
+const [folder = 'docs/screenshots', ...names] = process.argv.slice(2);
+mkdirSync(folder, { recursive: true });
+const { browser, close } = await openBrowser();
+const page = await browser.newPage();
+await page.emulateMediaFeatures([{ name: 'prefers-color-scheme', value: process.env.WREN_THEME ?? 'light' }]);
+await signIn(page, base, 'marek@juniper-gap.example.org');
+const first = (selector: string) => page.$eval(selector, (node) => (node as HTMLAnchorElement).href);
+
+const VIEWS: [string, () => Promise<void>][] = [
+  ['today', async () => void (await page.goto(base))],
+  ['inbox', async () => void (await page.goto(`${base}/inbox`))],
+  ['thread', async () => (await page.goto(`${base}/inbox`), void (await page.goto(await first('main td a'))))],
+  ['sends', async () => void (await page.goto(`${base}/sends`))],
+  ['broadcast', async () => (await page.goto(`${base}/results`), void (await page.goto(await page.$$eval('main td a', (nodes) => (nodes.find((node) => node.textContent === 'Late meteor alert') as HTMLAnchorElement).href))))],
+  ['draft', async () => {
+    await page.goto(`${base}/sends/new`);
+    await page.waitForSelector('.cm-content');
+    await page.type('input[placeholder="Saturn week"]', 'Star party');
+    await page.type('.cm-content', 'Juniper Gap Observatory: Hi ');
+    await page.$$eval('button', (buttons) => buttons.find((button) => button.textContent === 'first name')?.click());
+    await page.type('.cm-content', ', Saturday is our star party – bring a lamp. Reply STOP to stop.');
+    await page.waitForFunction(() => document.body.innerText.includes('Clearance report'));
+    await new Promise((resolve) => setTimeout(resolve, 900));
+  }],
+  ['people', async () => void (await page.goto(`${base}/people`))],
+  ['person', async () => (await page.goto(`${base}/people?state=out&program=${await programId()}`), void (await page.goto(await first('main td a'))))],
+  ['programs', async () => void (await page.goto(`${base}/programs`))],
+  ['program', async () => (await page.goto(`${base}/programs`), void (await page.goto(await first('main td a'))))],
+  ['results', async () => void (await page.goto(`${base}/results`))],
+  ['numbers', async () => void (await page.goto(`${base}/numbers`))],
+  ['settings', async () => void (await page.goto(`${base}/settings`))],
+  ['test-bench', async () => {
+    await page.goto((process.env.WREN_BENCH_URL ?? 'http://localhost:4401'));
+    await new Promise((resolve) => setTimeout(resolve, 600));
+  }],
+];
+
+const programId = async () => {
+  await page.goto(`${base}/people`);
+  return page.$eval('select[name=program] option:nth-child(2)', (node) => (node as HTMLOptionElement).value);
+};
+
+for (const [name, open] of VIEWS) {
+  if (names.length > 0 && !names.includes(name)) continue;
+  await open();
+  await new Promise((resolve) => setTimeout(resolve, 350));
+  await page.screenshot({ path: join(folder, `${name}.png`) as `${string}.png` });
+}
+await close();

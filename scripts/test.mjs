@@ -1,0 +1,62 @@
+// `npm test`: everything from a clean clone. Stops at the first step that fails; ends with one line of counts.
+import { execFileSync, spawnSync } from 'node:child_process';
+import { existsSync, mkdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { ensureCluster, installPackages, root, Sorry } from './places.mjs';
+
+const bin = (name) => join(root, 'node_modules/.bin', name);
+const started = Date.now();
+const counts = { passed: 0, failed: 0 };
+
+function step(name, command, args, env = {}) {
+  const from = Date.now();
+  const { status } = spawnSync(command, args, { cwd: root, stdio: 'inherit', env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1', ...env } });
+  console.log(`${status === 0 ? 'ok  ' : 'FAIL'} ${name} (${Math.round((Date.now() - from) / 1000)} s)`);
+  return status === 0;
+}
+
+/** Runs a project of tests and adds its counts. */
+function tests(project, env) {
+  const report = join(root, `.data/test/${project}.json`);
+  const good = step(`${project} tests`, bin('vitest'), ['run', '--project', project, '--reporter=default', '--reporter=json', `--outputFile.json=${report}`], env);
+  if (!existsSync(report)) return false;
+  const { numPassedTests, numFailedTests } = JSON.parse(readFileSync(report, 'utf8'));
+  counts.passed += numPassedTests;
+  counts.failed += numFailedTests;
+  return good;
+}
+
+/** Debian's Chromium, which the end-to-end tests drive. */
+function ensureChromium() {
+  if (existsSync(process.env.CHROMIUM ?? '/usr/bin/chromium')) return;
+  if (process.getuid() !== 0) throw new Sorry("Chromium is not installed. Install Debian's package 'chromium' (apt-get install chromium), or set CHROMIUM to its path.");
+  console.log("Installing Chromium from Debian's packages ...");
+  execFileSync('bash', ['-c', 'apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends chromium'], { stdio: ['ignore', 'ignore', 'inherit'] });
+}
+
+try {
+  installPackages();
+  ensureChromium();
+  mkdirSync(join(root, '.data/test'), { recursive: true });
+  const cluster = ensureCluster(join(root, '.data/test'), 'fast', 5480);
+  const env = { WREN_TEST_CLUSTER: cluster };
+  const good =
+    step('format', bin('prettier'), ['--check', '.', '--log-level', 'warn']) &&
+    step('types of routes', bin('next'), ['typegen']) &&
+    step('types', bin('tsc'), ['--noEmit']) &&
+    step('lint', bin('eslint'), ['.', '--max-warnings', '0']) &&
+    step('boundaries and cycles', bin('depcruise'), ['src', '--config', '.dependency-cruiser.cjs']) &&
+    step('unused code', bin('knip'), []) &&
+    tests('unit', env) &&
+    tests('db', env) &&
+    step('build', process.execPath, ['scripts/start.mjs', '--build-only']) &&
+    tests('e2e', env);
+  execFileSync('bash', [join(root, 'scripts/postgres.sh'), 'stop', join(root, '.data/test/db')], { stdio: 'ignore' });
+  console.log(`Finished in ${Math.round((Date.now() - started) / 1000)} s.`);
+  if (!good && counts.failed === 0) counts.failed = 1;
+  console.log(`${counts.passed} passed, ${counts.failed} failed`);
+  process.exitCode = good ? 0 : 1;
+} catch (error) {
+  console.error(error instanceof Sorry ? error.message : error);
+  process.exitCode = 1;
+}
