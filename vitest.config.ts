@@ -10,7 +10,10 @@ export default defineConfig({
     pool: 'threads',
     isolate: false,
     projects: [
-      { extends: true, test: { name: 'unit', include: ['src/**/*.test.{ts,tsx}'], exclude: ['src/**/*.db.test.ts'] } },
+      {
+        extends: true,
+        test: { name: 'unit', include: ['src/**/*.test.{ts,tsx}'], exclude: ['src/**/*.db.test.ts'] },
+      },
       {
         extends: true,
         test: {

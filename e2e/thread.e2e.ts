@@ -25,7 +25,8 @@ afterAll(async () => {
   await app?.stop();
 });
 
-const see = (words: string, patience = 15_000) => page.waitForFunction((text) => document.body.innerText.includes(text), { timeout: patience }, words);
+const see = (words: string, patience = 15_000) =>
+  page.waitForFunction((text) => document.body.innerText.includes(text), { timeout: patience }, words);
 const press = async (...keys: string[]) => {
   for (const one of keys) await page.keyboard.press(one as 'Enter');
 };
@@ -38,14 +39,25 @@ async function tabTo(name: string): Promise<void> {
       const id = node?.id;
       const label = id ? document.querySelector(`label[for="${CSS.escape(id)}"]`)?.textContent : null;
       const by = node?.getAttribute('aria-labelledby');
-      return (node?.getAttribute('aria-label') ?? (by ? document.getElementById(by)?.textContent : null) ?? label ?? node?.closest('label')?.textContent ?? node?.innerText ?? '').trim();
+      return (
+        node?.getAttribute('aria-label') ??
+        (by ? document.getElementById(by)?.textContent : null) ??
+        label ??
+        node?.closest('label')?.textContent ??
+        node?.innerText ??
+        ''
+      ).trim();
     });
     if (here.startsWith(name)) return;
   }
   throw new Error(`Tab never reached "${name}"`);
 }
-const api = async <T,>(method: string, path: string, body?: object): Promise<{ status: number; json: T }> => {
-  const response = await fetch(`${app.web}/api/v1${path}`, { method, headers: { authorization: `Bearer ${key}`, 'content-type': 'application/json' }, ...(body ? { body: JSON.stringify(body) } : {}) });
+const api = async <T>(method: string, path: string, body?: object): Promise<{ status: number; json: T }> => {
+  const response = await fetch(`${app.web}/api/v1${path}`, {
+    method,
+    headers: { authorization: `Bearer ${key}`, 'content-type': 'application/json' },
+    ...(body ? { body: JSON.stringify(body) } : {}),
+  });
   return { status: response.status, json: (await response.json()) as T };
 };
 
@@ -76,7 +88,9 @@ describe('the thread, by keyboard', () => {
     await app.bench.text(ANA, PROGRAM_NUMBER, 'sky');
     const [confirmation] = await app.bench.received(ANA, 1);
     expect(confirmation!.from).toBe(PROGRAM_NUMBER);
-    expect(confirmation!.body).toMatch(/Juniper Gap Observatory Clear Sky Alerts: Up to 6 msgs\/month\. Msg & data rates may apply\. Reply HELP for help, STOP to stop\./);
+    expect(confirmation!.body).toMatch(
+      /Juniper Gap Observatory Clear Sky Alerts: Up to 6 msgs\/month\. Msg & data rates may apply\. Reply HELP for help, STOP to stop\./,
+    );
     // No reload: the list is refreshed by the event stream.
     await see('(303) 555-0142');
     await tabTo('(303) 555-0142');
@@ -102,7 +116,10 @@ describe('the thread, by keyboard', () => {
     await page.keyboard.type(', the rings are wide open {tonight}. Reply STOP to stop.');
     await see('Clearance report');
     await see('credits for');
-    const text = await until(() => page.$eval('aside[aria-label=Margin]', (node) => (node as HTMLElement).innerText), (words) => words.includes('{tonight}'));
+    const text = await until(
+      () => page.$eval('aside[aria-label=Margin]', (node) => (node as HTMLElement).innerText),
+      (words) => words.includes('{tonight}'),
+    );
     expect(text).toContain('Hi ');
     expect(text).toMatch(/cleared\s+[\d,]+/);
     expect(text).toMatch(/blocked\s+\d+/);
@@ -114,7 +131,10 @@ describe('the thread, by keyboard', () => {
     // Ten seconds of grace, then everybody whose hours are open.
     await see('What became of it', 30_000);
     const [row] = await until(
-      () => app.query<{ delivered: number; open: number }>(`select count(*) filter (where t.state = 'delivered')::int as delivered, count(*) filter (where t.state in ('queued', 'submitting') and t.not_before < now())::int as open from text t join broadcast b on b.id = t.broadcast_id where b.name = 'Ring party'`),
+      () =>
+        app.query<{ delivered: number; open: number }>(
+          `select count(*) filter (where t.state = 'delivered')::int as delivered, count(*) filter (where t.state in ('queued', 'submitting') and t.not_before < now())::int as open from text t join broadcast b on b.id = t.broadcast_id where b.name = 'Ring party'`,
+        ),
       ([one]) => one!.delivered > 0 && one!.open === 0,
       90_000,
     );
@@ -125,10 +145,23 @@ describe('the thread, by keyboard', () => {
     const before = (await app.bench.texts(ANA)).length;
     await app.bench.text(ANA, PROGRAM_NUMBER, 'Stop.');
     const after = await app.bench.received(ANA, before + 1);
-    expect(after.at(-1)!.body).toBe('Juniper Gap Observatory: you are opted out and will get no more texts from us. Reply START to come back.');
-    const made = await api<{ id: string }>('POST', '/broadcasts', { program: 'Clear Sky Alerts', name: 'After the stop', body: 'Juniper Gap Observatory: are you still there? Reply STOP to stop.' });
+    expect(after.at(-1)!.body).toBe(
+      'Juniper Gap Observatory: you are opted out and will get no more texts from us. Reply START to come back.',
+    );
+    const made = await api<{ id: string }>('POST', '/broadcasts', {
+      program: 'Clear Sky Alerts',
+      name: 'After the stop',
+      body: 'Juniper Gap Observatory: are you still there? Reply STOP to stop.',
+    });
     await api('POST', `/broadcasts/${made.json.id}/send`, {});
-    await until(() => app.query<{ state: string }>(`select t.state from text t join person p on p.id = t.person_id where t.broadcast_id = $1 and p.number = $2`, [made.json.id, ANA]), (rows) => rows.length > 0);
+    await until(
+      () =>
+        app.query<{ state: string }>(
+          `select t.state from text t join person p on p.id = t.person_id where t.broadcast_id = $1 and p.number = $2`,
+          [made.json.id, ANA],
+        ),
+      (rows) => rows.length > 0,
+    );
     await api('POST', `/broadcasts/${made.json.id}/stop`, {});
     expect((await app.bench.texts(ANA)).length).toBe(before + 1);
     const [person] = await app.query<{ id: string }>(`select id from person where number = $1`, [ANA]);
@@ -164,11 +197,15 @@ describe('the thread, by keyboard', () => {
     await app.bench.text(ANA, PROGRAM_NUMBER, long);
     await page.goto(`${app.web}/inbox`);
     await see('Tell me more about the walk. Tell me more');
-    await page.$$eval('main td a', (links) => (links.find((link) => link.textContent === '(303) 555-0142') as HTMLElement).click());
+    await page.$$eval('main td a', (links) =>
+      (links.find((link) => link.textContent === '(303) 555-0142') as HTMLElement).click(),
+    );
     await see('What to do');
     await page.type('textarea[name=body]', 'It starts at nine, at the north gate.');
     const before = (await app.bench.texts(ANA)).length;
-    await page.$$eval('button', (buttons) => buttons.find((button) => button.textContent === 'Send the answer')!.click());
+    await page.$$eval('button', (buttons) =>
+      buttons.find((button) => button.textContent === 'Send the answer')!.click(),
+    );
     const after = await app.bench.received(ANA, before + 1);
     expect(after.at(-1)!.body).toBe('It starts at nine, at the north gate.');
   });
@@ -184,18 +221,30 @@ describe('the moved clock', () => {
     const denver = new Date(now).toLocaleString('sv-SE', { timeZone: 'America/Denver' });
     const hour = Number(denver.slice(11, 13)) + Number(denver.slice(14, 16)) / 60;
     const at = now + (22 - hour + 24) * 3_600_000;
-    const made = await api<{ id: string }>('POST', '/broadcasts', { program: 'Dome Members', name: 'Too late', body: 'Juniper Gap Observatory: a quiet evening under the dome. Reply STOP to stop.' });
-    const sent = await api<{ state: string }>('POST', `/broadcasts/${made.json.id}/send`, { at: new Date(at).toISOString() });
+    const made = await api<{ id: string }>('POST', '/broadcasts', {
+      program: 'Dome Members',
+      name: 'Too late',
+      body: 'Juniper Gap Observatory: a quiet evening under the dome. Reply STOP to stop.',
+    });
+    const sent = await api<{ state: string }>('POST', `/broadcasts/${made.json.id}/send`, {
+      at: new Date(at).toISOString(),
+    });
     expect(sent.json.state).toBe('scheduled');
     await app.bench.advance(`PT${Math.ceil((at - now) / 1_000) + 5}S`);
     const held = await until(
-      () => app.query<{ number: string; state: string; not_before: Date }>(`select t.number, t.state, t.not_before from text t where t.broadcast_id = $1 and t.state <> 'blocked'`, [made.json.id]),
+      () =>
+        app.query<{ number: string; state: string; not_before: Date }>(
+          `select t.number, t.state, t.not_before from text t where t.broadcast_id = $1 and t.state <> 'blocked'`,
+          [made.json.id],
+        ),
       (rows) => rows.some(({ number }) => number === NIGHT_OWL),
       20_000,
     );
     expect(new Set(held.map(({ state }) => state))).toEqual(new Set(['queued']));
     const owl = held.find(({ number }) => number === NIGHT_OWL)!;
-    expect(owl.not_before.toLocaleString('sv-SE', { timeZone: 'America/Denver' }).slice(11, 16)).toBe('08:00');
+    expect(owl.not_before.toLocaleString('sv-SE', { timeZone: 'America/Denver' }).slice(11, 16)).toBe(
+      '08:00',
+    );
     expect((await app.bench.texts(NIGHT_OWL)).length).toBe(1);
     await app.bench.advance('PT10H5M');
     const texts = await app.bench.received(NIGHT_OWL, 2, 60_000);
@@ -204,15 +253,40 @@ describe('the moved clock', () => {
 });
 
 describe('every screen', () => {
-  const SCREENS = ['/', '/inbox', '/sends', '/sends/new', '/people', '/people/new', '/programs', '/programs/new', '/results', '/numbers', '/team', '/settings', '/developers'];
+  const SCREENS = [
+    '/',
+    '/inbox',
+    '/sends',
+    '/sends/new',
+    '/people',
+    '/people/new',
+    '/programs',
+    '/programs/new',
+    '/results',
+    '/numbers',
+    '/team',
+    '/settings',
+    '/developers',
+  ];
 
   it.each(['light', 'dark'])('has no accessibility violations, %s', async (theme) => {
     await page.emulateMediaFeatures([{ name: 'prefers-color-scheme', value: theme }]);
-    const [thread] = await app.query<{ id: string }>(`select id from person where waiting_since is not null limit 1`);
-    const [broadcast] = await app.query<{ id: string }>(`select id from broadcast where state = 'finished' limit 1`);
+    const [thread] = await app.query<{ id: string }>(
+      `select id from person where waiting_since is not null limit 1`,
+    );
+    const [broadcast] = await app.query<{ id: string }>(
+      `select id from broadcast where state = 'finished' limit 1`,
+    );
     const [program] = await app.query<{ id: string }>(`select id from program limit 1`);
     const found: string[] = [];
-    for (const path of [...SCREENS, `/inbox/${thread!.id}`, `/people/${thread!.id}`, `/sends/${broadcast!.id}`, `/sends/${broadcast!.id}/people?what=state:delivered`, `/programs/${program!.id}`]) {
+    for (const path of [
+      ...SCREENS,
+      `/inbox/${thread!.id}`,
+      `/people/${thread!.id}`,
+      `/sends/${broadcast!.id}`,
+      `/sends/${broadcast!.id}/people?what=state:delivered`,
+      `/programs/${program!.id}`,
+    ]) {
       await page.goto(`${app.web}${path}`, { waitUntil: 'load' });
       found.push(...(await violations(page)).map((violation) => `${path}: ${violation}`));
     }
@@ -229,7 +303,12 @@ describe('every screen', () => {
       `select (select min(id) from person where workspace_id = w.id) as person, (select min(id) from broadcast where workspace_id = w.id) as broadcast,
               (select min(id) from program where workspace_id = w.id) as program from workspace w where slug = 'juniper-gap'`,
     );
-    for (const path of [`/people/${mine!.person}`, `/inbox/${mine!.person}`, `/sends/${mine!.broadcast}`, `/programs/${mine!.program}`]) {
+    for (const path of [
+      `/people/${mine!.person}`,
+      `/inbox/${mine!.person}`,
+      `/sends/${mine!.broadcast}`,
+      `/programs/${mine!.program}`,
+    ]) {
       await theirs.goto(`${app.web}${path}`);
       expect(await theirs.evaluate(() => document.body.innerText)).toContain('Nothing here');
     }
@@ -244,7 +323,9 @@ describe('every screen', () => {
     await signIn(theirs, app.web, 'pip@juniper-gap.example.org');
     await theirs.goto(`${app.web}/people`);
     expect(new URL(theirs.url()).pathname).toBe('/counter');
-    expect((await theirs.evaluate(() => fetch('/internal/find?q=Ana').then((response) => response.status)))).toBe(401);
+    expect(
+      await theirs.evaluate(() => fetch('/internal/find?q=Ana').then((response) => response.status)),
+    ).toBe(401);
     await other.close();
   });
 
@@ -257,7 +338,9 @@ describe('every screen', () => {
     await signIn(again, app.web, 'tess@juniper-gap.example.org');
     await theirs.click('button[aria-label="Settings and account"]');
     await theirs.waitForSelector('[role=menu]');
-    await theirs.$$eval('[role=menuitem]', (items) => (items.find((item) => item.textContent === 'Sign out everywhere') as HTMLElement).click());
+    await theirs.$$eval('[role=menuitem]', (items) =>
+      (items.find((item) => item.textContent === 'Sign out everywhere') as HTMLElement).click(),
+    );
     await theirs.waitForFunction(() => location.pathname === '/sign-in');
     await again.goto(`${app.web}/people`);
     expect(new URL(again.url()).pathname).toBe('/sign-in');

@@ -11,11 +11,23 @@ await buildProcesses();
 const cluster = ensureCluster(join(root, '.data/test'), 'fast', 5480);
 const name = `demo_${process.pid}`;
 const dataDir = mkdtempSync(join(tmpdir(), 'wren-demo-'));
-const env = { ...process.env, DATABASE_URL: await createDatabase(cluster, name), WREN_DATA_DIR: dataDir, WREN_BENCH_PORT: '4471', WREN_SMPP_PORT: '4472' };
-const bench = spawn(process.execPath, [join(root, 'dist/bench.js')], { env, stdio: ['ignore', 'pipe', 'inherit'] });
+const env = {
+  ...process.env,
+  DATABASE_URL: await createDatabase(cluster, name),
+  WREN_DATA_DIR: dataDir,
+  WREN_BENCH_PORT: '4471',
+  WREN_SMPP_PORT: '4472',
+};
+const bench = spawn(process.execPath, [join(root, 'dist/bench.js')], {
+  env,
+  stdio: ['ignore', 'pipe', 'inherit'],
+});
 try {
   await new Promise((resolve) => bench.stdout.once('data', resolve));
-  execFileSync(process.execPath, [join(root, 'dist/make-demo.js'), join(root, 'demo/juniper-gap.jsonl.br')], { env, stdio: 'inherit' });
+  execFileSync(process.execPath, [join(root, 'dist/make-demo.js'), join(root, 'demo/juniper-gap.jsonl.br')], {
+    env,
+    stdio: 'inherit',
+  });
 } finally {
   bench.kill();
   await dropDatabase(cluster, name);

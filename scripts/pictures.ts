@@ -15,30 +15,62 @@ const first = (selector: string) => page.$eval(selector, (node) => (node as HTML
 const VIEWS: [string, () => Promise<void>][] = [
   ['today', async () => void (await page.goto(base))],
   ['inbox', async () => void (await page.goto(`${base}/inbox`))],
-  ['thread', async () => (await page.goto(`${base}/inbox`), void (await page.goto(await first('main td a'))))],
+  [
+    'thread',
+    async () => (await page.goto(`${base}/inbox`), void (await page.goto(await first('main td a')))),
+  ],
   ['sends', async () => void (await page.goto(`${base}/sends`))],
-  ['broadcast', async () => (await page.goto(`${base}/results`), void (await page.goto(await page.$$eval('main td a', (nodes) => (nodes.find((node) => node.textContent === 'Late meteor alert') as HTMLAnchorElement).href))))],
-  ['draft', async () => {
-    await page.goto(`${base}/sends/new`);
-    await page.waitForSelector('.cm-content');
-    await page.type('input[placeholder="Saturn week"]', 'Star party');
-    await page.type('.cm-content', 'Juniper Gap Observatory: Hi ');
-    await page.$$eval('button', (buttons) => buttons.find((button) => button.textContent === 'first name')?.click());
-    await page.type('.cm-content', ', Saturday is our star party – bring a lamp. Reply STOP to stop.');
-    await page.waitForFunction(() => document.body.innerText.includes('Clearance report'));
-    await new Promise((resolve) => setTimeout(resolve, 900));
-  }],
+  [
+    'broadcast',
+    async () => (
+      await page.goto(`${base}/results`),
+      void (await page.goto(
+        await page.$$eval(
+          'main td a',
+          (nodes) =>
+            (nodes.find((node) => node.textContent === 'Late meteor alert') as HTMLAnchorElement).href,
+        ),
+      ))
+    ),
+  ],
+  [
+    'draft',
+    async () => {
+      await page.goto(`${base}/sends/new`);
+      await page.waitForSelector('.cm-content');
+      await page.type('input[placeholder="Saturn week"]', 'Star party');
+      await page.type('.cm-content', 'Juniper Gap Observatory: Hi ');
+      await page.$$eval('button', (buttons) =>
+        buttons.find((button) => button.textContent === 'first name')?.click(),
+      );
+      await page.type('.cm-content', ', Saturday is our star party – bring a lamp. Reply STOP to stop.');
+      await page.waitForFunction(() => document.body.innerText.includes('Clearance report'));
+      await new Promise((resolve) => setTimeout(resolve, 900));
+    },
+  ],
   ['people', async () => void (await page.goto(`${base}/people`))],
-  ['person', async () => (await page.goto(`${base}/people?state=out&program=${await programId()}`), void (await page.goto(await first('main td a'))))],
+  [
+    'person',
+    async () => (
+      await page.goto(`${base}/people?state=out&program=${await programId()}`),
+      void (await page.goto(await first('main td a')))
+    ),
+  ],
   ['programs', async () => void (await page.goto(`${base}/programs`))],
-  ['program', async () => (await page.goto(`${base}/programs`), void (await page.goto(await first('main td a'))))],
+  [
+    'program',
+    async () => (await page.goto(`${base}/programs`), void (await page.goto(await first('main td a')))),
+  ],
   ['results', async () => void (await page.goto(`${base}/results`))],
   ['numbers', async () => void (await page.goto(`${base}/numbers`))],
   ['settings', async () => void (await page.goto(`${base}/settings`))],
-  ['test-bench', async () => {
-    await page.goto((process.env.WREN_BENCH_URL ?? 'http://localhost:4401'));
-    await new Promise((resolve) => setTimeout(resolve, 600));
-  }],
+  [
+    'test-bench',
+    async () => {
+      await page.goto(process.env.WREN_BENCH_URL ?? 'http://localhost:4401');
+      await new Promise((resolve) => setTimeout(resolve, 600));
+    },
+  ],
 ];
 
 const programId = async () => {

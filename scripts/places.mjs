@@ -12,7 +12,8 @@ export class Sorry extends Error {}
 const port = (name, fallback) => {
   const text = process.env[name];
   if (!text) return fallback;
-  if (!/^\d+$/.test(text) || Number(text) < 1 || Number(text) > 65535) throw new Sorry(`${name} must be a port between 1 and 65535, not "${text}".`);
+  if (!/^\d+$/.test(text) || Number(text) < 1 || Number(text) > 65535)
+    throw new Sorry(`${name} must be a port between 1 and 65535, not "${text}".`);
   return Number(text);
 };
 
@@ -30,10 +31,14 @@ export function readSettings() {
 /** The private cluster's URL; installs PostgreSQL and starts the cluster when needed. */
 export function ensureCluster(dataDir, mode = 'safe', firstPort = 5440) {
   try {
-    return execFileSync('bash', [join(root, 'scripts/postgres.sh'), 'ensure', join(dataDir, 'db'), String(firstPort), mode], {
-      encoding: 'utf8',
-      stdio: ['ignore', 'pipe', 'inherit'],
-    }).trim();
+    return execFileSync(
+      'bash',
+      [join(root, 'scripts/postgres.sh'), 'ensure', join(dataDir, 'db'), String(firstPort), mode],
+      {
+        encoding: 'utf8',
+        stdio: ['ignore', 'pipe', 'inherit'],
+      },
+    ).trim();
   } catch {
     throw new Sorry('The database could not be started; the line above says why.');
   }
@@ -49,13 +54,25 @@ export function installPackages() {
   if (!packagesMissing()) return;
   console.log('Installing npm packages from the lockfile ...');
   try {
-    execFileSync('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], { cwd: root, stdio: ['ignore', 'ignore', 'inherit'] });
+    execFileSync('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], {
+      cwd: root,
+      stdio: ['ignore', 'ignore', 'inherit'],
+    });
   } catch {
-    throw new Sorry('npm ci failed; the lines above say why. The npm registry must be reachable for the first start.');
+    throw new Sorry(
+      'npm ci failed; the lines above say why. The npm registry must be reachable for the first start.',
+    );
   }
 }
 
-const SOURCES = ['src', 'scripts/build.mjs', 'package-lock.json', 'next.config.ts', 'postcss.config.mjs', 'tsconfig.json'];
+const SOURCES = [
+  'src',
+  'scripts/build.mjs',
+  'package-lock.json',
+  'next.config.ts',
+  'postcss.config.mjs',
+  'tsconfig.json',
+];
 
 /** One hash over everything a build is made from: a build with the same stamp need not be made again. */
 export function sourceStamp() {

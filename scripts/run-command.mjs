@@ -7,8 +7,13 @@ import { ensureCluster, readSettings, root, Sorry } from './places.mjs';
 try {
   const [command, ...args] = process.argv.slice(2);
   const settings = readSettings();
-  if (!existsSync(join(root, `dist/${command}.js`))) throw new Sorry('Run `npm start` once first: it builds the commands.');
-  const env = { ...process.env, DATABASE_URL: settings.databaseUrl ?? ensureCluster(settings.dataDir), WREN_DATA_DIR: settings.dataDir };
+  if (!existsSync(join(root, `dist/${command}.js`)))
+    throw new Sorry('Run `npm start` once first: it builds the commands.');
+  const env = {
+    ...process.env,
+    DATABASE_URL: settings.databaseUrl ?? ensureCluster(settings.dataDir),
+    WREN_DATA_DIR: settings.dataDir,
+  };
   execFileSync(process.execPath, [join(root, `dist/${command}.js`), ...args], { env, stdio: 'inherit' });
 } catch (error) {
   if (error instanceof Sorry) console.error(error.message);

@@ -17,4 +17,5 @@ export async function createDatabase(cluster, name) {
   return cluster.replace(/\/postgres$/, `/${name}`);
 }
 
-export const dropDatabase = (cluster, name) => onCluster(cluster, `drop database if exists "${name}" with (force)`);
+export const dropDatabase = (cluster, name) =>
+  onCluster(cluster, `drop database if exists "${name}" with (force)`);

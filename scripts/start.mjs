@@ -17,13 +17,29 @@ async function main() {
   await buildWhenStale();
   mkdirSync(settings.dataDir, { recursive: true });
   const databaseUrl = await openDatabase(settings);
-  const env = { ...process.env, NODE_ENV: 'production', DATABASE_URL: databaseUrl, WREN_DATA_DIR: settings.dataDir, WREN_BENCH_PORT: String(settings.benchPort), WREN_SMPP_PORT: String(settings.smppPort) };
+  const env = {
+    ...process.env,
+    NODE_ENV: 'production',
+    DATABASE_URL: databaseUrl,
+    WREN_DATA_DIR: settings.dataDir,
+    WREN_BENCH_PORT: String(settings.benchPort),
+    WREN_SMPP_PORT: String(settings.smppPort),
+  };
   runOnce('dist/migrate.js', [], env, 'The database could not be brought up to date');
   if (!settings.realCarrier) run('test bench', [process.execPath, ['dist/bench.js']], env);
-  if (!settings.realCarrier) await answering(`http://127.0.0.1:${settings.benchPort}/health`, 'The test bench');
-  if (!process.env.WREN_NO_DEMO && !settings.realCarrier) runOnce('dist/demo.js', ['load'], env, 'The demo could not be loaded');
+  if (!settings.realCarrier)
+    await answering(`http://127.0.0.1:${settings.benchPort}/health`, 'The test bench');
+  if (!process.env.WREN_NO_DEMO && !settings.realCarrier)
+    runOnce('dist/demo.js', ['load'], env, 'The demo could not be loaded');
   run('worker', [process.execPath, ['dist/worker.js']], env);
-  run('web', [process.execPath, ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(settings.webPort)]], env);
+  run(
+    'web',
+    [
+      process.execPath,
+      ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(settings.webPort)],
+    ],
+    env,
+  );
   await answering(`http://127.0.0.1:${settings.webPort}/health`, 'The web application');
   await answering(`http://127.0.0.1:${settings.webPort}/health?of=worker`, 'The worker');
   announce(settings);
@@ -34,14 +50,23 @@ function announce({ webPort, benchPort, realCarrier }) {
   if (!realCarrier) console.log(`Test bench:             http://localhost:${benchPort}`);
   if (!process.env.WREN_NO_DEMO && !realCarrier) {
     console.log('\nDemo sign-ins (password for all: clear-skies-tonight)');
-    for (const line of JSON.parse(readFileSync(join(root, 'demo/sign-ins.json'), 'utf8'))) console.log(`  ${line.email.padEnd(34)} ${line.role.padEnd(9)} ${line.workspace}`);
+    for (const line of JSON.parse(readFileSync(join(root, 'demo/sign-ins.json'), 'utf8')))
+      console.log(`  ${line.email.padEnd(34)} ${line.role.padEnd(9)} ${line.workspace}`);
   }
   console.log('\nCtrl-C stops everything it started.');
 }
 
 /** A taken port is found before anything is built or started. */
 async function checkPorts({ webPort, benchPort, smppPort, realCarrier }) {
-  const wanted = [['PORT', webPort], ...(realCarrier ? [] : [['WREN_BENCH_PORT', benchPort], ['WREN_SMPP_PORT', smppPort]])];
+  const wanted = [
+    ['PORT', webPort],
+    ...(realCarrier
+      ? []
+      : [
+          ['WREN_BENCH_PORT', benchPort],
+          ['WREN_SMPP_PORT', smppPort],
+        ]),
+  ];
   for (const [name, port] of wanted) {
     const free = await new Promise((resolve) => {
       const probe = createServer();
@@ -55,12 +80,22 @@ async function checkPorts({ webPort, benchPort, smppPort, realCarrier }) {
 async function buildWhenStale() {
   const stamp = sourceStamp();
   const stampFile = join(root, '.next/source-stamp');
-  if (existsSync(stampFile) && readFileSync(stampFile, 'utf8') === stamp && existsSync(join(root, 'dist/worker.js'))) return;
+  if (
+    existsSync(stampFile) &&
+    readFileSync(stampFile, 'utf8') === stamp &&
+    existsSync(join(root, 'dist/worker.js'))
+  )
+    return;
   console.log('Building (about a minute the first time) ...');
   const { buildProcesses } = await import('./build.mjs');
   await buildProcesses();
   try {
-    execFileSync(process.execPath, ['node_modules/next/dist/bin/next', 'build'], { cwd: root, encoding: 'utf8', stdio: ['ignore', 'pipe', 'pipe'], env: { ...process.env, NODE_ENV: 'production', NEXT_TELEMETRY_DISABLED: '1' } });
+    execFileSync(process.execPath, ['node_modules/next/dist/bin/next', 'build'], {
+      cwd: root,
+      encoding: 'utf8',
+      stdio: ['ignore', 'pipe', 'pipe'],
+      env: { ...process.env, NODE_ENV: 'production', NEXT_TELEMETRY_DISABLED: '1' },
+    });
   } catch (error) {
     throw new Sorry(`The build failed:\n${error.stdout}\n${error.stderr}`);
   }
@@ -71,11 +106,17 @@ async function buildWhenStale() {
 async function openDatabase({ databaseUrl, dataDir }) {
   if (databaseUrl) {
     const { hostname, port } = parseUrl(databaseUrl);
-    if (!(await reachable(hostname, Number(port || 5432)))) throw new Sorry(`The database at ${hostname}:${port || 5432} (DATABASE_URL) cannot be reached. Is it running?`);
+    if (!(await reachable(hostname, Number(port || 5432))))
+      throw new Sorry(
+        `The database at ${hostname}:${port || 5432} (DATABASE_URL) cannot be reached. Is it running?`,
+      );
     return databaseUrl;
   }
   const url = ensureCluster(dataDir);
-  stopCluster = () => execFileSync('bash', [join(root, 'scripts/postgres.sh'), 'stop', join(dataDir, 'db')], { stdio: 'ignore' });
+  stopCluster = () =>
+    execFileSync('bash', [join(root, 'scripts/postgres.sh'), 'stop', join(dataDir, 'db')], {
+      stdio: 'ignore',
+    });
   return url;
 }
 
@@ -91,23 +132,40 @@ const reachable = (host, port) =>
   new Promise((resolve) => {
     const socket = connect({ host, port, timeout: 5_000 });
     const give = (answer) => (socket.destroy(), resolve(answer));
-    socket.once('connect', () => give(true)).once('error', () => give(false)).once('timeout', () => give(false));
+    socket
+      .once('connect', () => give(true))
+      .once('error', () => give(false))
+      .once('timeout', () => give(false));
   });
 
 function runOnce(file, args, env, what) {
   try {
-    execFileSync(process.execPath, [file, ...args], { cwd: root, env, encoding: 'utf8', stdio: ['ignore', 'inherit', 'pipe'] });
+    execFileSync(process.execPath, [file, ...args], {
+      cwd: root,
+      env,
+      encoding: 'utf8',
+      stdio: ['ignore', 'inherit', 'pipe'],
+    });
   } catch (error) {
     throw new Sorry(`${what}: ${firstComplaint(String(error.stderr || error.message))}`);
   }
 }
 
 /** The line of an error's output that says what happened. */
-const firstComplaint = (output) => output.split('\n').find((line) => /error|cannot|must/i.test(line))?.trim() ?? output.trim();
+const firstComplaint = (output) =>
+  output
+    .split('\n')
+    .find((line) => /error|cannot|must/i.test(line))
+    ?.trim() ?? output.trim();
 
 /** Starts a process of ours; a worker that ends by itself is started again, anything else ends the whole. */
 function run(name, [command, args], env) {
-  const child = spawn(command, args, { cwd: root, env, stdio: ['ignore', 'pipe', 'inherit'], detached: false });
+  const child = spawn(command, args, {
+    cwd: root,
+    env,
+    stdio: ['ignore', 'pipe', 'inherit'],
+    detached: false,
+  });
   child.stdout.on('data', () => {});
   const entry = { name, child };
   children.push(entry);
@@ -121,7 +179,7 @@ function run(name, [command, args], env) {
 }
 
 async function answering(url, what) {
-  for (const until = Date.now() + 60_000; Date.now() < until; ) {
+  for (const until = Date.now() + 60_000; Date.now() < until;) {
     if (stopping) return;
     try {
       if ((await fetch(url)).ok) return;

@@ -10,7 +10,11 @@ const counts = { passed: 0, failed: 0 };
 
 function step(name, command, args, env = {}) {
   const from = Date.now();
-  const { status } = spawnSync(command, args, { cwd: root, stdio: 'inherit', env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1', ...env } });
+  const { status } = spawnSync(command, args, {
+    cwd: root,
+    stdio: 'inherit',
+    env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1', ...env },
+  });
   console.log(`${status === 0 ? 'ok  ' : 'FAIL'} ${name} (${Math.round((Date.now() - from) / 1000)} s)`);
   return status === 0;
 }
@@ -18,7 +22,12 @@ function step(name, command, args, env = {}) {
 /** Runs a project of tests and adds its counts. */
 function tests(project, env) {
   const report = join(root, `.data/test/${project}.json`);
-  const good = step(`${project} tests`, bin('vitest'), ['run', '--project', project, '--reporter=default', '--reporter=json', `--outputFile.json=${report}`], env);
+  const good = step(
+    `${project} tests`,
+    bin('vitest'),
+    ['run', '--project', project, '--reporter=default', '--reporter=json', `--outputFile.json=${report}`],
+    env,
+  );
   if (!existsSync(report)) return false;
   const { numPassedTests, numFailedTests } = JSON.parse(readFileSync(report, 'utf8'));
   counts.passed += numPassedTests;
@@ -29,9 +38,19 @@ function tests(project, env) {
 /** Debian's Chromium, which the end-to-end tests drive. */
 function ensureChromium() {
   if (existsSync(process.env.CHROMIUM ?? '/usr/bin/chromium')) return;
-  if (process.getuid() !== 0) throw new Sorry("Chromium is not installed. Install Debian's package 'chromium' (apt-get install chromium), or set CHROMIUM to its path.");
+  if (process.getuid() !== 0)
+    throw new Sorry(
+      "Chromium is not installed. Install Debian's package 'chromium' (apt-get install chromium), or set CHROMIUM to its path.",
+    );
   console.log("Installing Chromium from Debian's packages ...");
-  execFileSync('bash', ['-c', 'apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends chromium'], { stdio: ['ignore', 'ignore', 'inherit'] });
+  execFileSync(
+    'bash',
+    [
+      '-c',
+      'apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends chromium',
+    ],
+    { stdio: ['ignore', 'ignore', 'inherit'] },
+  );
 }
 
 try {
@@ -41,7 +60,13 @@ try {
   const cluster = ensureCluster(join(root, '.data/test'), 'fast', 5480);
   const env = { WREN_TEST_CLUSTER: cluster };
   const good =
-    step('format', bin('prettier'), ['--check', '.', '--log-level', 'warn']) &&
+    step('format', process.execPath, [
+      'node_modules/prettier/bin/prettier.cjs',
+      '--check',
+      '.',
+      '--log-level',
+      'warn',
+    ]) &&
     step('types of routes', bin('next'), ['typegen']) &&
     step('types', bin('tsc'), ['--noEmit']) &&
     step('lint', bin('eslint'), ['.', '--max-warnings', '0']) &&
@@ -51,7 +76,9 @@ try {
     tests('db', env) &&
     step('build', process.execPath, ['scripts/start.mjs', '--build-only']) &&
     tests('e2e', env);
-  execFileSync('bash', [join(root, 'scripts/postgres.sh'), 'stop', join(root, '.data/test/db')], { stdio: 'ignore' });
+  execFileSync('bash', [join(root, 'scripts/postgres.sh'), 'stop', join(root, '.data/test/db')], {
+    stdio: 'ignore',
+  });
   console.log(`Finished in ${Math.round((Date.now() - started) / 1000)} s.`);
   if (!good && counts.failed === 0) counts.failed = 1;
   console.log(`${counts.passed} passed, ${counts.failed} failed`);

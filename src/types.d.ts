@@ -7,6 +7,7 @@ declare module 'unhomoglyph' {
   export default fold;
 }
 declare module 'smpp' {
+  import type { Socket } from 'node:net';
   export class PDU {
     constructor(command: string | Buffer, options?: Record<string, unknown>);
     command: string;
@@ -42,7 +43,7 @@ declare module 'smpp' {
     close(): void;
     destroy(): void;
     closed: boolean;
-    socket: import('node:net').Socket;
+    socket: Socket;
   }
   export interface Server {
     listen(port: number, host: string, callback: () => void): void;

@@ -32,8 +32,19 @@ export async function scratchDatabase(name: string): Promise<string> {
 export async function startApp(port: number): Promise<App> {
   const databaseUrl = await scratchDatabase(`test_app_${port}`);
   const dataDir = mkdtempSync(join(tmpdir(), 'wren-e2e-'));
-  const env = { ...process.env, DATABASE_URL: databaseUrl, WREN_DATA_DIR: dataDir, PORT: String(port), WREN_BENCH_PORT: String(port + 1), WREN_SMPP_PORT: String(port + 2) };
-  const child = spawn(process.execPath, ['scripts/start.mjs'], { cwd: ROOT, env, stdio: ['ignore', 'pipe', 'pipe'] });
+  const env = {
+    ...process.env,
+    DATABASE_URL: databaseUrl,
+    WREN_DATA_DIR: dataDir,
+    PORT: String(port),
+    WREN_BENCH_PORT: String(port + 1),
+    WREN_SMPP_PORT: String(port + 2),
+  };
+  const child = spawn(process.execPath, ['scripts/start.mjs'], {
+    cwd: ROOT,
+    env,
+    stdio: ['ignore', 'pipe', 'pipe'],
+  });
   await saying(child, 'Steady Wren is running', 200_000);
   const client = new pg.Client({ connectionString: databaseUrl });
   await client.connect();
@@ -41,7 +52,8 @@ export async function startApp(port: number): Promise<App> {
     web: `http://localhost:${port}`,
     bench: new Bench(`http://127.0.0.1:${port + 1}`),
     databaseUrl,
-    query: async <T extends object>(sql: string, values?: unknown[]) => (await client.query<T>(sql, values)).rows,
+    query: async <T extends object>(sql: string, values?: unknown[]) =>
+      (await client.query<T>(sql, values)).rows,
     apiKey: () => output(['scripts/run-command.mjs', 'api-key', '--workspace', 'juniper-gap'], env),
     async stop() {
       await client.end();
@@ -56,7 +68,10 @@ export async function startApp(port: number): Promise<App> {
 export function saying(child: ChildProcess, words: string, patienceMs: number): Promise<string> {
   let said = '';
   return new Promise((resolve, reject) => {
-    const late = setTimeout(() => reject(new Error(`Nothing of "${words}" in ${patienceMs} ms:\n${said}`)), patienceMs);
+    const late = setTimeout(
+      () => reject(new Error(`Nothing of "${words}" in ${patienceMs} ms:\n${said}`)),
+      patienceMs,
+    );
     const hear = (chunk: Buffer) => {
       said += chunk.toString();
       if (!said.includes(words)) return;
@@ -89,26 +104,40 @@ export class Bench {
   constructor(readonly url: string) {}
 
   async call<T>(method: string, path: string, body?: object): Promise<T> {
-    const response = await fetch(`${this.url}${path}`, { method, headers: { 'content-type': 'application/json' }, ...(body ? { body: JSON.stringify(body) } : {}) });
+    const response = await fetch(`${this.url}${path}`, {
+      method,
+      headers: { 'content-type': 'application/json' },
+      ...(body ? { body: JSON.stringify(body) } : {}),
+    });
     const json = (await response.json()) as T;
     if (!response.ok) throw new Error(`${method} ${path}: ${JSON.stringify(json)}`);
     return json;
   }
 
   handset = (number: string) => this.call('POST', '/handsets', { number });
-  text = (from: string, to: string, body: string) => this.call('POST', `/handsets/${encodeURIComponent(from)}/texts`, { to, body });
-  texts = async (number: string) => (await this.call<{ texts: Received[] }>('GET', `/handsets/${encodeURIComponent(number)}/texts`)).texts;
+  text = (from: string, to: string, body: string) =>
+    this.call('POST', `/handsets/${encodeURIComponent(from)}/texts`, { to, body });
+  texts = async (number: string) =>
+    (await this.call<{ texts: Received[] }>('GET', `/handsets/${encodeURIComponent(number)}/texts`)).texts;
   advance = (by: string) => this.call<{ now: string }>('POST', '/clock', { advance: by });
   now = async () => Date.parse((await this.call<{ now: string }>('GET', '/clock')).now);
 
   /** Waits until a handset has at least this many texts. */
   async received(number: string, atLeast: number, patienceMs = 10_000): Promise<Received[]> {
-    return until(() => this.texts(number), (texts) => texts.length >= atLeast, patienceMs);
+    return until(
+      () => this.texts(number),
+      (texts) => texts.length >= atLeast,
+      patienceMs,
+    );
   }
 }
 
 /** Asks again until the answer is good; gives the last answer when it never is, so that the test shows it. */
-export async function until<T>(ask: () => Promise<T>, good: (answer: T) => boolean, patienceMs = 15_000): Promise<T> {
+export async function until<T>(
+  ask: () => Promise<T>,
+  good: (answer: T) => boolean,
+  patienceMs = 15_000,
+): Promise<T> {
   const end = Date.now() + patienceMs;
   for (;;) {
     const answer = await ask();

@@ -11,5 +11,7 @@ interface AxeResult {
 export async function violations(page: Page): Promise<string[]> {
   await page.addScriptTag({ path: axePath });
   const result = (await page.evaluate('axe.run(document, { resultTypes: ["violations"] })')) as AxeResult;
-  return result.violations.flatMap(({ id, nodes }) => nodes.map((node) => `${id} at ${node.target.join(' ')}`));
+  return result.violations.flatMap(({ id, nodes }) =>
+    nodes.map((node) => `${id} at ${node.target.join(' ')}`),
+  );
 }

@@ -3,12 +3,27 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import puppeteer, { type Browser, type Page } from 'puppeteer-core';
 
-const FLAGS = ['--headless', '--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--force-color-profile=srgb'];
+const FLAGS = [
+  '--headless',
+  '--no-sandbox',
+  '--disable-gpu',
+  '--disable-quic',
+  '--no-first-run',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync',
+  '--force-color-profile=srgb',
+];
 
 /** Debian's Chromium with a profile of its own that goes with it. */
 export async function openBrowser(): Promise<{ browser: Browser; close: () => Promise<void> }> {
   const profile = mkdtempSync(join(tmpdir(), 'wren-chromium-'));
-  const browser = await puppeteer.launch({ executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium', args: FLAGS, userDataDir: profile, defaultViewport: { width: 1280, height: 800 } });
+  const browser = await puppeteer.launch({
+    executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+    args: FLAGS,
+    userDataDir: profile,
+    defaultViewport: { width: 1280, height: 800 },
+  });
   const close = async () => {
     await browser.close();
     rmSync(profile, { recursive: true, force: true, maxRetries: 5 });
@@ -16,7 +31,12 @@ export async function openBrowser(): Promise<{ browser: Browser; close: () => Pr
   return { browser, close };
 }
 
-export async function signIn(page: Page, base: string, email: string, password = 'clear-skies-tonight'): Promise<void> {
+export async function signIn(
+  page: Page,
+  base: string,
+  email: string,
+  password = 'clear-skies-tonight',
+): Promise<void> {
   await page.goto(`${base}/sign-in`, { waitUntil: 'load' });
   await page.type('input[name=email]', email);
   await page.type('input[name=password]', password);

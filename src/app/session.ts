@@ -24,11 +24,17 @@ export async function requireSession(): Promise<SignedIn> {
 export const NOT_ALLOWED = 'Your role does not allow this. Ask an owner or a manager.';
 
 /** Reads of a screen, in the workspace of who is signed in. A counter helper sees no people. */
-export async function readScreen<T>(read: (scope: Scope, session: SignedIn, now: number) => Promise<T>): Promise<{ data: T; session: SignedIn; now: number }> {
+export async function readScreen<T>(
+  read: (scope: Scope, session: SignedIn, now: number) => Promise<T>,
+): Promise<{ data: T; session: SignedIn; now: number }> {
   const session = await requireSession();
   if (!may(session.role, 'read')) redirect('/counter');
   const now = (await getContext()).now();
-  return { data: await withWorkspace(session.workspaceId, (scope) => read(scope, session, now)), session, now };
+  return {
+    data: await withWorkspace(session.workspaceId, (scope) => read(scope, session, now)),
+    session,
+    now,
+  };
 }
 
 /** Raised inside a transaction so that a refused change is rolled back whole. */
@@ -41,10 +47,15 @@ class Refused extends Error {
 /** A change by who is signed in: the role is checked, and a refusal undoes everything. */
 export async function change<T>(
   permission: Permission,
-  work: (scope: Scope, session: SignedIn, ctx: Awaited<ReturnType<typeof getContext>>) => Promise<Result<T, Refusal>>,
+  work: (
+    scope: Scope,
+    session: SignedIn,
+    ctx: Awaited<ReturnType<typeof getContext>>,
+  ) => Promise<Result<T, Refusal>>,
 ): Promise<Result<T, Refusal>> {
   const session = await requireSession();
-  if (!may(session.role, permission)) return { ok: false, reason: { code: 'forbidden', problems: [{ field: 'role', message: NOT_ALLOWED }] } };
+  if (!may(session.role, permission))
+    return { ok: false, reason: { code: 'forbidden', problems: [{ field: 'role', message: NOT_ALLOWED }] } };
   const ctx = await getContext();
   try {
     return await withWorkspace(session.workspaceId, async (scope) => {

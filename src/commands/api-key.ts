@@ -18,6 +18,10 @@ const slug = argument('workspace') ?? fail('Say which workspace: api-key --works
 const orm = getOrm();
 const ctx = makeContext(orm, () => Date.now());
 const workspace = (await workspaceBySlug(orm, slug)) ?? fail(`There is no workspace "${slug}".`);
-console.log(await inWorkspace(orm, workspace.id, (scope) => createApiKey(ctx, scope, argument('name') ?? 'command line', 'command')));
+console.log(
+  await inWorkspace(orm, workspace.id, (scope) =>
+    createApiKey(ctx, scope, argument('name') ?? 'command line', 'command'),
+  ),
+);
 await orm.close(true);
 process.exit(0);

@@ -9,7 +9,9 @@ const ctx = makeContext(orm, () => Date.now());
 let differences = 0;
 for (const workspace of await orm.em.fork().find(Workspace, {})) {
   const result = await checkConsent(ctx, workspace.id);
-  console.log(`${workspace.slug}: ${result.people} people with entries, ${result.differences.length} differences`);
+  console.log(
+    `${workspace.slug}: ${result.people} people with entries, ${result.differences.length} differences`,
+  );
   for (const difference of result.differences) console.log(`  ${JSON.stringify(difference)}`);
   differences += result.differences.length;
 }

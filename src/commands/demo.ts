@@ -11,7 +11,9 @@ import { benchUrl, openClock } from '@/services/settings';
 const FILE = new URL('../demo/juniper-gap.jsonl.br', import.meta.url);
 
 const orm = getOrm();
-const [{ n }] = (await acrossWorkspaces(orm, (crossing) => crossing.rows<{ n: number }>(`select count(*)::int as n from workspace`))) as [{ n: number }];
+const [{ n }] = (await acrossWorkspaces(orm, (crossing) =>
+  crossing.rows<{ n: number }>(`select count(*)::int as n from workspace`),
+)) as [{ n: number }];
 if (n === 0 && existsSync(FILE)) {
   console.log('Loading the demo ...');
   const clock = await openClock();

@@ -15,7 +15,10 @@ const orm = DemoWorld.open(databaseUrl());
 await migrate(orm, databaseUrl());
 const listener = new pg.Client({ connectionString: databaseUrl() });
 await listener.connect();
-const workerId = await registerWorker(makeContext(orm, () => START), listener);
+const workerId = await registerWorker(
+  makeContext(orm, () => START),
+  listener,
+);
 const world = new DemoWorld(orm, START, `http://127.0.0.1:${process.env.WREN_BENCH_PORT}`, workerId);
 const began = Date.now();
 await playStory(world, START, (line) => console.log(`${line}, ${Math.round((Date.now() - began) / 1000)} s`));

@@ -15,5 +15,10 @@ export const ormConfig = (databaseUrl: string, poolSize = 10): Options =>
     ignoreUndefinedInQuery: false,
     allowGlobalContext: false,
     pool: { min: 0, max: poolSize },
-    migrations: { migrationsList: MIGRATIONS, snapshot: false, disableForeignKeys: false, tableName: 'migration' },
+    migrations: {
+      migrationsList: MIGRATIONS,
+      snapshot: false,
+      disableForeignKeys: false,
+      tableName: 'migration',
+    },
   });

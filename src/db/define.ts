@@ -22,9 +22,16 @@ export const maybe = <C extends Column>(column: C) => ({ ...column, nullable: tr
  * class names. Columns are `snake_case` of the property. An entity with `workspaceId` always carries the
  * workspace filter, which throws when a session has no workspace set.
  */
-export function entity<T extends object>(name: string, tableName: string, columns: Columns<T>): EntitySchema<T> {
+export function entity<T extends object>(
+  name: string,
+  tableName: string,
+  columns: Columns<T>,
+): EntitySchema<T> {
   const properties = Object.fromEntries(
-    Object.entries<Column>(columns).map(([property, column]) => [property, { fieldName: snake(property), ...column }]),
+    Object.entries<Column>(columns).map(([property, column]) => [
+      property,
+      { fieldName: snake(property), ...column },
+    ]),
   );
   const filters = 'workspaceId' in columns ? { workspace: WORKSPACE_FILTER } : {};
   return new EntitySchema<T>({ name, tableName, properties, filters } as unknown as EntitySchemaMetadata<T>);

@@ -171,21 +171,25 @@ export interface SenderNumberRow {
   createdAt: Date;
 }
 
-export const SenderNumberRow: EntitySchema<SenderNumberRow> = entity<SenderNumberRow>('SenderNumber', 'sender_number', {
-  id: key,
-  workspaceId: text,
-  number: text,
-  kind: text,
-  sms: boolean,
-  voice: boolean,
-  registration: text,
-  registrationNote: maybe(text),
-  partsPerSecond: double,
-  dailyCap: maybe(integer),
-  nextFreeAt: instant,
-  throttledInARow: integer,
-  createdAt: instant,
-});
+export const SenderNumberRow: EntitySchema<SenderNumberRow> = entity<SenderNumberRow>(
+  'SenderNumber',
+  'sender_number',
+  {
+    id: key,
+    workspaceId: text,
+    number: text,
+    kind: text,
+    sms: boolean,
+    voice: boolean,
+    registration: text,
+    registrationNote: maybe(text),
+    partsPerSecond: double,
+    dailyCap: maybe(integer),
+    nextFreeAt: instant,
+    throttledInARow: integer,
+    createdAt: instant,
+  },
+);
 
 export interface Program {
   id: string;
@@ -221,11 +225,15 @@ export interface ProgramSender {
   senderId: string;
 }
 
-export const ProgramSender: EntitySchema<ProgramSender> = entity<ProgramSender>('ProgramSender', 'program_sender', {
-  workspaceId: text,
-  programId: key,
-  senderId: key,
-});
+export const ProgramSender: EntitySchema<ProgramSender> = entity<ProgramSender>(
+  'ProgramSender',
+  'program_sender',
+  {
+    workspaceId: text,
+    programId: key,
+    senderId: key,
+  },
+);
 
 export interface KeywordRow {
   id: string;

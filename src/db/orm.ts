@@ -18,6 +18,7 @@ export function databaseUrl(): string {
 
 /** The process's connection to the database. Opens no connection until the first query. */
 export function getOrm(url: string = databaseUrl()): MikroORM {
-  if (holder.wrenOrm?.url !== url) holder.wrenOrm = { url, orm: MikroORM.initSync(ormConfig(url)) as MikroORM };
+  if (holder.wrenOrm?.url !== url)
+    holder.wrenOrm = { url, orm: MikroORM.initSync(ormConfig(url)) as MikroORM };
   return holder.wrenOrm.orm;
 }

@@ -9,15 +9,29 @@ let world: World;
 let other: string;
 beforeAll(async () => {
   world = await makeWorld();
-  other = (await createWorkspace(world.ctx, { slug: 'other', name: 'Other', business: 'Other', contact: 'x', zone: 'America/Denver', weeklyCap: null, credits: 0 })).id;
+  other = (
+    await createWorkspace(world.ctx, {
+      slug: 'other',
+      name: 'Other',
+      business: 'Other',
+      contact: 'x',
+      zone: 'America/Denver',
+      weeklyCap: null,
+      credits: 0,
+    })
+  ).id;
   await world.texts('+13035550120', 'sky');
 });
 afterAll(() => world.close());
 
 describe('a workspace', () => {
   it('refuses SQL that does not name it', async () => {
-    await expect(world.within((scope) => scope.rows(`select * from person`))).rejects.toBeInstanceOf(WorkspaceForgotten);
-    await expect(world.within((scope) => scope.run(`delete from person`))).rejects.toBeInstanceOf(WorkspaceForgotten);
+    await expect(world.within((scope) => scope.rows(`select * from person`))).rejects.toBeInstanceOf(
+      WorkspaceForgotten,
+    );
+    await expect(world.within((scope) => scope.run(`delete from person`))).rejects.toBeInstanceOf(
+      WorkspaceForgotten,
+    );
   });
 
   it('filters every entity, and throws where no workspace is set', async () => {
@@ -29,32 +43,63 @@ describe('a workspace', () => {
   it('cannot point at a row of another workspace', async () => {
     const [program] = await world.within((scope) => scope.em.find(Program, {}));
     await expect(
-      world.within((scope) => scope.run(`insert into keyword (id, workspace_id, program_id, word, created_at) values ('k', :workspace, :program, 'x', now())`, { program: program!.id }), other),
+      world.within(
+        (scope) =>
+          scope.run(
+            `insert into keyword (id, workspace_id, program_id, word, created_at) values ('k', :workspace, :program, 'x', now())`,
+            { program: program!.id },
+          ),
+        other,
+      ),
     ).rejects.toThrow(/foreign key/);
   });
 
   it('has every column its entities name', async () => {
     for (const { meta } of ENTITIES) {
-      const rows = await world.within((scope) => scope.rows<{ column_name: string }>(`select column_name from information_schema.columns where table_name = :table and :workspace <> ''`, { table: meta.tableName }));
+      const rows = await world.within((scope) =>
+        scope.rows<{ column_name: string }>(
+          `select column_name from information_schema.columns where table_name = :table and :workspace <> ''`,
+          { table: meta.tableName },
+        ),
+      );
       const columns = new Set(rows.map((row) => row.column_name));
-      expect(meta.props.flatMap((property) => property.fieldNames).filter((name) => !columns.has(name)), meta.className).toEqual([]);
+      expect(
+        meta.props.flatMap((property) => property.fieldNames).filter((name) => !columns.has(name)),
+        meta.className,
+      ).toEqual([]);
     }
   });
 });
 
 describe('the ledgers', () => {
-  it.each(['consent_event', 'text_event', 'credit_entry', 'audit_entry'])('%s takes no change', async (table) => {
-    await world.within(async (scope) => {
-      const [{ n }] = (await scope.rows<{ n: number }>(`select count(*)::int as n from ${table} where workspace_id = :workspace`)) as [{ n: number }];
-      if (n === 0) await scope.run(`insert into text_event (workspace_id, text_id, event, at) values (:workspace, 't', 'write', now())`);
-    });
-    await expect(world.within((scope) => scope.run(`update ${table} set at = now() where workspace_id = :workspace`))).rejects.toThrow(/append-only/);
-    await expect(world.within((scope) => scope.run(`delete from ${table} where workspace_id = :workspace`))).rejects.toThrow(/append-only/);
-  });
+  it.each(['consent_event', 'text_event', 'credit_entry', 'audit_entry'])(
+    '%s takes no change',
+    async (table) => {
+      await world.within(async (scope) => {
+        const [{ n }] = (await scope.rows<{ n: number }>(
+          `select count(*)::int as n from ${table} where workspace_id = :workspace`,
+        )) as [{ n: number }];
+        if (n === 0)
+          await scope.run(
+            `insert into text_event (workspace_id, text_id, event, at) values (:workspace, 't', 'write', now())`,
+          );
+      });
+      await expect(
+        world.within((scope) => scope.run(`update ${table} set at = now() where workspace_id = :workspace`)),
+      ).rejects.toThrow(/append-only/);
+      await expect(
+        world.within((scope) => scope.run(`delete from ${table} where workspace_id = :workspace`)),
+      ).rejects.toThrow(/append-only/);
+    },
+  );
 
   it('fold to what is stored, and the check says where they do not', async () => {
     expect(await checkConsent(world.ctx, world.workspaceId)).toEqual({ people: 1, differences: [] });
-    await world.within((scope) => scope.run(`update consent_state set state = 'out' where workspace_id = :workspace`));
-    expect((await checkConsent(world.ctx, world.workspaceId)).differences).toMatchObject([{ ledger: 'in', stored: 'out' }]);
+    await world.within((scope) =>
+      scope.run(`update consent_state set state = 'out' where workspace_id = :workspace`),
+    );
+    expect((await checkConsent(world.ctx, world.workspaceId)).differences).toMatchObject([
+      { ledger: 'in', stored: 'out' },
+    ]);
   });
 });

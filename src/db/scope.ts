@@ -1,6 +1,7 @@
 import type { EntityManager, Knex, MikroORM } from '@mikro-orm/postgresql';
 
-export type SqlValue = string | number | boolean | null | Date | readonly (string | number | null | boolean | Date)[];
+export type SqlValue =
+  string | number | boolean | null | Date | readonly (string | number | null | boolean | Date)[];
 export type Row = Record<string, unknown>;
 
 /** Raised when SQL does not name the workspace: a bug, found by the first test that runs the query. */
@@ -24,7 +25,11 @@ export interface Scope {
 }
 
 /** Work in one workspace: everything inside commits together or not at all. */
-export async function inWorkspace<T>(orm: MikroORM, workspaceId: string, work: (scope: Scope) => Promise<T>): Promise<T> {
+export async function inWorkspace<T>(
+  orm: MikroORM,
+  workspaceId: string,
+  work: (scope: Scope) => Promise<T>,
+): Promise<T> {
   return transact(orm, (em) => {
     em.setFilterParams('workspace', { workspaceId });
     return work(scopeOf(em, workspaceId));
@@ -55,11 +60,15 @@ export interface Crossing {
 }
 
 /** Work across workspaces, in one transaction. Only the worker, sign-in and maintenance commands need it. */
-export async function acrossWorkspaces<T>(orm: MikroORM, work: (crossing: Crossing) => Promise<T>): Promise<T> {
+export async function acrossWorkspaces<T>(
+  orm: MikroORM,
+  work: (crossing: Crossing) => Promise<T>,
+): Promise<T> {
   return transact(orm, (em) =>
     work({
       em,
-      rows: async <R extends object>(sql: string, values?: Record<string, SqlValue>) => (await execute(em, sql, values)).rows as R[],
+      rows: async <R extends object>(sql: string, values?: Record<string, SqlValue>) =>
+        (await execute(em, sql, values)).rows as R[],
       run: async (sql, values) => (await execute(em, sql, values)).rowCount,
       within(workspaceId) {
         em.setFilterParams('workspace', { workspaceId });
@@ -77,7 +86,8 @@ function scopeOf(em: EntityManager, workspaceId: string): Scope {
   return {
     workspaceId,
     em,
-    rows: async <R extends object>(sql: string, values?: Record<string, SqlValue>) => (await guarded(sql, values)).rows as R[],
+    rows: async <R extends object>(sql: string, values?: Record<string, SqlValue>) =>
+      (await guarded(sql, values)).rows as R[],
     run: async (sql, values) => (await guarded(sql, values)).rowCount,
   };
 }
@@ -98,13 +108,20 @@ function readTypes({ rows, fields }: Answer): void {
     for (const row of rows) {
       const value = row[name];
       if (typeof value !== 'string') continue;
-      row[name] = dataTypeID === INT8 ? Number(value) : new Date(value.replace(' ', 'T').replace(/([+-]\d\d)$/, '$1:00'));
+      row[name] =
+        dataTypeID === INT8
+          ? Number(value)
+          : new Date(value.replace(' ', 'T').replace(/([+-]\d\d)$/, '$1:00'));
     }
   }
 }
 
 /** Named parameters to bound ones; an array is bound as one PostgreSQL array. `::` casts are left alone. */
-async function execute(em: EntityManager, sql: string, values: Record<string, SqlValue> = {}): Promise<Answer> {
+async function execute(
+  em: EntityManager,
+  sql: string,
+  values: Record<string, SqlValue> = {},
+): Promise<Answer> {
   const bound: SqlValue[] = [];
   const text = sql.replace(/(?<!:):([a-z][A-Za-z0-9]*)\b/g, (_, name: string) => {
     if (!(name in values)) throw new Error(`The query names :${name}, which was not given`);

@@ -35,7 +35,10 @@ export async function revokeApiKey(ctx: Context, scope: Scope, id: string, actor
 }
 
 /** The workspace a key opens, or null. Notes when it was last used, at most once a minute. */
-export async function workspaceOfKey(orm: MikroORM, key: string): Promise<{ workspaceId: string; name: string } | null> {
+export async function workspaceOfKey(
+  orm: MikroORM,
+  key: string,
+): Promise<{ workspaceId: string; name: string } | null> {
   return acrossWorkspaces(orm, async (crossing) => {
     const [row] = await crossing.rows<{ id: string; workspace_id: string; name: string; stale: boolean }>(
       `select id, workspace_id, name, (last_used_at is null or last_used_at < now() - interval '1 minute') as stale
@@ -43,7 +46,8 @@ export async function workspaceOfKey(orm: MikroORM, key: string): Promise<{ work
       { hash: hashKey(key) },
     );
     if (!row) return null;
-    if (row.stale) await crossing.run(`update api_key set last_used_at = now() where id = :id`, { id: row.id });
+    if (row.stale)
+      await crossing.run(`update api_key set last_used_at = now() where id = :id`, { id: row.id });
     return { workspaceId: row.workspace_id, name: row.name };
   });
 }

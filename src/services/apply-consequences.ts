@@ -15,7 +15,8 @@ const SPAM_LEAST = 20;
 /** What a failure means for the person, their number, the broadcast. */
 export async function applyConsequences(ctx: Context, settled: readonly Settled[]): Promise<void> {
   for (const text of settled) {
-    if (text.state === 'failed' && text.failure) await inWorkspace(ctx.orm, text.workspace_id, (scope) => applyOne(ctx, scope, text, text.failure!));
+    if (text.state === 'failed' && text.failure)
+      await inWorkspace(ctx.orm, text.workspace_id, (scope) => applyOne(ctx, scope, text, text.failure!));
   }
 }
 
@@ -27,11 +28,20 @@ async function applyOne(ctx: Context, scope: Scope, text: Settled, failure: Fail
     case 'nothing':
       return;
     case 'count-unreachable':
-      return void (await scope.run(`update person set unreachable_count = unreachable_count + 1 where workspace_id = :workspace and id = :personId`, { personId }));
+      return void (await scope.run(
+        `update person set unreachable_count = unreachable_count + 1 where workspace_id = :workspace and id = :personId`,
+        { personId },
+      ));
     case 'landline':
-      return void (await scope.run(`update person set line_type = 'landline' where workspace_id = :workspace and id = :personId`, { personId }));
+      return void (await scope.run(
+        `update person set line_type = 'landline' where workspace_id = :workspace and id = :personId`,
+        { personId },
+      ));
     case 'number-gone':
-      await scope.run(`update person set number_state = 'gone' where workspace_id = :workspace and id = :personId`, { personId });
+      await scope.run(
+        `update person set number_state = 'gone' where workspace_id = :workspace and id = :personId`,
+        { personId },
+      );
       return changeEverywhere(ctx, scope, text, 'lapsed');
     case 'opt-out':
       return changeEverywhere(ctx, scope, text, 'opted-out');
@@ -41,12 +51,24 @@ async function applyOne(ctx: Context, scope: Scope, text: Settled, failure: Fail
 }
 
 /** A gone number or a carrier's opt-out ends every consent this person gave. */
-async function changeEverywhere(ctx: Context, scope: Scope, text: Settled, kind: 'lapsed' | 'opted-out'): Promise<void> {
+async function changeEverywhere(
+  ctx: Context,
+  scope: Scope,
+  text: Settled,
+  kind: 'lapsed' | 'opted-out',
+): Promise<void> {
   const states = await consentStates(scope, text.person_id);
   for (const [programId, current] of states) {
     if (current.state === 'out') continue;
     const method = kind === 'lapsed' ? ('number-gone' as const) : ('carrier' as const);
-    await recordConsent(ctx, scope, { personId: text.person_id, programId, kind, method, evidence: { afterTextId: text.id }, current });
+    await recordConsent(ctx, scope, {
+      personId: text.person_id,
+      programId,
+      kind,
+      method,
+      evidence: { afterTextId: text.id },
+      current,
+    });
   }
 }
 
@@ -58,5 +80,9 @@ async function pauseWhenBlocked(ctx: Context, scope: Scope, broadcastId: string)
   );
   if (!row || row.blocked < SPAM_LEAST || row.blocked / row.settled < SPAM_SHARE) return;
   const paused = await pauseBroadcast(ctx, scope, broadcastId);
-  if (paused.ok) await writeAudit(ctx, scope, 'delivery', 'broadcast.paused', broadcastId, { why: 'blocked as spam', ...row });
+  if (paused.ok)
+    await writeAudit(ctx, scope, 'delivery', 'broadcast.paused', broadcastId, {
+      why: 'blocked as spam',
+      ...row,
+    });
 }

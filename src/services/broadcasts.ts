@@ -18,7 +18,12 @@ export interface Actor {
   accountId: string | null;
 }
 
-export async function createBroadcast(ctx: Context, scope: Scope, input: CreateBroadcastInput, actor: Actor): Promise<Result<Broadcast, Refusal>> {
+export async function createBroadcast(
+  ctx: Context,
+  scope: Scope,
+  input: CreateBroadcastInput,
+  actor: Actor,
+): Promise<Result<Broadcast, Refusal>> {
   const checked = await checkDraft(scope, input);
   if (!checked.ok) return checked;
   const at = new Date(ctx.now());
@@ -42,10 +47,16 @@ export async function createBroadcast(ctx: Context, scope: Scope, input: CreateB
 }
 
 /** Changes a draft. Once scheduled it has to be called back first. */
-export async function updateBroadcast(ctx: Context, scope: Scope, id: string, input: CreateBroadcastInput): Promise<Result<Broadcast, Refusal>> {
+export async function updateBroadcast(
+  ctx: Context,
+  scope: Scope,
+  id: string,
+  input: CreateBroadcastInput,
+): Promise<Result<Broadcast, Refusal>> {
   const broadcast = await scope.em.findOne(Broadcast, { id });
   if (!broadcast) return notFound('broadcast');
-  if (broadcast.state !== 'draft') return conflict('state', 'state: only a draft can be changed. Call the broadcast back first.');
+  if (broadcast.state !== 'draft')
+    return conflict('state', 'state: only a draft can be changed. Call the broadcast back first.');
   const checked = await checkDraft(scope, input);
   if (!checked.ok) return checked;
   Object.assign(broadcast, checked.value, { updatedAt: new Date(ctx.now()) });
@@ -54,7 +65,10 @@ export async function updateBroadcast(ctx: Context, scope: Scope, id: string, in
   return ok(broadcast);
 }
 
-async function checkDraft(scope: Scope, input: CreateBroadcastInput): Promise<Result<{ programId: string; name: string; body: string }, Refusal>> {
+async function checkDraft(
+  scope: Scope,
+  input: CreateBroadcastInput,
+): Promise<Result<{ programId: string; name: string; body: string }, Refusal>> {
   const program = await findProgram(scope, input.program);
   if (!program) return invalid('program', NO_PROGRAM);
   const template = parseTemplate(input.body);
@@ -65,14 +79,23 @@ async function checkDraft(scope: Scope, input: CreateBroadcastInput): Promise<Re
 const LATEST = 366 * DAY;
 
 /** Schedules a draft: now (after the grace) or at a time. The rest follows from the clock. */
-export async function sendBroadcast(ctx: Context, scope: Scope, id: string, input: SendBroadcastInput, actor: Actor): Promise<Result<Broadcast, Refusal>> {
+export async function sendBroadcast(
+  ctx: Context,
+  scope: Scope,
+  id: string,
+  input: SendBroadcastInput,
+  actor: Actor,
+): Promise<Result<Broadcast, Refusal>> {
   const now = ctx.now();
   const at = input.at ? parseInstant(input.at)! : now + (input.grace_seconds ?? 0) * SECOND;
   if (at < now - 60 * SECOND) return invalid('at', 'at: lies in the past. Leave it out to send now.');
   if (at > now + LATEST) return invalid('at', 'at: lies more than a year ahead.');
   const moved = await moveBroadcast(scope, id, 'schedule', new Date(now));
   if (!moved.ok) return refusalOf(moved.reason);
-  await scope.run(`update broadcast set send_at = :at where workspace_id = :workspace and id = :id`, { id, at: new Date(at) });
+  await scope.run(`update broadcast set send_at = :at where workspace_id = :workspace and id = :id`, {
+    id,
+    at: new Date(at),
+  });
   await writeAudit(ctx, scope, actor.name, 'broadcast.scheduled', id, { at: new Date(at).toISOString() });
   return ok(await reload(scope, id));
 }
@@ -91,9 +114,13 @@ export async function actOnBroadcast(
   return ok(await reload(scope, id));
 }
 
-export const callBackBroadcast = (ctx: Context, scope: Scope, id: string) => moveBroadcast(scope, id, 'call-back', new Date(ctx.now()));
+export const callBackBroadcast = (ctx: Context, scope: Scope, id: string) =>
+  moveBroadcast(scope, id, 'call-back', new Date(ctx.now()));
 
 const refusalOf = (reason: BroadcastRefusal) =>
-  reason === 'not-found' ? notFound('broadcast') : refuse<Refusal>({ code: 'conflict', problems: [{ field: 'state', message: BROADCAST_WORDS[reason] }] });
+  reason === 'not-found'
+    ? notFound('broadcast')
+    : refuse<Refusal>({ code: 'conflict', problems: [{ field: 'state', message: BROADCAST_WORDS[reason] }] });
 
-const reload = (scope: Scope, id: string): Promise<Broadcast> => scope.em.findOneOrFail(Broadcast, { id }, { refresh: true });
+const reload = (scope: Scope, id: string): Promise<Broadcast> =>
+  scope.em.findOneOrFail(Broadcast, { id }, { refresh: true });

@@ -15,14 +15,22 @@ export interface ConsentDifference {
 const PAGE = 2_000;
 
 /** Folds the whole ledger of a workspace again and compares it with the stored states. Changes nothing. */
-export async function checkConsent(ctx: Context, workspaceId: string): Promise<{ people: number; differences: ConsentDifference[] }> {
+export async function checkConsent(
+  ctx: Context,
+  workspaceId: string,
+): Promise<{ people: number; differences: ConsentDifference[] }> {
   const differences: ConsentDifference[] = [];
   let people = 0;
-  for (let after: string | null = ''; after !== null; ) {
+  for (let after: string | null = ''; after !== null;) {
     const from: string = after;
     after = await inWorkspace(ctx.orm, workspaceId, async (scope) => {
       const folded = foldPage(await ledgerPage(scope, from, PAGE));
-      const stored = new Map((await statePage(scope, from, PAGE)).map((row) => [`${row.personId}|${row.programId}|${row.channel}`, row.consent]));
+      const stored = new Map(
+        (await statePage(scope, from, PAGE)).map((row) => [
+          `${row.personId}|${row.programId}|${row.channel}`,
+          row.consent,
+        ]),
+      );
       for (const key of new Set([...folded.keys(), ...stored.keys()])) {
         const difference = compare(key, folded.get(key), stored.get(key));
         if (difference) differences.push(difference);
@@ -38,14 +46,33 @@ function foldPage(events: Awaited<ReturnType<typeof ledgerPage>>): Map<string, C
   const states = new Map<string, Consent>();
   for (const event of events) {
     const key = `${event.person_id}|${event.program_id}|${event.channel}`;
-    states.set(key, fold(states.get(key) ?? NO_CONSENT, { id: event.id, kind: event.kind, method: event.method, at: event.at.getTime() }));
+    states.set(
+      key,
+      fold(states.get(key) ?? NO_CONSENT, {
+        id: event.id,
+        kind: event.kind,
+        method: event.method,
+        at: event.at.getTime(),
+      }),
+    );
   }
   return states;
 }
 
-function compare(key: string, ledger: Consent | undefined, stored: Consent | undefined): ConsentDifference | null {
-  const same = ledger?.state === stored?.state && ledger?.eventId === stored?.eventId && ledger?.wasIn === stored?.wasIn;
+function compare(
+  key: string,
+  ledger: Consent | undefined,
+  stored: Consent | undefined,
+): ConsentDifference | null {
+  const same =
+    ledger?.state === stored?.state && ledger?.eventId === stored?.eventId && ledger?.wasIn === stored?.wasIn;
   if (same) return null;
   const [personId, programId, channel] = key.split('|') as [string, string, string];
-  return { personId, programId, channel, ledger: ledger?.state ?? 'nothing', stored: stored?.state ?? 'nothing' };
+  return {
+    personId,
+    programId,
+    channel,
+    ledger: ledger?.state ?? 'nothing',
+    stored: stored?.state ?? 'nothing',
+  };
 }

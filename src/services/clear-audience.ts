@@ -3,7 +3,16 @@ import type { Millis } from '@/core/shared/instant';
 import type { Template } from '@/core/text/template';
 import { audiencePage } from '@/db/queries/audience';
 import type { Scope } from '@/db/scope';
-import { clearanceInput, copyOf, loadPast, loadPersonFacts, templateValues, type Copy, type PersonFacts, type ProgramFacts } from './clearance-facts';
+import {
+  clearanceInput,
+  copyOf,
+  loadPast,
+  loadPersonFacts,
+  templateValues,
+  type Copy,
+  type PersonFacts,
+  type ProgramFacts,
+} from './clearance-facts';
 
 /** One person of an audience with their copy of the text and its clearance. */
 export interface Cleared {
@@ -28,7 +37,7 @@ const SLICE = 500;
  */
 export async function* clearAudience(scope: Scope, sending: Sending, after = ''): AsyncGenerator<Cleared[]> {
   let creditsLeft = Number(sending.facts.workspace.creditBalance);
-  for (let cursor = after; ; ) {
+  for (let cursor = after; ;) {
     const ids = await audiencePage(scope, sending.facts.program.id, cursor, SLICE);
     if (ids.length === 0) return;
     cursor = ids[ids.length - 1]!;
@@ -38,14 +47,33 @@ export async function* clearAudience(scope: Scope, sending: Sending, after = '')
   }
 }
 
-async function clearSlice(scope: Scope, sending: Sending, ids: readonly string[], creditsLeft: number): Promise<Cleared[]> {
+async function clearSlice(
+  scope: Scope,
+  sending: Sending,
+  ids: readonly string[],
+  creditsLeft: number,
+): Promise<Cleared[]> {
   const { facts, template, senderName, at } = sending;
-  const people = [...(await loadPersonFacts(scope, facts.program.id, ids)).values()].sort((a, b) => (a.id < b.id ? -1 : 1));
-  const copies = people.map((person) => copyOf(template.render(templateValues(person.row, facts, senderName)), facts.workspace.creditsPerPart));
-  const past = await loadPast(scope, people.map((person, i) => ({ personId: person.id, bodyHash: copies[i]!.bodyHash })), at);
+  const people = [...(await loadPersonFacts(scope, facts.program.id, ids)).values()].sort((a, b) =>
+    a.id < b.id ? -1 : 1,
+  );
+  const copies = people.map((person) =>
+    copyOf(template.render(templateValues(person.row, facts, senderName)), facts.workspace.creditsPerPart),
+  );
+  const past = await loadPast(
+    scope,
+    people.map((person, i) => ({ personId: person.id, bodyHash: copies[i]!.bodyHash })),
+    at,
+  );
   return people.map((person, i) => {
     const copy = copies[i]!;
-    const input = clearanceInput(facts, person, { kind: 'broadcast', at, copy, past: past.get(person.id) ?? [], creditsLeft });
+    const input = clearanceInput(facts, person, {
+      kind: 'broadcast',
+      at,
+      copy,
+      past: past.get(person.id) ?? [],
+      creditsLeft,
+    });
     const clearance = clear(input, facts.hours);
     if (clearance.verdict !== 'blocked') creditsLeft -= copy.credits;
     return { person, copy, clearance };

@@ -1,5 +1,11 @@
 import { createHash } from 'node:crypto';
-import type { ClearanceInput, ClearancePerson, ClearanceProgram, PastText, TextKind } from '@/core/clearance/clear';
+import type {
+  ClearanceInput,
+  ClearancePerson,
+  ClearanceProgram,
+  PastText,
+  TextKind,
+} from '@/core/clearance/clear';
 import { HoursTable } from '@/core/clearance/hours';
 import { SHIPPED_RULES } from '@/core/clearance/rules';
 import type { SenderNumber } from '@/core/clearance/sender';
@@ -41,7 +47,11 @@ export interface PersonFacts {
 
 const shippedHours = new HoursTable(SHIPPED_RULES);
 
-export async function loadProgramFacts(scope: Scope, programId: string, at: Millis): Promise<ProgramFacts | null> {
+export async function loadProgramFacts(
+  scope: Scope,
+  programId: string,
+  at: Millis,
+): Promise<ProgramFacts | null> {
   const program = await scope.em.findOne(Program, { id: programId });
   if (!program) return null;
   const workspace = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
@@ -71,7 +81,8 @@ export const clearanceProgram = (program: Program): ClearanceProgram => ({
   id: program.id,
   purpose: program.purpose,
   archived: program.archivedAt !== null,
-  promise: program.promiseCount === null ? null : { count: program.promiseCount, period: program.promisePeriod },
+  promise:
+    program.promiseCount === null ? null : { count: program.promiseCount, period: program.promisePeriod },
   hours: program.ownHours,
 });
 
@@ -83,13 +94,22 @@ export const wordingOf = (workspace: Workspace, program: Program): ProgramWordin
 });
 
 /** People by id. `address` replaces what is stored, for a question about a place. */
-export async function loadPersonFacts(scope: Scope, programId: string, ids: readonly string[]): Promise<Map<string, PersonFacts>> {
+export async function loadPersonFacts(
+  scope: Scope,
+  programId: string,
+  ids: readonly string[],
+): Promise<Map<string, PersonFacts>> {
   const rows = await personFacts(scope, programId, ids);
   return new Map(rows.map((row) => [row.id, personFactsOf(row)]));
 }
 
 export function personFactsOf(row: PersonFactRow): PersonFacts {
-  const place = placeOf({ number: row.number, zone: row.zone, region: row.region, postalCode: row.postal_code });
+  const place = placeOf({
+    number: row.number,
+    zone: row.zone,
+    region: row.region,
+    postalCode: row.postal_code,
+  });
   return {
     id: row.id,
     number: row.number,
@@ -116,7 +136,11 @@ export function personFactsOf(row: PersonFactRow): PersonFacts {
 }
 
 /** Merge values of one person. `sender` is who sends; the business stands in where nobody does. */
-export function templateValues(person: PersonFactRow, facts: ProgramFacts, senderName: string | null): TemplateValues {
+export function templateValues(
+  person: PersonFactRow,
+  facts: ProgramFacts,
+  senderName: string | null,
+): TemplateValues {
   const own = Object.entries(person.fields).map(([name, value]) => [`person.fields.${name}`, value] as const);
   return {
     'person.first_name': person.first_name,
@@ -130,7 +154,8 @@ export function templateValues(person: PersonFactRow, facts: ProgramFacts, sende
   };
 }
 
-export const hashBody = (body: string): string => createHash('sha256').update(body.normalize('NFC').trim()).digest('base64url').slice(0, 22);
+export const hashBody = (body: string): string =>
+  createHash('sha256').update(body.normalize('NFC').trim()).digest('base64url').slice(0, 22);
 
 /** A person's copy of a text with its cost. */
 export interface Copy {
@@ -180,7 +205,14 @@ export async function loadPast(
 export function clearanceInput(
   facts: ProgramFacts,
   person: PersonFacts,
-  options: { kind: TextKind; at: Millis; copy: Copy | null; past: readonly PastText[]; creditsLeft: number; answerFrom?: string | null },
+  options: {
+    kind: TextKind;
+    at: Millis;
+    copy: Copy | null;
+    past: readonly PastText[];
+    creditsLeft: number;
+    answerFrom?: string | null;
+  },
 ): ClearanceInput {
   const { kind, at, copy, past, creditsLeft, answerFrom } = options;
   const answering = facts.allSenders.filter(({ id }) => id === answerFrom);
@@ -191,7 +223,12 @@ export function clearanceInput(
     program: facts.clearanceProgram,
     consent: person.consent,
     past,
-    text: copy && { bodyHash: copy.bodyHash, parts: copy.parts, emptyFields: copy.emptyFields, credits: copy.credits },
+    text: copy && {
+      bodyHash: copy.bodyHash,
+      parts: copy.parts,
+      emptyFields: copy.emptyFields,
+      credits: copy.credits,
+    },
     senders: answering.length > 0 ? answering : facts.senders,
     assignedSenderId: person.assignedSenderId,
     creditsLeft,

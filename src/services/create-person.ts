@@ -54,11 +54,20 @@ export async function createPerson(
   return input.consent ? withConsent(ctx, scope, person, input.consent, actor) : ok(person);
 }
 
-async function withConsent(ctx: Context, scope: Scope, person: Person, consent: ConsentInput, actor: string): Promise<Result<Person, Refusal>> {
+async function withConsent(
+  ctx: Context,
+  scope: Scope,
+  person: Person,
+  consent: ConsentInput,
+  actor: string,
+): Promise<Result<Person, Refusal>> {
   const program = await findProgram(scope, consent.program);
   if (!program) return invalid('consent.program', `consent.${NO_PROGRAM}`);
   if (consent.obtained_at && Date.parse(consent.obtained_at) > ctx.now())
-    return invalid('consent.obtained_at', 'consent.obtained_at: lies in the future. Give the time at which the person agreed.');
+    return invalid(
+      'consent.obtained_at',
+      'consent.obtained_at: lies in the future. Give the time at which the person agreed.',
+    );
   const recorded = await recordConsent(ctx, scope, {
     personId: person.id,
     programId: program.id,
@@ -74,14 +83,22 @@ async function withConsent(ctx: Context, scope: Scope, person: Person, consent: 
   return recorded.ok ? ok(person) : invalid('consent', CONSENT_WORDS[recorded.reason]);
 }
 
-const blank = (value: string | undefined): string | null => (value === undefined || value.trim() === '' ? null : value.trim());
+const blank = (value: string | undefined): string | null =>
+  value === undefined || value.trim() === '' ? null : value.trim();
 
 function wrongDetail(input: CreatePersonInput) {
-  if (input.region && !isRegion(input.region)) return invalid('region', 'region: is not a state of the United States. Use two letters, such as CO.');
-  if (input.zone && !isZone(input.zone)) return invalid('zone', 'zone: is not a time zone. Use an IANA name, such as America/Denver.');
+  if (input.region && !isRegion(input.region))
+    return invalid('region', 'region: is not a state of the United States. Use two letters, such as CO.');
+  if (input.zone && !isZone(input.zone))
+    return invalid('zone', 'zone: is not a time zone. Use an IANA name, such as America/Denver.');
   for (const [name, value] of Object.entries(input.fields ?? {})) {
-    if (!FIELD_NAME.test(name)) return invalid(`fields.${name}`, `fields.${name}: field names are lower case letters, digits and _, such as favourite_planet.`);
-    if (typeof value !== 'string' || value.length > 500) return invalid(`fields.${name}`, `fields.${name}: must be text of at most 500 characters.`);
+    if (!FIELD_NAME.test(name))
+      return invalid(
+        `fields.${name}`,
+        `fields.${name}: field names are lower case letters, digits and _, such as favourite_planet.`,
+      );
+    if (typeof value !== 'string' || value.length > 500)
+      return invalid(`fields.${name}`, `fields.${name}: must be text of at most 500 characters.`);
   }
   return null;
 }

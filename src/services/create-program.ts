@@ -9,8 +9,14 @@ import { findProgram, NO_PROGRAM } from './find-program';
 import type { CreateKeywordInput, CreateProgramInput } from './inputs';
 import { conflict, invalid, type Refusal } from './validation';
 
-export async function createProgram(ctx: Context, scope: Scope, input: CreateProgramInput, actor: string): Promise<Result<Program, Refusal>> {
-  if (await findProgram(scope, input.name)) return conflict('name', 'name: another program has this name. Choose a different one.');
+export async function createProgram(
+  ctx: Context,
+  scope: Scope,
+  input: CreateProgramInput,
+  actor: string,
+): Promise<Result<Program, Refusal>> {
+  if (await findProgram(scope, input.name))
+    return conflict('name', 'name: another program has this name. Choose a different one.');
   const wrongHours = input.hours && (input.hours.from >= input.hours.to || input.hours.days.length === 0);
   if (wrongHours) return invalid('hours', 'hours: must name at least one day, and end after they begin.');
   const senders = await chooseSenders(scope, input.sender_numbers);
@@ -31,27 +37,48 @@ export async function createProgram(ctx: Context, scope: Scope, input: CreatePro
   scope.em.persist(program);
   await scope.em.flush();
   for (const sender of senders.value)
-    scope.em.persist(scope.em.create(ProgramSender, { workspaceId: scope.workspaceId, programId: program.id, senderId: sender.id }));
+    scope.em.persist(
+      scope.em.create(ProgramSender, {
+        workspaceId: scope.workspaceId,
+        programId: program.id,
+        senderId: sender.id,
+      }),
+    );
   await scope.em.flush();
   await writeAudit(ctx, scope, actor, 'program.created', program.id);
   await announce(scope, false);
   return ok(program);
 }
 
-async function chooseSenders(scope: Scope, wanted: string[] | undefined): Promise<Result<SenderNumberRow[], Refusal>> {
+async function chooseSenders(
+  scope: Scope,
+  wanted: string[] | undefined,
+): Promise<Result<SenderNumberRow[], Refusal>> {
   const all = await scope.em.find(SenderNumberRow, {}, { orderBy: { id: 'asc' } });
   if (!wanted) return ok(all.filter((sender) => sender.registration === 'registered'));
   const chosen = wanted.map((one) => all.find((sender) => sender.id === one || sender.number === one));
   const missing = chosen.findIndex((sender) => !sender);
-  if (missing >= 0) return invalid('sender_numbers', `sender_numbers: ${wanted[missing]} is not a sender number here. See Numbers.`);
+  if (missing >= 0)
+    return invalid(
+      'sender_numbers',
+      `sender_numbers: ${wanted[missing]} is not a sender number here. See Numbers.`,
+    );
   return ok(chosen as SenderNumberRow[]);
 }
 
-export async function createKeyword(ctx: Context, scope: Scope, input: CreateKeywordInput, actor: string): Promise<Result<KeywordRow, Refusal>> {
+export async function createKeyword(
+  ctx: Context,
+  scope: Scope,
+  input: CreateKeywordInput,
+  actor: string,
+): Promise<Result<KeywordRow, Refusal>> {
   const program = await findProgram(scope, input.program);
   if (!program) return invalid('program', NO_PROGRAM);
   const taken = await scope.em.find(KeywordRow, {});
-  const word = parseKeyword(input.word, taken.map((row) => row.word));
+  const word = parseKeyword(
+    input.word,
+    taken.map((row) => row.word),
+  );
   if (!word.ok) {
     const problem = KEYWORD_WORDS[word.reason].replace(/^keyword:/, 'word:');
     return word.reason === 'keyword-taken' ? conflict('word', problem) : invalid('word', problem);
@@ -70,7 +97,12 @@ export async function createKeyword(ctx: Context, scope: Scope, input: CreateKey
 }
 
 /** Gives a word back. People who joined by it stay. */
-export async function removeKeyword(ctx: Context, scope: Scope, keywordId: string, actor: string): Promise<boolean> {
+export async function removeKeyword(
+  ctx: Context,
+  scope: Scope,
+  keywordId: string,
+  actor: string,
+): Promise<boolean> {
   const row = await scope.em.findOne(KeywordRow, { id: keywordId });
   if (!row) return false;
   await scope.em.removeAndFlush(row);

@@ -30,10 +30,12 @@ export async function createWorkspace(ctx: Context, input: NewWorkspace): Promis
       createdAt: at,
     });
     await crossing.em.persistAndFlush(workspace);
-    await crossing.within(id).run(
-      `insert into credit_entry (workspace_id, delta, reason, at) values (:workspace, :credits, 'opening balance', :at)`,
-      { credits, at },
-    );
+    await crossing
+      .within(id)
+      .run(
+        `insert into credit_entry (workspace_id, delta, reason, at) values (:workspace, :credits, 'opening balance', :at)`,
+        { credits, at },
+      );
     return workspace;
   });
 }
@@ -51,7 +53,14 @@ export async function addAccount(ctx: Context, workspaceId: string, input: NewAc
   return acrossWorkspaces(ctx.orm, async ({ em }) => {
     const known = await em.findOne(Account, { email: input.email });
     const account =
-      known ?? em.create(Account, { id: ctx.id('acc'), email: input.email, name: input.name, passwordHash, createdAt: new Date(ctx.now()) });
+      known ??
+      em.create(Account, {
+        id: ctx.id('acc'),
+        email: input.email,
+        name: input.name,
+        passwordHash,
+        createdAt: new Date(ctx.now()),
+      });
     await em.persistAndFlush(account);
     em.setFilterParams('workspace', { workspaceId });
     await em.persistAndFlush(em.create(Membership, { workspaceId, accountId: account.id, role: input.role }));
@@ -68,7 +77,11 @@ export interface NewSender {
   dailyCap?: number;
 }
 
-export async function addSenderNumber(ctx: Context, scope: Scope, input: NewSender): Promise<SenderNumberRow> {
+export async function addSenderNumber(
+  ctx: Context,
+  scope: Scope,
+  input: NewSender,
+): Promise<SenderNumberRow> {
   const at = new Date(ctx.now());
   const sender = scope.em.create(SenderNumberRow, {
     id: ctx.id('snd'),

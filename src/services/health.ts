@@ -6,7 +6,8 @@ import { getContext } from './runtime';
 export async function workerIsUp(): Promise<boolean> {
   const { orm } = await getContext();
   return acrossWorkspaces(orm, async (crossing) => {
-    const rows = await crossing.rows(`select 1 as held from pg_locks where locktype = 'advisory' and classid = ${WORKER_LOCK} and granted
+    const rows =
+      await crossing.rows(`select 1 as held from pg_locks where locktype = 'advisory' and classid = ${WORKER_LOCK} and granted
       and database = (select oid from pg_database where datname = current_database()) limit 1`);
     return rows.length > 0;
   });
@@ -16,4 +17,9 @@ export async function workerIsUp(): Promise<boolean> {
 export async function linkIsUp(): Promise<boolean> {
   const { orm } = await getContext();
   return acrossWorkspaces(orm, async (crossing) => (await linkUpSince(crossing)) !== null);
+}
+
+/** True when the test bench's clock was moved away from the machine's. */
+export async function clockIsMoved(): Promise<boolean> {
+  return Math.abs((await getContext()).now() - Date.now()) > 60_000;
 }

@@ -23,7 +23,9 @@ import {
 const LONGEST_TEXT = 1_600;
 const tooLong = (most: number) => ({ message: `is too long: at most ${most} characters.` });
 const words = (example: string) => ({ message: `must be text, such as "${example}".` });
-const instantHint = { message: 'must be an instant in ISO 8601 with an offset, such as 2026-11-24T10:10:00-07:00.' };
+const instantHint = {
+  message: 'must be an instant in ISO 8601 with an offset, such as 2026-11-24T10:10:00-07:00.',
+};
 const INSTANT = /^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}(:\d{2}(\.\d+)?)?(Z|[+-]\d{2}:?\d{2})$/;
 
 export class AddressInput {
@@ -130,7 +132,9 @@ export class CreateProgramInput {
   @MaxLength(80, tooLong(80))
   name!: string;
 
-  @IsIn(['marketing', 'recurring', 'utility', 'inquiry'], { message: 'must be marketing, recurring, utility or inquiry.' })
+  @IsIn(['marketing', 'recurring', 'utility', 'inquiry'], {
+    message: 'must be marketing, recurring, utility or inquiry.',
+  })
   purpose!: 'marketing' | 'recurring' | 'utility' | 'inquiry';
 
   @IsOptional()

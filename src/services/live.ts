@@ -11,7 +11,9 @@ async function listen(): Promise<Map<string, Set<Listener>>> {
   const listeners = new Map<string, Set<Listener>>();
   const open = async () => {
     const client = new pg.Client({ connectionString: databaseUrl() });
-    client.on('notification', ({ payload }) => listeners.get(payload ?? '')?.forEach((listener) => listener()));
+    client.on('notification', ({ payload }) =>
+      listeners.get(payload ?? '')?.forEach((listener) => listener()),
+    );
     // A lost connection is opened again; screens show the newest state at the next change.
     client.on('error', () => setTimeout(() => void open().catch(() => {}), 1_000));
     await client.connect();

@@ -35,13 +35,21 @@ export async function moveBroadcast(
 }
 
 /** What waits of a paused broadcast is not due until it is resumed; each text is cleared again then. */
-export async function pauseBroadcast(ctx: Context, scope: Scope, broadcastId: string): Promise<Result<BroadcastState, BroadcastRefusal>> {
+export async function pauseBroadcast(
+  ctx: Context,
+  scope: Scope,
+  broadcastId: string,
+): Promise<Result<BroadcastState, BroadcastRefusal>> {
   const moved = await moveBroadcast(scope, broadcastId, 'pause', new Date(ctx.now()));
   if (moved.ok) await setDue(scope, broadcastId, 'infinity');
   return moved;
 }
 
-export async function resumeBroadcast(ctx: Context, scope: Scope, broadcastId: string): Promise<Result<BroadcastState, BroadcastRefusal>> {
+export async function resumeBroadcast(
+  ctx: Context,
+  scope: Scope,
+  broadcastId: string,
+): Promise<Result<BroadcastState, BroadcastRefusal>> {
   const at = new Date(ctx.now());
   const moved = await moveBroadcast(scope, broadcastId, 'resume', at);
   if (!moved.ok) return moved;
@@ -57,7 +65,11 @@ const setDue = (scope: Scope, broadcastId: string, notBefore: string): Promise<n
   );
 
 /** Calls back everything that has not left. What the carrier already has cannot be called back. */
-export async function stopBroadcast(ctx: Context, scope: Scope, broadcastId: string): Promise<Result<BroadcastState, BroadcastRefusal>> {
+export async function stopBroadcast(
+  ctx: Context,
+  scope: Scope,
+  broadcastId: string,
+): Promise<Result<BroadcastState, BroadcastRefusal>> {
   const at = new Date(ctx.now());
   const moved = await moveBroadcast(scope, broadcastId, 'stop', at);
   if (!moved.ok) return moved;

@@ -22,7 +22,10 @@ export async function beginDueBroadcasts(ctx: Context): Promise<number> {
     for (const { id, workspace_id: workspaceId } of due) {
       const scope = crossing.within(workspaceId);
       await moveBroadcast(scope, id, 'begin', at);
-      await scope.run(`update broadcast set begun_at = :at where workspace_id = :workspace and id = :id`, { id, at });
+      await scope.run(`update broadcast set begun_at = :at where workspace_id = :workspace and id = :id`, {
+        id,
+        at,
+      });
       await addJob(scope, 'prepare-broadcast', { workspaceId, broadcastId: id });
     }
     return due.length;
@@ -33,14 +36,21 @@ export async function beginDueBroadcasts(ctx: Context): Promise<number> {
  * Makes the texts of a broadcast, slice by slice; each slice commits with the cursor, so that after a crash it
  * goes on where it was. A person never gets two rows: the table refuses a second one.
  */
-export async function prepareBroadcast(ctx: Context, workspaceId: string, broadcastId: string): Promise<void> {
+export async function prepareBroadcast(
+  ctx: Context,
+  workspaceId: string,
+  broadcastId: string,
+): Promise<void> {
   while (await inWorkspace(ctx.orm, workspaceId, (scope) => prepareSlice(ctx, scope, broadcastId)));
 }
 
 /** True while there may be more. */
 async function prepareSlice(ctx: Context, scope: Scope, broadcastId: string): Promise<boolean> {
   const at = ctx.now();
-  await scope.rows(`select id from broadcast where workspace_id = :workspace and id = :broadcastId for update`, { broadcastId });
+  await scope.rows(
+    `select id from broadcast where workspace_id = :workspace and id = :broadcastId for update`,
+    { broadcastId },
+  );
   const broadcast = await scope.em.findOne(Broadcast, { id: broadcastId });
   if (!broadcast || broadcast.state !== 'preparing') return false;
   const facts = await loadProgramFacts(scope, broadcast.programId, at);
@@ -53,9 +63,15 @@ async function prepareSlice(ctx: Context, scope: Scope, broadcastId: string): Pr
     await moveBroadcast(scope, broadcastId, 'prepared', new Date(at));
     return false;
   }
-  await insertTexts(scope, slice.map((cleared) => rowOf(ctx, broadcast, cleared)));
+  await insertTexts(
+    scope,
+    slice.map((cleared) => rowOf(ctx, broadcast, cleared)),
+  );
   const cursor = slice[slice.length - 1]!.person.id;
-  await scope.run(`update broadcast set cursor = :cursor where workspace_id = :workspace and id = :broadcastId`, { cursor, broadcastId });
+  await scope.run(
+    `update broadcast set cursor = :cursor where workspace_id = :workspace and id = :broadcastId`,
+    { cursor, broadcastId },
+  );
   return true;
 }
 
@@ -100,7 +116,8 @@ export async function finishBroadcasts(ctx: Context): Promise<number> {
          select 1 from text t where t.broadcast_id = b.id and t.state in ('queued', 'submitting'))
        for update skip locked`,
     );
-    for (const { id, workspace_id: workspaceId } of done) await moveBroadcast(crossing.within(workspaceId), id, 'settle', at);
+    for (const { id, workspace_id: workspaceId } of done)
+      await moveBroadcast(crossing.within(workspaceId), id, 'settle', at);
     return done.length;
   });
 }

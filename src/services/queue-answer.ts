@@ -58,7 +58,10 @@ interface SingleText {
 }
 
 /** The row of one text to one person, due at once. */
-export function newText(ctx: Context, { person, programId, senderId, inboundId, workspace, kind, body, createdBy }: SingleText): NewText {
+export function newText(
+  ctx: Context,
+  { person, programId, senderId, inboundId, workspace, kind, body, createdBy }: SingleText,
+): NewText {
   const at = new Date(ctx.now());
   const { alphabet, parts } = measure(body);
   return {

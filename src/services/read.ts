@@ -2,7 +2,15 @@ import { Broadcast, KeywordRow, Person, Program, SenderNumberRow } from '@/db/en
 import { broadcastCounts, personTexts } from '@/db/queries/results';
 import { consentStates } from '@/db/queries/consent';
 import type { Scope } from '@/db/scope';
-import { broadcastView, keywordView, personView, programView, resultOf, resultView, senderView } from './views';
+import {
+  broadcastView,
+  keywordView,
+  personView,
+  programView,
+  resultOf,
+  resultView,
+  senderView,
+} from './views';
 
 /** Reads for the API: plain rows in, views out. `null` means: no such row in this workspace. */
 
@@ -18,13 +26,24 @@ interface Listed<T> {
   next: string | null;
 }
 
-function listed<Row extends { id: string }, View>(rows: Row[], limit: number, view: (row: Row) => View): Listed<View> {
+function listed<Row extends { id: string }, View>(
+  rows: Row[],
+  limit: number,
+  view: (row: Row) => View,
+): Listed<View> {
   const items = rows.slice(0, limit);
   return { items: items.map(view), next: rows.length > limit ? items[items.length - 1]!.id : null };
 }
 
-export async function listPeople(scope: Scope, { after, limit }: Page): Promise<Listed<ReturnType<typeof personView>>> {
-  const rows = await scope.em.find(Person, { id: { $gt: after } }, { orderBy: { id: 'asc' }, limit: limit + 1 });
+export async function listPeople(
+  scope: Scope,
+  { after, limit }: Page,
+): Promise<Listed<ReturnType<typeof personView>>> {
+  const rows = await scope.em.find(
+    Person,
+    { id: { $gt: after } },
+    { orderBy: { id: 'asc' }, limit: limit + 1 },
+  );
   return listed(rows, limit, personView);
 }
 
@@ -37,7 +56,14 @@ export async function readPerson(scope: Scope, id: string) {
     ...personView(person),
     consents: programs.map((program) => {
       const { state, method, since } = consents.get(program.id)!;
-      return { program_id: program.id, program: program.name, channel: 'sms', state, method, since: since === null ? null : new Date(since).toISOString() };
+      return {
+        program_id: program.id,
+        program: program.name,
+        channel: 'sms',
+        state,
+        method,
+        since: since === null ? null : new Date(since).toISOString(),
+      };
     }),
   };
 }
@@ -52,7 +78,14 @@ export async function textsOfPerson(scope: Scope, id: string) {
       at: row.at.toISOString(),
       body: row.body,
       ...(row.direction === 'out'
-        ? { kind: row.kind, state: row.state, failure: row.failure, parts: row.parts, broadcast_id: row.broadcast_id, clearance: row.clearance }
+        ? {
+            kind: row.kind,
+            state: row.state,
+            failure: row.failure,
+            parts: row.parts,
+            broadcast_id: row.broadcast_id,
+            clearance: row.clearance,
+          }
         : { meaning: row.meaning, rule: row.rule }),
     })),
   };

@@ -2,9 +2,16 @@ import { decideReply, type ReplyDecision } from '@/core/reply/decide';
 import { interpret, type Interpretation } from '@/core/reply/interpret';
 import { NO_CONSENT, type ConsentEvidence } from '@/core/consent/ledger';
 import { MINUTE, type Millis } from '@/core/shared/instant';
-import { KeywordRow, Person, Program, SenderNumberRow, Workspace } from '@/db/entities';
+import { KeywordRow, Program, SenderNumberRow, Workspace, type Person } from '@/db/entities';
 import { consentStates } from '@/db/queries/consent';
-import { assembleInbound, insertInbound, lastTextTo, lockPersonByNumber, numberProgram, recentConfirmation } from '@/db/queries/inbound';
+import {
+  assembleInbound,
+  insertInbound,
+  lastTextTo,
+  lockPersonByNumber,
+  numberProgram,
+  recentConfirmation,
+} from '@/db/queries/inbound';
 import { announce, cancelQueued } from '@/db/queries/texts';
 import { acrossWorkspaces, type Scope } from '@/db/scope';
 import type { IncomingPart } from '@/gateways/carrier';
@@ -32,7 +39,12 @@ export async function receiveText(ctx: Context, part: IncomingPart): Promise<Rec
     if (!sender) return null;
     const body = part.concat ? await assembleInbound(crossing, part, new Date(ctx.now())) : part.body;
     if (body === null) return null;
-    const inbound = { carrierId: part.carrierId, from: part.from, body: body.replaceAll('\u0000', ''), sender };
+    const inbound = {
+      carrierId: part.carrierId,
+      from: part.from,
+      body: body.replaceAll('\u0000', ''),
+      sender,
+    };
     return take(ctx, crossing.within(sender.workspaceId), inbound);
   });
 }
@@ -49,7 +61,10 @@ async function take(ctx: Context, scope: Scope, inbound: Inbound): Promise<Recei
   const keywords = await scope.em.find(KeywordRow, {});
   const consents = await consentStates(scope, person.id);
   const questionPending = [...consents.values()].some(({ state }) => state === 'asked');
-  const interpretation = interpret(inbound.body, { keywords: keywords.map(({ word }) => word), questionPending });
+  const interpretation = interpret(inbound.body, {
+    keywords: keywords.map(({ word }) => word),
+    questionPending,
+  });
   const after = await lastTextTo(scope, person.id);
   const inboundId = ctx.id('inb');
   const stored = await insertInbound(scope, {
@@ -73,12 +88,24 @@ async function take(ctx: Context, scope: Scope, inbound: Inbound): Promise<Recei
       consent: consents.get(program.id) ?? NO_CONSENT,
     })),
     keywordProgramId,
-    subjectProgramId: after?.program_id ?? (await numberProgram(scope, inbound.sender.id)) ?? programs[0]?.id ?? null,
+    subjectProgramId:
+      after?.program_id ?? (await numberProgram(scope, inbound.sender.id)) ?? programs[0]?.id ?? null,
     stopped: person.stoppedAt !== null,
     unclear: person.unclearSince !== null,
-    answeredJustNow: keywordProgramId !== null && (await recentConfirmation(scope, person.id, keywordProgramId, new Date(at - 5 * MINUTE))),
+    answeredJustNow:
+      keywordProgramId !== null &&
+      (await recentConfirmation(scope, person.id, keywordProgramId, new Date(at - 5 * MINUTE))),
   });
-  await carryOut(ctx, scope, { person, inbound, inboundId, decision, interpretation, afterTextId: after?.id, programs, at });
+  await carryOut(ctx, scope, {
+    person,
+    inbound,
+    inboundId,
+    decision,
+    interpretation,
+    afterTextId: after?.id,
+    programs,
+    at,
+  });
   return { inboundId, personId: person.id, interpretation };
 }
 
@@ -108,7 +135,14 @@ async function carryOut(ctx: Context, scope: Scope, decided: Decided): Promise<v
     await recordConsent(ctx, scope, { personId: person.id, programId, kind, method, evidence });
   await savePerson(scope, person, decision, at);
   const workspace = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
-  await queueAnswers(ctx, scope, { answers: decision.answers, person, senderId: inbound.sender.id, inboundId, workspace, programs });
+  await queueAnswers(ctx, scope, {
+    answers: decision.answers,
+    person,
+    senderId: inbound.sender.id,
+    inboundId,
+    workspace,
+    programs,
+  });
   await announce(scope, decision.answers.length > 0);
 }
 
@@ -119,5 +153,11 @@ const savePerson = (scope: Scope, person: Person, decision: ReplyDecision, at: M
             unclear_since = case when :unclear then coalesce(unclear_since, :at) end,
             waiting_since = case when :waiting then coalesce(waiting_since, :at) when :stopped then null else waiting_since end
       where workspace_id = :workspace and id = :personId`,
-    { at: new Date(at), personId: person.id, stopped: decision.stopped, unclear: decision.unclear, waiting: decision.waiting },
+    {
+      at: new Date(at),
+      personId: person.id,
+      stopped: decision.stopped,
+      unclear: decision.unclear,
+      waiting: decision.waiting,
+    },
   );

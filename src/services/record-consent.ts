@@ -1,4 +1,13 @@
-import { admit, fold, NO_CONSENT, type Consent, type ConsentEvidence, type ConsentKind, type ConsentRefusal, type Method } from '@/core/consent/ledger';
+import {
+  admit,
+  fold,
+  NO_CONSENT,
+  type Consent,
+  type ConsentEvidence,
+  type ConsentKind,
+  type ConsentRefusal,
+  type Method,
+} from '@/core/consent/ledger';
 import { ok, type Result } from '@/core/shared/result';
 import { consentStates, insertConsent } from '@/db/queries/consent';
 import type { Scope } from '@/db/scope';
@@ -15,13 +24,19 @@ export interface ConsentRequest {
 }
 
 export const CONSENT_WORDS: Record<ConsentRefusal, string> = {
-  'opted-out-stays-out': 'consent: this person opted out. Only they can come back, by texting START or a keyword.',
-  'evidence-missing': 'consent.wording: say which words the person agreed to, as they stood on the form or were spoken.',
+  'opted-out-stays-out':
+    'consent: this person opted out. Only they can come back, by texting START or a keyword.',
+  'evidence-missing':
+    'consent.wording: say which words the person agreed to, as they stood on the form or were spoken.',
   'already-so': 'consent: this already holds.',
 };
 
 /** Adds to the consent ledger, if the rules allow it. The state is the fold of the ledger. */
-export async function recordConsent(ctx: Context, scope: Scope, request: ConsentRequest): Promise<Result<Consent, ConsentRefusal>> {
+export async function recordConsent(
+  ctx: Context,
+  scope: Scope,
+  request: ConsentRequest,
+): Promise<Result<Consent, ConsentRefusal>> {
   const { personId, programId, kind, method, evidence } = request;
   const current = request.current ?? (await consentStates(scope, personId)).get(programId) ?? NO_CONSENT;
   const admitted = admit(current, { kind, method, evidence });
@@ -29,6 +44,10 @@ export async function recordConsent(ctx: Context, scope: Scope, request: Consent
   const at = ctx.now();
   const id = ctx.id('con');
   const next = fold(current, { id, kind, method, at });
-  await insertConsent(scope, { id, personId, programId, channel: 'sms', kind, method, evidence, at: new Date(at) }, next);
+  await insertConsent(
+    scope,
+    { id, personId, programId, channel: 'sms', kind, method, evidence, at: new Date(at) },
+    next,
+  );
   return ok(next);
 }

@@ -17,11 +17,20 @@ export async function settleLongSilence(ctx: Context): Promise<number> {
     if (silent.length === 0) return 0;
     const since = await linkUpSince(crossing);
     const settled = silent.flatMap((text) => {
-      const evidence = { receiptsCome: text.come, receiptsMissing: text.missing, linkUpSince: since?.getTime() ?? null };
+      const evidence = {
+        receiptsCome: text.come,
+        receiptsMissing: text.missing,
+        linkUpSince: since?.getTime() ?? null,
+      };
       const settlement = settleSilence({ at, since: text.submitted_at.getTime(), ...evidence });
       return settlement === 'wait' ? [] : [{ id: text.id, requeue: settlement === 'not-taken' }];
     });
-    await settleSilent(crossing, settled.map(({ id }) => id), settled.map(({ requeue }) => requeue), new Date(at));
+    await settleSilent(
+      crossing,
+      settled.map(({ id }) => id),
+      settled.map(({ requeue }) => requeue),
+      new Date(at),
+    );
     await crossing.rows(`select pg_notify('${DUE_CHANNEL}', '')`);
     return settled.length;
   });

@@ -10,7 +10,9 @@ import type { Context } from './context';
  */
 export async function registerWorker(ctx: Context, connection: Client): Promise<number> {
   const [row] = await acrossWorkspaces(ctx.orm, (crossing) =>
-    crossing.rows<{ id: number }>(`insert into worker (started_at) values (:at) returning id`, { at: new Date(ctx.now()) }),
+    crossing.rows<{ id: number }>(`insert into worker (started_at) values (:at) returning id`, {
+      at: new Date(ctx.now()),
+    }),
   );
   const id = row!.id;
   await connection.query('select pg_advisory_lock($1, $2)', [WORKER_LOCK, id]);

@@ -28,7 +28,14 @@ export interface DraftReport {
   cost: CostSpread;
   creditsLeft: number;
   /** How it reads for one person. */
-  sample: { personId: string; name: string; text: string; parts: number; alphabet: string; verdict: string } | null;
+  sample: {
+    personId: string;
+    name: string;
+    text: string;
+    parts: number;
+    alphabet: string;
+    verdict: string;
+  } | null;
   /** When the last copy would leave at the pace of the program's numbers, holds left out. */
   lastLeavesAt: Millis | null;
   swaps: SwapOffer | null;
@@ -36,7 +43,10 @@ export interface DraftReport {
 }
 
 /** Everything a draft leads to, worked out by the engines that will send it. */
-export async function reportClearance(scope: Scope, question: DraftQuestion): Promise<Result<DraftReport, Refusal>> {
+export async function reportClearance(
+  scope: Scope,
+  question: DraftQuestion,
+): Promise<Result<DraftReport, Refusal>> {
   const sending = await readDraft(scope, question);
   if (!sending.ok) return sending;
   const { facts } = sending.value;
@@ -47,7 +57,11 @@ export async function reportClearance(scope: Scope, question: DraftQuestion): Pr
     for (const cleared of slice) {
       builder.add(cleared.clearance);
       if (cleared.clearance.verdict !== 'blocked') copies.push(cleared.copy.text);
-      if (cleared.person.id === question.personId || (!sample && (!question.personId || cleared.clearance.verdict !== 'blocked'))) sample = cleared;
+      if (
+        cleared.person.id === question.personId ||
+        (!sample && (!question.personId || cleared.clearance.verdict !== 'blocked'))
+      )
+        sample = cleared;
     }
   }
   const cost = spreadCost(copies, facts.workspace.creditsPerPart);
@@ -57,9 +71,17 @@ export async function reportClearance(scope: Scope, question: DraftQuestion): Pr
     cost,
     creditsLeft: Number(facts.workspace.creditBalance),
     sample: sample && sampleOf(sample),
-    lastLeavesAt: await lastLeaves(scope, facts.senders.map(({ id }) => id), cost.parts, question.at),
+    lastLeavesAt: await lastLeaves(
+      scope,
+      facts.senders.map(({ id }) => id),
+      cost.parts,
+      question.at,
+    ),
     swaps: swapsFor(question.body, example),
-    remarks: example === '' ? [] : reviewWording(example, { business: facts.workspace.business, parts: sample!.copy.parts }),
+    remarks:
+      example === ''
+        ? []
+        : reviewWording(example, { business: facts.workspace.business, parts: sample!.copy.parts }),
   });
 }
 
@@ -85,10 +107,20 @@ export async function peopleBehind(
   for await (const slice of clearAudience(scope, sending.value)) {
     for (const { person, clearance } of slice) {
       const reason = clearance.reasons.find(({ code }) => code === wanted.code);
-      if ((wanted.code !== null && !reason) || (wanted.verdict !== null && clearance.verdict !== wanted.verdict)) continue;
+      if (
+        (wanted.code !== null && !reason) ||
+        (wanted.verdict !== null && clearance.verdict !== wanted.verdict)
+      )
+        continue;
       total += 1;
       if (people.length < most)
-        people.push({ personId: person.id, name: nameOf(person.row), number: person.number, until: reason?.until ?? clearance.until, evidence: reason?.evidence ?? {} });
+        people.push({
+          personId: person.id,
+          name: nameOf(person.row),
+          number: person.number,
+          until: reason?.until ?? clearance.until,
+          evidence: reason?.evidence ?? {},
+        });
     }
   }
   return ok({ people, total });
@@ -120,10 +152,18 @@ const sampleOf = ({ person, copy, clearance }: Cleared): DraftReport['sample'] =
 });
 
 /** A person's name, or their number when none is known. */
-export const nameOf = (row: { first_name: string | null; last_name: string | null; number: string }): string =>
-  [row.first_name, row.last_name].filter(Boolean).join(' ') || row.number;
+export const nameOf = (row: {
+  first_name: string | null;
+  last_name: string | null;
+  number: string;
+}): string => [row.first_name, row.last_name].filter(Boolean).join(' ') || row.number;
 
-async function lastLeaves(scope: Scope, senderIds: string[], parts: number, at: Millis): Promise<Millis | null> {
+async function lastLeaves(
+  scope: Scope,
+  senderIds: string[],
+  parts: number,
+  at: Millis,
+): Promise<Millis | null> {
   if (parts === 0 || senderIds.length === 0) return null;
   const [row] = await scope.rows<{ pace: number | null }>(
     `select sum(parts_per_second) as pace from sender_number where workspace_id = :workspace and registration = 'registered' and id = any(:senderIds)`,

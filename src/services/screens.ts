@@ -3,7 +3,16 @@ import { Temporal } from 'temporal-polyfill';
 import * as queries from '@/db/queries/screens';
 import { broadcastCounts, personTexts, type PersonTextRow } from '@/db/queries/results';
 import { personLedger, type LedgerRow } from '@/db/queries/consent';
-import { ApiKey, Broadcast, KeywordRow, Person, Program, ProgramSender, SenderNumberRow, Workspace } from '@/db/entities';
+import {
+  ApiKey,
+  Broadcast,
+  KeywordRow,
+  Person,
+  Program,
+  ProgramSender,
+  SenderNumberRow,
+  Workspace,
+} from '@/db/entities';
 import type { BroadcastResult } from '@/core/results/broadcast-result';
 import type { Scope } from '@/db/scope';
 import { resultOf } from './views';
@@ -34,15 +43,29 @@ const AHEAD = 12;
 export async function readRibbon(scope: Scope, now: Millis): Promise<Ribbon> {
   const first = Math.floor(now / HOUR) * HOUR - BACK * HOUR;
   const last = first + (BACK + AHEAD + 1) * HOUR;
-  const past = new Map((await queries.hoursPast(scope, new Date(first), new Date(now + 1))).map((row) => [row.hour.getTime(), row]));
-  const coming = new Map((await queries.hoursAhead(scope, new Date(now), new Date(last))).map((row) => [row.hour.getTime(), row.texts]));
+  const past = new Map(
+    (await queries.hoursPast(scope, new Date(first), new Date(now + 1))).map((row) => [
+      row.hour.getTime(),
+      row,
+    ]),
+  );
+  const coming = new Map(
+    (await queries.hoursAhead(scope, new Date(now), new Date(last))).map((row) => [
+      row.hour.getTime(),
+      row.texts,
+    ]),
+  );
   const hours = Array.from({ length: BACK + AHEAD + 1 }, (_, i) => {
     const at = first + i * HOUR;
     const { left = 0, came = 0, stopped = 0 } = past.get(at) ?? {};
     return { at, left, came, stopped, coming: coming.get(at) ?? 0 };
   });
   const upcoming = (await queries.upcomingBroadcasts(scope)).filter((row) => row.send_at.getTime() < last);
-  return { now, hours, upcoming: upcoming.map((row) => ({ id: row.id, name: row.name, at: row.send_at.getTime() })) };
+  return {
+    now,
+    hours,
+    upcoming: upcoming.map((row) => ({ id: row.id, name: row.name, at: row.send_at.getTime() })),
+  };
 }
 
 export async function readToday(scope: Scope, now: Millis, zone: string) {
@@ -50,9 +73,18 @@ export async function readToday(scope: Scope, now: Millis, zone: string) {
   const threads = await queries.waitingThreads(scope, 6);
   const upcoming = await queries.upcomingBroadcasts(scope);
   const recent = await readSends(scope, '', 4);
-  const senders = (await queries.senderRows(scope, new Date(now - 7 * DAY), new Date(now - 84 * DAY))).map(withStanding);
+  const senders = (await queries.senderRows(scope, new Date(now - 7 * DAY), new Date(now - 84 * DAY))).map(
+    withStanding,
+  );
   const workspace = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
-  return { counts, threads, upcoming, recent: recent.rows, senders, credits: Number(workspace.creditBalance) };
+  return {
+    counts,
+    threads,
+    upcoming,
+    recent: recent.rows,
+    senders,
+    credits: Number(workspace.creditBalance),
+  };
 }
 
 export const readThreads = (scope: Scope) => queries.waitingThreads(scope, 200);
@@ -61,11 +93,25 @@ export interface SendRow extends queries.BroadcastRow {
   result: BroadcastResult;
 }
 
-export async function readSends(scope: Scope, before: string, most: number): Promise<{ rows: SendRow[]; next: string | null }> {
+export async function readSends(
+  scope: Scope,
+  before: string,
+  most: number,
+): Promise<{ rows: SendRow[]; next: string | null }> {
   const rows = await queries.broadcastRows(scope, before, most + 1);
   const shown = rows.slice(0, most);
-  const counts = new Map((await broadcastCounts(scope, shown.map(({ id }) => id))).map((row) => [row.id, resultOf(row)]));
-  return { rows: shown.map((row) => ({ ...row, result: counts.get(row.id)! })), next: rows.length > most ? shown[shown.length - 1]!.id : null };
+  const counts = new Map(
+    (
+      await broadcastCounts(
+        scope,
+        shown.map(({ id }) => id),
+      )
+    ).map((row) => [row.id, resultOf(row)]),
+  );
+  return {
+    rows: shown.map((row) => ({ ...row, result: counts.get(row.id)! })),
+    next: rows.length > most ? shown[shown.length - 1]!.id : null,
+  };
 }
 
 export async function readSend(scope: Scope, id: string) {
@@ -82,14 +128,26 @@ export async function readDraftChoices(scope: Scope) {
   return { programs: programs.map(({ id, name }) => ({ id, name })), business: workspace.business };
 }
 
-export async function readPeople(scope: Scope, wanted: { search: string; programId: string; state: string; before: string }) {
+export async function readPeople(
+  scope: Scope,
+  wanted: { search: string; programId: string; state: string; before: string },
+) {
   const most = 50;
   const digits = wanted.search.replace(/\D/g, '');
   const search = wanted.search.trim().replace(/[\\%_]/g, (char) => `\\${char}`);
-  const rows = await queries.peoplePage(scope, { ...wanted, search, digits: digits.length >= 3 ? digits : '', most: most + 1 });
+  const rows = await queries.peoplePage(scope, {
+    ...wanted,
+    search,
+    digits: digits.length >= 3 ? digits : '',
+    most: most + 1,
+  });
   const programs = await scope.em.find(Program, {}, { orderBy: { id: 'asc' } });
   const shown = rows.slice(0, most);
-  return { rows: shown, next: rows.length > most ? shown[shown.length - 1]!.id : null, programs: programs.map(({ id, name }) => ({ id, name })) };
+  return {
+    rows: shown,
+    next: rows.length > most ? shown[shown.length - 1]!.id : null,
+    programs: programs.map(({ id, name }) => ({ id, name })),
+  };
 }
 
 export interface PersonScreen {
@@ -111,7 +169,8 @@ export async function readPersonScreen(scope: Scope, id: string): Promise<Person
   };
 }
 
-export const readPrograms = (scope: Scope, now: Millis) => queries.programRows(scope, new Date(now - 30 * DAY));
+export const readPrograms = (scope: Scope, now: Millis) =>
+  queries.programRows(scope, new Date(now - 30 * DAY));
 
 export async function readProgramScreen(scope: Scope, id: string, now: Millis) {
   const program = await scope.em.findOne(Program, { id });
@@ -121,7 +180,14 @@ export async function readProgramScreen(scope: Scope, id: string, now: Millis) {
   const links = await scope.em.find(ProgramSender, { programId: id });
   const senders = await scope.em.find(SenderNumberRow, { id: links.map(({ senderId }) => senderId) });
   const workspace = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
-  return { program, counts: row!, keywords, senders, workspace, sources: await queries.programSources(scope, id) };
+  return {
+    program,
+    counts: row!,
+    keywords,
+    senders,
+    workspace,
+    sources: await queries.programSources(scope, id),
+  };
 }
 
 export interface Standing extends queries.SenderRow {
@@ -137,23 +203,36 @@ function withStanding(row: queries.SenderRow): Standing {
   const rateNow = rate(row.delivered_7, row.failed_7);
   const rateBefore = rate(row.delivered_before, row.failed_before);
   const enough = row.delivered_7 + row.failed_7 >= 50;
-  return { ...row, rateNow, rateBefore, dropped: enough && rateNow !== null && rateBefore !== null && rateBefore - rateNow > 0.05 };
+  return {
+    ...row,
+    rateNow,
+    rateBefore,
+    dropped: enough && rateNow !== null && rateBefore !== null && rateBefore - rateNow > 0.05,
+  };
 }
 
 export async function readNumbers(scope: Scope, now: Millis): Promise<Standing[]> {
-  return (await queries.senderRows(scope, new Date(now - 7 * DAY), new Date(now - 84 * DAY))).map(withStanding);
+  return (await queries.senderRows(scope, new Date(now - 7 * DAY), new Date(now - 84 * DAY))).map(
+    withStanding,
+  );
 }
 
 export const readTeam = queries.teamRows;
 
-export const readKeys = (scope: Scope): Promise<ApiKey[]> => scope.em.find(ApiKey, {}, { orderBy: { createdAt: 'desc' } });
+export const readKeys = (scope: Scope): Promise<ApiKey[]> =>
+  scope.em.find(ApiKey, {}, { orderBy: { createdAt: 'desc' } });
 
-export const readWorkspace = (scope: Scope): Promise<Workspace> => scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
+export const readWorkspace = (scope: Scope): Promise<Workspace> =>
+  scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
 
 export async function readResults(scope: Scope, now: Millis) {
   const sends = await readSends(scope, '', 60);
   const growth = await queries.growthByWeek(scope, new Date(now - 98 * DAY));
-  return { sends: sends.rows.filter((row) => row.begun_at !== null), growth, programs: await queries.programRows(scope, new Date(now - 30 * DAY)) };
+  return {
+    sends: sends.rows.filter((row) => row.begun_at !== null),
+    growth,
+    programs: await queries.programRows(scope, new Date(now - 30 * DAY)),
+  };
 }
 
 export async function readBehindBroadcast(scope: Scope, broadcastId: string, what: string) {
@@ -161,11 +240,28 @@ export async function readBehindBroadcast(scope: Scope, broadcastId: string, wha
   if (what === 'replies') return queries.broadcastRepliers(scope, broadcastId, ['reply', 'unclear'], most);
   if (what === 'opt-outs') return queries.broadcastRepliers(scope, broadcastId, ['opt-out'], most);
   const [kind, value = ''] = what.split(':');
-  const states = kind === 'state' ? value.split(',') : kind === 'failure' ? ['failed'] : kind === 'code' ? ['blocked', 'queued'] : [];
-  return queries.broadcastTexts(scope, { broadcastId, states, failure: kind === 'failure' ? value : '', code: kind === 'code' ? value : '', most });
+  const states =
+    kind === 'state'
+      ? value.split(',')
+      : kind === 'failure'
+        ? ['failed']
+        : kind === 'code'
+          ? ['blocked', 'queued']
+          : [];
+  return queries.broadcastTexts(scope, {
+    broadcastId,
+    states,
+    failure: kind === 'failure' ? value : '',
+    code: kind === 'code' ? value : '',
+    most,
+  });
 }
 
 export function findAnything(scope: Scope, search: string) {
   const digits = search.replace(/\D/g, '');
-  return queries.findAnything(scope, search.replace(/[\\%_]/g, (char) => `\\${char}`), digits.length >= 3 ? digits : '');
+  return queries.findAnything(
+    scope,
+    search.replace(/[\\%_]/g, (char) => `\\${char}`),
+    digits.length >= 3 ? digits : '',
+  );
 }

@@ -25,7 +25,14 @@ import { LIVE_CHANNEL } from '@/db/queries/texts';
 import { acrossWorkspaces, type Crossing, type Scope } from '@/db/scope';
 import type { Carrier, SubmitOutcome } from '@/gateways/carrier';
 import { applyConsequences } from './apply-consequences';
-import { clearanceInput, loadPast, loadPersonFacts, loadProgramFacts, type PersonFacts, type ProgramFacts } from './clearance-facts';
+import {
+  clearanceInput,
+  loadPast,
+  loadPersonFacts,
+  loadProgramFacts,
+  type PersonFacts,
+  type ProgramFacts,
+} from './clearance-facts';
 import type { Context } from './context';
 
 /** A text that is committed as `submitting` and must now be written to the link. */
@@ -51,12 +58,19 @@ export async function claimDueTexts(ctx: Context, worker: number, room: number):
   if (room <= 0) return [];
   return acrossWorkspaces(ctx.orm, async (crossing) => {
     const at = ctx.now();
-    const due = [...(await dueTexts(crossing, at, room)), ...(await lockSenderlessTexts(crossing, new Date(at), 50))];
+    const due = [
+      ...(await dueTexts(crossing, at, room)),
+      ...(await lockSenderlessTexts(crossing, new Date(at), 50)),
+    ];
     if (due.length === 0) return [];
     const leaving: LeavingText[] = [];
     for (const texts of groupBy(due, (text) => `${text.workspace_id} ${text.program_id}`).values())
       leaving.push(...(await decide(ctx, crossing.within(texts[0]!.workspace_id), texts, worker, at)));
-    await announceAll(crossing, due.map((text) => text.workspace_id), LIVE_CHANNEL);
+    await announceAll(
+      crossing,
+      due.map((text) => text.workspace_id),
+      LIVE_CHANNEL,
+    );
     return leaving;
   });
 }
@@ -89,36 +103,85 @@ interface Verdict {
   clearance: Clearance;
 }
 
-async function decide(ctx: Context, scope: Scope, texts: DueText[], worker: number, at: Millis): Promise<LeavingText[]> {
+async function decide(
+  ctx: Context,
+  scope: Scope,
+  texts: DueText[],
+  worker: number,
+  at: Millis,
+): Promise<LeavingText[]> {
   const facts = await loadProgramFacts(scope, texts[0]!.program_id, at);
   if (!facts) throw new Error(`Program ${texts[0]!.program_id} of a queued text is missing`);
   const verdicts = await clearAll(scope, facts, texts, at);
-  const of = (verdict: Clearance['verdict']) => verdicts.filter(({ clearance }) => clearance.verdict === verdict);
+  const of = (verdict: Clearance['verdict']) =>
+    verdicts.filter(({ clearance }) => clearance.verdict === verdict);
   const stored = (v: Verdict) => JSON.stringify({ at: toIso(at), ...v.clearance });
-  await markBlocked(scope, of('blocked').map((v) => ({ id: v.text.id, clearance: stored(v) })), new Date(at));
+  await markBlocked(
+    scope,
+    of('blocked').map((v) => ({ id: v.text.id, clearance: stored(v) })),
+    new Date(at),
+  );
   await holdTexts(
     scope,
-    of('held').map((v) => ({ id: v.text.id, clearance: stored(v), notBefore: new Date(v.clearance.until ?? at + LOOK_AGAIN) })),
+    of('held').map((v) => ({
+      id: v.text.id,
+      clearance: stored(v),
+      notBefore: new Date(v.clearance.until ?? at + LOOK_AGAIN),
+    })),
   );
   const leaving = of('cleared').map((v) => ({ ...leavingOf(v, facts, ctx), clearance: stored(v) }));
   if (leaving.length === 0) return [];
   await markSubmitting(scope, leaving, worker, new Date(at));
-  await assignSenders(scope, of('cleared').map((v) => ({ personId: v.person.id, programId: facts.program.id, senderId: v.clearance.senderId! })));
+  await assignSenders(
+    scope,
+    of('cleared').map((v) => ({
+      personId: v.person.id,
+      programId: facts.program.id,
+      senderId: v.clearance.senderId!,
+    })),
+  );
   const credits = of('cleared').reduce((sum, { text }) => sum + text.credits, 0);
   await spendCredits(scope, credits, leaving.length, new Date(at));
   return leaving;
 }
 
 async function clearAll(scope: Scope, facts: ProgramFacts, texts: DueText[], at: Millis): Promise<Verdict[]> {
-  const people = await loadPersonFacts(scope, facts.program.id, texts.map((text) => text.person_id));
+  const people = await loadPersonFacts(
+    scope,
+    facts.program.id,
+    texts.map((text) => text.person_id),
+  );
   const asked = texts.map((text) => ({ personId: text.person_id, bodyHash: text.body_hash }));
-  const past = await loadPast(scope, asked, at, texts.map((text) => text.id));
+  const past = await loadPast(
+    scope,
+    asked,
+    at,
+    texts.map((text) => text.id),
+  );
   let creditsLeft = Number(facts.workspace.creditBalance);
   return texts.map((text) => {
     const person = people.get(text.person_id)!;
-    const copy = { text: text.body, bodyHash: text.body_hash, alphabet: text.alphabet, parts: text.parts, credits: text.credits, emptyFields: [] };
-    const options = { kind: text.kind, at, copy, past: past.get(text.person_id) ?? [], creditsLeft, answerFrom: text.in_reply_to && text.sender_id };
-    const input = clearanceInput(facts, { ...person, assignedSenderId: text.sender_id ?? person.assignedSenderId }, options);
+    const copy = {
+      text: text.body,
+      bodyHash: text.body_hash,
+      alphabet: text.alphabet,
+      parts: text.parts,
+      credits: text.credits,
+      emptyFields: [],
+    };
+    const options = {
+      kind: text.kind,
+      at,
+      copy,
+      past: past.get(text.person_id) ?? [],
+      creditsLeft,
+      answerFrom: text.in_reply_to && text.sender_id,
+    };
+    const input = clearanceInput(
+      facts,
+      { ...person, assignedSenderId: text.sender_id ?? person.assignedSenderId },
+      options,
+    );
     const clearance = clear(input, facts.hours);
     if (clearance.verdict === 'cleared') creditsLeft -= text.credits;
     return { text, person, clearance };
@@ -154,7 +217,10 @@ export async function submitText(carrier: Carrier, text: LeavingText): Promise<T
       to: text.number,
       body,
       alphabet,
-      concat: parts.length > 1 ? { reference: (text.reference >> 4) & 0xff, total: parts.length, index: i + 1 } : null,
+      concat:
+        parts.length > 1
+          ? { reference: (text.reference >> 4) & 0xff, total: parts.length, index: i + 1 }
+          : null,
       userReference: text.reference | i,
       validitySeconds: VALIDITY / SECOND,
     }),
@@ -170,8 +236,13 @@ export async function recordSubmits(ctx: Context, outcomes: readonly TextOutcome
   const failed = await acrossWorkspaces(ctx.orm, async (crossing) => {
     if (taken.length > 0) await recordTaken(crossing, taken, new Date(at));
     const settled = rest.length > 0 ? await recordOutcomes(crossing, rest, new Date(at)) : [];
-    for (const senderId of throttledSenders(outcomes)) await slowSender(crossing, senderId, new Date(afterThrottle(at, 1)));
-    await announceAll(crossing, outcomes.map(({ text }) => text.workspaceId), LIVE_CHANNEL);
+    for (const senderId of throttledSenders(outcomes))
+      await slowSender(crossing, senderId, new Date(afterThrottle(at, 1)));
+    await announceAll(
+      crossing,
+      outcomes.map(({ text }) => text.workspaceId),
+      LIVE_CHANNEL,
+    );
     return settled;
   });
   await applyConsequences(ctx, failed);
@@ -179,13 +250,20 @@ export async function recordSubmits(ctx: Context, outcomes: readonly TextOutcome
 
 const takenParts = ({ text, parts }: TextOutcome): TakenPart[] =>
   parts.flatMap((part, i) =>
-    part.kind === 'taken' ? [{ textId: text.id, workspaceId: text.workspaceId, index: i + 1, carrierId: part.carrierId }] : [],
+    part.kind === 'taken'
+      ? [{ textId: text.id, workspaceId: text.workspaceId, index: i + 1, carrierId: part.carrierId }]
+      : [],
   );
 
 const throttledSenders = (outcomes: readonly TextOutcome[]): string[] => [
   ...new Set(
     outcomes
-      .filter(({ parts }) => parts.some((part) => part.kind === 'refused' && (part.reason === 'throttled' || part.reason === 'carrier-busy')))
+      .filter(({ parts }) =>
+        parts.some(
+          (part) =>
+            part.kind === 'refused' && (part.reason === 'throttled' || part.reason === 'carrier-busy'),
+        ),
+      )
       .map(({ text }) => text.senderId),
   ),
 ];
@@ -198,7 +276,8 @@ function outcomeOf(ctx: Context, { text, parts }: TextOutcome, at: Millis): Outc
   if (parts.every((part) => part.kind === 'taken')) return [];
   const id = text.id;
   const mayHaveLeft = parts.some((part) => part.kind === 'taken' || part.kind === 'unknown');
-  if (parts.every((part) => part.kind === 'not-written')) return [{ id, event: 'requeue', failure: null, notBefore: new Date(at) }];
+  if (parts.every((part) => part.kind === 'not-written'))
+    return [{ id, event: 'requeue', failure: null, notBefore: new Date(at) }];
   const refused = parts.find((part) => part.kind === 'refused');
   if (!refused) return [{ id, event: 'lose', failure: null, notBefore: null }];
   const wait = mayHaveLeft ? null : retryAfter(refused.reason, text.attempts, ctx.chance());

@@ -35,8 +35,14 @@ const MOST_TRIES = 10;
 let decoy: Promise<string> | null = null;
 
 /** Opens a session; gives the token for the cookie. A wrong address takes as long as a wrong password. */
-export async function signIn(ctx: Context, email: string, password: string, origin: { address: string; userAgent: string }): Promise<Result<string, SignInRefusal>> {
-  if (!(await mayTry(ctx, [`mail:${email.toLowerCase()}`, `from:${origin.address}`]))) return refuse('too-many');
+export async function signIn(
+  ctx: Context,
+  email: string,
+  password: string,
+  origin: { address: string; userAgent: string },
+): Promise<Result<string, SignInRefusal>> {
+  if (!(await mayTry(ctx, [`mail:${email.toLowerCase()}`, `from:${origin.address}`])))
+    return refuse('too-many');
   const account = await ctx.orm.em.fork().findOne(Account, { email: email.trim().toLowerCase() });
   decoy ??= hashPassword('nobody has this password');
   const right = await verifyPassword(account?.passwordHash ?? (await decoy), password);
@@ -52,7 +58,13 @@ export async function signIn(ctx: Context, email: string, password: string, orig
     await crossing.run(
       `insert into session (id, account_id, workspace_id, user_agent, created_at, expires_at)
        values (:id, :account, :membership, :userAgent, now(), :expires)`,
-      { id: hashToken(token), account: account.id, membership: membership.workspace_id, userAgent: origin.userAgent.slice(0, 200), expires: new Date(Date.now() + LASTS) },
+      {
+        id: hashToken(token),
+        account: account.id,
+        membership: membership.workspace_id,
+        userAgent: origin.userAgent.slice(0, 200),
+        expires: new Date(Date.now() + LASTS),
+      },
     );
     return ok(token);
   });

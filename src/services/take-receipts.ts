@@ -12,10 +12,17 @@ export async function takeReceipts(ctx: Context, receipts: readonly Receipt[]): 
   if (told.length === 0) return;
   const settled = await acrossWorkspaces(ctx.orm, async (crossing) => {
     const rows = await recordReceipts(crossing, told, new Date(ctx.now()));
-    await announceAll(crossing, rows.map((row) => row.workspace_id), LIVE_CHANNEL);
+    await announceAll(
+      crossing,
+      rows.map((row) => row.workspace_id),
+      LIVE_CHANNEL,
+    );
     return rows;
   });
-  await applyConsequences(ctx, settled.filter((row: Settled) => row.state === 'failed'));
+  await applyConsequences(
+    ctx,
+    settled.filter((row: Settled) => row.state === 'failed'),
+  );
 }
 
 function toldPart({ carrierId, stat, err, number, userReference }: Receipt): ToldPart[] {
@@ -28,6 +35,7 @@ function toldPart({ carrierId, stat, err, number, userReference }: Receipt): Tol
 /** One row per part, as SQL wants it; delivered beats failed. */
 function lastOfEach(parts: readonly ToldPart[]): ToldPart[] {
   const byId = new Map<string, ToldPart>();
-  for (const part of parts) if (byId.get(part.carrierId)?.state !== 'delivered') byId.set(part.carrierId, part);
+  for (const part of parts)
+    if (byId.get(part.carrierId)?.state !== 'delivered') byId.set(part.carrierId, part);
   return [...byId.values()];
 }

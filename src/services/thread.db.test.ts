@@ -36,14 +36,22 @@ async function deliver(): Promise<void> {
   const told = carrier.parts.slice(from);
   await takeReceipts(
     world.ctx,
-    told.map((part) => ({ carrierId: part.carrierId, stat: 'DELIVRD', err: '000', number: part.to, userReference: part.userReference })),
+    told.map((part) => ({
+      carrierId: part.carrierId,
+      stat: 'DELIVRD',
+      err: '000',
+      number: part.to,
+      userReference: part.userReference,
+    })),
   );
 }
 
 const rows = <T extends object>(sql: string) => world.within((scope) => scope.rows<T>(sql));
 
 async function broadcast(name: string, body: string): Promise<string> {
-  const made = await world.within((scope) => createBroadcast(world.ctx, scope, { program: 'Clear Sky Alerts', name, body }, ME));
+  const made = await world.within((scope) =>
+    createBroadcast(world.ctx, scope, { program: 'Clear Sky Alerts', name, body }, ME),
+  );
   if (!made.ok) throw new Error(JSON.stringify(made.reason));
   const sent = await world.within((scope) => sendBroadcast(world.ctx, scope, made.value.id, {}, ME));
   if (!sent.ok) throw new Error(JSON.stringify(sent.reason));
@@ -57,20 +65,33 @@ describe('keyword in, confirmation out, broadcast, STOP', () => {
     await world.texts(ANA, '"sky."');
     await deliver();
     expect(carrier.parts.at(-1)).toMatchObject({ to: ANA, from: '+17195550110' });
-    expect(carrier.parts.map((part) => part.body).join('')).toMatch(/Juniper Gap Observatory Clear Sky Alerts: Up to 6 msgs\/month\. Msg & data rates may apply\..*HELP.*STOP/);
-    const [event] = await rows<{ kind: string; method: string; evidence: { said: string } }>(`select * from consent_event where workspace_id = :workspace`);
+    expect(carrier.parts.map((part) => part.body).join('')).toMatch(
+      /Juniper Gap Observatory Clear Sky Alerts: Up to 6 msgs\/month\. Msg & data rates may apply\..*HELP.*STOP/,
+    );
+    const [event] = await rows<{ kind: string; method: string; evidence: { said: string } }>(
+      `select * from consent_event where workspace_id = :workspace`,
+    );
     expect(event).toMatchObject({ kind: 'opted-in', method: 'keyword', evidence: { said: '"sky."' } });
   });
 
   it('sends a broadcast once and stores the clearance with it', async () => {
-    const id = await broadcast('Saturn week', 'Hi {$person.first_name :wren:field fallback=friend}, Saturn is up. Reply STOP to stop.');
+    const id = await broadcast(
+      'Saturn week',
+      'Hi {$person.first_name :wren:field fallback=friend}, Saturn is up. Reply STOP to stop.',
+    );
     await deliver();
     await deliver();
-    expect(carrier.parts.filter((part) => part.body === 'Hi friend, Saturn is up. Reply STOP to stop.')).toHaveLength(1);
-    const [text] = await rows<{ state: string; clearance: { verdict: string } }>(`select state, clearance from text where workspace_id = :workspace and kind = 'broadcast'`);
+    expect(
+      carrier.parts.filter((part) => part.body === 'Hi friend, Saturn is up. Reply STOP to stop.'),
+    ).toHaveLength(1);
+    const [text] = await rows<{ state: string; clearance: { verdict: string } }>(
+      `select state, clearance from text where workspace_id = :workspace and kind = 'broadcast'`,
+    );
     expect(text).toMatchObject({ state: 'delivered', clearance: { verdict: 'cleared' } });
     await finishBroadcasts(world.ctx);
-    expect(await rows(`select state from broadcast where workspace_id = :workspace and id = '${id}'`)).toEqual([{ state: 'finished' }]);
+    expect(
+      await rows(`select state from broadcast where workspace_id = :workspace and id = '${id}'`),
+    ).toEqual([{ state: 'finished' }]);
   });
 
   it('confirms STOP once, calls back what was queued, and never texts again', async () => {
@@ -82,8 +103,12 @@ describe('keyword in, confirmation out, broadcast, STOP', () => {
     await deliver();
     await deliver();
     const after = carrier.parts.slice(before);
-    expect(after.map((part) => part.body)).toEqual(['Juniper Gap Observatory: you are opted out and will get no more texts from us. Reply START to come back.']);
-    const states = await rows<{ state: string; body: string }>(`select state, body from text where workspace_id = :workspace and kind = 'broadcast' order by id`);
+    expect(after.map((part) => part.body)).toEqual([
+      'Juniper Gap Observatory: you are opted out and will get no more texts from us. Reply START to come back.',
+    ]);
+    const states = await rows<{ state: string; body: string }>(
+      `select state, body from text where workspace_id = :workspace and kind = 'broadcast' order by id`,
+    );
     expect(states.map((row) => row.state)).toEqual(['delivered', 'cancelled', 'blocked']);
   });
 
@@ -102,7 +127,9 @@ describe('keyword in, confirmation out, broadcast, STOP', () => {
     const before = carrier.parts.length;
     await deliver();
     expect(carrier.parts.length).toBe(before);
-    const [text] = await rows<{ clearance: { reasons: { code: string }[] } }>(`select clearance from text where workspace_id = :workspace and body = 'Venus is up.'`);
+    const [text] = await rows<{ clearance: { reasons: { code: string }[] } }>(
+      `select clearance from text where workspace_id = :workspace and body = 'Venus is up.'`,
+    );
     expect(text!.clearance.reasons.map(({ code }) => code)).toContain('reply-unclear');
   });
 });

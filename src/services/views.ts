@@ -30,7 +30,8 @@ export const programView = (program: Program) => ({
   id: program.id,
   name: program.name,
   purpose: program.purpose,
-  promise: program.promiseCount === null ? null : { count: program.promiseCount, period: program.promisePeriod },
+  promise:
+    program.promiseCount === null ? null : { count: program.promiseCount, period: program.promisePeriod },
   welcome: program.welcome,
   double_opt_in: program.doubleOptIn,
   hours: program.ownHours,
@@ -69,7 +70,13 @@ export const broadcastView = (broadcast: Broadcast) => ({
 export const resultOf = (row: BroadcastCountsRow): BroadcastResult =>
   broadcastResult({ ...row, optOuts: row.opt_outs });
 
-const rateView = (rate: Rate) => ({ count: rate.count, of: rate.of, share: rate.share, low: rate.low, high: rate.high });
+const rateView = (rate: Rate) => ({
+  count: rate.count,
+  of: rate.of,
+  share: rate.share,
+  low: rate.low,
+  high: rate.high,
+});
 
 export const resultView = (result: BroadcastResult) => ({
   people: result.people,

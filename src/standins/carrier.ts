@@ -133,7 +133,8 @@ export class SimulatedCarrier {
       faults.drop_link_after = null;
       return void session.socket.destroy();
     }
-    const answer = () => session.send(pdu.response(refusal === 0 ? { message_id: id } : { command_status: refusal }));
+    const answer = () =>
+      session.send(pdu.response(refusal === 0 ? { message_id: id } : { command_status: refusal }));
     if (faults.submit_latency_ms <= 1) answer();
     else setTimeout(answer, faults.submit_latency_ms);
   }
@@ -145,7 +146,8 @@ export class SimulatedCarrier {
       this.#refusedSoFar.set(to, before + 1);
       if (before % 3 < 2) return 0x58;
     }
-    if (this.faults.refuse_share > 0 && this.#chance() < this.faults.refuse_share) return this.faults.refuse_status;
+    if (this.faults.refuse_share > 0 && this.#chance() < this.faults.refuse_share)
+      return this.faults.refuse_status;
     return this.#overRate() ? 0x58 : 0;
   }
 
@@ -165,8 +167,14 @@ export class SimulatedCarrier {
     const { body, concat } = read(pdu);
     this.counts.submitted += 1;
     const sentAt = new Date(this.clock.now());
-    if (RECEIPT_OF[behaviour].stat === 'DELIVRD') this.handsets.receive({ from, to, body, at: sentAt.toISOString(), concat });
-    if (pdu.registered_delivery) this.#receipts({ id, from, to, reference: pdu.user_message_reference, sentAt, text: body }, behaviour, pdu);
+    if (RECEIPT_OF[behaviour].stat === 'DELIVRD')
+      this.handsets.receive({ from, to, body, at: sentAt.toISOString(), concat });
+    if (pdu.registered_delivery)
+      this.#receipts(
+        { id, from, to, reference: pdu.user_message_reference, sentAt, text: body },
+        behaviour,
+        pdu,
+      );
     return id;
   }
 
@@ -175,7 +183,8 @@ export class SimulatedCarrier {
     const { faults } = this;
     if (behaviour === 'receipt-lost' || this.#chance() < faults.lost_receipt_share) return;
     const late = behaviour === 'receipt-late' || this.#chance() < faults.late_receipt_share;
-    const validity = pdu.validity_period instanceof Date ? pdu.validity_period.getTime() - Date.now() : 4 * 3_600_000;
+    const validity =
+      pdu.validity_period instanceof Date ? pdu.validity_period.getTime() - Date.now() : 4 * 3_600_000;
     const wait = behaviour === 'off' ? validity : late ? (parseDuration(faults.late_by) ?? 0) : 0;
     const send = () => this.#queue(this.#receiptFields(submitted, behaviour), this.clock.now() + wait);
     const twice = behaviour === 'receipt-twice' || this.#chance() < faults.double_receipt_share;
@@ -185,7 +194,10 @@ export class SimulatedCarrier {
     }, faults.receipt_latency_ms);
   }
 
-  #receiptFields({ id, from, to, reference, sentAt, text }: Submitted, behaviour: Behaviour): Record<string, unknown> {
+  #receiptFields(
+    { id, from, to, reference, sentAt, text }: Submitted,
+    behaviour: Behaviour,
+  ): Record<string, unknown> {
     const { stat, state, err } = RECEIPT_OF[behaviour];
     const stamp = (at: Date) => at.toISOString().replace(/[-T:]/g, '').slice(2, 12);
     const delivered = stat === 'DELIVRD' ? '001' : '000';
@@ -250,7 +262,8 @@ export class SimulatedCarrier {
   }
 }
 
-const number = (digits: string | undefined, ton: number | undefined): string => (ton === 1 ? `+${digits}` : (digits ?? ''));
+const number = (digits: string | undefined, ton: number | undefined): string =>
+  ton === 1 ? `+${digits}` : (digits ?? '');
 
 function addresses(from: string, to: string): Record<string, unknown> {
   const ton = (value: string) => (value.startsWith('+') ? { ton: 1, npi: 1 } : { ton: 3, npi: 0 });
@@ -264,18 +277,24 @@ function addresses(from: string, to: string): Record<string, unknown> {
   };
 }
 
-function read(pdu: PDU): { body: string; concat: { reference: number; total: number; index: number } | null } {
+function read(pdu: PDU): {
+  body: string;
+  concat: { reference: number; total: number; index: number } | null;
+} {
   const { message, udh } = pdu.short_message as { message: string | Buffer; udh?: Buffer[] };
   const body = typeof message === 'string' ? message : message.toString('latin1');
   const element = udh?.find((part) => part[0] === 0x00 && part.length >= 5);
-  return { body, concat: element ? { reference: element[2]!, total: element[3]!, index: element[4]! } : null };
+  return {
+    body,
+    concat: element ? { reference: element[2]!, total: element[3]!, index: element[4]! } : null,
+  };
 }
 
 /** Cuts a text as a phone does, never through a surrogate pair. */
 function cut(body: string, alone: number, each: number): string[] {
   if (body.length <= alone) return [body];
   const pieces: string[] = [];
-  for (let at = 0; at < body.length; ) {
+  for (let at = 0; at < body.length;) {
     let end = Math.min(at + each, body.length);
     if (end < body.length && /[\ud800-\udbff]/.test(body[end - 1]!)) end -= 1;
     pieces.push(body.slice(at, end));

@@ -53,6 +53,12 @@ export function parseDuration(text: unknown): number | null {
   if (typeof text !== 'string') return null;
   const match = /^P(?:(\d+)W)?(?:(\d+)D)?(?:T(?:(\d+)H)?(?:(\d+)M)?(?:(\d+(?:\.\d+)?)S)?)?$/.exec(text);
   if (!match || text === 'P' || text.endsWith('T')) return null;
-  const [weeks, days, hours, minutes, seconds] = match.slice(1).map((part) => Number(part ?? 0)) as [number, number, number, number, number];
+  const [weeks, days, hours, minutes, seconds] = match.slice(1).map((part) => Number(part ?? 0)) as [
+    number,
+    number,
+    number,
+    number,
+    number,
+  ];
   return ((weeks * 7 + days) * 86_400 + hours * 3_600 + minutes * 60 + seconds) * 1_000;
 }

@@ -65,7 +65,8 @@ export const FIXED_NUMBERS = FIXED;
 
 /** A change to the faults, or the sentence that says what is wrong with it. */
 export function readFaults(input: unknown, current: Faults): Faults | string {
-  if (typeof input !== 'object' || input === null || Array.isArray(input)) return 'Send a JSON object of faults.';
+  if (typeof input !== 'object' || input === null || Array.isArray(input))
+    return 'Send a JSON object of faults.';
   const next = { ...current } as Record<string, unknown>;
   for (const [name, value] of Object.entries(input)) {
     if (!(name in NO_FAULTS)) return `${name}: not a fault. Faults are ${Object.keys(NO_FAULTS).join(', ')}.`;
@@ -79,7 +80,8 @@ export function readFaults(input: unknown, current: Faults): Faults | string {
 function problemOf(name: string, value: unknown): string | null {
   const nullable = name === 'throttle_per_second' || name === 'drop_link_after';
   if (value === null) return nullable ? null : `${name}: null is not allowed here.`;
-  if (name === 'late_by') return typeof value === 'string' ? null : 'late_by: give an ISO 8601 duration such as PT30M.';
+  if (name === 'late_by')
+    return typeof value === 'string' ? null : 'late_by: give an ISO 8601 duration such as PT30M.';
   if (typeof value !== 'number' || value < 0) return `${name}: give a number of 0 or more.`;
   if (name.endsWith('_share') && value > 1) return `${name}: a share lies between 0 and 1.`;
   return null;

@@ -48,11 +48,20 @@ export class Handsets {
   }
 
   /** A part arrives; the phone shows the text once all parts are there. */
-  receive(part: { from: string; to: string; body: string; at: string; concat: { reference: number; total: number; index: number } | null }): void {
+  receive(part: {
+    from: string;
+    to: string;
+    body: string;
+    at: string;
+    concat: { reference: number; total: number; index: number } | null;
+  }): void {
     const { from, to, at, concat } = part;
     if (!concat) return this.#show(to, { direction: 'in', from, to, body: part.body, at, parts: 1 });
     const key = `${from}|${to}|${concat.reference}|${concat.total}`;
-    const assembly = this.#assemblies.get(key) ?? { pieces: new Array<string | undefined>(concat.total), since: Date.now() };
+    const assembly = this.#assemblies.get(key) ?? {
+      pieces: new Array<string | undefined>(concat.total),
+      since: Date.now(),
+    };
     this.#assemblies.set(key, assembly);
     assembly.pieces[concat.index - 1] = part.body;
     for (let i = 0; i < concat.total; i++) if (assembly.pieces[i] === undefined) return;

@@ -15,7 +15,10 @@ type Reply = { status: number; body: unknown };
 type Handler = (world: World, input: Record<string, unknown>, number: string) => Reply;
 
 const fine = (body: unknown, status = 200): Reply => ({ status, body });
-const wrong = (detail: string, status = 400): Reply => ({ status, body: { status, title: 'Not understood', detail } });
+const wrong = (detail: string, status = 400): Reply => ({
+  status,
+  body: { status, title: 'Not understood', detail },
+});
 
 /** The test bench's HTTP API, on loopback only. See docs/operations.md. */
 const ROUTES: [method: string, path: RegExp, handler: Handler][] = [
@@ -26,14 +29,21 @@ const ROUTES: [method: string, path: RegExp, handler: Handler][] = [
   ['GET', /^\/handsets\/([^/]+)\/texts$/, readTexts],
   ['GET', /^\/clock$/, ({ clock }) => fine(clockBody(clock))],
   ['POST', /^\/clock$/, moveClock],
-  ['GET', /^\/carrier$/, ({ carrier }) => fine({ links: carrier.links, ...carrier.counts, faults: carrier.faults })],
+  [
+    'GET',
+    /^\/carrier$/,
+    ({ carrier }) => fine({ links: carrier.links, ...carrier.counts, faults: carrier.faults }),
+  ],
   ['GET', /^\/carrier\/faults$/, ({ carrier }) => fine(carrier.faults)],
   ['PUT', /^\/carrier\/faults$/, setFaults],
   ['POST', /^\/carrier\/drop$/, ({ carrier }) => (carrier.dropLinks(), fine({ dropped: true }))],
   ['GET', /^\/numbers$/, () => fine({ numbers: FIXED_NUMBERS })],
 ];
 
-const clockBody = (clock: BenchClock) => ({ now: new Date(clock.now()).toISOString(), offset_ms: clock.offset });
+const clockBody = (clock: BenchClock) => ({
+  now: new Date(clock.now()).toISOString(),
+  offset_ms: clock.offset,
+});
 
 const e164 = (value: unknown): string | null => {
   if (typeof value !== 'string') return null;
@@ -54,13 +64,25 @@ function createHandset({ handsets }: World, { number, behaviour }: Record<string
   return fine(view(handset), 201);
 }
 
-function sendText({ handsets, carrier, clock }: World, { to, body }: Record<string, unknown>, number: string): Reply {
+function sendText(
+  { handsets, carrier, clock }: World,
+  { to, body }: Record<string, unknown>,
+  number: string,
+): Reply {
   const from = e164(number);
   if (!from) return wrong('number: the handset in the path is not a number in E.164 form.');
   const target = e164(to) ?? (typeof to === 'string' && /^\d{3,8}$/.test(to) ? to : null);
   if (!target) return wrong('to: give the number to text, in E.164 form, or a short code.');
-  if (typeof body !== 'string' || body.length > 1_600) return wrong('body: give a text of at most 1,600 characters.');
-  handsets.sent({ direction: 'out', from, to: target, body, at: new Date(clock.now()).toISOString(), parts: 1 });
+  if (typeof body !== 'string' || body.length > 1_600)
+    return wrong('body: give a text of at most 1,600 characters.');
+  handsets.sent({
+    direction: 'out',
+    from,
+    to: target,
+    body,
+    at: new Date(clock.now()).toISOString(),
+    parts: 1,
+  });
   return fine({ id: carrier.inbound(from, target, body) }, 202);
 }
 
@@ -68,12 +90,19 @@ function readTexts({ handsets }: World, _: Record<string, unknown>, number: stri
   const known = e164(number);
   if (!known) return wrong('number: not a number in E.164 form.');
   const texts = handsets.find(known)?.texts ?? [];
-  return fine({ texts: texts.filter(({ direction }) => direction === 'in').map(({ from, body, at, parts }) => ({ from, body, at, parts })) });
+  return fine({
+    texts: texts
+      .filter(({ direction }) => direction === 'in')
+      .map(({ from, body, at, parts }) => ({ from, body, at, parts })),
+  });
 }
 
 function moveClock({ clock }: World, { advance }: Record<string, unknown>): Reply {
   const ms = parseDuration(advance);
-  if (ms === null) return wrong('advance: give an ISO 8601 duration of weeks, days, hours, minutes or seconds, such as PT15M or P1D.');
+  if (ms === null)
+    return wrong(
+      'advance: give an ISO 8601 duration of weeks, days, hours, minutes or seconds, such as PT15M or P1D.',
+    );
   if (ms > 400 * 86_400_000) return wrong('advance: at most 400 days at once.');
   clock.advance(ms);
   return fine(clockBody(clock));
@@ -97,8 +126,10 @@ export function serveBench(world: World, port: number): Promise<number> {
 async function answer(world: World, request: IncomingMessage, response: ServerResponse): Promise<void> {
   const path = new URL(request.url ?? '/', 'http://bench').pathname;
   // A page of another site must not drive the bench through the browser.
-  if (!/^(localhost|127\.0\.0\.1|\[::1\])(:\d+)?$/.test(request.headers.host ?? '')) return send(response, wrong('The bench answers on loopback only.', 403));
-  if (request.method === 'GET' && path === '/') return void response.writeHead(200, { 'content-type': 'text/html; charset=utf-8' }).end(PAGE);
+  if (!/^(localhost|127\.0\.0\.1|\[::1\])(:\d+)?$/.test(request.headers.host ?? ''))
+    return send(response, wrong('The bench answers on loopback only.', 403));
+  if (request.method === 'GET' && path === '/')
+    return void response.writeHead(200, { 'content-type': 'text/html; charset=utf-8' }).end(PAGE);
   if (request.method === 'GET' && path === '/stream') return stream(world, response);
   const route = ROUTES.find(([method, pattern]) => method === request.method && pattern.test(path));
   if (!route) return send(response, wrong(`There is nothing at ${request.method} ${path}.`, 404));
@@ -123,7 +154,9 @@ async function readJson(request: IncomingMessage): Promise<Record<string, unknow
   if (size === 0) return {};
   try {
     const value: unknown = JSON.parse(Buffer.concat(chunks).toString('utf8'));
-    return typeof value === 'object' && value !== null && !Array.isArray(value) ? (value as Record<string, unknown>) : 'Send a JSON object.';
+    return typeof value === 'object' && value !== null && !Array.isArray(value)
+      ? (value as Record<string, unknown>)
+      : 'Send a JSON object.';
   } catch {
     return 'The body is not JSON.';
   }

@@ -21,6 +21,10 @@ async function main(): Promise<void> {
 process.on('SIGTERM', () => process.exit(0));
 process.on('SIGINT', () => process.exit(0));
 main().catch((error: NodeJS.ErrnoException) => {
-  console.error(error.code === 'EADDRINUSE' ? 'The test bench cannot start: its port is taken. Set WREN_BENCH_PORT and WREN_SMPP_PORT to free ones.' : error);
+  console.error(
+    error.code === 'EADDRINUSE'
+      ? 'The test bench cannot start: its port is taken. Set WREN_BENCH_PORT and WREN_SMPP_PORT to free ones.'
+      : error,
+  );
   process.exit(1);
 });

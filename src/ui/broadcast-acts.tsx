@@ -5,7 +5,15 @@ import type { FormState } from './form-state';
 type Act = (state: FormState, data: FormData) => Promise<FormState>;
 
 /** What can be done with a broadcast as it stands. Dangerous things say what they will do. */
-export function BroadcastActs({ id, acts, action }: { id: string; acts: { act: string; label: string; main: boolean }[]; action: Act }) {
+export function BroadcastActs({
+  id,
+  acts,
+  action,
+}: {
+  id: string;
+  acts: { act: string; label: string; main: boolean }[];
+  action: Act;
+}) {
   return (
     <div className="flex flex-wrap gap-2">
       {acts.map(({ act, label, main }) => (

@@ -11,4 +11,6 @@ const TONES: Record<BroadcastState, Tone> = {
   finished: 'good',
 };
 
-export const BroadcastMark = ({ state }: { state: BroadcastState }) => <Mark tone={TONES[state]}>{BROADCAST_STATE_WORDS[state]}</Mark>;
+export const BroadcastMark = ({ state }: { state: BroadcastState }) => (
+  <Mark tone={TONES[state]}>{BROADCAST_STATE_WORDS[state]}</Mark>
+);

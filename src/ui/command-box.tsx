@@ -1,5 +1,12 @@
 'use client';
-import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, Dialog, DialogPanel } from '@headlessui/react';
+import {
+  Combobox,
+  ComboboxInput,
+  ComboboxOption,
+  ComboboxOptions,
+  Dialog,
+  DialogPanel,
+} from '@headlessui/react';
 import { useRouter } from 'next/navigation';
 import { useEffect, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
@@ -14,7 +21,18 @@ const FIXED: Command[] = [
   { label: 'Write a broadcast', kind: 'do', href: '/sends/new' },
   { label: 'Add a person', kind: 'do', href: '/people/new' },
   { label: 'Make a program', kind: 'do', href: '/programs/new' },
-  ...['Today', 'Inbox', 'Sends', 'People', 'Programs', 'Results', 'Numbers', 'Team', 'Settings', 'Developers'].map((name) => ({
+  ...[
+    'Today',
+    'Inbox',
+    'Sends',
+    'People',
+    'Programs',
+    'Results',
+    'Numbers',
+    'Team',
+    'Settings',
+    'Developers',
+  ].map((name) => ({
     label: name,
     kind: 'go to',
     href: name === 'Today' ? '/' : `/${name.toLowerCase()}`,
@@ -32,7 +50,10 @@ export function CommandBox() {
   const [typed, setTyped] = useState('');
   const [found, setFound] = useState<Command[]>([]);
   const router = useRouter();
-  useHotkeys('mod+k', (event) => (event.preventDefault(), setOpen(true)), { enableOnFormTags: true, enableOnContentEditable: true });
+  useHotkeys('mod+k', (event) => (event.preventDefault(), setOpen(true)), {
+    enableOnFormTags: true,
+    enableOnContentEditable: true,
+  });
   useEffect(() => {
     const show = () => setOpen(true);
     window.addEventListener(OPEN, show);
@@ -44,7 +65,9 @@ export function CommandBox() {
     const timer = setTimeout(() => {
       fetch(`/internal/find?q=${encodeURIComponent(typed)}`, { signal: abort.signal })
         .then((response) => response.json() as Promise<{ kind: string; id: string; label: string }[]>)
-        .then((rows) => setFound(rows.map(({ kind, id, label }) => ({ kind, label, href: `${PATHS[kind]}/${id}` }))))
+        .then((rows) =>
+          setFound(rows.map(({ kind, id, label }) => ({ kind, label, href: `${PATHS[kind]}/${id}` }))),
+        )
         .catch(() => {});
     }, 120);
     return () => {
@@ -70,10 +93,20 @@ export function CommandBox() {
       <div className="fixed inset-0 flex justify-center p-4 pt-[12vh]">
         <DialogPanel className="h-fit w-full max-w-xl border border-ink bg-paper">
           <Combobox<Command> onChange={go}>
-            <ComboboxInput autoFocus aria-label="Find or do" placeholder="A person, a broadcast, a place …" className="w-full border-b border-rule bg-transparent px-4 py-3" onChange={(event) => setTyped(event.target.value)} />
+            <ComboboxInput
+              autoFocus
+              aria-label="Find or do"
+              placeholder="A person, a broadcast, a place …"
+              className="w-full border-b border-rule bg-transparent px-4 py-3"
+              onChange={(event) => setTyped(event.target.value)}
+            />
             <ComboboxOptions static className="max-h-80 overflow-y-auto py-1" aria-label="Matches">
               {commands.map((command) => (
-                <ComboboxOption key={command.href} value={command} className="flex justify-between gap-4 px-4 py-1.5 data-focus:bg-paper-2">
+                <ComboboxOption
+                  key={command.href}
+                  value={command}
+                  className="flex justify-between gap-4 px-4 py-1.5 data-focus:bg-paper-2"
+                >
                   <span>{command.label}</span>
                   <span className="text-sm text-soft">{command.kind}</span>
                 </ComboboxOption>

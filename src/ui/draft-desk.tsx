@@ -37,7 +37,12 @@ interface Behind {
 }
 
 const post = async <T,>(path: string, body: object, signal?: AbortSignal): Promise<T> => {
-  const response = await fetch(path, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body), signal: signal ?? null });
+  const response = await fetch(path, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify(body),
+    signal: signal ?? null,
+  });
   const json = (await response.json()) as T & { message?: string };
   if (!response.ok) throw new Error(json.message ?? 'The report could not be made.');
   return json;
@@ -72,58 +77,178 @@ export function DraftDesk({ initial, programs, zone, save, onDone }: Props) {
       <div>
         <div className="mb-4 grid gap-4 sm:grid-cols-2">
           <Labelled id={`${id}p`} label="To everybody in" problem={problemOf('program')}>
-            <select id={`${id}p`} className="input" value={values.program} onChange={(event) => set({ program: event.target.value })}>
-              {programs.map((program) => <option key={program.id} value={program.id}>{program.name}</option>)}
+            <select
+              id={`${id}p`}
+              className="input"
+              value={values.program}
+              onChange={(event) => set({ program: event.target.value })}
+            >
+              {programs.map((program) => (
+                <option key={program.id} value={program.id}>
+                  {program.name}
+                </option>
+              ))}
             </select>
           </Labelled>
           <Labelled id={`${id}n`} label="Name, for you" problem={problemOf('name')}>
-            <input id={`${id}n`} className="input" value={values.name} onChange={(event) => set({ name: event.target.value })} placeholder="Saturn week" />
+            <input
+              id={`${id}n`}
+              className="input"
+              value={values.name}
+              onChange={(event) => set({ name: event.target.value })}
+              placeholder="Saturn week"
+            />
           </Labelled>
         </div>
-        <div id={`${id}b`} className="mb-1 text-sm text-soft">Text</div>
-        <TextEditor ref={editor} initial={initial.body} labelledBy={`${id}b`} onChange={(body) => set({ body })} />
-        {(problemOf('body') ?? complaint) && <p role="alert" className="mt-1 text-sm text-bad">{problemOf('body') ?? complaint}</p>}
+        <div id={`${id}b`} className="mb-1 text-sm text-soft">
+          Text
+        </div>
+        <TextEditor
+          ref={editor}
+          initial={initial.body}
+          labelledBy={`${id}b`}
+          onChange={(body) => set({ body })}
+        />
+        {(problemOf('body') ?? complaint) && (
+          <p role="alert" className="mt-1 text-sm text-bad">
+            {problemOf('body') ?? complaint}
+          </p>
+        )}
         <div className="mt-2 flex flex-wrap items-center gap-2">
           <span className="text-sm text-soft">Put in</span>
           {MERGE_FIELDS.map(({ name, label, fallback }) => (
-            <button key={name} type="button" className="button px-2 py-0.5 text-sm" onClick={() => editor.current?.insertField(name, fallback)}>{label}</button>
+            <button
+              key={name}
+              type="button"
+              className="button px-2 py-0.5 text-sm"
+              onClick={() => editor.current?.insertField(name, fallback)}
+            >
+              {label}
+            </button>
           ))}
         </div>
         <Fallbacks body={values.body} onChange={(body) => editor.current?.replace(body)} />
         <fieldset className="mt-6 border-t border-rule pt-3">
           <legend className="pr-3 font-head text-lg">When</legend>
           <div className="flex flex-wrap items-center gap-x-6 gap-y-2">
-            <label className="flex items-center gap-2"><input type="radio" name={`${id}w`} checked={when === 'now'} onChange={() => setWhen('now')} /> now, after ten seconds of grace</label>
-            <label className="flex items-center gap-2"><input type="radio" name={`${id}w`} checked={when === 'later'} onChange={() => setWhen('later')} /> at</label>
-            <input type="datetime-local" aria-label="Day and time" className="input w-auto!" value={local} onChange={(event) => (setLocal(event.target.value), setWhen('later'))} />
-            <span className="text-sm text-soft">{zone.replace('_', ' ')}; whoever’s hours are closed gets it when they open</span>
+            <label className="flex items-center gap-2">
+              <input type="radio" name={`${id}w`} checked={when === 'now'} onChange={() => setWhen('now')} />{' '}
+              now, after ten seconds of grace
+            </label>
+            <label className="flex items-center gap-2">
+              <input
+                type="radio"
+                name={`${id}w`}
+                checked={when === 'later'}
+                onChange={() => setWhen('later')}
+              />{' '}
+              at
+            </label>
+            <input
+              type="datetime-local"
+              aria-label="Day and time"
+              className="input w-auto!"
+              value={local}
+              onChange={(event) => (setLocal(event.target.value), setWhen('later'))}
+            />
+            <span className="text-sm text-soft">
+              {zone.replace('_', ' ')}; whoever’s hours are closed gets it when they open
+            </span>
           </div>
-          {problemOf('at') && <p role="alert" className="mt-1 text-sm text-bad">{problemOf('at')}</p>}
+          {problemOf('at') && (
+            <p role="alert" className="mt-1 text-sm text-bad">
+              {problemOf('at')}
+            </p>
+          )}
         </fieldset>
-        {problemOf('role') && <p role="alert" className="mt-3 text-bad">{problemOf('role')}</p>}
-        {problemOf('state') && <p role="alert" className="mt-3 text-bad">{problemOf('state')}</p>}
+        {problemOf('role') && (
+          <p role="alert" className="mt-3 text-bad">
+            {problemOf('role')}
+          </p>
+        )}
+        {problemOf('state') && (
+          <p role="alert" className="mt-3 text-bad">
+            {problemOf('state')}
+          </p>
+        )}
         <div className="mt-6 flex flex-wrap gap-3">
-          <button type="button" className="button button-main" disabled={pending || cleared === 0 || (when === 'later' && local === '')} onClick={() => submit({ at: when === 'later' ? local : null })}>
-            {when === 'later' ? 'Schedule' : 'Send'}{cleared === null ? '' : ` to ${plural(cleared, 'person', 'people')}`}
+          <button
+            type="button"
+            className="button button-main"
+            disabled={pending || cleared === 0 || (when === 'later' && local === '')}
+            onClick={() => submit({ at: when === 'later' ? local : null })}
+          >
+            {when === 'later' ? 'Schedule' : 'Send'}
+            {cleared === null ? '' : ` to ${plural(cleared, 'person', 'people')}`}
           </button>
-          <button type="button" className="button" disabled={pending} onClick={() => submit(null)}>Keep as a draft</button>
-          {pending && <span role="status" className="self-center text-soft">Working …</span>}
+          <button type="button" className="button" disabled={pending} onClick={() => submit(null)}>
+            Keep as a draft
+          </button>
+          {pending && (
+            <span role="status" className="self-center text-soft">
+              Working …
+            </span>
+          )}
         </div>
       </div>
-      <aside aria-label="Margin" aria-busy={busy} className={`border-rule lg:border-l lg:pl-6 ${busy ? 'opacity-70' : ''}`}>
-        {report ? <DraftReportView data={report} zone={zone} onOpen={setOpened} onSwap={(body) => editor.current?.replace(body)} /> : <p className="text-soft">{complaint ? 'Mend the text, and the report comes back.' : values.body.trim() === '' ? 'Write the text: here you will see who gets it, who not and why, and what it costs.' : 'Working out who gets it …'}</p>}
+      <aside
+        aria-label="Margin"
+        aria-busy={busy}
+        className={`border-rule lg:border-l lg:pl-6 ${busy ? 'opacity-70' : ''}`}
+      >
+        {report ? (
+          <DraftReportView
+            data={report}
+            zone={zone}
+            onOpen={setOpened}
+            onSwap={(body) => editor.current?.replace(body)}
+          />
+        ) : (
+          <p className="text-soft">
+            {complaint
+              ? 'Mend the text, and the report comes back.'
+              : values.body.trim() === ''
+                ? 'Write the text: here you will see who gets it, who not and why, and what it costs.'
+                : 'Working out who gets it …'}
+          </p>
+        )}
       </aside>
-      {opened && <BehindDialog wanted={opened} values={values} at={at} zone={zone} onClose={() => setOpened(null)} onSample={(personId) => (setSampleId(personId), setOpened(null))} />}
+      {opened && (
+        <BehindDialog
+          wanted={opened}
+          values={values}
+          at={at}
+          zone={zone}
+          onClose={() => setOpened(null)}
+          onSample={(personId) => (setSampleId(personId), setOpened(null))}
+        />
+      )}
     </div>
   );
 }
 
-function Labelled({ id, label, problem, children }: { id: string; label: string; problem: string | undefined; children: React.ReactNode }) {
+function Labelled({
+  id,
+  label,
+  problem,
+  children,
+}: {
+  id: string;
+  label: string;
+  problem: string | undefined;
+  children: React.ReactNode;
+}) {
   return (
     <div>
-      <label htmlFor={id} className="mb-1 block text-sm text-soft">{label}</label>
+      <label htmlFor={id} className="mb-1 block text-sm text-soft">
+        {label}
+      </label>
       {children}
-      {problem && <p role="alert" className="mt-1 text-sm text-bad">{problem}</p>}
+      {problem && (
+        <p role="alert" className="mt-1 text-sm text-bad">
+          {problem}
+        </p>
+      )}
     </div>
   );
 }
@@ -140,7 +265,9 @@ function useDraftReport(values: DraftValues, at: string, personId: string | null
       if (program === '' || body.trim() === '') return setReport(null);
       setBusy(true);
       try {
-        setReport(await post<DraftReport>('/internal/draft', { program, body, at, person: personId }, abort.signal));
+        setReport(
+          await post<DraftReport>('/internal/draft', { program, body, at, person: personId }, abort.signal),
+        );
         setComplaint(null);
       } catch (error) {
         if (abort.signal.aborted) return;
@@ -163,7 +290,10 @@ function Fallbacks({ body, onChange }: { body: string; onChange(body: string): v
   const template = useMemo(() => parseTemplate(body), [body]);
   const change = useCallback(
     (name: string, fallback: string) => {
-      const pattern = new RegExp(`\\{\\$${name.replaceAll('.', '\\.')}(?: :wren:field(?: fallback=(?:\\|(?:[^|\\\\]|\\\\.)*\\||[^\\s}]+))?)?\\}`, 'g');
+      const pattern = new RegExp(
+        `\\{\\$${name.replaceAll('.', '\\.')}(?: :wren:field(?: fallback=(?:\\|(?:[^|\\\\]|\\\\.)*\\||[^\\s}]+))?)?\\}`,
+        'g',
+      );
       onChange(body.replace(pattern, () => fieldSource(name, fallback === '' ? null : fallback)));
     },
     [body, onChange],
@@ -175,7 +305,11 @@ function Fallbacks({ body, onChange }: { body: string; onChange(body: string): v
         <li key={name} className="flex flex-wrap items-center gap-2 py-0.5 text-sm">
           <label className="flex items-center gap-2">
             <span className="text-soft">If {labelOf(name)} is empty, say</span>
-            <input className="input w-44! py-0.5!" value={fallback ?? ''} onChange={(event) => change(name, event.target.value)} />
+            <input
+              className="input w-44! py-0.5!"
+              value={fallback ?? ''}
+              onChange={(event) => change(name, event.target.value)}
+            />
           </label>
           {fallback === null && <span className="text-soft">(nobody without it is texted)</span>}
         </li>
@@ -199,34 +333,67 @@ function BehindDialog({ wanted, values, at, zone, onClose, onSample }: BehindPro
   const { program, body } = values;
   const { verdict, code } = wanted;
   useEffect(() => {
-    void post<Behind>('/internal/behind', { program, body, at, verdict, code }).then(setBehind, (error: Error) => toast(error.message));
+    void post<Behind>('/internal/behind', { program, body, at, verdict, code }).then(
+      setBehind,
+      (error: Error) => toast(error.message),
+    );
   }, [program, body, at, verdict, code]);
   return (
     <Dialog open onClose={onClose} className="relative z-30">
       <div className="fixed inset-0 bg-ink/25" aria-hidden="true" />
       <div className="fixed inset-0 flex justify-center p-4 pt-[8vh]">
         <DialogPanel className="flex max-h-[80vh] w-full max-w-2xl flex-col border border-ink bg-paper p-5">
-          <DialogTitle className="mb-3">{wanted.label}{behind && `: ${plural(behind.total, 'person', 'people')}`}</DialogTitle>
+          <DialogTitle className="mb-3">
+            {wanted.label}
+            {behind && `: ${plural(behind.total, 'person', 'people')}`}
+          </DialogTitle>
           <div className="min-h-0 overflow-y-auto" tabIndex={0} role="group" aria-label="People">
             {!behind && <p className="text-soft">Looking …</p>}
             {behind && (
               <table className="w-full">
-                <thead><tr><th>Person</th><th>Number</th><th>Until</th><th><span className="sr-only">Show</span></th></tr></thead>
+                <thead>
+                  <tr>
+                    <th>Person</th>
+                    <th>Number</th>
+                    <th>Until</th>
+                    <th>
+                      <span className="sr-only">Show</span>
+                    </th>
+                  </tr>
+                </thead>
                 <tbody>
                   {behind.people.map((person) => (
                     <tr key={person.personId}>
-                      <td><Link className="link" href={`/people/${person.personId}`}>{person.name === person.number ? displayNumber(person.number) : person.name}</Link></td>
+                      <td>
+                        <Link className="link" href={`/people/${person.personId}`}>
+                          {person.name === person.number ? displayNumber(person.number) : person.name}
+                        </Link>
+                      </td>
                       <td className="whitespace-nowrap">{displayNumber(person.number)}</td>
-                      <td className="whitespace-nowrap">{person.until === null ? '' : dayAndTime(person.until, zone)}</td>
-                      <td><button type="button" className="link" onClick={() => onSample(person.personId)}>read their copy</button></td>
+                      <td className="whitespace-nowrap">
+                        {person.until === null ? '' : dayAndTime(person.until, zone)}
+                      </td>
+                      <td>
+                        <button type="button" className="link" onClick={() => onSample(person.personId)}>
+                          read their copy
+                        </button>
+                      </td>
                     </tr>
                   ))}
                 </tbody>
               </table>
             )}
-            {behind && behind.total > behind.people.length && <p className="mt-2 text-soft">The first {count(behind.people.length)} of {count(behind.total)}.</p>}
+            {behind && behind.total > behind.people.length && (
+              <p className="mt-2 text-soft">
+                The first {count(behind.people.length)} of {count(behind.total)}.
+              </p>
+            )}
           </div>
-          <div className="mt-4"><button className="button" onClick={onClose}>Close</button></div>
+          <div className="mt-4">
+            <button className="button" onClick={onClose}>
+              Close
+            </button>
+          </div>
         </DialogPanel>
       </div>
     </Dialog>

@@ -12,7 +12,14 @@ export interface DraftReport {
   report: ClearanceReport;
   cost: CostSpread;
   creditsLeft: number;
-  sample: { personId: string; name: string; text: string; parts: number; alphabet: string; verdict: string } | null;
+  sample: {
+    personId: string;
+    name: string;
+    text: string;
+    parts: number;
+    alphabet: string;
+    verdict: string;
+  } | null;
   lastLeavesAt: number | null;
   swaps: SwapOffer | null;
   remarks: Remark[];
@@ -48,19 +55,35 @@ export function DraftReportView({ data, zone, onOpen, onSwap }: Props) {
         <ul aria-live="polite">
           {VERDICTS.map(({ verdict, tone, word }) => (
             <li key={verdict} className="border-b border-rule py-1.5">
-              <OpenLine n={data.report[verdict]} label={word} onOpen={() => onOpen({ verdict, code: null, label: word })}>
+              <OpenLine
+                n={data.report[verdict]}
+                label={word}
+                onOpen={() => onOpen({ verdict, code: null, label: word })}
+              >
                 <Mark tone={tone}>{word}</Mark>
               </OpenLine>
               <ul className="pl-5 text-sm">
                 {data.report.lines
-                  .filter(({ effect }) => (verdict === 'held' && effect === 'hold') || (verdict === 'blocked' && effect === 'block'))
+                  .filter(
+                    ({ effect }) =>
+                      (verdict === 'held' && effect === 'hold') ||
+                      (verdict === 'blocked' && effect === 'block'),
+                  )
                   .map((line) => (
                     <li key={line.code + line.effect} className="py-0.5">
-                      <OpenLine n={line.people} label={REASON_WORDS[line.code].short} onOpen={() => onOpen({ verdict: null, code: line.code, label: REASON_WORDS[line.code].short })}>
+                      <OpenLine
+                        n={line.people}
+                        label={REASON_WORDS[line.code].short}
+                        onOpen={() =>
+                          onOpen({ verdict: null, code: line.code, label: REASON_WORDS[line.code].short })
+                        }
+                      >
                         <span className="text-soft">
                           {REASON_WORDS[line.code].short}
                           {line.earliest !== null && `, until ${shortTime(line.earliest, data.now, zone)}`}
-                          {line.latest !== null && line.latest !== line.earliest && ` to ${shortTime(line.latest, data.now, zone)}`}
+                          {line.latest !== null &&
+                            line.latest !== line.earliest &&
+                            ` to ${shortTime(line.latest, data.now, zone)}`}
                         </span>
                       </OpenLine>
                     </li>
@@ -87,14 +110,29 @@ export function DraftReportView({ data, zone, onOpen, onSwap }: Props) {
   );
 }
 
-function OpenLine({ n, label, onOpen, children }: { n: number; label: string; onOpen(): void; children: React.ReactNode }) {
+function OpenLine({
+  n,
+  label,
+  onOpen,
+  children,
+}: {
+  n: number;
+  label: string;
+  onOpen(): void;
+  children: React.ReactNode;
+}) {
   return (
     <div className="flex items-baseline justify-between gap-3">
       {children}
       {n === 0 ? (
         <span className="text-soft">0</span>
       ) : (
-        <button type="button" className="link" onClick={onOpen} aria-label={`${count(n)} people: ${label}. Show them`}>
+        <button
+          type="button"
+          className="link"
+          onClick={onOpen}
+          aria-label={`${count(n)} people: ${label}. Show them`}
+        >
           {count(n)}
         </button>
       )}
@@ -111,7 +149,9 @@ function Sample({ data: { sample } }: { data: DraftReport }) {
           <p className="mb-1 text-sm text-soft">
             for {sample.name}: {plural(sample.parts, 'part')}, {sample.alphabet}
           </p>
-          <p className="whitespace-pre-wrap border-l-2 border-ink pl-3 [overflow-wrap:anywhere]">{sample.text}</p>
+          <p className="whitespace-pre-wrap border-l-2 border-ink pl-3 [overflow-wrap:anywhere]">
+            {sample.text}
+          </p>
         </>
       ) : (
         <p className="text-soft">Nobody is in this program yet.</p>
@@ -127,7 +167,8 @@ function Cost({ data, zone, onSwap }: { data: DraftReport; zone: string; onSwap(
     <section>
       <h2 className="mb-1">Cost</h2>
       <p className={after < 0 ? 'text-bad' : ''}>
-        {plural(cost.credits, 'credit')} for {plural(cost.parts, 'part')}; {after < 0 ? `${count(-after)} credits are missing` : `${count(after)} left after it`}.
+        {plural(cost.credits, 'credit')} for {plural(cost.parts, 'part')};{' '}
+        {after < 0 ? `${count(-after)} credits are missing` : `${count(after)} left after it`}.
       </p>
       <ul className="text-sm text-soft">
         {cost.groups.map((group) => (
@@ -137,10 +178,16 @@ function Cost({ data, zone, onSwap }: { data: DraftReport; zone: string; onSwap(
           </li>
         ))}
       </ul>
-      {lastLeavesAt !== null && <p className="mt-1 text-sm text-soft">The last one leaves about {shortTime(lastLeavesAt, data.now, zone)}, holds left out.</p>}
+      {lastLeavesAt !== null && (
+        <p className="mt-1 text-sm text-soft">
+          The last one leaves about {shortTime(lastLeavesAt, data.now, zone)}, holds left out.
+        </p>
+      )}
       {swaps && (
         <p className="mt-2 border-l-2 border-accent pl-3 text-sm">
-          {plural(swaps.swaps.length, 'character')} ({[...new Set(swaps.swaps.map(({ name }) => name))].join(', ')}) can be swapped for plain ones: {plural(swaps.partsBefore, 'part')} become {count(swaps.partsAfter)}.{' '}
+          {plural(swaps.swaps.length, 'character')} (
+          {[...new Set(swaps.swaps.map(({ name }) => name))].join(', ')}) can be swapped for plain ones:{' '}
+          {plural(swaps.partsBefore, 'part')} become {count(swaps.partsAfter)}.{' '}
           <button type="button" className="link" onClick={() => onSwap(swaps.text)}>
             Swap them
           </button>

@@ -56,14 +56,26 @@ const MEANINGS: Record<string, { word: string; tone: Tone }> = {
 };
 
 /** A thread as a logbook: time in the left gutter, one ruled line per entry, newest last, then "now" and what comes. */
-export function Logbook({ entries, coming, now, zone }: { entries: Entry[]; coming: Entry[]; now: number; zone: string }) {
+export function Logbook({
+  entries,
+  coming,
+  now,
+  zone,
+}: {
+  entries: Entry[];
+  coming: Entry[];
+  now: number;
+  zone: string;
+}) {
   const oldestFirst = [...entries].reverse();
   return (
     <ol className="border-t border-ink" aria-label="Thread">
       {oldestFirst.map((entry, i) => {
         const day = dayOf(entry.at, zone);
         const fresh = i === 0 || dayOf(oldestFirst[i - 1]!.at, zone) !== day;
-        return <Line key={entry.id} entry={entry} time={clockTime(entry.at, zone)} day={fresh ? day : null} />;
+        return (
+          <Line key={entry.id} entry={entry} time={clockTime(entry.at, zone)} day={fresh ? day : null} />
+        );
       })}
       <li className="flex items-center gap-3 py-1.5 text-sm text-accent">
         <span className="w-24 shrink-0">{clockTime(now, zone)}</span>
@@ -71,7 +83,16 @@ export function Logbook({ entries, coming, now, zone }: { entries: Entry[]; comi
         {coming.length === 0 && <span className="text-soft">nothing is scheduled for them</span>}
       </li>
       {coming.map((entry) => (
-        <Line key={entry.id} entry={entry} time={entry.not_before && Number.isFinite(entry.not_before.getTime()) ? dayAndTime(entry.not_before, zone) : 'when resumed'} day={null} />
+        <Line
+          key={entry.id}
+          entry={entry}
+          time={
+            entry.not_before && Number.isFinite(entry.not_before.getTime())
+              ? dayAndTime(entry.not_before, zone)
+              : 'when resumed'
+          }
+          day={null}
+        />
       ))}
     </ol>
   );
@@ -87,13 +108,20 @@ function Line({ entry, time, day }: { entry: Entry; time: string; day: string | 
         <div className={`min-w-0 flex-1 ${out ? 'pl-8' : ''}`}>
           <div className="flex flex-wrap items-baseline gap-x-3 text-sm">
             <span className="text-soft">
-              {out ? '→' : '←'} {out ? <SentBy entry={entry} /> : <>in{entry.sender && ` to ${displayNumber(entry.sender)}`}</>}
+              {out ? '→' : '←'}{' '}
+              {out ? <SentBy entry={entry} /> : <>in{entry.sender && ` to ${displayNumber(entry.sender)}`}</>}
             </span>
             {out && entry.state && <Status entry={entry} state={entry.state as TextState} />}
-            {!out && entry.meaning && <Mark tone={MEANINGS[entry.meaning]!.tone}>{MEANINGS[entry.meaning]!.word}</Mark>}
-            {!out && entry.near_keyword && <span className="text-wait">nearly the keyword {entry.near_keyword.toUpperCase()}</span>}
+            {!out && entry.meaning && (
+              <Mark tone={MEANINGS[entry.meaning]!.tone}>{MEANINGS[entry.meaning]!.word}</Mark>
+            )}
+            {!out && entry.near_keyword && (
+              <span className="text-wait">nearly the keyword {entry.near_keyword.toUpperCase()}</span>
+            )}
           </div>
-          <p className="max-w-[62ch] whitespace-pre-wrap [overflow-wrap:anywhere]">{entry.body === '' ? <em className="text-soft">an empty text</em> : entry.body}</p>
+          <p className="max-w-[62ch] whitespace-pre-wrap [overflow-wrap:anywhere]">
+            {entry.body === '' ? <em className="text-soft">an empty text</em> : entry.body}
+          </p>
           {out && entry.clearance && <Why clearance={entry.clearance} />}
         </div>
       </div>
@@ -105,10 +133,18 @@ function SentBy({ entry }: { entry: Entry }) {
   if (entry.broadcast_id)
     return (
       <>
-        broadcast <Link href={`/sends/${entry.broadcast_id}`} className="link">{entry.broadcast}</Link>
+        broadcast{' '}
+        <Link href={`/sends/${entry.broadcast_id}`} className="link">
+          {entry.broadcast}
+        </Link>
       </>
     );
-  if (KINDS[entry.kind]) return <>{KINDS[entry.kind]} ({entry.program})</>;
+  if (KINDS[entry.kind])
+    return (
+      <>
+        {KINDS[entry.kind]} ({entry.program})
+      </>
+    );
   return <>out{entry.sent_by && `, by ${entry.sent_by}`}</>;
 }
 
@@ -138,11 +174,19 @@ function Why({ clearance }: { clearance: Record<string, unknown> }) {
       <summary className="cursor-pointer text-soft">clearance: {String(clearance.verdict)}</summary>
       <ul className="mt-1 border-l border-rule pl-3 text-soft">
         <li>checked {String(clearance.at)}</li>
-        {reasons.length === 0 && <li>number, line type, opt-out, consent, sending hours, frequency, sender number and credits: nothing against it</li>}
+        {reasons.length === 0 && (
+          <li>
+            number, line type, opt-out, consent, sending hours, frequency, sender number and credits: nothing
+            against it
+          </li>
+        )}
         {reasons.map((reason) => (
           <li key={reason.code}>
             {isReasonCode(reason.code) ? REASON_WORDS[reason.code].short : reason.code}
-            {Object.entries(reason.evidence).map(([name, value]) => ` · ${name.replaceAll('_', ' ')}: ${Array.isArray(value) ? value.join(', ') : String(value)}`)}
+            {Object.entries(reason.evidence).map(
+              ([name, value]) =>
+                ` · ${name.replaceAll('_', ' ')}: ${Array.isArray(value) ? value.join(', ') : String(value)}`,
+            )}
           </li>
         ))}
       </ul>

@@ -29,7 +29,15 @@ export function Page({
 }
 
 /** A titled block. */
-export function Section({ title, note, children }: { title: string; note?: React.ReactNode; children: React.ReactNode }) {
+export function Section({
+  title,
+  note,
+  children,
+}: {
+  title: string;
+  note?: React.ReactNode;
+  children: React.ReactNode;
+}) {
   return (
     <section className="mb-7">
       <div className="mb-2 flex items-baseline justify-between gap-4 border-b border-rule">

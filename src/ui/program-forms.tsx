@@ -9,7 +9,12 @@ export function ProgramForm({ action }: { action: Act }) {
     <Form action={action} submit="Make the program">
       {(state) => (
         <>
-          <Field name="name" label="Name" hint="People read it in every confirmation, such as Clear Sky Alerts." state={state} />
+          <Field
+            name="name"
+            label="Name"
+            hint="People read it in every confirmation, such as Clear Sky Alerts."
+            state={state}
+          />
           <Field as="select" name="purpose" label="Purpose" state={state}>
             <option value="recurring">recurring: news people asked for</option>
             <option value="marketing">marketing: offers</option>
@@ -17,14 +22,31 @@ export function ProgramForm({ action }: { action: Act }) {
             <option value="inquiry">inquiry: answers to questions</option>
           </Field>
           <div className="grid gap-x-4 sm:grid-cols-2">
-            <Field name="promise_count" label="At most this many texts" hint="The promise people see; clearance keeps it." inputMode="numeric" state={state} />
+            <Field
+              name="promise_count"
+              label="At most this many texts"
+              hint="The promise people see; clearance keeps it."
+              inputMode="numeric"
+              state={state}
+            />
             <Field as="select" name="promise_period" label="in each" state={state}>
               <option value="month">month</option>
               <option value="week">week</option>
             </Field>
           </div>
-          <Field name="word" label="Keyword" hint="The word people text to join, such as SKY." state={state} />
-          <Field as="textarea" name="welcome" label="Welcome" hint="Goes before the required wording of the confirmation." state={state} />
+          <Field
+            name="word"
+            label="Keyword"
+            hint="The word people text to join, such as SKY."
+            state={state}
+          />
+          <Field
+            as="textarea"
+            name="welcome"
+            label="Welcome"
+            hint="Goes before the required wording of the confirmation."
+            state={state}
+          />
           <label className="mb-4 flex items-baseline gap-2">
             <input type="checkbox" name="double_opt_in" /> Ask for a YES before anything else is sent
           </label>

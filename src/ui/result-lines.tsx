@@ -10,8 +10,14 @@ import { count, percent } from './numbers';
 export function RateLine({ rate }: { rate: Rate }) {
   if (rate.share === null) return <span className="text-soft">–</span>;
   return (
-    <span className="whitespace-nowrap" title={`95 % interval: ${percent(rate.low)} to ${percent(rate.high)}`}>
-      {percent(rate.share)} <span className="text-soft">({percent(rate.low).replace(' %', '')}–{percent(rate.high).replace(' %', '')})</span>
+    <span
+      className="whitespace-nowrap"
+      title={`95 % interval: ${percent(rate.low)} to ${percent(rate.high)}`}
+    >
+      {percent(rate.share)}{' '}
+      <span className="text-soft">
+        ({percent(rate.low).replace(' %', '')}–{percent(rate.high).replace(' %', '')})
+      </span>
     </span>
   );
 }
@@ -22,8 +28,18 @@ const LINK = 'link';
 export function ResultLines({ id, result }: { id: string; result: BroadcastResult }) {
   const line = (label: React.ReactNode, n: number, what: string, rate?: Rate) => (
     <tr>
-      <th scope="row" className="text-ink!">{label}</th>
-      <td className="n">{n === 0 ? 0 : <Link className={LINK} href={`/sends/${id}/people?what=${encodeURIComponent(what)}`}>{count(n)}</Link>}</td>
+      <th scope="row" className="text-ink!">
+        {label}
+      </th>
+      <td className="n">
+        {n === 0 ? (
+          0
+        ) : (
+          <Link className={LINK} href={`/sends/${id}/people?what=${encodeURIComponent(what)}`}>
+            {count(n)}
+          </Link>
+        )}
+      </td>
       <td className="n">{rate ? <RateLine rate={rate} /> : null}</td>
     </tr>
   );
@@ -32,8 +48,12 @@ export function ResultLines({ id, result }: { id: string; result: BroadcastResul
       <thead>
         <tr>
           <th scope="col">What became of it</th>
-          <th scope="col" className="n">people</th>
-          <th scope="col" className="n">share</th>
+          <th scope="col" className="n">
+            people
+          </th>
+          <th scope="col" className="n">
+            share
+          </th>
         </tr>
       </thead>
       <tbody>
@@ -41,13 +61,19 @@ export function ResultLines({ id, result }: { id: string; result: BroadcastResul
         {line(<Mark tone="wait">sent, no receipt yet</Mark>, result.submitted, 'state:submitted')}
         {line(<Mark tone="wait">waiting or held</Mark>, result.open, 'state:queued,submitting')}
         {result.failures.map(({ reason, count: n }) => (
-          <FragmentRow key={reason}>{line(<Mark tone="bad">failed: {FAILURE_WORDS[reason]}</Mark>, n, `failure:${reason}`)}</FragmentRow>
+          <FragmentRow key={reason}>
+            {line(<Mark tone="bad">failed: {FAILURE_WORDS[reason]}</Mark>, n, `failure:${reason}`)}
+          </FragmentRow>
         ))}
-        {result.unconfirmed > 0 && line(<Mark tone="bad">unconfirmed</Mark>, result.unconfirmed, 'state:unconfirmed')}
+        {result.unconfirmed > 0 &&
+          line(<Mark tone="bad">unconfirmed</Mark>, result.unconfirmed, 'state:unconfirmed')}
         {result.blocks.map(({ reason, count: n }) => (
-          <FragmentRow key={reason}>{line(<Mark tone="bad">not sent: {REASON_WORDS[reason].short}</Mark>, n, `code:${reason}`)}</FragmentRow>
+          <FragmentRow key={reason}>
+            {line(<Mark tone="bad">not sent: {REASON_WORDS[reason].short}</Mark>, n, `code:${reason}`)}
+          </FragmentRow>
         ))}
-        {result.cancelled > 0 && line(<Mark tone="plain">called back</Mark>, result.cancelled, 'state:cancelled')}
+        {result.cancelled > 0 &&
+          line(<Mark tone="plain">called back</Mark>, result.cancelled, 'state:cancelled')}
         {line('replied', result.replies, 'replies', result.replyRate)}
         {line('opted out', result.optOuts, 'opt-outs', result.optOutRate)}
       </tbody>

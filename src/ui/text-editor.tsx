@@ -1,13 +1,23 @@
 'use client';
 import { defaultKeymap, history, historyKeymap } from '@codemirror/commands';
 import { Annotation, EditorState, RangeSetBuilder, type Extension } from '@codemirror/state';
-import { Decoration, EditorView, keymap, placeholder, ViewPlugin, WidgetType, type DecorationSet, type ViewUpdate } from '@codemirror/view';
+import {
+  Decoration,
+  EditorView,
+  keymap,
+  placeholder,
+  ViewPlugin,
+  WidgetType,
+  type DecorationSet,
+  type ViewUpdate,
+} from '@codemirror/view';
 import { useEffect, useImperativeHandle, useRef, type Ref } from 'react';
 import { labelOf } from '@/core/text/fields';
 import { fieldSource } from '@/core/text/template';
 
 /** A merge field as it stands in the source, or an escaped character. */
-const TOKENS = /\{\$([\w.]+)(?: :wren:field(?: fallback=(?:\|((?:[^|\\]|\\.)*)\||([^\s}]+)))?)?\}|\\([{}\\|])/g;
+const TOKENS =
+  /\{\$([\w.]+)(?: :wren:field(?: fallback=(?:\|((?:[^|\\]|\\.)*)\||([^\s}]+)))?)?\}|\\([{}\\|])/g;
 
 class Chip extends WidgetType {
   constructor(
@@ -69,7 +79,8 @@ const chips = ViewPlugin.fromClass(
   },
   {
     decorations: (plugin) => plugin.decorations,
-    provide: (plugin) => EditorView.atomicRanges.of((view) => view.plugin(plugin)?.decorations ?? Decoration.none),
+    provide: (plugin) =>
+      EditorView.atomicRanges.of((view) => view.plugin(plugin)?.decorations ?? Decoration.none),
   },
 );
 
@@ -88,7 +99,14 @@ const escapeTyped = EditorState.transactionFilter.of((transaction) => {
   });
   if (!found) return transaction;
   const last = changes[changes.length - 1]!;
-  return [{ changes, selection: { anchor: last.from + last.insert.length }, annotations: OURS.of(true), userEvent: 'input' }];
+  return [
+    {
+      changes,
+      selection: { anchor: last.from + last.insert.length },
+      annotations: OURS.of(true),
+      userEvent: 'input',
+    },
+  ];
 });
 
 export interface EditorHandle {
@@ -117,7 +135,12 @@ export function TextEditor({ initial, onChange, labelledBy, ref }: Props) {
       history(),
       keymap.of([...defaultKeymap, ...historyKeymap]),
       EditorView.lineWrapping,
-      EditorView.contentAttributes.of({ 'aria-labelledby': labelledBy, role: 'textbox', 'aria-multiline': 'true', spellcheck: 'true' }),
+      EditorView.contentAttributes.of({
+        'aria-labelledby': labelledBy,
+        role: 'textbox',
+        'aria-multiline': 'true',
+        spellcheck: 'true',
+      }),
       placeholder('Hi, Saturn is up tonight …'),
       escapeTyped,
       chips,
@@ -125,7 +148,10 @@ export function TextEditor({ initial, onChange, labelledBy, ref }: Props) {
         if (update.docChanged) tell.current(update.state.doc.toString());
       }),
     ];
-    const made = new EditorView({ parent: host.current!, state: EditorState.create({ doc: initial, extensions }) });
+    const made = new EditorView({
+      parent: host.current!,
+      state: EditorState.create({ doc: initial, extensions }),
+    });
     view.current = made;
     return () => made.destroy();
     // The editor keeps its own document: a new initial text does not replace what is being written.
@@ -136,12 +162,19 @@ export function TextEditor({ initial, onChange, labelledBy, ref }: Props) {
       const editor = view.current!;
       const insert = fieldSource(name, fallback);
       const { from, to } = editor.state.selection.main;
-      editor.dispatch({ changes: { from, to, insert }, selection: { anchor: from + insert.length }, annotations: OURS.of(true) });
+      editor.dispatch({
+        changes: { from, to, insert },
+        selection: { anchor: from + insert.length },
+        annotations: OURS.of(true),
+      });
       editor.focus();
     },
     replace(source) {
       const editor = view.current!;
-      editor.dispatch({ changes: { from: 0, to: editor.state.doc.length, insert: source }, annotations: OURS.of(true) });
+      editor.dispatch({
+        changes: { from: 0, to: editor.state.doc.length, insert: source },
+        annotations: OURS.of(true),
+      });
     },
     focus: () => view.current?.focus(),
   }));

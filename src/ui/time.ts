@@ -3,19 +3,23 @@ const formats = new Map<string, Intl.DateTimeFormat>();
 
 function format(zone: string, options: Intl.DateTimeFormatOptions): Intl.DateTimeFormat {
   const key = `${zone}${JSON.stringify(options)}`;
-  const known = formats.get(key) ?? new Intl.DateTimeFormat('en-US', { timeZone: zone, hourCycle: 'h23', ...options });
+  const known =
+    formats.get(key) ?? new Intl.DateTimeFormat('en-US', { timeZone: zone, hourCycle: 'h23', ...options });
   formats.set(key, known);
   return known;
 }
 
-export const clockTime = (at: Date | number, zone: string): string => format(zone, { hour: '2-digit', minute: '2-digit' }).format(at);
+export const clockTime = (at: Date | number, zone: string): string =>
+  format(zone, { hour: '2-digit', minute: '2-digit' }).format(at);
 export const dayOf = (at: Date | number, zone: string): string =>
   format(zone, { weekday: 'short', day: 'numeric', month: 'short' }).format(at);
-export const dayAndTime = (at: Date | number, zone: string): string => `${dayOf(at, zone)}, ${clockTime(at, zone)}`;
+export const dayAndTime = (at: Date | number, zone: string): string =>
+  `${dayOf(at, zone)}, ${clockTime(at, zone)}`;
 export const fullDay = (at: Date | number, zone: string): string =>
   format(zone, { weekday: 'long', day: 'numeric', month: 'long', year: 'numeric' }).format(at);
 
-export const isSameDay = (a: Date | number, b: Date | number, zone: string): boolean => dayOf(a, zone) === dayOf(b, zone);
+export const isSameDay = (a: Date | number, b: Date | number, zone: string): boolean =>
+  dayOf(a, zone) === dayOf(b, zone);
 
 /** The time alone today, with its day otherwise. */
 export const shortTime = (at: Date | number, now: number, zone: string): string =>

@@ -41,10 +41,13 @@ interface Props {
 export function TopBar(props: Props) {
   const path = usePathname();
   const router = useRouter();
-  useHotkeys(PLACES.map(({ key }) => key), (event) => {
-    const place = PLACES.find(({ key }) => key === event.key);
-    if (place) router.push(place.href);
-  });
+  useHotkeys(
+    PLACES.map(({ key }) => key),
+    (event) => {
+      const place = PLACES.find(({ key }) => key === event.key);
+      if (place) router.push(place.href);
+    },
+  );
   return (
     <header className="border-b border-ink">
       <div className="mx-auto flex max-w-[1240px] flex-wrap items-center gap-x-6 gap-y-1 px-4 py-2 sm:px-6">
@@ -53,7 +56,12 @@ export function TopBar(props: Props) {
           {PLACES.map(({ href, name, key }) => {
             const here = href === '/' ? path === '/' : path.startsWith(href);
             return (
-              <Link key={href} href={href} aria-current={here ? 'page' : undefined} className={`px-2 py-1 ${here ? 'border-b-2 border-accent font-semibold' : 'hover:bg-paper-2'}`}>
+              <Link
+                key={href}
+                href={href}
+                aria-current={here ? 'page' : undefined}
+                className={`px-2 py-1 ${here ? 'border-b-2 border-accent font-semibold' : 'hover:bg-paper-2'}`}
+              >
                 {name} <kbd className="key ml-0.5 hidden text-soft xl:inline">{key}</kbd>
               </Link>
             );
@@ -78,7 +86,10 @@ function Gear({ workspaceId, workspaces, person, benchUrl, actions }: Props) {
       <MenuButton className="button px-2 py-1" aria-label="Settings and account">
         <Settings size={18} aria-hidden="true" />
       </MenuButton>
-      <MenuItems anchor="bottom end" className="z-20 w-60 border border-ink bg-paper py-1 [--anchor-gap:6px] focus:outline-none">
+      <MenuItems
+        anchor="bottom end"
+        className="z-20 w-60 border border-ink bg-paper py-1 [--anchor-gap:6px] focus:outline-none"
+      >
         {BEHIND_THE_GEAR.map(({ href, name }) => (
           <MenuItem key={href}>
             <Link href={href} className={ITEM}>
@@ -105,7 +116,10 @@ function Gear({ workspaceId, workspaces, person, benchUrl, actions }: Props) {
         {workspaces.length > 1 &&
           workspaces.map(({ id, name }) => (
             <MenuItem key={id} disabled={id === workspaceId}>
-              <button className={`${ITEM} data-disabled:text-soft`} onClick={() => void actions.switchWorkspace(workspaceForm(id))}>
+              <button
+                className={`${ITEM} data-disabled:text-soft`}
+                onClick={() => void actions.switchWorkspace(workspaceForm(id))}
+              >
                 {name}
                 {id === workspaceId ? ' (here)' : ''}
               </button>

@@ -25,7 +25,11 @@ export class Delivery {
   ) {
     const lane = new Lane();
     this.#receipts = new Batcher((receipts) => takeReceipts(ctx, receipts), { most: 500, waitMs: 15, lane });
-    this.#outcomes = new Batcher((outcomes) => untilStored(() => recordSubmits(ctx, outcomes)), { most: 500, waitMs: 10, lane });
+    this.#outcomes = new Batcher((outcomes) => untilStored(() => recordSubmits(ctx, outcomes)), {
+      most: 500,
+      waitMs: 10,
+      lane,
+    });
   }
 
   /** What the carrier tells us. */
@@ -69,7 +73,8 @@ export class Delivery {
     const room = Math.min(this.#carrier.free(), CLAIM);
     if (room === 0) return 0;
     const leaving = await claimDueTexts(this.ctx, this.workerId, room);
-    for (const text of leaving) void submitText(this.#carrier, text).then((outcome) => this.#outcomes.add(outcome));
+    for (const text of leaving)
+      void submitText(this.#carrier, text).then((outcome) => this.#outcomes.add(outcome));
     return leaving.length;
   }
 

@@ -3,12 +3,20 @@ import type { Refusal } from '@/services/validation';
 import type { FormState } from '@/ui/form-state';
 
 /** What a form shows after a change: the problems with what was typed, or a word of success. */
-export const stateOf = (result: Result<unknown, Refusal>, values: Record<string, string>, done: string): FormState =>
+export const stateOf = (
+  result: Result<unknown, Refusal>,
+  values: Record<string, string>,
+  done: string,
+): FormState =>
   result.ok ? { problems: [], values: {}, done } : { problems: result.reason.problems, values, done: null };
 
 /** The typed values of a form by name, without the framework's own. */
 export const typed = (data: FormData): Record<string, string> =>
-  Object.fromEntries([...data.entries()].filter(([name, value]) => !name.startsWith('$') && typeof value === 'string').map(([name, value]) => [name, String(value)]));
+  Object.fromEntries(
+    [...data.entries()]
+      .filter(([name, value]) => !name.startsWith('$') && typeof value === 'string')
+      .map(([name, value]) => [name, String(value)]),
+  );
 
 /** Empty fields are left out, so that optional ones are optional. */
 export const filled = (values: Record<string, string>): Record<string, string> =>

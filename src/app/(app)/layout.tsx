@@ -1,6 +1,6 @@
 import { redirect } from 'next/navigation';
 import { may } from '@/core/access/roles';
-import { linkIsUp } from '@/services/health';
+import { clockIsMoved, linkIsUp } from '@/services/health';
 import { getContext } from '@/services/runtime';
 import { readRibbon } from '@/services/screens';
 import { benchUrl } from '@/services/settings';
@@ -10,7 +10,12 @@ import { DayRibbon } from '@/ui/day-ribbon';
 import { LiveRefresh } from '@/ui/live-refresh';
 import { TopBar } from '@/ui/top-bar';
 import { requireSession } from '../session';
-import { signOutAction, signOutEverywhereAction, switchWorkspaceAction, themeAction } from '../sign-in/actions';
+import {
+  signOutAction,
+  signOutEverywhereAction,
+  switchWorkspaceAction,
+  themeAction,
+} from '../sign-in/actions';
 
 export default async function AppLayout({ children }: { children: React.ReactNode }) {
   const session = await requireSession();
@@ -27,9 +32,19 @@ export default async function AppLayout({ children }: { children: React.ReactNod
         workspaces={session.workspaces}
         person={session.name}
         benchUrl={bench ? bench.replace('127.0.0.1', 'localhost') : null}
-        actions={{ signOut: signOutAction, signOutEverywhere: signOutEverywhereAction, switchWorkspace: switchWorkspaceAction, theme: themeAction }}
+        actions={{
+          signOut: signOutAction,
+          signOutEverywhere: signOutEverywhereAction,
+          switchWorkspace: switchWorkspaceAction,
+          theme: themeAction,
+        }}
       />
-      <DayRibbon ribbon={ribbon} zone={session.workspaceZone} moved={Math.abs(at - Date.now()) > 60_000} linkUp={await linkIsUp()} />
+      <DayRibbon
+        ribbon={ribbon}
+        zone={session.workspaceZone}
+        moved={await clockIsMoved()}
+        linkUp={await linkIsUp()}
+      />
       {children}
       <CommandBox />
       <LiveRefresh />

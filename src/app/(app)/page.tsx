@@ -12,21 +12,30 @@ import { readScreen } from '../session';
 export const metadata: Metadata = { title: 'Today' };
 
 export default async function TodayPage() {
-  const { data, session, now } = await readScreen((scope, { workspaceZone }, at) => readToday(scope, at, workspaceZone));
+  const { data, session, now } = await readScreen((scope, { workspaceZone }, at) =>
+    readToday(scope, at, workspaceZone),
+  );
   const zone = session.workspaceZone;
   const { counts } = data;
   const unwell = data.senders.filter(({ dropped, registration }) => dropped || registration !== 'registered');
   return (
     <Page
       title={fullDay(now, zone)}
-      actions={<Link href="/sends/new" className="button button-main">Write a broadcast</Link>}
+      actions={
+        <Link href="/sends/new" className="button button-main">
+          Write a broadcast
+        </Link>
+      }
       margin={
         <>
           <Section title="So far today">
             <Facts
               rows={[
                 ['sent', count(counts.sent)],
-                ['delivered', `${count(counts.delivered)}${counts.delivered + counts.failed > 0 ? ` (${percent(counts.delivered / (counts.delivered + counts.failed))})` : ''}`],
+                [
+                  'delivered',
+                  `${count(counts.delivered)}${counts.delivered + counts.failed > 0 ? ` (${percent(counts.delivered / (counts.delivered + counts.failed))})` : ''}`,
+                ],
                 ['replies', count(counts.replies)],
                 ['people in', count(counts.joined)],
                 ['people out', count(counts.left)],
@@ -42,9 +51,13 @@ export default async function TodayPage() {
               <ul>
                 {unwell.map((sender) => (
                   <li key={sender.id} className="border-b border-rule py-1.5">
-                    <Link href="/numbers" className="link">{displayNumber(sender.number)}</Link>{' '}
+                    <Link href="/numbers" className="link">
+                      {displayNumber(sender.number)}
+                    </Link>{' '}
                     <Mark tone={sender.dropped ? 'bad' : 'wait'}>
-                      {sender.dropped ? `delivers ${percent(sender.rateNow)}, was ${percent(sender.rateBefore)}` : sender.registration.replace('-', ' ')}
+                      {sender.dropped
+                        ? `delivers ${percent(sender.rateNow)}, was ${percent(sender.rateBefore)}`
+                        : sender.registration.replace('-', ' ')}
                     </Mark>
                   </li>
                 ))}
@@ -54,17 +67,38 @@ export default async function TodayPage() {
         </>
       }
     >
-      <Section title="Waiting for you" note={counts.waiting > 0 ? <Link href="/inbox" className="link">all {count(counts.waiting)} in the Inbox</Link> : null}>
+      <Section
+        title="Waiting for you"
+        note={
+          counts.waiting > 0 ? (
+            <Link href="/inbox" className="link">
+              all {count(counts.waiting)} in the Inbox
+            </Link>
+          ) : null
+        }
+      >
         {data.threads.length === 0 ? (
           <Empty>Nobody waits for an answer. Replies appear here the moment they arrive.</Empty>
         ) : (
           <ul>
             {data.threads.map((thread) => (
-              <li key={thread.id} className="flex flex-wrap items-baseline gap-x-4 border-b border-rule py-1.5">
-                <span className="w-28 shrink-0 text-sm text-soft">{shortTime(thread.waiting_since, now, zone)}</span>
-                <Link href={`/inbox/${thread.id}`} className="link">{[thread.first_name, thread.last_name].filter(Boolean).join(' ') || displayNumber(thread.number)}</Link>
+              <li
+                key={thread.id}
+                className="flex flex-wrap items-baseline gap-x-4 border-b border-rule py-1.5"
+              >
+                <span className="w-28 shrink-0 text-sm text-soft">
+                  {shortTime(thread.waiting_since, now, zone)}
+                </span>
+                <Link href={`/inbox/${thread.id}`} className="link">
+                  {[thread.first_name, thread.last_name].filter(Boolean).join(' ') ||
+                    displayNumber(thread.number)}
+                </Link>
                 <span className="min-w-0 flex-1 truncate">{thread.body}</span>
-                {thread.unclear_since ? <Mark tone="wait">may be an opt-out</Mark> : thread.near_keyword ? <Mark tone="wait">nearly {thread.near_keyword.toUpperCase()}</Mark> : null}
+                {thread.unclear_since ? (
+                  <Mark tone="wait">may be an opt-out</Mark>
+                ) : thread.near_keyword ? (
+                  <Mark tone="wait">nearly {thread.near_keyword.toUpperCase()}</Mark>
+                ) : null}
               </li>
             ))}
           </ul>
@@ -72,44 +106,78 @@ export default async function TodayPage() {
       </Section>
       <Section title="Going out">
         {data.upcoming.length === 0 ? (
-          <Empty>Nothing is scheduled. <Link href="/sends/new">Write a broadcast</Link> and choose a time.</Empty>
+          <Empty>
+            Nothing is scheduled. <Link href="/sends/new">Write a broadcast</Link> and choose a time.
+          </Empty>
         ) : (
           <ul>
             {data.upcoming.map((row) => (
               <li key={row.id} className="flex flex-wrap gap-x-4 border-b border-rule py-1.5">
                 <span className="w-40 shrink-0 text-sm text-soft">{dayAndTime(row.send_at, zone)}</span>
-                <Link href={`/sends/${row.id}`} className="link">{row.name}</Link>
+                <Link href={`/sends/${row.id}`} className="link">
+                  {row.name}
+                </Link>
                 <span className="text-soft">{row.program}</span>
               </li>
             ))}
           </ul>
         )}
       </Section>
-      <Section title="Went out lately" note={<Link href="/sends" className="link">all sends</Link>}>
+      <Section
+        title="Went out lately"
+        note={
+          <Link href="/sends" className="link">
+            all sends
+          </Link>
+        }
+      >
         {data.recent.length === 0 ? (
           <Empty>Nothing was sent yet.</Empty>
         ) : (
           <div className="overflow-x-auto">
-          <table className="w-full">
-            <thead>
-              <tr><th>Broadcast</th><th>State</th><th className="n">delivered</th><th className="n">replied</th><th className="n">opted out</th></tr>
-            </thead>
-            <tbody>
-              {data.recent.map((row) => (
-                <tr key={row.id}>
-                  <td><Link href={`/sends/${row.id}`} className="link">{row.name}</Link></td>
-                  <td><BroadcastMark state={row.state} /></td>
-                  <td className="n">{count(row.result.delivered)}</td>
-                  <td className="n">{count(row.result.replies)} <span className="text-soft">{percent(row.result.replyRate.share)}</span></td>
-                  <td className="n">{count(row.result.optOuts)} <span className="text-soft">{percent(row.result.optOutRate.share)}</span></td>
+            <table className="w-full">
+              <thead>
+                <tr>
+                  <th>Broadcast</th>
+                  <th>State</th>
+                  <th className="n">delivered</th>
+                  <th className="n">replied</th>
+                  <th className="n">opted out</th>
                 </tr>
-              ))}
-            </tbody>
-          </table>
+              </thead>
+              <tbody>
+                {data.recent.map((row) => (
+                  <tr key={row.id}>
+                    <td>
+                      <Link href={`/sends/${row.id}`} className="link">
+                        {row.name}
+                      </Link>
+                    </td>
+                    <td>
+                      <BroadcastMark state={row.state} />
+                    </td>
+                    <td className="n">{count(row.result.delivered)}</td>
+                    <td className="n">
+                      {count(row.result.replies)}{' '}
+                      <span className="text-soft">{percent(row.result.replyRate.share)}</span>
+                    </td>
+                    <td className="n">
+                      {count(row.result.optOuts)}{' '}
+                      <span className="text-soft">{percent(row.result.optOutRate.share)}</span>
+                    </td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
           </div>
         )}
       </Section>
-      {counts.near > 0 && <p className="text-soft">{plural(counts.near, 'person', 'people')} nearly typed a keyword: see the <Link href="/inbox">Inbox</Link>.</p>}
+      {counts.near > 0 && (
+        <p className="text-soft">
+          {plural(counts.near, 'person', 'people')} nearly typed a keyword: see the{' '}
+          <Link href="/inbox">Inbox</Link>.
+        </p>
+      )}
     </Page>
   );
 }

@@ -3,7 +3,11 @@ import type { DraftQuestion } from '@/services/report-clearance';
 import { instantOfLocal } from '../draft-question';
 
 /** The question a draft asks, from what the screen sent. A time that cannot be read, or is past, is now. */
-export const questionOf = (body: Record<string, string | null>, session: SignedIn, now: number): DraftQuestion => ({
+export const questionOf = (
+  body: Record<string, string | null>,
+  session: SignedIn,
+  now: number,
+): DraftQuestion => ({
   program: body.program ?? '',
   body: (body.body ?? '').slice(0, 4_000),
   at: Math.max(now, instantOfLocal(body.at ?? '', session.workspaceZone) ?? now),

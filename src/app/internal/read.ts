@@ -11,11 +11,18 @@ const LARGEST = 64 * 1024;
 /** A question a screen asks while somebody works on it: signed in, same site, JSON in and out. */
 export async function answerScreen(
   request: Request,
-  ask: (scope: Scope, session: SignedIn, now: number, body: Record<string, string | null>) => Promise<Result<object, Refusal>>,
+  ask: (
+    scope: Scope,
+    session: SignedIn,
+    now: number,
+    body: Record<string, string | null>,
+  ) => Promise<Result<object, Refusal>>,
 ): Promise<Response> {
   const session = await currentSession();
-  if (!session || !may(session.role, 'read')) return Response.json({ message: 'Sign in again.' }, { status: 401 });
-  if (request.headers.get('sec-fetch-site') === 'cross-site') return Response.json({ message: 'Not from another site.' }, { status: 403 });
+  if (!session || !may(session.role, 'read'))
+    return Response.json({ message: 'Sign in again.' }, { status: 401 });
+  if (request.headers.get('sec-fetch-site') === 'cross-site')
+    return Response.json({ message: 'Not from another site.' }, { status: 403 });
   const text = request.method === 'POST' ? await request.text() : '{}';
   if (text.length > LARGEST) return Response.json({ message: 'That is too long.' }, { status: 413 });
   const body = parse(text);
@@ -23,14 +30,19 @@ export async function answerScreen(
   const now = (await getContext()).now();
   const result = await withWorkspace(session.workspaceId, (scope) => ask(scope, session, now, body));
   if (result.ok) return Response.json(result.value);
-  return Response.json({ message: result.reason.problems.map(({ message }) => message).join(' ') }, { status: 422 });
+  return Response.json(
+    { message: result.reason.problems.map(({ message }) => message).join(' ') },
+    { status: 422 },
+  );
 }
 
 function parse(text: string): Record<string, string | null> | null {
   try {
     const value: unknown = JSON.parse(text.replaceAll('\\u0000', ''));
     if (typeof value !== 'object' || value === null || Array.isArray(value)) return null;
-    return Object.fromEntries(Object.entries(value).map(([name, one]) => [name, one === null ? null : String(one)]));
+    return Object.fromEntries(
+      Object.entries(value).map(([name, one]) => [name, one === null ? null : String(one)]),
+    );
   } catch {
     return null;
   }

@@ -31,5 +31,7 @@ export async function GET(request: Request): Promise<Response> {
       });
     },
   });
-  return new Response(stream, { headers: { 'content-type': 'text/event-stream', 'cache-control': 'no-store' } });
+  return new Response(stream, {
+    headers: { 'content-type': 'text/event-stream', 'cache-control': 'no-store' },
+  });
 }

@@ -10,10 +10,24 @@ export async function signInAction(_: FormState, data: FormData): Promise<FormSt
   const email = String(data.get('email') ?? '').slice(0, 200);
   const password = String(data.get('password') ?? '').slice(0, 500);
   const sent = await headers();
-  const origin = { address: sent.get('x-forwarded-for')?.split(',')[0]?.trim() ?? 'local', userAgent: sent.get('user-agent') ?? '' };
+  const origin = {
+    address: sent.get('x-forwarded-for')?.split(',')[0]?.trim() ?? 'local',
+    userAgent: sent.get('user-agent') ?? '',
+  };
   const signedIn = await signIn(await getContext(), email, password, origin);
-  if (!signedIn.ok) return { problems: [{ field: 'sign-in', message: SIGN_IN_WORDS[signedIn.reason] }], values: { email }, done: null };
-  (await cookies()).set(COOKIE, signedIn.value, { httpOnly: true, sameSite: 'lax', path: '/', maxAge: 14 * 86_400, secure: process.env.WREN_SECURE_COOKIES === '1' });
+  if (!signedIn.ok)
+    return {
+      problems: [{ field: 'sign-in', message: SIGN_IN_WORDS[signedIn.reason] }],
+      values: { email },
+      done: null,
+    };
+  (await cookies()).set(COOKIE, signedIn.value, {
+    httpOnly: true,
+    sameSite: 'lax',
+    path: '/',
+    maxAge: 14 * 86_400,
+    secure: process.env.WREN_SECURE_COOKIES === '1',
+  });
   redirect('/');
 }
 

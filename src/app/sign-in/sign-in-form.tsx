@@ -8,7 +8,14 @@ export function SignInForm({ action }: { action: (state: FormState, data: FormDa
       {(state) => (
         <>
           <Field name="email" label="E-mail" type="email" autoComplete="username" state={state} required />
-          <Field name="password" label="Password" type="password" autoComplete="current-password" state={state} required />
+          <Field
+            name="password"
+            label="Password"
+            type="password"
+            autoComplete="current-password"
+            state={state}
+            required
+          />
         </>
       )}
     </Form>

@@ -1,7 +1,8 @@
 /** What somebody may do in a workspace. Counter helpers only redeem vouchers. */
 export type Role = 'owner' | 'manager' | 'teammate' | 'counter';
 
-export type Permission = 'read' | 'answer' | 'send' | 'edit-programs' | 'edit-people' | 'manage-keys' | 'manage-team';
+export type Permission =
+  'read' | 'answer' | 'send' | 'edit-programs' | 'edit-people' | 'manage-keys' | 'manage-team';
 
 const GRANTS: Record<Role, readonly Permission[]> = {
   owner: ['read', 'answer', 'send', 'edit-programs', 'edit-people', 'manage-keys', 'manage-team'],

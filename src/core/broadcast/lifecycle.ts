@@ -7,10 +7,15 @@
  *
  * `scheduled` covers the grace too: until `begin`, calling it back leaves a draft and nothing was sent.
  */
-export type BroadcastState = 'draft' | 'scheduled' | 'preparing' | 'sending' | 'paused' | 'stopped' | 'finished';
-export type BroadcastEvent = 'schedule' | 'call-back' | 'begin' | 'prepared' | 'pause' | 'resume' | 'stop' | 'settle';
+export type BroadcastState =
+  'draft' | 'scheduled' | 'preparing' | 'sending' | 'paused' | 'stopped' | 'finished';
+export type BroadcastEvent =
+  'schedule' | 'call-back' | 'begin' | 'prepared' | 'pause' | 'resume' | 'stop' | 'settle';
 
-export const BROADCAST_TRANSITIONS: Record<BroadcastState, Partial<Record<BroadcastEvent, BroadcastState>>> = {
+export const BROADCAST_TRANSITIONS: Record<
+  BroadcastState,
+  Partial<Record<BroadcastEvent, BroadcastState>>
+> = {
   draft: { schedule: 'scheduled' },
   scheduled: { 'call-back': 'draft', begin: 'preparing' },
   preparing: { prepared: 'sending', stop: 'stopped' },

@@ -91,8 +91,18 @@ const CHECKS: Record<TextKind, Checks> = {
 const CONVERSATION = 24 * HOUR;
 const MOST_PARTS = 10;
 
-const block = (code: ReasonCode, evidence: Reason['evidence'] = {}): Reason => ({ code, effect: 'block', until: null, evidence });
-const hold = (code: ReasonCode, until: Millis | null, evidence: Reason['evidence'] = {}): Reason => ({ code, effect: 'hold', until, evidence });
+const block = (code: ReasonCode, evidence: Reason['evidence'] = {}): Reason => ({
+  code,
+  effect: 'block',
+  until: null,
+  evidence,
+});
+const hold = (code: ReasonCode, until: Millis | null, evidence: Reason['evidence'] = {}): Reason => ({
+  code,
+  effect: 'hold',
+  until,
+  evidence,
+});
 
 /**
  * May this text go to this person, from which number, now? Pure: the same question gets the same answer in a
@@ -125,7 +135,9 @@ function numberReasons(person: ClearancePerson): Reason[] {
 function optOutReasons({ consent, person, kind }: ClearanceInput): Reason[] {
   const reasons: Reason[] = [];
   if (consent.state === 'out')
-    reasons.push(block('opted-out', { since: isoOrNull(consent.since), method: consent.method, event: consent.eventId }));
+    reasons.push(
+      block('opted-out', { since: isoOrNull(consent.since), method: consent.method, event: consent.eventId }),
+    );
   // A human answering by hand has read the reply.
   if (person.unclearSince !== null && kind !== 'answer')
     reasons.push(hold('reply-unclear', null, { since: toIso(person.unclearSince) }));
@@ -151,7 +163,8 @@ function consentReasons({ consent, program, kind }: ClearanceInput): Reason[] {
 }
 
 /** Somebody who never wrote cannot be answered: a first text by hand needs consent like any other. */
-const neverWrote = ({ kind, person }: ClearanceInput): boolean => kind === 'answer' && person.lastWroteAt === null;
+const neverWrote = ({ kind, person }: ClearanceInput): boolean =>
+  kind === 'answer' && person.lastWroteAt === null;
 
 const programReasons = ({ program, kind }: ClearanceInput): Reason[] =>
   program.archived && kind === 'broadcast' ? [block('program-archived')] : [];
@@ -161,7 +174,9 @@ function textReasons({ text, past, kind }: ClearanceInput, checks: Checks): Reas
   const reasons: Reason[] = [];
   if (text.emptyFields.length > 0) reasons.push(block('empty-field', { fields: [...text.emptyFields] }));
   if (text.parts > MOST_PARTS) reasons.push(block('too-long', { parts: text.parts, most: MOST_PARTS }));
-  const same = checks.frequency ? past.find((p) => p.kind === kind && p.bodyHash === text.bodyHash) : undefined;
+  const same = checks.frequency
+    ? past.find((p) => p.kind === kind && p.bodyHash === text.bodyHash)
+    : undefined;
   if (same) reasons.push(block('same-text', { sent: toIso(same.at) }));
   return reasons;
 }
@@ -169,18 +184,25 @@ function textReasons({ text, past, kind }: ClearanceInput, checks: Checks): Reas
 /** Texts that count towards a promise: what we begin, not what somebody asked for by writing. */
 const counts = (text: PastText): boolean => text.kind === 'broadcast';
 
-function frequencyReasons({ past, program, at, weeklyCap, person }: ClearanceInput, hours: HoursTable): Reason[] {
+function frequencyReasons(
+  { past, program, at, weeklyCap, person }: ClearanceInput,
+  hours: HoursTable,
+): Reason[] {
   const sent = past.filter(counts);
   const ofProgram = sent.filter((text) => text.programId === program.id);
   const reasons: Reason[] = [];
   const limit = (code: ReasonCode, texts: PastText[], count: number, period: Millis) => {
-    const inPeriod = texts.map((text) => text.at).filter((t) => t > at - period).sort((a, b) => b - a);
+    const inPeriod = texts
+      .map((text) => text.at)
+      .filter((t) => t > at - period)
+      .sort((a, b) => b - a);
     if (inPeriod.length < count) return;
     // Free again when the oldest of the last `count` falls out of the period.
     reasons.push(hold(code, inPeriod[count - 1]! + period, { sent: inPeriod.length, allowed: count }));
   };
   const { promise } = program;
-  if (promise) limit('frequency-promise', ofProgram, promise.count, promise.period === 'week' ? 7 * DAY : 30 * DAY);
+  if (promise)
+    limit('frequency-promise', ofProgram, promise.count, promise.period === 'week' ? 7 * DAY : 30 * DAY);
   if (weeklyCap !== null) limit('weekly-cap', sent, weeklyCap, 7 * DAY);
   const state = limitFor(hours.rules, person.place.region);
   if (state) limit('state-limit', ofProgram, state.count, state.hours * HOUR);
@@ -203,7 +225,9 @@ function senderReasons(choice: SenderChoice, at: Millis): Reason[] {
 }
 
 const creditReasons = ({ text, creditsLeft }: ClearanceInput): Reason[] =>
-  (text?.credits ?? 1) > creditsLeft ? [hold('no-credits', null, { left: creditsLeft, needed: text?.credits ?? 1 })] : [];
+  (text?.credits ?? 1) > creditsLeft
+    ? [hold('no-credits', null, { left: creditsLeft, needed: text?.credits ?? 1 })]
+    : [];
 
 const inConversation = ({ kind, person, at }: ClearanceInput): boolean =>
   kind === 'answer' && person.lastWroteAt !== null && at - person.lastWroteAt < CONVERSATION;
@@ -213,10 +237,21 @@ function hoursReasons({ person, program, at }: ClearanceInput, hours: HoursTable
   const later = from > at ? hours.verdict(person.place, program.hours, from) : now;
   if (now.until === null && later.until === null) return [];
   const evidence = { zones: now.zones, basis: person.place.basis, region: person.place.region };
-  return [hold('quiet-hours', later.until ?? from, { ...evidence, local: now.local, window: now.window, source: now.source })];
+  return [
+    hold('quiet-hours', later.until ?? from, {
+      ...evidence,
+      local: now.local,
+      window: now.window,
+      source: now.source,
+    }),
+  ];
 }
 
-function conclude(reasons: Reason[], { at, patience, kind }: ClearanceInput, sender: SenderChoice): Clearance {
+function conclude(
+  reasons: Reason[],
+  { at, patience, kind }: ClearanceInput,
+  sender: SenderChoice,
+): Clearance {
   const senderId = sender.ok ? sender.sender.id : null;
   if (kind === 'broadcast') reasons = reasons.map((reason) => tooLong(reason, at + patience));
   const strongest = (effect: Effect) => reasons.some((reason) => reason.effect === effect);
@@ -229,7 +264,12 @@ function conclude(reasons: Reason[], { at, patience, kind }: ClearanceInput, sen
 
 const tooLong = (reason: Reason, latest: Millis): Reason =>
   reason.effect === 'hold' && reason.until !== null && reason.until > latest
-    ? { ...reason, effect: 'block', until: null, evidence: { ...reason.evidence, free_at: toIso(reason.until) } }
+    ? {
+        ...reason,
+        effect: 'block',
+        until: null,
+        evidence: { ...reason.evidence, free_at: toIso(reason.until) },
+      }
     : reason;
 
 const isoOrNull = (at: Millis | null): string | null => (at === null ? null : toIso(at));

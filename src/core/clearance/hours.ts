@@ -62,7 +62,8 @@ function localLabel(zone: string, at: Millis): string {
 const windowLabel = (times: OpenTimes, at: Millis): string => {
   const day = Temporal.Instant.fromEpochMilliseconds(at).toZonedDateTimeISO(times.zone).dayOfWeek;
   const open = openMinutes(times, day);
-  const clock = (m: number) => `${String(Math.floor(m / 60)).padStart(2, '0')}:${String(m % 60).padStart(2, '0')}`;
+  const clock = (m: number) =>
+    `${String(Math.floor(m / 60)).padStart(2, '0')}:${String(m % 60).padStart(2, '0')}`;
   return open ? `${clock(open.from)}-${clock(open.to)}` : 'closed';
 };
 

@@ -38,26 +38,47 @@ export interface Reason {
 /** Reason -> words for the person who sends, and what would help. */
 export const REASON_WORDS: Record<ReasonCode, { short: string; remedy: string }> = {
   'number-missing': { short: 'no phone number', remedy: 'Add a number on the person’s page.' },
-  'number-gone': { short: 'number out of service', remedy: 'Ask for the new number; past consent no longer counts.' },
+  'number-gone': {
+    short: 'number out of service',
+    remedy: 'Ask for the new number; past consent no longer counts.',
+  },
   landline: { short: 'landline, cannot get texts', remedy: 'Call, or ask for a mobile number.' },
   'opted-out': { short: 'opted out', remedy: 'Only they can come back, by texting START or a keyword.' },
-  'reply-unclear': { short: 'last reply may be an opt-out', remedy: 'Read the reply in the Inbox and decide.' },
+  'reply-unclear': {
+    short: 'last reply may be an opt-out',
+    remedy: 'Read the reply in the Inbox and decide.',
+  },
   'no-consent': { short: 'never agreed to this program', remedy: 'Invite them to text the keyword.' },
   'consent-pending': { short: 'has not confirmed with YES yet', remedy: 'Wait for their answer.' },
   'consent-lapsed': { short: 'consent lapsed with the number', remedy: 'They have to agree again.' },
-  'inquiry-only': { short: 'inquired, did not agree to marketing', remedy: 'Answer the inquiry; invite them to join.' },
+  'inquiry-only': {
+    short: 'inquired, did not agree to marketing',
+    remedy: 'Answer the inquiry; invite them to join.',
+  },
   'program-archived': { short: 'program is archived', remedy: 'Choose another program or bring it back.' },
-  'empty-field': { short: 'a merge field is empty and has no fallback', remedy: 'Give the field a fallback.' },
+  'empty-field': {
+    short: 'a merge field is empty and has no fallback',
+    remedy: 'Give the field a fallback.',
+  },
   'too-long': { short: 'more than ten parts', remedy: 'Shorten the text.' },
-  'same-text': { short: 'got this very text before', remedy: 'Nobody is sent the same text twice: change it.' },
+  'same-text': {
+    short: 'got this very text before',
+    remedy: 'Nobody is sent the same text twice: change it.',
+  },
   'frequency-promise': { short: 'promised number of texts is used up', remedy: 'Wait, or send to fewer.' },
   'weekly-cap': { short: 'got enough texts this week', remedy: 'Wait until some days have passed.' },
   'state-limit': { short: 'state limit for one day reached', remedy: 'It goes when the day is over.' },
   'quiet-hours': { short: 'outside sending hours where they live', remedy: 'It goes when the hours open.' },
   'no-sender-number': { short: 'program has no sender number', remedy: 'Give the program a number.' },
   'sender-cannot': { short: 'sender number cannot send texts', remedy: 'Choose a number with SMS.' },
-  'sender-unregistered': { short: 'sender number is not registered', remedy: 'Finish its registration under Numbers.' },
-  'sender-daily-cap': { short: 'sender number is at its daily cap', remedy: 'It goes tomorrow, or add a number.' },
+  'sender-unregistered': {
+    short: 'sender number is not registered',
+    remedy: 'Finish its registration under Numbers.',
+  },
+  'sender-daily-cap': {
+    short: 'sender number is at its daily cap',
+    remedy: 'It goes tomorrow, or add a number.',
+  },
   'no-credits': { short: 'not enough credits', remedy: 'Add credits under Settings.' },
 };
 

@@ -31,4 +31,5 @@ export const ruleFor = (rules: RuleSet, region: string | null): HoursRule =>
   (region === null ? undefined : rules.states[region]) ?? rules.federal;
 
 /** Limits that bind where the state is not known for certain: the state's own only. */
-export const limitFor = (rules: RuleSet, region: string | null): HoursRule['limit'] => ruleFor(rules, region).limit;
+export const limitFor = (rules: RuleSet, region: string | null): HoursRule['limit'] =>
+  ruleFor(rules, region).limit;

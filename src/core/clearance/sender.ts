@@ -24,7 +24,11 @@ export type SenderChoice =
  * The number a person is texted from: the one they know if it still can, else one of their area code, else
  * one of the pool by a fixed rule, so that the same person gets the same number whoever asks.
  */
-export function chooseSender(pool: readonly SenderNumber[], assignedId: string | null, personNumber: string): SenderChoice {
+export function chooseSender(
+  pool: readonly SenderNumber[],
+  assignedId: string | null,
+  personNumber: string,
+): SenderChoice {
   if (pool.length === 0) return { ok: false, reason: 'no-sender-number' };
   const capable = pool.filter((sender) => sender.sms);
   if (capable.length === 0) return { ok: false, reason: 'sender-cannot' };
@@ -32,10 +36,15 @@ export function chooseSender(pool: readonly SenderNumber[], assignedId: string |
   if (registered.length === 0) return { ok: false, reason: 'sender-unregistered' };
   const hasRoom = (sender: SenderNumber) => sender.dailyCap === null || sender.sentToday < sender.dailyCap;
   const known = registered.find((sender) => sender.id === assignedId);
-  if (known) return hasRoom(known) ? { ok: true, sender: known, because: 'same-as-before' } : { ok: false, reason: 'sender-daily-cap' };
+  if (known)
+    return hasRoom(known)
+      ? { ok: true, sender: known, because: 'same-as-before' }
+      : { ok: false, reason: 'sender-daily-cap' };
   const open = registered.filter(hasRoom);
   if (open.length === 0) return { ok: false, reason: 'sender-daily-cap' };
-  const neighbour = open.find((sender) => areaCodeOf(sender.number) === areaCodeOf(personNumber) && areaCodeOf(personNumber));
+  const neighbour = open.find(
+    (sender) => areaCodeOf(sender.number) === areaCodeOf(personNumber) && areaCodeOf(personNumber),
+  );
   if (neighbour) return { ok: true, sender: neighbour, because: 'same-area-code' };
   const digits = Number(personNumber.slice(-6)) || 0;
   return { ok: true, sender: open[digits % open.length]!, because: 'pool' };

@@ -4,7 +4,17 @@ import { ok, refuse, type Result } from '../shared/result';
 export type Channel = 'sms' | 'chat' | 'voicemail' | 'email';
 
 /** How somebody agreed or left. Their own acts can turn an opt-out back; nobody else's can. */
-export type Method = 'keyword' | 'reply' | 'form' | 'import' | 'inquiry' | 'spoken' | 'api' | 'by-hand' | 'carrier' | 'number-gone';
+export type Method =
+  | 'keyword'
+  | 'reply'
+  | 'form'
+  | 'import'
+  | 'inquiry'
+  | 'spoken'
+  | 'api'
+  | 'by-hand'
+  | 'carrier'
+  | 'number-gone';
 
 /**
  * One entry of the consent ledger. Entries are only ever added; what holds now is their fold.
@@ -70,7 +80,10 @@ const OWN_ACT: ReadonlySet<Method> = new Set(['keyword', 'reply', 'form', 'inqui
 export type ConsentRefusal = 'opted-out-stays-out' | 'evidence-missing' | 'already-so';
 
 /** Whether an event may follow this state. An import, the API or a colleague never turns an opt-out back. */
-export function admit(state: Consent, event: Pick<ConsentEvent, 'kind' | 'method' | 'evidence'>): Result<null, ConsentRefusal> {
+export function admit(
+  state: Consent,
+  event: Pick<ConsentEvent, 'kind' | 'method' | 'evidence'>,
+): Result<null, ConsentRefusal> {
   const turnsOn = event.kind === 'opted-in' || event.kind === 'asked';
   if (turnsOn && state.state === 'out' && !OWN_ACT.has(event.method)) return refuse('opted-out-stays-out');
   if (turnsOn && needsWording(event.method) && !event.evidence.wording) return refuse('evidence-missing');
@@ -81,15 +94,21 @@ export function admit(state: Consent, event: Pick<ConsentEvent, 'kind' | 'method
   return ok(null);
 }
 
-const needsWording = (method: Method): boolean => method === 'import' || method === 'api' || method === 'spoken' || method === 'by-hand';
+const needsWording = (method: Method): boolean =>
+  method === 'import' || method === 'api' || method === 'spoken' || method === 'by-hand';
 
 /** The next state. Order of events is the order of the ledger. */
 export function fold(state: Consent, event: Pick<ConsentEvent, 'id' | 'kind' | 'method' | 'at'>): Consent {
   const next = STATE_AFTER[event.kind];
-  return { state: next, method: event.method, since: event.at, eventId: event.id, wasIn: next === 'in' || state.wasIn === true };
+  return {
+    state: next,
+    method: event.method,
+    since: event.at,
+    eventId: event.id,
+    wasIn: next === 'in' || state.wasIn === true,
+  };
 }
 
-export const foldAll = (events: readonly ConsentEvent[]): Consent => events.reduce(fold, NO_CONSENT);
-
 /** An inquiry permits an answer about that inquiry, not lasting marketing. */
-export const permitsMarketing = (consent: Consent): boolean => consent.state === 'in' && consent.method !== 'inquiry';
+export const permitsMarketing = (consent: Consent): boolean =>
+  consent.state === 'in' && consent.method !== 'inquiry';

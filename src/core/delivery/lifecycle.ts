@@ -14,29 +14,21 @@
  * left is known. `unconfirmed` means: nobody knows whether the carrier took it; it is never simply sent again.
  */
 export type TextState =
-  | 'queued'
-  | 'submitting'
-  | 'submitted'
-  | 'delivered'
-  | 'failed'
-  | 'unconfirmed'
-  | 'blocked'
-  | 'cancelled';
+  'queued' | 'submitting' | 'submitted' | 'delivered' | 'failed' | 'unconfirmed' | 'blocked' | 'cancelled';
 
 export type TextEvent =
-  | 'block'
-  | 'cancel'
-  | 'write'
-  | 'accept'
-  | 'refuse'
-  | 'lose'
-  | 'requeue'
-  | 'deliver'
-  | 'fail';
+  'block' | 'cancel' | 'write' | 'accept' | 'refuse' | 'lose' | 'requeue' | 'deliver' | 'fail';
 
 export const TEXT_TRANSITIONS: Record<TextState, Partial<Record<TextEvent, TextState>>> = {
   queued: { write: 'submitting', block: 'blocked', cancel: 'cancelled' },
-  submitting: { accept: 'submitted', refuse: 'failed', requeue: 'queued', lose: 'unconfirmed', deliver: 'delivered', fail: 'failed' },
+  submitting: {
+    accept: 'submitted',
+    refuse: 'failed',
+    requeue: 'queued',
+    lose: 'unconfirmed',
+    deliver: 'delivered',
+    fail: 'failed',
+  },
   submitted: { deliver: 'delivered', fail: 'failed' },
   // Receipts come late and out of order: an answer to the submit, or a receipt, settles it.
   unconfirmed: { accept: 'submitted', deliver: 'delivered', fail: 'failed', requeue: 'queued' },
@@ -57,10 +49,6 @@ export const nextTextState = (state: TextState, event: TextEvent): TextState | n
 export const statesBefore = (event: TextEvent): TextState[] =>
   TEXT_STATES.filter((state) => TEXT_TRANSITIONS[state][event] !== undefined);
 
-/** Nothing more is expected to happen by itself. */
-export const isSettled = (state: TextState): boolean =>
-  state === 'delivered' || state === 'failed' || state === 'blocked' || state === 'cancelled';
-
 /** Words for people, with what they mean. */
 export const TEXT_STATE_WORDS: Record<TextState, { word: string; means: string }> = {
   queued: { word: 'waiting', means: 'will be cleared again and sent when its time comes' },
@@ -68,7 +56,10 @@ export const TEXT_STATE_WORDS: Record<TextState, { word: string; means: string }
   submitted: { word: 'sent', means: 'the carrier took it; no receipt yet' },
   delivered: { word: 'delivered', means: 'the phone has it' },
   failed: { word: 'failed', means: 'it did not arrive; the reason stands beside it' },
-  unconfirmed: { word: 'unconfirmed', means: 'the link broke before the carrier answered; not sent again on a guess' },
+  unconfirmed: {
+    word: 'unconfirmed',
+    means: 'the link broke before the carrier answered; not sent again on a guess',
+  },
   blocked: { word: 'not sent', means: 'clearance refused it' },
   cancelled: { word: 'called back', means: 'stopped before it left' },
 };

@@ -24,4 +24,5 @@ export const afterParts = ({ partsPerSecond, nextFreeAt }: Pace, at: Millis, par
   Math.max(nextFreeAt, at) + (parts / partsPerSecond) * SECOND;
 
 /** After the carrier asked to slow down: nothing for a while, longer each time it asks again. */
-export const afterThrottle = (at: Millis, timesInARow: number): Millis => at + Math.min(SECOND * 2 ** timesInARow, 60 * SECOND);
+export const afterThrottle = (at: Millis, timesInARow: number): Millis =>
+  at + Math.min(SECOND * 2 ** timesInARow, 60 * SECOND);

@@ -4,7 +4,8 @@ import type { FailureReason } from './failure';
 export type PartState = 'pending' | 'accepted' | 'delivered' | 'failed';
 
 /** Final states of a receipt. Source: SMPP 3.4, appendix B and 5.2.28. */
-export type ReceiptStat = 'DELIVRD' | 'EXPIRED' | 'DELETED' | 'UNDELIV' | 'ACCEPTD' | 'UNKNOWN' | 'REJECTD' | 'ENROUTE';
+export type ReceiptStat =
+  'DELIVRD' | 'EXPIRED' | 'DELETED' | 'UNDELIV' | 'ACCEPTD' | 'UNKNOWN' | 'REJECTD' | 'ENROUTE';
 
 /** What a receipt says of its part; null: nothing final. */
 export function partAfter(stat: ReceiptStat): PartState | null {
@@ -23,17 +24,6 @@ export function partAfter(stat: ReceiptStat): PartState | null {
   }
 }
 
-/** A delivered part stays delivered; a failed one may still turn out delivered; the rest follows the receipt. */
-export const mergePart = (known: PartState, told: PartState): PartState =>
-  known === 'delivered' || (known === 'failed' && told === 'accepted') ? known : told;
-
-/** A text is delivered when all its parts are, failed when one is and none is open. */
-export function foldParts(parts: readonly PartState[]): 'open' | 'delivered' | 'failed' {
-  if (parts.length > 0 && parts.every((part) => part === 'delivered')) return 'delivered';
-  if (parts.some((part) => part === 'pending' || part === 'accepted')) return 'open';
-  return 'failed';
-}
-
 /**
  * The reason behind a final failure. `err` is the carrier's three-digit code: carriers differ, so the map is
  * a setting; these are the codes of the common table, 000 meaning none given.
@@ -50,7 +40,11 @@ export const ERROR_CODES: Record<string, FailureReason> = {
   '051': 'sender-refused',
 };
 
-export function failureOf(stat: ReceiptStat, err: string, codes: Record<string, FailureReason> = ERROR_CODES): FailureReason {
+export function failureOf(
+  stat: ReceiptStat,
+  err: string,
+  codes: Record<string, FailureReason> = ERROR_CODES,
+): FailureReason {
   const named = codes[err.padStart(3, '0')];
   if (named) return named;
   return stat === 'EXPIRED' ? 'unreachable' : 'refused';

@@ -33,6 +33,3 @@ export function settleSilence(evidence: SilenceEvidence): Settlement {
   if (linkUpSince === null || at - linkUpSince < RECEIPT_MARGIN) return 'wait';
   return receiptsMissing === 0 && receiptsCome >= ENOUGH ? 'not-taken' : 'unconfirmed';
 }
-
-/** Neighbours are texts submitted within this time of the one in question. */
-export const NEIGHBOURHOOD: Millis = HOUR;

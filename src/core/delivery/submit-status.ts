@@ -12,4 +12,5 @@ const STATUS: Record<number, FailureReason | null> = {
 };
 
 /** What a `command_status` means; anything not named is a refusal that is not tried again. */
-export const failureOfStatus = (status: number): FailureReason | null => (status in STATUS ? (STATUS[status] ?? null) : 'refused');
+export const failureOfStatus = (status: number): FailureReason | null =>
+  status in STATUS ? (STATUS[status] ?? null) : 'refused';

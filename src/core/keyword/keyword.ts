@@ -6,14 +6,17 @@ import { ok, refuse, type Result } from '../shared/result';
 /** A keyword in the form it is compared in: lower case, no accents, no punctuation. */
 export type Keyword = Brand<string, 'Keyword'>;
 
-export type KeywordRefusal = 'keyword-empty' | 'keyword-reserved' | 'keyword-too-long' | 'keyword-too-short' | 'keyword-taken';
+export type KeywordRefusal =
+  'keyword-empty' | 'keyword-reserved' | 'keyword-too-long' | 'keyword-too-short' | 'keyword-taken';
 
 export const KEYWORD_WORDS: Record<KeywordRefusal, string> = {
   'keyword-empty': 'keyword: type a word of letters or digits, such as SKY.',
-  'keyword-reserved': 'keyword: STOP, HELP, START, YES and their like are reserved by the rules. Choose another word.',
+  'keyword-reserved':
+    'keyword: STOP, HELP, START, YES and their like are reserved by the rules. Choose another word.',
   'keyword-too-long': 'keyword: at most 30 characters, so that people can type it from a poster.',
   'keyword-too-short': 'keyword: at least 2 characters, so that it is not texted by accident.',
-  'keyword-taken': 'keyword: another program already uses this word. Choose another or remove it there first.',
+  'keyword-taken':
+    'keyword: another program already uses this word. Choose another or remove it there first.',
 };
 
 /** `taken` holds the plain forms the workspace already uses. */
@@ -21,7 +24,8 @@ export function parseKeyword(input: string, taken: readonly string[] = []): Resu
   const word = plain(input);
   if (word === '') return refuse('keyword-empty');
   if (word.length > 30) return refuse('keyword-too-long');
-  if (RESERVED_WORDS.has(word) || RESERVED_WORDS.has(word.replaceAll(' ', ''))) return refuse('keyword-reserved');
+  if (RESERVED_WORDS.has(word) || RESERVED_WORDS.has(word.replaceAll(' ', '')))
+    return refuse('keyword-reserved');
   if (word.length < 2) return refuse('keyword-too-short');
   if (taken.includes(word)) return refuse('keyword-taken');
   return ok(word as Keyword);

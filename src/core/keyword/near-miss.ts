@@ -11,10 +11,11 @@ export function closestKeyword(text: string, keywords: readonly string[]): strin
   for (const keyword of keywords) {
     for (const form of [text, text.replaceAll(' ', ''), ...(keyword.length >= 5 ? text.split(' ') : [])]) {
       const slips = damerau(form, keyword);
-      if (slips > 0 && slips <= allowed(form, keyword) && (!best || slips < best.slips)) best = { keyword, slips };
+      if (slips > 0 && slips <= allowed(form, keyword) && (!best || slips < best.slips))
+        best = { keyword, slips };
     }
   }
-  return best?.keyword ?? (keywords.find((keyword) => text.split(' ').includes(keyword)) ?? null);
+  return best?.keyword ?? keywords.find((keyword) => text.split(' ').includes(keyword)) ?? null;
 }
 
 function allowed(form: string, keyword: string): number {

@@ -5,12 +5,15 @@ import { ok, refuse, type Result } from '../shared/result';
 /** A phone number in E.164 form, such as `+13035550123`. */
 export type PhoneNumber = Brand<string, 'PhoneNumber'>;
 
-export type NumberRefusal = 'number-empty' | 'number-unreadable' | 'number-too-short' | 'number-too-long' | 'number-impossible';
+export type NumberRefusal =
+  'number-empty' | 'number-unreadable' | 'number-too-short' | 'number-too-long' | 'number-impossible';
 
 export const NUMBER_WORDS: Record<NumberRefusal, string> = {
   'number-empty': 'number: type a phone number, such as (303) 555-0123.',
-  'number-unreadable': 'number: this is not a phone number. Use digits, such as (303) 555-0123 or +13035550123.',
-  'number-too-short': 'number: digits are missing. A number has an area code and seven digits, such as (303) 555-0123.',
+  'number-unreadable':
+    'number: this is not a phone number. Use digits, such as (303) 555-0123 or +13035550123.',
+  'number-too-short':
+    'number: digits are missing. A number has an area code and seven digits, such as (303) 555-0123.',
   'number-too-long': 'number: too many digits. Use ten digits, or + and the country code.',
   'number-impossible': 'number: no phone can have this number. Check the area code and the digits.',
 };
@@ -28,20 +31,20 @@ export function parseNumber(input: string, country: string = 'US'): Result<Phone
   if (!parsed) return refuse(text.replace(/\D/g, '').length < 7 ? 'number-too-short' : 'number-unreadable');
   const northAmerican = parsed.countryCallingCode === '1';
   // Area code and exchange never begin with 0 or 1 (North American Numbering Plan).
-  if (northAmerican && parsed.isPossible() && !/^[2-9]\d{2}[2-9]\d{6}$/.test(parsed.nationalNumber)) return refuse('number-impossible');
+  if (northAmerican && parsed.isPossible() && !/^[2-9]\d{2}[2-9]\d{6}$/.test(parsed.nationalNumber))
+    return refuse('number-impossible');
   if (parsed.isPossible()) return ok(parsed.number as string as PhoneNumber);
   const digits = parsed.nationalNumber.length;
   return refuse(digits < 10 ? 'number-too-short' : digits > 10 ? 'number-too-long' : 'number-impossible');
 }
 
-/** What a stored value is known to be: parsed when it was written. */
-export const asNumber = (stored: string): PhoneNumber => stored as PhoneNumber;
-
 /** `(303) 555-0123` for a number of the same country, `+44 20 …` for others. */
 export function displayNumber(number: string): string {
   const us = /^\+1(\d{3})(\d{3})(\d{4})$/.exec(number);
   if (us) return `(${us[1]}) ${us[2]}-${us[3]}`;
-  return /^\+\d+$/.test(number) ? (parsePhoneNumberFromString(number)?.formatInternational() ?? number) : number;
+  return /^\+\d+$/.test(number)
+    ? (parsePhoneNumberFromString(number)?.formatInternational() ?? number)
+    : number;
 }
 
 /** The area code of a number of the North American plan, else null. */

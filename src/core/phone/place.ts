@@ -29,7 +29,14 @@ for (const { region, zones } of Object.values(CODES)) {
 }
 
 /** When nothing is known (toll-free, foreign), an hour must be decent from the Atlantic to Hawaii. */
-const EVERYWHERE = ['America/New_York', 'America/Chicago', 'America/Denver', 'America/Los_Angeles', 'America/Anchorage', 'Pacific/Honolulu'];
+const EVERYWHERE = [
+  'America/New_York',
+  'America/Chicago',
+  'America/Denver',
+  'America/Los_Angeles',
+  'America/Anchorage',
+  'Pacific/Honolulu',
+];
 
 export const isRegion = (region: string): boolean => ZONES_OF_REGION.has(region);
 
@@ -43,8 +50,10 @@ export function placeOf({ number, zone, region, postalCode }: Whereabouts): Plac
   const code = CODES[areaCodeOf(number) ?? ''];
   if (zone) return { region: known ?? code?.region ?? null, zones: [zone], basis: 'zone' };
   // A postal code of another state than the address says is a slip of the pen: the state decides.
-  if (postal?.zones && postal.region === known) return { region: known, zones: postal.zones, basis: 'postal-code' };
-  if (known) return { region: known, zones: ZONES_OF_REGION.get(known)!, basis: postal ? 'postal-code' : 'region' };
+  if (postal?.zones && postal.region === known)
+    return { region: known, zones: postal.zones, basis: 'postal-code' };
+  if (known)
+    return { region: known, zones: ZONES_OF_REGION.get(known)!, basis: postal ? 'postal-code' : 'region' };
   if (code) return { region: code.region, zones: code.zones, basis: 'area-code' };
   return { region: null, zones: EVERYWHERE, basis: 'nothing' };
 }

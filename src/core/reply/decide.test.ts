@@ -3,7 +3,11 @@ import { NO_CONSENT, type Consent } from '../consent/ledger';
 import { decideReply, type ReplyContext } from './decide';
 import { interpret } from './interpret';
 
-const consent = (state: Consent['state'], wasIn = state === 'in' || state === 'out'): Consent => ({ ...NO_CONSENT, state, wasIn });
+const consent = (state: Consent['state'], wasIn = state === 'in' || state === 'out'): Consent => ({
+  ...NO_CONSENT,
+  state,
+  wasIn,
+});
 const context = (body: string, over: Partial<ReplyContext> = {}): ReplyContext => ({
   interpretation: interpret(body, { keywords: ['sky'], questionPending: false }),
   programs: [
@@ -26,21 +30,40 @@ const withConsent = (sky: Consent, dome: Consent = NO_CONSENT, doubleOptIn = fal
 
 describe('decideReply', () => {
   it('joins the keyword’s program and confirms', () =>
-    expect(decideReply(context('sky'))).toMatchObject({ consents: [{ programId: 'sky', kind: 'opted-in' }], answers: [{ kind: 'confirmation' }], waiting: false }));
+    expect(decideReply(context('sky'))).toMatchObject({
+      consents: [{ programId: 'sky', kind: 'opted-in' }],
+      answers: [{ kind: 'confirmation' }],
+      waiting: false,
+    }));
 
   it('asks first where the program wants a double opt-in', () =>
-    expect(decideReply(context('sky', withConsent(NO_CONSENT, NO_CONSENT, true)))).toMatchObject({ consents: [{ kind: 'asked' }], answers: [{ kind: 'question' }] }));
+    expect(decideReply(context('sky', withConsent(NO_CONSENT, NO_CONSENT, true)))).toMatchObject({
+      consents: [{ kind: 'asked' }],
+      answers: [{ kind: 'question' }],
+    }));
 
   it('leaves every program on STOP, calls back what waits, confirms once', () => {
     const decision = decideReply(context('stop', withConsent(consent('in'))));
-    expect(decision.consents.map(({ programId, kind }) => `${programId} ${kind}`)).toEqual(['sky opted-out', 'dome opted-out']);
-    expect(decision).toMatchObject({ cancelQueued: true, stopped: true, answers: [{ kind: 'opt-out-confirmation' }] });
+    expect(decision.consents.map(({ programId, kind }) => `${programId} ${kind}`)).toEqual([
+      'sky opted-out',
+      'dome opted-out',
+    ]);
+    expect(decision).toMatchObject({
+      cancelQueued: true,
+      stopped: true,
+      answers: [{ kind: 'opt-out-confirmation' }],
+    });
   });
 
-  it('does not answer a second STOP', () => expect(decideReply(context('stop', { ...withConsent(consent('out'), consent('out')), stopped: true })).answers).toEqual([]));
+  it('does not answer a second STOP', () =>
+    expect(
+      decideReply(context('stop', { ...withConsent(consent('out'), consent('out')), stopped: true })).answers,
+    ).toEqual([]));
 
   it('brings back on START only what was agreed to before', () => {
-    const decision = decideReply(context('start', { ...withConsent(consent('out', true), consent('out', false)), stopped: true }));
+    const decision = decideReply(
+      context('start', { ...withConsent(consent('out', true), consent('out', false)), stopped: true }),
+    );
     expect(decision.consents).toEqual([{ programId: 'sky', kind: 'opted-in' }]);
     expect(decision.stopped).toBe(false);
   });
@@ -48,9 +71,17 @@ describe('decideReply', () => {
   it('makes no consent of START from somebody who never agreed', () =>
     expect(decideReply(context('start'))).toMatchObject({ consents: [], answers: [], waiting: true }));
 
-  it('answers HELP also to those who left', () => expect(decideReply(context('help', { stopped: true })).answers).toEqual([{ programId: 'sky', kind: 'help', resumed: false }]));
+  it('answers HELP also to those who left', () =>
+    expect(decideReply(context('help', { stopped: true })).answers).toEqual([
+      { programId: 'sky', kind: 'help', resumed: false },
+    ]));
 
-  it('holds and asks a human when unsure', () => expect(decideReply(context('this is spam', withConsent(consent('in'))))).toMatchObject({ unclear: true, waiting: true, consents: [] }));
+  it('holds and asks a human when unsure', () =>
+    expect(decideReply(context('this is spam', withConsent(consent('in'))))).toMatchObject({
+      unclear: true,
+      waiting: true,
+      consents: [],
+    }));
 
   it('keeps an earlier doubt until a human or the person ends it', () => {
     expect(decideReply(context('thanks', { unclear: true })).unclear).toBe(true);
@@ -58,5 +89,7 @@ describe('decideReply', () => {
   });
 
   it('does not loop when a keyword is repeated', () =>
-    expect(decideReply(context('sky', { ...withConsent(consent('in')), answeredJustNow: true }))).toMatchObject({ consents: [], answers: [] }));
+    expect(
+      decideReply(context('sky', { ...withConsent(consent('in')), answeredJustNow: true })),
+    ).toMatchObject({ consents: [], answers: [] }));
 });

@@ -42,7 +42,14 @@ export interface ReplyDecision {
 /** What a reply leads to. An opt-out counts for every program: nobody has to find the right word twice. */
 export function decideReply(context: ReplyContext): ReplyDecision {
   const { interpretation, stopped, unclear } = context;
-  const nothing: ReplyDecision = { consents: [], answers: [], cancelQueued: false, stopped, unclear, waiting: false };
+  const nothing: ReplyDecision = {
+    consents: [],
+    answers: [],
+    cancelQueued: false,
+    stopped,
+    unclear,
+    waiting: false,
+  };
   switch (interpretation.meaning) {
     case 'opt-out':
       return optOut(context);
@@ -61,7 +68,8 @@ export function decideReply(context: ReplyContext): ReplyDecision {
   }
 }
 
-const answer = (programId: string | null, kind: TextKind, resumed = false) => (programId ? [{ programId, kind, resumed }] : []);
+const answer = (programId: string | null, kind: TextKind, resumed = false) =>
+  programId ? [{ programId, kind, resumed }] : [];
 
 function optOut({ programs, stopped, subjectProgramId }: ReplyContext): ReplyDecision {
   const leaving = programs.filter(({ consent }) => consent.state !== 'out');
@@ -79,7 +87,9 @@ function optOut({ programs, stopped, subjectProgramId }: ReplyContext): ReplyDec
 /** START brings back what the last STOP ended; YES answers an open question. Neither makes new consent. */
 function optIn({ programs, stopped, subjectProgramId, unclear }: ReplyContext): ReplyDecision {
   const pending = programs.filter(({ consent }) => consent.state === 'asked');
-  const left = programs.filter(({ consent, archived }) => consent.state === 'out' && consent.wasIn && !archived);
+  const left = programs.filter(
+    ({ consent, archived }) => consent.state === 'out' && consent.wasIn && !archived,
+  );
   const back = pending.length > 0 ? pending : left;
   const subject = back.find(({ programId }) => programId === subjectProgramId) ?? back[0];
   return {
@@ -95,7 +105,14 @@ function optIn({ programs, stopped, subjectProgramId, unclear }: ReplyContext): 
 
 function join(context: ReplyContext, programId: string | null): ReplyDecision {
   const program = context.programs.find((one) => one.programId === programId && !one.archived);
-  const base: ReplyDecision = { consents: [], answers: [], cancelQueued: false, stopped: false, unclear: false, waiting: false };
+  const base: ReplyDecision = {
+    consents: [],
+    answers: [],
+    cancelQueued: false,
+    stopped: false,
+    unclear: false,
+    waiting: false,
+  };
   if (!program) return { ...base, stopped: context.stopped, unclear: context.unclear, waiting: true };
   if (program.consent.state === 'in') {
     return { ...base, answers: context.answeredJustNow ? [] : answer(program.programId, 'confirmation') };
@@ -109,5 +126,9 @@ function join(context: ReplyContext, programId: string | null): ReplyDecision {
   }
   return program.consent.state === 'asked' && program.doubleOptIn
     ? { ...base, answers: context.answeredJustNow ? [] : answer(program.programId, 'question') }
-    : { ...base, consents: [{ programId: program.programId, kind: 'opted-in' }], answers: answer(program.programId, 'confirmation') };
+    : {
+        ...base,
+        consents: [{ programId: program.programId, kind: 'opted-in' }],
+        answers: answer(program.programId, 'confirmation'),
+      };
 }

@@ -8,20 +8,140 @@ const meaning = (body: string) => interpret(body, context).meaning;
 
 const CASES: Record<Meaning, string[]> = {
   'opt-out': [
-    ...['Stop.', 'STOP', '"stop"', 'stop 🛑', 'S T O P', 'stoooop', 'STOP STOP STOP', 'please stop', 'Stop please', 'ok stop', 'Unsubscribe', 'opt-out', 'Opt Out!', 'end', 'END.', 'cancel', 'quit', 'revoke'],
-    ...['stop all', 'STOPALL', 'arrêt', 'Alto', 'parar', 'sToP\n', 'stop\u200b', 'ЅТОР', 'ｓｔｏｐ', 'Stop!!!!!', 'stop it', '(stop)', '*STOP*', 'STOP  ', '“Stop”', 'stop…'],
-    ...["I'd like to stop getting these please", 'please take me off this list', "don't text me anymore", 'Do not contact me again', 'Stop texting me', 'remove me from your list', 'Can you stop', 'no more texts please', 'leave me alone'],
-    ...['I no longer want to receive these messages', 'how do i stop these texts', 'unsubscribe me', 'lose my number', 'Please remove my number', 'stop sending me messages', 'STOP I moved to Ohio', "I don't want these texts"],
-    ...['I do not want to receive any more texts', 'no me manden mas mensajes', 'quit texting', 'i want to opt out', 'Take me off', 'I want out', 'please stop sending these', 'I said stop', 'cancel my subscription', 'Stop the texts'],
-    ...['I revoke my consent', 'thanks but please stop', 'never text me again', 'end these messages', 'stop messaging this number', 'Would you please stop', 'I want these to stop', 'could you take my number off your list?', 'can i stop?'],
+    ...[
+      'Stop.',
+      'STOP',
+      '"stop"',
+      'stop 🛑',
+      'S T O P',
+      'stoooop',
+      'STOP STOP STOP',
+      'please stop',
+      'Stop please',
+      'ok stop',
+      'Unsubscribe',
+      'opt-out',
+      'Opt Out!',
+      'end',
+      'END.',
+      'cancel',
+      'quit',
+      'revoke',
+    ],
+    ...[
+      'stop all',
+      'STOPALL',
+      'arrêt',
+      'Alto',
+      'parar',
+      'sToP\n',
+      'stop\u200b',
+      'ЅТОР',
+      'ｓｔｏｐ',
+      'Stop!!!!!',
+      'stop it',
+      '(stop)',
+      '*STOP*',
+      'STOP  ',
+      '“Stop”',
+      'stop…',
+    ],
+    ...[
+      "I'd like to stop getting these please",
+      'please take me off this list',
+      "don't text me anymore",
+      'Do not contact me again',
+      'Stop texting me',
+      'remove me from your list',
+      'Can you stop',
+      'no more texts please',
+      'leave me alone',
+    ],
+    ...[
+      'I no longer want to receive these messages',
+      'how do i stop these texts',
+      'unsubscribe me',
+      'lose my number',
+      'Please remove my number',
+      'stop sending me messages',
+      'STOP I moved to Ohio',
+      "I don't want these texts",
+    ],
+    ...[
+      'I do not want to receive any more texts',
+      'no me manden mas mensajes',
+      'quit texting',
+      'i want to opt out',
+      'Take me off',
+      'I want out',
+      'please stop sending these',
+      'I said stop',
+      'cancel my subscription',
+      'Stop the texts',
+    ],
+    ...[
+      'I revoke my consent',
+      'thanks but please stop',
+      'never text me again',
+      'end these messages',
+      'stop messaging this number',
+      'Would you please stop',
+      'I want these to stop',
+      'could you take my number off your list?',
+      'can i stop?',
+    ],
   ],
   reply: [
-    ...["don't stop, I love these", 'dont stop', 'Do not stop these please', "please don't stop", 'never stop sending these', 'Is there a bus stop nearby?', "I'll stop by tomorrow", 'When does the show end?', 'See you at the end of the week'],
-    ...["can't stop laughing", 'I need to cancel my booking', 'thanks', 'Will it be cancelled if cloudy?', 'What time?', 'non-stop fun', 'I quit smoking', 'weekend?', "we're stopping in at 7", "I don't want to unsubscribe"],
-    ...['ok', 'yes', '', '🙂', 'Where is the one stop shop', "don't cancel my alerts, love them", 'the show is cancelled?', 'does the tour end at 9?', 'great, thanks!', 'no', 'Can I bring a friend?', "I don't want to stop getting these"],
+    ...[
+      "don't stop, I love these",
+      'dont stop',
+      'Do not stop these please',
+      "please don't stop",
+      'never stop sending these',
+      'Is there a bus stop nearby?',
+      "I'll stop by tomorrow",
+      'When does the show end?',
+      'See you at the end of the week',
+    ],
+    ...[
+      "can't stop laughing",
+      'I need to cancel my booking',
+      'thanks',
+      'Will it be cancelled if cloudy?',
+      'What time?',
+      'non-stop fun',
+      'I quit smoking',
+      'weekend?',
+      "we're stopping in at 7",
+      "I don't want to unsubscribe",
+    ],
+    ...[
+      'ok',
+      'yes',
+      '',
+      '🙂',
+      'Where is the one stop shop',
+      "don't cancel my alerts, love them",
+      'the show is cancelled?',
+      'does the tour end at 9?',
+      'great, thanks!',
+      'no',
+      'Can I bring a friend?',
+      "I don't want to stop getting these",
+    ],
   ],
   unclear: [
-    ...['not interested', 'wrong number', "don't stop the alerts but please stop texting my wife", 'who is this? stop lying to me', 'this is spam', 'Maybe I should unsubscribe', 'I never signed up for this', 'too many texts', 'STPO'],
+    ...[
+      'not interested',
+      'wrong number',
+      "don't stop the alerts but please stop texting my wife",
+      'who is this? stop lying to me',
+      'this is spam',
+      'Maybe I should unsubscribe',
+      'I never signed up for this',
+      'too many texts',
+      'STPO',
+    ],
   ],
   help: ['HELP', 'help!', 'info', 'Help please', 'aide'],
   'opt-in': ['START', 'unstop', 'start!', 'opt in', 'Start please', 'sign me up again'],
@@ -29,7 +149,8 @@ const CASES: Record<Meaning, string[]> = {
 };
 
 describe('interpret', () => {
-  for (const [expected, bodies] of Object.entries(CASES)) it.each(bodies)(`${expected}: %j`, (body) => expect(meaning(body)).toBe(expected));
+  for (const [expected, bodies] of Object.entries(CASES))
+    it.each(bodies)(`${expected}: %j`, (body) => expect(meaning(body)).toBe(expected));
 
   it('takes YES for consent only when a question is open', () => {
     expect(interpret('YES', { ...context, questionPending: true }).meaning).toBe('opt-in');
@@ -42,21 +163,33 @@ describe('interpret', () => {
     ['METEROR', 'meteor'],
     ['actvidades', 'actividades'],
     ['dmoe', 'dome'],
-  ])('sees that %s is nearly %s, and does not act on it', (body, near) => expect(interpret(body, context)).toMatchObject({ meaning: 'reply', nearKeyword: near }));
+  ])('sees that %s is nearly %s, and does not act on it', (body, near) =>
+    expect(interpret(body, context)).toMatchObject({ meaning: 'reply', nearKeyword: near }),
+  );
 
-  it.each(['hello', 'do me a favour', 'why', 'will you come'])('does not see a keyword in %j', (body) => expect(interpret(body, context).nearKeyword).toBeNull());
+  it.each(['hello', 'do me a favour', 'why', 'will you come'])('does not see a keyword in %j', (body) =>
+    expect(interpret(body, context).nearKeyword).toBeNull(),
+  );
 
   it('reads an opt-out word in any dress', () => {
     const mark = fc.constantFrom('', ' ', '.', '!', '"', '“', '”', "'", '*', '…', '🙏', '\n', '  ');
     fc.assert(
-      fc.property(fc.constantFrom(...OPT_OUT_WORDS), mark, mark, fc.boolean(), (word, before, after, loud) => {
-        expect(meaning(before + (loud ? word.toUpperCase() : word) + after)).toBe('opt-out');
-      }),
+      fc.property(
+        fc.constantFrom(...OPT_OUT_WORDS),
+        mark,
+        mark,
+        fc.boolean(),
+        (word, before, after, loud) => {
+          expect(meaning(before + (loud ? word.toUpperCase() : word) + after)).toBe('opt-out');
+        },
+      ),
     );
   });
 
   it('never throws and reads a hostile text quickly', () => {
-    fc.assert(fc.property(fc.string({ unit: 'binary', maxLength: 300 }), (body) => void interpret(body, context)));
+    fc.assert(
+      fc.property(fc.string({ unit: 'binary', maxLength: 300 }), (body) => void interpret(body, context)),
+    );
     expect(interpret('stop the '.repeat(5_000), context).meaning).toBeDefined();
     expect(interpret('a'.repeat(100_000), context).meaning).toBe('reply');
   });

@@ -34,7 +34,11 @@ const NO_CONTEXT: InterpretContext = { keywords: [], questionPending: false };
  */
 export function interpret(body: string, context: InterpretContext = NO_CONTEXT): Interpretation {
   const text = plainLatin(body.slice(0, LONGEST));
-  return byExactWord(text, context) ?? byKeyword(plain(body.slice(0, LONGEST)), context) ?? bySentence(text, context);
+  return (
+    byExactWord(text, context) ??
+    byKeyword(plain(body.slice(0, LONGEST)), context) ??
+    bySentence(text, context)
+  );
 }
 
 const LONGEST = 2_000;
@@ -91,8 +95,12 @@ function bySentence(text: string, { keywords }: InterpretContext): Interpretatio
 
 /** "STOP I moved away": a reply that opens or closes with the bare word, as people type it after a text. */
 function stopAtTheEdge(text: string): { code: string; words: string } | null {
-  const opens = /^(?:stop|unsubscribe|quit|optout|opt out|stopall|please stop|pls stop)\b(?! \|)(?! (?:lying|being|it i|worrying|making me|with the|and think|you|playing))/.exec(text);
+  const opens =
+    /^(?:stop|unsubscribe|quit|optout|opt out|stopall|please stop|pls stop)\b(?! \|)(?! (?:lying|being|it i|worrying|making me|with the|and think|you|playing))/.exec(
+      text,
+    );
   if (opens && text.split(' ').length <= 8) return { code: 'opens-with-stop', words: opens[0] };
-  const closes = /(?:^|\s)(?:please|pls|plz|so|just|thanks|thank you|sorry) (?:stop|unsubscribe|opt out|quit)$/.exec(text);
+  const closes =
+    /(?:^|\s)(?:please|pls|plz|so|just|thanks|thank you|sorry) (?:stop|unsubscribe|opt out|quit)$/.exec(text);
   return closes ? { code: 'closes-with-stop', words: closes[0].trim() } : null;
 }

@@ -6,10 +6,32 @@
 export const OPT_OUT_WORDS: ReadonlySet<string> = new Set([
   ...['stop', 'quit', 'end', 'revoke', 'opt out', 'optout', 'cancel', 'unsubscribe'],
   ...['stopall', 'stop all', 'end all', 'cancel all', 'unsub', 'opt me out', 'remove', 'remove me'],
-  ...['arret', 'arreter', 'desabonner', 'alto', 'parar', 'pare', 'basta', 'cancelar', 'detener', 'baja', 'sair', 'stopp'],
+  ...[
+    'arret',
+    'arreter',
+    'desabonner',
+    'alto',
+    'parar',
+    'pare',
+    'basta',
+    'cancelar',
+    'detener',
+    'baja',
+    'sair',
+    'stopp',
+  ],
 ]);
 
-export const HELP_WORDS: ReadonlySet<string> = new Set(['help', 'info', 'aide', 'ayuda', 'ajuda', 'hilfe', 'helpme', 'help me']);
+export const HELP_WORDS: ReadonlySet<string> = new Set([
+  'help',
+  'info',
+  'aide',
+  'ayuda',
+  'ajuda',
+  'hilfe',
+  'helpme',
+  'help me',
+]);
 
 export const OPT_IN_WORDS: ReadonlySet<string> = new Set([
   ...['start', 'unstop', 'resume', 'restart', 'resubscribe', 'subscribe', 'opt in', 'optin', 'opt me in'],
@@ -18,10 +40,22 @@ export const OPT_IN_WORDS: ReadonlySet<string> = new Set([
 ]);
 
 /** Answers to "Reply YES to confirm". Only a pending question gives them meaning. */
-export const YES_WORDS: ReadonlySet<string> = new Set(['yes', 'y', 'yeah', 'yep', 'yes please', 'si', 'oui', 'ok', 'okay', 'sure']);
+export const YES_WORDS: ReadonlySet<string> = new Set([
+  'yes',
+  'y',
+  'yeah',
+  'yep',
+  'yes please',
+  'si',
+  'oui',
+  'ok',
+  'okay',
+  'sure',
+]);
 
 /** Words that change nothing when they stand before or after an exact word: `stop please`, `ok stop`. */
-const FILLERS = 'please|pls|plz|thanks|thank you|thx|ty|ok|okay|now|hi|hello|hey|sorry|just|text|texting|the word|keyword|reply|por favor|svp|merci|gracias|asap|immediately|already|everything|it|this|these|that|msg|msgs|texts|messages|sms|alerts';
+const FILLERS =
+  'please|pls|plz|thanks|thank you|thx|ty|ok|okay|now|hi|hello|hey|sorry|just|text|texting|the word|keyword|reply|por favor|svp|merci|gracias|asap|immediately|already|everything|it|this|these|that|msg|msgs|texts|messages|sms|alerts';
 const LEADING = new RegExp(`^(?:(?:${FILLERS}) )+`);
 const TRAILING = new RegExp(`(?: (?:${FILLERS}))+$`);
 
@@ -31,4 +65,11 @@ export function withoutFillers(text: string): string {
   return bare === '' ? text : bare;
 }
 
-export const RESERVED_WORDS: ReadonlySet<string> = new Set([...OPT_OUT_WORDS, ...HELP_WORDS, ...OPT_IN_WORDS, ...YES_WORDS, 'no', 'n']);
+export const RESERVED_WORDS: ReadonlySet<string> = new Set([
+  ...OPT_OUT_WORDS,
+  ...HELP_WORDS,
+  ...OPT_IN_WORDS,
+  ...YES_WORDS,
+  'no',
+  'n',
+]);

@@ -38,7 +38,10 @@ export function spreadCost(copies: Iterable<string>, creditsPerPart: number): Co
     total.parts += parts;
     total.credits += credits;
   }
-  const list = [...groups.values()].map(({ seen, ...group }) => ({ ...group, because: mostFrequent(seen, 5) }));
+  const list = [...groups.values()].map(({ seen, ...group }) => ({
+    ...group,
+    because: mostFrequent(seen, 5),
+  }));
   return { ...total, groups: list.sort((a, b) => b.people - a.people) };
 }
 

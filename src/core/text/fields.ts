@@ -22,4 +22,5 @@ export const isMergeField = (name: string): boolean =>
   MERGE_FIELDS.some((field) => field.name === name) || OWN_FIELD.test(name);
 
 export const labelOf = (name: string): string =>
-  MERGE_FIELDS.find((field) => field.name === name)?.label ?? name.replace('person.fields.', '').replaceAll('_', ' ');
+  MERGE_FIELDS.find((field) => field.name === name)?.label ??
+  name.replace('person.fields.', '').replaceAll('_', ' ');

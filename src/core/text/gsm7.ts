@@ -51,7 +51,8 @@ export function encodeGsm7(text: string): Uint8Array {
   for (let i = 0; i < text.length; i++) {
     const unit = text.charCodeAt(i);
     const septets = septetCost(unit);
-    if (septets === 0) throw new RangeError(`U+${unit.toString(16).padStart(4, '0')} is not in the GSM 7-bit alphabet`);
+    if (septets === 0)
+      throw new RangeError(`U+${unit.toString(16).padStart(4, '0')} is not in the GSM 7-bit alphabet`);
     if (septets === 2) out.push(ESCAPE);
     out.push(code[unit]!);
   }
@@ -67,7 +68,8 @@ export function decodeGsm7(octets: Uint8Array): string {
   for (let i = 0; i < octets.length; i++) {
     const septet = octets[i]! & 0x7f;
     if (septet !== ESCAPE) text += reverseDefault[septet];
-    else if (++i < octets.length) text += reverseExtension.get(octets[i]!) ?? reverseDefault[octets[i]! & 0x7f];
+    else if (++i < octets.length)
+      text += reverseExtension.get(octets[i]!) ?? reverseDefault[octets[i]! & 0x7f];
   }
   return text;
 }

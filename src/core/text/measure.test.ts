@@ -93,10 +93,14 @@ describe('measure', () => {
 
 describe('the GSM 7-bit alphabet', () => {
   it('reads back what it writes', () => {
-    const char = fc.constantFrom(...'@£$¥èéùìòÇ\nØø\rÅåΔ_ΦΓΛΩΠΨΣΘΞÆæßÉ !"#¤%&\'()*+,-./09:;<=>?¡AZÄÖÑÜ§¿azäöñüà^{}\\[~]|€\f');
-    fc.assert(fc.property(fc.array(char), (chars) => {
-      expect(decodeGsm7(encodeGsm7(chars.join('')))).toBe(chars.join(''));
-    }));
+    const char = fc.constantFrom(
+      ...'@£$¥èéùìòÇ\nØø\rÅåΔ_ΦΓΛΩΠΨΣΘΞÆæßÉ !"#¤%&\'()*+,-./09:;<=>?¡AZÄÖÑÜ§¿azäöñüà^{}\\[~]|€\f',
+    );
+    fc.assert(
+      fc.property(fc.array(char), (chars) => {
+        expect(decodeGsm7(encodeGsm7(chars.join('')))).toBe(chars.join(''));
+      }),
+    );
   });
 
   it('refuses what it cannot write', () => {

@@ -51,12 +51,26 @@ export function measure(text: string, reference: ReferenceBits = 8): Measure {
   const outside = gsm ? [] : outsideCharacters(text);
   if (units <= capacity.alone) {
     const parts = units === 0 ? 0 : 1;
-    return { alphabet, units, parts, unitsPerPart: capacity.alone, unitsLeft: capacity.alone - units, outside };
+    return {
+      alphabet,
+      units,
+      parts,
+      unitsPerPart: capacity.alone,
+      unitsLeft: capacity.alone - units,
+      outside,
+    };
   }
   const unitsPerPart = capacity.concatenated[reference];
   const fills = gsm ? fillGsm(text, unitsPerPart) : fillUcs2(text, unitsPerPart);
   const last = fills[fills.length - 1]!;
-  return { alphabet, units, parts: fills.length, unitsPerPart, unitsLeft: unitsPerPart - last.units, outside };
+  return {
+    alphabet,
+    units,
+    parts: fills.length,
+    unitsPerPart,
+    unitsLeft: unitsPerPart - last.units,
+    outside,
+  };
 }
 
 interface Fill {
@@ -105,7 +119,10 @@ function fillUcs2(text: string, capacity: number): Fill[] {
 }
 
 /** The parts as they are sent, each a stretch of the text. One element when it fits alone, none when empty. */
-export function splitParts(text: string, reference: ReferenceBits = 8): { alphabet: Alphabet; parts: string[] } {
+export function splitParts(
+  text: string,
+  reference: ReferenceBits = 8,
+): { alphabet: Alphabet; parts: string[] } {
   const { alphabet, parts } = measure(text, reference);
   if (parts <= 1) return { alphabet, parts: parts === 0 ? [] : [text] };
   const capacity = CAPACITY[alphabet].concatenated[reference];

@@ -15,11 +15,14 @@ export function reviewWording(text: string, context: { business: string; parts: 
   const capitals = letters.replace(/[^\p{Lu}]/gu, '');
   if (!text.toLowerCase().includes(context.business.toLowerCase()))
     add('no-brand', `Name ${context.business}, so that people know who texts.`);
-  if (letters.length > 20 && capitals.length / letters.length > 0.6) add('shouting', 'Mostly capitals: carriers filter it, people stop.');
-  if (SHORTENERS.test(text)) add('link-shortener', 'Public link shorteners are blocked by carriers: use your own address.');
+  if (letters.length > 20 && capitals.length / letters.length > 0.6)
+    add('shouting', 'Mostly capitals: carriers filter it, people stop.');
+  if (SHORTENERS.test(text))
+    add('link-shortener', 'Public link shorteners are blocked by carriers: use your own address.');
   const risky = RISKY.exec(text);
   if (risky) add('risky-word', `"${risky[0]}" is often filtered as spam.`);
   if (context.parts > 3) add('long', `${context.parts} parts: most people read the first.`);
-  if (!/\bstop\b/i.test(text)) add('opt-out-missing', 'Say how to stop, such as "Reply STOP to stop", at least once a month.');
+  if (!/\bstop\b/i.test(text))
+    add('opt-out-missing', 'Say how to stop, such as "Reply STOP to stop", at least once a month.');
   return remarks;
 }

@@ -57,4 +57,5 @@ export function offerSwaps(text: string): SwapOffer | null {
 }
 
 /** The text with every look-alike swapped, whether that saves anything or not. */
-export const swapLookAlikes = (text: string): string => [...text].map((char) => LOOK_ALIKES.get(char)?.to ?? char).join('');
+export const swapLookAlikes = (text: string): string =>
+  [...text].map((char) => LOOK_ALIKES.get(char)?.to ?? char).join('');

@@ -24,19 +24,27 @@ describe('templates', () => {
     [null, 'Hi sky friend!'],
     ['{$x}', 'Hi {$x}!'],
     ['李', 'Hi 李!'],
-  ])('renders %j', (name, text) => expect(render(hi, { 'person.first_name': name })).toEqual({ text, empty: [] }));
+  ])('renders %j', (name, text) =>
+    expect(render(hi, { 'person.first_name': name })).toEqual({ text, empty: [] }),
+  );
 
   it('reports a field that is empty and has no fallback', () => {
     expect(render('Hi {$person.first_name}', {}).empty).toEqual(['person.first_name']);
-    expect(render('Hi {$person.first_name :wren:field}', { 'person.first_name': '' }).empty).toEqual(['person.first_name']);
+    expect(render('Hi {$person.first_name :wren:field}', { 'person.first_name': '' }).empty).toEqual([
+      'person.first_name',
+    ]);
   });
 
   it('reads fields of the workspace’s own', () => {
-    expect(render('Your {$person.fields.visit :wren:field fallback=visit}', { 'person.fields.visit': 'walk' }).text).toBe('Your walk');
+    expect(
+      render('Your {$person.fields.visit :wren:field fallback=visit}', { 'person.fields.visit': 'walk' })
+        .text,
+    ).toBe('Your walk');
   });
 
   it('chooses by plural, as MessageFormat does', () => {
-    const source = '.input {$person.fields.seats :number}\n.match $person.fields.seats\none {{one seat}}\n* {{{$person.fields.seats} seats}}';
+    const source =
+      '.input {$person.fields.seats :number}\n.match $person.fields.seats\none {{one seat}}\n* {{{$person.fields.seats} seats}}';
     expect(render(source, { 'person.fields.seats': '1' }).text).toBe('one seat');
     expect(render(source, { 'person.fields.seats': '4' }).text).toBe('4 seats');
   });
@@ -49,14 +57,18 @@ describe('templates', () => {
     ['Hi {$person.first_name :magic}', /function :magic/],
   ])('refuses %s with the remedy', (source, message) => expect(problem(source)).toMatch(message));
 
-  it.each(['plain', 'with {braces}', 'back\\slash', '.starts with a stop', '}{'])('keeps %j as characters', (words) =>
-    expect(render(templateFromPlain(words), {}).text).toBe(words),
+  it.each(['plain', 'with {braces}', 'back\\slash', '.starts with a stop', '}{'])(
+    'keeps %j as characters',
+    (words) => expect(render(templateFromPlain(words), {}).text).toBe(words),
   );
 
-  it.each([null, 'friend', 'sky friend', 'a|b\\c', 'José'])('writes the fallback %j so that it can be read', (fallback) => {
-    const parsed = parseTemplate(fieldSource('person.first_name', fallback));
-    expect(parsed.ok && parsed.value.fields).toEqual([{ name: 'person.first_name', fallback }]);
-  });
+  it.each([null, 'friend', 'sky friend', 'a|b\\c', 'José'])(
+    'writes the fallback %j so that it can be read',
+    (fallback) => {
+      const parsed = parseTemplate(fieldSource('person.first_name', fallback));
+      expect(parsed.ok && parsed.value.fields).toEqual([{ name: 'person.first_name', fallback }]);
+    },
+  );
 });
 
 describe('cost', () => {
@@ -78,23 +90,52 @@ describe('cost', () => {
 describe('swaps', () => {
   it('offers plain characters and says what they save', () => {
     const text = `It’s “clear” tonight – come${'.'.repeat(60)}`;
-    expect(offerSwaps(text)).toMatchObject({ text: text.replace('’', "'").replace(/[“”]/g, '"').replace('–', '-'), partsBefore: 2, partsAfter: 1 });
+    expect(offerSwaps(text)).toMatchObject({
+      text: text.replace('’', "'").replace(/[“”]/g, '"').replace('–', '-'),
+      partsBefore: 2,
+      partsAfter: 1,
+    });
   });
-  it('offers nothing when another character keeps the text in UCS-2', () => expect(offerSwaps('It’s 李')).toBeNull());
+  it('offers nothing when another character keeps the text in UCS-2', () =>
+    expect(offerSwaps('It’s 李')).toBeNull());
   it('offers nothing for a plain text', () => expect(offerSwaps("It's")).toBeNull());
   it('leaves the joiners of emoji alone', () => expect(offerSwaps('👨‍👩‍👧')).toBeNull());
 });
 
 describe('wording', () => {
-  const wording = { business: 'Juniper Gap Observatory', program: 'Clear Sky Alerts', frequency: frequencyPhrase(6, 'month'), contact: '(719) 555-0110' };
-  it('has everything a confirmation needs', () => expect(missingFromConfirmation(confirmationText(wording, 'Welcome!'), wording)).toEqual([]));
-  it('says what a text of one’s own lacks', () => expect(missingFromConfirmation('Welcome to Clear Sky Alerts! STOP to stop', wording)).toEqual(['the name of the business', 'how often', '"Msg & data rates may apply"', 'HELP']));
+  const wording = {
+    business: 'Juniper Gap Observatory',
+    program: 'Clear Sky Alerts',
+    frequency: frequencyPhrase(6, 'month'),
+    contact: '(719) 555-0110',
+  };
+  it('has everything a confirmation needs', () =>
+    expect(missingFromConfirmation(confirmationText(wording, 'Welcome!'), wording)).toEqual([]));
+  it('says what a text of one’s own lacks', () =>
+    expect(missingFromConfirmation('Welcome to Clear Sky Alerts! STOP to stop', wording)).toEqual([
+      'the name of the business',
+      'how often',
+      '"Msg & data rates may apply"',
+      'HELP',
+    ]));
   it.each([
     [null, 'month', 'Recurring msgs'],
     [1, 'week', 'Up to 1 msg/week'],
-  ] as const)('promises %s a %s as %s', (count, period, words) => expect(frequencyPhrase(count, period)).toBe(words));
+  ] as const)('promises %s a %s as %s', (count, period, words) =>
+    expect(frequencyPhrase(count, period)).toBe(words),
+  );
   it('remarks on what carriers filter', () => {
-    const codes = reviewWording('FREE MONEY FOR EVERYBODY WHO ACTS NOW http://bit.ly/x', { business: 'Juniper', parts: 5 }).map(({ code }) => code);
-    expect(codes.sort()).toEqual(['link-shortener', 'long', 'no-brand', 'opt-out-missing', 'risky-word', 'shouting']);
+    const codes = reviewWording('FREE MONEY FOR EVERYBODY WHO ACTS NOW http://bit.ly/x', {
+      business: 'Juniper',
+      parts: 5,
+    }).map(({ code }) => code);
+    expect(codes.sort()).toEqual([
+      'link-shortener',
+      'long',
+      'no-brand',
+      'opt-out-missing',
+      'risky-word',
+      'shouting',
+    ]);
   });
 });

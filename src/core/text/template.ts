@@ -34,7 +34,8 @@ export interface TemplateProblem {
   message: string;
 }
 
-const isEmpty = (value: unknown): boolean => value === null || value === undefined || String(value).trim() === '';
+const isEmpty = (value: unknown): boolean =>
+  value === null || value === undefined || String(value).trim() === '';
 
 /** `:wren:field` gives the value, or the fallback when it is empty. */
 const fieldFunction: MessageFunction<string> = (context, options, input) => {
@@ -83,12 +84,14 @@ function inspect(message: Model.Message) {
   const complain = (text: string): void => void problems.push({ at: null, message: text });
   visit(message, {
     expression({ arg, functionRef }) {
-      if (functionRef && !(functionRef.name in FUNCTIONS)) complain(`The function :${functionRef.name} is not known.`);
+      if (functionRef && !(functionRef.name in FUNCTIONS))
+        complain(`The function :${functionRef.name} is not known.`);
       if (arg?.type === 'literal' && !functionRef) complain(notAField(arg.value));
       if (arg?.type !== 'variable' || locals.has(arg.name)) return;
       if (!isMergeField(arg.name)) return complain(notAField(arg.name));
       const fallback = functionRef?.options?.fallback;
-      const words = fallback && typeof fallback === 'object' && fallback.type === 'literal' ? fallback.value : null;
+      const words =
+        fallback && typeof fallback === 'object' && fallback.type === 'literal' ? fallback.value : null;
       if (!fields.has(arg.name) || words !== null) fields.set(arg.name, words);
     },
   });
@@ -99,7 +102,11 @@ const notAField = (name: string): string =>
   `{${name}} is not a merge field. Use one of ${MERGE_FIELDS.map((f) => `{$${f.name}}`).join(', ')} ` +
   `or {$person.fields.name_of_your_field}.`;
 
-function renderWith(format: MessageFormat<string>, fields: Template['fields'], values: TemplateValues): Rendered {
+function renderWith(
+  format: MessageFormat<string>,
+  fields: Template['fields'],
+  values: TemplateValues,
+): Rendered {
   const empty = fields.filter((f) => f.fallback === null && isEmpty(values[f.name])).map((f) => f.name);
   // A missing variable would be reported to onError; `empty` already says so.
   return { text: format.format(values, () => {}), empty };
@@ -114,6 +121,8 @@ export function templateFromPlain(text: string): string {
 /** A merge field as template source, its fallback quoted where MessageFormat asks for it. */
 export function fieldSource(name: string, fallback: string | null): string {
   if (fallback === null) return `{$${name} :wren:field}`;
-  const literal = /^[\p{L}\p{N}_-]+$/u.test(fallback) ? fallback : `|${fallback.replace(/[\\|]/g, (c) => `\\${c}`)}|`;
+  const literal = /^[\p{L}\p{N}_-]+$/u.test(fallback)
+    ? fallback
+    : `|${fallback.replace(/[\\|]/g, (c) => `\\${c}`)}|`;
   return `{$${name} :wren:field fallback=${literal}}`;
 }

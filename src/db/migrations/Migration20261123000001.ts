@@ -6,7 +6,8 @@ import { Migration } from '@mikro-orm/migrations';
  */
 export class Migration20261123000001 extends Migration {
   override up(): void {
-    for (const statement of [...HOUSE, ...PEOPLE, ...SENDING, ...RECEIVING, ...LEDGERS, ...APPEND_ONLY]) this.addSql(statement);
+    for (const statement of [...HOUSE, ...PEOPLE, ...SENDING, ...RECEIVING, ...LEDGERS, ...APPEND_ONLY])
+      this.addSql(statement);
   }
 
   override down(): void {
@@ -167,12 +168,31 @@ const APPEND_ONLY = [
   `create function refuse_change() returns trigger language plpgsql as $$
      begin raise exception 'the ledger % is append-only', tg_table_name; end $$`,
   ...['consent_event', 'text_event', 'credit_entry', 'audit_entry'].map(
-    (table) => `create trigger append_only before update or delete on ${table} for each row execute function refuse_change()`,
+    (table) =>
+      `create trigger append_only before update or delete on ${table} for each row execute function refuse_change()`,
   ),
 ];
 
 const TABLES = [
-  ...['audit_entry', 'credit_entry', 'text_event', 'consent_state', 'consent_event', 'worker', 'inbound_part', 'inbound_text'],
-  ...['orphan_receipt', 'text_part', 'text', 'broadcast', 'sender_assignment', 'keyword', 'program_sender', 'program'],
+  ...[
+    'audit_entry',
+    'credit_entry',
+    'text_event',
+    'consent_state',
+    'consent_event',
+    'worker',
+    'inbound_part',
+    'inbound_text',
+  ],
+  ...[
+    'orphan_receipt',
+    'text_part',
+    'text',
+    'broadcast',
+    'sender_assignment',
+    'keyword',
+    'program_sender',
+    'program',
+  ],
   ...['sender_number', 'person', 'api_key', 'sign_in_try', 'session', 'membership', 'account', 'workspace'],
 ];

@@ -25,7 +25,11 @@ export interface PersonFactRow {
 }
 
 /** The people of a slice with their consent to one program and the number they know, in the order of `ids`. */
-export const personFacts = (scope: Scope, programId: string, ids: readonly string[]): Promise<PersonFactRow[]> =>
+export const personFacts = (
+  scope: Scope,
+  programId: string,
+  ids: readonly string[],
+): Promise<PersonFactRow[]> =>
   scope.rows<PersonFactRow>(
     `select p.id, p.number, p.first_name, p.last_name, p.email, p.region, p.postal_code, p.zone, p.line_type, p.number_state,
             p.fields, p.unclear_since, p.last_wrote_at, c.state as consent_state, c.method as consent_method,
@@ -51,7 +55,12 @@ export interface PastTextRow {
  */
 export const pastTexts = (
   scope: Scope,
-  values: { ids: readonly string[]; hashes: readonly (string | null)[]; except: readonly string[]; since: Date },
+  values: {
+    ids: readonly string[];
+    hashes: readonly (string | null)[];
+    except: readonly string[];
+    since: Date;
+  },
 ): Promise<PastTextRow[]> =>
   scope.rows<PastTextRow>(
     `select t.person_id, t.program_id, t.kind, t.body_hash, coalesce(t.submitted_at, t.not_before) as at

@@ -1,4 +1,11 @@
-import type { Channel, Consent, ConsentEvidence, ConsentKind, ConsentState, Method } from '@/core/consent/ledger';
+import type {
+  Channel,
+  Consent,
+  ConsentEvidence,
+  ConsentKind,
+  ConsentState,
+  Method,
+} from '@/core/consent/ledger';
 import type { Scope } from '../scope';
 
 interface StateRow {
@@ -19,7 +26,11 @@ const consentOf = (row: StateRow): Consent => ({
 });
 
 /** Consent of one person by program, as cached; programs without a row are absent. */
-export async function consentStates(scope: Scope, personId: string, channel: Channel = 'sms'): Promise<Map<string, Consent>> {
+export async function consentStates(
+  scope: Scope,
+  personId: string,
+  channel: Channel = 'sms',
+): Promise<Map<string, Consent>> {
   const rows = await scope.rows<StateRow>(
     `select program_id, state, method, since, event_id, was_in from consent_state
       where workspace_id = :workspace and person_id = :personId and channel = :channel`,
@@ -109,7 +120,12 @@ export const statePage = async (scope: Scope, after: string, most: number) => {
        (select p.id from person p where p.workspace_id = :workspace and p.id > :after order by p.id limit :most)`,
     { after, most },
   );
-  return rows.map((row) => ({ personId: row.person_id, programId: row.program_id, channel: row.channel, consent: consentOf(row) }));
+  return rows.map((row) => ({
+    personId: row.person_id,
+    programId: row.program_id,
+    channel: row.channel,
+    consent: consentOf(row),
+  }));
 };
 
 export const lastPersonOfPage = async (scope: Scope, after: string, most: number): Promise<string | null> => {
@@ -119,4 +135,3 @@ export const lastPersonOfPage = async (scope: Scope, after: string, most: number
   );
   return row?.id ?? null;
 };
-

@@ -5,7 +5,10 @@ import type { Alphabet } from '@/core/text/measure';
 import type { Crossing, Scope } from '../scope';
 
 /** The states an event may find, as SQL: what a statement changes is what the transition table allows. */
-const before = (event: TextEvent): string => statesBefore(event).map((state) => `'${state}'`).join(', ');
+const before = (event: TextEvent): string =>
+  statesBefore(event)
+    .map((state) => `'${state}'`)
+    .join(', ');
 
 export interface DueSender {
   id: string;
@@ -50,7 +53,12 @@ const DUE_COLUMNS =
   'id, workspace_id, person_id, program_id, broadcast_id, in_reply_to, kind, number, sender_id, body, body_hash, alphabet, parts, credits, attempts';
 
 /** Texts of one sender whose time has come, most urgent first, locked until this transaction ends. */
-export const lockDueTexts = (crossing: Crossing, senderId: string, now: Date, most: number): Promise<DueText[]> =>
+export const lockDueTexts = (
+  crossing: Crossing,
+  senderId: string,
+  now: Date,
+  most: number,
+): Promise<DueText[]> =>
   crossing.rows<DueText>(
     `select ${DUE_COLUMNS} from text where sender_id = :senderId and state = 'queued' and not_before <= :now
       order by priority, not_before limit :most for update skip locked`,
@@ -66,7 +74,10 @@ export const lockSenderlessTexts = (crossing: Crossing, now: Date, most: number)
   );
 
 export const paceSender = (crossing: Crossing, senderId: string, nextFreeAt: Date): Promise<number> =>
-  crossing.run(`update sender_number set next_free_at = :nextFreeAt where id = :senderId`, { senderId, nextFreeAt });
+  crossing.run(`update sender_number set next_free_at = :nextFreeAt where id = :senderId`, {
+    senderId,
+    nextFreeAt,
+  });
 
 export const slowSender = (crossing: Crossing, senderId: string, nextFreeAt: Date): Promise<number> =>
   crossing.run(
@@ -86,7 +97,12 @@ export interface Leaving extends Decided {
 }
 
 /** Marks texts as about to be written to the link. Committed before the first byte goes out. */
-export const markSubmitting = (scope: Scope, texts: readonly Leaving[], worker: number, at: Date): Promise<number> =>
+export const markSubmitting = (
+  scope: Scope,
+  texts: readonly Leaving[],
+  worker: number,
+  at: Date,
+): Promise<number> =>
   scope.run(
     `with moved as (
        update text t set state = 'submitting', worker = :worker, attempts = t.attempts + 1, sender_id = u.sender_id,
@@ -131,17 +147,26 @@ export const holdTexts = (scope: Scope, texts: readonly Holding[]): Promise<numb
   );
 
 /** Keeps the number a person was first texted from by a program. */
-export const assignSenders = (scope: Scope, rows: readonly { personId: string; programId: string; senderId: string }[]): Promise<number> =>
+export const assignSenders = (
+  scope: Scope,
+  rows: readonly { personId: string; programId: string; senderId: string }[],
+): Promise<number> =>
   scope.run(
     `insert into sender_assignment (workspace_id, person_id, program_id, sender_id)
      select :workspace, u.* from unnest(:people::text[], :programs::text[], :senders::text[]) as u on conflict do nothing`,
-    { people: rows.map((r) => r.personId), programs: rows.map((r) => r.programId), senders: rows.map((r) => r.senderId) },
+    {
+      people: rows.map((r) => r.personId),
+      programs: rows.map((r) => r.programId),
+      senders: rows.map((r) => r.senderId),
+    },
   );
 
 /** Takes credits and writes the ledger entry for it, in the transaction that marks the texts. */
 export async function spendCredits(scope: Scope, credits: number, texts: number, at: Date): Promise<void> {
   if (credits === 0) return;
-  await scope.run(`update workspace set credit_balance = credit_balance - :credits where id = :workspace`, { credits });
+  await scope.run(`update workspace set credit_balance = credit_balance - :credits where id = :workspace`, {
+    credits,
+  });
   await scope.run(
     `insert into credit_entry (workspace_id, delta, reason, texts, at) values (:workspace, :delta, 'texts', :texts, :at)`,
     { delta: -credits, texts, at },
@@ -163,7 +188,13 @@ export async function recordTaken(crossing: Crossing, parts: readonly TakenPart[
      select u.text_id, u.workspace_id, u.index, u.carrier_id, 'accepted', :at
        from unnest(:texts::text[], :workspaces::text[], :indexes::smallint[], :carrierIds::text[]) as u (text_id, workspace_id, index, carrier_id)
      on conflict do nothing`,
-    { texts: parts.map((p) => p.textId), workspaces: parts.map((p) => p.workspaceId), indexes: parts.map((p) => p.index), carrierIds, at },
+    {
+      texts: parts.map((p) => p.textId),
+      workspaces: parts.map((p) => p.workspaceId),
+      indexes: parts.map((p) => p.index),
+      carrierIds,
+      at,
+    },
   );
   const texts = [...new Set(parts.map((part) => part.textId))];
   await crossing.run(
@@ -206,7 +237,11 @@ export interface Settled {
  * Applies receipts. One whose carrier id is not known belongs to a text whose submit was never answered (found
  * by the reference it carries back and the number), or came before the answer (kept until it does).
  */
-export async function recordReceipts(crossing: Crossing, receipts: readonly ToldPart[], at: Date): Promise<Settled[]> {
+export async function recordReceipts(
+  crossing: Crossing,
+  receipts: readonly ToldPart[],
+  at: Date,
+): Promise<Settled[]> {
   const columns = {
     carrierIds: receipts.map((r) => r.carrierId),
     states: receipts.map((r) => r.state),
@@ -273,7 +308,11 @@ export interface Outcome {
 }
 
 /** What became of submits that were not taken. Gives the texts that failed for good. */
-export const recordOutcomes = (crossing: Crossing, outcomes: readonly Outcome[], at: Date): Promise<Settled[]> =>
+export const recordOutcomes = (
+  crossing: Crossing,
+  outcomes: readonly Outcome[],
+  at: Date,
+): Promise<Settled[]> =>
   crossing.rows<Settled>(
     `with moved as (
        update text t
@@ -330,7 +369,12 @@ export const silentTexts = (crossing: Crossing, before: Date, most: number): Pro
   );
 
 /** The end of the silence: sent again where it was proved not taken, else left for a human (worker null). */
-export const settleSilent = (crossing: Crossing, ids: readonly string[], requeue: readonly boolean[], at: Date): Promise<number> =>
+export const settleSilent = (
+  crossing: Crossing,
+  ids: readonly string[],
+  requeue: readonly boolean[],
+  at: Date,
+): Promise<number> =>
   crossing.run(
     `with moved as (
        update text t set state = case when u.requeue then 'queued' else 'unconfirmed' end, worker = null
@@ -350,5 +394,12 @@ export const linkUpSince = async (crossing: Crossing): Promise<Date | null> => {
 };
 
 /** Wakes the screens of the workspaces these rows belong to. */
-export const announceAll = (crossing: Crossing, workspaceIds: readonly string[], channel: string): Promise<object[]> =>
-  crossing.rows(`select pg_notify('${channel}', w) from (select distinct unnest(:workspaces::text[]) as w) d`, { workspaces: workspaceIds });
+export const announceAll = (
+  crossing: Crossing,
+  workspaceIds: readonly string[],
+  channel: string,
+): Promise<object[]> =>
+  crossing.rows(
+    `select pg_notify('${channel}', w) from (select distinct unnest(:workspaces::text[]) as w) d`,
+    { workspaces: workspaceIds },
+  );

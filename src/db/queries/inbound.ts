@@ -11,11 +11,17 @@ interface InboundPart {
 }
 
 /** Keeps a part of a longer text; gives the whole once every part is there, and null until then. */
-export async function assembleInbound(crossing: Crossing, part: InboundPart, at: Date): Promise<string | null> {
+export async function assembleInbound(
+  crossing: Crossing,
+  part: InboundPart,
+  at: Date,
+): Promise<string | null> {
   const { reference, total, index } = part.concat!;
   const key = { from: part.from, to: part.to, reference, total };
   // Parts can come over several links at once: one at a time puts them together.
-  await crossing.rows(`select pg_advisory_xact_lock(hashtext(:key))`, { key: `${part.from}|${part.to}|${reference}` });
+  await crossing.rows(`select pg_advisory_xact_lock(hashtext(:key))`, {
+    key: `${part.from}|${part.to}|${reference}`,
+  });
   await crossing.run(
     `insert into inbound_part (from_number, to_number, reference, total, index, carrier_id, body, at)
      values (:from, :to, :reference, :total, :index, :carrierId, :body, :at)
@@ -35,13 +41,18 @@ export async function assembleInbound(crossing: Crossing, part: InboundPart, at:
 }
 
 /** The person with this number, made when there is none, locked so that their texts are taken one by one. */
-export async function lockPersonByNumber(scope: Scope, made: { id: string; number: string; source: string; at: Date }): Promise<Person> {
+export async function lockPersonByNumber(
+  scope: Scope,
+  made: { id: string; number: string; source: string; at: Date },
+): Promise<Person> {
   await scope.run(
     `insert into person (id, workspace_id, number, source, created_at) values (:id, :workspace, :number, :source, :at)
      on conflict (workspace_id, number) do nothing`,
     made,
   );
-  await scope.rows(`select id from person where workspace_id = :workspace and number = :number for update`, { number: made.number });
+  await scope.rows(`select id from person where workspace_id = :workspace and number = :number for update`, {
+    number: made.number,
+  });
   return scope.em.findOneOrFail(Person, { number: made.number });
 }
 
@@ -69,7 +80,10 @@ export async function insertInbound(scope: Scope, inbound: NewInbound): Promise<
 }
 
 /** The last text that left for this person. */
-export async function lastTextTo(scope: Scope, personId: string): Promise<{ id: string; program_id: string } | null> {
+export async function lastTextTo(
+  scope: Scope,
+  personId: string,
+): Promise<{ id: string; program_id: string } | null> {
   const [row] = await scope.rows<{ id: string; program_id: string }>(
     `select id, program_id from text where workspace_id = :workspace and person_id = :personId and submitted_at is not null
       order by submitted_at desc limit 1`,
@@ -86,7 +100,12 @@ export async function numberProgram(scope: Scope, senderId: string): Promise<str
   return row?.program_id ?? null;
 }
 
-export async function recentConfirmation(scope: Scope, personId: string, programId: string, since: Date): Promise<boolean> {
+export async function recentConfirmation(
+  scope: Scope,
+  personId: string,
+  programId: string,
+  since: Date,
+): Promise<boolean> {
   const rows = await scope.rows(
     `select 1 as found from text where workspace_id = :workspace and person_id = :personId and program_id = :programId
         and kind in ('confirmation', 'question') and created_at > :since limit 1`,

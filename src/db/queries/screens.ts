@@ -138,7 +138,10 @@ export interface PersonRow {
 }
 
 /** People by name, number or e-mail, newest first, a page at a time. */
-export const peoplePage = (scope: Scope, values: { search: string; digits: string; programId: string; state: string; before: string; most: number }): Promise<PersonRow[]> =>
+export const peoplePage = (
+  scope: Scope,
+  values: { search: string; digits: string; programId: string; state: string; before: string; most: number },
+): Promise<PersonRow[]> =>
   scope.rows<PersonRow>(
     `select p.id, p.number, p.first_name, p.last_name, p.region, p.line_type, p.number_state, p.stopped_at, p.unclear_since, p.last_wrote_at, p.created_at,
             coalesce((select jsonb_agg(jsonb_build_object('name', g.name, 'state', c.state) order by g.id)
@@ -228,7 +231,12 @@ export const broadcastTexts = (
   );
 
 /** Those who wrote back to a broadcast, or left after it. */
-export const broadcastRepliers = (scope: Scope, broadcastId: string, meanings: readonly string[], most: number): Promise<(BroadcastTextRow & { body: string })[]> =>
+export const broadcastRepliers = (
+  scope: Scope,
+  broadcastId: string,
+  meanings: readonly string[],
+  most: number,
+): Promise<(BroadcastTextRow & { body: string })[]> =>
   scope.rows<BroadcastTextRow & { body: string }>(
     `select distinct on (i.person_id) t.id, i.person_id, p.number, p.first_name, p.last_name, t.state, t.failure, i.at, t.not_before, i.body, '{}'::text[] as reasons
        from inbound_text i join text t on t.id = i.after_text_id join person p on p.id = i.person_id
@@ -299,7 +307,11 @@ export const growthByWeek = (scope: Scope, since: Date): Promise<GrowthRow[]> =>
   );
 
 /** Names and places for the command box. */
-export const findAnything = (scope: Scope, search: string, digits: string): Promise<{ kind: 'person' | 'broadcast' | 'program'; id: string; label: string }[]> =>
+export const findAnything = (
+  scope: Scope,
+  search: string,
+  digits: string,
+): Promise<{ kind: 'person' | 'broadcast' | 'program'; id: string; label: string }[]> =>
   scope.rows(
     `(select 'person' as kind, id, coalesce(nullif(trim(coalesce(first_name, '') || ' ' || coalesce(last_name, '')), ''), number) as label from person
        where workspace_id = :workspace and ((coalesce(first_name, '') || ' ' || coalesce(last_name, '')) ilike '%' || :search || '%'

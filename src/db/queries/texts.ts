@@ -97,4 +97,5 @@ export const cancelQueued = (scope: Scope, personId: string, at: Date): Promise<
     { personId, at },
   );
 
-const camel = (column: string): string => column.replace(/_([a-z])/g, (_, letter: string) => letter.toUpperCase());
+const camel = (column: string): string =>
+  column.replace(/_([a-z])/g, (_, letter: string) => letter.toUpperCase());

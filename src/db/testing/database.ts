@@ -9,7 +9,9 @@ const ROOT = fileURLToPath(new URL('../../../', import.meta.url));
 /** The private test cluster's URL; starts it when it is not running. */
 export const testCluster = (): string =>
   process.env.WREN_TEST_CLUSTER ??
-  execFileSync('bash', [`${ROOT}scripts/postgres.sh`, 'ensure', `${ROOT}.data/test/db`, '5480', 'fast'], { encoding: 'utf8' }).trim();
+  execFileSync('bash', [`${ROOT}scripts/postgres.sh`, 'ensure', `${ROOT}.data/test/db`, '5480', 'fast'], {
+    encoding: 'utf8',
+  }).trim();
 
 const named = (cluster: string, name: string): string => cluster.replace(/\/postgres$/, `/${name}`);
 
@@ -29,11 +31,17 @@ const templateName = (): string =>
   `template_${createHash('sha256').update(readFileSync(MIGRATION)).digest('hex').slice(0, 12)}`;
 
 /** Migrates once into a template; test files copy it in a tenth of a second. Leftovers of earlier runs go. */
-export async function prepareTemplate(cluster: string, migrate: (url: string) => Promise<void>): Promise<void> {
+export async function prepareTemplate(
+  cluster: string,
+  migrate: (url: string) => Promise<void>,
+): Promise<void> {
   const template = templateName();
   await onCluster(cluster, async (client) => {
-    const { rows } = await client.query<{ datname: string }>(`select datname from pg_database where datname ~ '^(test|template)_'`);
-    for (const { datname } of rows) if (datname !== template) await client.query(`drop database if exists "${datname}" with (force)`);
+    const { rows } = await client.query<{ datname: string }>(
+      `select datname from pg_database where datname ~ '^(test|template)_'`,
+    );
+    for (const { datname } of rows)
+      if (datname !== template) await client.query(`drop database if exists "${datname}" with (force)`);
     if (rows.some(({ datname }) => datname === template)) return;
     await client.query(`create database "${template}_new"`);
     await migrate(named(cluster, `${template}_new`));
@@ -45,7 +53,14 @@ export async function prepareTemplate(cluster: string, migrate: (url: string) =>
 export async function createTestDatabase(): Promise<{ url: string; drop: () => Promise<void> }> {
   const cluster = testCluster();
   const name = `test_${randomBytes(6).toString('hex')}`;
-  await onCluster(cluster, async (client) => void (await client.query(`create database "${name}" template "${templateName()}"`)));
-  const drop = () => onCluster(cluster, async (client) => void (await client.query(`drop database if exists "${name}" with (force)`)));
+  await onCluster(
+    cluster,
+    async (client) => void (await client.query(`create database "${name}" template "${templateName()}"`)),
+  );
+  const drop = () =>
+    onCluster(
+      cluster,
+      async (client) => void (await client.query(`drop database if exists "${name}" with (force)`)),
+    );
   return { url: named(cluster, name), drop };
 }

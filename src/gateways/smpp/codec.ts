@@ -15,7 +15,8 @@ const addressOf = (number: string) =>
   number.startsWith('+') ? { ...INTERNATIONAL, digits: number.slice(1) } : { ...SHORT_CODE, digits: number };
 
 /** E.164 for an international number, bare digits for anything else. */
-const numberOf = (digits: string, ton: number): string => (ton === INTERNATIONAL.ton || digits.length >= 10 ? `+${digits.replace(/^\+/, '')}` : digits);
+const numberOf = (digits: string, ton: number): string =>
+  ton === INTERNATIONAL.ton || digits.length >= 10 ? `+${digits.replace(/^\+/, '')}` : digits;
 
 function encodeUcs2(text: string): Buffer {
   const octets = Buffer.alloc(text.length * 2);
@@ -62,14 +63,24 @@ export function submitPdu(part: OutgoingPart, sequence: number): Buffer {
   return pdu.toBuffer();
 }
 
-export type Delivered = { kind: 'receipt'; receipt: Receipt } | { kind: 'text'; part: IncomingPart } | { kind: 'unreadable' };
+export type Delivered =
+  { kind: 'receipt'; receipt: Receipt } | { kind: 'text'; part: IncomingPart } | { kind: 'unreadable' };
 
 /** Reads a `deliver_sm`: a receipt, or a text from a person. */
 export function readDeliver(pdu: PDU): Delivered {
   return ((pdu.esm_class ?? 0) & 0x3c) === RECEIPT_BIT ? readReceipt(pdu) : readText(pdu);
 }
 
-const STATES: Record<number, ReceiptStat> = { 1: 'ENROUTE', 2: 'DELIVRD', 3: 'EXPIRED', 4: 'DELETED', 5: 'UNDELIV', 6: 'ACCEPTD', 7: 'UNKNOWN', 8: 'REJECTD' };
+const STATES: Record<number, ReceiptStat> = {
+  1: 'ENROUTE',
+  2: 'DELIVRD',
+  3: 'EXPIRED',
+  4: 'DELETED',
+  5: 'UNDELIV',
+  6: 'ACCEPTD',
+  7: 'UNKNOWN',
+  8: 'REJECTD',
+};
 const STATS: readonly string[] = Object.values(STATES);
 
 function readReceipt(pdu: PDU): Delivered {
@@ -77,10 +88,20 @@ function readReceipt(pdu: PDU): Delivered {
   const field = (name: string) => new RegExp(`\\b${name}:\\s*(\\S+)`, 'i').exec(body)?.[1];
   const carrierId = pdu.receipted_message_id?.toString().replace(/\0+$/, '') || field('id');
   const told = field('stat')?.toUpperCase();
-  const stat = STATES[pdu.message_state ?? -1] ?? (STATS.includes(told ?? '') ? (told as ReceiptStat) : undefined);
+  const stat =
+    STATES[pdu.message_state ?? -1] ?? (STATS.includes(told ?? '') ? (told as ReceiptStat) : undefined);
   if (!carrierId || !stat) return { kind: 'unreadable' };
   const number = numberOf(pdu.source_addr ?? '', pdu.source_addr_ton ?? 1);
-  return { kind: 'receipt', receipt: { carrierId, stat, err: field('err') ?? '000', number, userReference: pdu.user_message_reference ?? null } };
+  return {
+    kind: 'receipt',
+    receipt: {
+      carrierId,
+      stat,
+      err: field('err') ?? '000',
+      number,
+      userReference: pdu.user_message_reference ?? null,
+    },
+  };
 }
 
 function readText(pdu: PDU): Delivered {
@@ -88,7 +109,10 @@ function readText(pdu: PDU): Delivered {
   const from = numberOf(pdu.source_addr ?? '', pdu.source_addr_ton ?? 1);
   const to = numberOf(pdu.destination_addr ?? '', pdu.dest_addr_ton ?? 1);
   const given = pdu.receipted_message_id?.toString().replace(/\0+$/, '');
-  const made = () => createHash('sha256').update(`${from}|${to}|${JSON.stringify(concat)}|${body}|${Math.floor(Date.now() / 60_000)}`).digest('hex');
+  const made = () =>
+    createHash('sha256')
+      .update(`${from}|${to}|${JSON.stringify(concat)}|${body}|${Math.floor(Date.now() / 60_000)}`)
+      .digest('hex');
   return { kind: 'text', part: { carrierId: given || made().slice(0, 32), from, to, body, concat } };
 }
 
@@ -99,7 +123,12 @@ function bodyOf(pdu: PDU): { body: string; concat: IncomingPart['concat'] } {
   const headerLength = headed ? octets[0]! + 1 : 0;
   const body = octets.subarray(headerLength);
   const coding = pdu.data_coding ?? 0;
-  const text = coding === 8 ? decodeUcs2(body) : coding === 3 || coding === 1 ? body.toString('latin1') : decodeGsm7(body);
+  const text =
+    coding === 8
+      ? decodeUcs2(body)
+      : coding === 3 || coding === 1
+        ? body.toString('latin1')
+        : decodeGsm7(body);
   return { body: text, concat: headed ? readConcat(octets.subarray(1, headerLength)) : null };
 }
 
@@ -107,7 +136,8 @@ function bodyOf(pdu: PDU): { body: string; concat: IncomingPart['concat'] } {
 function readConcat(header: Buffer): IncomingPart['concat'] {
   for (let i = 0; i + 1 < header.length; i += 2 + header[i + 1]!) {
     const element = header[i]!;
-    if (element === 0x00 && i + 4 < header.length) return { reference: header[i + 2]!, total: header[i + 3]!, index: header[i + 4]! };
+    if (element === 0x00 && i + 4 < header.length)
+      return { reference: header[i + 2]!, total: header[i + 3]!, index: header[i + 4]! };
     if (element === 0x08 && i + 5 < header.length)
       return { reference: header.readUInt16BE(i + 2), total: header[i + 4]!, index: header[i + 5]! };
   }

@@ -24,7 +24,9 @@ export class SmppLink implements Carrier {
   }
 
   free(): number {
-    return this.#session?.open && !this.#closing ? Math.max(0, this.options.window - this.#session.inFlight) : 0;
+    return this.#session?.open && !this.#closing
+      ? Math.max(0, this.options.window - this.#session.inFlight)
+      : 0;
   }
 
   async submit(part: OutgoingPart): Promise<SubmitOutcome> {
@@ -42,7 +44,8 @@ export class SmppLink implements Carrier {
     this.#closing = true;
     if (this.#timer) clearTimeout(this.#timer);
     const patience = Date.now() + 5_000;
-    while (this.#session?.inFlight && Date.now() < patience) await new Promise((resolve) => setTimeout(resolve, 10));
+    while (this.#session?.inFlight && Date.now() < patience)
+      await new Promise((resolve) => setTimeout(resolve, 10));
     await this.#session?.unbind();
   }
 

@@ -60,11 +60,13 @@ export class SmppSession {
     const socket = await open(options);
     if (!socket) return null;
     const session = new SmppSession(socket, options, onRequest, onEnd);
-    const bound = await session.request((sequence) => command('bind_transceiver', sequence, {
-      system_id: options.systemId,
-      password: options.password,
-      interface_version: 0x34,
-    }));
+    const bound = await session.request((sequence) =>
+      command('bind_transceiver', sequence, {
+        system_id: options.systemId,
+        password: options.password,
+        interface_version: 0x34,
+      }),
+    );
     if (bound.kind === 'answered' && bound.pdu.command_status === 0) return session;
     session.destroy();
     return bound.kind === 'answered' ? bound.pdu.command_status : null;
@@ -153,7 +155,8 @@ export class SmppSession {
   #keepAlive(): void {
     const now = Date.now();
     // A carrier that answers nothing for two time-outs is gone, whatever TCP believes.
-    if (now - this.#lastHeard > this.options.enquireEveryMs + this.options.responseTimeoutMs) return this.destroy();
+    if (now - this.#lastHeard > this.options.enquireEveryMs + this.options.responseTimeoutMs)
+      return this.destroy();
     for (const [sequence, pending] of this.#pending) {
       if (pending.deadline > now) break;
       this.#pending.delete(sequence);

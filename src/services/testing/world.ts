@@ -24,22 +24,49 @@ export const NOON = Date.UTC(2026, 10, 24, 19, 0);
 
 let carrierIds = 0;
 
-export async function makeWorld(options: { sender?: Partial<NewSender>; program?: Partial<CreateProgramInput>; credits?: number } = {}): Promise<World> {
+export async function makeWorld(
+  options: { sender?: Partial<NewSender>; program?: Partial<CreateProgramInput>; credits?: number } = {},
+): Promise<World> {
   const database = await createTestDatabase();
   const orm = MikroORM.initSync(ormConfig(database.url)) as MikroORM;
   const clock = { at: NOON };
   const ctx = makeContext(orm, () => clock.at);
-  const workspace = await createWorkspace(ctx, { ...WORKSPACE, slug: 'juniper-gap', credits: options.credits ?? 100_000 });
+  const workspace = await createWorkspace(ctx, {
+    ...WORKSPACE,
+    slug: 'juniper-gap',
+    credits: options.credits ?? 100_000,
+  });
   const within: World['within'] = (work, workspaceId = workspace.id) => inWorkspace(orm, workspaceId, work);
-  await within((scope) => addSenderNumber(ctx, scope, { number: NUMBER, kind: 'local', registration: 'registered', partsPerSecond: 1_000, ...options.sender }));
-  await within((scope) => createProgram(ctx, scope, { name: 'Clear Sky Alerts', purpose: 'recurring', promise: { count: 6, period: 'month' }, ...options.program } as CreateProgramInput, 'test'));
+  await within((scope) =>
+    addSenderNumber(ctx, scope, {
+      number: NUMBER,
+      kind: 'local',
+      registration: 'registered',
+      partsPerSecond: 1_000,
+      ...options.sender,
+    }),
+  );
+  await within((scope) =>
+    createProgram(
+      ctx,
+      scope,
+      {
+        name: 'Clear Sky Alerts',
+        purpose: 'recurring',
+        promise: { count: 6, period: 'month' },
+        ...options.program,
+      } as CreateProgramInput,
+      'test',
+    ),
+  );
   await within((scope) => createKeyword(ctx, scope, { program: 'Clear Sky Alerts', word: 'SKY' }, 'test'));
   return {
     ctx,
     workspaceId: workspace.id,
     clock,
     within,
-    texts: (from, body, to = NUMBER) => receiveText(ctx, { carrierId: `test${carrierIds++}`, from, to, body, concat: null }),
+    texts: (from, body, to = NUMBER) =>
+      receiveText(ctx, { carrierId: `test${carrierIds++}`, from, to, body, concat: null }),
     async close() {
       await orm.close(true);
       await database.drop();

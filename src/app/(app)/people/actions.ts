@@ -10,13 +10,30 @@ import { filled, stateOf, typed } from '../form-result';
 export async function addPersonAction(_: FormState, data: FormData): Promise<FormState> {
   const values = typed(data);
   const { program, wording, source, ...person } = filled(values);
-  const consent = program ? { consent: { program, wording: wording ?? '', ...(source ? { source } : {}) } } : {};
+  const consent = program
+    ? { consent: { program, wording: wording ?? '', ...(source ? { source } : {}) } }
+    : {};
   const input = await readInput(CreatePersonInput, { number: '', ...person, ...consent });
-  if (!input.ok) return stateOf({ ok: false, reason: { ...input.reason, problems: input.reason.problems.map(onForm) } }, values, '');
-  const result = await change('edit-people', (scope, session, ctx) => createPerson(ctx, scope, input.value, session.accountId));
-  if (!result.ok) return stateOf({ ok: false, reason: { ...result.reason, problems: result.reason.problems.map(onForm) } }, values, '');
+  if (!input.ok)
+    return stateOf(
+      { ok: false, reason: { ...input.reason, problems: input.reason.problems.map(onForm) } },
+      values,
+      '',
+    );
+  const result = await change('edit-people', (scope, session, ctx) =>
+    createPerson(ctx, scope, input.value, session.accountId),
+  );
+  if (!result.ok)
+    return stateOf(
+      { ok: false, reason: { ...result.reason, problems: result.reason.problems.map(onForm) } },
+      values,
+      '',
+    );
   redirect(`/people/${result.value.id}`);
 }
 
 /** The form shows consent's fields on one level. */
-const onForm = ({ field, message }: { field: string; message: string }) => ({ field: field.replace('consent.', ''), message: message.replace('consent.', '') });
+const onForm = ({ field, message }: { field: string; message: string }) => ({
+  field: field.replace('consent.', ''),
+  message: message.replace('consent.', ''),
+});

@@ -10,9 +10,30 @@ import { filled, stateOf, typed } from '../form-result';
 export async function createProgramAction(_: FormState, data: FormData): Promise<FormState> {
   const values = typed(data);
   const { promise_count, promise_period, double_opt_in, word, ...rest } = filled(values);
-  const promise = promise_count ? { promise: { count: Number(promise_count), period: promise_period ?? 'month' } } : {};
-  const input = await readInput(CreateProgramInput, { name: '', ...rest, ...promise, double_opt_in: double_opt_in === 'on' });
-  if (!input.ok) return stateOf({ ok: false, reason: { ...input.reason, problems: input.reason.problems.map((p) => ({ ...p, field: p.field.replace('promise.', 'promise_') })) } }, values, '');
+  const promise = promise_count
+    ? { promise: { count: Number(promise_count), period: promise_period ?? 'month' } }
+    : {};
+  const input = await readInput(CreateProgramInput, {
+    name: '',
+    ...rest,
+    ...promise,
+    double_opt_in: double_opt_in === 'on',
+  });
+  if (!input.ok)
+    return stateOf(
+      {
+        ok: false,
+        reason: {
+          ...input.reason,
+          problems: input.reason.problems.map((p) => ({
+            ...p,
+            field: p.field.replace('promise.', 'promise_'),
+          })),
+        },
+      },
+      values,
+      '',
+    );
   const result = await change('edit-programs', async (scope, session, ctx) => {
     const program = await createProgram(ctx, scope, input.value, session.accountId);
     if (!program.ok || !word) return program;
@@ -27,13 +48,21 @@ export async function addKeywordAction(_: FormState, data: FormData): Promise<Fo
   const values = typed(data);
   const input = await readInput(CreateKeywordInput, { program: values.program, word: values.word ?? '' });
   if (!input.ok) return stateOf(input, values, '');
-  return stateOf(await change('edit-programs', (scope, session, ctx) => createKeyword(ctx, scope, input.value, session.accountId)), values, 'It works from now on.');
+  return stateOf(
+    await change('edit-programs', (scope, session, ctx) =>
+      createKeyword(ctx, scope, input.value, session.accountId),
+    ),
+    values,
+    'It works from now on.',
+  );
 }
 
 export async function removeKeywordAction(_: FormState, data: FormData): Promise<FormState> {
   const id = String(data.get('keyword') ?? '');
   const result = await change('edit-programs', async (scope, session, ctx) =>
-    (await removeKeyword(ctx, scope, id, session.accountId)) ? { ok: true as const, value: null } : notFound('keyword'),
+    (await removeKeyword(ctx, scope, id, session.accountId))
+      ? { ok: true as const, value: null }
+      : notFound('keyword'),
   );
   return stateOf(result, {}, 'Removed.');
 }

@@ -13,8 +13,17 @@ export default async function ProgramsPage() {
   return (
     <Page
       title="Programs"
-      actions={<Link href="/programs/new" className="button button-main">Make a program</Link>}
-      margin={<p className="text-soft">A program is what a person agrees to: its purpose, how often, its wording, its numbers. Everything sent belongs to one; consent is to a program.</p>}
+      actions={
+        <Link href="/programs/new" className="button button-main">
+          Make a program
+        </Link>
+      }
+      margin={
+        <p className="text-soft">
+          A program is what a person agrees to: its purpose, how often, its wording, its numbers. Everything
+          sent belongs to one; consent is to a program.
+        </p>
+      }
     >
       {programs.length === 0 ? (
         <Empty>Make the first program, give it a keyword, and text that word from your own phone.</Empty>
@@ -22,15 +31,39 @@ export default async function ProgramsPage() {
         <div className="overflow-x-auto">
           <table className="w-full">
             <thead>
-              <tr><th>Program</th><th>Keywords</th><th>Promise</th><th className="n">members</th><th className="n">in, 30 days</th><th className="n">out, 30 days</th></tr>
+              <tr>
+                <th>Program</th>
+                <th>Keywords</th>
+                <th>Promise</th>
+                <th className="n">members</th>
+                <th className="n">in, 30 days</th>
+                <th className="n">out, 30 days</th>
+              </tr>
             </thead>
             <tbody>
               {programs.map((program) => (
                 <tr key={program.id}>
-                  <td><Link href={`/programs/${program.id}`} className="link">{program.name}</Link> <span className="text-sm text-soft">{program.purpose}</span></td>
-                  <td>{program.keywords.length === 0 ? <span className="text-soft">none</span> : program.keywords.map((word) => word.toUpperCase()).join(', ')}</td>
-                  <td className="whitespace-nowrap">{frequencyPhrase(program.promise_count, program.promise_period)}</td>
-                  <td className="n"><Link className="link" href={`/people?program=${program.id}&state=in`}>{count(program.members)}</Link></td>
+                  <td>
+                    <Link href={`/programs/${program.id}`} className="link">
+                      {program.name}
+                    </Link>{' '}
+                    <span className="text-sm text-soft">{program.purpose}</span>
+                  </td>
+                  <td>
+                    {program.keywords.length === 0 ? (
+                      <span className="text-soft">none</span>
+                    ) : (
+                      program.keywords.map((word) => word.toUpperCase()).join(', ')
+                    )}
+                  </td>
+                  <td className="whitespace-nowrap">
+                    {frequencyPhrase(program.promise_count, program.promise_period)}
+                  </td>
+                  <td className="n">
+                    <Link className="link" href={`/people?program=${program.id}&state=in`}>
+                      {count(program.members)}
+                    </Link>
+                  </td>
                   <td className="n">{count(program.joined_30)}</td>
                   <td className="n">{count(program.left_30)}</td>
                 </tr>

@@ -1,5 +1,11 @@
 'use server';
-import { actOnBroadcast, callBackBroadcast, createBroadcast, sendBroadcast, updateBroadcast } from '@/services/broadcasts';
+import {
+  actOnBroadcast,
+  callBackBroadcast,
+  createBroadcast,
+  sendBroadcast,
+  updateBroadcast,
+} from '@/services/broadcasts';
 import { CreateBroadcastInput } from '@/services/inputs';
 import { pauseBroadcast, resumeBroadcast, stopBroadcast } from '@/services/move-broadcast';
 import { invalid, readInput } from '@/services/validation';
@@ -12,8 +18,15 @@ import { stateOf } from '../form-result';
 const GRACE_SECONDS = 10;
 
 /** Saves a draft and, when asked, schedules it in the same transaction: a refused time leaves nothing behind. */
-export async function saveDraftAction(values: DraftValues, send: { at: string | null } | null): Promise<DraftOutcome> {
-  const input = await readInput(CreateBroadcastInput, { program: values.program, name: values.name, body: values.body });
+export async function saveDraftAction(
+  values: DraftValues,
+  send: { at: string | null } | null,
+): Promise<DraftOutcome> {
+  const input = await readInput(CreateBroadcastInput, {
+    program: values.program,
+    name: values.name,
+    body: values.body,
+  });
   if (!input.ok) return { problems: input.reason.problems, id: null };
   const { workspaceZone } = await requireSession();
   const at = send?.at ? instantOfLocal(send.at, workspaceZone) : null;
@@ -29,11 +42,20 @@ export async function saveDraftAction(values: DraftValues, send: { at: string | 
   return result.ok ? { problems: [], id: result.value.id } : { problems: result.reason.problems, id: null };
 }
 
-const ACTS = { 'call-back': callBackBroadcast, pause: pauseBroadcast, resume: resumeBroadcast, stop: stopBroadcast };
+const ACTS = {
+  'call-back': callBackBroadcast,
+  pause: pauseBroadcast,
+  resume: resumeBroadcast,
+  stop: stopBroadcast,
+};
 
 export async function actAction(_: FormState, data: FormData): Promise<FormState> {
   const act = ACTS[String(data.get('act')) as keyof typeof ACTS];
   const id = String(data.get('broadcast') ?? '');
   if (!act) return stateOf(invalid('act', 'act: there is no such thing to do.'), {}, '');
-  return stateOf(await change('send', (scope, session, ctx) => actOnBroadcast(ctx, scope, id, act, actorOf(session))), {}, '');
+  return stateOf(
+    await change('send', (scope, session, ctx) => actOnBroadcast(ctx, scope, id, act, actorOf(session))),
+    {},
+    '',
+  );
 }

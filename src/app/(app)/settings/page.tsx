@@ -22,16 +22,28 @@ export default async function SettingsPage() {
             ['time zone', workspace.zone.replace('_', ' ')],
             ['credits left', count(Number(workspace.creditBalance))],
             ['credits per part', count(workspace.creditsPerPart)],
-            ['most texts to one person in seven days', workspace.weeklyCap === null ? 'no cap' : count(workspace.weeklyCap)],
+            [
+              'most texts to one person in seven days',
+              workspace.weeklyCap === null ? 'no cap' : count(workspace.weeklyCap),
+            ],
           ]}
         />
       </Section>
       <Section title="Sending hours by law" note={`${rules.name}, checked ${rules.date}`}>
         <table className="w-full">
-          <thead><tr><th>Where</th><th>Local hours</th><th>Limit</th><th>Source</th></tr></thead>
+          <thead>
+            <tr>
+              <th>Where</th>
+              <th>Local hours</th>
+              <th>Limit</th>
+              <th>Source</th>
+            </tr>
+          </thead>
           <tbody>
             <Rule name="everywhere else" rule={rules.federal} />
-            {Object.entries(rules.states).map(([state, rule]) => <Rule key={state} name={state} rule={rule} />)}
+            {Object.entries(rules.states).map(([state, rule]) => (
+              <Rule key={state} name={state} rule={rule} />
+            ))}
           </tbody>
         </table>
       </Section>
@@ -43,7 +55,14 @@ function Rule({ name, rule }: { name: string; rule: HoursRule }) {
   return (
     <tr>
       <td>{name}</td>
-      <td>{rule.windows.map(({ days, from, to }) => `${days.length === 7 ? 'every day' : days.length === 1 ? DAYS[days[0]!] : `${DAYS[days[0]!]}–${DAYS[days[days.length - 1]!]}`} ${from}–${to}`).join('; ')}</td>
+      <td>
+        {rule.windows
+          .map(
+            ({ days, from, to }) =>
+              `${days.length === 7 ? 'every day' : days.length === 1 ? DAYS[days[0]!] : `${DAYS[days[0]!]}–${DAYS[days[days.length - 1]!]}`} ${from}–${to}`,
+          )
+          .join('; ')}
+      </td>
       <td>{rule.limit ? `${rule.limit.count} in ${rule.limit.hours} h` : ''}</td>
       <td className="text-soft">{rule.source}</td>
     </tr>

@@ -13,13 +13,33 @@ export default async function TeamPage() {
       title="Team"
       margin={
         <Section title="Roles">
-          <ul>{Object.values(ROLE_WORDS).map(({ word, means }) => <li key={word} className="border-b border-rule py-1.5"><strong className="font-semibold">{word}</strong> <span className="text-soft">{means}</span></li>)}</ul>
+          <ul>
+            {Object.values(ROLE_WORDS).map(({ word, means }) => (
+              <li key={word} className="border-b border-rule py-1.5">
+                <strong className="font-semibold">{word}</strong> <span className="text-soft">{means}</span>
+              </li>
+            ))}
+          </ul>
         </Section>
       }
     >
       <table className="w-full">
-        <thead><tr><th>Name</th><th>E-mail</th><th>Role</th></tr></thead>
-        <tbody>{team.map((one) => <tr key={one.email}><td>{one.name}</td><td>{one.email}</td><td>{ROLE_WORDS[one.role as Role].word}</td></tr>)}</tbody>
+        <thead>
+          <tr>
+            <th>Name</th>
+            <th>E-mail</th>
+            <th>Role</th>
+          </tr>
+        </thead>
+        <tbody>
+          {team.map((one) => (
+            <tr key={one.email}>
+              <td>{one.name}</td>
+              <td>{one.email}</td>
+              <td>{ROLE_WORDS[one.role as Role].word}</td>
+            </tr>
+          ))}
+        </tbody>
       </table>
       <p className="mt-4 text-soft">Inviting and removing teammates will be done here.</p>
     </Page>

@@ -13,10 +13,30 @@ let previous: Record<string, string | undefined>;
 beforeAll(async () => {
   world = await makeWorld();
   key = await world.within((scope) => createApiKey(world.ctx, scope, 'test', 'test'));
-  const other = await createWorkspace(world.ctx, { slug: 'roving-dome', name: 'Roving Dome', business: 'Roving Dome', contact: 'x', zone: 'America/Denver', weeklyCap: null, credits: 10 });
+  const other = await createWorkspace(world.ctx, {
+    slug: 'roving-dome',
+    name: 'Roving Dome',
+    business: 'Roving Dome',
+    contact: 'x',
+    zone: 'America/Denver',
+    weeklyCap: null,
+    credits: 10,
+  });
   otherKey = await world.within((scope) => createApiKey(world.ctx, scope, 'test', 'test'), other.id);
-  await world.within((scope) => addSenderNumber(world.ctx, scope, { number: '+15055550110', kind: 'local', registration: 'registered', partsPerSecond: 1 }), other.id);
-  await world.within((scope) => createProgram(world.ctx, scope, { name: 'Theirs', purpose: 'recurring' }, 'test'), other.id);
+  await world.within(
+    (scope) =>
+      addSenderNumber(world.ctx, scope, {
+        number: '+15055550110',
+        kind: 'local',
+        registration: 'registered',
+        partsPerSecond: 1,
+      }),
+    other.id,
+  );
+  await world.within(
+    (scope) => createProgram(world.ctx, scope, { name: 'Theirs', purpose: 'recurring' }, 'test'),
+    other.id,
+  );
   previous = { DATABASE_URL: process.env.DATABASE_URL, WREN_SMPP_HOST: process.env.WREN_SMPP_HOST };
   // A real carrier is configured, so that the clock is the machine's and no bench is waited for.
   process.env.WREN_SMPP_HOST = '127.0.0.1';
@@ -37,58 +57,118 @@ interface Answer {
   json: any;
 }
 
-async function call(method: string, path: string, body?: unknown, options: { key?: string | null; raw?: string } = {}): Promise<Answer> {
+async function call(
+  method: string,
+  path: string,
+  body?: unknown,
+  options: { key?: string | null; raw?: string } = {},
+): Promise<Answer> {
   const used = options.key === undefined ? key : options.key;
   const text = options.raw ?? (body === undefined ? undefined : JSON.stringify(body));
   const response = await serveApi(
-    new Request(`http://test/api/v1${path}`, { method, headers: { ...(used ? { authorization: `Bearer ${used}` } : {}) }, ...(text === undefined ? {} : { body: text }) }),
+    new Request(`http://test/api/v1${path}`, {
+      method,
+      headers: { ...(used ? { authorization: `Bearer ${used}` } : {}) },
+      ...(text === undefined ? {} : { body: text }),
+    }),
   );
   const json = response.status === 204 ? {} : await response.json();
   return { status: response.status, type: response.headers.get('content-type'), json };
 }
 
-const rowsOf = async (table: string) => (await world.within((scope) => scope.rows<{ n: number }>(`select count(*)::int as n from ${table} where workspace_id = :workspace`)))[0]!.n;
+const rowsOf = async (table: string) =>
+  (
+    await world.within((scope) =>
+      scope.rows<{ n: number }>(`select count(*)::int as n from ${table} where workspace_id = :workspace`),
+    )
+  )[0]!.n;
 
 describe('the API', () => {
   it('describes itself in OpenAPI 3.1 without a key', async () => {
     const { status, json } = await call('GET', '/openapi.json', undefined, { key: null });
     expect(status).toBe(200);
-    expect(json).toMatchObject({ openapi: '3.1.0', components: { schemas: { CreatePersonInput: { required: ['number'] }, ClearanceCheckInput: {} } } });
+    expect(json).toMatchObject({
+      openapi: '3.1.0',
+      components: { schemas: { CreatePersonInput: { required: ['number'] }, ClearanceCheckInput: {} } },
+    });
     expect(Object.keys(json.paths)).toContain('/clearance/check');
   });
 
   it('wants a key, and a key that was not revoked', async () => {
-    expect(await call('GET', '/people', undefined, { key: null })).toMatchObject({ status: 401, type: 'application/problem+json' });
+    expect(await call('GET', '/people', undefined, { key: null })).toMatchObject({
+      status: 401,
+      type: 'application/problem+json',
+    });
     expect(await call('GET', '/people', undefined, { key: 'wren_no' })).toMatchObject({ status: 401 });
   });
 
   it('adds a person with consent, lists them, shows their texts', async () => {
-    const made = await call('POST', '/people', { number: '(303) 555-0101', first_name: 'Ana', consent: { program: 'clear sky alerts', wording: 'I agree' } });
+    const made = await call('POST', '/people', {
+      number: '(303) 555-0101',
+      first_name: 'Ana',
+      consent: { program: 'clear sky alerts', wording: 'I agree' },
+    });
     expect(made).toMatchObject({ status: 201, json: { number: '+13035550101', first_name: 'Ana' } });
-    expect(await call('GET', `/people/${made.json.id}`)).toMatchObject({ json: { consents: [{ program: 'Clear Sky Alerts', state: 'in', method: 'api' }] } });
+    expect(await call('GET', `/people/${made.json.id}`)).toMatchObject({
+      json: { consents: [{ program: 'Clear Sky Alerts', state: 'in', method: 'api' }] },
+    });
     expect((await call('GET', '/people?limit=1')).json.items).toHaveLength(1);
-    expect(await call('GET', `/people/${made.json.id}/texts`)).toMatchObject({ status: 200, json: { items: [] } });
+    expect(await call('GET', `/people/${made.json.id}/texts`)).toMatchObject({
+      status: 200,
+      json: { items: [] },
+    });
   });
 
   it('takes a broadcast from draft to send and back', async () => {
-    const made = await call('POST', '/broadcasts', { program: 'Clear Sky Alerts', name: 'One', body: 'Hi {$person.first_name :wren:field fallback=friend}' });
+    const made = await call('POST', '/broadcasts', {
+      program: 'Clear Sky Alerts',
+      name: 'One',
+      body: 'Hi {$person.first_name :wren:field fallback=friend}',
+    });
     expect(made).toMatchObject({ status: 201, json: { state: 'draft' } });
-    expect(await call('GET', `/broadcasts/${made.json.id}/clearance`)).toMatchObject({ json: { people: 1, cleared: 1, cost: { credits: 1 } } });
-    expect(await call('POST', `/broadcasts/${made.json.id}/send`, { at: '2026-11-25T12:00:00-07:00' })).toMatchObject({ status: 200, json: { state: 'scheduled', send_at: '2026-11-25T19:00:00.000Z' } });
+    expect(await call('GET', `/broadcasts/${made.json.id}/clearance`)).toMatchObject({
+      json: { people: 1, cleared: 1, cost: { credits: 1 } },
+    });
+    expect(
+      await call('POST', `/broadcasts/${made.json.id}/send`, { at: '2026-11-25T12:00:00-07:00' }),
+    ).toMatchObject({ status: 200, json: { state: 'scheduled', send_at: '2026-11-25T19:00:00.000Z' } });
     expect(await call('POST', `/broadcasts/${made.json.id}/send`, {})).toMatchObject({ status: 409 });
-    expect(await call('POST', `/broadcasts/${made.json.id}/call-back`)).toMatchObject({ json: { state: 'draft' } });
-    expect(await call('GET', `/broadcasts/${made.json.id}/result`)).toMatchObject({ json: { people: 0, delivery_rate: { share: null } } });
+    expect(await call('POST', `/broadcasts/${made.json.id}/call-back`)).toMatchObject({
+      json: { state: 'draft' },
+    });
+    expect(await call('GET', `/broadcasts/${made.json.id}/result`)).toMatchObject({
+      json: { people: 0, delivery_rate: { share: null } },
+    });
   });
 
   it('answers questions to the engines', async () => {
-    expect(await call('POST', '/texts/measure', { body: 'it’s' })).toMatchObject({ json: { alphabet: 'UCS-2', units: 4, parts: 1 } });
-    expect(await call('POST', '/texts/interpret', { body: '"Sky"' })).toMatchObject({ json: { meaning: 'keyword', keyword: 'sky' } });
-    expect(await call('POST', '/clearance/check', { number: '+13035550101', program: 'Clear Sky Alerts', body: 'Hi', at: '2026-11-24T22:00:00-07:00' })).toMatchObject({
+    expect(await call('POST', '/texts/measure', { body: 'it’s' })).toMatchObject({
+      json: { alphabet: 'UCS-2', units: 4, parts: 1 },
+    });
+    expect(await call('POST', '/texts/interpret', { body: '"Sky"' })).toMatchObject({
+      json: { meaning: 'keyword', keyword: 'sky' },
+    });
+    expect(
+      await call('POST', '/clearance/check', {
+        number: '+13035550101',
+        program: 'Clear Sky Alerts',
+        body: 'Hi',
+        at: '2026-11-24T22:00:00-07:00',
+      }),
+    ).toMatchObject({
       json: { verdict: 'held', until: '2026-11-25T15:00:00.000Z', reasons: [{ code: 'quiet-hours' }] },
     });
-    const stranger = await call('POST', '/clearance/check', { number: '+13055550150', program: 'Clear Sky Alerts', at: '2026-11-24T20:30:00-05:00', address: { region: 'FL' } });
+    const stranger = await call('POST', '/clearance/check', {
+      number: '+13055550150',
+      program: 'Clear Sky Alerts',
+      at: '2026-11-24T20:30:00-05:00',
+      address: { region: 'FL' },
+    });
     expect(stranger).toMatchObject({ json: { verdict: 'blocked' } });
-    expect((stranger.json.reasons as { code: string }[]).map(({ code }) => code)).toEqual(['no-consent', 'quiet-hours']);
+    expect((stranger.json.reasons as { code: string }[]).map(({ code }) => code)).toEqual([
+      'no-consent',
+      'quiet-hours',
+    ]);
   });
 });
 
@@ -103,39 +183,120 @@ describe('bad input', () => {
     ['a wrong e-mail', '/people', { number: '3035550102', email: 'nope' }, 422, 'email'],
     ['a state that is none', '/people', { number: '3035550102', region: 'ZZ' }, 422, 'region'],
     ['a zone that is none', '/people', { number: '3035550102', zone: 'Mars/Olympus' }, 422, 'zone'],
-    ['consent without wording', '/people', { number: '3035550102', consent: { program: 'Clear Sky Alerts' } }, 422, 'consent.wording'],
-    ['consent to no program', '/people', { number: '3035550102', consent: { program: 'Nope', wording: 'yes' } }, 422, 'consent.program'],
+    [
+      'consent without wording',
+      '/people',
+      { number: '3035550102', consent: { program: 'Clear Sky Alerts' } },
+      422,
+      'consent.wording',
+    ],
+    [
+      'consent to no program',
+      '/people',
+      { number: '3035550102', consent: { program: 'Nope', wording: 'yes' } },
+      422,
+      'consent.program',
+    ],
     ['a person twice', '/people', { number: '303 555 0101' }, 409, 'number'],
     ['a reserved word as keyword', '/keywords', { program: 'Clear Sky Alerts', word: 'Stop' }, 422, 'word'],
     ['a duplicate keyword', '/keywords', { program: 'Clear Sky Alerts', word: 'sky!' }, 409, 'word'],
     ['an empty keyword', '/keywords', { program: 'Clear Sky Alerts', word: '!!' }, 422, 'word'],
     ['a program twice', '/programs', { name: 'clear sky alerts', purpose: 'recurring' }, 409, 'name'],
     ['a purpose that is none', '/programs', { name: 'New', purpose: 'spam' }, 422, 'purpose'],
-    ['a promise of nothing', '/programs', { name: 'New', purpose: 'recurring', promise: { count: 0, period: 'month' } }, 422, 'promise.count'],
-    ['a sender that is none', '/programs', { name: 'New', purpose: 'recurring', sender_numbers: ['+15055550110'] }, 422, 'sender_numbers'],
-    ['a text of 10,000 characters', '/broadcasts', { program: 'Clear Sky Alerts', name: 'Long', body: long }, 422, 'body'],
-    ['a merge field that is none', '/broadcasts', { program: 'Clear Sky Alerts', name: 'N', body: 'Hi {first_name}' }, 422, 'body'],
+    [
+      'a promise of nothing',
+      '/programs',
+      { name: 'New', purpose: 'recurring', promise: { count: 0, period: 'month' } },
+      422,
+      'promise.count',
+    ],
+    [
+      'a sender that is none',
+      '/programs',
+      { name: 'New', purpose: 'recurring', sender_numbers: ['+15055550110'] },
+      422,
+      'sender_numbers',
+    ],
+    [
+      'a text of 10,000 characters',
+      '/broadcasts',
+      { program: 'Clear Sky Alerts', name: 'Long', body: long },
+      422,
+      'body',
+    ],
+    [
+      'a merge field that is none',
+      '/broadcasts',
+      { program: 'Clear Sky Alerts', name: 'N', body: 'Hi {first_name}' },
+      422,
+      'body',
+    ],
     ['a text that is a number', '/texts/measure', { body: 5 }, 422, 'body'],
     ['a measured text of 10,000 characters', '/texts/measure', { body: long }, 422, 'body'],
-    ['a time without an offset', '/clearance/check', { number: '3035550101', program: 'Clear Sky Alerts', at: '2026-11-24T10:00:00' }, 422, 'at'],
-    ['a time that is none', '/clearance/check', { number: '3035550101', program: 'Clear Sky Alerts', at: '2026-13-44T10:00:00Z' }, 422, 'at'],
-    ['nobody to check', '/clearance/check', { program: 'Clear Sky Alerts', at: '2026-11-24T10:00:00Z' }, 422, 'number'],
-    ['an address that is a text', '/clearance/check', { number: '3035550101', program: 'Clear Sky Alerts', at: '2026-11-24T10:00:00Z', address: 'Denver' }, 422, 'address'],
-    ['another workspace’s program', '/clearance/check', { number: '3035550101', program: 'Theirs', at: '2026-11-24T10:00:00Z' }, 422, 'program'],
+    [
+      'a time without an offset',
+      '/clearance/check',
+      { number: '3035550101', program: 'Clear Sky Alerts', at: '2026-11-24T10:00:00' },
+      422,
+      'at',
+    ],
+    [
+      'a time that is none',
+      '/clearance/check',
+      { number: '3035550101', program: 'Clear Sky Alerts', at: '2026-13-44T10:00:00Z' },
+      422,
+      'at',
+    ],
+    [
+      'nobody to check',
+      '/clearance/check',
+      { program: 'Clear Sky Alerts', at: '2026-11-24T10:00:00Z' },
+      422,
+      'number',
+    ],
+    [
+      'an address that is a text',
+      '/clearance/check',
+      { number: '3035550101', program: 'Clear Sky Alerts', at: '2026-11-24T10:00:00Z', address: 'Denver' },
+      422,
+      'address',
+    ],
+    [
+      'another workspace’s program',
+      '/clearance/check',
+      { number: '3035550101', program: 'Theirs', at: '2026-11-24T10:00:00Z' },
+      422,
+      'program',
+    ],
     ['a list', '/people', [], 422, 'body'],
   ])('%s', async (_, path, body, status, field) => {
-    const before = [await rowsOf('person'), await rowsOf('program'), await rowsOf('broadcast'), await rowsOf('keyword'), await rowsOf('consent_event')];
+    const before = [
+      await rowsOf('person'),
+      await rowsOf('program'),
+      await rowsOf('broadcast'),
+      await rowsOf('keyword'),
+      await rowsOf('consent_event'),
+    ];
     const answer = await call('POST', path, body);
     expect(answer).toMatchObject({ status, type: 'application/problem+json' });
     const errors = answer.json.errors as { field: string; message: string }[];
     expect(errors.map((error) => error.field)).toContain(field);
     expect(errors[0]!.message).toMatch(/^[\w.]+: .{10,}/);
     // Nothing is half saved.
-    expect([await rowsOf('person'), await rowsOf('program'), await rowsOf('broadcast'), await rowsOf('keyword'), await rowsOf('consent_event')]).toEqual(before);
+    expect([
+      await rowsOf('person'),
+      await rowsOf('program'),
+      await rowsOf('broadcast'),
+      await rowsOf('keyword'),
+      await rowsOf('consent_event'),
+    ]).toEqual(before);
   });
 
   it('keeps HTML in a name as plain characters', async () => {
-    const made = await call('POST', '/people', { number: '3035550103', first_name: '<b onload="x()">Ana</b>' });
+    const made = await call('POST', '/people', {
+      number: '3035550103',
+      first_name: '<b onload="x()">Ana</b>',
+    });
     expect(made.json.first_name).toBe('<b onload="x()">Ana</b>');
   });
 
@@ -147,13 +308,29 @@ describe('bad input', () => {
   it('gives 404 for another workspace’s rows, as for rows that never were', async () => {
     const people = await call('GET', '/people');
     const id = (people.json.items as { id: string }[])[0]!.id;
-    for (const path of [`/people/${id}`, `/people/${id}/texts`]) expect(await call('GET', path, undefined, { key: otherKey })).toMatchObject({ status: 404 });
-    expect(await call('POST', '/clearance/check', { person_id: id, program: 'Theirs', at: '2026-11-24T10:00:00Z' }, { key: otherKey })).toMatchObject({ status: 404 });
+    for (const path of [`/people/${id}`, `/people/${id}/texts`])
+      expect(await call('GET', path, undefined, { key: otherKey })).toMatchObject({ status: 404 });
+    expect(
+      await call(
+        'POST',
+        '/clearance/check',
+        { person_id: id, program: 'Theirs', at: '2026-11-24T10:00:00Z' },
+        { key: otherKey },
+      ),
+    ).toMatchObject({ status: 404 });
     const [broadcast] = (await call('GET', '/broadcasts')).json.items as { id: string }[];
-    for (const verb of ['send', 'stop', 'pause', 'resume', 'call-back']) expect(await call('POST', `/broadcasts/${broadcast!.id}/${verb}`, {}, { key: otherKey })).toMatchObject({ status: 404 });
-    for (const path of ['', '/clearance', '/result']) expect(await call('GET', `/broadcasts/${broadcast!.id}${path}`, undefined, { key: otherKey })).toMatchObject({ status: 404 });
+    for (const verb of ['send', 'stop', 'pause', 'resume', 'call-back'])
+      expect(await call('POST', `/broadcasts/${broadcast!.id}/${verb}`, {}, { key: otherKey })).toMatchObject(
+        { status: 404 },
+      );
+    for (const path of ['', '/clearance', '/result'])
+      expect(
+        await call('GET', `/broadcasts/${broadcast!.id}${path}`, undefined, { key: otherKey }),
+      ).toMatchObject({ status: 404 });
     const [keyword] = (await call('GET', '/keywords')).json.items as { id: string }[];
-    expect(await call('DELETE', `/keywords/${keyword!.id}`, undefined, { key: otherKey })).toMatchObject({ status: 404 });
+    expect(await call('DELETE', `/keywords/${keyword!.id}`, undefined, { key: otherKey })).toMatchObject({
+      status: 404,
+    });
   });
 
   it.each([
@@ -163,5 +340,7 @@ describe('bad input', () => {
     ['GET', '/people/%00', 404],
     ['GET', '/people/%E0%A4%A', 404],
     ['DELETE', '/people', 405],
-  ])('%s %s is %d', async (method, path, status) => expect(await call(method, path)).toMatchObject({ status }));
+  ])('%s %s is %d', async (method, path, status) =>
+    expect(await call(method, path)).toMatchObject({ status }),
+  );
 });

@@ -10,7 +10,11 @@ export function openApiDocument(routes: readonly ApiRoute[]): object {
   }
   return {
     openapi: '3.1.0',
-    info: { title: 'Steady Wren', version: '1', description: 'Texting with permission: people, programs, broadcasts, and questions to the engines.' },
+    info: {
+      title: 'Steady Wren',
+      version: '1',
+      description: 'Texting with permission: people, programs, broadcasts, and questions to the engines.',
+    },
     servers: [{ url: '/api/v1' }],
     security: [{ key: [] }],
     paths,
@@ -29,16 +33,24 @@ const PROBLEM = {
     title: { type: 'string' },
     status: { type: 'integer' },
     detail: { type: 'string' },
-    errors: { type: 'array', items: { type: 'object', properties: { field: { type: 'string' }, message: { type: 'string' } } } },
+    errors: {
+      type: 'array',
+      items: { type: 'object', properties: { field: { type: 'string' }, message: { type: 'string' } } },
+    },
   },
 };
 
-const problemResponse = { description: 'Refused', content: { 'application/problem+json': { schema: { $ref: '#/components/schemas/Problem' } } } };
+const problemResponse = {
+  description: 'Refused',
+  content: { 'application/problem+json': { schema: { $ref: '#/components/schemas/Problem' } } },
+};
 
 function operation({ method, path, summary, input, status }: ApiRoute): object {
   const named = input?.name;
   const parameters = [
-    ...(path.includes('{id}') ? [{ name: 'id', in: 'path', required: true, schema: { type: 'string' } }] : []),
+    ...(path.includes('{id}')
+      ? [{ name: 'id', in: 'path', required: true, schema: { type: 'string' } }]
+      : []),
     ...(method === 'GET' && /^\/(people|broadcasts)$/.test(path)
       ? [
           { name: 'after', in: 'query', schema: { type: 'string' } },
@@ -50,9 +62,19 @@ function operation({ method, path, summary, input, status }: ApiRoute): object {
     summary,
     operationId: `${method.toLowerCase()}${path.replace(/[{}]/g, '').replace(/[/-](\w)/g, (_, letter: string) => letter.toUpperCase())}`,
     parameters,
-    ...(named ? { requestBody: { required: true, content: { 'application/json': { schema: { $ref: `#/components/schemas/${named}` } } } } } : {}),
+    ...(named
+      ? {
+          requestBody: {
+            required: true,
+            content: { 'application/json': { schema: { $ref: `#/components/schemas/${named}` } } },
+          },
+        }
+      : {}),
     responses: {
-      [status]: { description: 'Done', ...(status === 204 ? {} : { content: { 'application/json': { schema: {} } } }) },
+      [status]: {
+        description: 'Done',
+        ...(status === 204 ? {} : { content: { 'application/json': { schema: {} } } }),
+      },
       '401': problemResponse,
       '404': problemResponse,
       '409': problemResponse,

@@ -9,7 +9,13 @@ export const STATUS_OF: Record<Refusal['code'], { status: number; title: string 
 };
 
 /** A problem document. Source: RFC 9457. `errors` names each field with a sentence. */
-export function problem(status: number, title: string, detail: string, errors: FieldProblem[] = [], headers: Record<string, string> = {}): Response {
+export function problem(
+  status: number,
+  title: string,
+  detail: string,
+  errors: FieldProblem[] = [],
+  headers: Record<string, string> = {},
+): Response {
   return Response.json(
     { type: 'about:blank', title, status, detail, ...(errors.length > 0 ? { errors } : {}) },
     { status, headers: { 'content-type': 'application/problem+json', ...headers } },

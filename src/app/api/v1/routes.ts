@@ -61,7 +61,13 @@ export interface ApiRoute {
   handle(call: Call): Promise<Result<unknown, Refusal>>;
 }
 
-const get = (path: string, summary: string, handle: ApiRoute['handle']): ApiRoute => ({ method: 'GET', path, summary, status: 200, handle });
+const get = (path: string, summary: string, handle: ApiRoute['handle']): ApiRoute => ({
+  method: 'GET',
+  path,
+  summary,
+  status: 200,
+  handle,
+});
 
 function post<Input extends object>(
   path: string,
@@ -73,56 +79,96 @@ function post<Input extends object>(
   return { method: 'POST', path, summary, input, status, handle: (call) => handle(call as Call<Input>) };
 }
 
-const view = <T, V>(result: Result<T, Refusal>, make: (value: T) => V): Result<V, Refusal> => (result.ok ? ok(make(result.value)) : result);
-const found = <T>(value: T | null, what: string): Result<T, Refusal> => (value === null ? notFound(what) : ok(value));
+const view = <T, V>(result: Result<T, Refusal>, make: (value: T) => V): Result<V, Refusal> =>
+  result.ok ? ok(make(result.value)) : result;
+const found = <T>(value: T | null, what: string): Result<T, Refusal> =>
+  value === null ? notFound(what) : ok(value);
 
 const act = (verb: string, summary: string, move: Parameters<typeof actOnBroadcast>[3]): ApiRoute => ({
   method: 'POST',
   path: `/broadcasts/{id}/${verb}`,
   summary,
   status: 200,
-  handle: async ({ ctx, scope, id, actor }) => view(await actOnBroadcast(ctx, scope, id, move, actor), broadcastView),
+  handle: async ({ ctx, scope, id, actor }) =>
+    view(await actOnBroadcast(ctx, scope, id, move, actor), broadcastView),
 });
 
 /** Every route of the public API. The OpenAPI document is made from this table. */
 export const API_ROUTES: readonly ApiRoute[] = [
-  get('/people', 'People, oldest first, a page at a time', ({ scope, page }) => listPeople(scope, page).then(ok)),
-  post('/people', 'Add a person; consent needs its wording', CreatePersonInput, 201, async ({ ctx, scope, input, actor }) =>
-    view(await createPerson(ctx, scope, input, actor.name), personView),
+  get('/people', 'People, oldest first, a page at a time', ({ scope, page }) =>
+    listPeople(scope, page).then(ok),
   ),
-  get('/people/{id}', 'A person with their consents', async ({ scope, id }) => found(await readPerson(scope, id), 'person')),
-  get('/people/{id}/texts', 'Everything sent to and received from a person, newest first', async ({ scope, id }) => found(await textsOfPerson(scope, id), 'person')),
+  post(
+    '/people',
+    'Add a person; consent needs its wording',
+    CreatePersonInput,
+    201,
+    async ({ ctx, scope, input, actor }) =>
+      view(await createPerson(ctx, scope, input, actor.name), personView),
+  ),
+  get('/people/{id}', 'A person with their consents', async ({ scope, id }) =>
+    found(await readPerson(scope, id), 'person'),
+  ),
+  get(
+    '/people/{id}/texts',
+    'Everything sent to and received from a person, newest first',
+    async ({ scope, id }) => found(await textsOfPerson(scope, id), 'person'),
+  ),
   get('/programs', 'Programs', ({ scope }) => listPrograms(scope).then(ok)),
   post('/programs', 'Make a program', CreateProgramInput, 201, async ({ ctx, scope, input, actor }) =>
     view(await createProgram(ctx, scope, input, actor.name), programView),
   ),
   get('/programs/{id}', 'A program', async ({ scope, id }) => found(await readProgram(scope, id), 'program')),
   get('/keywords', 'Keywords', ({ scope }) => listKeywords(scope).then(ok)),
-  post('/keywords', 'Add a keyword to a program', CreateKeywordInput, 201, async ({ ctx, scope, input, actor }) =>
-    view(await createKeyword(ctx, scope, input, actor.name), keywordView),
+  post(
+    '/keywords',
+    'Add a keyword to a program',
+    CreateKeywordInput,
+    201,
+    async ({ ctx, scope, input, actor }) =>
+      view(await createKeyword(ctx, scope, input, actor.name), keywordView),
   ),
   {
     method: 'DELETE',
     path: '/keywords/{id}',
     summary: 'Give a keyword back',
     status: 204,
-    handle: async ({ ctx, scope, id, actor }) => ((await removeKeyword(ctx, scope, id, actor.name)) ? ok(null) : notFound('keyword')),
+    handle: async ({ ctx, scope, id, actor }) =>
+      (await removeKeyword(ctx, scope, id, actor.name)) ? ok(null) : notFound('keyword'),
   },
   get('/sender-numbers', 'Sender numbers', ({ scope }) => listSenders(scope).then(ok)),
   get('/broadcasts', 'Broadcasts, newest first', ({ scope, page }) => listBroadcasts(scope, page).then(ok)),
-  post('/broadcasts', 'Write a broadcast as a draft', CreateBroadcastInput, 201, async ({ ctx, scope, input, actor }) =>
-    view(await createBroadcast(ctx, scope, input, actor), broadcastView),
+  post(
+    '/broadcasts',
+    'Write a broadcast as a draft',
+    CreateBroadcastInput,
+    201,
+    async ({ ctx, scope, input, actor }) =>
+      view(await createBroadcast(ctx, scope, input, actor), broadcastView),
   ),
-  get('/broadcasts/{id}', 'A broadcast', async ({ scope, id }) => found(await readBroadcast(scope, id), 'broadcast')),
-  get('/broadcasts/{id}/clearance', 'Its clearance report: who would get it now or at its time, and who not and why', clearanceReport),
-  post('/broadcasts/{id}/send', 'Send it now or at a time', SendBroadcastInput, 200, async ({ ctx, scope, id, input, actor }) =>
-    view(await sendBroadcast(ctx, scope, id, input, actor), broadcastView),
+  get('/broadcasts/{id}', 'A broadcast', async ({ scope, id }) =>
+    found(await readBroadcast(scope, id), 'broadcast'),
+  ),
+  get(
+    '/broadcasts/{id}/clearance',
+    'Its clearance report: who would get it now or at its time, and who not and why',
+    clearanceReport,
+  ),
+  post(
+    '/broadcasts/{id}/send',
+    'Send it now or at a time',
+    SendBroadcastInput,
+    200,
+    async ({ ctx, scope, id, input, actor }) =>
+      view(await sendBroadcast(ctx, scope, id, input, actor), broadcastView),
   ),
   act('stop', 'Call back everything that has not left', stopBroadcast),
   act('pause', 'Let it wait', pauseBroadcast),
   act('resume', 'Let it go on', resumeBroadcast),
   act('call-back', 'Make a scheduled broadcast a draft again', callBackBroadcast),
-  get('/broadcasts/{id}/result', 'What became of it', async ({ scope, id }) => found(await readResult(scope, id), 'broadcast')),
+  get('/broadcasts/{id}/result', 'What became of it', async ({ scope, id }) =>
+    found(await readResult(scope, id), 'broadcast'),
+  ),
   post('/texts/measure', 'Alphabet, units and parts of a text', TextBodyInput, 200, async ({ input }) => {
     const { unitsPerPart, unitsLeft, ...rest } = measureText(input.body);
     return ok({ ...rest, units_per_part: unitsPerPart, units_left: unitsLeft });
@@ -131,8 +177,12 @@ export const API_ROUTES: readonly ApiRoute[] = [
     const { nearKeyword, ...rest } = await interpretText(scope, input.body);
     return ok({ ...rest, near_keyword: nearKeyword });
   }),
-  post('/clearance/check', 'May a text go to somebody at an instant? Every reason, not the first', ClearanceCheckInput, 200, async ({ scope, input }) =>
-    view(await checkClearance(scope, input), clearanceView),
+  post(
+    '/clearance/check',
+    'May a text go to somebody at an instant? Every reason, not the first',
+    ClearanceCheckInput,
+    200,
+    async ({ scope, input }) => view(await checkClearance(scope, input), clearanceView),
   ),
 ];
 
@@ -140,7 +190,13 @@ async function clearanceReport({ ctx, scope, id }: Call): Promise<Result<unknown
   const broadcast = await readBroadcast(scope, id);
   if (!broadcast) return notFound('broadcast');
   const at = Math.max(ctx.now(), broadcast.send_at ? Date.parse(broadcast.send_at) : 0);
-  const answer = await reportClearance(scope, { program: broadcast.program_id, body: broadcast.body, at, senderName: null, personId: null });
+  const answer = await reportClearance(scope, {
+    program: broadcast.program_id,
+    body: broadcast.body,
+    at,
+    senderName: null,
+    personId: null,
+  });
   return view(answer, ({ report, cost, creditsLeft }) => ({
     at: new Date(at).toISOString(),
     people: report.people,
@@ -149,7 +205,9 @@ async function clearanceReport({ ctx, scope, id }: Call): Promise<Result<unknown
     blocked: report.blocked,
     reasons: report.lines.map(({ earliest, latest, ...line }) => ({
       ...line,
-      ...(earliest === null ? {} : { earliest: new Date(earliest).toISOString(), latest: new Date(latest!).toISOString() }),
+      ...(earliest === null
+        ? {}
+        : { earliest: new Date(earliest).toISOString(), latest: new Date(latest!).toISOString() }),
     })),
     cost: { parts: cost.parts, credits: cost.credits, groups: cost.groups },
     credits_left: creditsLeft,

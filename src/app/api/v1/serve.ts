@@ -14,7 +14,11 @@ export async function serveApi(request: Request): Promise<Response> {
     return await answer(request);
   } catch (error) {
     console.error('An API request failed.', error);
-    return problem(500, 'Something failed here', 'The request was not carried out. Try again; nothing was half done.');
+    return problem(
+      500,
+      'Something failed here',
+      'The request was not carried out. Try again; nothing was half done.',
+    );
   }
 }
 
@@ -23,17 +27,34 @@ async function answer(request: Request): Promise<Response> {
   const path = url.pathname.replace(/^\/api\/v1/, '').replace(/\/$/, '');
   if (path === '/openapi.json' && request.method === 'GET') return Response.json(openApiDocument(API_ROUTES));
   const { orm } = await getContext();
-  const key = /^Bearer (\S+)$/i.exec(request.headers.get('authorization') ?? '')?.[1] ?? request.headers.get('x-api-key');
+  const key =
+    /^Bearer (\S+)$/i.exec(request.headers.get('authorization') ?? '')?.[1] ??
+    request.headers.get('x-api-key');
   const holder = key ? await workspaceOfKey(orm, key) : null;
-  if (!holder) return problem(401, 'No valid API key', 'Send "Authorization: Bearer <key>". Keys are made under Developers.', [], { 'www-authenticate': 'Bearer' });
+  if (!holder)
+    return problem(
+      401,
+      'No valid API key',
+      'Send "Authorization: Bearer <key>". Keys are made under Developers.',
+      [],
+      { 'www-authenticate': 'Bearer' },
+    );
   const matched = matchRoute(request.method, path);
-  if (matched === null) return problem(404, 'Not found', `There is nothing at ${path}. See /api/v1/openapi.json.`);
-  if ('allowed' in matched) return problem(405, 'Method not allowed', `Use ${matched.allowed.join(' or ')} here.`, [], { allow: matched.allowed.join(', ') });
+  if (matched === null)
+    return problem(404, 'Not found', `There is nothing at ${path}. See /api/v1/openapi.json.`);
+  if ('allowed' in matched)
+    return problem(405, 'Method not allowed', `Use ${matched.allowed.join(' or ')} here.`, [], {
+      allow: matched.allowed.join(', '),
+    });
   const page = readPage(url);
   if (!('limit' in page)) return refused(page);
   const body = await readBody(request, matched.route);
   if (body instanceof Response) return body;
-  return run(matched, body, { page, workspaceId: holder.workspaceId, actor: { name: `key:${holder.name}`, accountId: null } });
+  return run(matched, body, {
+    page,
+    workspaceId: holder.workspaceId,
+    actor: { name: `key:${holder.name}`, accountId: null },
+  });
 }
 
 interface Caller {
@@ -49,7 +70,11 @@ class Refused extends Error {
   }
 }
 
-async function run({ route, id }: Matched, body: object, { page, workspaceId, actor }: Caller): Promise<Response> {
+async function run(
+  { route, id }: Matched,
+  body: object,
+  { page, workspaceId, actor }: Caller,
+): Promise<Response> {
   const ctx = await getContext();
   const input = route.input ? await readInput(route.input, body) : null;
   if (input && !input.ok) return refused(input.reason);
@@ -59,7 +84,9 @@ async function run({ route, id }: Matched, body: object, { page, workspaceId, ac
       if (!result.ok) throw new Refused(result.reason);
       return result.value;
     });
-    return route.status === 204 ? new Response(null, { status: 204 }) : Response.json(value, { status: route.status });
+    return route.status === 204
+      ? new Response(null, { status: 204 })
+      : Response.json(value, { status: route.status });
   } catch (error) {
     if (error instanceof Refused) return refused(error.refusal);
     throw error;
@@ -82,7 +109,9 @@ function matchRoute(method: string, path: string): Matched | { allowed: string[]
     return match ? [{ route, id: safeDecode(match[1] ?? '') }] : [];
   });
   if (here.length === 0) return null;
-  return here.find(({ route }) => route.method === method) ?? { allowed: here.map(({ route }) => route.method) };
+  return (
+    here.find(({ route }) => route.method === method) ?? { allowed: here.map(({ route }) => route.method) }
+  );
 }
 
 /** An id that cannot be decoded, or with a null character, is simply not there. */
@@ -96,13 +125,18 @@ function safeDecode(text: string): string {
 
 function readPage(url: URL): Call['page'] | Refusal {
   const limit = url.searchParams.get('limit') ?? '50';
-  if (!/^\d+$/.test(limit) || Number(limit) < 1 || Number(limit) > 200) return wrong('limit', 'limit: must be a whole number from 1 to 200.');
+  if (!/^\d+$/.test(limit) || Number(limit) < 1 || Number(limit) > 200)
+    return wrong('limit', 'limit: must be a whole number from 1 to 200.');
   const after = url.searchParams.get('after') ?? '';
-  if (after.length > 60 || after.includes('\u0000')) return wrong('after', 'after: must be the "next" of the page before.');
+  if (after.length > 60 || after.includes('\u0000'))
+    return wrong('after', 'after: must be the "next" of the page before.');
   return { after, limit: Number(limit) };
 }
 
-const wrong = (field: string, message: string): Refusal => ({ code: 'invalid', problems: [{ field, message } satisfies FieldProblem] });
+const wrong = (field: string, message: string): Refusal => ({
+  code: 'invalid',
+  problems: [{ field, message } satisfies FieldProblem],
+});
 
 /** The JSON body, read no further than it may be large. */
 async function readBody(request: Request, route: ApiRoute): Promise<object | Response> {
@@ -116,7 +150,12 @@ async function readBody(request: Request, route: ApiRoute): Promise<object | Res
     size += value.length;
     if (size > LARGEST_BODY) {
       await reader.cancel();
-      return problem(413, 'Body too large', `body: larger than ${LARGEST_BODY / 1024} kB. Send less at once.`, [{ field: 'body', message: 'body: too large.' }]);
+      return problem(
+        413,
+        'Body too large',
+        `body: larger than ${LARGEST_BODY / 1024} kB. Send less at once.`,
+        [{ field: 'body', message: 'body: too large.' }],
+      );
     }
     chunks.push(value);
   }
@@ -124,6 +163,8 @@ async function readBody(request: Request, route: ApiRoute): Promise<object | Res
   try {
     return JSON.parse(Buffer.concat(chunks).toString('utf8')) as object;
   } catch {
-    return problem(400, 'Not JSON', 'body: is not valid JSON. Send a JSON object.', [{ field: 'body', message: 'body: is not valid JSON.' }]);
+    return problem(400, 'Not JSON', 'body: is not valid JSON. Send a JSON object.', [
+      { field: 'body', message: 'body: is not valid JSON.' },
+    ]);
   }
 }

@@ -20,7 +20,11 @@ export default async function ThreadPage({ params }: { params: Promise<{ id: str
   return (
     <Page
       title={[person.firstName, person.lastName].filter(Boolean).join(' ') || displayNumber(person.number)}
-      actions={<Link href={`/people/${id}`} className="button">Open the person</Link>}
+      actions={
+        <Link href={`/people/${id}`} className="button">
+          Open the person
+        </Link>
+      }
       margin={
         <Section title="What to do">
           <ThreadDesk
@@ -29,7 +33,13 @@ export default async function ThreadPage({ params }: { params: Promise<{ id: str
             nearKeyword={lastIn?.near_keyword ?? null}
             waiting={person.waitingSince !== null}
             stopped={person.stoppedAt !== null}
-            acts={{ answer: answerAction, close: closeAction, leaves: leavesAction, stays: staysAction, nearMiss: nearMissAction }}
+            acts={{
+              answer: answerAction,
+              close: closeAction,
+              leaves: leavesAction,
+              stays: staysAction,
+              nearMiss: nearMissAction,
+            }}
           />
         </Section>
       }

@@ -21,7 +21,11 @@ export default async function PersonPage({ params }: { params: Promise<{ id: str
   return (
     <Page
       title={[person.firstName, person.lastName].filter(Boolean).join(' ') || displayNumber(person.number)}
-      actions={<Link href={`/inbox/${id}`} className="button">Write to them</Link>}
+      actions={
+        <Link href={`/inbox/${id}`} className="button">
+          Write to them
+        </Link>
+      }
       margin={
         <>
           <Section title="Who">
@@ -41,24 +45,47 @@ export default async function PersonPage({ params }: { params: Promise<{ id: str
 
 function Standing({ person, zone }: { person: PersonScreen['person']; zone: string }) {
   if (person.stoppedAt)
-    return <p className="mb-4 border-l-2 border-bad pl-3">Opted out of everything on {dayAndTime(person.stoppedAt, zone)}. Nothing is sent to them; only they can come back, by texting START or a keyword.</p>;
+    return (
+      <p className="mb-4 border-l-2 border-bad pl-3">
+        Opted out of everything on {dayAndTime(person.stoppedAt, zone)}. Nothing is sent to them; only they
+        can come back, by texting START or a keyword.
+      </p>
+    );
   if (person.unclearSince)
-    return <p className="mb-4 border-l-2 border-wait pl-3">A reply of {dayAndTime(person.unclearSince, zone)} may be an opt-out. Nothing automatic goes to them until somebody decides in the <Link href={`/inbox/${person.id}`}>Inbox</Link>.</p>;
+    return (
+      <p className="mb-4 border-l-2 border-wait pl-3">
+        A reply of {dayAndTime(person.unclearSince, zone)} may be an opt-out. Nothing automatic goes to them
+        until somebody decides in the <Link href={`/inbox/${person.id}`}>Inbox</Link>.
+      </p>
+    );
   return null;
 }
 
 function Who({ person }: { person: PersonScreen['person'] }) {
-  const place = placeOf({ number: person.number, zone: person.zone, region: person.region, postalCode: person.postalCode });
+  const place = placeOf({
+    number: person.number,
+    zone: person.zone,
+    region: person.region,
+    postalCode: person.postalCode,
+  });
   return (
     <Facts
       rows={[
         ['number', displayNumber(person.number)],
         ['line', person.numberState === 'gone' ? 'out of service' : person.lineType],
         ...(person.email ? [['e-mail', person.email] as [string, React.ReactNode]] : []),
-        ['where', [person.region ?? place.region, person.postalCode].filter(Boolean).join(' ') || 'not known'],
-        ['time zone', `${place.zones.map((zone) => zone.replace(/^.*\//, '').replace('_', ' ')).join(' or ')} (by ${place.basis.replace('-', ' ')})`],
+        [
+          'where',
+          [person.region ?? place.region, person.postalCode].filter(Boolean).join(' ') || 'not known',
+        ],
+        [
+          'time zone',
+          `${place.zones.map((zone) => zone.replace(/^.*\//, '').replace('_', ' ')).join(' or ')} (by ${place.basis.replace('-', ' ')})`,
+        ],
         ['came by', person.source.replace(/\+\d+/, displayNumber)],
-        ...Object.entries(person.fields).map(([name, value]) => [name.replaceAll('_', ' '), value] as [string, React.ReactNode]),
+        ...Object.entries(person.fields).map(
+          ([name, value]) => [name.replaceAll('_', ' '), value] as [string, React.ReactNode],
+        ),
       ]}
     />
   );
@@ -72,7 +99,8 @@ const KINDS: Record<string, { word: string; tone: Tone }> = {
 };
 
 function Consents({ data, zone }: { data: PersonScreen; zone: string }) {
-  if (data.consents.length === 0) return <p className="text-soft">They never agreed to anything: nothing can be sent to them.</p>;
+  if (data.consents.length === 0)
+    return <p className="text-soft">They never agreed to anything: nothing can be sent to them.</p>;
   const textOf = (id: string | undefined) => data.entries.find((entry) => entry.id === id);
   return (
     <ol>
@@ -81,14 +109,22 @@ function Consents({ data, zone }: { data: PersonScreen; zone: string }) {
         return (
           <li key={id} className="border-b border-rule py-2 text-sm">
             <div className="flex flex-wrap items-baseline justify-between gap-x-3">
-              <span className="text-[0.95rem]">{programs.length > 2 ? `all ${programs.length} programs` : programs.join(' and ')}</span>
+              <span className="text-[0.95rem]">
+                {programs.length > 2 ? `all ${programs.length} programs` : programs.join(' and ')}
+              </span>
               <Mark tone={KINDS[kind]!.tone}>{KINDS[kind]!.word}</Mark>
             </div>
             <div className="text-soft">
-              {dayAndTime(at, zone)}, by {method.replace('-', ' ')}              {evidence.said !== undefined && <>: “{evidence.said}”</>}
+              {dayAndTime(at, zone)}, by {method.replace('-', ' ')}{' '}
+              {evidence.said !== undefined && <>: “{evidence.said}”</>}
               {evidence.wording && <>: “{evidence.wording}”</>}
               {evidence.source && <>, {evidence.source.replace(/\+\d+/, displayNumber)}</>}
-              {after && <>, after “{after.body.slice(0, 60)}{after.body.length > 60 ? '…' : ''}”</>}
+              {after && (
+                <>
+                  , after “{after.body.slice(0, 60)}
+                  {after.body.length > 60 ? '…' : ''}”
+                </>
+              )}
             </div>
           </li>
         );
@@ -102,7 +138,8 @@ function together(consents: PersonScreen['consents']) {
   const acts: (PersonScreen['consents'][number] & { programs: string[] })[] = [];
   for (const consent of consents) {
     const last = acts.at(-1);
-    if (last && last.kind === consent.kind && last.at.getTime() === consent.at.getTime()) last.programs.push(consent.program_name);
+    if (last && last.kind === consent.kind && last.at.getTime() === consent.at.getTime())
+      last.programs.push(consent.program_name);
     else acts.push({ ...consent, programs: [consent.program_name] });
   }
   return acts;

@@ -14,7 +14,10 @@ export default async function NewPersonPage() {
       title="Add a person"
       margin={
         <Section title="What follows">
-          <p className="text-soft">The number alone is enough. Without consent nothing can be sent to them: give the words they agreed to, or invite them to text a keyword.</p>
+          <p className="text-soft">
+            The number alone is enough. Without consent nothing can be sent to them: give the words they
+            agreed to, or invite them to text a keyword.
+          </p>
         </Section>
       }
     >

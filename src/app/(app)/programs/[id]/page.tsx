@@ -3,7 +3,13 @@ import Link from 'next/link';
 import { notFound } from 'next/navigation';
 import { displayNumber } from '@/core/phone/number';
 import { measure } from '@/core/text/measure';
-import { confirmationText, doubleOptInText, frequencyPhrase, helpText, optOutText } from '@/core/text/wording';
+import {
+  confirmationText,
+  doubleOptInText,
+  frequencyPhrase,
+  helpText,
+  optOutText,
+} from '@/core/text/wording';
 import { readProgramScreen } from '@/services/screens';
 import { count, plural } from '@/ui/numbers';
 import { Empty, Facts, Page, Section } from '@/ui/page';
@@ -18,9 +24,16 @@ export default async function ProgramPage({ params }: { params: Promise<{ id: st
   const { data } = await readScreen((scope, _, now) => readProgramScreen(scope, id, now));
   if (!data) notFound();
   const { program, counts, keywords, senders, sources, workspace } = data;
-  const wording = { business: workspace.business, program: program.name, frequency: frequencyPhrase(program.promiseCount, program.promisePeriod), contact: workspace.contact };
+  const wording = {
+    business: workspace.business,
+    program: program.name,
+    frequency: frequencyPhrase(program.promiseCount, program.promisePeriod),
+    contact: workspace.contact,
+  };
   const automatic: [string, string][] = [
-    ...(program.doubleOptIn ? [['question before joining', doubleOptInText(wording)] as [string, string]] : []),
+    ...(program.doubleOptIn
+      ? [['question before joining', doubleOptInText(wording)] as [string, string]]
+      : []),
     ['confirmation', confirmationText(wording, program.welcome)],
     ['help', helpText(wording)],
     ['opt-out confirmation', optOutText(workspace.business)],
@@ -28,24 +41,59 @@ export default async function ProgramPage({ params }: { params: Promise<{ id: st
   return (
     <Page
       title={program.name}
-      actions={<Link href={`/sends/new?program=${id}`} className="button button-main">Write a broadcast</Link>}
+      actions={
+        <Link href={`/sends/new?program=${id}`} className="button button-main">
+          Write a broadcast
+        </Link>
+      }
       margin={
         <>
           <Section title="Members">
             <Facts
               rows={[
-                ['in', <Link key="in" className="link" href={`/people?program=${id}&state=in`}>{count(counts.members)}</Link>],
-                ['left', <Link key="out" className="link" href={`/people?program=${id}&state=out`}>{count(counts.left)}</Link>],
+                [
+                  'in',
+                  <Link key="in" className="link" href={`/people?program=${id}&state=in`}>
+                    {count(counts.members)}
+                  </Link>,
+                ],
+                [
+                  'left',
+                  <Link key="out" className="link" href={`/people?program=${id}&state=out`}>
+                    {count(counts.left)}
+                  </Link>,
+                ],
                 ['in, 30 days', count(counts.joined_30)],
                 ['out, 30 days', count(counts.left_30)],
               ]}
             />
           </Section>
           <Section title="The promise">
-            <Facts rows={[['how often', wording.frequency], ['purpose', program.purpose], ['double opt-in', program.doubleOptIn ? 'yes' : 'no'], ['own hours', program.ownHours ? `${program.ownHours.from}–${program.ownHours.to}` : 'as the law allows']]} />
+            <Facts
+              rows={[
+                ['how often', wording.frequency],
+                ['purpose', program.purpose],
+                ['double opt-in', program.doubleOptIn ? 'yes' : 'no'],
+                [
+                  'own hours',
+                  program.ownHours ? `${program.ownHours.from}–${program.ownHours.to}` : 'as the law allows',
+                ],
+              ]}
+            />
           </Section>
           <Section title="Sender numbers">
-            {senders.length === 0 ? <p className="text-bad">None: nothing can be sent.</p> : <ul>{senders.map((sender) => <li key={sender.id} className="border-b border-rule py-1.5">{displayNumber(sender.number)} <span className="text-soft">{sender.registration.replace('-', ' ')}</span></li>)}</ul>}
+            {senders.length === 0 ? (
+              <p className="text-bad">None: nothing can be sent.</p>
+            ) : (
+              <ul>
+                {senders.map((sender) => (
+                  <li key={sender.id} className="border-b border-rule py-1.5">
+                    {displayNumber(sender.number)}{' '}
+                    <span className="text-soft">{sender.registration.replace('-', ' ')}</span>
+                  </li>
+                ))}
+              </ul>
+            )}
           </Section>
         </>
       }
@@ -54,9 +102,16 @@ export default async function ProgramPage({ params }: { params: Promise<{ id: st
         {keywords.length === 0 && <Empty>No keyword yet: nobody can join by text.</Empty>}
         <ul className="mb-4">
           {keywords.map((keyword) => (
-            <li key={keyword.id} className="flex items-center justify-between gap-4 border-b border-rule py-1.5">
+            <li
+              key={keyword.id}
+              className="flex items-center justify-between gap-4 border-b border-rule py-1.5"
+            >
               <span className="font-semibold">{keyword.word.toUpperCase()}</span>
-              <RemoveKeyword action={removeKeywordAction} keywordId={keyword.id} word={keyword.word.toUpperCase()} />
+              <RemoveKeyword
+                action={removeKeywordAction}
+                keywordId={keyword.id}
+                word={keyword.word.toUpperCase()}
+              />
             </li>
           ))}
         </ul>
@@ -68,7 +123,12 @@ export default async function ProgramPage({ params }: { params: Promise<{ id: st
         <ul>
           {automatic.map(([name, text]) => (
             <li key={name} className="border-b border-rule py-2">
-              <div className="flex justify-between gap-4 text-sm text-soft"><span>{name}</span><span>{plural(measure(text).parts, 'part')}, {measure(text).units} units</span></div>
+              <div className="flex justify-between gap-4 text-sm text-soft">
+                <span>{name}</span>
+                <span>
+                  {plural(measure(text).parts, 'part')}, {measure(text).units} units
+                </span>
+              </div>
               <p className="max-w-[62ch]">{text}</p>
             </li>
           ))}
@@ -79,8 +139,22 @@ export default async function ProgramPage({ params }: { params: Promise<{ id: st
           <Empty>Nobody has joined yet.</Empty>
         ) : (
           <table className="w-full">
-            <thead><tr><th>Source</th><th className="n">joined</th><th className="n">left since</th></tr></thead>
-            <tbody>{sources.map((row) => <tr key={row.source}><td>{row.source}</td><td className="n">{count(row.joined)}</td><td className="n">{count(row.left)}</td></tr>)}</tbody>
+            <thead>
+              <tr>
+                <th>Source</th>
+                <th className="n">joined</th>
+                <th className="n">left since</th>
+              </tr>
+            </thead>
+            <tbody>
+              {sources.map((row) => (
+                <tr key={row.source}>
+                  <td>{row.source}</td>
+                  <td className="n">{count(row.joined)}</td>
+                  <td className="n">{count(row.left)}</td>
+                </tr>
+              ))}
+            </tbody>
           </table>
         )}
       </Section>

@@ -13,7 +13,10 @@ export default async function NewProgramPage() {
       title="Make a program"
       margin={
         <Section title="What follows">
-          <p className="text-soft">The keyword works as soon as you save. Whoever texts it gets a confirmation with the business, the program, how often, HELP and STOP: that wording is added for you.</p>
+          <p className="text-soft">
+            The keyword works as soon as you save. Whoever texts it gets a confirmation with the business, the
+            program, how often, HELP and STOP: that wording is added for you.
+          </p>
         </Section>
       }
     >

@@ -17,14 +17,22 @@ export const metadata: Metadata = { title: 'Broadcast' };
 
 export default async function SendPage({ params }: { params: Promise<{ id: string }> }) {
   const { id } = await params;
-  const { data, session } = await readScreen(async (scope) => ({ send: await readSend(scope, id), choices: await readDraftChoices(scope) }));
+  const { data, session } = await readScreen(async (scope) => ({
+    send: await readSend(scope, id),
+    choices: await readDraftChoices(scope),
+  }));
   if (!data.send) notFound();
   const { broadcast, program, result } = data.send;
   const zone = session.workspaceZone;
   if (broadcast.state === 'draft')
     return (
       <Page title={broadcast.name}>
-        <Draft initial={{ id, program: broadcast.programId, name: broadcast.name, body: broadcast.body }} programs={data.choices.programs} zone={zone} save={saveDraftAction} />
+        <Draft
+          initial={{ id, program: broadcast.programId, name: broadcast.name, body: broadcast.body }}
+          programs={data.choices.programs}
+          zone={zone}
+          save={saveDraftAction}
+        />
       </Page>
     );
   const acts = actsFor(broadcast.state, result.open);
@@ -38,7 +46,12 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
             <Facts
               rows={[
                 ['state', <BroadcastMark key="state" state={broadcast.state} />],
-                ['program', <Link key="program" href={`/programs/${program.id}`} className="link">{program.name}</Link>],
+                [
+                  'program',
+                  <Link key="program" href={`/programs/${program.id}`} className="link">
+                    {program.name}
+                  </Link>,
+                ],
                 ['scheduled for', broadcast.sendAt ? dayAndTime(broadcast.sendAt, zone) : '–'],
                 ['began', broadcast.begunAt ? dayAndTime(broadcast.begunAt, zone) : 'not yet'],
                 ['ended', broadcast.finishedAt ? dayAndTime(broadcast.finishedAt, zone) : 'not yet'],
@@ -54,7 +67,10 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
       }
     >
       {broadcast.state === 'scheduled' ? (
-        <p className="border-l-2 border-wait pl-4">It goes out on {dayAndTime(broadcast.sendAt!, zone)}. Until then it can be called back and changed; each person is cleared at the moment of sending.</p>
+        <p className="border-l-2 border-wait pl-4">
+          It goes out on {dayAndTime(broadcast.sendAt!, zone)}. Until then it can be called back and changed;
+          each person is cleared at the moment of sending.
+        </p>
       ) : (
         <>
           <Progress people={result.people} open={result.open} state={broadcast.state} />
@@ -67,7 +83,11 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
 
 /** The stored text with its merge fields in words. */
 const readable = (body: string): string =>
-  body.replace(/\{\$([\w.]+)[^}]*?(?:fallback=(?:\|([^|]*)\||([^\s}]+)))?\}/g, (_, name: string, quoted?: string, bare?: string) => `[${name.split('.').pop()!.replaceAll('_', ' ')}${quoted ?? bare ? ` or “${quoted ?? bare}”` : ''}]`);
+  body.replace(
+    /\{\$([\w.]+)[^}]*?(?:fallback=(?:\|([^|]*)\||([^\s}]+)))?\}/g,
+    (_, name: string, quoted?: string, bare?: string) =>
+      `[${name.split('.').pop()!.replaceAll('_', ' ')}${(quoted ?? bare) ? ` or “${quoted ?? bare}”` : ''}]`,
+  );
 
 function actsFor(state: BroadcastState, open: number): { act: string; label: string; main: boolean }[] {
   switch (state) {
@@ -97,8 +117,18 @@ function Progress({ people, open, state }: { people: number; open: number; state
   const done = people - open;
   return (
     <div className="mb-5">
-      <div className="mb-1 flex justify-between text-sm"><span>{count(done)} of {plural(people, 'person', 'people')} settled</span><span className="text-soft">{plural(open, 'text')} to go; held ones leave when their hours open</span></div>
-      <progress value={done} max={people} className="h-2 w-full accent-(--accent)" aria-label="Progress of the send" />
+      <div className="mb-1 flex justify-between text-sm">
+        <span>
+          {count(done)} of {plural(people, 'person', 'people')} settled
+        </span>
+        <span className="text-soft">{plural(open, 'text')} to go; held ones leave when their hours open</span>
+      </div>
+      <progress
+        value={done}
+        max={people}
+        className="h-2 w-full accent-(--accent)"
+        aria-label="Progress of the send"
+      />
     </div>
   );
 }

@@ -15,9 +15,17 @@ export default async function NewSendPage({ searchParams }: { searchParams: Prom
   return (
     <Page title="Write a broadcast">
       {first ? (
-        <Draft initial={{ id: null, program: first.id, name: '', body: '' }} programs={data.programs} zone={session.workspaceZone} save={saveDraftAction} />
+        <Draft
+          initial={{ id: null, program: first.id, name: '', body: '' }}
+          programs={data.programs}
+          zone={session.workspaceZone}
+          save={saveDraftAction}
+        />
       ) : (
-        <Empty>A broadcast goes to the members of a program. <Link href="/programs/new">Make a program</Link> first.</Empty>
+        <Empty>
+          A broadcast goes to the members of a program. <Link href="/programs/new">Make a program</Link>{' '}
+          first.
+        </Empty>
       )}
     </Page>
   );

@@ -14,27 +14,68 @@ import { readScreen } from '../../../../session';
 
 export const metadata: Metadata = { title: 'People of a broadcast' };
 
-export default async function BehindPage({ params, searchParams }: { params: Promise<{ id: string }>; searchParams: Promise<{ what?: string }> }) {
+export default async function BehindPage({
+  params,
+  searchParams,
+}: {
+  params: Promise<{ id: string }>;
+  searchParams: Promise<{ what?: string }>;
+}) {
   const { id } = await params;
   const { what = 'state:' } = await searchParams;
-  const { data, session } = await readScreen(async (scope) => ({ send: await readSend(scope, id), rows: await readBehindBroadcast(scope, id, what) }));
+  const { data, session } = await readScreen(async (scope) => ({
+    send: await readSend(scope, id),
+    rows: await readBehindBroadcast(scope, id, what),
+  }));
   if (!data.send) notFound();
   return (
-    <Page title={<>{data.send.broadcast.name}: {titleOf(what)}</>} actions={<Link href={`/sends/${id}`} className="button">Back to the broadcast</Link>}>
+    <Page
+      title={
+        <>
+          {data.send.broadcast.name}: {titleOf(what)}
+        </>
+      }
+      actions={
+        <Link href={`/sends/${id}`} className="button">
+          Back to the broadcast
+        </Link>
+      }
+    >
       {data.rows.length === 0 ? (
         <Empty>Nobody stands here any more.</Empty>
       ) : (
         <div className="overflow-x-auto">
-          <p className="mb-2 text-soft">{data.rows.length === 500 ? 'The first 500 people.' : plural(data.rows.length, 'person', 'people')}</p>
+          <p className="mb-2 text-soft">
+            {data.rows.length === 500
+              ? 'The first 500 people.'
+              : plural(data.rows.length, 'person', 'people')}
+          </p>
           <table className="w-full">
-            <thead><tr><th>Person</th><th>Number</th><th>What</th><th>When</th></tr></thead>
+            <thead>
+              <tr>
+                <th>Person</th>
+                <th>Number</th>
+                <th>What</th>
+                <th>When</th>
+              </tr>
+            </thead>
             <tbody>
               {data.rows.map((row) => (
                 <tr key={row.id}>
-                  <td><PersonLink id={row.person_id} person={row} /></td>
+                  <td>
+                    <PersonLink id={row.person_id} person={row} />
+                  </td>
                   <td className="whitespace-nowrap">{displayNumber(row.number)}</td>
-                  <td className="[overflow-wrap:anywhere]">{'body' in row ? String(row.body) : describe(row)}</td>
-                  <td className="whitespace-nowrap text-soft">{row.at ? dayAndTime(row.at, session.workspaceZone) : Number.isFinite(row.not_before.getTime()) ? `waits until ${dayAndTime(row.not_before, session.workspaceZone)}` : 'paused'}</td>
+                  <td className="[overflow-wrap:anywhere]">
+                    {'body' in row ? String(row.body) : describe(row)}
+                  </td>
+                  <td className="whitespace-nowrap text-soft">
+                    {row.at
+                      ? dayAndTime(row.at, session.workspaceZone)
+                      : Number.isFinite(row.not_before.getTime())
+                        ? `waits until ${dayAndTime(row.not_before, session.workspaceZone)}`
+                        : 'paused'}
+                  </td>
                 </tr>
               ))}
             </tbody>
@@ -45,9 +86,19 @@ export default async function BehindPage({ params, searchParams }: { params: Pro
   );
 }
 
-function describe({ state, failure, reasons }: { state: string; failure: string | null; reasons: string[] }): string {
+function describe({
+  state,
+  failure,
+  reasons,
+}: {
+  state: string;
+  failure: string | null;
+  reasons: string[];
+}): string {
   const word = TEXT_STATE_WORDS[state as TextState].word;
-  const why = failure ? FAILURE_WORDS[failure as FailureReason] : reasons.map((code) => (isReasonCode(code) ? REASON_WORDS[code].short : code)).join('; ');
+  const why = failure
+    ? FAILURE_WORDS[failure as FailureReason]
+    : reasons.map((code) => (isReasonCode(code) ? REASON_WORDS[code].short : code)).join('; ');
   return why ? `${word}: ${why}` : word;
 }
 
@@ -57,5 +108,8 @@ function titleOf(what: string): string {
   const [kind, value = ''] = what.split(':');
   if (kind === 'failure') return FAILURE_WORDS[value as FailureReason] ?? value;
   if (kind === 'code') return isReasonCode(value) ? REASON_WORDS[value].short : value;
-  return value.split(',').map((state) => TEXT_STATE_WORDS[state as TextState]?.word ?? state).join(' or ');
+  return value
+    .split(',')
+    .map((state) => TEXT_STATE_WORDS[state as TextState]?.word ?? state)
+    .join(' or ');
 }

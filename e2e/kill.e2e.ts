@@ -1,0 +1,147 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { MikroORM } from '@mikro-orm/postgresql';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { ormConfig } from '@/db/config';
+import { inWorkspace } from '@/db/scope';
+import { createBroadcast, sendBroadcast } from '@/services/broadcasts';
+import { makeContext } from '@/services/context';
+import { createProgram } from '@/services/create-program';
+import { addSenderNumber, createWorkspace } from '@/services/create-workspace';
+import { migrate } from '@/services/migrate';
+import { addCrowd, fictionNumbers } from '@/services/testing/crowd';
+import { Bench, ROOT, saying, scratchDatabase, until } from './support/app';
+
+const PEOPLE = 2_000;
+const BENCH_PORT = 4531;
+
+let bench: Bench;
+let benchProcess: ChildProcess;
+let worker: ChildProcess | null = null;
+let orm: MikroORM;
+let env: NodeJS.ProcessEnv;
+let dataDir: string;
+
+beforeAll(async () => {
+  dataDir = mkdtempSync(join(tmpdir(), 'wren-kill-'));
+  const databaseUrl = await scratchDatabase('test_kill');
+  env = {
+    ...process.env,
+    DATABASE_URL: databaseUrl,
+    WREN_DATA_DIR: dataDir,
+    WREN_BENCH_PORT: String(BENCH_PORT),
+    WREN_SMPP_PORT: String(BENCH_PORT + 1),
+    WREN_SMPP_WINDOW: '50',
+  };
+  orm = MikroORM.initSync(ormConfig(databaseUrl)) as MikroORM;
+  await migrate(orm, databaseUrl);
+  benchProcess = spawn(process.execPath, ['dist/bench.js'], {
+    cwd: ROOT,
+    env,
+    stdio: ['ignore', 'pipe', 'pipe'],
+  });
+  await saying(benchProcess, '"ready"', 20_000);
+  bench = new Bench(`http://127.0.0.1:${BENCH_PORT}`);
+});
+afterAll(async () => {
+  worker?.kill('SIGKILL');
+  benchProcess?.kill();
+  await orm?.close(true);
+  rmSync(dataDir, { recursive: true, force: true });
+});
+
+async function startWorker(): Promise<void> {
+  worker = spawn(process.execPath, ['dist/worker.js'], { cwd: ROOT, env, stdio: ['ignore', 'pipe', 'pipe'] });
+  await saying(worker, '"ready"', 30_000);
+}
+
+async function killWorker(): Promise<void> {
+  const ended = new Promise((resolve) => worker!.once('exit', resolve));
+  worker!.kill('SIGKILL');
+  await ended;
+}
+
+describe('a worker killed in the middle of a broadcast', () => {
+  it(`texts each of ${PEOPLE} people exactly once, and loses none`, async () => {
+    const ctx = makeContext(orm, () => Date.now());
+    const workspace = await createWorkspace(ctx, {
+      slug: 'kill',
+      name: 'Kill',
+      business: 'Kill',
+      contact: 'x',
+      zone: 'America/Denver',
+      weeklyCap: null,
+      credits: 100_000,
+    });
+    const within = <T>(work: Parameters<typeof inWorkspace<T>>[2]) => inWorkspace(orm, workspace.id, work);
+    await within((scope) =>
+      addSenderNumber(ctx, scope, {
+        number: '55501',
+        kind: 'short-code',
+        registration: 'registered',
+        partsPerSecond: 350,
+      }),
+    );
+    const program = await within((scope) =>
+      createProgram(ctx, scope, { name: 'Sky', purpose: 'utility' }, 'test'),
+    );
+    if (!program.ok) throw new Error('no program');
+    // Noon in Denver is open from the Atlantic to Hawaii.
+    await within((scope) => addCrowd(scope, program.value.id, PEOPLE));
+    const state = () =>
+      within((scope) =>
+        scope.rows<{ state: string; n: number }>(
+          `select state, count(*)::int as n from text where workspace_id = :workspace group by state`,
+        ),
+      );
+    const denverHour = Number(
+      new Date(await bench.now()).toLocaleString('sv-SE', { timeZone: 'America/Denver' }).slice(11, 13),
+    );
+    await bench.advance(`PT${(24 + 12 - denverHour) % 24}H`);
+    const sent = await within(async (scope) => {
+      const made = await createBroadcast(
+        ctx,
+        scope,
+        { program: 'Sky', name: 'Kill', body: 'Clear tonight.' },
+        { name: 'test', accountId: null },
+      );
+      if (!made.ok) throw new Error('no broadcast');
+      return sendBroadcast(ctx, scope, made.value.id, {}, { name: 'test', accountId: null });
+    });
+    expect(sent.ok).toBe(true);
+    // Killed while preparing, and again and again while sending, at moments nobody chose.
+    const kills: number[] = [];
+    for (let round = 0; round < 7; round++) {
+      await startWorker();
+      await new Promise((resolve) => setTimeout(resolve, 60 + Math.random() * (round === 0 ? 300 : 900)));
+      await killWorker();
+      kills.push((await state()).find((row) => row.state === 'submitting')?.n ?? 0);
+    }
+    await startWorker();
+    await until(
+      state,
+      (rows) =>
+        rows.every((row) => row.state === 'delivered' || row.state === 'unconfirmed') &&
+        rows.reduce((sum, row) => sum + row.n, 0) === PEOPLE,
+      60_000,
+    );
+    // What the carrier never took stays unconfirmed until its silence proves it: after the validity and a margin.
+    await bench.advance('PT4H20M');
+    await new Promise((resolve) => setTimeout(resolve, 2_500));
+    await bench.advance('PT15M');
+    const end = await until(state, (rows) => rows.length === 1 && rows[0]!.state === 'delivered', 60_000);
+    expect(end, `texts on the way at the kills: ${kills.join(', ')}`).toEqual([
+      { state: 'delivered', n: PEOPLE },
+    ]);
+    const counts = new Map<number, number>();
+    for (const number of fictionNumbers(PEOPLE)) {
+      const got = (await bench.texts(number)).length;
+      counts.set(got, (counts.get(got) ?? 0) + 1);
+    }
+    expect([...counts.entries()]).toEqual([[1, PEOPLE]]);
+    // The test is worth something only if a kill found texts on their way.
+    expect(Math.max(...kills)).toBeGreaterThan(0);
+  });
+});
