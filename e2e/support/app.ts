@@ -137,11 +137,12 @@ export async function until<T>(
   ask: () => Promise<T>,
   good: (answer: T) => boolean,
   patienceMs = 15_000,
+  everyMs = 50,
 ): Promise<T> {
   const end = Date.now() + patienceMs;
   for (;;) {
     const answer = await ask();
     if (good(answer) || Date.now() > end) return answer;
-    await new Promise((resolve) => setTimeout(resolve, 50));
+    await new Promise((resolve) => setTimeout(resolve, everyMs));
   }
 }

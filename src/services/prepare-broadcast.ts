@@ -44,6 +44,23 @@ export async function prepareBroadcast(
   while (await inWorkspace(ctx.orm, workspaceId, (scope) => prepareSlice(ctx, scope, broadcastId)));
 }
 
+/** No slice for this long means that whoever prepared it is gone. */
+const ABANDONED_MS = 3_000;
+
+/**
+ * Goes on with broadcasts whose preparation stopped half-way: the job queue would give a dead worker's job to
+ * another only after hours. Two at once do no harm: each slice holds the broadcast's row.
+ */
+export async function resumePreparing(ctx: Context): Promise<void> {
+  const abandoned = await acrossWorkspaces(ctx.orm, (crossing) =>
+    crossing.rows<{ id: string; workspace_id: string }>(
+      `select id, workspace_id from broadcast where state = 'preparing' and updated_at < :before`,
+      { before: new Date(ctx.now() - ABANDONED_MS) },
+    ),
+  );
+  for (const { id, workspace_id: workspaceId } of abandoned) await prepareBroadcast(ctx, workspaceId, id);
+}
+
 /** True while there may be more. */
 async function prepareSlice(ctx: Context, scope: Scope, broadcastId: string): Promise<boolean> {
   const at = ctx.now();
@@ -69,8 +86,8 @@ async function prepareSlice(ctx: Context, scope: Scope, broadcastId: string): Pr
   );
   const cursor = slice[slice.length - 1]!.person.id;
   await scope.run(
-    `update broadcast set cursor = :cursor where workspace_id = :workspace and id = :broadcastId`,
-    { cursor, broadcastId },
+    `update broadcast set cursor = :cursor, updated_at = :at where workspace_id = :workspace and id = :broadcastId`,
+    { cursor, broadcastId, at: new Date(ctx.now()) },
   );
   return true;
 }

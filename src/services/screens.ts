@@ -70,7 +70,7 @@ export async function readRibbon(scope: Scope, now: Millis): Promise<Ribbon> {
 
 export async function readToday(scope: Scope, now: Millis, zone: string) {
   const counts = await queries.todayCounts(scope, new Date(startOfDay(now, zone)));
-  const threads = await queries.waitingThreads(scope, 6);
+  const threads = await queries.waitingThreads(scope, 8);
   const upcoming = await queries.upcomingBroadcasts(scope);
   const recent = await readSends(scope, '', 4);
   const senders = (await queries.senderRows(scope, new Date(now - 7 * DAY), new Date(now - 84 * DAY))).map(

@@ -5,7 +5,12 @@ import { DUE_CHANNEL } from '@/db/queries/texts';
 import { registerWorker, saveLinkState } from '@/services/register-worker';
 import { SmppLink } from '@/gateways/smpp/link';
 import { makeContext, type Context } from '@/services/context';
-import { beginDueBroadcasts, finishBroadcasts, prepareBroadcast } from '@/services/prepare-broadcast';
+import {
+  beginDueBroadcasts,
+  finishBroadcasts,
+  prepareBroadcast,
+  resumePreparing,
+} from '@/services/prepare-broadcast';
 import { loseTextsOfDeadWorkers, settleLongSilence } from '@/services/recover';
 import { carrierSettings, openClock } from '@/services/settings';
 import { Delivery } from './delivery';
@@ -58,6 +63,7 @@ function startTimers(ctx: Context, delivery: Delivery) {
   return [
     every(200, async () => void (await beginDueBroadcasts(ctx))),
     every(500, async () => void (await finishBroadcasts(ctx))),
+    every(1_000, () => resumePreparing(ctx)),
     every(1_000, async () => {
       if ((await loseTextsOfDeadWorkers(ctx)) > 0) delivery.wake();
     }),

@@ -97,7 +97,11 @@ describe('clearance', () => {
     ['no-sender-number', 'block', { senders: [] }],
     ['sender-cannot', 'block', { senders: [sender({ sms: false })] }],
     ['sender-unregistered', 'hold', { senders: [sender({ registration: 'in-review' })] }],
-    ['sender-daily-cap', 'hold', { senders: [sender({ dailyCap: 10, sentToday: 10 })], at: at('2026-11-24T08:00:00-07:00') }],
+    [
+      'sender-daily-cap',
+      'hold',
+      { senders: [sender({ dailyCap: 10, sentToday: 10 })], at: at('2026-11-24T08:00:00-07:00') },
+    ],
     ['no-credits', 'hold', { creditsLeft: 0 }],
     ['quiet-hours', 'hold', { at: at('2026-11-24T22:00:00-07:00') }],
   ];

@@ -1,4 +1,4 @@
-import { HOUR, type Millis } from '../shared/instant';
+import type { Millis } from '../shared/instant';
 import { RECEIPT_MARGIN, VALIDITY } from './failure';
 
 /**

@@ -102,6 +102,8 @@ const SENDING = [
   `create index text_due on text (sender_id, priority, not_before) where state = 'queued'`,
   `create index text_person on text (person_id, created_at desc)`,
   `create index text_open on text (state, worker) where state in ('submitting', 'unconfirmed')`,
+  // A receipt whose carrier id was never stored finds its text by number.
+  `create index text_unanswered on text (number) where state in ('submitting', 'unconfirmed')`,
   `create index text_recent on text (workspace_id, created_at desc)`,
   `create index text_same on text (person_id, body_hash)`,
   // Carrier ids are unique per carrier; a part exists from the moment the carrier took it.

@@ -114,18 +114,7 @@ function Consents({ data, zone }: { data: PersonScreen; zone: string }) {
               </span>
               <Mark tone={KINDS[kind]!.tone}>{KINDS[kind]!.word}</Mark>
             </div>
-            <div className="text-soft">
-              {dayAndTime(at, zone)}, by {method.replace('-', ' ')}{' '}
-              {evidence.said !== undefined && <>: “{evidence.said}”</>}
-              {evidence.wording && <>: “{evidence.wording}”</>}
-              {evidence.source && <>, {evidence.source.replace(/\+\d+/, displayNumber)}</>}
-              {after && (
-                <>
-                  , after “{after.body.slice(0, 60)}
-                  {after.body.length > 60 ? '…' : ''}”
-                </>
-              )}
-            </div>
+            <div className="text-soft">{howItCame(dayAndTime(at, zone), method, evidence, after?.body)}</div>
           </li>
         );
       })}
@@ -143,4 +132,19 @@ function together(consents: PersonScreen['consents']) {
     else acts.push({ ...consent, programs: [consent.program_name] });
   }
   return acts;
+}
+
+/** When, how and after which text somebody agreed or left, in one sentence. */
+function howItCame(
+  when: string,
+  method: string,
+  evidence: PersonScreen['consents'][number]['evidence'],
+  after: string | undefined,
+): string {
+  const words = evidence.said ?? evidence.wording;
+  const quoted = words === undefined ? '' : `: “${words}”`;
+  const source = evidence.source ? `, ${evidence.source.replace(/\+\d+/, displayNumber)}` : '';
+  const followed =
+    after === undefined ? '' : `, after “${after.length > 60 ? `${after.slice(0, 60)}…` : after}”`;
+  return `${when}, by ${method.replace('-', ' ')}${quoted}${source}${followed}`;
 }

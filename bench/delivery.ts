@@ -1,0 +1,234 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { MikroORM } from '@mikro-orm/postgresql';
+import { ormConfig } from '@/db/config';
+import { inWorkspace } from '@/db/scope';
+import { SmppLink } from '@/gateways/smpp/link';
+import { createBroadcast, sendBroadcast } from '@/services/broadcasts';
+import { makeContext } from '@/services/context';
+import { createKeyword, createProgram } from '@/services/create-program';
+import { addSenderNumber, createWorkspace } from '@/services/create-workspace';
+import { migrate } from '@/services/migrate';
+import { addCrowd, fictionNumbers } from '@/services/testing/crowd';
+import { Bench, ROOT, saying, scratchDatabase, until } from '../e2e/support/app';
+import { quantile, round, say } from './report';
+
+const PORT = 4571;
+const TEXTS = 20_000;
+const SINGLE = 200;
+const NUMBER = '+17195550110';
+
+/** The adapter alone, the whole delivery, the two reaction times and the memory, against one bench process. */
+export async function benchDelivery(): Promise<void> {
+  const databaseUrl = await scratchDatabase('bench_delivery');
+  const dataDir = mkdtempSync(join(tmpdir(), 'wren-bench-'));
+  const env = {
+    ...process.env,
+    NODE_ENV: 'production' as const,
+    DATABASE_URL: databaseUrl,
+    WREN_DATA_DIR: dataDir,
+    WREN_BENCH_PORT: String(PORT),
+    WREN_SMPP_PORT: String(PORT + 1),
+  };
+  const start = async (file: string, args: string[] = []) => {
+    const child = spawn(process.execPath, [file, ...args], {
+      cwd: ROOT,
+      env,
+      stdio: ['ignore', 'pipe', 'inherit'],
+    });
+    await saying(child, file.includes('next') ? 'Ready' : '"ready"', 30_000);
+    return child;
+  };
+  const children: ChildProcess[] = [await start('dist/bench.js')];
+  const orm = MikroORM.initSync(ormConfig(databaseUrl)) as MikroORM;
+  try {
+    await migrate(orm, databaseUrl);
+    const bench = new Bench(`http://127.0.0.1:${PORT}`);
+    await toNoon(bench);
+    const alone = await adapterAlone();
+    const worker = await start('dist/worker.js');
+    children.push(worker);
+    const world = await makeHouse(orm, bench);
+    await wholeDelivery(world, alone);
+    await reactions(world);
+    const web = await start('node_modules/next/dist/bin/next', [
+      'start',
+      '-p',
+      String(PORT + 2),
+      '-H',
+      '127.0.0.1',
+    ]);
+    children.push(web);
+    for (let i = 0; i < 20; i++)
+      await fetch(`http://127.0.0.1:${PORT + 2}/sign-in`).then((response) => response.text());
+    say('memory', { worker_mb: residentMb(worker), web_mb: residentMb(web) });
+  } finally {
+    for (const child of children) child.kill();
+    await orm.close(true);
+    rmSync(dataDir, { recursive: true, force: true });
+  }
+}
+
+async function toNoon(bench: Bench): Promise<void> {
+  const hour = Number(
+    new Date(await bench.now()).toLocaleString('sv-SE', { timeZone: 'America/Denver' }).slice(11, 13),
+  );
+  await bench.advance(`PT${(24 + 12 - hour) % 24}H`);
+}
+
+/** Texts a second through the window, from the first submit to the last answer; receipts are acknowledged at once. */
+async function adapterAlone(): Promise<number> {
+  let up: () => void = () => {};
+  const bound = new Promise<void>((resolve) => (up = resolve));
+  const link = new SmppLink(
+    {
+      host: '127.0.0.1',
+      port: PORT + 1,
+      systemId: 'wren',
+      password: 'bench',
+      window: 200,
+      responseTimeoutMs: 20_000,
+      enquireEveryMs: 15_000,
+    },
+    { receipt: async () => {}, text: async () => {}, link: (state) => state === 'up' && up() },
+  );
+  await bound;
+  const numbers = fictionNumbers(TEXTS);
+  const from = performance.now();
+  let next = 0;
+  const lane = async () => {
+    for (let i = next++; i < TEXTS; i = next++)
+      await link.submit({
+        from: NUMBER,
+        to: numbers[i]!,
+        body: 'Juniper Gap Observatory: clear tonight. Reply STOP to stop.',
+        alphabet: 'GSM-7',
+        concat: null,
+        userReference: i & 0xffff,
+        validitySeconds: 14_400,
+      });
+  };
+  await Promise.all(Array.from({ length: 200 }, lane));
+  const rate = TEXTS / ((performance.now() - from) / 1_000);
+  // Receipts still on their way must not weigh on what is measured next.
+  await new Promise((resolve) => setTimeout(resolve, 1_500));
+  await link.close();
+  say('SMPP adapter alone', { texts_per_second: Math.round(rate), window: 200 });
+  return rate;
+}
+
+interface House {
+  bench: Bench;
+  within<T>(work: Parameters<typeof inWorkspace<T>>[2]): Promise<T>;
+  ctx: ReturnType<typeof makeContext>;
+}
+
+async function makeHouse(orm: MikroORM, bench: Bench): Promise<House> {
+  const ctx = makeContext(orm, () => Date.now());
+  const workspace = await createWorkspace(ctx, {
+    slug: 'bench',
+    name: 'Bench',
+    business: 'Bench',
+    contact: 'x',
+    zone: 'America/Denver',
+    weeklyCap: null,
+    credits: 10_000_000,
+  });
+  const within: House['within'] = (work) => inWorkspace(orm, workspace.id, work);
+  await within((scope) =>
+    addSenderNumber(ctx, scope, {
+      number: NUMBER,
+      kind: 'short-code',
+      registration: 'registered',
+      partsPerSecond: 1_000_000,
+    }),
+  );
+  const program = await within((scope) =>
+    createProgram(ctx, scope, { name: 'Sky', purpose: 'utility' }, 'bench'),
+  );
+  if (!program.ok) throw new Error('no program');
+  await within((scope) => createKeyword(ctx, scope, { program: 'Sky', word: 'sky' }, 'bench'));
+  await within((scope) => addCrowd(scope, program.value.id, TEXTS));
+  return { bench, within, ctx };
+}
+
+/** From the moment the first text leaves the queue until every receipt is stored; preparation goes on meanwhile. */
+async function wholeDelivery({ within, ctx }: House, alone: number): Promise<void> {
+  const actor = { name: 'bench', accountId: null };
+  await within(async (scope) => {
+    const made = await createBroadcast(
+      ctx,
+      scope,
+      {
+        program: 'Sky',
+        name: 'Bench',
+        body: 'Hi {$person.first_name :wren:field fallback=friend}, clear tonight. Reply STOP to stop.',
+      },
+      actor,
+    );
+    if (made.ok) await sendBroadcast(ctx, scope, made.value.id, {}, actor);
+  });
+  const look = () =>
+    within((scope) =>
+      scope.rows<{ delivered: number; seconds: number }>(
+        `select count(*) filter (where state = 'delivered')::int as delivered, extract(epoch from max(settled_at) - min(created_at))::float as seconds from text where workspace_id = :workspace`,
+      ),
+    );
+  // Looking costs the database something too: seldom.
+  const [end] = await until(look, ([row]) => row!.delivered === TEXTS, 180_000, 1_000);
+  const rate = end!.delivered / end!.seconds;
+  say('whole delivery', {
+    delivered: end!.delivered,
+    texts_per_second: Math.round(rate),
+    ratio_to_adapter: round(rate / alone),
+    asked: 0.25,
+    goal: 0.5,
+  });
+}
+
+async function reactions({ bench, within }: House): Promise<void> {
+  const numbers = fictionNumbers(TEXTS + SINGLE).slice(TEXTS);
+  const confirmed: number[] = [];
+  const suppressed: number[] = [];
+  for (const number of numbers) {
+    const from = performance.now();
+    await bench.text(number, NUMBER, 'sky');
+    await pollUntil(async () => (await bench.texts(number)).length > 0);
+    confirmed.push(performance.now() - from);
+  }
+  for (const number of numbers) {
+    const from = performance.now();
+    await bench.text(number, NUMBER, 'STOP');
+    await pollUntil(async () => {
+      const rows = await within((scope) =>
+        scope.rows(
+          `select 1 as found from person where workspace_id = :workspace and number = :number and stopped_at is not null`,
+          { number },
+        ),
+      );
+      return rows.length > 0;
+    });
+    suppressed.push(performance.now() - from);
+  }
+  say('keyword to confirmation', {
+    p50_ms: Math.round(quantile(confirmed, 0.5)),
+    p95_ms: Math.round(quantile(confirmed, 0.95)),
+    times: confirmed.length,
+  });
+  say('STOP to suppressed', {
+    p50_ms: Math.round(quantile(suppressed, 0.5)),
+    p95_ms: Math.round(quantile(suppressed, 0.95)),
+    times: suppressed.length,
+  });
+}
+
+async function pollUntil(good: () => Promise<boolean>): Promise<void> {
+  while (!(await good())) await new Promise((resolve) => setTimeout(resolve, 2));
+}
+
+const residentMb = (child: ChildProcess): number =>
+  Math.round(
+    Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${child.pid}/status`, 'utf8'))?.[1] ?? 0) / 1_024,
+  );

@@ -1,0 +1,7 @@
+import { benchClearance, benchText } from './core';
+import { benchDelivery } from './delivery';
+
+benchText();
+benchClearance();
+await benchDelivery();
+process.exit(0);
