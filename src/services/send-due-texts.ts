@@ -232,9 +232,12 @@ export async function submitText(carrier: Carrier, text: LeavingText): Promise<T
 export async function recordSubmits(ctx: Context, outcomes: readonly TextOutcome[]): Promise<void> {
   const at = ctx.now();
   const taken = outcomes.flatMap(takenParts);
+  const whole = outcomes
+    .filter(({ parts }) => parts.every(({ kind }) => kind === 'taken'))
+    .map(({ text }) => text.id);
   const rest = outcomes.flatMap((outcome) => outcomeOf(ctx, outcome, at));
   const failed = await acrossWorkspaces(ctx.orm, async (crossing) => {
-    if (taken.length > 0) await recordTaken(crossing, taken, new Date(at));
+    if (taken.length > 0) await recordTaken(crossing, taken, whole, new Date(at));
     const settled = rest.length > 0 ? await recordOutcomes(crossing, rest, new Date(at)) : [];
     for (const senderId of throttledSenders(outcomes))
       await slowSender(crossing, senderId, new Date(afterThrottle(at, 1)));

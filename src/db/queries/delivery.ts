@@ -180,8 +180,16 @@ export interface TakenPart {
   carrierId: string;
 }
 
-/** The carrier took these texts: their parts exist from now on. Receipts that were quicker are applied at once. */
-export async function recordTaken(crossing: Crossing, parts: readonly TakenPart[], at: Date): Promise<void> {
+/**
+ * The carrier took these parts: they exist from now on. Texts of which it took every part (`whole`) are submitted.
+ * Receipts that were quicker are applied at once.
+ */
+export async function recordTaken(
+  crossing: Crossing,
+  parts: readonly TakenPart[],
+  whole: readonly string[],
+  at: Date,
+): Promise<void> {
   const carrierIds = parts.map((part) => part.carrierId);
   await crossing.run(
     `insert into text_part (text_id, workspace_id, index, carrier_id, state, at)
@@ -196,12 +204,11 @@ export async function recordTaken(crossing: Crossing, parts: readonly TakenPart[
       at,
     },
   );
-  const texts = [...new Set(parts.map((part) => part.textId))];
   await crossing.run(
     `with moved as (
-       update text set state = 'submitted' where id = any(:texts) and state in (${before('accept')}) returning id, workspace_id)
+       update text set state = 'submitted' where id = any(:whole) and state in (${before('accept')}) returning id, workspace_id)
      insert into text_event (workspace_id, text_id, event, at) select workspace_id, id, 'accept', :at from moved`,
-    { texts, at },
+    { whole, at },
   );
   const early = await crossing.rows<{ carrier_id: string }>(
     `with known as (delete from orphan_receipt where carrier_id = any(:carrierIds) returning *)
@@ -209,7 +216,7 @@ export async function recordTaken(crossing: Crossing, parts: readonly TakenPart[
        from known k where p.carrier_id = k.carrier_id returning p.carrier_id`,
     { carrierIds },
   );
-  if (early.length > 0) await settleTexts(crossing, texts, at);
+  if (early.length > 0) await settleTexts(crossing, whole, at);
 }
 
 export interface ToldPart {

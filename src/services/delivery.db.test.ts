@@ -1,0 +1,265 @@
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { HOUR, MINUTE, SECOND } from '@/core/shared/instant';
+import type { Carrier, OutgoingPart, SubmitOutcome } from '@/gateways/carrier';
+import { createBroadcast, sendBroadcast } from './broadcasts';
+import { pauseBroadcast, resumeBroadcast, stopBroadcast } from './move-broadcast';
+import { beginDueBroadcasts, prepareBroadcast } from './prepare-broadcast';
+import { loseTextsOfDeadWorkers, settleLongSilence } from './recover';
+import { claimDueTexts, recordSubmits, submitText } from './send-due-texts';
+import { takeReceipts } from './take-receipts';
+import { makeWorld, NUMBER, type World } from './testing/world';
+
+const ME = { name: 'test', accountId: null };
+const phone = (i: number) => `+1303555${String(100 + i).padStart(4, '0')}`;
+
+/** A carrier that answers as told, part by part; takes everything beyond. */
+class Scripted implements Carrier {
+  readonly parts: OutgoingPart[] = [];
+  constructor(readonly script: SubmitOutcome[] = []) {}
+  free = () => 100;
+  close = async () => {};
+  async submit(part: OutgoingPart): Promise<SubmitOutcome> {
+    this.parts.push(part);
+    return this.script.shift() ?? { kind: 'taken', carrierId: `c${this.parts.length}-${part.userReference}` };
+  }
+}
+
+let world: World;
+beforeEach(async () => {
+  world = await makeWorld();
+});
+afterEach(() => world.close());
+
+async function round(carrier: Carrier, room = 100): Promise<number> {
+  const leaving = await claimDueTexts(world.ctx, 1, room);
+  await recordSubmits(world.ctx, await Promise.all(leaving.map((text) => submitText(carrier, text))));
+  return leaving.length;
+}
+
+/** People who joined, their confirmations out of the way, and a broadcast to them on its way. */
+async function broadcastTo(people: number, body = 'Clear tonight.'): Promise<string> {
+  for (let i = 0; i < people; i++) await world.texts(phone(i), 'sky');
+  await round(new Scripted());
+  const made = await world.within((scope) =>
+    createBroadcast(world.ctx, scope, { program: 'Clear Sky Alerts', name: 'B', body }, ME),
+  );
+  if (!made.ok) throw new Error('refused');
+  await world.within((scope) => sendBroadcast(world.ctx, scope, made.value.id, {}, ME));
+  await beginDueBroadcasts(world.ctx);
+  await prepareBroadcast(world.ctx, world.workspaceId, made.value.id);
+  return made.value.id;
+}
+
+interface TextRow {
+  number: string;
+  state: string;
+  failure: string | null;
+  attempts: number;
+  reference: number;
+}
+const sent = () =>
+  world.within((scope) =>
+    scope.rows<TextRow>(
+      `select number, state, failure, attempts, reference from text where workspace_id = :workspace and kind = 'broadcast' order by id`,
+    ),
+  );
+const receipt = (
+  part: OutgoingPart,
+  carrierId: string,
+  stat: 'DELIVRD' | 'UNDELIV' | 'EXPIRED' = 'DELIVRD',
+  err = '000',
+) => ({ carrierId, stat, err, number: part.to, userReference: part.userReference });
+
+describe('delivery', () => {
+  it('tries a throttled text again after a pause, and slows the number', async () => {
+    await broadcastTo(1);
+    const carrier = new Scripted([{ kind: 'refused', reason: 'throttled', status: 0x58 }]);
+    await round(carrier);
+    expect(await sent()).toMatchObject([{ state: 'queued', failure: 'throttled', attempts: 1 }]);
+    expect(await round(carrier)).toBe(0);
+    world.clock.at += 3 * SECOND;
+    await round(carrier);
+    expect(await sent()).toMatchObject([{ state: 'submitted', attempts: 2 }]);
+  });
+
+  it('never sends again what may have left: a broken link leaves it unconfirmed until a receipt comes', async () => {
+    await broadcastTo(1);
+    const carrier = new Scripted([{ kind: 'unknown' }]);
+    await round(carrier);
+    expect(await sent()).toMatchObject([{ state: 'unconfirmed' }]);
+    world.clock.at += 24 * HOUR;
+    await settleLongSilence(world.ctx);
+    expect(await round(carrier)).toBe(0);
+    // The carrier had taken it: its receipt is known by reference and number, though its id never was.
+    await takeReceipts(world.ctx, [receipt(carrier.parts[0]!, 'never-heard-of')]);
+    expect(await sent()).toMatchObject([{ state: 'delivered' }]);
+  });
+
+  it('sends at once again what was never written', async () => {
+    await broadcastTo(1);
+    const carrier = new Scripted([{ kind: 'not-written' }]);
+    await round(carrier);
+    expect(await sent()).toMatchObject([{ state: 'queued' }]);
+    await round(carrier);
+    expect(await sent()).toMatchObject([{ state: 'submitted' }]);
+  });
+
+  it('sends half a text not twice', async () => {
+    await broadcastTo(1, 'x'.repeat(200));
+    await round(
+      new Scripted([
+        { kind: 'taken', carrierId: 'a' },
+        { kind: 'refused', reason: 'throttled', status: 0x58 },
+      ]),
+    );
+    expect(await sent()).toMatchObject([{ state: 'failed', failure: 'throttled' }]);
+  });
+
+  it('calls a long text delivered when all its parts are, whatever the order and however often told', async () => {
+    await broadcastTo(1, 'x'.repeat(200));
+    const carrier = new Scripted([
+      { kind: 'taken', carrierId: 'a' },
+      { kind: 'taken', carrierId: 'b' },
+    ]);
+    await round(carrier);
+    const [one, two] = carrier.parts as [OutgoingPart, OutgoingPart];
+    await takeReceipts(world.ctx, [receipt(two, 'b'), receipt(two, 'b')]);
+    expect(await sent()).toMatchObject([{ state: 'submitted' }]);
+    await takeReceipts(world.ctx, [receipt(one, 'a', 'UNDELIV', '027')]);
+    expect(await sent()).toMatchObject([{ state: 'failed', failure: 'unreachable' }]);
+    await takeReceipts(world.ctx, [receipt(one, 'a')]);
+    await takeReceipts(world.ctx, [receipt(one, 'a', 'UNDELIV', '027')]);
+    expect(await sent()).toMatchObject([{ state: 'delivered' }]);
+  });
+
+  it('keeps a receipt that came before the answer to its submit', async () => {
+    await broadcastTo(1);
+    const [leaving] = await claimDueTexts(world.ctx, 1, 10);
+    await takeReceipts(world.ctx, [
+      { carrierId: 'early', stat: 'DELIVRD', err: '000', number: leaving!.number, userReference: null },
+    ]);
+    await recordSubmits(world.ctx, [{ text: leaving!, parts: [{ kind: 'taken', carrierId: 'early' }] }]);
+    expect(await sent()).toMatchObject([{ state: 'delivered' }]);
+  });
+
+  it('makes texts of a dead worker unconfirmed, and sends them only when silence proves them not taken', async () => {
+    await broadcastTo(22);
+    const leaving = await claimDueTexts(world.ctx, 999, 100);
+    expect(leaving).toHaveLength(22);
+    // One was written and is waited for; the worker that held it does not live.
+    expect(await loseTextsOfDeadWorkers(world.ctx)).toBe(22);
+    const told = leaving.slice(0, 21);
+    await takeReceipts(
+      world.ctx,
+      told.map((text, i) => ({
+        carrierId: `r${i}`,
+        stat: 'DELIVRD' as const,
+        err: '000',
+        number: text.number,
+        userReference: text.reference,
+      })),
+    );
+    expect((await sent()).filter(({ state }) => state === 'unconfirmed')).toHaveLength(1);
+    expect(await settleLongSilence(world.ctx)).toBe(0);
+    world.clock.at += 5 * HOUR;
+    // Without a link that was up all the while, nothing is proved.
+    expect(await settleLongSilence(world.ctx)).toBe(0);
+    expect((await sent()).filter(({ state }) => state === 'unconfirmed')).toHaveLength(1);
+  });
+
+  it('draws the consequences of a failure: a landline, a number gone, an opt-out at the carrier', async () => {
+    await broadcastTo(3);
+    const carrier = new Scripted();
+    await round(carrier);
+    const ids = carrier.parts.map((part, i) => `c${i + 1}-${part.userReference}`);
+    const errs = ['011', '001', '013'];
+    await takeReceipts(
+      world.ctx,
+      carrier.parts.map((part, i) => receipt(part, ids[i]!, 'UNDELIV', errs[i]!)),
+    );
+    const people = await world.within((scope) =>
+      scope.rows(
+        `select p.line_type, p.number_state, c.state from person p join consent_state c on c.person_id = p.id where p.workspace_id = :workspace order by p.number`,
+      ),
+    );
+    const byNumber = [...carrier.parts]
+      .map((part, i) => ({ to: part.to, err: errs[i]! }))
+      .sort((a, b) => (a.to < b.to ? -1 : 1));
+    const expected: Record<string, object> = {
+      '011': { line_type: 'landline', number_state: 'in-service', state: 'in' },
+      '001': { line_type: 'unknown', number_state: 'gone', state: 'lapsed' },
+      '013': { line_type: 'unknown', number_state: 'in-service', state: 'out' },
+    };
+    expect(people).toEqual(byNumber.map(({ err }) => expected[err]));
+  });
+
+  it('paces a number over rounds and workers', async () => {
+    await broadcastTo(6);
+    await world.within((scope) =>
+      scope.run(
+        `update sender_number set parts_per_second = 2, next_free_at = :at where workspace_id = :workspace and number = '${NUMBER}'`,
+        { at: new Date(world.clock.at) },
+      ),
+    );
+    const carrier = new Scripted();
+    expect(await round(carrier)).toBe(2);
+    expect(await round(carrier)).toBe(0);
+    world.clock.at += SECOND;
+    expect(await round(carrier)).toBe(2);
+    world.clock.at += MINUTE;
+    expect(await round(carrier)).toBe(2);
+  });
+
+  it('pauses, goes on, and stops what has not left', async () => {
+    const id = await broadcastTo(4);
+    const carrier = new Scripted();
+    expect(await round(carrier, 1)).toBe(1);
+    expect(await world.within((scope) => pauseBroadcast(world.ctx, scope, id))).toEqual({
+      ok: true,
+      value: 'paused',
+    });
+    world.clock.at += HOUR;
+    expect(await round(carrier)).toBe(0);
+    await world.within((scope) => resumeBroadcast(world.ctx, scope, id));
+    expect(await round(carrier, 1)).toBe(1);
+    await world.within((scope) => stopBroadcast(world.ctx, scope, id));
+    expect((await sent()).map(({ state }) => state).sort()).toEqual([
+      'cancelled',
+      'cancelled',
+      'submitted',
+      'submitted',
+    ]);
+  });
+
+  it('takes credits once for each text, and keeps the ledger equal to the balance', async () => {
+    await broadcastTo(3);
+    await round(new Scripted());
+    const [row] = await world.within((scope) =>
+      scope.rows<{ balance: number; ledger: number }>(
+        `select credit_balance as balance, (select sum(delta)::int from credit_entry where workspace_id = :workspace) as ledger from workspace where id = :workspace`,
+      ),
+    );
+    expect(row!.balance).toBe(row!.ledger);
+    expect(row!.balance).toBeLessThan(100_000);
+  });
+
+  it('holds texts when credits run out, and sends them when there are some', async () => {
+    await broadcastTo(2);
+    await world.within((scope) => scope.run(`update workspace set credit_balance = 1 where id = :workspace`));
+    expect(await round(new Scripted())).toBe(1);
+    expect((await sent()).map(({ state }) => state).sort()).toEqual(['queued', 'submitted']);
+    await world.within((scope) =>
+      scope.run(`update workspace set credit_balance = 10 where id = :workspace`),
+    );
+    world.clock.at += 20 * MINUTE;
+    expect(await round(new Scripted())).toBe(1);
+  });
+
+  it('stores a text from a phone once, however often the carrier brings it', async () => {
+    const { receiveText } = await import('./receive-text');
+    const part = { carrierId: 'same', from: phone(1), to: NUMBER, body: 'sky', concat: null };
+    expect(await receiveText(world.ctx, part)).not.toBeNull();
+    expect(await receiveText(world.ctx, part)).toBeNull();
+    expect(await round(new Scripted())).toBe(1);
+  });
+});
