@@ -1,29 +1,45 @@
 'use client';
 import { useRouter } from 'next/navigation';
-import { useEffect } from 'react';
+import { useEffect, useRef, useTransition } from 'react';
 
 const QUIET_MS = 700;
 
-/** Shows changes as they happen: the first at once, a burst at most every QUIET_MS. */
+/**
+ * Shows changes as they happen: the first at once, a burst at most every QUIET_MS, and never a second reading
+ * before the first is shown: on a busy machine they would overtake each other for ever.
+ */
 export function LiveRefresh() {
   const router = useRouter();
+  const [reading, start] = useTransition();
+  const dirty = useRef(false);
+  const busy = useRef(false);
+  const last = useRef(0);
+  const look = useRef<() => void>(() => {});
   useEffect(() => {
-    const events = new EventSource('/live');
-    let last = 0;
     let timer: ReturnType<typeof setTimeout> | null = null;
     const refresh = () => {
-      last = Date.now();
       timer = null;
-      router.refresh();
+      dirty.current = false;
+      last.current = Date.now();
+      start(() => router.refresh());
     };
+    look.current = () => {
+      if (!dirty.current || busy.current || timer) return;
+      timer = setTimeout(refresh, Math.max(30, QUIET_MS - (Date.now() - last.current)));
+    };
+    const events = new EventSource('/live');
     events.addEventListener('change', () => {
-      if (timer) return;
-      timer = setTimeout(refresh, Math.max(30, QUIET_MS - (Date.now() - last)));
+      dirty.current = true;
+      look.current();
     });
     return () => {
       events.close();
       if (timer) clearTimeout(timer);
     };
   }, [router]);
+  useEffect(() => {
+    busy.current = reading;
+    look.current();
+  }, [reading]);
   return null;
 }

@@ -4,6 +4,7 @@ import { displayNumber } from '@/core/phone/number';
 import { isReasonCode, REASON_WORDS } from '@/core/clearance/reasons';
 import Link from 'next/link';
 import { Mark, type Tone } from './mark';
+import { plural } from './numbers';
 import { clockTime, dayAndTime, dayOf } from './time';
 
 /** One line of a thread: a text in or out. */
@@ -55,45 +56,66 @@ const MEANINGS: Record<string, { word: string; tone: Tone }> = {
   reply: { word: 'reply', tone: 'plain' },
 };
 
-/** A thread as a logbook: time in the left gutter, one ruled line per entry, newest last, then "now" and what comes. */
-export function Logbook({
-  entries,
-  coming,
-  now,
-  zone,
-}: {
+/** Entries of a thread that stand open; older ones are folded away above them. */
+const OPEN_ENTRIES = 10;
+
+interface LogbookProps {
   entries: Entry[];
   coming: Entry[];
   now: number;
   zone: string;
-}) {
+}
+
+/** A thread as a logbook: time in the left gutter, one ruled line per entry, newest last, then "now" and what comes. */
+export function Logbook({ entries, coming, now, zone }: LogbookProps) {
   const oldestFirst = [...entries].reverse();
+  const older = oldestFirst.slice(0, -OPEN_ENTRIES);
   return (
-    <ol className="border-t border-ink" aria-label="Thread">
-      {oldestFirst.map((entry, i) => {
+    <>
+      {older.length > 0 && (
+        <details className="border-t border-ink py-1.5">
+          <summary className="cursor-pointer text-soft">
+            {plural(older.length, 'earlier entry', 'earlier entries')}
+          </summary>
+          <Lines entries={older} zone={zone} label="Earlier" />
+        </details>
+      )}
+      <Lines entries={oldestFirst.slice(-OPEN_ENTRIES)} zone={zone} label="Thread">
+        <li className="flex items-center gap-3 py-1.5 text-sm text-accent">
+          <span className="w-24 shrink-0">{clockTime(now, zone)}</span>
+          <span className="border-b-2 border-accent px-2">now</span>
+          {coming.length === 0 && <span className="text-soft">nothing is scheduled for them</span>}
+        </li>
+        {coming.map((entry) => (
+          <Line key={entry.id} entry={entry} time={dueTime(entry, zone)} day={null} />
+        ))}
+      </Lines>
+    </>
+  );
+}
+
+const dueTime = ({ not_before }: Entry, zone: string): string =>
+  not_before && Number.isFinite(not_before.getTime()) ? dayAndTime(not_before, zone) : 'when resumed';
+
+interface LinesProps {
+  entries: Entry[];
+  zone: string;
+  label: string;
+  children?: React.ReactNode;
+}
+
+/** Entries in order, each new day named once. */
+function Lines({ entries, zone, label, children }: LinesProps) {
+  return (
+    <ol className="border-t border-ink" aria-label={label}>
+      {entries.map((entry, i) => {
         const day = dayOf(entry.at, zone);
-        const fresh = i === 0 || dayOf(oldestFirst[i - 1]!.at, zone) !== day;
+        const fresh = i === 0 || dayOf(entries[i - 1]!.at, zone) !== day;
         return (
           <Line key={entry.id} entry={entry} time={clockTime(entry.at, zone)} day={fresh ? day : null} />
         );
       })}
-      <li className="flex items-center gap-3 py-1.5 text-sm text-accent">
-        <span className="w-24 shrink-0">{clockTime(now, zone)}</span>
-        <span className="border-b-2 border-accent px-2">now</span>
-        {coming.length === 0 && <span className="text-soft">nothing is scheduled for them</span>}
-      </li>
-      {coming.map((entry) => (
-        <Line
-          key={entry.id}
-          entry={entry}
-          time={
-            entry.not_before && Number.isFinite(entry.not_before.getTime())
-              ? dayAndTime(entry.not_before, zone)
-              : 'when resumed'
-          }
-          day={null}
-        />
-      ))}
+      {children}
     </ol>
   );
 }
