@@ -20,7 +20,9 @@ export class DemoWorld {
   readonly #benchUrl: string;
   readonly #delivery: Delivery;
   readonly #delivering: Promise<void>;
-  #seed = 719_555;
+  /** Two streams: what the engines draw depends on timing, what the story draws must not. */
+  readonly #engine = stream(303_555);
+  readonly #story = stream(719_555);
 
   constructor(
     readonly orm: MikroORM,
@@ -31,8 +33,8 @@ export class DemoWorld {
     this.at = start;
     this.#benchUrl = benchUrl;
     let last = 0;
-    const bytes = () => Uint8Array.from({ length: 11 }, () => Math.floor(this.chance() * 256));
-    this.ctx = { orm, now: () => this.at, chance: () => this.chance(), id: (prefix) => makeId(prefix, (last = Math.max(this.at, last + 1)), bytes()) };
+    const bytes = () => Uint8Array.from({ length: 11 }, () => Math.floor(this.#engine() * 256));
+    this.ctx = { orm, now: () => this.at, chance: this.#engine, id: (prefix) => makeId(prefix, (last = Math.max(this.at, last + 1)), bytes()) };
     this.#delivery = new Delivery(this.ctx, workerId, () => {});
     this.#delivering = this.#delivery.run(new SmppLink(carrierSettings(), this.#delivery.events()));
   }
@@ -42,8 +44,7 @@ export class DemoWorld {
   }
 
   chance(): number {
-    this.#seed = (this.#seed * 1_664_525 + 1_013_904_223) >>> 0;
-    return this.#seed / 2 ** 32;
+    return this.#story();
   }
 
   pick<T>(list: readonly T[]): T {
@@ -115,6 +116,11 @@ export class DemoWorld {
     const [row] = await acrossWorkspaces(this.orm, (crossing) => crossing.rows<{ n: number }>(`select count(*)::int as n from text where state = 'queued'`));
     return row!.n;
   }
+}
+
+/** A seeded stream of numbers in [0, 1). */
+function stream(seed: number): () => number {
+  return () => (seed = (seed * 1_664_525 + 1_013_904_223) >>> 0) / 2 ** 32;
 }
 
 export const PASSWORD = 'clear-skies-tonight';

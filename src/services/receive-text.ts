@@ -94,7 +94,7 @@ async function take(ctx: Context, scope: Scope, inbound: Inbound): Promise<Recei
     unclear: person.unclearSince !== null,
     answeredJustNow:
       keywordProgramId !== null &&
-      (await recentConfirmation(scope, person.id, keywordProgramId, new Date(at - 5 * MINUTE))),
+      (await recentConfirmation(scope, person.id, keywordProgramId, new Date(at - MINUTE))),
   });
   await carryOut(ctx, scope, {
     person,
