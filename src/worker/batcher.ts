@@ -24,10 +24,11 @@ export class Batcher<T> {
   ) {}
 
   add(item: T): Promise<void> {
+    const handled = new Promise<void>((resolve, reject) => this.#waiters.push({ resolve, reject }));
     this.#items.push(item);
     if (this.#items.length >= this.options.most) this.#flush();
     else this.#timer ??= setTimeout(() => this.#flush(), this.options.waitMs);
-    return new Promise((resolve, reject) => this.#waiters.push({ resolve, reject }));
+    return handled;
   }
 
   /** Settles when everything added so far is handled. */
