@@ -29,7 +29,7 @@ let bench: Bench;
 let link: SmppLink;
 let receipts: Receipt[] = [];
 let texts: IncomingPart[] = [];
-let states: LinkState[] = [];
+const states: LinkState[] = [];
 
 beforeAll(async () => {
   benchProcess = spawn(process.execPath, ['dist/bench.js'], {
