@@ -57,10 +57,7 @@ export async function reportClearance(
     for (const cleared of slice) {
       builder.add(cleared.clearance);
       if (cleared.clearance.verdict !== 'blocked') copies.push(cleared.copy.text);
-      if (
-        cleared.person.id === question.personId ||
-        (!sample && (!question.personId || cleared.clearance.verdict !== 'blocked'))
-      )
+      if (cleared.person.id === question.personId || (!sample && cleared.clearance.verdict !== 'blocked'))
         sample = cleared;
     }
   }

@@ -86,7 +86,7 @@ export async function lastTextTo(
 ): Promise<{ id: string; program_id: string } | null> {
   const [row] = await scope.rows<{ id: string; program_id: string }>(
     `select id, program_id from text where workspace_id = :workspace and person_id = :personId and submitted_at is not null
-      order by submitted_at desc limit 1`,
+      order by submitted_at desc, id desc limit 1`,
     { personId },
   );
   return row ?? null;

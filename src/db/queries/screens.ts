@@ -117,7 +117,7 @@ export const waitingThreads = (scope: Scope, most: number): Promise<ThreadRow[]>
   scope.rows<ThreadRow>(
     `select p.id, p.number, p.first_name, p.last_name, p.waiting_since, p.unclear_since, i.body, i.at, i.near_keyword, i.meaning
        from person p left join lateral (
-         select body, at, near_keyword, meaning from inbound_text where person_id = p.id and workspace_id = :workspace order by at desc limit 1) i on true
+         select body, at, near_keyword, meaning from inbound_text where person_id = p.id and workspace_id = :workspace order by at desc, id desc limit 1) i on true
       where p.workspace_id = :workspace and p.waiting_since is not null order by (p.unclear_since is null), p.waiting_since limit :most`,
     { most },
   );
