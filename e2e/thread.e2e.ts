@@ -28,7 +28,7 @@ afterAll(async () => {
 });
 
 /** Waits until the page shows these words; fails with what it shows instead. */
-async function see(words: string, patience = 15_000): Promise<void> {
+async function see(words: string, patience = 40_000): Promise<void> {
   try {
     await page.waitForFunction(
       (text) => document.body.innerText.includes(text),

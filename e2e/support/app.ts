@@ -123,7 +123,7 @@ export class Bench {
   now = async () => Date.parse((await this.call<{ now: string }>('GET', '/clock')).now);
 
   /** Waits until a handset has at least this many texts. */
-  async received(number: string, atLeast: number, patienceMs = 10_000): Promise<Received[]> {
+  async received(number: string, atLeast: number, patienceMs = 40_000): Promise<Received[]> {
     return until(
       () => this.texts(number),
       (texts) => texts.length >= atLeast,
@@ -136,7 +136,7 @@ export class Bench {
 export async function until<T>(
   ask: () => Promise<T>,
   good: (answer: T) => boolean,
-  patienceMs = 15_000,
+  patienceMs = 40_000,
   everyMs = 50,
 ): Promise<T> {
   const end = Date.now() + patienceMs;

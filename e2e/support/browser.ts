@@ -41,5 +41,5 @@ export async function signIn(
   await page.type('input[name=email]', email);
   await page.type('input[name=password]', password);
   await page.keyboard.press('Enter');
-  await page.waitForFunction(() => location.pathname !== '/sign-in', { timeout: 15_000 });
+  await page.waitForFunction(() => location.pathname !== '/sign-in', { timeout: 40_000 });
 }

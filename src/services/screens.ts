@@ -72,7 +72,7 @@ export async function readToday(scope: Scope, now: Millis, zone: string) {
   const counts = await queries.todayCounts(scope, new Date(startOfDay(now, zone)));
   const threads = await queries.waitingThreads(scope, 8);
   const upcoming = await queries.upcomingBroadcasts(scope);
-  const recent = await readSends(scope, '', 4);
+  const recent = (await readSends(scope, '', 8)).rows.filter((row) => row.begun_at !== null);
   const senders = (await queries.senderRows(scope, new Date(now - 7 * DAY), new Date(now - 84 * DAY))).map(
     withStanding,
   );
@@ -81,7 +81,7 @@ export async function readToday(scope: Scope, now: Millis, zone: string) {
     counts,
     threads,
     upcoming,
-    recent: recent.rows,
+    recent: recent.slice(0, 4),
     senders,
     credits: Number(workspace.creditBalance),
   };
