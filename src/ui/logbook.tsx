@@ -57,7 +57,7 @@ const MEANINGS: Record<string, { word: string; tone: Tone }> = {
 };
 
 /** Entries of a thread that stand open; older ones are folded away above them. */
-const OPEN_ENTRIES = 10;
+const OPEN_ENTRIES = 5;
 
 interface LogbookProps {
   entries: Entry[];
