@@ -1,23 +1,10 @@
-import type { ReasonCode } from '@/core/clearance/reasons';
-import type { FailureReason } from '@/core/delivery/failure';
+import type { BroadcastCounts } from '@/core/results/broadcast-result';
 import type { Scope } from '../scope';
 
-export interface BroadcastCountsRow {
+/** The counts core works with, as one row per broadcast. */
+export interface BroadcastCountsRow extends Omit<BroadcastCounts, 'optOuts'> {
   id: string;
-  queued: number;
-  sending: number;
-  submitted: number;
-  delivered: number;
-  failed: number;
-  unconfirmed: number;
-  blocked: number;
-  cancelled: number;
-  parts: number;
-  credits: number;
-  replies: number;
   opt_outs: number;
-  failures: { reason: FailureReason; count: number }[];
-  blocks: { reason: ReasonCode; count: number }[];
 }
 
 /** Counts of broadcasts by the state of their texts; replies and opt-outs belong to the last text before them. */
