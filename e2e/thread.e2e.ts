@@ -3,6 +3,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { startApp, until, type App } from './support/app';
 import { openBrowser, signIn } from './support/browser';
 import { violations } from './support/axe';
+import { keysOf, type Keys } from './support/keys';
 
 const ANA = '+13035550142';
 const PROGRAM_NUMBER = '+17195550110';
@@ -13,11 +14,13 @@ let browser: Browser;
 let closeBrowser: () => Promise<void>;
 let page: Page;
 let key: string;
+let keys: Keys;
 
 beforeAll(async () => {
   app = await startApp(4510);
   ({ browser, close: closeBrowser } = await openBrowser());
   page = await browser.newPage();
+  keys = keysOf(page);
   key = await app.apiKey();
   // The demo's numbers carry ten parts a second, as local numbers do; the tests have less time.
   await app.query(`update sender_number set parts_per_second = 400`);
@@ -27,45 +30,9 @@ afterAll(async () => {
   await app?.stop();
 });
 
-/** Waits until the page shows these words; fails with what it shows instead. */
-async function see(words: string, patience = 40_000): Promise<void> {
-  try {
-    await page.waitForFunction(
-      (text) => document.body.innerText.includes(text),
-      { timeout: patience },
-      words,
-    );
-  } catch {
-    throw new Error(
-      `"${words}" is not on ${page.url()}:\n${await page.evaluate(() => document.body.innerText)}`,
-    );
-  }
-}
-const press = async (...keys: string[]) => {
-  for (const one of keys) await page.keyboard.press(one as 'Enter');
-};
-/** Moves the focus by Tab until it stands on something with this name: no mouse. */
-async function tabTo(name: string): Promise<void> {
-  for (let i = 0; i < 120; i++) {
-    await page.keyboard.press('Tab');
-    const here = await page.evaluate(() => {
-      const node = document.activeElement as HTMLElement | null;
-      const id = node?.id;
-      const label = id ? document.querySelector(`label[for="${CSS.escape(id)}"]`)?.textContent : null;
-      const by = node?.getAttribute('aria-labelledby');
-      return (
-        node?.getAttribute('aria-label') ??
-        (by ? document.getElementById(by)?.textContent : null) ??
-        label ??
-        node?.closest('label')?.textContent ??
-        node?.innerText ??
-        ''
-      ).trim();
-    });
-    if (here.startsWith(name)) return;
-  }
-  throw new Error(`Tab never reached "${name}"`);
-}
+const see: Keys['see'] = (...args) => keys.see(...args);
+const press: Keys['press'] = (...args) => keys.press(...args);
+const tabTo: Keys['tabTo'] = (name) => keys.tabTo(name);
 const api = async <T>(method: string, path: string, body?: object): Promise<{ status: number; json: T }> => {
   const response = await fetch(`${app.web}/api/v1${path}`, {
     method,
@@ -210,15 +177,14 @@ describe('the thread, by keyboard', () => {
     await app.bench.text(ANA, PROGRAM_NUMBER, long);
     await page.goto(`${app.web}/inbox`);
     await see('Tell me more about the walk. Tell me more');
-    await page.$$eval('main td a', (links) =>
-      (links.find((link) => link.textContent === '(303) 555-0142') as HTMLElement).click(),
-    );
+    await tabTo('(303) 555-0142');
+    await press('Enter');
     await see('What to do');
-    await page.type('textarea[name=body]', 'It starts at nine, at the north gate.');
+    await tabTo('Answer');
+    await keys.type('It starts at nine, at the north gate.');
     const before = (await app.bench.texts(ANA)).length;
-    await page.$$eval('button', (buttons) =>
-      buttons.find((button) => button.textContent === 'Send the answer')!.click(),
-    );
+    await tabTo('Send the answer');
+    await press('Enter');
     const after = await app.bench.received(ANA, before + 1);
     expect(after.at(-1)!.body).toBe('It starts at nine, at the north gate.');
   });
@@ -329,6 +295,15 @@ describe('every screen', () => {
     expect(await theirs.evaluate(() => document.body.innerText)).not.toContain('Aoife');
     await other.close();
   });
+
+  it.each(['/people/%00', '/people?q=%00', '/sends/x/people?what=%00', '/inbox/%00'])(
+    'leads nowhere, not to an error, from %s',
+    async (path) => {
+      const response = await page.goto(`${app.web}${path}`);
+      expect(response!.status()).toBe(404);
+      await see('Nothing here');
+    },
+  );
 
   it('gives a counter helper no people', async () => {
     const other = await browser.createBrowserContext();

@@ -5,7 +5,7 @@ import { createBroadcast, sendBroadcast } from './broadcasts';
 import { pauseBroadcast, resumeBroadcast, stopBroadcast } from './move-broadcast';
 import { beginDueBroadcasts, prepareBroadcast } from './prepare-broadcast';
 import { loseTextsOfDeadWorkers, settleLongSilence } from './recover';
-import { claimDueTexts, recordSubmits, submitText } from './send-due-texts';
+import { claimDueTexts, recordSubmits, submitText, type LeavingText } from './send-due-texts';
 import { takeReceipts } from './take-receipts';
 import { makeWorld, NUMBER, type World } from './testing/world';
 
@@ -63,6 +63,14 @@ const sent = () =>
       `select number, state, failure, attempts, reference from text where workspace_id = :workspace and kind = 'broadcast' order by id`,
     ),
   );
+const pace = async () =>
+  (
+    await world.within((scope) =>
+      scope.rows<{ next_free_at: Date; throttled_in_a_row: number }>(
+        `select next_free_at, throttled_in_a_row from sender_number where workspace_id = :workspace and number = '${NUMBER}'`,
+      ),
+    )
+  )[0]!;
 const receipt = (
   part: OutgoingPart,
   carrierId: string,
@@ -80,6 +88,46 @@ describe('delivery', () => {
     world.clock.at += 3 * SECOND;
     await round(carrier);
     expect(await sent()).toMatchObject([{ state: 'submitted', attempts: 2 }]);
+  });
+
+  it('pauses a number longer each time it is asked to slow down, and forgets that once a text is taken', async () => {
+    await broadcastTo(1);
+    const throttled: SubmitOutcome = { kind: 'refused', reason: 'throttled', status: 0x58 };
+    const carrier = new Scripted([throttled, throttled, throttled]);
+    const pauses: number[] = [];
+    for (let i = 0; i < 3; i++) {
+      await world.within((scope) =>
+        scope.run(`update text set not_before = :at where workspace_id = :workspace`, {
+          at: new Date(world.clock.at),
+        }),
+      );
+      expect(await round(carrier)).toBe(1);
+      const { next_free_at } = await pace();
+      pauses.push(next_free_at.getTime() - world.clock.at);
+      world.clock.at = next_free_at.getTime();
+    }
+    expect(pauses).toEqual([2 * SECOND, 4 * SECOND, 8 * SECOND]);
+    world.clock.at += MINUTE;
+    await round(carrier);
+    expect(await sent()).toMatchObject([{ state: 'submitted', attempts: 4 }]);
+    expect((await pace()).throttled_in_a_row).toBe(0);
+  });
+
+  it('counts the refusals of one burst once, and a text taken before the pause does not end it', async () => {
+    await broadcastTo(4);
+    const leaving = await claimDueTexts(world.ctx, 1, 100);
+    const refused: SubmitOutcome[] = [{ kind: 'refused', reason: 'carrier-busy', status: 0x14 }];
+    const [one, two, three, four] = leaving as [LeavingText, LeavingText, LeavingText, LeavingText];
+    await recordSubmits(world.ctx, [
+      { text: one, parts: refused },
+      { text: two, parts: refused },
+    ]);
+    await recordSubmits(world.ctx, [{ text: three, parts: refused }]);
+    expect((await pace()).throttled_in_a_row).toBe(1);
+    await recordSubmits(world.ctx, [{ text: four, parts: [{ kind: 'taken', carrierId: 'late' }] }]);
+    const { throttled_in_a_row, next_free_at } = await pace();
+    expect(throttled_in_a_row).toBe(1);
+    expect(next_free_at.getTime() - world.clock.at).toBe(2 * SECOND);
   });
 
   it('never sends again what may have left: a broken link leaves it unconfirmed until a receipt comes', async () => {

@@ -1,11 +1,13 @@
 import { clear, type Clearance } from '@/core/clearance/clear';
 import { retryAfter, VALIDITY } from '@/core/delivery/failure';
-import { afterParts, afterThrottle, roomNow } from '@/core/delivery/pacing';
+import { afterParts, afterThrottle, BURST, roomNow } from '@/core/delivery/pacing';
 import { HOUR, MINUTE, SECOND, toIso, type Millis } from '@/core/shared/instant';
 import { splitParts } from '@/core/text/measure';
 import {
   announceAll,
   assignSenders,
+  countThrottle,
+  forgetThrottles,
   holdTexts,
   lockDueSenders,
   lockDueTexts,
@@ -15,7 +17,6 @@ import {
   paceSender,
   recordOutcomes,
   recordTaken,
-  slowSender,
   spendCredits,
   type DueText,
   type Outcome,
@@ -239,8 +240,7 @@ export async function recordSubmits(ctx: Context, outcomes: readonly TextOutcome
   const failed = await acrossWorkspaces(ctx.orm, async (crossing) => {
     if (taken.length > 0) await recordTaken(crossing, taken, whole, new Date(at));
     const settled = rest.length > 0 ? await recordOutcomes(crossing, rest, new Date(at)) : [];
-    for (const senderId of throttledSenders(outcomes))
-      await slowSender(crossing, senderId, new Date(afterThrottle(at, 1)));
+    await slowDown(crossing, outcomes, at);
     await announceAll(
       crossing,
       outcomes.map(({ text }) => text.workspaceId),
@@ -258,17 +258,24 @@ const takenParts = ({ text, parts }: TextOutcome): TakenPart[] =>
       : [],
   );
 
-const throttledSenders = (outcomes: readonly TextOutcome[]): string[] => [
-  ...new Set(
-    outcomes
-      .filter(({ parts }) =>
-        parts.some(
-          (part) =>
-            part.kind === 'refused' && (part.reason === 'throttled' || part.reason === 'carrier-busy'),
-        ),
-      )
-      .map(({ text }) => text.senderId),
-  ),
+/** A number that was asked to slow down pauses, longer each time in a row; one whose texts are taken starts afresh. */
+async function slowDown(crossing: Crossing, outcomes: readonly TextOutcome[], at: Millis): Promise<void> {
+  // Pacing alone never promises further ahead than one burst: what lies beyond is a pause.
+  const pausedFrom = new Date(at + BURST);
+  const slow = sendersOf(outcomes, isThrottle);
+  for (const senderId of slow) {
+    const inARow = await countThrottle(crossing, senderId, pausedFrom);
+    if (inARow !== null) await paceSender(crossing, senderId, new Date(afterThrottle(at, inARow)));
+  }
+  const taken = sendersOf(outcomes, (part) => part.kind === 'taken').filter((id) => !slow.includes(id));
+  if (taken.length > 0) await forgetThrottles(crossing, taken, pausedFrom);
+}
+
+const isThrottle = (part: SubmitOutcome): boolean =>
+  part.kind === 'refused' && (part.reason === 'throttled' || part.reason === 'carrier-busy');
+
+const sendersOf = (outcomes: readonly TextOutcome[], of: (part: SubmitOutcome) => boolean): string[] => [
+  ...new Set(outcomes.filter(({ parts }) => parts.some(of)).map(({ text }) => text.senderId)),
 ];
 
 /**

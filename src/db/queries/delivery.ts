@@ -79,11 +79,33 @@ export const paceSender = (crossing: Crossing, senderId: string, nextFreeAt: Dat
     nextFreeAt,
   });
 
-export const slowSender = (crossing: Crossing, senderId: string, nextFreeAt: Date): Promise<number> =>
+/**
+ * Counts one more request to slow down; the count in a row, or null while the number is paused already: the
+ * refusals that follow were on the wire before the pause and say nothing new.
+ */
+export async function countThrottle(
+  crossing: Crossing,
+  senderId: string,
+  pausedFrom: Date,
+): Promise<number | null> {
+  const [row] = await crossing.rows<{ throttled_in_a_row: number }>(
+    `update sender_number set throttled_in_a_row = least(throttled_in_a_row + 1, 10)
+      where id = :senderId and next_free_at <= :pausedFrom returning throttled_in_a_row`,
+    { senderId, pausedFrom },
+  );
+  return row?.throttled_in_a_row ?? null;
+}
+
+/** The carrier takes texts of these numbers again. One that is still paused keeps its count. */
+export const forgetThrottles = (
+  crossing: Crossing,
+  senderIds: readonly string[],
+  pausedFrom: Date,
+): Promise<number> =>
   crossing.run(
-    `update sender_number set next_free_at = greatest(next_free_at, :nextFreeAt), throttled_in_a_row = least(throttled_in_a_row + 1, 10)
-      where id = :senderId`,
-    { senderId, nextFreeAt },
+    `update sender_number set throttled_in_a_row = 0
+      where id = any(:senderIds) and throttled_in_a_row > 0 and next_free_at <= :pausedFrom`,
+    { senderIds, pausedFrom },
   );
 
 export interface Decided {
