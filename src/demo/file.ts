@@ -8,22 +8,51 @@ import { acrossWorkspaces } from '@/db/scope';
 
 /** Tables in the order their rows may point at each other. */
 const TABLES = [
-  ...['workspace', 'account', 'membership', 'sender_number', 'program', 'program_sender', 'keyword', 'person', 'broadcast', 'inbound_text'],
-  ...['text', 'text_part', 'sender_assignment', 'consent_event', 'consent_state', 'text_event', 'credit_entry', 'audit_entry'],
+  ...[
+    'workspace',
+    'account',
+    'membership',
+    'sender_number',
+    'program',
+    'program_sender',
+    'keyword',
+    'person',
+    'broadcast',
+    'inbound_text',
+  ],
+  ...[
+    'text',
+    'text_part',
+    'sender_assignment',
+    'consent_event',
+    'consent_state',
+    'text_event',
+    'credit_entry',
+    'audit_entry',
+  ],
 ];
 
-const IDENTITIES: Record<string, string> = { consent_event: 'seq', text_event: 'id', credit_entry: 'id', audit_entry: 'id' };
+const IDENTITIES: Record<string, string> = {
+  consent_event: 'seq',
+  text_event: 'id',
+  credit_entry: 'id',
+  audit_entry: 'id',
+};
 
 /** Writes the whole demo as lines of JSON: a head with the instant of its "now", then one row a line. */
 export async function writeDemo(orm: MikroORM, path: string, now: number): Promise<void> {
   async function* lines() {
     yield `${JSON.stringify({ now: new Date(now).toISOString() })}\n`;
     for (const table of TABLES) {
-      const rows = await acrossWorkspaces(orm, (crossing) => crossing.rows<{ row: object }>(`select to_jsonb(t) as row from "${table}" t order by 1`));
+      const rows = await acrossWorkspaces(orm, (crossing) =>
+        crossing.rows<{ row: object }>(`select to_jsonb(t) as row from "${table}" t order by 1`),
+      );
       for (const { row } of rows) yield `${JSON.stringify([table, row])}\n`;
     }
   }
-  const compress = createBrotliCompress({ params: { [constants.BROTLI_PARAM_QUALITY]: 9, [constants.BROTLI_PARAM_LGWIN]: 24 } });
+  const compress = createBrotliCompress({
+    params: { [constants.BROTLI_PARAM_QUALITY]: 9, [constants.BROTLI_PARAM_LGWIN]: 24 },
+  });
   await pipeline(lines(), compress, createWriteStream(path));
 }
 
@@ -32,14 +61,21 @@ export async function writeDemo(orm: MikroORM, path: string, now: number): Promi
  * hours of the day stay what they were. One transaction: all of it or nothing.
  */
 export async function readDemo(orm: MikroORM, path: string, now: number): Promise<void> {
-  const lines = createInterface({ input: createReadStream(path).pipe(createBrotliDecompress()), crlfDelay: Infinity });
   await acrossWorkspaces(orm, async (crossing) => {
+    // Opened here and read at once: lines that come while nobody asks for them are lost.
+    const lines = createInterface({
+      input: createReadStream(path).pipe(createBrotliDecompress()),
+      crlfDelay: Infinity,
+    });
     let days: number | null = null;
     let table = '';
     let batch: string[] = [];
     const flush = async () => {
       if (batch.length > 0)
-        await crossing.run(`insert into public."${table}" overriding system value select * from jsonb_populate_recordset(null::public."${table}", :rows::jsonb)`, { rows: `[${batch.join(',')}]` });
+        await crossing.run(
+          `insert into public."${table}" overriding system value select * from jsonb_populate_recordset(null::public."${table}", :rows::jsonb)`,
+          { rows: `[${batch.join(',')}]` },
+        );
       batch = [];
     };
     for await (const line of lines) {
@@ -54,13 +90,17 @@ export async function readDemo(orm: MikroORM, path: string, now: number): Promis
     }
     await flush();
     for (const [name, column] of Object.entries(IDENTITIES))
-      await crossing.rows(`select setval(pg_get_serial_sequence('${name}', '${column}'), coalesce((select max(${column}) from "${name}"), 0) + 1)`);
+      await crossing.rows(
+        `select setval(pg_get_serial_sequence('${name}', '${column}'), coalesce((select max(${column}) from "${name}"), 0) + 1)`,
+      );
   });
 }
 
 /** Every instant in a row, whether written as ISO 8601 or as milliseconds, moved by whole days. */
 function moveInstants(json: string, days: number): string {
   return json
-    .replace(/\b(20\d\d-\d\d-\d\dT\d\d:\d\d:\d\d(?:\.\d+)?)(Z|\+00:00)/g, (_, stamp: string, zone: string) => new Date(Date.parse(`${stamp}Z`) + days * DAY).toISOString().replace('Z', zone))
+    .replace(/\b(20\d\d-\d\d-\d\dT\d\d:\d\d:\d\d(?:\.\d+)?)(Z|\+00:00)/g, (_, stamp: string, zone: string) =>
+      new Date(Date.parse(`${stamp}Z`) + days * DAY).toISOString().replace('Z', zone),
+    )
     .replace(/\b1[789]\d{11}\b/g, (millis) => String(Number(millis) + days * DAY));
 }

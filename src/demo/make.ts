@@ -21,11 +21,22 @@ interface Story {
 }
 
 /** Plays fourteen weeks. `start` is noon in Denver of the first day. */
-export async function playStory(world: DemoWorld, start: number, tell: (line: string) => void): Promise<void> {
+export async function playStory(
+  world: DemoWorld,
+  start: number,
+  tell: (line: string) => void,
+): Promise<void> {
   const { workspaceId, accounts } = await foundObservatory(world);
   const roving = await foundRovingDome(world);
   await world.bench('PUT', '/carrier/faults', { receipt_latency_ms: 2 });
-  const story: Story = { world, workspaceId, accounts, people: makePeople(PEOPLE, () => world.chance()), next: 0, start };
+  const story: Story = {
+    world,
+    workspaceId,
+    accounts,
+    people: makePeople(PEOPLE, () => world.chance()),
+    next: 0,
+    start,
+  };
   await setWeakPhones(story);
   await bringFounders(story);
   await bringVisitors(story);
@@ -44,7 +55,8 @@ export async function playStory(world: DemoWorld, start: number, tell: (line: st
 async function setWeakPhones({ world, people }: Story): Promise<void> {
   for (const { number } of people) {
     const draw = world.chance();
-    const behaviour = draw < 0.012 ? 'unknown-number' : draw < 0.03 ? 'off' : draw < 0.037 ? 'landline' : null;
+    const behaviour =
+      draw < 0.012 ? 'unknown-number' : draw < 0.03 ? 'off' : draw < 0.037 ? 'landline' : null;
     if (behaviour) await world.bench('POST', '/handsets', { number, behaviour });
   }
 }
@@ -56,11 +68,22 @@ async function bringFounders(story: Story): Promise<void> {
     const person = story.people[story.next]!;
     const program = world.chance() < 0.7 ? 'Clear Sky Alerts' : 'Dome Members';
     await world.within(workspaceId, async (scope) =>
-      must(await createPerson(world.ctx, scope, {
-        ...nameOf(person),
-        number: person.number,
-        consent: { program, wording: `I agree to get texts from Juniper Gap Observatory: ${program}. Msg & data rates may apply. Reply STOP to stop.`, source: 'paper form at the ticket desk' },
-      }, accounts['managerMarek Holloway']!)),
+      must(
+        await createPerson(
+          world.ctx,
+          scope,
+          {
+            ...nameOf(person),
+            number: person.number,
+            consent: {
+              program,
+              wording: `I agree to get texts from Juniper Gap Observatory: ${program}. Msg & data rates may apply. Reply STOP to stop.`,
+              source: 'paper form at the ticket desk',
+            },
+          },
+          accounts['managerMarek Holloway']!,
+        ),
+      ),
     );
   }
 }
@@ -71,19 +94,31 @@ async function bringVisitors(story: Story): Promise<void> {
     const person = story.people[story.next]!;
     const program = i % 2 ? 'Night Walk Reminders' : 'School & Group Visits';
     await world.within(workspaceId, async (scope) =>
-      must(await createPerson(world.ctx, scope, {
-        ...nameOf(person),
-        number: person.number,
-        fields: i % 2 ? { visit: 'Night walk' } : { inquiry: world.pick(['School visit', 'Private evening']) },
-        consent: { program, wording: 'You may text me about this visit.', source: 'by phone' },
-      }, accounts['teammateTess Nightjar']!)),
+      must(
+        await createPerson(
+          world.ctx,
+          scope,
+          {
+            ...nameOf(person),
+            number: person.number,
+            fields:
+              i % 2 ? { visit: 'Night walk' } : { inquiry: world.pick(['School visit', 'Private evening']) },
+            consent: { program, wording: 'You may text me about this visit.', source: 'by phone' },
+          },
+          accounts['teammateTess Nightjar']!,
+        ),
+      ),
     );
   }
 }
 
-const nameOf = ({ firstName, lastName }: DemoPerson) => ({ ...(firstName ? { first_name: firstName } : {}), ...(lastName ? { last_name: lastName } : {}) });
+const nameOf = ({ firstName, lastName }: DemoPerson) => ({
+  ...(firstName ? { first_name: firstName } : {}),
+  ...(lastName ? { last_name: lastName } : {}),
+});
 
-const sendIn = (world: DemoWorld, from: string, body: string, to: string = SENDERS[0]): Promise<void> => world.bench('POST', `/handsets/${from}/texts`, { to, body });
+const sendIn = (world: DemoWorld, from: string, body: string, to: string = SENDERS[0]): Promise<void> =>
+  world.bench('POST', `/handsets/${from}/texts`, { to, body });
 
 /** Waits until the application has stored what handsets sent, then lets the answers go out. */
 async function heard(world: DemoWorld): Promise<void> {
@@ -102,14 +137,23 @@ async function keywordsOfTheDay(story: Story, day: number): Promise<void> {
     const keyword = draw < 0.55 ? KEYWORDS[0]! : draw < 0.77 ? KEYWORDS[1]! : KEYWORDS[2]!;
     const wrong = keyword.word === 'METEOR' && world.chance() < 0.14;
     if (wrong) misses.push(number);
-    await sendIn(world, number, wrong ? world.pick(MISSPELLED) : world.pick([keyword.word, keyword.word.toLowerCase(), `${keyword.word}.`, `"${keyword.word}"`]));
+    await sendIn(
+      world,
+      number,
+      wrong
+        ? world.pick(MISSPELLED)
+        : world.pick([keyword.word, keyword.word.toLowerCase(), `${keyword.word}.`, `"${keyword.word}"`]),
+    );
   }
   await heard(world);
   await world.moveTo(world.at + 20 * MINUTE);
   await learnNames(story, joining);
   for (const number of misses) {
     const id = await personId(story, number);
-    if (id) await world.within(workspaceId, (scope) => acceptNearMiss(world.ctx, scope, id, accounts['teammateJune Oakhanger']!));
+    if (id)
+      await world.within(workspaceId, (scope) =>
+        acceptNearMiss(world.ctx, scope, id, accounts['teammateJune Oakhanger']!),
+      );
   }
   await world.settle();
 }
@@ -118,13 +162,21 @@ async function keywordsOfTheDay(story: Story, day: number): Promise<void> {
 async function learnNames({ world, workspaceId, people, next }: Story, joined: number): Promise<void> {
   await world.within(workspaceId, async (scope) => {
     for (const { number, firstName, lastName } of people.slice(next - joined, next)) {
-      if (firstName) await scope.run(`update person set first_name = :firstName, last_name = :lastName where workspace_id = :workspace and number = :number`, { number, firstName, lastName });
+      if (firstName)
+        await scope.run(
+          `update person set first_name = :firstName, last_name = :lastName where workspace_id = :workspace and number = :number`,
+          { number, firstName, lastName },
+        );
     }
   });
 }
 
 async function personId({ world, workspaceId }: Story, number: string): Promise<string | null> {
-  const [row] = await world.within(workspaceId, (scope) => scope.rows<{ id: string }>(`select id from person where workspace_id = :workspace and number = :number`, { number }));
+  const [row] = await world.within(workspaceId, (scope) =>
+    scope.rows<{ id: string }>(`select id from person where workspace_id = :workspace and number = :number`, {
+      number,
+    }),
+  );
   return row?.id ?? null;
 }
 
@@ -138,7 +190,8 @@ async function spoilNumber({ world, workspaceId }: Story): Promise<void> {
   );
   // Fewer than twenty in one broadcast, else delivery would pause it by itself.
   const chosen = rows.filter(() => world.chance() < 0.12).slice(0, 18);
-  for (const { number } of chosen) await world.bench('POST', '/handsets', { number, behaviour: 'spam-blocked' });
+  for (const { number } of chosen)
+    await world.bench('POST', '/handsets', { number, behaviour: 'spam-blocked' });
 }
 
 async function sendAndHear(story: Story, broadcast: StoryBroadcast): Promise<void> {
@@ -178,16 +231,31 @@ async function answer({ world, workspaceId, accounts }: Story, personId: string)
   const { name, role } = world.pick(TEAM.filter((one) => one.role === 'teammate'));
   const account = accounts[role + name]!;
   await world.within(workspaceId, async (scope) => {
-    const answered = world.chance() < 0.75 ? await answerThread(world.ctx, scope, personId, world.pick(ANSWERS), account) : null;
+    const answered =
+      world.chance() < 0.75
+        ? await answerThread(world.ctx, scope, personId, world.pick(ANSWERS), account)
+        : null;
     if (!answered?.ok) await closeThread(world.ctx, scope, personId, account);
   });
 }
 
 async function rove(world: DemoWorld, workspaceId: string): Promise<void> {
-  for (const number of ['+15055550150', '+15755550151', '+19285550152']) await sendIn(world, number, 'rove', '+15055550110');
+  for (const number of ['+15055550150', '+15755550151', '+19285550152'])
+    await sendIn(world, number, 'rove', '+15055550110');
   await heard(world);
   await world.within(workspaceId, async (scope) => {
-    const made = must(await createBroadcast(world.ctx, scope, { program: 'Where the Dome Stands', name: 'At the county fair', body: 'Roving Dome: this week we stand at the county fair. Reply STOP to stop.' }, { name: 'demo', accountId: null }));
+    const made = must(
+      await createBroadcast(
+        world.ctx,
+        scope,
+        {
+          program: 'Where the Dome Stands',
+          name: 'At the county fair',
+          body: 'Roving Dome: this week we stand at the county fair. Reply STOP to stop.',
+        },
+        { name: 'demo', accountId: null },
+      ),
+    );
     must(await sendBroadcast(world.ctx, scope, made.id, {}, { name: 'demo', accountId: null }));
   });
   await world.settle();

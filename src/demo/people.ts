@@ -1,7 +1,13 @@
 /** Invented people on fictional numbers (area code + 555-0100 to -0199), some with names that strain a layout. */
 
-const FIRST = 'Ana Ben Carla Dov Elif Finn Grace Hana Ivo Jun Kira Leon Mara Nils Odette Paul Quinn Rosa Sven Tara Uma Viktor Wanda Xenia Yusuf Zoe Amara Bruno Celine Diego Esme Farid Greta Hugo Inés Jakob Kalina Luca Maeve Noor Orla Petra Rafael Saskia Tomás Ulrike Vera Wim Ximena Yara Zeynep Aoife Björn Chloé Dónal Eszter Françoise Gülçin Håkon Ísak Jürgen Łucja Márton Niño Øyvind'.split(' ');
-const LAST = 'Abara Bellweather Castellane Dunmore Eastlake Farrow Gildersleeve Holloway Ingersleben Jarrold Kettleby Larkmoor Mendelow Northgate Okonjowa Pellwright Quillfeather Rosenvale Stonebarrow Tamberlane Underhill Vantongeren Wetherall Yarrowby Zelenkova Ashgrove Brackenridge Coldwater Dovecote Elderfield Fernhollow Goldfinch Hawkstone Ironwood Juniperson Kestrelby Lindenmark Moorhouse Nightjar Oakhanger'.split(' ');
+const FIRST =
+  'Ana Ben Carla Dov Elif Finn Grace Hana Ivo Jun Kira Leon Mara Nils Odette Paul Quinn Rosa Sven Tara Uma Viktor Wanda Xenia Yusuf Zoe Amara Bruno Celine Diego Esme Farid Greta Hugo Inés Jakob Kalina Luca Maeve Noor Orla Petra Rafael Saskia Tomás Ulrike Vera Wim Ximena Yara Zeynep Aoife Björn Chloé Dónal Eszter Françoise Gülçin Håkon Ísak Jürgen Łucja Márton Niño Øyvind'.split(
+    ' ',
+  );
+const LAST =
+  'Abara Bellweather Castellane Dunmore Eastlake Farrow Gildersleeve Holloway Ingersleben Jarrold Kettleby Larkmoor Mendelow Northgate Okonjowa Pellwright Quillfeather Rosenvale Stonebarrow Tamberlane Underhill Vantongeren Wetherall Yarrowby Zelenkova Ashgrove Brackenridge Coldwater Dovecote Elderfield Fernhollow Goldfinch Hawkstone Ironwood Juniperson Kestrelby Lindenmark Moorhouse Nightjar Oakhanger'.split(
+    ' ',
+  );
 const STRAINING: [string | null, string | null][] = [
   ['李', '星雨'],
   ['Олена', 'Зоряна'],
@@ -18,7 +24,10 @@ const STRAINING: [string | null, string | null][] = [
 ];
 
 /** Mountain first; then pacific, central, eastern, Arizona and codes that span zones. */
-const AREA_CODES = '719 720 303 970 505 801 435 575 307 602 480 520 928 206 503 541 775 213 415 512 915 312 620 308 605 850 305 212 617 404 405 410 860 270'.split(' ');
+const AREA_CODES =
+  '719 720 303 970 505 801 435 575 307 602 480 520 928 206 503 541 775 213 415 512 915 312 620 308 605 850 305 212 617 404 405 410 860 270'.split(
+    ' ',
+  );
 
 export interface DemoPerson {
   number: string;
@@ -27,11 +36,14 @@ export interface DemoPerson {
 }
 
 /** Numbers kept free: for the program's own senders, for people who try things, and those that always fail. */
-const KEPT = /^\+1(719555011\d|505555011\d|801555011\d|30355501[4-9]\d|720555017\d|72055501[89]\d|307555019\d)$/;
+const KEPT =
+  /^\+1(719555011\d|505555011\d|801555011\d|30355501[4-9]\d|720555017\d|72055501[89]\d|307555019\d)$/;
 
 export function makePeople(count: number, chance: () => number): DemoPerson[] {
   const pick = <T>(list: readonly T[]): T => list[Math.floor(chance() * list.length)]!;
-  const numbers = AREA_CODES.flatMap((code) => Array.from({ length: 100 }, (_, i) => `+1${code}5550${100 + i}`)).filter((number) => !KEPT.test(number));
+  const numbers = AREA_CODES.flatMap((code) =>
+    Array.from({ length: 100 }, (_, i) => `+1${code}5550${100 + i}`),
+  ).filter((number) => !KEPT.test(number));
   shuffle(numbers, chance);
   return numbers.slice(0, count).map((number, i) => {
     const straining = STRAINING[i];

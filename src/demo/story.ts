@@ -12,7 +12,12 @@ export interface StoryBroadcast {
 }
 
 const NAME = '{$person.first_name :wren:field fallback=|sky friend|}';
-const sky = (week: number, name: string, text: string, extra: Partial<StoryBroadcast> = {}): StoryBroadcast => ({
+const sky = (
+  week: number,
+  name: string,
+  text: string,
+  extra: Partial<StoryBroadcast> = {},
+): StoryBroadcast => ({
   day: week * 7 + 3,
   hour: 1,
   program: 'Clear Sky Alerts',
@@ -25,18 +30,40 @@ const sky = (week: number, name: string, text: string, extra: Partial<StoryBroad
 const dome = (week: number, name: string, text: string): StoryBroadcast =>
   sky(week, name, text, { day: week * 7 + 1, hour: 2, program: 'Dome Members', replyShare: 0.05 });
 const shop = (week: number, name: string, text: string): StoryBroadcast =>
-  sky(week, name, text, { day: week * 7 + 5, hour: 1.5, program: 'Gift Shop Offers', replyShare: 0.02, optOutShare: 0.009 });
+  sky(week, name, text, {
+    day: week * 7 + 5,
+    hour: 1.5,
+    program: 'Gift Shop Offers',
+    replyShare: 0.02,
+    optOutShare: 0.009,
+  });
 
 export const BROADCASTS: StoryBroadcast[] = [
   sky(0, 'First clear week', 'four clear nights ahead. The dome opens at dusk, no booking needed.'),
   sky(1, 'Moon by the ridge', 'tonight the Moon rises right behind the ridge. Bring a jacket.'),
-  sky(2, 'Saturn week', 'Saturn is up after dusk all week and the rings are wide open. Which evening suits you?', { replyShare: 0.08 }),
+  sky(
+    2,
+    'Saturn week',
+    'Saturn is up after dusk all week and the rings are wide open. Which evening suits you?',
+    { replyShare: 0.08 },
+  ),
   sky(3, 'New telescope', 'the big mirror is back from polishing. Come and look through it first.'),
   sky(4, 'Comet watch', 'a small comet stands low in the west after sunset. Field glasses are enough.'),
   sky(5, 'Clouds, then stars', 'clouds until nine, then a clear window until one. We stay open late.'),
-  sky(6, 'Late meteor alert', 'meteors are falling right now, step outside and look north-east!', { hour: 8.25, optOutShare: 0.034, replyShare: 0.03 }),
-  sky(7, 'Sorry about the hour', 'sorry for last week’s late text. From now on alerts come at noon.', { replyShare: 0.06 }),
-  sky(8, 'Jupiter evening', 'Jupiter and four moons in one view, Friday from seven. Shall we keep you a place?', { replyShare: 0.075 }),
+  sky(6, 'Late meteor alert', 'meteors are falling right now, step outside and look north-east!', {
+    hour: 8.25,
+    optOutShare: 0.034,
+    replyShare: 0.03,
+  }),
+  sky(7, 'Sorry about the hour', 'sorry for last week’s late text. From now on alerts come at noon.', {
+    replyShare: 0.06,
+  }),
+  sky(
+    8,
+    'Jupiter evening',
+    'Jupiter and four moons in one view, Friday from seven. Shall we keep you a place?',
+    { replyShare: 0.075 },
+  ),
   sky(9, 'Long nights', 'the nights are long now: doors open at five.'),
   sky(10, 'Winter hexagon', 'six bright stars, one big shape. Our star party shows you how to find it.'),
   sky(11, 'Northern glow', 'a faint glow in the north is possible tonight. No promise, but look up.'),
@@ -52,21 +79,57 @@ export const BROADCASTS: StoryBroadcast[] = [
   shop(6, 'Red lamps', 'red lamps for your night walk: two for one with this text.'),
   shop(8, 'Meteorite Saturday', 'hold a real meteorite in your hand on Saturday at the shop.'),
   shop(10, 'Gift table', 'the gift table is set. Members of the list choose first.'),
-  sky(13, 'Standing drops', 'clear skies from Thursday on. Doors open at five, last tour at nine.', { day: 94 }),
+  sky(13, 'Standing drops', 'clear skies from Thursday on. Doors open at five, last tour at nine.', {
+    day: 94,
+  }),
 ].sort((a, b) => a.day - b.day || a.hour - b.hour);
 
 export const REPLIES = [
-  'Friday please, two of us', 'Is it ok to bring a dog?', 'What time does it end?', 'Yes, keep us a place', 'Can kids under 6 come along?', 'Lovely, thanks!',
-  'Is there parking at the top?', 'Do I need to book?', 'How cold does it get up there?', 'Deep Field!', 'Ice Moons please', 'We will be there', 'Do you have wheelchair access?',
-  'Is the cafe open that late', 'Saturday works better for us', 'Best text of my week', 'Will it be cancelled if cloudy?', 'don’t stop, love these', 'How long is the drive from the valley?',
+  'Friday please, two of us',
+  'Is it ok to bring a dog?',
+  'What time does it end?',
+  'Yes, keep us a place',
+  'Can kids under 6 come along?',
+  'Lovely, thanks!',
+  'Is there parking at the top?',
+  'Do I need to book?',
+  'How cold does it get up there?',
+  'Deep Field!',
+  'Ice Moons please',
+  'We will be there',
+  'Do you have wheelchair access?',
+  'Is the cafe open that late',
+  'Saturday works better for us',
+  'Best text of my week',
+  'Will it be cancelled if cloudy?',
+  'don’t stop, love these',
+  'How long is the drive from the valley?',
 ];
 
 export const ANSWERS = [
-  'Hi, yes, no problem at all. See you on the hill!', 'Doors open at five and the last tour leaves at nine.', 'Done, two places are kept for you.', 'There is parking at the top, the last bend is steep.',
-  'No booking needed, just come along.', 'Bring a warm jacket, it is colder than in town.', 'Yes, children are welcome at every age.', 'The ramp is on the north side, ring and we help you up.',
+  'Hi, yes, no problem at all. See you on the hill!',
+  'Doors open at five and the last tour leaves at nine.',
+  'Done, two places are kept for you.',
+  'There is parking at the top, the last bend is steep.',
+  'No booking needed, just come along.',
+  'Bring a warm jacket, it is colder than in town.',
+  'Yes, children are welcome at every age.',
+  'The ramp is on the north side, ring and we help you up.',
 ];
 
-export const OPT_OUTS = ['STOP', 'Stop', 'stop.', 'STOP', 'Stop please', 'unsubscribe', 'please take me off this list', 'STOP!!', 'No more texts please', 'Quit', 'too late in the evening, stop texting me'];
+export const OPT_OUTS = [
+  'STOP',
+  'Stop',
+  'stop.',
+  'STOP',
+  'Stop please',
+  'unsubscribe',
+  'please take me off this list',
+  'STOP!!',
+  'No more texts please',
+  'Quit',
+  'too late in the evening, stop texting me',
+];
 
 export const KEYWORDS: { word: string; program: string; share: number }[] = [
   { word: 'SKY', program: 'Clear Sky Alerts', share: 0.55 },

@@ -6,13 +6,26 @@ import type { Context } from '@/services/context';
 import { must, SENDERS } from './world';
 
 /** A broadcast for the coming evening at six, made by the services like any other. */
-export async function scheduleEvening(ctx: Context, scope: Scope, accountId: string, zone: string): Promise<void> {
+export async function scheduleEvening(
+  ctx: Context,
+  scope: Scope,
+  accountId: string,
+  zone: string,
+): Promise<void> {
   const now = Temporal.Instant.fromEpochMilliseconds(ctx.now()).toZonedDateTimeISO(zone);
   const evening = now.withPlainTime('18:00');
   const at = evening.epochMilliseconds - ctx.now() > HOUR ? evening : evening.add({ days: 1 });
-  const body = 'Juniper Gap Observatory: Hi {$person.first_name :wren:field fallback=|sky friend|}, the dome is quiet tonight and the sky is not. Last tour at nine. Reply STOP to stop.';
+  const body =
+    'Juniper Gap Observatory: Hi {$person.first_name :wren:field fallback=|sky friend|}, the dome is quiet tonight and the sky is not. Last tour at nine. Reply STOP to stop.';
   const actor = { name: accountId, accountId };
-  const draft = must(await createBroadcast(ctx, scope, { program: 'Clear Sky Alerts', name: 'Quiet dome tonight', body }, actor));
+  const draft = must(
+    await createBroadcast(
+      ctx,
+      scope,
+      { program: 'Clear Sky Alerts', name: 'Quiet dome tonight', body },
+      actor,
+    ),
+  );
   must(await sendBroadcast(ctx, scope, draft.id, { at: toIso(at.epochMilliseconds) }, actor));
 }
 
@@ -37,7 +50,11 @@ export async function textTonight(scope: Scope, benchUrl: string): Promise<void>
       where c.workspace_id = :workspace and c.state = 'in' and p.first_name is not null and p.number_state = 'in-service' order by p.id limit 400`,
   );
   const send = (from: string, to: string, body: string) =>
-    fetch(`${benchUrl}/handsets/${from}/texts`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ to, body }) });
+    fetch(`${benchUrl}/handsets/${from}/texts`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ to, body }),
+    });
   for (const [i, body] of QUESTIONS.entries()) {
     const member = members[(i + 1) * 37];
     if (member) await send(member.number, member.sender, body);

@@ -34,7 +34,12 @@ export class DemoWorld {
     this.#benchUrl = benchUrl;
     let last = 0;
     const bytes = () => Uint8Array.from({ length: 11 }, () => Math.floor(this.#engine() * 256));
-    this.ctx = { orm, now: () => this.at, chance: this.#engine, id: (prefix) => makeId(prefix, (last = Math.max(this.at, last + 1)), bytes()) };
+    this.ctx = {
+      orm,
+      now: () => this.at,
+      chance: this.#engine,
+      id: (prefix) => makeId(prefix, (last = Math.max(this.at, last + 1)), bytes()),
+    };
     this.#delivery = new Delivery(this.ctx, workerId, () => {});
     this.#delivering = this.#delivery.run(new SmppLink(carrierSettings(), this.#delivery.events()));
   }
@@ -56,7 +61,11 @@ export class DemoWorld {
   }
 
   async bench(method: string, path: string, body: object): Promise<void> {
-    const response = await fetch(`${this.#benchUrl}${path}`, { method, headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) });
+    const response = await fetch(`${this.#benchUrl}${path}`, {
+      method,
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify(body),
+    });
     if (!response.ok) throw new Error(`The bench refused ${path}: ${await response.text()}`);
   }
 
@@ -75,7 +84,8 @@ export class DemoWorld {
   async settle(): Promise<void> {
     for (let round = 0; round < 5_000; round++) {
       await beginDueBroadcasts(this.ctx);
-      for (const { id, workspace_id: workspaceId } of await this.#preparing()) await prepareBroadcast(this.ctx, workspaceId, id);
+      for (const { id, workspace_id: workspaceId } of await this.#preparing())
+        await prepareBroadcast(this.ctx, workspaceId, id);
       const open = await this.#open();
       if (open.due === 0 && open.submitting === 0 && open.fresh === 0) break;
       if (open.due > 0) this.at += SECOND;
@@ -99,7 +109,11 @@ export class DemoWorld {
   }
 
   #preparing = () =>
-    acrossWorkspaces(this.orm, (crossing) => crossing.rows<{ id: string; workspace_id: string }>(`select id, workspace_id from broadcast where state = 'preparing'`));
+    acrossWorkspaces(this.orm, (crossing) =>
+      crossing.rows<{ id: string; workspace_id: string }>(
+        `select id, workspace_id from broadcast where state = 'preparing'`,
+      ),
+    );
 
   async #open(): Promise<{ due: number; submitting: number; fresh: number }> {
     const [row] = await acrossWorkspaces(this.orm, (crossing) =>
@@ -113,7 +127,9 @@ export class DemoWorld {
   }
 
   async #waiting(): Promise<number> {
-    const [row] = await acrossWorkspaces(this.orm, (crossing) => crossing.rows<{ n: number }>(`select count(*)::int as n from text where state = 'queued'`));
+    const [row] = await acrossWorkspaces(this.orm, (crossing) =>
+      crossing.rows<{ n: number }>(`select count(*)::int as n from text where state = 'queued'`),
+    );
     return row!.n;
   }
 }
@@ -137,30 +153,75 @@ export const TEAM = [
 export const SENDERS = ['+17195550110', '+17205550170', '+15055550111', '+18015550112'] as const;
 
 const PROGRAMS: CreateProgramInput[] = [
-  { name: 'Clear Sky Alerts', purpose: 'recurring', promise: { count: 6, period: 'month' }, welcome: 'You are on the list: clear nights ahead!' },
-  { name: 'Dome Members', purpose: 'marketing', promise: { count: 4, period: 'month' }, welcome: 'Welcome under the dome.' },
-  { name: 'Gift Shop Offers', purpose: 'marketing', promise: { count: 4, period: 'month' }, welcome: 'Your second hot chocolate is on us.' },
+  {
+    name: 'Clear Sky Alerts',
+    purpose: 'recurring',
+    promise: { count: 6, period: 'month' },
+    welcome: 'You are on the list: clear nights ahead!',
+  },
+  {
+    name: 'Dome Members',
+    purpose: 'marketing',
+    promise: { count: 4, period: 'month' },
+    welcome: 'Welcome under the dome.',
+  },
+  {
+    name: 'Gift Shop Offers',
+    purpose: 'marketing',
+    promise: { count: 4, period: 'month' },
+    welcome: 'Your second hot chocolate is on us.',
+  },
   { name: 'School & Group Visits', purpose: 'inquiry' },
   { name: 'Night Walk Reminders', purpose: 'utility' },
 ];
 
 /** The observatory with its team, numbers, programs and keywords. */
-export async function foundObservatory(world: DemoWorld): Promise<{ workspaceId: string; accounts: Record<string, string> }> {
+export async function foundObservatory(
+  world: DemoWorld,
+): Promise<{ workspaceId: string; accounts: Record<string, string> }> {
   const { ctx } = world;
   const { id: workspaceId } = await createWorkspace(ctx, {
-    slug: 'juniper-gap', name: 'Juniper Gap Observatory', business: 'Juniper Gap Observatory', contact: '(719) 555-0110', zone: 'America/Denver', weeklyCap: 4, credits: 60_000,
+    slug: 'juniper-gap',
+    name: 'Juniper Gap Observatory',
+    business: 'Juniper Gap Observatory',
+    contact: '(719) 555-0110',
+    zone: 'America/Denver',
+    weeklyCap: 4,
+    credits: 60_000,
   });
   const accounts: Record<string, string> = {};
-  for (const member of TEAM) accounts[member.role + member.name] = await addAccount(ctx, workspaceId, { ...member, password: PASSWORD });
+  for (const member of TEAM)
+    accounts[member.role + member.name] = await addAccount(ctx, workspaceId, {
+      ...member,
+      password: PASSWORD,
+    });
   await world.within(workspaceId, async (scope) => {
-    for (const number of SENDERS.slice(0, 3)) await addSenderNumber(ctx, scope, { number, kind: 'local', registration: 'registered', partsPerSecond: 10 });
+    for (const number of SENDERS.slice(0, 3))
+      await addSenderNumber(ctx, scope, {
+        number,
+        kind: 'local',
+        registration: 'registered',
+        partsPerSecond: 10,
+      });
     await addSenderNumber(ctx, scope, {
-      number: SENDERS[3], kind: 'local', registration: 'question', partsPerSecond: 4,
+      number: SENDERS[3],
+      kind: 'local',
+      registration: 'question',
+      partsPerSecond: 4,
       registrationNote: 'The reviewer asks where people see the words “message frequency varies”.',
     });
     const registered = SENDERS.slice(0, 3);
-    for (const program of PROGRAMS) must(await createProgram(ctx, scope, { ...program, sender_numbers: [...registered] }, accounts['ownerOdile Farrow']!));
-    for (const { word, program } of KEYWORDS) must(await createKeyword(ctx, scope, { word, program }, accounts['ownerOdile Farrow']!));
+    for (const program of PROGRAMS)
+      must(
+        await createProgram(
+          ctx,
+          scope,
+          { ...program, sender_numbers: [...registered] },
+          accounts['ownerOdile Farrow']!,
+        ),
+      );
+    for (const { word, program } of KEYWORDS)
+      must(await createKeyword(ctx, scope, { word, program }, accounts['ownerOdile Farrow']!));
   });
   return { workspaceId, accounts };
 }
@@ -169,12 +230,35 @@ export async function foundObservatory(world: DemoWorld): Promise<{ workspaceId:
 export async function foundRovingDome(world: DemoWorld): Promise<string> {
   const { ctx } = world;
   const { id } = await createWorkspace(ctx, {
-    slug: 'roving-dome', name: 'Roving Dome', business: 'Roving Dome', contact: '(505) 555-0110', zone: 'America/Denver', weeklyCap: 3, credits: 2_000,
+    slug: 'roving-dome',
+    name: 'Roving Dome',
+    business: 'Roving Dome',
+    contact: '(505) 555-0110',
+    zone: 'America/Denver',
+    weeklyCap: 3,
+    credits: 2_000,
   });
-  await addAccount(ctx, id, { email: 'ilse@roving-dome.example.org', name: 'Ilse Wetherall', role: 'owner', password: PASSWORD });
+  await addAccount(ctx, id, {
+    email: 'ilse@roving-dome.example.org',
+    name: 'Ilse Wetherall',
+    role: 'owner',
+    password: PASSWORD,
+  });
   await world.within(id, async (scope) => {
-    await addSenderNumber(ctx, scope, { number: '+15055550110', kind: 'local', registration: 'registered', partsPerSecond: 10 });
-    must(await createProgram(ctx, scope, { name: 'Where the Dome Stands', purpose: 'recurring', promise: { count: 2, period: 'month' } }, 'demo'));
+    await addSenderNumber(ctx, scope, {
+      number: '+15055550110',
+      kind: 'local',
+      registration: 'registered',
+      partsPerSecond: 10,
+    });
+    must(
+      await createProgram(
+        ctx,
+        scope,
+        { name: 'Where the Dome Stands', purpose: 'recurring', promise: { count: 2, period: 'month' } },
+        'demo',
+      ),
+    );
     must(await createKeyword(ctx, scope, { word: 'ROVE', program: 'Where the Dome Stands' }, 'demo'));
   });
   return id;
@@ -185,4 +269,3 @@ export function must<T>(result: { ok: true; value: T } | { ok: false; reason: un
   if (result.ok) return result.value;
   throw new Error(`The story was refused: ${JSON.stringify(result.reason)}`);
 }
-
