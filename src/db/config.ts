@@ -2,8 +2,12 @@ import { Migrator } from '@mikro-orm/migrations';
 import { defineConfig, type Options } from '@mikro-orm/postgresql';
 import { ENTITIES } from './entities';
 import { Migration20261123000001 } from './migrations/Migration20261123000001';
+import { Migration20261123000002 } from './migrations/Migration20261123000002';
 
-const MIGRATIONS = [{ name: 'Migration20261123000001', class: Migration20261123000001 }];
+const MIGRATIONS = [
+  { name: 'Migration20261123000001', class: Migration20261123000001 },
+  { name: 'Migration20261123000002', class: Migration20261123000002 },
+];
 
 export const ormConfig = (databaseUrl: string, poolSize = 10): Options =>
   defineConfig({

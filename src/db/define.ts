@@ -3,7 +3,7 @@ import { EntitySchema, type EntitySchemaMetadata } from '@mikro-orm/core';
 type Columns<T> = { [K in keyof T & string]: Column };
 
 interface Column {
-  type: 'text' | 'integer' | 'boolean' | 'Date' | 'json' | 'double';
+  type: 'text' | 'integer' | 'boolean' | 'Date' | 'json' | 'double' | 'array';
   primary?: true;
   nullable?: true;
 }
@@ -13,6 +13,7 @@ export const key = { type: 'text', primary: true } as const;
 export const integer = { type: 'integer' } as const;
 export const double = { type: 'double' } as const;
 export const boolean = { type: 'boolean' } as const;
+export const texts = { type: 'array' } as const;
 export const instant = { type: 'Date' } as const;
 export const json = { type: 'json' } as const;
 export const maybe = <C extends Column>(column: C) => ({ ...column, nullable: true }) as const;

@@ -5,7 +5,10 @@ import type { OwnHours } from '@/core/clearance/hours';
 import type { RuleSet } from '@/core/clearance/rules';
 import type { Registration, SenderKind } from '@/core/clearance/sender';
 import type { Role } from '@/core/access/roles';
-import { boolean, double, entity, instant, integer, json, key, maybe, text } from './define';
+import type { Condition } from '@/core/audience/condition';
+import type { OwnFieldKind } from '@/core/audience/fields';
+import type { OwnValues } from '@/core/people/values';
+import { boolean, double, entity, instant, integer, json, key, maybe, text, texts } from './define';
 
 export interface Workspace {
   id: string;
@@ -121,8 +124,17 @@ export interface Person {
   lineType: LineType;
   numberState: NumberState;
   unreachableCount: number;
-  fields: Record<string, string>;
+  /** The workspace's own fields by key: text in the form of the field's kind, or a list where several are chosen. */
+  fields: OwnValues;
   source: string;
+  stageId: string | null;
+  ownerId: string | null;
+  /** Where they are, worked out from number and address; null: not known. */
+  placeRegion: string | null;
+  placeZones: string[] | null;
+  /** The person this one was merged into: what is asked of this one is asked of that. */
+  mergedInto: string | null;
+  erasedAt: Date | null;
   /** A reply that may be an opt-out waits for a human since then. */
   unclearSince: Date | null;
   /** Said STOP to everything; null again once they come back themselves. */
@@ -148,6 +160,12 @@ export const Person: EntitySchema<Person> = entity<Person>('Person', 'person', {
   unreachableCount: integer,
   fields: json,
   source: text,
+  stageId: maybe(text),
+  ownerId: maybe(text),
+  placeRegion: maybe(text),
+  placeZones: maybe(texts),
+  mergedInto: maybe(text),
+  erasedAt: maybe(instant),
   unclearSince: maybe(instant),
   stoppedAt: maybe(instant),
   lastWroteAt: maybe(instant),
@@ -264,6 +282,8 @@ export interface Broadcast {
   finishedAt: Date | null;
   /** The last person prepared: preparing goes on from here after a restart. */
   cursor: string;
+  /** Who is meant; null: everybody of the program. */
+  audience: Condition | null;
   createdBy: string | null;
   createdAt: Date;
   updatedAt: Date;
@@ -280,7 +300,100 @@ export const Broadcast: EntitySchema<Broadcast> = entity<Broadcast>('Broadcast',
   begunAt: maybe(instant),
   finishedAt: maybe(instant),
   cursor: text,
+  audience: maybe(json),
   createdBy: maybe(text),
+  createdAt: instant,
+  updatedAt: instant,
+});
+
+export interface Field {
+  id: string;
+  workspaceId: string;
+  key: string;
+  label: string;
+  kind: OwnFieldKind;
+  options: string[];
+  position: number;
+  /** Put away: values stay, and come back with it. */
+  archivedAt: Date | null;
+  createdAt: Date;
+}
+
+export const Field: EntitySchema<Field> = entity<Field>('Field', 'field', {
+  id: key,
+  workspaceId: text,
+  key: text,
+  label: text,
+  kind: text,
+  options: json,
+  position: integer,
+  archivedAt: maybe(instant),
+  createdAt: instant,
+});
+
+/** A tag or a list: both are named sets of people; a tag says what somebody is, a list what they are for. */
+export interface Label {
+  id: string;
+  workspaceId: string;
+  kind: 'tag' | 'list';
+  name: string;
+  createdAt: Date;
+}
+
+export const Label: EntitySchema<Label> = entity<Label>('Label', 'label', {
+  id: key,
+  workspaceId: text,
+  kind: text,
+  name: text,
+  createdAt: instant,
+});
+
+export interface Stage {
+  id: string;
+  workspaceId: string;
+  name: string;
+  position: number;
+  createdAt: Date;
+}
+
+export const Stage: EntitySchema<Stage> = entity<Stage>('Stage', 'stage', {
+  id: key,
+  workspaceId: text,
+  name: text,
+  position: integer,
+  createdAt: instant,
+});
+
+export interface Segment {
+  id: string;
+  workspaceId: string;
+  name: string;
+  condition: Condition;
+  /** Columns of the table when it is shown so; empty: the usual ones. */
+  columns: string[];
+  sort: string;
+  pinned: boolean;
+  position: number;
+  shared: 'me' | 'some' | 'all';
+  ownerId: string;
+  /** Counts up at each change: who saves an older one is told. */
+  version: number;
+  createdAt: Date;
+  updatedAt: Date;
+}
+
+export const Segment: EntitySchema<Segment> = entity<Segment>('Segment', 'segment', {
+  id: key,
+  workspaceId: text,
+  name: text,
+  condition: json,
+  columns: json,
+  sort: text,
+  pinned: boolean,
+  position: integer,
+  shared: text,
+  ownerId: text,
+  version: integer,
   createdAt: instant,
   updatedAt: instant,
 });
@@ -298,4 +411,8 @@ export const ENTITIES = [
   ProgramSender,
   KeywordRow,
   Broadcast,
+  Field,
+  Label,
+  Stage,
+  Segment,
 ];

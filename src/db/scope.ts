@@ -123,7 +123,8 @@ async function execute(
   values: Record<string, SqlValue> = {},
 ): Promise<Answer> {
   const bound: SqlValue[] = [];
-  const text = sql.replace(/(?<!:):([a-z][A-Za-z0-9]*)\b/g, (_, name: string) => {
+  // A question mark of the query's own (in a pattern, or jsonb's ?) is none of ours.
+  const text = sql.replaceAll('?', '\\?').replace(/(?<!:):([a-z][A-Za-z0-9]*)\b/g, (_, name: string) => {
     if (!(name in values)) throw new Error(`The query names :${name}, which was not given`);
     const value = values[name] as SqlValue;
     bound.push(value);

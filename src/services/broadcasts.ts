@@ -36,6 +36,7 @@ export async function createBroadcast(
     begunAt: null,
     finishedAt: null,
     cursor: '',
+    audience: null,
     createdBy: actor.accountId,
     createdAt: at,
     updatedAt: at,

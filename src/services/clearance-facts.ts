@@ -10,6 +10,7 @@ import { HoursTable } from '@/core/clearance/hours';
 import { SHIPPED_RULES } from '@/core/clearance/rules';
 import type { SenderNumber } from '@/core/clearance/sender';
 import { NO_CONSENT, type Consent } from '@/core/consent/ledger';
+import { showOwnValue } from '@/core/people/values';
 import { placeOf } from '@/core/phone/place';
 import { DAY, HOUR, type Millis } from '@/core/shared/instant';
 import { creditsFor } from '@/core/text/cost';
@@ -141,7 +142,9 @@ export function templateValues(
   facts: ProgramFacts,
   senderName: string | null,
 ): TemplateValues {
-  const own = Object.entries(person.fields).map(([name, value]) => [`person.fields.${name}`, value] as const);
+  const own = Object.entries(person.fields).map(
+    ([name, value]) => [`person.fields.${name}`, showOwnValue(value)] as const,
+  );
   return {
     'person.first_name': person.first_name,
     'person.last_name': person.last_name,

@@ -1,4 +1,4 @@
-import { isRegion } from '@/core/phone/place';
+import { isRegion, placeColumns, placeOf } from '@/core/phone/place';
 import { NUMBER_WORDS, parseNumber } from '@/core/phone/number';
 import { ok, type Result } from '@/core/shared/result';
 import { Person, Workspace } from '@/db/entities';
@@ -27,6 +27,9 @@ export async function createPerson(
   if (wrong) return wrong;
   if (await scope.em.findOne(Person, { number: number.value }))
     return conflict('number', 'number: somebody with this number is already here. Open their page instead.');
+  const place = placeColumns(
+    placeOf({ number: number.value, zone: input.zone, region: input.region, postalCode: input.postal_code }),
+  );
   const person = scope.em.create(Person, {
     id: ctx.id('per'),
     workspaceId: scope.workspaceId,
@@ -41,6 +44,12 @@ export async function createPerson(
     numberState: 'in-service',
     unreachableCount: 0,
     fields: input.fields ?? {},
+    stageId: null,
+    ownerId: null,
+    placeRegion: place.region,
+    placeZones: place.zones,
+    mergedInto: null,
+    erasedAt: null,
     source: actor.startsWith('key:') ? 'API' : 'by hand',
     unclearSince: null,
     stoppedAt: null,

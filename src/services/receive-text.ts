@@ -1,6 +1,7 @@
 import { decideReply, type ReplyDecision } from '@/core/reply/decide';
 import { interpret, type Interpretation } from '@/core/reply/interpret';
 import { NO_CONSENT, type ConsentEvidence } from '@/core/consent/ledger';
+import { placeColumns, placeOf } from '@/core/phone/place';
 import { MINUTE, type Millis } from '@/core/shared/instant';
 import { KeywordRow, Program, SenderNumberRow, Workspace, type Person } from '@/db/entities';
 import { consentStates } from '@/db/queries/consent';
@@ -56,6 +57,7 @@ async function take(ctx: Context, scope: Scope, inbound: Inbound): Promise<Recei
     number: inbound.from,
     source: `text to ${inbound.sender.number}`,
     at: new Date(at),
+    ...placeColumns(placeOf({ number: inbound.from })),
   });
   const programs = await scope.em.find(Program, {}, { orderBy: { id: 'asc' } });
   const keywords = await scope.em.find(KeywordRow, {});

@@ -57,3 +57,13 @@ export function placeOf({ number, zone, region, postalCode }: Whereabouts): Plac
   if (code) return { region: code.region, zones: code.zones, basis: 'area-code' };
   return { region: null, zones: EVERYWHERE, basis: 'nothing' };
 }
+
+/** A place as it is stored with a person, for conditions. Where nothing is known, nothing is stored. */
+export const placeColumns = ({
+  region,
+  zones,
+  basis,
+}: Place): { region: string | null; zones: string[] } => ({
+  region,
+  zones: basis === 'nothing' ? [] : zones,
+});

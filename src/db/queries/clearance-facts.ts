@@ -1,6 +1,7 @@
 import type { ConsentState, Method } from '@/core/consent/ledger';
 import type { LineType, NumberState, TextKind } from '@/core/clearance/clear';
 import type { Registration, SenderKind } from '@/core/clearance/sender';
+import type { OwnValues } from '@/core/people/values';
 import type { Scope } from '../scope';
 
 export interface PersonFactRow {
@@ -14,7 +15,7 @@ export interface PersonFactRow {
   zone: string | null;
   line_type: LineType;
   number_state: NumberState;
-  fields: Record<string, string>;
+  fields: OwnValues;
   unclear_since: Date | null;
   last_wrote_at: Date | null;
   consent_state: Exclude<ConsentState, 'none'> | null;

@@ -130,7 +130,10 @@ export const markSubmitting = (
        update text t set state = 'submitting', worker = :worker, attempts = t.attempts + 1, sender_id = u.sender_id,
               reference = u.reference, clearance = u.clearance, submitted_at = :at, failure = null
          from unnest(:ids::text[], :senders::text[], :references::int[], :clearances::jsonb[]) as u (id, sender_id, reference, clearance)
-        where t.id = u.id and t.workspace_id = :workspace and t.state in (${before('write')}) returning t.id)
+        where t.id = u.id and t.workspace_id = :workspace and t.state in (${before('write')}) returning t.id, t.person_id),
+     told as (
+       insert into last_text (person_id, workspace_id, at) select distinct person_id, :workspace, :at::timestamptz from moved
+       on conflict (person_id) do update set at = excluded.at)
      insert into text_event (workspace_id, text_id, event, at) select :workspace, id, 'write', :at from moved`,
     {
       ids: texts.map((text) => text.id),

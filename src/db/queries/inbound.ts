@@ -40,20 +40,35 @@ export async function assembleInbound(
   return pieces.map((piece) => piece.body).join('');
 }
 
-/** The person with this number, made when there is none, locked so that their texts are taken one by one. */
+/**
+ * The person with this number, made when there is none, locked so that their texts are taken one by one. A number
+ * of somebody who was merged belongs to the person that was kept.
+ */
 export async function lockPersonByNumber(
   scope: Scope,
-  made: { id: string; number: string; source: string; at: Date },
+  made: {
+    id: string;
+    number: string;
+    source: string;
+    at: Date;
+    region: string | null;
+    zones: readonly string[];
+  },
 ): Promise<Person> {
   await scope.run(
-    `insert into person (id, workspace_id, number, source, created_at) values (:id, :workspace, :number, :source, :at)
+    `insert into person (id, workspace_id, number, source, created_at, place_region, place_zones)
+     values (:id, :workspace, :number, :source, :at, :region, :zones::text[])
      on conflict (workspace_id, number) do nothing`,
     made,
   );
-  await scope.rows(`select id from person where workspace_id = :workspace and number = :number for update`, {
-    number: made.number,
+  const [row] = await scope.rows<{ id: string }>(
+    `select coalesce(merged_into, id) as id from person where workspace_id = :workspace and number = :number for update`,
+    { number: made.number },
+  );
+  await scope.rows(`select id from person where workspace_id = :workspace and id = :id for update`, {
+    id: row!.id,
   });
-  return scope.em.findOneOrFail(Person, { number: made.number });
+  return scope.em.findOneOrFail(Person, { id: row!.id });
 }
 
 export interface NewInbound {

@@ -1,6 +1,6 @@
 import { createHash, randomBytes } from 'node:crypto';
 import { execFileSync } from 'node:child_process';
-import { readFileSync } from 'node:fs';
+import { readdirSync, readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import pg from 'pg';
 
@@ -25,10 +25,13 @@ async function onCluster(cluster: string, work: (client: pg.Client) => Promise<v
   }
 }
 
-const MIGRATION = new URL('../migrations/Migration20261123000001.ts', import.meta.url);
+const MIGRATIONS = fileURLToPath(new URL('../migrations/', import.meta.url));
 
-const templateName = (): string =>
-  `template_${createHash('sha256').update(readFileSync(MIGRATION)).digest('hex').slice(0, 12)}`;
+const templateName = (): string => {
+  const hash = createHash('sha256');
+  for (const file of readdirSync(MIGRATIONS).sort()) hash.update(readFileSync(`${MIGRATIONS}${file}`));
+  return `template_${hash.digest('hex').slice(0, 12)}`;
+};
 
 /** Migrates once into a template; test files copy it in a tenth of a second. Leftovers of earlier runs go. */
 export async function prepareTemplate(

@@ -1,0 +1,155 @@
+import { NUMBER_VALUE, type OwnFieldKind } from '../audience/fields';
+import { isDay } from '../audience/days';
+import { fold } from '../audience/fold';
+import { ok, refuse, type Result } from '../shared/result';
+
+/** A workspace's own field. */
+export interface OwnField {
+  key: string;
+  label: string;
+  kind: OwnFieldKind;
+  /** For one of several and several of several. */
+  options: string[];
+}
+
+/** Text in the form of the field's kind (`12.5`, `2026-11-24`, `yes`), or the chosen ones of several. */
+export type OwnValue = string | string[];
+export type OwnValues = Record<string, OwnValue>;
+
+export type ValueRefusal =
+  'too-long' | 'not-a-number' | 'not-a-date' | 'day-does-not-exist' | 'not-yes-no' | 'not-an-option';
+
+export const VALUE_WORDS: Record<ValueRefusal, string> = {
+  'too-long': 'is too long: at most 500 characters.',
+  'not-a-number': 'is not a number. Write digits, such as 1250 or 12.5.',
+  'not-a-date': 'is not a date. Write 2026-11-24.',
+  'day-does-not-exist': 'is a day that does not exist. Write another, such as 2026-11-24.',
+  'not-yes-no': 'is neither yes nor no.',
+  'not-an-option': 'is not one of the choices of this field.',
+};
+
+const LONGEST = 500;
+
+/** What people type, in one dress: composed letters, no null characters, no space around. */
+export const clean = (text: string): string => text.normalize('NFC').replaceAll('\0', '').trim();
+
+/** Order of day and month where a date is written with numbers only. */
+export type DateOrder = 'day-month' | 'month-day';
+
+/** Reads what somebody typed or a file holds. Null: empty. `order` decides 03/04/2026; without it only 2026-04-03 is read. */
+export function readOwnValue(
+  field: Pick<OwnField, 'kind' | 'options'>,
+  raw: string,
+  order: DateOrder | null = null,
+): Result<OwnValue | null, ValueRefusal> {
+  const text = clean(raw);
+  if (text === '') return ok(null);
+  if (text.length > LONGEST) return refuse('too-long');
+  switch (field.kind) {
+    case 'text':
+      return ok(text);
+    case 'number':
+      return readNumber(text);
+    case 'date':
+      return readDate(text, order);
+    case 'yes-no':
+      return readYesNo(text);
+    case 'one-of': {
+      const option = optionOf(field.options, text);
+      return option ? ok(option) : refuse('not-an-option');
+    }
+    case 'several-of':
+      return readSeveral(field.options, text);
+  }
+}
+
+const optionOf = (options: readonly string[], text: string): string | undefined =>
+  options.find((option) => fold(option) === fold(text));
+
+function readSeveral(options: readonly string[], text: string): Result<string[] | null, ValueRefusal> {
+  const whole = optionOf(options, text);
+  if (whole) return ok([whole]);
+  const chosen = text
+    .split(/[;,|\n]/)
+    .map(clean)
+    .filter((one) => one !== '');
+  const found = chosen.map((one) => optionOf(options, one));
+  if (found.some((one) => one === undefined)) return refuse('not-an-option');
+  const kept = options.filter((option) => found.includes(option));
+  return ok(kept.length > 0 ? kept : null);
+}
+
+function readNumber(text: string): Result<string, ValueRefusal> {
+  // 1,250.5 with commas between thousands; anything else with a comma would be a guess.
+  const plain = /^-?\d{1,3}(,\d{3})+(\.\d+)?$/.test(text)
+    ? text.replaceAll(',', '')
+    : text.replace(/^\+/, '');
+  const short = plain
+    .replace(/^(-?)0+(?=\d)/, '$1')
+    .replace(/(\.\d*?)0+$/, '$1')
+    .replace(/\.$/, '');
+  return NUMBER_VALUE.test(short) ? ok(short === '-0' ? '0' : short) : refuse('not-a-number');
+}
+
+const YES = new Set(['yes', 'y', 'true', '1', 'x', 'si', 'sí', 'oui', 'ja']);
+const NO = new Set(['no', 'n', 'false', '0', 'non', 'nein']);
+
+function readYesNo(text: string): Result<string, ValueRefusal> {
+  const folded = fold(text);
+  return YES.has(folded) ? ok('yes') : NO.has(folded) ? ok('no') : refuse('not-yes-no');
+}
+
+/** A date as `2026-11-24`. Numbers alone are read in the order given. */
+export function readDate(raw: string, order: DateOrder | null): Result<string, ValueRefusal> {
+  const text = raw.trim().replace(/[T ]\d{1,2}:\d{2}.*$/, '');
+  const iso = /^(\d{4})[-/.](\d{1,2})[-/.](\d{1,2})$/.exec(text);
+  if (iso) return existing(iso[1]!, iso[2]!, iso[3]!);
+  const plain = /^(\d{1,2})[-/. ](\d{1,2})[-/. ](\d{4})$/.exec(text);
+  if (plain && order)
+    return order === 'day-month'
+      ? existing(plain[3]!, plain[2]!, plain[1]!)
+      : existing(plain[3]!, plain[1]!, plain[2]!);
+  return refuse('not-a-date');
+}
+
+function existing(year: string, month: string, day: string): Result<string, ValueRefusal> {
+  const text = `${year}-${month.padStart(2, '0')}-${day.padStart(2, '0')}`;
+  return isDay(text) ? ok(text) : refuse('day-does-not-exist');
+}
+
+/**
+ * What a column of dates says of its own order: one that some value allows only (25/03), both when the values do not
+ * decide, null when they contradict each other or are no such dates. Mixed orders are asked about, never guessed.
+ */
+export function dateOrders(values: readonly string[]): DateOrder[] | 'mixed' {
+  let dayFirst = true;
+  let monthFirst = true;
+  for (const value of values) {
+    const parts = /^\s*(\d{1,2})[-/. ](\d{1,2})[-/. ]\d{4}/.exec(value);
+    if (!parts) continue;
+    const [first, second] = [Number(parts[1]), Number(parts[2])];
+    if (first > 12) monthFirst = false;
+    if (second > 12) dayFirst = false;
+  }
+  if (!dayFirst && !monthFirst) return 'mixed';
+  return [...(dayFirst ? (['day-month'] as const) : []), ...(monthFirst ? (['month-day'] as const) : [])];
+}
+
+/** The key of a new field, from its label: `Favourite planet` is `favourite_planet`. Unique among `taken`. */
+export function keyOf(label: string, taken: readonly string[]): string {
+  const plain = label
+    .normalize('NFKD')
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, '_')
+    .replace(/^_+|_+$/g, '')
+    .slice(0, 36);
+  const base = /^[a-z]/.test(plain) ? plain : `field_${plain}`.replace(/_$/, '');
+  for (let n = 1; ; n++) {
+    const key = n === 1 ? base : `${base}_${n}`;
+    if (!taken.includes(key)) return key;
+  }
+}
+
+/** A value as a person reads it. */
+export const showOwnValue = (value: OwnValue | undefined): string =>
+  value === undefined ? '' : Array.isArray(value) ? value.join(', ') : value;

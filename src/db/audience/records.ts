@@ -1,0 +1,132 @@
+import type { PersonRecord, RecordedText, TextOrigin } from '@/core/audience/evaluate';
+import { areaCodeOf } from '@/core/phone/number';
+import type { OwnValues } from '@/core/people/values';
+import type { Scope } from '../scope';
+
+interface RecordRow {
+  id: string;
+  first_name: string | null;
+  last_name: string | null;
+  email: string | null;
+  number: string;
+  postal_code: string | null;
+  line_type: string;
+  source: string;
+  stage_id: string | null;
+  owner_id: string | null;
+  place_region: string | null;
+  place_zones: string[] | null;
+  fields: OwnValues;
+  created_at: Date;
+  last_wrote_at: Date | null;
+  last_text_at: Date | null;
+  labels: string[];
+  consents: Record<string, 'in' | 'out' | 'asked' | 'lapsed'>;
+  imports: string[];
+  batches: string[];
+}
+
+interface OriginRow {
+  person_id: string;
+  broadcast_id: string | null;
+  step_id: string | null;
+  program_id: string | null;
+}
+
+/** Everything that can be asked of these people, for the evaluator: a few people, not a million. */
+export async function personRecords(
+  scope: Scope,
+  ids: readonly string[],
+): Promise<Map<string, PersonRecord>> {
+  const values = { ids };
+  const people = await scope.rows<RecordRow>(
+    `select p.*, l.at as last_text_at,
+            coalesce((select array_agg(x.label_id) from person_label x where x.person_id = p.id), '{}') as labels,
+            coalesce((select jsonb_object_agg(x.program_id, x.state) from consent_state x where x.person_id = p.id and x.channel = 'sms'), '{}') as consents,
+            coalesce((select array_agg(x.import_id) from import_row x where x.person_id = p.id and x.done), '{}') as imports,
+            coalesce((select array_agg(x.batch_id) from batch_person x where x.person_id = p.id and x.workspace_id = :workspace), '{}') as batches
+       from person p left join last_text l on l.person_id = p.id
+      where p.workspace_id = :workspace and p.id = any(:ids::text[])`,
+    values,
+  );
+  const texts = await scope.rows<
+    OriginRow & { state: string; failure: string | null; submitted_at: Date | null }
+  >(
+    `select person_id, broadcast_id, step_id, program_id, state, failure, submitted_at from text
+      where workspace_id = :workspace and person_id = any(:ids::text[])`,
+    values,
+  );
+  const replies = await scope.rows<OriginRow & { meaning: string; at: Date }>(
+    `select i.person_id, i.meaning, i.at, t.broadcast_id, t.step_id, t.program_id
+       from inbound_text i left join text t on t.id = i.after_text_id
+      where i.workspace_id = :workspace and i.person_id = any(:ids::text[])`,
+    values,
+  );
+  const engagements = await scope.rows<OriginRow & { kind: 'clicked' | 'redeemed'; at: Date }>(
+    `select e.person_id, e.kind, e.at, t.broadcast_id, t.step_id, t.program_id
+       from engagement e left join text t on t.id = e.text_id
+      where e.workspace_id = :workspace and e.person_id = any(:ids::text[])`,
+    values,
+  );
+  const leavings = await scope.rows<{ person_id: string; program_id: string; at: Date }>(
+    `select person_id, program_id, at from consent_event
+      where workspace_id = :workspace and person_id = any(:ids::text[]) and kind = 'opted-out' and channel = 'sms'`,
+    values,
+  );
+  const of = <T extends { person_id: string }>(rows: readonly T[], id: string) =>
+    rows.filter((row) => row.person_id === id);
+  return new Map(
+    people.map((row) => [
+      row.id,
+      {
+        values: valuesOf(row),
+        labels: new Set(row.labels),
+        consents: new Map(Object.entries(row.consents)),
+        texts: of(texts, row.id).map((text): RecordedText => ({
+          ...originOf(text)!,
+          state: text.state,
+          failure: text.failure,
+          at: text.submitted_at?.getTime() ?? null,
+        })),
+        replies: of(replies, row.id).map((reply) => ({
+          meaning: reply.meaning,
+          after: originOf(reply),
+          at: reply.at.getTime(),
+        })),
+        engagements: of(engagements, row.id).map((one) => ({
+          act: one.kind,
+          of: originOf(one),
+          at: one.at.getTime(),
+        })),
+        leavings: of(leavings, row.id).map(({ program_id, at }) => ({
+          program: program_id,
+          at: at.getTime(),
+        })),
+        imports: new Set(row.imports),
+        batches: new Set(row.batches),
+      },
+    ]),
+  );
+}
+
+const originOf = ({ broadcast_id, step_id, program_id }: OriginRow): TextOrigin | null =>
+  program_id === null ? null : { broadcast: broadcast_id, step: step_id, program: program_id };
+
+const valuesOf = (row: RecordRow): PersonRecord['values'] => ({
+  first_name: row.first_name,
+  last_name: row.last_name,
+  email: row.email,
+  number: row.number,
+  area_code: areaCodeOf(row.number),
+  place: row.place_region,
+  postal_code: row.postal_code,
+  zone: row.place_zones,
+  line_type: row.line_type,
+  source: row.source,
+  stage: row.stage_id,
+  owner: row.owner_id,
+  created: row.created_at.getTime(),
+  last_text: row.last_text_at?.getTime() ?? null,
+  last_reply: row.last_wrote_at?.getTime() ?? null,
+  ...Object.fromEntries(Object.entries(row.fields).map(([key, value]) => [`own.${key}`, value])),
+});
