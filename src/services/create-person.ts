@@ -9,6 +9,7 @@ import type { Context } from './context';
 import { findProgram, NO_PROGRAM } from './find-program';
 import type { ConsentInput, CreatePersonInput } from './inputs';
 import { CONSENT_WORDS, recordConsent } from './record-consent';
+import { suppressed } from './suppression';
 import { conflict, invalid, type Refusal } from './validation';
 
 const FIELD_NAME = /^[a-z][a-z0-9_]{0,39}$/;
@@ -27,6 +28,11 @@ export async function createPerson(
   if (wrong) return wrong;
   if (await scope.em.findOne(Person, { number: number.value }))
     return conflict('number', 'number: somebody with this number is already here. Open their page instead.');
+  if ((await suppressed(scope, [number.value])).has(number.value))
+    return conflict(
+      'number',
+      'number: this person asked to be erased. Only they can come back, by texting a keyword.',
+    );
   const place = placeColumns(
     placeOf({ number: number.value, zone: input.zone, region: input.region, postalCode: input.postal_code }),
   );

@@ -41,7 +41,7 @@ export async function listPeople(
 ): Promise<Listed<ReturnType<typeof personView>>> {
   const rows = await scope.em.find(
     Person,
-    { id: { $gt: after } },
+    { id: { $gt: after }, mergedInto: null, erasedAt: null },
     { orderBy: { id: 'asc' }, limit: limit + 1 },
   );
   return listed(rows, limit, personView);

@@ -19,6 +19,7 @@ import type { IncomingPart } from '@/gateways/carrier';
 import { queueAnswers } from './queue-answer';
 import type { Context } from './context';
 import { recordConsent } from './record-consent';
+import { unsuppress } from './suppression';
 
 interface Inbound {
   carrierId: string;
@@ -135,6 +136,8 @@ async function carryOut(ctx: Context, scope: Scope, decided: Decided): Promise<v
   const method = interpretation.meaning === 'keyword' ? ('keyword' as const) : ('reply' as const);
   for (const { programId, kind } of decision.consents)
     await recordConsent(ctx, scope, { personId: person.id, programId, kind, method, evidence });
+  // Erased once, and back by their own act.
+  if (decision.consents.some(({ kind }) => kind === 'opted-in')) await unsuppress(scope, inbound.from);
   await savePerson(scope, person, decision, at);
   const workspace = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
   await queueAnswers(ctx, scope, {

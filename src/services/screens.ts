@@ -128,28 +128,6 @@ export async function readDraftChoices(scope: Scope) {
   return { programs: programs.map(({ id, name }) => ({ id, name })), business: workspace.business };
 }
 
-export async function readPeople(
-  scope: Scope,
-  wanted: { search: string; programId: string; state: string; before: string },
-) {
-  const most = 50;
-  const digits = wanted.search.replace(/\D/g, '');
-  const search = wanted.search.trim().replace(/[\\%_]/g, (char) => `\\${char}`);
-  const rows = await queries.peoplePage(scope, {
-    ...wanted,
-    search,
-    digits: digits.length >= 3 ? digits : '',
-    most: most + 1,
-  });
-  const programs = await scope.em.find(Program, {}, { orderBy: { id: 'asc' } });
-  const shown = rows.slice(0, most);
-  return {
-    rows: shown,
-    next: rows.length > most ? shown[shown.length - 1]!.id : null,
-    programs: programs.map(({ id, name }) => ({ id, name })),
-  };
-}
-
 export interface PersonScreen {
   person: Person;
   consents: LedgerRow[];

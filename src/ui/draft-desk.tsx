@@ -6,6 +6,7 @@ import { toast } from 'sonner';
 import { displayNumber } from '@/core/phone/number';
 import { labelOf, MERGE_FIELDS } from '@/core/text/fields';
 import { fieldSource, parseTemplate } from '@/core/text/template';
+import { askServer } from './ask';
 import { DraftReportView, type DraftReport, type Wanted } from './draft-report';
 import { count, plural } from './numbers';
 import { TextEditor, type EditorHandle } from './text-editor';
@@ -35,18 +36,6 @@ interface Behind {
   people: { personId: string; name: string; number: string; until: number | null }[];
   total: number;
 }
-
-const post = async <T,>(path: string, body: object, signal?: AbortSignal): Promise<T> => {
-  const response = await fetch(path, {
-    method: 'POST',
-    headers: { 'content-type': 'application/json' },
-    body: JSON.stringify(body),
-    signal: signal ?? null,
-  });
-  const json = (await response.json()) as T & { message?: string };
-  if (!response.ok) throw new Error(json.message ?? 'The report could not be made.');
-  return json;
-};
 
 /** Writing a broadcast: the text at the left, everything it leads to in the margin while it is written. */
 export function DraftDesk({ initial, programs, zone, save, onDone }: Props) {
@@ -266,7 +255,11 @@ function useDraftReport(values: DraftValues, at: string, personId: string | null
       setBusy(true);
       try {
         setReport(
-          await post<DraftReport>('/internal/draft', { program, body, at, person: personId }, abort.signal),
+          await askServer<DraftReport>(
+            '/internal/draft',
+            { program, body, at, person: personId },
+            abort.signal,
+          ),
         );
         setComplaint(null);
       } catch (error) {
@@ -333,7 +326,7 @@ function BehindDialog({ wanted, values, at, zone, onClose, onSample }: BehindPro
   const { program, body } = values;
   const { verdict, code } = wanted;
   useEffect(() => {
-    void post<Behind>('/internal/behind', { program, body, at, verdict, code }).then(
+    void askServer<Behind>('/internal/behind', { program, body, at, verdict, code }).then(
       setBehind,
       (error: Error) => toast(error.message),
     );

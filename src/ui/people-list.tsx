@@ -1,4 +1,5 @@
 import Link from 'next/link';
+import type { Condition } from '@/core/audience/condition';
 import { displayNumber } from '@/core/phone/number';
 
 export interface NamedPerson {
@@ -18,3 +19,11 @@ export function PersonLink({ id, person }: { id: string; person: NamedPerson }) 
     </Link>
   );
 }
+
+/** The address of the people who meet a condition. */
+const cutHref = (condition: Condition): string =>
+  `/people?cut=${encodeURIComponent(JSON.stringify(condition))}`;
+
+/** Those who are in a program, or who left it. */
+export const membersHref = (program: string, state: 'in' | 'out'): string =>
+  cutHref({ all: [{ ask: 'consent', program, state, has: true }] });

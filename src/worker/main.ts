@@ -3,6 +3,7 @@ import pg from 'pg';
 import { getOrm, databaseUrl } from '@/db/orm';
 import { DUE_CHANNEL } from '@/db/queries/texts';
 import { registerWorker, saveLinkState } from '@/services/register-worker';
+import { runBatchSlice } from '@/services/batches';
 import { SmppLink } from '@/gateways/smpp/link';
 import { makeContext, type Context } from '@/services/context';
 import {
@@ -64,6 +65,9 @@ function startTimers(ctx: Context, delivery: Delivery) {
     every(200, async () => void (await beginDueBroadcasts(ctx))),
     every(500, async () => void (await finishBroadcasts(ctx))),
     every(1_000, () => resumePreparing(ctx)),
+    every(300, async () => {
+      while (await runBatchSlice(ctx));
+    }),
     every(1_000, async () => {
       if ((await loseTextsOfDeadWorkers(ctx)) > 0) delivery.wake();
     }),

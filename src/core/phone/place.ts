@@ -67,3 +67,8 @@ export const placeColumns = ({
   region,
   zones: basis === 'nothing' ? [] : zones,
 });
+
+/** Every zone an area code lies in. */
+export const AREA_ZONES: readonly string[] = [
+  ...new Set(Object.values(CODES).flatMap(({ zones }) => zones)),
+].sort();

@@ -122,40 +122,6 @@ export const waitingThreads = (scope: Scope, most: number): Promise<ThreadRow[]>
     { most },
   );
 
-export interface PersonRow {
-  id: string;
-  number: string;
-  first_name: string | null;
-  last_name: string | null;
-  region: string | null;
-  line_type: string;
-  number_state: string;
-  stopped_at: Date | null;
-  unclear_since: Date | null;
-  last_wrote_at: Date | null;
-  created_at: Date;
-  programs: { name: string; state: Exclude<ConsentState, 'none'> }[];
-}
-
-/** People by name, number or e-mail, newest first, a page at a time. */
-export const peoplePage = (
-  scope: Scope,
-  values: { search: string; digits: string; programId: string; state: string; before: string; most: number },
-): Promise<PersonRow[]> =>
-  scope.rows<PersonRow>(
-    `select p.id, p.number, p.first_name, p.last_name, p.region, p.line_type, p.number_state, p.stopped_at, p.unclear_since, p.last_wrote_at, p.created_at,
-            coalesce((select jsonb_agg(jsonb_build_object('name', g.name, 'state', c.state) order by g.id)
-              from consent_state c join program g on g.id = c.program_id where c.person_id = p.id and c.workspace_id = :workspace), '[]') as programs
-       from person p
-      where p.workspace_id = :workspace and (:before = '' or p.id < :before)
-        and (:search = '' or (coalesce(p.first_name, '') || ' ' || coalesce(p.last_name, '')) ilike '%' || :search || '%'
-             or p.email ilike '%' || :search || '%' or (:digits <> '' and p.number like '%' || :digits || '%'))
-        and (:programId = '' or exists (select 1 from consent_state c where c.person_id = p.id and c.program_id = :programId
-             and (:state = '' or c.state = :state)))
-      order by p.id desc limit :most`,
-    values,
-  );
-
 export interface ProgramRow {
   id: string;
   name: string;
@@ -314,8 +280,8 @@ export const findAnything = (
 ): Promise<{ kind: 'person' | 'broadcast' | 'program'; id: string; label: string }[]> =>
   scope.rows(
     `(select 'person' as kind, id, coalesce(nullif(trim(coalesce(first_name, '') || ' ' || coalesce(last_name, '')), ''), number) as label from person
-       where workspace_id = :workspace and ((coalesce(first_name, '') || ' ' || coalesce(last_name, '')) ilike '%' || :search || '%'
-         or (:digits <> '' and number like '%' || :digits || '%')) order by id desc limit 6)
+       where workspace_id = :workspace and merged_into is null and erased_at is null
+         and (search like '%' || lower(:search) || '%' or (:digits <> '' and search like '%' || :digits || '%')) order by id desc limit 6)
      union all
      (select 'broadcast', id, name from broadcast where workspace_id = :workspace and name ilike '%' || :search || '%' order by id desc limit 5)
      union all

@@ -86,15 +86,20 @@ export async function announce(scope: Scope, due: boolean): Promise<void> {
 }
 
 /** Calls back every text that still waits for this person, whoever queued it. Gives how many. */
-export const cancelQueued = (scope: Scope, personId: string, at: Date): Promise<number> =>
+export const cancelQueued = (
+  scope: Scope,
+  personId: string,
+  at: Date,
+  programId: string | null = null,
+): Promise<number> =>
   scope.run(
     `with gone as (
        update text set state = 'cancelled', settled_at = :at
         where workspace_id = :workspace and person_id = :personId and state = 'queued'
-          and kind not in ('opt-out-confirmation', 'help') returning id)
+          and kind not in ('opt-out-confirmation', 'help') and (:programId::text is null or program_id = :programId) returning id)
      insert into text_event (workspace_id, text_id, event, detail, at)
      select :workspace, id, 'cancel', 'opted out', :at from gone`,
-    { personId, at },
+    { personId, at, programId },
   );
 
 const camel = (column: string): string =>

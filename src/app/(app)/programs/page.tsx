@@ -1,3 +1,4 @@
+import { membersHref } from '@/ui/people-list';
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { frequencyPhrase } from '@/core/text/wording';
@@ -60,7 +61,7 @@ export default async function ProgramsPage() {
                     {frequencyPhrase(program.promise_count, program.promise_period)}
                   </td>
                   <td className="n">
-                    <Link className="link" href={`/people?program=${program.id}&state=in`}>
+                    <Link className="link" href={membersHref(program.id, 'in')}>
                       {count(program.members)}
                     </Link>
                   </td>

@@ -1,3 +1,4 @@
+import { membersHref } from '@/ui/people-list';
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { notFound } from 'next/navigation';
@@ -53,13 +54,13 @@ export default async function ProgramPage({ params }: { params: Promise<{ id: st
               rows={[
                 [
                   'in',
-                  <Link key="in" className="link" href={`/people?program=${id}&state=in`}>
+                  <Link key="in" className="link" href={membersHref(id, 'in')}>
                     {count(counts.members)}
                   </Link>,
                 ],
                 [
                   'left',
-                  <Link key="out" className="link" href={`/people?program=${id}&state=out`}>
+                  <Link key="out" className="link" href={membersHref(id, 'out')}>
                     {count(counts.left)}
                   </Link>,
                 ],

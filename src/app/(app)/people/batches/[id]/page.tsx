@@ -1,0 +1,138 @@
+import type { Metadata } from 'next';
+import Link from 'next/link';
+import { notFound } from 'next/navigation';
+import { may } from '@/core/access/roles';
+import { readBatch } from '@/services/batch-screen';
+import { BatchStateMark } from '@/ui/batch-state';
+import { Form } from '@/ui/form';
+import { count, plural } from '@/ui/numbers';
+import { Facts, Page, Section } from '@/ui/page';
+import { PersonLink } from '@/ui/people-list';
+import { Progress } from '@/ui/progress';
+import { dayAndTime } from '@/ui/time';
+import { readScreen } from '../../../../session';
+import { stopBatchAction, undoBatchAction } from '../../batch-actions';
+
+export const metadata: Metadata = { title: 'Batch' };
+
+const WHATS = ['all', 'done', 'waiting', 'already', 'failed'] as const;
+
+export default async function BatchPage({
+  params,
+  searchParams,
+}: {
+  params: Promise<{ id: string }>;
+  searchParams: Promise<{ what?: string }>;
+}) {
+  const { id } = await params;
+  const { what: asked = 'all' } = await searchParams;
+  const what = WHATS.find((one) => one === asked) ?? 'all';
+  const { data, session } = await readScreen((scope) => readBatch(scope, id, what));
+  if (!data) notFound();
+  const { batch, counts, people, words } = data;
+  const zone = session.workspaceZone;
+  const done = batch.cursor - counts.already - counts.failed;
+  const open = batch.state === 'waiting' || batch.state === 'running';
+  const link = (one: string, n: number) =>
+    n === 0 ? (
+      '0'
+    ) : (
+      <Link className="link" href={`/people/batches/${id}?what=${one}`}>
+        {count(n)}
+      </Link>
+    );
+  return (
+    <Page
+      title={batch.name}
+      actions={
+        may(session.role, 'edit-people') && (
+          <>
+            {open && (
+              <Form action={stopBatchAction} submit="Stop it" main={false}>
+                {() => <input type="hidden" name="id" value={id} />}
+              </Form>
+            )}
+            {data.undoable && (
+              <Form action={undoBatchAction} submit="Undo it" main={false}>
+                {() => <input type="hidden" name="id" value={id} />}
+              </Form>
+            )}
+          </>
+        )
+      }
+      margin={
+        <Section title="What became of it">
+          <Facts
+            rows={[
+              ['done', link('done', done)],
+              ['was so already', link('already', counts.already)],
+              ['failed', link('failed', counts.failed)],
+              ['waiting', link('waiting', batch.total - batch.cursor)],
+              ...(batch.kept > 0
+                ? ([['changed since, so kept', count(batch.kept)]] as [string, string][])
+                : []),
+            ]}
+          />
+          {counts.reasons.map(({ reason, n }) => (
+            <p key={reason} className="mt-1 text-soft">
+              {plural(n, 'person', 'people')}: {reason}
+            </p>
+          ))}
+        </Section>
+      }
+    >
+      <p className="mb-3">
+        <BatchStateMark state={batch.state} /> {words}, by {data.by ?? 'the API'}
+        {batch.state === 'waiting' && `; begins ${dayAndTime(batch.start_at, zone)}`}
+        {open &&
+          data.end !== null &&
+          batch.pace_count !== null &&
+          `; the last ones ${dayAndTime(data.end, zone)}`}
+        {batch.finished_at && `; over ${dayAndTime(batch.finished_at, zone)}`}.
+      </p>
+      <Progress
+        value={batch.state === 'undoing' ? batch.cursor - batch.undo_cursor : batch.cursor}
+        of={batch.total}
+        label="people"
+      />
+      <Section
+        title={what === 'all' ? 'People' : `People: ${what}`}
+        note={
+          what === 'all' ? undefined : (
+            <Link className="link" href={`/people/batches/${id}`}>
+              all
+            </Link>
+          )
+        }
+      >
+        <table className="w-full">
+          <thead>
+            <tr>
+              <th>Person</th>
+              <th>What</th>
+            </tr>
+          </thead>
+          <tbody>
+            {people.map((row) => (
+              <tr key={row.seq}>
+                <td>
+                  <PersonLink id={row.person_id} person={row} />
+                </td>
+                <td>
+                  {row.outcome === 'failed'
+                    ? `failed: ${row.reason ?? 'no reason given'}`
+                    : row.outcome === 'already'
+                      ? 'was so already'
+                      : row.seq <= batch.cursor
+                        ? 'done'
+                        : 'waiting'}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+        {people.length === 200 && <p className="mt-2 text-soft">The first 200.</p>}
+      </Section>
+    </Page>
+  );
+}

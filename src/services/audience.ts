@@ -1,0 +1,169 @@
+import type { KnownThings } from '@/core/audience/check';
+import { checkCondition } from '@/core/audience/check';
+import { branches, EVERYBODY, groupKind, isGroup, leaves, type Condition } from '@/core/audience/condition';
+import { BUILT_IN, VALUE_KIND_OF, type AskableField } from '@/core/audience/fields';
+import { parseCondition, type ConditionProblem } from '@/core/audience/parse';
+import { planOf, type Plan, type PlanContext, type PlanRefusal } from '@/core/audience/plan';
+import { phraseOf, sentenceOf } from '@/core/audience/sentence';
+import { fold } from '@/core/audience/fold';
+import { AREA_ZONES } from '@/core/phone/place';
+import { REGION_NAMES } from '@/core/phone/regions';
+import type { Millis } from '@/core/shared/instant';
+import { ok, refuse, type Result } from '@/core/shared/result';
+import { compile, type Compiled } from '@/db/audience/compile';
+import { Field, Segment, Workspace } from '@/db/entities';
+import { namesOfThings } from '@/db/queries/things';
+import { countDepths, countPeople, giveRoom, type Cut } from '@/db/queries/people';
+import type { Scope } from '@/db/scope';
+import { invalid, type Refusal } from './validation';
+
+/** What a workspace's conditions can be about, and what they mean at an instant. */
+export interface AudienceContext extends PlanContext, KnownThings {}
+
+const LINE_TYPES = ['mobile', 'landline', 'voip', 'unknown'];
+const option = (value: string, label = value) => ({ value, label });
+
+export async function audienceContext(scope: Scope, now: Millis): Promise<AudienceContext> {
+  const workspace = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
+  const own = await scope.em.find(Field, {}, { orderBy: { position: 'asc', id: 'asc' } });
+  const segments = await scope.em.find(Segment, {});
+  const things = await namesOfThings(scope);
+  const optionsOf: Record<string, AskableField['options']> = {
+    place: Object.entries(REGION_NAMES).map(([code, name]) => option(code, name)),
+    zone: AREA_ZONES.map((zone) => option(zone)),
+    line_type: LINE_TYPES.map((type) => option(type)),
+    stage: things.filter(({ kind }) => kind === 'stage').map(({ id, name }) => option(id, name)),
+    owner: things.filter(({ kind }) => kind === 'teammate').map(({ id, name }) => option(id, name)),
+  };
+  const fields: AskableField[] = [
+    ...BUILT_IN.map((field) => ({ ...field, options: optionsOf[field.name] ?? null })),
+    ...own.map((field) => ({
+      name: `own.${field.key}`,
+      label: field.label,
+      kind: VALUE_KIND_OF[field.kind],
+      options:
+        field.kind === 'one-of' || field.kind === 'several-of'
+          ? field.options.map((value) => option(value))
+          : field.kind === 'yes-no'
+            ? [option('yes'), option('no')]
+            : null,
+    })),
+  ];
+  return {
+    now,
+    zone: workspace.zone,
+    fields: new Map(fields.map((field) => [field.name, field])),
+    segments: new Map(segments.map(({ id, condition }) => [id, condition])),
+    names: new Map(things.map(({ id, name }) => [id, name])),
+  };
+}
+
+/** Reads a condition from JSON text as it comes from a screen, a file or the API. Empty: everybody. */
+export function readCondition(json: string | null | undefined): Result<Condition, Refusal> {
+  if (!json) return ok(EVERYBODY);
+  let data: unknown;
+  try {
+    data = JSON.parse(json);
+  } catch {
+    return invalid('condition', 'condition: is not valid JSON. Send a condition as the documentation shows.');
+  }
+  const read = parseCondition(data);
+  return read.ok
+    ? read
+    : invalid(`condition${read.reason.path && `.${read.reason.path}`}`, wordsOf(read.reason));
+}
+
+const wordsOf = ({ path, message }: ConditionProblem): string =>
+  `condition${path && ` at ${path}`}: ${message}`;
+
+const PLAN_WORDS: Record<PlanRefusal['code'], string> = {
+  'unknown-field': 'condition: asks for a field that is not here any more. Take that part away.',
+  'unknown-segment': 'condition: asks for a segment that is not here any more. Take that part away.',
+  'segment-in-itself': 'condition: the segment would be part of itself. Take it out.',
+  'unfit-test': 'condition: a test does not fit its field. Choose another test.',
+};
+
+export function planCondition(condition: Condition, context: AudienceContext): Result<Plan, Refusal> {
+  const plan = planOf(condition, context);
+  return plan.ok ? plan : invalid('condition', PLAN_WORDS[plan.reason.code]);
+}
+
+/** The cut a screen asks for: a condition and what stands in the search box. */
+export function cutOf(plan: Plan, search: string): Cut {
+  const words = fold(search.normalize('NFC').trim().slice(0, 80));
+  const digits = words.replace(/\D/g, '');
+  return {
+    condition: compile(plan),
+    search: words.replace(/[\\%_]/g, (letter) => `\\${letter}`),
+    digits: digits.length >= 3 && /^[\d\s().+-]+$/.test(words) ? digits : '',
+  };
+}
+
+/** The count after a branch, in the order they stand. */
+export interface Step {
+  /** The branch read back. */
+  words: string;
+  /** People left after it and those before it. */
+  count: number;
+  /** The tree up to and with it, so that the count opens to the people. */
+  condition: Condition;
+}
+
+export interface Audience {
+  sentence: string;
+  count: number;
+  /** Of these all the steps are part. */
+  everybody: number;
+  steps: Step[];
+  problems: ConditionProblem[];
+}
+
+/** Who is meant: how many, how many after each branch, in words, and what is wrong with it. */
+export async function readAudience(
+  scope: Scope,
+  condition: Condition,
+  search: string,
+  now: Millis,
+): Promise<Result<Audience, Refusal>> {
+  const context = await audienceContext(scope, now);
+  const plan = planCondition(condition, context);
+  if (!plan.ok) return plan;
+  await giveRoom(scope);
+  const base = cutOf({ op: 'and', of: [] }, search);
+  const of = isGroup(condition) ? branches(condition) : [condition];
+  const kind = isGroup(condition) ? groupKind(condition) : 'all';
+  const described = {
+    sentence: sentenceOf(condition, context),
+    problems: checkCondition(condition, context),
+  };
+  if (of.length === 0) {
+    const everybody = await countPeople(scope, base);
+    return ok({ ...described, count: kind === 'any' ? 0 : everybody, everybody, steps: [] });
+  }
+  // Of `any` and `none` a row falls out at the first branch that holds: the same question, each branch turned round.
+  const plans = of.map((branch) => planCondition(branch, context));
+  const refused = plans.find((one) => !one.ok);
+  if (refused && !refused.ok) return refuse(refused.reason);
+  const clauses = plans.map((one, i): Compiled => {
+    const branch = (one as { value: Plan }).value;
+    return compile(kind === 'all' ? branch : { op: 'not', of: branch }, `s${i}x`);
+  });
+  const depths = await countDepths(scope, base, clauses);
+  const everybody = depths.reduce((sum, n) => sum + n, 0);
+  const left = (i: number) => depths.slice(i + 1).reduce((sum, n) => sum + n, 0);
+  const count = (i: number) => (kind === 'any' ? everybody - left(i) : left(i));
+  return ok({
+    ...described,
+    count: count(of.length - 1),
+    everybody,
+    steps: of.map((branch, i) => ({
+      words: isGroup(branch) ? sentenceOf(branch, context) : phraseOf(branch, context),
+      count: count(i),
+      condition: { [kind]: of.slice(0, i + 1) } as unknown as Condition,
+    })),
+  });
+}
+
+/** Segments a condition rests on, directly. */
+export const segmentsIn = (condition: Condition): string[] =>
+  [...leaves(condition)].flatMap((leaf) => (leaf.ask === 'segment' ? [leaf.id] : []));

@@ -1,0 +1,142 @@
+import { OWN_KINDS, type OwnFieldKind } from '@/core/audience/fields';
+import {
+  ArrayMaxSize,
+  IsArray,
+  IsIn,
+  IsInt,
+  IsOptional,
+  IsString,
+  Matches,
+  Max,
+  MaxLength,
+  Min,
+  MinLength,
+} from './validation';
+
+/** What the outside may send about people: fields, segments, imports, batches. See `inputs.ts`. */
+
+const tooLong = (most: number) => ({ message: `is too long: at most ${most} characters.` });
+
+export class FieldInput {
+  @IsString({ message: 'must be text, such as "Favourite planet".' })
+  @MinLength(1, { message: 'must not be empty: name the field.' })
+  @MaxLength(60, tooLong(60))
+  label!: string;
+
+  @IsIn(OWN_KINDS as OwnFieldKind[], { message: `must be one of: ${OWN_KINDS.join(', ')}.` })
+  kind!: OwnFieldKind;
+
+  @IsOptional()
+  @IsArray({ message: 'must be a list of choices.' })
+  @ArrayMaxSize(200, { message: 'holds more than 200 choices.' })
+  @IsString({ each: true, message: 'must be a list of choices.' })
+  @MaxLength(80, { each: true, message: 'holds a choice longer than 80 characters.' })
+  options?: string[];
+}
+
+export class SegmentInput {
+  @IsString({ message: 'must be text, such as "Regulars in Colorado".' })
+  @MinLength(1, { message: 'must not be empty: name the segment.' })
+  @MaxLength(80, tooLong(80))
+  name!: string;
+
+  /** A condition as JSON text. */
+  @IsString({ message: 'must be a condition as JSON text.' })
+  @MaxLength(50_000, tooLong(50_000))
+  condition!: string;
+
+  @IsOptional()
+  @IsArray({ message: 'must be a list of columns.' })
+  @ArrayMaxSize(40, { message: 'holds more than 40 columns.' })
+  @IsString({ each: true, message: 'must be a list of columns.' })
+  @MaxLength(60, { each: true, message: 'holds a column that does not exist.' })
+  columns?: string[];
+
+  @IsOptional()
+  @IsString({ message: 'must be a column, with a minus before it for the other way round.' })
+  @Matches(/^-?[a-z][a-z0-9_.]{0,60}$/, {
+    message: 'must be a column, with a minus before it for the other way round.',
+  })
+  sort?: string;
+}
+
+export class SaveSegmentInput extends SegmentInput {
+  @IsInt({ message: 'must be the version that was opened.' })
+  @Min(1, { message: 'must be the version that was opened.' })
+  version!: number;
+}
+
+const INSTANT = /^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}(:\d{2}(\.\d+)?)?(Z|[+-]\d{2}:?\d{2})$/;
+export const BATCH_ACTIONS = [
+  'add-label',
+  'take-label',
+  'stage',
+  'owner',
+  'opt-out',
+  'keep',
+  'delete',
+] as const;
+
+export class BatchInput {
+  @IsString({ message: 'must be text: the name is how you find it again.' })
+  @MinLength(1, { message: 'must not be empty: the name is how you find it again.' })
+  @MaxLength(120, tooLong(120))
+  name!: string;
+
+  @IsIn(BATCH_ACTIONS, { message: `must be one of: ${BATCH_ACTIONS.join(', ')}.` })
+  action!: (typeof BATCH_ACTIONS)[number];
+
+  /** The tag, list, stage, teammate or program; left out for a stage or an owner: none. */
+  @IsOptional()
+  @IsString({ message: 'must be the id of a tag, list, stage, teammate or program.' })
+  @MaxLength(60, tooLong(60))
+  id?: string;
+
+  /** Ids of people; left out: everybody who meets `condition` and `search` now. */
+  @IsOptional()
+  @IsArray({ message: 'must be a list of ids of people.' })
+  @ArrayMaxSize(50_000, { message: 'holds more than 50000 people: send a condition instead.' })
+  @IsString({ each: true, message: 'must be a list of ids of people.' })
+  people?: string[];
+
+  /** A condition as JSON text. */
+  @IsOptional()
+  @IsString({ message: 'must be a condition as JSON text.' })
+  @MaxLength(50_000, tooLong(50_000))
+  condition?: string;
+
+  @IsOptional()
+  @IsString({ message: 'must be text.' })
+  @MaxLength(80, tooLong(80))
+  search?: string;
+
+  /** Left out: now, after the grace. */
+  @IsOptional()
+  @Matches(INSTANT, {
+    message: 'must be an instant in ISO 8601 with an offset, such as 2026-11-24T10:10:00-07:00.',
+  })
+  at?: string;
+
+  @IsOptional()
+  @IsInt({ message: 'must be a whole number of seconds.' })
+  @Min(0, { message: 'must be 0 or more.' })
+  @Max(3_600, { message: 'must be at most 3600.' })
+  grace_seconds?: number;
+
+  @IsOptional()
+  @IsInt({ message: 'must be a whole number of people.' })
+  @Min(1, { message: 'must be at least 1.' })
+  @Max(10_000, { message: 'must be at most 10000.' })
+  pace_count?: number;
+
+  @IsOptional()
+  @IsInt({ message: 'must be a whole number of seconds.' })
+  @Min(1, { message: 'must be at least 1.' })
+  @Max(604_800, { message: 'must be at most a week.' })
+  pace_seconds?: number;
+
+  /** For deleting: the number of people, typed. */
+  @IsOptional()
+  @IsInt({ message: 'must be the number of people.' })
+  confirm_count?: number;
+}

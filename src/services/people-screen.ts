@@ -1,0 +1,83 @@
+import type { Condition } from '@/core/audience/condition';
+import { EVERYBODY } from '@/core/audience/condition';
+import type { AskableField } from '@/core/audience/fields';
+import type { Millis } from '@/core/shared/instant';
+import { namesOfThings, type Thing } from '@/db/queries/things';
+import type { Segment } from '@/db/entities';
+import type { Scope } from '@/db/scope';
+import { audienceContext, readCondition } from './audience';
+import { isSortable, TABLE_COLUMNS, USUAL_COLUMNS } from './people-table';
+import { visibleSegments } from './segments';
+
+const COLUMNS_KEY = 'people.columns';
+
+/** Keeps somebody's choice of columns; names that are none are left out when it is read. */
+export const saveColumns = (scope: Scope, accountId: string, columns: readonly string[]): Promise<number> =>
+  scope.run(
+    `insert into preference (workspace_id, account_id, key, value) values (:workspace, :accountId, :key, :value::jsonb)
+     on conflict (workspace_id, account_id, key) do update set value = excluded.value`,
+    {
+      accountId,
+      key: COLUMNS_KEY,
+      value: JSON.stringify(columns.slice(0, 40).map((name) => name.slice(0, 60))),
+    },
+  );
+
+async function chosenColumns(scope: Scope, accountId: string): Promise<string[]> {
+  const [row] = await scope.rows<{ value: string[] }>(
+    `select value from preference where workspace_id = :workspace and account_id = :accountId and key = :key`,
+    { accountId, key: COLUMNS_KEY },
+  );
+  return row?.value ?? [...USUAL_COLUMNS];
+}
+
+export interface PeopleScreen {
+  fields: AskableField[];
+  things: Thing[];
+  segments: Segment[];
+  teammates: { id: string; name: string }[];
+  columns: { name: string; label: string; sortable: boolean }[];
+  usual: string[];
+  chosen: string[];
+  start: { condition: Condition; search: string; sort: string; segment: string | null };
+  running: number;
+}
+
+/** Everything the People place needs besides the rows and counts, which it asks for as they change. */
+export async function readPeopleScreen(
+  scope: Scope,
+  accountId: string,
+  now: Millis,
+  asked: { cut: string; segment: string; search: string; sort: string },
+): Promise<PeopleScreen> {
+  const context = await audienceContext(scope, now);
+  const segments = await visibleSegments(scope, accountId);
+  const segment = segments.find(({ id }) => id === asked.segment) ?? null;
+  const cut = asked.cut ? readCondition(asked.cut) : null;
+  const things = await namesOfThings(scope);
+  const own = [...context.fields.values()].filter(({ name }) => name.startsWith('own.'));
+  const [running] = await scope.rows<{ n: number }>(
+    `select ((select count(*) from batch where workspace_id = :workspace and state in ('waiting', 'running', 'undoing'))
+           + (select count(*) from import where workspace_id = :workspace and state in ('checking', 'running', 'undoing')))::int as n`,
+  );
+  return {
+    fields: [...context.fields.values()],
+    things,
+    segments,
+    teammates: things.filter(({ kind }) => kind === 'teammate').map(({ id, name }) => ({ id, name })),
+    columns: [
+      ...TABLE_COLUMNS.map(({ name, label }) => ({ name, label, sortable: isSortable(name) })),
+      ...own.map(({ name, label, kind }) => ({ name, label, sortable: kind !== 'several' })),
+    ],
+    usual: [...USUAL_COLUMNS],
+    chosen: segment && segment.columns.length > 0 ? segment.columns : await chosenColumns(scope, accountId),
+    start: {
+      // An address that cannot be read shows everybody rather than nothing.
+      condition: cut?.ok ? cut.value : (segment?.condition ?? EVERYBODY),
+      search: asked.search.slice(0, 80),
+      sort: asked.sort || segment?.sort || '',
+      segment: segment?.id ?? null,
+    },
+    running: running!.n,
+  };
+}
