@@ -9,6 +9,7 @@ export async function buildProcesses(outdir = `${root}dist`) {
     absWorkingDir: root,
     entryPoints: {
       worker: 'src/worker/main.ts',
+      'xlsx-thread': 'src/gateways/files/xlsx-thread.ts',
       bench: 'src/standins/main.ts',
       migrate: 'src/commands/migrate.ts',
       demo: 'src/commands/demo.ts',

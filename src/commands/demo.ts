@@ -5,6 +5,7 @@ import { Account, Workspace } from '@/db/entities';
 import { readDemo } from '@/demo/file';
 import { scheduleEvening, textTonight } from '@/demo/tonight';
 import { makeContext } from '@/services/context';
+import { refreshPlaces } from '@/services/refresh-places';
 import { benchUrl, openClock } from '@/services/settings';
 
 /** `demo load`: loads the shipped demo into an empty database; leaves any other alone. */
@@ -18,6 +19,7 @@ if (n === 0 && existsSync(FILE)) {
   console.log('Loading the demo ...');
   const clock = await openClock();
   await readDemo(orm, FILE.pathname, clock.now());
+  await refreshPlaces(orm);
   const ctx = makeContext(orm, clock.now);
   const workspace = await orm.em.fork().findOneOrFail(Workspace, { slug: 'juniper-gap' });
   const manager = await orm.em.fork().findOneOrFail(Account, { email: 'marek@juniper-gap.example.org' });

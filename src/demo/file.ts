@@ -4,7 +4,7 @@ import { pipeline } from 'node:stream/promises';
 import { constants, createBrotliCompress, createBrotliDecompress } from 'node:zlib';
 import type { MikroORM } from '@mikro-orm/postgresql';
 import { DAY } from '@/core/shared/instant';
-import { acrossWorkspaces } from '@/db/scope';
+import { acrossWorkspaces, type Crossing } from '@/db/scope';
 
 /** Tables in the order their rows may point at each other. */
 const TABLES = [
@@ -71,11 +71,14 @@ export async function readDemo(orm: MikroORM, path: string, now: number): Promis
     let table = '';
     let batch: string[] = [];
     const flush = async () => {
-      if (batch.length > 0)
+      if (batch.length > 0) {
+        const columns = await columnsOf(crossing, table);
         await crossing.run(
-          `insert into public."${table}" overriding system value select * from jsonb_populate_recordset(null::public."${table}", :rows::jsonb)`,
+          `insert into public."${table}" (${columns}) overriding system value
+           select ${columns} from jsonb_populate_recordset(null::public."${table}", :rows::jsonb)`,
           { rows: `[${batch.join(',')}]` },
         );
+      }
       batch = [];
     };
     for await (const line of lines) {
@@ -93,7 +96,20 @@ export async function readDemo(orm: MikroORM, path: string, now: number): Promis
       await crossing.rows(
         `select setval(pg_get_serial_sequence('${name}', '${column}'), coalesce((select max(${column}) from "${name}"), 0) + 1)`,
       );
+    await crossing.run(
+      `insert into last_text (person_id, workspace_id, at) select person_id, workspace_id, max(submitted_at) from text where submitted_at is not null group by 1, 2`,
+    );
   });
+}
+
+/** Columns that are stored as given; those PostgreSQL works out itself are left to it. */
+async function columnsOf(crossing: Crossing, table: string): Promise<string> {
+  const rows = await crossing.rows<{ name: string }>(
+    `select column_name as name from information_schema.columns
+      where table_schema = 'public' and table_name = :table and is_generated = 'NEVER' order by ordinal_position`,
+    { table },
+  );
+  return rows.map(({ name }) => `"${name}"`).join(', ');
 }
 
 /** Every instant in a row, whether written as ISO 8601 or as milliseconds, moved by whole days. */

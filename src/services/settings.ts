@@ -1,4 +1,5 @@
 import { followBenchClock, systemClock, type Clock } from '@/gateways/clock';
+import { httpLookup, noLookup, type LineLookup } from '@/gateways/lookup';
 import type { SessionOptions } from '@/gateways/smpp/session';
 
 /** Settings come from the environment; `docs/operations.md` lists them. */
@@ -26,6 +27,12 @@ export const carrierSettings = (): SessionOptions => ({
   responseTimeoutMs: number('WREN_SMPP_TIMEOUT_MS', 20_000),
   enquireEveryMs: number('WREN_SMPP_ENQUIRE_MS', 15_000),
 });
+
+/** The service that tells what kind of line a number is: the bench's, a real one, or none. */
+export function lineLookup(): LineLookup {
+  const url = process.env.WREN_LOOKUP_URL || benchUrl();
+  return url ? httpLookup(url) : noLookup;
+}
 
 /** The clock everything follows. Waits for the bench where there is one. */
 export async function openClock(): Promise<Clock> {

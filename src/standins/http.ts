@@ -1,7 +1,7 @@
 import { createServer, type IncomingMessage, type ServerResponse } from 'node:http';
 import type { SimulatedCarrier } from './carrier';
 import { parseDuration, type BenchClock } from './clock';
-import { BEHAVIOURS, FIXED_NUMBERS, readFaults, type Behaviour } from './faults';
+import { BEHAVIOURS, FIXED_NUMBERS, fixedBehaviour, readFaults, type Behaviour } from './faults';
 import type { Handset, Handsets } from './handsets';
 import { PAGE } from './page';
 
@@ -37,6 +37,7 @@ const ROUTES: [method: string, path: RegExp, handler: Handler][] = [
   ['GET', /^\/carrier\/faults$/, ({ carrier }) => fine(carrier.faults)],
   ['PUT', /^\/carrier\/faults$/, setFaults],
   ['POST', /^\/carrier\/drop$/, ({ carrier }) => (carrier.dropLinks(), fine({ dropped: true }))],
+  ['POST', /^\/lookup$/, lookUp],
   ['GET', /^\/numbers$/, () => fine({ numbers: FIXED_NUMBERS })],
 ];
 
@@ -106,6 +107,17 @@ function moveClock({ clock }: World, { advance }: Record<string, unknown>): Repl
   if (ms > 400 * 86_400_000) return wrong('advance: at most 400 days at once.');
   clock.advance(ms);
   return fine(clockBody(clock));
+}
+
+/** The look-up service: a line is what its handset is; every other one is mobile. */
+function lookUp({ handsets }: World, { numbers }: Record<string, unknown>): Reply {
+  if (!Array.isArray(numbers) || numbers.length > 1_000 || numbers.some((one) => typeof one !== 'string'))
+    return wrong('numbers: give a list of at most 1,000 numbers in E.164 form.');
+  const typeOf = (number: string) => {
+    const behaviour = handsets.find(number)?.behaviour ?? fixedBehaviour(number);
+    return behaviour === 'landline' ? 'landline' : behaviour === 'unknown-number' ? 'unknown' : 'mobile';
+  };
+  return fine({ numbers: (numbers as string[]).map((number) => ({ number, line_type: typeOf(number) })) });
 }
 
 function setFaults({ carrier }: World, input: Record<string, unknown>): Reply {

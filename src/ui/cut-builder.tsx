@@ -167,7 +167,7 @@ function NewCondition({ askable, add }: { askable: Askable; add(leaf: Leaf): voi
     >
       <ComboboxInput
         aria-label="Add a condition"
-        placeholder="Add a condition: a tag, a program, replied, Colorado …"
+        placeholder="Add a condition: a tag, a program, replied …"
         className="input w-96! max-w-full py-0.5!"
         value={typed}
         onChange={(event) => setTyped(event.target.value)}

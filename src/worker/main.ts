@@ -3,6 +3,7 @@ import pg from 'pg';
 import { getOrm, databaseUrl } from '@/db/orm';
 import { DUE_CHANNEL } from '@/db/queries/texts';
 import { registerWorker, saveLinkState } from '@/services/register-worker';
+import { advanceImports } from '@/services/import-engine';
 import { runBatchSlice } from '@/services/batches';
 import { SmppLink } from '@/gateways/smpp/link';
 import { makeContext, type Context } from '@/services/context';
@@ -13,7 +14,7 @@ import {
   resumePreparing,
 } from '@/services/prepare-broadcast';
 import { loseTextsOfDeadWorkers, settleLongSilence } from '@/services/recover';
-import { carrierSettings, openClock } from '@/services/settings';
+import { carrierSettings, lineLookup, openClock } from '@/services/settings';
 import { Delivery } from './delivery';
 import { every } from './every';
 
@@ -61,6 +62,7 @@ function startJobs(ctx: Context): Promise<Runner> {
 
 /** Things that become due by the clock, which may be moved: they are looked for, not scheduled. */
 function startTimers(ctx: Context, delivery: Delivery) {
+  const lookup = lineLookup();
   return [
     every(200, async () => void (await beginDueBroadcasts(ctx))),
     every(500, async () => void (await finishBroadcasts(ctx))),
@@ -68,6 +70,7 @@ function startTimers(ctx: Context, delivery: Delivery) {
     every(300, async () => {
       while (await runBatchSlice(ctx));
     }),
+    every(400, () => advanceImports(ctx, lookup)),
     every(1_000, async () => {
       if ((await loseTextsOfDeadWorkers(ctx)) > 0) delivery.wake();
     }),

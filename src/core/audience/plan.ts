@@ -69,7 +69,7 @@ export type PlanRefusal =
 /** States of a text that has left and did not fail. */
 export const GOT_STATES = ['submitting', 'submitted', 'delivered', 'unconfirmed'] as const;
 
-const REPLY_MEANINGS = ['reply', 'unclear', 'keyword'] as const;
+const REPLY_MEANINGS = ['reply', 'unclear'] as const;
 
 class Unplannable extends Error {
   constructor(readonly refusal: PlanRefusal) {

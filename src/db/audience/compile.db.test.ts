@@ -118,7 +118,7 @@ async function makePeople(): Promise<void> {
         { id },
       );
     await run(
-      `insert into import (id, workspace_id, name, file_name, format, bytes, digest, state, created_at, updated_at) values ('imp_a', :workspace, 'i', 'i', 'csv', 1, '', 'finished', now(), now())`,
+      `insert into import (id, workspace_id, name, file_name, format, bytes, digest, state, cursor, created_at, updated_at) values ('imp_a', :workspace, 'i', 'i', 'csv', 1, '', 'finished', 120, now(), now())`,
     );
     await run(
       `insert into batch (id, workspace_id, name, action, state, start_at, next_at, total, created_at, updated_at) values ('bat_a', :workspace, 'b', '{}', 'finished', now(), now(), 0, now(), now())`,
@@ -188,8 +188,8 @@ async function makePeople(): Promise<void> {
         );
       if (one.imported)
         await run(
-          `insert into import_row (workspace_id, import_id, line, verdict, person_id, done) values (:workspace, 'imp_a', :i, 'add', :id, :done)`,
-          { i: i + 1, id, done: i % 4 !== 0 },
+          `insert into import_row (workspace_id, import_id, line, verdict, person_id) values (:workspace, 'imp_a', :i, :verdict, :id)`,
+          { i: i + 1, id, verdict: i % 4 === 0 ? 'left-alone' : 'add' },
         );
       if (one.batched)
         await run(

@@ -96,12 +96,15 @@ function rowsOf(plan: Exclude<Plan, { op: 'not' | 'and' | 'or' | 'value' | 'cons
       ].join('');
     case 'origin':
       return plan.of === 'import'
-        ? `import_row x where x.person_id = p.id and x.workspace_id = :workspace and x.import_id = ${bind(plan.id)} and x.done`
+        ? `import_row x join import i on i.id = x.import_id where x.person_id = p.id and x.workspace_id = :workspace and x.import_id = ${bind(plan.id)} and ${IMPORTED}`
         : `batch_person x where x.person_id = p.id and x.workspace_id = :workspace and x.batch_id = ${bind(plan.id)}`;
     default:
       return assertNever(plan);
   }
 }
+
+/** Rows of an import that were carried out and not taken back. */
+export const IMPORTED = `x.verdict in ('add', 'update', 'same') and x.line <= i.cursor and x.undone is null and i.state in ('running', 'finished', 'stopped', 'undoing')`;
 
 const anyOf = (values: readonly string[], bind: Bind): string =>
   values.length === 1 ? `= ${bind(values[0]!)}` : `= any(${bind(values)}::text[])`;

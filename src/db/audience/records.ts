@@ -2,6 +2,7 @@ import type { PersonRecord, RecordedText, TextOrigin } from '@/core/audience/eva
 import { areaCodeOf } from '@/core/phone/number';
 import type { OwnValues } from '@/core/people/values';
 import type { Scope } from '../scope';
+import { IMPORTED } from './compile';
 
 interface RecordRow {
   id: string;
@@ -43,7 +44,7 @@ export async function personRecords(
     `select p.*, l.at as last_text_at,
             coalesce((select array_agg(x.label_id) from person_label x where x.person_id = p.id), '{}') as labels,
             coalesce((select jsonb_object_agg(x.program_id, x.state) from consent_state x where x.person_id = p.id and x.channel = 'sms'), '{}') as consents,
-            coalesce((select array_agg(x.import_id) from import_row x where x.person_id = p.id and x.done), '{}') as imports,
+            coalesce((select array_agg(x.import_id) from import_row x join import i on i.id = x.import_id where x.person_id = p.id and ${IMPORTED}), '{}') as imports,
             coalesce((select array_agg(x.batch_id) from batch_person x where x.person_id = p.id and x.workspace_id = :workspace), '{}') as batches
        from person p left join last_text l on l.person_id = p.id
       where p.workspace_id = :workspace and p.id = any(:ids::text[])`,

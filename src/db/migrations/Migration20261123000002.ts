@@ -135,10 +135,10 @@ const IMPORTS = [
   `create table import_row (
      workspace_id text not null, import_id text not null, line integer not null, verdict text not null check (verdict in
        ('add', 'update', 'same', 'invalid', 'duplicate', 'left-alone', 'opted-out')),
-     number text, person_id text, line_type text, reason text, told text, data jsonb, changes jsonb, done boolean not null default false,
-     undone text, primary key (import_id, line),
+     number text, person_id text, line_type text, reason text, told text, data jsonb, changes jsonb, undone text, primary key (import_id, line),
      foreign key (workspace_id, import_id) references import (workspace_id, id) on delete cascade)`,
   `create index import_row_person on import_row (person_id) where person_id is not null`,
+  `create index import_row_number on import_row (import_id, number) where number is not null`,
 ];
 
 const BATCHES = [

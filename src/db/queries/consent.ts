@@ -75,6 +75,63 @@ export async function insertConsent(scope: Scope, event: NewConsentEvent, next: 
   );
 }
 
+/** Many entries at once, each with the state that follows from it. */
+export async function insertConsents(
+  scope: Scope,
+  entries: readonly { event: NewConsentEvent; next: Consent }[],
+): Promise<void> {
+  if (entries.length === 0) return;
+  const of = <T>(pick: (entry: (typeof entries)[number]) => T) => entries.map(pick);
+  const values = {
+    ids: of(({ event }) => event.id),
+    people: of(({ event }) => event.personId),
+    programs: of(({ event }) => event.programId),
+    channels: of(({ event }) => event.channel),
+    kinds: of(({ event }) => event.kind),
+    methods: of(({ event }) => event.method),
+    at: entries[0]!.event.at,
+  };
+  await scope.run(
+    `insert into consent_event (id, workspace_id, person_id, program_id, channel, kind, method, evidence, at)
+     select u.id, :workspace, u.person, u.program, u.channel, u.kind, u.method, u.evidence, :at
+       from unnest(:ids::text[], :people::text[], :programs::text[], :channels::text[], :kinds::text[], :methods::text[], :evidence::jsonb[])
+         as u (id, person, program, channel, kind, method, evidence)`,
+    { ...values, evidence: of(({ event }) => JSON.stringify(event.evidence)) },
+  );
+  await scope.run(
+    `insert into consent_state (workspace_id, person_id, program_id, channel, state, method, since, event_id, was_in)
+     select :workspace, u.person, u.program, u.channel, u.state, u.method, :at, u.id, u.was_in
+       from unnest(:ids::text[], :people::text[], :programs::text[], :channels::text[], :states::text[], :methods::text[], :wasIn::boolean[])
+         as u (id, person, program, channel, state, method, was_in)
+     on conflict (person_id, program_id, channel) do update
+       set state = excluded.state, method = excluded.method, since = excluded.since, event_id = excluded.event_id, was_in = excluded.was_in`,
+    {
+      ids: values.ids,
+      people: values.people,
+      programs: values.programs,
+      channels: values.channels,
+      methods: values.methods,
+      at: values.at,
+      states: of(({ next }) => next.state),
+      wasIn: of(({ next }) => next.wasIn),
+    },
+  );
+}
+
+/** Consent of many people to one program; those without a row are absent. */
+export async function consentsOf(
+  scope: Scope,
+  people: readonly string[],
+  programId: string,
+): Promise<Map<string, Consent>> {
+  const rows = await scope.rows<StateRow & { person_id: string }>(
+    `select person_id, program_id, state, method, since, event_id, was_in from consent_state
+      where workspace_id = :workspace and program_id = :programId and channel = 'sms' and person_id = any(:people::text[])`,
+    { people, programId },
+  );
+  return new Map(rows.map((row) => [row.person_id, consentOf(row)]));
+}
+
 export interface LedgerRow {
   id: string;
   person_id: string;

@@ -1,0 +1,203 @@
+import { OWN_KINDS, type OwnFieldKind } from '../audience/fields';
+import { dateOrders, type DateOrder } from '../people/values';
+import { REGION_NAMES } from '../phone/regions';
+
+/** Where a column goes: a field of the person, an own field (`own.<key>`), a new own field, tags, or nowhere. */
+export type Target =
+  | 'number'
+  | 'first_name'
+  | 'last_name'
+  | 'full_name'
+  | 'email'
+  | 'region'
+  | 'postal_code'
+  | 'tags'
+  | 'new'
+  | 'skip'
+  | `own.${string}`;
+
+export const TARGET_WORDS: Record<string, string> = {
+  number: 'phone number',
+  first_name: 'first name',
+  last_name: 'last name',
+  full_name: 'whole name',
+  email: 'e-mail',
+  region: 'state',
+  postal_code: 'postal code',
+  tags: 'tags',
+  new: 'a new field',
+  skip: 'leave out',
+};
+
+export interface ColumnMap {
+  to: Target;
+  /** Of a new field. */
+  label?: string;
+  kind?: OwnFieldKind;
+  /** Of dates written with numbers only. Null where nothing decides: the importer is asked. */
+  order?: DateOrder | null;
+}
+
+export interface ColumnGuess extends ColumnMap {
+  /** The header, or “Column 3”. */
+  title: string;
+  sample: string[];
+  /** What the column's dates say of their order; empty: no such dates. */
+  orders: DateOrder[] | 'mixed';
+}
+
+const HEADERS: [RegExp, Target][] = [
+  [
+    /^(phone|mobile|cell|tel|telephone|sms|whats ?app|handy|msisdn|m[oó]vil|t[eé]l[eé]fono|rufnummer)\b|(phone|mobile|cell|tel) ?(number|no|nr)?$|^number$/,
+    'number',
+  ],
+  [/^(first|given|fore) ?name$|^fname$|^first$|^vorname$|^nombre$|^pr[eé]nom$/, 'first_name'],
+  [/^(last|family|sur) ?name$|^lname$|^last$|^nachname$|^apellidos?$|^nom$/, 'last_name'],
+  [/^(full |contact |customer |whole |display )?name$|^contact$|^person$/, 'full_name'],
+  [/^e ?mail( address)?$|^mail$|^correo$/, 'email'],
+  [/^(state|region|province|st)( code)?$/, 'region'],
+  [/^(zip|postal|post)( ?code)?$|^plz$|^postcode$/, 'postal_code'],
+  [/^(tags?|labels?|categor(y|ies)|groups?)$/, 'tags'],
+];
+
+/** A header without dress: lower case, words apart. */
+const plain = (header: string): string =>
+  header
+    .normalize('NFKC')
+    .replace(/([a-z])([A-Z])/g, '$1 $2')
+    .toLowerCase()
+    .replace(/[_\-./:()#]+/g, ' ')
+    .replace(/\s+/g, ' ')
+    .trim();
+
+const looksLikeNumber = (value: string): boolean => {
+  const digits = value.replace(/\D/g, '').length;
+  return /^[+\d(][\d\s().+\-/eE]*$/.test(value) && digits >= 10 && digits <= 15;
+};
+const looksLikeDate = (value: string): boolean => /^\d{1,4}[-/. ]\d{1,2}[-/. ]\d{1,4}([T ].*)?$/.test(value);
+
+/** What a column's values look like, when most of them do. */
+const CONTENT: [(value: string) => boolean, Target][] = [
+  [(value) => /^[^\s@]+@[^\s@]+\.[^\s@]+$/.test(value), 'email'],
+  [looksLikeNumber, 'number'],
+  [(value) => /^[A-Z]{2}$/.test(value) && value in REGION_NAMES, 'region'],
+  [(value) => /^\d{5}(-\d{4})?$/.test(value), 'postal_code'],
+];
+
+const MOST = 0.8;
+
+function byContent(values: readonly string[]): Target | null {
+  if (values.length === 0) return null;
+  return CONTENT.find(([looks]) => values.filter(looks).length >= values.length * MOST)?.[1] ?? null;
+}
+
+function kindOf(values: readonly string[]): OwnFieldKind {
+  if (values.length === 0) return 'text';
+  if (values.every(looksLikeDate)) return 'date';
+  if (values.every((value) => /^-?[\d,]{1,12}(\.\d{1,3})?$/.test(value))) return 'number';
+  if (values.every((value) => /^(yes|no|true|false|y|n)$/i.test(value))) return 'yes-no';
+  return 'text';
+}
+
+/**
+ * Proposes what each column is, by its header first, else by what its values look like; a header that contradicts
+ * the values loses. Each target is given once: the first column with phone numbers is the number, a second is left.
+ */
+export function guessColumns(
+  header: readonly string[] | null,
+  rows: readonly (readonly string[])[],
+  own: readonly { key: string; label: string; kind: OwnFieldKind }[],
+): ColumnGuess[] {
+  const width = Math.max(header?.length ?? 0, ...rows.map((row) => row.length));
+  const taken = new Set<Target>();
+  return Array.from({ length: width }, (_, i) => {
+    const title = header?.[i]?.trim() || `Column ${i + 1}`;
+    const values = rows.map((row) => (row[i] ?? '').trim()).filter((value) => value !== '');
+    let to = guess(header?.[i] ?? '', values, own);
+    if (to !== 'skip' && taken.has(to)) to = 'skip';
+    taken.add(to);
+    const kind = to.startsWith('own.') ? own.find(({ key }) => `own.${key}` === to)!.kind : kindOf(values);
+    const orders = kind === 'date' ? dateOrders(values) : [];
+    return {
+      title,
+      to,
+      label: title,
+      kind,
+      sample: values.slice(0, 3),
+      orders,
+      order: orders !== 'mixed' && orders.length === 1 ? orders[0]! : null,
+    };
+  });
+}
+
+function guess(
+  header: string,
+  values: readonly string[],
+  own: readonly { key: string; label: string }[],
+): Target {
+  const words = plain(header);
+  const content = byContent(values);
+  const named = HEADERS.find(([pattern]) => pattern.test(words))?.[1] ?? null;
+  const mine = own.find(({ key, label }) => words !== '' && (plain(label) === words || plain(key) === words));
+  if (mine) return `own.${mine.key}`;
+  // A column called “number” that holds no numbers, or “state” that holds none, is something else.
+  if (named === 'number' && values.length > 0 && content !== 'number' && !values.some(looksLikeNumber))
+    return content ?? 'skip';
+  return named ?? content ?? 'skip';
+}
+
+/** Whether the first row names the columns: it holds no number, no e-mail, and words the rows below do not repeat. */
+export function isHeader(first: readonly string[], rows: readonly (readonly string[])[]): boolean {
+  const cells = first.map((cell) => cell.trim()).filter((cell) => cell !== '');
+  if (
+    cells.length === 0 ||
+    cells.some((cell) => looksLikeNumber(cell) || cell.includes('@') || looksLikeDate(cell))
+  )
+    return false;
+  if (cells.some((cell) => HEADERS.some(([pattern]) => pattern.test(plain(cell))))) return true;
+  return (
+    rows.length > 0 &&
+    new Set(cells).size === cells.length &&
+    first.some((cell, i) => looksLikeNumber(rows[0]?.[i] ?? '') && !looksLikeNumber(cell))
+  );
+}
+
+/** What is wrong with a mapping before anything is read, in words; null: nothing. */
+export function mappingProblem(
+  mapping: readonly ColumnMap[],
+  guesses: readonly ColumnGuess[],
+): { field: string; message: string } | null {
+  const numbers = mapping.filter(({ to }) => to === 'number').length;
+  if (numbers !== 1)
+    return {
+      field: 'number',
+      message:
+        numbers === 0
+          ? 'number: say which column holds the phone number.'
+          : 'number: only one column can be the phone number.',
+    };
+  const doubled = mapping.find(
+    ({ to }, i) => to !== 'skip' && to !== 'new' && mapping.findIndex((other) => other.to === to) !== i,
+  );
+  if (doubled)
+    return {
+      field: 'mapping',
+      message: `mapping: two columns go to ${TARGET_WORDS[doubled.to] ?? doubled.to}. Leave one out.`,
+    };
+  for (const [i, column] of mapping.entries()) {
+    const title = guesses[i]?.title ?? `Column ${i + 1}`;
+    if (column.to === 'new' && (!column.label?.trim() || !column.kind || !OWN_KINDS.includes(column.kind)))
+      return { field: 'mapping', message: `mapping: give the new field of “${title}” a name and a kind.` };
+    const orders = guesses[i]?.orders ?? [];
+    const isDate = column.kind === 'date' && (column.to === 'new' || column.to.startsWith('own.'));
+    if (isDate && !column.order && (orders === 'mixed' || orders.length === 2))
+      return {
+        field: 'mapping',
+        message:
+          orders === 'mixed'
+            ? `mapping: the dates in “${title}” are mixed: some can only be day first, some only month first. Say which order holds; the others are told row by row.`
+            : `mapping: are the dates in “${title}” day first or month first? Nothing in them decides it.`,
+      };
+  }
+  return null;
+}

@@ -1,0 +1,88 @@
+import type { ConsentState } from '../consent/ledger';
+import type { OwnValue, OwnValues } from '../people/values';
+import type { RowPerson } from './row';
+
+/** Somebody already here, as far as an import asks. */
+export interface KnownPerson {
+  id: string;
+  firstName: string | null;
+  lastName: string | null;
+  email: string | null;
+  region: string | null;
+  postalCode: string | null;
+  fields: OwnValues;
+  /** Left the workspace altogether. */
+  stopped: boolean;
+  /** Toward the program of the import; `none` without one. */
+  consent: ConsentState;
+  /** Asked to be erased: only their own act brings them back. */
+  erased: boolean;
+}
+
+export type Verdict = 'add' | 'update' | 'same' | 'invalid' | 'duplicate' | 'left-alone' | 'opted-out';
+
+/** Field by field: what stands, and what will. */
+export type Changes = Record<string, [before: OwnValue | null, after: OwnValue]>;
+
+export interface Decision {
+  verdict: Exclude<Verdict, 'invalid' | 'duplicate'>;
+  changes: Changes;
+}
+
+const PLAIN = [
+  ['first_name', 'firstName'],
+  ['last_name', 'lastName'],
+  ['email', 'email'],
+  ['region', 'region'],
+  ['postal_code', 'postalCode'],
+] as const;
+
+/**
+ * What becomes of a row. Who opted out is not touched at all: an import never turns anybody back on and never
+ * weakens what they said.
+ */
+export function decideRow(row: RowPerson, known: KnownPerson | null, update: boolean): Decision {
+  if (!known) return { verdict: 'add', changes: {} };
+  if (known.erased || known.stopped || known.consent === 'out') return { verdict: 'opted-out', changes: {} };
+  if (!update) return { verdict: 'left-alone', changes: {} };
+  const changes = changesOf(row, known);
+  return { verdict: Object.keys(changes).length > 0 ? 'update' : 'same', changes };
+}
+
+export function changesOf(row: RowPerson, known: KnownPerson): Changes {
+  const changes: Changes = {};
+  for (const [name, property] of PLAIN) {
+    const value = row[name];
+    if (value !== undefined && value !== known[property]) changes[name] = [known[property], value];
+  }
+  for (const [key, value] of Object.entries(row.fields)) {
+    const before = known.fields[key] ?? null;
+    if (JSON.stringify(before) !== JSON.stringify(value)) changes[`own.${key}`] = [before, value];
+  }
+  return changes;
+}
+
+/** What the validation file says of a row. */
+export type Finding =
+  'textable' | 'landline' | 'invalid' | 'duplicate in file' | 'already there' | 'opted out' | 'no consent';
+
+export function findingOf(verdict: Verdict, lineType: string | null, consented: boolean): Finding {
+  switch (verdict) {
+    case 'invalid':
+      return 'invalid';
+    case 'duplicate':
+      return 'duplicate in file';
+    case 'opted-out':
+      return 'opted out';
+    case 'left-alone':
+      return 'already there';
+    default:
+      return lineType === 'landline'
+        ? 'landline'
+        : consented
+          ? 'textable'
+          : verdict === 'add'
+            ? 'no consent'
+            : 'already there';
+  }
+}

@@ -1,0 +1,212 @@
+import { clean, readOwnValue, VALUE_WORDS, type OwnField, type OwnValues } from '../people/values';
+import { NUMBER_WORDS, parseNumber, type NumberRefusal, type PhoneNumber } from '../phone/number';
+import { isRegion } from '../phone/place';
+import { REGION_NAMES } from '../phone/regions';
+import { ok, refuse, type Result } from '../shared/result';
+import type { ColumnMap } from './columns';
+
+/** What a row of a file says of somebody. Values that are empty are left out: an import never empties a field. */
+export interface RowPerson {
+  number: PhoneNumber;
+  first_name?: string;
+  last_name?: string;
+  email?: string;
+  region?: string;
+  postal_code?: string;
+  fields: OwnValues;
+  tags: string[];
+  /** What was mended or left out, in words. */
+  told: string[];
+}
+
+/** A number is refused with a sentence; the row is not imported. */
+export type RowRefusal = string;
+
+const LONGEST_NAME = 120;
+const MOST_TAGS = 20;
+
+/**
+ * Reads one row as it was mapped. A value that is not what its field holds is left out and told; only a number
+ * nobody can have leaves the row out.
+ */
+export function readRow(
+  cells: readonly string[],
+  mapping: readonly ColumnMap[],
+  own: ReadonlyMap<string, OwnField>,
+  country: string,
+): Result<RowPerson, RowRefusal> {
+  const at = mapping.findIndex(({ to }) => to === 'number');
+  const number = readFileNumber(cells[at] ?? '', country);
+  if (!number.ok) return refuse(NUMBER_WORDS[number.reason].replace(/^number: /, ''));
+  const person: RowPerson = {
+    number: number.value.number,
+    fields: {},
+    tags: [],
+    told: [...number.value.told],
+  };
+  mapping.forEach((column, i) => {
+    const text = clean(cells[i] ?? '');
+    if (text !== '') put(person, column, text, own);
+  });
+  return ok(person);
+}
+
+function put(person: RowPerson, column: ColumnMap, text: string, own: ReadonlyMap<string, OwnField>): void {
+  const { to } = column;
+  switch (to) {
+    case 'number':
+    case 'skip':
+    case 'new':
+      return;
+    case 'first_name':
+    case 'last_name':
+      return name(person, to, text);
+    case 'full_name': {
+      const [first, last] = splitName(text);
+      name(person, 'first_name', first);
+      if (last) name(person, 'last_name', last);
+      return;
+    }
+    case 'email':
+      if (/^[^\s@]+@[^\s@]+\.[^\s@]+$/.test(text) && text.length <= 254) person.email = text;
+      else person.told.push(`“${short(text)}” is no e-mail address and was left out`);
+      return;
+    case 'region': {
+      const region = regionOf(text);
+      if (region) person.region = region;
+      else person.told.push(`“${short(text)}” is no state and was left out`);
+      return;
+    }
+    case 'postal_code': {
+      const code = postalCode(text);
+      if (code) person.postal_code = code;
+      else person.told.push(`“${short(text)}” is no postal code and was left out`);
+      return;
+    }
+    case 'tags':
+      person.tags = [
+        ...new Set(
+          text
+            .split(/[;,|]/)
+            .map(clean)
+            .filter((tag) => tag !== '' && tag.length <= 60),
+        ),
+      ].slice(0, MOST_TAGS);
+      return;
+    default: {
+      const field = own.get(to.slice('own.'.length));
+      if (!field) return;
+      const value = readOwnValue(field, text, column.order ?? null);
+      if (value.ok) {
+        if (value.value !== null) person.fields[field.key] = value.value;
+      } else
+        person.told.push(
+          `${field.label}: “${short(text)}” ${VALUE_WORDS[value.reason].split('.')[0]!} and was left out`,
+        );
+    }
+  }
+}
+
+const short = (text: string): string => (text.length > 40 ? `${text.slice(0, 40)}…` : text);
+
+function name(person: RowPerson, to: 'first_name' | 'last_name', text: string): void {
+  if (text.length <= LONGEST_NAME) person[to] = text;
+  else {
+    person[to] = text.slice(0, LONGEST_NAME);
+    person.told.push(`the ${to.replace('_', ' ')} was cut to ${LONGEST_NAME} characters`);
+  }
+}
+
+/** `Ortiz, Ana` and `Ana Ortiz`: the last word is the last name. */
+export function splitName(text: string): [first: string, last: string | null] {
+  const comma = /^([^,]+),\s*(.+)$/.exec(text);
+  if (comma) return [comma[2]!, comma[1]!];
+  const words = text.split(/\s+/);
+  return words.length < 2 ? [text, null] : [words.slice(0, -1).join(' '), words.at(-1)!];
+}
+
+const REGION_OF = new Map(Object.entries(REGION_NAMES).map(([code, region]) => [region.toLowerCase(), code]));
+
+const regionOf = (text: string): string | null => {
+  const code = text.toUpperCase();
+  return isRegion(code) ? code : (REGION_OF.get(text.toLowerCase()) ?? null);
+};
+
+/** Five digits; a leading nought that a spreadsheet dropped is put back. */
+function postalCode(text: string): string | null {
+  const plain = text.replace(/\.0$/, '');
+  if (/^\d{5}(-\d{4})?$/.test(plain)) return plain;
+  return /^\d{4}$/.test(plain) ? `0${plain}` : null;
+}
+
+const KEYPAD: Record<string, string> = Object.fromEntries(
+  ['abc', 'def', 'ghi', 'jkl', 'mno', 'pqrs', 'tuv', 'wxyz'].flatMap((letters, i) =>
+    [...letters].map((letter) => [letter, String(i + 2)]),
+  ),
+);
+
+/** What a spreadsheet makes of a number: 1.3035550123E+10 is 13035550123. Null: nothing to mend, or digits were lost. */
+function fromExponent(text: string): string | null {
+  const match = /^(\d)[.,](\d+)[eE]\+?(\d{1,2})$/.exec(text);
+  if (!match) return null;
+  const [, whole, fraction, exponent] = match as unknown as [string, string, string, string];
+  return fraction.length > Number(exponent) ? null : `${whole}${fraction.padEnd(Number(exponent), '0')}`;
+}
+
+/**
+ * Reads a number as files hold it: spreadsheet damage is mended and told, an extension is left out, letters stand for
+ * the keys they are on. A number in short exponent form has lost its last digits and is refused.
+ */
+export function readFileNumber(
+  raw: string,
+  country: string,
+): Result<{ number: PhoneNumber; told: string[] }, NumberRefusal> {
+  let text = clean(raw)
+    .replace(/^["'=]+|["']+$/g, '')
+    .replace(/^tel:/i, '');
+  const told: string[] = [];
+  const mend = (mended: string, words: string) => {
+    text = mended;
+    told.push(words);
+  };
+  if (/^\d+\.0+$/.test(text))
+    mend(text.replace(/\.0+$/, ''), 'the number ended in “.0”, which a spreadsheet adds');
+  if (/[eE]\+?\d{1,2}$/.test(text)) {
+    const plain = fromExponent(text);
+    if (plain === null || (/0{4}$/.test(plain) && plain.length > 7 && fractionDigits(text) < 7))
+      return refuse('number-impossible');
+    mend(plain, `the number stood as ${text}, which a spreadsheet makes`);
+  }
+  const extension = /\s*(?:;ext=|(?:extension|ext|x)\.?\s*:?\s*)(\d{1,6})$/i.exec(text);
+  if (extension && text.slice(0, extension.index).replace(/\D/g, '').length >= 7)
+    mend(text.slice(0, extension.index), `the extension ${extension[1]} was left out`);
+  if (
+    /[a-z]/i.test(text) &&
+    /^[+\d(][\d\s().+\-a-z]*$/i.test(text) &&
+    text.replace(/[^\da-z]/gi, '').length >= 10
+  )
+    mend(
+      text.replace(/[a-z]/gi, (letter) => KEYPAD[letter.toLowerCase()]!),
+      'letters were read as the keys they are on',
+    );
+  const number = quickNumber(text, country) ?? parseWithPlus(text, country, told);
+  return number.ok ? ok({ number: number.value, told }) : number;
+}
+
+const fractionDigits = (text: string): number => /[.,](\d+)/.exec(text)?.[1]?.length ?? 0;
+
+/** Ten digits of the North American plan, however they are set: nine in ten numbers here, without the library. */
+function quickNumber(text: string, country: string): Result<PhoneNumber, NumberRefusal> | null {
+  if (country !== 'US') return null;
+  const match = /^(?:\+?1[\s.-]?)?\(?([2-9]\d{2})\)?[\s.-]?([2-9]\d{2})[\s.-]?(\d{4})$/.exec(text);
+  return match ? ok(`+1${match[1]}${match[2]}${match[3]}` as PhoneNumber) : null;
+}
+
+/** A number whose country code lost its plus in a spreadsheet is tried with it. */
+function parseWithPlus(text: string, country: string, told: string[]): Result<PhoneNumber, NumberRefusal> {
+  const plain = parseNumber(text, country);
+  if (plain.ok || !/^[1-9]\d{10,14}$/.test(text.replace(/[\s().-]/g, ''))) return plain;
+  const plus = parseNumber(`+${text}`, country);
+  if (plus.ok) told.push('the number had lost its plus sign');
+  return plus.ok ? plus : plain;
+}

@@ -1,0 +1,65 @@
+/** What a file is by what is in it, whatever its name says. */
+export type FileFormat = 'csv' | 'xlsx' | 'vcard';
+
+/** A file that cannot be read, in a sentence that says what to do. */
+export class UnreadableFile extends Error {}
+
+export const starts = (bytes: Uint8Array, ...signature: number[]): boolean =>
+  signature.every((byte, i) => bytes[i] === byte);
+
+const FOREIGN: [signature: number[], what: string][] = [
+  [
+    [0xd0, 0xcf, 0x11, 0xe0],
+    'an old Excel file (.xls) or another old Office document. Save it as .xlsx or CSV',
+  ],
+  [[0x25, 0x50, 0x44, 0x46], 'a PDF. Export the table as CSV or .xlsx'],
+  [[0x89, 0x50, 0x4e, 0x47], 'a picture. To read a card from a picture, use “Scan a card”'],
+  [[0xff, 0xd8, 0xff], 'a picture. To read a card from a picture, use “Scan a card”'],
+  [[0x47, 0x49, 0x46, 0x38], 'a picture. To read a card from a picture, use “Scan a card”'],
+  [[0x1f, 0x8b], 'a compressed file (.gz). Unpack it first'],
+  [[0x7b, 0x5c, 0x72, 0x74, 0x66], 'a rich text document. Export the table as CSV or .xlsx'],
+];
+
+/** Looks at the first bytes of a file. */
+export function detectFormat(head: Uint8Array): FileFormat {
+  if (head.length === 0) throw new UnreadableFile('The file is empty.');
+  const foreign = FOREIGN.find(([signature]) => starts(head, ...signature));
+  if (foreign) throw new UnreadableFile(`This is ${foreign[1]}.`);
+  if (starts(head, 0x50, 0x4b, 0x03, 0x04)) return 'xlsx';
+  const text = decoderFor(detectEncoding(head)).decode(head, { stream: true });
+  if (/^\s*BEGIN:VCARD/i.test(text)) return 'vcard';
+  const control = [...text.slice(0, 4_096)].filter((letter) =>
+    /[\u0001-\u0008\u000e-\u001f]/.test(letter),
+  ).length;
+  if (control > 8)
+    throw new UnreadableFile('This is not a table of text. Choose a CSV, an .xlsx or a vCard file.');
+  return 'csv';
+}
+
+export type Encoding = 'utf-8' | 'utf-16le' | 'utf-16be' | 'windows-1252';
+
+/** The encoding: a byte order mark, the pattern of NULs of UTF-16, valid UTF-8, else Windows-1252. */
+export function detectEncoding(head: Uint8Array): Encoding {
+  if (starts(head, 0xef, 0xbb, 0xbf)) return 'utf-8';
+  if (starts(head, 0xff, 0xfe)) return 'utf-16le';
+  if (starts(head, 0xfe, 0xff)) return 'utf-16be';
+  const sample = head.subarray(0, 4_096);
+  const nuls = [0, 0];
+  sample.forEach((byte, i) => (nuls[i % 2]! += byte === 0 ? 1 : 0));
+  const half = sample.length / 2;
+  if (nuls[1]! > half * 0.4 && nuls[0]! < half * 0.1) return 'utf-16le';
+  if (nuls[0]! > half * 0.4 && nuls[1]! < half * 0.1) return 'utf-16be';
+  return isUtf8(head) ? 'utf-8' : 'windows-1252';
+}
+
+function isUtf8(head: Uint8Array): boolean {
+  try {
+    // A letter cut in two by the end of the sample is no mistake.
+    new TextDecoder('utf-8', { fatal: true }).decode(head, { stream: true });
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+export const decoderFor = (encoding: Encoding): TextDecoder => new TextDecoder(encoding);
