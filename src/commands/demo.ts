@@ -3,6 +3,7 @@ import { getOrm } from '@/db/orm';
 import { acrossWorkspaces, inWorkspace } from '@/db/scope';
 import { Account, Workspace } from '@/db/entities';
 import { readDemo } from '@/demo/file';
+import { furnishRoom } from '@/demo/room';
 import { scheduleEvening, textTonight } from '@/demo/tonight';
 import { makeContext } from '@/services/context';
 import { refreshPlaces } from '@/services/refresh-places';
@@ -24,6 +25,7 @@ if (n === 0 && existsSync(FILE)) {
   const workspace = await orm.em.fork().findOneOrFail(Workspace, { slug: 'juniper-gap' });
   const manager = await orm.em.fork().findOneOrFail(Account, { email: 'marek@juniper-gap.example.org' });
   await inWorkspace(orm, workspace.id, (scope) => scheduleEvening(ctx, scope, manager.id, workspace.zone));
+  await furnishRoom(ctx, workspace.id, manager.id);
   await inWorkspace(orm, workspace.id, (scope) => textTonight(scope, benchUrl()!));
   clock.stop();
 }

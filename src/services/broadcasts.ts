@@ -5,6 +5,7 @@ import { parseTemplate } from '@/core/text/template';
 import { Broadcast } from '@/db/entities';
 import { announce } from '@/db/queries/texts';
 import type { Scope } from '@/db/scope';
+import { audienceContext, planCondition, readCondition } from './audience';
 import { writeAudit } from './audit';
 import type { Context } from './context';
 import { findProgram, NO_PROGRAM } from './find-program';
@@ -24,7 +25,7 @@ export async function createBroadcast(
   input: CreateBroadcastInput,
   actor: Actor,
 ): Promise<Result<Broadcast, Refusal>> {
-  const checked = await checkDraft(scope, input);
+  const checked = await checkDraft(scope, ctx.now(), input);
   if (!checked.ok) return checked;
   const at = new Date(ctx.now());
   const broadcast = scope.em.create(Broadcast, {
@@ -36,7 +37,6 @@ export async function createBroadcast(
     begunAt: null,
     finishedAt: null,
     cursor: '',
-    audience: null,
     createdBy: actor.accountId,
     createdAt: at,
     updatedAt: at,
@@ -58,7 +58,7 @@ export async function updateBroadcast(
   if (!broadcast) return notFound('broadcast');
   if (broadcast.state !== 'draft')
     return conflict('state', 'state: only a draft can be changed. Call the broadcast back first.');
-  const checked = await checkDraft(scope, input);
+  const checked = await checkDraft(scope, ctx.now(), input);
   if (!checked.ok) return checked;
   Object.assign(broadcast, checked.value, { updatedAt: new Date(ctx.now()) });
   await scope.em.flush();
@@ -68,13 +68,20 @@ export async function updateBroadcast(
 
 async function checkDraft(
   scope: Scope,
+  now: number,
   input: CreateBroadcastInput,
-): Promise<Result<{ programId: string; name: string; body: string }, Refusal>> {
+): Promise<Result<Pick<Broadcast, 'programId' | 'name' | 'body' | 'audience'>, Refusal>> {
   const program = await findProgram(scope, input.program);
   if (!program) return invalid('program', NO_PROGRAM);
   const template = parseTemplate(input.body);
   if (!template.ok) return invalid('body', `body: ${template.reason[0]!.message}`);
-  return ok({ programId: program.id, name: input.name.trim(), body: input.body });
+  const audience = input.audience ? readCondition(input.audience) : ok(null);
+  if (!audience.ok) return audience;
+  if (audience.value) {
+    const plan = planCondition(audience.value, await audienceContext(scope, now));
+    if (!plan.ok) return plan;
+  }
+  return ok({ programId: program.id, name: input.name.trim(), body: input.body, audience: audience.value });
 }
 
 const LATEST = 366 * DAY;

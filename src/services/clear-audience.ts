@@ -27,6 +27,8 @@ export interface Sending {
   /** First name of who sends, for the merge field. */
   senderName: string | null;
   at: Millis;
+  /** Who is meant: a page of ids after one. Left out: everybody who ever joined the program. */
+  page?: (scope: Scope, after: string, most: number) => Promise<string[]>;
 }
 
 const SLICE = 500;
@@ -38,7 +40,8 @@ const SLICE = 500;
 export async function* clearAudience(scope: Scope, sending: Sending, after = ''): AsyncGenerator<Cleared[]> {
   let creditsLeft = Number(sending.facts.workspace.creditBalance);
   for (let cursor = after; ;) {
-    const ids = await audiencePage(scope, sending.facts.program.id, cursor, SLICE);
+    const ids = await (sending.page?.(scope, cursor, SLICE) ??
+      audiencePage(scope, sending.facts.program.id, cursor, SLICE));
     if (ids.length === 0) return;
     cursor = ids[ids.length - 1]!;
     const slice = await clearSlice(scope, sending, ids, creditsLeft);

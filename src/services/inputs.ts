@@ -191,6 +191,12 @@ export class CreateBroadcastInput {
   @MinLength(1, { message: 'must not be empty.' })
   @MaxLength(LONGEST_TEXT, tooLong(LONGEST_TEXT))
   body!: string;
+
+  /** A condition as JSON text: who is meant. Left out: everybody of the program. */
+  @IsOptional()
+  @IsString({ message: 'must be a condition as JSON text.' })
+  @MaxLength(50_000, tooLong(50_000))
+  audience?: string;
 }
 
 export class SendBroadcastInput {

@@ -7,6 +7,7 @@ import type { Segment } from '@/db/entities';
 import type { Scope } from '@/db/scope';
 import { audienceContext, readCondition } from './audience';
 import { isSortable, TABLE_COLUMNS, USUAL_COLUMNS } from './people-table';
+import { ownFields } from './own-fields';
 import { visibleSegments } from './segments';
 
 const COLUMNS_KEY = 'people.columns';
@@ -81,3 +82,16 @@ export async function readPeopleScreen(
     running: running!.n,
   };
 }
+
+/** Names of stages, teammates, tags and own fields (as `own.<key>`), by id. */
+export async function namesById(scope: Scope): Promise<Record<string, string>> {
+  const things = await namesOfThings(scope);
+  const fields = await ownFields(scope, true);
+  return Object.fromEntries([
+    ...things.map(({ id, name }) => [id, name] as const),
+    ...fields.map(({ key, label }) => [`own.${key}`, label] as const),
+  ]);
+}
+
+/** Everything with a name that conditions and forms can choose from. */
+export const readThings = (scope: Scope): Promise<Thing[]> => namesOfThings(scope);

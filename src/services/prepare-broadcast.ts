@@ -1,9 +1,12 @@
 import { toIso } from '@/core/shared/instant';
 import { parseTemplate } from '@/core/text/template';
 import { Account, Broadcast } from '@/db/entities';
+import { freezeAudience, frozenPage } from '@/db/queries/audience';
 import { addJob } from '@/db/queries/jobs';
+import { giveRoom } from '@/db/queries/people';
 import { insertTexts, type NewText } from '@/db/queries/texts';
 import { acrossWorkspaces, inWorkspace, type Scope } from '@/db/scope';
+import { audienceContext, cutOf, planCondition } from './audience';
 import { clearAudience, type Cleared } from './clear-audience';
 import { loadProgramFacts } from './clearance-facts';
 import type { Context } from './context';
@@ -26,10 +29,22 @@ export async function beginDueBroadcasts(ctx: Context): Promise<number> {
         id,
         at,
       });
+      await freezeWho(scope, id, at.getTime());
       await addJob(scope, 'prepare-broadcast', { workspaceId, broadcastId: id });
     }
     return due.length;
   });
+}
+
+/** A segment stays live until the moment of sending; then who it means is written down. */
+async function freezeWho(scope: Scope, broadcastId: string, now: number): Promise<void> {
+  const broadcast = await scope.em.findOneOrFail(Broadcast, { id: broadcastId });
+  if (!broadcast.audience) return;
+  const plan = planCondition(broadcast.audience, await audienceContext(scope, now));
+  // Something it asks for is gone since: nobody is texted on a guess.
+  const cut = cutOf(plan.ok ? plan.value : { op: 'or', of: [] }, '');
+  await giveRoom(scope);
+  await freezeAudience(scope, broadcastId, cut);
 }
 
 /**
@@ -74,7 +89,11 @@ async function prepareSlice(ctx: Context, scope: Scope, broadcastId: string): Pr
   const template = parseTemplate(broadcast.body);
   if (!facts || !template.ok) throw new Error(`Broadcast ${broadcastId} cannot be read any more`);
   const senderName = await firstNameOf(scope, broadcast.createdBy);
-  const slices = clearAudience(scope, { facts, template: template.value, senderName, at }, broadcast.cursor);
+  const sending = { facts, template: template.value, senderName, at };
+  const meant = broadcast.audience
+    ? { page: (within: Scope, after: string, most: number) => frozenPage(within, broadcastId, after, most) }
+    : {};
+  const slices = clearAudience(scope, { ...sending, ...meant }, broadcast.cursor);
   const slice = (await slices.next()).value as Cleared[] | undefined;
   if (!slice) {
     await moveBroadcast(scope, broadcastId, 'prepared', new Date(at));

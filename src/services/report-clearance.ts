@@ -7,7 +7,9 @@ import { reviewWording, type Remark } from '@/core/text/review';
 import { offerSwaps, swapLookAlikes, type SwapOffer } from '@/core/text/swaps';
 import { parseTemplate } from '@/core/text/template';
 import type { Scope } from '@/db/scope';
-import { clearAudience, type Cleared } from './clear-audience';
+import { cutPage } from '@/db/queries/audience';
+import { audienceContext, cutOf, planCondition, readCondition } from './audience';
+import { clearAudience, type Cleared, type Sending } from './clear-audience';
 import { loadProgramFacts } from './clearance-facts';
 import { findProgram, NO_PROGRAM } from './find-program';
 import { invalid, type Refusal } from './validation';
@@ -20,6 +22,8 @@ export interface DraftQuestion {
   senderName: string | null;
   /** The person whose copy is shown; null: the first of the audience. */
   personId: string | null;
+  /** A condition as JSON text; null: everybody of the program. */
+  audience?: string | null;
 }
 
 export interface DraftReport {
@@ -123,13 +127,23 @@ export async function peopleBehind(
   return ok({ people, total });
 }
 
-async function readDraft(scope: Scope, { program: wanted, body, at, senderName }: DraftQuestion) {
+async function readDraft(
+  scope: Scope,
+  { program: wanted, body, at, senderName, audience }: DraftQuestion,
+): Promise<Result<Sending, Refusal>> {
   const program = await findProgram(scope, wanted);
   if (!program) return invalid('program', NO_PROGRAM);
   const template = parseTemplate(body);
   if (!template.ok) return invalid('body', `body: ${template.reason[0]!.message}`);
   const facts = (await loadProgramFacts(scope, program.id, at))!;
-  return ok({ facts, template: template.value, senderName, at });
+  const sending = { facts, template: template.value, senderName, at };
+  if (!audience) return ok(sending);
+  const condition = readCondition(audience);
+  if (!condition.ok) return condition;
+  const plan = planCondition(condition.value, await audienceContext(scope, at));
+  if (!plan.ok) return plan;
+  const cut = cutOf(plan.value, '');
+  return ok({ ...sending, page: (within, after, most) => cutPage(within, cut, after, most) });
 }
 
 /** What the swaps save is told by a copy, not by the source with its merge fields; they are made in the source. */

@@ -15,6 +15,9 @@ import {
 } from '@/db/entities';
 import type { BroadcastResult } from '@/core/results/broadcast-result';
 import type { Scope } from '@/db/scope';
+import { sentenceOf } from '@/core/audience/sentence';
+import { audienceContext, readCondition } from './audience';
+import { visibleSegments } from './segments';
 import { resultOf } from './views';
 
 /** What each screen shows, read in one transaction. */
@@ -122,10 +125,30 @@ export async function readSend(scope: Scope, id: string) {
   return { broadcast, program, result: resultOf(counts!) };
 }
 
-export async function readDraftChoices(scope: Scope) {
+/** Programs and cuts a broadcast can be written to. `audience` is the one that is chosen, as JSON text; it comes first. */
+export async function readDraftChoices(scope: Scope, accountId: string, now: Millis, audience: string) {
   const programs = await scope.em.find(Program, { archivedAt: null }, { orderBy: { id: 'asc' } });
-  const workspace = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
-  return { programs: programs.map(({ id, name }) => ({ id, name })), business: workspace.business };
+  const segments = (await visibleSegments(scope, accountId)).map(({ id, name }) => ({
+    value: JSON.stringify({ ask: 'segment', id, has: true }),
+    label: `segment: ${name}`,
+  }));
+  const chosen = audience ? readCondition(audience) : null;
+  const value = chosen?.ok ? JSON.stringify(chosen.value) : '';
+  const own =
+    chosen?.ok && !segments.some((segment) => segment.value === value)
+      ? [{ value, label: sentenceOf(chosen.value, await audienceContext(scope, now)) }]
+      : [];
+  return {
+    programs: programs.map(({ id, name }) => ({ id, name })),
+    audience: value,
+    audiences: [...own, ...segments].sort((one) => (one.value === value ? -1 : 0)),
+  };
+}
+
+/** Programs somebody can be added to. */
+export async function readProgramChoices(scope: Scope): Promise<{ id: string; name: string }[]> {
+  const programs = await scope.em.find(Program, { archivedAt: null }, { orderBy: { id: 'asc' } });
+  return programs.map(({ id, name }) => ({ id, name }));
 }
 
 export interface PersonScreen {

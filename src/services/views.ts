@@ -58,6 +58,7 @@ export const senderView = (sender: SenderNumberRow) => ({
 export const broadcastView = (broadcast: Broadcast) => ({
   id: broadcast.id,
   program_id: broadcast.programId,
+  audience: broadcast.audience,
   name: broadcast.name,
   body: broadcast.body,
   state: broadcast.state,

@@ -15,6 +15,8 @@ import { dayAndTime } from './time';
 export interface DraftValues {
   id: string | null;
   program: string;
+  /** A condition as JSON text; empty: everybody of the program. */
+  audience: string;
   name: string;
   body: string;
 }
@@ -27,6 +29,8 @@ export interface DraftOutcome {
 interface Props {
   initial: DraftValues;
   programs: { id: string; name: string }[];
+  /** Segments and other cuts that can be meant. */
+  audiences: { value: string; label: string }[];
   zone: string;
   save(values: DraftValues, send: { at: string | null } | null): Promise<DraftOutcome>;
   onDone(id: string, sent: boolean): void;
@@ -38,7 +42,7 @@ interface Behind {
 }
 
 /** Writing a broadcast: the text at the left, everything it leads to in the margin while it is written. */
-export function DraftDesk({ initial, programs, zone, save, onDone }: Props) {
+export function DraftDesk({ initial, programs, audiences, zone, save, onDone }: Props) {
   const [values, setValues] = useState(initial);
   const [when, setWhen] = useState<'now' | 'later'>('now');
   const [local, setLocal] = useState('');
@@ -64,8 +68,8 @@ export function DraftDesk({ initial, programs, zone, save, onDone }: Props) {
   return (
     <div className="grid gap-x-10 gap-y-8 lg:grid-cols-[minmax(0,1fr)_20rem]">
       <div>
-        <div className="mb-4 grid gap-4 sm:grid-cols-2">
-          <Labelled id={`${id}p`} label="To everybody in" problem={problemOf('program')}>
+        <div className="mb-4 grid gap-4 sm:grid-cols-3">
+          <Labelled id={`${id}p`} label="To members of" problem={problemOf('program')}>
             <select
               id={`${id}p`}
               className="input"
@@ -75,6 +79,21 @@ export function DraftDesk({ initial, programs, zone, save, onDone }: Props) {
               {programs.map((program) => (
                 <option key={program.id} value={program.id}>
                   {program.name}
+                </option>
+              ))}
+            </select>
+          </Labelled>
+          <Labelled id={`${id}a`} label="Of them" problem={problemOf('condition')}>
+            <select
+              id={`${id}a`}
+              className="input"
+              value={values.audience}
+              onChange={(event) => set({ audience: event.target.value })}
+            >
+              <option value="">everybody</option>
+              {audiences.map(({ value, label }) => (
+                <option key={value} value={value}>
+                  {label}
                 </option>
               ))}
             </select>
@@ -247,7 +266,7 @@ function useDraftReport(values: DraftValues, at: string, personId: string | null
   const [report, setReport] = useState<DraftReport | null>(null);
   const [complaint, setComplaint] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
-  const { program, body } = values;
+  const { program, body, audience } = values;
   useEffect(() => {
     const abort = new AbortController();
     const ask = async () => {
@@ -257,7 +276,7 @@ function useDraftReport(values: DraftValues, at: string, personId: string | null
         setReport(
           await askServer<DraftReport>(
             '/internal/draft',
-            { program, body, at, person: personId },
+            { program, body, audience, at, person: personId },
             abort.signal,
           ),
         );
@@ -274,7 +293,7 @@ function useDraftReport(values: DraftValues, at: string, personId: string | null
       clearTimeout(timer);
       abort.abort();
     };
-  }, [program, body, at, personId]);
+  }, [program, body, audience, at, personId]);
   return { report, complaint, busy };
 }
 
@@ -323,14 +342,14 @@ interface BehindProps {
 /** The people behind a line of the report. */
 function BehindDialog({ wanted, values, at, zone, onClose, onSample }: BehindProps) {
   const [behind, setBehind] = useState<Behind | null>(null);
-  const { program, body } = values;
+  const { program, body, audience } = values;
   const { verdict, code } = wanted;
   useEffect(() => {
-    void askServer<Behind>('/internal/behind', { program, body, at, verdict, code }).then(
+    void askServer<Behind>('/internal/behind', { program, body, audience, at, verdict, code }).then(
       setBehind,
       (error: Error) => toast(error.message),
     );
-  }, [program, body, at, verdict, code]);
+  }, [program, body, audience, at, verdict, code]);
   return (
     <Dialog open onClose={onClose} className="relative z-30">
       <div className="fixed inset-0 bg-ink/25" aria-hidden="true" />

@@ -3,6 +3,7 @@ import pg from 'pg';
 import { getOrm, databaseUrl } from '@/db/orm';
 import { DUE_CHANNEL } from '@/db/queries/texts';
 import { registerWorker, saveLinkState } from '@/services/register-worker';
+import { searchDuplicates } from '@/services/duplicates';
 import { advanceImports } from '@/services/import-engine';
 import { runBatchSlice } from '@/services/batches';
 import { SmppLink } from '@/gateways/smpp/link';
@@ -71,6 +72,7 @@ function startTimers(ctx: Context, delivery: Delivery) {
       while (await runBatchSlice(ctx));
     }),
     every(400, () => advanceImports(ctx, lookup)),
+    every(1_000, async () => void (await searchDuplicates(ctx))),
     every(1_000, async () => {
       if ((await loseTextsOfDeadWorkers(ctx)) > 0) delivery.wake();
     }),

@@ -13,4 +13,5 @@ export const questionOf = (
   at: Math.max(now, instantOfLocal(body.at ?? '', session.workspaceZone) ?? now),
   senderName: session.name.split(' ')[0] ?? null,
   personId: body.person ?? null,
+  audience: body.audience || null,
 });

@@ -1,4 +1,5 @@
 import type { Scope } from '../scope';
+import { whereOf, type Cut } from './people';
 
 /**
  * Everybody who ever joined a program, whatever became of it: clearance says of each why they get a text or
@@ -11,10 +12,44 @@ export async function audiencePage(
   most: number,
 ): Promise<string[]> {
   const rows = await scope.rows<{ person_id: string }>(
-    `select person_id from consent_state where workspace_id = :workspace and program_id = :programId and channel = 'sms'
-        and (was_in or state = 'asked') and person_id > :after
-      order by person_id limit :most`,
+    `select c.person_id from consent_state c join person p on p.id = c.person_id and p.merged_into is null and p.erased_at is null
+      where c.workspace_id = :workspace and c.program_id = :programId and c.channel = 'sms'
+        and (c.was_in or c.state = 'asked') and c.person_id > :after
+      order by c.person_id limit :most`,
     { programId, after, most },
+  );
+  return rows.map((row) => row.person_id);
+}
+
+/** People of a cut in the order of their ids. */
+export async function cutPage(scope: Scope, cut: Cut, after: string, most: number): Promise<string[]> {
+  const { where, values } = whereOf(cut);
+  const rows = await scope.rows<{ id: string }>(
+    `select p.id from person p where ${where} and p.id > :after order by p.id limit :most`,
+    { ...values, after, most },
+  );
+  return rows.map((row) => row.id);
+}
+
+/** Writes down whom a broadcast means at the moment it begins. */
+export async function freezeAudience(scope: Scope, broadcastId: string, cut: Cut): Promise<number> {
+  const { where, values } = whereOf(cut);
+  return scope.run(
+    `insert into broadcast_person (workspace_id, broadcast_id, person_id)
+     select :workspace, :broadcastId, p.id from person p where ${where} on conflict do nothing`,
+    { ...values, broadcastId },
+  );
+}
+
+export async function frozenPage(
+  scope: Scope,
+  broadcastId: string,
+  after: string,
+  most: number,
+): Promise<string[]> {
+  const rows = await scope.rows<{ person_id: string }>(
+    `select person_id from broadcast_person where workspace_id = :workspace and broadcast_id = :broadcastId and person_id > :after order by person_id limit :most`,
+    { broadcastId, after, most },
   );
   return rows.map((row) => row.person_id);
 }

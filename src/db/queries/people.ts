@@ -189,6 +189,13 @@ const missingIds = (
         { ...values, after, most },
       );
 
+/** Rows of given people, in that order. */
+export const peopleByIds = (scope: Scope, ids: readonly string[]): Promise<PersonRow[]> =>
+  fetchRows(
+    scope,
+    ids.map((id) => ({ id, sort_value: null })),
+  );
+
 async function fetchRows(scope: Scope, ids: readonly IdRow[]): Promise<PersonRow[]> {
   if (ids.length === 0) return [];
   const rows = await scope.rows<PersonRow>(
@@ -198,7 +205,7 @@ async function fetchRows(scope: Scope, ids: readonly IdRow[]): Promise<PersonRow
             coalesce((select jsonb_agg(jsonb_build_object('id', c.program_id, 'state', c.state) order by c.program_id)
               from consent_state c where c.person_id = p.id and c.channel = 'sms'), '[]') as programs
        from person p left join last_text l on l.person_id = p.id
-      where p.workspace_id = :workspace and p.id = any(:ids::text[])`,
+      where ${HERE} and p.id = any(:ids::text[])`,
     { ids: ids.map(({ id }) => id) },
   );
   const byId = new Map(rows.map((row) => [row.id, row]));

@@ -30,6 +30,9 @@ export default async function PeoplePage({ searchParams }: { searchParams: Promi
                 {plural(data.running, 'thing')} under way
               </Link>
             )}
+            <Link href="/people/fields" className="button">
+              Fields
+            </Link>
             <Link href="/people/duplicates" className="button">
               Duplicates
             </Link>

@@ -26,6 +26,7 @@ export async function saveDraftAction(
     program: values.program,
     name: values.name,
     body: values.body,
+    ...(values.audience ? { audience: values.audience } : {}),
   });
   if (!input.ok) return { problems: input.reason.problems, id: null };
   const { workspaceZone } = await requireSession();

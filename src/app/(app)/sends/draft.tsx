@@ -5,6 +5,7 @@ import { DraftDesk, type DraftOutcome, type DraftValues } from '@/ui/draft-desk'
 interface Props {
   initial: DraftValues;
   programs: { id: string; name: string }[];
+  audiences: { value: string; label: string }[];
   zone: string;
   save(values: DraftValues, send: { at: string | null } | null): Promise<DraftOutcome>;
 }

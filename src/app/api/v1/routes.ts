@@ -196,6 +196,7 @@ async function clearanceReport({ ctx, scope, id }: Call): Promise<Result<unknown
     at,
     senderName: null,
     personId: null,
+    audience: broadcast.audience ? JSON.stringify(broadcast.audience) : null,
   });
   return view(answer, ({ report, cost, creditsLeft }) => ({
     at: new Date(at).toISOString(),

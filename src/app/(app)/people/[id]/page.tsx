@@ -1,21 +1,37 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
-import { notFound } from 'next/navigation';
+import { notFound, redirect } from 'next/navigation';
+import { may } from '@/core/access/roles';
 import { displayNumber } from '@/core/phone/number';
 import { placeOf } from '@/core/phone/place';
 import { readPersonScreen, type PersonScreen } from '@/services/screens';
+import { readPersonDesk, type PersonDesk as Desk } from '@/services/person-desk';
+import { Field, Form } from '@/ui/form';
 import { Logbook } from '@/ui/logbook';
+import { PersonDesk } from '@/ui/person-desk';
 import { Mark, type Tone } from '@/ui/mark';
 import { Facts, Page, Section } from '@/ui/page';
 import { dayAndTime } from '@/ui/time';
 import { readScreen } from '../../../session';
+import { undoMergeAction } from '../duplicates/actions';
+import { editPersonAction, erasePersonAction, labelPersonAction } from '../person-actions';
 
 export const metadata: Metadata = { title: 'Person' };
 
 export default async function PersonPage({ params }: { params: Promise<{ id: string }> }) {
   const { id } = await params;
-  const { data, session, now } = await readScreen((scope) => readPersonScreen(scope, id));
-  if (!data) notFound();
+  const {
+    data: both,
+    session,
+    now,
+  } = await readScreen(async (scope) => ({
+    screen: await readPersonScreen(scope, id),
+    desk: await readPersonDesk(scope, id),
+  }));
+  const { screen: data, desk } = both;
+  if (!data || !desk || desk.erased) notFound();
+  if (desk.mergedInto) redirect(`/people/${desk.mergedInto}`);
+  const mayEdit = may(session.role, 'edit-people');
   const { person, entries, coming } = data;
   const zone = session.workspaceZone;
   return (
@@ -31,15 +47,59 @@ export default async function PersonPage({ params }: { params: Promise<{ id: str
           <Section title="Who">
             <Who person={person} />
           </Section>
+          <Section title="What is known">
+            <PersonDesk
+              fields={desk.fields}
+              labels={desk.labels}
+              known={desk.known}
+              mayEdit={mayEdit}
+              save={editPersonAction.bind(null, id)}
+              label={labelPersonAction.bind(null, id)}
+            />
+          </Section>
           <Section title="Consent" note="newest first">
             <Consents data={data} zone={zone} />
           </Section>
+          {mayEdit && <Upkeep id={id} desk={desk} />}
         </>
       }
     >
       <Standing person={person} zone={zone} />
       <Logbook entries={entries} coming={coming} now={now} zone={zone} />
     </Page>
+  );
+}
+
+/** Taking a merge apart, everything on file, and the end. */
+function Upkeep({ id, desk }: { id: string; desk: Desk }) {
+  return (
+    <Section title="Records">
+      {desk.merges.map((merge) => (
+        <Form key={merge.id} action={undoMergeAction} submit={`Take apart again: ${merge.name}`} main={false}>
+          {() => <input type="hidden" name="merge" value={merge.id} />}
+        </Form>
+      ))}
+      <p className="my-2">
+        <a className="link" href={`/people/${id}/export`}>
+          everything about them (JSON)
+        </a>
+      </p>
+      <details>
+        <summary className="cursor-pointer">Erase on request …</summary>
+        <p className="my-2 text-soft">
+          Name, number and everything written go. Their opt-out and the audit stay, and no import brings them
+          back.
+        </p>
+        <Form action={erasePersonAction} submit="Erase this person" main={false}>
+          {(state) => (
+            <>
+              <input type="hidden" name="id" value={id} />
+              <Field name="sure" label="Type “erase”" state={state} autoComplete="off" />
+            </>
+          )}
+        </Form>
+      </details>
+    </Section>
   );
 }
 
@@ -73,7 +133,6 @@ function Who({ person }: { person: PersonScreen['person'] }) {
       rows={[
         ['number', displayNumber(person.number)],
         ['line', person.numberState === 'gone' ? 'out of service' : person.lineType],
-        ...(person.email ? [['e-mail', person.email] as [string, React.ReactNode]] : []),
         [
           'where',
           [person.region ?? place.region, person.postalCode].filter(Boolean).join(' ') || 'not known',
@@ -83,9 +142,6 @@ function Who({ person }: { person: PersonScreen['person'] }) {
           `${place.zones.map((zone) => zone.replace(/^.*\//, '').replace('_', ' ')).join(' or ')} (by ${place.basis.replace('-', ' ')})`,
         ],
         ['came by', person.source.replace(/\+\d+/, displayNumber)],
-        ...Object.entries(person.fields).map(
-          ([name, value]) => [name.replaceAll('_', ' '), value] as [string, React.ReactNode],
-        ),
       ]}
     />
   );

@@ -1,5 +1,5 @@
 import type { Metadata } from 'next';
-import { readDraftChoices } from '@/services/screens';
+import { readProgramChoices } from '@/services/screens';
 import { Page, Section } from '@/ui/page';
 import { PersonForm } from '@/ui/person-form';
 import { readScreen } from '../../../session';
@@ -8,7 +8,7 @@ import { addPersonAction } from '../actions';
 export const metadata: Metadata = { title: 'Add a person' };
 
 export default async function NewPersonPage() {
-  const { data } = await readScreen((scope) => readDraftChoices(scope));
+  const { data } = await readScreen((scope) => readProgramChoices(scope));
   return (
     <Page
       title="Add a person"
@@ -22,7 +22,7 @@ export default async function NewPersonPage() {
       }
     >
       <div className="max-w-lg">
-        <PersonForm action={addPersonAction} programs={data.programs} />
+        <PersonForm action={addPersonAction} programs={data} />
       </div>
     </Page>
   );

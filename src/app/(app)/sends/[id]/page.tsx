@@ -17,10 +17,11 @@ export const metadata: Metadata = { title: 'Broadcast' };
 
 export default async function SendPage({ params }: { params: Promise<{ id: string }> }) {
   const { id } = await params;
-  const { data, session } = await readScreen(async (scope) => ({
-    send: await readSend(scope, id),
-    choices: await readDraftChoices(scope),
-  }));
+  const { data, session } = await readScreen(async (scope, signedIn, now) => {
+    const send = await readSend(scope, id);
+    const audience = send?.broadcast.audience ? JSON.stringify(send.broadcast.audience) : '';
+    return { send, choices: await readDraftChoices(scope, signedIn.accountId, now, audience) };
+  });
   if (!data.send) notFound();
   const { broadcast, program, result } = data.send;
   const zone = session.workspaceZone;
@@ -28,7 +29,14 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
     return (
       <Page title={broadcast.name}>
         <Draft
-          initial={{ id, program: broadcast.programId, name: broadcast.name, body: broadcast.body }}
+          initial={{
+            id,
+            program: broadcast.programId,
+            audience: data.choices.audience,
+            name: broadcast.name,
+            body: broadcast.body,
+          }}
+          audiences={data.choices.audiences}
           programs={data.choices.programs}
           zone={zone}
           save={saveDraftAction}
@@ -52,6 +60,9 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
                     {program.name}
                   </Link>,
                 ],
+                ...(broadcast.audience
+                  ? ([['of them', data.choices.audiences[0]?.label ?? 'a cut']] as [string, string][])
+                  : []),
                 ['scheduled for', broadcast.sendAt ? dayAndTime(broadcast.sendAt, zone) : '–'],
                 ['began', broadcast.begunAt ? dayAndTime(broadcast.begunAt, zone) : 'not yet'],
                 ['ended', broadcast.finishedAt ? dayAndTime(broadcast.finishedAt, zone) : 'not yet'],

@@ -8,15 +8,22 @@ import { Draft } from '../draft';
 
 export const metadata: Metadata = { title: 'Write a broadcast' };
 
-export default async function NewSendPage({ searchParams }: { searchParams: Promise<{ program?: string }> }) {
-  const { program } = await searchParams;
-  const { data, session } = await readScreen((scope) => readDraftChoices(scope));
+export default async function NewSendPage({
+  searchParams,
+}: {
+  searchParams: Promise<{ program?: string; audience?: string }>;
+}) {
+  const { program, audience = '' } = await searchParams;
+  const { data, session } = await readScreen((scope, signedIn, now) =>
+    readDraftChoices(scope, signedIn.accountId, now, audience),
+  );
   const first = data.programs.find(({ id }) => id === program) ?? data.programs[0];
   return (
     <Page title="Write a broadcast">
       {first ? (
         <Draft
-          initial={{ id: null, program: first.id, name: '', body: '' }}
+          initial={{ id: null, program: first.id, audience: data.audience, name: '', body: '' }}
+          audiences={data.audiences}
           programs={data.programs}
           zone={session.workspaceZone}
           save={saveDraftAction}

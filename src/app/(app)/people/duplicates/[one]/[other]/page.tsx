@@ -1,0 +1,110 @@
+import type { Metadata } from 'next';
+import { notFound } from 'next/navigation';
+import { valueOf, type MergeSide } from '@/core/duplicates/merge';
+import { showOwnValue } from '@/core/people/values';
+import { displayNumber } from '@/core/phone/number';
+import { namesById } from '@/services/people-screen';
+import { readMerge } from '@/services/merge-people';
+import { Form } from '@/ui/form';
+import { Facts, Page, Section } from '@/ui/page';
+import { dayOf } from '@/ui/time';
+import { readScreen } from '../../../../../session';
+import { mergeAction } from '../../actions';
+
+export const metadata: Metadata = { title: 'Merge two people' };
+
+const LABELS: Record<string, string> = {
+  number: 'number',
+  firstName: 'first name',
+  lastName: 'last name',
+  email: 'e-mail',
+  region: 'state',
+  postalCode: 'postal code',
+  zone: 'time zone',
+  stageId: 'stage',
+  ownerId: 'owner',
+};
+
+export default async function MergePage({ params }: { params: Promise<{ one: string; other: string }> }) {
+  const { one: a, other: b } = await params;
+  const { data, session } = await readScreen(async (scope) => ({
+    merge: await readMerge(scope, [a, b]),
+    names: await namesById(scope),
+  }));
+  if (!data.merge) notFound();
+  const { one, other, choices, programs } = data.merge;
+  const shown = (side: MergeSide, name: string) => {
+    const value = valueOf(side, name);
+    if (value === null || value === '') return 'empty';
+    const text = showOwnValue(value);
+    return name === 'number'
+      ? displayNumber(text)
+      : name === 'stageId' || name === 'ownerId'
+        ? (data.names[text] ?? 'gone')
+        : text;
+  };
+  const labelOf = (name: string) => LABELS[name] ?? data.names[name] ?? name.replace('own.', '');
+  const side = (each: MergeSide) =>
+    `added ${dayOf(each.createdAt, session.workspaceZone)}, ${each.texts} ${each.texts === 1 ? 'text' : 'texts'}`;
+  return (
+    <Page
+      title="Merge two people"
+      margin={
+        <>
+          <Section title="Consent afterwards">
+            <p className="mb-2 text-soft">
+              The stricter of the two. Agreement given from a number that goes does not carry over.
+            </p>
+            <Facts rows={programs.map((program) => [program.name, `${program.one} with ${program.other}`])} />
+          </Section>
+          <Section title="History">
+            <p className="text-soft">
+              Texts, replies, tags and lists go along. A text from the number that goes still finds the
+              person. It can be undone on their page.
+            </p>
+          </Section>
+        </>
+      }
+    >
+      <Form action={mergeAction} submit="Merge these two into one">
+        {() => (
+          <>
+            <input type="hidden" name="kept" value={one.id} />
+            <input type="hidden" name="gone" value={other.id} />
+            <table className="mb-4 w-full">
+              <thead>
+                <tr>
+                  <th>Field</th>
+                  <th>Kept: {side(one)}</th>
+                  <th>Goes: {side(other)}</th>
+                </tr>
+              </thead>
+              <tbody>
+                {Object.entries(choices).map(([name, proposed]) => (
+                  <tr key={name}>
+                    <td className="text-soft">{labelOf(name)}</td>
+                    {(['one', 'other'] as const).map((which) => (
+                      <td key={which}>
+                        <label className="flex items-center gap-2">
+                          <input
+                            type="radio"
+                            name={`choice:${name}`}
+                            value={which}
+                            defaultChecked={proposed === which}
+                            aria-label={`${labelOf(name)}: ${shown(which === 'one' ? one : other, name)}`}
+                          />
+                          {shown(which === 'one' ? one : other, name)}
+                        </label>
+                      </td>
+                    ))}
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+            <p className="mb-4 text-soft">What is the same in both is not shown.</p>
+          </>
+        )}
+      </Form>
+    </Page>
+  );
+}

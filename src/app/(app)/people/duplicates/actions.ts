@@ -1,0 +1,48 @@
+'use server';
+import { redirect } from 'next/navigation';
+import { dismissPair, startSearch } from '@/services/duplicates';
+import { mergePeople, undoMerge } from '@/services/merge-people';
+import type { FormState } from '@/ui/form-state';
+import { actorOf, change } from '../../../session';
+import { stateOf, typed } from '../../form-result';
+
+export async function searchAction(_: FormState, __: FormData): Promise<FormState> {
+  return stateOf(await change('edit-people', (scope, _session, ctx) => startSearch(ctx, scope)), {}, '');
+}
+
+export async function dismissAction(_: FormState, data: FormData): Promise<FormState> {
+  const { one = '', other = '' } = typed(data);
+  return stateOf(
+    await change('edit-people', (scope, session, ctx) =>
+      dismissPair(ctx, scope, one, other, session.accountId),
+    ),
+    {},
+    '',
+  );
+}
+
+export async function mergeAction(_: FormState, data: FormData): Promise<FormState> {
+  const values = typed(data);
+  const { kept = '', gone = '' } = values;
+  const choices = Object.fromEntries(
+    Object.entries(values)
+      .filter(([name]) => name.startsWith('choice:'))
+      .map(([name, value]) => [
+        name.slice('choice:'.length),
+        value === 'other' ? ('other' as const) : ('one' as const),
+      ]),
+  );
+  const result = await change('edit-people', (scope, session, ctx) =>
+    mergePeople(ctx, scope, kept, gone, choices, actorOf(session)),
+  );
+  if (!result.ok) return stateOf(result, values, '');
+  redirect(`/people/${kept}`);
+}
+
+export async function undoMergeAction(_: FormState, data: FormData): Promise<FormState> {
+  const { merge = '' } = typed(data);
+  const result = await change('edit-people', (scope, session, ctx) =>
+    undoMerge(ctx, scope, merge, session.accountId),
+  );
+  return stateOf(result, {}, 'Taken apart again.');
+}

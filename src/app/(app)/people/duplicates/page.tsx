@@ -1,0 +1,102 @@
+import type { Metadata } from 'next';
+import Link from 'next/link';
+import { may } from '@/core/access/roles';
+import { displayNumber } from '@/core/phone/number';
+import { readDuplicates } from '@/services/duplicates';
+import { Form } from '@/ui/form';
+import { plural } from '@/ui/numbers';
+import { Empty, Page, Section } from '@/ui/page';
+import { dayAndTime } from '@/ui/time';
+import { readScreen } from '../../../session';
+import { dismissAction, searchAction } from './actions';
+
+export const metadata: Metadata = { title: 'Duplicates' };
+
+export default async function DuplicatesPage() {
+  const { data, session } = await readScreen((scope) => readDuplicates(scope));
+  const { pairs, search } = data;
+  const running = search?.state === 'running';
+  const mayEdit = may(session.role, 'edit-people');
+  return (
+    <Page
+      title="Duplicates"
+      actions={
+        <>
+          <Link href="/people" className="button">
+            People
+          </Link>
+          {mayEdit && !running && (
+            <Form action={searchAction} submit={search ? 'Look again' : 'Look for duplicates'} />
+          )}
+        </>
+      }
+      margin={
+        <Section title="What counts">
+          <p className="text-soft">
+            The same number in other dress, the same e-mail, or names alike with the same postal code. Nothing
+            is merged by itself; consent merges to the stricter, and a merge can be undone.
+          </p>
+        </Section>
+      }
+    >
+      <p className="mb-4 text-soft" role="status">
+        {running
+          ? 'Looking through everybody …'
+          : search?.finished_at
+            ? `${plural(search.pairs, 'pair')} found, ${dayAndTime(search.finished_at, session.workspaceZone)}.`
+            : 'Nobody has looked yet.'}
+      </p>
+      {pairs.length === 0 && search && !running && <Empty>No two people look like one.</Empty>}
+      {pairs.length > 0 && (
+        <table className="w-full">
+          <thead>
+            <tr>
+              <th>One</th>
+              <th>Other</th>
+              <th>Alike in</th>
+              <th>
+                <span className="sr-only">What to do</span>
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {pairs.map((pair) => (
+              <tr key={`${pair.one_id} ${pair.other_id}`}>
+                <td>
+                  <Link className="link" href={`/people/${pair.one_id}`}>
+                    {pair.one_name}
+                  </Link>{' '}
+                  <span className="whitespace-nowrap text-soft">{displayNumber(pair.one_number)}</span>
+                </td>
+                <td>
+                  <Link className="link" href={`/people/${pair.other_id}`}>
+                    {pair.other_name}
+                  </Link>{' '}
+                  <span className="whitespace-nowrap text-soft">{displayNumber(pair.other_number)}</span>
+                </td>
+                <td>{pair.reasons.join(', ')}</td>
+                <td>
+                  {mayEdit && (
+                    <div className="flex justify-end gap-2">
+                      <Link className="button" href={`/people/duplicates/${pair.one_id}/${pair.other_id}`}>
+                        Compare
+                      </Link>
+                      <Form action={dismissAction} submit="Not the same" main={false}>
+                        {() => (
+                          <>
+                            <input type="hidden" name="one" value={pair.one_id} />
+                            <input type="hidden" name="other" value={pair.other_id} />
+                          </>
+                        )}
+                      </Form>
+                    </div>
+                  )}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+    </Page>
+  );
+}

@@ -1,0 +1,181 @@
+import type { Metadata } from 'next';
+import Link from 'next/link';
+import { may } from '@/core/access/roles';
+import { OWN_KIND_WORDS, OWN_KINDS } from '@/core/audience/fields';
+import { ownFields } from '@/services/own-fields';
+import { stages } from '@/services/stages';
+import { readThings } from '@/services/people-screen';
+import { Form, Field } from '@/ui/form';
+import { Empty, Page, Section } from '@/ui/page';
+import { readScreen } from '../../../session';
+import { addFieldAction, addStageAction, fieldAction, labelAction, stageAction } from './actions';
+
+export const metadata: Metadata = { title: 'Fields, stages and tags' };
+
+export default async function FieldsPage() {
+  const { data, session } = await readScreen(async (scope) => ({
+    fields: await ownFields(scope, true),
+    stages: await stages(scope),
+    things: await readThings(scope),
+  }));
+  const mayEdit = may(session.role, 'edit-people');
+  const here = data.fields.filter(({ archivedAt }) => archivedAt === null);
+  const away = data.fields.filter(({ archivedAt }) => archivedAt !== null);
+  const labels = data.things.filter(({ kind }) => kind === 'tag' || kind === 'list');
+  return (
+    <Page
+      title="Fields, stages and tags"
+      actions={
+        <Link href="/people" className="button">
+          People
+        </Link>
+      }
+      margin={
+        mayEdit && (
+          <>
+            <Section title="A new field">
+              <Form action={addFieldAction} submit="Add this field">
+                {(state) => (
+                  <>
+                    <Field name="label" label="Name" state={state} maxLength={60} />
+                    <Field as="select" name="kind" label="Kind" state={state}>
+                      {OWN_KINDS.map((kind) => (
+                        <option key={kind} value={kind}>
+                          {OWN_KIND_WORDS[kind]}
+                        </option>
+                      ))}
+                    </Field>
+                    <Field
+                      name="options"
+                      label="Choices, with commas between"
+                      hint="Only for one or several of several."
+                      state={state}
+                    />
+                  </>
+                )}
+              </Form>
+            </Section>
+            <Section title="A new stage">
+              <Form action={addStageAction} submit="Add this stage">
+                {(state) => <Field name="name" label="Name" state={state} maxLength={60} />}
+              </Form>
+            </Section>
+          </>
+        )
+      }
+    >
+      <Section title="Fields of our own">
+        {here.length === 0 && <Empty>None yet. An import can make them, too.</Empty>}
+        <Rows
+          rows={here.map((field) => ({
+            id: field.id,
+            name: field.label,
+            note:
+              OWN_KIND_WORDS[field.kind] + (field.options.length > 0 ? `: ${field.options.join(', ')}` : ''),
+          }))}
+          action={fieldAction}
+          verbs={['rename', 'up', 'down', 'archive']}
+          mayEdit={mayEdit}
+        />
+        {away.length > 0 && (
+          <>
+            <p className="mt-3 text-soft">Put away; their values stay</p>
+            <Rows
+              rows={away.map((field) => ({ id: field.id, name: field.label, note: '' }))}
+              action={fieldAction}
+              verbs={['restore']}
+              mayEdit={mayEdit}
+            />
+          </>
+        )}
+      </Section>
+      <Section title="Stages, in order">
+        {data.stages.length === 0 && (
+          <Empty>None yet. Stages say how far somebody has come: curious, visited, regular.</Empty>
+        )}
+        <Rows
+          rows={data.stages.map(({ id, name }) => ({ id, name, note: '' }))}
+          action={stageAction}
+          verbs={['rename', 'up', 'down', 'remove']}
+          mayEdit={mayEdit}
+        />
+      </Section>
+      <Section title="Tags and lists">
+        {labels.length === 0 && <Empty>None yet. They are made wherever one is chosen.</Empty>}
+        <Rows
+          rows={labels.map(({ id, name, kind }) => ({ id, name, note: kind }))}
+          action={labelAction}
+          verbs={['rename']}
+          mayEdit={mayEdit}
+        />
+      </Section>
+    </Page>
+  );
+}
+
+const VERBS: Record<string, string> = {
+  up: 'Earlier',
+  down: 'Later',
+  archive: 'Put away',
+  restore: 'Bring back',
+  remove: 'Remove',
+};
+
+function Rows({
+  rows,
+  action,
+  verbs,
+  mayEdit,
+}: {
+  rows: { id: string; name: string; note: string }[];
+  action: React.ComponentProps<typeof Form>['action'];
+  verbs: string[];
+  mayEdit: boolean;
+}) {
+  return (
+    <ul>
+      {rows.map((row) => (
+        <li key={row.id} className="flex flex-wrap items-start gap-3 border-b border-rule py-1.5">
+          <span className="min-w-40 flex-1 pt-1.5">
+            {row.name} <span className="text-soft">{row.note}</span>
+          </span>
+          {mayEdit && verbs.includes('rename') && (
+            <details>
+              <summary className="cursor-pointer py-1.5 text-soft" aria-label={`Rename ${row.name}`}>
+                rename
+              </summary>
+              <Form action={action} submit="Rename" main={false}>
+                {(state) => (
+                  <>
+                    <input type="hidden" name="id" value={row.id} />
+                    <input type="hidden" name="verb" value="rename" />
+                    <Field
+                      name="name"
+                      label="New name"
+                      state={state}
+                      defaultValue={row.name}
+                      maxLength={60}
+                    />
+                  </>
+                )}
+              </Form>
+            </details>
+          )}
+          {mayEdit &&
+            verbs
+              .filter((verb) => verb !== 'rename')
+              .map((verb) => (
+                <Form key={verb} action={action} submit={VERBS[verb]!} main={false}>
+                  {() => (
+                    <>
+                      <input type="hidden" name="id" value={row.id} />
+                      <input type="hidden" name="verb" value={verb} />
+                    </>
+                  )}
+                </Form>
+              ))}
+        </li>
+      ))}
+    </ul>
+  );
+}

@@ -1,0 +1,258 @@
+import type { Metadata } from 'next';
+import Link from 'next/link';
+import { notFound } from 'next/navigation';
+import { may } from '@/core/access/roles';
+import { displayNumber } from '@/core/phone/number';
+import { showOwnValue } from '@/core/people/values';
+import { readImport, targetLabel, VERDICTS, type ImportScreen } from '@/services/import-screen';
+import { Form } from '@/ui/form';
+import { ImportMapping } from '@/ui/import-mapping';
+import { ImportStateMark } from '@/ui/import-state';
+import { count, plural } from '@/ui/numbers';
+import { Empty, Facts, Page, Section } from '@/ui/page';
+import { Progress } from '@/ui/progress';
+import { dayAndTime } from '@/ui/time';
+import { readScreen } from '../../../../session';
+import { actOnImportAction, checkImportAction } from '../actions';
+
+export const metadata: Metadata = { title: 'Import' };
+
+const WORDS: Record<string, string> = {
+  add: 'added',
+  update: 'updated',
+  same: 'already so',
+  'left-alone': 'here, left as they are',
+  'opted-out': 'opted out, not touched',
+  duplicate: 'twice in the file',
+  invalid: 'no usable number',
+};
+
+export default async function ImportPage({
+  params,
+  searchParams,
+}: {
+  params: Promise<{ id: string }>;
+  searchParams: Promise<{ what?: string; map?: string }>;
+}) {
+  const { id } = await params;
+  const { what = '', map } = await searchParams;
+  const { data, session } = await readScreen((scope) => readImport(scope, id, what));
+  if (!data) notFound();
+  const { row, twin } = data;
+  const mayEdit = may(session.role, 'edit-people');
+  const mapping =
+    (row.state === 'draft' || (map !== undefined && row.state === 'checked')) && row.shape.guesses;
+  return (
+    <Page
+      title={row.name}
+      actions={mayEdit && <Acts data={data} />}
+      margin={
+        <>
+          <Section title="The file">
+            <Facts
+              rows={[
+                ['name', row.file_name],
+                ['kind', { csv: 'table of text', xlsx: 'Excel workbook', vcard: 'vCard' }[row.format]],
+                ['size', `${count(Math.ceil(row.bytes / 1024))} kB`],
+                ...(row.shape.encoding && row.format !== 'xlsx'
+                  ? ([['letters', row.shape.encoding]] as [string, string][])
+                  : []),
+                ...(row.rows > 0 ? ([['rows', count(row.rows)]] as [string, string][]) : []),
+              ]}
+            />
+            {twin && (
+              <p className="mt-2 border-l-2 border-wait pl-3">
+                The very same file was imported on {dayAndTime(twin.at, session.workspaceZone)} as{' '}
+                <Link className="link" href={`/people/imports/${twin.id}`}>
+                  {twin.name}
+                </Link>
+                .
+              </p>
+            )}
+          </Section>
+          {!mapping && row.state !== 'draft' && <Counts data={data} />}
+        </>
+      }
+    >
+      <p className="mb-4">
+        <ImportStateMark state={row.state} />
+        {row.problem && <span className="text-bad">: {row.problem}</span>}
+      </p>
+      {row.state === 'draft' && !row.shape.guesses && <Empty>The file is being looked at …</Empty>}
+      {(row.state === 'checking' || row.state === 'running' || row.state === 'undoing') && (
+        <Progress
+          value={row.state === 'checking' ? row.rows : row.cursor}
+          of={Math.max(row.rows, row.cursor)}
+          label="rows"
+        />
+      )}
+      {mapping && mayEdit ? (
+        <ImportMapping
+          initial={{
+            name: row.name,
+            columns: row.mapping.map((column, i) => ({
+              to: column.fresh ? 'new' : column.to,
+              label: column.fresh?.label ?? column.label ?? mapping[i]?.title ?? '',
+              ...(column.kind ? { kind: column.kind } : {}),
+              order: column.order ?? null,
+            })),
+            update: row.options.update,
+            tags: row.options.tags.join(', '),
+            list: row.options.list ?? '',
+            program: row.options.program ?? '',
+            attested: row.options.consent !== null,
+            wording: row.options.consent?.wording ?? '',
+            date: row.options.consent?.date ?? '',
+          }}
+          guesses={mapping}
+          own={data.own}
+          programs={data.programs}
+          tags={data.tags}
+          lists={data.lists}
+          check={checkImportAction.bind(null, id)}
+        />
+      ) : (
+        data.rows.length > 0 && <Rows data={data} what={what} />
+      )}
+    </Page>
+  );
+}
+
+function Acts({ data: { row } }: { data: ImportScreen }) {
+  const act = (name: string, words: string, main = false) => (
+    <Form key={name} action={actOnImportAction} submit={words} main={main}>
+      {() => (
+        <>
+          <input type="hidden" name="id" value={row.id} />
+          <input type="hidden" name="act" value={name} />
+        </>
+      )}
+    </Form>
+  );
+  const people = (row.counts.add ?? 0) + (row.counts.update ?? 0) + (row.counts.same ?? 0);
+  return (
+    <>
+      {row.state === 'checked' && (
+        <Link className="button" href={`/people/imports/${row.id}?map`}>
+          Change the columns
+        </Link>
+      )}
+      {['draft', 'checked', 'failed'].includes(row.state) && act('drop', 'Throw it away')}
+      {row.state === 'checked' &&
+        people > 0 &&
+        act('run', `Import ${plural(people, 'person', 'people')}`, true)}
+      {row.state === 'running' && act('stop', 'Stop it')}
+      {row.state === 'stopped' && act('run', 'Go on', true)}
+      {(row.state === 'finished' || row.state === 'stopped') && act('undo', 'Undo it')}
+    </>
+  );
+}
+
+function Counts({ data: { row } }: { data: ImportScreen }) {
+  const findings = Object.entries(row.counts.findings ?? {});
+  return (
+    <>
+      <Section title={row.state === 'checked' ? 'What it would do' : 'What it did'}>
+        <Facts
+          rows={VERDICTS.filter((verdict) => (row.counts[verdict] ?? 0) > 0).map((verdict) => [
+            WORDS[verdict]!,
+            <Link key={verdict} className="link" href={`/people/imports/${row.id}?what=${verdict}`}>
+              {count(row.counts[verdict] ?? 0)}
+            </Link>,
+          ])}
+        />
+        {row.state !== 'checked' && (
+          <p className="mt-2">
+            <Link
+              className="link"
+              href={`/people?cut=${encodeURIComponent(JSON.stringify({ all: [{ ask: 'import', id: row.id, has: true }] }))}`}
+            >
+              show these people
+            </Link>
+          </p>
+        )}
+      </Section>
+      {findings.length > 0 && (
+        <Section title="Validation">
+          <Facts rows={findings.map(([finding, n]) => [finding, count(n ?? 0)])} />
+          <p className="mt-2">
+            <a className="link" href={`/people/imports/${row.id}/validation`}>
+              validation file, one line for each row
+            </a>
+          </p>
+        </Section>
+      )}
+    </>
+  );
+}
+
+function Rows({ data, what }: { data: ImportScreen; what: string }) {
+  return (
+    <Section
+      title={what ? `Rows: ${WORDS[what] ?? what}` : 'Rows'}
+      note={
+        what ? (
+          <Link className="link" href={`/people/imports/${data.row.id}`}>
+            all
+          </Link>
+        ) : undefined
+      }
+    >
+      <div className="overflow-x-auto">
+        <table className="w-full">
+          <thead>
+            <tr>
+              <th className="n">Row</th>
+              <th>Number</th>
+              <th>What</th>
+              <th>Before and after</th>
+              <th>Note</th>
+            </tr>
+          </thead>
+          <tbody>
+            {data.rows.map((row) => (
+              <tr key={row.line}>
+                <td className="n">{row.line}</td>
+                <td className="whitespace-nowrap">
+                  {row.number ? (
+                    row.person_id && data.row.state !== 'checked' ? (
+                      <Link className="link" href={`/people/${row.person_id}`}>
+                        {displayNumber(row.number)}
+                      </Link>
+                    ) : (
+                      displayNumber(row.number)
+                    )
+                  ) : (
+                    ''
+                  )}
+                </td>
+                <td>
+                  {WORDS[row.verdict]}
+                  {row.reason === 'landline' && ', landline'}
+                  {row.undone && `; ${row.undone}`}
+                </td>
+                <td>
+                  {row.changes
+                    ? Object.entries(row.changes).map(([name, [before, after]]) => (
+                        <div key={name}>
+                          <span className="text-soft">{targetLabel(name, data.own)}:</span>{' '}
+                          {showOwnValue(before ?? undefined) || 'empty'} →{' '}
+                          <strong>{showOwnValue(after)}</strong>
+                        </div>
+                      ))
+                    : row.verdict === 'add'
+                      ? [row.data?.first_name, row.data?.last_name].filter(Boolean).join(' ')
+                      : ''}
+                </td>
+                <td className="text-soft [overflow-wrap:anywhere]">{row.told}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      {data.rows.length === 200 && (
+        <p className="mt-2 text-soft">The first 200. The validation file holds them all.</p>
+      )}
+    </Section>
+  );
+}

@@ -1,0 +1,73 @@
+'use server';
+import { redirect } from 'next/navigation';
+import { checkImport, dropImport, runImport, stopImport, undoImport } from '@/services/imports';
+import { ImportInput } from '@/services/people-inputs';
+import { readInput } from '@/services/validation';
+import type { FormState } from '@/ui/form-state';
+import type { MappingValues } from '@/ui/import-mapping';
+import { actorOf, change } from '../../../session';
+import { stateOf, typed } from '../../form-result';
+
+/** Starts the trial run; gives a sentence when something is missing. */
+export async function checkImportAction(id: string, values: MappingValues): Promise<string | null> {
+  const { tags, list, program, wording, date, ...rest } = values;
+  const data = {
+    ...rest,
+    columns: values.columns.map(({ to, label, kind, order }) => ({
+      to,
+      ...(to === 'new' ? { label, kind } : {}),
+      ...(kind && to.startsWith('own.') ? { kind } : {}),
+      ...(order ? { order } : {}),
+    })),
+    tags: tags
+      .split(',')
+      .map((tag) => tag.trim())
+      .filter(Boolean),
+    ...(list.trim() ? { list: list.trim() } : {}),
+    ...(program ? { program } : {}),
+    ...(values.attested ? { consent_wording: wording, ...(date ? { consent_date: date } : {}) } : {}),
+  };
+  const { attested: _, ...clean } = data;
+  const input = await readInput(ImportInput, clean);
+  const result = input.ok
+    ? await change('edit-people', (scope, session, ctx) => {
+        if (values.attested && !wording.trim())
+          return Promise.resolve({
+            ok: false as const,
+            reason: {
+              code: 'invalid' as const,
+              problems: [
+                { field: 'consent_wording', message: 'consent_wording: give the words people agreed to.' },
+              ],
+            },
+          });
+        return checkImport(ctx, scope, id, input.value, actorOf(session));
+      })
+    : input;
+  return result.ok
+    ? null
+    : result.reason.problems
+        .map(({ message }) =>
+          message.replace(/^[a-z_.0-9]+: /, '').replace(/^./, (letter) => letter.toUpperCase()),
+        )
+        .join(' ');
+}
+
+const ACTS = { run: runImport, stop: stopImport, undo: undoImport };
+
+export async function actOnImportAction(_: FormState, data: FormData): Promise<FormState> {
+  const { id = '', act = '' } = typed(data);
+  if (act === 'drop') {
+    const dropped = await change('edit-people', (scope, session, ctx) =>
+      dropImport(ctx, scope, id, actorOf(session)),
+    );
+    if (dropped.ok) redirect('/people/imports');
+    return stateOf(dropped, {}, '');
+  }
+  const move = ACTS[act as keyof typeof ACTS] ?? stopImport;
+  return stateOf(
+    await change('edit-people', (scope, session, ctx) => move(ctx, scope, id, actorOf(session))),
+    {},
+    '',
+  );
+}

@@ -1,0 +1,20 @@
+import { createImport } from '@/services/imports';
+import { actorOf, change } from '../../../../session';
+
+/** A file as the body, its name in a header: it is taken in as it comes and never held whole. */
+export async function POST(request: Request): Promise<Response> {
+  if (request.headers.get('sec-fetch-site') === 'cross-site')
+    return Response.json({ message: 'Not from another site.' }, { status: 403 });
+  const { body } = request;
+  if (!body) return Response.json({ message: 'The file is empty.' }, { status: 422 });
+  const name = decodeURIComponent(request.headers.get('x-file-name') ?? '');
+  const result = await change('edit-people', (scope, session, ctx) =>
+    createImport(ctx, scope, { name, bytes: body as unknown as AsyncIterable<Uint8Array> }, actorOf(session)),
+  );
+  return result.ok
+    ? Response.json({ id: result.value.id }, { status: 201 })
+    : Response.json(
+        { message: result.reason.problems.map(({ message }) => message.replace(/^file: /, '')).join(' ') },
+        { status: result.reason.code === 'forbidden' ? 403 : 422 },
+      );
+}

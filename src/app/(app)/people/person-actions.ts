@@ -1,0 +1,52 @@
+'use server';
+import { redirect } from 'next/navigation';
+import { ok } from '@/core/shared/result';
+import { editPerson } from '@/services/edit-person';
+import { erasePerson } from '@/services/erase-person';
+import { findOrMakeLabel, setLabel } from '@/services/labels';
+import { invalid, type Refusal } from '@/services/validation';
+import type { FormState } from '@/ui/form-state';
+import { change } from '../../session';
+import { stateOf, typed } from '../form-result';
+
+const sentence = ({ problems }: Refusal): string =>
+  problems.map(({ message }) => message.replace(/^[a-z_.0-9]+: /, '')).join(' ');
+
+export async function editPersonAction(id: string, field: string, value: string): Promise<string | null> {
+  const result = await change('edit-people', (scope, session, ctx) =>
+    editPerson(ctx, scope, id, field, value.slice(0, 1_000), session.accountId),
+  );
+  return result.ok ? null : sentence(result.reason);
+}
+
+export async function labelPersonAction(
+  id: string,
+  kind: 'tag' | 'list',
+  name: string,
+  on: boolean,
+): Promise<string | null> {
+  const result = await change('edit-people', async (scope, session, ctx) => {
+    const label = await findOrMakeLabel(
+      ctx,
+      scope,
+      kind === 'list' ? 'list' : 'tag',
+      name,
+      session.accountId,
+    );
+    if (!label.ok) return label;
+    await setLabel(ctx, scope, label.value.id, [id], on);
+    return ok(null);
+  });
+  return result.ok ? null : sentence(result.reason);
+}
+
+export async function erasePersonAction(_: FormState, data: FormData): Promise<FormState> {
+  const values = typed(data);
+  const result = await change('edit-people', (scope, session, ctx) =>
+    values.sure === 'erase'
+      ? erasePerson(ctx, scope, values.id ?? '', session.accountId)
+      : Promise.resolve(invalid('sure', 'sure: type “erase” to go on.')),
+  );
+  if (!result.ok) return stateOf(result, values, '');
+  redirect('/people');
+}

@@ -1,0 +1,27 @@
+'use server';
+import { CreatePersonInput } from '@/services/inputs';
+import { keepCard } from '@/services/keep-card';
+import { readInput } from '@/services/validation';
+import { change } from '../../../session';
+import { filled } from '../../form-result';
+
+export async function keepCardAction(
+  person: { number: string; first_name: string; last_name: string; email: string },
+  tags: string,
+): Promise<{ problem: string | null; id?: string; words?: string }> {
+  const names = tags
+    .split(',')
+    .map((tag) => tag.trim())
+    .filter(Boolean);
+  const result = await change('edit-people', async (scope, session, ctx) => {
+    const input = await readInput(CreatePersonInput, filled({ ...person }));
+    return input.ok ? keepCard(ctx, scope, input.value, names, session.accountId) : input;
+  });
+  return result.ok
+    ? {
+        problem: null,
+        id: result.value.id,
+        words: result.value.added ? 'Added.' : 'Was here already, and is up to date.',
+      }
+    : { problem: result.reason.problems.map(({ message }) => message.replace(/^[a-z_]+: /, '')).join(' ') };
+}

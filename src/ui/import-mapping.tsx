@@ -1,0 +1,272 @@
+'use client';
+import { useState, useTransition } from 'react';
+import type { OwnFieldKind } from '@/core/audience/fields';
+import { OWN_KIND_WORDS, OWN_KINDS } from '@/core/audience/fields';
+import { TARGET_WORDS, type ColumnGuess } from '@/core/import/columns';
+
+export interface MappingColumn {
+  to: string;
+  label: string;
+  kind?: OwnFieldKind;
+  order?: 'day-month' | 'month-day' | null;
+}
+
+export interface MappingValues {
+  name: string;
+  columns: MappingColumn[];
+  update: boolean;
+  tags: string;
+  list: string;
+  program: string;
+  attested: boolean;
+  wording: string;
+  date: string;
+}
+
+interface Props {
+  initial: MappingValues;
+  guesses: ColumnGuess[];
+  own: { key: string; label: string }[];
+  programs: { id: string; name: string }[];
+  tags: string[];
+  lists: string[];
+  /** Starts the trial run; a sentence when something is missing. */
+  check(values: MappingValues): Promise<string | null>;
+}
+
+/** What each column is, and what is to be done with the people. */
+export function ImportMapping({ initial, guesses, own, programs, tags, lists, check }: Props) {
+  const [values, setValues] = useState(initial);
+  const [problem, setProblem] = useState<string | null>(null);
+  const [pending, start] = useTransition();
+  const set = (part: Partial<MappingValues>) => setValues((old) => ({ ...old, ...part }));
+  const setColumn = (i: number, part: Partial<MappingColumn>) =>
+    set({ columns: values.columns.map((column, j) => (j === i ? { ...column, ...part } : column)) });
+  return (
+    <form
+      onSubmit={(event) => {
+        event.preventDefault();
+        start(async () => setProblem(await check(values)));
+      }}
+    >
+      <div className="overflow-x-auto">
+        <table className="mb-5 w-full">
+          <thead>
+            <tr>
+              <th>Column</th>
+              <th>Holds</th>
+              <th>Becomes</th>
+            </tr>
+          </thead>
+          <tbody>
+            {guesses.map((guess, i) => (
+              <ColumnRow
+                key={i}
+                guess={guess}
+                column={values.columns[i]!}
+                own={own}
+                set={(part) => setColumn(i, part)}
+              />
+            ))}
+          </tbody>
+        </table>
+      </div>
+      <div className="grid gap-x-8 gap-y-3 sm:grid-cols-2">
+        <Text label="Name of this import" value={values.name} set={(name) => set({ name })} />
+        <label className="flex items-center gap-2 self-end pb-2">
+          <input
+            type="checkbox"
+            checked={values.update}
+            onChange={(event) => set({ update: event.target.checked })}
+          />
+          Update people who are here already
+        </label>
+        <Text
+          label="Tags, with commas between"
+          value={values.tags}
+          set={(text) => set({ tags: text })}
+          options={tags}
+        />
+        <Text label="List" value={values.list} set={(list) => set({ list })} options={lists} />
+      </div>
+      <fieldset className="mt-5 mb-4 border-t border-rule pt-3">
+        <legend className="pr-3 font-head text-lg">Consent</legend>
+        <label className="mb-2 flex items-center gap-2">
+          <input
+            type="radio"
+            name="attested"
+            checked={!values.attested}
+            onChange={() => set({ attested: false })}
+          />
+          None, or not known: nobody becomes textable by this import
+        </label>
+        <label className="mb-2 flex items-center gap-2">
+          <input
+            type="radio"
+            name="attested"
+            checked={values.attested}
+            onChange={() => set({ attested: true })}
+          />
+          I attest that these people agreed to a program, in these words
+        </label>
+        {values.attested && (
+          <div className="grid gap-x-8 gap-y-3 border-l-2 border-rule pl-4 sm:grid-cols-2">
+            <label className="block text-sm text-soft">
+              Program
+              <select
+                className="input mt-1 text-ink"
+                value={values.program}
+                onChange={(event) => set({ program: event.target.value })}
+              >
+                <option value="">choose one</option>
+                {programs.map(({ id, name }) => (
+                  <option key={id} value={id}>
+                    {name}
+                  </option>
+                ))}
+              </select>
+            </label>
+            <label className="block text-sm text-soft">
+              On which day
+              <input
+                type="date"
+                className="input mt-1 text-ink"
+                value={values.date}
+                onChange={(event) => set({ date: event.target.value })}
+              />
+            </label>
+            <label className="block text-sm text-soft sm:col-span-2">
+              The words they agreed to, as they stood on the form
+              <textarea
+                className="input mt-1 h-20 text-ink"
+                maxLength={2_000}
+                value={values.wording}
+                onChange={(event) => set({ wording: event.target.value })}
+              />
+            </label>
+          </div>
+        )}
+      </fieldset>
+      {problem && (
+        <p role="alert" className="mb-3 border-l-2 border-bad pl-3 text-bad">
+          {problem}
+        </p>
+      )}
+      <button className="button button-main" disabled={pending}>
+        {pending ? 'Working …' : 'Try it out'}
+      </button>
+      <span className="ml-3 text-soft">Nothing is written yet.</span>
+    </form>
+  );
+}
+
+function ColumnRow({
+  guess,
+  column,
+  own,
+  set,
+}: {
+  guess: ColumnGuess;
+  column: MappingColumn;
+  own: { key: string; label: string }[];
+  set(part: Partial<MappingColumn>): void;
+}) {
+  const isDate = column.kind === 'date' && (column.to === 'new' || column.to.startsWith('own.'));
+  return (
+    <tr>
+      <td className="font-semibold [overflow-wrap:anywhere]">{guess.title}</td>
+      <td className="max-w-60 truncate text-soft" title={guess.sample.join(' · ')}>
+        {guess.sample.join(' · ') || 'nothing'}
+      </td>
+      <td>
+        <div className="flex flex-wrap gap-2">
+          <select
+            aria-label={`What ${guess.title} becomes`}
+            className="input w-44! py-0.5!"
+            value={column.to}
+            onChange={(event) => set({ to: event.target.value })}
+          >
+            {Object.entries(TARGET_WORDS).map(([to, words]) => (
+              <option key={to} value={to}>
+                {words}
+              </option>
+            ))}
+            {own.map(({ key, label }) => (
+              <option key={key} value={`own.${key}`}>
+                {label}
+              </option>
+            ))}
+          </select>
+          {column.to === 'new' && (
+            <>
+              <input
+                aria-label={`Name of the new field for ${guess.title}`}
+                className="input w-40! py-0.5!"
+                maxLength={60}
+                value={column.label}
+                onChange={(event) => set({ label: event.target.value })}
+              />
+              <select
+                aria-label={`Kind of the new field for ${guess.title}`}
+                className="input w-36! py-0.5!"
+                value={column.kind ?? 'text'}
+                onChange={(event) => set({ kind: event.target.value as OwnFieldKind })}
+              >
+                {OWN_KINDS.filter((kind) => kind !== 'one-of' && kind !== 'several-of').map((kind) => (
+                  <option key={kind} value={kind}>
+                    {OWN_KIND_WORDS[kind]}
+                  </option>
+                ))}
+              </select>
+            </>
+          )}
+          {isDate && guess.orders !== 'mixed' && guess.orders.length < 2 ? null : isDate ? (
+            <select
+              aria-label={`Order of day and month in ${guess.title}`}
+              className="input w-48! py-0.5!"
+              value={column.order ?? ''}
+              onChange={(event) => set({ order: (event.target.value || null) as MappingColumn['order'] })}
+            >
+              <option value="">03/04: which is the day?</option>
+              <option value="day-month">day first: 3 April</option>
+              <option value="month-day">month first: March 4</option>
+            </select>
+          ) : null}
+        </div>
+      </td>
+    </tr>
+  );
+}
+
+function Text({
+  label,
+  value,
+  set,
+  options = [],
+}: {
+  label: string;
+  value: string;
+  set(value: string): void;
+  options?: string[];
+}) {
+  const id = `list-${label.replace(/\W+/g, '-')}`;
+  return (
+    <label className="block text-sm text-soft">
+      {label}
+      <input
+        className="input mt-1 text-ink"
+        maxLength={200}
+        list={options.length > 0 ? id : undefined}
+        value={value}
+        onChange={(event) => set(event.target.value)}
+      />
+      {options.length > 0 && (
+        <datalist id={id}>
+          {options.map((option) => (
+            <option key={option} value={option} />
+          ))}
+        </datalist>
+      )}
+    </label>
+  );
+}
