@@ -6,9 +6,9 @@ import { displayNumber } from '@/core/phone/number';
 import { placeOf } from '@/core/phone/place';
 import { readPersonScreen, type PersonScreen } from '@/services/screens';
 import { readPersonDesk, type PersonDesk as Desk } from '@/services/person-desk';
-import { Field, Form } from '@/ui/form';
 import { Logbook } from '@/ui/logbook';
 import { PersonDesk } from '@/ui/person-desk';
+import { PlainForm } from '@/ui/plain-form';
 import { Mark, type Tone } from '@/ui/mark';
 import { Facts, Page, Section } from '@/ui/page';
 import { dayAndTime } from '@/ui/time';
@@ -75,9 +75,12 @@ function Upkeep({ id, desk }: { id: string; desk: Desk }) {
   return (
     <Section title="Records">
       {desk.merges.map((merge) => (
-        <Form key={merge.id} action={undoMergeAction} submit={`Take apart again: ${merge.name}`} main={false}>
-          {() => <input type="hidden" name="merge" value={merge.id} />}
-        </Form>
+        <PlainForm
+          key={merge.id}
+          action={undoMergeAction}
+          submit={`Take apart again: ${merge.name}`}
+          hidden={{ merge: merge.id }}
+        />
       ))}
       <p className="my-2">
         <a className="link" href={`/people/${id}/export`}>
@@ -90,14 +93,12 @@ function Upkeep({ id, desk }: { id: string; desk: Desk }) {
           Name, number and everything written go. Their opt-out and the audit stay, and no import brings them
           back.
         </p>
-        <Form action={erasePersonAction} submit="Erase this person" main={false}>
-          {(state) => (
-            <>
-              <input type="hidden" name="id" value={id} />
-              <Field name="sure" label="Type “erase”" state={state} autoComplete="off" />
-            </>
-          )}
-        </Form>
+        <PlainForm
+          action={erasePersonAction}
+          submit="Erase this person"
+          hidden={{ id }}
+          fields={[{ name: 'sure', label: 'Type “erase”' }]}
+        />
       </details>
     </Section>
   );

@@ -3,7 +3,7 @@ import Link from 'next/link';
 import { may } from '@/core/access/roles';
 import { displayNumber } from '@/core/phone/number';
 import { readDuplicates } from '@/services/duplicates';
-import { Form } from '@/ui/form';
+import { PlainForm } from '@/ui/plain-form';
 import { plural } from '@/ui/numbers';
 import { Empty, Page, Section } from '@/ui/page';
 import { dayAndTime } from '@/ui/time';
@@ -26,7 +26,7 @@ export default async function DuplicatesPage() {
             People
           </Link>
           {mayEdit && !running && (
-            <Form action={searchAction} submit={search ? 'Look again' : 'Look for duplicates'} />
+            <PlainForm action={searchAction} submit={search ? 'Look again' : 'Look for duplicates'} main />
           )}
         </>
       }
@@ -81,14 +81,11 @@ export default async function DuplicatesPage() {
                       <Link className="button" href={`/people/duplicates/${pair.one_id}/${pair.other_id}`}>
                         Compare
                       </Link>
-                      <Form action={dismissAction} submit="Not the same" main={false}>
-                        {() => (
-                          <>
-                            <input type="hidden" name="one" value={pair.one_id} />
-                            <input type="hidden" name="other" value={pair.other_id} />
-                          </>
-                        )}
-                      </Form>
+                      <PlainForm
+                        action={dismissAction}
+                        submit="Not the same"
+                        hidden={{ one: pair.one_id, other: pair.other_id }}
+                      />
                     </div>
                   )}
                 </td>

@@ -5,7 +5,7 @@ import { OWN_KIND_WORDS, OWN_KINDS } from '@/core/audience/fields';
 import { ownFields } from '@/services/own-fields';
 import { stages } from '@/services/stages';
 import { readThings } from '@/services/people-screen';
-import { Form, Field } from '@/ui/form';
+import { PlainForm } from '@/ui/plain-form';
 import { Empty, Page, Section } from '@/ui/page';
 import { readScreen } from '../../../session';
 import { addFieldAction, addStageAction, fieldAction, labelAction, stageAction } from './actions';
@@ -34,31 +34,32 @@ export default async function FieldsPage() {
         mayEdit && (
           <>
             <Section title="A new field">
-              <Form action={addFieldAction} submit="Add this field">
-                {(state) => (
-                  <>
-                    <Field name="label" label="Name" state={state} maxLength={60} />
-                    <Field as="select" name="kind" label="Kind" state={state}>
-                      {OWN_KINDS.map((kind) => (
-                        <option key={kind} value={kind}>
-                          {OWN_KIND_WORDS[kind]}
-                        </option>
-                      ))}
-                    </Field>
-                    <Field
-                      name="options"
-                      label="Choices, with commas between"
-                      hint="Only for one or several of several."
-                      state={state}
-                    />
-                  </>
-                )}
-              </Form>
+              <PlainForm
+                action={addFieldAction}
+                submit="Add this field"
+                main
+                fields={[
+                  { name: 'label', label: 'Name', maxLength: 60 },
+                  {
+                    name: 'kind',
+                    label: 'Kind',
+                    options: OWN_KINDS.map((kind) => ({ value: kind, label: OWN_KIND_WORDS[kind] })),
+                  },
+                  {
+                    name: 'options',
+                    label: 'Choices, with commas between',
+                    hint: 'Only for one or several of several.',
+                  },
+                ]}
+              />
             </Section>
             <Section title="A new stage">
-              <Form action={addStageAction} submit="Add this stage">
-                {(state) => <Field name="name" label="Name" state={state} maxLength={60} />}
-              </Form>
+              <PlainForm
+                action={addStageAction}
+                submit="Add this stage"
+                main
+                fields={[{ name: 'name', label: 'Name', maxLength: 60 }]}
+              />
             </Section>
           </>
         )
@@ -128,7 +129,7 @@ function Rows({
   mayEdit,
 }: {
   rows: { id: string; name: string; note: string }[];
-  action: React.ComponentProps<typeof Form>['action'];
+  action: React.ComponentProps<typeof PlainForm>['action'];
   verbs: string[];
   mayEdit: boolean;
 }) {
@@ -144,35 +145,19 @@ function Rows({
               <summary className="cursor-pointer py-1.5 text-soft" aria-label={`Rename ${row.name}`}>
                 rename
               </summary>
-              <Form action={action} submit="Rename" main={false}>
-                {(state) => (
-                  <>
-                    <input type="hidden" name="id" value={row.id} />
-                    <input type="hidden" name="verb" value="rename" />
-                    <Field
-                      name="name"
-                      label="New name"
-                      state={state}
-                      defaultValue={row.name}
-                      maxLength={60}
-                    />
-                  </>
-                )}
-              </Form>
+              <PlainForm
+                action={action}
+                submit="Rename"
+                hidden={{ id: row.id, verb: 'rename' }}
+                fields={[{ name: 'name', label: 'New name', initial: row.name, maxLength: 60 }]}
+              />
             </details>
           )}
           {mayEdit &&
             verbs
               .filter((verb) => verb !== 'rename')
               .map((verb) => (
-                <Form key={verb} action={action} submit={VERBS[verb]!} main={false}>
-                  {() => (
-                    <>
-                      <input type="hidden" name="id" value={row.id} />
-                      <input type="hidden" name="verb" value={verb} />
-                    </>
-                  )}
-                </Form>
+                <PlainForm key={verb} action={action} submit={VERBS[verb]!} hidden={{ id: row.id, verb }} />
               ))}
         </li>
       ))}

@@ -4,9 +4,9 @@ import { notFound } from 'next/navigation';
 import { may } from '@/core/access/roles';
 import { readBatch } from '@/services/batch-screen';
 import { BatchStateMark } from '@/ui/batch-state';
-import { Form } from '@/ui/form';
 import { count, plural } from '@/ui/numbers';
 import { Facts, Page, Section } from '@/ui/page';
+import { PlainForm } from '@/ui/plain-form';
 import { PersonLink } from '@/ui/people-list';
 import { Progress } from '@/ui/progress';
 import { dayAndTime } from '@/ui/time';
@@ -47,16 +47,8 @@ export default async function BatchPage({
       actions={
         may(session.role, 'edit-people') && (
           <>
-            {open && (
-              <Form action={stopBatchAction} submit="Stop it" main={false}>
-                {() => <input type="hidden" name="id" value={id} />}
-              </Form>
-            )}
-            {data.undoable && (
-              <Form action={undoBatchAction} submit="Undo it" main={false}>
-                {() => <input type="hidden" name="id" value={id} />}
-              </Form>
-            )}
+            {open && <PlainForm action={stopBatchAction} submit="Stop it" hidden={{ id }} />}
+            {data.undoable && <PlainForm action={undoBatchAction} submit="Undo it" hidden={{ id }} />}
           </>
         )
       }

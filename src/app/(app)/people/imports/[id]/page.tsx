@@ -5,11 +5,11 @@ import { may } from '@/core/access/roles';
 import { displayNumber } from '@/core/phone/number';
 import { showOwnValue } from '@/core/people/values';
 import { readImport, targetLabel, VERDICTS, type ImportScreen } from '@/services/import-screen';
-import { Form } from '@/ui/form';
 import { ImportMapping } from '@/ui/import-mapping';
 import { ImportStateMark } from '@/ui/import-state';
 import { count, plural } from '@/ui/numbers';
 import { Empty, Facts, Page, Section } from '@/ui/page';
+import { PlainForm } from '@/ui/plain-form';
 import { Progress } from '@/ui/progress';
 import { dayAndTime } from '@/ui/time';
 import { readScreen } from '../../../../session';
@@ -120,14 +120,13 @@ export default async function ImportPage({
 
 function Acts({ data: { row } }: { data: ImportScreen }) {
   const act = (name: string, words: string, main = false) => (
-    <Form key={name} action={actOnImportAction} submit={words} main={main}>
-      {() => (
-        <>
-          <input type="hidden" name="id" value={row.id} />
-          <input type="hidden" name="act" value={name} />
-        </>
-      )}
-    </Form>
+    <PlainForm
+      key={name}
+      action={actOnImportAction}
+      submit={words}
+      main={main}
+      hidden={{ id: row.id, act: name }}
+    />
   );
   const people = (row.counts.add ?? 0) + (row.counts.update ?? 0) + (row.counts.same ?? 0);
   return (

@@ -5,7 +5,7 @@ import { showOwnValue } from '@/core/people/values';
 import { displayNumber } from '@/core/phone/number';
 import { namesById } from '@/services/people-screen';
 import { readMerge } from '@/services/merge-people';
-import { Form } from '@/ui/form';
+import { PlainForm } from '@/ui/plain-form';
 import { Facts, Page, Section } from '@/ui/page';
 import { dayOf } from '@/ui/time';
 import { readScreen } from '../../../../../session';
@@ -66,45 +66,44 @@ export default async function MergePage({ params }: { params: Promise<{ one: str
         </>
       }
     >
-      <Form action={mergeAction} submit="Merge these two into one">
-        {() => (
-          <>
-            <input type="hidden" name="kept" value={one.id} />
-            <input type="hidden" name="gone" value={other.id} />
-            <table className="mb-4 w-full">
-              <thead>
-                <tr>
-                  <th>Field</th>
-                  <th>Kept: {side(one)}</th>
-                  <th>Goes: {side(other)}</th>
-                </tr>
-              </thead>
-              <tbody>
-                {Object.entries(choices).map(([name, proposed]) => (
-                  <tr key={name}>
-                    <td className="text-soft">{labelOf(name)}</td>
-                    {(['one', 'other'] as const).map((which) => (
-                      <td key={which}>
-                        <label className="flex items-center gap-2">
-                          <input
-                            type="radio"
-                            name={`choice:${name}`}
-                            value={which}
-                            defaultChecked={proposed === which}
-                            aria-label={`${labelOf(name)}: ${shown(which === 'one' ? one : other, name)}`}
-                          />
-                          {shown(which === 'one' ? one : other, name)}
-                        </label>
-                      </td>
-                    ))}
-                  </tr>
+      <PlainForm
+        action={mergeAction}
+        submit="Merge these two into one"
+        main
+        hidden={{ kept: one.id, gone: other.id }}
+      >
+        <table className="mb-4 w-full">
+          <thead>
+            <tr>
+              <th>Field</th>
+              <th>Kept: {side(one)}</th>
+              <th>Goes: {side(other)}</th>
+            </tr>
+          </thead>
+          <tbody>
+            {Object.entries(choices).map(([name, proposed]) => (
+              <tr key={name}>
+                <td className="text-soft">{labelOf(name)}</td>
+                {(['one', 'other'] as const).map((which) => (
+                  <td key={which}>
+                    <label className="flex items-center gap-2">
+                      <input
+                        type="radio"
+                        name={`choice:${name}`}
+                        value={which}
+                        defaultChecked={proposed === which}
+                        aria-label={`${labelOf(name)}: ${shown(which === 'one' ? one : other, name)}`}
+                      />
+                      {shown(which === 'one' ? one : other, name)}
+                    </label>
+                  </td>
                 ))}
-              </tbody>
-            </table>
-            <p className="mb-4 text-soft">What is the same in both is not shown.</p>
-          </>
-        )}
-      </Form>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+        <p className="mb-4 text-soft">What is the same in both is not shown.</p>
+      </PlainForm>
     </Page>
   );
 }
