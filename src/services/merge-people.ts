@@ -74,7 +74,15 @@ interface ConsentMove {
   before: ConsentState;
 }
 
+/** When the kept one opted out of all, wrote something unclear, or began to wait: before the merge. */
+interface Standing {
+  stopped_at: string | null;
+  unclear_since: string | null;
+  waiting_since: string | null;
+}
+
 interface Moved {
+  standing: Standing;
   texts: string[];
   inbound: string[];
   labels: string[];
@@ -330,6 +338,7 @@ export async function undoMerge(
       join label l on l.id = u.label on conflict do nothing`,
     { gone: row.gone_id, labels: row.moved.labels, at },
   );
+  await restoreStanding(scope, row);
   await restoreConsent(ctx, scope, row.kept_id, row.moved.kept);
   await restoreConsent(ctx, scope, row.gone_id, row.moved.gone);
   await scope.run(`update merge set undone_at = :at where workspace_id = :workspace and id = :mergeId`, {
@@ -340,6 +349,25 @@ export async function undoMerge(
   await announce(scope, false);
   return ok({ keptId: row.kept_id, goneId: row.gone_id });
 }
+
+/** What the kept one took over from the other goes back; what happened since stays. */
+const restoreStanding = (
+  scope: Scope,
+  { kept_id: keptId, gone_id: goneId, moved }: MergeRow,
+): Promise<number> =>
+  scope.run(
+    `update person k set stopped_at = case when k.stopped_at = g.stopped_at then :stopped::timestamptz else k.stopped_at end,
+            unclear_since = coalesce(:unclear::timestamptz, case when :waiting::timestamptz is null then null else k.unclear_since end),
+            waiting_since = coalesce(k.waiting_since, :waiting::timestamptz)
+       from person g where k.workspace_id = :workspace and k.id = :keptId and g.id = :goneId`,
+    {
+      keptId,
+      goneId,
+      stopped: moved.standing.stopped_at,
+      unclear: moved.standing.unclear_since,
+      waiting: moved.standing.waiting_since,
+    },
+  );
 
 /** The kept record's values before, but for those that were changed since the merge. */
 function backTo(now: MergeSide, { kept_before: before, after }: MergeRow): MergeSide {
