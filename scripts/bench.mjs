@@ -11,11 +11,15 @@ try {
   });
   const dataDir = join(root, '.data/bench');
   const cluster = ensureCluster(dataDir, 'safe', 5500);
-  const { status } = spawnSync(process.execPath, ['--import', 'tsx', 'bench/main.ts'], {
-    cwd: root,
-    stdio: 'inherit',
-    env: { ...process.env, WREN_TEST_CLUSTER: cluster },
-  });
+  const { status } = spawnSync(
+    process.execPath,
+    ['--import', 'tsx', 'bench/main.ts', ...process.argv.slice(2)],
+    {
+      cwd: root,
+      stdio: 'inherit',
+      env: { ...process.env, WREN_TEST_CLUSTER: cluster },
+    },
+  );
   spawnSync('bash', ['scripts/postgres.sh', 'stop', join(dataDir, 'db')], { cwd: root });
   process.exitCode = status ?? 1;
 } catch (error) {

@@ -1,6 +1,14 @@
 import type { KnownThings } from '@/core/audience/check';
 import { checkCondition } from '@/core/audience/check';
-import { branches, EVERYBODY, groupKind, isGroup, leaves, type Condition } from '@/core/audience/condition';
+import {
+  branches,
+  EVERYBODY,
+  groupKind,
+  groupOf,
+  isGroup,
+  leaves,
+  type Condition,
+} from '@/core/audience/condition';
 import { BUILT_IN, VALUE_KIND_OF, type AskableField } from '@/core/audience/fields';
 import { parseCondition, type ConditionProblem } from '@/core/audience/parse';
 import { planOf, type Plan, type PlanContext, type PlanRefusal } from '@/core/audience/plan';
@@ -9,7 +17,7 @@ import { fold } from '@/core/audience/fold';
 import { AREA_ZONES } from '@/core/phone/place';
 import { REGION_NAMES } from '@/core/phone/regions';
 import type { Millis } from '@/core/shared/instant';
-import { ok, refuse, type Result } from '@/core/shared/result';
+import { ok, type Result } from '@/core/shared/result';
 import { compile, type Compiled } from '@/db/audience/compile';
 import { Field, Segment, Workspace } from '@/db/entities';
 import { namesOfThings } from '@/db/queries/things';
@@ -83,7 +91,7 @@ const PLAN_WORDS: Record<PlanRefusal['code'], string> = {
   'unfit-test': 'condition: a test does not fit its field. Choose another test.',
 };
 
-export function planCondition(condition: Condition, context: AudienceContext): Result<Plan, Refusal> {
+export function planCondition(condition: Condition, context: PlanContext): Result<Plan, Refusal> {
   const plan = planOf(condition, context);
   return plan.ok ? plan : invalid('condition', PLAN_WORDS[plan.reason.code]);
 }
@@ -112,13 +120,10 @@ export interface Step {
 export interface Audience {
   sentence: string;
   count: number;
-  /** Of these all the steps are part. */
-  everybody: number;
-  steps: Step[];
   problems: ConditionProblem[];
 }
 
-/** Who is meant: how many, how many after each branch, in words, and what is wrong with it. */
+/** Who is meant: how many, in words, and what is wrong with it. */
 export async function readAudience(
   scope: Scope,
   condition: Condition,
@@ -129,39 +134,73 @@ export async function readAudience(
   const plan = planCondition(condition, context);
   if (!plan.ok) return plan;
   await giveRoom(scope);
-  const base = cutOf({ op: 'and', of: [] }, search);
+  return ok({
+    sentence: sentenceOf(condition, context),
+    count: await countPeople(scope, cutOf(plan.value, search)),
+    problems: checkCondition(condition, context),
+  });
+}
+
+/** How many are left after each branch of the tree, in one pass over the people. */
+export async function readSteps(
+  scope: Scope,
+  condition: Condition,
+  search: string,
+  now: Millis,
+): Promise<Result<{ everybody: number; steps: Step[] }, Refusal>> {
+  const context = await audienceContext(scope, now);
   const of = isGroup(condition) ? branches(condition) : [condition];
   const kind = isGroup(condition) ? groupKind(condition) : 'all';
-  const described = {
-    sentence: sentenceOf(condition, context),
-    problems: checkCondition(condition, context),
-  };
-  if (of.length === 0) {
-    const everybody = await countPeople(scope, base);
-    return ok({ ...described, count: kind === 'any' ? 0 : everybody, everybody, steps: [] });
-  }
   // Of `any` and `none` a row falls out at the first branch that holds: the same question, each branch turned round.
-  const plans = of.map((branch) => planCondition(branch, context));
-  const refused = plans.find((one) => !one.ok);
-  if (refused && !refused.ok) return refuse(refused.reason);
-  const clauses = plans.map((one, i): Compiled => {
-    const branch = (one as { value: Plan }).value;
-    return compile(kind === 'all' ? branch : { op: 'not', of: branch }, `s${i}x`);
-  });
-  const depths = await countDepths(scope, base, clauses);
-  const everybody = depths.reduce((sum, n) => sum + n, 0);
-  const left = (i: number) => depths.slice(i + 1).reduce((sum, n) => sum + n, 0);
-  const count = (i: number) => (kind === 'any' ? everybody - left(i) : left(i));
+  const clauses: Compiled[] = [];
+  for (const [i, branch] of of.entries()) {
+    const plan = planCondition(branch, context);
+    if (!plan.ok) return plan;
+    clauses.push(compile(kind === 'all' ? plan.value : { op: 'not', of: plan.value }, `s${i}x`, 'hash'));
+  }
+  await giveRoom(scope);
+  const depths = await countDepths(scope, cutOf({ op: 'and', of: [] }, search), clauses);
+  const sum = (counts: readonly number[]) => counts.reduce((all, n) => all + n, 0);
+  const everybody = sum(depths);
+  const left = (i: number) => sum(depths.slice(i + 1));
   return ok({
-    ...described,
-    count: count(of.length - 1),
     everybody,
     steps: of.map((branch, i) => ({
       words: isGroup(branch) ? sentenceOf(branch, context) : phraseOf(branch, context),
-      count: count(i),
-      condition: { [kind]: of.slice(0, i + 1) } as unknown as Condition,
+      count: kind === 'any' ? everybody - left(i) : left(i),
+      condition: groupOf(kind, of.slice(0, i + 1)),
     })),
   });
+}
+
+/**
+ * As much as is needed to find people: the names of things are left out, segments and fields where none is asked for.
+ * A page of the table must not wait for what it does not show.
+ */
+export async function findingContext(
+  scope: Scope,
+  condition: Condition,
+  sort: string,
+  now: Millis,
+): Promise<PlanContext> {
+  const asked = [...leaves(condition)];
+  if (asked.some((leaf) => leaf.ask === 'segment')) return audienceContext(scope, now);
+  const isOwn = (name: string) => name.replace(/^-/, '').startsWith('own.');
+  const own =
+    isOwn(sort) || asked.some((leaf) => leaf.ask === 'field' && isOwn(leaf.field))
+      ? await scope.em.find(Field, {})
+      : [];
+  const { zone } = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
+  const fields: AskableField[] = [
+    ...BUILT_IN.map((field) => ({ ...field, options: null })),
+    ...own.map(({ key, label, kind }) => ({
+      name: `own.${key}`,
+      label,
+      kind: VALUE_KIND_OF[kind],
+      options: null,
+    })),
+  ];
+  return { now, zone, fields: new Map(fields.map((field) => [field.name, field])), segments: new Map() };
 }
 
 /** Segments a condition rests on, directly. */

@@ -113,7 +113,13 @@ export async function mergePeople(
   const swap = choices.number === 'other';
   const at = new Date(ctx.now());
   const after = chosenValues(one, other, choices);
+  const [standing] = await scope.rows<{ row: Standing }>(
+    `select jsonb_build_object('stopped_at', stopped_at, 'unclear_since', unclear_since, 'waiting_since', waiting_since) as row
+       from person where workspace_id = :workspace and id = :keptId`,
+    { keptId },
+  );
   const moved: Moved = {
+    standing: standing!.row,
     ...(await moveHistory(scope, keptId, goneId, at)),
     ...(await mergeConsents(ctx, scope, one, other, swap)),
   };

@@ -3,7 +3,7 @@ import type { Millis } from '@/core/shared/instant';
 import { ok, type Result } from '@/core/shared/result';
 import { giveRoom, peoplePage, type PersonRow, type Place } from '@/db/queries/people';
 import type { Scope } from '@/db/scope';
-import { audienceContext, cutOf, planCondition } from './audience';
+import { cutOf, findingContext, planCondition } from './audience';
 import { invalid, type Refusal } from './validation';
 
 /** Columns the table can show besides the name, in the order they are offered. Own fields come as `own.<key>`. */
@@ -57,7 +57,7 @@ export async function readPeopleTable(
   now: Millis,
   most = MOST,
 ): Promise<Result<TablePage, Refusal>> {
-  const context = await audienceContext(scope, now);
+  const context = await findingContext(scope, query.condition, query.sort, now);
   const plan = planCondition(query.condition, context);
   if (!plan.ok) return plan;
   const descending = query.sort === '' || query.sort.startsWith('-');

@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { EVERYBODY, type Condition } from '@/core/audience/condition';
 import { parseCondition } from '@/core/audience/parse';
-import { audienceContext, readAudience } from './audience';
+import { audienceContext, readAudience, readSteps } from './audience';
 import { checkConsent } from './check-consent';
 import { createBroadcast } from './broadcasts';
 import { createPerson } from './create-person';
@@ -164,7 +164,10 @@ describe('who is meant', () => {
     const name = (value: string): Condition => ({ ask: 'field', field: 'first_name', test: 'is', value });
     const wrote: Condition = { ask: 'field', field: 'last_reply', test: 'not-empty' };
     const ask = async (condition: Condition) =>
-      must(await world.within((scope) => readAudience(scope, condition, '', world.clock.at)));
+      await world.within(async (scope) => ({
+        ...must(await readAudience(scope, condition, '', world.clock.at)),
+        ...must(await readSteps(scope, condition, '', world.clock.at)),
+      }));
     const all = await ask({ all: [name('Ben'), wrote, name('Cy')] });
     expect([all.everybody, all.count, all.steps.map(({ count }) => count)]).toEqual([4, 0, [2, 1, 0]]);
     expect(all.problems).toMatchObject([{ message: expect.stringContaining('contradict') as string }]);

@@ -42,9 +42,12 @@ export interface DeskProps {
 interface Answer {
   sentence: string;
   count: number;
+  problems: { path: string; message: string }[];
+}
+
+interface Steps {
   everybody: number;
   steps: { words: string; count: number; condition: Condition }[];
-  problems: { path: string; message: string }[];
 }
 
 /** The people, a cut of them, and what is done with it. */
@@ -92,9 +95,15 @@ function useCut(json: string, search: string, sort: string, stamp: number) {
     queryFn: ({ signal }) => askServer<Answer>('/internal/audience', { condition: json, search }, signal),
     placeholderData: keepPreviousData,
   });
+  const steps = useQuery({
+    queryKey: ['steps', json, search],
+    queryFn: ({ signal }) => askServer<Steps>('/internal/steps', { condition: json, search }, signal),
+    placeholderData: keepPreviousData,
+  });
   const counted = useRef(0);
   const { refetch: refetchRows } = rows;
   const { refetch: recount } = answer;
+  const { refetch: recountSteps } = steps;
   const pages = rows.data?.pages.length ?? 0;
   const fresh = useRef(stamp);
   useEffect(() => {
@@ -104,8 +113,9 @@ function useCut(json: string, search: string, sort: string, stamp: number) {
     if (Date.now() - counted.current < RECOUNT_MS) return;
     counted.current = Date.now();
     void recount();
-  }, [stamp, pages, refetchRows, recount]);
-  return { rows, answer };
+    void recountSteps();
+  }, [stamp, pages, refetchRows, recount, recountSteps]);
+  return { rows, answer, steps };
 }
 
 function Desk(props: DeskProps) {
@@ -119,7 +129,7 @@ function Desk(props: DeskProps) {
   const [allTicked, setAllTicked] = useState(false);
   const json = useSettled(JSON.stringify(condition), TYPING_MS);
   const search = useSettled(typed, TYPING_MS);
-  const { rows, answer } = useCut(json, search, sort, stamp);
+  const { rows, answer, steps } = useCut(json, search, sort, stamp);
   const segment = segments.find(({ id }) => id === segmentId) ?? null;
   const list = useMemo(() => rows.data?.pages.flatMap((page) => page.rows) ?? [], [rows.data]);
   const untick = () => {
@@ -171,8 +181,8 @@ function Desk(props: DeskProps) {
           condition={condition}
           askable={askable}
           counts={
-            answer.data && json === JSON.stringify(condition)
-              ? answer.data.steps.map((step) => step.count)
+            steps.data && !steps.isPlaceholderData && json === JSON.stringify(condition)
+              ? steps.data.steps.map((step) => step.count)
               : null
           }
           problems={answer.data?.problems ?? []}
@@ -243,7 +253,12 @@ function Desk(props: DeskProps) {
         )}
       </div>
       <aside aria-label="Margin" className="min-w-0 border-rule lg:border-l lg:pl-6">
-        <Who answer={answer.data ?? null} busy={answer.isFetching} open={cut} />
+        <Who
+          answer={answer.data ?? null}
+          steps={steps.data ?? null}
+          busy={answer.isFetching || steps.isFetching}
+          open={cut}
+        />
         <SaveCut
           key={segment?.id ?? 'new'}
           segment={segment}
@@ -290,10 +305,12 @@ function writeAddress({
 /** The cut in words, and the count after each line, each of which opens to its people. */
 function Who({
   answer,
+  steps,
   busy,
   open,
 }: {
   answer: Answer | null;
+  steps: Steps | null;
   busy: boolean;
   open(condition: Condition): void;
 }) {
@@ -305,13 +322,13 @@ function Who({
             {plural(answer.count, 'person', 'people')}
           </p>
           <p className="mb-3 text-soft">{answer.sentence}.</p>
-          {answer.steps.length > 1 && (
+          {steps && steps.steps.length > 1 && (
             <ol>
               <li className="flex justify-between gap-3 border-b border-rule py-1">
                 <span className="text-soft">everybody</span>
-                <span>{count(answer.everybody)}</span>
+                <span>{count(steps.everybody)}</span>
               </li>
-              {answer.steps.map((step, i) => (
+              {steps.steps.map((step, i) => (
                 <li key={i} className="flex justify-between gap-3 border-b border-rule py-1">
                   <span className="min-w-0 [overflow-wrap:anywhere] text-soft">{step.words}</span>
                   <button

@@ -4,9 +4,9 @@ import distance from 'talisman/metrics/damerau-levenshtein.js';
 export const nameWords = (first: string | null, last: string | null): string[] =>
   [first, last]
     .join(' ')
+    .toLowerCase()
     .normalize('NFKD')
     .replace(/\p{M}/gu, '')
-    .toLowerCase()
     .replace(/[’'`.-]/g, '')
     .split(/[^\p{L}\p{N}]+/u)
     .filter(Boolean)

@@ -4,13 +4,17 @@ import { HERE } from './people';
 /** Groups larger than this share a switchboard or a shop's address: they are no duplicates of each other. */
 const LARGEST_GROUP = 12;
 
-/** Everybody's pairs by one key, each with the lower id first. */
+/**
+ * Everybody's pairs by one key, each with the lower id first. The keys that occur more than once are counted first,
+ * which needs no list of ids for each of a million keys; only their people are paired.
+ */
 const pairsBy = (key: string, where: string, reason: string): string => `
+  with keys as materialized (
+    select ${key} as key from person p where ${HERE} and ${where} group by 1 having count(*) between 2 and ${LARGEST_GROUP}),
+  members as materialized (
+    select p.id, ${key} as key from person p where ${HERE} and ${where} and ${key} in (select key from keys))
   insert into duplicate_pair (workspace_id, one_id, other_id, reasons, found_at)
-  select :workspace, a, b, array['${reason}'], :at from (
-    select ids[i] as a, ids[j] as b from (
-      select array_agg(p.id order by p.id) as ids from person p where ${HERE} and ${where} group by ${key} having count(*) between 2 and ${LARGEST_GROUP}) g,
-      generate_subscripts(g.ids, 1) i, generate_subscripts(g.ids, 1) j where i < j) pairs
+  select :workspace, a.id, b.id, array['${reason}'], :at from members a join members b on b.key = a.key and a.id < b.id
   on conflict (workspace_id, one_id, other_id) do update set reasons = array(select distinct unnest(duplicate_pair.reasons || excluded.reasons)), found_at = excluded.found_at`;
 
 /** The same number in other dress: a country code lost or doubled leaves the last ten digits alike. */
@@ -27,14 +31,16 @@ export interface Neighbour {
   last_name: string | null;
 }
 
+const PLACE = `p.postal_code || ' ' || left(lower(p.last_name), 3)`;
+const PLACED = `p.postal_code is not null and p.last_name is not null and p.first_name is not null`;
+
 /** People with the same postal code and a name that begins alike: candidates, to be compared name by name. */
 export const neighbours = (scope: Scope): Promise<Neighbour[]> =>
   scope.rows<Neighbour>(
-    `select p.id, g.place, p.first_name, p.last_name from (
-        select p.postal_code || ' ' || left(lower(p.last_name), 2) as place, array_agg(p.id) as ids from person p
-         where ${HERE} and p.postal_code is not null and p.last_name is not null and p.first_name is not null
-         group by 1 having count(*) between 2 and 60) g
-       cross join unnest(g.ids) as member (id) join person p on p.id = member.id order by g.place, p.id`,
+    `with places as materialized (
+       select ${PLACE} as place from person p where ${HERE} and ${PLACED} group by 1 having count(*) between 2 and 60)
+     select p.id, ${PLACE} as place, p.first_name, p.last_name from person p
+      where ${HERE} and ${PLACED} and ${PLACE} in (select place from places) order by 2, p.id`,
   );
 
 export const insertPairs = (

@@ -182,6 +182,7 @@ export async function linesOfNumbers(
 interface KnownRow {
   id: string;
   number: string;
+  merged_into: string | null;
   first_name: string | null;
   last_name: string | null;
   email: string | null;
@@ -199,6 +200,11 @@ export interface KnownByNumber extends KnownPerson {
   lineType: string;
 }
 
+const KNOWN = (where: string, lock: string): string =>
+  `select p.id, p.number, p.merged_into, p.first_name, p.last_name, p.email, p.region, p.postal_code, p.zone, p.line_type, p.fields, p.stopped_at is not null as stopped,
+          (select c.state from consent_state c where c.person_id = p.id and c.program_id = :programId and c.channel = 'sms') as consent
+     from person p where p.workspace_id = :workspace and ${where} order by p.id ${lock}`;
+
 /** Who is here with these numbers; the number of somebody merged stands for the person kept. */
 export async function knownPeople(
   scope: Scope,
@@ -206,33 +212,34 @@ export async function knownPeople(
   programId: string | null,
   lock = false,
 ): Promise<Map<string, KnownByNumber>> {
-  const rows = await scope.rows<KnownRow>(
-    `select k.id, n.number, k.first_name, k.last_name, k.email, k.region, k.postal_code, k.zone, k.line_type, k.fields, k.stopped_at is not null as stopped, c.state as consent
-       from person n join person k on k.id = coalesce(n.merged_into, n.id)
-       left join consent_state c on c.person_id = k.id and c.program_id = :programId and c.channel = 'sms'
-      where n.workspace_id = :workspace and n.number = any(:numbers::text[]) ${lock ? 'order by k.id for update of k' : ''}`,
-    { numbers, programId },
-  );
-  return new Map(
-    rows.map((row) => [
-      row.number,
-      {
-        id: row.id,
-        firstName: row.first_name,
-        lastName: row.last_name,
-        email: row.email,
-        region: row.region,
-        postalCode: row.postal_code,
-        zone: row.zone,
-        lineType: row.line_type,
-        fields: row.fields,
-        stopped: row.stopped,
-        consent: row.consent ?? 'none',
-        erased: false,
-      },
-    ]),
-  );
+  const way = lock ? 'for update' : '';
+  const rows = await scope.rows<KnownRow>(KNOWN('p.number = any(:numbers::text[])', way), {
+    numbers,
+    programId,
+  });
+  const kept = rows.flatMap(({ merged_into: id }) => (id === null ? [] : [id]));
+  const others =
+    kept.length > 0
+      ? await scope.rows<KnownRow>(KNOWN('p.id = any(:kept::text[])', way), { kept, programId })
+      : [];
+  const byId = new Map([...rows, ...others].map((row) => [row.id, row]));
+  return new Map(rows.map((row) => [row.number, knownOf(byId.get(row.merged_into ?? row.id)!)]));
 }
+
+const knownOf = (row: KnownRow): KnownByNumber => ({
+  id: row.id,
+  firstName: row.first_name,
+  lastName: row.last_name,
+  email: row.email,
+  region: row.region,
+  postalCode: row.postal_code,
+  zone: row.zone,
+  lineType: row.line_type,
+  fields: row.fields,
+  stopped: row.stopped,
+  consent: row.consent ?? 'none',
+  erased: false,
+});
 
 export interface StoredRow {
   line: number;
