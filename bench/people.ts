@@ -342,6 +342,10 @@ async function importing({ ctx, client, workspaceId, program }: House): Promise<
   });
   await saying(child, '"ready"', 30_000);
   const lookup = httpLookup(new Bench(`http://127.0.0.1:${PORT}`).url);
+  const phases: Record<string, number> = {};
+  const phase = async (name: string, work: () => Promise<void>) => {
+    phases[`${name}_ms`] = Math.round((await timed(work))[0]);
+  };
   const before = process.memoryUsage().rss;
   let peak = before;
   const watch = setInterval(() => (peak = Math.max(peak, process.memoryUsage().rss)), 50);
@@ -353,7 +357,7 @@ async function importing({ ctx, client, workspaceId, program }: House): Promise<
     const me = { name: 'bench', accountId: null };
     const made = await within((scope) => createImport(ctx, scope, { name: 'bench.csv', bytes }, me));
     if (!made.ok) throw new Error('refused');
-    await advanceImports(ctx, lookup);
+    await phase('read', () => advanceImports(ctx, lookup));
     const row = (await within((scope) => importRow(scope, made.value.id)))!;
     const input = {
       name: 'bench',
@@ -365,9 +369,9 @@ async function importing({ ctx, client, workspaceId, program }: House): Promise<
       consent_date: '2026-01-01',
     } as ImportInput;
     await within((scope) => checkImport(ctx, scope, row.id, input, me));
-    await advanceImports(ctx, lookup);
+    await phase('trial', () => advanceImports(ctx, lookup));
     await within((scope) => runImport(ctx, scope, row.id, me));
-    await advanceImports(ctx, lookup);
+    await phase('run', () => advanceImports(ctx, lookup));
     return (await within((scope) => importRow(scope, row.id)))!;
   });
   clearInterval(watch);
@@ -378,6 +382,7 @@ async function importing({ ctx, client, workspaceId, program }: House): Promise<
     added: rows.counts.add,
     copy_ms: round(copy),
     ours_ms: round(ours),
+    ...phases,
     ratio: round(ours / copy),
     rows_per_second: Math.round(rows.rows / (ours / 1_000)),
     memory_grown_mb: Math.round((peak - before) / 1e6),
