@@ -31,7 +31,8 @@ import {
 import { announce } from '@/db/queries/texts';
 import { acrossWorkspaces, inWorkspace, type Scope } from '@/db/scope';
 import { detectEncoding, UnreadableFile } from '@/gateways/files/detect';
-import { fileRows, type FileRow, type OpenFile } from '@/gateways/files/rows';
+import type { FileRow, OpenFile } from '@/gateways/files/file-row';
+import { fileRows } from '@/gateways/files/rows';
 import type { LineLookup } from '@/gateways/lookup';
 import type { Context } from './context';
 import { findOrMakeLabel } from './labels';

@@ -68,46 +68,14 @@ export function DraftDesk({ initial, programs, audiences, zone, save, onDone }: 
   return (
     <div className="grid gap-x-10 gap-y-8 lg:grid-cols-[minmax(0,1fr)_20rem]">
       <div>
-        <div className="mb-4 grid gap-4 sm:grid-cols-3">
-          <Labelled id={`${id}p`} label="To members of" problem={problemOf('program')}>
-            <select
-              id={`${id}p`}
-              className="input"
-              value={values.program}
-              onChange={(event) => set({ program: event.target.value })}
-            >
-              {programs.map((program) => (
-                <option key={program.id} value={program.id}>
-                  {program.name}
-                </option>
-              ))}
-            </select>
-          </Labelled>
-          <Labelled id={`${id}a`} label="Of them" problem={problemOf('condition')}>
-            <select
-              id={`${id}a`}
-              className="input"
-              value={values.audience}
-              onChange={(event) => set({ audience: event.target.value })}
-            >
-              <option value="">everybody</option>
-              {audiences.map(({ value, label }) => (
-                <option key={value} value={value}>
-                  {label}
-                </option>
-              ))}
-            </select>
-          </Labelled>
-          <Labelled id={`${id}n`} label="Name, for you" problem={problemOf('name')}>
-            <input
-              id={`${id}n`}
-              className="input"
-              value={values.name}
-              onChange={(event) => set({ name: event.target.value })}
-              placeholder="Saturn week"
-            />
-          </Labelled>
-        </div>
+        <WhoFields
+          id={id}
+          values={values}
+          set={set}
+          programs={programs}
+          audiences={audiences}
+          problemOf={problemOf}
+        />
         <div id={`${id}b`} className="mb-1 text-sm text-soft">
           Text
         </div>
@@ -327,6 +295,64 @@ function Fallbacks({ body, onChange }: { body: string; onChange(body: string): v
         </li>
       ))}
     </ul>
+  );
+}
+
+/** The program, the part of it that is meant, and the name. */
+function WhoFields({
+  id,
+  values,
+  set,
+  programs,
+  audiences,
+  problemOf,
+}: Pick<Props, 'programs' | 'audiences'> & {
+  id: string;
+  values: DraftValues;
+  set(part: Partial<DraftValues>): void;
+  problemOf(field: string): string | undefined;
+}) {
+  return (
+    <div className="mb-4 grid gap-4 sm:grid-cols-3">
+      <Labelled id={`${id}p`} label="To members of" problem={problemOf('program')}>
+        <select
+          id={`${id}p`}
+          className="input"
+          value={values.program}
+          onChange={(event) => set({ program: event.target.value })}
+        >
+          {programs.map((program) => (
+            <option key={program.id} value={program.id}>
+              {program.name}
+            </option>
+          ))}
+        </select>
+      </Labelled>
+      <Labelled id={`${id}a`} label="Of them" problem={problemOf('condition')}>
+        <select
+          id={`${id}a`}
+          className="input"
+          value={values.audience}
+          onChange={(event) => set({ audience: event.target.value })}
+        >
+          <option value="">everybody</option>
+          {audiences.map(({ value, label }) => (
+            <option key={value} value={value}>
+              {label}
+            </option>
+          ))}
+        </select>
+      </Labelled>
+      <Labelled id={`${id}n`} label="Name, for you" problem={problemOf('name')}>
+        <input
+          id={`${id}n`}
+          className="input"
+          value={values.name}
+          onChange={(event) => set({ name: event.target.value })}
+          placeholder="Saturn week"
+        />
+      </Labelled>
+    </div>
   );
 }
 

@@ -93,7 +93,10 @@ function Line({ field, mayEdit, save }: { field: EditableField; mayEdit: boolean
               onChange={(event) => setTyped(event.target.value)}
               onKeyDown={(event) => {
                 if (event.key === 'Enter') keep(typed);
-                if (event.key === 'Escape') (setTyped(null), setProblem(null));
+                if (event.key === 'Escape') {
+                  setTyped(null);
+                  setProblem(null);
+                }
               }}
               onBlur={() => keep(typed)}
             />
@@ -151,7 +154,10 @@ function Labels({
       {mayEdit && (
         <form
           className="mt-1 flex gap-2"
-          onSubmit={(event) => (event.preventDefault(), typed.trim() && put(typed, true))}
+          onSubmit={(event) => {
+            event.preventDefault();
+            if (typed.trim()) put(typed, true);
+          }}
         >
           <input
             aria-label={kind === 'tag' ? 'A tag, old or new' : 'A list, old or new'}

@@ -1,6 +1,6 @@
 import { CONSEQUENCES } from '../delivery/failure';
 import { ok, refuse, type Result } from '../shared/result';
-import { groupOf, type Condition, type GroupKind, type Leaf, type Target } from './condition';
+import { groupOf, type Condition, type GroupKind, type Leaf } from './condition';
 import { isDay } from './days';
 
 /** Where in the tree something is wrong (`all.1.any.0`), and a sentence. */
@@ -172,7 +172,3 @@ const SHAPES: Record<
   },
   texts: { test: oneOf(['at-least', 'at-most', 'exactly']), count, days, program: maybe(text) },
 };
-
-/** What a target names, for those who look it up. */
-export const targetIds = (of: Target): string[] =>
-  [of.broadcast, of.step, of.program].filter((id) => id !== undefined);

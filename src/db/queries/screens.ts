@@ -1,5 +1,4 @@
 import type { BroadcastState } from '@/core/broadcast/lifecycle';
-import type { ConsentState } from '@/core/consent/ledger';
 import type { Scope } from '../scope';
 
 export interface HourRow {

@@ -4,7 +4,8 @@ import fc from 'fast-check';
 import Papa from 'papaparse';
 import { describe, expect, it } from 'vitest';
 import { detectEncoding, detectFormat, UnreadableFile, type Encoding } from './detect';
-import { fileRows, type FileRow, type OpenFile } from './rows';
+import type { FileRow, OpenFile } from './file-row';
+import { fileRows } from './rows';
 import { unpackedSize } from './xlsx';
 
 const bytes = (text: string, encoding: BufferEncoding = 'utf8') =>

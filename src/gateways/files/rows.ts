@@ -1,16 +1,8 @@
 import Papa from 'papaparse';
 import { CARD_HEADER, isHeavy, readCard } from '@/core/import/vcard';
 import { decoderFor, UnreadableFile, type Encoding, type FileFormat } from './detect';
+import type { FileRow, OpenFile } from './file-row';
 import { xlsxRows } from './xlsx';
-
-/** A row of a file: its number as a spreadsheet counts (a vCard's: the number of the card), and its cells. */
-export interface FileRow {
-  line: number;
-  cells: string[];
-}
-
-/** Bytes of a file, again from the start each time it is asked. */
-export type OpenFile = () => AsyncIterable<Uint8Array>;
 
 const MOST_COLUMNS = 500;
 const LONGEST_RECORD = 1_000_000;

@@ -1,6 +1,6 @@
 import { Worker } from 'node:worker_threads';
 import { UnreadableFile, starts } from './detect';
-import type { FileRow, OpenFile } from './rows';
+import type { FileRow, OpenFile } from './file-row';
 
 /** What a workbook may unpack to. A real one of a million rows stays well below. */
 const MOST_UNPACKED = 600 * 1024 * 1024;
