@@ -48,65 +48,63 @@ function Line({ field, mayEdit, save }: { field: EditableField; mayEdit: boolean
       if (!refused) setTyped(null);
     });
   return (
-    <div className="border-b border-rule py-1">
-      <div className="flex items-baseline justify-between gap-4">
-        <dt className="text-soft">{field.label}</dt>
-        <dd className="min-w-0 text-right [overflow-wrap:anywhere]">
-          {typed === null ? (
-            mayEdit ? (
-              <button
-                type="button"
-                className="border-b border-dotted border-soft text-right"
-                aria-label={`Change ${field.label}: ${shown || 'empty'}`}
-                onClick={() => setTyped(field.value)}
-              >
-                {shown || <span className="text-soft">empty</span>}
-              </button>
-            ) : (
-              shown
-            )
-          ) : field.options ? (
-            <select
-              autoFocus
-              aria-label={field.label}
-              className="input py-0.5!"
-              value={typed}
-              disabled={pending}
-              onChange={(event) => (setTyped(event.target.value), keep(event.target.value))}
-              onBlur={() => setTyped(null)}
+    <div className="flex flex-wrap items-baseline justify-between gap-x-4 border-b border-rule py-1">
+      <dt className="text-soft">{field.label}</dt>
+      <dd className="min-w-0 text-right [overflow-wrap:anywhere]">
+        {typed === null ? (
+          mayEdit ? (
+            <button
+              type="button"
+              className="border-b border-dotted border-soft text-right"
+              aria-label={`Change ${field.label}: ${shown || 'empty'}`}
+              onClick={() => setTyped(field.value)}
             >
-              <option value="">none</option>
-              {field.options.map(({ value, label }) => (
-                <option key={value} value={value}>
-                  {label}
-                </option>
-              ))}
-            </select>
+              {shown || <span className="text-soft">empty</span>}
+            </button>
           ) : (
-            <input
-              autoFocus
-              aria-label={field.label}
-              placeholder={field.hint}
-              className="input py-0.5!"
-              value={typed}
-              disabled={pending}
-              onChange={(event) => setTyped(event.target.value)}
-              onKeyDown={(event) => {
-                if (event.key === 'Enter') keep(typed);
-                if (event.key === 'Escape') {
-                  setTyped(null);
-                  setProblem(null);
-                }
-              }}
-              onBlur={() => keep(typed)}
-            />
-          )}
-        </dd>
-      </div>
+            shown
+          )
+        ) : field.options ? (
+          <select
+            autoFocus
+            aria-label={field.label}
+            className="input py-0.5!"
+            value={typed}
+            disabled={pending}
+            onChange={(event) => (setTyped(event.target.value), keep(event.target.value))}
+            onBlur={() => setTyped(null)}
+          >
+            <option value="">none</option>
+            {field.options.map(({ value, label }) => (
+              <option key={value} value={value}>
+                {label}
+              </option>
+            ))}
+          </select>
+        ) : (
+          <input
+            autoFocus
+            aria-label={field.label}
+            placeholder={field.hint}
+            className="input py-0.5!"
+            value={typed}
+            disabled={pending}
+            onChange={(event) => setTyped(event.target.value)}
+            onKeyDown={(event) => {
+              if (event.key === 'Enter') keep(typed);
+              if (event.key === 'Escape') {
+                setTyped(null);
+                setProblem(null);
+              }
+            }}
+            onBlur={() => keep(typed)}
+          />
+        )}
+      </dd>
       {problem && (
-        <p role="alert" className="text-right text-sm text-bad">
-          {problem}
-        </p>
+        <dd className="w-full text-right text-sm text-bad">
+          <span role="alert">{problem}</span>
+        </dd>
       )}
     </div>
   );

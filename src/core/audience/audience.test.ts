@@ -9,6 +9,7 @@ import { fold } from './fold';
 import { parseCondition } from './parse';
 import { planOf, type PlanContext } from './plan';
 import { phraseOf, sentenceOf } from './sentence';
+import { suggest } from './suggest';
 import { condition, FIELDS, THINGS } from './testing/random';
 
 const DENVER = 'America/Denver';
@@ -586,5 +587,37 @@ describe('folding', () => {
     fc.assert(
       fc.property(fc.string({ unit: 'binary' }), (text) => void expect(fold(fold(text))).toBe(fold(text))),
     );
+  });
+});
+
+describe('typing a condition', () => {
+  const things = [
+    { kind: 'segment' as const, id: 'seg_a', name: 'Colorado regulars' },
+    { kind: 'broadcast' as const, id: 'brc_a', name: 'Saturn week' },
+    { kind: 'tag' as const, id: 'lab_a', name: 'walks' },
+    { kind: 'program' as const, id: 'prg_a', name: 'Clear Sky Alerts' },
+  ];
+  const words = (typed: string) => suggest(typed, things, ALL_FIELDS).map((one) => one.words);
+
+  it.each([
+    ['in colorado', 'in Colorado'],
+    ['saturn', 'who did not get “Saturn week”'],
+    ['WALKS', 'with the tag walks'],
+    ['without walks', 'without the tag walks'],
+    ['clear sky', 'in Clear Sky Alerts'],
+    ['replied', 'who replied in the last 90 days'],
+    ['first_name empty', 'whose first_name is empty'],
+  ])('%s offers first: %s', (typed, first) => {
+    const found = words(typed);
+    expect(typed === 'first_name empty' ? found : found[0]).toEqual(
+      typed === 'first_name empty' ? expect.arrayContaining([first]) : first,
+    );
+  });
+
+  it('offers one of each kind when nothing is typed, nothing when nothing fits, and only what can be read', () => {
+    expect(words('').length).toBeGreaterThan(5);
+    expect(words('zzzz')).toEqual([]);
+    for (const { leaf } of suggest('', things, ALL_FIELDS, 100)) expect(parseCondition(leaf).ok).toBe(true);
+    for (const { leaf } of suggest('e', things, ALL_FIELDS, 500)) expect(parseCondition(leaf).ok).toBe(true);
   });
 });

@@ -17,7 +17,7 @@ export interface Suggestion {
 
 /**
  * What somebody may mean who types into the box for a new condition: questions whose words hold all that was
- * typed, those that begin with it first. Nothing typed: one of each kind, to choose from.
+ * typed, those that begin so first. Nothing typed: one of each kind, to choose from.
  */
 export function suggest(
   typed: string,
@@ -25,15 +25,15 @@ export function suggest(
   fields: ReadonlyMap<string, AskableField>,
   most = 12,
 ): Suggestion[] {
-  const wanted = fold(typed.trim()).split(/\s+/).filter(Boolean);
+  const whole = fold(typed.trim());
+  const wanted = whole.split(/\s+/).filter(Boolean);
   const known = { fields, names: new Map(things.map(({ id, name }) => [id, name])) };
   const found: { suggestion: Suggestion; rank: number }[] = [];
   for (const leaf of wanted.length === 0 ? openers(things, fields) : questions(things, fields)) {
     const words = phraseOf(leaf, known);
     const folded = fold(words);
     if (!wanted.every((word) => folded.includes(word))) continue;
-    const rank =
-      wanted.length === 0 || folded.startsWith(wanted[0]!) || folded.includes(` ${wanted[0]}`) ? 0 : 1;
+    const rank = folded.startsWith(whole) ? 0 : folded.includes(` ${wanted[0] ?? ''}`) ? 1 : 2;
     found.push({ suggestion: { words, leaf }, rank });
   }
   return found

@@ -56,6 +56,9 @@ const PERSON = [
   `create index person_wrote on person (workspace_id, last_wrote_at, id) where last_wrote_at is not null`,
   `create index person_stage on person (workspace_id, stage_id, id) where stage_id is not null`,
   `create index person_owner on person (workspace_id, owner_id, id) where owner_id is not null`,
+  `create index person_place on person (workspace_id, place_region, id)`,
+  `create index person_source on person (workspace_id, source, id)`,
+  `create index person_line on person (workspace_id, line_type, id)`,
   `create index person_email on person (workspace_id, lower(email)) where email is not null`,
   `create index person_merged on person (merged_into) where merged_into is not null`,
 ];

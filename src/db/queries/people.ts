@@ -40,15 +40,16 @@ interface SortKey {
   sql: string;
   type: 'text' | 'timestamptz' | 'integer' | 'double precision';
   join?: string;
-  /** True of rows that have no value; left out: the expression is null. */
+  /** True of rows that have no value, and of those that have one; left out: the expression is null, or is not. */
   missing?: string;
+  present?: string;
 }
 
 const SORTS: Record<string, SortKey> = {
   name: { sql: 'p.full_name', type: 'text' },
   number: { sql: 'p.number', type: 'text' },
   added: { sql: 'p.id', type: 'text' },
-  email: { sql: 'lower(p.email)', type: 'text', missing: 'p.email is null' },
+  email: { sql: 'lower(p.email)', type: 'text', missing: 'p.email is null', present: 'p.email is not null' },
   place: { sql: 'p.place_region', type: 'text' },
   source: { sql: 'p.source', type: 'text' },
   line_type: { sql: 'p.line_type', type: 'text' },
@@ -172,7 +173,7 @@ function valuedIds(
   const from = after ? `and (${key.sql}, p.id) ${beyond} (:fromValue::${key.type}, :fromId)` : '';
   return scope.rows<IdRow>(
     `select p.id, ${key.sql}::text as sort_value from person p ${key.join ?? ''}
-      where ${where} and ${key.sql} is not null ${from} order by ${key.sql} ${way}, p.id ${way} limit :most`,
+      where ${where} and ${key.present ?? `${key.sql} is not null`} ${from} order by ${key.sql} ${way}, p.id ${way} limit :most`,
     { ...values, most, ...(after ? { fromValue: after.value!, fromId: after.id } : {}) },
   );
 }
