@@ -48,11 +48,34 @@ const VIEWS: [string, () => Promise<void>][] = [
       await new Promise((resolve) => setTimeout(resolve, 900));
     },
   ],
-  ['people', async () => void (await page.goto(`${base}/people`))],
+  [
+    'people',
+    async () => {
+      await page.goto(`${base}/people`);
+      await page.$$eval('nav[aria-label=Segments] button', (buttons) =>
+        buttons.find((button) => button.textContent?.includes('missed Saturn week'))?.click(),
+      );
+      await page.waitForFunction(() => document.body.innerText.includes('everybody'));
+      await new Promise((resolve) => setTimeout(resolve, 1_200));
+    },
+  ],
+  [
+    'import',
+    async () => (await page.goto(`${base}/people/imports`), void (await page.goto(await first('main td a')))),
+  ],
+  [
+    'merge',
+    async () => (
+      await page.goto(`${base}/people/duplicates`),
+      void (await page.goto(await first('main td a.button')))
+    ),
+  ],
+  ['batches', async () => void (await page.goto(`${base}/people/batches`))],
   [
     'person',
     async () => (
-      await page.goto(`${base}/people?state=out&program=${await programId()}`),
+      await page.goto(`${base}/people?q=aoife&sort=-last_text`),
+      await page.waitForSelector('main td a'),
       void (await page.goto(await first('main td a')))
     ),
   ],
@@ -72,11 +95,6 @@ const VIEWS: [string, () => Promise<void>][] = [
     },
   ],
 ];
-
-const programId = async () => {
-  await page.goto(`${base}/people`);
-  return page.$eval('select[name=program] option:nth-child(2)', (node) => (node as HTMLOptionElement).value);
-};
 
 for (const [name, open] of VIEWS) {
   if (names.length > 0 && !names.includes(name)) continue;

@@ -86,5 +86,6 @@ export async function setLabel(
          returning person_id`,
         { labelId, personIds },
       );
+  await announce(scope, false);
   return rows.map((row) => row.person_id);
 }

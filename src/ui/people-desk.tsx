@@ -228,31 +228,36 @@ function Desk(props: DeskProps) {
               : 'Nobody is here yet. Import a file, add somebody by hand, or let them text a keyword.'}
           </Empty>
         ) : (
-          <PeopleTable
-            rows={list}
-            columns={shownColumns}
-            names={names}
-            sort={sort}
-            setSort={setSort}
-            ticked={ticked}
-            allTicked={allTicked}
-            tick={(id, on) => setTicked(toggled(ticked, [id], on))}
-            tickPage={(on) =>
-              setTicked(
-                toggled(
-                  ticked,
-                  list.map(({ id }) => id),
-                  on,
-                ),
-              )
-            }
-            more={rows.hasNextPage}
-            loading={rows.isFetching}
-            loadMore={loadMore}
-          />
+          <>
+            <a href="#cut" className="sr-only focus:not-sr-only">
+              Skip the table
+            </a>
+            <PeopleTable
+              rows={list}
+              columns={shownColumns}
+              names={names}
+              sort={sort}
+              setSort={setSort}
+              ticked={ticked}
+              allTicked={allTicked}
+              tick={(id, on) => setTicked(toggled(ticked, [id], on))}
+              tickPage={(on) =>
+                setTicked(
+                  toggled(
+                    ticked,
+                    list.map(({ id }) => id),
+                    on,
+                  ),
+                )
+              }
+              more={rows.hasNextPage}
+              loading={rows.isFetching}
+              loadMore={loadMore}
+            />
+          </>
         )}
       </div>
-      <aside aria-label="Margin" className="min-w-0 border-rule lg:border-l lg:pl-6">
+      <aside id="cut" tabIndex={-1} aria-label="Margin" className="min-w-0 border-rule lg:border-l lg:pl-6">
         <Who
           answer={answer.data ?? null}
           steps={steps.data ?? null}
@@ -384,7 +389,7 @@ function SaveCut({
     <Section title="Keep it as a segment">
       <form onSubmit={(event) => (event.preventDefault(), void save(null))}>
         <label className="mb-2 block text-sm text-soft">
-          Name
+          Name of the segment
           <input
             className="input mt-1 text-ink"
             value={name}

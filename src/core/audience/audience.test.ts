@@ -605,7 +605,7 @@ describe('typing a condition', () => {
     ['WALKS', 'with the tag walks'],
     ['without walks', 'without the tag walks'],
     ['clear sky', 'in Clear Sky Alerts'],
-    ['replied', 'who replied in the last 90 days'],
+    ['replied', 'who replied to “Saturn week”'],
     ['first_name empty', 'whose first_name is empty'],
   ])('%s offers first: %s', (typed, first) => {
     const found = words(typed);
