@@ -404,7 +404,7 @@ function SaveCut({
               className={`button ${changed ? 'button-main' : ''}`}
               onClick={() => void save(segment.id)}
             >
-              Save “{segment.name}”
+              Save the change
             </button>
           )}
           <button className="button" disabled={name.trim() === ''}>
