@@ -21,7 +21,7 @@ import { ok, type Result } from '@/core/shared/result';
 import { compile, type Compiled } from '@/db/audience/compile';
 import { Field, Segment, Workspace } from '@/db/entities';
 import { namesOfThings } from '@/db/queries/things';
-import { countDepths, countPeople, giveRoom, type Cut } from '@/db/queries/people';
+import { countSteps, countPeople, giveRoom, type Cut } from '@/db/queries/people';
 import type { Scope } from '@/db/scope';
 import { invalid, type Refusal } from './validation';
 
@@ -141,7 +141,7 @@ export async function readAudience(
   });
 }
 
-/** How many are left after each branch of the tree, in one pass over the people. */
+/** How many are left after each branch of the tree. */
 export async function readSteps(
   scope: Scope,
   condition: Condition,
@@ -156,18 +156,15 @@ export async function readSteps(
   for (const [i, branch] of of.entries()) {
     const plan = planCondition(branch, context);
     if (!plan.ok) return plan;
-    clauses.push(compile(kind === 'all' ? plan.value : { op: 'not', of: plan.value }, `s${i}x`, 'hash'));
+    clauses.push(compile(kind === 'all' ? plan.value : { op: 'not', of: plan.value }, `s${i}x`));
   }
   await giveRoom(scope);
-  const depths = await countDepths(scope, cutOf({ op: 'and', of: [] }, search), clauses);
-  const sum = (counts: readonly number[]) => counts.reduce((all, n) => all + n, 0);
-  const everybody = sum(depths);
-  const left = (i: number) => sum(depths.slice(i + 1));
+  const [everybody = 0, ...left] = await countSteps(scope, cutOf({ op: 'and', of: [] }, search), clauses);
   return ok({
     everybody,
     steps: of.map((branch, i) => ({
       words: isGroup(branch) ? sentenceOf(branch, context) : phraseOf(branch, context),
-      count: kind === 'any' ? everybody - left(i) : left(i),
+      count: kind === 'any' ? everybody - left[i]! : left[i]!,
       condition: groupOf(kind, of.slice(0, i + 1)),
     })),
   });

@@ -14,7 +14,7 @@ export interface Compiled {
  * planner sees plain EXISTS and NOT EXISTS, which it joins by, instead of a test for each of a million rows.
  * Two-valued throughout: what is null or empty simply does not hold. `prefix` keeps parameters of several apart.
  */
-export function compile(plan: Plan, prefix = 'c', probe: Probe = 'join'): Compiled {
+export function compile(plan: Plan, prefix = 'c'): Compiled {
   const values: Record<string, SqlValue> = {};
   let count = 0;
   const bind = (value: SqlValue): string => {
@@ -22,17 +22,10 @@ export function compile(plan: Plan, prefix = 'c', probe: Probe = 'join'): Compil
     values[name] = value;
     return `:${name}`;
   };
-  const bound: Bind = Object.assign(bind, { probe });
-  return { where: write(plan, bound, true), values };
+  return { where: write(plan, bind, true), values };
 }
 
-/**
- * How a row is looked up in what a clause asks of. `join`: EXISTS, which the planner turns into a join, in the order
- * it likes best. `hash`: IN over a list made once, for clauses that are asked of every row in a given order.
- */
-export type Probe = 'join' | 'hash';
-
-type Bind = ((value: SqlValue) => string) & { probe: Probe };
+type Bind = (value: SqlValue) => string;
 
 function write(plan: Plan, bind: Bind, holds: boolean): string {
   switch (plan.op) {
@@ -48,22 +41,15 @@ function write(plan: Plan, bind: Bind, holds: boolean): string {
       return writeValue(plan, bind, holds);
     case 'consent':
       return plan.state === 'never'
-        ? exists(!holds, consentRows(bind(plan.program)), bind)
-        : exists(holds, `${consentRows(bind(plan.program))} and x.state = ${bind(plan.state)}`, bind);
+        ? exists(!holds, consentRows(bind(plan.program)))
+        : exists(holds, `${consentRows(bind(plan.program))} and x.state = ${bind(plan.state)}`);
     default:
-      return exists(holds, rowsOf(plan, bind), bind);
+      return exists(holds, rowsOf(plan, bind));
   }
 }
 
-const OF_PERSON = /\b([xt])\.person_id = p\.id\b/;
-
-/** Rows of a person, by a subquery that names `p.id` once. No table here holds a person_id that is null. */
-function exists(holds: boolean, rows: string, { probe }: Bind): string {
-  const not = holds ? '' : 'not ';
-  const alias = OF_PERSON.exec(rows)?.[1];
-  if (probe === 'join' || !alias) return `${not}exists (select 1 from ${rows})`;
-  return `p.id ${not}in (select ${alias}.person_id from ${rows.replace(OF_PERSON, 'true')})`;
-}
+const exists = (holds: boolean, rows: string): string =>
+  `${holds ? '' : 'not '}exists (select 1 from ${rows})`;
 
 /** The workspace stands in every subquery too: rows of one workspace only, and indexes that begin with it. */
 const consentRows = (program: string): string =>
@@ -163,13 +149,11 @@ function writeValue({ field, kind, test }: ValuePlan, bind: Bind, holds: boolean
     return exists(
       holds,
       `last_text x where x.person_id = p.id and x.workspace_id = :workspace and ${instantTest('x.at', test, bind)}`,
-      bind,
     );
   if (kind === 'several')
     return exists(
       holds,
       `${elementsOf(field, bind)} as x (value) where x.value <> '' and ${textTest('x.value', test, bind)}`,
-      bind,
     );
   const column = COLUMNS[field] ?? own(field, bind);
   const sql =
