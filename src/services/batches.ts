@@ -137,6 +137,9 @@ export const paceOf = (row: Pick<BatchRow, 'pace_count' | 'pace_seconds'>): Pace
     ? null
     : { count: row.pace_count, seconds: row.pace_seconds };
 
+/** A batch of this workspace; null: there is none. */
+export const batchById = (scope: Scope, id: string): Promise<BatchRow | null> => batchRow(scope, id);
+
 /** When its last people are due, as things stand. */
 export const endOf = (row: BatchRow): number =>
   lastSlice(row.next_at.getTime(), row.total - row.cursor, paceOf(row));

@@ -69,6 +69,28 @@ export async function createPerson(
   return input.consent ? withConsent(ctx, scope, person, input.consent, actor) : ok(person);
 }
 
+/** Adds many, all or none: what is wrong is named with its place in the list. */
+export async function createPeople(
+  ctx: Context,
+  scope: Scope,
+  inputs: readonly CreatePersonInput[],
+  actor: string,
+): Promise<Result<Person[], Refusal>> {
+  const people: Person[] = [];
+  for (const [i, input] of inputs.entries()) {
+    const made = await createPerson(ctx, scope, input, actor);
+    if (!made.ok) {
+      const problems = made.reason.problems.map(({ field, message }) => ({
+        field: `people.${i}.${field}`,
+        message: `people.${i}.${message}`,
+      }));
+      return { ok: false, reason: { ...made.reason, problems } };
+    }
+    people.push(made.value);
+  }
+  return ok(people);
+}
+
 async function withConsent(
   ctx: Context,
   scope: Scope,

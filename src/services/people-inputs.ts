@@ -1,4 +1,5 @@
 import { OWN_KINDS, type OwnFieldKind } from '@/core/audience/fields';
+import { CreatePersonInput } from './inputs';
 import {
   ArrayMaxSize,
   IsArray,
@@ -206,4 +207,25 @@ export class ImportInput {
   @IsOptional()
   @Matches(/^\d{4}-\d{2}-\d{2}$/, { message: 'must be a day, such as 2026-11-24.' })
   consent_date?: string;
+}
+
+export class BulkPeopleInput {
+  @IsArray({ message: 'must be a list of people.' })
+  @ArrayMaxSize(500, { message: 'holds more than 500 people: send them in parts, or import a file.' })
+  @ValidateNested({ each: true })
+  @Type(() => CreatePersonInput)
+  people!: CreatePersonInput[];
+}
+
+export class CutInput {
+  /** A condition as JSON text; left out: everybody. */
+  @IsOptional()
+  @IsString({ message: 'must be a condition as JSON text.' })
+  @MaxLength(50_000, tooLong(50_000))
+  condition?: string;
+
+  @IsOptional()
+  @IsString({ message: 'must be text.' })
+  @MaxLength(80, tooLong(80))
+  search?: string;
 }

@@ -66,6 +66,7 @@ export async function createSegment(
   const condition = await checked(ctx, scope, input.condition);
   if (!condition.ok) return condition;
   const owner = actor.accountId ?? (await anOwner(scope));
+  if (owner === null) return conflict('owner', 'owner: this workspace has nobody who could own a segment.');
   const at = new Date(ctx.now());
   const [last] = await scope.rows<{ n: number }>(
     `select coalesce(max(position), 0) as n from segment where workspace_id = :workspace`,
@@ -91,12 +92,11 @@ export async function createSegment(
   return ok(segment);
 }
 
-async function anOwner(scope: Scope): Promise<string> {
+async function anOwner(scope: Scope): Promise<string | null> {
   const [row] = await scope.rows<{ account_id: string }>(
     `select account_id from membership where workspace_id = :workspace order by (role <> 'owner'), account_id limit 1`,
   );
-  if (!row) throw new Error('A workspace has an owner');
-  return row.account_id;
+  return row?.account_id ?? null;
 }
 
 /** Saves a changed cut. `version` is the one that was opened: when somebody saved since, nothing is overwritten. */

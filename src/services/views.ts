@@ -1,6 +1,7 @@
 import { broadcastResult, type BroadcastResult } from '@/core/results/broadcast-result';
 import type { Rate } from '@/core/results/rates';
-import type { Broadcast, KeywordRow, Person, Program, SenderNumberRow } from '@/db/entities';
+import type { Broadcast, KeywordRow, Person, Program, Segment, SenderNumberRow } from '@/db/entities';
+import type { BatchRow } from '@/db/queries/batches';
 import type { BroadcastCountsRow } from '@/db/queries/results';
 
 /** Rows as the API gives them: snake case, ISO instants, null for unknown. */
@@ -99,4 +100,25 @@ export const resultView = (result: BroadcastResult) => ({
   delivery_rate: rateView(result.deliveryRate),
   reply_rate: rateView(result.replyRate),
   opt_out_rate: rateView(result.optOutRate),
+});
+
+export const segmentView = (segment: Segment) => ({
+  id: segment.id,
+  name: segment.name,
+  condition: segment.condition,
+  columns: segment.columns,
+  version: segment.version,
+  created_at: iso(segment.createdAt),
+});
+
+export const batchView = (row: BatchRow) => ({
+  id: row.id,
+  name: row.name,
+  action: row.action,
+  state: row.state,
+  total: row.total,
+  done: row.cursor - row.failed,
+  failed: row.failed,
+  starts_at: iso(row.start_at),
+  finished_at: iso(row.finished_at),
 });

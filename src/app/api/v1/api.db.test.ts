@@ -2,6 +2,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { createApiKey } from '@/services/api-keys';
 import { addSenderNumber, createWorkspace } from '@/services/create-workspace';
 import { createProgram } from '@/services/create-program';
+import { addAccount } from '@/services/create-workspace';
 import { makeWorld, type World } from '@/services/testing/world';
 import { serveApi } from './serve';
 
@@ -343,4 +344,66 @@ describe('bad input', () => {
   ])('%s %s is %d', async (method, path, status) =>
     expect(await call(method, path)).toMatchObject({ status }),
   );
+});
+
+describe('people in numbers', () => {
+  const cut = JSON.stringify({ all: [{ ask: 'field', field: 'source', test: 'is', value: 'API' }] });
+
+  it('are added all or none', async () => {
+    const two = [{ number: '9165550131', first_name: 'Bulk' }, { number: '9165550132' }];
+    const before = (await call('POST', '/people/count', {})).json.count as number;
+    const wrong = await call('POST', '/people/bulk', { people: [...two, { number: '12' }] });
+    expect([wrong.status, wrong.json.errors[0].field]).toEqual([422, 'people.2.number']);
+    expect((await call('POST', '/people/count', {})).json.count).toBe(before);
+    const made = await call('POST', '/people/bulk', { people: two });
+    expect([made.status, made.json.items.length]).toEqual([201, 2]);
+    expect((await call('POST', '/people/bulk', { people: two })).status).toBe(409);
+  });
+
+  it('are counted by a condition, after each branch and in words', async () => {
+    const { status, json } = await call('POST', '/people/count', { condition: cut });
+    expect(status).toBe(200);
+    expect(json.sentence).toBe('People whose source is API');
+    expect(json.steps[0].count).toBe(json.count);
+    const wrong = await call('POST', '/people/count', { condition: '{"all":[{"ask":"nothing"}]}' });
+    expect([wrong.status, wrong.json.errors[0].field]).toEqual([422, 'condition.all.0']);
+  });
+
+  it('are kept as a segment, and tagged as a batch that is seen, stopped, and not found by others', async () => {
+    const keep = () => call('POST', '/segments', { name: 'From the API', condition: cut });
+    expect((await keep()).status).toBe(409);
+    await addAccount(world.ctx, world.workspaceId, {
+      email: 'owner@example.org',
+      name: 'Odile',
+      password: 'x',
+      role: 'owner',
+    });
+    expect((await keep()).status).toBe(201);
+    expect((await call('GET', '/segments')).json.items.map(({ name }: { name: string }) => name)).toContain(
+      'From the API',
+    );
+    expect((await call('POST', '/segments', { name: 'from the api', condition: cut })).status).toBe(409);
+    const wrong = await call('POST', '/batches', {
+      name: 'B',
+      action: 'add-label',
+      id: 'lab_gone',
+      condition: cut,
+    });
+    expect([wrong.status, wrong.json.errors[0].field]).toEqual([422, 'id']);
+    const batch = await call('POST', '/batches', { name: 'B', action: 'keep', condition: cut });
+    expect([batch.status, batch.json.state]).toEqual([201, 'waiting']);
+    expect((await call('GET', `/batches/${batch.json.id}`)).json.total).toBe(batch.json.total);
+    expect((await call('POST', `/batches/${batch.json.id}/stop`)).json.state).toBe('stopped');
+    expect((await call('POST', `/batches/${batch.json.id}/undo`)).status).toBe(409);
+    expect((await call('GET', '/batches/bat_elsewhere')).status).toBe(404);
+  });
+
+  it.each<[string, object, string]>([
+    ['no list', { people: 'x' }, 'people'],
+    ['a stranger in it', { people: [{ number: '9165550133', shoe: 1 }] }, 'people.0.shoe'],
+    ['too many', { people: Array.from({ length: 501 }, () => ({ number: '1' })) }, 'people'],
+  ])('are refused with %s', async (_, body, field) => {
+    const { status, json } = await call('POST', '/people/bulk', body);
+    expect([status, json.errors[0].field]).toEqual([422, field]);
+  });
 });

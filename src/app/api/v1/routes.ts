@@ -9,7 +9,11 @@ import {
 } from '@/services/broadcasts';
 import { checkClearance, clearanceView } from '@/services/check-clearance';
 import type { Context } from '@/services/context';
-import { createPerson } from '@/services/create-person';
+import { createPeople, createPerson } from '@/services/create-person';
+import { readAudience, readCondition, readSteps } from '@/services/audience';
+import { batchById, createBatch, stopBatch, undoBatch } from '@/services/batches';
+import { BatchInput, BulkPeopleInput, CutInput, SegmentInput } from '@/services/people-inputs';
+import { createSegment, visibleSegments } from '@/services/segments';
 import { createKeyword, createProgram, removeKeyword } from '@/services/create-program';
 import {
   ClearanceCheckInput,
@@ -37,7 +41,14 @@ import {
 import { reportClearance } from '@/services/report-clearance';
 import { interpretText, measureText } from '@/services/texts';
 import { notFound, type Refusal } from '@/services/validation';
-import { broadcastView, keywordView, personView, programView } from '@/services/views';
+import {
+  batchView,
+  broadcastView,
+  keywordView,
+  personView,
+  programView,
+  segmentView,
+} from '@/services/views';
 import type { Scope } from '@/services/scope';
 
 export interface Call<Input = unknown> {
@@ -106,6 +117,58 @@ export const API_ROUTES: readonly ApiRoute[] = [
     async ({ ctx, scope, input, actor }) =>
       view(await createPerson(ctx, scope, input, actor.name), personView),
   ),
+  post(
+    '/people/bulk',
+    'Add up to 500 people, all or none',
+    BulkPeopleInput,
+    201,
+    async ({ ctx, scope, input, actor }) =>
+      view(await createPeople(ctx, scope, input.people, actor.name), (people) => ({
+        items: people.map(personView),
+      })),
+  ),
+  post(
+    '/people/count',
+    'How many people meet a condition, in words, with the count after each branch',
+    CutInput,
+    200,
+    async ({ ctx, scope, input }) => {
+      const condition = readCondition(input.condition);
+      if (!condition.ok) return condition;
+      const audience = await readAudience(scope, condition.value, input.search ?? '', ctx.now());
+      if (!audience.ok) return audience;
+      const steps = await readSteps(scope, condition.value, input.search ?? '', ctx.now());
+      return steps.ok ? ok({ ...audience.value, ...steps.value }) : steps;
+    },
+  ),
+  get('/segments', 'Segments shared with all', async ({ scope }) =>
+    ok({ items: (await visibleSegments(scope, null)).map(segmentView) }),
+  ),
+  post(
+    '/segments',
+    'Keep a condition as a segment',
+    SegmentInput,
+    201,
+    async ({ ctx, scope, input, actor }) => view(await createSegment(ctx, scope, input, actor), segmentView),
+  ),
+  post(
+    '/batches',
+    'Do something with people: by ids, or everybody who meets a condition now',
+    BatchInput,
+    201,
+    async ({ ctx, scope, input, actor }) => view(await createBatch(ctx, scope, input, actor), batchView),
+  ),
+  get('/batches/{id}', 'How far a batch is', async ({ scope, id }) =>
+    view(found(await batchById(scope, id), 'batch'), batchView),
+  ),
+  ...(['stop', 'undo'] as const).map((verb): ApiRoute => ({
+    method: 'POST',
+    path: `/batches/{id}/${verb}`,
+    summary: verb === 'stop' ? 'Stop a batch' : 'Change back what it changed, unless changed since',
+    status: 200,
+    handle: async ({ ctx, scope, id, actor }) =>
+      view(await (verb === 'stop' ? stopBatch : undoBatch)(ctx, scope, id, actor), batchView),
+  })),
   get('/people/{id}', 'A person with their consents', async ({ scope, id }) =>
     found(await readPerson(scope, id), 'person'),
   ),
