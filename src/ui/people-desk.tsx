@@ -229,9 +229,13 @@ function Desk(props: DeskProps) {
           </Empty>
         ) : (
           <>
-            <a href="#cut" className="sr-only focus:not-sr-only">
+            <button
+              type="button"
+              className="sr-only focus:not-sr-only"
+              onClick={() => document.getElementById('cut')?.focus()}
+            >
               Skip the table
-            </a>
+            </button>
             <PeopleTable
               rows={list}
               columns={shownColumns}
