@@ -1,4 +1,4 @@
-import { isRegion, placeColumns, placeOf } from '@/core/phone/place';
+import { isRegion, isZone, placeColumns, placeOf } from '@/core/phone/place';
 import { NUMBER_WORDS, parseNumber } from '@/core/phone/number';
 import { ok, type Result } from '@/core/shared/result';
 import { Person, Workspace } from '@/db/entities';
@@ -138,13 +138,4 @@ function wrongDetail(input: CreatePersonInput) {
       return invalid(`fields.${name}`, `fields.${name}: must be text of at most 500 characters.`);
   }
   return null;
-}
-
-function isZone(zone: string): boolean {
-  try {
-    new Intl.DateTimeFormat('en', { timeZone: zone });
-    return true;
-  } catch {
-    return false;
-  }
 }

@@ -1,4 +1,4 @@
-import { isRegion, placeColumns, placeOf } from '@/core/phone/place';
+import { isRegion, isZone, placeColumns, placeOf } from '@/core/phone/place';
 import { clean, readOwnValue, VALUE_WORDS } from '@/core/people/values';
 import { ok, type Result } from '@/core/shared/result';
 import { Field, Person, Stage } from '@/db/entities';
@@ -40,15 +40,6 @@ const PLAIN: Record<
 
 function tooLong(value: string): string | null {
   return value.length > 120 ? 'is too long: at most 120 characters.' : null;
-}
-
-function isZone(zone: string): boolean {
-  try {
-    new Intl.DateTimeFormat('en', { timeZone: zone });
-    return true;
-  } catch {
-    return false;
-  }
 }
 
 /**

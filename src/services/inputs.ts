@@ -21,12 +21,12 @@ import {
 /** What the outside may send. The OpenAPI document is made from these classes. */
 
 const LONGEST_TEXT = 1_600;
-const tooLong = (most: number) => ({ message: `is too long: at most ${most} characters.` });
+export const tooLong = (most: number) => ({ message: `is too long: at most ${most} characters.` });
 const words = (example: string) => ({ message: `must be text, such as "${example}".` });
-const instantHint = {
+export const instantHint = {
   message: 'must be an instant in ISO 8601 with an offset, such as 2026-11-24T10:10:00-07:00.',
 };
-const INSTANT = /^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}(:\d{2}(\.\d+)?)?(Z|[+-]\d{2}:?\d{2})$/;
+export const INSTANT = /^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}(:\d{2}(\.\d+)?)?(Z|[+-]\d{2}:?\d{2})$/;
 
 export class AddressInput {
   @IsOptional()

@@ -1,5 +1,5 @@
 import { OWN_KINDS, type OwnFieldKind } from '@/core/audience/fields';
-import { CreatePersonInput } from './inputs';
+import { CreatePersonInput, INSTANT, instantHint, tooLong } from './inputs';
 import {
   ArrayMaxSize,
   IsArray,
@@ -18,8 +18,6 @@ import {
 } from './validation';
 
 /** What the outside may send about people: fields, segments, imports, batches. See `inputs.ts`. */
-
-const tooLong = (most: number) => ({ message: `is too long: at most ${most} characters.` });
 
 export class FieldInput {
   @IsString({ message: 'must be text, such as "Favourite planet".' })
@@ -70,7 +68,6 @@ export class SaveSegmentInput extends SegmentInput {
   version!: number;
 }
 
-const INSTANT = /^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}(:\d{2}(\.\d+)?)?(Z|[+-]\d{2}:?\d{2})$/;
 export const BATCH_ACTIONS = [
   'add-label',
   'take-label',
@@ -116,9 +113,7 @@ export class BatchInput {
 
   /** Left out: now, after the grace. */
   @IsOptional()
-  @Matches(INSTANT, {
-    message: 'must be an instant in ISO 8601 with an offset, such as 2026-11-24T10:10:00-07:00.',
-  })
+  @Matches(INSTANT, instantHint)
   at?: string;
 
   @IsOptional()

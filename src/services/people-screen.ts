@@ -2,7 +2,8 @@ import type { Condition } from '@/core/audience/condition';
 import { EVERYBODY } from '@/core/audience/condition';
 import type { AskableField } from '@/core/audience/fields';
 import type { Millis } from '@/core/shared/instant';
-import { namesOfThings, type Thing } from '@/db/queries/things';
+import type { NamedThing } from '@/core/audience/suggest';
+import { namesOfThings } from '@/db/queries/things';
 import type { Segment } from '@/db/entities';
 import type { Scope } from '@/db/scope';
 import { audienceContext, readCondition } from './audience';
@@ -34,7 +35,7 @@ async function chosenColumns(scope: Scope, accountId: string): Promise<string[]>
 
 export interface PeopleScreen {
   fields: AskableField[];
-  things: Thing[];
+  things: NamedThing[];
   segments: Segment[];
   teammates: { id: string; name: string }[];
   columns: { name: string; label: string; sortable: boolean }[];
@@ -94,4 +95,4 @@ export async function namesById(scope: Scope): Promise<Record<string, string>> {
 }
 
 /** Everything with a name that conditions and forms can choose from. */
-export const readThings = (scope: Scope): Promise<Thing[]> => namesOfThings(scope);
+export const readThings = (scope: Scope): Promise<NamedThing[]> => namesOfThings(scope);

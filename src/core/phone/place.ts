@@ -40,6 +40,16 @@ const EVERYWHERE = [
 
 export const isRegion = (region: string): boolean => ZONES_OF_REGION.has(region);
 
+/** Whether this is the name of an IANA time zone. */
+export function isZone(zone: string): boolean {
+  try {
+    new Intl.DateTimeFormat('en', { timeZone: zone });
+    return true;
+  } catch {
+    return false;
+  }
+}
+
 /**
  * A person's place: their own zone first, then their address, then the area code of the number.
  * Numbers are kept when people move, so a known address beats the area code.

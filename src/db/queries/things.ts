@@ -1,17 +1,9 @@
+import type { NamedThing } from '@/core/audience/suggest';
 import type { Scope } from '../scope';
 
-export type ThingKind =
-  'tag' | 'list' | 'stage' | 'program' | 'broadcast' | 'segment' | 'import' | 'batch' | 'teammate';
-
-export interface Thing {
-  kind: ThingKind;
-  id: string;
-  name: string;
-}
-
 /** Everything a condition can name, with its name: newest broadcasts, imports and batches first. */
-export const namesOfThings = (scope: Scope): Promise<Thing[]> =>
-  scope.rows<Thing>(
+export const namesOfThings = (scope: Scope): Promise<NamedThing[]> =>
+  scope.rows<NamedThing>(
     `(select kind, id, name from label where workspace_id = :workspace order by lower(name))
      union all (select 'stage', id, name from stage where workspace_id = :workspace order by position, id)
      union all (select 'program', id, name from program where workspace_id = :workspace order by id)
