@@ -2,60 +2,36 @@ import { spawn } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { MikroORM } from '@mikro-orm/postgresql';
-import pg from 'pg';
+import type pg from 'pg';
 import type { Condition } from '@/core/audience/condition';
-import areaCodes from '@/core/phone/area-codes.json';
-import { ormConfig } from '@/db/config';
 import { inWorkspace, type Scope } from '@/db/scope';
 import { httpLookup } from '@/gateways/lookup';
 import { readAudience, readSteps } from '@/services/audience';
 import { createBatch, runBatchSlice } from '@/services/batches';
-import { makeContext, type Context } from '@/services/context';
-import { createProgram } from '@/services/create-program';
-import { addSenderNumber, createWorkspace } from '@/services/create-workspace';
 import { findPairs } from '@/services/duplicates';
 import { advanceImports } from '@/services/import-engine';
 import { checkImport, createImport, runImport } from '@/services/imports';
 import { findOrMakeLabel } from '@/services/labels';
-import { migrate } from '@/services/migrate';
 import { importRow } from '@/db/queries/imports';
 import { readPeopleTable } from '@/services/people-table';
 import type { ImportInput } from '@/services/people-inputs';
-import { Bench, ROOT, saying, scratchDatabase } from '../e2e/support/app';
+import { Bench, ROOT, saying } from '../e2e/support/app';
+import { openHouse, PEOPLE, TEXTS_EACH, type House } from './people-house';
 import { quantile, round, say } from './report';
 
-const PEOPLE = Number(process.env.WREN_BENCH_PEOPLE ?? 1_000_000);
-const TEXTS_EACH = 5;
 const IMPORTED = 100_000;
 const PORT = 4581;
 
-interface House {
-  ctx: Context;
-  client: pg.Client;
-  workspaceId: string;
-  program: string;
-  broadcasts: string[];
-  tags: string[];
-}
+const PARTS = { counts, pages, tagging, duplicates, importing };
 
 /** A million people with two tags each, membership and five million texts: the questions of the People place on them. */
-export async function benchPeople(): Promise<void> {
-  const databaseUrl = await scratchDatabase('bench_people');
-  const orm = MikroORM.initSync(ormConfig(databaseUrl)) as MikroORM;
-  const client = new pg.Client({ connectionString: databaseUrl });
+export async function benchPeople(only: readonly string[]): Promise<void> {
+  const house = await openHouse();
   try {
-    await migrate(orm, databaseUrl);
-    await client.connect();
-    const house = await makeHouse(orm, client);
-    await counts(house);
-    await pages(house);
-    await tagging(house);
-    await duplicates(house);
-    await importing(house);
+    for (const [name, part] of Object.entries(PARTS))
+      if (only.length === 0 || only.includes(name)) await part(house);
   } finally {
-    await client.end();
-    await orm.close(true);
+    await house.close();
   }
 }
 
@@ -73,83 +49,6 @@ async function best<T>(work: () => Promise<T>, times = 3): Promise<[ms: number, 
     if (next[0] < found[0]) found = next;
   }
   return found;
-}
-
-async function makeHouse(orm: MikroORM, client: pg.Client): Promise<House> {
-  const ctx = makeContext(orm, () => Date.now());
-  const workspace = await createWorkspace(ctx, {
-    slug: 'b',
-    name: 'B',
-    business: 'B',
-    contact: 'x',
-    zone: 'America/Denver',
-    weeklyCap: null,
-    credits: 1,
-  });
-  const within = <T>(work: (scope: Scope) => Promise<T>) => inWorkspace(orm, workspace.id, work);
-  await within((scope) =>
-    addSenderNumber(ctx, scope, {
-      number: '+17195550110',
-      kind: 'local',
-      registration: 'registered',
-      partsPerSecond: 10,
-    }),
-  );
-  const made = await within((scope) =>
-    createProgram(ctx, scope, { name: 'Clear Sky Alerts', purpose: 'recurring' }, 'bench'),
-  );
-  if (!made.ok) throw new Error('refused');
-  const program = made.value.id;
-  const tags: string[] = [];
-  for (let i = 0; i < 20; i++) {
-    const tag = await within((scope) => findOrMakeLabel(ctx, scope, 'tag', `tag ${i}`, 'bench'));
-    if (tag.ok) tags.push(tag.value.id);
-  }
-  const broadcasts = Array.from({ length: TEXTS_EACH + 1 }, (_, i) => `brc_bench${i}`);
-  const codes = Object.keys(areaCodes.codes);
-  const regions = codes.map((code) => (areaCodes.codes as Record<string, { region: string }>)[code]!.region);
-  const run = (sql: string, values: unknown[] = []) => client.query(sql, values);
-  await run(`set session_replication_role = replica`);
-  for (const id of broadcasts)
-    await run(
-      `insert into broadcast (id, workspace_id, program_id, name, body, state, created_at, updated_at) values ($1, $2, $3, $1, 'x', 'finished', now(), now())`,
-      [id, workspace.id, program],
-    );
-  // Numbers of the fictional exchange do not suffice for a million: these are made up beyond any real plan.
-  await run(
-    `insert into person (id, workspace_id, number, first_name, last_name, email, postal_code, source, place_region, place_zones, fields, created_at, last_wrote_at)
-     select 'per_' || lpad(i::text, 9, '0'), $1, '+1' || ($2::text[])[1 + i % cardinality($2::text[])] || lpad((i / cardinality($2::text[]))::text, 7, '0'),
-            'First' || (i::bigint * 7919 % 5003), 'Last' || (i::bigint * 104729 % 50021), case when i % 3 = 0 then 'p' || (i % 900000) || '@example.org' end,
-            case when i % 2 = 0 then lpad((10000 + i % 30000)::text, 5, '0') end, case when i % 5 = 0 then 'import' else 'keyword' end,
-            ($3::text[])[1 + i % cardinality($3::text[])], array['America/Denver'], jsonb_build_object('visits', (i % 40)::text),
-            now() - (i % 400) * interval '1 day', case when i % 6 = 0 then now() - (i % 300) * interval '1 day' end
-       from generate_series(1, $4::int) i`,
-    [workspace.id, codes, regions, PEOPLE],
-  );
-  for (const shift of [0, 7])
-    await run(
-      `insert into person_label (workspace_id, label_id, person_id, at) select $1, ($2::text[])[1 + (i * 31 + $3) % 20], 'per_' || lpad(i::text, 9, '0'), now() from generate_series(1, $4::int) i`,
-      [workspace.id, tags, shift, PEOPLE],
-    );
-  await run(
-    `insert into consent_state (workspace_id, person_id, program_id, channel, state, method, since, event_id, was_in)
-     select $1, 'per_' || lpad(i::text, 9, '0'), $2, 'sms', case when i % 11 = 0 then 'out' else 'in' end, 'keyword', now(), 'x', true from generate_series(1, $3::int) i`,
-    [workspace.id, program, PEOPLE],
-  );
-  await run(
-    `insert into text (id, workspace_id, person_id, program_id, broadcast_id, kind, number, body, body_hash, alphabet, parts, credits, state, priority, not_before, created_at, submitted_at)
-     select 'txt_' || b || '_' || lpad(i::text, 9, '0'), $1, 'per_' || lpad(i::text, 9, '0'), $2, 'brc_bench' || ((i + b) % ${TEXTS_EACH + 1}), 'broadcast', '+1', 'Clear tonight.', 'x', 'GSM-7', 1, 1,
-            case when (i + b) % 29 = 0 then 'failed' else 'delivered' end, 1, now(), now() - b * interval '20 days', now() - b * interval '20 days'
-       from generate_series(1, $3::int) i, generate_series(1, ${TEXTS_EACH}) b`,
-    [workspace.id, program, PEOPLE],
-  );
-  await run(
-    `insert into last_text (person_id, workspace_id, at) select 'per_' || lpad(i::text, 9, '0'), $1, now() - (i % 90) * interval '1 day' from generate_series(1, $2::int) i where i % 4 <> 0`,
-    [workspace.id, PEOPLE],
-  );
-  await run(`set session_replication_role = origin`);
-  await run(`vacuum analyze`);
-  return { ctx, client, workspaceId: workspace.id, program, broadcasts, tags };
 }
 
 const CUT = ({ program, broadcasts, tags }: House): Condition => ({

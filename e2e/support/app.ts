@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import pg from 'pg';
-import { testCluster } from '@/db/testing/database';
+import { onCluster, testCluster } from '@/db/testing/database';
 
 export const ROOT = fileURLToPath(new URL('../../', import.meta.url));
 
@@ -18,15 +18,22 @@ export interface App {
   stop(): Promise<void>;
 }
 
-export async function scratchDatabase(name: string): Promise<string> {
+/** An empty database, or a copy of another. */
+export async function scratchDatabase(name: string, template?: string): Promise<string> {
   const cluster = testCluster();
-  const client = new pg.Client({ connectionString: cluster });
-  await client.connect();
-  await client.query(`drop database if exists "${name}" with (force)`);
-  await client.query(`create database "${name}"`);
-  await client.end();
+  await onCluster(cluster, async (client) => {
+    await client.query(`drop database if exists "${name}" with (force)`);
+    await client.query(`create database "${name}"${template ? ` template "${template}"` : ''}`);
+  });
   return cluster.replace(/\/postgres$/, `/${name}`);
 }
+
+export const hasDatabase = (name: string): Promise<boolean> =>
+  onCluster(
+    testCluster(),
+    async (client) =>
+      (await client.query(`select from pg_database where datname = $1`, [name])).rows.length > 0,
+  );
 
 /** The application as `npm start` runs it, with the demo, on a database and ports of its own. */
 export async function startApp(port: number): Promise<App> {

@@ -1,4 +1,4 @@
-import { likeNames } from '@/core/duplicates/like';
+import { likePairs } from '@/core/duplicates/like';
 import { ok, type Result } from '@/core/shared/result';
 import {
   askForSearch,
@@ -11,7 +11,6 @@ import {
   openPairs,
   pairByEmail,
   pairByNumber,
-  type Neighbour,
   type PairRow,
   type SearchRow,
 } from '@/db/queries/duplicates';
@@ -52,26 +51,12 @@ export async function findPairs(ctx: Context, scope: Scope): Promise<void> {
   await giveRoom(scope);
   await pairByNumber(scope, at);
   await pairByEmail(scope, at);
-  const alike = likePairs(await neighbours(scope));
+  const alike = (await neighbours(scope)).flatMap((place) => likePairs(place));
   for (let i = 0; i < alike.length; i += 5_000)
     await insertPairs(scope, alike.slice(i, i + 5_000), 'name and postal code', at);
   await forgetOldPairs(scope, at);
   await endSearch(scope, at);
 }
-
-/** Pairs among neighbours whose names are alike; rows come place by place. */
-function likePairs(rows: readonly Neighbour[]): [string, string][] {
-  const pairs: [string, string][] = [];
-  for (let from = 0, to = 0; from < rows.length; from = to) {
-    while (to < rows.length && rows[to]!.place === rows[from]!.place) to++;
-    for (let i = from; i < to; i++)
-      for (let j = i + 1; j < to; j++)
-        if (likeNames(nameOf(rows[i]!), nameOf(rows[j]!))) pairs.push([rows[i]!.id, rows[j]!.id]);
-  }
-  return pairs;
-}
-
-const nameOf = ({ first_name, last_name }: Neighbour) => ({ first: first_name, last: last_name });
 
 /** These two are not one person: they are not proposed again. */
 export async function dismissPair(

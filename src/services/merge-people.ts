@@ -1,8 +1,8 @@
 import { NO_CONSENT, type Consent, type ConsentKind, type ConsentState } from '@/core/consent/ledger';
 import { fold } from '@/core/consent/ledger';
 import {
+  consentAfterMerge,
   keepFirst,
-  mergeConsent,
   MERGE_FIELDS,
   proposeChoices,
   valueOf,
@@ -23,7 +23,14 @@ export interface MergeScreen {
   one: MergeSide;
   other: MergeSide;
   choices: Choices;
-  programs: { id: string; name: string; one: ConsentState; other: ConsentState }[];
+  /** Consent now, and after the merge with the one's or the other's number. */
+  programs: {
+    id: string;
+    name: string;
+    one: ConsentState;
+    other: ConsentState;
+    after: Record<'one' | 'other', ConsentState>;
+  }[];
 }
 
 async function sideOf(scope: Scope, id: string): Promise<MergeSide | null> {
@@ -59,12 +66,14 @@ export async function readMerge(scope: Scope, ids: readonly [string, string]): P
     choices: proposeChoices(one, other, isIn(mine), isIn(theirs)),
     programs: programs
       .filter(({ id }) => mine.has(id) || theirs.has(id))
-      .map(({ id, name }) => ({
-        id,
-        name,
-        one: mine.get(id)?.state ?? 'none',
-        other: theirs.get(id)?.state ?? 'none',
-      })),
+      .map(({ id, name }) => {
+        const [kept, gone] = [mine.get(id) ?? NO_CONSENT, theirs.get(id) ?? NO_CONSENT];
+        const after = (numberFrom: 'one' | 'other') => consentAfterMerge(kept, gone, numberFrom);
+        return {
+          ...{ id, name, one: kept.state, other: gone.state },
+          after: { one: after('one'), other: after('other') },
+        };
+      }),
   };
 }
 
@@ -121,7 +130,7 @@ export async function mergePeople(
   const moved: Moved = {
     standing: standing!.row,
     ...(await moveHistory(scope, keptId, goneId, at)),
-    ...(await mergeConsents(ctx, scope, one, other, swap)),
+    ...(await mergeConsents(ctx, scope, one, other, swap ? 'other' : 'one')),
   };
   await cancelQueued(scope, goneId, at);
   await writeSide(scope, other.id, { ...other, number: `merging:${goneId}` }, keptId);
@@ -253,17 +262,14 @@ async function mergeConsents(
   scope: Scope,
   one: MergeSide,
   other: MergeSide,
-  swap: boolean,
+  numberFrom: 'one' | 'other',
 ): Promise<Pick<Moved, 'kept' | 'gone'>> {
   const mine = await consentStates(scope, one.id);
   const theirs = await consentStates(scope, other.id);
-  const [survivor, rest] = swap ? [theirs, mine] : [mine, theirs];
   const moved: Pick<Moved, 'kept' | 'gone'> = { kept: [], gone: [] };
   for (const program of new Set([...mine.keys(), ...theirs.keys()])) {
-    const merged = mergeConsent(survivor.get(program) ?? NO_CONSENT, rest.get(program) ?? NO_CONSENT);
     const current = mine.get(program) ?? NO_CONSENT;
-    // Nothing on the surviving number: what the kept record had was given from a number that goes.
-    const target = merged === 'none' && current.state === 'in' ? 'lapsed' : merged;
+    const target = consentAfterMerge(current, theirs.get(program) ?? NO_CONSENT, numberFrom);
     if (target !== 'none' && target !== current.state)
       moved.kept.push(
         await setConsent(ctx, scope, one.id, program, current, target, `merged with ${other.number}`),

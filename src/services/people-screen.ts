@@ -9,7 +9,7 @@ import type { Scope } from '@/db/scope';
 import { audienceContext, readCondition } from './audience';
 import { isSortable, TABLE_COLUMNS, USUAL_COLUMNS } from './people-table';
 import { ownFields } from './own-fields';
-import { visibleSegments } from './segments';
+import { sharedWith, visibleSegments } from './segments';
 
 const COLUMNS_KEY = 'people.columns';
 
@@ -37,6 +37,8 @@ export interface PeopleScreen {
   fields: AskableField[];
   things: NamedThing[];
   segments: Segment[];
+  /** The teammates that one's own segments are shared with, by segment. */
+  sharedWith: Map<string, string[]>;
   teammates: { id: string; name: string }[];
   columns: { name: string; label: string; sortable: boolean }[];
   usual: string[];
@@ -66,6 +68,7 @@ export async function readPeopleScreen(
     fields: [...context.fields.values()],
     things,
     segments,
+    sharedWith: await sharedWith(scope, accountId),
     teammates: things.filter(({ kind }) => kind === 'teammate').map(({ id, name }) => ({ id, name })),
     columns: [
       ...TABLE_COLUMNS.map(({ name, label }) => ({ name, label, sortable: isSortable(name) })),

@@ -25,6 +25,16 @@ export async function visibleSegments(scope: Scope, accountId: string | null): P
   return rows.map(({ id }) => found.find((segment) => segment.id === id)!);
 }
 
+/** With which teammates an account shares its own segments, by segment. */
+export async function sharedWith(scope: Scope, ownerId: string): Promise<Map<string, string[]>> {
+  const rows = await scope.rows<{ segment_id: string; accounts: string[] }>(
+    `select x.segment_id, array_agg(x.account_id) as accounts from segment_share x join segment s on s.id = x.segment_id
+      where x.workspace_id = :workspace and s.owner_id = :ownerId group by 1`,
+    { ownerId },
+  );
+  return new Map(rows.map(({ segment_id: id, accounts }) => [id, accounts]));
+}
+
 async function seen(scope: Scope, id: string, accountId: string | null): Promise<Segment | null> {
   return (await visibleSegments(scope, accountId)).find((segment) => segment.id === id) ?? null;
 }
@@ -176,6 +186,8 @@ export async function changeSegment(
   if (change.verb === 'share') {
     if (segment.ownerId !== actor.accountId)
       return conflict('shared', 'shared: only who made the segment shares it. Make a copy and share that.');
+    if (change.shared === 'some' && change.accounts.length === 0)
+      return invalid('accounts', 'accounts: choose at least one teammate, or share it with nobody.');
     segment.shared = change.shared;
     await scope.run(`delete from segment_share where workspace_id = :workspace and segment_id = :id`, { id });
     if (change.shared === 'some')

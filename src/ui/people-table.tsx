@@ -1,7 +1,7 @@
 'use client';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { ArrowDown, ArrowUp } from 'lucide-react';
-import { useEffect, useRef } from 'react';
+import { useEffect, useId, useRef } from 'react';
 import type { OwnValues } from '@/core/people/values';
 import { showOwnValue } from '@/core/people/values';
 import { displayNumber } from '@/core/phone/number';
@@ -61,6 +61,24 @@ interface Props {
 }
 
 const ROW = 37;
+const SCREENFUL = 14;
+
+/** How far a key goes from row to row; null: not a key of the table's. */
+function stepOf(key: string): number | null {
+  const steps: Record<string, number> = {
+    ArrowDown: 1,
+    ArrowUp: -1,
+    PageDown: SCREENFUL,
+    PageUp: -SCREENFUL,
+    Home: -Infinity,
+    End: Infinity,
+  };
+  return steps[key] ?? null;
+}
+
+/** What of a row the keyboard is on, so that the arrows stay in one column: its tick, or its link. */
+type Control = 'tick' | 'link';
+const SELECTOR: Record<Control, string> = { tick: 'input', link: 'a' };
 
 /** Only the rows in view are drawn, and pages are fetched as they come near: a million rows scroll like a hundred. */
 export function PeopleTable(props: Props) {
@@ -73,12 +91,41 @@ export function PeopleTable(props: Props) {
     getScrollElement: () => scroller.current,
     estimateSize: () => ROW,
     overscan: 12,
+    // The head lies over the rows.
+    scrollPaddingEnd: ROW,
   });
   const shown = virtual.getVirtualItems();
   const last = shown.at(-1)?.index ?? 0;
   useEffect(() => {
     if (more && !loading && last >= rows.length - 30) loadMore();
   }, [more, loading, last, rows.length, loadMore]);
+  const wanted = useRef<{ row: number; control: Control } | null>(null);
+  const help = useId();
+  // A row that was far away is drawn first, then focused.
+  const focusWanted = () => {
+    if (!wanted.current) return;
+    const { row, control } = wanted.current;
+    const found = scroller.current?.querySelector<HTMLElement>(
+      `tr[aria-rowindex="${row + 2}"] ${SELECTOR[control]}`,
+    );
+    if (!found) return;
+    wanted.current = null;
+    found.focus({ preventScroll: true });
+  };
+  useEffect(focusWanted);
+  const goByKey = (event: React.KeyboardEvent<HTMLDivElement>) => {
+    const step = event.altKey || event.ctrlKey || event.metaKey ? null : stepOf(event.key);
+    const target = event.target as HTMLElement;
+    const row = target.closest('tbody tr')?.getAttribute('aria-rowindex');
+    const enters = target === scroller.current && event.key === 'ArrowDown';
+    if (step === null || rows.length === 0 || !(row || enters)) return;
+    event.preventDefault();
+    const from = row ? Math.trunc(+row) - 2 : Math.floor((scroller.current?.scrollTop ?? 0) / ROW) - 1;
+    const to = Math.max(0, Math.min(rows.length - 1, from + step));
+    wanted.current = { row: to, control: target.tagName === 'INPUT' ? 'tick' : 'link' };
+    virtual.scrollToIndex(to);
+    focusWanted();
+  };
   const before = shown[0]?.start ?? 0;
   const after = virtual.getTotalSize() - (shown.at(-1)?.end ?? 0);
   return (
@@ -88,7 +135,12 @@ export function PeopleTable(props: Props) {
       tabIndex={0}
       role="region"
       aria-label="People"
+      aria-describedby={help}
+      onKeyDown={goByKey}
     >
+      <p id={help} className="sr-only">
+        The arrow keys go from row to row, Home and End to the first and the last that is loaded.
+      </p>
       <table
         className="w-full table-fixed"
         aria-rowcount={more ? -1 : rows.length + 1}

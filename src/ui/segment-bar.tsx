@@ -13,6 +13,8 @@ export interface SegmentView {
   sort: string;
   pinned: boolean;
   shared: 'me' | 'some' | 'all';
+  /** Teammates it is shared with, when it is one's own. */
+  accounts: string[];
   ownerId: string;
   version: number;
 }
@@ -142,6 +144,7 @@ const BLANK: SegmentView = {
   sort: '',
   pinned: false,
   shared: 'me',
+  accounts: [],
   ownerId: '',
   version: 0,
 };
@@ -183,7 +186,7 @@ function Share({
   act(shared: SegmentView['shared'], accounts: string[]): void;
 }) {
   const [shared, setShared] = useState(segment.shared);
-  const [accounts, setAccounts] = useState<string[]>([]);
+  const [accounts, setAccounts] = useState(segment.accounts);
   return (
     <form className="mt-2" onSubmit={(event) => (event.preventDefault(), act(shared, accounts))}>
       <fieldset className="flex flex-wrap items-center gap-4">

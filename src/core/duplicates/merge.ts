@@ -78,6 +78,15 @@ function proposed(
 const STRICTNESS: Record<Exclude<ConsentState, 'none'>, number> = { in: 0, asked: 1, lapsed: 2, out: 3 };
 
 /**
+ * What the record that is kept holds after a merge: `merged` for its number; agreement that it had under a number that
+ * goes lapses. `none`: nothing is written.
+ */
+export function consentAfterMerge(kept: Consent, gone: Consent, numberFrom: 'one' | 'other'): ConsentState {
+  const merged = numberFrom === 'other' ? mergeConsent(gone, kept) : mergeConsent(kept, gone);
+  return merged === 'none' && kept.state === 'in' ? 'lapsed' : merged;
+}
+
+/**
  * Consent of the merged person to one program: the stricter of what is recorded. What only the other record holds
  * counts when it restricts; agreement given from a number that does not survive does not carry over.
  */

@@ -26,22 +26,28 @@ export const pairByEmail = (scope: Scope, at: Date): Promise<number> =>
 
 export interface Neighbour {
   id: string;
-  place: string;
-  first_name: string | null;
-  last_name: string | null;
+  first: string;
+  last: string;
 }
 
-const PLACE = `p.postal_code || ' ' || left(lower(p.last_name), 3)`;
-const PLACED = `p.postal_code is not null and p.last_name is not null and p.first_name is not null`;
+const [BETWEEN, NEXT] = ['\u001f', '\u001e'];
 
-/** People with the same postal code and a name that begins alike: candidates, to be compared name by name. */
-export const neighbours = (scope: Scope): Promise<Neighbour[]> =>
-  scope.rows<Neighbour>(
-    `with places as materialized (
-       select ${PLACE} as place from person p where ${HERE} and ${PLACED} group by 1 having count(*) between 2 and 60)
-     select p.id, ${PLACE} as place, p.first_name, p.last_name from person p
-      where ${HERE} and ${PLACED} and ${PLACE} in (select place from places) order by 2, p.id`,
+/** People with a name, by postal code, where there is more than one: candidates, to be compared name by name. */
+export async function neighbours(scope: Scope): Promise<Neighbour[][]> {
+  // A row for each place and not for each person: of a million, most of the time would go into making rows.
+  const places = await scope.rows<{ people: string }>(
+    `select string_agg(concat_ws(:between, p.id, p.first_name, p.last_name), :next) as people from person p
+      where ${HERE} and p.postal_code is not null and p.first_name is not null and p.last_name is not null
+      group by split_part(p.postal_code, '-', 1) having count(*) > 1`,
+    { between: BETWEEN, next: NEXT },
   );
+  return places.map(({ people }) =>
+    people.split(NEXT).map((person) => {
+      const [id = '', first = '', last = ''] = person.split(BETWEEN);
+      return { id, first, last };
+    }),
+  );
+}
 
 export const insertPairs = (
   scope: Scope,

@@ -15,11 +15,12 @@ export const testCluster = (): string =>
 
 const named = (cluster: string, name: string): string => cluster.replace(/\/postgres$/, `/${name}`);
 
-async function onCluster(cluster: string, work: (client: pg.Client) => Promise<void>): Promise<void> {
+/** Work on the cluster itself: making and dropping databases. */
+export async function onCluster<T>(cluster: string, work: (client: pg.Client) => Promise<T>): Promise<T> {
   const client = new pg.Client({ connectionString: cluster });
   await client.connect();
   try {
-    await work(client);
+    return await work(client);
   } finally {
     await client.end();
   }

@@ -59,6 +59,7 @@ export default async function PeoplePage({ searchParams }: { searchParams: Promi
           sort: one.sort,
           pinned: one.pinned,
           shared: one.shared,
+          accounts: data.sharedWith.get(one.id) ?? [],
           ownerId: one.ownerId,
           version: one.version,
         }))}

@@ -1,5 +1,6 @@
 import type { Metadata } from 'next';
 import { notFound } from 'next/navigation';
+import type { ConsentState } from '@/core/consent/ledger';
 import { valueOf, type MergeSide } from '@/core/duplicates/merge';
 import { showOwnValue } from '@/core/people/values';
 import { displayNumber } from '@/core/phone/number';
@@ -12,6 +13,14 @@ import { readScreen } from '../../../../../session';
 import { mergeAction } from '../../actions';
 
 export const metadata: Metadata = { title: 'Merge two people' };
+
+const CONSENT_WORDS: Record<ConsentState, string> = {
+  none: 'nothing recorded',
+  asked: 'asked',
+  in: 'in',
+  out: 'left',
+  lapsed: 'lapsed',
+};
 
 const LABELS: Record<string, string> = {
   number: 'number',
@@ -55,7 +64,22 @@ export default async function MergePage({ params }: { params: Promise<{ one: str
             <p className="mb-2 text-soft">
               The stricter of the two. Agreement given from a number that goes does not carry over.
             </p>
-            <Facts rows={programs.map((program) => [program.name, `${program.one} with ${program.other}`])} />
+            {programs.map(({ id, name, one: kept, other: gone, after }) => (
+              <div key={id} className="mb-3">
+                <p className="font-medium">{name}</p>
+                <Facts
+                  rows={[
+                    ['now', `${CONSENT_WORDS[kept]} with ${CONSENT_WORDS[gone]}`],
+                    ...(choices.number === undefined || after.one === after.other
+                      ? [['afterwards', CONSENT_WORDS[after.one]] as [string, string]]
+                      : [one, other].map((side, i): [string, string] => [
+                          `keeping ${displayNumber(side.number)}`,
+                          CONSENT_WORDS[after[i === 0 ? 'one' : 'other']],
+                        ])),
+                  ]}
+                />
+              </div>
+            ))}
           </Section>
           <Section title="History">
             <p className="text-soft">
