@@ -65,7 +65,9 @@ const CUT = ({ program, broadcasts, tags }: House): Condition => ({
 async function counts(house: House): Promise<void> {
   const { client, workspaceId, program, tags, broadcasts, ctx } = house;
   const since = new Date(Date.now() - 90 * 86_400_000);
+  // By hand with the same room as ours has.
   await client.query(`set work_mem = '128MB'`);
+  await client.query(`set random_page_cost = 1.1`);
   const [hand, { rows }] = await best(() =>
     client.query<{ n: number }>(
       `select count(*)::int as n from person p

@@ -179,15 +179,19 @@ export async function findingContext(
   condition: Condition,
   sort: string,
   now: Millis,
-): Promise<PlanContext> {
+): Promise<PlanContext & { asks: boolean }> {
   const asked = [...leaves(condition)];
-  if (asked.some((leaf) => leaf.ask === 'segment')) return audienceContext(scope, now);
+  const asks = asked.length > 0;
+  if (asked.some((leaf) => leaf.ask === 'segment')) return { ...(await audienceContext(scope, now)), asks };
   const isOwn = (name: string) => name.replace(/^-/, '').startsWith('own.');
   const own =
     isOwn(sort) || asked.some((leaf) => leaf.ask === 'field' && isOwn(leaf.field))
       ? await scope.em.find(Field, {})
       : [];
-  const { zone } = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
+  // Days begin where the workspace is; where nothing is asked, none do.
+  const { zone } = asks
+    ? await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId })
+    : { zone: 'UTC' };
   const fields: AskableField[] = [
     ...BUILT_IN.map((field) => ({ ...field, options: null })),
     ...own.map(({ key, label, kind }) => ({
@@ -197,7 +201,10 @@ export async function findingContext(
       options: null,
     })),
   ];
-  return { now, zone, fields: new Map(fields.map((field) => [field.name, field])), segments: new Map() };
+  return {
+    ...{ now, zone, asks, segments: new Map() },
+    fields: new Map(fields.map((field) => [field.name, field])),
+  };
 }
 
 /** Segments a condition rests on, directly. */

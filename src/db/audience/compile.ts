@@ -7,6 +7,11 @@ import type { SqlValue } from '../scope';
 export interface Compiled {
   where: string;
   values: Record<string, SqlValue>;
+  /**
+   * For a condition that is one row of one table for each person (a tag, a consent): those rows. Counting them counts
+   * the people, without looking at any of them. `holds` is false when it is the others who are meant.
+   */
+  rows?: { from: string; holds: boolean };
 }
 
 /**
@@ -22,7 +27,26 @@ export function compile(plan: Plan, prefix = 'c'): Compiled {
     values[name] = value;
     return `:${name}`;
   };
-  return { where: write(plan, bind, true), values };
+  const where = write(plan, bind, true);
+  const bare = bareOf(plan, true);
+  const from = bare && rowOf(bare.plan, bind);
+  return { where, values, ...(from ? { rows: { from, holds: bare.holds } } : {}) };
+}
+
+/** A plan without the groups of one around it and the negations before it. */
+function bareOf(plan: Plan, holds: boolean): { plan: Plan; holds: boolean } {
+  if (plan.op === 'not') return bareOf(plan.of, !holds);
+  if ((plan.op === 'and' || plan.op === 'or') && plan.of.length === 1) return bareOf(plan.of[0]!, holds);
+  return { plan, holds };
+}
+
+/** The rows of a plan that is one row for each person: a label or a consent that was once recorded. */
+function rowOf(plan: Plan, bind: Bind): string | null {
+  if (plan.op === 'label')
+    return `person_label x where x.workspace_id = :workspace and x.label_id = ${bind(plan.id)}`;
+  if (plan.op === 'consent' && plan.state !== 'never')
+    return `${consentRows(bind(plan.program))} and x.state = ${bind(plan.state)}`;
+  return null;
 }
 
 type Bind = (value: SqlValue) => string;
@@ -41,24 +65,29 @@ function write(plan: Plan, bind: Bind, holds: boolean): string {
       return writeValue(plan, bind, holds);
     case 'consent':
       return plan.state === 'never'
-        ? exists(!holds, consentRows(bind(plan.program)))
-        : exists(holds, `${consentRows(bind(plan.program))} and x.state = ${bind(plan.state)}`);
+        ? exists(!holds, `${consentRows(bind(plan.program))} and ${THEIRS}`)
+        : exists(holds, `${rowOf(plan, bind)} and ${THEIRS}`);
+    case 'label':
+      return exists(holds, `${rowOf(plan, bind)} and ${THEIRS}`);
     default:
       return exists(holds, rowsOf(plan, bind));
   }
 }
+
+const THEIRS = 'x.person_id = p.id';
 
 const exists = (holds: boolean, rows: string): string =>
   `${holds ? '' : 'not '}exists (select 1 from ${rows})`;
 
 /** The workspace stands in every subquery too: rows of one workspace only, and indexes that begin with it. */
 const consentRows = (program: string): string =>
-  `consent_state x where x.person_id = p.id and x.workspace_id = :workspace and x.program_id = ${program} and x.channel = 'sms'`;
+  `consent_state x where x.workspace_id = :workspace and x.program_id = ${program} and x.channel = 'sms'`;
 
-function rowsOf(plan: Exclude<Plan, { op: 'not' | 'and' | 'or' | 'value' | 'consent' }>, bind: Bind): string {
+function rowsOf(
+  plan: Exclude<Plan, { op: 'not' | 'and' | 'or' | 'value' | 'consent' | 'label' }>,
+  bind: Bind,
+): string {
   switch (plan.op) {
-    case 'label':
-      return `person_label x where x.person_id = p.id and x.workspace_id = :workspace and x.label_id = ${bind(plan.id)}`;
     case 'sent':
       return [
         `public."text" t where t.person_id = p.id and t.workspace_id = :workspace`,
