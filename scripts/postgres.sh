@@ -38,7 +38,8 @@ ensure() {
   mkdir -p "$DIR"
   [ "$(id -u)" != 0 ] || chown postgres "$DIR"
   [ -f "$DIR/password" ] || { umask 077; head -c 24 /dev/urandom | base64 | tr -d '/+=\n' >"$DIR/password"; [ "$(id -u)" != 0 ] || chown postgres "$DIR/password"; }
-  [ -f "$DATA/PG_VERSION" ] || as_owner "$BIN/initdb" -D "$DATA" -U wren --pwfile="$DIR/password" -A scram-sha-256 -E UTF8 --locale=C.UTF-8 >"$DIR/initdb.log" 2>&1 \
+  # Collation C: the order of C.UTF-8, but compared byte by byte, which makes every index and sort of text cheaper.
+  [ -f "$DATA/PG_VERSION" ] || as_owner "$BIN/initdb" -D "$DATA" -U wren --pwfile="$DIR/password" -A scram-sha-256 -E UTF8 --locale=C.UTF-8 --lc-collate=C >"$DIR/initdb.log" 2>&1 \
     || fail "The database cluster could not be made in $DATA: $(tail -n 1 "$DIR/initdb.log")"
   if ! running; then
     rm -f "$DATA/postmaster.pid"

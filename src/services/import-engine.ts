@@ -126,17 +126,14 @@ async function readShape(ctx: Context, inside: Inside, row: ImportRow): Promise<
 }
 
 /** What rows are read with. */
-interface Reading {
-  own: ReadonlyMap<string, OwnField>;
-  country: string;
-  row: ImportRow;
-}
-
-async function readingOf(scope: Scope, row: ImportRow): Promise<Reading> {
+async function readingOf(
+  scope: Scope,
+  row: ImportRow,
+): Promise<{ own: ReadonlyMap<string, OwnField>; country: string }> {
   const { country } = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
   const own = new Map<string, OwnField>((await ownFields(scope)).map((field) => [field.key, field]));
   for (const { fresh } of row.mapping) if (fresh) own.set(fresh.key, { ...fresh, options: [] });
-  return { own, country, row };
+  return { own, country };
 }
 
 const SLICE = 2_000;
@@ -151,11 +148,20 @@ async function tryOut(ctx: Context, lookup: LineLookup, inside: Inside, row: Imp
   let read = 0;
   let skip = header ? 1 : 0;
   let held: FileRow[] = [];
+  let under: Promise<boolean> = Promise.resolve(true);
+  // While the database takes one slice in, the next is read. False when the import is no longer being checked.
   const flush = async (): Promise<boolean> => {
-    const slice = held;
+    const slice = held.map(({ line, cells }) => ({
+      ...{ line, raw: cells, person: readRow(cells, row.mapping, reading.own, reading.country) },
+    }));
     held = [];
+    if (!(await under)) return false;
     read += slice.length;
-    return inside((scope) => trySlice(ctx, lookup, scope, reading, slice, read));
+    const upTo = read;
+    under = inside((scope) => trySlice(ctx, lookup, scope, row, slice, upTo));
+    // A failure is met where it is awaited; until then it must not count as nobody's.
+    under.catch(() => undefined);
+    return true;
   };
   for await (const some of fileRows(fileOf(inside, row.id), {
     format: row.format,
@@ -167,6 +173,7 @@ async function tryOut(ctx: Context, lookup: LineLookup, inside: Inside, row: Imp
     if (held.length >= SLICE && !(await flush())) return;
   }
   if (held.length > 0 && !(await flush())) return;
+  if (!(await under)) return;
   await inside(async (scope) => {
     await countRows(scope, row.id);
     await setImport(scope, row.id, ['checking'], { state: 'checked', at: new Date(ctx.now()), cursor: 0 });
@@ -174,21 +181,22 @@ async function tryOut(ctx: Context, lookup: LineLookup, inside: Inside, row: Imp
   });
 }
 
+/** A row of the file, and what it says. */
+interface ReadRow {
+  line: number;
+  raw: readonly string[];
+  person: ReturnType<typeof readRow>;
+}
+
 /** False when the import is no longer being checked. */
 async function trySlice(
   ctx: Context,
   lookup: LineLookup,
   scope: Scope,
-  reading: Reading,
-  slice: readonly FileRow[],
+  row: ImportRow,
+  people: readonly ReadRow[],
   read: number,
 ): Promise<boolean> {
-  const { row, own, country } = reading;
-  const people = slice.map(({ line, cells }) => ({
-    line,
-    person: readRow(cells, row.mapping, own, country),
-    raw: cells,
-  }));
   const numbers = [...new Set(people.flatMap(({ person }) => (person.ok ? [person.value.number] : [])))];
   const firstLines = await linesOfNumbers(scope, row.id, numbers);
   const known = await knownPeople(scope, numbers, row.options.program);

@@ -91,12 +91,20 @@ export async function insertConsents(
     methods: of(({ event }) => event.method),
     at: entries[0]!.event.at,
   };
+  // What many share, such as the wording attested for a file, travels once.
+  const shared = [...new Set(of(({ event }) => event.evidence))];
+  const which = new Map(shared.map((evidence, i) => [evidence, i + 1]));
   await scope.run(
     `insert into consent_event (id, workspace_id, person_id, program_id, channel, kind, method, evidence, at)
-     select u.id, :workspace, u.person, u.program, u.channel, u.kind, u.method, u.evidence, :at
-       from unnest(:ids::text[], :people::text[], :programs::text[], :channels::text[], :kinds::text[], :methods::text[], :evidence::jsonb[])
-         as u (id, person, program, channel, kind, method, evidence)`,
-    { ...values, evidence: of(({ event }) => JSON.stringify(event.evidence)) },
+     select u.id, :workspace, u.person, u.program, u.channel, u.kind, u.method, e.evidence, :at
+       from unnest(:ids::text[], :people::text[], :programs::text[], :channels::text[], :kinds::text[], :methods::text[], :which::int[])
+         with ordinality as u (id, person, program, channel, kind, method, which, place)
+       join unnest(:shared::jsonb[]) with ordinality as e (evidence, i) on e.i = u.which order by u.place`,
+    {
+      ...values,
+      shared: shared.map((evidence) => JSON.stringify(evidence)),
+      which: of(({ event }) => which.get(event.evidence)!),
+    },
   );
   await scope.run(
     `insert into consent_state (workspace_id, person_id, program_id, channel, state, method, since, event_id, was_in)

@@ -4,6 +4,7 @@ import type { RowPerson } from '@/core/import/row';
 import type { ConsentState } from '@/core/consent/ledger';
 import type { OwnFieldKind } from '@/core/audience/fields';
 import type { OwnValues } from '@/core/people/values';
+import { jsonRows } from '../json';
 import type { Crossing, Scope } from '../scope';
 
 export type ImportState =
@@ -150,20 +151,9 @@ export interface CheckedRow {
 export const insertRows = (scope: Scope, importId: string, rows: readonly CheckedRow[]): Promise<number> =>
   scope.run(
     `insert into import_row (workspace_id, import_id, line, verdict, number, person_id, line_type, reason, told, data, changes)
-     select :workspace, :importId, u.* from unnest(:lines::int[], :verdicts::text[], :numbers::text[], :people::text[], :types::text[], :findings::text[],
-       :told::text[], :data::jsonb[], :changes::jsonb[]) u`,
-    {
-      importId,
-      lines: rows.map((row) => row.line),
-      verdicts: rows.map((row) => row.verdict),
-      numbers: rows.map((row) => row.number),
-      people: rows.map((row) => row.personId),
-      types: rows.map((row) => row.lineType),
-      findings: rows.map((row) => row.finding),
-      told: rows.map((row) => row.told),
-      data: rows.map((row) => row.data && JSON.stringify(row.data)),
-      changes: rows.map((row) => row.changes && JSON.stringify(row.changes)),
-    },
+     select :workspace, :importId, u.line, u.verdict, u.number, u."personId", u."lineType", u.finding, u.told, u.data, u.changes
+       from json_to_recordset(:rows::json) as u (line int, verdict text, number text, "personId" text, "lineType" text, finding text, told text, data jsonb, changes jsonb)`,
+    { importId, rows: jsonRows(rows) },
   );
 
 /** The line at which each of these numbers stands first in this import. */
@@ -278,24 +268,17 @@ export async function insertPeople(
   if (people.length === 0) return new Set();
   const rows = await scope.rows<{ id: string }>(
     `insert into person (id, workspace_id, number, first_name, last_name, email, region, postal_code, line_type, fields, source, place_region, place_zones, created_at)
-     select u.id, :workspace, u.number, u.first_name, u.last_name, u.email, u.region, u.postal_code, u.line_type, u.fields, :source, u.place, string_to_array(u.zones, ' '), :at
-       from unnest(:ids::text[], :numbers::text[], :firsts::text[], :lasts::text[], :emails::text[], :regions::text[], :codes::text[], :types::text[],
-         :fields::jsonb[], :places::text[], :zones::text[]) as u (id, number, first_name, last_name, email, region, postal_code, line_type, fields, place, zones)
+     select u.id, :workspace, u.number, u.first_name, u.last_name, u.email, u.region, u.postal_code, u.line_type, u.fields, :source, u.place_region, u.place_zones, :at
+       from json_populate_recordset(null::person, :people::json) as u
      on conflict (workspace_id, number) do nothing returning id`,
     {
       source,
       at,
-      ids: people.map((one) => one.id),
-      numbers: people.map((one) => one.number),
-      firsts: people.map((one) => one.data.first_name ?? null),
-      lasts: people.map((one) => one.data.last_name ?? null),
-      emails: people.map((one) => one.data.email ?? null),
-      regions: people.map((one) => one.data.region ?? null),
-      codes: people.map((one) => one.data.postal_code ?? null),
-      types: people.map((one) => one.lineType),
-      fields: people.map((one) => JSON.stringify(one.data.fields)),
-      places: people.map((one) => one.region),
-      zones: people.map((one) => one.zones.join(' ')),
+      people: jsonRows(
+        people.map(({ id, number, data: { tags: _, ...data }, lineType, region, zones }) => ({
+          ...{ ...data, id, number, line_type: lineType, place_region: region, place_zones: zones },
+        })),
+      ),
     },
   );
   return new Set(rows.map((row) => row.id));
