@@ -12,7 +12,18 @@ export default defineConfig({
     projects: [
       {
         extends: true,
-        test: { name: 'unit', include: ['src/**/*.test.{ts,tsx}'], exclude: ['src/**/*.db.test.ts'] },
+        test: { name: 'unit', include: ['src/**/*.test.ts'], exclude: ['src/**/*.db.test.ts'] },
+      },
+      {
+        extends: true,
+        oxc: { jsx: { runtime: 'automatic' } },
+        test: {
+          name: 'ui',
+          include: ['src/**/*.test.tsx'],
+          environment: 'jsdom',
+          isolate: true,
+          setupFiles: ['src/ui/testing/setup.ts'],
+        },
       },
       {
         extends: true,

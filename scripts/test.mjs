@@ -73,6 +73,7 @@ try {
     step('boundaries and cycles', bin('depcruise'), ['src', '--config', '.dependency-cruiser.cjs']) &&
     step('unused code', bin('knip'), []) &&
     tests('unit', env) &&
+    tests('ui', env) &&
     tests('db', env) &&
     step('build', process.execPath, ['scripts/start.mjs', '--build-only']) &&
     tests('e2e', env);

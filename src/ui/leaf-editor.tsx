@@ -1,4 +1,5 @@
 'use client';
+import { useState } from 'react';
 import { CONSEQUENCES, FAILURE_WORDS, type FailureReason } from '@/core/delivery/failure';
 import type { AskedConsent, FieldLeaf, Leaf, Target } from '@/core/audience/condition';
 import { TEST_WORDS, TESTS_OF, type AskableField } from '@/core/audience/fields';
@@ -348,23 +349,7 @@ function FieldValue({
         <Typed label="To" type={type} value={leaf.to} set={(to) => change({ ...leaf, to })} />
       </>
     );
-  if ('values' in leaf)
-    return (
-      <Typed
-        label="Values, with commas between"
-        type="text"
-        value={leaf.values.join(', ')}
-        set={(text) =>
-          change({
-            ...leaf,
-            values: text
-              .split(',')
-              .map((one) => one.trim())
-              .filter(Boolean),
-          })
-        }
-      />
-    );
+  if ('values' in leaf) return <Several values={leaf.values} set={(values) => change({ ...leaf, values })} />;
   if (!('value' in leaf)) return null;
   if (field.options && (leaf.test === 'is' || leaf.test === 'is-not'))
     return (
@@ -376,6 +361,26 @@ function FieldValue({
       />
     );
   return <Typed label="Value" type={type} value={leaf.value} set={(value) => change({ ...leaf, value })} />;
+}
+
+const split = (text: string): string[] =>
+  text
+    .split(',')
+    .map((one) => one.trim())
+    .filter(Boolean);
+
+/** What is typed stays as it is typed: a comma at the end is the beginning of the next value. */
+function Several({ values, set }: { values: string[]; set(values: string[]): void }) {
+  const [typed, setTyped] = useState(values.join(', '));
+  const shown = split(typed).join() === values.join() ? typed : values.join(', ');
+  return (
+    <Typed
+      label="Values, with commas between"
+      type="text"
+      value={shown}
+      set={(text) => (setTyped(text), set(split(text)))}
+    />
+  );
 }
 
 const Typed = ({

@@ -57,8 +57,9 @@ export function SegmentBar({ segments, current, me, teammates, open, acts }: Pro
   const [asking, setAsking] = useState<'rename' | 'share' | 'delete' | null>(null);
   const act = async (verb: SegmentVerb) => {
     setAsking(null);
-    setProblem(current ? await acts.change(current.id, verb) : null);
-    if (verb.verb === 'delete' && current) open(null);
+    const refused = current ? await acts.change(current.id, verb) : null;
+    setProblem(refused);
+    if (verb.verb === 'delete' && refused === null) open(null);
   };
   return (
     <div className="mb-2 border-b border-rule pb-2">

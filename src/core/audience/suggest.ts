@@ -116,5 +116,5 @@ export function aboutField(field: AskableField): Leaf[] {
   if (field.kind === 'date')
     return [{ ...ask, test: 'anniversary', days: 7 }, { ...ask, test: 'in-last', days: 30 }, ...empty];
   if (field.kind === 'instant') return [{ ...ask, test: 'in-last', days: 30 }, ...empty];
-  return [...(options.length > 0 ? options : empty.slice(1)), ...empty];
+  return options.length > 0 ? [...options, ...empty] : empty.toReversed();
 }

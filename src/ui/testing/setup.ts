@@ -1,0 +1,21 @@
+import { cleanup } from '@testing-library/react';
+import { afterEach, vi } from 'vitest';
+
+// What a browser has and this imitation of one lacks; menus and lists place themselves by it.
+class Observer {
+  observe() {}
+  unobserve() {}
+  disconnect() {}
+}
+vi.stubGlobal('ResizeObserver', Observer);
+Element.prototype.getAnimations = () => [];
+Element.prototype.scrollTo = () => {};
+Blob.prototype.text = function text() {
+  return new Promise((resolve) => {
+    const reader = new FileReader();
+    reader.onload = () => resolve(String(reader.result));
+    reader.readAsText(this);
+  });
+};
+
+afterEach(cleanup);
