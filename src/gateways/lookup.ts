@@ -5,6 +5,10 @@ export interface LineLookup {
   lookUp(numbers: readonly string[]): Promise<Map<string, LineType>>;
 }
 
+interface Answer {
+  numbers?: { number: string; line_type: string }[];
+}
+
 const AT_ONCE = 1_000;
 const PATIENCE_MS = 10_000;
 const TYPES: readonly string[] = ['mobile', 'landline', 'voip'];
@@ -21,9 +25,9 @@ export function httpLookup(url: string): LineLookup {
           body: JSON.stringify({ numbers: numbers.slice(i, i + AT_ONCE) }),
           signal: AbortSignal.timeout(PATIENCE_MS),
         }).catch(() => null);
-        if (!response?.ok) return found;
-        const answer = (await response.json()) as { numbers?: { number: string; line_type: string }[] };
-        for (const { number, line_type: type } of answer.numbers ?? [])
+        const answer = response?.ok ? ((await response.json().catch(() => null)) as Answer | null) : null;
+        if (!Array.isArray(answer?.numbers)) return found;
+        for (const { number, line_type: type } of answer.numbers)
           if (TYPES.includes(type)) found.set(number, type as LineType);
       }
       return found;

@@ -128,7 +128,10 @@ function BatchDialog({
   const id = useId();
   const size = sizeOf(meant);
   const two = meant.kind === 'ids' && meant.ids.length === 2;
-  const [deed, setDeed] = useState<Deed>('tag');
+  const deeds = (Object.keys(DEEDS) as Deed[]).filter((one) =>
+    one === 'merge' ? two : one === 'write' ? maySend : mayEdit || one === 'export',
+  );
+  const [deed, setDeed] = useState(deeds[0]!);
   const [thing, setThing] = useState('');
   const [name, setName] = useState('');
   const [when, setWhen] = useState<'now' | 'at' | 'slowly'>('now');
@@ -166,15 +169,11 @@ function BatchDialog({
                 value={deed}
                 onChange={(event) => (setDeed(event.target.value as Deed), setThing(''), setProblem(null))}
               >
-                {Object.entries(DEEDS)
-                  .filter(([one]) =>
-                    one === 'merge' ? two : one === 'write' ? maySend : mayEdit || one === 'export',
-                  )
-                  .map(([one, words]) => (
-                    <option key={one} value={one}>
-                      {words}
-                    </option>
-                  ))}
+                {deeds.map((one) => (
+                  <option key={one} value={one}>
+                    {DEEDS[one]}
+                  </option>
+                ))}
               </select>
             </label>
             <What deed={deed} thing={thing} setThing={setThing} askable={askable} />

@@ -11,7 +11,7 @@ const ROWS = [
 ];
 
 function mapping(answer: string | null = null) {
-  const guesses = guessColumns(HEADER, ROWS, [{ key: 'planet', label: 'Planet', kind: 'text', options: [] }]);
+  const guesses = guessColumns(HEADER, ROWS, [{ key: 'planet', label: 'Planet', kind: 'text' }]);
   const check = vi.fn<(values: MappingValues) => Promise<string | null>>().mockResolvedValue(answer);
   const initial: MappingValues = {
     name: 'Star party list',

@@ -3,6 +3,15 @@ import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { Progress } from './progress';
 
+/** What the server answers; somebody between us and it may answer a page instead. */
+function answerOf(text: string): { id?: string; message?: string } {
+  try {
+    return JSON.parse(text) as { id?: string; message?: string };
+  } catch {
+    return {};
+  }
+}
+
 /** A file dropped, chosen or pasted goes up at once; what it holds is looked at on the next page. */
 export function Upload() {
   const router = useRouter();
@@ -24,7 +33,7 @@ export function Upload() {
     };
     request.onerror = () => fail('The upload broke off. Nothing was kept; try again.');
     request.onload = () => {
-      const answer = JSON.parse(request.responseText || '{}') as { id?: string; message?: string };
+      const answer = answerOf(request.responseText);
       if (answer.id) router.push(`/people/imports/${answer.id}`);
       else fail(answer.message ?? 'The file could not be taken. Try again.');
     };

@@ -10,6 +10,12 @@ class Observer {
 vi.stubGlobal('ResizeObserver', Observer);
 Element.prototype.getAnimations = () => [];
 Element.prototype.scrollTo = () => {};
+// A table draws the rows in view: nothing is measured here, so the size of a view is told.
+for (const [name, value] of [
+  ['clientWidth', 900],
+  ['clientHeight', 370],
+] as const)
+  Object.defineProperty(HTMLElement.prototype, name, { configurable: true, value });
 Blob.prototype.text = function text() {
   return new Promise((resolve) => {
     const reader = new FileReader();

@@ -1,0 +1,6 @@
+import { vi } from 'vitest';
+
+/** Where a component went; the pages of the framework are not there in these tests. */
+export const router = { push: vi.fn(), refresh: vi.fn() };
+
+vi.mock('next/navigation', () => ({ useRouter: () => router }));
