@@ -16,12 +16,17 @@ for (const [name, value] of [
   ['clientHeight', 370],
 ] as const)
   Object.defineProperty(HTMLElement.prototype, name, { configurable: true, value });
-Blob.prototype.text = function text() {
-  return new Promise((resolve) => {
+const read = <T>(blob: Blob, how: (reader: FileReader) => void): Promise<T> =>
+  new Promise((resolve) => {
     const reader = new FileReader();
-    reader.onload = () => resolve(String(reader.result));
-    reader.readAsText(this);
+    reader.onload = () => resolve(reader.result as T);
+    how(reader);
   });
+Blob.prototype.text = function text() {
+  return read(this, (reader) => reader.readAsText(this));
+};
+Blob.prototype.arrayBuffer = function arrayBuffer() {
+  return read(this, (reader) => reader.readAsArrayBuffer(this));
 };
 
 afterEach(cleanup);

@@ -1,0 +1,82 @@
+import { render, screen } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
+import { describe, expect, it, vi } from 'vitest';
+import type { FormState } from './form-state';
+import { PlainForm } from './plain-form';
+
+type Action = (state: FormState, data: FormData) => Promise<FormState>;
+
+function form(answer: FormState) {
+  const action = vi.fn<Action>().mockResolvedValue(answer);
+  render(
+    <PlainForm
+      action={action}
+      submit="Keep it"
+      hidden={{ id: 'fld_1' }}
+      fields={[
+        { name: 'label', label: 'Name', hint: 'As the team calls it.', maxLength: 10, initial: 'Planet' },
+        {
+          name: 'kind',
+          label: 'Kind',
+          options: [
+            { value: 'text', label: 'Text' },
+            { value: 'date', label: 'Date' },
+          ],
+        },
+      ]}
+    />,
+  );
+  const submit = async (): Promise<Record<string, FormDataEntryValue>> => {
+    await userEvent.click(screen.getByRole('button', { name: 'Keep it' }));
+    await vi.waitFor(() => expect(action).toHaveBeenCalled());
+    return Object.fromEntries(action.mock.lastCall![1]);
+  };
+  return { submit };
+}
+
+const GOOD: FormState = { problems: [], values: {}, done: 'Kept.' };
+
+describe('a form', () => {
+  it('hands over what was typed and chosen, with what is hidden, and says it is done', async () => {
+    const { submit } = form(GOOD);
+    await userEvent.type(screen.getByRole('textbox', { name: 'Name' }), 's and more');
+    await userEvent.selectOptions(screen.getByRole('combobox', { name: 'Kind' }), 'Date');
+    expect(await submit()).toEqual({ id: 'fld_1', label: 'Planets an', kind: 'date' });
+    expect((await screen.findByRole('status')).textContent).toBe('Kept.');
+  });
+
+  it('reads its hint aloud with the field', () => {
+    form(GOOD);
+    const field = screen.getByRole('textbox', { name: 'Name' });
+    const hint = document.getElementById(field.getAttribute('aria-describedby')!);
+    expect(hint?.textContent).toBe('As the team calls it.');
+    expect(field.getAttribute('aria-invalid')).toBeNull();
+  });
+
+  it('says at the field why it was refused', async () => {
+    const { submit } = form({
+      problems: [{ field: 'label', message: 'label: there is one of this name.' }],
+      values: { label: 'Planet', kind: 'text' },
+      done: null,
+    });
+    await submit();
+    const field = await screen.findByRole('textbox', { name: 'Name' });
+    await vi.waitFor(() => expect(field.getAttribute('aria-invalid')).toBe('true'));
+    const told = field
+      .getAttribute('aria-describedby')!
+      .split(' ')
+      .map((id) => document.getElementById(id)?.textContent);
+    expect(told).toEqual(['As the team calls it.', 'label: there is one of this name.']);
+    expect(screen.getAllByRole('alert')).toHaveLength(1);
+  });
+
+  it('says at its end what belongs to no field', async () => {
+    const { submit } = form({
+      problems: [{ field: 'role', message: 'role: ask an owner to do this.' }],
+      values: { label: 'Planet', kind: 'text' },
+      done: null,
+    });
+    await submit();
+    expect((await screen.findByRole('alert')).textContent).toBe('role: ask an owner to do this.');
+  });
+});

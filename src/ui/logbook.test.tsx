@@ -1,0 +1,135 @@
+import { render, screen, within } from '@testing-library/react';
+import { describe, expect, it } from 'vitest';
+import { Logbook, type Entry } from './logbook';
+
+const ZONE = 'America/Denver';
+const NOW = Date.parse('2026-11-23T18:00:00Z');
+
+let ids = 0;
+const entry = (at: string, more: Partial<Entry> = {}): Entry => ({
+  id: `txt_${ids++}`,
+  direction: 'out',
+  at: new Date(at),
+  body: 'Clear tonight.',
+  kind: 'broadcast',
+  state: 'delivered',
+  failure: null,
+  parts: 1,
+  program: 'Clear Sky Alerts',
+  broadcast_id: null,
+  broadcast: null,
+  sent_by: null,
+  not_before: null,
+  clearance: null,
+  meaning: null,
+  rule: null,
+  near_keyword: null,
+  sender: null,
+  ...more,
+});
+
+const reply = (at: string, more: Partial<Entry> = {}) =>
+  entry(at, { direction: 'in', state: null, kind: 'inbound', body: 'Stop.', ...more });
+
+/** The thread as it is read: entries come newest first, as they are kept. */
+function thread(newestFirst: Entry[], coming: Entry[] = []) {
+  render(<Logbook entries={newestFirst} coming={coming} now={NOW} zone={ZONE} />);
+  return screen.getByRole('list', { name: 'Thread' });
+}
+
+describe('a thread', () => {
+  it('is read from old to new, each day named once, and ends with now', () => {
+    const list = thread([
+      entry('2026-11-23T17:00:00Z', { body: 'three' }),
+      reply('2026-11-22T17:05:00Z', { body: 'two' }),
+      entry('2026-11-22T17:00:00Z', { body: 'one' }),
+    ]);
+    const words = list.textContent;
+    expect(['one', 'two', 'three', 'now'].map((word) => words.indexOf(word))).toEqual(
+      ['one', 'two', 'three', 'now'].map((word) => words.indexOf(word)).sort((a, b) => a - b),
+    );
+    expect(words.match(/22/g)).toHaveLength(1);
+    expect(words).toContain('nothing is scheduled for them');
+  });
+
+  it('folds away what is older than the last five', () => {
+    const many = Array.from({ length: 8 }, (_, i) =>
+      entry(`2026-11-${String(20 - i)}T17:00:00Z`, { body: `text ${i}` }),
+    );
+    const list = thread(many);
+    expect(within(list).getAllByText(/^text \d$/)).toHaveLength(5);
+    expect(screen.getByText('3 earlier entries')).toBeDefined();
+    expect(
+      within(screen.getByRole('list', { name: 'Earlier', hidden: true })).getByText('text 7'),
+    ).toBeDefined();
+  });
+
+  it('shows what comes after now, with its time', () => {
+    const list = thread(
+      [entry('2026-11-23T17:00:00Z')],
+      [
+        entry('2026-11-23T18:00:00Z', {
+          ...{ body: 'Tomorrow.', state: 'queued', not_before: new Date('2026-11-24T16:00:00Z') },
+        }),
+        entry('2026-11-23T18:00:00Z', { body: 'Later.', state: 'queued', not_before: new Date(NaN) }),
+      ],
+    );
+    expect(list.textContent).not.toContain('nothing is scheduled');
+    expect(list.textContent).toMatch(/now.*Tomorrow\..*when resumed.*Later\./s);
+  });
+
+  it('shows an empty text as one', () => {
+    expect(thread([reply('2026-11-23T17:00:00Z', { body: '' })]).textContent).toContain('an empty text');
+  });
+});
+
+describe('what stands beside an entry', () => {
+  it.each<[Partial<Entry>, string]>([
+    [{ direction: 'in', state: null, meaning: 'opt-out' }, 'opted out'],
+    [{ direction: 'in', state: null, meaning: 'unclear' }, 'unclear: may be an opt-out'],
+    [{ direction: 'in', state: null, meaning: 'keyword' }, 'keyword'],
+    [{ direction: 'in', state: null, meaning: 'reply', near_keyword: 'sky' }, 'nearly the keyword SKY'],
+    [{ direction: 'in', state: null, sender: '+17195550110' }, 'in to (719) 555-0110'],
+    [{ kind: 'confirmation' }, 'confirmation, automatic (Clear Sky Alerts)'],
+    [{ kind: 'opt-out-confirmation' }, 'opt-out confirmation, automatic'],
+    [{ kind: 'answer', sent_by: 'Noor' }, 'out, by Noor'],
+    [{ state: 'cancelled' }, 'called back'],
+  ])('%j says “%s”', (more, words) => {
+    const text = thread([entry('2026-11-23T17:00:00Z', more)]).textContent;
+    if (more.state === 'cancelled') expect(text).toMatch(/cancelled|called back/);
+    else expect(text).toContain(words);
+  });
+
+  it('is the broadcast, as a link', () => {
+    thread([entry('2026-11-23T17:00:00Z', { broadcast_id: 'brc_1', broadcast: 'Saturn week' })]);
+    expect(screen.getByRole('link', { name: 'Saturn week' }).getAttribute('href')).toBe('/sends/brc_1');
+  });
+
+  it('is why it failed', () => {
+    const text = thread([
+      entry('2026-11-23T17:00:00Z', { state: 'failed', failure: 'landline' }),
+    ]).textContent;
+    expect(text).toContain('failed: ');
+    expect(text).toContain('landline');
+  });
+
+  it('is the clearance it left by, with each reason and its evidence', () => {
+    const clearance = {
+      verdict: 'held',
+      at: '2026-11-23T03:00:00Z',
+      reasons: [
+        { code: 'quiet-hours', effect: 'hold', evidence: { zones: ['America/Denver', 'America/Boise'] } },
+      ],
+    };
+    const text = thread([entry('2026-11-23T17:00:00Z', { clearance })]).textContent;
+    expect(text).toContain('clearance: held');
+    expect(text).toContain('zones: America/Denver, America/Boise');
+  });
+
+  it('says that nothing stood against it', () => {
+    const clearance = { verdict: 'cleared', at: '2026-11-23T17:00:00Z', reasons: [] };
+    expect(thread([entry('2026-11-23T17:00:00Z', { clearance })]).textContent).toContain(
+      'nothing against it',
+    );
+  });
+});
