@@ -83,6 +83,29 @@ describe('a batch', () => {
     expect((await read(id)).state).toBe('undone');
   });
 
+  it('puts a tag back as it was: what had put it there, and since when', async () => {
+    const first = await start({});
+    await runAll();
+    const before = await rows(
+      `select * from person_label where workspace_id = :workspace order by person_id`,
+    );
+    world.clock.at += HOUR;
+    const second = await start({ action: 'take-label' });
+    await runAll();
+    expect(await tagged()).toEqual([]);
+    world.clock.at += HOUR;
+    await world.within((scope) => undoBatch(world.ctx, scope, second, ME));
+    await runAll();
+    expect(
+      await rows(`select * from person_label where workspace_id = :workspace order by person_id`),
+    ).toEqual(before);
+    // So that the batch which had put it there can still be undone.
+    await world.within((scope) => undoBatch(world.ctx, scope, first, ME));
+    await runAll();
+    expect(await tagged()).toEqual([]);
+    expect((await read(first)).kept).toBe(0);
+  });
+
   it('takes a tag off, and puts it back only on who had it', async () => {
     await world.within((scope) => setLabel(world.ctx, scope, tag, people.slice(0, 2), true));
     const id = await start({ action: 'take-label' });

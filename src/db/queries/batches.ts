@@ -156,8 +156,13 @@ export async function labelSlice(
        (select 1 from person_label x where x.label_id = :label and x.person_id = bp.person_id)`,
     { ...PARTS(slice), label },
   );
+  // Since when it was there and what had put it there is kept, for the undoing.
   await scope.run(
-    `delete from person_label x using batch_person bp where ${IN_SLICE} and x.workspace_id = :workspace and x.label_id = :label and x.person_id = bp.person_id`,
+    `with taken as (
+       delete from person_label x using batch_person bp where ${IN_SLICE} and x.workspace_id = :workspace and x.label_id = :label and x.person_id = bp.person_id
+       returning x.person_id, x.batch_id, x.at)
+     update batch_person bp set before = jsonb_build_object('batch', taken.batch_id, 'at', taken.at) from taken
+      where ${IN_SLICE} and bp.person_id = taken.person_id`,
     { ...PARTS(slice), label },
   );
   await failGone(scope, slice);
@@ -180,8 +185,8 @@ export const unlabelSlice = async (
     return;
   }
   await scope.run(
-    `insert into person_label (workspace_id, label_id, person_id, at)
-     select :workspace, :label, bp.person_id, :at from batch_person bp join person p on p.id = bp.person_id
+    `insert into person_label (workspace_id, label_id, person_id, batch_id, at)
+     select :workspace, :label, bp.person_id, bp.before ->> 'batch', coalesce((bp.before ->> 'at')::timestamptz, :at) from batch_person bp join person p on p.id = bp.person_id
       where ${IN_SLICE} and bp.outcome is null and ${HERE} on conflict do nothing`,
     { ...PARTS(slice), label, at },
   );

@@ -137,19 +137,21 @@ export class SmppSession {
     } else this.onRequest(pdu);
   }
 
-  /** A PDU that cannot be read is answered with generic_nack (3.4, 4.3) and does not stop the rest. */
+  /** A PDU that cannot be read, or is of no kind we know, is answered with generic_nack (3.4, 4.3); the rest goes on. */
   #parse(frame: Buffer): PDU | null {
     try {
-      return readPdu(frame);
+      const pdu = readPdu(frame);
+      if (pdu.command !== 'unknown') return pdu;
     } catch {
-      const nack = Buffer.alloc(16);
-      nack.writeUInt32BE(16, 0);
-      nack.writeUInt32BE(0x80000000, 4);
-      nack.writeUInt32BE(0x03, 8);
-      nack.writeUInt32BE(frame.readUInt32BE(12), 12);
-      if (this.#open) this.socket.write(nack);
-      return null;
+      // Told to the other side like one that is unknown.
     }
+    const nack = Buffer.alloc(16);
+    nack.writeUInt32BE(16, 0);
+    nack.writeUInt32BE(0x80000000, 4);
+    nack.writeUInt32BE(0x03, 8);
+    nack.writeUInt32BE(frame.readUInt32BE(12), 12);
+    if (this.#open) this.socket.write(nack);
+    return null;
   }
 
   #keepAlive(): void {
