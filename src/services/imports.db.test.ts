@@ -291,6 +291,28 @@ describe('an import', () => {
     expect(await rows(`select 1 from import_chunk where workspace_id = :workspace`)).toEqual([]);
   });
 
+  it('with a cell of fifty megabytes is refused with a sentence, and the next import goes on', async () => {
+    const before = process.memoryUsage().rss;
+    const bytes = (async function* () {
+      yield new Uint8Array(Buffer.from('Name,Phone\n"'));
+      const megabyte = new Uint8Array(1_048_576).fill(120);
+      for (let i = 0; i < 50; i++) yield megabyte;
+      yield new Uint8Array(Buffer.from('",3035550101\n'));
+    })();
+    const made = await world.within((scope) =>
+      createImport(world.ctx, scope, { name: 'cell.csv', bytes }, ME),
+    );
+    await work();
+    const row = await read(made.ok ? made.value.id : '');
+    expect(row).toMatchObject({
+      state: 'failed',
+      problem: expect.stringMatching(/row|cell|quotation/) as string,
+    });
+    // Read piece by piece and given up at the first million characters: never held whole several times over.
+    expect(process.memoryUsage().rss - before).toBeLessThan(500e6);
+    expect((await upload(FILE)).state).toBe('draft');
+  });
+
   it.each<[string, string, RegExp]>([
     ['nothing', '', /empty/],
     ['an old document', '{\\rtf1 hello', /rich text/],

@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { NO_CONSENT, type Consent, type ConsentState } from '../consent/ledger';
-import { likeNames } from './like';
-import { keepFirst, mergeConsent, proposeChoices, type MergeSide } from './merge';
+import { likeNames, likePairs } from './like';
+import { consentAfterMerge, keepFirst, mergeConsent, proposeChoices, type MergeSide } from './merge';
 
 const name = (text: string) => {
   const [first = null, last = null] = text.split('|');
@@ -38,6 +38,57 @@ describe('names', () => {
         expect(likeNames(one, one)).toBe(true);
       }),
     );
+  });
+});
+
+describe('pairs of one place', () => {
+  const people = (...names: string[]) => names.map((text, i) => ({ id: `p${i}`, ...name(text) }));
+
+  it('are those with like names, the lower id first, each once', () => {
+    expect(likePairs(people('Ana|Ortiz', 'Ben|Hill', 'ORTIZ|Ána', 'Ben|Moss', 'A.|Ortiz'))).toEqual([
+      ['p0', 'p2'],
+      ['p0', 'p4'],
+      ['p2', 'p4'],
+    ]);
+  });
+
+  it('are none of names of one word', () => {
+    expect(likePairs(people('Ana|', 'Ana|', '|Ana', '|'))).toEqual([]);
+  });
+
+  it('are what comparing everybody with everybody gives', () => {
+    const word = fc.constantFrom(
+      'ana',
+      'anna',
+      'A',
+      'Ortiz',
+      'Ortis',
+      'Hill',
+      'Katherine',
+      'Katharine',
+      'Dé',
+      '',
+    );
+    fc.assert(
+      fc.property(fc.array(fc.record({ first: word, last: word }), { maxLength: 14 }), (names) => {
+        const some = names.map((one, i) => ({ ...one, id: `p${String(i).padStart(2, '0')}` }));
+        const all = some.flatMap((one, i) =>
+          some.slice(i + 1).flatMap((other) => (likeNames(one, other) ? [[one.id, other.id]] : [])),
+        );
+        expect(likePairs(some).sort()).toEqual(all.sort());
+      }),
+      { numRuns: 300 },
+    );
+  });
+
+  it('are not looked for by a word that hundreds share, but by the other one', () => {
+    const many = Array.from({ length: 600 }, (_, i) => ({
+      id: `m${i}`,
+      first: 'Maria',
+      last: `Name${i}xyz`,
+    }));
+    const twice = { id: 'z', first: 'María', last: 'Name7xyz' };
+    expect(likePairs([...many, twice])).toEqual([['m7', 'z']]);
   });
 });
 
@@ -114,5 +165,34 @@ describe('merged consent', () => {
         if (merged === 'in') expect(survivor).toBe('in');
         if (survivor === 'out' || other === 'out') expect(merged).toBe('out');
       }
+  });
+});
+
+describe('consent after a merge', () => {
+  it.each<[ConsentState, ConsentState, 'one' | 'other', ConsentState]>([
+    // The kept record's number stays: what it holds counts, unless the other restricts it.
+    ['in', 'none', 'one', 'in'],
+    ['in', 'out', 'one', 'out'],
+    ['none', 'in', 'one', 'none'],
+    ['none', 'out', 'one', 'out'],
+    // The other's number stays: its agreement comes along, the kept one's does not.
+    ['none', 'in', 'other', 'in'],
+    ['in', 'none', 'other', 'lapsed'],
+    ['in', 'in', 'other', 'in'],
+    ['out', 'in', 'other', 'out'],
+    ['asked', 'none', 'other', 'none'],
+    ['lapsed', 'in', 'other', 'lapsed'],
+  ])('%s with %s, keeping the number of the %s: %s', (kept, gone, number, after) =>
+    expect(consentAfterMerge(consent(kept), consent(gone), number)).toBe(after),
+  );
+
+  it('is never looser than what the surviving number had, and never forgets that somebody left', () => {
+    for (const kept of STATES)
+      for (const gone of STATES)
+        for (const number of ['one', 'other'] as const) {
+          const after = consentAfterMerge(consent(kept), consent(gone), number);
+          if (after === 'in') expect(number === 'one' ? kept : gone).toBe('in');
+          if (kept === 'out' || gone === 'out') expect(after).toBe('out');
+        }
   });
 });

@@ -7,6 +7,7 @@ import { planOf, type PlanContext } from '@/core/audience/plan';
 import { condition, days, FIELDS, numbers, THINGS, words } from '@/core/audience/testing/random';
 import { DAY, HOUR } from '@/core/shared/instant';
 import { makeWorld, type World } from '@/services/testing/world';
+import { countPeople, countSteps } from '../queries/people';
 import { compile } from './compile';
 import { personRecords } from './records';
 
@@ -238,6 +239,54 @@ describe('the two meanings of a condition', () => {
       );
       // Trees that mean everybody or nobody prove little.
       expect(some).toBeGreaterThan(100);
+    });
+  });
+
+  it('counts as many as it finds, and as many after each clause, however they are counted', async () => {
+    await world.within(async (scope) => {
+      // Some are gone: whoever counts in an index alone must take them off.
+      await scope.run(
+        `update person set erased_at = now() where workspace_id = :workspace and id in (select id from person where workspace_id = :workspace order by id limit 7)`,
+      );
+      await scope.run(
+        `update person set merged_into = (select max(id) from person where workspace_id = :workspace)
+          where workspace_id = :workspace and id in (select id from person where workspace_id = :workspace order by id offset 7 limit 6)`,
+      );
+      const ids = (
+        await scope.rows<{ id: string }>(
+          `select id from person where workspace_id = :workspace and merged_into is null and erased_at is null order by id`,
+        )
+      ).map(({ id }) => id);
+      expect(ids).toHaveLength(PEOPLE - 13);
+      const records = await personRecords(scope, ids);
+      const cutOf = (compiled: ReturnType<typeof compile>) => ({
+        condition: compiled,
+        search: '',
+        digits: '',
+      });
+      let quick = 0;
+      await fc.assert(
+        fc.asyncProperty(fc.array(condition, { minLength: 1, maxLength: 3 }), async (trees) => {
+          const plans = trees
+            .map((tree) => planOf(tree, CONTEXT))
+            .flatMap((plan) => (plan.ok ? [plan.value] : []));
+          const compiled = plans.map((plan, i) => compile(plan, `s${i}x`));
+          const left = plans.map(
+            (_, i) =>
+              ids.filter((id) => plans.slice(0, i + 1).every((plan) => evaluate(plan, records.get(id)!)))
+                .length,
+          );
+          const everybody = cutOf(compile({ op: 'and', of: [] }));
+          const expected = [ids.length, ...left];
+          expect(await countSteps(scope, everybody, compiled, 0)).toEqual(expected);
+          expect(await countSteps(scope, everybody, compiled, Infinity)).toEqual(expected);
+          expect(await countPeople(scope, cutOf(compiled[0]!))).toBe(left[0]);
+          if (compiled[0]!.rows) quick++;
+        }),
+        { numRuns: 40, seed: 11 },
+      );
+      // Those that are counted in one table alone must be among them.
+      expect(quick).toBeGreaterThan(2);
     });
   });
 

@@ -247,11 +247,16 @@ const NARROW = 50_000;
  * the database spreads over its processes. Once they are few, each clause is asked only of who the ones before it left,
  * as a join of those ids: the planner knows how many they are, and looks up the last hundred instead of hashing a million.
  */
-export async function countSteps(scope: Scope, cut: Cut, clauses: readonly Compiled[]): Promise<number[]> {
+export async function countSteps(
+  scope: Scope,
+  cut: Cut,
+  clauses: readonly Compiled[],
+  narrow = NARROW,
+): Promise<number[]> {
   const upTo = (n: number): Cut => ({ ...cut, condition: allOf(clauses.slice(0, n)) });
   const counts = [await countPeople(scope, upTo(0))];
   for (let n = 1; n <= clauses.length; n++) {
-    if ((await estimate(scope, upTo(n))) <= NARROW)
+    if ((await estimate(scope, upTo(n))) <= narrow)
       return [...counts, ...(await countNarrow(scope, upTo(n), clauses.slice(n)))];
     counts.push(await countPeople(scope, upTo(n)));
   }
