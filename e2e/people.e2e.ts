@@ -37,6 +37,13 @@ const fileOf = (name: string, content: string | Uint8Array): string => {
 };
 const choose = async (path: string): Promise<void> =>
   ((await page.waitForSelector('input[type=file]')) as ElementHandle<HTMLInputElement>).uploadFile(path);
+/** Puts other words where the focus is. */
+async function replaceBy(words: string): Promise<void> {
+  await page.keyboard.down('Control');
+  await keys.press('a');
+  await page.keyboard.up('Control');
+  await (words === '' ? keys.press('Delete') : keys.type(words));
+}
 const open = (path: string) => page.goto(`${app.web}${path}`, { waitUntil: 'load' });
 
 describe('people, by keyboard', () => {
@@ -233,8 +240,7 @@ describe('a cut', () => {
     await page.waitForSelector('tbody tr[aria-rowindex]');
     await page.type('input[type=search]', 'perrin');
     await page.waitForFunction(() => [...document.querySelectorAll('tbody tr[aria-rowindex]')].length === 2);
-    await page.$eval('input[type=search]', (input) => ((input as HTMLInputElement).value = ''));
-    await page.type('input[type=search]', ' ');
+    await replaceBy('');
     await page.$$eval('th button', (buttons) =>
       buttons.find((button) => button.textContent === 'Person')!.click(),
     );
@@ -248,6 +254,186 @@ describe('a cut', () => {
     await until(rows, (after) => after > before, 20_000);
     // Only what is in view is drawn.
     expect((await page.$$('tbody tr[aria-rowindex]')).length).toBeLessThan(80);
+  });
+});
+
+describe('the table, by keyboard', () => {
+  const focused = () =>
+    page.evaluate(() => document.activeElement?.closest('tr')?.getAttribute('aria-rowindex'));
+
+  it('is gone through row by row, as far as more are loaded, and whoever is ticked is meant', async () => {
+    await open('/people?sort=number');
+    await page.waitForSelector('tbody tr[aria-rowindex]');
+    await page.focus('[aria-label=People][role=region]');
+    await keys.press('ArrowDown', 'ArrowDown', 'ArrowDown');
+    expect(await focused()).toBe('4');
+    await keys.press('End');
+    // The hundredth row, drawn only now; the next hundred come while one goes on.
+    await until(focused, (row) => row === '101');
+    await until(
+      async () => (await keys.press('ArrowDown'), Number(await focused())),
+      (row) => row > 105,
+    );
+    await keys.press('Home');
+    await until(focused, (row) => row === '2');
+    await page.focus('tbody tr[aria-rowindex="3"] input');
+    await keys.press('Space', 'ArrowDown', 'Space');
+    await keys.see('2 people ticked.');
+    const numbers = await app.query<{ number: string }>(
+      `select number from person where merged_into is null and erased_at is null and workspace_id = (select id from workspace where slug = 'juniper-gap')
+        order by number offset 1 limit 2`,
+    );
+    await page.$$eval('button', (buttons) =>
+      buttons.find((button) => button.innerText.startsWith('Do something with 2 people'))!.focus(),
+    );
+    await keys.press('Enter');
+    await keys.see('Put a tag on them');
+    await keys.tabTo('Tag: an old one or a new one');
+    await keys.type('second and third');
+    await keys.press('Enter');
+    await keys.see('begins in a moment');
+    await until(
+      () =>
+        app.query<{ number: string }>(
+          `select p.number from person p join person_label x on x.person_id = p.id join label l on l.id = x.label_id
+            where l.name = 'second and third' order by 1`,
+        ),
+      (rows) => rows.length === 2 && rows.every(({ number }, i) => number === numbers[i]!.number),
+      30_000,
+    );
+  });
+});
+
+describe('a segment', () => {
+  const inMenu = async (words: string) => {
+    await page.$$eval('button', (buttons) =>
+      buttons.find((button) => button.textContent === 'Segment …')!.focus(),
+    );
+    await keys.press('Enter');
+    await page.waitForSelector('[role=menuitem]');
+    const items = await page.$$eval('[role=menuitem]', (nodes) => nodes.map((node) => node.textContent));
+    for (let i = 0; i < items.indexOf(words); i++) await keys.press('ArrowDown');
+    await keys.press('Enter');
+  };
+
+  it('is shared with one teammate, who sees it; others do not; and the sharing is shown again', async () => {
+    const cut = { ask: 'field', field: 'place', test: 'is', value: 'WY' };
+    await open(`/people?cut=${encodeURIComponent(JSON.stringify(cut))}`);
+    await keys.see('Keep it as a segment');
+    await keys.tabTo('Skip the table');
+    await keys.press('Enter');
+    await keys.tabTo('Name of the segment');
+    await keys.type('Wyoming only');
+    await keys.press('Enter');
+    await keys.see('Kept as “Wyoming only”');
+    await until(
+      () => page.$$eval('nav[aria-label=Segments] button', (nodes) => nodes.map((node) => node.textContent)),
+      (names) => names.includes('Segment …'),
+    );
+    await inMenu('Share …');
+    await keys.see('Who sees “Wyoming only”');
+    await keys.tabTo('only I');
+    await keys.press('ArrowDown');
+    await keys.tabTo('Tess Nightjar');
+    await keys.press('Space');
+    expect(await violations(page)).toEqual([]);
+    await keys.press('Enter');
+    const shared = () =>
+      app.query<{ email: string }>(
+        `select a.email from segment_share x join account a on a.id = x.account_id join segment s on s.id = x.segment_id where s.name = 'Wyoming only'`,
+      );
+    await until(shared, (rows) => rows.length === 1 && rows[0]!.email.startsWith('tess@'));
+    await page.reload({ waitUntil: 'load' });
+    await keys.see('Wyoming only');
+    await inMenu('Share …');
+    await keys.see('Who sees “Wyoming only”');
+    expect(
+      await page.$$eval('fieldset input[type=checkbox]', (boxes) =>
+        boxes
+          .filter((box) => (box as HTMLInputElement).checked)
+          .map((box) => box.closest('label')!.innerText.trim()),
+      ),
+    ).toEqual(['Tess Nightjar']);
+    for (const [who, sees] of [
+      ['tess', true],
+      ['odile', false],
+    ] as const) {
+      const other = await browser.createBrowserContext();
+      const theirs = await other.newPage();
+      await signIn(theirs, app.web, `${who}@juniper-gap.example.org`);
+      await theirs.goto(`${app.web}/people`);
+      await keysOf(theirs).see('Who this is');
+      const names = await theirs.$eval('nav[aria-label=Segments]', (node) => (node as HTMLElement).innerText);
+      expect(names.includes('Wyoming only')).toBe(sees);
+      await other.close();
+    }
+  });
+});
+
+describe('fields of the workspace’s own', () => {
+  const names = () =>
+    app.query<{ label: string; gone: boolean }>(
+      `select label, archived_at is not null as gone from field where workspace_id = (select id from workspace where slug = 'juniper-gap') order by position`,
+    );
+
+  it('are made, renamed, ordered and put away without loss, by keyboard', async () => {
+    await open('/people/fields');
+    await keys.see('A new field');
+    await page.focus('input[name=label]');
+    await keys.type('Telescope');
+    await keys.tabTo('Kind');
+    await keys.type('One of');
+    await keys.tabTo('Choices, with commas between');
+    await keys.type('none, small, large');
+    await keys.press('Enter');
+    await until(names, (rows) => rows.some(({ label }) => label === 'Telescope'));
+    await keys.see('none, small, large');
+    // A name that is taken is refused at its field, and what was typed stays.
+    await page.focus('input[name=label]');
+    await replaceBy('telescope');
+    await keys.press('Enter');
+    await keys.see('label:');
+    expect((await names()).filter(({ label }) => label.toLowerCase() === 'telescope')).toHaveLength(1);
+    await open('/people/fields');
+    await page.focus('summary[aria-label="Rename Telescope"]');
+    await keys.press('Enter');
+    await keys.tabTo('New name');
+    await replaceBy('Instrument');
+    await keys.press('Enter');
+    await until(names, (rows) => rows.some(({ label }) => label === 'Instrument'));
+    const before = (await names()).map(({ label }) => label);
+    await keys.tabTo('Earlier');
+    await keys.press('Enter');
+    await until(names, (rows) => rows.map(({ label }) => label).join() !== before.join());
+    expect((await names()).map(({ label }) => label).sort()).toEqual([...before].sort());
+    expect(await violations(page)).toEqual([]);
+  });
+});
+
+describe('what goes wrong at the file', () => {
+  it('is said when the network breaks off, and the file can be given again', async () => {
+    await open('/people/imports');
+    const file = fileOf('again.csv', 'Name,Phone\nOnce Only,(916) 555-0191\n');
+    const before = await count(`import`);
+    await page.setOfflineMode(true);
+    await choose(file);
+    await keys.see('The upload broke off. Nothing was kept; try again.');
+    await page.setOfflineMode(false);
+    expect(await count(`import`)).toBe(before);
+    await choose(file);
+    await keys.see('Try it out');
+  });
+
+  it('a picture that claims billions of points is not opened, and the next one is read', async () => {
+    await open('/people/scan');
+    const bomb = Buffer.alloc(64);
+    bomb.write('89504e470d0a1a0a0000000d49484452', 'hex');
+    bomb.writeUInt32BE(60_000, 16);
+    bomb.writeUInt32BE(60_000, 20);
+    await choose(fileOf('bomb.png', bomb));
+    await keys.see('too many points');
+    await choose(fileOf('fine.gif', encodeQR('tel:+19165550177', 'gif', { scale: 6, border: 4 })));
+    await keys.see('(916) 555-0177');
   });
 });
 

@@ -3,6 +3,7 @@ import { useRouter } from 'next/navigation';
 import { useEffect, useRef, useTransition } from 'react';
 
 const QUIET_MS = 700;
+const AGAIN_MS = 5_000;
 
 /**
  * Shows changes as they happen: the first at once, a burst at most every QUIET_MS, and never a second reading
@@ -27,14 +28,27 @@ export function LiveRefresh() {
       if (!dirty.current || busy.current || timer) return;
       timer = setTimeout(refresh, Math.max(30, QUIET_MS - (Date.now() - last.current)));
     };
-    const events = new EventSource('/live');
-    events.addEventListener('change', () => {
+    const changed = () => {
       dirty.current = true;
       look.current();
-    });
+    };
+    let events: EventSource;
+    let again: ReturnType<typeof setTimeout> | null = null;
+    const listen = () => {
+      events = new EventSource('/live');
+      events.addEventListener('change', changed);
+      // What happened before anybody listened is not told again: since the page was made, or the connection lost.
+      events.addEventListener('open', changed);
+      // The browser connects again by itself, but for a server that answered with an error.
+      events.addEventListener('error', () => {
+        if (events.readyState === EventSource.CLOSED) again = setTimeout(listen, AGAIN_MS);
+      });
+    };
+    listen();
     return () => {
       events.close();
       if (timer) clearTimeout(timer);
+      if (again) clearTimeout(again);
     };
   }, [router]);
   useEffect(() => {
