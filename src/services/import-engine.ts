@@ -17,12 +17,15 @@ import {
   knownPeople,
   labelPeople,
   linesOfNumbers,
+  linesOfPeople,
   lockImport,
   readChunk,
   rowsToDo,
   saveProgress,
   saveShape,
   setImport,
+  tagsOfRows,
+  waitAtMost,
   type CheckedRow,
   type ImportRow,
   type KnownByNumber,
@@ -200,6 +203,9 @@ async function trySlice(
   const numbers = [...new Set(people.flatMap(({ person }) => (person.ok ? [person.value.number] : [])))];
   const firstLines = await linesOfNumbers(scope, row.id, numbers);
   const known = await knownPeople(scope, numbers, row.options.program);
+  const peopleLines = await linesOfPeople(scope, row.id, [
+    ...new Set([...known.values()].map(({ id }) => id)),
+  ]);
   const erased = await suppressed(scope, numbers);
   const types = await lookup.lookUp(
     numbers.filter((number) => (known.get(number)?.lineType ?? 'unknown') === 'unknown'),
@@ -225,6 +231,15 @@ async function trySlice(
         told: `the same number as row ${before}: ${number}`,
       };
     firstLines.set(number, line);
+    const theirs = peopleLines.get(known.get(number)?.id ?? '');
+    if (theirs !== undefined)
+      return {
+        ...blank,
+        verdict: 'duplicate',
+        finding: 'duplicate in file',
+        told: `the same person as row ${theirs}, who was merged with ${number}`,
+      };
+    if (known.has(number)) peopleLines.set(known.get(number)!.id, line);
     const here = known.get(number) ?? (erased.has(number) ? ERASED : null);
     const { verdict, changes } = decideRow(person.value, here, row.options.update);
     const lineType = types.get(number) ?? known.get(number)?.lineType ?? null;
@@ -267,14 +282,20 @@ const ERASED: KnownPerson = {
   erased: true,
 };
 
+/** Slices under way at once: while the database writes one, another of its processes writes the next. */
+const LANES = 2;
+
 /** The run. What the trial said is decided once more, slice by slice, on how things stand now. */
 async function carryOut(ctx: Context, inside: Inside, row: ImportRow): Promise<void> {
   await inside((scope) => makeFreshFields(ctx, scope, row));
-  for (let cursor = row.cursor; ;) {
-    const next = await inside((scope) => runSlice(ctx, scope, row, cursor));
-    if (next === null) return;
-    if (next === cursor) break;
-    cursor = next;
+  const labels = await inside((scope) => makeLabels(ctx, scope, row));
+  try {
+    await carryOutSlices(ctx, inside, row, labels, LANES);
+  } catch (error) {
+    if ((error as { code?: string }).code !== LOCK_TIMEOUT) throw error;
+    // Two slices met at one person, which is rare: the rest goes one after the other.
+    const now = await inside((scope) => importRow(scope, row.id));
+    await carryOutSlices(ctx, inside, now!, labels, 1);
   }
   await inside(async (scope) => {
     await countRows(scope, row.id);
@@ -286,6 +307,48 @@ async function carryOut(ctx: Context, inside: Inside, row: ImportRow): Promise<v
     await announce(scope, false);
   });
 }
+
+/**
+ * Slices side by side that commit in their order: each waits for the one before, so that the cursor always says how
+ * far everything is done.
+ */
+async function carryOutSlices(
+  ctx: Context,
+  inside: Inside,
+  row: ImportRow,
+  labels: ReadonlyMap<string, string>,
+  lanes: number,
+): Promise<void> {
+  const open: Promise<void>[] = [];
+  let last: Promise<void> = Promise.resolve();
+  try {
+    for (let cursor = row.cursor; ;) {
+      const stored = await inside((scope) => rowsToDo(scope, row.id, cursor, SLICE));
+      if (stored.length === 0) break;
+      cursor = stored.at(-1)!.line;
+      const before = last;
+      last = inside(async (scope) => {
+        // Who waits in here for the slice before is not seen by the database, should that one wait for us.
+        if (lanes > 1) await waitAtMost(scope, PATIENCE_MS);
+        await runSlice(ctx, scope, row, stored, labels);
+        await before;
+        const goes = await saveProgress(scope, row.id, 'running', {
+          ...{ cursor: stored.at(-1)!.line, rows: null, at: new Date(ctx.now()) },
+        });
+        if (!goes) throw new Stopped();
+        await announce(scope, false);
+      });
+      open.push(last);
+      if (open.length >= lanes) await open.shift();
+    }
+    await last;
+  } finally {
+    await Promise.allSettled(open);
+  }
+}
+
+const PATIENCE_MS = 2_000;
+const LOCK_TIMEOUT = '55P03';
 
 const makeFreshFields = async (ctx: Context, scope: Scope, row: ImportRow): Promise<void> => {
   for (const { fresh } of row.mapping)
@@ -304,12 +367,14 @@ interface Carried {
   personId: string;
 }
 
-/** The last line carried out; the same as before when none is left; null when the import was stopped. */
-async function runSlice(ctx: Context, scope: Scope, row: ImportRow, cursor: number): Promise<number | null> {
+async function runSlice(
+  ctx: Context,
+  scope: Scope,
+  row: ImportRow,
+  stored: readonly StoredRow[],
+  labels: ReadonlyMap<string, string>,
+): Promise<void> {
   const at = new Date(ctx.now());
-  const stored = await rowsToDo(scope, row.id, cursor, SLICE);
-  if (stored.length === 0)
-    return (await saveProgress(scope, row.id, 'running', { cursor, rows: null, at })) ? cursor : null;
   let decided = await decideSlice(scope, row, stored);
   const added = await insertPeople(
     scope,
@@ -328,7 +393,7 @@ async function runSlice(ctx: Context, scope: Scope, row: ImportRow, cursor: numb
   const touched = decided.filter(
     ({ verdict }) => verdict === 'add' || verdict === 'update' || verdict === 'same',
   );
-  await putLabels(ctx, scope, row, touched, at);
+  await putLabels(scope, row, labels, touched, at);
   await putConsent(ctx, scope, row, touched, at);
   await correctRows(
     scope,
@@ -337,11 +402,6 @@ async function runSlice(ctx: Context, scope: Scope, row: ImportRow, cursor: numb
       .filter(({ stored: one, verdict, personId }) => one.verdict !== verdict || one.person_id !== personId)
       .map(correctionOf(row)),
   );
-  const last = stored.at(-1)!.line;
-  const goes = await saveProgress(scope, row.id, 'running', { cursor: last, rows: null, at });
-  if (!goes) throw new Stopped();
-  await announce(scope, false);
-  return last;
 }
 
 /** Raised so that the slice during which somebody stopped the import is rolled back whole. */
@@ -409,32 +469,36 @@ const correctionOf =
     finding: findingOf(verdict, stored.line_type, row.options.consent !== null || known?.consent === 'in'),
   });
 
+const labelKey = (kind: 'tag' | 'list', name: string): string => `${kind} ${name}`;
+
+/** All tags and the list of an import, by `labelKey`: made at once, so that no two slices wait for each other over one. */
+async function makeLabels(ctx: Context, scope: Scope, row: ImportRow): Promise<Map<string, string>> {
+  const ids = new Map<string, string>();
+  const make = async (kind: 'tag' | 'list', name: string) => {
+    const label = await findOrMakeLabel(ctx, scope, kind, name, row.created_by ?? 'import');
+    if (label.ok) ids.set(labelKey(kind, name), label.value.id);
+  };
+  for (const tag of new Set([...row.options.tags, ...(await tagsOfRows(scope, row.id))]))
+    await make('tag', tag);
+  if (row.options.list) await make('list', row.options.list);
+  return ids;
+}
+
 async function putLabels(
-  ctx: Context,
   scope: Scope,
   row: ImportRow,
+  labels: ReadonlyMap<string, string>,
   touched: readonly Carried[],
   at: Date,
 ): Promise<void> {
-  const ids = new Map<string, string>();
-  const idOf = async (kind: 'tag' | 'list', name: string) => {
-    const key = `${kind} ${name}`;
-    if (!ids.has(key)) {
-      const label = await findOrMakeLabel(ctx, scope, kind, name, row.created_by ?? 'import');
-      if (label.ok) ids.set(key, label.value.id);
-    }
-    return ids.get(key);
-  };
-  const pairs: { label: string; person: string }[] = [];
-  const common = [
-    ...(await Promise.all(row.options.tags.map((tag) => idOf('tag', tag)))),
-    row.options.list ? await idOf('list', row.options.list) : undefined,
-  ];
-  for (const { stored, personId } of touched) {
-    const own = [];
-    for (const tag of stored.data.tags) own.push(await idOf('tag', tag));
-    for (const label of [...common, ...own]) if (label) pairs.push({ label, person: personId });
-  }
+  const { tags, list } = row.options;
+  const common = [...tags.map((tag) => labelKey('tag', tag)), ...(list ? [labelKey('list', list)] : [])];
+  const pairs = touched.flatMap(({ stored, personId }) =>
+    [...common, ...stored.data.tags.map((tag) => labelKey('tag', tag))].flatMap((key) => {
+      const label = labels.get(key);
+      return label ? [{ label, person: personId }] : [];
+    }),
+  );
   await labelPeople(scope, pairs, row.id, at);
 }
 

@@ -8,6 +8,7 @@ import { importRow, shownRows, type ImportRow } from '@/db/queries/imports';
 import { addField } from './own-fields';
 import { erasePerson } from './erase-person';
 import { createPerson } from './create-person';
+import { mergePeople } from './merge-people';
 import { makeWorld, type World } from './testing/world';
 
 const ME = { name: 'test', accountId: null };
@@ -259,6 +260,48 @@ describe('an import', () => {
     await work();
     expect(await read(checked.id)).toMatchObject({ state: 'finished', counts: { add: total } });
     expect((await people()).length).toBe(total);
+  });
+
+  it('commits its slices in order though they are written side by side, tags of the rows among them', async () => {
+    const many = Array.from(
+      { length: 5_000 },
+      (_, i) =>
+        `Person ${i},+1${300 + Math.floor(i / 100)}5550${100 + (i % 100)},${i % 2 ? 'odd' : 'even; half'}`,
+    ).filter((line) => !/\+13(11|17|22|24|28|33|38|4[02-46-8]|45|49)/.test(line));
+    const row = await upload(`Name,Phone,Tags\n${many.join('\n')}`);
+    const checked = await check(row, CONSENT());
+    const done = await run(checked);
+    const added = checked.counts.add!;
+    expect(added).toBeGreaterThan(2_500);
+    expect(done).toMatchObject({ state: 'finished', counts: { add: added } });
+    const [counts] = await rows<Record<string, number>>(
+      `select (select count(*)::int from person where workspace_id = :workspace) as people,
+              (select count(*)::int from consent_state where workspace_id = :workspace and state = 'in') as consents,
+              (select count(distinct name)::int from label where workspace_id = :workspace) as labels,
+              (select count(*)::int from person_label x join label l on l.id = x.label_id where x.workspace_id = :workspace and l.name in ('odd', 'even')) as tagged`,
+    );
+    expect(counts).toEqual({ people: added, consents: added, labels: 4, tagged: added });
+  });
+
+  it('takes two numbers of one person who was merged for one, and says so', async () => {
+    const [kept, gone] = ['3035550101', '3035550102'];
+    await check(await upload(`Phone\n${kept}\n${gone}`)).then(run);
+    const [one, other] = await ids(`select id from person where workspace_id = :workspace order by number`);
+    await world.within((scope) => mergePeople(world.ctx, scope, one!, other!, {}, ME));
+    const between = Array.from({ length: 2_100 }, (_, i) => `x,${i}`).join('\n');
+    for (const rest of ['', `${between}\n`]) {
+      const row = await check(await upload(`First name,Phone\nAna,${kept}\n${rest}Anna,${gone}`));
+      expect(row.counts).toMatchObject({ duplicate: 1 });
+      const [told] = await rows<{ told: string }>(
+        `select told from import_row where workspace_id = :workspace and import_id = :id and verdict = 'duplicate'`,
+        { id: row.id },
+      );
+      expect(told!.told).toBe('the same person as row 2, who was merged with +13035550102');
+      expect((await run(row)).state).toBe('finished');
+      expect(
+        await rows(`select first_name from person where workspace_id = :workspace and merged_into is null`),
+      ).toEqual([{ first_name: 'Ana' }]);
+    }
   });
 
   it('can be stopped before it begins, and thrown away before it ran', async () => {

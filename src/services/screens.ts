@@ -1,5 +1,5 @@
+import { dayOf, startOf } from '@/core/audience/days';
 import { DAY, HOUR, type Millis } from '@/core/shared/instant';
-import { Temporal } from 'temporal-polyfill';
 import * as queries from '@/db/queries/screens';
 import { broadcastCounts, personTexts, type PersonTextRow } from '@/db/queries/results';
 import { personLedger, type LedgerRow } from '@/db/queries/consent';
@@ -23,8 +23,7 @@ import { resultOf } from './views';
 /** What each screen shows, read in one transaction. */
 
 /** Midnight before an instant in a zone. */
-export const startOfDay = (at: Millis, zone: string): Millis =>
-  Temporal.Instant.fromEpochMilliseconds(at).toZonedDateTimeISO(zone).startOfDay().epochMilliseconds;
+export const startOfDay = (at: Millis, zone: string): Millis => startOf(dayOf(at, zone), zone);
 
 export interface RibbonHour {
   at: Millis;

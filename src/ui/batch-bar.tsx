@@ -154,7 +154,7 @@ function BatchDialog({
     });
   return (
     <Dialog open onClose={close} className="relative z-30">
-      <div className="fixed inset-0 bg-ink/25" aria-hidden="true" />
+      <div className="fixed inset-0 bg-scrim" aria-hidden="true" />
       <div className="fixed inset-0 flex justify-center overflow-y-auto p-4 pt-[8vh]">
         <DialogPanel className="h-fit w-full max-w-xl border border-ink bg-paper p-5">
           <DialogTitle className="mb-3">

@@ -89,7 +89,7 @@ export function CommandBox() {
   const commands = [...fixed, ...(typed.trim().length < 2 ? [] : found)];
   return (
     <Dialog open={open} onClose={close} className="relative z-30" aria-label="Find or do">
-      <div className="fixed inset-0 bg-ink/25" aria-hidden="true" />
+      <div className="fixed inset-0 bg-scrim" aria-hidden="true" />
       <div className="fixed inset-0 flex justify-center p-4 pt-[12vh]">
         <DialogPanel className="h-fit w-full max-w-xl border border-ink bg-paper">
           <Combobox<Command> onChange={go}>

@@ -378,7 +378,7 @@ function BehindDialog({ wanted, values, at, zone, onClose, onSample }: BehindPro
   }, [program, body, audience, at, verdict, code]);
   return (
     <Dialog open onClose={onClose} className="relative z-30">
-      <div className="fixed inset-0 bg-ink/25" aria-hidden="true" />
+      <div className="fixed inset-0 bg-scrim" aria-hidden="true" />
       <div className="fixed inset-0 flex justify-center p-4 pt-[8vh]">
         <DialogPanel className="flex max-h-[80vh] w-full max-w-2xl flex-col border border-ink bg-paper p-5">
           <DialogTitle className="mb-3">

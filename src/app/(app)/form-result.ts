@@ -21,3 +21,14 @@ export const typed = (data: FormData): Record<string, string> =>
 /** Empty fields are left out, so that optional ones are optional. */
 export const filled = (values: Record<string, string>): Record<string, string> =>
   Object.fromEntries(Object.entries(values).filter(([, value]) => value.trim() !== ''));
+
+/**
+ * A refusal as sentences for where no field stands beside them: the names of fields before them, which the API needs,
+ * are left out.
+ */
+export const sentence = ({ problems }: Refusal): string =>
+  problems
+    .map(({ message }) =>
+      message.replace(/^[a-z_.0-9]+: /, '').replace(/^\p{L}/u, (letter) => letter.toUpperCase()),
+    )
+    .join(' ');

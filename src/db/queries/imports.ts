@@ -169,6 +169,20 @@ export async function linesOfNumbers(
   return new Map(rows.map((row) => [row.number, row.line]));
 }
 
+/** The line at which each of these people stands first in this import. */
+export async function linesOfPeople(
+  scope: Scope,
+  importId: string,
+  people: readonly string[],
+): Promise<Map<string, number>> {
+  if (people.length === 0) return new Map();
+  const rows = await scope.rows<{ person_id: string; line: number }>(
+    `select person_id, min(line) as line from import_row where workspace_id = :workspace and import_id = :importId and person_id = any(:people::text[]) group by person_id`,
+    { importId, people },
+  );
+  return new Map(rows.map((row) => [row.person_id, row.line]));
+}
+
 interface KnownRow {
   id: string;
   number: string;
@@ -248,6 +262,20 @@ export const rowsToDo = (scope: Scope, importId: string, after: number, most: nu
       where workspace_id = :workspace and import_id = :importId and line > :after and verdict in ('add', 'update', 'same') order by line limit :most`,
     { importId, after, most },
   );
+
+/** Tags that stand in the rows themselves, each once. */
+export const tagsOfRows = async (scope: Scope, importId: string): Promise<string[]> =>
+  (
+    await scope.rows<{ tag: string }>(
+      `select distinct t.tag from import_row r, jsonb_array_elements_text(r.data -> 'tags') t (tag)
+        where r.workspace_id = :workspace and r.import_id = :importId and r.verdict in ('add', 'update', 'same') order by 1`,
+      { importId },
+    )
+  ).map(({ tag }) => tag);
+
+/** Gives up waiting for a row that another transaction holds after this long. */
+export const waitAtMost = (scope: Scope, ms: number): Promise<unknown> =>
+  scope.rows(`select set_config('lock_timeout', :ms, true) where :workspace is not null`, { ms: String(ms) });
 
 export interface NewPerson {
   id: string;

@@ -2,12 +2,12 @@
 import { createBatch, stopBatch, undoBatch } from '@/services/batches';
 import { findOrMakeLabel } from '@/services/labels';
 import { BatchInput } from '@/services/people-inputs';
-import { readInput, type Refusal } from '@/services/validation';
+import { readInput } from '@/services/validation';
 import type { BatchOrder, BatchOutcome } from '@/ui/batch-bar';
 import type { FormState } from '@/ui/form-state';
 import { instantOfLocal } from '../../draft-question';
 import { actorOf, change, requireSession } from '../../session';
-import { stateOf, typed } from '../form-result';
+import { sentence, stateOf, typed } from '../form-result';
 
 const ACTION_OF: Record<string, BatchInput['action']> = {
   tag: 'add-label',
@@ -32,11 +32,6 @@ const NAMES: Record<string, string> = {
   write: 'To write to',
   delete: 'Delete',
 };
-
-const sentence = ({ problems }: Refusal): string =>
-  problems
-    .map(({ message }) => message.replace(/^[a-z_.]+: /, '').replace(/^./, (letter) => letter.toUpperCase()))
-    .join(' ');
 
 export async function startBatch(order: BatchOrder): Promise<BatchOutcome> {
   if (order.deed === 'merge' && order.meant.kind === 'ids')

@@ -4,13 +4,10 @@ import { ok } from '@/core/shared/result';
 import { editPerson } from '@/services/edit-person';
 import { erasePerson } from '@/services/erase-person';
 import { findOrMakeLabel, setLabel } from '@/services/labels';
-import { invalid, type Refusal } from '@/services/validation';
+import { invalid } from '@/services/validation';
 import type { FormState } from '@/ui/form-state';
 import { change } from '../../session';
-import { stateOf, typed } from '../form-result';
-
-const sentence = ({ problems }: Refusal): string =>
-  problems.map(({ message }) => message.replace(/^[a-z_.0-9]+: /, '')).join(' ');
+import { sentence, stateOf, typed } from '../form-result';
 
 export async function editPersonAction(id: string, field: string, value: string): Promise<string | null> {
   const result = await change('edit-people', (scope, session, ctx) =>

@@ -2,12 +2,11 @@
 import { saveColumns } from '@/services/people-screen';
 import { SaveSegmentInput, SegmentInput } from '@/services/people-inputs';
 import { changeSegment, createSegment, deleteSegment, saveSegment, copySegment } from '@/services/segments';
-import { readInput, type Refusal } from '@/services/validation';
+import { readInput } from '@/services/validation';
 import { ok } from '@/core/shared/result';
 import type { SegmentActs, SegmentVerb } from '@/ui/segment-bar';
 import { actorOf, change } from '../../session';
-
-const sentence = ({ problems }: Refusal): string => problems.map(({ message }) => message).join(' ');
+import { sentence } from '../form-result';
 
 export async function saveSegmentAction(
   values: Parameters<SegmentActs['save']>[0],

@@ -3,7 +3,7 @@ import { CreatePersonInput } from '@/services/inputs';
 import { keepCard } from '@/services/keep-card';
 import { readInput } from '@/services/validation';
 import { change } from '../../../session';
-import { filled } from '../../form-result';
+import { filled, sentence } from '../../form-result';
 
 export async function keepCardAction(
   person: { number: string; first_name: string; last_name: string; email: string },
@@ -23,5 +23,5 @@ export async function keepCardAction(
         id: result.value.id,
         words: result.value.added ? 'Added.' : 'Was here already, and is up to date.',
       }
-    : { problem: result.reason.problems.map(({ message }) => message.replace(/^[a-z_]+: /, '')).join(' ') };
+    : { problem: sentence(result.reason) };
 }

@@ -1,3 +1,4 @@
+import { sentence } from '../../../form-result';
 import { createImport } from '@/services/imports';
 import { actorOf, change } from '../../../../session';
 
@@ -7,14 +8,23 @@ export async function POST(request: Request): Promise<Response> {
     return Response.json({ message: 'Not from another site.' }, { status: 403 });
   const { body } = request;
   if (!body) return Response.json({ message: 'The file is empty.' }, { status: 422 });
-  const name = decodeURIComponent(request.headers.get('x-file-name') ?? '');
+  const name = nameOf(request.headers.get('x-file-name') ?? '');
   const result = await change('edit-people', (scope, session, ctx) =>
     createImport(ctx, scope, { name, bytes: body as unknown as AsyncIterable<Uint8Array> }, actorOf(session)),
   );
   return result.ok
     ? Response.json({ id: result.value.id }, { status: 201 })
     : Response.json(
-        { message: result.reason.problems.map(({ message }) => message.replace(/^file: /, '')).join(' ') },
+        { message: sentence(result.reason) },
         { status: result.reason.code === 'forbidden' ? 403 : 422 },
       );
+}
+
+/** The name travels encoded, since a header holds no letters beyond ASCII. */
+function nameOf(header: string): string {
+  try {
+    return decodeURIComponent(header);
+  } catch {
+    return header;
+  }
 }
