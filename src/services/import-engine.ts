@@ -151,17 +151,19 @@ async function tryOut(ctx: Context, lookup: LineLookup, inside: Inside, row: Imp
   let read = 0;
   let skip = header ? 1 : 0;
   let held: FileRow[] = [];
-  let under: Promise<boolean> = Promise.resolve(true);
-  // While the database takes one slice in, the next is read. False when the import is no longer being checked.
+  // While the database takes one slice in, the next is read, and looked up. False: the import is no longer being checked.
+  let earlier: Promise<boolean> = Promise.resolve(true);
+  let under = earlier;
   const flush = async (): Promise<boolean> => {
     const slice = held.map(({ line, cells }) => ({
       ...{ line, raw: cells, person: readRow(cells, row.mapping, reading.own, reading.country) },
     }));
     held = [];
-    if (!(await under)) return false;
+    if (!(await earlier)) return false;
+    earlier = under;
     read += slice.length;
-    const upTo = read;
-    under = inside((scope) => trySlice(ctx, lookup, scope, row, slice, upTo));
+    const [before, upTo] = [under, read];
+    under = inside((scope) => trySlice(ctx, lookup, scope, row, slice, upTo, before));
     // A failure is met where it is awaited; until then it must not count as nobody's.
     under.catch(() => undefined);
     return true;
@@ -199,17 +201,20 @@ async function trySlice(
   row: ImportRow,
   people: readonly ReadRow[],
   read: number,
+  before: Promise<boolean>,
 ): Promise<boolean> {
   const numbers = [...new Set(people.flatMap(({ person }) => (person.ok ? [person.value.number] : [])))];
-  const firstLines = await linesOfNumbers(scope, row.id, numbers);
   const known = await knownPeople(scope, numbers, row.options.program);
-  const peopleLines = await linesOfPeople(scope, row.id, [
-    ...new Set([...known.values()].map(({ id }) => id)),
-  ]);
   const erased = await suppressed(scope, numbers);
   const types = await lookup.lookUp(
     numbers.filter((number) => (known.get(number)?.lineType ?? 'unknown') === 'unknown'),
   );
+  // Whether a number or a person came before in the file is known once all before is written.
+  if (!(await before)) return false;
+  const firstLines = await linesOfNumbers(scope, row.id, numbers);
+  const peopleLines = await linesOfPeople(scope, row.id, [
+    ...new Set([...known.values()].map(({ id }) => id)),
+  ]);
   const checked = people.map(({ line, person, raw }): CheckedRow => {
     const at = row.mapping.findIndex(({ to }) => to === 'number');
     const blank = { line, number: null, personId: null, lineType: null, data: null, changes: null };
