@@ -69,7 +69,8 @@ export default async function MergePage({ params }: { params: Promise<{ one: str
                 <p className="font-medium">{name}</p>
                 <Facts
                   rows={[
-                    ['now', `${CONSENT_WORDS[kept]} with ${CONSENT_WORDS[gone]}`],
+                    ['now, kept', CONSENT_WORDS[kept]],
+                    ['now, goes', CONSENT_WORDS[gone]],
                     ...(choices.number === undefined || after.one === after.other
                       ? [['afterwards', CONSENT_WORDS[after.one]] as [string, string]]
                       : [one, other].map((side, i): [string, string] => [
