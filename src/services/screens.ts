@@ -17,6 +17,7 @@ import type { BroadcastResult } from '@/core/results/broadcast-result';
 import type { Scope } from '@/db/scope';
 import { sentenceOf } from '@/core/audience/sentence';
 import { audienceContext, readCondition } from './audience';
+import { plannedFor, type Planned } from './planned';
 import { visibleSegments } from './segments';
 import { resultOf } from './views';
 
@@ -155,9 +156,10 @@ export interface PersonScreen {
   consents: LedgerRow[];
   entries: PersonTextRow[];
   coming: PersonTextRow[];
+  planned: Planned[];
 }
 
-export async function readPersonScreen(scope: Scope, id: string): Promise<PersonScreen | null> {
+export async function readPersonScreen(scope: Scope, id: string, now: Millis): Promise<PersonScreen | null> {
   const person = await scope.em.findOne(Person, { id });
   if (!person) return null;
   const entries = await personTexts(scope, id, 200);
@@ -166,6 +168,7 @@ export async function readPersonScreen(scope: Scope, id: string): Promise<Person
     consents: await personLedger(scope, id),
     entries: entries.filter((entry) => entry.state !== 'queued'),
     coming: entries.filter((entry) => entry.state === 'queued'),
+    planned: await plannedFor(scope, person, now),
   };
 }
 

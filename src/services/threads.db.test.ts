@@ -115,7 +115,7 @@ describe('a thread', () => {
     });
     expect(await waiting()).toEqual([]);
     expect(await deliver()).toEqual(['Yes, do.']);
-    const { entries } = (await world.within((scope) => readPersonScreen(scope, id)))!;
+    const { entries } = (await world.within((scope) => readPersonScreen(scope, id, world.clock.at)))!;
     expect(entries[0]).toMatchObject({
       body: 'Yes, do.',
       sent_by: 'Tess Nightjar',
@@ -175,7 +175,9 @@ describe('an unclear reply', () => {
     expect((await waiting())[0]).toMatchObject({ number: ANA, meaning: 'unclear' });
     const id = await personOf(ANA);
     await broadcast('One', 'Clear tonight.');
-    expect((await world.within((scope) => readPersonScreen(scope, id)))!.coming).toHaveLength(1);
+    expect((await world.within((scope) => readPersonScreen(scope, id, world.clock.at)))!.coming).toHaveLength(
+      1,
+    );
     await world.within((scope) => decideUnclear(world.ctx, scope, id, false, me));
     world.clock.at += 20 * MINUTE;
     expect(await deliver()).toEqual(['Clear tonight.']);
@@ -189,7 +191,9 @@ describe('an unclear reply', () => {
     await world.within((scope) => decideUnclear(world.ctx, scope, id, true, me));
     expect(await deliver()).toEqual([expect.stringContaining('you are opted out')]);
     await broadcast('Two', 'Clear again.');
-    const { entries, person, consents } = (await world.within((scope) => readPersonScreen(scope, id)))!;
+    const { entries, person, consents } = (await world.within((scope) =>
+      readPersonScreen(scope, id, world.clock.at),
+    ))!;
     expect(entries[0]).toMatchObject({ body: 'Clear again.', state: 'blocked' });
     expect(person.stoppedAt).not.toBeNull();
     expect(consents[0]).toMatchObject({
@@ -208,9 +212,9 @@ describe('a near miss', () => {
     const id = await personOf(ANA);
     await world.within((scope) => acceptNearMiss(world.ctx, scope, id, me));
     expect(await deliver()).toEqual([expect.stringContaining('Clear Sky Alerts')]);
-    expect((await world.within((scope) => readPersonScreen(scope, id)))!.consents).toMatchObject([
-      { kind: 'opted-in', method: 'keyword', evidence: { said: 'ksy', rule: 'near-miss' } },
-    ]);
+    expect(
+      (await world.within((scope) => readPersonScreen(scope, id, world.clock.at)))!.consents,
+    ).toMatchObject([{ kind: 'opted-in', method: 'keyword', evidence: { said: 'ksy', rule: 'near-miss' } }]);
   });
 
   it('is none where there was none', async () => {

@@ -31,9 +31,11 @@ const entry = (at: string, more: Partial<Entry> = {}): Entry => ({
 const reply = (at: string, more: Partial<Entry> = {}) =>
   entry(at, { direction: 'in', state: null, kind: 'inbound', body: 'Stop.', ...more });
 
+type Planned = Parameters<typeof Logbook>[0]['planned'];
+
 /** The thread as it is read: entries come newest first, as they are kept. */
-function thread(newestFirst: Entry[], coming: Entry[] = []) {
-  render(<Logbook entries={newestFirst} coming={coming} now={NOW} zone={ZONE} />);
+function thread(newestFirst: Entry[], coming: Entry[] = [], planned: Planned = []) {
+  render(<Logbook entries={newestFirst} coming={coming} planned={planned} now={NOW} zone={ZONE} />);
   return screen.getByRole('list', { name: 'Thread' });
 }
 
@@ -76,6 +78,13 @@ describe('a thread', () => {
     );
     expect(list.textContent).not.toContain('nothing is scheduled');
     expect(list.textContent).toMatch(/now.*Tomorrow\..*when resumed.*Later\./s);
+  });
+
+  it('shows broadcasts that mean them, without promising them', () => {
+    const list = thread([], [], [{ id: 'brc_9', name: 'Quiet dome', at: new Date('2026-11-24T01:00:00Z') }]);
+    expect(list.textContent).toMatch(/now.*18:00.*broadcast Quiet dome, if they are still meant then/s);
+    expect(list.textContent).not.toContain('nothing is scheduled');
+    expect(screen.getByRole('link', { name: 'Quiet dome' }).getAttribute('href')).toBe('/sends/brc_9');
   });
 
   it('shows an empty text as one', () => {

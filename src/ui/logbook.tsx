@@ -62,12 +62,14 @@ const OPEN_ENTRIES = 5;
 interface LogbookProps {
   entries: Entry[];
   coming: Entry[];
+  /** Broadcasts that mean them as things stand now. */
+  planned: { id: string; name: string; at: Date }[];
   now: number;
   zone: string;
 }
 
 /** A thread as a logbook: time in the left gutter, one ruled line per entry, newest last, then "now" and what comes. */
-export function Logbook({ entries, coming, now, zone }: LogbookProps) {
+export function Logbook({ entries, coming, planned, now, zone }: LogbookProps) {
   const oldestFirst = [...entries].reverse();
   const older = oldestFirst.slice(0, -OPEN_ENTRIES);
   return (
@@ -84,10 +86,24 @@ export function Logbook({ entries, coming, now, zone }: LogbookProps) {
         <li className="flex items-center gap-3 py-1.5 text-sm text-accent">
           <span className="w-24 shrink-0">{clockTime(now, zone)}</span>
           <span className="border-b-2 border-accent px-2">now</span>
-          {coming.length === 0 && <span className="text-soft">nothing is scheduled for them</span>}
+          {coming.length + planned.length === 0 && (
+            <span className="text-soft">nothing is scheduled for them</span>
+          )}
         </li>
         {coming.map((entry) => (
           <Line key={entry.id} entry={entry} time={dueTime(entry, zone)} day={null} />
+        ))}
+        {planned.map(({ id, name, at }) => (
+          <li key={id} className="flex gap-3 border-b border-rule py-2 text-sm">
+            <span className="w-24 shrink-0 text-soft">{dayAndTime(at, zone)}</span>
+            <span className="pl-8">
+              → broadcast{' '}
+              <Link href={`/sends/${id}`} className="link">
+                {name}
+              </Link>
+              <span className="text-soft">, if they are still meant then</span>
+            </span>
+          </li>
         ))}
       </Lines>
     </>

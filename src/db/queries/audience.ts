@@ -31,6 +31,16 @@ export async function cutPage(scope: Scope, cut: Cut, after: string, most: numbe
   return rows.map((row) => row.id);
 }
 
+/** Whether one person is in a cut. */
+export async function isInCut(scope: Scope, cut: Cut, personId: string): Promise<boolean> {
+  const { where, values } = whereOf(cut);
+  const rows = await scope.rows(`select 1 from person p where ${where} and p.id = :personId`, {
+    ...values,
+    personId,
+  });
+  return rows.length > 0;
+}
+
 /** Writes down whom a broadcast means at the moment it begins. */
 export async function freezeAudience(scope: Scope, broadcastId: string, cut: Cut): Promise<number> {
   const { where, values } = whereOf(cut);

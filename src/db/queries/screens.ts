@@ -1,3 +1,4 @@
+import type { Condition } from '@/core/audience/condition';
 import type { BroadcastState } from '@/core/broadcast/lifecycle';
 import type { Scope } from '../scope';
 
@@ -44,6 +45,22 @@ export const upcomingBroadcasts = (scope: Scope): Promise<UpcomingRow[]> =>
   scope.rows<UpcomingRow>(
     `select b.id, b.name, b.send_at, g.name as program from broadcast b join program g on g.id = b.program_id
       where b.workspace_id = :workspace and b.state = 'scheduled' order by b.send_at limit 20`,
+  );
+
+export interface PlannedRow {
+  id: string;
+  name: string;
+  send_at: Date;
+  audience: Condition | null;
+}
+
+/** Scheduled broadcasts of the programs somebody is in. */
+export const broadcastsAhead = (scope: Scope, personId: string): Promise<PlannedRow[]> =>
+  scope.rows<PlannedRow>(
+    `select b.id, b.name, b.send_at, b.audience from broadcast b
+       join consent_state c on c.program_id = b.program_id and c.channel = 'sms' and c.state = 'in'
+      where b.workspace_id = :workspace and b.state = 'scheduled' and c.person_id = :personId order by b.send_at limit 20`,
+    { personId },
   );
 
 export interface TodayRow {

@@ -13,9 +13,9 @@ export const metadata: Metadata = { title: 'Thread' };
 
 export default async function ThreadPage({ params }: { params: Promise<{ id: string }> }) {
   const { id } = await params;
-  const { data, session, now } = await readScreen((scope) => readPersonScreen(scope, id));
+  const { data, session, now } = await readScreen((scope, _, at) => readPersonScreen(scope, id, at));
   if (!data) notFound();
-  const { person, entries, coming } = data;
+  const { person, entries, coming, planned } = data;
   const lastIn = entries.find(({ direction }) => direction === 'in');
   return (
     <Page
@@ -44,7 +44,7 @@ export default async function ThreadPage({ params }: { params: Promise<{ id: str
         </Section>
       }
     >
-      <Logbook entries={entries} coming={coming} now={now} zone={session.workspaceZone} />
+      <Logbook entries={entries} coming={coming} planned={planned} now={now} zone={session.workspaceZone} />
     </Page>
   );
 }

@@ -24,15 +24,15 @@ export default async function PersonPage({ params }: { params: Promise<{ id: str
     data: both,
     session,
     now,
-  } = await readScreen(async (scope) => ({
-    screen: await readPersonScreen(scope, id),
+  } = await readScreen(async (scope, _, at) => ({
+    screen: await readPersonScreen(scope, id, at),
     desk: await readPersonDesk(scope, id),
   }));
   const { screen: data, desk } = both;
   if (!data || !desk || desk.erased) notFound();
   if (desk.mergedInto) redirect(`/people/${desk.mergedInto}`);
   const mayEdit = may(session.role, 'edit-people');
-  const { person, entries, coming } = data;
+  const { person, entries, coming, planned } = data;
   const zone = session.workspaceZone;
   return (
     <Page
@@ -65,7 +65,7 @@ export default async function PersonPage({ params }: { params: Promise<{ id: str
       }
     >
       <Standing person={person} zone={zone} />
-      <Logbook entries={entries} coming={coming} now={now} zone={zone} />
+      <Logbook entries={entries} coming={coming} planned={planned} now={now} zone={zone} />
     </Page>
   );
 }
