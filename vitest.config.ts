@@ -21,6 +21,7 @@ export default defineConfig({
           name: 'ui',
           include: ['src/**/*.test.tsx'],
           environment: 'jsdom',
+          testTimeout: 30_000,
           isolate: true,
           setupFiles: ['src/ui/testing/setup.ts'],
         },

@@ -1,5 +1,5 @@
 import { router } from './testing/router';
-import { render, screen } from '@testing-library/react';
+import { render, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { BatchBar, type BatchOrder, type BatchOutcome, type Meant } from './batch-bar';
@@ -66,7 +66,7 @@ describe('what is done with them', () => {
     await begin();
     await userEvent.type(screen.getByRole('combobox', { name: /^Tag: an old one/ }), 'star party');
     await userEvent.click(screen.getByRole('button', { name: 'Put a tag on 14,741 people' }));
-    await vi.waitFor(() => expect(clear).toHaveBeenCalled());
+    await waitFor(() => expect(clear).toHaveBeenCalled());
     expect(startBatch.mock.lastCall![0]).toMatchObject({
       ...{ deed: 'tag', thing: 'star party', when: 'now', meant: ALL },
     });
@@ -116,7 +116,7 @@ describe('what is done with them', () => {
     await begin();
     await deed('Merge the two');
     await userEvent.click(screen.getByRole('button', { name: 'Merge 2 people' }));
-    await vi.waitFor(() => expect(router.push).toHaveBeenCalledWith('/people/duplicates/a/b'));
+    await waitFor(() => expect(router.push).toHaveBeenCalledWith('/people/duplicates/a/b'));
   });
 
   it('keeps everything when it is refused, and says why', async () => {

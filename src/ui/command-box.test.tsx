@@ -1,5 +1,5 @@
 import { router } from './testing/router';
-import { act, render, screen } from '@testing-library/react';
+import { act, render, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { CommandBox, openCommandBox } from './command-box';
@@ -25,7 +25,7 @@ describe('the command box', () => {
     await userEvent.keyboard('{Control>}k{/Control}');
     expect(await screen.findByRole('combobox', { name: 'Find or do' })).toBeDefined();
     await userEvent.keyboard('{Escape}');
-    await vi.waitFor(() => expect(screen.queryByRole('combobox')).toBeNull());
+    await waitFor(() => expect(screen.queryByRole('combobox')).toBeNull());
   });
 
   it('goes to a place by its name', async () => {

@@ -1,4 +1,4 @@
-import { render, screen, within } from '@testing-library/react';
+import { render, screen, within, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { useImperativeHandle, useState, type Ref } from 'react';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
@@ -114,10 +114,10 @@ describe('while a broadcast is written', () => {
   it('asks once for what was typed in one go, and about the program and the part of it that are chosen', async () => {
     desk({ body: '' });
     await userEvent.type(screen.getByRole('textbox', { name: 'Text' }), 'Clear');
-    await vi.waitFor(() => expect(asked.map(({ body }) => body)).toEqual(['Clear']));
+    await waitFor(() => expect(asked.map(({ body }) => body)).toEqual(['Clear']));
     await userEvent.selectOptions(screen.getByRole('combobox', { name: 'To members of' }), 'Star Parties');
     await userEvent.selectOptions(screen.getByRole('combobox', { name: 'Of them' }), 'Regulars');
-    await vi.waitFor(() =>
+    await waitFor(() =>
       expect(asked.at(-1)).toMatchObject({ program: 'prg_2', audience: expect.stringContaining('seg_1') }),
     );
   });
@@ -130,7 +130,7 @@ describe('while a broadcast is written', () => {
       return { ok: true, body: report({ sample: { ...report().sample!, text: `copy of ${body}` } }) };
     };
     desk();
-    await vi.waitFor(() => expect(asked).toHaveLength(1));
+    await waitFor(() => expect(asked).toHaveLength(1));
     await userEvent.type(screen.getByRole('textbox', { name: 'Text' }), '!');
     expect(await within(margin()).findByText('copy of Hi!')).toBeDefined();
     release();
@@ -175,9 +175,9 @@ describe('sending', () => {
   it('keeps a draft, or sends now', async () => {
     const { save, onDone } = desk();
     await userEvent.click(screen.getByRole('button', { name: 'Keep as a draft' }));
-    await vi.waitFor(() => expect(onDone).toHaveBeenCalledWith('brc_1', false));
+    await waitFor(() => expect(onDone).toHaveBeenCalledWith('brc_1', false));
     await userEvent.click(screen.getByRole('button', { name: /^Send/ }));
-    await vi.waitFor(() => expect(onDone).toHaveBeenCalledWith('brc_1', true));
+    await waitFor(() => expect(onDone).toHaveBeenCalledWith('brc_1', true));
     expect(save.mock.calls.map(([, send]) => send)).toEqual([null, { at: null }]);
   });
 

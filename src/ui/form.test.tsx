@@ -1,4 +1,4 @@
-import { render, screen } from '@testing-library/react';
+import { render, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { describe, expect, it, vi } from 'vitest';
 import type { FormState } from './form-state';
@@ -28,7 +28,7 @@ function form(answer: FormState) {
   );
   const submit = async (): Promise<Record<string, FormDataEntryValue>> => {
     await userEvent.click(screen.getByRole('button', { name: 'Keep it' }));
-    await vi.waitFor(() => expect(action).toHaveBeenCalled());
+    await waitFor(() => expect(action).toHaveBeenCalled());
     return Object.fromEntries(action.mock.lastCall![1]);
   };
   return { submit };
@@ -60,8 +60,12 @@ describe('a form', () => {
       done: null,
     });
     await submit();
-    const field = await screen.findByRole('textbox', { name: 'Name' });
-    await vi.waitFor(() => expect(field.getAttribute('aria-invalid')).toBe('true'));
+    // The field is drawn anew with what was typed.
+    const field = await waitFor(() => {
+      const drawn = screen.getByRole('textbox', { name: 'Name' });
+      expect(drawn.getAttribute('aria-invalid')).toBe('true');
+      return drawn;
+    });
     const told = field
       .getAttribute('aria-describedby')!
       .split(' ')

@@ -1,4 +1,4 @@
-import { render, screen } from '@testing-library/react';
+import { render, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { describe, expect, it, vi } from 'vitest';
 import { guessColumns } from '@/core/import/columns';
@@ -35,7 +35,7 @@ function mapping(answer: string | null = null) {
   );
   const tried = async (): Promise<MappingValues> => {
     await userEvent.click(screen.getByRole('button', { name: 'Try it out' }));
-    await vi.waitFor(() => expect(check).toHaveBeenCalled());
+    await waitFor(() => expect(check).toHaveBeenCalled());
     return check.mock.lastCall![0];
   };
   return { tried, check };

@@ -1,5 +1,5 @@
 import './testing/router';
-import { render, screen, within } from '@testing-library/react';
+import { render, screen, within, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { EVERYBODY, type Condition } from '@/core/audience/condition';
@@ -92,9 +92,9 @@ describe('the table', () => {
     desk();
     await firstRow();
     await userEvent.click(screen.getByRole('button', { name: 'Number' }));
-    await vi.waitFor(() => expect(lastAsked('/internal/people')).toMatchObject({ sort: 'number' }));
+    await waitFor(() => expect(lastAsked('/internal/people')).toMatchObject({ sort: 'number' }));
     await userEvent.click(await screen.findByRole('button', { name: 'Number' }));
-    await vi.waitFor(() => expect(lastAsked('/internal/people')).toMatchObject({ sort: '-number' }));
+    await waitFor(() => expect(lastAsked('/internal/people')).toMatchObject({ sort: '-number' }));
     expect(screen.queryByRole('button', { name: 'Tags' })).toBeNull();
   });
 
@@ -103,7 +103,7 @@ describe('the table', () => {
     await firstRow();
     const before = asked['/internal/people']!.length;
     await userEvent.type(screen.getByRole('searchbox'), 'orr');
-    await vi.waitFor(() => expect(lastAsked('/internal/people')).toMatchObject({ search: 'orr' }));
+    await waitFor(() => expect(lastAsked('/internal/people')).toMatchObject({ search: 'orr' }));
     expect(asked['/internal/people']!.length).toBe(before + 1);
     expect(window.location.search).toBe('?q=orr');
   });
@@ -202,7 +202,7 @@ describe('a cut', () => {
     expect(await within(margin).findByText('7 people')).toBeDefined();
     expect(await screen.findByText('40 left')).toBeDefined();
     await userEvent.click(within(margin).getByRole('button', { name: '40' }));
-    await vi.waitFor(() =>
+    await waitFor(() =>
       expect(JSON.parse(lastAsked('/internal/people')!.condition)).toEqual({ all: [SEGMENT.condition] }),
     );
   });
@@ -237,12 +237,12 @@ describe('a cut', () => {
     desk();
     await firstRow();
     await userEvent.click(screen.getByRole('button', { name: 'Regulars' }));
-    await vi.waitFor(() =>
+    await waitFor(() =>
       expect(lastAsked('/internal/people')).toMatchObject({
         ...{ sort: '-name', condition: JSON.stringify(SEGMENT.condition) },
       }),
     );
-    await vi.waitFor(() => expect(window.location.search).toContain('segment=seg_1'));
+    await waitFor(() => expect(window.location.search).toContain('segment=seg_1'));
   });
 
   it('is asked again when the workspace changed', async () => {
@@ -250,7 +250,7 @@ describe('a cut', () => {
     await firstRow();
     const before = asked['/internal/people']!.length;
     again({ stamp: 2 });
-    await vi.waitFor(() => expect(asked['/internal/people']!.length).toBeGreaterThan(before));
+    await waitFor(() => expect(asked['/internal/people']!.length).toBeGreaterThan(before));
     expect(asked['/internal/audience']!.length).toBeGreaterThan(1);
   });
 });

@@ -1,4 +1,4 @@
-import { act, render, screen } from '@testing-library/react';
+import { act, render, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { ScanDesk } from './scan-desk';
@@ -118,7 +118,7 @@ describe('a hostile picture', () => {
     Scanner.finds = 'never';
     desk();
     await give(png(640, 480));
-    await vi.waitFor(() => expect(Scanner.all).toHaveLength(1));
+    await waitFor(() => expect(Scanner.all).toHaveLength(1));
     await act(() => vi.advanceTimersByTimeAsync(10_000));
     expect(Scanner.all[0]!.terminated).toBe(true);
     expect(screen.getByRole('alert').textContent).toContain('No code was found');

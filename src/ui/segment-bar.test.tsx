@@ -1,4 +1,4 @@
-import { render, screen } from '@testing-library/react';
+import { render, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { describe, expect, it, vi } from 'vitest';
 import { SegmentBar, type SegmentActs, type SegmentView } from './segment-bar';
@@ -128,7 +128,7 @@ describe('a segment from a file', () => {
     const { open } = bar([], null);
     const condition = { any: [{ ask: 'tag', id: 'lab_1', has: false }] };
     await give(JSON.stringify({ name: 'x', condition }));
-    await vi.waitFor(() => expect(open).toHaveBeenCalledWith(expect.objectContaining({ id: '', condition })));
+    await waitFor(() => expect(open).toHaveBeenCalledWith(expect.objectContaining({ id: '', condition })));
   });
 
   it.each([

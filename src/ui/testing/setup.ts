@@ -1,4 +1,4 @@
-import { cleanup } from '@testing-library/react';
+import { cleanup, configure } from '@testing-library/react';
 import { afterEach, vi } from 'vitest';
 
 // What a browser has and this imitation of one lacks; menus and lists place themselves by it.
@@ -29,4 +29,6 @@ Blob.prototype.arrayBuffer = function arrayBuffer() {
   return read(this, (reader) => reader.readAsArrayBuffer(this));
 };
 
+// On a busy machine a component may take its time; how long is no question of these tests.
+configure({ asyncUtilTimeout: 8_000 });
 afterEach(cleanup);
