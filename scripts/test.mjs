@@ -1,5 +1,5 @@
 // `npm test`: everything from a clean clone. Stops at the first step that fails; ends with one line of counts.
-import { execFileSync, spawnSync } from 'node:child_process';
+import { execFileSync, spawn, spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { ensureCluster, installPackages, root, Sorry } from './places.mjs';
@@ -17,6 +17,21 @@ function step(name, command, args, env = {}) {
   });
   console.log(`${status === 0 ? 'ok  ' : 'FAIL'} ${name} (${Math.round((Date.now() - from) / 1000)} s)`);
   return status === 0;
+}
+
+/** A long step that runs beside others; what it says is shown when it is waited for. */
+function beside(name, command, args) {
+  const from = Date.now();
+  const child = spawn(command, args, { cwd: root, stdio: ['ignore', 'pipe', 'pipe'] });
+  const said = [];
+  for (const stream of [child.stdout, child.stderr]) stream.on('data', (chunk) => said.push(chunk));
+  const ended = new Promise((resolve) => child.once('close', resolve));
+  return async () => {
+    const status = await ended;
+    process.stdout.write(Buffer.concat(said));
+    console.log(`${status === 0 ? 'ok  ' : 'FAIL'} ${name} (${Math.round((Date.now() - from) / 1000)} s)`);
+    return status === 0;
+  };
 }
 
 /** Runs a project of tests and adds its counts. */
@@ -59,7 +74,11 @@ try {
   mkdirSync(join(root, '.data/test'), { recursive: true });
   const cluster = ensureCluster(join(root, '.data/test'), 'fast', 5480);
   const env = { WREN_TEST_CLUSTER: cluster };
+  const typed = step('types of routes', bin('next'), ['typegen']);
+  // Linting takes a core for a minute; the short steps have the other.
+  const linted = beside('lint', bin('eslint'), ['.', '--max-warnings', '0']);
   const good =
+    typed &&
     step('format', process.execPath, [
       'node_modules/prettier/bin/prettier.cjs',
       '--check',
@@ -67,12 +86,11 @@ try {
       '--log-level',
       'warn',
     ]) &&
-    step('types of routes', bin('next'), ['typegen']) &&
     step('types', bin('tsc'), ['--noEmit']) &&
-    step('lint', bin('eslint'), ['.', '--max-warnings', '0']) &&
     step('boundaries and cycles', bin('depcruise'), ['src', '--config', '.dependency-cruiser.cjs']) &&
     step('unused code', bin('knip'), []) &&
     tests('unit', env) &&
+    (await linted()) &&
     tests('ui', env) &&
     tests('db', env) &&
     step('build', process.execPath, ['scripts/start.mjs', '--build-only']) &&
