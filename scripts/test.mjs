@@ -89,8 +89,8 @@ try {
     step('types', bin('tsc'), ['--noEmit']) &&
     step('boundaries and cycles', bin('depcruise'), ['src', '--config', '.dependency-cruiser.cjs']) &&
     step('unused code', bin('knip'), []) &&
-    tests('unit', env) &&
     (await linted()) &&
+    tests('unit', env) &&
     tests('ui', env) &&
     tests('db', env) &&
     step('build', process.execPath, ['scripts/start.mjs', '--build-only']) &&
