@@ -83,6 +83,8 @@ async function carryOutSlices(
         if (!goes) throw new Stopped();
         await announce(scope, false);
       });
+      // A failure is met where it is awaited; until then it must not count as nobody's, which ends the process.
+      last.catch(() => undefined);
       open.push(last);
       if (open.length >= lanes) await open.shift();
     }
