@@ -137,3 +137,14 @@ async function execute(
   readTypes(answer);
   return answer;
 }
+
+/**
+ * For the rest of this transaction, rows known by their keys are fetched through those keys. A table that was
+ * empty a minute ago has no statistics, and on a guess the planner would read it whole for each small batch.
+ */
+export const byKey = ({ em }: Pick<Crossing, 'em'>): Promise<unknown> =>
+  execute(
+    em,
+    `select set_config(name, value, true) from (values ('enable_seqscan', 'off'), ('enable_bitmapscan', 'off'),
+       ('enable_mergejoin', 'off'), ('random_page_cost', '1.1')) as setting (name, value)`,
+  );

@@ -5,7 +5,7 @@ import { freezeAudience, frozenPage } from '@/db/queries/audience';
 import { addJob } from '@/db/queries/jobs';
 import { giveRoom } from '@/db/queries/people';
 import { insertTexts, type NewText } from '@/db/queries/texts';
-import { acrossWorkspaces, inWorkspace, type Scope } from '@/db/scope';
+import { acrossWorkspaces, byKey, inWorkspace, type Scope } from '@/db/scope';
 import { audienceContext, cutOf, planCondition } from './audience';
 import { clearAudience, type Cleared } from './clear-audience';
 import { loadProgramFacts } from './clearance-facts';
@@ -79,6 +79,7 @@ export async function resumePreparing(ctx: Context): Promise<void> {
 /** True while there may be more. */
 async function prepareSlice(ctx: Context, scope: Scope, broadcastId: string): Promise<boolean> {
   const at = ctx.now();
+  await byKey(scope);
   await scope.rows(
     `select id from broadcast where workspace_id = :workspace and id = :broadcastId for update`,
     { broadcastId },

@@ -11,7 +11,6 @@ import {
   holdTexts,
   lockDueSenders,
   lockDueTexts,
-  lockSenderlessTexts,
   markBlocked,
   markSubmitting,
   paceSender,
@@ -23,7 +22,7 @@ import {
   type TakenPart,
 } from '@/db/queries/delivery';
 import { LIVE_CHANNEL } from '@/db/queries/texts';
-import { acrossWorkspaces, type Crossing, type Scope } from '@/db/scope';
+import { acrossWorkspaces, byKey, type Crossing, type Scope } from '@/db/scope';
 import type { Carrier, SubmitOutcome } from '@/gateways/carrier';
 import { applyConsequences } from './apply-consequences';
 import {
@@ -59,9 +58,10 @@ export async function claimDueTexts(ctx: Context, worker: number, room: number):
   if (room <= 0) return [];
   return acrossWorkspaces(ctx.orm, async (crossing) => {
     const at = ctx.now();
+    await byKey(crossing);
     const due = [
       ...(await dueTexts(crossing, at, room)),
-      ...(await lockSenderlessTexts(crossing, new Date(at), 50)),
+      ...(await lockDueTexts(crossing, null, new Date(at), 50)),
     ];
     if (due.length === 0) return [];
     const leaving: LeavingText[] = [];
@@ -116,20 +116,24 @@ async function decide(
   const verdicts = await clearAll(scope, facts, texts, at);
   const of = (verdict: Clearance['verdict']) =>
     verdicts.filter(({ clearance }) => clearance.verdict === verdict);
+  const blocked = of('blocked');
+  const held = of('held');
   const stored = (v: Verdict) => JSON.stringify({ at: toIso(at), ...v.clearance });
-  await markBlocked(
-    scope,
-    of('blocked').map((v) => ({ id: v.text.id, clearance: stored(v) })),
-    new Date(at),
-  );
-  await holdTexts(
-    scope,
-    of('held').map((v) => ({
-      id: v.text.id,
-      clearance: stored(v),
-      notBefore: new Date(v.clearance.until ?? at + LOOK_AGAIN),
-    })),
-  );
+  if (blocked.length > 0)
+    await markBlocked(
+      scope,
+      blocked.map((v) => ({ id: v.text.id, clearance: stored(v) })),
+      new Date(at),
+    );
+  if (held.length > 0)
+    await holdTexts(
+      scope,
+      held.map((v) => ({
+        id: v.text.id,
+        clearance: stored(v),
+        notBefore: new Date(v.clearance.until ?? at + LOOK_AGAIN),
+      })),
+    );
   const leaving = of('cleared').map((v) => ({ ...leavingOf(v, facts, ctx), clearance: stored(v) }));
   if (leaving.length === 0) return [];
   await markSubmitting(scope, leaving, worker, new Date(at));
@@ -238,6 +242,7 @@ export async function recordSubmits(ctx: Context, outcomes: readonly TextOutcome
     .map(({ text }) => text.id);
   const rest = outcomes.flatMap((outcome) => outcomeOf(ctx, outcome, at));
   const failed = await acrossWorkspaces(ctx.orm, async (crossing) => {
+    await byKey(crossing);
     if (taken.length > 0) await recordTaken(crossing, taken, whole, new Date(at));
     const settled = rest.length > 0 ? await recordOutcomes(crossing, rest, new Date(at)) : [];
     await slowDown(crossing, outcomes, at);

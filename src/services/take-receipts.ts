@@ -1,7 +1,7 @@
 import { failureOf, partAfter } from '@/core/delivery/receipt';
 import { announceAll, recordReceipts, type Settled, type ToldPart } from '@/db/queries/delivery';
 import { LIVE_CHANNEL } from '@/db/queries/texts';
-import { acrossWorkspaces } from '@/db/scope';
+import { acrossWorkspaces, byKey } from '@/db/scope';
 import type { Receipt } from '@/gateways/carrier';
 import { applyConsequences } from './apply-consequences';
 import type { Context } from './context';
@@ -11,6 +11,7 @@ export async function takeReceipts(ctx: Context, receipts: readonly Receipt[]): 
   const told = lastOfEach(receipts.flatMap(toldPart));
   if (told.length === 0) return;
   const settled = await acrossWorkspaces(ctx.orm, async (crossing) => {
+    await byKey(crossing);
     const rows = await recordReceipts(crossing, told, new Date(ctx.now()));
     await announceAll(
       crossing,

@@ -8,14 +8,21 @@ export class Lane {
   }
 }
 
+interface Waiting<T> {
+  item: T;
+  resolve: () => void;
+  reject: (error: unknown) => void;
+}
+
 /**
  * Gathers items for a moment and handles them together. `add` settles when the batch of its item is done, so
- * that whoever waits (a receipt's acknowledgement) knows that it is stored. One batch of a lane runs at a time.
+ * that whoever waits (a receipt's acknowledgement) knows that it is stored. One batch of a lane runs at a time;
+ * what comes meanwhile goes into the next one, so that batches grow as the load does.
  */
 export class Batcher<T> {
-  #items: T[] = [];
-  #waiters: { resolve: () => void; reject: (error: unknown) => void }[] = [];
+  #waiting: Waiting<T>[] = [];
   #timer: NodeJS.Timeout | null = null;
+  #scheduled = false;
   #running: Promise<void> = Promise.resolve();
 
   constructor(
@@ -24,34 +31,38 @@ export class Batcher<T> {
   ) {}
 
   add(item: T): Promise<void> {
-    const handled = new Promise<void>((resolve, reject) => this.#waiters.push({ resolve, reject }));
-    this.#items.push(item);
-    if (this.#items.length >= this.options.most) this.#flush();
-    else this.#timer ??= setTimeout(() => this.#flush(), this.options.waitMs);
+    const handled = new Promise<void>((resolve, reject) => this.#waiting.push({ item, resolve, reject }));
+    if (this.#waiting.length >= this.options.most) this.#schedule();
+    else this.#timer ??= setTimeout(() => this.#schedule(), this.options.waitMs);
     return handled;
   }
 
   /** Settles when everything added so far is handled. */
   async drain(): Promise<void> {
-    this.#flush();
+    while (this.#waiting.length > 0 || this.#scheduled) {
+      this.#schedule();
+      await this.#running;
+    }
     await this.#running;
   }
 
-  #flush(): void {
+  #schedule(): void {
     if (this.#timer) clearTimeout(this.#timer);
     this.#timer = null;
-    if (this.#items.length === 0) return;
-    const items = this.#items;
-    const waiters = this.#waiters;
-    this.#items = [];
-    this.#waiters = [];
-    this.#running = this.options.lane.run(async () => {
-      try {
-        await this.handle(items);
-        waiters.forEach(({ resolve }) => resolve());
-      } catch (error) {
-        waiters.forEach(({ reject }) => reject(error));
-      }
-    });
+    if (this.#scheduled || this.#waiting.length === 0) return;
+    this.#scheduled = true;
+    this.#running = this.options.lane.run(() => this.#runBatch());
+  }
+
+  async #runBatch(): Promise<void> {
+    this.#scheduled = false;
+    const batch = this.#waiting.splice(0, this.options.most);
+    if (this.#waiting.length > 0) this.#schedule();
+    try {
+      await this.handle(batch.map(({ item }) => item));
+      batch.forEach(({ resolve }) => resolve());
+    } catch (error) {
+      batch.forEach(({ reject }) => reject(error));
+    }
   }
 }

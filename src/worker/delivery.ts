@@ -8,12 +8,17 @@ import { Batcher, Lane } from './batcher';
 /** Parts claimed at once: large enough to share the cost of a transaction, small enough to keep STOP quick. */
 const CLAIM = 250;
 const IDLE_MS = 250;
+/** While the link is busy: a look at whether there is room again. */
+const BUSY_MS = 5;
 
 /** Sends what is due for as long as it runs. Several workers can, each with its own link. */
 export class Delivery {
   #running = true;
   #wake: () => void = () => {};
   #woken = false;
+  /** Room in the window that is worth a claim, and the most there ever was. */
+  #enough = 1;
+  #widest = 1;
   readonly #receipts: Batcher<Receipt>;
   readonly #outcomes: Batcher<TextOutcome>;
   #carrier!: Carrier;
@@ -24,10 +29,10 @@ export class Delivery {
     private readonly onLink: (state: LinkState) => void,
   ) {
     const lane = new Lane();
-    this.#receipts = new Batcher((receipts) => takeReceipts(ctx, receipts), { most: 500, waitMs: 15, lane });
+    this.#receipts = new Batcher((receipts) => takeReceipts(ctx, receipts), { most: 500, waitMs: 40, lane });
     this.#outcomes = new Batcher((outcomes) => untilStored(() => recordSubmits(ctx, outcomes)), {
       most: 500,
-      waitMs: 10,
+      waitMs: 30,
       lane,
     });
   }
@@ -49,10 +54,7 @@ export class Delivery {
 
   async run(carrier: Carrier): Promise<void> {
     this.#carrier = carrier;
-    while (this.#running) {
-      const sent = await this.#round();
-      if (sent === 0) await this.#idle();
-    }
+    while (this.#running) if (!(await this.#round())) await this.#idle();
     await this.#outcomes.drain();
     await carrier.close();
     await this.#receipts.drain();
@@ -69,23 +71,28 @@ export class Delivery {
     this.wake();
   }
 
-  async #round(): Promise<number> {
+  /** False when there is nothing to do at once. */
+  async #round(): Promise<boolean> {
     const room = Math.min(this.#carrier.free(), CLAIM);
-    if (room === 0) return 0;
+    if (room < this.#enough) return false;
     const leaving = await claimDueTexts(this.ctx, this.workerId, room);
+    this.#widest = Math.max(this.#widest, room);
+    // While more waits than there is room for, a few at a time would cost as many transactions as texts.
+    this.#enough = leaving.length < room / 4 ? 1 : this.#widest / 2;
     for (const text of leaving)
       void submitText(this.#carrier, text).then((outcome) => this.#outcomes.add(outcome));
-    return leaving.length;
+    return leaving.length > 0;
   }
 
   async #idle(): Promise<void> {
-    if (!this.#woken) {
+    const busy = this.#carrier.free() < this.#enough;
+    if (busy || !this.#woken) {
       await new Promise<void>((resolve) => {
-        this.#wake = resolve;
-        setTimeout(resolve, this.#carrier.free() === 0 ? 5 : IDLE_MS);
+        if (!busy) this.#wake = resolve;
+        setTimeout(resolve, busy ? BUSY_MS : IDLE_MS);
       });
     }
-    this.#woken = false;
+    if (!busy) this.#woken = false;
   }
 }
 

@@ -4,6 +4,8 @@ import type { Registration, SenderKind } from '@/core/clearance/sender';
 import type { OwnValues } from '@/core/people/values';
 import type { Scope } from '../scope';
 
+// `offset 0` keeps a question asked person by person, whatever the planner thinks of a table that has just begun to fill.
+
 export interface PersonFactRow {
   id: string;
   number: string;
@@ -35,10 +37,10 @@ export const personFacts = (
     `select p.id, p.number, p.first_name, p.last_name, p.email, p.region, p.postal_code, p.zone, p.line_type, p.number_state,
             p.fields, p.unclear_since, p.last_wrote_at, c.state as consent_state, c.method as consent_method,
             c.since as consent_since, c.event_id as consent_event, a.sender_id as assigned_sender
-       from person p
+       from unnest(:ids::text[]) as asked (id)
+      cross join lateral (select * from person p where p.workspace_id = :workspace and p.id = asked.id offset 0) as p
        left join consent_state c on c.person_id = p.id and c.program_id = :programId and c.channel = 'sms'
-       left join sender_assignment a on a.person_id = p.id and a.program_id = :programId
-      where p.workspace_id = :workspace and p.id = any(:ids)`,
+       left join sender_assignment a on a.person_id = p.id and a.program_id = :programId`,
     { programId, ids },
   );
 
@@ -65,11 +67,12 @@ export const pastTexts = (
 ): Promise<PastTextRow[]> =>
   scope.rows<PastTextRow>(
     `select t.person_id, t.program_id, t.kind, t.body_hash, coalesce(t.submitted_at, t.not_before) as at
-       from unnest(:ids::text[], :hashes::text[]) as asked (person_id, body_hash)
-       join text t on t.person_id = asked.person_id and t.workspace_id = :workspace and t.kind = 'broadcast'
-      where (t.created_at > :since or t.body_hash = asked.body_hash)
-        and t.state not in ('blocked', 'cancelled', 'failed')
-        and not t.id = any(:except)`,
+       from unnest(:ids::text[], :hashes::text[]) as asked (person_id, body_hash) cross join lateral (
+         select * from text t
+          where t.workspace_id = :workspace and t.person_id = asked.person_id and t.kind = 'broadcast'
+            and (t.created_at > :since or t.body_hash = asked.body_hash)
+            and t.state not in ('blocked', 'cancelled', 'failed')
+            and not t.id = any(:except) offset 0) as t`,
     values,
   );
 
@@ -89,8 +92,8 @@ export const programSenders = (scope: Scope, programId: string, dayAgo: Date): P
   scope.rows<SenderFactRow>(
     `select s.id, s.number, s.kind, s.sms, s.registration, s.daily_cap,
             case when s.daily_cap is null then 0 else
-              (select coalesce(sum(t.parts), 0)::int from text t
-                where t.sender_id = s.id and t.workspace_id = :workspace and t.created_at > :dayAgo and t.submitted_at > :dayAgo)
+              (select coalesce(sum(t.parts), 0)::int from program g join text t on t.workspace_id = g.workspace_id and t.program_id = g.id
+                where g.workspace_id = :workspace and t.sender_id = s.id and t.submitted_at > :dayAgo)
             end as sent_today,
             exists (select 1 from program_sender ps where ps.sender_id = s.id and ps.program_id = :programId) as in_program
        from sender_number s where s.workspace_id = :workspace

@@ -1,14 +1,26 @@
 import type { TextKind } from '@/core/clearance/clear';
 import type { FailureReason } from '@/core/delivery/failure';
-import { statesBefore, type TextEvent } from '@/core/delivery/lifecycle';
+import { statesBefore, TEXT_STATES, type TextEvent } from '@/core/delivery/lifecycle';
 import type { Alphabet } from '@/core/text/measure';
 import type { Crossing, Scope } from '../scope';
+import { PRIORITIES } from './texts';
 
-/** The states an event may find, as SQL: what a statement changes is what the transition table allows. */
-const before = (event: TextEvent): string =>
-  statesBefore(event)
+/*
+ * What follows changes rows known by their ids, many at a time, in tables of which the planner knows little: one
+ * that was empty a minute ago, or one that has suddenly ten thousand texts queued where it remembers none. So
+ * nothing beside the id may look like a shorter way to few rows: a state is told by what it must not be, and
+ * equality of the rest by the function behind the operator, which no index answers.
+ */
+
+/** The states an event may find: what a statement changes is what the transition table allows. */
+const finds = (event: TextEvent): string => {
+  const before = statesBefore(event);
+  return `t.state not in (${TEXT_STATES.filter((state) => !before.includes(state))
     .map((state) => `'${state}'`)
-    .join(', ');
+    .join(', ')})`;
+};
+
+const HERE = `texteq(t.workspace_id, :workspace)`;
 
 export interface DueSender {
   id: string;
@@ -26,9 +38,10 @@ export const lockDueSenders = (crossing: Crossing, now: Date): Promise<DueSender
   crossing.rows<DueSender>(
     `select s.id, s.workspace_id, s.number, s.parts_per_second, s.next_free_at from sender_number s
       where s.next_free_at <= :now + interval '1 second'
-        and exists (select 1 from text t where t.sender_id = s.id and t.state = 'queued' and t.not_before <= :now)
+        and exists (select 1 from unnest(:priorities::smallint[]) as p (priority) cross join lateral (
+          select 1 from text t where t.sender_id = s.id and t.state = 'queued' and t.priority = p.priority and t.not_before <= :now limit 1) as due)
       order by s.id for update of s skip locked`,
-    { now },
+    { now, priorities: PRIORITIES },
   );
 
 export interface DueText {
@@ -50,27 +63,26 @@ export interface DueText {
 }
 
 const DUE_COLUMNS =
-  'id, workspace_id, person_id, program_id, broadcast_id, in_reply_to, kind, number, sender_id, body, body_hash, alphabet, parts, credits, attempts';
+  'id, workspace_id, person_id, program_id, broadcast_id, in_reply_to, kind, number, sender_id, body, body_hash, alphabet, parts, credits, attempts, not_before';
 
-/** Texts of one sender whose time has come, most urgent first, locked until this transaction ends. */
+/**
+ * Texts of one sender whose time has come (null: texts that found no sender when they were queued), most urgent
+ * first, locked until this transaction ends. Each priority is walked in the order of time, so that what is held
+ * until morning is never looked at.
+ */
 export const lockDueTexts = (
   crossing: Crossing,
-  senderId: string,
+  senderId: string | null,
   now: Date,
   most: number,
 ): Promise<DueText[]> =>
   crossing.rows<DueText>(
-    `select ${DUE_COLUMNS} from text where sender_id = :senderId and state = 'queued' and not_before <= :now
-      order by priority, not_before limit :most for update skip locked`,
-    { senderId, now, most },
-  );
-
-/** Texts that found no sender when they were queued: looked at again now and then. */
-export const lockSenderlessTexts = (crossing: Crossing, now: Date, most: number): Promise<DueText[]> =>
-  crossing.rows<DueText>(
-    `select ${DUE_COLUMNS} from text where sender_id is null and state = 'queued' and not_before <= :now
-      order by priority, not_before limit :most for update skip locked`,
-    { now, most },
+    `select due.* from unnest(:priorities::smallint[]) as p (priority) cross join lateral (
+       select ${DUE_COLUMNS} from text
+        where sender_id ${senderId === null ? 'is null' : '= :senderId'} and state = 'queued' and priority = p.priority and not_before <= :now
+        order by not_before limit :most for update skip locked) as due
+      order by p.priority, due.not_before limit :most`,
+    { priorities: PRIORITIES, now, most, ...(senderId === null ? {} : { senderId }) },
   );
 
 export const paceSender = (crossing: Crossing, senderId: string, nextFreeAt: Date): Promise<number> =>
@@ -130,7 +142,7 @@ export const markSubmitting = (
        update text t set state = 'submitting', worker = :worker, attempts = t.attempts + 1, sender_id = u.sender_id,
               reference = u.reference, clearance = u.clearance, submitted_at = :at, failure = null
          from unnest(:ids::text[], :senders::text[], :references::int[], :clearances::jsonb[]) as u (id, sender_id, reference, clearance)
-        where t.id = u.id and t.workspace_id = :workspace and t.state in (${before('write')}) returning t.id, t.person_id),
+        where t.id = u.id and ${HERE} and ${finds('write')} returning t.id, t.person_id),
      told as (
        insert into last_text (person_id, workspace_id, at) select distinct person_id, :workspace, :at::timestamptz from moved
        on conflict (person_id) do update set at = excluded.at)
@@ -150,7 +162,7 @@ export const markBlocked = (scope: Scope, texts: readonly Decided[], at: Date): 
     `with moved as (
        update text t set state = 'blocked', clearance = u.clearance, settled_at = :at
          from unnest(:ids::text[], :clearances::jsonb[]) as u (id, clearance)
-        where t.id = u.id and t.workspace_id = :workspace and t.state in (${before('block')}) returning t.id)
+        where t.id = u.id and ${HERE} and ${finds('block')} returning t.id)
      insert into text_event (workspace_id, text_id, event, at) select :workspace, id, 'block', :at from moved`,
     { ids: texts.map((text) => text.id), clearances: texts.map((text) => text.clearance), at },
   );
@@ -163,7 +175,7 @@ export const holdTexts = (scope: Scope, texts: readonly Holding[]): Promise<numb
   scope.run(
     `update text t set clearance = u.clearance, not_before = u.not_before
        from unnest(:ids::text[], :clearances::jsonb[], :notBefores::timestamptz[]) as u (id, clearance, not_before)
-      where t.id = u.id and t.workspace_id = :workspace and t.state = 'queued'`,
+      where t.id = u.id and ${HERE} and ${finds('block')}`,
     {
       ids: texts.map((text) => text.id),
       clearances: texts.map((text) => text.clearance),
@@ -231,7 +243,7 @@ export async function recordTaken(
   );
   await crossing.run(
     `with moved as (
-       update text set state = 'submitted' where id = any(:whole) and state in (${before('accept')}) returning id, workspace_id)
+       update text t set state = 'submitted' where t.id = any(:whole) and ${finds('accept')} returning t.id, t.workspace_id)
      insert into text_event (workspace_id, text_id, event, at) select workspace_id, id, 'accept', :at from moved`,
     { whole, at },
   );
@@ -288,8 +300,9 @@ export async function recordReceipts(
                 as r (carrier_id, state, stat, err, failure, number, reference)`;
   await crossing.run(
     `insert into text_part (text_id, workspace_id, index, carrier_id, state, at)
-     select t.id, t.workspace_id, (r.reference & 15) + 1, r.carrier_id, 'accepted', :at from ${told}
-       join text t on t.number = r.number and t.state in ('submitting', 'unconfirmed') and (t.reference >> 4) = (r.reference >> 4)
+     select t.id, t.workspace_id, (r.reference & 15) + 1, r.carrier_id, 'accepted', :at from ${told} cross join lateral (
+       select t.id, t.workspace_id from text t
+        where t.number = r.number and t.state in ('submitting', 'unconfirmed') and (t.reference >> 4) = (r.reference >> 4) offset 0) as t
       where r.reference is not null and not exists (select 1 from text_part p where p.carrier_id = r.carrier_id)
      on conflict do nothing`,
     columns,
@@ -297,7 +310,7 @@ export async function recordReceipts(
   // A delivered part stays delivered, whatever comes after.
   const touched = await crossing.rows<{ text_id: string; carrier_id: string }>(
     `update text_part p set state = r.state, stat = r.stat, err = r.err, failure = r.failure, at = :at from ${told}
-      where p.carrier_id = r.carrier_id and p.state <> 'delivered' and p.state <> r.state returning p.text_id, p.carrier_id`,
+      where p.carrier_id = r.carrier_id and textne(p.state, 'delivered') and p.state <> r.state returning p.text_id, p.carrier_id`,
     columns,
   );
   await crossing.run(
@@ -315,13 +328,12 @@ async function settleTexts(crossing: Crossing, texts: readonly string[], at: Dat
   return crossing.rows<Settled>(
     `with folded as (
        select p.text_id, case when bool_and(p.state = 'delivered') then 'delivered' else 'failed' end as state,
-              max(p.failure) filter (where p.state = 'failed') as failure
-         from text_part p join text t on t.id = p.text_id where p.text_id = any(:texts)
-        group by p.text_id, t.parts having count(*) = t.parts and bool_and(p.state <> 'accepted')),
+              max(p.failure) filter (where p.state = 'failed') as failure, count(*) as parts
+         from text_part p where p.text_id = any(:texts) group by p.text_id having bool_and(p.state <> 'accepted')),
      moved as (
        update text t set state = f.state, failure = f.failure, settled_at = :at from folded f
-        where t.id = f.text_id and ((f.state = 'delivered' and t.state in (${before('deliver')}))
-           or (f.state = 'failed' and t.state in (${before('fail')})))
+        where t.id = f.text_id and t.parts = f.parts
+          and ((f.state = 'delivered' and ${finds('deliver')}) or (f.state = 'failed' and ${finds('fail')}))
        returning t.id, t.workspace_id, t.person_id, t.program_id, t.broadcast_id, t.state, t.failure),
      told as (
        insert into text_event (workspace_id, text_id, event, detail, at)
@@ -352,7 +364,7 @@ export const recordOutcomes = (
               failure = u.failure, not_before = coalesce(u.not_before, t.not_before),
               worker = null, settled_at = case u.event when 'refuse' then :at end
          from unnest(:ids::text[], :events::text[], :failures::text[], :notBefores::timestamptz[]) as u (id, event, failure, not_before)
-        where t.id = u.id and t.state = 'submitting'
+        where t.id = u.id and ${finds('refuse')}
        returning t.id, t.workspace_id, t.person_id, t.program_id, t.broadcast_id, t.state, t.failure, u.event),
      told as (
        insert into text_event (workspace_id, text_id, event, detail, at) select workspace_id, id, event, failure, :at from moved)
@@ -372,9 +384,10 @@ export const WORKER_LOCK = 7301;
 /** Texts whose worker died between marking and hearing an answer: nobody knows, so they are unconfirmed. */
 export const loseOrphans = (crossing: Crossing, at: Date): Promise<number> =>
   crossing.run(
-    `with moved as (
-       update text t set state = 'unconfirmed' where t.state = 'submitting' and not exists (
-         select 1 from pg_locks l where l.locktype = 'advisory' and l.classid = ${WORKER_LOCK} and l.objid = t.worker and l.granted)
+    `with alive as materialized (
+       select l.objid::bigint as worker from pg_locks l where l.locktype = 'advisory' and l.classid = ${WORKER_LOCK} and l.granted),
+     moved as (
+       update text t set state = 'unconfirmed' where t.state = 'submitting' and not exists (select 1 from alive where alive.worker = t.worker)
        returning t.id, t.workspace_id)
      insert into text_event (workspace_id, text_id, event, detail, at) select workspace_id, id, 'lose', 'worker ended', :at from moved`,
     { at },

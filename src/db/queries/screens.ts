@@ -9,12 +9,15 @@ export interface HourRow {
   stopped: number;
 }
 
+/** Texts by program: the index of what left when is in this order. */
+const SENT = `program g join text t on t.workspace_id = g.workspace_id and t.program_id = g.id`;
+
 /** What left and what came back, hour by hour. */
 export const hoursPast = (scope: Scope, from: Date, to: Date): Promise<HourRow[]> =>
   scope.rows<HourRow>(
     `select hour, sum(sent)::int as left, sum(came)::int as came, sum(stopped)::int as stopped from (
-       select date_trunc('hour', submitted_at) as hour, count(*) as sent, 0 as came, 0 as stopped from text
-        where workspace_id = :workspace and submitted_at >= :from and submitted_at < :to group by 1
+       select date_trunc('hour', t.submitted_at) as hour, count(*) as sent, 0 as came, 0 as stopped from ${SENT}
+        where g.workspace_id = :workspace and t.submitted_at >= :from and t.submitted_at < :to group by 1
        union all
        select date_trunc('hour', at), 0, count(*) filter (where meaning <> 'opt-out'), count(*) filter (where meaning = 'opt-out') from inbound_text
         where workspace_id = :workspace and at >= :from and at < :to group by 1) h group by hour order by hour`,
@@ -78,10 +81,7 @@ export interface TodayRow {
 
 export const todayCounts = async (scope: Scope, from: Date): Promise<TodayRow> => {
   const [row] = await scope.rows<TodayRow>(
-    `select
-       (select count(*) from text where workspace_id = :workspace and submitted_at >= :from)::int as sent,
-       (select count(*) from text where workspace_id = :workspace and state = 'delivered' and submitted_at >= :from)::int as delivered,
-       (select count(*) from text where workspace_id = :workspace and state = 'failed' and submitted_at >= :from)::int as failed,
+    `select sent.*,
        (select count(*) from inbound_text where workspace_id = :workspace and at >= :from and meaning in ('reply', 'unclear'))::int as replies,
        (select count(distinct person_id) from consent_event where workspace_id = :workspace and at >= :from and kind = 'opted-in')::int as joined,
        (select count(distinct person_id) from consent_event where workspace_id = :workspace and at >= :from and kind = 'opted-out')::int as left,
@@ -89,7 +89,10 @@ export const todayCounts = async (scope: Scope, from: Date): Promise<TodayRow> =
        (select count(*) from person where workspace_id = :workspace and unclear_since is not null)::int as unclear,
        (select count(*) from inbound_text i join person p on p.id = i.person_id where i.workspace_id = :workspace and i.near_keyword is not null
           and i.resolved_at is null and p.waiting_since is not null)::int as near,
-       (select count(*) from text where workspace_id = :workspace and state = 'queued')::int as held`,
+       (select count(*) from text where workspace_id = :workspace and state = 'queued')::int as held
+       from (select count(*)::int as sent, count(*) filter (where t.state = 'delivered')::int as delivered,
+                    count(*) filter (where t.state = 'failed')::int as failed
+               from ${SENT} where g.workspace_id = :workspace and t.submitted_at >= :from) as sent`,
     { from },
   );
   return row!;
@@ -257,7 +260,7 @@ export const senderRows = (scope: Scope, weekAgo: Date, longAgo: Date): Promise<
                 count(*) filter (where submitted_at >= :weekAgo and failure = 'spam-blocked')::int as blocked_7,
                 count(*) filter (where submitted_at < :weekAgo and state = 'delivered')::int as delivered_before,
                 count(*) filter (where submitted_at < :weekAgo and state = 'failed')::int as failed_before
-           from text where workspace_id = :workspace and submitted_at >= :longAgo group by sender_id) c on c.sender_id = s.id
+           from ${SENT} where g.workspace_id = :workspace and t.submitted_at >= :longAgo group by sender_id) c on c.sender_id = s.id
       where s.workspace_id = :workspace order by s.id`,
     { weekAgo, longAgo },
   );

@@ -38,6 +38,9 @@ const PRIORITY: Record<TextKind, number> = {
   broadcast: 5,
 };
 
+/** Every priority there is, the most urgent first. */
+export const PRIORITIES: readonly number[] = [...new Set(Object.values(PRIORITY))].sort((a, b) => a - b);
+
 const COLUMNS: [column: string, type: string, value: (text: NewText) => string | number | Date | null][] = [
   ['id', 'text', (t) => t.id],
   ['person_id', 'text', (t) => t.personId],

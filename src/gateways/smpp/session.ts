@@ -87,12 +87,12 @@ export class SmppSession {
     const frame = encode(sequence);
     return new Promise((settle) => {
       this.#pending.set(sequence, { settle, deadline: Date.now() + this.options.responseTimeoutMs });
-      this.socket.write(frame);
+      this.#write(frame);
     });
   }
 
   reply(pdu: PDU): void {
-    if (this.#open) this.socket.write(pdu.toBuffer());
+    if (this.#open) this.#write(pdu.toBuffer());
   }
 
   async unbind(): Promise<void> {
@@ -103,6 +103,15 @@ export class SmppSession {
   destroy(): void {
     this.socket.destroy();
     this.#end();
+  }
+
+  /** What is written in one turn of the event loop leaves in one call of the system. */
+  #write(frame: Buffer): void {
+    if (this.socket.writableCorked === 0) {
+      this.socket.cork();
+      process.nextTick(() => this.socket.uncork());
+    }
+    this.socket.write(frame);
   }
 
   #nextSequence(): number {
@@ -150,7 +159,7 @@ export class SmppSession {
     nack.writeUInt32BE(0x80000000, 4);
     nack.writeUInt32BE(0x03, 8);
     nack.writeUInt32BE(frame.readUInt32BE(12), 12);
-    if (this.#open) this.socket.write(nack);
+    if (this.#open) this.#write(nack);
     return null;
   }
 
