@@ -47,11 +47,11 @@ export async function benchDelivery(): Promise<void> {
     await migrate(orm, databaseUrl);
     const bench = new Bench(`http://127.0.0.1:${PORT}`);
     await toNoon(bench);
-    const alone = await adapterAlone();
+    const before = await adapterAlone();
     const worker = await start('dist/worker.js');
     children.push(worker);
     const world = await makeHouse(orm, bench);
-    await wholeDelivery(world, alone);
+    const whole = await wholeDelivery(world);
     await reactions(world);
     const web = await start('node_modules/next/dist/bin/next', [
       'start',
@@ -64,6 +64,15 @@ export async function benchDelivery(): Promise<void> {
     for (let i = 0; i < 20; i++)
       await fetch(`http://127.0.0.1:${PORT + 2}/sign-in`).then((response) => response.text());
     say('memory', { worker_mb: residentMb(worker), web_mb: residentMb(web) });
+    await stopped(worker);
+    // A machine's speed changes from minute to minute: the adapter is measured before and after.
+    const alone = (before + (await adapterAlone())) / 2;
+    say('whole delivery', {
+      ...whole,
+      ratio_to_adapter: round(whole.texts_per_second / alone),
+      asked: 0.25,
+      goal: 0.5,
+    });
   } finally {
     for (const child of children) child.kill();
     await orm.close(true);
@@ -155,7 +164,10 @@ async function makeHouse(orm: MikroORM, bench: Bench): Promise<House> {
 }
 
 /** From the moment the first text leaves the queue until every receipt is stored; preparation goes on meanwhile. */
-async function wholeDelivery({ within, ctx }: House, alone: number): Promise<void> {
+async function wholeDelivery({
+  within,
+  ctx,
+}: House): Promise<{ delivered: number; texts_per_second: number }> {
   const actor = { name: 'bench', accountId: null };
   await within(async (scope) => {
     const made = await createBroadcast(
@@ -183,14 +195,10 @@ async function wholeDelivery({ within, ctx }: House, alone: number): Promise<voi
       ),
     );
   const [end] = await until(look, ([row]) => row!.delivered === TEXTS, 30_000, 500);
-  const rate = end!.delivered / end!.seconds;
-  say('whole delivery', {
+  return {
     delivered: end!.delivered,
-    texts_per_second: Math.round(rate),
-    ratio_to_adapter: round(rate / alone),
-    asked: 0.25,
-    goal: 0.5,
-  });
+    texts_per_second: Math.round(end!.delivered / end!.seconds),
+  };
 }
 
 async function reactions({ bench, within }: House): Promise<void> {
@@ -232,6 +240,12 @@ async function reactions({ bench, within }: House): Promise<void> {
 async function pollUntil(good: () => Promise<boolean>): Promise<void> {
   while (!(await good())) await new Promise((resolve) => setTimeout(resolve, 2));
 }
+
+const stopped = (child: ChildProcess): Promise<void> =>
+  new Promise((resolve) => {
+    child.once('exit', () => resolve());
+    child.kill();
+  });
 
 const residentMb = (child: ChildProcess): number =>
   Math.round(

@@ -31,7 +31,7 @@ export interface Sending {
   page?: (scope: Scope, after: string, most: number) => Promise<string[]>;
 }
 
-const SLICE = 500;
+const SLICE = 1_000;
 
 /**
  * A program's audience, slice by slice in the order of person ids, each person with their clearance. The report

@@ -5,8 +5,8 @@ import { createBroadcast, sendBroadcast } from './broadcasts';
 import { pauseBroadcast, resumeBroadcast, stopBroadcast } from './move-broadcast';
 import { beginDueBroadcasts, prepareBroadcast } from './prepare-broadcast';
 import { loseTextsOfDeadWorkers, settleLongSilence } from './recover';
-import { claimDueTexts, recordSubmits, submitText, type LeavingText } from './send-due-texts';
-import { takeReceipts } from './take-receipts';
+import { claimDueTexts, submitText, type LeavingText } from './send-due-texts';
+import { storeAnswers } from './store-answers';
 import { makeWorld, NUMBER, type World } from './testing/world';
 
 const ME = { name: 'test', accountId: null };
@@ -32,7 +32,7 @@ afterEach(() => world.close());
 
 async function round(carrier: Carrier, room = 100): Promise<number> {
   const leaving = await claimDueTexts(world.ctx, 1, room);
-  await recordSubmits(world.ctx, await Promise.all(leaving.map((text) => submitText(carrier, text))));
+  await storeAnswers(world.ctx, await Promise.all(leaving.map((text) => submitText(carrier, text))), []);
   return leaving.length;
 }
 
@@ -118,13 +118,17 @@ describe('delivery', () => {
     const leaving = await claimDueTexts(world.ctx, 1, 100);
     const refused: SubmitOutcome[] = [{ kind: 'refused', reason: 'carrier-busy', status: 0x14 }];
     const [one, two, three, four] = leaving as [LeavingText, LeavingText, LeavingText, LeavingText];
-    await recordSubmits(world.ctx, [
-      { text: one, parts: refused },
-      { text: two, parts: refused },
-    ]);
-    await recordSubmits(world.ctx, [{ text: three, parts: refused }]);
+    await storeAnswers(
+      world.ctx,
+      [
+        { text: one, parts: refused },
+        { text: two, parts: refused },
+      ],
+      [],
+    );
+    await storeAnswers(world.ctx, [{ text: three, parts: refused }], []);
     expect((await pace()).throttled_in_a_row).toBe(1);
-    await recordSubmits(world.ctx, [{ text: four, parts: [{ kind: 'taken', carrierId: 'late' }] }]);
+    await storeAnswers(world.ctx, [{ text: four, parts: [{ kind: 'taken', carrierId: 'late' }] }], []);
     const { throttled_in_a_row, next_free_at } = await pace();
     expect(throttled_in_a_row).toBe(1);
     expect(next_free_at.getTime() - world.clock.at).toBe(2 * SECOND);
@@ -139,7 +143,7 @@ describe('delivery', () => {
     await settleLongSilence(world.ctx);
     expect(await round(carrier)).toBe(0);
     // The carrier had taken it: its receipt is known by reference and number, though its id never was.
-    await takeReceipts(world.ctx, [receipt(carrier.parts[0]!, 'never-heard-of')]);
+    await storeAnswers(world.ctx, [], [receipt(carrier.parts[0]!, 'never-heard-of')]);
     expect(await sent()).toMatchObject([{ state: 'delivered' }]);
   });
 
@@ -171,22 +175,24 @@ describe('delivery', () => {
     ]);
     await round(carrier);
     const [one, two] = carrier.parts as [OutgoingPart, OutgoingPart];
-    await takeReceipts(world.ctx, [receipt(two, 'b'), receipt(two, 'b')]);
+    await storeAnswers(world.ctx, [], [receipt(two, 'b'), receipt(two, 'b')]);
     expect(await sent()).toMatchObject([{ state: 'submitted' }]);
-    await takeReceipts(world.ctx, [receipt(one, 'a', 'UNDELIV', '027')]);
+    await storeAnswers(world.ctx, [], [receipt(one, 'a', 'UNDELIV', '027')]);
     expect(await sent()).toMatchObject([{ state: 'failed', failure: 'unreachable' }]);
-    await takeReceipts(world.ctx, [receipt(one, 'a')]);
-    await takeReceipts(world.ctx, [receipt(one, 'a', 'UNDELIV', '027')]);
+    await storeAnswers(world.ctx, [], [receipt(one, 'a')]);
+    await storeAnswers(world.ctx, [], [receipt(one, 'a', 'UNDELIV', '027')]);
     expect(await sent()).toMatchObject([{ state: 'delivered' }]);
   });
 
   it('keeps a receipt that came before the answer to its submit', async () => {
     await broadcastTo(1);
     const [leaving] = await claimDueTexts(world.ctx, 1, 10);
-    await takeReceipts(world.ctx, [
-      { carrierId: 'early', stat: 'DELIVRD', err: '000', number: leaving!.number, userReference: null },
-    ]);
-    await recordSubmits(world.ctx, [{ text: leaving!, parts: [{ kind: 'taken', carrierId: 'early' }] }]);
+    await storeAnswers(
+      world.ctx,
+      [],
+      [{ carrierId: 'early', stat: 'DELIVRD', err: '000', number: leaving!.number, userReference: null }],
+    );
+    await storeAnswers(world.ctx, [{ text: leaving!, parts: [{ kind: 'taken', carrierId: 'early' }] }], []);
     expect(await sent()).toMatchObject([{ state: 'delivered' }]);
   });
 
@@ -197,8 +203,9 @@ describe('delivery', () => {
     // One was written and is waited for; the worker that held it does not live.
     expect(await loseTextsOfDeadWorkers(world.ctx)).toBe(22);
     const told = leaving.slice(0, 21);
-    await takeReceipts(
+    await storeAnswers(
       world.ctx,
+      [],
       told.map((text, i) => ({
         carrierId: `r${i}`,
         stat: 'DELIVRD' as const,
@@ -221,8 +228,9 @@ describe('delivery', () => {
     await round(carrier);
     const ids = carrier.parts.map((part, i) => `c${i + 1}-${part.userReference}`);
     const errs = ['011', '001', '013'];
-    await takeReceipts(
+    await storeAnswers(
       world.ctx,
+      [],
       carrier.parts.map((part, i) => receipt(part, ids[i]!, 'UNDELIV', errs[i]!)),
     );
     const people = await world.within((scope) =>

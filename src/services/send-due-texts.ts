@@ -1,30 +1,23 @@
 import { clear, type Clearance } from '@/core/clearance/clear';
-import { retryAfter, VALIDITY } from '@/core/delivery/failure';
-import { afterParts, afterThrottle, BURST, roomNow } from '@/core/delivery/pacing';
-import { HOUR, MINUTE, SECOND, toIso, type Millis } from '@/core/shared/instant';
+import { VALIDITY } from '@/core/delivery/failure';
+import { afterParts, roomNow } from '@/core/delivery/pacing';
+import { MINUTE, SECOND, toIso, type Millis } from '@/core/shared/instant';
 import { splitParts } from '@/core/text/measure';
 import {
   announceAll,
   assignSenders,
-  countThrottle,
-  forgetThrottles,
   holdTexts,
   lockDueSenders,
   lockDueTexts,
   markBlocked,
   markSubmitting,
   paceSender,
-  recordOutcomes,
-  recordTaken,
   spendCredits,
   type DueText,
-  type Outcome,
-  type TakenPart,
 } from '@/db/queries/delivery';
 import { LIVE_CHANNEL } from '@/db/queries/texts';
 import { acrossWorkspaces, byKey, type Crossing, type Scope } from '@/db/scope';
 import type { Carrier, SubmitOutcome } from '@/gateways/carrier';
-import { applyConsequences } from './apply-consequences';
 import {
   clearanceInput,
   loadPast,
@@ -59,10 +52,9 @@ export async function claimDueTexts(ctx: Context, worker: number, room: number):
   return acrossWorkspaces(ctx.orm, async (crossing) => {
     const at = ctx.now();
     await byKey(crossing);
-    const due = [
-      ...(await dueTexts(crossing, at, room)),
-      ...(await lockDueTexts(crossing, null, new Date(at), 50)),
-    ];
+    let due = await dueTexts(crossing, at, room);
+    // Texts that found no number when they were queued can wait until nothing else does.
+    if (due.length === 0) due = await lockDueTexts(crossing, null, new Date(at), Math.min(room, 50));
     if (due.length === 0) return [];
     const leaving: LeavingText[] = [];
     for (const texts of groupBy(due, (text) => `${text.workspace_id} ${text.program_id}`).values())
@@ -137,14 +129,16 @@ async function decide(
   const leaving = of('cleared').map((v) => ({ ...leavingOf(v, facts, ctx), clearance: stored(v) }));
   if (leaving.length === 0) return [];
   await markSubmitting(scope, leaving, worker, new Date(at));
-  await assignSenders(
-    scope,
-    of('cleared').map((v) => ({
-      personId: v.person.id,
-      programId: facts.program.id,
-      senderId: v.clearance.senderId!,
-    })),
-  );
+  const unassigned = of('cleared').filter((v) => !v.person.assignedSenderId);
+  if (unassigned.length > 0)
+    await assignSenders(
+      scope,
+      unassigned.map((v) => ({
+        personId: v.person.id,
+        programId: facts.program.id,
+        senderId: v.clearance.senderId!,
+      })),
+    );
   const credits = of('cleared').reduce((sum, { text }) => sum + text.credits, 0);
   await spendCredits(scope, credits, leaving.length, new Date(at));
   return leaving;
@@ -231,73 +225,6 @@ export async function submitText(carrier: Carrier, text: LeavingText): Promise<T
     }),
   );
   return { text, parts: await Promise.all(outcomes) };
-}
-
-/** Stores what became of submits, many at a time. */
-export async function recordSubmits(ctx: Context, outcomes: readonly TextOutcome[]): Promise<void> {
-  const at = ctx.now();
-  const taken = outcomes.flatMap(takenParts);
-  const whole = outcomes
-    .filter(({ parts }) => parts.every(({ kind }) => kind === 'taken'))
-    .map(({ text }) => text.id);
-  const rest = outcomes.flatMap((outcome) => outcomeOf(ctx, outcome, at));
-  const failed = await acrossWorkspaces(ctx.orm, async (crossing) => {
-    await byKey(crossing);
-    if (taken.length > 0) await recordTaken(crossing, taken, whole, new Date(at));
-    const settled = rest.length > 0 ? await recordOutcomes(crossing, rest, new Date(at)) : [];
-    await slowDown(crossing, outcomes, at);
-    await announceAll(
-      crossing,
-      outcomes.map(({ text }) => text.workspaceId),
-      LIVE_CHANNEL,
-    );
-    return settled;
-  });
-  await applyConsequences(ctx, failed);
-}
-
-const takenParts = ({ text, parts }: TextOutcome): TakenPart[] =>
-  parts.flatMap((part, i) =>
-    part.kind === 'taken'
-      ? [{ textId: text.id, workspaceId: text.workspaceId, index: i + 1, carrierId: part.carrierId }]
-      : [],
-  );
-
-/** A number that was asked to slow down pauses, longer each time in a row; one whose texts are taken starts afresh. */
-async function slowDown(crossing: Crossing, outcomes: readonly TextOutcome[], at: Millis): Promise<void> {
-  // Pacing alone never promises further ahead than one burst: what lies beyond is a pause.
-  const pausedFrom = new Date(at + BURST);
-  const slow = sendersOf(outcomes, isThrottle);
-  for (const senderId of slow) {
-    const inARow = await countThrottle(crossing, senderId, pausedFrom);
-    if (inARow !== null) await paceSender(crossing, senderId, new Date(afterThrottle(at, inARow)));
-  }
-  const taken = sendersOf(outcomes, (part) => part.kind === 'taken').filter((id) => !slow.includes(id));
-  if (taken.length > 0) await forgetThrottles(crossing, taken, pausedFrom);
-}
-
-const isThrottle = (part: SubmitOutcome): boolean =>
-  part.kind === 'refused' && (part.reason === 'throttled' || part.reason === 'carrier-busy');
-
-const sendersOf = (outcomes: readonly TextOutcome[], of: (part: SubmitOutcome) => boolean): string[] => [
-  ...new Set(outcomes.filter(({ parts }) => parts.some(of)).map(({ text }) => text.senderId)),
-];
-
-/**
- * What follows for a text that was not taken whole; none when it was. Once one part may have left, nothing is
- * sent again: half a text twice is worse than half a text.
- */
-function outcomeOf(ctx: Context, { text, parts }: TextOutcome, at: Millis): Outcome[] {
-  if (parts.every((part) => part.kind === 'taken')) return [];
-  const id = text.id;
-  const mayHaveLeft = parts.some((part) => part.kind === 'taken' || part.kind === 'unknown');
-  if (parts.every((part) => part.kind === 'not-written'))
-    return [{ id, event: 'requeue', failure: null, notBefore: new Date(at) }];
-  const refused = parts.find((part) => part.kind === 'refused');
-  if (!refused) return [{ id, event: 'lose', failure: null, notBefore: null }];
-  const wait = mayHaveLeft ? null : retryAfter(refused.reason, text.attempts, ctx.chance());
-  if (wait === null) return [{ id, event: 'refuse', failure: refused.reason, notBefore: null }];
-  return [{ id, event: 'requeue', failure: refused.reason, notBefore: new Date(at + Math.min(wait, HOUR)) }];
 }
 
 function groupBy<T>(items: readonly T[], key: (item: T) => string): Map<string, T[]> {

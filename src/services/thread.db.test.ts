@@ -2,8 +2,8 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Carrier, OutgoingPart } from '@/gateways/carrier';
 import { createBroadcast, sendBroadcast } from './broadcasts';
 import { beginDueBroadcasts, finishBroadcasts, prepareBroadcast } from './prepare-broadcast';
-import { claimDueTexts, recordSubmits, submitText } from './send-due-texts';
-import { takeReceipts } from './take-receipts';
+import { claimDueTexts, submitText } from './send-due-texts';
+import { storeAnswers } from './store-answers';
 import { makeWorld, type World } from './testing/world';
 
 let world: World;
@@ -32,10 +32,11 @@ const carrier = new Taking();
 async function deliver(): Promise<void> {
   const from = carrier.parts.length;
   const leaving = await claimDueTexts(world.ctx, 1, 100);
-  await recordSubmits(world.ctx, await Promise.all(leaving.map((text) => submitText(carrier, text))));
+  await storeAnswers(world.ctx, await Promise.all(leaving.map((text) => submitText(carrier, text))), []);
   const told = carrier.parts.slice(from);
-  await takeReceipts(
+  await storeAnswers(
     world.ctx,
+    [],
     told.map((part) => ({
       carrierId: part.carrierId,
       stat: 'DELIVRD',

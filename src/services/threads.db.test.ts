@@ -17,8 +17,8 @@ import {
   readToday,
   startOfDay,
 } from './screens';
-import { claimDueTexts, recordSubmits, submitText } from './send-due-texts';
-import { takeReceipts } from './take-receipts';
+import { claimDueTexts, submitText } from './send-due-texts';
+import { storeAnswers } from './store-answers';
 import { createBroadcast, sendBroadcast } from './broadcasts';
 import { beginDueBroadcasts, finishBroadcasts, prepareBroadcast } from './prepare-broadcast';
 import { EVERYBODY } from '@/core/audience/condition';
@@ -56,9 +56,10 @@ async function deliver(): Promise<string[]> {
     close: async () => {},
     submit: async () => ({ kind: 'taken' as const, carrierId: `${stamp}${ids++}` }),
   };
-  await recordSubmits(world.ctx, await Promise.all(leaving.map((text) => submitText(carrier, text))));
-  await takeReceipts(
+  await storeAnswers(world.ctx, await Promise.all(leaving.map((text) => submitText(carrier, text))), []);
+  await storeAnswers(
     world.ctx,
+    [],
     Array.from({ length: ids }, (_, i) => ({
       carrierId: `${stamp}${i}`,
       stat: 'DELIVRD' as const,

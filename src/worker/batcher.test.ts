@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { Batcher, Lane } from './batcher';
+import { Batcher } from './batcher';
 import { every } from './every';
 
 const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
@@ -10,7 +10,6 @@ describe('a batcher', () => {
     const batcher = new Batcher<number>(async (items) => void batches.push(items), {
       most: 100,
       waitMs: 5,
-      lane: new Lane(),
     });
     await Promise.all([1, 2, 3].map((item) => batcher.add(item)));
     await batcher.add(4);
@@ -22,7 +21,6 @@ describe('a batcher', () => {
     const batcher = new Batcher<number>(async (items) => void batches.push(items), {
       most: 2,
       waitMs: 60_000,
-      lane: new Lane(),
     });
     await Promise.all([batcher.add(1), batcher.add(2)]);
     expect(batches).toEqual([[1, 2]]);
@@ -33,25 +31,30 @@ describe('a batcher', () => {
       async (items) => {
         if (items.includes(1)) throw new Error('no');
       },
-      { most: 1, waitMs: 1, lane: new Lane() },
+      { most: 1, waitMs: 1 },
     );
     const results = await Promise.allSettled([batcher.add(1), batcher.add(2)]);
     expect(results.map(({ status }) => status)).toEqual(['rejected', 'fulfilled']);
   });
 
-  it('runs one batch of a lane at a time, also of two batchers', async () => {
-    const lane = new Lane();
+  it('runs one batch at a time, and the next takes all that came meanwhile', async () => {
+    const batches: number[][] = [];
     let running = 0;
     let most = 0;
-    const work = async () => {
-      most = Math.max(most, ++running);
-      await pause(3);
-      running -= 1;
-    };
-    const one = new Batcher<number>(work, { most: 1, waitMs: 1, lane });
-    const two = new Batcher<number>(work, { most: 1, waitMs: 1, lane });
-    await Promise.all([one.add(1), two.add(2), one.add(3), two.add(4)]);
+    const batcher = new Batcher<number>(
+      async (items) => {
+        most = Math.max(most, ++running);
+        batches.push(items);
+        await pause(20);
+        running -= 1;
+      },
+      { most: 3, waitMs: 1 },
+    );
+    const first = batcher.add(1);
+    while (running === 0) await pause(1);
+    await Promise.all([first, ...[2, 3, 4, 5].map((item) => batcher.add(item))]);
     expect(most).toBe(1);
+    expect(batches).toEqual([[1], [2, 3, 4], [5]]);
   });
 
   it('drains what was added', async () => {
@@ -59,7 +62,6 @@ describe('a batcher', () => {
     const batcher = new Batcher<number>(async (items) => void seen.push(...items), {
       most: 100,
       waitMs: 60_000,
-      lane: new Lane(),
     });
     void batcher.add(1);
     await batcher.drain();

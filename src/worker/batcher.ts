@@ -1,13 +1,3 @@
-/** Batches that write the same rows share a lane: one runs at a time, so that they cannot wait for each other. */
-export class Lane {
-  #last: Promise<void> = Promise.resolve();
-
-  run(work: () => Promise<void>): Promise<void> {
-    this.#last = this.#last.then(work);
-    return this.#last;
-  }
-}
-
 interface Waiting<T> {
   item: T;
   resolve: () => void;
@@ -16,8 +6,8 @@ interface Waiting<T> {
 
 /**
  * Gathers items for a moment and handles them together. `add` settles when the batch of its item is done, so
- * that whoever waits (a receipt's acknowledgement) knows that it is stored. One batch of a lane runs at a time;
- * what comes meanwhile goes into the next one, so that batches grow as the load does.
+ * that whoever waits (a receipt's acknowledgement) knows that it is stored. One batch runs at a time, so
+ * that two cannot wait for each other's rows; what comes meanwhile goes into the next, which grows as the load does.
  */
 export class Batcher<T> {
   #waiting: Waiting<T>[] = [];
@@ -27,7 +17,7 @@ export class Batcher<T> {
 
   constructor(
     private readonly handle: (items: T[]) => Promise<void>,
-    private readonly options: { most: number; waitMs: number; lane: Lane },
+    private readonly options: { most: number; waitMs: number },
   ) {}
 
   add(item: T): Promise<void> {
@@ -51,7 +41,7 @@ export class Batcher<T> {
     this.#timer = null;
     if (this.#scheduled || this.#waiting.length === 0) return;
     this.#scheduled = true;
-    this.#running = this.options.lane.run(() => this.#runBatch());
+    this.#running = this.#running.then(() => this.#runBatch());
   }
 
   async #runBatch(): Promise<void> {

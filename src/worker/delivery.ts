@@ -1,13 +1,19 @@
 import type { Carrier, CarrierEvents, LinkState, Receipt } from '@/gateways/carrier';
 import type { Context } from '@/services/context';
 import { receiveText } from '@/services/receive-text';
-import { claimDueTexts, recordSubmits, submitText, type TextOutcome } from '@/services/send-due-texts';
-import { takeReceipts } from '@/services/take-receipts';
-import { Batcher, Lane } from './batcher';
+import { claimDueTexts, submitText, type TextOutcome } from '@/services/send-due-texts';
+import { storeAnswers } from '@/services/store-answers';
+import { Batcher } from './batcher';
 
 /** Parts claimed at once: large enough to share the cost of a transaction, small enough to keep STOP quick. */
 const CLAIM = 250;
 const IDLE_MS = 250;
+/**
+ * While more waits than fits, a claim waits for this share of the window, but not longer than this: a few texts
+ * at a time would cost as many transactions as texts, and one slow answer must not hold up the rest.
+ */
+const WORTH = 0.9;
+const PATIENCE_MS = 100;
 /** While the link is busy: a look at whether there is room again. */
 const BUSY_MS = 5;
 
@@ -16,31 +22,27 @@ export class Delivery {
   #running = true;
   #wake: () => void = () => {};
   #woken = false;
-  /** Room in the window that is worth a claim, and the most there ever was. */
+  /** Room in the window that is worth a claim, until when only that much is, and the most there ever was. */
   #enough = 1;
+  #patientUntil = 0;
   #widest = 1;
-  readonly #receipts: Batcher<Receipt>;
-  readonly #outcomes: Batcher<TextOutcome>;
+  /** Answers to submits and receipts together: often they are about the same texts. */
+  readonly #answers = new Batcher<TextOutcome | Receipt>((answers) => this.#store(answers), {
+    most: 1_000,
+    waitMs: 60,
+  });
   #carrier!: Carrier;
 
   constructor(
     private readonly ctx: Context,
     private readonly workerId: number,
     private readonly onLink: (state: LinkState) => void,
-  ) {
-    const lane = new Lane();
-    this.#receipts = new Batcher((receipts) => takeReceipts(ctx, receipts), { most: 500, waitMs: 40, lane });
-    this.#outcomes = new Batcher((outcomes) => untilStored(() => recordSubmits(ctx, outcomes)), {
-      most: 500,
-      waitMs: 30,
-      lane,
-    });
-  }
+  ) {}
 
   /** What the carrier tells us. */
   events(): CarrierEvents {
     return {
-      receipt: (receipt) => this.#receipts.add(receipt),
+      receipt: (receipt) => this.#answers.add(receipt),
       text: async (part) => {
         await receiveText(this.ctx, part);
         this.wake();
@@ -55,9 +57,9 @@ export class Delivery {
   async run(carrier: Carrier): Promise<void> {
     this.#carrier = carrier;
     while (this.#running) if (!(await this.#round())) await this.#idle();
-    await this.#outcomes.drain();
+    await this.#answers.drain();
     await carrier.close();
-    await this.#receipts.drain();
+    await this.#answers.drain();
   }
 
   /** Something may be due. */
@@ -73,19 +75,42 @@ export class Delivery {
 
   /** False when there is nothing to do at once. */
   async #round(): Promise<boolean> {
-    const room = Math.min(this.#carrier.free(), CLAIM);
-    if (room < this.#enough) return false;
+    const room = this.#room();
+    if (room === 0) return false;
     const leaving = await claimDueTexts(this.ctx, this.workerId, room);
     this.#widest = Math.max(this.#widest, room);
-    // While more waits than there is room for, a few at a time would cost as many transactions as texts.
-    this.#enough = leaving.length < room / 4 ? 1 : this.#widest / 2;
+    this.#enough = leaving.length < room / 4 ? 1 : this.#widest * WORTH;
+    this.#patientUntil = performance.now() + PATIENCE_MS;
     for (const text of leaving)
-      void submitText(this.#carrier, text).then((outcome) => this.#outcomes.add(outcome));
+      // A failure concerns the receipts of its batch: what became of a submit is stored all the same.
+      void submitText(this.#carrier, text).then((outcome) => this.#answers.add(outcome).catch(() => {}));
     return leaving.length > 0;
   }
 
+  /**
+   * What became of a submit is known here only: it is stored as soon as the database can be reached again. A
+   * receipt that cannot be stored is not acknowledged, and the carrier repeats it.
+   */
+  async #store(answers: readonly (TextOutcome | Receipt)[]): Promise<void> {
+    const outcomes = answers.filter((answer) => 'text' in answer);
+    const receipts = answers.filter((answer): answer is Receipt => !('text' in answer));
+    try {
+      await storeAnswers(this.ctx, outcomes, receipts);
+    } catch (error) {
+      if (outcomes.length === 0) throw error;
+      await untilStored(error, () => storeAnswers(this.ctx, outcomes, []));
+      if (receipts.length > 0) await storeAnswers(this.ctx, [], receipts);
+    }
+  }
+
+  /** Parts that may be claimed now. */
+  #room(): number {
+    const free = Math.min(this.#carrier.free(), CLAIM);
+    return free >= this.#enough || performance.now() >= this.#patientUntil ? free : 0;
+  }
+
   async #idle(): Promise<void> {
-    const busy = this.#carrier.free() < this.#enough;
+    const busy = this.#room() === 0;
     if (busy || !this.#woken) {
       await new Promise<void>((resolve) => {
         if (!busy) this.#wake = resolve;
@@ -98,14 +123,14 @@ export class Delivery {
 
 const PAUSE_MS = 500;
 
-/** What the carrier answered is known here only: it is stored as soon as the database can be reached again. */
-async function untilStored(store: () => Promise<void>): Promise<void> {
-  for (;;) {
+async function untilStored(failure: unknown, store: () => Promise<void>): Promise<void> {
+  for (let error = failure; ;) {
+    console.error('Results of submits could not be stored; trying again.', error);
+    await new Promise((resolve) => setTimeout(resolve, PAUSE_MS));
     try {
       return await store();
-    } catch (error) {
-      console.error('Results of submits could not be stored; trying again.', error);
-      await new Promise((resolve) => setTimeout(resolve, PAUSE_MS));
+    } catch (again) {
+      error = again;
     }
   }
 }

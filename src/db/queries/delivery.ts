@@ -201,12 +201,10 @@ export const assignSenders = (
 /** Takes credits and writes the ledger entry for it, in the transaction that marks the texts. */
 export async function spendCredits(scope: Scope, credits: number, texts: number, at: Date): Promise<void> {
   if (credits === 0) return;
-  await scope.run(`update workspace set credit_balance = credit_balance - :credits where id = :workspace`, {
-    credits,
-  });
   await scope.run(
-    `insert into credit_entry (workspace_id, delta, reason, texts, at) values (:workspace, :delta, 'texts', :texts, :at)`,
-    { delta: -credits, texts, at },
+    `with spent as (update workspace set credit_balance = credit_balance - :credits where id = :workspace)
+     insert into credit_entry (workspace_id, delta, reason, texts, at) values (:workspace, - :credits::int, 'texts', :texts, :at)`,
+    { credits, texts, at },
   );
 }
 
@@ -217,16 +215,8 @@ export interface TakenPart {
   carrierId: string;
 }
 
-/**
- * The carrier took these parts: they exist from now on. Texts of which it took every part (`whole`) are submitted.
- * Receipts that were quicker are applied at once.
- */
-export async function recordTaken(
-  crossing: Crossing,
-  parts: readonly TakenPart[],
-  whole: readonly string[],
-  at: Date,
-): Promise<void> {
+/** The carrier took these parts: they exist from now on. Receipts that were quicker are applied at once. */
+export async function recordTaken(crossing: Crossing, parts: readonly TakenPart[], at: Date): Promise<void> {
   const carrierIds = parts.map((part) => part.carrierId);
   await crossing.run(
     `insert into text_part (text_id, workspace_id, index, carrier_id, state, at)
@@ -242,18 +232,11 @@ export async function recordTaken(
     },
   );
   await crossing.run(
-    `with moved as (
-       update text t set state = 'submitted' where t.id = any(:whole) and ${finds('accept')} returning t.id, t.workspace_id)
-     insert into text_event (workspace_id, text_id, event, at) select workspace_id, id, 'accept', :at from moved`,
-    { whole, at },
-  );
-  const early = await crossing.rows<{ carrier_id: string }>(
     `with known as (delete from orphan_receipt where carrier_id = any(:carrierIds) returning *)
      update text_part p set state = k.state, stat = k.stat, err = k.err, failure = k.failure, at = k.at
-       from known k where p.carrier_id = k.carrier_id returning p.carrier_id`,
+       from known k where p.carrier_id = k.carrier_id`,
     { carrierIds },
   );
-  if (early.length > 0) await settleTexts(crossing, whole, at);
 }
 
 export interface ToldPart {
@@ -279,13 +262,14 @@ export interface Settled {
 
 /**
  * Applies receipts. One whose carrier id is not known belongs to a text whose submit was never answered (found
- * by the reference it carries back and the number), or came before the answer (kept until it does).
+ * by the reference it carries back and the number), or came before the answer (kept until it does). Gives the
+ * texts of which a part was told something new.
  */
 export async function recordReceipts(
   crossing: Crossing,
   receipts: readonly ToldPart[],
   at: Date,
-): Promise<Settled[]> {
+): Promise<string[]> {
   const columns = {
     carrierIds: receipts.map((r) => r.carrierId),
     states: receipts.map((r) => r.state),
@@ -308,9 +292,9 @@ export async function recordReceipts(
     columns,
   );
   // A delivered part stays delivered, whatever comes after.
-  const touched = await crossing.rows<{ text_id: string; carrier_id: string }>(
+  const touched = await crossing.rows<{ text_id: string }>(
     `update text_part p set state = r.state, stat = r.stat, err = r.err, failure = r.failure, at = :at from ${told}
-      where p.carrier_id = r.carrier_id and textne(p.state, 'delivered') and p.state <> r.state returning p.text_id, p.carrier_id`,
+      where p.carrier_id = r.carrier_id and textne(p.state, 'delivered') and p.state <> r.state returning p.text_id`,
     columns,
   );
   await crossing.run(
@@ -319,27 +303,41 @@ export async function recordReceipts(
       where not exists (select 1 from text_part p where p.carrier_id = r.carrier_id) on conflict do nothing`,
     columns,
   );
-  return settleTexts(crossing, [...new Set(touched.map((row) => row.text_id))], at);
+  return touched.map((row) => row.text_id);
 }
 
-/** Folds parts into texts: delivered when all are, failed when none is open and one failed. */
-async function settleTexts(crossing: Crossing, texts: readonly string[], at: Date): Promise<Settled[]> {
+/**
+ * Folds parts into texts: once every part is known to the carrier a text is submitted, delivered when all parts
+ * are, failed when none is open and one failed. `accepted`: texts whose submit was answered just now. Gives what
+ * is settled.
+ */
+export async function settleTexts(
+  crossing: Crossing,
+  { accepted, touched, at }: { accepted: readonly string[]; touched: readonly string[]; at: Date },
+): Promise<Settled[]> {
+  const texts = [...new Set([...accepted, ...touched])];
   if (texts.length === 0) return [];
   return crossing.rows<Settled>(
     `with folded as (
-       select p.text_id, case when bool_and(p.state = 'delivered') then 'delivered' else 'failed' end as state,
-              max(p.failure) filter (where p.state = 'failed') as failure, count(*) as parts
-         from text_part p where p.text_id = any(:texts) group by p.text_id having bool_and(p.state <> 'accepted')),
+       select p.text_id, count(*) as parts, max(p.failure) filter (where p.state = 'failed') as failure,
+              case when bool_or(p.state = 'accepted') then 'submitted' when bool_and(p.state = 'delivered') then 'delivered' else 'failed' end as state
+         from text_part p where p.text_id = any(:texts) group by p.text_id),
      moved as (
-       update text t set state = f.state, failure = f.failure, settled_at = :at from folded f
+       update text t set state = f.state, failure = case f.state when 'failed' then f.failure end,
+              settled_at = case when f.state <> 'submitted' then :at end
+         from folded f
         where t.id = f.text_id and t.parts = f.parts
-          and ((f.state = 'delivered' and ${finds('deliver')}) or (f.state = 'failed' and ${finds('fail')}))
+          and ((f.state = 'submitted' and ${finds('accept')}) or (f.state = 'delivered' and ${finds('deliver')})
+            or (f.state = 'failed' and ${finds('fail')}))
        returning t.id, t.workspace_id, t.person_id, t.program_id, t.broadcast_id, t.state, t.failure),
      told as (
        insert into text_event (workspace_id, text_id, event, detail, at)
-       select workspace_id, id, case state when 'delivered' then 'deliver' else 'fail' end, failure, :at from moved)
-     select * from moved`,
-    { texts, at },
+       select workspace_id, id, event, detail, :at from (
+         select workspace_id, id, 'accept' as event, null as detail from moved where id = any(:accepted) or state = 'submitted'
+         union all
+         select workspace_id, id, case state when 'delivered' then 'deliver' else 'fail' end, failure from moved where state <> 'submitted') e)
+     select * from moved where state <> 'submitted'`,
+    { texts, accepted, at },
   );
 }
 

@@ -1,0 +1,117 @@
+import { retryAfter } from '@/core/delivery/failure';
+import { afterThrottle, BURST } from '@/core/delivery/pacing';
+import { failureOf, partAfter } from '@/core/delivery/receipt';
+import { HOUR, type Millis } from '@/core/shared/instant';
+import {
+  announceAll,
+  countThrottle,
+  forgetThrottles,
+  paceSender,
+  recordOutcomes,
+  recordReceipts,
+  recordTaken,
+  settleTexts,
+  type Outcome,
+  type TakenPart,
+  type ToldPart,
+} from '@/db/queries/delivery';
+import { LIVE_CHANNEL } from '@/db/queries/texts';
+import { acrossWorkspaces, byKey, type Crossing } from '@/db/scope';
+import type { Receipt, SubmitOutcome } from '@/gateways/carrier';
+import { applyConsequences } from './apply-consequences';
+import type { Context } from './context';
+import type { TextOutcome } from './send-due-texts';
+
+/**
+ * Stores what the carrier answered, many at a time: what became of submits, and receipts. A text's state is the
+ * fold of its parts, so one whose receipt came with the answer is written once. Late, doubled and unordered
+ * receipts change nothing that is settled better.
+ */
+export async function storeAnswers(
+  ctx: Context,
+  outcomes: readonly TextOutcome[],
+  receipts: readonly Receipt[],
+): Promise<void> {
+  const at = ctx.now();
+  const taken = outcomes.flatMap(takenParts);
+  const accepted = outcomes
+    .filter(({ parts }) => parts.every(({ kind }) => kind === 'taken'))
+    .map(({ text }) => text.id);
+  const rest = outcomes.flatMap((outcome) => outcomeOf(ctx, outcome, at));
+  const told = lastOfEach(receipts.flatMap(toldPart));
+  if (outcomes.length === 0 && told.length === 0) return;
+  const settled = await acrossWorkspaces(ctx.orm, async (crossing) => {
+    await byKey(crossing);
+    if (taken.length > 0) await recordTaken(crossing, taken, new Date(at));
+    const touched = told.length > 0 ? await recordReceipts(crossing, told, new Date(at)) : [];
+    const folded = await settleTexts(crossing, { accepted, touched, at: new Date(at) });
+    const refused = rest.length > 0 ? await recordOutcomes(crossing, rest, new Date(at)) : [];
+    if (outcomes.length > 0) await slowDown(crossing, outcomes, at);
+    const changed = [
+      ...outcomes.map(({ text }) => text.workspaceId),
+      ...folded.map((row) => row.workspace_id),
+    ];
+    await announceAll(crossing, changed, LIVE_CHANNEL);
+    return [...folded, ...refused];
+  });
+  await applyConsequences(ctx, settled);
+}
+
+const takenParts = ({ text, parts }: TextOutcome): TakenPart[] =>
+  parts.flatMap((part, i) =>
+    part.kind === 'taken'
+      ? [{ textId: text.id, workspaceId: text.workspaceId, index: i + 1, carrierId: part.carrierId }]
+      : [],
+  );
+
+/** A number that was asked to slow down pauses, longer each time in a row; one whose texts are taken starts afresh. */
+async function slowDown(crossing: Crossing, outcomes: readonly TextOutcome[], at: Millis): Promise<void> {
+  // Pacing alone never promises further ahead than one burst: what lies beyond is a pause.
+  const pausedFrom = new Date(at + BURST);
+  const slow = sendersOf(outcomes, isThrottle);
+  for (const senderId of slow) {
+    const inARow = await countThrottle(crossing, senderId, pausedFrom);
+    if (inARow !== null) await paceSender(crossing, senderId, new Date(afterThrottle(at, inARow)));
+  }
+  const taken = sendersOf(outcomes, (part) => part.kind === 'taken').filter((id) => !slow.includes(id));
+  if (taken.length > 0) await forgetThrottles(crossing, taken, pausedFrom);
+}
+
+const isThrottle = (part: SubmitOutcome): boolean =>
+  part.kind === 'refused' && (part.reason === 'throttled' || part.reason === 'carrier-busy');
+
+const sendersOf = (outcomes: readonly TextOutcome[], of: (part: SubmitOutcome) => boolean): string[] => [
+  ...new Set(outcomes.filter(({ parts }) => parts.some(of)).map(({ text }) => text.senderId)),
+];
+
+/**
+ * What follows for a text that was not taken whole; none when it was. Once one part may have left, nothing is
+ * sent again: half a text twice is worse than half a text.
+ */
+function outcomeOf(ctx: Context, { text, parts }: TextOutcome, at: Millis): Outcome[] {
+  if (parts.every((part) => part.kind === 'taken')) return [];
+  const id = text.id;
+  const mayHaveLeft = parts.some((part) => part.kind === 'taken' || part.kind === 'unknown');
+  if (parts.every((part) => part.kind === 'not-written'))
+    return [{ id, event: 'requeue', failure: null, notBefore: new Date(at) }];
+  const refused = parts.find((part) => part.kind === 'refused');
+  if (!refused) return [{ id, event: 'lose', failure: null, notBefore: null }];
+  const wait = mayHaveLeft ? null : retryAfter(refused.reason, text.attempts, ctx.chance());
+  if (wait === null) return [{ id, event: 'refuse', failure: refused.reason, notBefore: null }];
+  return [{ id, event: 'requeue', failure: refused.reason, notBefore: new Date(at + Math.min(wait, HOUR)) }];
+}
+
+function toldPart({ carrierId, stat, err, number, userReference }: Receipt): ToldPart[] {
+  const state = partAfter(stat);
+  if (state !== 'delivered' && state !== 'failed') return [];
+  const failure = state === 'failed' ? failureOf(stat, err) : null;
+  return [{ carrierId, state, stat, err, failure, number, reference: userReference }];
+}
+
+/** One row per part, as SQL wants it; delivered beats failed. */
+function lastOfEach(parts: readonly ToldPart[]): ToldPart[] {
+  const byId = new Map<string, ToldPart>();
+  for (const part of parts)
+    if (byId.get(part.carrierId)?.state !== 'delivered') byId.set(part.carrierId, part);
+  return [...byId.values()];
+}
