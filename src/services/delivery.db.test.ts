@@ -196,6 +196,68 @@ describe('delivery', () => {
     expect(await sent()).toMatchObject([{ state: 'delivered' }]);
   });
 
+  it('writes a text once whose receipt comes with the answer, and tells both', async () => {
+    await broadcastTo(2);
+    const [one, two] = await claimDueTexts(world.ctx, 1, 10);
+    await storeAnswers(
+      world.ctx,
+      [
+        { text: one!, parts: [{ kind: 'taken', carrierId: 'one' }] },
+        { text: two!, parts: [{ kind: 'taken', carrierId: 'two' }] },
+      ],
+      [{ carrierId: 'one', stat: 'DELIVRD', err: '000', number: one!.number, userReference: null }],
+    );
+    expect((await sent()).map(({ state }) => state).sort()).toEqual(['delivered', 'submitted']);
+    const events = await world.within((scope) =>
+      scope.rows<{ event: string }>(
+        `select event from text_event where workspace_id = :workspace and text_id = :id order by id`,
+        { id: one!.id },
+      ),
+    );
+    expect(events.map(({ event }) => event).sort()).toEqual(['accept', 'deliver', 'write']);
+  });
+
+  it('ends every consent when the carrier tells of an opt-out before it answers the submit', async () => {
+    await broadcastTo(1);
+    const [leaving] = await claimDueTexts(world.ctx, 1, 10);
+    const early = { carrierId: 'early', number: leaving!.number, userReference: null };
+    await storeAnswers(world.ctx, [], [{ ...early, stat: 'UNDELIV', err: '013' }]);
+    await storeAnswers(world.ctx, [{ text: leaving!, parts: [{ kind: 'taken', carrierId: 'early' }] }], []);
+    expect(await sent()).toMatchObject([{ state: 'failed' }]);
+    const states = await world.within((scope) =>
+      scope.rows(`select state from consent_state where workspace_id = :workspace`),
+    );
+    expect(states).toEqual([{ state: 'out' }]);
+  });
+
+  it('claims what is urgent before a broadcast, and nothing that is held', async () => {
+    await broadcastTo(3);
+    await world.texts(phone(50), 'sky');
+    const [held] = await sent();
+    await world.within((scope) =>
+      scope.run(`update text set not_before = :later where workspace_id = :workspace and number = :number`, {
+        later: new Date(world.clock.at + HOUR),
+        number: held!.number,
+      }),
+    );
+    const first = await claimDueTexts(world.ctx, 1, 1);
+    expect(first.map(({ number }) => number)).toEqual([phone(50)]);
+    const rest = await claimDueTexts(world.ctx, 1, 10);
+    expect(rest).toHaveLength(2);
+    expect(rest.map(({ number }) => number)).not.toContain(held!.number);
+  });
+
+  it('sends a text that found no number once there is one, when nothing else is due', async () => {
+    await broadcastTo(1);
+    await world.within((scope) =>
+      scope.run(`update text set sender_id = null where workspace_id = :workspace and kind = 'broadcast'`),
+    );
+    const carrier = new Scripted();
+    expect(await round(carrier)).toBe(1);
+    expect(carrier.parts.map(({ from }) => from)).toEqual([NUMBER]);
+    expect(await sent()).toMatchObject([{ state: 'submitted' }]);
+  });
+
   it('makes texts of a dead worker unconfirmed, and sends them only when silence proves them not taken', async () => {
     await broadcastTo(22);
     const leaving = await claimDueTexts(world.ctx, 999, 100);

@@ -1,7 +1,7 @@
 import type { Carrier, CarrierEvents, LinkState, Receipt } from '@/gateways/carrier';
 import type { Context } from '@/services/context';
 import { receiveText } from '@/services/receive-text';
-import { claimDueTexts, submitText, type TextOutcome } from '@/services/send-due-texts';
+import { claimDueTexts, submitText, type LeavingText, type TextOutcome } from '@/services/send-due-texts';
 import { storeAnswers } from '@/services/store-answers';
 import { Batcher } from './batcher';
 
@@ -31,6 +31,8 @@ export class Delivery {
     most: 1_000,
     waitMs: 60,
   });
+  /** Texts whose outcome is not stored yet. */
+  readonly #underWay = new Set<Promise<void>>();
   #carrier!: Carrier;
 
   constructor(
@@ -57,8 +59,8 @@ export class Delivery {
   async run(carrier: Carrier): Promise<void> {
     this.#carrier = carrier;
     while (this.#running) if (!(await this.#round())) await this.#idle();
-    await this.#answers.drain();
     await carrier.close();
+    await Promise.all(this.#underWay);
     await this.#answers.drain();
   }
 
@@ -81,10 +83,17 @@ export class Delivery {
     this.#widest = Math.max(this.#widest, room);
     this.#enough = leaving.length < room / 4 ? 1 : this.#widest * WORTH;
     this.#patientUntil = performance.now() + PATIENCE_MS;
-    for (const text of leaving)
-      // A failure concerns the receipts of its batch: what became of a submit is stored all the same.
-      void submitText(this.#carrier, text).then((outcome) => this.#answers.add(outcome).catch(() => {}));
+    for (const text of leaving) {
+      const stored = this.#send(text).finally(() => this.#underWay.delete(stored));
+      this.#underWay.add(stored);
+    }
     return leaving.length > 0;
+  }
+
+  async #send(text: LeavingText): Promise<void> {
+    const outcome = await submitText(this.#carrier, text);
+    // A failure concerns the receipts of its batch: what became of a submit is stored all the same.
+    await this.#answers.add(outcome).catch(() => {});
   }
 
   /**
