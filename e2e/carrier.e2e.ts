@@ -158,6 +158,9 @@ describe('the link to the carrier', () => {
     expect(
       outcomes.filter((outcome) => outcome.kind === 'refused' && outcome.reason === 'throttled').length,
     ).toBeGreaterThanOrEqual(10);
+    // Theirs must not be taken for those of the next test.
+    const taken = outcomes.filter(({ kind }) => kind === 'taken').length;
+    expect(await receiptsOf(taken)).toHaveLength(taken);
   });
 
   it('delivers a late receipt when the clock gets there, and an expiry when the validity is over', async () => {
