@@ -12,7 +12,7 @@ import { createKeyword, createProgram } from '@/services/create-program';
 import { addSenderNumber, createWorkspace } from '@/services/create-workspace';
 import { migrate } from '@/services/migrate';
 import { addCrowd, fictionNumbers } from '@/services/testing/crowd';
-import { Bench, ROOT, saying, scratchDatabase, until } from '../e2e/support/app';
+import { Bench, ROOT, saying, scratchDatabase, stopped, until } from '../e2e/support/app';
 import { quantile, round, say } from './report';
 
 const PORT = 4571;
@@ -64,7 +64,7 @@ export async function benchDelivery(): Promise<void> {
     for (let i = 0; i < 20; i++)
       await fetch(`http://127.0.0.1:${PORT + 2}/sign-in`).then((response) => response.text());
     say('memory', { worker_mb: residentMb(worker), web_mb: residentMb(web) });
-    await stopped(worker);
+    await stopped(worker, 'SIGTERM');
     // A machine's speed changes from minute to minute: the adapter is measured before and after.
     const alone = (before + (await adapterAlone())) / 2;
     say('whole delivery', {
@@ -240,12 +240,6 @@ async function reactions({ bench, within }: House): Promise<void> {
 async function pollUntil(good: () => Promise<boolean>): Promise<void> {
   while (!(await good())) await new Promise((resolve) => setTimeout(resolve, 2));
 }
-
-const stopped = (child: ChildProcess): Promise<void> =>
-  new Promise((resolve) => {
-    child.once('exit', () => resolve());
-    child.kill();
-  });
 
 const residentMb = (child: ChildProcess): number =>
   Math.round(

@@ -12,7 +12,7 @@ import { createProgram } from '@/services/create-program';
 import { addSenderNumber, createWorkspace } from '@/services/create-workspace';
 import { migrate } from '@/services/migrate';
 import { addCrowd, fictionNumbers } from '@/services/testing/crowd';
-import { Bench, ROOT, saying, scratchDatabase, until } from './support/app';
+import { Bench, ROOT, saying, scratchDatabase, stopped, until } from './support/app';
 
 const PEOPLE = 2_000;
 const BENCH_PORT = 4531;
@@ -55,12 +55,6 @@ afterAll(async () => {
 async function startWorker(): Promise<void> {
   worker = spawn(process.execPath, ['dist/worker.js'], { cwd: ROOT, env, stdio: ['ignore', 'pipe', 'pipe'] });
   await saying(worker, '"ready"', 30_000);
-}
-
-async function killWorker(): Promise<void> {
-  const ended = new Promise((resolve) => worker!.once('exit', resolve));
-  worker!.kill('SIGKILL');
-  await ended;
 }
 
 describe('a worker killed in the middle of a broadcast', () => {
@@ -116,7 +110,7 @@ describe('a worker killed in the middle of a broadcast', () => {
     for (let round = 0; round < 7; round++) {
       await startWorker();
       await new Promise((resolve) => setTimeout(resolve, 60 + Math.random() * (round === 0 ? 300 : 900)));
-      await killWorker();
+      await stopped(worker!, 'SIGKILL');
       kills.push((await state()).find((row) => row.state === 'submitting')?.n ?? 0);
     }
     await startWorker();

@@ -15,6 +15,10 @@ function step(name, command, args, env = {}) {
     stdio: 'inherit',
     env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1', ...env },
   });
+  return ended(name, status, from);
+}
+
+function ended(name, status, from) {
   console.log(`${status === 0 ? 'ok  ' : 'FAIL'} ${name} (${Math.round((Date.now() - from) / 1000)} s)`);
   return status === 0;
 }
@@ -25,12 +29,11 @@ function beside(name, command, args) {
   const child = spawn(command, args, { cwd: root, stdio: ['ignore', 'pipe', 'pipe'] });
   const said = [];
   for (const stream of [child.stdout, child.stderr]) stream.on('data', (chunk) => said.push(chunk));
-  const ended = new Promise((resolve) => child.once('close', resolve));
+  const closed = new Promise((resolve) => child.once('close', resolve));
   return async () => {
-    const status = await ended;
+    const status = await closed;
     process.stdout.write(Buffer.concat(said));
-    console.log(`${status === 0 ? 'ok  ' : 'FAIL'} ${name} (${Math.round((Date.now() - from) / 1000)} s)`);
-    return status === 0;
+    return ended(name, status, from);
   };
 }
 

@@ -64,11 +64,18 @@ export async function startApp(port: number): Promise<App> {
     apiKey: () => output(['scripts/run-command.mjs', 'api-key', '--workspace', 'juniper-gap'], env),
     async stop() {
       await client.end();
-      child.kill('SIGTERM');
-      await new Promise((resolve) => child.once('exit', resolve));
+      await stopped(child, 'SIGTERM');
       rmSync(dataDir, { recursive: true, force: true });
     },
   };
+}
+
+/** Signals a process and waits until it is gone. */
+export function stopped(child: ChildProcess, signal: 'SIGTERM' | 'SIGKILL'): Promise<void> {
+  return new Promise((resolve) => {
+    child.once('exit', () => resolve());
+    child.kill(signal);
+  });
 }
 
 /** Resolves once a process has said something; rejects with what it said instead. */

@@ -7,10 +7,9 @@ import { beginDueBroadcasts, prepareBroadcast } from './prepare-broadcast';
 import { loseTextsOfDeadWorkers, settleLongSilence } from './recover';
 import { claimDueTexts, submitText, type LeavingText } from './send-due-texts';
 import { storeAnswers } from './store-answers';
-import { makeWorld, NUMBER, type World } from './testing/world';
+import { makeWorld, NUMBER, phone, type World } from './testing/world';
 
 const ME = { name: 'test', accountId: null };
-const phone = (i: number) => `+1303555${String(100 + i).padStart(4, '0')}`;
 
 /** A carrier that answers as told, part by part; takes everything beyond. */
 class Scripted implements Carrier {

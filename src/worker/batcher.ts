@@ -29,11 +29,10 @@ export class Batcher<T> {
 
   /** Settles when everything added so far is handled. */
   async drain(): Promise<void> {
-    while (this.#waiting.length > 0 || this.#scheduled) {
+    do {
       this.#schedule();
       await this.#running;
-    }
-    await this.#running;
+    } while (this.#waiting.length > 0);
   }
 
   #schedule(): void {

@@ -107,7 +107,11 @@ export class Delivery {
       await storeAnswers(this.ctx, outcomes, receipts);
     } catch (error) {
       if (outcomes.length === 0) throw error;
-      await untilStored(error, () => storeAnswers(this.ctx, outcomes, []));
+      console.error(
+        'Answers of the carrier could not be stored; submits and receipts are tried apart.',
+        error,
+      );
+      await untilStored(() => storeAnswers(this.ctx, outcomes, []));
       if (receipts.length > 0) await storeAnswers(this.ctx, [], receipts);
     }
   }
@@ -132,14 +136,13 @@ export class Delivery {
 
 const PAUSE_MS = 500;
 
-async function untilStored(failure: unknown, store: () => Promise<void>): Promise<void> {
-  for (let error = failure; ;) {
-    console.error('Results of submits could not be stored; trying again.', error);
-    await new Promise((resolve) => setTimeout(resolve, PAUSE_MS));
+async function untilStored(store: () => Promise<void>): Promise<void> {
+  for (;;) {
     try {
       return await store();
-    } catch (again) {
-      error = again;
+    } catch (error) {
+      console.error('Results of submits could not be stored; trying again.', error);
+      await new Promise((resolve) => setTimeout(resolve, PAUSE_MS));
     }
   }
 }

@@ -76,6 +76,9 @@ const STATE_AFTER: Record<ConsentKind, ConsentState> = {
   lapsed: 'lapsed',
 };
 
+/** Every state a consent can be in once something was recorded. */
+export const RECORDED_STATES: readonly ConsentState[] = Object.values(STATE_AFTER);
+
 /** Methods that are the person's own act, so that they may undo an opt-out. */
 const OWN_ACT: ReadonlySet<Method> = new Set(['keyword', 'reply', 'form', 'inquiry']);
 

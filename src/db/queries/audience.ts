@@ -1,3 +1,4 @@
+import { RECORDED_STATES } from '@/core/consent/ledger';
 import type { Scope } from '../scope';
 import { whereOf, type Cut } from './people';
 
@@ -13,13 +14,13 @@ export async function audiencePage(
 ): Promise<string[]> {
   // One walk for each state: the index is in the order of the people within a state.
   const rows = await scope.rows<{ person_id: string }>(
-    `select of_state.person_id from unnest(array['in', 'out', 'asked', 'lapsed']) as s (state) cross join lateral (
+    `select of_state.person_id from unnest(:states::text[]) as s (state) cross join lateral (
        select c.person_id from consent_state c join person p on p.id = c.person_id and p.merged_into is null and p.erased_at is null
         where c.workspace_id = :workspace and c.program_id = :programId and c.channel = 'sms' and c.state = s.state
           and (c.was_in or c.state = 'asked') and c.person_id > :after
         order by c.person_id limit :most) as of_state
       order by of_state.person_id limit :most`,
-    { programId, after, most },
+    { programId, after, most, states: RECORDED_STATES },
   );
   return rows.map((row) => row.person_id);
 }

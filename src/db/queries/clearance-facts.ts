@@ -3,8 +3,7 @@ import type { LineType, NumberState, TextKind } from '@/core/clearance/clear';
 import type { Registration, SenderKind } from '@/core/clearance/sender';
 import type { OwnValues } from '@/core/people/values';
 import type { Scope } from '../scope';
-
-// `offset 0` keeps a question asked person by person, whatever the planner thinks of a table that has just begun to fill.
+import { TEXTS_BY_PROGRAM } from './texts';
 
 export interface PersonFactRow {
   id: string;
@@ -27,7 +26,10 @@ export interface PersonFactRow {
   assigned_sender: string | null;
 }
 
-/** The people of a slice with their consent to one program and the number they know, in the order of `ids`. */
+/**
+ * The people of a slice with their consent to one program and the number they know, in the order of `ids`.
+ * `offset 0`, here and below: asked person by person, whatever the planner thinks of a table that just begins to fill.
+ */
 export const personFacts = (
   scope: Scope,
   programId: string,
@@ -92,7 +94,7 @@ export const programSenders = (scope: Scope, programId: string, dayAgo: Date): P
   scope.rows<SenderFactRow>(
     `select s.id, s.number, s.kind, s.sms, s.registration, s.daily_cap,
             case when s.daily_cap is null then 0 else
-              (select coalesce(sum(t.parts), 0)::int from program g join text t on t.workspace_id = g.workspace_id and t.program_id = g.id
+              (select coalesce(sum(t.parts), 0)::int from ${TEXTS_BY_PROGRAM}
                 where g.workspace_id = :workspace and t.sender_id = s.id and t.submitted_at > :dayAgo)
             end as sent_today,
             exists (select 1 from program_sender ps where ps.sender_id = s.id and ps.program_id = :programId) as in_program

@@ -1,6 +1,7 @@
 import type { Condition } from '@/core/audience/condition';
 import type { BroadcastState } from '@/core/broadcast/lifecycle';
 import type { Scope } from '../scope';
+import { TEXTS_BY_PROGRAM } from './texts';
 
 export interface HourRow {
   hour: Date;
@@ -9,14 +10,11 @@ export interface HourRow {
   stopped: number;
 }
 
-/** Texts by program: the index of what left when is in this order. */
-const SENT = `program g join text t on t.workspace_id = g.workspace_id and t.program_id = g.id`;
-
 /** What left and what came back, hour by hour. */
 export const hoursPast = (scope: Scope, from: Date, to: Date): Promise<HourRow[]> =>
   scope.rows<HourRow>(
     `select hour, sum(sent)::int as left, sum(came)::int as came, sum(stopped)::int as stopped from (
-       select date_trunc('hour', t.submitted_at) as hour, count(*) as sent, 0 as came, 0 as stopped from ${SENT}
+       select date_trunc('hour', t.submitted_at) as hour, count(*) as sent, 0 as came, 0 as stopped from ${TEXTS_BY_PROGRAM}
         where g.workspace_id = :workspace and t.submitted_at >= :from and t.submitted_at < :to group by 1
        union all
        select date_trunc('hour', at), 0, count(*) filter (where meaning <> 'opt-out'), count(*) filter (where meaning = 'opt-out') from inbound_text
@@ -92,7 +90,7 @@ export const todayCounts = async (scope: Scope, from: Date): Promise<TodayRow> =
        (select count(*) from text where workspace_id = :workspace and state = 'queued')::int as held
        from (select count(*)::int as sent, count(*) filter (where t.state = 'delivered')::int as delivered,
                     count(*) filter (where t.state = 'failed')::int as failed
-               from ${SENT} where g.workspace_id = :workspace and t.submitted_at >= :from) as sent`,
+               from ${TEXTS_BY_PROGRAM} where g.workspace_id = :workspace and t.submitted_at >= :from) as sent`,
     { from },
   );
   return row!;
@@ -260,7 +258,7 @@ export const senderRows = (scope: Scope, weekAgo: Date, longAgo: Date): Promise<
                 count(*) filter (where submitted_at >= :weekAgo and failure = 'spam-blocked')::int as blocked_7,
                 count(*) filter (where submitted_at < :weekAgo and state = 'delivered')::int as delivered_before,
                 count(*) filter (where submitted_at < :weekAgo and state = 'failed')::int as failed_before
-           from ${SENT} where g.workspace_id = :workspace and t.submitted_at >= :longAgo group by sender_id) c on c.sender_id = s.id
+           from ${TEXTS_BY_PROGRAM} where g.workspace_id = :workspace and t.submitted_at >= :longAgo group by sender_id) c on c.sender_id = s.id
       where s.workspace_id = :workspace order by s.id`,
     { weekAgo, longAgo },
   );

@@ -7,6 +7,9 @@ export const DUE_CHANNEL = 'wren_due';
 /** Told to web processes: something a workspace's screens show has changed. */
 export const LIVE_CHANNEL = 'wren_live';
 
+/** Texts by program (`g`, `t`): the index of what left when is in this order. */
+export const TEXTS_BY_PROGRAM = `program g join text t on t.workspace_id = g.workspace_id and t.program_id = g.id`;
+
 export interface NewText {
   id: string;
   personId: string;

@@ -20,6 +20,8 @@ export interface World {
 }
 
 export const NUMBER = '+17195550110';
+/** The number of the i-th person of a test. */
+export const phone = (i: number): string => `+1303555${String(100 + i).padStart(4, '0')}`;
 export const NOON = Date.UTC(2026, 10, 24, 19, 0);
 
 let carrierIds = 0;
