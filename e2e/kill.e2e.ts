@@ -105,13 +105,16 @@ describe('a worker killed in the middle of a broadcast', () => {
       return sendBroadcast(ctx, scope, made.value.id, {}, { name: 'test', accountId: null });
     });
     expect(sent.ok).toBe(true);
-    // Killed while preparing, and again and again while sending, at moments nobody chose.
+    const underWay = async () => (await state()).find((row) => row.state === 'submitting')?.n ?? 0;
+    // Killed while preparing, and again and again while sending: at moments nobody chose, and as texts are on their way.
     const kills: number[] = [];
     for (let round = 0; round < 7; round++) {
       await startWorker();
-      await new Promise((resolve) => setTimeout(resolve, 60 + Math.random() * (round === 0 ? 300 : 900)));
+      if (round % 2 === 0)
+        await new Promise((resolve) => setTimeout(resolve, 60 + Math.random() * (round === 0 ? 300 : 900)));
+      else await until(underWay, (n) => n > 0, 20_000, 5);
       await stopped(worker!, 'SIGKILL');
-      kills.push((await state()).find((row) => row.state === 'submitting')?.n ?? 0);
+      kills.push(await underWay());
     }
     await startWorker();
     await until(
