@@ -5,12 +5,14 @@ import { Migration20261123000001 } from './migrations/Migration20261123000001';
 import { Migration20261123000002 } from './migrations/Migration20261123000002';
 import { Migration20261123000003 } from './migrations/Migration20261123000003';
 import { Migration20261123000004 } from './migrations/Migration20261123000004';
+import { Migration20261124000005 } from './migrations/Migration20261124000005';
 
 const MIGRATIONS = [
   { name: 'Migration20261123000001', class: Migration20261123000001 },
   { name: 'Migration20261123000002', class: Migration20261123000002 },
   { name: 'Migration20261123000003', class: Migration20261123000003 },
   { name: 'Migration20261123000004', class: Migration20261123000004 },
+  { name: 'Migration20261124000005', class: Migration20261124000005 },
 ];
 
 export const ormConfig = (databaseUrl: string, poolSize = 10): Options =>

@@ -118,7 +118,7 @@ export class DemoWorld {
   async #open(): Promise<{ due: number; submitting: number; fresh: number }> {
     const [row] = await acrossWorkspaces(this.orm, (crossing) =>
       crossing.rows<{ due: number; submitting: number; fresh: number }>(
-        `select count(*) filter (where state = 'queued' and not_before <= :at)::int as due, count(*) filter (where state = 'submitting')::int as submitting,
+        `select count(*) filter (where not_before <= :at)::int as due, count(*) filter (where state = 'submitting')::int as submitting,
                 count(*) filter (where state = 'submitted' and submitted_at > :recent)::int as fresh from text where state in ('queued', 'submitting', 'submitted')`,
         { at: new Date(this.at), recent: new Date(this.at - 10 * MINUTE) },
       ),
@@ -128,7 +128,7 @@ export class DemoWorld {
 
   async #waiting(): Promise<number> {
     const [row] = await acrossWorkspaces(this.orm, (crossing) =>
-      crossing.rows<{ n: number }>(`select count(*)::int as n from text where state = 'queued'`),
+      crossing.rows<{ n: number }>(`select count(*)::int as n from text where not_before is not null`),
     );
     return row!.n;
   }

@@ -2,7 +2,7 @@ import { CONSEQUENCES, type FailureReason } from '@/core/delivery/failure';
 import { assertNever } from '@/core/shared/result';
 import type { Settled } from '@/db/queries/delivery';
 import { consentStates } from '@/db/queries/consent';
-import { inWorkspace, type Scope } from '@/db/scope';
+import type { Crossing, Scope } from '@/db/scope';
 import { writeAudit } from './audit';
 import { pauseBroadcast } from './move-broadcast';
 import type { Context } from './context';
@@ -12,11 +12,15 @@ import { recordConsent } from './record-consent';
 const SPAM_SHARE = 0.05;
 const SPAM_LEAST = 20;
 
-/** What a failure means for the person, their number, the broadcast. */
-export async function applyConsequences(ctx: Context, settled: readonly Settled[]): Promise<void> {
+/** What a failure means for the person, their number, the broadcast: stored with the failure, or not at all. */
+export async function applyConsequences(
+  ctx: Context,
+  crossing: Crossing,
+  settled: readonly Settled[],
+): Promise<void> {
   for (const text of settled) {
     if (text.state === 'failed' && text.failure)
-      await inWorkspace(ctx.orm, text.workspace_id, (scope) => applyOne(ctx, scope, text, text.failure!));
+      await applyOne(ctx, crossing.within(text.workspace_id), text, text.failure);
   }
 }
 

@@ -1,27 +1,13 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { HOUR, MINUTE, SECOND } from '@/core/shared/instant';
 import type { Carrier, OutgoingPart, SubmitOutcome } from '@/gateways/carrier';
-import { createBroadcast, sendBroadcast } from './broadcasts';
 import { pauseBroadcast, resumeBroadcast, stopBroadcast } from './move-broadcast';
-import { beginDueBroadcasts, prepareBroadcast } from './prepare-broadcast';
 import { loseTextsOfDeadWorkers, settleLongSilence } from './recover';
-import { claimDueTexts, submitText, type LeavingText } from './send-due-texts';
+import { claimDueTexts, type LeavingText } from './send-due-texts';
 import { storeAnswers } from './store-answers';
+import * as sending from './testing/sending';
+import { receipt, Scripted } from './testing/sending';
 import { makeWorld, NUMBER, phone, type World } from './testing/world';
-
-const ME = { name: 'test', accountId: null };
-
-/** A carrier that answers as told, part by part; takes everything beyond. */
-class Scripted implements Carrier {
-  readonly parts: OutgoingPart[] = [];
-  constructor(readonly script: SubmitOutcome[] = []) {}
-  free = () => 100;
-  close = async () => {};
-  async submit(part: OutgoingPart): Promise<SubmitOutcome> {
-    this.parts.push(part);
-    return this.script.shift() ?? { kind: 'taken', carrierId: `c${this.parts.length}-${part.userReference}` };
-  }
-}
 
 let world: World;
 beforeEach(async () => {
@@ -29,39 +15,9 @@ beforeEach(async () => {
 });
 afterEach(() => world.close());
 
-async function round(carrier: Carrier, room = 100): Promise<number> {
-  const leaving = await claimDueTexts(world.ctx, 1, room);
-  await storeAnswers(world.ctx, await Promise.all(leaving.map((text) => submitText(carrier, text))), []);
-  return leaving.length;
-}
-
-/** People who joined, their confirmations out of the way, and a broadcast to them on its way. */
-async function broadcastTo(people: number, body = 'Clear tonight.'): Promise<string> {
-  for (let i = 0; i < people; i++) await world.texts(phone(i), 'sky');
-  await round(new Scripted());
-  const made = await world.within((scope) =>
-    createBroadcast(world.ctx, scope, { program: 'Clear Sky Alerts', name: 'B', body }, ME),
-  );
-  if (!made.ok) throw new Error('refused');
-  await world.within((scope) => sendBroadcast(world.ctx, scope, made.value.id, {}, ME));
-  await beginDueBroadcasts(world.ctx);
-  await prepareBroadcast(world.ctx, world.workspaceId, made.value.id);
-  return made.value.id;
-}
-
-interface TextRow {
-  number: string;
-  state: string;
-  failure: string | null;
-  attempts: number;
-  reference: number;
-}
-const sent = () =>
-  world.within((scope) =>
-    scope.rows<TextRow>(
-      `select number, state, failure, attempts, reference from text where workspace_id = :workspace and kind = 'broadcast' order by id`,
-    ),
-  );
+const round = (carrier: Carrier, room?: number) => sending.round(world, carrier, room);
+const broadcastTo = (people: number, body?: string) => sending.broadcastTo(world, people, body);
+const sent = () => sending.sent(world);
 const pace = async () =>
   (
     await world.within((scope) =>
@@ -70,13 +26,6 @@ const pace = async () =>
       ),
     )
   )[0]!;
-const receipt = (
-  part: OutgoingPart,
-  carrierId: string,
-  stat: 'DELIVRD' | 'UNDELIV' | 'EXPIRED' = 'DELIVRD',
-  err = '000',
-) => ({ carrierId, stat, err, number: part.to, userReference: part.userReference });
-
 describe('delivery', () => {
   it('tries a throttled text again after a pause, and slows the number', async () => {
     await broadcastTo(1);
@@ -96,9 +45,12 @@ describe('delivery', () => {
     const pauses: number[] = [];
     for (let i = 0; i < 3; i++) {
       await world.within((scope) =>
-        scope.run(`update text set not_before = :at where workspace_id = :workspace`, {
-          at: new Date(world.clock.at),
-        }),
+        scope.run(
+          `update text set not_before = :at where workspace_id = :workspace and not_before is not null`,
+          {
+            at: new Date(world.clock.at),
+          },
+        ),
       );
       expect(await round(carrier)).toBe(1);
       const { next_free_at } = await pace();
@@ -234,10 +186,13 @@ describe('delivery', () => {
     await world.texts(phone(50), 'sky');
     const [held] = await sent();
     await world.within((scope) =>
-      scope.run(`update text set not_before = :later where workspace_id = :workspace and number = :number`, {
-        later: new Date(world.clock.at + HOUR),
-        number: held!.number,
-      }),
+      scope.run(
+        `update text set not_before = :later where workspace_id = :workspace and number = :number and not_before is not null`,
+        {
+          later: new Date(world.clock.at + HOUR),
+          number: held!.number,
+        },
+      ),
     );
     const first = await claimDueTexts(world.ctx, 1, 1);
     expect(first.map(({ number }) => number)).toEqual([phone(50)]);

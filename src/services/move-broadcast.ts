@@ -60,7 +60,7 @@ export async function resumeBroadcast(
 
 const setDue = (scope: Scope, broadcastId: string, notBefore: string): Promise<number> =>
   scope.run(
-    `update text set not_before = :notBefore::timestamptz where workspace_id = :workspace and broadcast_id = :broadcastId and state = 'queued'`,
+    `update text set not_before = :notBefore::timestamptz where workspace_id = :workspace and broadcast_id = :broadcastId and not_before is not null`,
     { broadcastId, notBefore },
   );
 
@@ -75,8 +75,8 @@ export async function stopBroadcast(
   if (!moved.ok) return moved;
   await scope.run(
     `with gone as (
-       update text set state = 'cancelled', settled_at = :at
-        where workspace_id = :workspace and broadcast_id = :broadcastId and state = 'queued' returning id)
+       update text set state = 'cancelled', not_before = null, settled_at = :at
+        where workspace_id = :workspace and broadcast_id = :broadcastId and not_before is not null returning id)
      insert into text_event (workspace_id, text_id, event, detail, at) select :workspace, id, 'cancel', 'broadcast stopped', :at from gone`,
     { broadcastId, at },
   );

@@ -3,6 +3,7 @@ import { parseTemplate } from '@/core/text/template';
 import { Account, Broadcast } from '@/db/entities';
 import { freezeAudience, frozenPage } from '@/db/queries/audience';
 import { addJob } from '@/db/queries/jobs';
+import { ON_THE_WAY } from '@/db/queries/delivery';
 import { giveRoom } from '@/db/queries/people';
 import { insertTexts, type NewText } from '@/db/queries/texts';
 import { acrossWorkspaces, byKey, inWorkspace, type Scope } from '@/db/scope';
@@ -114,7 +115,7 @@ async function prepareSlice(ctx: Context, scope: Scope, broadcastId: string): Pr
 
 function rowOf(ctx: Context, broadcast: Broadcast, { person, copy, clearance }: Cleared): NewText {
   const at = ctx.now();
-  const held = clearance.verdict === 'held';
+  const { verdict, until } = clearance;
   return {
     id: ctx.id('txt'),
     personId: person.id,
@@ -129,8 +130,7 @@ function rowOf(ctx: Context, broadcast: Broadcast, { person, copy, clearance }: 
     alphabet: copy.alphabet,
     parts: copy.parts,
     credits: copy.credits,
-    state: clearance.verdict === 'blocked' ? 'blocked' : 'queued',
-    notBefore: new Date(held ? (clearance.until ?? at + RECHECK_MS) : at),
+    notBefore: verdict === 'blocked' ? null : new Date(verdict === 'held' ? (until ?? at + RECHECK_MS) : at),
     clearance: JSON.stringify({ at: toIso(at), ...clearance }),
     createdBy: broadcast.createdBy,
     createdAt: new Date(at),
@@ -149,8 +149,9 @@ export async function finishBroadcasts(ctx: Context): Promise<number> {
   const at = new Date(ctx.now());
   return acrossWorkspaces(ctx.orm, async (crossing) => {
     const done = await crossing.rows<{ id: string; workspace_id: string }>(
-      `select id, workspace_id from broadcast b where state = 'sending' and not exists (
-         select 1 from text t where t.broadcast_id = b.id and t.state in ('queued', 'submitting'))
+      `select id, workspace_id from broadcast b where state = 'sending'
+         and not exists (select 1 from text t where t.broadcast_id = b.id and t.not_before is not null)
+         and not exists (select 1 from ${ON_THE_WAY} where d.workspace_id = b.workspace_id and t.broadcast_id = b.id)
        for update skip locked`,
     );
     for (const { id, workspace_id: workspaceId } of done)

@@ -78,7 +78,6 @@ export function newText(
     alphabet,
     parts,
     credits: creditsFor(parts, workspace.creditsPerPart),
-    state: 'queued',
     notBefore: at,
     clearance: null,
     createdBy,

@@ -38,6 +38,7 @@ export interface LeavingText {
   body: string;
   reference: number;
   attempts: number;
+  departure: number;
 }
 
 /** Where a hold has no end of its own, the text is looked at again after this time. */
@@ -128,7 +129,7 @@ async function decide(
     );
   const leaving = of('cleared').map((v) => ({ ...leavingOf(v, facts, ctx), clearance: stored(v) }));
   if (leaving.length === 0) return [];
-  await markSubmitting(scope, leaving, worker, new Date(at));
+  const departure = await markSubmitting(scope, leaving, worker, new Date(at));
   const unassigned = of('cleared').filter((v) => !v.person.assignedSenderId);
   if (unassigned.length > 0)
     await assignSenders(
@@ -141,7 +142,7 @@ async function decide(
     );
   const credits = of('cleared').reduce((sum, { text }) => sum + text.credits, 0);
   await spendCredits(scope, credits, leaving.length, new Date(at));
-  return leaving;
+  return leaving.map((text) => ({ ...text, departure }));
 }
 
 async function clearAll(scope: Scope, facts: ProgramFacts, texts: DueText[], at: Millis): Promise<Verdict[]> {
@@ -187,7 +188,11 @@ async function clearAll(scope: Scope, facts: ProgramFacts, texts: DueText[], at:
   });
 }
 
-function leavingOf({ text, clearance }: Verdict, facts: ProgramFacts, ctx: Context): LeavingText {
+function leavingOf(
+  { text, clearance }: Verdict,
+  facts: ProgramFacts,
+  ctx: Context,
+): Omit<LeavingText, 'departure'> {
   const sender = facts.allSenders.find(({ id }) => id === clearance.senderId)!;
   return {
     id: text.id,

@@ -4,6 +4,7 @@ import { failureOf, partAfter } from '@/core/delivery/receipt';
 import { HOUR, type Millis } from '@/core/shared/instant';
 import {
   announceAll,
+  answerDepartures,
   countThrottle,
   forgetThrottles,
   paceSender,
@@ -33,36 +34,57 @@ export async function storeAnswers(
   receipts: readonly Receipt[],
 ): Promise<void> {
   const at = ctx.now();
-  const taken = outcomes.flatMap(takenParts);
+  const told = lastOfEach(receipts.flatMap(toldPart));
+  const taken = outcomes.flatMap((outcome) => takenParts(outcome, told));
   const accepted = outcomes
     .filter(({ parts }) => parts.every(({ kind }) => kind === 'taken'))
     .map(({ text }) => text.id);
   const rest = outcomes.flatMap((outcome) => outcomeOf(ctx, outcome, at));
-  const told = lastOfEach(receipts.flatMap(toldPart));
-  if (outcomes.length === 0 && told.length === 0) return;
-  const settled = await acrossWorkspaces(ctx.orm, async (crossing) => {
+  if (outcomes.length === 0 && told.size === 0) return;
+  await acrossWorkspaces(ctx.orm, async (crossing) => {
     await byKey(crossing);
-    if (taken.length > 0) await recordTaken(crossing, taken, new Date(at));
-    const touched = told.length > 0 ? await recordReceipts(crossing, told, new Date(at)) : [];
+    const added = new Set(taken.length > 0 ? await recordTaken(crossing, taken, new Date(at)) : []);
+    const late = [...told.values()].filter(({ carrierId }) => !added.has(carrierId));
+    const touched = late.length > 0 ? await recordReceipts(crossing, late, new Date(at)) : [];
+    touched.push(...taken.filter((part) => part.told).map(({ textId }) => textId));
     const folded = await settleTexts(crossing, { accepted, touched, at: new Date(at) });
     const refused = rest.length > 0 ? await recordOutcomes(crossing, rest, new Date(at)) : [];
-    if (outcomes.length > 0) await slowDown(crossing, outcomes, at);
+    if (outcomes.length > 0) {
+      await answerDepartures(
+        crossing,
+        countBy(outcomes, ({ text }) => text.departure),
+      );
+      await slowDown(crossing, outcomes, at);
+    }
     const changed = [
       ...outcomes.map(({ text }) => text.workspaceId),
       ...folded.map((row) => row.workspace_id),
     ];
+    await applyConsequences(ctx, crossing, [...folded, ...refused]);
     await announceAll(crossing, changed, LIVE_CHANNEL);
-    return [...folded, ...refused];
   });
-  await applyConsequences(ctx, settled);
 }
 
-const takenParts = ({ text, parts }: TextOutcome): TakenPart[] =>
-  parts.flatMap((part, i) =>
-    part.kind === 'taken'
-      ? [{ textId: text.id, workspaceId: text.workspaceId, index: i + 1, carrierId: part.carrierId }]
-      : [],
-  );
+const takenParts = ({ text, parts }: TextOutcome, told: ReadonlyMap<string, ToldPart>): TakenPart[] =>
+  parts.flatMap((part, i) => {
+    if (part.kind !== 'taken') return [];
+    const { carrierId } = part;
+    return [
+      {
+        textId: text.id,
+        workspaceId: text.workspaceId,
+        index: i + 1,
+        carrierId,
+        told: told.get(carrierId) ?? null,
+      },
+    ];
+  });
+
+function countBy<T, K>(items: readonly T[], key: (item: T) => K): Map<K, number> {
+  const counts = new Map<K, number>();
+  for (const item of items) counts.set(key(item), (counts.get(key(item)) ?? 0) + 1);
+  return counts;
+}
 
 /** A number that was asked to slow down pauses, longer each time in a row; one whose texts are taken starts afresh. */
 async function slowDown(crossing: Crossing, outcomes: readonly TextOutcome[], at: Millis): Promise<void> {
@@ -109,9 +131,9 @@ function toldPart({ carrierId, stat, err, number, userReference }: Receipt): Tol
 }
 
 /** One row per part, as SQL wants it; delivered beats failed. */
-function lastOfEach(parts: readonly ToldPart[]): ToldPart[] {
+function lastOfEach(parts: readonly ToldPart[]): Map<string, ToldPart> {
   const byId = new Map<string, ToldPart>();
   for (const part of parts)
     if (byId.get(part.carrierId)?.state !== 'delivered') byId.set(part.carrierId, part);
-  return [...byId.values()];
+  return byId;
 }

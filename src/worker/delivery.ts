@@ -44,7 +44,11 @@ export class Delivery {
   /** What the carrier tells us. */
   events(): CarrierEvents {
     return {
-      receipt: (receipt) => this.#answers.add(receipt),
+      receipt: async (receipt) => {
+        // The answer to its submit may have come in the same breath: it is stored first, or with it.
+        await new Promise((resolve) => setImmediate(resolve));
+        await this.#answers.add(receipt);
+      },
       text: async (part) => {
         await receiveText(this.ctx, part);
         this.wake();

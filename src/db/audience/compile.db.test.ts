@@ -160,8 +160,8 @@ async function makePeople(): Promise<void> {
       ].entries()) {
         const textId = `txt_${i}_${j}`;
         await run(
-          `insert into text (id, workspace_id, person_id, program_id, broadcast_id, step_id, kind, number, body, body_hash, alphabet, parts, credits, state, priority, not_before, failure, created_at, submitted_at)
-           values (:textId, :workspace, :id, :program, :broadcast, :step, 'broadcast', '+1', 'x', 'x', 'GSM-7', 1, 1, :state, 1, now(), :failure, now(), :at::timestamptz)`,
+          `insert into text (id, workspace_id, person_id, program_id, broadcast_id, step_id, kind, number, body, body_hash, alphabet, parts, credits, state, priority, not_before, lost_at, failure, created_at, submitted_at)
+           values (:textId, :workspace, :id, :program, :broadcast, :step, 'broadcast', '+1', 'x', 'x', 'GSM-7', 1, 1, :state, 1, case :state::text when 'queued' then now() end, case :state when 'unconfirmed' then now() end, :failure, now(), :at::timestamptz)`,
           {
             textId,
             id,

@@ -39,7 +39,7 @@ export const lockDueSenders = (crossing: Crossing, now: Date): Promise<DueSender
     `select s.id, s.workspace_id, s.number, s.parts_per_second, s.next_free_at from sender_number s
       where s.next_free_at <= :now + interval '1 second'
         and exists (select 1 from unnest(:priorities::smallint[]) as p (priority) cross join lateral (
-          select 1 from text t where t.sender_id = s.id and t.state = 'queued' and t.priority = p.priority and t.not_before <= :now limit 1) as due)
+          select 1 from text t where t.sender_id = s.id and t.priority = p.priority and t.not_before <= :now limit 1) as due)
       order by s.id for update of s skip locked`,
     { now, priorities: PRIORITIES },
   );
@@ -79,7 +79,7 @@ export const lockDueTexts = (
   crossing.rows<DueText>(
     `select due.* from unnest(:priorities::smallint[]) as p (priority) cross join lateral (
        select ${DUE_COLUMNS} from text
-        where sender_id ${senderId === null ? 'is null' : '= :senderId'} and state = 'queued' and priority = p.priority and not_before <= :now
+        where sender_id ${senderId === null ? 'is null' : '= :senderId'} and priority = p.priority and not_before <= :now
         order by not_before limit :most for update skip locked) as due
       order by p.priority, due.not_before limit :most`,
     { priorities: PRIORITIES, now, most, ...(senderId === null ? {} : { senderId }) },
@@ -130,37 +130,61 @@ export interface Leaving extends Decided {
   reference: number;
 }
 
-/** Marks texts as about to be written to the link. Committed before the first byte goes out. */
-export const markSubmitting = (
+/**
+ * Marks texts as about to be written to the link, one departure together. Committed before the first byte goes
+ * out. Gives the departure's id.
+ */
+export async function markSubmitting(
   scope: Scope,
   texts: readonly Leaving[],
   worker: number,
   at: Date,
-): Promise<number> =>
-  scope.run(
+): Promise<number> {
+  // What is cleared in one go is mostly cleared in the same words.
+  const clearances = [...new Set(texts.map((text) => text.clearance))];
+  const nth = new Map(clearances.map((clearance, i) => [clearance, i + 1]));
+  const [departure] = await scope.rows<{ id: number }>(
     `with moved as (
-       update text t set state = 'submitting', worker = :worker, attempts = t.attempts + 1, sender_id = u.sender_id,
-              reference = u.reference, clearance = u.clearance, submitted_at = :at, failure = null
-         from unnest(:ids::text[], :senders::text[], :references::int[], :clearances::jsonb[]) as u (id, sender_id, reference, clearance)
+       update text t set state = 'submitting', not_before = null, worker = :worker, attempts = t.attempts + 1, sender_id = u.sender_id,
+              reference = u.reference, clearance = (:clearances::jsonb[])[u.clearance], submitted_at = :at, failure = null
+         from unnest(:ids::text[], :senders::text[], :references::int[], :nth::int[]) as u (id, sender_id, reference, clearance)
         where t.id = u.id and ${HERE} and ${finds('write')} returning t.id, t.person_id),
-     told as (
+     last as (
        insert into last_text (person_id, workspace_id, at) select distinct person_id, :workspace, :at::timestamptz from moved
-       on conflict (person_id) do update set at = excluded.at)
-     insert into text_event (workspace_id, text_id, event, at) select :workspace, id, 'write', :at from moved`,
+       on conflict (person_id) do update set at = excluded.at),
+     told as (
+       insert into text_event (workspace_id, text_id, event, at) select :workspace, id, 'write', :at from moved)
+     insert into departure (workspace_id, worker, texts, unanswered, at)
+     select :workspace, :worker::int, array_agg(id), count(*), :at from moved returning id`,
     {
       ids: texts.map((text) => text.id),
       senders: texts.map((text) => text.senderId),
       references: texts.map((text) => text.reference),
-      clearances: texts.map((text) => text.clearance),
+      nth: texts.map((text) => nth.get(text.clearance)!),
+      clearances,
       worker,
       at,
     },
+  );
+  return departure!.id;
+}
+
+/** Counts down what a worker still waits for; a departure that is answered whole is over. */
+export const answerDepartures = (
+  crossing: Crossing,
+  answered: ReadonlyMap<number, number>,
+): Promise<number> =>
+  crossing.run(
+    `with told as (select * from unnest(:ids::bigint[], :counts::int[]) as u (id, count)),
+     over as (delete from departure d using told where d.id = told.id and d.unanswered <= told.count)
+     update departure d set unanswered = d.unanswered - told.count from told where d.id = told.id and d.unanswered > told.count`,
+    { ids: [...answered.keys()], counts: [...answered.values()] },
   );
 
 export const markBlocked = (scope: Scope, texts: readonly Decided[], at: Date): Promise<number> =>
   scope.run(
     `with moved as (
-       update text t set state = 'blocked', clearance = u.clearance, settled_at = :at
+       update text t set state = 'blocked', not_before = null, clearance = u.clearance, settled_at = :at
          from unnest(:ids::text[], :clearances::jsonb[]) as u (id, clearance)
         where t.id = u.id and ${HERE} and ${finds('block')} returning t.id)
      insert into text_event (workspace_id, text_id, event, at) select :workspace, id, 'block', :at from moved`,
@@ -213,35 +237,48 @@ export interface TakenPart {
   workspaceId: string;
   index: number;
   carrierId: string;
+  /** The receipt, where it came with the answer. */
+  told: ToldPart | null;
 }
 
-/** The carrier took these parts: they exist from now on. Receipts that were quicker are applied at once. */
-export async function recordTaken(crossing: Crossing, parts: readonly TakenPart[], at: Date): Promise<void> {
+/**
+ * The carrier took these parts: they exist from now on. Receipts that were quicker are applied at once. Gives
+ * the carrier ids of the parts that were new: what was told of the others is still to be applied.
+ */
+export async function recordTaken(
+  crossing: Crossing,
+  parts: readonly TakenPart[],
+  at: Date,
+): Promise<string[]> {
   const carrierIds = parts.map((part) => part.carrierId);
-  await crossing.run(
-    `insert into text_part (text_id, workspace_id, index, carrier_id, state, at)
-     select u.text_id, u.workspace_id, u.index, u.carrier_id, 'accepted', :at
-       from unnest(:texts::text[], :workspaces::text[], :indexes::smallint[], :carrierIds::text[]) as u (text_id, workspace_id, index, carrier_id)
-     on conflict do nothing`,
+  const added = await crossing.rows<{ carrier_id: string }>(
+    `insert into text_part (text_id, workspace_id, index, carrier_id, state, stat, err, failure, at)
+     select u.*, :at from unnest(:texts::text[], :workspaces::text[], :indexes::smallint[], :carrierIds::text[], :states::text[], :stats::text[], :errs::text[], :failures::text[]) as u
+     on conflict do nothing returning carrier_id`,
     {
       texts: parts.map((p) => p.textId),
       workspaces: parts.map((p) => p.workspaceId),
       indexes: parts.map((p) => p.index),
       carrierIds,
+      states: parts.map((p) => p.told?.state ?? 'accepted'),
+      stats: parts.map((p) => p.told?.stat ?? null),
+      errs: parts.map((p) => p.told?.err ?? null),
+      failures: parts.map((p) => p.told?.failure ?? null),
       at,
     },
   );
+  // A delivered part stays delivered, whatever came before.
   await crossing.run(
     `with known as (delete from orphan_receipt where carrier_id = any(:carrierIds) returning *)
      update text_part p set state = k.state, stat = k.stat, err = k.err, failure = k.failure, at = k.at
-       from known k where p.carrier_id = k.carrier_id`,
+       from known k where p.carrier_id = k.carrier_id and textne(p.state, 'delivered')`,
     { carrierIds },
   );
+  return added.map((row) => row.carrier_id);
 }
 
 export interface ToldPart {
   carrierId: string;
-  /** Null: nothing final was said. */
   state: 'delivered' | 'failed';
   stat: string;
   err: string;
@@ -260,50 +297,69 @@ export interface Settled {
   failure: FailureReason | null;
 }
 
-/**
- * Applies receipts. One whose carrier id is not known belongs to a text whose submit was never answered (found
- * by the reference it carries back and the number), or came before the answer (kept until it does). Gives the
- * texts of which a part was told something new.
- */
+/** Texts (`t`) that a worker is sending, or was when it ended: `d` is the departure. */
+export const ON_THE_WAY = `departure d cross join lateral unnest(d.texts) as u (id) cross join lateral (
+  select * from text where id = u.id and texteq(state, 'submitting') offset 0) as t`;
+
+const TOLD = `unnest(:carrierIds::text[], :states::text[], :stats::text[], :errs::text[], :failures::text[], :numbers::text[], :references::int[])
+  as r (carrier_id, state, stat, err, failure, number, reference)`;
+
+const toldColumns = (receipts: readonly ToldPart[]) => ({
+  carrierIds: receipts.map((r) => r.carrierId),
+  states: receipts.map((r) => r.state),
+  stats: receipts.map((r) => r.stat),
+  errs: receipts.map((r) => r.err),
+  failures: receipts.map((r) => r.failure),
+  numbers: receipts.map((r) => r.number),
+  references: receipts.map((r) => r.reference),
+});
+
+/** Applies receipts. Gives the texts of which a part was told something new. */
 export async function recordReceipts(
   crossing: Crossing,
   receipts: readonly ToldPart[],
   at: Date,
 ): Promise<string[]> {
-  const columns = {
-    carrierIds: receipts.map((r) => r.carrierId),
-    states: receipts.map((r) => r.state),
-    stats: receipts.map((r) => r.stat),
-    errs: receipts.map((r) => r.err),
-    failures: receipts.map((r) => r.failure),
-    numbers: receipts.map((r) => r.number),
-    references: receipts.map((r) => r.reference),
-    at,
-  };
-  const told = `unnest(:carrierIds::text[], :states::text[], :stats::text[], :errs::text[], :failures::text[], :numbers::text[], :references::int[])
-                as r (carrier_id, state, stat, err, failure, number, reference)`;
-  await crossing.run(
-    `insert into text_part (text_id, workspace_id, index, carrier_id, state, at)
-     select t.id, t.workspace_id, (r.reference & 15) + 1, r.carrier_id, 'accepted', :at from ${told} cross join lateral (
-       select t.id, t.workspace_id from text t
-        where t.number = r.number and t.state in ('submitting', 'unconfirmed') and (t.reference >> 4) = (r.reference >> 4) offset 0) as t
-      where r.reference is not null and not exists (select 1 from text_part p where p.carrier_id = r.carrier_id)
-     on conflict do nothing`,
-    columns,
-  );
   // A delivered part stays delivered, whatever comes after.
-  const touched = await crossing.rows<{ text_id: string }>(
-    `update text_part p set state = r.state, stat = r.stat, err = r.err, failure = r.failure, at = :at from ${told}
-      where p.carrier_id = r.carrier_id and textne(p.state, 'delivered') and p.state <> r.state returning p.text_id`,
-    columns,
+  const parts = await crossing.rows<{ carrier_id: string; text_id: string | null; news: boolean }>(
+    `with moved as (
+       update text_part p set state = r.state, stat = r.stat, err = r.err, failure = r.failure, at = :at from ${TOLD}
+        where p.carrier_id = r.carrier_id and textne(p.state, 'delivered') and p.state <> r.state returning p.carrier_id)
+     select r.carrier_id, p.text_id, m.carrier_id is not null as news from unnest(:carrierIds::text[]) as r (carrier_id)
+       left join text_part p on p.carrier_id = r.carrier_id left join moved m on m.carrier_id = r.carrier_id`,
+    { ...toldColumns(receipts), at },
   );
-  await crossing.run(
-    `insert into orphan_receipt (carrier_id, state, stat, err, failure, at)
-     select r.carrier_id, r.state, r.stat, r.err, r.failure, :at from ${told}
-      where not exists (select 1 from text_part p where p.carrier_id = r.carrier_id) on conflict do nothing`,
-    columns,
+  const unknown = new Set(parts.filter((part) => part.text_id === null).map((part) => part.carrier_id));
+  const told = parts.filter((part) => part.news).map((part) => part.text_id!);
+  if (unknown.size === 0) return told;
+  const early = receipts.filter(({ carrierId }) => unknown.has(carrierId));
+  return [...told, ...(await recordEarly(crossing, early, at))];
+}
+
+/**
+ * A receipt whose carrier id is not known belongs to a text whose submit was never answered (found by the
+ * reference it carries back and the number), or came before the answer (kept until it does).
+ */
+async function recordEarly(crossing: Crossing, receipts: readonly ToldPart[], at: Date): Promise<string[]> {
+  const added = await crossing.rows<{ text_id: string }>(
+    `with open as materialized (
+       select t.* from ${TOLD} cross join lateral (
+         select id, workspace_id, number, reference from text where number = r.number and lost_at is not null offset 0) as t
+       union
+       select t.id, t.workspace_id, t.number, t.reference from ${ON_THE_WAY} where t.number = any(:numbers)),
+     added as (
+       insert into text_part (text_id, workspace_id, index, carrier_id, state, stat, err, failure, at)
+       select t.id, t.workspace_id, (r.reference & 15) + 1, r.carrier_id, r.state, r.stat, r.err, r.failure, :at
+         from ${TOLD} join open t on t.number = r.number and t.reference >> 4 = r.reference >> 4
+       on conflict do nothing returning text_id, carrier_id),
+     kept as (
+       insert into orphan_receipt (carrier_id, state, stat, err, failure, at)
+       select r.carrier_id, r.state, r.stat, r.err, r.failure, :at from ${TOLD}
+        where r.carrier_id not in (select carrier_id from added) on conflict do nothing)
+     select text_id from added`,
+    { ...toldColumns(receipts), at },
   );
-  return touched.map((row) => row.text_id);
+  return added.map((row) => row.text_id);
 }
 
 /**
@@ -323,7 +379,7 @@ export async function settleTexts(
               case when bool_or(p.state = 'accepted') then 'submitted' when bool_and(p.state = 'delivered') then 'delivered' else 'failed' end as state
          from text_part p where p.text_id = any(:texts) group by p.text_id),
      moved as (
-       update text t set state = f.state, failure = case f.state when 'failed' then f.failure end,
+       update text t set state = f.state, failure = case f.state when 'failed' then f.failure end, lost_at = null,
               settled_at = case when f.state <> 'submitted' then :at end
          from folded f
         where t.id = f.text_id and t.parts = f.parts
@@ -359,7 +415,7 @@ export const recordOutcomes = (
     `with moved as (
        update text t
           set state = case u.event when 'refuse' then 'failed' when 'lose' then 'unconfirmed' else 'queued' end,
-              failure = u.failure, not_before = coalesce(u.not_before, t.not_before),
+              failure = u.failure, not_before = case u.event when 'requeue' then u.not_before end, lost_at = case u.event when 'lose' then :at end,
               worker = null, settled_at = case u.event when 'refuse' then :at end
          from unnest(:ids::text[], :events::text[], :failures::text[], :notBefores::timestamptz[]) as u (id, event, failure, not_before)
         where t.id = u.id and ${finds('refuse')}
@@ -384,9 +440,11 @@ export const loseOrphans = (crossing: Crossing, at: Date): Promise<number> =>
   crossing.run(
     `with alive as materialized (
        select l.objid::bigint as worker from pg_locks l where l.locktype = 'advisory' and l.classid = ${WORKER_LOCK} and l.granted),
+     over as (
+       delete from departure d where not exists (select 1 from alive where alive.worker = d.worker) returning d.texts),
      moved as (
-       update text t set state = 'unconfirmed' where t.state = 'submitting' and not exists (select 1 from alive where alive.worker = t.worker)
-       returning t.id, t.workspace_id)
+       update text t set state = 'unconfirmed', lost_at = :at from over cross join lateral unnest(over.texts) as u (id)
+        where t.id = u.id and ${finds('lose')} returning t.id, t.workspace_id)
      insert into text_event (workspace_id, text_id, event, detail, at) select workspace_id, id, 'lose', 'worker ended', :at from moved`,
     { at },
   );
@@ -406,7 +464,7 @@ export const silentTexts = (crossing: Crossing, before: Date, most: number): Pro
         select count(*) filter (where o.state in ('delivered', 'failed')) as come, count(*) filter (where o.state = 'submitted') as missing
           from text o where o.workspace_id = t.workspace_id and o.id <> t.id
            and o.submitted_at between t.submitted_at - interval '1 hour' and t.submitted_at + interval '1 hour') n
-      where t.state = 'unconfirmed' and t.worker is not null and t.submitted_at < :before
+      where t.lost_at is not null and t.worker is not null and t.submitted_at < :before
       order by t.id limit :most for update of t skip locked`,
     { before, most },
   );
@@ -420,7 +478,8 @@ export const settleSilent = (
 ): Promise<number> =>
   crossing.run(
     `with moved as (
-       update text t set state = case when u.requeue then 'queued' else 'unconfirmed' end, worker = null
+       update text t set state = case when u.requeue then 'queued' else 'unconfirmed' end, worker = null,
+              not_before = case when u.requeue then :at end, lost_at = case when not u.requeue then t.lost_at end
          from unnest(:ids::text[], :requeue::boolean[]) as u (id, requeue) where t.id = u.id and t.state = 'unconfirmed'
        returning t.id, t.workspace_id, u.requeue)
      insert into text_event (workspace_id, text_id, event, detail, at)

@@ -31,7 +31,7 @@ export interface ComingRow {
 export const hoursAhead = (scope: Scope, from: Date, to: Date): Promise<ComingRow[]> =>
   scope.rows<ComingRow>(
     `select date_trunc('hour', greatest(not_before, :from)) as hour, count(*)::int as texts from text
-      where workspace_id = :workspace and state = 'queued' and not_before < :to group by 1 order by 1`,
+      where workspace_id = :workspace and not_before < :to group by 1 order by 1`,
     { from, to },
   );
 
@@ -87,7 +87,7 @@ export const todayCounts = async (scope: Scope, from: Date): Promise<TodayRow> =
        (select count(*) from person where workspace_id = :workspace and unclear_since is not null)::int as unclear,
        (select count(*) from inbound_text i join person p on p.id = i.person_id where i.workspace_id = :workspace and i.near_keyword is not null
           and i.resolved_at is null and p.waiting_since is not null)::int as near,
-       (select count(*) from text where workspace_id = :workspace and state = 'queued')::int as held
+       (select count(*) from text where workspace_id = :workspace and not_before is not null)::int as held
        from (select count(*)::int as sent, count(*) filter (where t.state = 'delivered')::int as delivered,
                     count(*) filter (where t.state = 'failed')::int as failed
                from ${TEXTS_BY_PROGRAM} where g.workspace_id = :workspace and t.submitted_at >= :from) as sent`,
@@ -193,7 +193,7 @@ export interface BroadcastTextRow {
   failure: string | null;
   reasons: string[];
   at: Date | null;
-  not_before: Date;
+  not_before: Date | null;
 }
 
 /** The people of a broadcast by the state of their text, a failure or a clearance reason. Empty: all. */

@@ -24,8 +24,8 @@ export interface NewText {
   alphabet: Alphabet;
   parts: number;
   credits: number;
-  state: 'queued' | 'blocked';
-  notBefore: Date;
+  /** When it may leave; null: it was blocked. */
+  notBefore: Date | null;
   clearance: string | null;
   createdBy: string | null;
   createdAt: Date;
@@ -58,13 +58,13 @@ const COLUMNS: [column: string, type: string, value: (text: NewText) => string |
   ['alphabet', 'text', (t) => t.alphabet],
   ['parts', 'smallint', (t) => t.parts],
   ['credits', 'integer', (t) => t.credits],
-  ['state', 'text', (t) => t.state],
+  ['state', 'text', (t) => (t.notBefore ? 'queued' : 'blocked')],
   ['priority', 'smallint', (t) => PRIORITY[t.kind]],
   ['not_before', 'timestamptz', (t) => t.notBefore],
   ['clearance', 'jsonb', (t) => t.clearance],
   ['created_by', 'text', (t) => t.createdBy],
   ['created_at', 'timestamptz', (t) => t.createdAt],
-  ['settled_at', 'timestamptz', (t) => (t.state === 'blocked' ? t.createdAt : null)],
+  ['settled_at', 'timestamptz', (t) => (t.notBefore ? null : t.createdAt)],
 ];
 
 /**
@@ -100,7 +100,7 @@ export const cancelQueued = (
 ): Promise<number> =>
   scope.run(
     `with gone as (
-       update text set state = 'cancelled', settled_at = :at
+       update text set state = 'cancelled', not_before = null, settled_at = :at
         where workspace_id = :workspace and person_id = :personId and state = 'queued'
           and kind not in ('opt-out-confirmation', 'help') and (:programId::text is null or program_id = :programId) returning id)
      insert into text_event (workspace_id, text_id, event, detail, at)

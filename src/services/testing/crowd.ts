@@ -8,12 +8,17 @@ export const fictionNumbers = (count: number): string[] => {
 };
 
 /** Many consented members at once, for tests and benchmarks of what comes after. */
-export async function addCrowd(scope: Scope, programId: string, count: number): Promise<void> {
+export async function addCrowd(
+  scope: Scope,
+  programId: string,
+  count: number,
+  name = 'crowd',
+): Promise<void> {
   await scope.run(
     `insert into person (id, workspace_id, number, first_name, source, created_at)
-     select 'per_crowd' || lpad(i::text, 8, '0'), :workspace, number, case when i % 3 = 0 then null else 'Person ' || i end, 'crowd', now()
+     select 'per_' || :name || lpad(i::text, 8, '0'), :workspace, number, case when i % 3 = 0 then null else 'Person ' || i end, 'crowd', now()
        from unnest(:numbers::text[]) with ordinality as u (number, i)`,
-    { numbers: fictionNumbers(count) },
+    { numbers: fictionNumbers(count), name },
   );
   await scope.run(
     `insert into consent_event (id, workspace_id, person_id, program_id, channel, kind, method, evidence, at)
@@ -24,6 +29,7 @@ export async function addCrowd(scope: Scope, programId: string, count: number): 
   await scope.run(
     `insert into consent_state (workspace_id, person_id, program_id, channel, state, method, since, event_id, was_in)
      select :workspace, e.person_id, e.program_id, 'sms', 'in', 'keyword', e.at, e.id, true from consent_event e
-      where e.workspace_id = :workspace and e.id like 'con\\_per\\_crowd%'`,
+      where e.workspace_id = :workspace and e.id like 'con\\_per\\_' || :name || '%'`,
+    { name },
   );
 }

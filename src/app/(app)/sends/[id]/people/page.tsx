@@ -72,7 +72,7 @@ export default async function BehindPage({
                   <td className="whitespace-nowrap text-soft">
                     {row.at
                       ? dayAndTime(row.at, session.workspaceZone)
-                      : Number.isFinite(row.not_before.getTime())
+                      : row.not_before && Number.isFinite(row.not_before.getTime())
                         ? `waits until ${dayAndTime(row.not_before, session.workspaceZone)}`
                         : 'paused'}
                   </td>

@@ -1,0 +1,65 @@
+import type { Carrier, OutgoingPart, Receipt, SubmitOutcome } from '@/gateways/carrier';
+import { createBroadcast, sendBroadcast } from '../broadcasts';
+import { beginDueBroadcasts, prepareBroadcast } from '../prepare-broadcast';
+import { claimDueTexts, submitText } from '../send-due-texts';
+import { storeAnswers } from '../store-answers';
+import { phone, type World } from './world';
+
+/** A carrier that answers as told, part by part; takes everything beyond. */
+export class Scripted implements Carrier {
+  readonly parts: OutgoingPart[] = [];
+  constructor(readonly script: SubmitOutcome[] = []) {}
+  free = () => 100;
+  close = async () => {};
+  async submit(part: OutgoingPart): Promise<SubmitOutcome> {
+    this.parts.push(part);
+    return this.script.shift() ?? { kind: 'taken', carrierId: `c${this.parts.length}-${part.userReference}` };
+  }
+}
+
+/** Claims, submits and stores once, as worker 1; how many texts. */
+export async function round(world: World, carrier: Carrier, room = 100): Promise<number> {
+  const leaving = await claimDueTexts(world.ctx, 1, room);
+  await storeAnswers(world.ctx, await Promise.all(leaving.map((text) => submitText(carrier, text))), []);
+  return leaving.length;
+}
+
+/** People who joined, their confirmations out of the way, and a broadcast to them on its way. */
+export async function broadcastTo(world: World, people: number, body = 'Clear tonight.'): Promise<string> {
+  const me = { name: 'test', accountId: null };
+  for (let i = 0; i < people; i++) await world.texts(phone(i), 'sky');
+  await round(world, new Scripted());
+  const made = await world.within((scope) =>
+    createBroadcast(world.ctx, scope, { program: 'Clear Sky Alerts', name: 'B', body }, me),
+  );
+  if (!made.ok) throw new Error('refused');
+  await world.within((scope) => sendBroadcast(world.ctx, scope, made.value.id, {}, me));
+  await beginDueBroadcasts(world.ctx);
+  await prepareBroadcast(world.ctx, world.workspaceId, made.value.id);
+  return made.value.id;
+}
+
+export interface TextRow {
+  id: string;
+  number: string;
+  state: string;
+  failure: string | null;
+  attempts: number;
+  reference: number;
+}
+
+/** The texts of broadcasts, in the order they were queued. */
+export const sent = (world: World): Promise<TextRow[]> =>
+  world.within((scope) =>
+    scope.rows<TextRow>(
+      `select id, number, state, failure, attempts, reference from text where workspace_id = :workspace and kind = 'broadcast' order by id`,
+    ),
+  );
+
+/** What the carrier tells of one part. */
+export const receipt = (
+  part: Pick<OutgoingPart, 'to' | 'userReference'>,
+  carrierId: string,
+  stat: Receipt['stat'] = 'DELIVRD',
+  err = '000',
+): Receipt => ({ carrierId, stat, err, number: part.to, userReference: part.userReference });
