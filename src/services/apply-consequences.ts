@@ -1,6 +1,6 @@
 import { CONSEQUENCES, type FailureReason } from '@/core/delivery/failure';
 import { assertNever } from '@/core/shared/result';
-import type { Settled } from '@/db/queries/delivery';
+import type { Settled } from '@/db/queries/answers';
 import { consentStates } from '@/db/queries/consent';
 import type { Crossing, Scope } from '@/db/scope';
 import { writeAudit } from './audit';

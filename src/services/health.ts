@@ -1,4 +1,4 @@
-import { linkUpSince, WORKER_LOCK } from '@/db/queries/delivery';
+import { linkUpSince, WORKER_LOCK } from '@/db/queries/silence';
 import { acrossWorkspaces } from '@/db/scope';
 import { getContext } from './runtime';
 

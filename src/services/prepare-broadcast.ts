@@ -3,7 +3,7 @@ import { parseTemplate } from '@/core/text/template';
 import { Account, Broadcast } from '@/db/entities';
 import { freezeAudience, frozenPage } from '@/db/queries/audience';
 import { addJob } from '@/db/queries/jobs';
-import { ON_THE_WAY } from '@/db/queries/delivery';
+import { ON_THE_WAY } from '@/db/queries/text-moves';
 import { giveRoom } from '@/db/queries/people';
 import { insertTexts, type NewText } from '@/db/queries/texts';
 import { acrossWorkspaces, byKey, inWorkspace, type Scope } from '@/db/scope';

@@ -1,6 +1,6 @@
 import { settleSilence } from '@/core/delivery/settle';
 import { VALIDITY } from '@/core/delivery/failure';
-import { linkUpSince, loseOrphans, settleSilent, silentTexts } from '@/db/queries/delivery';
+import { linkUpSince, loseOrphans, settleSilent, silentTexts } from '@/db/queries/silence';
 import { DUE_CHANNEL } from '@/db/queries/texts';
 import { acrossWorkspaces } from '@/db/scope';
 import type { Context } from './context';

@@ -1,5 +1,5 @@
 import type { Client } from 'pg';
-import { WORKER_LOCK } from '@/db/queries/delivery';
+import { WORKER_LOCK } from '@/db/queries/silence';
 import { acrossWorkspaces } from '@/db/scope';
 import type { LinkState } from '@/gateways/carrier';
 import type { Context } from './context';

@@ -4,7 +4,6 @@ import { afterParts, roomNow } from '@/core/delivery/pacing';
 import { MINUTE, SECOND, toIso, type Millis } from '@/core/shared/instant';
 import { splitParts } from '@/core/text/measure';
 import {
-  announceAll,
   assignSenders,
   holdTexts,
   lockDueSenders,
@@ -14,8 +13,8 @@ import {
   paceSender,
   spendCredits,
   type DueText,
-} from '@/db/queries/delivery';
-import { LIVE_CHANNEL } from '@/db/queries/texts';
+} from '@/db/queries/due-texts';
+import { announceAll } from '@/db/queries/texts';
 import { acrossWorkspaces, byKey, type Crossing, type Scope } from '@/db/scope';
 import type { Carrier, SubmitOutcome } from '@/gateways/carrier';
 import {
@@ -63,7 +62,6 @@ export async function claimDueTexts(ctx: Context, worker: number, room: number):
     await announceAll(
       crossing,
       due.map((text) => text.workspace_id),
-      LIVE_CHANNEL,
     );
     return leaving;
   });

@@ -3,11 +3,7 @@ import { afterThrottle, BURST } from '@/core/delivery/pacing';
 import { failureOf, partAfter } from '@/core/delivery/receipt';
 import { HOUR, type Millis } from '@/core/shared/instant';
 import {
-  announceAll,
   answerDepartures,
-  countThrottle,
-  forgetThrottles,
-  paceSender,
   recordOutcomes,
   recordReceipts,
   recordTaken,
@@ -15,8 +11,9 @@ import {
   type Outcome,
   type TakenPart,
   type ToldPart,
-} from '@/db/queries/delivery';
-import { LIVE_CHANNEL } from '@/db/queries/texts';
+} from '@/db/queries/answers';
+import { countThrottle, forgetThrottles, paceSender } from '@/db/queries/due-texts';
+import { announceAll } from '@/db/queries/texts';
 import { acrossWorkspaces, byKey, type Crossing } from '@/db/scope';
 import type { Receipt, SubmitOutcome } from '@/gateways/carrier';
 import { applyConsequences } from './apply-consequences';
@@ -61,7 +58,7 @@ export async function storeAnswers(
       ...folded.map((row) => row.workspace_id),
     ];
     await applyConsequences(ctx, crossing, [...folded, ...refused]);
-    await announceAll(crossing, changed, LIVE_CHANNEL);
+    await announceAll(crossing, changed);
   });
 }
 

@@ -1,6 +1,6 @@
 import type { TextKind } from '@/core/clearance/clear';
 import type { Alphabet } from '@/core/text/measure';
-import type { Scope } from '../scope';
+import type { Crossing, Scope } from '../scope';
 
 /** Told to workers in the same commit, so that a text leaves within milliseconds. */
 export const DUE_CHANNEL = 'wren_due';
@@ -90,6 +90,13 @@ export async function announce(scope: Scope, due: boolean): Promise<void> {
   await scope.rows(`select pg_notify('${LIVE_CHANNEL}', :workspace)`);
   if (due) await scope.rows(`select pg_notify('${DUE_CHANNEL}', '') where :workspace is not null`);
 }
+
+/** Wakes the screens of the workspaces these rows belong to. */
+export const announceAll = (crossing: Crossing, workspaceIds: readonly string[]): Promise<object[]> =>
+  crossing.rows(
+    `select pg_notify('${LIVE_CHANNEL}', w) from (select distinct unnest(:workspaces::text[]) as w) d`,
+    { workspaces: workspaceIds },
+  );
 
 /** Calls back every text that still waits for this person, whoever queued it. Gives how many. */
 export const cancelQueued = (
