@@ -4,28 +4,31 @@ import type { SessionOptions } from '@/gateways/smpp/session';
 
 /** Settings come from the environment; `docs/operations.md` lists them. */
 
-const number = (name: string, fallback: number): number => {
+function whole(name: string, fallback: number, most = 86_400_000): number {
   const text = process.env[name];
   if (text === undefined || text === '') return fallback;
   const value = Number(text);
-  if (!Number.isFinite(value) || value < 0) throw new Error(`${name} must be a number, not "${text}".`);
+  if (!Number.isInteger(value) || value < 1 || value > most)
+    throw new Error(`${name} must be a whole number from 1 to ${most}, not "${text}".`);
   return value;
-};
+}
+
+const port = (name: string, fallback: number): number => whole(name, fallback, 65_535);
 
 /** True when texts go to a real carrier: then there is no test bench and time is the machine's. */
 export const usesRealCarrier = (): boolean => Boolean(process.env.WREN_SMPP_HOST);
 
 export const benchUrl = (): string | null =>
-  usesRealCarrier() ? null : `http://127.0.0.1:${number('WREN_BENCH_PORT', 4401)}`;
+  usesRealCarrier() ? null : `http://127.0.0.1:${port('WREN_BENCH_PORT', 4401)}`;
 
 export const carrierSettings = (): SessionOptions => ({
-  host: process.env.WREN_SMPP_HOST ?? '127.0.0.1',
-  port: number('WREN_SMPP_PORT', usesRealCarrier() ? 2775 : 4402),
+  host: process.env.WREN_SMPP_HOST || '127.0.0.1',
+  port: port('WREN_SMPP_PORT', usesRealCarrier() ? 2775 : 4402),
   systemId: process.env.WREN_SMPP_SYSTEM_ID ?? 'wren',
   password: process.env.WREN_SMPP_PASSWORD ?? 'bench',
-  window: number('WREN_SMPP_WINDOW', 200),
-  responseTimeoutMs: number('WREN_SMPP_TIMEOUT_MS', 20_000),
-  enquireEveryMs: number('WREN_SMPP_ENQUIRE_MS', 15_000),
+  window: whole('WREN_SMPP_WINDOW', 200, 10_000),
+  responseTimeoutMs: whole('WREN_SMPP_TIMEOUT_MS', 20_000),
+  enquireEveryMs: whole('WREN_SMPP_ENQUIRE_MS', 15_000),
 });
 
 /** The service that tells what kind of line a number is: the bench's, a real one, or none. */

@@ -1,3 +1,5 @@
+import { parseDuration } from './clock';
+
 /** How the simulated carrier misbehaves. Shares are of all texts, 0 to 1. */
 export interface Faults {
   /** Time before a submit is answered and before a receipt leaves, in real milliseconds. */
@@ -81,7 +83,7 @@ function problemOf(name: string, value: unknown): string | null {
   const nullable = name === 'throttle_per_second' || name === 'drop_link_after';
   if (value === null) return nullable ? null : `${name}: null is not allowed here.`;
   if (name === 'late_by')
-    return typeof value === 'string' ? null : 'late_by: give an ISO 8601 duration such as PT30M.';
+    return parseDuration(value) !== null ? null : 'late_by: give an ISO 8601 duration such as PT30M.';
   if (typeof value !== 'number' || value < 0) return `${name}: give a number of 0 or more.`;
   if (name.endsWith('_share') && value > 1) return `${name}: a share lies between 0 and 1.`;
   return null;

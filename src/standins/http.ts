@@ -128,7 +128,10 @@ function setFaults({ carrier }: World, input: Record<string, unknown>): Reply {
 }
 
 export function serveBench(world: World, port: number): Promise<number> {
-  const server = createServer((request, response) => void answer(world, request, response));
+  const server = createServer((request, response) => {
+    // An address that cannot be read must not take the bench down with it.
+    answer(world, request, response).catch((error: Error) => send(response, wrong(error.message)));
+  });
   return new Promise((resolve, reject) => {
     server.on('error', reject);
     server.listen(port, '127.0.0.1', () => resolve((server.address() as { port: number }).port));

@@ -12,6 +12,7 @@ export class Migration20261123000001 extends Migration {
 
   override down(): void {
     for (const table of TABLES) this.addSql(`drop table if exists "${table}" cascade`);
+    this.addSql(`drop function refuse_change()`);
   }
 }
 

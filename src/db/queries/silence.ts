@@ -4,11 +4,17 @@ import { finds } from './text-moves';
 /** Advisory lock class: a worker holds (class, its id) as long as it lives, and PostgreSQL lets go when it dies. */
 export const WORKER_LOCK = 7301;
 
+/** The ids (`worker`) of those that live. Another database of the same server has workers of its own. */
+const ALIVE = `select l.objid::bigint as worker from pg_locks l
+  where l.locktype = 'advisory' and l.classid = ${WORKER_LOCK} and l.granted
+    and l.database = (select oid from pg_database where datname = current_database())`;
+
+export const workersAlive = (crossing: Crossing): Promise<{ worker: number }[]> => crossing.rows(ALIVE);
+
 /** Texts whose worker died between marking and hearing an answer: nobody knows, so they are unconfirmed. */
 export const loseOrphans = (crossing: Crossing, at: Date): Promise<number> =>
   crossing.run(
-    `with alive as materialized (
-       select l.objid::bigint as worker from pg_locks l where l.locktype = 'advisory' and l.classid = ${WORKER_LOCK} and l.granted),
+    `with alive as materialized (${ALIVE}),
      over as (
        delete from departure d where not exists (select 1 from alive where alive.worker = d.worker) returning d.texts),
      moved as (
@@ -58,8 +64,7 @@ export const settleSilent = (
 
 export const linkUpSince = async (crossing: Crossing): Promise<Date | null> => {
   const [row] = await crossing.rows<{ since: Date | null }>(
-    `select min(w.link_up_since) as since from worker w where w.link_state = 'up' and exists (
-       select 1 from pg_locks l where l.locktype = 'advisory' and l.classid = ${WORKER_LOCK} and l.objid = w.id and l.granted)`,
+    `select min(w.link_up_since) as since from worker w join (${ALIVE}) as alive on alive.worker = w.id where w.link_state = 'up'`,
   );
   return row?.since ?? null;
 };

@@ -1,0 +1,70 @@
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { acrossWorkspaces } from '@/db/scope';
+import { claimDueTexts } from '@/services/send-due-texts';
+import { storeAnswers } from '@/services/store-answers';
+import { broadcastTo, sent } from '@/services/testing/sending';
+import { makeWorld, type World } from '@/services/testing/world';
+
+let world: World;
+beforeEach(async () => {
+  world = await makeWorld();
+  // The migrator tells of each step.
+  vi.spyOn(console, 'log').mockImplementation(() => {});
+});
+afterEach(async () => {
+  vi.restoreAllMocks();
+  await world.close();
+});
+
+const rows = <T extends object>(sql: string) =>
+  acrossWorkspaces(world.ctx.orm, (crossing) => crossing.rows<T>(sql));
+
+/** Every table, column, index and check of our schema, in words. */
+const shape = () =>
+  rows<{ said: string }>(
+    `select said from (
+       select format('%s.%s %s %s', table_name, column_name, data_type, is_nullable) as said from information_schema.columns where table_schema = 'public'
+       union all select indexdef from pg_indexes where schemaname = 'public'
+       union all select format('%s %s', conrelid::regclass, pg_get_constraintdef(oid)) from pg_constraint where connamespace = 'public'::regnamespace) all_of
+      where said not like 'migration%' order by 1`,
+  );
+
+describe('migrations', () => {
+  it('can each be undone and done again, and lead to the same schema', async () => {
+    const migrator = world.ctx.orm.getMigrator();
+    const before = await shape();
+    expect(before.length).toBeGreaterThan(200);
+    await acrossWorkspaces(world.ctx.orm, (crossing) => crossing.run(`truncate workspace, account cascade`));
+    const done = await migrator.getExecutedMigrations();
+    for (const { name } of [...done].reverse()) await migrator.down({ migrations: [name] });
+    expect(await migrator.getExecutedMigrations()).toEqual([]);
+    await migrator.up();
+    expect(await shape()).toEqual(before);
+  });
+
+  it('keep every text through the change of how they wait: what a worker was sending is unconfirmed', async () => {
+    await broadcastTo(world, 4);
+    const [one, two] = await claimDueTexts(world.ctx, 1, 2);
+    await storeAnswers(
+      world.ctx,
+      [{ text: one!, parts: [{ kind: 'taken', carrierId: 'a' }] }],
+      [{ carrierId: 'a', stat: 'DELIVRD', err: '000', number: one!.number, userReference: null }],
+    );
+    const migrator = world.ctx.orm.getMigrator();
+    await migrator.down();
+    // As the version before left it: a worker ended while it was sending.
+    await rows(`update text set state = 'submitting' where id = '${two!.id}'`);
+    await migrator.up();
+    expect((await sent(world)).map(({ id, state }) => [id, state])).toEqual(
+      (await sent(world)).map(({ id }) => [
+        id,
+        id === one!.id ? 'delivered' : id === two!.id ? 'unconfirmed' : 'queued',
+      ]),
+    );
+    const events = await rows(
+      `select event, detail from text_event where text_id = '${two!.id}' order by id`,
+    );
+    expect(events).toMatchObject([{ event: 'write' }, { event: 'lose', detail: 'worker ended' }]);
+    expect(await claimDueTexts(world.ctx, 1, 10)).toHaveLength(2);
+  });
+});
