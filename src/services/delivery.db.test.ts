@@ -303,16 +303,33 @@ describe('delivery', () => {
     ]);
   });
 
-  it('takes credits once for each text, and keeps the ledger equal to the balance', async () => {
+  it('takes credits once for each text, however often it is tried, and keeps the ledger equal to the balance', async () => {
+    const credits = async () => {
+      const [row] = await world.within((scope) =>
+        scope.rows<{ balance: number; ledger: number }>(
+          `select credit_balance as balance, (select sum(delta)::int from credit_entry where workspace_id = :workspace) as ledger from workspace where id = :workspace`,
+        ),
+      );
+      expect(row!.balance).toBe(row!.ledger);
+      return row!.balance;
+    };
     await broadcastTo(3);
-    await round(new Scripted());
-    const [row] = await world.within((scope) =>
-      scope.rows<{ balance: number; ledger: number }>(
-        `select credit_balance as balance, (select sum(delta)::int from credit_entry where workspace_id = :workspace) as ledger from workspace where id = :workspace`,
-      ),
+    const before = await credits();
+    await round(
+      new Scripted([{ kind: 'refused', reason: 'throttled', status: 0x58 }, { kind: 'not-written' }]),
     );
-    expect(row!.balance).toBe(row!.ledger);
-    expect(row!.balance).toBeLessThan(100_000);
+    expect(await credits()).toBe(before - 3);
+    // What was paid for goes out, whatever is left.
+    await world.within(async (scope) => {
+      await scope.run(
+        `insert into credit_entry (workspace_id, delta, reason, at) select id, - credit_balance, 'test', now() from workspace where id = :workspace`,
+      );
+      await scope.run(`update workspace set credit_balance = 0 where id = :workspace`);
+    });
+    world.clock.at += MINUTE;
+    expect(await round(new Scripted())).toBe(2);
+    expect(await sent()).toMatchObject(Array(3).fill({ state: 'submitted' }));
+    expect(await credits()).toBe(0);
   });
 
   it('holds texts when credits run out, and sends them when there are some', async () => {

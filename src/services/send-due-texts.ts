@@ -35,6 +35,7 @@ export interface LeavingText {
   senderNumber: string;
   number: string;
   body: string;
+  parts: number;
   reference: number;
   attempts: number;
   departure: number;
@@ -138,10 +139,14 @@ async function decide(
         senderId: v.clearance.senderId!,
       })),
     );
-  const credits = of('cleared').reduce((sum, { text }) => sum + text.credits, 0);
-  await spendCredits(scope, credits, leaving.length, new Date(at));
+  const paid = of('cleared').filter(({ text }) => owed(text) > 0);
+  const credits = paid.reduce((sum, { text }) => sum + owed(text), 0);
+  await spendCredits(scope, credits, paid.length, new Date(at));
   return leaving.map((text) => ({ ...text, departure }));
 }
+
+/** A text that is tried again was paid for. */
+const owed = ({ submitted_at, credits }: DueText): number => (submitted_at ? 0 : credits);
 
 async function clearAll(scope: Scope, facts: ProgramFacts, texts: DueText[], at: Millis): Promise<Verdict[]> {
   const people = await loadPersonFacts(
@@ -164,7 +169,7 @@ async function clearAll(scope: Scope, facts: ProgramFacts, texts: DueText[], at:
       bodyHash: text.body_hash,
       alphabet: text.alphabet,
       parts: text.parts,
-      credits: text.credits,
+      credits: owed(text),
       emptyFields: [],
     };
     const options = {
@@ -181,7 +186,7 @@ async function clearAll(scope: Scope, facts: ProgramFacts, texts: DueText[], at:
       options,
     );
     const clearance = clear(input, facts.hours);
-    if (clearance.verdict === 'cleared') creditsLeft -= text.credits;
+    if (clearance.verdict === 'cleared') creditsLeft -= owed(text);
     return { text, person, clearance };
   });
 }
@@ -199,6 +204,7 @@ function leavingOf(
     senderNumber: sender.number,
     number: text.number,
     body: text.body,
+    parts: text.parts,
     // The low four bits are free for the part.
     reference: Math.floor(ctx.chance() * 4096) << 4,
     attempts: text.attempts + 1,
@@ -209,6 +215,10 @@ export interface TextOutcome {
   text: LeavingText;
   parts: SubmitOutcome[];
 }
+
+/** The carrier asks for less. */
+export const isThrottle = (part: SubmitOutcome): boolean =>
+  part.kind === 'refused' && (part.reason === 'throttled' || part.reason === 'carrier-busy');
 
 /** Writes a text's parts to the link, all at once and in order. Never throws. */
 export async function submitText(carrier: Carrier, text: LeavingText): Promise<TextOutcome> {

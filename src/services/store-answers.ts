@@ -18,7 +18,7 @@ import { acrossWorkspaces, byKey, type Crossing } from '@/db/scope';
 import type { Receipt, SubmitOutcome } from '@/gateways/carrier';
 import { applyConsequences } from './apply-consequences';
 import type { Context } from './context';
-import type { TextOutcome } from './send-due-texts';
+import { isThrottle, type TextOutcome } from './send-due-texts';
 
 /**
  * Stores what the carrier answered, many at a time: what became of submits, and receipts. A text's state is the
@@ -95,9 +95,6 @@ async function slowDown(crossing: Crossing, outcomes: readonly TextOutcome[], at
   const taken = sendersOf(outcomes, (part) => part.kind === 'taken').filter((id) => !slow.includes(id));
   if (taken.length > 0) await forgetThrottles(crossing, taken, pausedFrom);
 }
-
-const isThrottle = (part: SubmitOutcome): boolean =>
-  part.kind === 'refused' && (part.reason === 'throttled' || part.reason === 'carrier-busy');
 
 const sendersOf = (outcomes: readonly TextOutcome[], of: (part: SubmitOutcome) => boolean): string[] => [
   ...new Set(outcomes.filter(({ parts }) => parts.some(of)).map(({ text }) => text.senderId)),

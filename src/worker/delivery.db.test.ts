@@ -6,7 +6,7 @@ import { Delivery } from './delivery';
 /** A carrier with a window, that takes all it is given when told to. */
 class Held implements Carrier {
   readonly parts: OutgoingPart[] = [];
-  readonly #open: (() => void)[] = [];
+  readonly #open: ((refusal?: SubmitOutcome) => void)[] = [];
   constructor(private readonly window: number) {}
 
   free = () => this.window - this.#open.length;
@@ -15,11 +15,13 @@ class Held implements Carrier {
   submit(part: OutgoingPart): Promise<SubmitOutcome> {
     this.parts.push(part);
     const carrierId = `c${this.parts.length}`;
-    return new Promise((resolve) => this.#open.push(() => resolve({ kind: 'taken', carrierId })));
+    return new Promise((resolve) =>
+      this.#open.push((refusal) => resolve(refusal ?? { kind: 'taken', carrierId })),
+    );
   }
 
-  answer(most = this.#open.length): void {
-    for (const resolve of this.#open.splice(0, most)) resolve();
+  answer(most = this.#open.length, refusal?: SubmitOutcome): void {
+    for (const resolve of this.#open.splice(0, most)) resolve(refusal);
   }
 }
 
@@ -35,13 +37,18 @@ const states = async () =>
       scope.rows<{ state: string }>(`select state from text where workspace_id = :workspace`),
     )
   ).map(({ state }) => state);
+const count = (all: readonly string[]): Record<string, number> => {
+  const counts: Record<string, number> = {};
+  for (const one of all) counts[one] = (counts[one] ?? 0) + 1;
+  return counts;
+};
 const soon = (good: () => unknown) => vi.waitFor(good, { timeout: 20_000, interval: 20 });
 
 /** Confirmations wait for as many people; the loop has handed the first of them to a carrier with this window. */
-async function sending({ people, window }: { people: number; window: number }) {
+async function sending({ people, window, holdMs }: { people: number; window: number; holdMs?: number }) {
   for (let i = 0; i < people; i++) await world.texts(phone(i), 'sky');
   const carrier = new Held(window);
-  const delivery = new Delivery(world.ctx, 1, () => {});
+  const delivery = new Delivery(world.ctx, 1, () => {}, holdMs);
   const running = delivery.run(carrier);
   await soon(() => expect(carrier.parts).toHaveLength(Math.min(people, window)));
   const stop = () => {
@@ -70,6 +77,53 @@ describe('the loop that sends', () => {
     carrier.answer(2);
     await soon(() => expect(carrier.parts.length).toBeGreaterThan(3));
     await stop();
+  });
+
+  it('has the next texts at hand while the carrier answers; what finds no room goes back, and leaves once', async () => {
+    const { carrier, stop } = await sending({ people: 7, window: 2, holdMs: 3_000 });
+    carrier.answer();
+    // Two are on the wire, two at hand: no more, however many wait.
+    await soon(async () => expect(count(await states())).toEqual({ submitted: 2, submitting: 4, queued: 1 }));
+    expect(carrier.parts).toHaveLength(4);
+    // The carrier is silent: nobody is texted long after they were cleared.
+    await soon(async () => expect(count(await states())).toEqual({ submitted: 2, submitting: 2, queued: 3 }));
+    expect(carrier.parts).toHaveLength(4);
+    await soon(() => {
+      carrier.answer();
+      expect(carrier.parts).toHaveLength(7);
+    });
+    carrier.answer();
+    await soon(async () => expect(await states()).toEqual(Array(7).fill('submitted')));
+    expect(new Set(carrier.parts.map(({ to }) => to)).size).toBe(7);
+    await stop();
+  });
+
+  it('gives back what is at hand when the carrier asks to slow down, without counting an attempt', async () => {
+    const { carrier, stop } = await sending({ people: 6, window: 2, holdMs: 60_000 });
+    carrier.answer();
+    await soon(async () => expect(count(await states()).submitting).toBe(4));
+    carrier.answer(1, { kind: 'refused', reason: 'throttled', status: 0x58 });
+    await soon(async () => expect(count(await states())).toEqual({ submitted: 2, submitting: 1, queued: 3 }));
+    const waiting = await world.within((scope) =>
+      scope.rows<{ attempts: number; failure: string | null }>(
+        `select attempts, failure from text where workspace_id = :workspace and state = 'queued' order by attempts`,
+      ),
+    );
+    expect(waiting).toEqual([
+      { attempts: 0, failure: null },
+      { attempts: 0, failure: null },
+      { attempts: 1, failure: 'throttled' },
+    ]);
+    expect(carrier.parts).toHaveLength(4);
+    await stop();
+  });
+
+  it('gives back what is at hand when it is stopped', async () => {
+    const { carrier, stop } = await sending({ people: 6, window: 2, holdMs: 60_000 });
+    carrier.answer();
+    await soon(async () => expect(count(await states()).submitting).toBe(4));
+    await stop();
+    expect(count(await states())).toEqual({ submitted: 4, queued: 2 });
   });
 
   it('stores what became of submits when a receipt beside them cannot be stored, and refuses only that', async () => {

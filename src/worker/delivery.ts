@@ -1,12 +1,20 @@
 import type { Carrier, CarrierEvents, LinkState, Receipt } from '@/gateways/carrier';
 import type { Context } from '@/services/context';
 import { receiveText } from '@/services/receive-text';
-import { claimDueTexts, submitText, type LeavingText, type TextOutcome } from '@/services/send-due-texts';
+import {
+  claimDueTexts,
+  isThrottle,
+  submitText,
+  type LeavingText,
+  type TextOutcome,
+} from '@/services/send-due-texts';
 import { storeAnswers } from '@/services/store-answers';
 import { Batcher } from './batcher';
 
 /** Parts claimed at once: large enough to share the cost of a transaction, small enough to keep STOP quick. */
 const CLAIM = 250;
+/** A text that found no room in the window in this time goes back into the queue, and is cleared again. */
+const HOLD_MS = 400;
 const IDLE_MS = 250;
 /**
  * While more waits than fits, a claim waits for this share of the window, but not longer than this: a few texts
@@ -26,8 +34,14 @@ export class Delivery {
   #enough = 1;
   #patientUntil = 0;
   #widest = 1;
+  /** Claimed while the window was full, so that the next texts are at hand when answers come. */
+  #ready: LeavingText[] = [];
+  #hold: NodeJS.Timeout | null = null;
+  /** The carrier answered since something last had to go back, and more is due than one claim takes. */
+  #flowing = false;
+  #plenty = false;
   /** Answers to submits and receipts together: often they are about the same texts. */
-  readonly #answers = new Batcher<TextOutcome | Receipt>((answers) => this.#store(answers), {
+  readonly #answers = new Batcher<TextOutcome | Receipt>((answers) => this.#storeAll(answers), {
     most: 1_000,
     waitMs: 60,
   });
@@ -39,6 +53,7 @@ export class Delivery {
     private readonly ctx: Context,
     private readonly workerId: number,
     private readonly onLink: (state: LinkState) => void,
+    private readonly holdMs = HOLD_MS,
   ) {}
 
   /** What the carrier tells us. */
@@ -63,6 +78,7 @@ export class Delivery {
   async run(carrier: Carrier): Promise<void> {
     this.#carrier = carrier;
     while (this.#running) if (!(await this.#round())) await this.#idle();
+    this.#giveBack();
     await carrier.close();
     await Promise.all(this.#underWay);
     await this.#answers.drain();
@@ -85,26 +101,56 @@ export class Delivery {
     if (room === 0) return false;
     const leaving = await claimDueTexts(this.ctx, this.workerId, room);
     this.#widest = Math.max(this.#widest, room);
-    this.#enough = leaving.length < room / 4 ? 1 : this.#widest * WORTH;
+    this.#plenty = leaving.length >= room / 4;
+    this.#enough = this.#plenty ? this.#widest * WORTH : 1;
     this.#patientUntil = performance.now() + PATIENCE_MS;
-    for (const text of leaving) {
-      const stored = this.#send(text).finally(() => this.#underWay.delete(stored));
-      this.#underWay.add(stored);
-    }
+    this.#ready = [...leaving];
+    this.#write();
+    if (this.#ready.length > 0) this.#hold = setTimeout(() => this.#giveBack(), this.holdMs);
     return leaving.length > 0;
   }
 
-  async #send(text: LeavingText): Promise<void> {
+  /** As many as the window has room for. */
+  #write(): void {
+    const fits = ({ parts }: LeavingText) => this.#carrier.free() >= Math.min(parts, this.#widest);
+    while (this.#ready.length > 0 && fits(this.#ready[0]!)) this.#store(this.#send(this.#ready.shift()!));
+    if (this.#ready.length === 0 && this.#hold) clearTimeout(this.#hold);
+  }
+
+  /**
+   * What was claimed and not written goes back: the carrier does not answer, asked to slow down, or is left. Who
+   * waits behind a full window must not be texted minutes after they were cleared.
+   */
+  #giveBack(): void {
+    if (this.#hold) clearTimeout(this.#hold);
+    this.#flowing = false;
+    for (const text of this.#ready.splice(0))
+      this.#store(Promise.resolve({ text, parts: [{ kind: 'not-written' }] }));
+  }
+
+  async #send(text: LeavingText): Promise<TextOutcome> {
     const outcome = await submitText(this.#carrier, text);
+    const slowDown = outcome.parts.some(isThrottle);
+    this.#flowing ||= !slowDown && outcome.parts.every(({ kind }) => kind === 'taken');
+    if (slowDown) this.#giveBack();
+    else this.#write();
+    return outcome;
+  }
+
+  #store(outcome: Promise<TextOutcome>): void {
     // A failure concerns the receipts of its batch: what became of a submit is stored all the same.
-    await this.#answers.add(outcome).catch(() => {});
+    const stored = outcome
+      .then((known) => this.#answers.add(known))
+      .catch(() => {})
+      .finally(() => this.#underWay.delete(stored));
+    this.#underWay.add(stored);
   }
 
   /**
    * What became of a submit is known here only: it is stored as soon as the database can be reached again. A
    * receipt that cannot be stored is not acknowledged, and the carrier repeats it.
    */
-  async #store(answers: readonly (TextOutcome | Receipt)[]): Promise<void> {
+  async #storeAll(answers: readonly (TextOutcome | Receipt)[]): Promise<void> {
     const outcomes = answers.filter((answer) => 'text' in answer);
     const receipts = answers.filter((answer): answer is Receipt => !('text' in answer));
     try {
@@ -120,8 +166,10 @@ export class Delivery {
     }
   }
 
-  /** Parts that may be claimed now. */
+  /** Parts that may be claimed now: what fits into the window, and one window ahead while the carrier keeps up. */
   #room(): number {
+    if (this.#ready.length > 0) return 0;
+    if (this.#flowing && this.#plenty) return this.#widest;
     const free = Math.min(this.#carrier.free(), CLAIM);
     return free >= this.#enough || performance.now() >= this.#patientUntil ? free : 0;
   }

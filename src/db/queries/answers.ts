@@ -178,6 +178,7 @@ export async function settleTexts(
 export interface Outcome {
   id: string;
   event: 'refuse' | 'lose' | 'requeue';
+  /** None for a requeue: it was never written, and that was no attempt. */
   failure: FailureReason | null;
   /** For a requeue: when to try again. */
   notBefore: Date | null;
@@ -194,7 +195,7 @@ export const recordOutcomes = (
        update text t
           set state = case u.event when 'refuse' then 'failed' when 'lose' then 'unconfirmed' else 'queued' end,
               failure = u.failure, not_before = case u.event when 'requeue' then u.not_before end, lost_at = case u.event when 'lose' then :at end,
-              worker = null, settled_at = case u.event when 'refuse' then :at end
+              attempts = t.attempts - case when u.event = 'requeue' and u.failure is null then 1 else 0 end, worker = null, settled_at = case u.event when 'refuse' then :at end
          from unnest(:ids::text[], :events::text[], :failures::text[], :notBefores::timestamptz[]) as u (id, event, failure, not_before)
         where t.id = u.id and ${finds('refuse')}
        returning t.id, t.workspace_id, t.person_id, t.program_id, t.broadcast_id, t.state, t.failure, u.event),

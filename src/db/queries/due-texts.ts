@@ -42,10 +42,12 @@ export interface DueText {
   parts: number;
   credits: number;
   attempts: number;
+  /** When it was tried first; null: never. */
+  submitted_at: Date | null;
 }
 
 const DUE_COLUMNS =
-  'id, workspace_id, person_id, program_id, broadcast_id, in_reply_to, kind, number, sender_id, body, body_hash, alphabet, parts, credits, attempts, not_before';
+  'id, workspace_id, person_id, program_id, broadcast_id, in_reply_to, kind, number, sender_id, body, body_hash, alphabet, parts, credits, attempts, submitted_at, not_before';
 
 /**
  * Texts of one sender whose time has come (null: texts that found no sender when they were queued), most urgent
