@@ -118,6 +118,29 @@ describe('the loop that sends', () => {
     await stop();
   });
 
+  it('does not text somebody from what is at hand whose STOP came meanwhile', async () => {
+    const { carrier, delivery, stop } = await sending({ people: 4, window: 1, holdMs: 60_000 });
+    carrier.answer();
+    await soon(async () => expect(count(await states())).toEqual({ submitted: 1, submitting: 2, queued: 1 }));
+    const atHand = await world.within((scope) =>
+      scope.rows<{ number: string }>(
+        `select number from text where workspace_id = :workspace and state = 'submitting' and not number = any(:written)`,
+        { written: carrier.parts.map(({ to }) => to) },
+      ),
+    );
+    expect(atHand).toHaveLength(1);
+    const { number } = atHand[0]!;
+    await delivery.events().text({ carrierId: 'stop', from: number, to: NUMBER, body: 'STOP', concat: null });
+    await soon(() => {
+      carrier.answer();
+      expect(carrier.parts).toHaveLength(4);
+    });
+    // Their welcome was called back; all they get is the confirmation that they are out.
+    const toThem = carrier.parts.filter(({ to }) => to === number);
+    expect(toThem.map(({ body }) => body)).toEqual([expect.stringContaining('opted out')]);
+    await stop();
+  });
+
   it('gives back what is at hand when it is stopped', async () => {
     const { carrier, stop } = await sending({ people: 6, window: 2, holdMs: 60_000 });
     carrier.answer();

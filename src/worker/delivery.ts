@@ -40,6 +40,9 @@ export class Delivery {
   /** The carrier answered since something last had to go back, and more is due than one claim takes. */
   #flowing = false;
   #plenty = false;
+  /** How often all went back, and who texted since the last claim began. */
+  #backs = 0;
+  readonly #heard = new Set<string>();
   /** Answers to submits and receipts together: often they are about the same texts. */
   readonly #answers = new Batcher<TextOutcome | Receipt>((answers) => this.#storeAll(answers), {
     most: 1_000,
@@ -65,6 +68,9 @@ export class Delivery {
         await this.#answers.add(receipt);
       },
       text: async (part) => {
+        // They may be saying STOP: what is at hand for them is cleared again once it is known.
+        this.#heard.add(part.from);
+        this.#requeue(this.#ready.filter(({ number }) => number === part.from));
         await receiveText(this.ctx, part);
         this.wake();
       },
@@ -99,12 +105,17 @@ export class Delivery {
   async #round(): Promise<boolean> {
     const room = this.#room();
     if (room === 0) return false;
+    const backs = this.#backs;
+    this.#heard.clear();
     const leaving = await claimDueTexts(this.ctx, this.workerId, room);
     this.#widest = Math.max(this.#widest, room);
     this.#plenty = leaving.length >= room / 4;
     this.#enough = this.#plenty ? this.#widest * WORTH : 1;
     this.#patientUntil = performance.now() + PATIENCE_MS;
     this.#ready = [...leaving];
+    // What was to be given back since the claim began is given back from the claim too.
+    if (this.#backs !== backs) this.#giveBack();
+    this.#requeue(leaving.filter(({ number }) => this.#heard.has(number)));
     this.#write();
     if (this.#ready.length > 0) this.#hold = setTimeout(() => this.#giveBack(), this.holdMs);
     return leaving.length > 0;
@@ -124,8 +135,15 @@ export class Delivery {
   #giveBack(): void {
     if (this.#hold) clearTimeout(this.#hold);
     this.#flowing = false;
-    for (const text of this.#ready.splice(0))
-      this.#store(Promise.resolve({ text, parts: [{ kind: 'not-written' }] }));
+    this.#backs++;
+    this.#requeue(this.#ready);
+  }
+
+  /** Those of these texts that are at hand. */
+  #requeue(texts: readonly LeavingText[]): void {
+    const back = this.#ready.filter((text) => texts.includes(text));
+    this.#ready = this.#ready.filter((text) => !back.includes(text));
+    for (const text of back) this.#store(Promise.resolve({ text, parts: [{ kind: 'not-written' }] }));
   }
 
   async #send(text: LeavingText): Promise<TextOutcome> {
