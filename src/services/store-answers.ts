@@ -42,8 +42,9 @@ export async function storeAnswers(
     await byKey(crossing);
     const added = new Set(taken.length > 0 ? await recordTaken(crossing, taken, new Date(at)) : []);
     const late = [...told.values()].filter(({ carrierId }) => !added.has(carrierId));
-    const touched = late.length > 0 ? await recordReceipts(crossing, late, new Date(at)) : [];
-    touched.push(...taken.filter((part) => part.told).map(({ textId }) => textId));
+    const toldLate = late.length > 0 ? await recordReceipts(crossing, late, new Date(at)) : [];
+    const toldAtOnce = taken.filter((part) => part.told).map(({ textId }) => textId);
+    const touched = [...toldAtOnce, ...toldLate];
     const folded = await settleTexts(crossing, { accepted, touched, at: new Date(at) });
     const refused = rest.length > 0 ? await recordOutcomes(crossing, rest, new Date(at)) : [];
     if (outcomes.length > 0) {
