@@ -7,11 +7,23 @@ interface AxeResult {
   violations: { id: string; nodes: { target: string[]; failureSummary?: string }[] }[];
 }
 
-/** What axe finds wrong on a page, in words; empty when nothing is. */
+/**
+ * What axe finds wrong on a page in the light and in the dark theme, in words; empty when nothing is. The theme
+ * changes colours and nothing else, so the dark one is asked for those.
+ */
 export async function violations(page: Page): Promise<string[]> {
   await page.addScriptTag({ path: axePath });
-  const result = (await page.evaluate('axe.run(document, { resultTypes: ["violations"] })')) as AxeResult;
-  return result.violations.flatMap(({ id, nodes }) =>
-    nodes.map((node) => `${id} at ${node.target.join(' ')}`),
-  );
+  const found: string[] = [];
+  for (const [theme, rules] of [
+    ['dark', ', runOnly: { type: "rule", values: ["color-contrast", "link-in-text-block"] }'],
+    ['light', ''],
+  ] as const) {
+    await page.emulateMediaFeatures([{ name: 'prefers-color-scheme', value: theme }]);
+    const result = (await page.evaluate(
+      `axe.run(document, { resultTypes: ["violations"]${rules} })`,
+    )) as AxeResult;
+    for (const { id, nodes } of result.violations)
+      found.push(...nodes.map((node) => `${theme}: ${id} at ${node.target.join(' ')}`));
+  }
+  return found;
 }
