@@ -70,7 +70,7 @@ export class Delivery {
       text: async (part) => {
         // They may be saying STOP: what is at hand for them is cleared again once it is known.
         this.#heard.add(part.from);
-        this.#requeue(this.#ready.filter(({ number }) => number === part.from));
+        this.#requeue(({ number }) => number === part.from);
         await receiveText(this.ctx, part);
         this.wake();
       },
@@ -115,7 +115,7 @@ export class Delivery {
     this.#ready = [...leaving];
     // What was to be given back since the claim began is given back from the claim too.
     if (this.#backs !== backs) this.#giveBack();
-    this.#requeue(leaving.filter(({ number }) => this.#heard.has(number)));
+    this.#requeue(({ number }) => this.#heard.has(number));
     this.#write();
     if (this.#ready.length > 0) this.#hold = setTimeout(() => this.#giveBack(), this.holdMs);
     return leaving.length > 0;
@@ -136,13 +136,13 @@ export class Delivery {
     if (this.#hold) clearTimeout(this.#hold);
     this.#flowing = false;
     this.#backs++;
-    this.#requeue(this.#ready);
+    this.#requeue(() => true);
   }
 
-  /** Those of these texts that are at hand. */
-  #requeue(texts: readonly LeavingText[]): void {
-    const back = this.#ready.filter((text) => texts.includes(text));
-    this.#ready = this.#ready.filter((text) => !back.includes(text));
+  /** Those at hand that are meant. */
+  #requeue(meant: (text: LeavingText) => boolean): void {
+    const back = this.#ready.filter(meant);
+    this.#ready = this.#ready.filter((text) => !meant(text));
     for (const text of back) this.#store(Promise.resolve({ text, parts: [{ kind: 'not-written' }] }));
   }
 
