@@ -1,3 +1,4 @@
+import { rollup } from 'd3-array';
 import { retryAfter } from '@/core/delivery/failure';
 import { afterThrottle, BURST } from '@/core/delivery/pacing';
 import { failureOf, partAfter } from '@/core/delivery/receipt';
@@ -48,10 +49,12 @@ export async function storeAnswers(
     const folded = await settleTexts(crossing, { accepted, touched, at: new Date(at) });
     const refused = rest.length > 0 ? await recordOutcomes(crossing, rest, new Date(at)) : [];
     if (outcomes.length > 0) {
-      await answerDepartures(
-        crossing,
-        countBy(outcomes, ({ text }) => text.departure),
+      const answered = rollup(
+        outcomes,
+        (of) => of.length,
+        ({ text }) => text.departure,
       );
+      await answerDepartures(crossing, answered);
       await slowDown(crossing, outcomes, at);
     }
     const changed = [
@@ -77,12 +80,6 @@ const takenParts = ({ text, parts }: TextOutcome, told: ReadonlyMap<string, Told
       },
     ];
   });
-
-function countBy<T, K>(items: readonly T[], key: (item: T) => K): Map<K, number> {
-  const counts = new Map<K, number>();
-  for (const item of items) counts.set(key(item), (counts.get(key(item)) ?? 0) + 1);
-  return counts;
-}
 
 /** A number that was asked to slow down pauses, longer each time in a row; one whose texts are taken starts afresh. */
 async function slowDown(crossing: Crossing, outcomes: readonly TextOutcome[], at: Millis): Promise<void> {
