@@ -13,7 +13,6 @@ const config: NextConfig = {
     '@mikro-orm/migrations',
     'knex',
     'pg',
-    'graphile-worker',
     '@node-rs/argon2',
     'pino',
     'messageformat',

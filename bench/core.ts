@@ -48,6 +48,7 @@ export function benchClearance(): void {
       numberState: 'in-service',
       place: placeOf({ number }),
       unclearSince: null,
+      unreadSince: null,
       lastWroteAt: null,
     },
     program: {
@@ -79,7 +80,8 @@ export function benchClearance(): void {
     assignedSenderId: null,
     creditsLeft: 1e9,
     weeklyCap: 4,
-    patience: DAY,
+    began: null,
+    queuedFor: null,
   }));
   let cleared = 0;
   const decisions = perSecond(inputs.length, () => {

@@ -46,7 +46,7 @@ export async function benchDelivery(): Promise<void> {
   const children: ChildProcess[] = [await start('dist/bench.js')];
   const orm = MikroORM.initSync(ormConfig(databaseUrl)) as MikroORM;
   try {
-    await migrate(orm, databaseUrl);
+    await migrate(orm);
     const bench = new Bench(`http://127.0.0.1:${PORT}`);
     await toNoon(bench);
     const before = await adapterAlone();
@@ -104,7 +104,12 @@ async function adapterAlone(): Promise<number> {
       responseTimeoutMs: 20_000,
       enquireEveryMs: 15_000,
     },
-    { receipt: async () => {}, text: async () => {}, link: (state) => state === 'up' && up() },
+    {
+      receipt: async () => {},
+      text: async () => {},
+      settled: () => {},
+      link: (state) => state === 'up' && up(),
+    },
   );
   await bound;
   const numbers = fictionNumbers(TEXTS);

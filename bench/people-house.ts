@@ -35,7 +35,7 @@ export async function openHouse(): Promise<House & { close(): Promise<void> }> {
   const databaseUrl = await scratchDatabase('bench_people', template ?? undefined);
   if (!template) await fill(databaseUrl);
   const orm = MikroORM.initSync(ormConfig(databaseUrl)) as MikroORM;
-  await migrate(orm, databaseUrl);
+  await migrate(orm);
   const client = new pg.Client({ connectionString: databaseUrl });
   await client.connect();
   const ids = async (sql: string) => (await client.query<{ id: string }>(sql)).rows.map(({ id }) => id);
@@ -56,7 +56,7 @@ async function fill(databaseUrl: string): Promise<void> {
   const orm = MikroORM.initSync(ormConfig(databaseUrl)) as MikroORM;
   const client = new pg.Client({ connectionString: databaseUrl });
   try {
-    await migrate(orm, databaseUrl);
+    await migrate(orm);
     await client.connect();
     await furnish(
       makeContext(orm, () => Date.now()),

@@ -264,7 +264,7 @@ const fileOf = (from: number, rows: number): string =>
 async function importFile({ ctx, workspaceId, program }: House, lookup: LineLookup, file: string) {
   const within = <T>(work: (scope: Scope) => Promise<T>) => inWorkspace(ctx.orm, workspaceId, work);
   const phases: Record<string, number> = {};
-  const phase = async (name: string, work: () => Promise<void>) => {
+  const phase = async (name: string, work: () => Promise<unknown>) => {
     phases[`${name}_ms`] = Math.round((await timed(work))[0]);
   };
   let peak = 0;

@@ -47,6 +47,7 @@ beforeAll(async () => {
   link = new SmppLink(OPTIONS, {
     receipt: async (receipt) => void receipts.push(receipt),
     text: async (part) => void texts.push(part),
+    settled: () => {},
     link: (state) => void states.push(state),
   });
   await until(
@@ -86,7 +87,12 @@ describe('the link to the carrier', () => {
     const seen: LinkState[] = [];
     const wrong = new SmppLink(
       { ...OPTIONS, password: 'no' },
-      { receipt: async () => {}, text: async () => {}, link: (state) => void seen.push(state) },
+      {
+        receipt: async () => {},
+        text: async () => {},
+        settled: () => {},
+        link: (state) => void seen.push(state),
+      },
     );
     await until(
       async () => seen,

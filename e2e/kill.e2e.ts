@@ -36,7 +36,7 @@ beforeAll(async () => {
     WREN_SMPP_WINDOW: '50',
   };
   orm = MikroORM.initSync(ormConfig(databaseUrl)) as MikroORM;
-  await migrate(orm, databaseUrl);
+  await migrate(orm);
   benchProcess = spawn(process.execPath, ['dist/bench.js'], {
     cwd: ROOT,
     env,

@@ -30,8 +30,8 @@ declare module 'smpp' {
     system_id?: string;
     password?: string;
     short_message?: unknown;
-    /** Ours: the undecoded octets of the body. */
-    rawBody: Buffer;
+    /** Ours: the undecoded octets of the body, and the optional parameters by tag. */
+    raw: { shortMessage: Buffer; optional: ReadonlyMap<number, Buffer> };
     isResponse(): boolean;
     response(options?: Record<string, unknown>): PDU;
     toBuffer(): Buffer;

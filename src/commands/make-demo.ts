@@ -12,7 +12,7 @@ const [path] = process.argv.slice(2);
 // Noon in Denver on a Monday; loading moves the story next to today. In the past, so that ids of later rows sort after.
 const START = Date.UTC(2026, 7, 17, 18, 0);
 const orm = DemoWorld.open(databaseUrl());
-await migrate(orm, databaseUrl());
+await migrate(orm);
 const listener = new pg.Client({ connectionString: databaseUrl() });
 await listener.connect();
 const workerId = await registerWorker(

@@ -2,6 +2,6 @@ import { databaseUrl, getOrm } from '@/db/orm';
 import { migrate } from '@/services/migrate';
 
 const orm = getOrm();
-await migrate(orm, databaseUrl());
+await migrate(orm);
 await orm.close(true);
 process.exit(0);

@@ -6,6 +6,7 @@ import { Migration20261123000002 } from './migrations/Migration20261123000002';
 import { Migration20261123000003 } from './migrations/Migration20261123000003';
 import { Migration20261123000004 } from './migrations/Migration20261123000004';
 import { Migration20261124000005 } from './migrations/Migration20261124000005';
+import { Migration20261125000006 } from './migrations/Migration20261125000006';
 
 const MIGRATIONS = [
   { name: 'Migration20261123000001', class: Migration20261123000001 },
@@ -13,6 +14,7 @@ const MIGRATIONS = [
   { name: 'Migration20261123000003', class: Migration20261123000003 },
   { name: 'Migration20261123000004', class: Migration20261123000004 },
   { name: 'Migration20261124000005', class: Migration20261124000005 },
+  { name: 'Migration20261125000006', class: Migration20261125000006 },
 ];
 
 export const ormConfig = (databaseUrl: string, poolSize = 10): Options =>

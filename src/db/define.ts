@@ -1,21 +1,36 @@
-import { EntitySchema, type EntitySchemaMetadata } from '@mikro-orm/core';
+import { EntitySchema, JsonType, TextType, type EntitySchemaMetadata } from '@mikro-orm/core';
+import { cleanText } from '@/core/shared/clean-text';
+import { toJson } from './json';
 
 type Columns<T> = { [K in keyof T & string]: Column };
 
+/** Text and JSON that go into the database hold nothing it cannot: see `core/shared/clean-text.ts`. */
+class CleanTextType extends TextType {
+  override convertToDatabaseValue(value: unknown): string {
+    return (typeof value === 'string' ? cleanText(value) : value) as string;
+  }
+}
+
+class CleanJsonType extends JsonType {
+  override convertToDatabaseValue(value: unknown): string | null {
+    return value === null || value === undefined ? null : toJson(value);
+  }
+}
+
 interface Column {
-  type: 'text' | 'integer' | 'boolean' | 'Date' | 'json' | 'double' | 'array';
+  type: 'text' | 'integer' | 'boolean' | 'Date' | 'double' | 'array' | CleanTextType | CleanJsonType;
   primary?: true;
   nullable?: true;
 }
 
-export const text = { type: 'text' } as const;
+export const text = { type: new CleanTextType() } as const;
 export const key = { type: 'text', primary: true } as const;
 export const integer = { type: 'integer' } as const;
 export const double = { type: 'double' } as const;
 export const boolean = { type: 'boolean' } as const;
 export const texts = { type: 'array' } as const;
 export const instant = { type: 'Date' } as const;
-export const json = { type: 'json' } as const;
+export const json = { type: new CleanJsonType() } as const;
 export const maybe = <C extends Column>(column: C) => ({ ...column, nullable: true }) as const;
 
 /**

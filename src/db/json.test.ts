@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { jsonRows } from './json';
+import { toJson } from './json';
 
-const back = (text: string): unknown => (JSON.parse(jsonRows([{ text }])) as [{ text: unknown }])[0].text;
+const back = (text: string): unknown => (JSON.parse(toJson([{ text }])) as [{ text: unknown }])[0].text;
 
 describe('rows as JSON', () => {
   it.each([
@@ -29,7 +29,7 @@ describe('rows as JSON', () => {
   it('leaves no half of a pair, whatever is cut', () => {
     fc.assert(
       fc.property(fc.string({ unit: 'binary', minLength: 1 }), fc.nat(), (text, at) => {
-        expect(jsonRows([text.slice(0, at % (text.length + 1))])).not.toMatch(/(?<!\\)(\\\\)*\\ud/);
+        expect(toJson([text.slice(0, at % (text.length + 1))])).not.toMatch(/(?<!\\)(\\\\)*\\ud/);
       }),
     );
   });

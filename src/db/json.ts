@@ -1,9 +1,13 @@
 /**
- * Rows as one JSON parameter, for `json_to_recordset`: cheaper on both sides than an array for each column. Half a
- * surrogate pair and the null character are legal in JSON and not in PostgreSQL's text; they become U+FFFD.
+ * JSON for PostgreSQL, of one value or of rows for `json_to_recordset` (cheaper on both sides than an array for each
+ * column). Half a surrogate pair and the null character are legal in JSON and not in PostgreSQL's text; they become
+ * U+FFFD. The only way from a value to JSON in `db` and `services`: a lint rule refuses JSON.stringify there.
  */
-export const jsonRows = (rows: readonly unknown[]): string =>
-  JSON.stringify(rows).replace(UNFIT, '$1\\ufffd');
+export const toJson = (value: unknown): string => JSON.stringify(value).replace(UNFIT, '$1\\ufffd');
 
 /** An escape of such a character, not one that is itself escaped: JSON.stringify writes the good ones as they are. */
 const UNFIT = /(?<!\\)((?:\\\\)*)\\u(?:d[89a-f][0-9a-f]{2}|0000)/g;
+
+/** Whether two values say the same, as far as JSON can tell. */
+export const sameValue = (one: unknown, other: unknown): boolean =>
+  JSON.stringify(one) === JSON.stringify(other);

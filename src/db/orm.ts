@@ -17,8 +17,8 @@ export function databaseUrl(): string {
 }
 
 /** The process's connection to the database. Opens no connection until the first query. */
-export function getOrm(url: string = databaseUrl()): MikroORM {
+export function getOrm(url: string = databaseUrl(), connections?: number): MikroORM {
   if (holder.wrenOrm?.url !== url)
-    holder.wrenOrm = { url, orm: MikroORM.initSync(ormConfig(url)) as MikroORM };
+    holder.wrenOrm = { url, orm: MikroORM.initSync(ormConfig(url, connections)) as MikroORM };
   return holder.wrenOrm.orm;
 }

@@ -11,11 +11,24 @@ export class WorkspaceForgotten extends Error {
   }
 }
 
+interface Attempting {
+  /**
+   * Work that may fail without ending the transaction: what it wrote is taken back, the rest goes on. Anything read
+   * through the entity manager before is read anew after a failure. A deadlock and a lost connection still end it.
+   */
+  attempt<T>(work: () => Promise<T>): Promise<Attempt<T>>;
+}
+
+export type Attempt<T> = { ok: true; value: T } | { ok: false; error: Error };
+
+/** The database gave a question up: it took longer than it may (`statement_timeout`). */
+export class TookTooLong extends Error {}
+
 /**
  * The database as one workspace sees it, inside one transaction. Entities are filtered; SQL must name
  * `:workspace`, or it is refused before it runs. There is no other way to the tables of a workspace.
  */
-export interface Scope {
+export interface Scope extends Attempting {
   readonly workspaceId: string;
   readonly em: EntityManager;
   /** Runs SQL with named parameters (`:name`) and gives the rows. */
@@ -37,6 +50,7 @@ export async function inWorkspace<T>(
 }
 
 const DEADLOCK = '40P01';
+const TIMED_OUT = '57014';
 const MOST_TRIES = 5;
 
 /** One transaction. PostgreSQL resolves a deadlock by ending one side, which then simply runs again. */
@@ -45,13 +59,13 @@ async function transact<T>(orm: MikroORM, work: (em: EntityManager) => Promise<T
     try {
       return await orm.em.fork().transactional(work);
     } catch (error) {
-      if ((error as { code?: string }).code !== DEADLOCK || tries >= MOST_TRIES) throw error;
+      if (codeOf(error) !== DEADLOCK || tries >= MOST_TRIES) throw error;
     }
   }
 }
 
 /** What the worker and sign-in use: the few questions that are asked before a workspace is known. */
-export interface Crossing {
+export interface Crossing extends Attempting {
   readonly em: EntityManager;
   rows<T extends object = Row>(sql: string, values?: Record<string, SqlValue>): Promise<T[]>;
   run(sql: string, values?: Record<string, SqlValue>): Promise<number>;
@@ -67,6 +81,7 @@ export async function acrossWorkspaces<T>(
   return transact(orm, (em) =>
     work({
       em,
+      attempt: (tried) => attempt(em, tried),
       rows: async <R extends object>(sql: string, values?: Record<string, SqlValue>) =>
         (await execute(em, sql, values)).rows as R[],
       run: async (sql, values) => (await execute(em, sql, values)).rowCount,
@@ -86,11 +101,31 @@ function scopeOf(em: EntityManager, workspaceId: string): Scope {
   return {
     workspaceId,
     em,
+    attempt: (tried) => attempt(em, tried),
     rows: async <R extends object>(sql: string, values?: Record<string, SqlValue>) =>
       (await guarded(sql, values)).rows as R[],
     run: async (sql, values) => (await guarded(sql, values)).rowCount,
   };
 }
+
+async function attempt<T>(em: EntityManager, work: () => Promise<T>): Promise<Attempt<T>> {
+  await execute(em, 'savepoint attempt');
+  try {
+    const value = await work();
+    await em.flush();
+    await execute(em, 'release savepoint attempt');
+    return { ok: true, value };
+  } catch (error) {
+    // The whole transaction runs again: see `transact`.
+    if (codeOf(error) === DEADLOCK) throw error;
+    await execute(em, 'rollback to savepoint attempt');
+    em.clear();
+    return { ok: false, error: error instanceof Error ? error : new Error(String(error)) };
+  }
+}
+
+/** PostgreSQL's five letters for what went wrong; undefined where it was not PostgreSQL that spoke. */
+export const codeOf = (error: unknown): string | undefined => (error as { code?: string } | null)?.code;
 
 interface Answer {
   rows: Row[];
@@ -108,13 +143,25 @@ function readTypes({ rows, fields }: Answer): void {
     for (const row of rows) {
       const value = row[name];
       if (typeof value !== 'string') continue;
-      row[name] =
-        dataTypeID === INT8
-          ? Number(value)
-          : new Date(value.replace(' ', 'T').replace(/([+-]\d\d)$/, '$1:00'));
+      row[name] = dataTypeID === INT8 ? Number(value) : instantOf(value);
     }
   }
 }
+
+/** `infinity` is no instant a Date could hold: nobody knows when, which is null. */
+const instantOf = (value: string): Date | null =>
+  value.endsWith('infinity') ? null : new Date(value.replace(' ', 'T').replace(/([+-]\d\d)$/, '$1:00'));
+
+/** What PostgreSQL's text can hold. Raw text is cleaned where it comes in; this is the last door, so that none stops a statement. */
+const storable = <V extends SqlValue>(value: V): V => {
+  if (typeof value === 'string')
+    return (fits(value) ? value : value.toWellFormed().replaceAll('\0', '')) as V;
+  if (Array.isArray(value) && value.some((one) => typeof one === 'string' && !fits(one)))
+    return (value as (string | null)[]).map(storable) as unknown as V;
+  return value;
+};
+
+const fits = (text: string): boolean => text.isWellFormed() && !text.includes('\0');
 
 /** Named parameters to bound ones; an array is bound as one PostgreSQL array. `::` casts are left alone. */
 async function execute(
@@ -126,16 +173,21 @@ async function execute(
   // A question mark of the query's own (in a pattern, or jsonb's ?) is none of ours.
   const text = sql.replaceAll('?', '\\?').replace(/(?<!:):([a-z][A-Za-z0-9]*)\b/g, (_, name: string) => {
     if (!(name in values)) throw new Error(`The query names :${name}, which was not given`);
-    const value = values[name] as SqlValue;
+    const value = storable(values[name] as SqlValue);
     bound.push(value);
     // A parameter standing alone has no type: instants and the workspace get theirs.
     return value instanceof Date ? '?::timestamptz' : name === 'workspace' ? '?::text' : '?';
   });
   const transaction = em.getTransactionContext<Knex.Transaction>();
   if (!transaction) throw new Error('SQL runs inside a transaction');
-  const answer = await transaction.raw<Answer>(text, bound as Knex.RawBinding[]);
-  readTypes(answer);
-  return answer;
+  try {
+    const answer = await transaction.raw<Answer>(text, bound as Knex.RawBinding[]);
+    readTypes(answer);
+    return answer;
+  } catch (error) {
+    if (codeOf(error) === TIMED_OUT) throw new TookTooLong('The database took too long.', { cause: error });
+    throw error;
+  }
 }
 
 /**

@@ -36,10 +36,11 @@ export interface Receipt {
 }
 
 export interface IncomingPart {
-  /** The carrier's id of this text; made from its content when the carrier gives none. */
-  carrierId: string;
+  /** The carrier's id of this text; null where it gives none, which is usual. */
+  carrierId: string | null;
   from: string;
   to: string;
+  /** As it was decoded: a part may begin or end with half a surrogate pair. */
   body: string;
   concat: { reference: number; total: number; index: number } | null;
 }
@@ -50,6 +51,8 @@ export type LinkState = 'down' | 'binding' | 'up' | 'refused';
 export interface CarrierEvents {
   receipt(receipt: Receipt): Promise<void>;
   text(part: IncomingPart): Promise<void>;
+  /** The carrier has surely got our "taken" for this one: if the same comes again, the person wrote it again. */
+  settled(part: IncomingPart): void;
   link(state: LinkState): void;
 }
 

@@ -2,27 +2,30 @@ import { clear } from '@/core/clearance/clear';
 import { REASON_WORDS } from '@/core/clearance/reasons';
 import { ok, type Result } from '@/core/shared/result';
 import { measure } from '@/core/text/measure';
-import { KeywordRow, Person, Program, Workspace } from '@/db/entities';
+import { cutText, type CleanText } from '@/core/shared/clean-text';
+import { Person, Program, SenderNumberRow, Workspace } from '@/db/entities';
+import { lockPerson } from '@/db/queries/locks';
 import { numberProgram } from '@/db/queries/inbound';
-import { announce, cancelQueued, insertTexts } from '@/db/queries/texts';
+import { announce, insertTexts } from '@/db/queries/texts';
 import type { Scope } from '@/db/scope';
 import { writeAudit } from './audit';
 import { clearanceInput, hashBody, loadPersonFacts, loadProgramFacts } from './clearance-facts';
 import type { Context } from './context';
 import { newText, queueAnswers } from './queue-answer';
-import { recordConsent } from './record-consent';
-import { invalid, notFound, type Refusal } from './validation';
+import { applyDecision, decide, standingOf } from './receive-text';
+import { conflict, invalid, notFound, type Refusal } from './validation';
 
 interface LastInbound {
   id: string;
   sender_id: string;
-  body: string;
+  from_number: string;
+  body: CleanText;
   near_keyword: string | null;
 }
 
 const lastInbound = async (scope: Scope, personId: string): Promise<LastInbound | null> => {
   const [row] = await scope.rows<LastInbound>(
-    `select id, sender_id, body, near_keyword from inbound_text where workspace_id = :workspace and person_id = :personId order by at desc, id desc limit 1`,
+    `select id, sender_id, from_number, body, near_keyword from inbound_text where workspace_id = :workspace and person_id = :personId order by at desc, id desc limit 1`,
     { personId },
   );
   return row ?? null;
@@ -52,7 +55,7 @@ export async function answerThread(
   const text = body.trim();
   if (text === '') return invalid('body', 'body: write something first.');
   if (text.length > 1_600) return invalid('body', 'body: is too long: at most 1600 characters.');
-  const person = await scope.em.findOne(Person, { id: personId });
+  const person = await lockPerson(scope, personId);
   if (!person) return notFound('person');
   const inbound = await lastInbound(scope, personId);
   const programId = await subjectProgram(scope, personId, inbound?.sender_id ?? null);
@@ -148,7 +151,7 @@ export async function decideUnclear(
   leaves: boolean,
   actor: string,
 ): Promise<Result<null, Refusal>> {
-  const person = await scope.em.findOne(Person, { id: personId });
+  const person = await lockPerson(scope, personId);
   if (!person) return notFound('person');
   const at = new Date(ctx.now());
   await scope.run(
@@ -169,26 +172,20 @@ export async function decideUnclear(
 async function optOutByHand(ctx: Context, scope: Scope, person: Person, actor: string): Promise<void> {
   const inbound = await lastInbound(scope, person.id);
   const programs = await scope.em.find(Program, {}, { orderBy: { id: 'asc' } });
-  await cancelQueued(scope, person.id, new Date(ctx.now()));
   const evidence = {
     recordedBy: actor,
-    ...(inbound ? { said: inbound.body.slice(0, 500), inboundTextId: inbound.id } : {}),
+    ...(inbound ? { said: cutText(inbound.body, 500), inboundTextId: inbound.id } : {}),
   };
-  for (const { id } of programs)
-    await recordConsent(ctx, scope, {
-      personId: person.id,
-      programId: id,
-      kind: 'opted-out',
-      method: 'by-hand',
-      evidence,
-    });
+  const consents = programs.map(({ id }) => ({ programId: id, kind: 'opted-out' as const }));
+  const decision = { consents, cancelQueued: true };
+  await applyDecision(ctx, scope, { person, decision, method: 'by-hand', evidence, at: ctx.now() });
   const programId = await subjectProgram(scope, person.id, inbound?.sender_id ?? null);
   if (!inbound || !programId) return;
   const workspace = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
   const answers = [{ programId, kind: 'opt-out-confirmation' as const, resumed: false }];
   await queueAnswers(ctx, scope, {
     answers,
-    person,
+    person: { id: person.id, number: inbound.from_number },
     senderId: inbound.sender_id,
     inboundId: inbound.id,
     workspace,
@@ -196,53 +193,60 @@ async function optOutByHand(ctx: Context, scope: Scope, person: Person, actor: s
   });
 }
 
-/** Takes a near miss as the keyword it was meant to be: the person's own words are the consent. */
+/**
+ * Takes a near miss as the keyword it was meant to be: the person's own words are the consent. What follows is decided
+ * as if they had typed it, a double opt-in included, with the person held: a STOP of the same moment comes before it
+ * and ends it, or after it and counts.
+ */
 export async function acceptNearMiss(
   ctx: Context,
   scope: Scope,
   personId: string,
   actor: string,
 ): Promise<Result<null, Refusal>> {
-  const person = await scope.em.findOne(Person, { id: personId });
+  const person = await lockPerson(scope, personId);
   const inbound = person && (await lastInbound(scope, personId));
-  const keyword =
-    inbound?.near_keyword && (await scope.em.findOne(KeywordRow, { word: inbound.near_keyword }));
-  if (!person || !inbound || !keyword) return notFound('near miss');
+  if (!person || !inbound?.near_keyword) return notFound('near miss');
+  const sender = await scope.em.findOneOrFail(SenderNumberRow, { id: inbound.sender_id });
+  const standing = await standingOf(scope, person, sender);
+  const keyword = standing.keywordRows.find(({ word }) => word === inbound.near_keyword);
+  if (!keyword) return notFound('near miss');
+  if (inbound.from_number !== person.number)
+    return conflict(
+      'number',
+      'number: they wrote from a number that is not theirs any more. Ask them on the new one.',
+    );
+  const interpretation = {
+    ...{ meaning: 'keyword' as const, rule: 'near-miss', evidence: inbound.body, nearKeyword: null },
+    keyword: keyword.word,
+  };
+  const at = ctx.now();
+  const text = { from: inbound.from_number, at, begins: 'yes' as const };
+  const decision = await decide(scope, { text, person, interpretation, standing });
   const evidence = {
-    said: inbound.body.slice(0, 500),
+    said: cutText(inbound.body, 500),
     inboundTextId: inbound.id,
     recordedBy: actor,
     rule: 'near-miss',
     source: `text meant as ${keyword.word.toUpperCase()}`,
   };
-  const recorded = await recordConsent(ctx, scope, {
-    personId,
-    programId: keyword.programId,
-    kind: 'opted-in',
-    method: 'keyword',
-    evidence,
+  await applyDecision(ctx, scope, { person, decision, method: 'keyword', evidence, at });
+  await queueAnswers(ctx, scope, {
+    answers: decision.answers,
+    person,
+    senderId: inbound.sender_id,
+    inboundId: inbound.id,
+    workspace: await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId }),
+    programs: standing.programs,
   });
-  if (recorded.ok) {
-    const workspace = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
-    const programs = await scope.em.find(Program, { id: keyword.programId });
-    const answers = [{ programId: keyword.programId, kind: 'confirmation' as const, resumed: false }];
-    await queueAnswers(ctx, scope, {
-      answers,
-      person,
-      senderId: inbound.sender_id,
-      inboundId: inbound.id,
-      workspace,
-      programs,
-    });
+  if (decision.consents.length > 0)
     await scope.run(
       `update person set stopped_at = null where workspace_id = :workspace and id = :personId`,
-      { personId },
+      {
+        personId,
+      },
     );
-  }
   await settleThread(ctx, scope, personId);
-  await writeAudit(ctx, scope, actor, 'keyword.near-miss-accepted', personId, {
-    keyword: keyword.word,
-    said: inbound.body,
-  });
+  await writeAudit(ctx, scope, actor, 'keyword.near-miss-accepted', personId, { keyword: keyword.word });
   return ok(null);
 }

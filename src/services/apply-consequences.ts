@@ -71,7 +71,6 @@ async function changeEverywhere(
       kind,
       method,
       evidence: { afterTextId: text.id },
-      current,
     });
   }
 }

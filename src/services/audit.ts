@@ -1,4 +1,5 @@
 import type { Scope } from '@/db/scope';
+import { toJson } from '@/db/json';
 import type { Context } from './context';
 
 /** Writes down who did what to what. `actor` is an account id, `key:…` of the API, or a part of the system. */
@@ -12,6 +13,6 @@ export async function writeAudit(
 ): Promise<void> {
   await scope.run(
     `insert into audit_entry (workspace_id, actor, action, subject, detail, at) values (:workspace, :actor, :action, :subject, :detail::jsonb, :at)`,
-    { actor, action, subject, detail: JSON.stringify(detail), at: new Date(ctx.now()) },
+    { actor, action, subject, detail: toJson(detail), at: new Date(ctx.now()) },
   );
 }

@@ -13,9 +13,11 @@ import { Label, Program, Stage } from '@/db/entities';
 import {
   advance,
   batchRow,
+  dueBatches,
   failGone,
   freezeCut,
   freezeIds,
+  holdThing,
   insertBatch,
   labelSlice,
   lockDueBatch,
@@ -30,7 +32,7 @@ import {
 } from '@/db/queries/batches';
 import { giveRoom } from '@/db/queries/people';
 import { announce, cancelQueued } from '@/db/queries/texts';
-import { acrossWorkspaces, type Scope } from '@/db/scope';
+import { inWorkspace, type Scope } from '@/db/scope';
 import { audienceContext, cutOf, planCondition, readCondition } from './audience';
 import { writeAudit } from './audit';
 import type { Actor } from './broadcasts';
@@ -38,6 +40,7 @@ import type { Context } from './context';
 import { erasePeople } from './erase-person';
 import type { BatchInput } from './people-inputs';
 import { recordConsent } from './record-consent';
+import { workThrough, type Queue } from './trouble';
 import { conflict, invalid, notFound, type Refusal } from './validation';
 
 /** Before anything is done there is a moment to call it back. */
@@ -195,20 +198,61 @@ async function move(
 }
 
 /**
- * Does one slice of one due batch; true while there may be more. What is done and how far it is commit together, so
+ * Batches whose next slice is due, one of each workspace at a time. What is done and how far it is commit together, so
  * that a worker that dies leaves nothing half done and nothing is done twice.
  */
-export async function runBatchSlice(ctx: Context): Promise<boolean> {
+export const BATCH_QUEUE: Queue = {
+  name: 'batch',
+  due: async (crossing, untroubled, at) =>
+    (await dueBatches(crossing, untroubled('b.id'), at)).map(({ id, workspace_id }) => ({
+      id,
+      workspaceId: workspace_id,
+    })),
+  work: (ctx, { id, workspaceId }) =>
+    inWorkspace(ctx.orm, workspaceId!, (scope) => workOnSlice(ctx, scope, id)),
+  giveUp: (ctx, scope, id, actor) => viewless(stopBatch(ctx, scope, id, { name: actor, accountId: null })),
+};
+
+const viewless = async (moved: Promise<Result<BatchRow, Refusal>>): Promise<Result<null, Refusal>> => {
+  const result = await moved;
+  return result.ok ? ok(null) : result;
+};
+
+/** One slice of each workspace's next batch; true while there may be more. */
+export const runBatchSlice = async (ctx: Context): Promise<boolean> =>
+  (await workThrough(ctx, BATCH_QUEUE)) > 0;
+
+async function workOnSlice(ctx: Context, scope: Scope, id: string): Promise<boolean> {
   const at = ctx.now();
-  return acrossWorkspaces(ctx.orm, async (crossing) => {
-    const row = await lockDueBatch(crossing, new Date(at));
-    if (!row) return false;
-    const scope = crossing.within(row.workspace_id);
-    if (row.state === 'undoing') await undoSlice(scope, row, at);
-    else await doSlice(ctx, scope, row, at);
-    await announce(scope, false);
-    return true;
-  });
+  const row = await lockDueBatch(scope, id, new Date(at));
+  if (!row) return false;
+  const gone = await goneSince(scope, row.action);
+  if (row.state === 'undoing') await undoSlice(scope, row, at);
+  else if (gone) await setBatchState(scope, id, [row.state], 'stopped', new Date(at), gone);
+  else await doSlice(ctx, scope, row, at);
+  await announce(scope, false);
+  return true;
+}
+
+/** Why it cannot go on: what it is about was removed since. Null: it is here, and stays while this slice is done. */
+async function goneSince(scope: Scope, action: BatchAction): Promise<string | null> {
+  const here = (kind: 'label' | 'stage' | 'program', id: string) => holdThing(scope, kind, id);
+  switch (action.do) {
+    case 'label':
+      return (await here('label', action.label)) ? null : 'The tag or list it is about was removed since.';
+    case 'stage':
+      return action.stage === null || (await here('stage', action.stage))
+        ? null
+        : 'The stage it is about was removed since.';
+    case 'opt-out':
+      return (await here('program', action.program)) ? null : 'The program it is about was removed since.';
+    case 'owner':
+    case 'keep':
+    case 'delete':
+      return null;
+    default:
+      return assertNever(action);
+  }
 }
 
 async function doSlice(ctx: Context, scope: Scope, row: BatchRow, at: number): Promise<void> {
@@ -286,7 +330,9 @@ async function undoSlice(scope: Scope, row: BatchRow, at: number): Promise<void>
     from: row.undo_cursor,
     to: Math.min(row.undo_cursor + sliceOf(action, null), done),
   };
-  if (action.do === 'label') await unlabelSlice(scope, slice, action.label, action.on, new Date(at));
+  // A tag that was removed since is on nobody: there is nothing to take or to give back.
+  if (action.do === 'label' && (await holdThing(scope, 'label', action.label)))
+    await unlabelSlice(scope, slice, action.label, action.on, new Date(at));
   if (action.do === 'stage') await unsetSlice(scope, slice, 'stage_id', action.stage);
   if (action.do === 'owner') await unsetSlice(scope, slice, 'owner_id', action.owner);
   const over = slice.to >= done;

@@ -97,6 +97,7 @@ function stranger(number: string): PersonFacts {
     postal_code: null,
     zone: null,
     unclear_since: null,
+    unread_since: null,
     last_wrote_at: null,
     assigned_sender: null,
   };
@@ -121,6 +122,7 @@ function stranger(number: string): PersonFacts {
       numberState: 'in-service',
       place: placeOf({ number }),
       unclearSince: null,
+      unreadSince: null,
       lastWroteAt: null,
     },
     consent: NO_CONSENT,

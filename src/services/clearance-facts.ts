@@ -12,7 +12,7 @@ import type { SenderNumber } from '@/core/clearance/sender';
 import { NO_CONSENT, type Consent } from '@/core/consent/ledger';
 import { showOwnValue } from '@/core/people/values';
 import { placeOf } from '@/core/phone/place';
-import { DAY, HOUR, type Millis } from '@/core/shared/instant';
+import { DAY, type Millis } from '@/core/shared/instant';
 import { creditsFor } from '@/core/text/cost';
 import { measure } from '@/core/text/measure';
 import type { Rendered, TemplateValues } from '@/core/text/template';
@@ -20,9 +20,6 @@ import { frequencyPhrase, type ProgramWording } from '@/core/text/wording';
 import { Program, Workspace } from '@/db/entities';
 import { pastTexts, personFacts, programSenders, type PersonFactRow } from '@/db/queries/clearance-facts';
 import type { Scope } from '@/db/scope';
-
-/** How long a broadcast may wait for one person before it is dropped for them. */
-const PATIENCE: Millis = 36 * HOUR;
 
 /** What clearance needs to know about a program, once for all its people. */
 export interface ProgramFacts {
@@ -121,6 +118,7 @@ export function personFactsOf(row: PersonFactRow): PersonFacts {
       numberState: row.number_state,
       place,
       unclearSince: row.unclear_since?.getTime() ?? null,
+      unreadSince: row.unread_since?.getTime() ?? null,
       lastWroteAt: row.last_wrote_at?.getTime() ?? null,
     },
     consent: row.consent_state
@@ -215,9 +213,11 @@ export function clearanceInput(
     past: readonly PastText[];
     creditsLeft: number;
     answerFrom?: string | null;
+    /** For a text that is queued: since when its send runs, and for which number it was made. */
+    queued?: { began: Millis; number: string };
   },
 ): ClearanceInput {
-  const { kind, at, copy, past, creditsLeft, answerFrom } = options;
+  const { kind, at, copy, past, creditsLeft, answerFrom, queued } = options;
   const answering = facts.allSenders.filter(({ id }) => id === answerFrom);
   return {
     kind,
@@ -236,6 +236,7 @@ export function clearanceInput(
     assignedSenderId: person.assignedSenderId,
     creditsLeft,
     weeklyCap: facts.workspace.weeklyCap,
-    patience: PATIENCE,
+    began: queued?.began ?? null,
+    queuedFor: queued?.number ?? null,
   };
 }

@@ -9,6 +9,7 @@ import {
   lockSearch,
   neighbours,
   openPairs,
+  searchesToDo,
   pairByEmail,
   pairByNumber,
   type PairRow,
@@ -16,9 +17,10 @@ import {
 } from '@/db/queries/duplicates';
 import { giveRoom } from '@/db/queries/people';
 import { announce } from '@/db/queries/texts';
-import { acrossWorkspaces, type Scope } from '@/db/scope';
+import { inWorkspace, type Scope } from '@/db/scope';
 import { writeAudit } from './audit';
 import type { Context } from './context';
+import { workThrough, type Queue } from './trouble';
 import { notFound, type Refusal } from './validation';
 
 const MOST_SHOWN = 200;
@@ -34,21 +36,34 @@ export async function startSearch(ctx: Context, scope: Scope): Promise<Result<nu
   return ok(null);
 }
 
-/** Does a search that was asked for; true when there was one. All of it or nothing is seen. */
-export async function searchDuplicates(ctx: Context): Promise<boolean> {
-  return acrossWorkspaces(ctx.orm, async (crossing) => {
-    const workspaceId = await lockSearch(crossing);
-    if (!workspaceId) return false;
-    const scope = crossing.within(workspaceId);
-    await findPairs(ctx, scope);
-    await announce(scope, false);
-    return true;
-  });
-}
+/** Searches that were asked for; a row is a workspace. All of what one finds is seen, or nothing. */
+export const DUPLICATE_QUEUE: Queue = {
+  name: 'duplicate-search',
+  due: async (crossing, untroubled, at) =>
+    (await searchesToDo(crossing, untroubled('workspace_id'), at)).map(({ workspace_id: id }) => ({
+      id,
+      workspaceId: id,
+    })),
+  work: (ctx, { id }) =>
+    inWorkspace(ctx.orm, id, async (scope) => {
+      if (!(await lockSearch(scope))) return false;
+      await findPairs(ctx, scope);
+      await announce(scope, false);
+      return true;
+    }),
+  giveUp: async (ctx, scope) => {
+    await endSearch(scope, new Date(ctx.now()));
+    return ok(null);
+  },
+};
+
+/** True when there was one to do. */
+export const searchDuplicates = async (ctx: Context): Promise<boolean> =>
+  (await workThrough(ctx, DUPLICATE_QUEUE)) > 0;
 
 export async function findPairs(ctx: Context, scope: Scope): Promise<void> {
   const at = new Date(ctx.now());
-  await giveRoom(scope);
+  await giveRoom(scope, 'worker');
   await pairByNumber(scope, at);
   await pairByEmail(scope, at);
   const alike = (await neighbours(scope)).flatMap((place) => likePairs(place));

@@ -1,4 +1,6 @@
 import { guessColumns, isHeader } from '@/core/import/columns';
+import { cutText } from '@/core/shared/clean-text';
+import { ok, type Result } from '@/core/shared/result';
 import {
   importRow,
   importsToDo,
@@ -9,7 +11,7 @@ import {
   type ImportRow,
 } from '@/db/queries/imports';
 import { announce } from '@/db/queries/texts';
-import { acrossWorkspaces, inWorkspace } from '@/db/scope';
+import { acrossWorkspaces, inWorkspace, type Scope } from '@/db/scope';
 import { detectEncoding, UnreadableFile } from '@/gateways/files/detect';
 import type { FileRow, OpenFile } from '@/gateways/files/file-row';
 import { fileRows } from '@/gateways/files/rows';
@@ -19,34 +21,60 @@ import { carryOut } from './import-run';
 import { Stopped, type Inside } from './import-slices';
 import { tryOut } from './import-trial';
 import { ownFields } from './own-fields';
+import { writeAudit } from './audit';
+import { workThrough, type Queue } from './trouble';
 import { undoSlice } from './undo-import';
+import type { Refusal } from './validation';
 
 /**
  * The background work of imports: reading the beginning of a file, the trial run, the run, the undoing. Each goes on
  * slice by slice; a slice and how far it is commit together, so that a worker that dies is followed by another
  * that goes on after the last whole slice.
  */
-export async function advanceImports(ctx: Context, lookup: LineLookup): Promise<void> {
-  const todo = await acrossWorkspaces(ctx.orm, importsToDo);
-  for (const { id, workspace_id: workspaceId } of todo)
-    await acrossWorkspaces(ctx.orm, async (crossing) => {
-      if (!(await lockImport(crossing, id))) return;
-      const inside: Inside = (work) => inWorkspace(ctx.orm, workspaceId, work);
+export const importQueue = (lookup: LineLookup): Queue => ({
+  name: 'import',
+  due: async (crossing, untroubled, at) =>
+    (await importsToDo(crossing, untroubled('i.id'), at)).map(({ id, workspace_id }) => ({
+      id,
+      workspaceId: workspace_id,
+    })),
+  work: (ctx, { id, workspaceId }) =>
+    acrossWorkspaces(ctx.orm, async (crossing) => {
+      if (!(await lockImport(crossing, id))) return false;
+      const inside: Inside = (work) => inWorkspace(ctx.orm, workspaceId!, work);
       try {
         await advance(ctx, lookup, inside, id);
       } catch (error) {
-        if (error instanceof Stopped) return;
+        if (error instanceof Stopped) return true;
         if (!(error instanceof UnreadableFile)) throw error;
-        await inside(async (scope) => {
-          await setImport(scope, id, ['draft', 'checking'], {
-            state: 'failed',
-            at: new Date(ctx.now()),
-            problem: error.message,
-          });
-          await announce(scope, false);
-        });
+        await inside((scope) => failImport(ctx, scope, id, cutText(error.message, 500)));
       }
-    });
+      return true;
+    }),
+  giveUp: (ctx, scope, id, actor) => giveUpImport(ctx, scope, id, actor),
+});
+
+/** Everything that imports have to do now, one of each workspace after the other. */
+export const advanceImports = (ctx: Context, lookup: LineLookup): Promise<number> =>
+  workThrough(ctx, importQueue(lookup));
+
+async function failImport(ctx: Context, scope: Scope, id: string, problem: string): Promise<void> {
+  await setImport(scope, id, ['draft', 'checking'], { state: 'failed', at: new Date(ctx.now()), problem });
+  await announce(scope, false);
+}
+
+/** What was tried is thrown away; what was carried out stays and can be undone. */
+async function giveUpImport(
+  ctx: Context,
+  scope: Scope,
+  id: string,
+  actor: string,
+): Promise<Result<null, Refusal>> {
+  await failImport(ctx, scope, id, 'It could not be read and was given up.');
+  const stopped = { state: 'stopped' as const, at: new Date(ctx.now()), finished: true };
+  await setImport(scope, id, ['running', 'undoing'], stopped);
+  await writeAudit(ctx, scope, actor, 'import.given-up', id);
+  return ok(null);
 }
 
 async function advance(ctx: Context, lookup: LineLookup, inside: Inside, id: string): Promise<void> {
@@ -92,7 +120,7 @@ async function readShape(ctx: Context, inside: Inside, row: ImportRow): Promise<
       encoding,
       header,
       guesses,
-      sample: sample.slice(0, 8).map((cells) => cells.map((cell) => cell.slice(0, 200))),
+      sample: sample.slice(0, 8).map((cells) => cells.map((cell) => cutText(cell, 200))),
     };
     const mapping = guesses.map(({ to, kind, order }) => ({
       to,

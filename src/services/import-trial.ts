@@ -1,5 +1,6 @@
 import { decideRow, findingOf } from '@/core/import/decide';
 import { readRow } from '@/core/import/row';
+import { cutText } from '@/core/shared/clean-text';
 import type { OwnField } from '@/core/people/values';
 import { Workspace } from '@/db/entities';
 import {
@@ -122,7 +123,7 @@ async function trySlice(
         ...blank,
         verdict: 'invalid',
         finding: 'invalid',
-        told: `“${(raw[at] ?? '').slice(0, 60)}”: ${person.reason}`,
+        told: `“${cutText(raw[at] ?? '', 60)}”: ${person.reason}`,
       };
     const { number, told, ...data } = person.value;
     const before = firstLines.get(number);
@@ -132,7 +133,7 @@ async function trySlice(
         number: null,
         verdict: 'duplicate',
         finding: 'duplicate in file',
-        told: `the same number as row ${before}: ${number}`,
+        told: `the same number as row ${before}`,
       };
     firstLines.set(number, line);
     const theirs = peopleLines.get(known.get(number)?.id ?? '');
@@ -141,7 +142,7 @@ async function trySlice(
         ...blank,
         verdict: 'duplicate',
         finding: 'duplicate in file',
-        told: `the same person as row ${theirs}, who was merged with ${number}`,
+        told: `the same person as row ${theirs}, by a number that was merged`,
       };
     if (known.has(number)) peopleLines.set(known.get(number)!.id, line);
     const here = known.get(number) ?? (erased.has(number) ? ERASED : null);

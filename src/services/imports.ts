@@ -1,6 +1,8 @@
 import { createHash } from 'node:crypto';
+import { toJson } from '@/db/json';
 import { mappingProblem } from '@/core/import/columns';
 import { clean, keyOf } from '@/core/people/values';
+import { cutText } from '@/core/shared/clean-text';
 import { ok, type Result } from '@/core/shared/result';
 import { isDay } from '@/core/audience/days';
 import { Program } from '@/db/entities';
@@ -38,11 +40,11 @@ export async function createImport(
 ): Promise<Result<ImportRow, Refusal>> {
   const id = ctx.id('imp');
   const at = new Date(ctx.now());
-  const name = clean(file.name).slice(0, 120) || 'pasted rows';
+  const name = cutText(clean(file.name), 120) || 'pasted rows';
   await scope.run(
     `insert into import (id, workspace_id, name, file_name, format, bytes, digest, state, options, created_by, created_at, updated_at)
      values (:id, :workspace, :name, :name, 'csv', 0, '', 'draft', :options::jsonb, :by, :at, :at)`,
-    { id, name, by: actor.accountId, at, options: JSON.stringify(await usualOptions(ctx)) },
+    { id, name, by: actor.accountId, at, options: toJson(await usualOptions(ctx)) },
   );
   const hash = createHash('sha256');
   let held: Uint8Array[] = [];
@@ -122,8 +124,8 @@ export async function checkImport(
     {
       id,
       name: clean(input.name) || row.name,
-      mapping: JSON.stringify(columns.value),
-      options: JSON.stringify(options.value),
+      mapping: toJson(columns.value),
+      options: toJson(options.value),
     },
   );
   await scope.run(`delete from import_row where workspace_id = :workspace and import_id = :id`, { id });
@@ -200,13 +202,18 @@ export const runImport = (
 ): Promise<Result<ImportRow, Refusal>> =>
   moved(ctx, scope, id, ['checked', 'stopped'], 'running', 'import.started', actor);
 
-export const stopImport = (
+/** Stops it wherever it is: what was tried is thrown away, what was carried out or taken back stays as it is. */
+export async function stopImport(
   ctx: Context,
   scope: Scope,
   id: string,
   actor: Actor,
-): Promise<Result<ImportRow, Refusal>> =>
-  moved(ctx, scope, id, ['running'], 'stopped', 'import.stopped', actor);
+): Promise<Result<ImportRow, Refusal>> {
+  const row = await importRow(scope, id);
+  return row?.state === 'checking'
+    ? moved(ctx, scope, id, ['checking'], 'failed', 'import.stopped', actor)
+    : moved(ctx, scope, id, ['running', 'undoing'], 'stopped', 'import.stopped', actor);
+}
 
 /** Takes back what it did, row by row, as far as nobody changed it since. */
 export const undoImport = (

@@ -1,4 +1,5 @@
 import { NO_CONSENT, type Consent, type ConsentKind, type ConsentState } from '@/core/consent/ledger';
+import { sameValue, toJson } from '@/db/json';
 import { fold } from '@/core/consent/ledger';
 import {
   consentAfterMerge,
@@ -13,6 +14,7 @@ import { placeColumns, placeOf } from '@/core/phone/place';
 import { ok, type Result } from '@/core/shared/result';
 import { Person } from '@/db/entities';
 import { consentStates, insertConsent } from '@/db/queries/consent';
+import { lockPeople } from '@/db/queries/locks';
 import { announce, cancelQueued } from '@/db/queries/texts';
 import type { Scope } from '@/db/scope';
 import { writeAudit } from './audit';
@@ -83,7 +85,7 @@ interface ConsentMove {
   before: ConsentState;
 }
 
-/** When the kept one opted out of all, wrote something unclear, or began to wait: before the merge. */
+/** When somebody opted out of all, wrote something unclear, or began to wait: before the merge. */
 interface Standing {
   stopped_at: string | null;
   unclear_since: string | null;
@@ -91,7 +93,10 @@ interface Standing {
 }
 
 interface Moved {
+  /** Of the record that is kept. */
   standing: Standing;
+  /** Of the one that goes; absent in merges of before 2026-11-25. */
+  goneStanding?: Standing;
   texts: string[];
   inbound: string[];
   labels: string[];
@@ -112,27 +117,22 @@ export async function mergePeople(
   actor: { name: string; accountId: string | null },
 ): Promise<Result<{ mergeId: string }, Refusal>> {
   if (keptId === goneId) return invalid('people', 'people: choose two different people.');
-  await scope.rows(
-    `select id from person where workspace_id = :workspace and id = any(:ids::text[]) order by id for update`,
-    { ids: [keptId, goneId] },
-  );
+  await lockPeople(scope, [keptId, goneId]);
   const one = await sideOf(scope, keptId);
   const other = await sideOf(scope, goneId);
   if (!one || !other) return notFound('person');
   const swap = choices.number === 'other';
   const at = new Date(ctx.now());
   const after = chosenValues(one, other, choices);
-  const [standing] = await scope.rows<{ row: Standing }>(
-    `select jsonb_build_object('stopped_at', stopped_at, 'unclear_since', unclear_since, 'waiting_since', waiting_since) as row
-       from person where workspace_id = :workspace and id = :keptId`,
-    { keptId },
-  );
+  // What waits for a number that goes would leave to it: it is called back before anything moves.
+  await cancelQueued(scope, goneId, at, null, 'merged');
+  if (swap) await cancelQueued(scope, keptId, at, null, 'merged');
   const moved: Moved = {
-    standing: standing!.row,
+    standing: await standingOf(scope, keptId),
+    goneStanding: await standingOf(scope, goneId),
     ...(await moveHistory(scope, keptId, goneId, at)),
     ...(await mergeConsents(ctx, scope, one, other, swap ? 'other' : 'one')),
   };
-  await cancelQueued(scope, goneId, at);
   await writeSide(scope, other.id, { ...other, number: `merging:${goneId}` }, keptId);
   await writeSide(scope, one.id, after, null);
   await scope.run(`update person set number = :number where workspace_id = :workspace and id = :goneId`, {
@@ -161,10 +161,10 @@ export async function mergePeople(
       mergeId,
       keptId,
       goneId,
-      one: JSON.stringify(one),
-      other: JSON.stringify(other),
-      moved: JSON.stringify(moved),
-      after: JSON.stringify(after),
+      one: toJson(one),
+      other: toJson(other),
+      moved: toJson(moved),
+      after: toJson(after),
       by: actor.accountId,
       at,
     },
@@ -172,6 +172,15 @@ export async function mergePeople(
   await writeAudit(ctx, scope, actor.name, 'person.merged', keptId, { gone: goneId });
   await announce(scope, false);
   return ok({ mergeId });
+}
+
+async function standingOf(scope: Scope, id: string): Promise<Standing> {
+  const [row] = await scope.rows<{ standing: Standing }>(
+    `select jsonb_build_object('stopped_at', stopped_at, 'unclear_since', unclear_since, 'waiting_since', waiting_since) as standing
+       from person where workspace_id = :workspace and id = :id`,
+    { id },
+  );
+  return row!.standing;
 }
 
 function chosenValues(one: MergeSide, other: MergeSide, choices: Choices): MergeSide {
@@ -205,7 +214,7 @@ const writeSide = (scope: Scope, id: string, side: MergeSide, mergedInto: string
       stageId,
       ownerId,
       mergedInto,
-      fields: JSON.stringify(side.fields),
+      fields: toJson(side.fields),
       placeRegion: place.region,
       placeZones: place.zones,
     },
@@ -310,6 +319,7 @@ interface MergeRow {
   gone_before: MergeSide;
   moved: Moved;
   after: MergeSide;
+  at: Date;
   undone_at: Date | null;
 }
 
@@ -326,11 +336,14 @@ export async function undoMerge(
   );
   if (!row) return notFound('merge');
   if (row.undone_at) return conflict('state', 'state: this merge was undone already.');
+  await lockPeople(scope, [row.kept_id, row.gone_id]);
   const now = await sideOf(scope, row.kept_id);
   if (!now) return conflict('state', 'state: the person that was kept is not here any more.');
   if (now.number !== row.after.number)
     return conflict('number', 'number: it was changed since. Change it back first.');
   const at = new Date(ctx.now());
+  // What waits was cleared for one person; they are two again.
+  await cancelQueued(scope, row.kept_id, at, null, 'merge undone');
   await scope.run(`update person set number = :hold where workspace_id = :workspace and id = :id`, {
     hold: `merging:${row.gone_id}`,
     id: row.gone_id,
@@ -342,8 +355,13 @@ export async function undoMerge(
     { gone: row.gone_id, ids: row.moved.texts },
   );
   await scope.run(
-    `update inbound_text set person_id = :gone where workspace_id = :workspace and id = any(:ids::text[])`,
-    { gone: row.gone_id, ids: row.moved.inbound },
+    `update inbound_text set person_id = :gone where workspace_id = :workspace and person_id = :kept
+        and (id = any(:ids::text[]) or (at > :merged and from_number = :number))`,
+    {
+      ...{ gone: row.gone_id, kept: row.kept_id, ids: row.moved.inbound },
+      // What came from their number since is theirs too.
+      ...{ merged: row.at, number: row.gone_before.number },
+    },
   );
   await scope.run(
     `insert into person_label (workspace_id, label_id, person_id, at) select :workspace, label, :gone, :at from unnest(:labels::text[]) as u (label)
@@ -362,28 +380,45 @@ export async function undoMerge(
   return ok({ keptId: row.kept_id, goneId: row.gone_id });
 }
 
-/** What the kept one took over from the other goes back; what happened since stays. */
-const restoreStanding = (
+/**
+ * Each gets back what it had, as far as it still holds; what came since the merge (an opt-out, an unclear reply, a wait)
+ * stays with both: nobody can know whose it was, and a hold too many is lifted by hand.
+ */
+async function restoreStanding(
   scope: Scope,
   { kept_id: keptId, gone_id: goneId, moved }: MergeRow,
-): Promise<number> =>
+): Promise<void> {
+  const now = await standingOf(scope, keptId);
+  const goneNow = await standingOf(scope, goneId);
+  const gone = moved.goneStanding ?? goneNow;
+  await writeStanding(scope, keptId, {
+    stopped_at: afterUndo(now.stopped_at, moved.standing.stopped_at, gone.stopped_at),
+    unclear_since: afterUndo(now.unclear_since, moved.standing.unclear_since, gone.unclear_since),
+    waiting_since: afterUndo(now.waiting_since, moved.standing.waiting_since, gone.waiting_since),
+  });
+  await writeStanding(scope, goneId, {
+    stopped_at: goneNow.stopped_at ?? afterUndo(now.stopped_at, gone.stopped_at, moved.standing.stopped_at),
+    unclear_since: afterUndo(now.unclear_since, gone.unclear_since, moved.standing.unclear_since),
+    waiting_since: afterUndo(now.waiting_since, gone.waiting_since, moved.standing.waiting_since),
+  });
+}
+
+/** `mine` and `theirs` were so before the merge. Null now: it was settled for both. Else mine, or what came since. */
+function afterUndo(now: string | null, mine: string | null, theirs: string | null): string | null {
+  if (now === null) return null;
+  return mine ?? (now === theirs ? null : now);
+}
+
+const writeStanding = (scope: Scope, id: string, standing: Standing): Promise<number> =>
   scope.run(
-    `update person k set stopped_at = case when k.stopped_at = g.stopped_at then :stopped::timestamptz else k.stopped_at end,
-            unclear_since = coalesce(:unclear::timestamptz, case when :waiting::timestamptz is null then null else k.unclear_since end),
-            waiting_since = coalesce(k.waiting_since, :waiting::timestamptz)
-       from person g where k.workspace_id = :workspace and k.id = :keptId and g.id = :goneId`,
-    {
-      keptId,
-      goneId,
-      stopped: moved.standing.stopped_at,
-      unclear: moved.standing.unclear_since,
-      waiting: moved.standing.waiting_since,
-    },
+    `update person set stopped_at = :stopped::timestamptz, unclear_since = :unclear::timestamptz, waiting_since = :waiting::timestamptz
+      where workspace_id = :workspace and id = :id`,
+    { id, stopped: standing.stopped_at, unclear: standing.unclear_since, waiting: standing.waiting_since },
   );
 
 /** The kept record's values before, but for those that were changed since the merge. */
 function backTo(now: MergeSide, { kept_before: before, after }: MergeRow): MergeSide {
-  const name = (key: string) => JSON.stringify(valueOf(now, key)) === JSON.stringify(valueOf(after, key));
+  const name = (key: string) => sameValue(valueOf(now, key), valueOf(after, key));
   const plain = Object.fromEntries(
     MERGE_FIELDS.map((key) => [key, name(key) ? valueOf(before, key) : valueOf(now, key)]),
   );

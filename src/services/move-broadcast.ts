@@ -34,7 +34,10 @@ export async function moveBroadcast(
   return ok(next);
 }
 
-/** What waits of a paused broadcast is not due until it is resumed; each text is cleared again then. */
+/**
+ * What waits of a paused broadcast is not due until it is resumed; each text is cleared again then, and how long it
+ * may wait is counted from there.
+ */
 export async function pauseBroadcast(
   ctx: Context,
   scope: Scope,
@@ -53,6 +56,13 @@ export async function resumeBroadcast(
   const at = new Date(ctx.now());
   const moved = await moveBroadcast(scope, broadcastId, 'resume', at);
   if (!moved.ok) return moved;
+  await scope.run(
+    `update broadcast set resumed_at = :at where workspace_id = :workspace and id = :broadcastId`,
+    {
+      broadcastId,
+      at,
+    },
+  );
   await setDue(scope, broadcastId, at.toISOString());
   await announce(scope, true);
   return moved;

@@ -1,4 +1,5 @@
 import type { Condition } from '@/core/audience/condition';
+import { toJson } from '@/db/json';
 import { EVERYBODY } from '@/core/audience/condition';
 import type { AskableField } from '@/core/audience/fields';
 import type { Millis } from '@/core/shared/instant';
@@ -21,7 +22,7 @@ export const saveColumns = (scope: Scope, accountId: string, columns: readonly s
     {
       accountId,
       key: COLUMNS_KEY,
-      value: JSON.stringify(columns.slice(0, 40).map((name) => name.slice(0, 60))),
+      value: toJson(columns.slice(0, 40).map((name) => name.slice(0, 60))),
     },
   );
 

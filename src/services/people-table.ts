@@ -1,4 +1,5 @@
 import type { Condition } from '@/core/audience/condition';
+import { toJson } from '@/db/json';
 import type { Millis } from '@/core/shared/instant';
 import { ok, type Result } from '@/core/shared/result';
 import { giveRoom, peoplePage, type PersonRow, type Place } from '@/db/queries/people';
@@ -81,8 +82,7 @@ export async function readPeopleTable(
   });
 }
 
-const writePlace = ({ value, id }: Place): string =>
-  Buffer.from(JSON.stringify([value, id])).toString('base64url');
+const writePlace = ({ value, id }: Place): string => Buffer.from(toJson([value, id])).toString('base64url');
 
 function readPlace(text: string): Place | undefined {
   try {

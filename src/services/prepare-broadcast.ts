@@ -1,40 +1,107 @@
-import { toIso } from '@/core/shared/instant';
+import { HOUR, toIso, type Millis } from '@/core/shared/instant';
+import { toJson } from '@/db/json';
 import { parseTemplate } from '@/core/text/template';
 import { Account, Broadcast } from '@/db/entities';
 import { freezeAudience, frozenPage } from '@/db/queries/audience';
-import { addJob } from '@/db/queries/jobs';
 import { ON_THE_WAY } from '@/db/queries/text-moves';
 import { giveRoom } from '@/db/queries/people';
 import { insertTexts, type NewText } from '@/db/queries/texts';
-import { acrossWorkspaces, byKey, inWorkspace, type Scope } from '@/db/scope';
+import { byKey, inWorkspace, type Crossing, type Scope } from '@/db/scope';
 import { audienceContext, cutOf, planCondition } from './audience';
 import { clearAudience, type Cleared } from './clear-audience';
 import { loadProgramFacts } from './clearance-facts';
 import type { Context } from './context';
-import { moveBroadcast } from './move-broadcast';
+import { moveBroadcast, stopBroadcast } from './move-broadcast';
+import { Unworkable, workThrough, type Due, type Queue } from './trouble';
 
 const RECHECK_MS = 15 * 60_000;
 
-/** Begins broadcasts whose time has come: the state and the job that prepares them commit together. */
-export async function beginDueBroadcasts(ctx: Context): Promise<number> {
-  const at = new Date(ctx.now());
-  return acrossWorkspaces(ctx.orm, async (crossing) => {
-    const due = await crossing.rows<{ id: string; workspace_id: string }>(
-      `select id, workspace_id from broadcast where state = 'scheduled' and send_at <= :at for update skip locked`,
+/** A broadcast that nobody was there to send for so long is not sent late on a guess. */
+const STALE: Millis = 36 * HOUR;
+
+const notHere = { ok: true as const, value: null };
+
+/** Broadcasts whose time has come. */
+export const BEGIN_QUEUE: Queue = {
+  name: 'broadcast-begin',
+  due: (crossing, untroubled, at) =>
+    dueBroadcasts(crossing, `state = 'scheduled' and send_at <= :at and ${untroubled('b.id')}`, at),
+  work: (ctx, { id, workspaceId }) => inWorkspace(ctx.orm, workspaceId!, (scope) => begin(ctx, scope, id)),
+  giveUp: async (ctx, scope, id) => {
+    await moveBroadcast(scope, id, 'call-back', new Date(ctx.now()));
+    return notHere;
+  },
+};
+
+/** Broadcasts whose texts are being made. */
+export const PREPARE_QUEUE: Queue = {
+  name: 'broadcast-prepare',
+  due: (crossing, untroubled, at) =>
+    dueBroadcasts(crossing, `state = 'preparing' and ${untroubled('b.id')}`, at),
+  work: (ctx, { id, workspaceId }) => prepareBroadcast(ctx, workspaceId!, id, SLICES_IN_A_TURN),
+  giveUp: stopSend,
+};
+
+/** Broadcasts of which nothing waits or is being sent any more. */
+export const FINISH_QUEUE: Queue = {
+  name: 'broadcast-finish',
+  due: (crossing, untroubled, at) =>
+    dueBroadcasts(
+      crossing,
+      `state = 'sending' and ${untroubled('b.id')}
+         and not exists (select 1 from text t where t.broadcast_id = b.id and t.not_before is not null)
+         and not exists (select 1 from ${ON_THE_WAY} where d.workspace_id = b.workspace_id and t.broadcast_id = b.id)`,
+      at,
+    ),
+  work: async (ctx, { id, workspaceId }) =>
+    (
+      await inWorkspace(ctx.orm, workspaceId!, (scope) =>
+        moveBroadcast(scope, id, 'settle', new Date(ctx.now())),
+      )
+    ).ok,
+  giveUp: stopSend,
+};
+
+async function stopSend(ctx: Context, scope: Scope, id: string) {
+  await stopBroadcast(ctx, scope, id);
+  return notHere;
+}
+
+/** At most so many at once, those of each workspace in turn. */
+const AT_ONCE = 20;
+
+const dueBroadcasts = async (crossing: Crossing, where: string, at: Date): Promise<Due[]> =>
+  (
+    await crossing.rows<{ id: string; workspace_id: string }>(
+      `select id, workspace_id from broadcast b where ${where} and :at::timestamptz is not null
+        order by row_number() over (partition by workspace_id order by send_at, id), workspace_id limit ${AT_ONCE}`,
       { at },
+    )
+  ).map(({ id, workspace_id: workspaceId }) => ({ id, workspaceId }));
+
+export const beginDueBroadcasts = (ctx: Context): Promise<number> => workThrough(ctx, BEGIN_QUEUE);
+export const prepareDueBroadcasts = (ctx: Context): Promise<number> => workThrough(ctx, PREPARE_QUEUE);
+export const finishBroadcasts = (ctx: Context): Promise<number> => workThrough(ctx, FINISH_QUEUE);
+
+/** Begins one: the state and who is meant commit together. */
+async function begin(ctx: Context, scope: Scope, id: string): Promise<boolean> {
+  const at = ctx.now();
+  const [row] = await scope.rows<{ send_at: Date }>(
+    `select send_at from broadcast where workspace_id = :workspace and id = :id and state = 'scheduled' for update skip locked`,
+    { id },
+  );
+  if (!row || row.send_at.getTime() > at) return false;
+  if (at - row.send_at.getTime() > STALE)
+    throw new Unworkable(
+      'Nothing was running when it was due, and now it is too late to send it on a guess. Make it a draft and choose a new time.',
     );
-    for (const { id, workspace_id: workspaceId } of due) {
-      const scope = crossing.within(workspaceId);
-      await moveBroadcast(scope, id, 'begin', at);
-      await scope.run(`update broadcast set begun_at = :at where workspace_id = :workspace and id = :id`, {
-        id,
-        at,
-      });
-      await freezeWho(scope, id, at.getTime());
-      await addJob(scope, 'prepare-broadcast', { workspaceId, broadcastId: id });
-    }
-    return due.length;
+  await moveBroadcast(scope, id, 'begin', new Date(at));
+  await scope.run(`update broadcast set begun_at = :at where workspace_id = :workspace and id = :id`, {
+    id,
+    at: new Date(at),
   });
+  await freezeWho(scope, id, at);
+  return true;
 }
 
 /** A segment stays live until the moment of sending; then who it means is written down. */
@@ -43,53 +110,48 @@ async function freezeWho(scope: Scope, broadcastId: string, now: number): Promis
   if (!broadcast.audience) return;
   const plan = planCondition(broadcast.audience, await audienceContext(scope, now));
   // Something it asks for is gone since: nobody is texted on a guess.
-  const cut = cutOf(plan.ok ? plan.value : { op: 'or', of: [] }, '');
-  await giveRoom(scope);
-  await freezeAudience(scope, broadcastId, cut);
+  if (!plan.ok) throw new Unworkable(plan.reason.problems.map(({ message }) => message).join(' '));
+  await giveRoom(scope, 'worker');
+  await freezeAudience(scope, broadcastId, cutOf(plan.value, ''));
 }
+
+/** Slices of one broadcast before it is the next one's turn. */
+const SLICES_IN_A_TURN = 10;
 
 /**
  * Makes the texts of a broadcast, slice by slice; each slice commits with the cursor, so that after a crash it
- * goes on where it was. A person never gets two rows: the table refuses a second one.
+ * goes on where it was. A person never gets two rows: the table refuses a second one. False: there was none to make.
  */
 export async function prepareBroadcast(
   ctx: Context,
   workspaceId: string,
   broadcastId: string,
-): Promise<void> {
-  while (await inWorkspace(ctx.orm, workspaceId, (scope) => prepareSlice(ctx, scope, broadcastId)));
-}
-
-/** No slice for this long means that whoever prepared it is gone. */
-const ABANDONED_MS = 3_000;
-
-/**
- * Goes on with broadcasts whose preparation stopped half-way: the job queue would give a dead worker's job to
- * another only after hours. Two at once do no harm: each slice holds the broadcast's row.
- */
-export async function resumePreparing(ctx: Context): Promise<void> {
-  const abandoned = await acrossWorkspaces(ctx.orm, (crossing) =>
-    crossing.rows<{ id: string; workspace_id: string }>(
-      `select id, workspace_id from broadcast where state = 'preparing' and updated_at < :before`,
-      { before: new Date(ctx.now() - ABANDONED_MS) },
-    ),
-  );
-  for (const { id, workspace_id: workspaceId } of abandoned) await prepareBroadcast(ctx, workspaceId, id);
+  slices = Infinity,
+): Promise<boolean> {
+  let made = 0;
+  while (
+    made < slices &&
+    (await inWorkspace(ctx.orm, workspaceId, (scope) => prepareSlice(ctx, scope, broadcastId)))
+  )
+    made++;
+  return made > 0;
 }
 
 /** True while there may be more. */
 async function prepareSlice(ctx: Context, scope: Scope, broadcastId: string): Promise<boolean> {
   const at = ctx.now();
   await byKey(scope);
-  await scope.rows(
-    `select id from broadcast where workspace_id = :workspace and id = :broadcastId for update`,
+  // Another worker that prepares it has the row: it is left to it.
+  const held = await scope.rows(
+    `select id from broadcast where workspace_id = :workspace and id = :broadcastId for update skip locked`,
     { broadcastId },
   );
+  if (held.length === 0) return false;
   const broadcast = await scope.em.findOne(Broadcast, { id: broadcastId });
   if (!broadcast || broadcast.state !== 'preparing') return false;
   const facts = await loadProgramFacts(scope, broadcast.programId, at);
   const template = parseTemplate(broadcast.body);
-  if (!facts || !template.ok) throw new Error(`Broadcast ${broadcastId} cannot be read any more`);
+  if (!facts || !template.ok) throw new Unworkable('Its text or its program cannot be read any more.');
   const senderName = await firstNameOf(scope, broadcast.createdBy);
   const sending = { facts, template: template.value, senderName, at };
   const meant = broadcast.audience
@@ -131,7 +193,7 @@ function rowOf(ctx: Context, broadcast: Broadcast, { person, copy, clearance }: 
     parts: copy.parts,
     credits: copy.credits,
     notBefore: verdict === 'blocked' ? null : new Date(verdict === 'held' ? (until ?? at + RECHECK_MS) : at),
-    clearance: JSON.stringify({ at: toIso(at), ...clearance }),
+    clearance: toJson({ at: toIso(at), ...clearance }),
     createdBy: broadcast.createdBy,
     createdAt: new Date(at),
   };
@@ -142,20 +204,4 @@ export async function firstNameOf(scope: Scope, accountId: string | null): Promi
   if (!accountId) return null;
   const account = await scope.em.findOne(Account, { id: accountId });
   return account?.name.split(' ')[0] ?? null;
-}
-
-/** Ends broadcasts of which nothing waits or is being sent any more. */
-export async function finishBroadcasts(ctx: Context): Promise<number> {
-  const at = new Date(ctx.now());
-  return acrossWorkspaces(ctx.orm, async (crossing) => {
-    const done = await crossing.rows<{ id: string; workspace_id: string }>(
-      `select id, workspace_id from broadcast b where state = 'sending'
-         and not exists (select 1 from text t where t.broadcast_id = b.id and t.not_before is not null)
-         and not exists (select 1 from ${ON_THE_WAY} where d.workspace_id = b.workspace_id and t.broadcast_id = b.id)
-       for update skip locked`,
-    );
-    for (const { id, workspace_id: workspaceId } of done)
-      await moveBroadcast(crossing.within(workspaceId), id, 'settle', at);
-    return done.length;
-  });
 }

@@ -10,6 +10,7 @@ import {
 } from '@/core/consent/ledger';
 import { ok, type Result } from '@/core/shared/result';
 import { consentStates, insertConsent } from '@/db/queries/consent';
+import { lockPeople } from '@/db/queries/locks';
 import type { Scope } from '@/db/scope';
 import type { Context } from './context';
 
@@ -19,8 +20,6 @@ export interface ConsentRequest {
   kind: ConsentKind;
   method: Method;
   evidence: ConsentEvidence;
-  /** Given when already loaded; else it is read. */
-  current?: Consent;
 }
 
 export const CONSENT_WORDS: Record<ConsentRefusal, string> = {
@@ -31,14 +30,18 @@ export const CONSENT_WORDS: Record<ConsentRefusal, string> = {
   'already-so': 'consent: this already holds.',
 };
 
-/** Adds to the consent ledger, if the rules allow it. The state is the fold of the ledger. */
+/**
+ * Adds to the consent ledger, if the rules allow it. The state is the fold of the ledger. The person is locked first:
+ * two who record at the same moment see each other, so that neither covers the other's STOP.
+ */
 export async function recordConsent(
   ctx: Context,
   scope: Scope,
   request: ConsentRequest,
 ): Promise<Result<Consent, ConsentRefusal>> {
   const { personId, programId, kind, method, evidence } = request;
-  const current = request.current ?? (await consentStates(scope, personId)).get(programId) ?? NO_CONSENT;
+  await lockPeople(scope, [personId]);
+  const current = (await consentStates(scope, personId)).get(programId) ?? NO_CONSENT;
   const admitted = admit(current, { kind, method, evidence });
   if (!admitted.ok) return admitted;
   const at = ctx.now();

@@ -20,6 +20,7 @@ export async function settleLongSilence(ctx: Context): Promise<number> {
       const evidence = {
         receiptsCome: text.come,
         receiptsMissing: text.missing,
+        partsKnown: text.parts,
         linkUpSince: since?.getTime() ?? null,
       };
       const settlement = settleSilence({ at, since: text.submitted_at.getTime(), ...evidence });

@@ -1,4 +1,5 @@
 import { dayOf, startOf } from '@/core/audience/days';
+import { toJson } from '@/db/json';
 import { DAY, HOUR, type Millis } from '@/core/shared/instant';
 import * as queries from '@/db/queries/screens';
 import { broadcastCounts, personTexts, type PersonTextRow } from '@/db/queries/results';
@@ -129,11 +130,11 @@ export async function readSend(scope: Scope, id: string) {
 export async function readDraftChoices(scope: Scope, accountId: string, now: Millis, audience: string) {
   const programs = await scope.em.find(Program, { archivedAt: null }, { orderBy: { id: 'asc' } });
   const segments = (await visibleSegments(scope, accountId)).map(({ id, name }) => ({
-    value: JSON.stringify({ ask: 'segment', id, has: true }),
+    value: toJson({ ask: 'segment', id, has: true }),
     label: `segment: ${name}`,
   }));
   const chosen = audience ? readCondition(audience) : null;
-  const value = chosen?.ok ? JSON.stringify(chosen.value) : '';
+  const value = chosen?.ok ? toJson(chosen.value) : '';
   const own =
     chosen?.ok && !segments.some((segment) => segment.value === value)
       ? [{ value, label: sentenceOf(chosen.value, await audienceContext(scope, now)) }]

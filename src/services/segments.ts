@@ -1,4 +1,5 @@
 import { checkCondition } from '@/core/audience/check';
+import { toJson } from '@/db/json';
 import { leaves, type Condition } from '@/core/audience/condition';
 import { clean } from '@/core/people/values';
 import { ok, type Result } from '@/core/shared/result';
@@ -130,8 +131,8 @@ export async function saveSegment(
     {
       id,
       name: name.value,
-      condition: JSON.stringify(condition.value),
-      columns: JSON.stringify(input.columns ?? []),
+      condition: toJson(condition.value),
+      columns: toJson(input.columns ?? []),
       sort: input.sort ?? '',
       version: input.version,
       at: new Date(ctx.now()),
@@ -217,7 +218,7 @@ export async function copySegment(
     const name = n === 1 ? base : `${base} ${n}`;
     if (!(await freeName(scope, name, null)).ok) continue;
     const { columns, sort } = segment;
-    const input = { name, condition: JSON.stringify(segment.condition), columns, ...(sort ? { sort } : {}) };
+    const input = { name, condition: toJson(segment.condition), columns, ...(sort ? { sort } : {}) };
     return createSegment(ctx, scope, input, actor);
   }
 }

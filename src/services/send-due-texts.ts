@@ -1,16 +1,23 @@
+import { SEND_GOES } from '@/core/broadcast/lifecycle';
 import { clear, type Clearance } from '@/core/clearance/clear';
+import { toJson } from '@/db/json';
 import { VALIDITY } from '@/core/delivery/failure';
 import { afterParts, roomNow } from '@/core/delivery/pacing';
 import { MINUTE, SECOND, toIso, type Millis } from '@/core/shared/instant';
 import { splitParts } from '@/core/text/measure';
 import {
   assignSenders,
+  dueTextIds,
+  giveUpSends,
   holdTexts,
   lockDueSenders,
+  lockDueText,
   lockDueTexts,
   markBlocked,
   markSubmitting,
   paceSender,
+  postponeText,
+  sendStates,
   spendCredits,
   type DueText,
 } from '@/db/queries/due-texts';
@@ -26,6 +33,7 @@ import {
   type ProgramFacts,
 } from './clearance-facts';
 import type { Context } from './context';
+import { noteTrouble } from './trouble';
 
 /** A text that is committed as `submitting` and must now be written to the link. */
 export interface LeavingText {
@@ -50,12 +58,45 @@ const LOOK_AGAIN: Millis = 15 * MINUTE;
  */
 export async function claimDueTexts(ctx: Context, worker: number, room: number): Promise<LeavingText[]> {
   if (room <= 0) return [];
+  try {
+    return await claim(ctx, worker, (crossing, at) => dueTexts(crossing, at, room));
+  } catch (error) {
+    console.error('Due texts could not be claimed together; each is tried by itself.', error);
+    return claimOneByOne(ctx, worker, room);
+  }
+}
+
+/** Texts tried by themselves in one go, so that what can leave is not kept waiting for long. */
+const ONE_BY_ONE = 100;
+
+/** One among them cannot be worked on: it waits for its next try or is set aside, and the others leave. */
+async function claimOneByOne(ctx: Context, worker: number, room: number): Promise<LeavingText[]> {
+  const due = await acrossWorkspaces(ctx.orm, (crossing) =>
+    dueTextIds(crossing, new Date(ctx.now()), Math.min(room, ONE_BY_ONE)),
+  );
+  const leaving: LeavingText[] = [];
+  for (const { id, workspace_id: workspaceId, parts } of due) {
+    if (parts > room && leaving.length > 0) continue;
+    try {
+      leaving.push(...(await claim(ctx, worker, (crossing, at) => lockDueText(crossing, id, new Date(at)))));
+      room -= parts;
+    } catch (error) {
+      const next = await noteTrouble(ctx, 'text', { id, workspaceId }, error);
+      await acrossWorkspaces(ctx.orm, (crossing) => postponeText(crossing, id, next));
+    }
+  }
+  return leaving;
+}
+
+async function claim(
+  ctx: Context,
+  worker: number,
+  find: (crossing: Crossing, at: Millis) => Promise<DueText[]>,
+): Promise<LeavingText[]> {
   return acrossWorkspaces(ctx.orm, async (crossing) => {
     const at = ctx.now();
     await byKey(crossing);
-    let due = await dueTexts(crossing, at, room);
-    // Texts that found no number when they were queued can wait until nothing else does.
-    if (due.length === 0) due = await lockDueTexts(crossing, null, new Date(at), Math.min(room, 50));
+    const due = await find(crossing, at);
     if (due.length === 0) return [];
     const leaving: LeavingText[] = [];
     for (const texts of groupBy(due, (text) => `${text.workspace_id} ${text.program_id}`).values())
@@ -81,7 +122,8 @@ async function dueTexts(crossing: Crossing, at: Millis, room: number): Promise<D
     due.push(...texts);
     left -= parts;
   }
-  return due;
+  // Texts that found no number when they were queued can wait until nothing else does.
+  return due.length > 0 ? due : lockDueTexts(crossing, null, new Date(at), Math.min(room, 50));
 }
 
 /** As many as fit into `parts`; always one, so that a long text cannot wait for ever. */
@@ -91,7 +133,7 @@ function withinParts(texts: DueText[], parts: number): DueText[] {
 }
 
 interface Verdict {
-  text: DueText;
+  text: RunningText;
   person: PersonFacts;
   clearance: Clearance;
 }
@@ -105,12 +147,14 @@ async function decide(
 ): Promise<LeavingText[]> {
   const facts = await loadProgramFacts(scope, texts[0]!.program_id, at);
   if (!facts) throw new Error(`Program ${texts[0]!.program_id} of a queued text is missing`);
-  const verdicts = await clearAll(scope, facts, texts, at);
+  const running = await ofRunningSends(scope, texts, at);
+  if (running.length === 0) return [];
+  const verdicts = await clearAll(scope, facts, running, at);
   const of = (verdict: Clearance['verdict']) =>
     verdicts.filter(({ clearance }) => clearance.verdict === verdict);
   const blocked = of('blocked');
   const held = of('held');
-  const stored = (v: Verdict) => JSON.stringify({ at: toIso(at), ...v.clearance });
+  const stored = (v: Verdict) => toJson({ at: toIso(at), ...v.clearance });
   if (blocked.length > 0)
     await markBlocked(
       scope,
@@ -145,10 +189,38 @@ async function decide(
   return leaving.map((text) => ({ ...text, departure }));
 }
 
+/** A due text, and since when its send runs. */
+interface RunningText extends DueText {
+  began: Millis;
+}
+
+/** Pause and stop mean every text that has not left, however it came to be due. */
+async function ofRunningSends(scope: Scope, texts: DueText[], at: Millis): Promise<RunningText[]> {
+  const sends = [...new Set(texts.flatMap(({ broadcast_id: id }) => (id === null ? [] : [id])))];
+  const states = new Map(
+    (sends.length > 0 ? await sendStates(scope, sends) : []).map((one) => [one.id, one]),
+  );
+  const goes = ({ broadcast_id: id }: DueText) => (id === null ? 'on' : SEND_GOES[states.get(id)!.state]);
+  const idsThat = (way: 'waits' | 'over') => texts.filter((text) => goes(text) === way).map(({ id }) => id);
+  const [over, waiting] = [idsThat('over'), idsThat('waits')];
+  if (over.length + waiting.length > 0) await giveUpSends(scope, over, waiting, new Date(at));
+  return texts
+    .filter((text) => goes(text) === 'on')
+    .map((text) => ({
+      ...text,
+      began: (states.get(text.broadcast_id ?? '')?.began ?? text.created_at).getTime(),
+    }));
+}
+
 /** A text that is tried again was paid for. */
 const owed = ({ submitted_at, credits }: DueText): number => (submitted_at ? 0 : credits);
 
-async function clearAll(scope: Scope, facts: ProgramFacts, texts: DueText[], at: Millis): Promise<Verdict[]> {
+async function clearAll(
+  scope: Scope,
+  facts: ProgramFacts,
+  texts: RunningText[],
+  at: Millis,
+): Promise<Verdict[]> {
   const people = await loadPersonFacts(
     scope,
     facts.program.id,
@@ -163,7 +235,8 @@ async function clearAll(scope: Scope, facts: ProgramFacts, texts: DueText[], at:
   );
   let creditsLeft = Number(facts.workspace.creditBalance);
   return texts.map((text) => {
-    const person = people.get(text.person_id)!;
+    const person = people.get(text.person_id);
+    if (!person) throw new Error(`The person of text ${text.id} is missing`);
     const copy = {
       text: text.body,
       bodyHash: text.body_hash,
@@ -179,6 +252,7 @@ async function clearAll(scope: Scope, facts: ProgramFacts, texts: DueText[], at:
       past: past.get(text.person_id) ?? [],
       creditsLeft,
       answerFrom: text.in_reply_to && text.sender_id,
+      queued: { began: text.began, number: text.number },
     };
     const input = clearanceInput(
       facts,

@@ -2,13 +2,15 @@ import { rollup } from 'd3-array';
 import { retryAfter } from '@/core/delivery/failure';
 import { afterThrottle, BURST } from '@/core/delivery/pacing';
 import { failureOf, partAfter } from '@/core/delivery/receipt';
-import { HOUR, type Millis } from '@/core/shared/instant';
+import { DAY, HOUR, type Millis } from '@/core/shared/instant';
 import {
   answerDepartures,
+  forgetOldReceipts,
   recordOutcomes,
   recordReceipts,
   recordTaken,
   settleTexts,
+  takeJoinableReceipts,
   type Outcome,
   type TakenPart,
   type ToldPart,
@@ -20,6 +22,7 @@ import type { Receipt, SubmitOutcome } from '@/gateways/carrier';
 import { applyConsequences } from './apply-consequences';
 import type { Context } from './context';
 import { isThrottle, type TextOutcome } from './send-due-texts';
+import { noteTrouble } from './trouble';
 
 /**
  * Stores what the carrier answered, many at a time: what became of submits, and receipts. A text's state is the
@@ -65,6 +68,82 @@ export async function storeAnswers(
     await announceAll(crossing, changed);
   });
 }
+
+/** Receipts joined in one go. */
+const JOINED = 500;
+
+/** How long a receipt without its text is kept: longer than any carrier tries. */
+const KEPT: Millis = 7 * DAY;
+
+/**
+ * Joins receipts and parts that missed each other between two workers, with all that follows (an opt-out at the
+ * carrier). Gives how many.
+ */
+export async function joinReceipts(ctx: Context): Promise<number> {
+  const at = ctx.now();
+  return acrossWorkspaces(ctx.orm, async (crossing) => {
+    await byKey(crossing);
+    const told = await takeJoinableReceipts(crossing, JOINED);
+    if (told.length === 0) return 0;
+    const touched = await recordReceipts(crossing, told, new Date(at));
+    const folded = await settleTexts(crossing, { accepted: [], touched, at: new Date(at) });
+    await applyConsequences(ctx, crossing, folded);
+    await announceAll(
+      crossing,
+      folded.map((row) => row.workspace_id),
+    );
+    return told.length;
+  });
+}
+
+export const dropOldReceipts = (ctx: Context): Promise<number> =>
+  acrossWorkspaces(ctx.orm, (crossing) => forgetOldReceipts(crossing, new Date(ctx.now() - KEPT)));
+
+/**
+ * Stores receipts and outcomes each by itself, after they could not be stored together. One that cannot be is noted: a
+ * receipt is kept with its problem once the carrier brought it often enough, a text of which the outcome cannot be
+ * stored is unconfirmed. Gives the receipts the carrier is to bring again.
+ */
+export async function storeEach(
+  ctx: Context,
+  outcomes: readonly TextOutcome[],
+  receipts: readonly Receipt[],
+): Promise<Set<Receipt>> {
+  const again = new Set<Receipt>();
+  for (const outcome of outcomes)
+    try {
+      await storeAnswers(ctx, [outcome], []);
+    } catch (error) {
+      const { id, workspaceId, departure } = outcome.text;
+      await noteTrouble(ctx, 'text', { id, workspaceId }, error);
+      await acrossWorkspaces(ctx.orm, async (crossing) => {
+        await answerDepartures(crossing, new Map([[departure, 1]]));
+        await recordOutcomes(
+          crossing,
+          [{ id, event: 'lose', failure: null, notBefore: null }],
+          new Date(ctx.now()),
+        );
+      });
+    }
+  for (const receipt of receipts)
+    try {
+      await storeAnswers(ctx, [], [receipt]);
+    } catch (error) {
+      const workspaceId = await workspaceOfPart(ctx, receipt.carrierId);
+      const next = await noteTrouble(ctx, 'receipt', { id: receipt.carrierId, workspaceId }, error, receipt);
+      if (next !== null) again.add(receipt);
+    }
+  return again;
+}
+
+const workspaceOfPart = (ctx: Context, carrierId: string): Promise<string | null> =>
+  acrossWorkspaces(ctx.orm, async (crossing) => {
+    const [row] = await crossing.rows<{ workspace_id: string }>(
+      `select workspace_id from text_part where carrier_id = :carrierId`,
+      { carrierId },
+    );
+    return row?.workspace_id ?? null;
+  });
 
 const takenParts = ({ text, parts }: TextOutcome, told: ReadonlyMap<string, ToldPart>): TakenPart[] =>
   parts.flatMap((part, i) => {

@@ -1,10 +1,12 @@
 import type { Changes } from '@/core/import/decide';
+import { sameValue } from '@/db/json';
 import type { OwnValues } from '@/core/people/values';
 import { placeColumns, placeOf } from '@/core/phone/place';
 import { changePeople, setImport, type ImportRow, type PersonChange } from '@/db/queries/imports';
 import { announce } from '@/db/queries/texts';
 import type { Scope } from '@/db/scope';
 import { consentsOf } from '@/db/queries/consent';
+import { lockPeople } from '@/db/queries/locks';
 import type { Context } from './context';
 import { recordConsent } from './record-consent';
 
@@ -117,7 +119,7 @@ function changeBack(row: UndoRow): PersonChange | null {
   const fields: Record<string, unknown> = {};
   for (const [name, [before, after]] of Object.entries(row.changes ?? {})) {
     const now = name.startsWith('own.') ? (row.fields[name.slice(4)] ?? null) : row[name as 'first_name'];
-    if (JSON.stringify(now) !== JSON.stringify(after)) continue;
+    if (!sameValue(now, after)) continue;
     if (name.startsWith('own.')) fields[name.slice(4)] = before;
     else plain[name] = before as string | null;
   }
@@ -137,6 +139,7 @@ async function lapse(ctx: Context, scope: Scope, row: ImportRow, rows: readonly 
   const { program } = row.options;
   if (!program || !row.options.consent) return;
   const ids = rows.map(({ person_id: id }) => id);
+  await lockPeople(scope, ids);
   const states = await consentsOf(scope, ids, program);
   const given = await scope.rows<{ id: string; person_id: string }>(
     `select id, person_id from consent_event where workspace_id = :workspace and person_id = any(:ids::text[]) and program_id = :program and evidence ->> 'importId' = :importId`,
@@ -151,7 +154,6 @@ async function lapse(ctx: Context, scope: Scope, row: ImportRow, rows: readonly 
       kind: 'lapsed',
       method: 'import',
       evidence: { source: `import ${row.name}, undone`, importId: row.id },
-      current,
     });
   }
 }

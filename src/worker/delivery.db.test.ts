@@ -154,8 +154,9 @@ describe('the loop that sends', () => {
     const { carrier, delivery, stop } = await sending({ people: 2, window: 10 });
     carrier.answer();
     const receipt = { stat: 'DELIVRD' as const, err: '000', number: phone(0), userReference: null };
-    // PostgreSQL stores no null character: this one fails the transaction it is in.
-    const refused = delivery.events().receipt({ ...receipt, carrierId: 'c\0' });
+    // This one fails the transaction it is in.
+    await world.poison('orphan_receipt', `new.carrier_id = 'poison'`);
+    const refused = delivery.events().receipt({ ...receipt, carrierId: 'poison' });
     await expect(refused).rejects.toThrow();
     await soon(async () => expect(await states()).toEqual(['submitted', 'submitted']));
     await delivery.events().receipt({ ...receipt, carrierId: 'c1' });

@@ -1,6 +1,6 @@
 import type { Carrier, CarrierEvents, LinkState, Receipt } from '@/gateways/carrier';
 import type { Context } from '@/services/context';
-import { receiveText } from '@/services/receive-text';
+import { receiveText, settleArrival } from '@/services/receive-text';
 import {
   claimDueTexts,
   isThrottle,
@@ -8,7 +8,7 @@ import {
   type LeavingText,
   type TextOutcome,
 } from '@/services/send-due-texts';
-import { storeAnswers } from '@/services/store-answers';
+import { storeAnswers, storeEach } from '@/services/store-answers';
 import { Batcher } from './batcher';
 
 /** Parts claimed at once: large enough to share the cost of a transaction, small enough to keep STOP quick. */
@@ -43,11 +43,15 @@ export class Delivery {
   /** How often all went back, and who texted since the last claim began. */
   #backs = 0;
   readonly #heard = new Set<string>();
+  /** Who texted something that could not be stored yet: nobody else knows of it. */
+  readonly #unstored = new Set<string>();
   /** Answers to submits and receipts together: often they are about the same texts. */
   readonly #answers = new Batcher<TextOutcome | Receipt>((answers) => this.#storeAll(answers), {
     most: 1_000,
     waitMs: 60,
   });
+  /** Receipts that could not be stored: the carrier is asked to bring them again. */
+  readonly #refused = new Set<Receipt>();
   /** Texts whose outcome is not stored yet. */
   readonly #underWay = new Set<Promise<void>>();
   #carrier!: Carrier;
@@ -66,14 +70,23 @@ export class Delivery {
         // The answer to its submit may have come in the same breath: it is stored first, or with it.
         await new Promise((resolve) => setImmediate(resolve));
         await this.#answers.add(receipt);
+        if (this.#refused.delete(receipt))
+          throw new Error(`The receipt of ${receipt.carrierId} could not be stored`);
       },
       text: async (part) => {
         // They may be saying STOP: what is at hand for them is cleared again once it is known.
         this.#heard.add(part.from);
+        this.#unstored.add(part.from);
         this.#requeue(({ number }) => number === part.from);
         await receiveText(this.ctx, part);
+        // Not reached when nothing could be stored: then the carrier brings it again, and until it does they wait.
+        this.#unstored.delete(part.from);
         this.wake();
       },
+      settled: (part) =>
+        void settleArrival(this.ctx, part).catch((error: unknown) =>
+          console.error('A text is stored, but not that the carrier knows it.', error),
+        ),
       link: (state) => {
         this.onLink(state);
         this.wake();
@@ -115,7 +128,7 @@ export class Delivery {
     this.#ready = [...leaving];
     // What was to be given back since the claim began is given back from the claim too.
     if (this.#backs !== backs) this.#giveBack();
-    this.#requeue(({ number }) => this.#heard.has(number));
+    this.#requeue(({ number }) => this.#heard.has(number) || this.#unstored.has(number));
     this.#write();
     if (this.#ready.length > 0) this.#hold = setTimeout(() => this.#giveBack(), this.holdMs);
     return leaving.length > 0;
@@ -165,8 +178,8 @@ export class Delivery {
   }
 
   /**
-   * What became of a submit is known here only: it is stored as soon as the database can be reached again. A
-   * receipt that cannot be stored is not acknowledged, and the carrier repeats it.
+   * What became of a submit is known here only: it is stored as soon as the database can be reached again. What cannot
+   * be stored with others is stored by itself; a receipt that cannot be is not acknowledged, and the carrier repeats it.
    */
   async #storeAll(answers: readonly (TextOutcome | Receipt)[]): Promise<void> {
     const outcomes = answers.filter((answer) => 'text' in answer);
@@ -174,13 +187,9 @@ export class Delivery {
     try {
       await storeAnswers(this.ctx, outcomes, receipts);
     } catch (error) {
-      if (outcomes.length === 0) throw error;
-      console.error(
-        'Answers of the carrier could not be stored; submits and receipts are tried apart.',
-        error,
-      );
-      await untilStored(() => storeAnswers(this.ctx, outcomes, []));
-      if (receipts.length > 0) await storeAnswers(this.ctx, [], receipts);
+      console.error('Answers of the carrier could not be stored together; each is tried by itself.', error);
+      const again = await untilReached(() => storeEach(this.ctx, outcomes, receipts));
+      for (const receipt of again) this.#refused.add(receipt);
     }
   }
 
@@ -206,12 +215,13 @@ export class Delivery {
 
 const PAUSE_MS = 500;
 
-async function untilStored(store: () => Promise<void>): Promise<void> {
+/** Again and again while the database is away. What was stored already is not changed by storing it once more. */
+async function untilReached<T>(store: () => Promise<T>): Promise<T> {
   for (;;) {
     try {
       return await store();
     } catch (error) {
-      console.error('Results of submits could not be stored; trying again.', error);
+      console.error('The database cannot be reached; answers of the carrier are stored when it can.', error);
       await new Promise((resolve) => setTimeout(resolve, PAUSE_MS));
     }
   }

@@ -1,28 +1,31 @@
-import { run as runJobs, type Runner } from 'graphile-worker';
 import pg from 'pg';
 import { getOrm, databaseUrl } from '@/db/orm';
 import { DUE_CHANNEL } from '@/db/queries/texts';
 import { registerWorker, saveLinkState } from '@/services/register-worker';
-import { searchDuplicates } from '@/services/duplicates';
-import { advanceImports } from '@/services/import-engine';
-import { runBatchSlice } from '@/services/batches';
+import { BATCH_QUEUE } from '@/services/batches';
+import { DUPLICATE_QUEUE } from '@/services/duplicates';
+import { importQueue } from '@/services/import-engine';
 import { SmppLink } from '@/gateways/smpp/link';
 import { makeContext, type Context } from '@/services/context';
-import {
-  beginDueBroadcasts,
-  finishBroadcasts,
-  prepareBroadcast,
-  resumePreparing,
-} from '@/services/prepare-broadcast';
+import { BEGIN_QUEUE, FINISH_QUEUE, PREPARE_QUEUE } from '@/services/prepare-broadcast';
+import { forgetSettledTroubles, RECEIPT_QUEUE } from '@/services/queues';
+import { readExpiredParts } from '@/services/receive-text';
 import { loseTextsOfDeadWorkers, settleLongSilence } from '@/services/recover';
 import { carrierSettings, lineLookup, openClock } from '@/services/settings';
+import { dropOldReceipts, joinReceipts } from '@/services/store-answers';
+import { workThrough, type Queue } from '@/services/trouble';
+import { UNREAD_QUEUE } from '@/services/unread-texts';
 import { Delivery } from './delivery';
 import { every } from './every';
+import { Lanes } from './lanes';
+
+/** Delivery, timers, and three for each import under way. */
+const CONNECTIONS = 24;
 
 /** The background process: delivery, schedules, jobs. Run as many as needed against one database. */
 async function main(): Promise<void> {
   const clock = await openClock();
-  const ctx = makeContext(getOrm(), clock.now);
+  const ctx = makeContext(getOrm(databaseUrl(), CONNECTIONS), clock.now);
   const listener = new pg.Client({ connectionString: databaseUrl() });
   await listener.connect();
   // Losing the database connection loses the lock that says we live: better to end and be started again.
@@ -31,14 +34,13 @@ async function main(): Promise<void> {
   const delivery = new Delivery(ctx, workerId, (state) => void saveLinkState(ctx, workerId, state));
   listener.on('notification', () => delivery.wake());
   await listener.query(`listen ${DUE_CHANNEL}`);
-  const jobs = await startJobs(ctx);
   const timers = startTimers(ctx, delivery);
   const delivering = delivery.run(new SmppLink(carrierSettings(), delivery.events()));
   console.log(JSON.stringify({ ready: 'worker', id: workerId }));
   const stop = async () => {
     timers.forEach((timer) => timer.stop());
     delivery.stop();
-    await Promise.all([delivering, jobs.stop()]);
+    await delivering;
     process.exit(0);
   };
   process.once('SIGTERM', () => void stop());
@@ -46,39 +48,34 @@ async function main(): Promise<void> {
   await delivering;
 }
 
-function startJobs(ctx: Context): Promise<Runner> {
-  return runJobs({
-    connectionString: databaseUrl(),
-    concurrency: 2,
-    noHandleSignals: true,
-    pollInterval: 1_000,
-    taskList: {
-      'prepare-broadcast': async (payload) => {
-        const { workspaceId, broadcastId } = payload as { workspaceId: string; broadcastId: string };
-        await prepareBroadcast(ctx, workspaceId, broadcastId);
-      },
-    },
-  });
-}
+/** Imports take long: so many are under way at once, of different workspaces. */
+const IMPORTS_AT_ONCE = 3;
 
 /** Things that become due by the clock, which may be moved: they are looked for, not scheduled. */
 function startTimers(ctx: Context, delivery: Delivery) {
-  const lookup = lineLookup();
+  const through = (ms: number, queue: Queue) => every(ms, async () => void (await workThrough(ctx, queue)));
+  const imports = new Lanes(ctx, importQueue(lineLookup()), IMPORTS_AT_ONCE);
+  const waking = (ms: number, work: () => Promise<number>) =>
+    every(ms, async () => {
+      if ((await work()) > 0) delivery.wake();
+    });
   return [
-    every(200, async () => void (await beginDueBroadcasts(ctx))),
-    every(500, async () => void (await finishBroadcasts(ctx))),
-    every(1_000, () => resumePreparing(ctx)),
+    through(200, BEGIN_QUEUE),
+    through(200, PREPARE_QUEUE),
+    through(500, FINISH_QUEUE),
     every(300, async () => {
-      while (await runBatchSlice(ctx));
+      while ((await workThrough(ctx, BATCH_QUEUE)) > 0);
     }),
-    every(400, () => advanceImports(ctx, lookup)),
-    every(1_000, async () => void (await searchDuplicates(ctx))),
-    every(1_000, async () => {
-      if ((await loseTextsOfDeadWorkers(ctx)) > 0) delivery.wake();
-    }),
-    every(2_000, async () => {
-      if ((await settleLongSilence(ctx)) > 0) delivery.wake();
-    }),
+    every(400, () => imports.fill()),
+    through(1_000, DUPLICATE_QUEUE),
+    waking(1_000, () => workThrough(ctx, UNREAD_QUEUE)),
+    waking(5_000, () => readExpiredParts(ctx)),
+    through(1_000, RECEIPT_QUEUE),
+    waking(1_000, () => loseTextsOfDeadWorkers(ctx)),
+    waking(1_000, () => joinReceipts(ctx)),
+    waking(2_000, () => settleLongSilence(ctx)),
+    every(5_000, async () => void (await forgetSettledTroubles(ctx))),
+    every(3_600_000, async () => void (await dropOldReceipts(ctx))),
   ];
 }
 

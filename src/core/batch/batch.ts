@@ -8,6 +8,8 @@ import type { Millis } from '../shared/instant';
  *      +------ stop ------+--> stopped         |
  *                                 |            |
  *                                 +--- undo ---+--> undoing --settle--> undone
+ *                                                       |
+ *                                  stopped <--- stop ---+
  */
 export type BatchState = 'waiting' | 'running' | 'finished' | 'stopped' | 'undoing' | 'undone';
 export type BatchEvent = 'begin' | 'settle' | 'stop' | 'undo';
@@ -17,7 +19,7 @@ export const BATCH_MOVES: Record<BatchState, Partial<Record<BatchEvent, BatchSta
   running: { settle: 'finished', stop: 'stopped' },
   finished: { undo: 'undoing' },
   stopped: { undo: 'undoing' },
-  undoing: { settle: 'undone' },
+  undoing: { settle: 'undone', stop: 'stopped' },
   undone: {},
 };
 

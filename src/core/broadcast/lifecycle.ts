@@ -25,6 +25,17 @@ export const BROADCAST_TRANSITIONS: Record<
   finished: {},
 };
 
+/** Whether texts of a broadcast in this state may leave, wait for somebody, or are called back. */
+export const SEND_GOES: Record<BroadcastState, 'on' | 'waits' | 'over'> = {
+  draft: 'over',
+  scheduled: 'over',
+  preparing: 'on',
+  sending: 'on',
+  paused: 'waits',
+  stopped: 'over',
+  finished: 'on',
+};
+
 export const nextBroadcastState = (state: BroadcastState, event: BroadcastEvent): BroadcastState | null =>
   BROADCAST_TRANSITIONS[state][event] ?? null;
 

@@ -33,6 +33,7 @@ const input = (over: Partial<ClearanceInput> = {}): ClearanceInput => ({
     numberState: 'in-service',
     place: placeOf({ number: '+13035550101' }),
     unclearSince: null,
+    unreadSince: null,
     lastWroteAt: null,
   },
   program: {
@@ -49,7 +50,8 @@ const input = (over: Partial<ClearanceInput> = {}): ClearanceInput => ({
   assignedSenderId: null,
   creditsLeft: 100,
   weeklyCap: 4,
-  patience: 36 * HOUR,
+  began: null,
+  queuedFor: null,
   ...over,
 });
 const person = (over: Partial<ClearanceInput['person']>) => ({ person: { ...input().person, ...over } });

@@ -1,6 +1,6 @@
 import type { Consent } from '../consent/ledger';
 import type { Place } from '../phone/place';
-import { DAY, HOUR, toIso, type Millis } from '../shared/instant';
+import { DAY, HOUR, MINUTE, toIso, type Millis } from '../shared/instant';
 import { permitsMarketing } from '../consent/ledger';
 import type { HoursTable, OwnHours } from './hours';
 import type { Effect, Reason, ReasonCode } from './reasons';
@@ -20,6 +20,8 @@ export interface ClearancePerson {
   place: Place;
   /** Since when a reply of theirs waits for a human to say whether it was an opt-out; null: none does. */
   unclearSince: Millis | null;
+  /** Since when a text of theirs waits that could not be worked on, and may be a STOP; null: none does. */
+  unreadSince: Millis | null;
   /** When they last wrote; null: never. */
   lastWroteAt: Millis | null;
 }
@@ -56,8 +58,10 @@ export interface ClearanceInput {
   creditsLeft: number;
   /** Most texts in seven days over all programs; null: no cap. */
   weeklyCap: number | null;
-  /** Holds longer than this become blocks: a broadcast is not news next week. */
-  patience: Millis;
+  /** When the send this belongs to began; null: it begins now (a preview, a question). Holds are counted from here. */
+  began: Millis | null;
+  /** The number the text was queued for; null: it goes to whatever number they have. */
+  queuedFor: string | null;
 }
 
 export interface Clearance {
@@ -69,6 +73,20 @@ export interface Clearance {
   senderId: string | null;
 }
 
+/**
+ * How long after its send began a text may still leave; what waits longer is dropped. A broadcast is not news next
+ * week, an automatic answer is none after a day, and the one confirmation of an opt-out must go within five minutes
+ * (47 CFR 64.1200(a)(12)).
+ */
+const PATIENCE: Record<TextKind, Millis> = {
+  broadcast: 36 * HOUR,
+  confirmation: 24 * HOUR,
+  question: 24 * HOUR,
+  'opt-out-confirmation': 5 * MINUTE,
+  help: 24 * HOUR,
+  answer: 96 * HOUR,
+};
+
 /** How far each kind of text is checked. An answer to somebody who just wrote is no solicitation. */
 interface Checks {
   consent: boolean;
@@ -76,15 +94,27 @@ interface Checks {
   hours: boolean;
   frequency: boolean;
   credits: boolean;
+  /** Whether it goes only to the number they have now; an answer goes to the number that wrote. */
+  ownNumber: boolean;
 }
 
 const CHECKS: Record<TextKind, Checks> = {
-  broadcast: { consent: true, optOut: true, hours: true, frequency: true, credits: true },
-  confirmation: { consent: true, optOut: true, hours: false, frequency: false, credits: true },
-  question: { consent: false, optOut: true, hours: false, frequency: false, credits: true },
-  'opt-out-confirmation': { consent: false, optOut: false, hours: false, frequency: false, credits: false },
-  help: { consent: false, optOut: false, hours: false, frequency: false, credits: false },
-  answer: { consent: false, optOut: true, hours: true, frequency: false, credits: true },
+  broadcast: { consent: true, optOut: true, hours: true, frequency: true, credits: true, ownNumber: true },
+  confirmation: {
+    consent: true,
+    optOut: true,
+    hours: false,
+    frequency: false,
+    credits: true,
+    ownNumber: true,
+  },
+  question: { consent: false, optOut: true, hours: false, frequency: false, credits: true, ownNumber: true },
+  'opt-out-confirmation': {
+    ...{ consent: false, optOut: false, hours: false, frequency: false, credits: false },
+    ownNumber: false,
+  },
+  help: { consent: false, optOut: false, hours: false, frequency: false, credits: false, ownNumber: false },
+  answer: { consent: false, optOut: true, hours: true, frequency: false, credits: true, ownNumber: true },
 };
 
 /** Within this time of the person's own words an answer may go at any hour. */
@@ -112,7 +142,7 @@ export function clear(input: ClearanceInput, hours: HoursTable): Clearance {
   const checks = CHECKS[input.kind];
   const sender = chooseSender(input.senders, input.assignedSenderId, input.person.number ?? '');
   const reasons = [
-    ...numberReasons(input.person),
+    ...numberReasons(input, checks),
     ...(checks.optOut ? optOutReasons(input) : []),
     ...(checks.consent || neverWrote(input) ? consentReasons(input) : []),
     ...programReasons(input),
@@ -126,8 +156,10 @@ export function clear(input: ClearanceInput, hours: HoursTable): Clearance {
   return conclude(reasons, input, sender);
 }
 
-function numberReasons(person: ClearancePerson): Reason[] {
+function numberReasons({ person, queuedFor }: ClearanceInput, checks: Checks): Reason[] {
   if (!person.number) return [block('number-missing')];
+  if (checks.ownNumber && queuedFor !== null && queuedFor !== person.number)
+    return [block('number-changed', { queued_for: queuedFor })];
   if (person.numberState === 'gone') return [block('number-gone')];
   return person.lineType === 'landline' ? [block('landline')] : [];
 }
@@ -141,6 +173,8 @@ function optOutReasons({ consent, person, kind }: ClearanceInput): Reason[] {
   // A human answering by hand has read the reply.
   if (person.unclearSince !== null && kind !== 'answer')
     reasons.push(hold('reply-unclear', null, { since: toIso(person.unclearSince) }));
+  if (person.unreadSince !== null && kind !== 'answer')
+    reasons.push(hold('text-unread', null, { since: toIso(person.unreadSince) }));
   return reasons;
 }
 
@@ -247,13 +281,11 @@ function hoursReasons({ person, program, at }: ClearanceInput, hours: HoursTable
   ];
 }
 
-function conclude(
-  reasons: Reason[],
-  { at, patience, kind }: ClearanceInput,
-  sender: SenderChoice,
-): Clearance {
+function conclude(reasons: Reason[], { at, began, kind }: ClearanceInput, sender: SenderChoice): Clearance {
   const senderId = sender.ok ? sender.sender.id : null;
-  if (kind === 'broadcast') reasons = reasons.map((reason) => tooLong(reason, at + patience));
+  const latest = (began ?? at) + PATIENCE[kind];
+  reasons = reasons.map((reason) => tooLong(reason, latest));
+  if (at > latest) reasons.push(block('waited-too-long', { since: toIso(began ?? at) }));
   const strongest = (effect: Effect) => reasons.some((reason) => reason.effect === effect);
   if (strongest('block')) return { verdict: 'blocked', until: null, reasons, senderId };
   if (!strongest('hold')) return { verdict: 'cleared', until: null, reasons, senderId };

@@ -2,9 +2,11 @@
 export type ReasonCode =
   | 'number-missing'
   | 'number-gone'
+  | 'number-changed'
   | 'landline'
   | 'opted-out'
   | 'reply-unclear'
+  | 'text-unread'
   | 'no-consent'
   | 'consent-pending'
   | 'consent-lapsed'
@@ -21,7 +23,8 @@ export type ReasonCode =
   | 'sender-cannot'
   | 'sender-unregistered'
   | 'sender-daily-cap'
-  | 'no-credits';
+  | 'no-credits'
+  | 'waited-too-long';
 
 /** What a reason does: a block is final for this text, a hold lets it wait. */
 export type Effect = 'block' | 'hold';
@@ -42,11 +45,19 @@ export const REASON_WORDS: Record<ReasonCode, { short: string; remedy: string }>
     short: 'number out of service',
     remedy: 'Ask for the new number; past consent no longer counts.',
   },
+  'number-changed': {
+    short: 'their number changed since',
+    remedy: 'It was meant for the old number. Send it anew if it still matters.',
+  },
   landline: { short: 'landline, cannot get texts', remedy: 'Call, or ask for a mobile number.' },
   'opted-out': { short: 'opted out', remedy: 'Only they can come back, by texting START or a keyword.' },
   'reply-unclear': {
     short: 'last reply may be an opt-out',
     remedy: 'Read the reply in the Inbox and decide.',
+  },
+  'text-unread': {
+    short: 'a text of theirs could not be worked on yet',
+    remedy: 'Read it under Today and decide; until then nothing automatic goes out.',
   },
   'no-consent': { short: 'never agreed to this program', remedy: 'Invite them to text the keyword.' },
   'consent-pending': { short: 'has not confirmed with YES yet', remedy: 'Wait for their answer.' },
@@ -80,6 +91,10 @@ export const REASON_WORDS: Record<ReasonCode, { short: string; remedy: string }>
     remedy: 'It goes tomorrow, or add a number.',
   },
   'no-credits': { short: 'not enough credits', remedy: 'Add credits under Settings.' },
+  'waited-too-long': {
+    short: 'waited too long to still be sent',
+    remedy: 'It was dropped rather than sent late. Send it anew if it still matters.',
+  },
 };
 
 export const isReasonCode = (code: string): code is ReasonCode => code in REASON_WORDS;

@@ -10,6 +10,8 @@
  *    ├────────────────┘  └──lose──> unconfirmed ──accept, deliver, fail──> …
  *    └──requeue (proved not taken)──────┘
  *
+ * `withdraw`: what would go back into the queue, of a send that is over meanwhile, is called back instead.
+ *
  * `submitting` is committed before the first byte goes out, so that after a crash every text that may have
  * left is known. `unconfirmed` means: nobody knows whether the carrier took it; it is never simply sent again.
  */
@@ -17,7 +19,7 @@ export type TextState =
   'queued' | 'submitting' | 'submitted' | 'delivered' | 'failed' | 'unconfirmed' | 'blocked' | 'cancelled';
 
 export type TextEvent =
-  'block' | 'cancel' | 'write' | 'accept' | 'refuse' | 'lose' | 'requeue' | 'deliver' | 'fail';
+  'block' | 'cancel' | 'write' | 'accept' | 'refuse' | 'lose' | 'requeue' | 'withdraw' | 'deliver' | 'fail';
 
 export const TEXT_TRANSITIONS: Record<TextState, Partial<Record<TextEvent, TextState>>> = {
   queued: { write: 'submitting', block: 'blocked', cancel: 'cancelled' },
@@ -25,13 +27,20 @@ export const TEXT_TRANSITIONS: Record<TextState, Partial<Record<TextEvent, TextS
     accept: 'submitted',
     refuse: 'failed',
     requeue: 'queued',
+    withdraw: 'cancelled',
     lose: 'unconfirmed',
     deliver: 'delivered',
     fail: 'failed',
   },
   submitted: { deliver: 'delivered', fail: 'failed' },
   // Receipts come late and out of order: an answer to the submit, or a receipt, settles it.
-  unconfirmed: { accept: 'submitted', deliver: 'delivered', fail: 'failed', requeue: 'queued' },
+  unconfirmed: {
+    accept: 'submitted',
+    deliver: 'delivered',
+    fail: 'failed',
+    requeue: 'queued',
+    withdraw: 'cancelled',
+  },
   // A carrier that gave up may still deliver: what the phone got is what counts.
   failed: { deliver: 'delivered' },
   delivered: {},

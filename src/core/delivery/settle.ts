@@ -14,6 +14,8 @@ export interface SilenceEvidence {
   /** Receipts of other texts of the same carrier, taken around the same time: come and missing. */
   receiptsCome: number;
   receiptsMissing: number;
+  /** Parts of this text the carrier told something about. */
+  partsKnown: number;
 }
 
 export type Settlement = 'wait' | 'not-taken' | 'unconfirmed';
@@ -28,8 +30,10 @@ const ENOUGH = 20;
  * get lost here, silence proves nothing, and the text stays unconfirmed for a human: never twice on a guess.
  */
 export function settleSilence(evidence: SilenceEvidence): Settlement {
-  const { at, since, linkUpSince, receiptsCome, receiptsMissing } = evidence;
+  const { at, since, linkUpSince, receiptsCome, receiptsMissing, partsKnown } = evidence;
   if (at < since + VALIDITY + RECEIPT_MARGIN) return 'wait';
   if (linkUpSince === null || at - linkUpSince < RECEIPT_MARGIN) return 'wait';
+  // One part was taken, another perhaps not: half a text twice is worse than half a text.
+  if (partsKnown > 0) return 'unconfirmed';
   return receiptsMissing === 0 && receiptsCome >= ENOUGH ? 'not-taken' : 'unconfirmed';
 }

@@ -1,3 +1,4 @@
+import { cutText } from '../shared/clean-text';
 import { clean, readOwnValue, VALUE_WORDS, type OwnField, type OwnValues } from '../people/values';
 import { NUMBER_WORDS, parseNumber, type NumberRefusal, type PhoneNumber } from '../phone/number';
 import { isRegion } from '../phone/place';
@@ -107,7 +108,7 @@ function put(person: RowPerson, column: ColumnMap, text: string, own: ReadonlyMa
   }
 }
 
-const short = (text: string): string => (text.length > 40 ? `${text.slice(0, 40)}…` : text);
+const short = (text: string): string => (text.length > 40 ? `${cutText(text, 40)}…` : text);
 
 function name(person: RowPerson, to: 'first_name' | 'last_name', text: string): void {
   if (text.length <= LONGEST_NAME) person[to] = text;

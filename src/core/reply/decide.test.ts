@@ -19,6 +19,7 @@ const context = (body: string, over: Partial<ReplyContext> = {}): ReplyContext =
   stopped: false,
   unclear: false,
   answeredJustNow: false,
+  mayBegin: true,
   ...over,
 });
 const withConsent = (sky: Consent, dome: Consent = NO_CONSENT, doubleOptIn = false) => ({

@@ -24,6 +24,11 @@ export interface ReplyContext {
   unclear: boolean;
   /** True when the confirmation of the keyword went out within the last minutes: no loop of answers. */
   answeredJustNow: boolean;
+  /**
+   * False when nothing may begin by this text: it was read long after it came and they wrote since, a part of it is
+   * missing, or it came from a number that is not theirs any more. It may always end something.
+   */
+  mayBegin: boolean;
 }
 
 /** What follows from a reply. Rows and texts are made from it; nothing else happens. */
@@ -54,9 +59,9 @@ export function decideReply(context: ReplyContext): ReplyDecision {
     case 'opt-out':
       return optOut(context);
     case 'opt-in':
-      return optIn(context);
+      return context.mayBegin ? optIn(context) : { ...nothing, waiting: true };
     case 'keyword':
-      return join(context, context.keywordProgramId);
+      return context.mayBegin ? join(context, context.keywordProgramId) : { ...nothing, waiting: true };
     case 'help':
       return { ...nothing, answers: answer(context.subjectProgramId, 'help') };
     case 'unclear':

@@ -1,6 +1,6 @@
 import type { FailureReason } from '@/core/delivery/failure';
 import type { Crossing } from '../scope';
-import { finds, ON_THE_WAY } from './text-moves';
+import { finds, ITS_SEND, ON_THE_WAY, WAITS } from './text-moves';
 
 /** Counts down what a worker still waits for; a departure that is answered whole is over. */
 export const answerDepartures = (
@@ -140,6 +140,36 @@ async function recordEarly(crossing: Crossing, receipts: readonly ToldPart[], at
   return added.map((row) => row.text_id);
 }
 
+interface OrphanRow {
+  carrier_id: string;
+  state: 'delivered' | 'failed';
+  stat: string;
+  err: string;
+  failure: FailureReason | null;
+}
+
+/**
+ * Receipts that were kept because their part was not known, and whose part is known now: the receipt came over one
+ * worker's link while the answer came over another's, and neither saw the other's row before it committed. They are
+ * taken out of where they are kept.
+ */
+export async function takeJoinableReceipts(crossing: Crossing, most: number): Promise<ToldPart[]> {
+  const rows = await crossing.rows<OrphanRow>(
+    `with known as (
+       select o.carrier_id from orphan_receipt o where exists (select 1 from text_part p where p.carrier_id = o.carrier_id)
+        order by o.carrier_id limit :most for update skip locked)
+     delete from orphan_receipt o using known k where o.carrier_id = k.carrier_id returning o.*`,
+    { most },
+  );
+  return rows.map(({ carrier_id: carrierId, state, stat, err, failure }) => ({
+    ...{ carrierId, state, stat, err, failure, number: '', reference: null },
+  }));
+}
+
+/** Receipts of texts that were never ours do not gather for ever. */
+export const forgetOldReceipts = (crossing: Crossing, before: Date): Promise<number> =>
+  crossing.run(`delete from orphan_receipt where at < :before`, { before });
+
 /**
  * Folds parts into texts: once every part is known to the carrier a text is submitted, delivered when all parts
  * are, failed when none is open and one failed. `accepted`: texts whose submit was answered just now. Gives what
@@ -184,23 +214,31 @@ export interface Outcome {
   notBefore: Date | null;
 }
 
-/** What became of submits that were not taken. Gives the texts that failed for good. */
+/**
+ * What became of submits that were not taken. What would go back into the queue waits while its send is paused, and is
+ * called back when that is over. Gives the texts that failed for good.
+ */
 export const recordOutcomes = (
   crossing: Crossing,
   outcomes: readonly Outcome[],
   at: Date,
 ): Promise<Settled[]> =>
   crossing.rows<Settled>(
-    `with moved as (
-       update text t
-          set state = case u.event when 'refuse' then 'failed' when 'lose' then 'unconfirmed' else 'queued' end,
-              failure = u.failure, not_before = case u.event when 'requeue' then u.not_before end, lost_at = case u.event when 'lose' then :at end,
-              attempts = t.attempts - case when u.event = 'requeue' and u.failure is null then 1 else 0 end, worker = null, settled_at = case u.event when 'refuse' then :at end
+    `with told_of as (
+       select u.id, u.failure, u.not_before, case when u.event <> 'requeue' then u.event else case ${ITS_SEND} when 'on' then 'requeue' when 'waits' then 'wait' else 'withdraw' end end as event
          from unnest(:ids::text[], :events::text[], :failures::text[], :notBefores::timestamptz[]) as u (id, event, failure, not_before)
+         join text t on t.id = u.id),
+     moved as (
+       update text t
+          set state = case u.event when 'refuse' then 'failed' when 'lose' then 'unconfirmed' when 'withdraw' then 'cancelled' else 'queued' end,
+              failure = u.failure, not_before = case u.event when 'requeue' then u.not_before when 'wait' then ${WAITS} end, lost_at = case u.event when 'lose' then :at end,
+              attempts = t.attempts - case when u.event in ('requeue', 'wait') and u.failure is null then 1 else 0 end, worker = null,
+              settled_at = case when u.event in ('refuse', 'withdraw') then :at::timestamptz end
+         from told_of u
         where t.id = u.id and ${finds('refuse')}
        returning t.id, t.workspace_id, t.person_id, t.program_id, t.broadcast_id, t.state, t.failure, u.event),
      told as (
-       insert into text_event (workspace_id, text_id, event, detail, at) select workspace_id, id, event, failure, :at from moved)
+       insert into text_event (workspace_id, text_id, event, detail, at) select workspace_id, id, case event when 'wait' then 'requeue' else event end, failure, :at from moved)
      select id, workspace_id, person_id, program_id, broadcast_id, state, failure from moved where state = 'failed'`,
     {
       ids: outcomes.map((o) => o.id),

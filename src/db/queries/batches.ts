@@ -1,4 +1,5 @@
 import type { BatchAction, BatchState } from '@/core/batch/batch';
+import { toJson } from '../json';
 import type { Crossing, Scope } from '../scope';
 import { HERE, whereOf, type Cut } from './people';
 
@@ -17,6 +18,8 @@ export interface BatchRow {
   undo_cursor: number;
   failed: number;
   kept: number;
+  /** Why it ended before it was through; null: it did not, or somebody stopped it. */
+  problem: string | null;
   created_by: string | null;
   created_at: Date;
   finished_at: Date | null;
@@ -37,7 +40,7 @@ export const insertBatch = (scope: Scope, { action, ...batch }: NewBatch): Promi
   scope.run(
     `insert into batch (id, workspace_id, name, action, state, pace_count, pace_seconds, start_at, next_at, total, created_by, created_at, updated_at)
      values (:id, :workspace, :name, :action::jsonb, 'waiting', :paceCount, :paceSeconds, :startAt, :startAt, 0, :createdBy, :at, :at)`,
-    { ...batch, action: JSON.stringify(action) },
+    { ...batch, action: toJson(action) },
   );
 
 /** Writes down who is meant, now and for good. How many they are. */
@@ -67,14 +70,38 @@ async function frozen(
   return total;
 }
 
-/** The next batch whose slice is due, held by this transaction. */
-export async function lockDueBatch(crossing: Crossing, at: Date): Promise<BatchRow | null> {
-  const [row] = await crossing.rows<BatchRow>(
-    `select * from batch where state in ('waiting', 'running', 'undoing') and next_at <= :at order by next_at limit 1 for update skip locked`,
+/** The next batch of each workspace whose slice is due. */
+export const dueBatches = (
+  crossing: Crossing,
+  untroubled: string,
+  at: Date,
+): Promise<{ id: string; workspace_id: string }[]> =>
+  crossing.rows(
+    `select distinct on (workspace_id) id, workspace_id from batch b
+      where state in ('waiting', 'running', 'undoing') and next_at <= :at and ${untroubled} order by workspace_id, next_at`,
     { at },
+  );
+
+/** A batch whose slice is due, held by this transaction; null: it is not any more, or somebody else has it. */
+export async function lockDueBatch(scope: Scope, id: string, at: Date): Promise<BatchRow | null> {
+  const [row] = await scope.rows<BatchRow>(
+    `select * from batch where workspace_id = :workspace and id = :id and state in ('waiting', 'running', 'undoing') and next_at <= :at for update skip locked`,
+    { id, at },
   );
   return row ?? null;
 }
+
+/** Whether a thing is still here, and stays until the transaction ends. */
+export const holdThing = async (
+  scope: Scope,
+  kind: 'label' | 'stage' | 'program',
+  id: string,
+): Promise<boolean> =>
+  (
+    await scope.rows(`select 1 from ${kind} where workspace_id = :workspace and id = :id for key share`, {
+      id,
+    })
+  ).length > 0;
 
 export const batchRow = async (scope: Scope, id: string): Promise<BatchRow | null> =>
   (
@@ -99,12 +126,13 @@ export async function setBatchState(
   from: readonly BatchState[],
   to: BatchState,
   at: Date,
+  problem: string | null = null,
 ): Promise<boolean> {
   const moved = await scope.run(
-    `update batch set state = :to, updated_at = :at, next_at = case when :to = 'undoing' then :at::timestamptz else next_at end,
+    `update batch set state = :to, updated_at = :at, problem = :problem, next_at = case when :to = 'undoing' then :at::timestamptz else next_at end,
             finished_at = case when :to in ('finished', 'stopped', 'undone') then :at::timestamptz else finished_at end
       where workspace_id = :workspace and id = :id and state = any(:from::text[])`,
-    { id, from, to, at },
+    { id, from, to, at, problem },
   );
   return moved === 1;
 }
@@ -223,6 +251,12 @@ export async function setSlice(
   await failGone(scope, slice);
 }
 
+/** What stood there before, unless that is not here any more: then nothing does. */
+const BEFORE: Record<Column, string> = {
+  stage_id: `(select s.id from stage s where s.workspace_id = :workspace and s.id = bp.before ->> 'value')`,
+  owner_id: `(select a.id from account a where a.id = bp.before ->> 'value')`,
+};
+
 export async function unsetSlice(
   scope: Scope,
   slice: Slice,
@@ -230,7 +264,7 @@ export async function unsetSlice(
   value: string | null,
 ): Promise<void> {
   const back = await scope.run(
-    `update person p set ${column} = bp.before ->> 'value' from batch_person bp where ${IN_SLICE} and bp.outcome is null and p.id = bp.person_id
+    `update person p set ${column} = ${BEFORE[column]} from batch_person bp where ${IN_SLICE} and bp.outcome is null and p.id = bp.person_id
         and ${HERE} and p.${column} is not distinct from :value`,
     { ...PARTS(slice), value },
   );

@@ -18,6 +18,7 @@ export interface PersonFactRow {
   number_state: NumberState;
   fields: OwnValues;
   unclear_since: Date | null;
+  unread_since: Date | null;
   last_wrote_at: Date | null;
   consent_state: Exclude<ConsentState, 'none'> | null;
   consent_method: Method | null;
@@ -25,6 +26,11 @@ export interface PersonFactRow {
   consent_event: string | null;
   assigned_sender: string | null;
 }
+
+/** Since when a text of theirs waits, to any of their numbers, that could not be worked on. Mostly there is none at all, which is asked once. */
+const UNREAD_SINCE = `case when exists (select 1 from unread_text) then
+  (select min(u.at) from person m join unread_text u on u.from_number = m.number and u.holds and (u.workspace_id = :workspace or u.workspace_id is null)
+    where m.workspace_id = :workspace and (m.id = p.id or m.merged_into = p.id)) end`;
 
 /**
  * The people of a slice with their consent to one program and the number they know, in the order of `ids`.
@@ -37,7 +43,7 @@ export const personFacts = (
 ): Promise<PersonFactRow[]> =>
   scope.rows<PersonFactRow>(
     `select p.id, p.number, p.first_name, p.last_name, p.email, p.region, p.postal_code, p.zone, p.line_type, p.number_state,
-            p.fields, p.unclear_since, p.last_wrote_at, c.state as consent_state, c.method as consent_method,
+            p.fields, p.unclear_since, ${UNREAD_SINCE} as unread_since, p.last_wrote_at, c.state as consent_state, c.method as consent_method,
             c.since as consent_since, c.event_id as consent_event, a.sender_id as assigned_sender
        from unnest(:ids::text[]) as asked (id)
       cross join lateral (select * from person p where p.workspace_id = :workspace and p.id = asked.id offset 0) as p
@@ -68,7 +74,7 @@ export const pastTexts = (
   },
 ): Promise<PastTextRow[]> =>
   scope.rows<PastTextRow>(
-    `select t.person_id, t.program_id, t.kind, t.body_hash, coalesce(t.submitted_at, t.not_before) as at
+    `select t.person_id, t.program_id, t.kind, t.body_hash, coalesce(t.submitted_at, case when isfinite(t.not_before) then t.not_before end, t.created_at) as at
        from unnest(:ids::text[], :hashes::text[]) as asked (person_id, body_hash) cross join lateral (
          select * from text t
           where t.workspace_id = :workspace and t.person_id = asked.person_id and t.kind = 'broadcast'

@@ -6,6 +6,7 @@ import type {
   ConsentState,
   Method,
 } from '@/core/consent/ledger';
+import { toJson } from '../json';
 import type { Scope } from '../scope';
 
 interface StateRow {
@@ -55,7 +56,7 @@ export async function insertConsent(scope: Scope, event: NewConsentEvent, next: 
   await scope.run(
     `insert into consent_event (id, workspace_id, person_id, program_id, channel, kind, method, evidence, at)
      values (:id, :workspace, :personId, :programId, :channel, :kind, :method, :evidence::jsonb, :at)`,
-    { ...event, evidence: JSON.stringify(event.evidence) },
+    { ...event, evidence: toJson(event.evidence) },
   );
   await scope.run(
     `insert into consent_state (workspace_id, person_id, program_id, channel, state, method, since, event_id, was_in)
@@ -102,7 +103,7 @@ export async function insertConsents(
        join unnest(:shared::jsonb[]) with ordinality as e (evidence, i) on e.i = u.which order by u.place`,
     {
       ...values,
-      shared: shared.map((evidence) => JSON.stringify(evidence)),
+      shared: shared.map((evidence) => toJson(evidence)),
       which: of(({ event }) => which.get(event.evidence)!),
     },
   );

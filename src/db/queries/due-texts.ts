@@ -1,7 +1,8 @@
+import type { BroadcastState } from '@/core/broadcast/lifecycle';
 import type { TextKind } from '@/core/clearance/clear';
 import type { Alphabet } from '@/core/text/measure';
 import type { Crossing, Scope } from '../scope';
-import { finds, HERE } from './text-moves';
+import { finds, HERE, WAITS } from './text-moves';
 import { PRIORITIES } from './texts';
 
 export interface DueSender {
@@ -44,10 +45,11 @@ export interface DueText {
   attempts: number;
   /** When it was tried first; null: never. */
   submitted_at: Date | null;
+  created_at: Date;
 }
 
 const DUE_COLUMNS =
-  'id, workspace_id, person_id, program_id, broadcast_id, in_reply_to, kind, number, sender_id, body, body_hash, alphabet, parts, credits, attempts, submitted_at, not_before';
+  'id, workspace_id, person_id, program_id, broadcast_id, in_reply_to, kind, number, sender_id, body, body_hash, alphabet, parts, credits, attempts, submitted_at, created_at, not_before';
 
 /**
  * Texts of one sender whose time has come (null: texts that found no sender when they were queued), most urgent
@@ -67,6 +69,73 @@ export const lockDueTexts = (
         order by not_before limit :most for update skip locked) as due
       order by p.priority, due.not_before limit :most`,
     { priorities: PRIORITIES, now, most, ...(senderId === null ? {} : { senderId }) },
+  );
+
+/** One text, if it is due and nobody holds it. */
+export const lockDueText = (crossing: Crossing, id: string, now: Date): Promise<DueText[]> =>
+  crossing.rows<DueText>(
+    `select ${DUE_COLUMNS} from text where id = :id and not_before <= :now for update skip locked`,
+    { id, now },
+  );
+
+/** Ids of texts that are due, the most urgent of each workspace first. */
+export const dueTextIds = (
+  crossing: Crossing,
+  now: Date,
+  most: number,
+): Promise<{ id: string; workspace_id: string; parts: number }[]> =>
+  crossing.rows(
+    `select id, workspace_id, parts from text where not_before <= :now
+      order by row_number() over (partition by workspace_id order by priority, not_before) limit :most`,
+    { now, most },
+  );
+
+/** A text that cannot be worked on is looked at again then; null: not before somebody says so. */
+export const postponeText = (crossing: Crossing, id: string, next: Date | null): Promise<number> =>
+  crossing.run(
+    `update text set not_before = coalesce(:next::timestamptz, 'infinity') where id = :id and not_before is not null`,
+    { id, next },
+  );
+
+/** Calls one text back that waits. */
+export const cancelOne = (scope: Scope, id: string, at: Date): Promise<number> =>
+  scope.run(
+    `with gone as (
+       update text set state = 'cancelled', not_before = null, settled_at = :at
+        where workspace_id = :workspace and id = :id and state = 'queued' returning id)
+     insert into text_event (workspace_id, text_id, event, detail, at) select :workspace, id, 'cancel', 'given up', :at from gone`,
+    { id, at },
+  );
+
+export interface SendState {
+  id: string;
+  state: BroadcastState;
+  /** When it began, or was resumed. */
+  began: Date | null;
+}
+
+export const sendStates = (scope: Scope, ids: readonly string[]): Promise<SendState[]> =>
+  scope.rows<SendState>(
+    `select id, state, coalesce(resumed_at, begun_at) as began from broadcast where workspace_id = :workspace and id = any(:ids::text[])`,
+    { ids },
+  );
+
+/** Texts of sends that are over are called back; those of paused ones wait. */
+export const giveUpSends = (
+  scope: Scope,
+  over: readonly string[],
+  waiting: readonly string[],
+  at: Date,
+): Promise<number> =>
+  scope.run(
+    `with gone as (
+       update text t set state = case when t.id = any(:over::text[]) then 'cancelled' else t.state end,
+              not_before = case when t.id = any(:over::text[]) then null else ${WAITS} end,
+              settled_at = case when t.id = any(:over::text[]) then :at::timestamptz end
+        where t.id = any(:over::text[] || :waiting::text[]) and ${HERE} and texteq(t.state, 'queued') returning t.id, t.state)
+     insert into text_event (workspace_id, text_id, event, detail, at)
+     select :workspace, id, 'cancel', 'its send is over', :at from gone where state = 'cancelled'`,
+    { over, waiting, at },
   );
 
 export const paceSender = (crossing: Crossing, senderId: string, nextFreeAt: Date): Promise<number> =>

@@ -30,22 +30,16 @@ export interface Neighbour {
   last: string;
 }
 
-const [BETWEEN, NEXT] = ['\u001f', '\u001e'];
-
 /** People with a name, by postal code, where there is more than one: candidates, to be compared name by name. */
 export async function neighbours(scope: Scope): Promise<Neighbour[][]> {
   // A row for each place and not for each person: of a million, most of the time would go into making rows.
-  const places = await scope.rows<{ people: string }>(
-    `select string_agg(concat_ws(:between, p.id, p.first_name, p.last_name), :next) as people from person p
+  const places = await scope.rows<{ ids: string[]; firsts: string[]; lasts: string[] }>(
+    `select array_agg(p.id) as ids, array_agg(p.first_name) as firsts, array_agg(p.last_name) as lasts from person p
       where ${HERE} and p.postal_code is not null and p.first_name is not null and p.last_name is not null
       group by split_part(p.postal_code, '-', 1) having count(*) > 1`,
-    { between: BETWEEN, next: NEXT },
   );
-  return places.map(({ people }) =>
-    people.split(NEXT).map((person) => {
-      const [id = '', first = '', last = ''] = person.split(BETWEEN);
-      return { id, first, last };
-    }),
+  return places.map(({ ids, firsts, lasts }) =>
+    ids.map((id, i) => ({ id, first: firsts[i]!, last: lasts[i]! })),
   );
 }
 
@@ -108,13 +102,24 @@ export const askForSearch = (scope: Scope, at: Date): Promise<number> =>
     { at },
   );
 
-/** A workspace whose search is asked for, held by this transaction. */
-export const lockSearch = async (crossing: Crossing): Promise<string | null> => {
-  const [row] = await crossing.rows<{ workspace_id: string }>(
-    `select workspace_id from duplicate_search where state = 'running' limit 1 for update skip locked`,
+/** Workspaces whose search is asked for. */
+export const searchesToDo = (
+  crossing: Crossing,
+  untroubled: string,
+  at: Date,
+): Promise<{ workspace_id: string }[]> =>
+  crossing.rows(
+    `select workspace_id from duplicate_search where state = 'running' and ${untroubled} and :at::timestamptz is not null order by started_at`,
+    { at },
   );
-  return row?.workspace_id ?? null;
-};
+
+/** Holds the search of this workspace; false when it is over or somebody else does it. */
+export const lockSearch = async (scope: Scope): Promise<boolean> =>
+  (
+    await scope.rows(
+      `select 1 from duplicate_search where workspace_id = :workspace and state = 'running' for update skip locked`,
+    )
+  ).length > 0;
 
 export const endSearch = (scope: Scope, at: Date): Promise<number> =>
   scope.run(

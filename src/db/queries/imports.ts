@@ -4,7 +4,7 @@ import type { RowPerson } from '@/core/import/row';
 import type { ConsentState } from '@/core/consent/ledger';
 import type { OwnFieldKind } from '@/core/audience/fields';
 import type { OwnValues } from '@/core/people/values';
-import { jsonRows } from '../json';
+import { toJson } from '../json';
 import type { Crossing, Scope } from '../scope';
 
 export type ImportState =
@@ -69,10 +69,17 @@ export const importRows = (
     { before, most },
   );
 
-/** Imports that wait for a background process. */
-export const importsToDo = (crossing: Crossing): Promise<{ id: string; workspace_id: string }[]> =>
+/** The next import of each workspace that waits for a background process. */
+export const importsToDo = (
+  crossing: Crossing,
+  untroubled: string,
+  at: Date,
+): Promise<{ id: string; workspace_id: string }[]> =>
   crossing.rows(
-    `select id, workspace_id from import where state in ('checking', 'running', 'undoing') or (state = 'draft' and shape = '{}' and problem is null) order by updated_at limit 10`,
+    `select distinct on (workspace_id) id, workspace_id from import i
+      where (state in ('checking', 'running', 'undoing') or (state = 'draft' and shape = '{}' and problem is null)) and ${untroubled}
+        and :at::timestamptz is not null order by workspace_id, updated_at`,
+    { at },
   );
 
 const IMPORT_LOCK = 7_302;
@@ -133,7 +140,7 @@ export const saveShape = (
 ): Promise<number> =>
   scope.run(
     `update import set shape = :shape::jsonb, mapping = :mapping::jsonb, updated_at = :at where workspace_id = :workspace and id = :id`,
-    { id, shape: JSON.stringify(shape), mapping: JSON.stringify(mapping), at },
+    { id, shape: toJson(shape), mapping: toJson(mapping), at },
   );
 
 export interface CheckedRow {
@@ -153,7 +160,7 @@ export const insertRows = (scope: Scope, importId: string, rows: readonly Checke
     `insert into import_row (workspace_id, import_id, line, verdict, number, person_id, line_type, reason, told, data, changes)
      select :workspace, :importId, u.line, u.verdict, u.number, u."personId", u."lineType", u.finding, u.told, u.data, u.changes
        from json_to_recordset(:rows::json) as u (line int, verdict text, number text, "personId" text, "lineType" text, finding text, told text, data jsonb, changes jsonb)`,
-    { importId, rows: jsonRows(rows) },
+    { importId, rows: toJson(rows) },
   );
 
 /** The line at which each of these numbers stands first in this import. */
@@ -302,7 +309,7 @@ export async function insertPeople(
     {
       source,
       at,
-      people: jsonRows(
+      people: toJson(
         people.map(({ id, number, data: { tags: _, ...data }, lineType, region, zones }) => ({
           ...{ ...data, id, number, line_type: lineType, place_region: region, place_zones: zones },
         })),
@@ -335,8 +342,8 @@ export async function changePeople(scope: Scope, changes: readonly PersonChange[
       where p.workspace_id = :workspace and p.id = u.id`,
     {
       ids: changes.map(({ id }) => id),
-      plain: changes.map(({ plain }) => JSON.stringify(plain)),
-      fields: changes.map(({ fields }) => JSON.stringify(fields)),
+      plain: changes.map(({ plain }) => toJson(plain)),
+      fields: changes.map(({ fields }) => toJson(fields)),
       places: changes.map(({ region }) => region),
       zones: changes.map(({ zones }) => zones.join(' ')),
     },
@@ -380,7 +387,7 @@ export const correctRows = (
           lines: rows.map(({ line }) => line),
           verdicts: rows.map(({ verdict }) => verdict),
           people: rows.map(({ personId }) => personId),
-          changes: rows.map(({ changes }) => changes && JSON.stringify(changes)),
+          changes: rows.map(({ changes }) => changes && toJson(changes)),
           findings: rows.map(({ finding }) => finding),
         },
       );

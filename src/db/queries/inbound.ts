@@ -1,43 +1,98 @@
+import { group } from 'd3-array';
 import type { Interpretation } from '@/core/reply/interpret';
+import { MINUTE, type Millis } from '@/core/shared/instant';
+import type { CleanText } from '@/core/shared/clean-text';
 import { Person } from '../entities';
 import type { Crossing, Scope } from '../scope';
 
-interface InboundPart {
-  carrierId: string;
+/** A part of a longer text, its body as decoded. */
+export interface InboundPart {
   from: string;
   to: string;
   body: string;
-  concat: { reference: number; total: number; index: number } | null;
+  concat: { reference: number; total: number; index: number };
 }
 
-/** Keeps a part of a longer text; gives the whole once every part is there, and null until then. */
-export async function assembleInbound(
-  crossing: Crossing,
-  part: InboundPart,
-  at: Date,
-): Promise<string | null> {
-  const { reference, total, index } = part.concat!;
+/** Parts of one text come within minutes. What is older than this belongs to another text with the same reference. */
+export const PARTS_EXPIRE: Millis = 10 * MINUTE;
+
+/** Half a surrogate pair at the end of a part is made whole by the next: the units are kept, not the text. */
+const unitsOf = (body: string): string => Buffer.from(body, 'utf16le').toString('base64');
+const bodyOf = (units: string): string => Buffer.from(units, 'base64').toString('utf16le');
+
+interface PartRow {
+  index: number;
+  units: string;
+  at: Date;
+  done_at: Date | null;
+}
+
+/**
+ * Keeps a part of a longer text; gives the texts that can be read now: the whole once every part is there, before it
+ * what was left of an older one that used the same reference and never became whole. None: parts are still missing, or
+ * this one was delivered again.
+ */
+export async function assembleInbound(crossing: Crossing, part: InboundPart, at: Date): Promise<string[]> {
+  const { reference, total, index } = part.concat;
   const key = { from: part.from, to: part.to, reference, total };
   // Parts can come over several links at once: one at a time puts them together.
-  await crossing.rows(`select pg_advisory_xact_lock(hashtext(:key))`, {
-    key: `${part.from}|${part.to}|${reference}`,
-  });
-  await crossing.run(
-    `insert into inbound_part (from_number, to_number, reference, total, index, carrier_id, body, at)
-     values (:from, :to, :reference, :total, :index, :carrierId, :body, :at)
-     on conflict (from_number, to_number, reference, total, index) do update set body = excluded.body, at = excluded.at`,
-    { ...key, index, carrierId: part.carrierId, body: part.body, at },
-  );
-  const pieces = await crossing.rows<{ body: string }>(
-    `select body from inbound_part where from_number = :from and to_number = :to and reference = :reference and total = :total order by index`,
+  await crossing.rows(`select pg_advisory_xact_lock(hashtext(:key))`, { key: Object.values(key).join('|') });
+  const units = unitsOf(part.body);
+  const known = await crossing.rows<PartRow>(
+    `select index, units, at, done_at from inbound_part where ${SAME_TEXT} order by index`,
     key,
   );
-  if (pieces.length < total) return null;
+  const fresh = known.some((one) => at.getTime() - (one.done_at ?? one.at).getTime() < PARTS_EXPIRE);
+  const [recent, old] = fresh ? [known, []] : [[], known];
+  if (recent.some((one) => one.index === index && one.units === units)) return [];
+  // The same place with other words, or a text that is whole already: the reference is used anew.
+  const anew = recent.some((one) => one.index === index || one.done_at !== null);
+  const over = anew ? known : old;
+  const ready = leftOver(over);
+  if (over.length > 0)
+    await crossing.run(`delete from inbound_part where ${SAME_TEXT} and index = any(:over::int[])`, {
+      ...key,
+      over: over.map((one) => one.index),
+    });
   await crossing.run(
-    `delete from inbound_part where from_number = :from and to_number = :to and reference = :reference and total = :total`,
-    key,
+    `insert into inbound_part (from_number, to_number, reference, total, index, units, at) values (:from, :to, :reference, :total, :index, :units, :at)`,
+    { ...key, index, units, at },
   );
-  return pieces.map((piece) => piece.body).join('');
+  const pieces = [...(anew ? [] : recent), { index, units }].sort((a, b) => a.index - b.index);
+  if (pieces.length < total) return ready;
+  await crossing.run(`update inbound_part set done_at = :at where ${SAME_TEXT}`, { ...key, at });
+  return [...ready, pieces.map((piece) => bodyOf(piece.units)).join('')];
+}
+
+const SAME_TEXT = `from_number = :from and to_number = :to and reference = :reference and total = :total`;
+
+/** Words of a text of which a part never came: read as they are, with the gap marked. */
+function leftOver(parts: readonly PartRow[]): string[] {
+  const open = parts.filter(({ done_at }) => done_at === null);
+  return open.length === 0 ? [] : [open.map(({ units }) => bodyOf(units)).join(' […] ')];
+}
+
+/** Texts of which a part did not come in time, taken out of where parts wait. Parts of whole ones go after a while. */
+export async function expireParts(
+  crossing: Crossing,
+  at: Date,
+): Promise<{ from: string; to: string; body: string }[]> {
+  const rows = await crossing.rows<
+    PartRow & { from_number: string; to_number: string; reference: number; total: number }
+  >(
+    `delete from inbound_part where (from_number, to_number, reference, total) in (
+       select from_number, to_number, reference, total from inbound_part group by 1, 2, 3, 4 having max(coalesce(done_at, at)) < :before) returning *`,
+    { before: new Date(at.getTime() - PARTS_EXPIRE) },
+  );
+  const texts = group(
+    rows.filter((row) => row.done_at === null),
+    (row) => [row.from_number, row.to_number, row.reference, row.total].join('|'),
+  );
+  return [...texts.values()].map((parts) => ({
+    from: parts[0]!.from_number,
+    to: parts[0]!.to_number,
+    body: leftOver([...parts].sort((a, b) => a.index - b.index))[0]!,
+  }));
 }
 
 /**
@@ -75,8 +130,10 @@ export interface NewInbound {
   id: string;
   personId: string;
   senderId: string;
-  carrierId: string;
-  body: string;
+  from: string;
+  carrierId: string | null;
+  fingerprint: string | null;
+  body: CleanText;
   interpretation: Interpretation;
   afterTextId: string | null;
   at: Date;
@@ -86,12 +143,40 @@ export interface NewInbound {
 export async function insertInbound(scope: Scope, inbound: NewInbound): Promise<boolean> {
   const { interpretation, ...rest } = inbound;
   const added = await scope.run(
-    `insert into inbound_text (id, workspace_id, person_id, sender_id, carrier_id, body, meaning, rule, evidence, keyword, near_keyword, after_text_id, at)
-     values (:id, :workspace, :personId, :senderId, :carrierId, :body, :meaning, :rule, :evidence, :keyword, :nearKeyword, :afterTextId, :at)
+    `insert into inbound_text (id, workspace_id, person_id, sender_id, from_number, carrier_id, fingerprint, body, meaning, rule, evidence, keyword, near_keyword, after_text_id, at)
+     values (:id, :workspace, :personId, :senderId, :from, :carrierId, :fingerprint, :body, :meaning, :rule, :evidence, :keyword, :nearKeyword, :afterTextId, :at)
      on conflict (sender_id, carrier_id) do nothing`,
     { ...rest, ...interpretation },
   );
   return added === 1;
+}
+
+/** Whether a text without an id may be one that is stored: the carrier does not surely know that we have it. */
+export async function maybeStored(scope: Scope, fingerprint: string): Promise<boolean> {
+  const rows = await scope.rows(
+    `select 1 from inbound_text where workspace_id = :workspace and fingerprint = :fingerprint limit 1`,
+    { fingerprint },
+  );
+  return rows.length > 0;
+}
+
+/** The carrier knows that we have it: the same words again are words again. */
+export async function forgetFingerprint(crossing: Crossing, fingerprint: string): Promise<void> {
+  await crossing.run(`update inbound_text set fingerprint = null where fingerprint = :fingerprint`, {
+    fingerprint,
+  });
+  await crossing.run(`update unread_text set fingerprint = null where fingerprint = :fingerprint`, {
+    fingerprint,
+  });
+}
+
+/** Whether this person wrote after an instant. */
+export async function wroteSince(scope: Scope, personId: string, at: Date): Promise<boolean> {
+  const rows = await scope.rows(
+    `select 1 from inbound_text where workspace_id = :workspace and person_id = :personId and at > :at limit 1`,
+    { personId, at },
+  );
+  return rows.length > 0;
 }
 
 /** The last text that left for this person. */

@@ -300,7 +300,12 @@ async function countNarrow(scope: Scope, cut: Cut, clauses: readonly Compiled[])
  * Hash tables of a million ids need room; the default makes the planner test row by row instead. And its default price
  * of a page out of turn is that of a turning disk, for which it would read a whole table instead of an index.
  */
-export const giveRoom = (scope: Scope): Promise<unknown> =>
+export const giveRoom = (scope: Scope, asks: keyof typeof MOST_MS = 'screen'): Promise<unknown> =>
   scope.rows(
-    `select set_config('work_mem', '128MB', true), set_config('random_page_cost', '1.1', true) where :workspace is not null`,
+    `select set_config('work_mem', '128MB', true), set_config('random_page_cost', '1.1', true), set_config('statement_timeout', :most, true)
+      where :workspace is not null`,
+    { most: String(MOST_MS[asks]) },
   );
+
+/** How long one question about people may take: somebody waits for it, or the worker does. Then it is given up (`TookTooLong`). */
+const MOST_MS = { screen: 20_000, worker: 300_000 };

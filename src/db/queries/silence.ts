@@ -1,5 +1,5 @@
 import type { Crossing } from '../scope';
-import { finds } from './text-moves';
+import { finds, ITS_SEND, WAITS } from './text-moves';
 
 /** Advisory lock class: a worker holds (class, its id) as long as it lives, and PostgreSQL lets go when it dies. */
 export const WORKER_LOCK = 7301;
@@ -29,12 +29,14 @@ export interface SilentText {
   submitted_at: Date;
   come: number;
   missing: number;
+  /** Parts of which the carrier told something: then it was taken, at least in part. */
+  parts: number;
 }
 
 /** Unconfirmed texts of dead workers that are old enough to settle, with the receipts of their neighbours. */
 export const silentTexts = (crossing: Crossing, before: Date, most: number): Promise<SilentText[]> =>
   crossing.rows<SilentText>(
-    `select t.id, t.submitted_at, n.come::int, n.missing::int from text t
+    `select t.id, t.submitted_at, n.come::int, n.missing::int, (select count(*)::int from text_part p where p.text_id = t.id) as parts from text t
       cross join lateral (
         select count(*) filter (where o.state in ('delivered', 'failed')) as come, count(*) filter (where o.state = 'submitted') as missing
           from text o where o.workspace_id = t.workspace_id and o.id <> t.id
@@ -52,13 +54,16 @@ export const settleSilent = (
   at: Date,
 ): Promise<number> =>
   crossing.run(
-    `with moved as (
-       update text t set state = case when u.requeue then 'queued' else 'unconfirmed' end, worker = null,
-              not_before = case when u.requeue then :at end, lost_at = case when not u.requeue then t.lost_at end
-         from unnest(:ids::text[], :requeue::boolean[]) as u (id, requeue) where t.id = u.id and t.state = 'unconfirmed'
-       returning t.id, t.workspace_id, u.requeue)
+    `with known as (
+       select u.id, case when u.requeue then ${ITS_SEND} end as goes from unnest(:ids::text[], :requeue::boolean[]) as u (id, requeue) join text t on t.id = u.id),
+     moved as (
+       update text t set state = case when u.goes is null then 'unconfirmed' when u.goes = 'over' then 'cancelled' else 'queued' end, worker = null,
+              not_before = case u.goes when 'on' then :at when 'waits' then ${WAITS} end, lost_at = case when u.goes is null then t.lost_at end,
+              settled_at = case when u.goes = 'over' then :at::timestamptz end
+         from known u where t.id = u.id and t.state = 'unconfirmed'
+       returning t.id, t.workspace_id, u.goes)
      insert into text_event (workspace_id, text_id, event, detail, at)
-     select workspace_id, id, 'requeue', 'proved not taken', :at from moved where requeue`,
+     select workspace_id, id, case goes when 'over' then 'withdraw' else 'requeue' end, 'proved not taken', :at from moved where goes is not null`,
     { ids, requeue, at },
   );
 

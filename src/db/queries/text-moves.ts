@@ -1,3 +1,4 @@
+import { SEND_GOES, type BroadcastState } from '@/core/broadcast/lifecycle';
 import { statesBefore, TEXT_STATES, type TextEvent } from '@/core/delivery/lifecycle';
 
 /*
@@ -14,6 +15,19 @@ export const finds = (event: TextEvent): string => {
     .map((state) => `'${state}'`)
     .join(', ')})`;
 };
+
+const statesThat = (goes: 'on' | 'waits'): string =>
+  (Object.keys(SEND_GOES) as BroadcastState[])
+    .filter((state) => SEND_GOES[state] === goes)
+    .map((state) => `'${state}'`)
+    .join(', ');
+
+/** Whether the send a text (`t`) belongs to goes `on`, `waits` or is `over`. A text that belongs to none goes on. */
+export const ITS_SEND = `coalesce((select case when b.state in (${statesThat('on')}) then 'on' when b.state in (${statesThat('waits')}) then 'waits' else 'over' end
+    from broadcast b where b.id = t.broadcast_id), 'on')`;
+
+/** Of a text that is not to leave before somebody says so: nobody knows when. */
+export const WAITS = `'infinity'::timestamptz`;
 
 export const HERE = `texteq(t.workspace_id, :workspace)`;
 

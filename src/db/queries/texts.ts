@@ -104,6 +104,7 @@ export const cancelQueued = (
   personId: string,
   at: Date,
   programId: string | null = null,
+  why = 'opted out',
 ): Promise<number> =>
   scope.run(
     `with gone as (
@@ -111,8 +112,8 @@ export const cancelQueued = (
         where workspace_id = :workspace and person_id = :personId and state = 'queued'
           and kind not in ('opt-out-confirmation', 'help') and (:programId::text is null or program_id = :programId) returning id)
      insert into text_event (workspace_id, text_id, event, detail, at)
-     select :workspace, id, 'cancel', 'opted out', :at from gone`,
-    { personId, at, programId },
+     select :workspace, id, 'cancel', :why, :at from gone`,
+    { personId, at, programId, why },
   );
 
 const camel = (column: string): string =>

@@ -1,5 +1,4 @@
 import { MikroORM } from '@mikro-orm/postgresql';
-import { runMigrations } from 'graphile-worker';
 import { ormConfig } from '../config';
 import { prepareTemplate, testCluster } from './database';
 
@@ -10,6 +9,5 @@ export default async function setup(): Promise<void> {
     const orm = MikroORM.initSync(ormConfig(url));
     await orm.getMigrator().up();
     await orm.close(true);
-    await runMigrations({ connectionString: url });
   });
 }

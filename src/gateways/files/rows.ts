@@ -1,5 +1,6 @@
 import Papa from 'papaparse';
 import { CARD_HEADER, isHeavy, readCard } from '@/core/import/vcard';
+import { cleanText, cutText } from '@/core/shared/clean-text';
 import { decoderFor, UnreadableFile, type Encoding, type FileFormat } from './detect';
 import type { FileRow, OpenFile } from './file-row';
 import { xlsxRows } from './xlsx';
@@ -28,7 +29,9 @@ export async function* fileRows(
       );
     yield some.map(({ line, cells }) => ({
       line,
-      cells: cells.map((cell) => (cell.length > LONGEST_CELL ? cell.slice(0, LONGEST_CELL) : cell)),
+      cells: cells.map((cell) =>
+        cell.length > LONGEST_CELL ? cutText(cell, LONGEST_CELL) : cleanText(cell),
+      ),
     }));
   }
 }

@@ -116,13 +116,23 @@ describe('a delivery', () => {
       deliver({ esm_class: 0x04, short_message: { message: RECEIPT }, user_message_reference: 0x1231 }),
     ).toMatchObject({ receipt: { userReference: 0x1231 } }));
 
-  it.each(['', 'no receipt at all', 'id:abc stat:ODD'])(
-    'says that %j cannot be read as a receipt',
+  it.each(['', 'STOP', 'id:abc stat:ODD'])(
+    'is words when %j cannot be read as the receipt it is marked as',
     (message) =>
-      expect(deliver({ esm_class: 0x04, data_coding: 0, short_message: { message } })).toEqual({
-        kind: 'unreadable',
+      expect(deliver({ esm_class: 0x04, data_coding: 0, short_message: { message } })).toMatchObject({
+        kind: 'text',
+        part: { body: message },
       }),
   );
+
+  it('is a receipt when it is marked as a notice on the way', () =>
+    expect(
+      deliver({
+        esm_class: 0x20,
+        data_coding: 0,
+        short_message: { message: RECEIPT.replace('DELIVRD', 'ENROUTE') },
+      }),
+    ).toMatchObject({ kind: 'receipt', receipt: { stat: 'ENROUTE' } }));
 
   it.each([
     [0, 'plain @ € text'],
@@ -149,14 +159,57 @@ describe('a delivery', () => {
     ).toMatchObject({ part: { body: 'Hi', concat } }),
   );
 
-  it('gets an id made from what it says when the carrier gives none, the same for the same', () => {
-    const one = deliver({ data_coding: 0, short_message: { message: 'sky' } });
-    const two = deliver({ data_coding: 0, short_message: { message: 'sky' } });
-    const other = deliver({ data_coding: 0, short_message: { message: 'dome' } });
-    const id = (delivered: ReturnType<typeof deliver>) =>
-      delivered.kind === 'text' ? delivered.part.carrierId : null;
-    expect(id(one)).toMatch(/^[0-9a-f]{32}$/);
-    expect(id(other)).not.toBe(id(one));
-    expect(id(two)).toMatch(/^[0-9a-f]{32}$/);
+  it('has no id when the carrier gives none', () =>
+    expect(deliver({ data_coding: 0, short_message: { message: 'sky' } })).toMatchObject({
+      part: { carrierId: null, body: 'sky' },
+    }));
+
+  it.each([
+    ['default alphabet', 0, Buffer.from('STOP')],
+    ['UCS-2', 8, Buffer.from('\u0000S\u0000T\u0000O\u0000P', 'latin1')],
+    ['UCS-2 by its message class', 0x18, Buffer.from('\u0000S\u0000T\u0000O\u0000P', 'latin1')],
+  ])('is found in message_payload when sm_length is 0: %s', (_, data_coding, message_payload) =>
+    expect(deliver({ data_coding, short_message: Buffer.alloc(0), message_payload })).toMatchObject({
+      kind: 'text',
+      part: { body: 'STOP', concat: null },
+    }),
+  );
+
+  it('is found in message_payload behind a header, longer than 254 octets', () => {
+    const long = 'take me off '.repeat(60);
+    const message_payload = Buffer.concat([Buffer.from([5, 0, 3, 9, 2, 1]), Buffer.from(long)]);
+    expect(
+      deliver({ esm_class: 0x40, data_coding: 0, short_message: Buffer.alloc(0), message_payload }),
+    ).toMatchObject({ part: { body: long, concat: { reference: 9, total: 2, index: 1 } } });
+  });
+
+  it('is a part when sar_* say so, and a whole text when they say one of one', () => {
+    const part = (sar_total_segments: number) =>
+      deliver({
+        ...{ data_coding: 0, short_message: { message: 'please st' } },
+        ...{ sar_msg_ref_num: 0x1234, sar_total_segments, sar_segment_seqnum: 1 },
+      });
+    expect(part(2)).toMatchObject({
+      part: { body: 'please st', concat: { reference: 0x1234, total: 2, index: 1 } },
+    });
+    expect(part(1)).toMatchObject({ part: { concat: null } });
+  });
+
+  it('reads what is left of a frame whose optional parameters are cut off', () => {
+    const pdu = new smpp.PDU('deliver_sm', {
+      source_addr: '1',
+      destination_addr: '2',
+      short_message: { message: 'STOP' },
+    });
+    const frame = Buffer.concat([pdu.toBuffer(), Buffer.from([4, 36, 0, 9, 1])]);
+    frame.writeUInt32BE(frame.length, 0);
+    let read;
+    try {
+      read = readDeliver(readPdu(frame));
+    } catch {
+      // The library refuses it: then the whole frame is refused, which the session tells the carrier.
+      return;
+    }
+    expect(read).toMatchObject({ part: { body: 'STOP' } });
   });
 });

@@ -1,5 +1,5 @@
 import smpp, { type PDU } from 'smpp';
-import { createHash } from 'node:crypto';
+import { cleanText } from '@/core/shared/clean-text';
 import { decodeGsm7, encodeGsm7 } from '@/core/text/gsm7';
 import type { ReceiptStat } from '@/core/delivery/receipt';
 import type { IncomingPart, OutgoingPart, Receipt } from '../carrier';
@@ -9,7 +9,8 @@ import type { IncomingPart, OutgoingPart, Receipt } from '../carrier';
 const INTERNATIONAL = { ton: 1, npi: 1 };
 const SHORT_CODE = { ton: 3, npi: 0 };
 const UDH_INDICATOR = 0x40;
-const RECEIPT_BIT = 0x04;
+/** Bits of `esm_class` that mark a receipt, an acknowledgement or a notice on the way (3.4, 5.2.12). */
+const MESSAGE_TYPE = 0x3c;
 
 const addressOf = (number: string) =>
   number.startsWith('+') ? { ...INTERNATIONAL, digits: number.slice(1) } : { ...SHORT_CODE, digits: number };
@@ -63,12 +64,15 @@ export function submitPdu(part: OutgoingPart, sequence: number): Buffer {
   return pdu.toBuffer();
 }
 
-export type Delivered =
-  { kind: 'receipt'; receipt: Receipt } | { kind: 'text'; part: IncomingPart } | { kind: 'unreadable' };
+export type Delivered = { kind: 'receipt'; receipt: Receipt } | { kind: 'text'; part: IncomingPart };
 
-/** Reads a `deliver_sm`: a receipt, or a text from a person. */
+/**
+ * Reads a `deliver_sm`: a receipt, or a text from a person. What is marked as a receipt or a notice and cannot be read
+ * as one is somebody's words until a human has seen it.
+ */
 export function readDeliver(pdu: PDU): Delivered {
-  return ((pdu.esm_class ?? 0) & 0x3c) === RECEIPT_BIT ? readReceipt(pdu) : readText(pdu);
+  const receipt = ((pdu.esm_class ?? 0) & MESSAGE_TYPE) === 0 ? null : readReceipt(pdu);
+  return receipt ?? readText(pdu);
 }
 
 const STATES: Record<number, ReceiptStat> = {
@@ -83,14 +87,16 @@ const STATES: Record<number, ReceiptStat> = {
 };
 const STATS: readonly string[] = Object.values(STATES);
 
-function readReceipt(pdu: PDU): Delivered {
+const idOf = (pdu: PDU): string => cleanText(pdu.receipted_message_id?.toString() ?? '');
+
+function readReceipt(pdu: PDU): Delivered | null {
   const { body } = bodyOf(pdu);
   const field = (name: string) => new RegExp(`\\b${name}:\\s*(\\S+)`, 'i').exec(body)?.[1];
-  const carrierId = pdu.receipted_message_id?.toString().replace(/\0+$/, '') || field('id');
+  const carrierId = idOf(pdu) || field('id');
   const told = field('stat')?.toUpperCase();
   const stat =
     STATES[pdu.message_state ?? -1] ?? (STATS.includes(told ?? '') ? (told as ReceiptStat) : undefined);
-  if (!carrierId || !stat) return { kind: 'unreadable' };
+  if (!carrierId || !stat) return null;
   const number = numberOf(pdu.source_addr ?? '', pdu.source_addr_ton ?? 1);
   return {
     kind: 'receipt',
@@ -108,28 +114,43 @@ function readText(pdu: PDU): Delivered {
   const { body, concat } = bodyOf(pdu);
   const from = numberOf(pdu.source_addr ?? '', pdu.source_addr_ton ?? 1);
   const to = numberOf(pdu.destination_addr ?? '', pdu.dest_addr_ton ?? 1);
-  const given = pdu.receipted_message_id?.toString().replace(/\0+$/, '');
-  const made = () =>
-    createHash('sha256')
-      .update(`${from}|${to}|${JSON.stringify(concat)}|${body}|${Math.floor(Date.now() / 60_000)}`)
-      .digest('hex');
-  return { kind: 'text', part: { carrierId: given || made().slice(0, 32), from, to, body, concat } };
+  return { kind: 'text', part: { carrierId: idOf(pdu) || null, from, to, body, concat } };
 }
 
-/** The text of a message whatever its coding, and its concatenation header if it has one. */
+/** Tags of the optional parameters a body may stand in, or be cut by. Source: SMPP 3.4, 5.3.2.22 to 24 and 5.3.2.32. */
+const MESSAGE_PAYLOAD = 0x0424;
+const SAR_REFERENCE = 0x020c;
+const SAR_TOTAL = 0x020e;
+const SAR_INDEX = 0x020f;
+
+/** The text of a message whatever its coding and wherever it stands, and its concatenation if it has one. */
 function bodyOf(pdu: PDU): { body: string; concat: IncomingPart['concat'] } {
-  const octets = pdu.rawBody;
+  const { shortMessage, optional } = pdu.raw;
+  const octets = shortMessage.length > 0 ? shortMessage : (optional.get(MESSAGE_PAYLOAD) ?? shortMessage);
   const headed = ((pdu.esm_class ?? 0) & UDH_INDICATOR) !== 0 && octets.length > 0;
   const headerLength = headed ? octets[0]! + 1 : 0;
-  const body = octets.subarray(headerLength);
-  const coding = pdu.data_coding ?? 0;
-  const text =
-    coding === 8
-      ? decodeUcs2(body)
-      : coding === 3 || coding === 1
-        ? body.toString('latin1')
-        : decodeGsm7(body);
-  return { body: text, concat: headed ? readConcat(octets.subarray(1, headerLength)) : null };
+  const text = decodeBody(octets.subarray(headerLength), pdu.data_coding ?? 0);
+  const header = headed ? readConcat(octets.subarray(1, headerLength)) : null;
+  return { body: text, concat: header ?? readSar(optional) };
+}
+
+/** By the groups of TS 23.038, 4: what is neither UCS-2 nor Latin is read as the default alphabet. */
+function decodeBody(octets: Buffer, coding: number): string {
+  const group = coding >> 4;
+  if (coding === 8 || group === 0xe || (group <= 7 && group !== 0 && (coding & 0x0c) === 0x08))
+    return decodeUcs2(octets);
+  return coding === 3 || coding === 1 ? octets.toString('latin1') : decodeGsm7(octets);
+}
+
+/** A part of a text cut by the carrier's own parameters instead of a header in the body. */
+function readSar(optional: Optional): IncomingPart['concat'] {
+  const [reference, total, index] = [SAR_REFERENCE, SAR_TOTAL, SAR_INDEX].map((tag) => optional.get(tag));
+  if (!reference?.length || !total?.length || !index?.length || total[0]! < 2) return null;
+  return {
+    reference: reference.readUIntBE(0, Math.min(reference.length, 2)),
+    total: total[0]!,
+    index: index[0]!,
+  };
 }
 
 /** Information elements 0x00 (8-bit reference) and 0x08 (16-bit). Source: TS 23.040, 9.2.3.24. */
@@ -147,12 +168,15 @@ function readConcat(header: Buffer): IncomingPart['concat'] {
 /** Parses one framed PDU. The library decodes bodies by its own tables; the raw octets are kept beside. */
 export function readPdu(frame: Buffer): PDU {
   const pdu = new smpp.PDU(frame);
-  if (pdu.command === 'deliver_sm') pdu.rawBody = rawBody(frame);
+  if (pdu.command === 'deliver_sm') pdu.raw = rawDeliver(frame);
   return pdu;
 }
 
-/** The octets of `short_message` in a `deliver_sm` frame, found by walking the mandatory fields. */
-function rawBody(frame: Buffer): Buffer {
+/** Optional parameters by tag. */
+export type Optional = ReadonlyMap<number, Buffer>;
+
+/** The undecoded octets of a `deliver_sm` frame: `short_message` and the optional parameters behind it. */
+function rawDeliver(frame: Buffer): { shortMessage: Buffer; optional: Optional } {
   let at = 16;
   const skipString = () => {
     at = frame.indexOf(0, at) + 1;
@@ -166,6 +190,18 @@ function rawBody(frame: Buffer): Buffer {
   skipString();
   skipString();
   at += 4;
-  const length = frame[at]!;
-  return frame.subarray(at + 1, at + 1 + length);
+  const end = at + 1 + frame[at]!;
+  return { shortMessage: frame.subarray(at + 1, end), optional: readOptional(frame.subarray(end)) };
+}
+
+/** Tag, length, value, over and over (3.4, 3.2.4). What is cut off at the end is left out. */
+function readOptional(octets: Buffer): Optional {
+  const found = new Map<number, Buffer>();
+  for (let at = 0; at + 4 <= octets.length;) {
+    const end = at + 4 + octets.readUInt16BE(at + 2);
+    if (end > octets.length) break;
+    found.set(octets.readUInt16BE(at), octets.subarray(at + 4, end));
+    at = end;
+  }
+  return found;
 }

@@ -53,7 +53,7 @@ export class SmppLink implements Carrier {
     this.#tell('binding');
     const bound = await SmppSession.bind(
       this.options,
-      (pdu) => void this.#take(pdu),
+      (pdu, session) => void this.#take(pdu, session),
       () => this.#lost(),
     );
     if (this.#closing) return bound instanceof SmppSession ? bound.destroy() : undefined;
@@ -83,18 +83,21 @@ export class SmppLink implements Carrier {
     this.events.link(state);
   }
 
-  /** Hands on what the carrier delivers; acknowledged once it is safe in the database. */
-  async #take(pdu: PDU): Promise<void> {
-    const session = this.#session;
-    if (pdu.command !== 'deliver_sm') return session?.reply(pdu.response({ command_status: 0x03 }));
-    const delivered = readDeliver(pdu);
+  /**
+   * Hands on what the carrier delivers; acknowledged once it is safe in the database, on the link it came over: a
+   * carrier may deliver in the same breath as it answers the bind, before we count as bound.
+   */
+  async #take(pdu: PDU, session: SmppSession): Promise<void> {
+    if (pdu.command !== 'deliver_sm') return session.reply(pdu.response({ command_status: 0x03 }));
     try {
+      const delivered = readDeliver(pdu);
       if (delivered.kind === 'receipt') await this.events.receipt(delivered.receipt);
-      else if (delivered.kind === 'text') await this.events.text(delivered.part);
-      session?.reply(pdu.response());
+      else await this.events.text(delivered.part);
+      session.reply(pdu.response());
+      if (delivered.kind === 'text' && (await session.confirm())) this.events.settled(delivered.part);
     } catch (error) {
       // The carrier keeps it and tries again: nothing is lost while the database is away.
-      session?.reply(pdu.response({ command_status: TRY_AGAIN }));
+      session.reply(pdu.response({ command_status: TRY_AGAIN }));
       console.error('A delivery from the carrier could not be stored; asked to repeat it.', error);
     }
   }

@@ -22,7 +22,7 @@ interface Pending {
 }
 
 /** Larger than any PDU we use: a frame beyond it means that the stream is out of step. */
-const LARGEST_FRAME = 64 * 1024;
+const LARGEST_FRAME = 68 * 1024;
 
 /**
  * One TCP connection bound as transceiver. Requests are matched to answers by sequence number; when the
@@ -36,11 +36,12 @@ export class SmppSession {
   readonly #pending = new Map<number, Pending>();
   readonly #timer: NodeJS.Timeout;
   #open = true;
+  #confirming: Promise<boolean> | null = null;
 
   private constructor(
     private readonly socket: Socket,
     private readonly options: SessionOptions,
-    private readonly onRequest: (pdu: PDU) => void,
+    private readonly onRequest: (pdu: PDU, session: SmppSession) => void,
     private readonly onEnd: () => void,
   ) {
     socket.setNoDelay(true);
@@ -54,7 +55,7 @@ export class SmppSession {
   /** Connects and binds. Null when the carrier cannot be reached; a number is its refusal of the bind. */
   static async bind(
     options: SessionOptions,
-    onRequest: (pdu: PDU) => void,
+    onRequest: (pdu: PDU, session: SmppSession) => void,
     onEnd: () => void,
   ): Promise<SmppSession | number | null> {
     const socket = await open(options);
@@ -93,6 +94,22 @@ export class SmppSession {
 
   reply(pdu: PDU): void {
     if (this.#open) this.#write(pdu.toBuffer());
+  }
+
+  /**
+   * True once the other side has surely read all that was written until now: it answered something written after.
+   * One question serves everybody who asks in the same turn.
+   */
+  confirm(): Promise<boolean> {
+    this.#confirming ??= new Promise((resolve) => {
+      process.nextTick(() => {
+        this.#confirming = null;
+        void this.request((sequence) => command('enquire_link', sequence)).then(({ kind }) =>
+          resolve(kind === 'answered'),
+        );
+      });
+    });
+    return this.#confirming;
   }
 
   async unbind(): Promise<void> {
@@ -143,7 +160,7 @@ export class SmppSession {
     else if (pdu.command === 'unbind') {
       this.reply(pdu.response());
       this.socket.end();
-    } else this.onRequest(pdu);
+    } else this.onRequest(pdu, this);
   }
 
   /** A PDU that cannot be read, or is of no kind we know, is answered with generic_nack (3.4, 4.3); the rest goes on. */

@@ -1,7 +1,7 @@
 import { MikroORM } from '@mikro-orm/postgresql';
 import { ormConfig } from '@/db/config';
 import { createTestDatabase } from '@/db/testing/database';
-import { inWorkspace, type Scope } from '@/db/scope';
+import { acrossWorkspaces, inWorkspace, type Scope } from '@/db/scope';
 import { makeContext, type Context } from '../context';
 import { addSenderNumber, createWorkspace, type NewSender } from '../create-workspace';
 import { createKeyword, createProgram } from '../create-program';
@@ -16,6 +16,10 @@ export interface World {
   within<T>(work: (scope: Scope) => Promise<T>, workspaceId?: string): Promise<T>;
   /** A text from a person's phone to the program's number. */
   texts(from: string, body: string, to?: string): ReturnType<typeof receiveText>;
+  /** Makes the database refuse to write rows of a table that meet a condition on `new`. */
+  poison(table: string, when: string): Promise<void>;
+  /** Takes the poison back. */
+  cure(table: string): Promise<void>;
   close(): Promise<void>;
 }
 
@@ -69,6 +73,17 @@ export async function makeWorld(
     within,
     texts: (from, body, to = NUMBER) =>
       receiveText(ctx, { carrierId: `test${carrierIds++}`, from, to, body, concat: null }),
+    poison: (table, when) =>
+      acrossWorkspaces(orm, async (crossing) => {
+        await crossing.run(
+          `create or replace function poison_${table}() returns trigger language plpgsql as $$ begin if ${when} then raise exception 'poisoned'; end if; return new; end $$`,
+        );
+        await crossing.run(
+          `create or replace trigger poison before insert or update on ${table} for each row execute function poison_${table}()`,
+        );
+      }),
+    cure: (table) =>
+      acrossWorkspaces(orm, async (crossing) => void (await crossing.run(`drop trigger poison on ${table}`))),
     async close() {
       await orm.close(true);
       await database.drop();

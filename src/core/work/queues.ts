@@ -1,0 +1,27 @@
+/**
+ * Where rows wait for the worker. Each row is worked on by itself; one that cannot be is tried again after growing
+ * pauses, then set aside until somebody says try again or gives it up. The others go on.
+ */
+export type QueueName =
+  | 'broadcast-begin'
+  | 'broadcast-prepare'
+  | 'broadcast-finish'
+  | 'batch'
+  | 'import'
+  | 'duplicate-search'
+  | 'unread-text'
+  | 'text'
+  | 'receipt';
+
+/** What could not be done, and what giving it up does. */
+export const QUEUE_WORDS: Record<QueueName, { cannot: string; giveUp: string }> = {
+  'broadcast-begin': { cannot: 'cannot begin', giveUp: 'Make it a draft again' },
+  'broadcast-prepare': { cannot: 'cannot be made ready', giveUp: 'Stop it' },
+  'broadcast-finish': { cannot: 'cannot be closed', giveUp: 'Stop it' },
+  batch: { cannot: 'cannot go on', giveUp: 'Stop it' },
+  import: { cannot: 'cannot go on', giveUp: 'Stop it' },
+  'duplicate-search': { cannot: 'cannot be finished', giveUp: 'End the search' },
+  'unread-text': { cannot: 'could not be worked on', giveUp: 'Nothing follows from it' },
+  text: { cannot: 'cannot be sent', giveUp: 'Call it back' },
+  receipt: { cannot: 'could not be taken in', giveUp: 'Leave it out' },
+};

@@ -1,0 +1,122 @@
+import type { QueueName } from '@/core/work/queues';
+import { ok, type Result } from '@/core/shared/result';
+import { cancelOne } from '@/db/queries/due-texts';
+import { announce } from '@/db/queries/texts';
+import { tidyTroubles, troubleOf, troubles, untroubled, type TroubleRow } from '@/db/queries/trouble';
+import { acrossWorkspaces, type Crossing, type Scope } from '@/db/scope';
+import type { Receipt } from '@/gateways/carrier';
+import { noLookup } from '@/gateways/lookup';
+import { writeAudit } from './audit';
+import { BATCH_QUEUE } from './batches';
+import type { Context } from './context';
+import { DUPLICATE_QUEUE } from './duplicates';
+import { importQueue } from './import-engine';
+import { BEGIN_QUEUE, FINISH_QUEUE, PREPARE_QUEUE } from './prepare-broadcast';
+import { storeAnswers } from './store-answers';
+import { forgetTrouble, type Queue } from './trouble';
+import { UNREAD_QUEUE } from './unread-texts';
+import { notFound, type Refusal } from './validation';
+
+/** Texts that could not be claimed. They are claimed with all others when their time comes. */
+const TEXT_QUEUE: Queue = {
+  name: 'text',
+  due: () => Promise.resolve([]),
+  work: () => Promise.resolve(false),
+  giveUp: async (ctx, scope, id) => {
+    await cancelOne(scope, id, new Date(ctx.now()));
+    return ok(null);
+  },
+};
+
+/** Receipts that could not be stored: the carrier knows that we have them, so they are kept with their problem. */
+export const RECEIPT_QUEUE: Queue = {
+  name: 'receipt',
+  due: (crossing, _, at) => receiptsToTry(crossing, at),
+  work: async (ctx, { id }) => {
+    const detail = await acrossWorkspaces(ctx.orm, (crossing) => detailOf(crossing, id));
+    if (detail) await storeAnswers(ctx, [], [detail]);
+    return detail !== null;
+  },
+  giveUp: () => Promise.resolve(ok(null)),
+};
+
+const receiptsToTry = async (crossing: Crossing, at: Date) =>
+  (
+    await crossing.rows<{ row_id: string; workspace_id: string | null }>(
+      `select row_id, workspace_id from trouble t where queue = 'receipt' and detail is not null and ${untroubled('receipt')('t.row_id')} limit 100`,
+      { at },
+    )
+  ).map(({ row_id: id, workspace_id: workspaceId }) => ({ id, workspaceId }));
+
+const detailOf = async (crossing: Crossing, id: string): Promise<Receipt | null> =>
+  (
+    await crossing.rows<{ detail: Receipt }>(
+      `select detail from trouble where queue = 'receipt' and row_id = :id`,
+      { id },
+    )
+  )[0]?.detail ?? null;
+
+const QUEUES: Record<QueueName, Queue> = {
+  'broadcast-begin': BEGIN_QUEUE,
+  'broadcast-prepare': PREPARE_QUEUE,
+  'broadcast-finish': FINISH_QUEUE,
+  batch: BATCH_QUEUE,
+  import: importQueue(noLookup),
+  'duplicate-search': DUPLICATE_QUEUE,
+  'unread-text': UNREAD_QUEUE,
+  text: TEXT_QUEUE,
+  receipt: RECEIPT_QUEUE,
+};
+
+/** What could not be worked on in a workspace, oldest first. */
+export const readTroubles = (scope: Scope): Promise<TroubleRow[]> => troubles(scope);
+
+/** It is tried again now. */
+export async function tryAgain(
+  ctx: Context,
+  scope: Scope,
+  queue: QueueName,
+  id: string,
+  actor: string,
+): Promise<Result<null, Refusal>> {
+  const row = await troubleOf(scope, queue, id);
+  if (!row) return notFound('problem');
+  const now = new Date(ctx.now());
+  // A receipt is kept in its trouble and nowhere else.
+  if (queue === 'receipt')
+    await scope.run(
+      `update trouble set aside_at = null, next_try_at = :now where workspace_id = :workspace and queue = :queue and row_id = :id`,
+      { queue, id, now },
+    );
+  else await forgetTrouble(scope, queue, id);
+  if (queue === 'text')
+    await scope.run(
+      `update text set not_before = :now where workspace_id = :workspace and id = :id and not_before is not null`,
+      { id, now },
+    );
+  await writeAudit(ctx, scope, actor, 'trouble.tried-again', id, { queue });
+  await announce(scope, true);
+  return ok(null);
+}
+
+/** It is given up: what that means is the queue's to say (`QUEUE_WORDS`). */
+export async function giveUp(
+  ctx: Context,
+  scope: Scope,
+  queue: QueueName,
+  id: string,
+  actor: string,
+): Promise<Result<null, Refusal>> {
+  const row = await troubleOf(scope, queue, id);
+  if (!row) return notFound('problem');
+  const given = await QUEUES[queue].giveUp(ctx, scope, id, actor);
+  if (!given.ok) return given;
+  await forgetTrouble(scope, queue, id);
+  await writeAudit(ctx, scope, actor, 'trouble.given-up', id, { queue });
+  await announce(scope, false);
+  return ok(null);
+}
+
+/** Problems of rows that do not wait any more, whoever moved them, are none any more. */
+export const forgetSettledTroubles = (ctx: Context): Promise<number> =>
+  acrossWorkspaces(ctx.orm, tidyTroubles);

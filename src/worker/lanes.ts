@@ -1,0 +1,37 @@
+import type { Context } from '@/services/context';
+import { workOn, type Due, type Queue } from '@/services/trouble';
+import { untroubled } from '@/db/queries/trouble';
+import { acrossWorkspaces } from '@/db/scope';
+
+/**
+ * Works on rows that take long, some at once, so that none waits for another's end: one row of a workspace at a time,
+ * the next is taken when one is through.
+ */
+export class Lanes {
+  readonly #busy = new Map<string, Promise<unknown>>();
+
+  constructor(
+    private readonly ctx: Context,
+    private readonly queue: Queue,
+    private readonly most: number,
+  ) {}
+
+  /** Takes up what is due and has room. */
+  async fill(): Promise<void> {
+    if (this.#busy.size >= this.most) return;
+    const at = new Date(this.ctx.now());
+    const due = await acrossWorkspaces(this.ctx.orm, (crossing) =>
+      this.queue.due(crossing, untroubled(this.queue.name), at),
+    );
+    for (const row of due) if (this.#busy.size < this.most) this.#take(row);
+  }
+
+  #take(row: Due): void {
+    const key = row.workspaceId ?? row.id;
+    if (this.#busy.has(key)) return;
+    const work = workOn(this.ctx, this.queue, row)
+      .catch((error: unknown) => console.error('The database cannot be reached; it is tried again.', error))
+      .finally(() => this.#busy.delete(key));
+    this.#busy.set(key, work);
+  }
+}
