@@ -9,6 +9,7 @@ export async function buildProcesses(outdir = `${root}dist`) {
     absWorkingDir: root,
     entryPoints: {
       worker: 'src/worker/main.ts',
+      web: 'src/web/main.ts',
       'xlsx-thread': 'src/gateways/files/xlsx-thread.ts',
       bench: 'src/standins/main.ts',
       migrate: 'src/commands/migrate.ts',
@@ -16,6 +17,7 @@ export async function buildProcesses(outdir = `${root}dist`) {
       'make-demo': 'src/commands/make-demo.ts',
       'api-key': 'src/commands/api-key.ts',
       'check-consent': 'src/commands/check-consent.ts',
+      restored: 'src/commands/restored.ts',
     },
     outdir,
     bundle: true,

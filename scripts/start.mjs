@@ -32,14 +32,7 @@ async function main() {
   if (!process.env.WREN_NO_DEMO && !settings.realCarrier)
     runOnce('dist/demo.js', ['load'], env, 'The demo could not be loaded');
   run('worker', [process.execPath, ['dist/worker.js']], env);
-  run(
-    'web',
-    [
-      process.execPath,
-      ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(settings.webPort)],
-    ],
-    env,
-  );
+  run('web', [process.execPath, ['dist/web.js']], { ...env, PORT: String(settings.webPort) });
   await answering(`http://127.0.0.1:${settings.webPort}/health`, 'The web application');
   await answering(`http://127.0.0.1:${settings.webPort}/health?of=worker`, 'The worker');
   announce(settings);
@@ -158,7 +151,12 @@ const firstComplaint = (output) =>
     .find((line) => /error|cannot|must/i.test(line))
     ?.trim() ?? output.trim();
 
-/** Starts a process of ours; a worker that ends by itself is started again, anything else ends the whole. */
+/** A process that ends so often within this time does not come up by being started again. */
+const MOST_ENDS = 5;
+const ENDS_WITHIN_MS = 60_000;
+const ends = new Map();
+
+/** Starts a process of ours. One that ends by itself is started again, with a limit, and it is said. */
 function run(name, [command, args], env) {
   const child = spawn(command, args, {
     cwd: root,
@@ -169,12 +167,18 @@ function run(name, [command, args], env) {
   child.stdout.on('data', () => {});
   const entry = { name, child };
   children.push(entry);
-  child.on('exit', (code) => {
+  child.on('exit', (code, signal) => {
     children.splice(children.indexOf(entry), 1);
     if (stopping) return;
-    if (name === 'worker') return void setTimeout(() => !stopping && run(name, [command, args], env), 500);
-    console.error(`The ${name} ended unexpectedly (exit ${code}).`);
-    void stop(1);
+    const lately = [...(ends.get(name) ?? []), Date.now()].filter((at) => at > Date.now() - ENDS_WITHIN_MS);
+    ends.set(name, lately);
+    const how = signal ? `was ended by ${signal}` : `ended with ${code}`;
+    if (lately.length >= MOST_ENDS) {
+      console.error(`The ${name} ${how}, ${lately.length} times within a minute. Everything is stopped.`);
+      return void stop(1);
+    }
+    console.error(`The ${name} ${how}; it is started again.`);
+    setTimeout(() => !stopping && run(name, [command, args], env), 500 * lately.length);
   });
 }
 

@@ -2,6 +2,8 @@ import { cookies } from 'next/headers';
 import { redirect } from 'next/navigation';
 import { cache } from 'react';
 import { may, type Permission } from '@/core/access/roles';
+import { refusalOf } from '@/services/database-refusal';
+import { countPress, rememberAnswer } from '@/services/press';
 import { getContext } from '@/services/runtime';
 import { withWorkspace, type Scope } from '@/services/scope';
 import { readSession, type SignedIn } from '@/services/sessions';
@@ -44,7 +46,10 @@ class Refused extends Error {
   }
 }
 
-/** A change by who is signed in: the role is checked, and a refusal undoes everything. */
+/**
+ * A change by who is signed in: the role is checked, and a refusal undoes everything. With a `press` it counts once:
+ * pressed again it gives the answer of the first time, of which only the id and the name are kept.
+ */
 export async function change<T>(
   permission: Permission,
   work: (
@@ -52,6 +57,7 @@ export async function change<T>(
     session: SignedIn,
     ctx: Awaited<ReturnType<typeof getContext>>,
   ) => Promise<Result<T, Refusal>>,
+  press: string | null = null,
 ): Promise<Result<T, Refusal>> {
   const session = await requireSession();
   if (!may(session.role, permission))
@@ -59,14 +65,25 @@ export async function change<T>(
   const ctx = await getContext();
   try {
     return await withWorkspace(session.workspaceId, async (scope) => {
+      const pressed = press === null ? null : await countPress(ctx, scope, press);
+      if (pressed && !pressed.first) return { ok: true, value: pressed.answer as T };
       const result = await work(scope, session, ctx);
       if (!result.ok) throw new Refused(result.reason);
+      if (press !== null) await rememberAnswer(scope, press, named(result.value));
       return result;
     });
   } catch (error) {
     if (error instanceof Refused) return { ok: false, reason: error.refusal };
+    const refusal = refusalOf(error);
+    if (refusal) return refusal;
     throw error;
   }
 }
+
+const named = (value: unknown): { id?: unknown; name?: unknown } | null => {
+  if (typeof value !== 'object' || value === null || !('id' in value)) return null;
+  const { id, name } = value as { id: unknown; name?: unknown };
+  return { id, name };
+};
 
 export const actorOf = (session: SignedIn) => ({ name: session.accountId, accountId: session.accountId });

@@ -11,12 +11,14 @@ import {
 } from '@/core/audience/condition';
 import { BUILT_IN, VALUE_KIND_OF, type AskableField } from '@/core/audience/fields';
 import { parseCondition, type ConditionProblem } from '@/core/audience/parse';
-import { planOf, type Plan, type PlanContext, type PlanRefusal } from '@/core/audience/plan';
+import { MOST_UNFOLDED, planOf, type Plan, type PlanContext, type PlanRefusal } from '@/core/audience/plan';
 import { phraseOf, sentenceOf } from '@/core/audience/sentence';
 import { fold } from '@/core/audience/fold';
 import { AREA_ZONES } from '@/core/phone/place';
 import { REGION_NAMES } from '@/core/phone/regions';
 import type { Millis } from '@/core/shared/instant';
+import { cutText } from '@/core/shared/clean-text';
+import { parseJson } from '@/core/shared/json';
 import { ok, type Result } from '@/core/shared/result';
 import { compile, type Compiled } from '@/db/audience/compile';
 import { Field, Segment, Workspace } from '@/db/entities';
@@ -31,11 +33,19 @@ export interface AudienceContext extends PlanContext, KnownThings {}
 const LINE_TYPES = ['mobile', 'landline', 'voip', 'unknown'];
 const option = (value: string, label = value) => ({ value, label });
 
-export async function audienceContext(scope: Scope, now: Millis): Promise<AudienceContext> {
+/**
+ * `viewer`: the account that reads; segments it does not see go without their names. Null: nobody signed in, so only
+ * those shared with all have names.
+ */
+export async function audienceContext(
+  scope: Scope,
+  now: Millis,
+  viewer: string | null = null,
+): Promise<AudienceContext> {
   const workspace = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
   const own = await scope.em.find(Field, {}, { orderBy: { position: 'asc', id: 'asc' } });
   const segments = await scope.em.find(Segment, {});
-  const things = await namesOfThings(scope);
+  const things = await namesOfThings(scope, viewer);
   const optionsOf: Record<string, AskableField['options']> = {
     place: Object.entries(REGION_NAMES).map(([code, name]) => option(code, name)),
     zone: AREA_ZONES.map((zone) => option(zone)),
@@ -69,13 +79,10 @@ export async function audienceContext(scope: Scope, now: Millis): Promise<Audien
 /** Reads a condition from JSON text as it comes from a screen, a file or the API. Empty: everybody. */
 export function readCondition(json: string | null | undefined): Result<Condition, Refusal> {
   if (!json) return ok(EVERYBODY);
-  let data: unknown;
-  try {
-    data = JSON.parse(json);
-  } catch {
+  const data = parseJson(json);
+  if (!data.ok)
     return invalid('condition', 'condition: is not valid JSON. Send a condition as the documentation shows.');
-  }
-  const read = parseCondition(data);
+  const read = parseCondition(data.value);
   return read.ok
     ? read
     : invalid(`condition${read.reason.path && `.${read.reason.path}`}`, wordsOf(read.reason));
@@ -88,6 +95,7 @@ const PLAN_WORDS: Record<PlanRefusal['code'], string> = {
   'unknown-field': 'condition: asks for a field that is not here any more. Take that part away.',
   'unknown-segment': 'condition: asks for a segment that is not here any more. Take that part away.',
   'segment-in-itself': 'condition: the segment would be part of itself. Take it out.',
+  'too-many': `condition: with the segments it rests on it comes to more than ${MOST_UNFOLDED} conditions. Take some out, or tag those people first.`,
   'unfit-test': 'condition: a test does not fit its field. Choose another test.',
 };
 
@@ -98,7 +106,7 @@ export function planCondition(condition: Condition, context: PlanContext): Resul
 
 /** The cut a screen asks for: a condition and what stands in the search box. */
 export function cutOf(plan: Plan, search: string): Cut {
-  const words = fold(search.normalize('NFC').trim().slice(0, 80));
+  const words = fold(cutText(search.normalize('NFC').trim(), 80));
   const digits = words.replace(/\D/g, '');
   return {
     condition: compile(plan),
@@ -129,8 +137,9 @@ export async function readAudience(
   condition: Condition,
   search: string,
   now: Millis,
+  viewer: string | null = null,
 ): Promise<Result<Audience, Refusal>> {
-  const context = await audienceContext(scope, now);
+  const context = await audienceContext(scope, now, viewer);
   const plan = planCondition(condition, context);
   if (!plan.ok) return plan;
   await giveRoom(scope);
@@ -147,8 +156,9 @@ export async function readSteps(
   condition: Condition,
   search: string,
   now: Millis,
+  viewer: string | null = null,
 ): Promise<Result<{ everybody: number; steps: Step[] }, Refusal>> {
-  const context = await audienceContext(scope, now);
+  const context = await audienceContext(scope, now, viewer);
   const of = isGroup(condition) ? branches(condition) : [condition];
   const kind = isGroup(condition) ? groupKind(condition) : 'all';
   // Of `any` and `none` a row falls out at the first branch that holds: the same question, each branch turned round.

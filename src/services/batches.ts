@@ -7,7 +7,7 @@ import {
   type BatchAction,
   type Pace,
 } from '@/core/batch/batch';
-import { SECOND, toIso } from '@/core/shared/instant';
+import { parseInstant, SECOND, toIso } from '@/core/shared/instant';
 import { assertNever, ok, type Result } from '@/core/shared/result';
 import { Label, Program, Stage } from '@/db/entities';
 import {
@@ -57,7 +57,7 @@ export async function createBatch(
   const action = await readAction(scope, input);
   if (!action.ok) return action;
   const start = input.at
-    ? Date.parse(input.at)
+    ? parseInstant(input.at)!
     : now + (action.value.do === 'keep' ? 0 : (input.grace_seconds ?? GRACE / SECOND) * SECOND);
   if (start < now - 60 * SECOND) return invalid('at', 'at: lies in the past. Leave it out to start now.');
   if ((input.pace_count === undefined) !== (input.pace_seconds === undefined))

@@ -1,4 +1,5 @@
 import { isRegion, isZone, placeColumns, placeOf } from '@/core/phone/place';
+import { cutText } from '@/core/shared/clean-text';
 import { clean, readOwnValue, VALUE_WORDS } from '@/core/people/values';
 import { ok, type Result } from '@/core/shared/result';
 import { Field, Person, Stage } from '@/db/entities';
@@ -89,7 +90,7 @@ async function change(
   if (plain) {
     const text = field === 'region' ? value.toUpperCase() : value;
     const wrong = text === '' ? null : plain.wrong(text);
-    if (wrong) return invalid(field, `${field}: “${text.slice(0, 40)}” ${wrong}`);
+    if (wrong) return invalid(field, `${field}: “${cutText(text, 40)}” ${wrong}`);
     const before = person[plain.property];
     person[plain.property] = text === '' ? null : text;
     return ok({ before, after: person[plain.property] });
@@ -125,7 +126,7 @@ async function changeOwn(
     : null;
   if (!own) return invalid('field', `field: there is no field “${field}” here.`);
   const value = readOwnValue(own, raw);
-  if (!value.ok) return invalid(field, `${field}: “${raw.slice(0, 40)}” ${VALUE_WORDS[value.reason]}`);
+  if (!value.ok) return invalid(field, `${field}: “${cutText(raw, 40)}” ${VALUE_WORDS[value.reason]}`);
   const before = person.fields[own.key] ?? null;
   const { [own.key]: _, ...rest } = person.fields;
   person.fields = value.value === null ? rest : { ...rest, [own.key]: value.value };

@@ -27,6 +27,7 @@ import { conflict, invalid, notFound, type Refusal } from './validation';
 
 export const LARGEST_FILE = 100 * 1024 * 1024;
 const CHUNK = 1024 * 1024;
+const TOO_LARGE = 'file: larger than 100 MB. Split it, or leave columns out.';
 
 /**
  * Takes a file in, as it comes, and keeps it whole in this transaction: an upload that breaks off leaves nothing.
@@ -35,7 +36,8 @@ const CHUNK = 1024 * 1024;
 export async function createImport(
   ctx: Context,
   scope: Scope,
-  file: { name: string; bytes: AsyncIterable<Uint8Array> },
+  /** `announced`: the bytes its sender says it has; null: it did not say. */
+  file: { name: string; bytes: AsyncIterable<Uint8Array>; announced?: number | null },
   actor: Actor,
 ): Promise<Result<ImportRow, Refusal>> {
   const id = ctx.id('imp');
@@ -46,6 +48,7 @@ export async function createImport(
      values (:id, :workspace, :name, :name, 'csv', 0, '', 'draft', :options::jsonb, :by, :at, :at)`,
     { id, name, by: actor.accountId, at, options: toJson(await usualOptions(ctx)) },
   );
+  if (file.announced && file.announced > LARGEST_FILE) return invalid('file', TOO_LARGE);
   const hash = createHash('sha256');
   let held: Uint8Array[] = [];
   let heldSize = 0;
@@ -62,12 +65,16 @@ export async function createImport(
   for await (const bytes of file.bytes) {
     hash.update(bytes);
     size += bytes.length;
-    if (size > LARGEST_FILE)
-      return invalid('file', 'file: larger than 100 MB. Split it, or leave columns out.');
+    if (size > LARGEST_FILE) return invalid('file', TOO_LARGE);
     held.push(bytes);
     heldSize += bytes.length;
     if (heldSize >= CHUNK) await flush();
   }
+  if (file.announced && size !== file.announced)
+    return invalid(
+      'file',
+      `file: of ${file.announced} bytes only ${size} arrived. Nothing was kept; send it again.`,
+    );
   if (heldSize > 0) await flush();
   try {
     await scope.run(

@@ -1,11 +1,12 @@
 import {
   ArrayMaxSize,
+  ArrayMinSize,
+  ArrayUnique,
   IsArray,
   IsBoolean,
   IsEmail,
   IsIn,
   IsInt,
-  IsISO8601,
   IsObject,
   IsOptional,
   IsString,
@@ -13,21 +14,16 @@ import {
   Max,
   MaxLength,
   Min,
-  MinLength,
   Type,
   ValidateNested,
 } from './validation';
+import { IsFilled, IsInstant } from './checks';
 
 /** What the outside may send. The OpenAPI document is made from these classes. */
 
 const LONGEST_TEXT = 1_600;
 export const tooLong = (most: number) => ({ message: `is too long: at most ${most} characters.` });
 const words = (example: string) => ({ message: `must be text, such as "${example}".` });
-export const instantHint = {
-  message: 'must be an instant in ISO 8601 with an offset, such as 2026-11-24T10:10:00-07:00.',
-};
-export const INSTANT = /^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}(:\d{2}(\.\d+)?)?(Z|[+-]\d{2}:?\d{2})$/;
-
 export class AddressInput {
   @IsOptional()
   @Matches(/^[A-Z]{2}$/, { message: 'must be a two-letter state, such as CO.' })
@@ -44,7 +40,7 @@ export class ConsentInput {
   program!: string;
 
   @IsString(words('I agree to get texts about the night sky.'))
-  @MinLength(1, { message: 'must say which words the person agreed to.' })
+  @IsFilled({ message: 'must say which words the person agreed to.' })
   @MaxLength(2_000, tooLong(2_000))
   wording!: string;
 
@@ -54,8 +50,7 @@ export class ConsentInput {
   source?: string;
 
   @IsOptional()
-  @Matches(INSTANT, instantHint)
-  @IsISO8601({}, instantHint)
+  @IsInstant()
   obtained_at?: string;
 }
 
@@ -114,6 +109,9 @@ export class PromiseInput {
 
 export class HoursInput {
   @IsArray({ message: 'must be a list of weekdays, 1 for Monday to 7 for Sunday.' })
+  @ArrayMaxSize(7, { message: 'holds more than seven weekdays.' })
+  @ArrayUnique({ message: 'names a weekday twice.' })
+  @ArrayMinSize(1, { message: 'names no weekday: leave hours out for every day.' })
   @IsInt({ each: true, message: 'must be a list of weekdays, 1 for Monday to 7 for Sunday.' })
   @Min(1, { each: true, message: 'must be a list of weekdays, 1 for Monday to 7 for Sunday.' })
   @Max(7, { each: true, message: 'must be a list of weekdays, 1 for Monday to 7 for Sunday.' })
@@ -128,7 +126,7 @@ export class HoursInput {
 
 export class CreateProgramInput {
   @IsString(words('Clear Sky Alerts'))
-  @MinLength(1, { message: 'must not be empty: name what people agree to.' })
+  @IsFilled({ message: 'must not be empty: name what people agree to.' })
   @MaxLength(80, tooLong(80))
   name!: string;
 
@@ -182,13 +180,13 @@ export class CreateBroadcastInput {
   program!: string;
 
   @IsString(words('Saturn week'))
-  @MinLength(1, { message: 'must not be empty: the name is how you find it again.' })
+  @IsFilled({ message: 'must not be empty: the name is how you find it again.' })
   @MaxLength(120, tooLong(120))
   name!: string;
 
   /** Unicode MessageFormat 2. */
   @IsString(words('Saturn is up tonight.'))
-  @MinLength(1, { message: 'must not be empty.' })
+  @IsFilled({ message: 'must not be empty.' })
   @MaxLength(LONGEST_TEXT, tooLong(LONGEST_TEXT))
   body!: string;
 
@@ -202,8 +200,7 @@ export class CreateBroadcastInput {
 export class SendBroadcastInput {
   /** Left out: now. */
   @IsOptional()
-  @Matches(INSTANT, instantHint)
-  @IsISO8601({}, instantHint)
+  @IsInstant()
   at?: string;
 
   /** A pause in which it can be called back, for a send "now". */
@@ -240,9 +237,7 @@ export class ClearanceCheckInput {
   @MaxLength(LONGEST_TEXT, tooLong(LONGEST_TEXT))
   body?: string;
 
-  @IsString(instantHint)
-  @Matches(INSTANT, instantHint)
-  @IsISO8601({}, instantHint)
+  @IsInstant()
   at!: string;
 
   @IsOptional()

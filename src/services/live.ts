@@ -7,17 +7,42 @@ type Listener = () => void;
 /** One connection per process listens for changes and hands them to whoever looks at that workspace. */
 const holder = globalThis as unknown as { wrenLive?: Promise<Map<string, Set<Listener>>> };
 
+/** How long after a connection was lost it is opened again; longer each time in a row. */
+const FIRST_PAUSE_MS = 500;
+const LONGEST_PAUSE_MS = 10_000;
+
 async function listen(): Promise<Map<string, Set<Listener>>> {
   const listeners = new Map<string, Set<Listener>>();
+  let pause = FIRST_PAUSE_MS;
   const open = async () => {
-    const client = new pg.Client({ connectionString: databaseUrl() });
+    const client = new pg.Client({ connectionString: databaseUrl(), keepAlive: true });
     client.on('notification', ({ payload }) =>
       listeners.get(payload ?? '')?.forEach((listener) => listener()),
     );
-    // A lost connection is opened again; screens show the newest state at the next change.
-    client.on('error', () => setTimeout(() => void open().catch(() => {}), 1_000));
+    let lost = false;
+    const again = () => {
+      if (lost) return;
+      lost = true;
+      void client.end().catch(() => {});
+      setTimeout(() => void reopen(), pause).unref();
+    };
+    client.on('error', again);
+    client.on('end', again);
     await client.connect();
     await client.query(`listen ${LIVE_CHANNEL}`);
+    pause = FIRST_PAUSE_MS;
+  };
+  // As long as it takes: a database that is away for an hour must not leave every page as it was.
+  const reopen = async (): Promise<void> => {
+    try {
+      await open();
+    } catch {
+      pause = Math.min(pause * 2, LONGEST_PAUSE_MS);
+      setTimeout(() => void reopen(), pause).unref();
+      return;
+    }
+    // What changed meanwhile was told to nobody.
+    for (const some of listeners.values()) some.forEach((listener) => listener());
   };
   await open();
   return listeners;

@@ -1,5 +1,6 @@
 import { OWN_KINDS, type OwnFieldKind } from '@/core/audience/fields';
-import { CreatePersonInput, INSTANT, instantHint, tooLong } from './inputs';
+import { IsFilled, IsInstant } from './checks';
+import { CreatePersonInput, tooLong } from './inputs';
 import {
   ArrayMaxSize,
   IsArray,
@@ -12,7 +13,6 @@ import {
   Max,
   MaxLength,
   Min,
-  MinLength,
   Type,
   ValidateNested,
 } from './validation';
@@ -21,7 +21,7 @@ import {
 
 export class FieldInput {
   @IsString({ message: 'must be text, such as "Favourite planet".' })
-  @MinLength(1, { message: 'must not be empty: name the field.' })
+  @IsFilled({ message: 'must not be empty: name the field.' })
   @MaxLength(60, tooLong(60))
   label!: string;
 
@@ -38,7 +38,7 @@ export class FieldInput {
 
 export class SegmentInput {
   @IsString({ message: 'must be text, such as "Regulars in Colorado".' })
-  @MinLength(1, { message: 'must not be empty: name the segment.' })
+  @IsFilled({ message: 'must not be empty: name the segment.' })
   @MaxLength(80, tooLong(80))
   name!: string;
 
@@ -80,7 +80,7 @@ export const BATCH_ACTIONS = [
 
 export class BatchInput {
   @IsString({ message: 'must be text: the name is how you find it again.' })
-  @MinLength(1, { message: 'must not be empty: the name is how you find it again.' })
+  @IsFilled({ message: 'must not be empty: the name is how you find it again.' })
   @MaxLength(120, tooLong(120))
   name!: string;
 
@@ -113,7 +113,7 @@ export class BatchInput {
 
   /** Left out: now, after the grace. */
   @IsOptional()
-  @Matches(INSTANT, instantHint)
+  @IsInstant()
   at?: string;
 
   @IsOptional()

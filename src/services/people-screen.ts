@@ -1,3 +1,4 @@
+import { cutText } from '@/core/shared/clean-text';
 import type { Condition } from '@/core/audience/condition';
 import { toJson } from '@/db/json';
 import { EVERYBODY } from '@/core/audience/condition';
@@ -22,7 +23,7 @@ export const saveColumns = (scope: Scope, accountId: string, columns: readonly s
     {
       accountId,
       key: COLUMNS_KEY,
-      value: toJson(columns.slice(0, 40).map((name) => name.slice(0, 60))),
+      value: toJson(columns.slice(0, MOST_COLUMNS).map((name) => cutText(name, 60))),
     },
   );
 
@@ -48,6 +49,8 @@ export interface PeopleScreen {
   running: number;
 }
 
+const MOST_COLUMNS = 40;
+
 /** Everything the People place needs besides the rows and counts, which it asks for as they change. */
 export async function readPeopleScreen(
   scope: Scope,
@@ -55,11 +58,11 @@ export async function readPeopleScreen(
   now: Millis,
   asked: { cut: string; segment: string; search: string; sort: string },
 ): Promise<PeopleScreen> {
-  const context = await audienceContext(scope, now);
+  const context = await audienceContext(scope, now, accountId);
   const segments = await visibleSegments(scope, accountId);
   const segment = segments.find(({ id }) => id === asked.segment) ?? null;
   const cut = asked.cut ? readCondition(asked.cut) : null;
-  const things = await namesOfThings(scope);
+  const things = await namesOfThings(scope, accountId);
   const own = [...context.fields.values()].filter(({ name }) => name.startsWith('own.'));
   const [running] = await scope.rows<{ n: number }>(
     `select ((select count(*) from batch where workspace_id = :workspace and state in ('waiting', 'running', 'undoing'))
@@ -80,7 +83,7 @@ export async function readPeopleScreen(
     start: {
       // An address that cannot be read shows everybody rather than nothing.
       condition: cut?.ok ? cut.value : (segment?.condition ?? EVERYBODY),
-      search: asked.search.slice(0, 80),
+      search: cutText(asked.search, 80),
       sort: asked.sort || segment?.sort || '',
       segment: segment?.id ?? null,
     },

@@ -137,7 +137,7 @@ export async function readDraftChoices(scope: Scope, accountId: string, now: Mil
   const value = chosen?.ok ? toJson(chosen.value) : '';
   const own =
     chosen?.ok && !segments.some((segment) => segment.value === value)
-      ? [{ value, label: sentenceOf(chosen.value, await audienceContext(scope, now)) }]
+      ? [{ value, label: sentenceOf(chosen.value, await audienceContext(scope, now, accountId)) }]
       : [];
   return {
     programs: programs.map(({ id, name }) => ({ id, name })),

@@ -2,6 +2,7 @@ import { checkCondition } from '@/core/audience/check';
 import { toJson } from '@/db/json';
 import { leaves, type Condition } from '@/core/audience/condition';
 import { clean } from '@/core/people/values';
+import { cutText } from '@/core/shared/clean-text';
 import { ok, type Result } from '@/core/shared/result';
 import { Segment } from '@/db/entities';
 import { announce } from '@/db/queries/texts';
@@ -213,7 +214,7 @@ export async function copySegment(
 ): Promise<Result<Segment, Refusal>> {
   const segment = await seen(scope, id, actor.accountId);
   if (!segment) return notFound('segment');
-  const base = `Copy of ${segment.name}`.slice(0, 76);
+  const base = cutText(`Copy of ${segment.name}`, 76);
   for (let n = 1; ; n++) {
     const name = n === 1 ? base : `${base} ${n}`;
     if (!(await freeName(scope, name, null)).ok) continue;

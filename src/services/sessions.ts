@@ -1,6 +1,7 @@
 import { createHash, randomBytes } from 'node:crypto';
 import type { Role } from '@/core/access/roles';
 import { DAY, MINUTE } from '@/core/shared/instant';
+import { cleanText, cutText } from '@/core/shared/clean-text';
 import { ok, refuse, type Result } from '@/core/shared/result';
 import { Account } from '@/db/entities';
 import { acrossWorkspaces, type Crossing } from '@/db/scope';
@@ -30,7 +31,6 @@ export const SIGN_IN_WORDS: Record<SignInRefusal, string> = {
 };
 
 const WINDOW = 15 * MINUTE;
-const MOST_TRIES = 10;
 
 let decoy: Promise<string> | null = null;
 
@@ -41,9 +41,11 @@ export async function signIn(
   password: string,
   origin: { address: string; userAgent: string },
 ): Promise<Result<string, SignInRefusal>> {
-  if (!(await mayTry(ctx, [`mail:${email.toLowerCase()}`, `from:${origin.address}`])))
-    return refuse('too-many');
-  const account = await ctx.orm.em.fork().findOne(Account, { email: email.trim().toLowerCase() });
+  // One form of the address for the look-up and for the limit: in another dress it is the same account.
+  const address = cleanText(email).normalize('NFKC').trim().toLowerCase();
+  const keys = { mail: `mail:${address}`, from: `from:${origin.address}`, all: 'all' };
+  if (!(await mayTry(ctx, keys))) return refuse('too-many');
+  const account = await ctx.orm.em.fork().findOne(Account, { email: address });
   decoy ??= hashPassword('nobody has this password');
   const right = await verifyPassword(account?.passwordHash ?? (await decoy), password);
   if (!account || !right) return refuse('wrong');
@@ -53,7 +55,14 @@ export async function signIn(
       { id: account.id },
     );
     if (!membership) return refuse('no-workspace');
-    await crossing.run(`delete from sign_in_try where key = :key`, { key: `mail:${email.toLowerCase()}` });
+    // Who knew the password did not guess.
+    await crossing.run(`delete from sign_in_try where key = :mail`, { mail: keys.mail });
+    await crossing.run(
+      `update sign_in_try set tries = greatest(0, tries - 1) where key = any(:others::text[])`,
+      {
+        others: [keys.from, keys.all],
+      },
+    );
     const token = randomBytes(32).toString('base64url');
     await crossing.run(
       `insert into session (id, account_id, workspace_id, user_agent, created_at, expires_at)
@@ -62,7 +71,7 @@ export async function signIn(
         id: hashToken(token),
         account: account.id,
         membership: membership.workspace_id,
-        userAgent: origin.userAgent.slice(0, 200),
+        userAgent: cutText(origin.userAgent, 200),
         expires: new Date(Date.now() + LASTS),
       },
     );
@@ -70,19 +79,22 @@ export async function signIn(
   });
 }
 
-/** Counts a try against every key; false once one has too many in the window. */
-const mayTry = (ctx: Context, keys: string[]): Promise<boolean> =>
+/** Most tries in the window: of one account, from one place (it can be an office), and of everybody together. */
+const MOST: Record<'mail' | 'from' | 'all', number> = { mail: 10, from: 100, all: 1_000 };
+
+/** Counts a try against every key, before the password is looked at; false once one has too many in the window. */
+const mayTry = (ctx: Context, keys: Record<keyof typeof MOST, string>): Promise<boolean> =>
   acrossWorkspaces(ctx.orm, async (crossing) => {
     const rows = await crossing.rows<{ key: string; tries: number }>(
-      `insert into sign_in_try (key, tries, since) select k, 1, now() from unnest(:keys::text[]) as k
+      `insert into sign_in_try (key, tries, since) select k, 1, now() from unnest(:keys::text[]) as k order by k
        on conflict (key) do update set
          tries = case when sign_in_try.since < :before then 1 else sign_in_try.tries + 1 end,
          since = case when sign_in_try.since < :before then now() else sign_in_try.since end
        returning key, tries`,
-      { keys, before: new Date(Date.now() - WINDOW) },
+      { keys: Object.values(keys), before: new Date(Date.now() - WINDOW) },
     );
-    // One address can belong to an office: it gets more tries than one account.
-    return rows.every(({ key, tries }) => tries <= (key.startsWith('from:') ? MOST_TRIES * 10 : MOST_TRIES));
+    const most = new Map(Object.entries(keys).map(([of, key]) => [key, MOST[of as keyof typeof MOST]]));
+    return rows.every(({ key, tries }) => tries <= most.get(key)!);
   });
 
 interface SessionRow {

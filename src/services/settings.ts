@@ -15,6 +15,12 @@ function whole(name: string, fallback: number, most = 86_400_000): number {
 
 const port = (name: string, fallback: number): number => whole(name, fallback, 65_535);
 
+/** Proxies before the web process whose `X-Forwarded-For` is believed; 0: none. */
+export function trustedProxies(): number {
+  const text = process.env.WREN_TRUST_PROXY;
+  return text === undefined || text === '' || text === '0' ? 0 : whole('WREN_TRUST_PROXY', 0, 10);
+}
+
 /** True when texts go to a real carrier: then there is no test bench and time is the machine's. */
 export const usesRealCarrier = (): boolean => Boolean(process.env.WREN_SMPP_HOST);
 
@@ -36,6 +42,16 @@ export function lineLookup(): LineLookup {
   const url = process.env.WREN_LOOKUP_URL || benchUrl();
   return url ? httpLookup(url) : noLookup;
 }
+
+/** How long somebody waits for the bench's clock before they go on with the machine's. */
+const PATIENCE_MS = 3_000;
+
+/** The same where the bench may not be running: then the machine's. */
+export const openClockSoon = (): Promise<Clock> =>
+  Promise.race([
+    openClock(),
+    new Promise<Clock>((resolve) => setTimeout(() => resolve(systemClock), PATIENCE_MS)),
+  ]);
 
 /** The clock everything follows. Waits for the bench where there is one. */
 export async function openClock(): Promise<Clock> {

@@ -1,6 +1,7 @@
 import 'reflect-metadata';
 import { plainToInstance, type ClassConstructor } from 'class-transformer';
 import { validate, type ValidationError } from 'class-validator';
+import { cleanText } from '@/core/shared/clean-text';
 import { ok, refuse, type Result } from '@/core/shared/result';
 
 export * from 'class-validator';
@@ -28,25 +29,37 @@ export const notFound = (what: string) =>
     problems: [{ field: 'id', message: `There is no such ${what} here.` }],
   });
 
-/** Reads plain data as an input class: unknown fields, null characters and wrong values are refused, all at once. */
+/**
+ * Reads plain data as an input class: unknown fields, text that no database can hold and wrong values are refused, all
+ * at once. Other control characters are taken out, so that what is answered is what is stored.
+ */
 export async function readInput<T extends object>(
   type: ClassConstructor<T>,
   data: unknown,
 ): Promise<Result<T, Refusal>> {
-  if (typeof data !== 'object' || data === null || Array.isArray(data))
-    return invalid('body', 'body: send a JSON object.');
-  const dirty = findNull(data, '');
-  if (dirty) return invalid(dirty, `${dirty}: holds a null character, which no text can. Remove it.`);
-  const input = plainToInstance(type, data);
+  if (!isPlain(data)) return invalid('body', 'body: send a JSON object.');
+  const dirty = findUnfit(data, '');
+  if (dirty) return invalid(dirty.field, `${dirty.field}: ${dirty.message}`);
+  const input = plainToInstance(type, cleaned(data) as object);
   const errors = await validate(input, {
     whitelist: true,
     forbidNonWhitelisted: true,
     forbidUnknownValues: true,
+    // One sentence a field is what is shown; a list of fifty thousand wrong values needs no fifty thousand.
+    stopAtFirstError: true,
   });
   return errors.length === 0
     ? ok(input)
-    : refuse({ code: 'invalid', problems: errors.flatMap((error) => problemsOf(error, '')) });
+    : refuse({
+        code: 'invalid',
+        problems: errors.flatMap((error) => problemsOf(error, '')).slice(0, MOST_PROBLEMS),
+      });
 }
+
+const MOST_PROBLEMS = 50;
+
+const isPlain = (value: unknown): value is object =>
+  typeof value === 'object' && value !== null && !Array.isArray(value);
 
 function problemsOf(error: ValidationError, path: string): FieldProblem[] {
   const field = path ? `${path}.${error.property}` : error.property;
@@ -63,15 +76,38 @@ function problemsOf(error: ValidationError, path: string): FieldProblem[] {
 const withoutName = (message: string, name: string): string =>
   message.startsWith(`${name} `) ? message.slice(name.length + 1) : message;
 
-/** The path of the first string (or key) with a null character, or null. */
-function findNull(value: unknown, path: string): string | null {
-  if (typeof value === 'string') return value.includes('\u0000') ? path || 'body' : null;
+interface Unfit {
+  field: string;
+  message: string;
+}
+
+const NULL = 'holds a null character, which no text can. Remove it.';
+const HALF = 'holds half of a character (a lone surrogate). Send whole characters.';
+const NAME = 'this name cannot be used for a field. Choose another.';
+/** Names that mean something else to JavaScript than to who sends them. */
+const NOT_A_NAME = new Set(['__proto__', 'constructor', 'prototype']);
+
+/** The first text or name that cannot be taken as it is; null: all can. */
+function findUnfit(value: unknown, path: string): Unfit | null {
+  if (typeof value === 'string') {
+    if (value.includes('\u0000')) return { field: path || 'body', message: NULL };
+    return value.isWellFormed() ? null : { field: path || 'body', message: HALF };
+  }
   if (typeof value !== 'object' || value === null) return null;
   for (const [key, inner] of Object.entries(value)) {
-    const found = key.includes('\u0000') ? 'body' : findNull(inner, path ? `${path}.${key}` : key);
+    if (NOT_A_NAME.has(key)) return { field: path ? `${path}.${key}` : key, message: NAME };
+    const found = findUnfit(key, 'body') ?? findUnfit(inner, path ? `${path}.${key}` : key);
     if (found) return found;
   }
   return null;
+}
+
+/** The same data with well-formed text throughout. */
+function cleaned(value: unknown): unknown {
+  if (typeof value === 'string') return cleanText(value);
+  if (Array.isArray(value)) return value.map(cleaned);
+  if (typeof value !== 'object' || value === null) return value;
+  return Object.fromEntries(Object.entries(value).map(([key, inner]) => [cleanText(key), cleaned(inner)]));
 }
 
 /** The transformer's record of nested classes, which JSON Schemas are made from. */

@@ -6,6 +6,7 @@ import { useId, useState, useTransition } from 'react';
 import { toast } from 'sonner';
 import type { Askable } from './leaf-editor';
 import { count, plural } from './numbers';
+import { usePress } from './press';
 
 export type Meant =
   { kind: 'ids'; ids: string[] } | { kind: 'all'; condition: string; search: string; count: number };
@@ -20,6 +21,8 @@ export interface BatchOrder {
   pace: { count: number; minutes: number };
   typedCount: string;
   meant: Meant;
+  /** Counts once, however often the button is hit. */
+  press: string;
 }
 
 export interface BatchOutcome {
@@ -140,11 +143,13 @@ function BatchDialog({
   const [typedCount, setTypedCount] = useState('');
   const [problem, setProblem] = useState<string | null>(null);
   const [pending, start] = useTransition();
+  const press = usePress();
   const label = `${DEEDS[deed].replace(/\bthem\b|\bthe two\b|\bto exactly these\b/, plural(size, 'person', 'people'))}`;
   const submit = () =>
     start(async () => {
-      const order: BatchOrder = { deed, thing, name, when, at, pace, typedCount, meant };
+      const order: BatchOrder = { deed, thing, name, when, at, pace, typedCount, meant, press: press.token() };
       const outcome = await startBatch(order);
+      press.settle();
       if (outcome.problem) return setProblem(outcome.problem);
       done();
       if (outcome.go) return router.push(outcome.go);

@@ -9,6 +9,7 @@ import { fieldSource, parseTemplate } from '@/core/text/template';
 import { askServer } from './ask';
 import { DraftReportView, type DraftReport, type Wanted } from './draft-report';
 import { count, plural } from './numbers';
+import { usePress } from './press';
 import { TextEditor, type EditorHandle } from './text-editor';
 import { dayAndTime } from './time';
 
@@ -32,7 +33,7 @@ interface Props {
   /** Segments and other cuts that can be meant. */
   audiences: { value: string; label: string }[];
   zone: string;
-  save(values: DraftValues, send: { at: string | null } | null): Promise<DraftOutcome>;
+  save(values: DraftValues, send: { at: string | null } | null, press: string): Promise<DraftOutcome>;
   onDone(id: string, sent: boolean): void;
 }
 
@@ -56,14 +57,29 @@ export function DraftDesk({ initial, programs, audiences, zone, save, onDone }: 
   const at = when === 'later' ? local : '';
   const { report, complaint, busy } = useDraftReport(values, at, sampleId);
   const problemOf = (field: string) => problems.find((problem) => problem.field === field)?.message;
-  const submit = (send: { at: string | null } | null) =>
+  const press = usePress();
+  const working = useRef(false);
+  const newest = useRef(values);
+  useEffect(() => {
+    newest.current = values;
+  }, [values]);
+  const submit = (send: { at: string | null } | null) => {
+    if (working.current) return;
+    working.current = true;
     start(async () => {
-      const outcome = await save(values, send);
+      const outcome = await save(values, send, press.token()).finally(() => (working.current = false));
+      press.settle();
       setProblems(outcome.problems);
       if (outcome.problems.length > 0) return;
+      if (send === null && newest.current !== values) {
+        set({ id: outcome.id });
+        toast('Draft saved. What you wrote since then is still here: save it too.');
+        return;
+      }
       toast(send ? 'On its way. You can call it back on the next page.' : 'Draft saved.');
       onDone(outcome.id!, send !== null);
     });
+  };
   const cleared = report ? report.report.cleared + report.report.held : null;
   return (
     <div className="grid gap-x-10 gap-y-8 lg:grid-cols-[minmax(0,1fr)_20rem]">

@@ -1,4 +1,4 @@
-import { render, screen, waitFor } from '@testing-library/react';
+import { fireEvent, render, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { describe, expect, it, vi } from 'vitest';
 import type { FormState } from './form-state';
@@ -41,8 +41,48 @@ describe('a form', () => {
     const { submit } = form(GOOD);
     await userEvent.type(screen.getByRole('textbox', { name: 'Name' }), 's and more');
     await userEvent.selectOptions(screen.getByRole('combobox', { name: 'Kind' }), 'Date');
-    expect(await submit()).toEqual({ id: 'fld_1', label: 'Planets an', kind: 'date' });
+    expect(await submit()).toEqual({
+      id: 'fld_1',
+      label: 'Planets an',
+      kind: 'date',
+      press: expect.any(String),
+    });
     expect((await screen.findByRole('status')).textContent).toBe('Kept.');
+  });
+
+  it('counts once however often it is pressed, and anew with a new token after the answer', async () => {
+    let answer: (state: FormState) => void = () => {};
+    const action = vi.fn<Action>().mockImplementation(() => new Promise((resolve) => (answer = resolve)));
+    render(<PlainForm action={action} submit="Send" fields={[{ name: 'body', label: 'Answer' }]} />);
+    const field = screen.getByRole<HTMLInputElement>('textbox', { name: 'Answer' });
+    await userEvent.type(field, 'Yes, do.');
+    const form = field.form!;
+    for (let i = 0; i < 4; i++) fireEvent.submit(form);
+    await userEvent.type(field, ' And bring a coat.');
+    await waitFor(() => expect(action).toHaveBeenCalledOnce());
+    answer(GOOD);
+    await screen.findByRole('status');
+    // What was typed while it worked is still there.
+    expect(field.value).toBe('Yes, do. And bring a coat.');
+    fireEvent.submit(form);
+    await waitFor(() => expect(action).toHaveBeenCalledTimes(2));
+    const [one, two] = action.mock.calls.map(([, data]) => data.get('press'));
+    expect(one).toMatch(/^[0-9a-f]{32}$/);
+    expect(two).not.toBe(one);
+    answer(GOOD);
+    await waitFor(() => expect(field.value).toBe(''));
+  });
+
+  it('keeps what was typed when it is refused', async () => {
+    const { submit } = form({
+      problems: [{ field: 'label', message: 'label: no.' }],
+      values: { label: 'x' },
+      done: null,
+    });
+    await userEvent.type(screen.getByRole('textbox', { name: 'Name' }), '!');
+    await submit();
+    await screen.findByRole('alert');
+    expect(screen.getByRole<HTMLInputElement>('textbox', { name: 'Name' }).value).toBe('Planet!');
   });
 
   it('reads its hint aloud with the field', () => {

@@ -1,6 +1,7 @@
 'use client';
-import { useActionState, useId } from 'react';
+import { startTransition, useActionState, useEffect, useId, useRef } from 'react';
 import type { FormState } from './form-state';
+import { usePress } from './press';
 
 /** A field with its label, its hint and, when the value was refused, the sentence that says why. */
 export function Field({
@@ -35,7 +36,6 @@ export function Field({
         aria-invalid={problem ? true : undefined}
         aria-describedby={described || undefined}
         defaultValue={state.values?.[name]}
-        key={state.values?.[name] ?? 'first'}
         {...rest}
       >
         {children}
@@ -54,7 +54,10 @@ export function Field({
   );
 }
 
-/** A form on a server action: keeps what was typed when it is refused, and says so where it belongs. */
+/**
+ * A form on a server action: counts once however often its button is hit, keeps what was typed when it is refused, and
+ * what is typed while it works; says what is wrong where it belongs.
+ */
 export function Form({
   action,
   submit,
@@ -66,9 +69,33 @@ export function Form({
   children?: (state: FormState) => React.ReactNode;
   main?: boolean;
 }) {
-  const [state, run, pending] = useActionState(action, { problems: [], values: {}, done: null });
+  const press = usePress();
+  const [state, run, pending] = useActionState(async (before: FormState, data: FormData) => {
+    data.set('press', press.token());
+    const answer = await answered(action(before, data));
+    if (answer !== null) press.settle();
+    return { ...(answer ?? { ...before, problems: [LOST], done: null }) };
+  }, FRESH);
+  const form = useRef<HTMLFormElement>(null);
+  const sent = useRef<FormData | null>(null);
+  useEffect(() => {
+    if (sent.current && form.current && state.problems.length === 0) emptySent(form.current, sent.current);
+    sent.current = null;
+  }, [state]);
   return (
-    <form action={run} noValidate>
+    <form
+      ref={form}
+      action={run}
+      noValidate
+      onSubmit={(event) => {
+        // The framework would empty the form when the answer comes, with what was typed meanwhile.
+        event.preventDefault();
+        if (sent.current) return;
+        const data = new FormData(event.currentTarget);
+        sent.current = data;
+        startTransition(() => run(data));
+      }}
+    >
       {children?.(state)}
       <Loose state={state} />
       <button className={main ? 'button button-main' : 'button'} disabled={pending}>
@@ -81,6 +108,32 @@ export function Form({
       )}
     </form>
   );
+}
+
+const FRESH: FormState = { problems: [], values: {}, done: null };
+
+const LOST = {
+  field: 'form',
+  message: 'The answer did not arrive. Press again: it counts once, also if the first press arrived.',
+};
+
+/** Null: nobody knows whether it arrived. What the framework throws to lead elsewhere goes on to it. */
+async function answered(answer: Promise<FormState>): Promise<FormState | null> {
+  try {
+    return await answer;
+  } catch (error) {
+    if (String((error as { digest?: unknown }).digest ?? '').startsWith('NEXT_')) throw error;
+    return null;
+  }
+}
+
+/** Empties the fields that still hold what was sent; what was changed since stays. */
+function emptySent(form: HTMLFormElement, sent: FormData): void {
+  for (const element of form.elements) {
+    if (!(element instanceof HTMLInputElement || element instanceof HTMLTextAreaElement)) continue;
+    if (element.type === 'hidden' || element.type === 'checkbox' || element.type === 'radio') continue;
+    if (element.value === sent.get(element.name)) element.value = element.defaultValue;
+  }
 }
 
 /** Problems that belong to no field on the form. */

@@ -37,6 +37,7 @@ export function Upload() {
       if (answer.id) router.push(`/people/imports/${answer.id}`);
       else fail(answer.message ?? 'The file could not be taken. Try again.');
     };
+    request.setRequestHeader('x-file-size', String(data.size));
     request.send(data);
   };
   if (sent)

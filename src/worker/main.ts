@@ -8,10 +8,12 @@ import { importQueue } from '@/services/import-engine';
 import { SmppLink } from '@/gateways/smpp/link';
 import { makeContext, type Context } from '@/services/context';
 import { BEGIN_QUEUE, FINISH_QUEUE, PREPARE_QUEUE } from '@/services/prepare-broadcast';
+import { HELD_WORDS, keepAlive, openInstallation, readHold } from '@/services/installation';
+import { forgetPresses } from '@/services/press';
 import { forgetSettledTroubles, RECEIPT_QUEUE } from '@/services/queues';
 import { readExpiredParts } from '@/services/receive-text';
 import { loseTextsOfDeadWorkers, settleLongSilence } from '@/services/recover';
-import { carrierSettings, lineLookup, openClock } from '@/services/settings';
+import { carrierSettings, lineLookup, openClock, usesRealCarrier } from '@/services/settings';
 import { dropOldReceipts, joinReceipts } from '@/services/store-answers';
 import { workThrough, type Queue } from '@/services/trouble';
 import { UNREAD_QUEUE } from '@/services/unread-texts';
@@ -31,6 +33,7 @@ async function main(): Promise<void> {
   // Losing the database connection loses the lock that says we live: better to end and be started again.
   listener.on('error', (error) => end(`The database connection was lost: ${error.message}`));
   const workerId = await registerWorker(ctx, listener);
+  await untilMaySend(ctx);
   const delivery = new Delivery(ctx, workerId, (state) => void saveLinkState(ctx, workerId, state));
   listener.on('notification', () => delivery.wake());
   await listener.query(`listen ${DUE_CHANNEL}`);
@@ -46,6 +49,15 @@ async function main(): Promise<void> {
   process.once('SIGTERM', () => void stop());
   process.once('SIGINT', () => void stop());
   await delivering;
+}
+
+/** A copy, or what may be one, speaks to no carrier and begins nothing before somebody says go. */
+async function untilMaySend(ctx: Context): Promise<void> {
+  const hold = await openInstallation(ctx);
+  if (!hold) return;
+  console.error(`Nothing is sent: ${HELD_WORDS[hold.because]} See “npm run restored”.`);
+  console.log(JSON.stringify({ held: hold.because }));
+  while (await readHold(ctx)) await new Promise((resolve) => setTimeout(resolve, 1_000));
 }
 
 /** Imports take long: so many are under way at once, of different workspaces. */
@@ -74,7 +86,12 @@ function startTimers(ctx: Context, delivery: Delivery) {
     waking(1_000, () => loseTextsOfDeadWorkers(ctx)),
     waking(1_000, () => joinReceipts(ctx)),
     waking(2_000, () => settleLongSilence(ctx)),
+    every(5_000, async () => {
+      const hold = await keepAlive(ctx, usesRealCarrier());
+      if (hold) end(`Nothing is sent any more: ${HELD_WORDS[hold.because]}`);
+    }),
     every(5_000, async () => void (await forgetSettledTroubles(ctx))),
+    every(3_600_000, async () => void (await forgetPresses(ctx))),
     every(3_600_000, async () => void (await dropOldReceipts(ctx))),
   ];
 }

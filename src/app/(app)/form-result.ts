@@ -1,3 +1,4 @@
+import { cleanText } from '@/core/shared/clean-text';
 import type { Result } from '@/core/shared/result';
 import type { Refusal } from '@/services/validation';
 import type { FormState } from '@/ui/form-state';
@@ -14,9 +15,15 @@ export const stateOf = (
 export const typed = (data: FormData): Record<string, string> =>
   Object.fromEntries(
     [...data.entries()]
-      .filter(([name, value]) => !name.startsWith('$') && typeof value === 'string')
-      .map(([name, value]) => [name, String(value)]),
+      .filter(([name, value]) => !name.startsWith('$') && name !== 'press' && typeof value === 'string')
+      .map(([name, value]) => [name, cleanText(String(value))]),
   );
+
+/** One typed value, well-formed; empty where there is none. */
+export const field = (data: FormData, name: string): string => {
+  const value = data.get(name);
+  return typeof value === 'string' ? cleanText(value) : '';
+};
 
 /** Empty fields are left out, so that optional ones are optional. */
 export const filled = (values: Record<string, string>): Record<string, string> =>

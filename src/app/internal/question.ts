@@ -1,3 +1,4 @@
+import { cutText } from '@/core/shared/clean-text';
 import type { SignedIn } from '@/services/sessions';
 import type { DraftQuestion } from '@/services/report-clearance';
 import { instantOfLocal } from '../draft-question';
@@ -9,7 +10,7 @@ export const questionOf = (
   now: number,
 ): DraftQuestion => ({
   program: body.program ?? '',
-  body: (body.body ?? '').slice(0, 4_000),
+  body: cutText(body.body ?? '', 4_000),
   at: Math.max(now, instantOfLocal(body.at ?? '', session.workspaceZone) ?? now),
   senderName: session.name.split(' ')[0] ?? null,
   personId: body.person ?? null,

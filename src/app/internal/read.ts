@@ -1,5 +1,8 @@
 import { may } from '@/core/access/roles';
 import type { Result } from '@/core/shared/result';
+import { cleanText } from '@/core/shared/clean-text';
+import { parseJson } from '@/core/shared/json';
+import { refusalOf } from '@/services/database-refusal';
 import { getContext } from '@/services/runtime';
 import { withWorkspace, type Scope } from '@/services/scope';
 import type { SignedIn } from '@/services/sessions';
@@ -28,7 +31,13 @@ export async function answerScreen(
   const body = parse(text);
   if (!body) return Response.json({ message: 'Send a JSON object.' }, { status: 400 });
   const now = (await getContext()).now();
-  const result = await withWorkspace(session.workspaceId, (scope) => ask(scope, session, now, body));
+  const result = await withWorkspace(session.workspaceId, (scope) => ask(scope, session, now, body)).catch(
+    (error: unknown) => {
+      const refusal = refusalOf(error);
+      if (refusal) return refusal;
+      throw error;
+    },
+  );
   if (result.ok) return Response.json(result.value);
   return Response.json(
     { message: result.reason.problems.map(({ message }) => message).join(' ') },
@@ -37,13 +46,13 @@ export async function answerScreen(
 }
 
 function parse(text: string): Record<string, string | null> | null {
-  try {
-    const value: unknown = JSON.parse(text.replaceAll('\\u0000', ''));
-    if (typeof value !== 'object' || value === null || Array.isArray(value)) return null;
-    return Object.fromEntries(
-      Object.entries(value).map(([name, one]) => [name, one === null ? null : String(one)]),
-    );
-  } catch {
+  const json = parseJson(text);
+  if (!json.ok || typeof json.value !== 'object' || json.value === null || Array.isArray(json.value))
     return null;
-  }
+  return Object.fromEntries(
+    Object.entries(json.value).map(([name, one]) => [name, one === null ? null : cleanText(wordOf(one))]),
+  );
 }
+
+/** What a screen sends is texts and nulls; anything else is taken as its JSON, never as an object's own idea of text. */
+const wordOf = (value: unknown): string => (typeof value === 'string' ? value : JSON.stringify(value));

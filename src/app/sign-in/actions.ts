@@ -3,15 +3,18 @@ import { cookies, headers } from 'next/headers';
 import { redirect } from 'next/navigation';
 import { getContext } from '@/services/runtime';
 import { SIGN_IN_WORDS, signIn, signOut, switchWorkspace } from '@/services/sessions';
+import { field } from '../(app)/form-result';
 import type { FormState } from '@/ui/form-state';
+import { ADDRESS_HEADER } from '../address-header';
 import { COOKIE } from '../session';
 
 export async function signInAction(_: FormState, data: FormData): Promise<FormState> {
-  const email = String(data.get('email') ?? '').slice(0, 200);
-  const password = String(data.get('password') ?? '').slice(0, 500);
+  const email = field(data, 'email').slice(0, 200);
+  const password = field(data, 'password').slice(0, 500);
   const sent = await headers();
   const origin = {
-    address: sent.get('x-forwarded-for')?.split(',')[0]?.trim() ?? 'local',
+    // Ours: the web process writes where the request came from, whatever it said itself.
+    address: sent.get(ADDRESS_HEADER) ?? 'local',
     userAgent: sent.get('user-agent') ?? '',
   };
   const signedIn = await signIn(await getContext(), email, password, origin);
@@ -49,7 +52,7 @@ export async function signOutEverywhereAction(): Promise<void> {
 
 export async function switchWorkspaceAction(data: FormData): Promise<void> {
   const token = (await cookies()).get(COOKIE)?.value;
-  if (token) await switchWorkspace(await getContext(), token, String(data.get('workspace') ?? ''));
+  if (token) await switchWorkspace(await getContext(), token, field(data, 'workspace'));
   redirect('/');
 }
 

@@ -64,7 +64,12 @@ export type PlanRefusal =
   /** The test cannot be asked of this field, or its value is none of the field's kind. */
   | { code: 'unfit-test'; field: string }
   | { code: 'unknown-segment'; segment: string }
-  | { code: 'segment-in-itself'; segment: string };
+  | { code: 'segment-in-itself'; segment: string }
+  /** With the segments it rests on it unfolds to more conditions than a database can be asked at once. */
+  | { code: 'too-many'; most: number };
+
+/** Conditions a tree may unfold to: PostgreSQL takes 65,535 parameters, and long before that a plan takes minutes. */
+export const MOST_UNFOLDED = 400;
 
 /** States of a text that has left and did not fail. */
 export const GOT_STATES = ['submitting', 'submitted', 'delivered', 'unconfirmed'] as const;
@@ -79,14 +84,20 @@ class Unplannable extends Error {
 
 export function planOf(condition: Condition, context: PlanContext): Result<Plan, PlanRefusal> {
   try {
-    return ok(plan(condition, context, []));
+    return ok(plan(condition, { ...context, left: MOST_UNFOLDED }, []));
   } catch (error) {
     if (error instanceof Unplannable) return refuse(error.refusal);
     throw error;
   }
 }
 
-function plan(condition: Condition, context: PlanContext, within: readonly string[]): Plan {
+/** What a plan is made in: `left` counts down over the whole tree, segments unfolded, so that it stops before it grows. */
+interface Unfolding extends PlanContext {
+  left: number;
+}
+
+function plan(condition: Condition, context: Unfolding, within: readonly string[]): Plan {
+  if (--context.left < 0) throw new Unplannable({ code: 'too-many', most: MOST_UNFOLDED });
   if (!isGroup(condition)) return planLeaf(condition, context, within);
   const of = branches(condition).map((branch) => plan(branch, context, within));
   const kind = groupKind(condition);
@@ -96,7 +107,7 @@ function plan(condition: Condition, context: PlanContext, within: readonly strin
 const not = (of: Plan): Plan => (of.op === 'not' ? of.of : { op: 'not', of });
 const whether = (has: boolean, plan: Plan): Plan => (has ? plan : not(plan));
 
-function planLeaf(leaf: Leaf, context: PlanContext, within: readonly string[]): Plan {
+function planLeaf(leaf: Leaf, context: Unfolding, within: readonly string[]): Plan {
   const since = (days: number | undefined): Millis | null =>
     days === undefined ? null : startOf(addDays(today(context), -days), context.zone);
   switch (leaf.ask) {
@@ -150,7 +161,7 @@ function planCount({ test, count, program }: Extract<Leaf, { ask: 'texts' }>, si
   return { op: 'and', of: [least(count), not(least(count + 1))] };
 }
 
-function planSegment(id: string, context: PlanContext, within: readonly string[]): Plan {
+function planSegment(id: string, context: Unfolding, within: readonly string[]): Plan {
   if (within.includes(id)) throw new Unplannable({ code: 'segment-in-itself', segment: id });
   const condition = context.segments.get(id);
   if (!condition) throw new Unplannable({ code: 'unknown-segment', segment: id });

@@ -1,6 +1,7 @@
 import { NUMBER_VALUE, type OwnFieldKind } from '../audience/fields';
 import { isDay } from '../audience/days';
 import { fold } from '../audience/fold';
+import { cleanText } from '../shared/clean-text';
 import { ok, refuse, type Result } from '../shared/result';
 
 /** A workspace's own field. */
@@ -30,8 +31,8 @@ export const VALUE_WORDS: Record<ValueRefusal, string> = {
 
 const LONGEST = 500;
 
-/** What people type, in one dress: composed letters, no null characters, no space around. */
-export const clean = (text: string): string => text.normalize('NFC').replaceAll('\0', '').trim();
+/** What people type, in one dress: well-formed, composed letters, no space around. */
+export const clean = (text: string): string => cleanText(text).normalize('NFC').trim();
 
 /** Order of day and month where a date is written with numbers only. */
 export type DateOrder = 'day-month' | 'month-day';
@@ -143,7 +144,8 @@ export function keyOf(label: string, taken: readonly string[]): string {
     .replace(/[^a-z0-9]+/g, '_')
     .replace(/^_+|_+$/g, '')
     .slice(0, 36);
-  const base = /^[a-z]/.test(plain) ? plain : `field_${plain}`.replace(/_$/, '');
+  // `constructor` would find what every object has.
+  const base = /^[a-z]/.test(plain) && !(plain in {}) ? plain : `field_${plain}`.replace(/_$/, '');
   for (let n = 1; ; n++) {
     const key = n === 1 ? base : `${base}_${n}`;
     if (!taken.includes(key)) return key;

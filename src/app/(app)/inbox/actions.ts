@@ -1,23 +1,28 @@
 'use server';
+import { pressOf } from '../../press-of';
 import { acceptNearMiss, answerThread, closeThread, decideUnclear } from '@/services/answer-thread';
 import type { FormState } from '@/ui/form-state';
 import { change } from '../../session';
-import { stateOf } from '../form-result';
+import { field, stateOf } from '../form-result';
 
-const personOf = (data: FormData): string => String(data.get('person') ?? '');
+const personOf = (data: FormData): string => field(data, 'person');
 
 export async function answerAction(_: FormState, data: FormData): Promise<FormState> {
-  const body = String(data.get('body') ?? '');
-  const result = await change('answer', (scope, session, ctx) =>
-    answerThread(ctx, scope, personOf(data), body, session.accountId),
+  const body = field(data, 'body');
+  const result = await change(
+    'answer',
+    (scope, session, ctx) => answerThread(ctx, scope, personOf(data), body, session.accountId),
+    pressOf(data),
   );
   return stateOf(result, { body }, 'Sent.');
 }
 
 export async function closeAction(_: FormState, data: FormData): Promise<FormState> {
   return stateOf(
-    await change('answer', (scope, session, ctx) =>
-      closeThread(ctx, scope, personOf(data), session.accountId),
+    await change(
+      'answer',
+      (scope, session, ctx) => closeThread(ctx, scope, personOf(data), session.accountId),
+      pressOf(data),
     ),
     {},
     'Done.',
@@ -26,8 +31,10 @@ export async function closeAction(_: FormState, data: FormData): Promise<FormSta
 
 export async function leavesAction(_: FormState, data: FormData): Promise<FormState> {
   return stateOf(
-    await change('answer', (scope, session, ctx) =>
-      decideUnclear(ctx, scope, personOf(data), true, session.accountId),
+    await change(
+      'answer',
+      (scope, session, ctx) => decideUnclear(ctx, scope, personOf(data), true, session.accountId),
+      pressOf(data),
     ),
     {},
     'Opted out.',
@@ -36,8 +43,10 @@ export async function leavesAction(_: FormState, data: FormData): Promise<FormSt
 
 export async function staysAction(_: FormState, data: FormData): Promise<FormState> {
   return stateOf(
-    await change('answer', (scope, session, ctx) =>
-      decideUnclear(ctx, scope, personOf(data), false, session.accountId),
+    await change(
+      'answer',
+      (scope, session, ctx) => decideUnclear(ctx, scope, personOf(data), false, session.accountId),
+      pressOf(data),
     ),
     {},
     'They stay.',
@@ -46,8 +55,10 @@ export async function staysAction(_: FormState, data: FormData): Promise<FormSta
 
 export async function nearMissAction(_: FormState, data: FormData): Promise<FormState> {
   return stateOf(
-    await change('answer', (scope, session, ctx) =>
-      acceptNearMiss(ctx, scope, personOf(data), session.accountId),
+    await change(
+      'answer',
+      (scope, session, ctx) => acceptNearMiss(ctx, scope, personOf(data), session.accountId),
+      pressOf(data),
     ),
     {},
     'Joined.',

@@ -1,13 +1,15 @@
 'use server';
+import { pressOf } from '../../press-of';
 import { redirect } from 'next/navigation';
 import { createPerson } from '@/services/create-person';
 import { CreatePersonInput } from '@/services/inputs';
 import { readInput } from '@/services/validation';
 import type { FormState } from '@/ui/form-state';
-import { change } from '../../session';
+import { change, requireSession } from '../../session';
 import { filled, stateOf, typed } from '../form-result';
 
 export async function addPersonAction(_: FormState, data: FormData): Promise<FormState> {
+  await requireSession();
   const values = typed(data);
   const { program, wording, source, ...person } = filled(values);
   const consent = program
@@ -20,8 +22,10 @@ export async function addPersonAction(_: FormState, data: FormData): Promise<For
       values,
       '',
     );
-  const result = await change('edit-people', (scope, session, ctx) =>
-    createPerson(ctx, scope, input.value, session.accountId),
+  const result = await change(
+    'edit-people',
+    (scope, session, ctx) => createPerson(ctx, scope, input.value, session.accountId),
+    pressOf(data),
   );
   if (!result.ok)
     return stateOf(

@@ -1,4 +1,5 @@
 'use server';
+import { pressOf } from '../../press-of';
 import { createBatch, stopBatch, undoBatch } from '@/services/batches';
 import { findOrMakeLabel } from '@/services/labels';
 import { BatchInput } from '@/services/people-inputs';
@@ -40,28 +41,32 @@ export async function startBatch(order: BatchOrder): Promise<BatchOutcome> {
   const { meant, deed } = order;
   const at = order.when === 'at' ? instantOfLocal(order.at, session.workspaceZone) : null;
   if (order.when === 'at' && at === null) return { problem: 'Choose a day and a time.' };
-  const result = await change(deed === 'write' ? 'send' : 'edit-people', async (scope, _, ctx) => {
-    const isNew = deed === 'tag' || deed === 'list';
-    const label = isNew ? await findOrMakeLabel(ctx, scope, deed, order.thing, session.accountId) : null;
-    if (label && !label.ok) return label;
-    const thing = label?.ok ? label.value.id : order.thing;
-    const named =
-      order.name.trim() || [NAMES[deed], isNew ? order.thing.trim() : ''].filter(Boolean).join(': ');
-    const input = await readInput(BatchInput, {
-      name: named,
-      action: ACTION_OF[deed],
-      ...(thing === '' ? {} : { id: thing }),
-      ...(meant.kind === 'ids'
-        ? { people: meant.ids }
-        : { condition: meant.condition, search: meant.search }),
-      ...(at === null ? {} : { at: new Date(at).toISOString() }),
-      ...(order.when === 'slowly'
-        ? { pace_count: order.pace.count, pace_seconds: order.pace.minutes * 60 }
-        : {}),
-      ...(deed === 'delete' ? { confirm_count: Number(order.typedCount.replace(/\D/g, '') || '0') } : {}),
-    });
-    return input.ok ? createBatch(ctx, scope, input.value, actorOf(session)) : input;
-  });
+  const result = await change(
+    deed === 'write' ? 'send' : 'edit-people',
+    async (scope, _, ctx) => {
+      const isNew = deed === 'tag' || deed === 'list';
+      const label = isNew ? await findOrMakeLabel(ctx, scope, deed, order.thing, session.accountId) : null;
+      if (label && !label.ok) return label;
+      const thing = label?.ok ? label.value.id : order.thing;
+      const named =
+        order.name.trim() || [NAMES[deed], isNew ? order.thing.trim() : ''].filter(Boolean).join(': ');
+      const input = await readInput(BatchInput, {
+        name: named,
+        action: ACTION_OF[deed],
+        ...(thing === '' ? {} : { id: thing }),
+        ...(meant.kind === 'ids'
+          ? { people: meant.ids }
+          : { condition: meant.condition, search: meant.search }),
+        ...(at === null ? {} : { at: new Date(at).toISOString() }),
+        ...(order.when === 'slowly'
+          ? { pace_count: order.pace.count, pace_seconds: order.pace.minutes * 60 }
+          : {}),
+        ...(deed === 'delete' ? { confirm_count: Number(order.typedCount.replace(/\D/g, '') || '0') } : {}),
+      });
+      return input.ok ? createBatch(ctx, scope, input.value, actorOf(session)) : input;
+    },
+    order.press,
+  );
   if (!result.ok) return { problem: sentence(result.reason) };
   const { id, name } = result.value;
   return deed === 'write'
@@ -76,16 +81,20 @@ export async function startBatch(order: BatchOrder): Promise<BatchOutcome> {
 
 export async function stopBatchAction(_: FormState, data: FormData): Promise<FormState> {
   const { id = '' } = typed(data);
-  const result = await change('edit-people', (scope, session, ctx) =>
-    stopBatch(ctx, scope, id, actorOf(session)),
+  const result = await change(
+    'edit-people',
+    (scope, session, ctx) => stopBatch(ctx, scope, id, actorOf(session)),
+    pressOf(data),
   );
   return stateOf(result, {}, 'Stopped.');
 }
 
 export async function undoBatchAction(_: FormState, data: FormData): Promise<FormState> {
   const { id = '' } = typed(data);
-  const result = await change('edit-people', (scope, session, ctx) =>
-    undoBatch(ctx, scope, id, actorOf(session)),
+  const result = await change(
+    'edit-people',
+    (scope, session, ctx) => undoBatch(ctx, scope, id, actorOf(session)),
+    pressOf(data),
   );
   return stateOf(result, {}, 'Undoing.');
 }

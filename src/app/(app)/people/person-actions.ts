@@ -1,4 +1,5 @@
 'use server';
+import { pressOf } from '../../press-of';
 import { redirect } from 'next/navigation';
 import { ok } from '@/core/shared/result';
 import { editPerson } from '@/services/edit-person';
@@ -39,10 +40,13 @@ export async function labelPersonAction(
 
 export async function erasePersonAction(_: FormState, data: FormData): Promise<FormState> {
   const values = typed(data);
-  const result = await change('edit-people', (scope, session, ctx) =>
-    values.sure === 'erase'
-      ? erasePerson(ctx, scope, values.id ?? '', session.accountId)
-      : Promise.resolve(invalid('sure', 'sure: type “erase” to go on.')),
+  const result = await change(
+    'edit-people',
+    (scope, session, ctx) =>
+      values.sure === 'erase'
+        ? erasePerson(ctx, scope, values.id ?? '', session.accountId)
+        : Promise.resolve(invalid('sure', 'sure: type “erase” to go on.')),
+    pressOf(data),
   );
   if (!result.ok) return stateOf(result, values, '');
   redirect('/people');

@@ -1,13 +1,15 @@
 'use server';
+import { pressOf } from '../../press-of';
 import { redirect } from 'next/navigation';
 import { createKeyword, createProgram, removeKeyword } from '@/services/create-program';
 import { CreateKeywordInput, CreateProgramInput } from '@/services/inputs';
 import { notFound, readInput } from '@/services/validation';
 import type { FormState } from '@/ui/form-state';
-import { change } from '../../session';
-import { filled, stateOf, typed } from '../form-result';
+import { change, requireSession } from '../../session';
+import { field, filled, stateOf, typed } from '../form-result';
 
 export async function createProgramAction(_: FormState, data: FormData): Promise<FormState> {
+  await requireSession();
   const values = typed(data);
   const { promise_count, promise_period, double_opt_in, word, ...rest } = filled(values);
   const promise = promise_count
@@ -34,23 +36,30 @@ export async function createProgramAction(_: FormState, data: FormData): Promise
       values,
       '',
     );
-  const result = await change('edit-programs', async (scope, session, ctx) => {
-    const program = await createProgram(ctx, scope, input.value, session.accountId);
-    if (!program.ok || !word) return program;
-    const keyword = await createKeyword(ctx, scope, { program: program.value.id, word }, session.accountId);
-    return keyword.ok ? program : keyword;
-  });
+  const result = await change(
+    'edit-programs',
+    async (scope, session, ctx) => {
+      const program = await createProgram(ctx, scope, input.value, session.accountId);
+      if (!program.ok || !word) return program;
+      const keyword = await createKeyword(ctx, scope, { program: program.value.id, word }, session.accountId);
+      return keyword.ok ? program : keyword;
+    },
+    pressOf(data),
+  );
   if (!result.ok) return stateOf(result, values, '');
   redirect(`/programs/${result.value.id}`);
 }
 
 export async function addKeywordAction(_: FormState, data: FormData): Promise<FormState> {
+  await requireSession();
   const values = typed(data);
   const input = await readInput(CreateKeywordInput, { program: values.program, word: values.word ?? '' });
   if (!input.ok) return stateOf(input, values, '');
   return stateOf(
-    await change('edit-programs', (scope, session, ctx) =>
-      createKeyword(ctx, scope, input.value, session.accountId),
+    await change(
+      'edit-programs',
+      (scope, session, ctx) => createKeyword(ctx, scope, input.value, session.accountId),
+      pressOf(data),
     ),
     values,
     'It works from now on.',
@@ -58,11 +67,14 @@ export async function addKeywordAction(_: FormState, data: FormData): Promise<Fo
 }
 
 export async function removeKeywordAction(_: FormState, data: FormData): Promise<FormState> {
-  const id = String(data.get('keyword') ?? '');
-  const result = await change('edit-programs', async (scope, session, ctx) =>
-    (await removeKeyword(ctx, scope, id, session.accountId))
-      ? { ok: true as const, value: null }
-      : notFound('keyword'),
+  const id = field(data, 'keyword');
+  const result = await change(
+    'edit-programs',
+    async (scope, session, ctx) =>
+      (await removeKeyword(ctx, scope, id, session.accountId))
+        ? { ok: true as const, value: null }
+        : notFound('keyword'),
+    pressOf(data),
   );
   return stateOf(result, {}, 'Removed.');
 }

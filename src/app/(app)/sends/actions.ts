@@ -1,4 +1,5 @@
 'use server';
+import { pressOf } from '../../press-of';
 import {
   actOnBroadcast,
   callBackBroadcast,
@@ -13,7 +14,7 @@ import type { DraftOutcome, DraftValues } from '@/ui/draft-desk';
 import type { FormState } from '@/ui/form-state';
 import { actorOf, change, requireSession } from '../../session';
 import { instantOfLocal } from '../../draft-question';
-import { stateOf } from '../form-result';
+import { field, stateOf } from '../form-result';
 
 const GRACE_SECONDS = 10;
 
@@ -21,7 +22,9 @@ const GRACE_SECONDS = 10;
 export async function saveDraftAction(
   values: DraftValues,
   send: { at: string | null } | null,
+  press: string | null = null,
 ): Promise<DraftOutcome> {
+  const { workspaceZone } = await requireSession();
   const input = await readInput(CreateBroadcastInput, {
     program: values.program,
     name: values.name,
@@ -29,17 +32,20 @@ export async function saveDraftAction(
     ...(values.audience ? { audience: values.audience } : {}),
   });
   if (!input.ok) return { problems: input.reason.problems, id: null };
-  const { workspaceZone } = await requireSession();
   const at = send?.at ? instantOfLocal(send.at, workspaceZone) : null;
-  const result = await change('send', async (scope, session, ctx) => {
-    if (send?.at && at === null) return invalid('at', 'at: choose a day and a time.');
-    const saved = values.id
-      ? await updateBroadcast(ctx, scope, values.id, input.value)
-      : await createBroadcast(ctx, scope, input.value, actorOf(session));
-    if (!saved.ok || !send) return saved;
-    const when = at === null ? { grace_seconds: GRACE_SECONDS } : { at: new Date(at).toISOString() };
-    return sendBroadcast(ctx, scope, saved.value.id, when, actorOf(session));
-  });
+  const result = await change(
+    'send',
+    async (scope, session, ctx) => {
+      if (send?.at && at === null) return invalid('at', 'at: choose a day and a time.');
+      const saved = values.id
+        ? await updateBroadcast(ctx, scope, values.id, input.value)
+        : await createBroadcast(ctx, scope, input.value, actorOf(session));
+      if (!saved.ok || !send) return saved;
+      const when = at === null ? { grace_seconds: GRACE_SECONDS } : { at: new Date(at).toISOString() };
+      return sendBroadcast(ctx, scope, saved.value.id, when, actorOf(session));
+    },
+    press,
+  );
   return result.ok ? { problems: [], id: result.value.id } : { problems: result.reason.problems, id: null };
 }
 
@@ -52,10 +58,14 @@ const ACTS = {
 
 export async function actAction(_: FormState, data: FormData): Promise<FormState> {
   const act = ACTS[String(data.get('act')) as keyof typeof ACTS];
-  const id = String(data.get('broadcast') ?? '');
+  const id = field(data, 'broadcast');
   if (!act) return stateOf(invalid('act', 'act: there is no such thing to do.'), {}, '');
   return stateOf(
-    await change('send', (scope, session, ctx) => actOnBroadcast(ctx, scope, id, act, actorOf(session))),
+    await change(
+      'send',
+      (scope, session, ctx) => actOnBroadcast(ctx, scope, id, act, actorOf(session)),
+      pressOf(data),
+    ),
     {},
     '',
   );

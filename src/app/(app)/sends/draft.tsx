@@ -7,7 +7,7 @@ interface Props {
   programs: { id: string; name: string }[];
   audiences: { value: string; label: string }[];
   zone: string;
-  save(values: DraftValues, send: { at: string | null } | null): Promise<DraftOutcome>;
+  save(values: DraftValues, send: { at: string | null } | null, press: string): Promise<DraftOutcome>;
 }
 
 export function Draft(props: Props) {

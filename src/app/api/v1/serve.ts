@@ -1,3 +1,6 @@
+import { cleanText } from '@/core/shared/clean-text';
+import { parseJson } from '@/core/shared/json';
+import { refusalOf } from '@/services/database-refusal';
 import { workspaceOfKey } from '@/services/api-keys';
 import { getContext } from '@/services/runtime';
 import { withWorkspace } from '@/services/scope';
@@ -89,6 +92,8 @@ async function run(
       : Response.json(value, { status: route.status });
   } catch (error) {
     if (error instanceof Refused) return refused(error.refusal);
+    const refusal = refusalOf(error);
+    if (refusal) return refused(refusal.reason);
     throw error;
   }
 }
@@ -114,10 +119,11 @@ function matchRoute(method: string, path: string): Matched | { allowed: string[]
   );
 }
 
-/** An id that cannot be decoded, or with a null character, is simply not there. */
+/** An id that cannot be decoded, or holds what no id holds, is simply not there. */
 function safeDecode(text: string): string {
   try {
-    return decodeURIComponent(text).replaceAll('\u0000', '');
+    const id = decodeURIComponent(text);
+    return id === cleanText(id) ? id : '';
   } catch {
     return '';
   }
@@ -128,7 +134,7 @@ function readPage(url: URL): Call['page'] | Refusal {
   if (!/^\d+$/.test(limit) || Number(limit) < 1 || Number(limit) > 200)
     return wrong('limit', 'limit: must be a whole number from 1 to 200.');
   const after = url.searchParams.get('after') ?? '';
-  if (after.length > 60 || after.includes('\u0000'))
+  if (after.length > 60 || after !== cleanText(after))
     return wrong('after', 'after: must be the "next" of the page before.');
   return { after, limit: Number(limit) };
 }
@@ -160,11 +166,13 @@ async function readBody(request: Request, route: ApiRoute): Promise<object | Res
     chunks.push(value);
   }
   if (size === 0) return {};
-  try {
-    return JSON.parse(Buffer.concat(chunks).toString('utf8')) as object;
-  } catch {
-    return problem(400, 'Not JSON', 'body: is not valid JSON. Send a JSON object.', [
-      { field: 'body', message: 'body: is not valid JSON.' },
-    ]);
-  }
+  const json = parseJson(Buffer.concat(chunks).toString('utf8'));
+  if (json.ok) return json.value as object;
+  const message = NOT_JSON[json.reason];
+  return problem(400, 'Not JSON', message, [{ field: 'body', message }]);
 }
+
+const NOT_JSON = {
+  'not-json': 'body: is not valid JSON. Send a JSON object.',
+  'too-deep': 'body: is nested deeper than any document here. Send a flat JSON object.',
+};

@@ -1,11 +1,9 @@
+import { cutText } from '@/core/shared/clean-text';
 import { findAnything } from '@/services/screens';
 import { answerScreen } from '../read';
 
 export const GET = (request: Request): Promise<Response> =>
   answerScreen(request, async (scope) => {
-    const search = (new URL(request.url).searchParams.get('q') ?? '')
-      .replaceAll('\u0000', '')
-      .trim()
-      .slice(0, 80);
+    const search = cutText((new URL(request.url).searchParams.get('q') ?? '').trim(), 80);
     return { ok: true, value: search.length < 2 ? [] : await findAnything(scope, search) };
   });

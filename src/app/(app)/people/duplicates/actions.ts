@@ -1,4 +1,5 @@
 'use server';
+import { pressOf } from '../../../press-of';
 import { redirect } from 'next/navigation';
 import { dismissPair, startSearch } from '@/services/duplicates';
 import { mergePeople, undoMerge } from '@/services/merge-people';
@@ -13,8 +14,10 @@ export async function searchAction(_: FormState, __: FormData): Promise<FormStat
 export async function dismissAction(_: FormState, data: FormData): Promise<FormState> {
   const { one = '', other = '' } = typed(data);
   return stateOf(
-    await change('edit-people', (scope, session, ctx) =>
-      dismissPair(ctx, scope, one, other, session.accountId),
+    await change(
+      'edit-people',
+      (scope, session, ctx) => dismissPair(ctx, scope, one, other, session.accountId),
+      pressOf(data),
     ),
     {},
     '',
@@ -32,8 +35,10 @@ export async function mergeAction(_: FormState, data: FormData): Promise<FormSta
         value === 'other' ? ('other' as const) : ('one' as const),
       ]),
   );
-  const result = await change('edit-people', (scope, session, ctx) =>
-    mergePeople(ctx, scope, kept, gone, choices, actorOf(session)),
+  const result = await change(
+    'edit-people',
+    (scope, session, ctx) => mergePeople(ctx, scope, kept, gone, choices, actorOf(session)),
+    pressOf(data),
   );
   if (!result.ok) return stateOf(result, values, '');
   redirect(`/people/${kept}`);
@@ -41,8 +46,10 @@ export async function mergeAction(_: FormState, data: FormData): Promise<FormSta
 
 export async function undoMergeAction(_: FormState, data: FormData): Promise<FormState> {
   const { merge = '' } = typed(data);
-  const result = await change('edit-people', (scope, session, ctx) =>
-    undoMerge(ctx, scope, merge, session.accountId),
+  const result = await change(
+    'edit-people',
+    (scope, session, ctx) => undoMerge(ctx, scope, merge, session.accountId),
+    pressOf(data),
   );
   return stateOf(result, {}, 'Taken apart again.');
 }

@@ -1,15 +1,17 @@
 'use server';
+import { pressOf } from '../../../press-of';
 import { redirect } from 'next/navigation';
 import { checkImport, dropImport, runImport, stopImport, undoImport } from '@/services/imports';
 import { ImportInput } from '@/services/people-inputs';
 import { readInput } from '@/services/validation';
 import type { FormState } from '@/ui/form-state';
 import type { MappingValues } from '@/ui/import-mapping';
-import { actorOf, change } from '../../../session';
+import { actorOf, change, requireSession } from '../../../session';
 import { stateOf, typed } from '../../form-result';
 
 /** Starts the trial run; gives a sentence when something is missing. */
 export async function checkImportAction(id: string, values: MappingValues): Promise<string | null> {
+  await requireSession();
   const { tags, list, program, wording, date, ...rest } = values;
   const data = {
     ...rest,
@@ -58,15 +60,21 @@ const ACTS = { run: runImport, stop: stopImport, undo: undoImport };
 export async function actOnImportAction(_: FormState, data: FormData): Promise<FormState> {
   const { id = '', act = '' } = typed(data);
   if (act === 'drop') {
-    const dropped = await change('edit-people', (scope, session, ctx) =>
-      dropImport(ctx, scope, id, actorOf(session)),
+    const dropped = await change(
+      'edit-people',
+      (scope, session, ctx) => dropImport(ctx, scope, id, actorOf(session)),
+      pressOf(data),
     );
     if (dropped.ok) redirect('/people/imports');
     return stateOf(dropped, {}, '');
   }
   const move = ACTS[act as keyof typeof ACTS] ?? stopImport;
   return stateOf(
-    await change('edit-people', (scope, session, ctx) => move(ctx, scope, id, actorOf(session))),
+    await change(
+      'edit-people',
+      (scope, session, ctx) => move(ctx, scope, id, actorOf(session)),
+      pressOf(data),
+    ),
     {},
     '',
   );

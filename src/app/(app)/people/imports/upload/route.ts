@@ -1,3 +1,4 @@
+import { cleanText } from '@/core/shared/clean-text';
 import { sentence } from '../../../form-result';
 import { createImport } from '@/services/imports';
 import { actorOf, change } from '../../../../session';
@@ -8,9 +9,15 @@ export async function POST(request: Request): Promise<Response> {
     return Response.json({ message: 'Not from another site.' }, { status: 403 });
   const { body } = request;
   if (!body) return Response.json({ message: 'The file is empty.' }, { status: 422 });
-  const name = nameOf(request.headers.get('x-file-name') ?? '');
+  const name = cleanText(nameOf(request.headers.get('x-file-name') ?? ''));
+  const announced = announcedSize(request.headers);
   const result = await change('edit-people', (scope, session, ctx) =>
-    createImport(ctx, scope, { name, bytes: body as unknown as AsyncIterable<Uint8Array> }, actorOf(session)),
+    createImport(
+      ctx,
+      scope,
+      { name, announced, bytes: body as unknown as AsyncIterable<Uint8Array> },
+      actorOf(session),
+    ),
   );
   return result.ok
     ? Response.json({ id: result.value.id }, { status: 201 })
@@ -18,6 +25,12 @@ export async function POST(request: Request): Promise<Response> {
         { message: sentence(result.reason) },
         { status: result.reason.code === 'forbidden' ? 403 : 422 },
       );
+}
+
+/** How many bytes the file has, as its sender says; null where it says nothing. */
+function announcedSize(headers: Headers): number | null {
+  const said = headers.get('x-file-size') ?? headers.get('content-length') ?? '';
+  return /^\d{1,15}$/.test(said) ? Number(said) : null;
 }
 
 /** The name travels encoded, since a header holds no letters beyond ASCII. */

@@ -1,0 +1,48 @@
+import { createServer, type IncomingMessage, type ServerResponse } from 'node:http';
+import next from 'next';
+import { ADDRESS_HEADER } from '@/app/address-header';
+import { trustedProxies } from '@/services/settings';
+import { addressOf, isForeign, isReadable } from './origin';
+
+/**
+ * The web process: the framework behind a door of ours. What the framework would believe of a request (where it came
+ * from) is written over with what is known, and what it would stumble over is turned away.
+ */
+async function main(): Promise<void> {
+  const port = Number(process.env.PORT ?? 4400);
+  const hostname = process.env.WREN_HOST ?? '127.0.0.1';
+  const proxies = trustedProxies();
+  const app = next({ dev: false, hostname, port });
+  const handle = app.getRequestHandler();
+  await app.prepare();
+  const server = createServer((request, response) => {
+    if (!isReadable(request.url ?? '/')) return refuse(response, 404, 'Not found');
+    if (isForeign(request, proxies)) return refuse(response, 403, 'Not from another site.');
+    sayAddress(request, proxies);
+    void handle(request, response);
+  });
+  server.listen(port, hostname, () => console.log(JSON.stringify({ ready: 'web', port })));
+  const stop = () => {
+    server.close(() => process.exit(0));
+    // Live pages stay open for as long as they are looked at.
+    server.closeAllConnections();
+  };
+  process.once('SIGTERM', stop);
+  process.once('SIGINT', stop);
+}
+
+function sayAddress(request: IncomingMessage, proxies: number): void {
+  const address = addressOf(request.headers, request.socket.remoteAddress ?? 'unknown', proxies);
+  request.headers[ADDRESS_HEADER] = address;
+  request.headers['x-forwarded-for'] = address;
+  if (proxies === 0) delete request.headers['x-forwarded-host'];
+}
+
+function refuse(response: ServerResponse, status: number, words: string): void {
+  response.writeHead(status, { 'content-type': 'text/plain; charset=utf-8', connection: 'close' }).end(words);
+}
+
+main().catch((error: Error) => {
+  console.error(error.message);
+  process.exit(1);
+});
