@@ -1,4 +1,4 @@
-import { databaseUrl, getOrm } from '@/db/orm';
+import { getOrm } from '@/db/orm';
 import { migrate } from '@/services/migrate';
 
 const orm = getOrm();

@@ -210,12 +210,6 @@ export const BATCH_QUEUE: Queue = {
     })),
   work: (ctx, { id, workspaceId }) =>
     inWorkspace(ctx.orm, workspaceId!, (scope) => workOnSlice(ctx, scope, id)),
-  giveUp: (ctx, scope, id, actor) => viewless(stopBatch(ctx, scope, id, { name: actor, accountId: null })),
-};
-
-const viewless = async (moved: Promise<Result<BatchRow, Refusal>>): Promise<Result<null, Refusal>> => {
-  const result = await moved;
-  return result.ok ? ok(null) : result;
 };
 
 /** One slice of each workspace's next batch; true while there may be more. */

@@ -51,10 +51,6 @@ export const DUPLICATE_QUEUE: Queue = {
       await announce(scope, false);
       return true;
     }),
-  giveUp: async (ctx, scope) => {
-    await endSearch(scope, new Date(ctx.now()));
-    return ok(null);
-  },
 };
 
 /** True when there was one to do. */

@@ -1,6 +1,5 @@
 import { guessColumns, isHeader } from '@/core/import/columns';
 import { cutText } from '@/core/shared/clean-text';
-import { ok, type Result } from '@/core/shared/result';
 import {
   importRow,
   importsToDo,
@@ -21,10 +20,8 @@ import { carryOut } from './import-run';
 import { Stopped, type Inside } from './import-slices';
 import { tryOut } from './import-trial';
 import { ownFields } from './own-fields';
-import { writeAudit } from './audit';
 import { workThrough, type Queue } from './trouble';
 import { undoSlice } from './undo-import';
-import type { Refusal } from './validation';
 
 /**
  * The background work of imports: reading the beginning of a file, the trial run, the run, the undoing. Each goes on
@@ -51,7 +48,6 @@ export const importQueue = (lookup: LineLookup): Queue => ({
       }
       return true;
     }),
-  giveUp: (ctx, scope, id, actor) => giveUpImport(ctx, scope, id, actor),
 });
 
 /** Everything that imports have to do now, one of each workspace after the other. */
@@ -61,20 +57,6 @@ export const advanceImports = (ctx: Context, lookup: LineLookup): Promise<number
 async function failImport(ctx: Context, scope: Scope, id: string, problem: string): Promise<void> {
   await setImport(scope, id, ['draft', 'checking'], { state: 'failed', at: new Date(ctx.now()), problem });
   await announce(scope, false);
-}
-
-/** What was tried is thrown away; what was carried out stays and can be undone. */
-async function giveUpImport(
-  ctx: Context,
-  scope: Scope,
-  id: string,
-  actor: string,
-): Promise<Result<null, Refusal>> {
-  await failImport(ctx, scope, id, 'It could not be read and was given up.');
-  const stopped = { state: 'stopped' as const, at: new Date(ctx.now()), finished: true };
-  await setImport(scope, id, ['running', 'undoing'], stopped);
-  await writeAudit(ctx, scope, actor, 'import.given-up', id);
-  return ok(null);
 }
 
 async function advance(ctx: Context, lookup: LineLookup, inside: Inside, id: string): Promise<void> {

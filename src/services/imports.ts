@@ -231,6 +231,21 @@ export const undoImport = (
 ): Promise<Result<ImportRow, Refusal>> =>
   moved(ctx, scope, id, ['finished', 'stopped'], 'undoing', 'import.undone', actor);
 
+/** Gives one up that cannot go on: what was tried is thrown away, what was carried out stays and can be undone. */
+export async function giveUpImport(
+  ctx: Context,
+  scope: Scope,
+  id: string,
+  actor: string,
+): Promise<Result<null, Refusal>> {
+  const at = new Date(ctx.now());
+  const problem = 'It could not be worked on and was given up.';
+  await setImport(scope, id, ['draft', 'checking'], { state: 'failed', at, problem });
+  await setImport(scope, id, ['running', 'undoing'], { state: 'stopped', at, problem, finished: true });
+  await writeAudit(ctx, scope, actor, 'import.given-up', id);
+  return ok(null);
+}
+
 /** Throws an import away that never ran, with its file. */
 export async function dropImport(
   ctx: Context,

@@ -11,7 +11,7 @@ import { audienceContext, cutOf, planCondition } from './audience';
 import { clearAudience, type Cleared } from './clear-audience';
 import { loadProgramFacts } from './clearance-facts';
 import type { Context } from './context';
-import { moveBroadcast, stopBroadcast } from './move-broadcast';
+import { moveBroadcast } from './move-broadcast';
 import { Unworkable, workThrough, type Due, type Queue } from './trouble';
 
 const RECHECK_MS = 15 * 60_000;
@@ -19,18 +19,12 @@ const RECHECK_MS = 15 * 60_000;
 /** A broadcast that nobody was there to send for so long is not sent late on a guess. */
 const STALE: Millis = 36 * HOUR;
 
-const notHere = { ok: true as const, value: null };
-
 /** Broadcasts whose time has come. */
 export const BEGIN_QUEUE: Queue = {
   name: 'broadcast-begin',
   due: (crossing, untroubled, at) =>
     dueBroadcasts(crossing, `state = 'scheduled' and send_at <= :at and ${untroubled('b.id')}`, at),
   work: (ctx, { id, workspaceId }) => inWorkspace(ctx.orm, workspaceId!, (scope) => begin(ctx, scope, id)),
-  giveUp: async (ctx, scope, id) => {
-    await moveBroadcast(scope, id, 'call-back', new Date(ctx.now()));
-    return notHere;
-  },
 };
 
 /** Broadcasts whose texts are being made. */
@@ -39,7 +33,6 @@ export const PREPARE_QUEUE: Queue = {
   due: (crossing, untroubled, at) =>
     dueBroadcasts(crossing, `state = 'preparing' and ${untroubled('b.id')}`, at),
   work: (ctx, { id, workspaceId }) => prepareBroadcast(ctx, workspaceId!, id, SLICES_IN_A_TURN),
-  giveUp: stopSend,
 };
 
 /** Broadcasts of which nothing waits or is being sent any more. */
@@ -59,13 +52,7 @@ export const FINISH_QUEUE: Queue = {
         moveBroadcast(scope, id, 'settle', new Date(ctx.now())),
       )
     ).ok,
-  giveUp: stopSend,
 };
-
-async function stopSend(ctx: Context, scope: Scope, id: string) {
-  await stopBroadcast(ctx, scope, id);
-  return notHere;
-}
 
 /** At most so many at once, those of each workspace in turn. */
 const AT_ONCE = 20;

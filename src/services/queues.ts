@@ -1,32 +1,20 @@
 import type { QueueName } from '@/core/work/queues';
 import { ok, type Result } from '@/core/shared/result';
 import { cancelOne } from '@/db/queries/due-texts';
+import { endSearch } from '@/db/queries/duplicates';
 import { announce } from '@/db/queries/texts';
 import { tidyTroubles, troubleOf, troubles, untroubled, type TroubleRow } from '@/db/queries/trouble';
 import { acrossWorkspaces, type Crossing, type Scope } from '@/db/scope';
 import type { Receipt } from '@/gateways/carrier';
-import { noLookup } from '@/gateways/lookup';
 import { writeAudit } from './audit';
-import { BATCH_QUEUE } from './batches';
+import { stopBatch } from './batches';
 import type { Context } from './context';
-import { DUPLICATE_QUEUE } from './duplicates';
-import { importQueue } from './import-engine';
-import { BEGIN_QUEUE, FINISH_QUEUE, PREPARE_QUEUE } from './prepare-broadcast';
+import { giveUpImport } from './imports';
+import { moveBroadcast, stopBroadcast } from './move-broadcast';
 import { storeAnswers } from './store-answers';
 import { forgetTrouble, type Queue } from './trouble';
-import { UNREAD_QUEUE } from './unread-texts';
+import { settleUnread } from './unread-texts';
 import { notFound, type Refusal } from './validation';
-
-/** Texts that could not be claimed. They are claimed with all others when their time comes. */
-const TEXT_QUEUE: Queue = {
-  name: 'text',
-  due: () => Promise.resolve([]),
-  work: () => Promise.resolve(false),
-  giveUp: async (ctx, scope, id) => {
-    await cancelOne(scope, id, new Date(ctx.now()));
-    return ok(null);
-  },
-};
 
 /** Receipts that could not be stored: the carrier knows that we have them, so they are kept with their problem. */
 export const RECEIPT_QUEUE: Queue = {
@@ -37,7 +25,6 @@ export const RECEIPT_QUEUE: Queue = {
     if (detail) await storeAnswers(ctx, [], [detail]);
     return detail !== null;
   },
-  giveUp: () => Promise.resolve(ok(null)),
 };
 
 const receiptsToTry = async (crossing: Crossing, at: Date) =>
@@ -56,16 +43,37 @@ const detailOf = async (crossing: Crossing, id: string): Promise<Receipt | null>
     )
   )[0]?.detail ?? null;
 
-const QUEUES: Record<QueueName, Queue> = {
-  'broadcast-begin': BEGIN_QUEUE,
-  'broadcast-prepare': PREPARE_QUEUE,
-  'broadcast-finish': FINISH_QUEUE,
-  batch: BATCH_QUEUE,
-  import: importQueue(noLookup),
-  'duplicate-search': DUPLICATE_QUEUE,
-  'unread-text': UNREAD_QUEUE,
-  text: TEXT_QUEUE,
-  receipt: RECEIPT_QUEUE,
+type GiveUp = (ctx: Context, scope: Scope, id: string, actor: string) => Promise<Result<null, Refusal>>;
+
+const stopSend: GiveUp = async (ctx, scope, id) => {
+  await stopBroadcast(ctx, scope, id);
+  return ok(null);
+};
+
+/** What becomes of a row that is given up. */
+const GIVE_UPS: Record<QueueName, GiveUp> = {
+  'broadcast-begin': async (ctx, scope, id) => {
+    await moveBroadcast(scope, id, 'call-back', new Date(ctx.now()));
+    return ok(null);
+  },
+  'broadcast-prepare': stopSend,
+  'broadcast-finish': stopSend,
+  batch: async (ctx, scope, id, actor) => {
+    const stopped = await stopBatch(ctx, scope, id, { name: actor, accountId: null });
+    return stopped.ok ? ok(null) : stopped;
+  },
+  import: giveUpImport,
+  'duplicate-search': async (ctx, scope) => {
+    await endSearch(scope, new Date(ctx.now()));
+    return ok(null);
+  },
+  'unread-text': (ctx, scope, id, actor) => settleUnread(ctx, scope, id, 'stays', actor),
+  text: async (ctx, scope, id) => {
+    await cancelOne(scope, id, new Date(ctx.now()));
+    return ok(null);
+  },
+  // It is kept in its trouble alone, which goes.
+  receipt: () => Promise.resolve(ok(null)),
 };
 
 /** What could not be worked on in a workspace, oldest first. */
@@ -109,7 +117,7 @@ export async function giveUp(
 ): Promise<Result<null, Refusal>> {
   const row = await troubleOf(scope, queue, id);
   if (!row) return notFound('problem');
-  const given = await QUEUES[queue].giveUp(ctx, scope, id, actor);
+  const given = await GIVE_UPS[queue](ctx, scope, id, actor);
   if (!given.ok) return given;
   await forgetTrouble(scope, queue, id);
   await writeAudit(ctx, scope, actor, 'trouble.given-up', id, { queue });

@@ -3,6 +3,8 @@ import { toJson } from '@/db/json';
 import { DAY, HOUR, type Millis } from '@/core/shared/instant';
 import * as queries from '@/db/queries/screens';
 import { broadcastCounts, personTexts, type PersonTextRow } from '@/db/queries/results';
+import { troubles } from '@/db/queries/trouble';
+import { unreadTexts } from '@/db/queries/unread';
 import { personLedger, type LedgerRow } from '@/db/queries/consent';
 import {
   ApiKey,
@@ -81,7 +83,10 @@ export async function readToday(scope: Scope, now: Millis, zone: string) {
     withStanding,
   );
   const workspace = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
+  const unread = await unreadTexts(scope);
   return {
+    unread,
+    stuck: (await troubles(scope)).filter(({ queue }) => queue !== 'unread-text'),
     counts,
     threads,
     upcoming,

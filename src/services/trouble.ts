@@ -1,11 +1,9 @@
 import { pauseAfter } from '@/core/work/backoff';
 import type { QueueName } from '@/core/work/queues';
 import { cutText } from '@/core/shared/clean-text';
-import type { Result } from '@/core/shared/result';
 import { countTrouble, deleteTrouble, postpone, troubledIds, untroubled } from '@/db/queries/trouble';
-import { acrossWorkspaces, codeOf, type Crossing, type Scope } from '@/db/scope';
+import { acrossWorkspaces, codeOf, TookTooLong, type Crossing, type Scope } from '@/db/scope';
 import type { Context } from './context';
-import type { Refusal } from './validation';
 
 /** A row that waits for the worker. */
 export interface Due {
@@ -13,14 +11,13 @@ export interface Due {
   workspaceId: string | null;
 }
 
-/** A queue of rows: which are due, what is done to one, and what becomes of one that is given up. */
+/** A queue of rows: which are due, and what is done to one. */
 export interface Queue {
   name: QueueName;
   /** Rows that may be worked on now, few for each workspace, so that none holds up another. */
   due(crossing: Crossing, untroubled: (id: string) => string, at: Date): Promise<Due[]>;
   /** Works on one row, in transactions of its own. False: there was nothing to do after all. Throws when it cannot. */
   work(ctx: Context, due: Due): Promise<boolean>;
-  giveUp(ctx: Context, scope: Scope, id: string, actor: string): Promise<Result<null, Refusal>>;
 }
 
 /** It cannot be worked on as it is, and trying again will not help: it is set aside at once, with this sentence. */
@@ -63,16 +60,24 @@ export async function noteTrouble(
 ): Promise<Date | null> {
   if (isOutage(error)) throw error;
   const at = new Date(ctx.now());
-  const message = error instanceof Error ? error.message : String(error);
   console.error(`A row of the queue ${queue} could not be worked on: ${id}.`, error);
   return acrossWorkspaces(ctx.orm, async (crossing) => {
-    const row = { queue, id, workspaceId, problem: cutText(message, 500), at };
+    const row = { queue, id, workspaceId, problem: cutText(problemOf(error), 300), at };
     const tries = await countTrouble(crossing, row);
     const pause = error instanceof Unworkable ? null : pauseAfter(tries);
     const next = pause === null ? null : new Date(at.getTime() + pause);
     await postpone(crossing, { queue, id, next, at, detail });
     return next;
   });
+}
+
+/** What is wrong, for who owns the row: what the database said without the statement it said it of. */
+function problemOf(error: unknown): string {
+  const message = error instanceof Error ? error.message : String(error);
+  if (error instanceof Unworkable || error instanceof TookTooLong) return message;
+  return /^[0-9A-Z]{5}$/.test(codeOf(error) ?? '')
+    ? `The database refused it: ${message.split(' - ').at(-1)}.`
+    : `A fault in the program: ${message}.`;
 }
 
 /** The database cannot be reached, ends, or has no room: the row is as good as it was. */

@@ -39,7 +39,6 @@ export const UNREAD_QUEUE: Queue = {
       });
       return removeUnread(crossing, id);
     }),
-  giveUp: (ctx, scope, id, actor) => settleUnread(ctx, scope, id, 'stays', actor),
 };
 
 export const readUnread = unreadTexts;

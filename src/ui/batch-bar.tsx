@@ -147,7 +147,17 @@ function BatchDialog({
   const label = `${DEEDS[deed].replace(/\bthem\b|\bthe two\b|\bto exactly these\b/, plural(size, 'person', 'people'))}`;
   const submit = () =>
     start(async () => {
-      const order: BatchOrder = { deed, thing, name, when, at, pace, typedCount, meant, press: press.token() };
+      const order: BatchOrder = {
+        deed,
+        thing,
+        name,
+        when,
+        at,
+        pace,
+        typedCount,
+        meant,
+        press: press.token(),
+      };
       const outcome = await startBatch(order);
       press.settle();
       if (outcome.problem) return setProblem(outcome.problem);

@@ -1,15 +1,18 @@
 import { redirect } from 'next/navigation';
 import { may } from '@/core/access/roles';
 import { clockIsMoved, linkIsUp } from '@/services/health';
+import { HELD_WORDS, readMissed } from '@/services/installation';
 import { getContext } from '@/services/runtime';
 import { readRibbon } from '@/services/screens';
 import { benchUrl } from '@/services/settings';
 import { withWorkspace } from '@/services/scope';
 import { CommandBox } from '@/ui/command-box';
 import { DayRibbon } from '@/ui/day-ribbon';
+import { HoldBanner } from '@/ui/hold-banner';
 import { LiveRefresh } from '@/ui/live-refresh';
 import { TopBar } from '@/ui/top-bar';
 import { requireSession } from '../session';
+import { releaseAction } from './stuck-actions';
 import {
   signOutAction,
   signOutEverywhereAction,
@@ -20,8 +23,9 @@ import {
 export default async function AppLayout({ children }: { children: React.ReactNode }) {
   const session = await requireSession();
   if (!may(session.role, 'read')) redirect('/counter');
-  const { now } = await getContext();
-  const at = now();
+  const ctx = await getContext();
+  const at = ctx.now();
+  const missed = await readMissed(ctx);
   const ribbon = await withWorkspace(session.workspaceId, (scope) => readRibbon(scope, at));
   const bench = benchUrl();
   return (
@@ -45,6 +49,17 @@ export default async function AppLayout({ children }: { children: React.ReactNod
         moved={await clockIsMoved()}
         linkUp={await linkIsUp()}
       />
+      {missed && (
+        <HoldBanner
+          words={HELD_WORDS[missed.hold.because]}
+          awaySince={missed.hold.awaySince}
+          due={missed.due.filter((row) => row.workspace_id === session.workspaceId)}
+          zone={session.workspaceZone}
+          {...(missed.hold.because === 'gap' && may(session.role, 'manage-team')
+            ? { release: releaseAction }
+            : {})}
+        />
+      )}
       {children}
       <CommandBox />
       <LiveRefresh />

@@ -6,7 +6,9 @@ import { BroadcastMark } from '@/ui/broadcast-state';
 import { Mark } from '@/ui/mark';
 import { count, percent, plural } from '@/ui/numbers';
 import { Empty, Facts, Page, Section } from '@/ui/page';
+import { StuckList, UnreadList } from '@/ui/stuck-list';
 import { dayAndTime, fullDay, shortTime } from '@/ui/time';
+import { stuckAction, unreadAction } from './stuck-actions';
 import { readScreen } from '../session';
 
 export const metadata: Metadata = { title: 'Today' };
@@ -67,6 +69,7 @@ export default async function TodayPage() {
         </>
       }
     >
+      <Troubled unread={data.unread} stuck={data.stuck} now={now} zone={zone} />
       <Section
         title="Waiting for you"
         note={
@@ -179,5 +182,33 @@ export default async function TodayPage() {
         </p>
       )}
     </Page>
+  );
+}
+
+type Today = Awaited<ReturnType<typeof readToday>>;
+
+/** What could not be worked on: seen before anything else. */
+function Troubled({
+  unread,
+  stuck,
+  now,
+  zone,
+}: Pick<Today, 'unread' | 'stuck'> & { now: number; zone: string }) {
+  return (
+    <>
+      {unread.length > 0 && (
+        <Section title="Texts that could not be worked on">
+          <p className="mb-1 text-soft">
+            They are kept, and nothing automatic goes to who wrote them until this is settled.
+          </p>
+          <UnreadList rows={unread} act={unreadAction} now={now} zone={zone} />
+        </Section>
+      )}
+      {stuck.length > 0 && (
+        <Section title="Stuck">
+          <StuckList rows={stuck} act={stuckAction} now={now} zone={zone} />
+        </Section>
+      )}
+    </>
   );
 }

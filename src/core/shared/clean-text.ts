@@ -8,7 +8,6 @@ import type { Brand } from './brand';
 export type CleanText = Brand<string, 'CleanText'>;
 
 /** C0 but tab and line break, DEL, C1. */
-// eslint-disable-next-line no-control-regex
 const CONTROLS = /[\u0000-\u0008\u000b-\u001f\u007f-\u009f]/g;
 
 /** Half a pair becomes U+FFFD, so that it is seen; a control character goes, so that `ST\0OP` is STOP. */

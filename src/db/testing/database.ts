@@ -54,13 +54,26 @@ export async function prepareTemplate(
 }
 
 /** A fresh database for one test file. */
-export async function createTestDatabase(): Promise<{ url: string; drop: () => Promise<void> }> {
+export const createTestDatabase = (): Promise<TestDatabase> => copyOf(templateName());
+
+/** A copy of another database as it stands, as a restored dump is one. */
+export const copyDatabase = (url: string): Promise<TestDatabase> => copyOf(new URL(url).pathname.slice(1));
+
+interface TestDatabase {
+  url: string;
+  drop: () => Promise<void>;
+}
+
+async function copyOf(template: string): Promise<TestDatabase> {
   const cluster = testCluster();
   const name = `test_${randomBytes(6).toString('hex')}`;
-  await onCluster(
-    cluster,
-    async (client) => void (await client.query(`create database "${name}" template "${templateName()}"`)),
-  );
+  await onCluster(cluster, async (client) => {
+    // A database that somebody is connected to cannot be copied; pools connect again.
+    await client.query(`select pg_terminate_backend(pid) from pg_stat_activity where datname = $1`, [
+      template,
+    ]);
+    await client.query(`create database "${name}" template "${template}"`);
+  });
   const drop = () =>
     onCluster(
       cluster,

@@ -12,10 +12,13 @@ import type { CreateProgramInput } from '../inputs';
 export interface World {
   ctx: Context;
   workspaceId: string;
+  databaseUrl: string;
   clock: { at: number };
   within<T>(work: (scope: Scope) => Promise<T>, workspaceId?: string): Promise<T>;
   /** A text from a person's phone to the program's number. */
   texts(from: string, body: string, to?: string): ReturnType<typeof receiveText>;
+  /** A second workspace beside it, with a program of the same name and a number. */
+  another(): Promise<{ id: string }>;
   /** Makes the database refuse to write rows of a table that meet a condition on `new`. */
   poison(table: string, when: string): Promise<void>;
   /** Takes the poison back. */
@@ -69,10 +72,25 @@ export async function makeWorld(
   return {
     ctx,
     workspaceId: workspace.id,
+    databaseUrl: database.url,
     clock,
     within,
     texts: (from, body, to = NUMBER) =>
       receiveText(ctx, { carrierId: `test${carrierIds++}`, from, to, body, concat: null }),
+    async another() {
+      const { id } = await createWorkspace(ctx, { ...WORKSPACE, slug: 'another', credits: 1_000 });
+      await within(
+        (scope) =>
+          addSenderNumber(ctx, scope, {
+            ...{ number: '+17195550120', kind: 'local' as const, registration: 'registered' as const },
+            partsPerSecond: 1_000,
+          }),
+        id,
+      );
+      const program = { name: 'Clear Sky Alerts', purpose: 'recurring' } as CreateProgramInput;
+      await within((scope) => createProgram(ctx, scope, program, 'test'), id);
+      return { id };
+    },
     poison: (table, when) =>
       acrossWorkspaces(orm, async (crossing) => {
         await crossing.run(

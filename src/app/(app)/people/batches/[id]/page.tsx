@@ -47,7 +47,9 @@ export default async function BatchPage({
       actions={
         may(session.role, 'edit-people') && (
           <>
-            {open && <PlainForm action={stopBatchAction} submit="Stop it" hidden={{ id }} />}
+            {(open || batch.state === 'undoing') && (
+              <PlainForm action={stopBatchAction} submit="Stop it" hidden={{ id }} />
+            )}
             {data.undoable && <PlainForm action={undoBatchAction} submit="Undo it" hidden={{ id }} />}
           </>
         )
@@ -82,6 +84,7 @@ export default async function BatchPage({
           `; the last ones ${dayAndTime(data.end, zone)}`}
         {batch.finished_at && `; over ${dayAndTime(batch.finished_at, zone)}`}.
       </p>
+      {batch.problem && <p className="mb-3 border-l-2 border-bad pl-3 text-bad">{batch.problem}</p>}
       <Progress
         value={batch.state === 'undoing' ? batch.cursor - batch.undo_cursor : batch.cursor}
         of={batch.total}

@@ -140,7 +140,8 @@ function Acts({ data: { row } }: { data: ImportScreen }) {
       {row.state === 'checked' &&
         people > 0 &&
         act('run', `Import ${plural(people, 'person', 'people')}`, true)}
-      {row.state === 'running' && act('stop', 'Stop it')}
+      {(row.state === 'running' || row.state === 'checking' || row.state === 'undoing') &&
+        act('stop', 'Stop it')}
       {row.state === 'stopped' && act('run', 'Go on', true)}
       {(row.state === 'finished' || row.state === 'stopped') && act('undo', 'Undo it')}
     </>
