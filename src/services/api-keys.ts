@@ -38,7 +38,7 @@ export async function revokeApiKey(ctx: Context, scope: Scope, id: string, actor
 export async function workspaceOfKey(
   orm: MikroORM,
   key: string,
-): Promise<{ workspaceId: string; name: string } | null> {
+): Promise<{ workspaceId: string; keyId: string; name: string } | null> {
   return acrossWorkspaces(orm, async (crossing) => {
     const [row] = await crossing.rows<{ id: string; workspace_id: string; name: string; stale: boolean }>(
       `select id, workspace_id, name, (last_used_at is null or last_used_at < now() - interval '1 minute') as stale
@@ -48,7 +48,7 @@ export async function workspaceOfKey(
     if (!row) return null;
     if (row.stale)
       await crossing.run(`update api_key set last_used_at = now() where id = :id`, { id: row.id });
-    return { workspaceId: row.workspace_id, name: row.name };
+    return { workspaceId: row.workspace_id, keyId: row.id, name: row.name };
   });
 }
 

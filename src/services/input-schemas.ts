@@ -8,4 +8,8 @@ export const inputSchemas = (): Record<string, object> =>
   validationMetadatasToSchemas({
     classTransformerMetadataStorage: defaultMetadataStorage,
     refPointerPrefix: '#/components/schemas/',
+    additionalConverters: {
+      isFilled: { type: 'string', minLength: 1 },
+      isInstant: { type: 'string', format: 'date-time' },
+    },
   }) as Record<string, object>;

@@ -83,6 +83,7 @@ interface Unfit {
 
 const NULL = 'holds a null character, which no text can. Remove it.';
 const HALF = 'holds half of a character (a lone surrogate). Send whole characters.';
+const NESTED = 'holds a list within a list. Send a plain list.';
 const NAME = 'this name cannot be used for a field. Choose another.';
 /** Names that mean something else to JavaScript than to who sends them. */
 const NOT_A_NAME = new Set(['__proto__', 'constructor', 'prototype']);
@@ -94,6 +95,7 @@ function findUnfit(value: unknown, path: string): Unfit | null {
     return value.isWellFormed() ? null : { field: path || 'body', message: HALF };
   }
   if (typeof value !== 'object' || value === null) return null;
+  if (Array.isArray(value) && value.some(Array.isArray)) return { field: path || 'body', message: NESTED };
   for (const [key, inner] of Object.entries(value)) {
     if (NOT_A_NAME.has(key)) return { field: path ? `${path}.${key}` : key, message: NAME };
     const found = findUnfit(key, 'body') ?? findUnfit(inner, path ? `${path}.${key}` : key);
@@ -102,12 +104,16 @@ function findUnfit(value: unknown, path: string): Unfit | null {
   return null;
 }
 
-/** The same data with well-formed text throughout. */
+/** The same data with well-formed text throughout; a field that is null is one that is left out. */
 function cleaned(value: unknown): unknown {
   if (typeof value === 'string') return cleanText(value);
   if (Array.isArray(value)) return value.map(cleaned);
   if (typeof value !== 'object' || value === null) return value;
-  return Object.fromEntries(Object.entries(value).map(([key, inner]) => [cleanText(key), cleaned(inner)]));
+  return Object.fromEntries(
+    Object.entries(value)
+      .filter(([, inner]) => inner !== null)
+      .map(([key, inner]) => [cleanText(key), cleaned(inner)]),
+  );
 }
 
 /** The transformer's record of nested classes, which JSON Schemas are made from. */

@@ -45,6 +45,10 @@ const nameOf = ({ queue, name }: StuckRow): string =>
       ? `A text to ${displayNumber(name)}`
       : `“${name}”`;
 
+/** A problem without the name of the field before it, which only the API needs. */
+const sentenceOf = (problem: string): string =>
+  problem.replace(/^[a-z_.0-9]+: /, '').replace(/^\p{L}/u, (letter) => letter.toUpperCase());
+
 /** What could not be worked on, with what is wrong, and the two ways out. */
 export function StuckList({ rows, act, now, zone }: Props & { rows: readonly StuckRow[]; act: Act }) {
   return (
@@ -67,7 +71,7 @@ export function StuckList({ rows, act, now, zone }: Props & { rows: readonly Stu
               {row.aside_at ? 'waits for you' : `tried again ${shortTime(row.next_try_at, now, zone)}`}
             </Mark>
           </div>
-          <p className="mt-1 text-sm text-soft sm:ml-31">{row.problem}</p>
+          <p className="mt-1 text-sm text-soft sm:ml-31">{sentenceOf(row.problem)}</p>
           <div className="mt-2 flex flex-wrap gap-2 sm:ml-31">
             {(['again', 'give-up'] as const).map((verb) => (
               <PlainForm

@@ -48,6 +48,14 @@ const problemResponse = {
 function operation({ method, path, summary, input, status }: ApiRoute): object {
   const named = input?.name;
   const parameters = [
+    ...(method === 'POST'
+      ? [
+          {
+            ...{ name: 'Idempotency-Key', in: 'header', schema: { type: 'string', maxLength: 120 } },
+            description: 'Sent again with the same key, the request counts once and gets the first answer.',
+          },
+        ]
+      : []),
     ...(path.includes('{id}')
       ? [{ name: 'id', in: 'path', required: true, schema: { type: 'string' } }]
       : []),

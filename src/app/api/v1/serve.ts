@@ -1,7 +1,8 @@
-import { cleanText } from '@/core/shared/clean-text';
+import { cleanText, cutText } from '@/core/shared/clean-text';
 import { parseJson } from '@/core/shared/json';
 import { refusalOf } from '@/services/database-refusal';
 import { workspaceOfKey } from '@/services/api-keys';
+import { countPress, rememberAnswer } from '@/services/press';
 import { getContext } from '@/services/runtime';
 import { withWorkspace } from '@/services/scope';
 import { readInput, type FieldProblem, type Refusal } from '@/services/validation';
@@ -55,15 +56,27 @@ async function answer(request: Request): Promise<Response> {
   if (body instanceof Response) return body;
   return run(matched, body, {
     page,
+    press: pressOf(request, holder.keyId),
     workspaceId: holder.workspaceId,
     actor: { name: `key:${holder.name}`, accountId: null },
   });
 }
 
 interface Caller {
+  /** Null: the request may be carried out as often as it comes. */
+  press: string | null;
   page: Call['page'];
   workspaceId: string;
   actor: Call['actor'];
+}
+
+/**
+ * A request that makes something and carries an `Idempotency-Key` counts once: sent again it gets the first answer.
+ * Source: the header as the IETF's working group on HTTP APIs drafts it.
+ */
+function pressOf(request: Request, keyId: string): string | null {
+  const given = request.method === 'POST' ? cutText(request.headers.get('idempotency-key') ?? '', 120) : '';
+  return given === '' ? null : `${keyId} ${new URL(request.url).pathname} ${given}`;
 }
 
 /** A refusal rolls back: what a use case wrote before it noticed is not kept. */
@@ -76,15 +89,18 @@ class Refused extends Error {
 async function run(
   { route, id }: Matched,
   body: object,
-  { page, workspaceId, actor }: Caller,
+  { page, press, workspaceId, actor }: Caller,
 ): Promise<Response> {
   const ctx = await getContext();
   const input = route.input ? await readInput(route.input, body) : null;
   if (input && !input.ok) return refused(input.reason);
   try {
     const value = await withWorkspace(workspaceId, async (scope) => {
+      const pressed = press === null ? null : await countPress(ctx, scope, press);
+      if (pressed && !pressed.first) return pressed.answer;
       const result = await route.handle({ ctx, scope, id, input: input?.value, page, actor });
       if (!result.ok) throw new Refused(result.reason);
+      if (press !== null) await rememberAnswer(scope, press, result.value);
       return result.value;
     });
     return route.status === 204

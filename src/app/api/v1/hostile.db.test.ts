@@ -1,0 +1,364 @@
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
+import { createApiKey } from '@/services/api-keys';
+import { addAccount } from '@/services/create-workspace';
+import { noLookup } from '@/gateways/lookup';
+import { runBatchSlice } from '@/services/batches';
+import { advanceImports } from '@/services/import-engine';
+import { findOrMakeLabel } from '@/services/labels';
+import { beginDueBroadcasts, finishBroadcasts, prepareDueBroadcasts } from '@/services/prepare-broadcast';
+import { readTroubles } from '@/services/queues';
+import { claimDueTexts } from '@/services/send-due-texts';
+import { makeWorld, type World } from '@/services/testing/world';
+import { serveApi } from './serve';
+
+/*
+ * Hostile values in every field of every endpoint, as the OpenAPI document names them: what comes in must be taken
+ * whole or refused with a problem document, and nothing it leaves behind may disturb the worker.
+ */
+
+let world: World;
+let key: string;
+let previous: string | undefined;
+const silent: unknown[][] = [];
+
+beforeAll(async () => {
+  world = await makeWorld();
+  vi.spyOn(console, 'error').mockImplementation((...said) => void silent.push(said));
+  key = await world.within((scope) => createApiKey(world.ctx, scope, 'test', 'test'));
+  await addAccount(world.ctx, world.workspaceId, {
+    ...{ email: 'o@example.org', name: 'Odile Farrow', password: 'x', role: 'owner' },
+  });
+  previous = process.env.WREN_SMPP_HOST;
+  process.env.WREN_SMPP_HOST = '127.0.0.1';
+  (globalThis as { wrenContext?: unknown }).wrenContext = Promise.resolve(world.ctx);
+});
+afterAll(async () => {
+  vi.restoreAllMocks();
+  if (previous === undefined) delete process.env.WREN_SMPP_HOST;
+  else process.env.WREN_SMPP_HOST = previous;
+  (globalThis as { wrenContext?: unknown }).wrenContext = undefined;
+  await world.close();
+});
+
+interface Answer {
+  status: number;
+  text: string;
+}
+
+async function send(method: string, path: string, raw?: string, headers = {}): Promise<Answer> {
+  const response = await serveApi(
+    new Request(`http://test/api/v1${path}`, {
+      method,
+      headers: { authorization: `Bearer ${key}`, ...headers },
+      ...(raw === undefined ? {} : { body: raw }),
+    }),
+  );
+  return { status: response.status, text: await response.text() };
+}
+
+const deep = (levels: number) => `${'{"a":'.repeat(levels)}1${'}'.repeat(levels)}`;
+
+/** As JSON text, since some cannot be told otherwise. */
+const HOSTILE: readonly string[] = [
+  ...[
+    'null',
+    'true',
+    '0',
+    '-1',
+    '1e400',
+    '9007199254740993',
+    '0.1',
+    '""',
+    '"   "',
+    '[]',
+    '{}',
+    '[[]]',
+    '[null]',
+  ],
+  ...[
+    '"\\u0000"',
+    '"a\\u0000b"',
+    '"\\ud83d"',
+    '"\\udc1e x"',
+    '"\\u001e\\u001f"',
+    '"\\u202e\\u200b"',
+    '"\\ufeff"',
+  ],
+  ...['{"constructor":{"name":"x"}}', '{"__proto__":{"polluted":true}}', '{"toString":"x"}', '["x",{"a":1}]'],
+  ...[
+    '"2026-13-01T10:00:00Z"',
+    '"2026-02-30T10:00:00Z"',
+    '"2026-11-24T10:00:00+99:99"',
+    '"2026-11-24T25:61:00Z"',
+  ],
+  ...[
+    '"0000-00-00T00:00:00Z"',
+    '"9999-12-31T23:59:59Z"',
+    '"\'; drop table person; --"',
+    '"%s%n"',
+    '"{$x"',
+    '"\\\\"',
+  ],
+  JSON.stringify('x'.repeat(5_000)),
+  JSON.stringify('🐞'.repeat(600)),
+  JSON.stringify('e\u0301'.repeat(400)),
+  JSON.stringify(Array.from({ length: 50_000 }, (_, i) => i)),
+  JSON.stringify(Array.from({ length: 3_000 }, () => ({ number: 'x' }))),
+  deep(20_000),
+  `${'['.repeat(20_000)}${']'.repeat(20_000)}`,
+];
+
+/** A body of each input class that is taken: what the hostile values are put into. */
+const GOOD: Record<string, () => object> = {
+  CreatePersonInput: () => ({
+    ...{
+      number: nextNumber(),
+      first_name: 'Ana',
+      last_name: 'Ortiz',
+      email: 'ana@example.org',
+      region: 'CO',
+    },
+    ...{ postal_code: '81201', zone: 'America/Denver', fields: { planet: 'Saturn' } },
+    consent: {
+      program: 'Clear Sky Alerts',
+      wording: 'I agree',
+      source: 'desk',
+      obtained_at: '2026-01-01T00:00:00Z',
+    },
+  }),
+  BulkPeopleInput: () => ({ people: [{ number: nextNumber() }] }),
+  CutInput: () => ({ condition: '{"all":[]}', search: 'ana' }),
+  SegmentInput: () => ({ name: `S ${n++}`, condition: '{"all":[]}', columns: ['name'], sort: 'name' }),
+  BatchInput: () => ({
+    ...{ name: 'B', action: 'add-label', id: label, condition: '{"all":[]}', search: '' },
+    ...{ at: '2026-11-24T20:00:00Z', grace_seconds: 0, pace_count: 10, pace_seconds: 5, confirm_count: 1 },
+  }),
+  CreateProgramInput: () => ({
+    ...{ name: `P ${n++}`, purpose: 'marketing', promise: { count: 4, period: 'month' }, welcome: 'Hi' },
+    ...{
+      double_opt_in: false,
+      hours: { days: [1, 2], from: '10:00', to: '18:00' },
+      sender_numbers: ['+17195550110'],
+    },
+  }),
+  CreateKeywordInput: () => ({ program: 'Clear Sky Alerts', word: `WORD${n++}` }),
+  CreateBroadcastInput: () => ({
+    program: 'Clear Sky Alerts',
+    name: 'B',
+    body: 'Clear.',
+    audience: '{"all":[]}',
+  }),
+  SendBroadcastInput: () => ({ at: '2026-11-24T19:30:00Z', grace_seconds: 10 }),
+  TextBodyInput: () => ({ body: 'Clear.' }),
+  ClearanceCheckInput: () => ({
+    ...{ number: '+13035550123', program: 'Clear Sky Alerts', body: 'Hi', at: '2026-11-24T20:00:00Z' },
+    address: { region: 'CO', postal_code: '81201' },
+  }),
+};
+let n = 0;
+let label = '';
+const nextNumber = () => `+1${505 + (n % 90)}555${String(100 + (n++ % 99)).padStart(4, '0')}`;
+
+interface Schema {
+  $ref?: string;
+  properties?: Record<string, Schema>;
+  items?: Schema;
+}
+interface Operation {
+  method: string;
+  path: string;
+  input: string | null;
+}
+type Document = {
+  paths: Record<string, Record<string, { requestBody?: { content: Record<string, { schema: Schema }> } }>>;
+  components: { schemas: Record<string, Schema> };
+};
+
+const named = (schema: Schema | undefined) => schema?.$ref?.split('/').at(-1) ?? null;
+
+/** Every path to a field below a schema: `consent.program`, `people.0.number`. */
+function fieldsOf(name: string, { components }: Document, before: string[] = []): string[][] {
+  return Object.entries(components.schemas[name]?.properties ?? {}).flatMap(([field, schema]) => {
+    const here = [...before, field];
+    const inner = named(schema) ?? named(schema.items);
+    return [
+      here,
+      ...(inner ? fieldsOf(inner, { components, paths: {} }, [...here, ...(schema.items ? ['0'] : [])]) : []),
+    ];
+  });
+}
+
+/** The body as JSON text with a hostile value at a path. */
+function spoiled(body: object, path: readonly string[], value: string): string {
+  const MARK = '@@hostile@@';
+  const copy = structuredClone(body) as Record<string, unknown>;
+  let at: Record<string, unknown> = copy;
+  for (const step of path.slice(0, -1)) at = (at[step] ??= {}) as Record<string, unknown>;
+  at[path.at(-1)!] = MARK;
+  return JSON.stringify(copy).replace(`"${MARK}"`, () => value);
+}
+
+async function document(): Promise<{ doc: Document; operations: Operation[] }> {
+  const doc = JSON.parse((await send('GET', '/openapi.json')).text) as Document;
+  const operations = Object.entries(doc.paths).flatMap(([path, item]) =>
+    Object.entries(item).map(([method, { requestBody }]) => ({
+      ...{ method: method.toUpperCase(), path },
+      input: named(requestBody?.content['application/json']?.schema),
+    })),
+  );
+  return { doc, operations };
+}
+
+const counts = async (): Promise<string> =>
+  JSON.stringify(
+    await world.within((scope) =>
+      scope.rows(
+        `select (select count(*) from person where workspace_id = :workspace) as people, (select count(*) from program where workspace_id = :workspace) as programs,
+                (select count(*) from broadcast where workspace_id = :workspace) as broadcasts, (select count(*) from batch where workspace_id = :workspace) as batches,
+                (select count(*) from segment where workspace_id = :workspace) as segments, (select count(*) from keyword where workspace_id = :workspace) as keywords,
+                (select count(*) from consent_event where workspace_id = :workspace) as events, (select count(*) from audit_entry where workspace_id = :workspace) as audit`,
+      ),
+    ),
+  );
+
+/** An id that is there, for a path that wants one. */
+async function idFor(path: string): Promise<string> {
+  if (!path.includes('{id}')) return '';
+  const table = path
+    .split('/')[1]!
+    .replace('people', 'person')
+    .replace('sender-numbers', 'sender_number')
+    .replace(/s$/, '');
+  const of = table === 'batche' ? 'batch' : table;
+  const [row] = await world.within((scope) =>
+    scope.rows<{ id: string }>(
+      `select id from ${of} where workspace_id = :workspace order by id desc limit 1`,
+    ),
+  );
+  return row?.id ?? 'none';
+}
+
+describe('every endpoint', () => {
+  it('takes its good body, so that the hostile ones reach further than its door', async () => {
+    const { operations } = await document();
+    const made = await world.within((scope) => findOrMakeLabel(world.ctx, scope, 'tag', 'Regular', 'test'));
+    label = made.ok ? made.value.id : '';
+    for (const { method, path, input } of operations.filter((one) => one.input !== null)) {
+      expect(GOOD, `a good ${input}`).toHaveProperty(input!);
+      const answer = await send(
+        method,
+        path.replace('{id}', await idFor(path)),
+        JSON.stringify(GOOD[input!]!()),
+      );
+      expect(`${path} ${answer.status} ${answer.text.slice(0, 200)}`).toMatch(/ 20[01] /);
+    }
+  });
+
+  it('answers hostile values in every field with no fault, and leaves nothing half done', async () => {
+    const { doc, operations } = await document();
+    const faults: string[] = [];
+    let asked = 0;
+    let before = await counts();
+    for (const { method, path, input } of operations.filter((one) => one.input !== null)) {
+      const id = await idFor(path);
+      for (const field of fieldsOf(input!, doc))
+        for (const value of HOSTILE) {
+          const body = spoiled(GOOD[input!]!(), field, value);
+          const { status, text } = await send(method, path.replace('{id}', id), body);
+          const now = await counts();
+          const what = `${method} ${path} ${field.join('.')} = ${value.slice(0, 60)}: ${status}`;
+          if (status >= 500) faults.push(what);
+          if (status >= 400 && now !== before) faults.push(`${what}, and left something`);
+          if (status >= 400 && !/"detail":"[^"]{10,}/.test(text)) faults.push(`${what}, without a sentence`);
+          before = now;
+          asked++;
+        }
+    }
+    expect(faults).toEqual([]);
+    expect(asked).toBeGreaterThan(1_500);
+  }, 600_000);
+
+  it.each(HOSTILE)('answers %.40s as the whole body', async (value) => {
+    const { operations } = await document();
+    for (const { method, path } of operations) {
+      const answer = await send(method, path.replace('{id}', 'none'), method === 'GET' ? undefined : value);
+      expect(`${path} ${answer.status}`).toMatch(/ [24]\d\d$/);
+    }
+  });
+
+  it.each(['%00', '%ED%A0%80', '%ud83d', '..%2f..', '%F0%9F%90%9E', "'", 'x'.repeat(5_000), '%'])(
+    'answers an id of %.20s',
+    async (id) => {
+      const { operations } = await document();
+      for (const { method, path } of operations.filter((one) => one.path.includes('{id}'))) {
+        const answer = await send(method, path.replace('{id}', id), method === 'POST' ? '{}' : undefined);
+        expect(`${path} ${answer.status}`).toMatch(/ 4\d\d$/);
+      }
+    },
+  );
+
+  it.each(['limit=1e9', 'limit=-1', 'limit=%00', 'after=%00', 'after=%ED%A0%80', `after=${'x'.repeat(500)}`])(
+    'answers a page of %s',
+    async (query) => {
+      for (const path of ['/people', '/broadcasts'])
+        expect((await send('GET', `${path}?${query}`)).status).toBeLessThan(500);
+    },
+  );
+});
+
+describe('the same at once', () => {
+  it('is added once and refused the other times', async () => {
+    for (const [path, body] of [
+      ['/people', { number: '+13035550177' }],
+      ['/keywords', { program: 'Clear Sky Alerts', word: 'COMET' }],
+      ['/programs', { name: 'Comets', purpose: 'utility' }],
+      ['/segments', { name: 'Twins', condition: '{"all":[]}' }],
+    ] as const) {
+      const answers = await Promise.all(
+        Array.from({ length: 20 }, () => send('POST', path, JSON.stringify(body))),
+      );
+      const statuses = answers.map(({ status }) => status).sort();
+      expect({ path, statuses }).toEqual({
+        path,
+        statuses: [201, ...Array<number>(19).fill(path === '/people' ? statuses[19]! : 409)],
+      });
+      expect([409, 422]).toContain(statuses[19]);
+    }
+  });
+
+  it('counts once with an Idempotency-Key, and every time gives the same answer', async () => {
+    const body = JSON.stringify({ program: 'Clear Sky Alerts', name: 'Once', body: 'Clear.' });
+    const answers = await Promise.all(
+      Array.from({ length: 20 }, () => send('POST', '/broadcasts', body, { 'idempotency-key': 'k1' })),
+    );
+    const read = answers.map(({ status, text }) => ({ status, ...(JSON.parse(text) as { id: string }) }));
+    for (const one of read) expect(one).toEqual({ ...read[0], status: 201 });
+    const another = await send('POST', '/broadcasts', body, { 'idempotency-key': 'k2' });
+    expect((JSON.parse(another.text) as { id: string }).id).not.toBe(read[0]!.id);
+  });
+});
+
+it('what was taken is answered as it is stored', async () => {
+  const body = {
+    number: '+13035550178',
+    first_name: '  Zoë\u0007 \r\n🐞 ',
+    last_name: 'O\u0301 Cle\u0301irigh',
+  };
+  const made = await send('POST', '/people', JSON.stringify(body));
+  const { id, first_name, last_name } = JSON.parse(made.text) as Record<string, string>;
+  const read = JSON.parse((await send('GET', `/people/${id}`)).text) as Record<string, string>;
+  expect({ first_name: read.first_name, last_name: read.last_name }).toEqual({ first_name, last_name });
+});
+
+it('nothing that was taken disturbs a loop of the worker', async () => {
+  for (let i = 0; i < 40; i++) {
+    world.clock.at += 60_000;
+    await beginDueBroadcasts(world.ctx);
+    await prepareDueBroadcasts(world.ctx);
+    await claimDueTexts(world.ctx, 1, 500);
+    await finishBroadcasts(world.ctx);
+    await runBatchSlice(world.ctx);
+    await advanceImports(world.ctx, noLookup);
+  }
+  expect(await world.within(readTroubles)).toEqual([]);
+});
