@@ -29,6 +29,46 @@ export default tseslint.config(
   },
   { files: ['src/services/validation.ts'], rules: { 'no-restricted-imports': 'off' } },
   {
+    // Raw text reaches neither JSON nor SQL, and nothing is cut through a character: see core/shared/clean-text.ts.
+    files: ['src/{core,db,services,gateways,worker,app}/**/*.ts'],
+    ignores: [
+      '**/*.test.ts',
+      '**/testing/**',
+      'src/db/json.ts',
+      'src/core/shared/clean-text.ts',
+      'src/demo/**',
+    ],
+    rules: {
+      'no-restricted-syntax': [
+        'error',
+        {
+          selector:
+            'CallExpression[callee.property.name=/^(slice|substring|substr)$/][arguments.0.value=0][arguments.1.value>=30]',
+          message: 'Cut text with cutText: a slice can leave half a character.',
+        },
+      ],
+    },
+  },
+  {
+    files: ['src/{db,services}/**/*.ts'],
+    ignores: ['**/*.test.ts', '**/testing/**', 'src/db/json.ts'],
+    rules: {
+      'no-restricted-properties': [
+        'error',
+        {
+          object: 'JSON',
+          property: 'stringify',
+          message: 'Use toJson from @/db/json: PostgreSQL refuses some of JSON.',
+        },
+        {
+          object: 'JSON',
+          property: 'parse',
+          message: 'Use parseJson from @/core/shared/json: it has a limit of depth.',
+        },
+      ],
+    },
+  },
+  {
     // Core is pure: no clock, no randomness.
     files: ['src/core/**/*.ts'],
     ignores: ['src/core/**/*.test.ts'],

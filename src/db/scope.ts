@@ -1,4 +1,5 @@
 import type { EntityManager, Knex, MikroORM } from '@mikro-orm/postgresql';
+import { cutText } from '@/core/shared/clean-text';
 
 export type SqlValue =
   string | number | boolean | null | Date | readonly (string | number | null | boolean | Date)[];
@@ -7,7 +8,7 @@ export type Row = Record<string, unknown>;
 /** Raised when SQL does not name the workspace: a bug, found by the first test that runs the query. */
 export class WorkspaceForgotten extends Error {
   constructor(sql: string) {
-    super(`This query does not name :workspace: ${sql.trim().slice(0, 120)}`);
+    super(`This query does not name :workspace: ${cutText(sql.trim(), 120)}`);
   }
 }
 

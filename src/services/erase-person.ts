@@ -30,7 +30,12 @@ export async function erasePeople(
     `insert into suppression (workspace_id, number_hash, since) select :workspace, hash, :at from unnest(:hashes::text[]) as u (hash) on conflict do nothing`,
     { hashes: numbers.map(({ number }) => numberHash(scope.workspaceId, number)), at },
   );
-  await eraseRows(scope, all, at);
+  await eraseRows(
+    scope,
+    all,
+    numbers.map(({ number }) => number),
+    at,
+  );
   for (const id of ids) await writeAudit(ctx, scope, actor, 'person.erased', id);
 }
 

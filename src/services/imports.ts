@@ -3,10 +3,14 @@ import { toJson } from '@/db/json';
 import { mappingProblem } from '@/core/import/columns';
 import { clean, keyOf } from '@/core/people/values';
 import { cutText } from '@/core/shared/clean-text';
+import { DAY, type Millis } from '@/core/shared/instant';
 import { ok, type Result } from '@/core/shared/result';
 import { isDay } from '@/core/audience/days';
 import { Program } from '@/db/entities';
 import {
+  dropFile,
+  dropOldFiles,
+  hasFile,
   importRow,
   insertChunk,
   setImport,
@@ -16,7 +20,7 @@ import {
   type ImportState,
 } from '@/db/queries/imports';
 import { announce } from '@/db/queries/texts';
-import type { Scope } from '@/db/scope';
+import { acrossWorkspaces, type Scope } from '@/db/scope';
 import { detectFormat, UnreadableFile } from '@/gateways/files/detect';
 import { writeAudit } from './audit';
 import type { Actor } from './broadcasts';
@@ -114,6 +118,8 @@ export async function checkImport(
   if (!guesses) return conflict('state', 'state: the file is still being read.');
   if (!['draft', 'checked', 'failed'].includes(row.state))
     return conflict('state', 'state: this import was started already.');
+  if (!(await hasFile(scope, id)))
+    return conflict('file', 'file: it was thrown away since. Upload it again to try it anew.');
   const mapping = input.columns.map((column) => ({
     to: column.to as ImportColumn['to'],
     ...(column.label === undefined ? {} : { label: clean(column.label) }),
@@ -201,13 +207,23 @@ async function readOptions(
   });
 }
 
-export const runImport = (
+/** From here on the rows say everything: the file they came from is thrown away. */
+export async function runImport(
   ctx: Context,
   scope: Scope,
   id: string,
   actor: Actor,
-): Promise<Result<ImportRow, Refusal>> =>
-  moved(ctx, scope, id, ['checked', 'stopped'], 'running', 'import.started', actor);
+): Promise<Result<ImportRow, Refusal>> {
+  const running = await moved(ctx, scope, id, ['checked', 'stopped'], 'running', 'import.started', actor);
+  if (running.ok) await dropFile(scope, id);
+  return running;
+}
+
+/** A file nobody went on with is kept for so long. */
+const FILE_KEPT: Millis = 7 * DAY;
+
+export const dropForgottenFiles = (ctx: Context): Promise<number> =>
+  acrossWorkspaces(ctx.orm, (crossing) => dropOldFiles(crossing, new Date(ctx.now() - FILE_KEPT)));
 
 /** Stops it wherever it is: what was tried is thrown away, what was carried out or taken back stays as it is. */
 export async function stopImport(

@@ -356,7 +356,7 @@ export async function undoMerge(
   );
   await scope.run(
     `update inbound_text set person_id = :gone where workspace_id = :workspace and person_id = :kept
-        and (id = any(:ids::text[]) or (at > :merged and from_number = :number))`,
+        and (id = any(:ids::text[]) or (at >= :merged and from_number = :number))`,
     {
       ...{ gone: row.gone_id, kept: row.kept_id, ids: row.moved.inbound },
       // What came from their number since is theirs too.

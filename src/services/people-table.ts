@@ -1,3 +1,4 @@
+import { parseJson } from '@/core/shared/json';
 import type { Condition } from '@/core/audience/condition';
 import { toJson } from '@/db/json';
 import type { Millis } from '@/core/shared/instant';
@@ -85,16 +86,9 @@ export async function readPeopleTable(
 const writePlace = ({ value, id }: Place): string => Buffer.from(toJson([value, id])).toString('base64url');
 
 function readPlace(text: string): Place | undefined {
-  try {
-    const [value, id] = JSON.parse(Buffer.from(text, 'base64url').toString()) as [unknown, unknown];
-    if (
-      (value === null || typeof value === 'string') &&
-      typeof id === 'string' &&
-      !/\0/.test(`${value ?? ''}${id}`)
-    )
-      return { value, id };
-  } catch {
-    // Not ours: answered like any other wrong value.
-  }
-  return undefined;
+  const place = parseJson(Buffer.from(text, 'base64url').toString());
+  if (!place.ok || !Array.isArray(place.value)) return undefined;
+  const [value, id] = place.value as unknown[];
+  const good = (value === null || typeof value === 'string') && typeof id === 'string';
+  return good && !/\0/.test(`${value ?? ''}${id}`) ? { value, id } : undefined;
 }

@@ -9,6 +9,7 @@ import { SmppLink } from '@/gateways/smpp/link';
 import { makeContext, type Context } from '@/services/context';
 import { BEGIN_QUEUE, FINISH_QUEUE, PREPARE_QUEUE } from '@/services/prepare-broadcast';
 import { HELD_WORDS, keepAlive, openInstallation, readHold } from '@/services/installation';
+import { dropForgottenFiles } from '@/services/imports';
 import { forgetPresses } from '@/services/press';
 import { forgetSettledTroubles, RECEIPT_QUEUE } from '@/services/queues';
 import { readExpiredParts } from '@/services/receive-text';
@@ -92,6 +93,7 @@ function startTimers(ctx: Context, delivery: Delivery) {
     }),
     every(5_000, async () => void (await forgetSettledTroubles(ctx))),
     every(3_600_000, async () => void (await forgetPresses(ctx))),
+    every(3_600_000, async () => void (await dropForgottenFiles(ctx))),
     every(3_600_000, async () => void (await dropOldReceipts(ctx))),
   ];
 }

@@ -1,4 +1,5 @@
 'use server';
+import { cutText } from '@/core/shared/clean-text';
 import { cookies, headers } from 'next/headers';
 import { redirect } from 'next/navigation';
 import { getContext } from '@/services/runtime';
@@ -9,8 +10,8 @@ import { ADDRESS_HEADER } from '../address-header';
 import { COOKIE } from '../session';
 
 export async function signInAction(_: FormState, data: FormData): Promise<FormState> {
-  const email = field(data, 'email').slice(0, 200);
-  const password = field(data, 'password').slice(0, 500);
+  const email = cutText(field(data, 'email'), 200);
+  const password = cutText(field(data, 'password'), 500);
   const sent = await headers();
   const origin = {
     // Ours: the web process writes where the request came from, whatever it said itself.

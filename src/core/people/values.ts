@@ -136,6 +136,9 @@ export function dateOrders(values: readonly string[]): DateOrder[] | 'mixed' {
   return [...(dayFirst ? (['day-month'] as const) : []), ...(monthFirst ? (['month-day'] as const) : [])];
 }
 
+/** Of letters, digits and underscores only. */
+const LONGEST_KEY = 36;
+
 /** The key of a new field, from its label: `Favourite planet` is `favourite_planet`. Unique among `taken`. */
 export function keyOf(label: string, taken: readonly string[]): string {
   const plain = label
@@ -143,7 +146,7 @@ export function keyOf(label: string, taken: readonly string[]): string {
     .toLowerCase()
     .replace(/[^a-z0-9]+/g, '_')
     .replace(/^_+|_+$/g, '')
-    .slice(0, 36);
+    .slice(0, LONGEST_KEY);
   // `constructor` would find what every object has.
   const base = /^[a-z]/.test(plain) && !(plain in {}) ? plain : `field_${plain}`.replace(/_$/, '');
   for (let n = 1; ; n++) {

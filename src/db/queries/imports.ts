@@ -107,6 +107,34 @@ export const readChunk = async (scope: Scope, importId: string, index: number): 
   return row?.bytes ?? null;
 };
 
+/** The file is needed no more: nobody in it is kept beside the people. */
+export async function dropFile(scope: Scope, importId: string): Promise<void> {
+  await scope.run(`delete from import_chunk where workspace_id = :workspace and import_id = :importId`, {
+    importId,
+  });
+  await scope.run(
+    `update import set shape = shape - 'sample' where workspace_id = :workspace and id = :importId`,
+    { importId },
+  );
+}
+
+export const hasFile = async (scope: Scope, importId: string): Promise<boolean> =>
+  (
+    await scope.rows(
+      `select 1 from import_chunk where workspace_id = :workspace and import_id = :importId limit 1`,
+      { importId },
+    )
+  ).length > 0;
+
+/** Files of imports that nobody went on with since. */
+export const dropOldFiles = (crossing: Crossing, before: Date): Promise<number> =>
+  crossing.run(
+    `with old as (select id from import where state in ('draft', 'checked', 'failed') and updated_at < :before),
+     bare as (update import i set shape = shape - 'sample' from old where i.id = old.id)
+     delete from import_chunk c using old where c.import_id = old.id`,
+    { before },
+  );
+
 /** Changes an import that is in one of these states; false when it is not any more. */
 export async function setImport(
   scope: Scope,

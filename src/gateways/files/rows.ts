@@ -139,13 +139,16 @@ async function* cards(texts: AsyncIterable<string>): AsyncGenerator<FileRow[]> {
   if (rows.length > 0) yield rows;
 }
 
+/** Of a line that is dropped only what it is called is needed. */
+const NAME_OF_A_LINE = 64;
+
 async function* lines(texts: AsyncIterable<string>): AsyncGenerator<string> {
   let held = '';
   for await (const text of texts) {
     const parts = (held + text).split(/\r\n|\n/);
     held = parts.pop()!;
     // A photo without folds is one line of megabytes: only its beginning matters.
-    if (held.length > LONGEST_RECORD && isHeavy(held)) held = held.slice(0, 64);
+    if (held.length > LONGEST_RECORD && isHeavy(held)) held = held.slice(0, NAME_OF_A_LINE);
     yield* parts;
   }
   if (held !== '') yield held;

@@ -1,6 +1,7 @@
 'use server';
 import { pressOf } from '../../press-of';
 import { redirect } from 'next/navigation';
+import { cutText } from '@/core/shared/clean-text';
 import { ok } from '@/core/shared/result';
 import { editPerson } from '@/services/edit-person';
 import { erasePerson } from '@/services/erase-person';
@@ -12,7 +13,7 @@ import { sentence, stateOf, typed } from '../form-result';
 
 export async function editPersonAction(id: string, field: string, value: string): Promise<string | null> {
   const result = await change('edit-people', (scope, session, ctx) =>
-    editPerson(ctx, scope, id, field, value.slice(0, 1_000), session.accountId),
+    editPerson(ctx, scope, id, field, cutText(value, 1_000), session.accountId),
   );
   return result.ok ? null : sentence(result.reason);
 }
