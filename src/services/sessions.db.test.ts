@@ -87,4 +87,26 @@ describe('sessions', () => {
     for (let i = 0; i < 10; i++) await enter('guess@example.org', 'x', `10.0.1.${i}`);
     expect(await enter('guess@example.org', 'x', '10.0.2.1')).toEqual({ ok: false, reason: 'too-many' });
   });
+
+  it('count an address in another dress as the same account', async () => {
+    const dresses = [
+      'dress@example.org',
+      ' dress@example.org',
+      'dress@example.org  ',
+      'DRESS@example.org',
+      '\u0000dress@example.org',
+    ];
+    for (let i = 0; i < 10; i++) await enter(dresses[i % dresses.length]!, 'x', `10.0.3.${i}`);
+    for (const dress of dresses)
+      expect(await enter(dress, 'x', '10.0.4.1')).toEqual({ ok: false, reason: 'too-many' });
+  });
+
+  it('are closed to a place after a hundred wrong tries at different accounts', async () => {
+    await Promise.all(Array.from({ length: 100 }, (_, i) => enter(`g${i}@example.org`, 'x', '10.9.9.9')));
+    expect(await enter('ana@example.org', 'long enough', '10.9.9.9')).toEqual({
+      ok: false,
+      reason: 'too-many',
+    });
+    expect(await enter('ana@example.org', 'long enough', '10.9.9.8')).toMatchObject({ ok: true });
+  }, 60_000);
 });

@@ -82,14 +82,17 @@ export class SimulatedCarrier {
     const gsm = /^[\x20-\x5b\x5d\x5f\x61-\x7a\n\r@£$¥èéùìòÇØøÅåÄÖÑÜäöñüàß§¿¡]*$/.test(body);
     const pieces = cut(body, gsm ? 160 : 70, gsm ? 150 : 66);
     const reference = this.#ids & 0xff;
+    const named = this.#chance() < this.faults.inbound_id_share;
+    const apart = this.#chance() < this.faults.inbound_payload_share;
     pieces.forEach((piece, i) => {
       const udh = pieces.length > 1 ? Buffer.from([5, 0, 3, reference, pieces.length, i + 1]) : undefined;
       this.#queue({
         ...addresses(from, to),
         esm_class: udh ? 0x40 : 0,
         data_coding: gsm ? 0 : 8,
-        short_message: udh ? { udh, message: piece } : { message: piece },
-        receipted_message_id: pieces.length > 1 ? `${id}-${i + 1}` : id,
+        short_message: apart ? Buffer.alloc(0) : udh ? { udh, message: piece } : { message: piece },
+        ...(apart ? { message_payload: udh ? { udh, message: piece } : { message: piece } } : {}),
+        ...(named ? { receipted_message_id: pieces.length > 1 ? `${id}-${i + 1}` : id } : {}),
       });
     });
     this.counts.inbound += 1;

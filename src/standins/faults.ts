@@ -17,6 +17,10 @@ export interface Faults {
   late_by: string;
   /** The link is cut after this many more submits, the last ones taken but not answered; null: never. */
   drop_link_after: number | null;
+  /** Share of texts from handsets that come with an id of the carrier's; most carriers give none. */
+  inbound_id_share: number;
+  /** Share of texts from handsets whose body stands in `message_payload` instead of `short_message`. */
+  inbound_payload_share: number;
 }
 
 export const NO_FAULTS: Faults = {
@@ -30,6 +34,8 @@ export const NO_FAULTS: Faults = {
   late_receipt_share: 0,
   late_by: 'PT30M',
   drop_link_after: null,
+  inbound_id_share: 0,
+  inbound_payload_share: 0,
 };
 
 /** How a handset or number always behaves. */

@@ -1,4 +1,5 @@
 import type { Scope } from '../scope';
+import { BARE_SHAPE } from './imports';
 
 /** People that were merged into these. */
 export async function mergedInto(scope: Scope, ids: readonly string[]): Promise<string[]> {
@@ -28,7 +29,7 @@ const ERASURES = [
   `delete from unread_text where workspace_id = :workspace and from_number = any(:numbers::text[])`,
   // The stored file and the sample of an import they stand in, before the rows no longer tell.
   `delete from import_chunk where workspace_id = :workspace and import_id in (${IMPORTS})`,
-  `update import set shape = shape - 'sample' where workspace_id = :workspace and id in (${IMPORTS})`,
+  `update import set shape = ${BARE_SHAPE} where workspace_id = :workspace and id in (${IMPORTS})`,
   `update import_row set number = null, told = null, data = null, changes = null where ${OF} or (workspace_id = :workspace and number = any(:numbers::text[]))`,
   `update batch_person set before = null where ${OF}`,
   `delete from broadcast_person where ${OF}`,

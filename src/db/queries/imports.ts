@@ -107,13 +107,17 @@ export const readChunk = async (scope: Scope, importId: string, index: number): 
   return row?.bytes ?? null;
 };
 
+/** What was found out about a file without a word out of it. */
+export const BARE_SHAPE = `(shape - 'sample') || case when shape -> 'guesses' is null then '{}'::jsonb else jsonb_build_object('guesses',
+  (select coalesce(jsonb_agg(g || '{"sample": []}'), '[]') from jsonb_array_elements(shape -> 'guesses') g)) end`;
+
 /** The file is needed no more: nobody in it is kept beside the people. */
 export async function dropFile(scope: Scope, importId: string): Promise<void> {
   await scope.run(`delete from import_chunk where workspace_id = :workspace and import_id = :importId`, {
     importId,
   });
   await scope.run(
-    `update import set shape = shape - 'sample' where workspace_id = :workspace and id = :importId`,
+    `update import set shape = ${BARE_SHAPE} where workspace_id = :workspace and id = :importId`,
     { importId },
   );
 }
@@ -130,7 +134,7 @@ export const hasFile = async (scope: Scope, importId: string): Promise<boolean> 
 export const dropOldFiles = (crossing: Crossing, before: Date): Promise<number> =>
   crossing.run(
     `with old as (select id from import where state in ('draft', 'checked', 'failed') and updated_at < :before),
-     bare as (update import i set shape = shape - 'sample' from old where i.id = old.id)
+     bare as (update import set shape = ${BARE_SHAPE} where id in (select id from old))
      delete from import_chunk c using old where c.import_id = old.id`,
     { before },
   );
