@@ -1,5 +1,5 @@
 import { spawn, type ChildProcess } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -15,6 +15,12 @@ export interface App {
   /** Runs a query on the application's database: to look, never to make what is tested. */
   query<T extends object>(sql: string, values?: unknown[]): Promise<T[]>;
   apiKey(): Promise<string>;
+  /** Runs one of the commands of package.json on its database; what it says. */
+  command(...args: string[]): Promise<string>;
+  /** The process of this name that `npm start` runs for it. */
+  process(name: 'worker' | 'web' | 'bench'): number;
+  /** What the start command said. */
+  said(): string;
   stop(): Promise<void>;
 }
 
@@ -35,9 +41,9 @@ export const hasDatabase = (name: string): Promise<boolean> =>
       (await client.query(`select from pg_database where datname = $1`, [name])).rows.length > 0,
   );
 
-/** The application as `npm start` runs it, with the demo, on a database and ports of its own. */
-export async function startApp(port: number): Promise<App> {
-  const databaseUrl = await scratchDatabase(`test_app_${port}`);
+/** The application as `npm start` runs it, with the demo, on ports and a database of its own, or on one that is given. */
+export async function startApp(port: number, given?: string): Promise<App> {
+  const databaseUrl = given ?? (await scratchDatabase(`test_app_${port}`));
   const dataDir = mkdtempSync(join(tmpdir(), 'wren-e2e-'));
   const env = {
     ...process.env,
@@ -52,6 +58,9 @@ export async function startApp(port: number): Promise<App> {
     env,
     stdio: ['ignore', 'pipe', 'pipe'],
   });
+  let said = '';
+  for (const stream of [child.stdout, child.stderr])
+    stream.on('data', (chunk: Buffer) => (said += chunk.toString()));
   await saying(child, 'Steady Wren is running', 200_000);
   const client = new pg.Client({ connectionString: databaseUrl });
   await client.connect();
@@ -62,12 +71,23 @@ export async function startApp(port: number): Promise<App> {
     query: async <T extends object>(sql: string, values?: unknown[]) =>
       (await client.query<T>(sql, values)).rows,
     apiKey: () => output(['scripts/run-command.mjs', 'api-key', '--workspace', 'juniper-gap'], env),
+    command: (...args) => output(['scripts/run-command.mjs', ...args], env),
+    process: (name) => childNamed(child.pid!, `dist/${name}.js`),
+    said: () => said,
     async stop() {
       await client.end();
       await stopped(child, 'SIGTERM');
       rmSync(dataDir, { recursive: true, force: true });
     },
   };
+}
+
+/** The child of a process that runs this file. */
+function childNamed(parent: number, file: string): number {
+  const children = readFileSync(`/proc/${parent}/task/${parent}/children`, 'utf8').trim().split(' ');
+  const found = children.find((pid) => readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes(file));
+  if (!found) throw new Error(`${file} is not running`);
+  return Number(found);
 }
 
 /** Signals a process and waits until it is gone. */

@@ -4,8 +4,8 @@ import { untroubled } from '@/db/queries/trouble';
 import { acrossWorkspaces } from '@/db/scope';
 
 /**
- * Works on rows that take long, some at once, so that none waits for another's end: one row of a workspace at a time,
- * the next is taken when one is through.
+ * Works on rows that take long, some at once, so that none waits for another's end. How many of one workspace may be
+ * among them is the queue's to say: it tells few of each as due.
  */
 export class Lanes {
   readonly #busy = new Map<string, Promise<unknown>>();
@@ -27,7 +27,7 @@ export class Lanes {
   }
 
   #take(row: Due): void {
-    const key = row.workspaceId ?? row.id;
+    const key = row.id;
     if (this.#busy.has(key)) return;
     const work = workOn(this.ctx, this.queue, row)
       .catch((error: unknown) => console.error('The database cannot be reached; it is tried again.', error))

@@ -69,16 +69,19 @@ export const importRows = (
     { before, most },
   );
 
-/** The next import of each workspace that waits for a background process. */
+/**
+ * The oldest import of each workspace that waits for a background process, and the oldest of which only the beginning is
+ * to be read: whoever uploads a file sees it although a long one is under way.
+ */
 export const importsToDo = (
   crossing: Crossing,
   untroubled: string,
   at: Date,
 ): Promise<{ id: string; workspace_id: string }[]> =>
   crossing.rows(
-    `select distinct on (workspace_id) id, workspace_id from import i
+    `select distinct on (workspace_id, state = 'draft') id, workspace_id from import i
       where (state in ('checking', 'running', 'undoing') or (state = 'draft' and shape = '{}' and problem is null)) and ${untroubled}
-        and :at::timestamptz is not null order by workspace_id, updated_at`,
+        and :at::timestamptz is not null order by workspace_id, state = 'draft', id`,
     { at },
   );
 
