@@ -20,6 +20,7 @@ const BENCH_PORT = 4531;
 let bench: Bench;
 let benchProcess: ChildProcess;
 let worker: ChildProcess | null = null;
+let second: ChildProcess | null = null;
 let orm: MikroORM;
 let env: NodeJS.ProcessEnv;
 let dataDir: string;
@@ -47,6 +48,7 @@ beforeAll(async () => {
 });
 afterAll(async () => {
   worker?.kill('SIGKILL');
+  second?.kill('SIGKILL');
   benchProcess?.kill();
   await orm?.close(true);
   rmSync(dataDir, { recursive: true, force: true });
@@ -116,6 +118,9 @@ describe('a worker killed in the middle of a broadcast', () => {
       await stopped(worker!, 'SIGKILL');
       kills.push(await underWay());
     }
+    // Two to the end: receipts come over one's link while the answers come over the other's.
+    await startWorker();
+    second = worker;
     await startWorker();
     await until(
       state,
@@ -138,6 +143,14 @@ describe('a worker killed in the middle of a broadcast', () => {
       counts.set(got, (counts.get(got) ?? 0) + 1);
     }
     expect([...counts.entries()]).toEqual([[1, PEOPLE]]);
+    // No receipt lies beside the part it is about.
+    expect(
+      await within((scope) =>
+        scope.rows(
+          `select 1 from orphan_receipt o join text_part p on p.carrier_id = o.carrier_id where p.workspace_id = :workspace`,
+        ),
+      ),
+    ).toEqual([]);
     // The test is worth something only if a kill found texts on their way.
     expect(Math.max(...kills)).toBeGreaterThan(0);
   });

@@ -1,9 +1,10 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { createWorkspace } from '@/services/create-workspace';
 import { checkConsent } from '@/services/check-consent';
+import { refusalOf } from '@/services/database-refusal';
 import { makeWorld, type World } from '@/services/testing/world';
 import { ENTITIES, Person, Program } from './entities';
-import { WorkspaceForgotten } from './scope';
+import { TookTooLong, WorkspaceForgotten } from './scope';
 
 let world: World;
 let other: string;
@@ -23,6 +24,60 @@ beforeAll(async () => {
   await world.texts('+13035550120', 'sky');
 });
 afterAll(() => world.close());
+
+describe('a scope', () => {
+  it('takes back what an attempt wrote, and goes on', async () => {
+    const made = await world.within(async (scope) => {
+      const failed = await scope.attempt(async () => {
+        await scope.run(`update person set first_name = 'x' where workspace_id = :workspace`);
+        await scope.rows(`select 1 / 0 as n where :workspace <> ''`);
+      });
+      const good = await scope.attempt(() =>
+        scope.run(`update person set last_name = 'y' where workspace_id = :workspace`),
+      );
+      return { failed: failed.ok, good: good.ok };
+    });
+    expect(made).toEqual({ failed: false, good: true });
+    expect(await world.within((scope) => scope.em.find(Person, {}))).toMatchObject([
+      { firstName: null, lastName: 'y' },
+    ]);
+  });
+
+  it('stores whatever text it is given, as far as PostgreSQL can hold it', async () => {
+    await world.within((scope) =>
+      scope.run(
+        `update person set last_name = :name, first_name = (:names::text[])[1] where workspace_id = :workspace`,
+        {
+          ...{ name: 'a\0b \ud83d', names: ['\udc1e', null] },
+        },
+      ),
+    );
+    expect(await world.within((scope) => scope.em.find(Person, {}))).toMatchObject([
+      { lastName: 'ab \ufffd', firstName: '\ufffd' },
+    ]);
+  });
+
+  it('reads an instant that nobody knows as null', async () => {
+    expect(
+      await world.within((scope) =>
+        scope.rows(`select 'infinity'::timestamptz as at where :workspace <> ''`),
+      ),
+    ).toEqual([{ at: null }]);
+  });
+
+  it('gives a question up that takes too long, which is told as a refusal', async () => {
+    const error = await world
+      .within(async (scope) => {
+        await scope.rows(`select set_config('statement_timeout', '50', true) where :workspace <> ''`);
+        await scope.rows(`select pg_sleep(5) where :workspace <> ''`);
+      })
+      .catch((thrown: unknown) => thrown);
+    expect(error).toBeInstanceOf(TookTooLong);
+    expect(refusalOf(error)).toMatchObject({
+      reason: { code: 'invalid', problems: [{ message: expect.stringContaining('too long to work out') }] },
+    });
+  });
+});
 
 describe('a workspace', () => {
   it('refuses SQL that does not name it', async () => {

@@ -19,6 +19,7 @@ import { giveRoom } from '@/db/queries/people';
 import { announce } from '@/db/queries/texts';
 import { inWorkspace, type Scope } from '@/db/scope';
 import { writeAudit } from './audit';
+import { Breath } from './breath';
 import type { Context } from './context';
 import { workThrough, type Queue } from './trouble';
 import { notFound, type Refusal } from './validation';
@@ -62,7 +63,12 @@ export async function findPairs(ctx: Context, scope: Scope): Promise<void> {
   await giveRoom(scope, 'worker');
   await pairByNumber(scope, at);
   await pairByEmail(scope, at);
-  const alike = (await neighbours(scope)).flatMap((place) => likePairs(place));
+  const alike: [string, string][] = [];
+  const breath = new Breath();
+  for (const place of await neighbours(scope)) {
+    alike.push(...likePairs(place));
+    await breath.take();
+  }
   for (let i = 0; i < alike.length; i += 5_000)
     await insertPairs(scope, alike.slice(i, i + 5_000), 'name and postal code', at);
   await forgetOldPairs(scope, at);

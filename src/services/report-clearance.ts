@@ -2,12 +2,13 @@ import type { ReasonCode } from '@/core/clearance/reasons';
 import { ReportBuilder, type ClearanceReport } from '@/core/clearance/report';
 import type { Millis } from '@/core/shared/instant';
 import { ok, type Result } from '@/core/shared/result';
-import { spreadCost, type CostSpread } from '@/core/text/cost';
+import { CostBuilder, type CostSpread } from '@/core/text/cost';
 import { reviewWording, type Remark } from '@/core/text/review';
 import { offerSwaps, swapLookAlikes, type SwapOffer } from '@/core/text/swaps';
 import { parseTemplate } from '@/core/text/template';
 import type { Scope } from '@/db/scope';
 import { cutPage } from '@/db/queries/audience';
+import { giveRoom } from '@/db/queries/people';
 import { audienceContext, cutOf, planCondition, readCondition } from './audience';
 import { clearAudience, type Cleared, type Sending } from './clear-audience';
 import { loadProgramFacts } from './clearance-facts';
@@ -55,17 +56,18 @@ export async function reportClearance(
   if (!sending.ok) return sending;
   const { facts } = sending.value;
   const builder = new ReportBuilder();
-  const copies: string[] = [];
+  // Slice by slice, as they are cleared: no audience is so large that somebody else's page waits for it.
+  const costs = new CostBuilder(facts.workspace.creditsPerPart);
   let sample: Cleared | null = null;
   for await (const slice of clearAudience(scope, sending.value)) {
     for (const cleared of slice) {
       builder.add(cleared.clearance);
-      if (cleared.clearance.verdict !== 'blocked') copies.push(cleared.copy.text);
+      if (cleared.clearance.verdict !== 'blocked') costs.add(cleared.copy.text);
       if (cleared.person.id === question.personId || (!sample && cleared.clearance.verdict !== 'blocked'))
         sample = cleared;
     }
   }
-  const cost = spreadCost(copies, facts.workspace.creditsPerPart);
+  const cost = costs.build();
   const example = sample?.copy.text ?? '';
   return ok({
     report: builder.build(),
@@ -142,6 +144,7 @@ async function readDraft(
   if (!condition.ok) return condition;
   const plan = planCondition(condition.value, await audienceContext(scope, at));
   if (!plan.ok) return plan;
+  await giveRoom(scope);
   const cut = cutOf(plan.value, '');
   return ok({ ...sending, page: (within, after, most) => cutPage(within, cut, after, most) });
 }

@@ -1,4 +1,5 @@
 import type { Millis } from '../shared/instant';
+import type { CleanText } from '../shared/clean-text';
 import { ok, refuse, type Result } from '../shared/result';
 
 export type Channel = 'sms' | 'chat' | 'voicemail' | 'email';
@@ -39,7 +40,7 @@ export interface ConsentEvent {
 
 export interface ConsentEvidence {
   /** What the person wrote, for a keyword or a reply. */
-  said?: string;
+  said?: CleanText;
   /** The call to action or attested wording. */
   wording?: string;
   source?: string;

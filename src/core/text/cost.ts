@@ -21,28 +21,48 @@ export interface CostSpread {
   groups: CostGroup[];
 }
 
-/** The cost of a text over its people, copy by copy: never a guess from the template. */
-export function spreadCost(copies: Iterable<string>, creditsPerPart: number): CostSpread {
-  const groups = new Map<string, CostGroup & { seen: Map<string, number> }>();
-  const total = { people: 0, parts: 0, credits: 0 };
-  for (const copy of copies) {
+/** Counts the cost of a text over its people, copy by copy: never a guess from the template. */
+export class CostBuilder {
+  readonly #groups = new Map<string, CostGroup & { seen: Map<string, number> }>();
+  readonly #total = { people: 0, parts: 0, credits: 0 };
+
+  constructor(private readonly creditsPerPart: number) {}
+
+  add(copy: string): void {
     const { alphabet, parts, outside } = measure(copy);
-    const credits = creditsFor(parts, creditsPerPart);
-    const key = `${alphabet} ${parts}`;
-    const group = groups.get(key) ?? { alphabet, parts, people: 0, credits: 0, because: [], seen: new Map() };
-    groups.set(key, group);
+    const credits = creditsFor(parts, this.creditsPerPart);
+    const group = this.#groupOf(alphabet, parts);
     group.people += 1;
     group.credits += credits;
     for (const char of outside) group.seen.set(char, (group.seen.get(char) ?? 0) + 1);
-    total.people += 1;
-    total.parts += parts;
-    total.credits += credits;
+    this.#total.people += 1;
+    this.#total.parts += parts;
+    this.#total.credits += credits;
   }
-  const list = [...groups.values()].map(({ seen, ...group }) => ({
-    ...group,
-    because: mostFrequent(seen, 5),
-  }));
-  return { ...total, groups: list.sort((a, b) => b.people - a.people) };
+
+  #groupOf(alphabet: Alphabet, parts: number) {
+    const key = `${alphabet} ${parts}`;
+    const known = this.#groups.get(key);
+    if (known) return known;
+    const group = { alphabet, parts, people: 0, credits: 0, because: [], seen: new Map<string, number>() };
+    this.#groups.set(key, group);
+    return group;
+  }
+
+  build(): CostSpread {
+    const groups = [...this.#groups.values()].map(({ seen, ...group }) => ({
+      ...group,
+      because: mostFrequent(seen, 5),
+    }));
+    return { ...this.#total, groups: groups.sort((a, b) => b.people - a.people) };
+  }
+}
+
+/** The cost of some copies. */
+export function spreadCost(copies: Iterable<string>, creditsPerPart: number): CostSpread {
+  const builder = new CostBuilder(creditsPerPart);
+  for (const copy of copies) builder.add(copy);
+  return builder.build();
 }
 
 const mostFrequent = (seen: Map<string, number>, most: number): string[] =>
