@@ -1,11 +1,13 @@
-import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { DAY, HOUR, MINUTE } from '@/core/shared/instant';
 import { pauseBroadcast, resumeBroadcast, stopBroadcast } from './move-broadcast';
 import { finishBroadcasts } from './prepare-broadcast';
 import { loseTextsOfDeadWorkers, settleLongSilence } from './recover';
 import { claimDueTexts, submitText, type LeavingText } from './send-due-texts';
+import { RECEIPT_QUEUE } from './queues';
 import { joinReceipts, storeAnswers } from './store-answers';
 import { broadcastTo, receipt, round, Scripted, sent } from './testing/sending';
+import { workThrough } from './trouble';
 import { makeWorld, phone, type World } from './testing/world';
 
 let world: World;
@@ -246,6 +248,38 @@ describe('a receipt over one worker’s link and the answer over another’s', (
         `select 1 from consent_event where workspace_id = :workspace and kind = 'opted-out' and method = 'carrier'`,
       ),
     ).toHaveLength(1);
+  });
+
+  it('that cannot be joined holds up none of the others', async () => {
+    await broadcastTo(world, 3);
+    const leaving = await claimDueTexts(world.ctx, 1, 100);
+    for (const [i, text] of leaving.entries()) {
+      await storeAnswers(
+        world.ctx,
+        [],
+        [{ ...receipt({ to: '', userReference: 0 }, `y${i}`), userReference: null }],
+      );
+      await world.within((scope) =>
+        scope.run(
+          `insert into text_part (text_id, workspace_id, index, carrier_id, state, at) values (:id, :workspace, 1, :part, 'accepted', now())`,
+          { id: text.id, part: `y${i}` },
+        ),
+      );
+    }
+    await world.within((scope) =>
+      scope.run(
+        `update text set state = 'submitted' where workspace_id = :workspace and state = 'submitting'`,
+      ),
+    );
+    await world.poison('text_part', `new.carrier_id = 'y1' and new.state = 'delivered'`);
+    const silent = vi.spyOn(console, 'error').mockImplementation(() => {});
+    await joinReceipts(world.ctx);
+    silent.mockRestore();
+    expect((await states()).sort()).toEqual(['delivered', 'delivered', 'submitted']);
+    await world.cure('text_part');
+    world.clock.at += MINUTE;
+    await workThrough(world.ctx, RECEIPT_QUEUE);
+    expect(await states()).toEqual(['delivered', 'delivered', 'delivered']);
   });
 
   it('that were both committed apart are joined later', async () => {

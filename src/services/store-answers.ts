@@ -6,11 +6,13 @@ import { DAY, HOUR, type Millis } from '@/core/shared/instant';
 import {
   answerDepartures,
   forgetOldReceipts,
+  joinableReceipts,
   recordOutcomes,
   recordReceipts,
   recordTaken,
   settleTexts,
   takeJoinableReceipts,
+  takeReceipt,
   type Outcome,
   type TakenPart,
   type ToldPart,
@@ -77,27 +79,62 @@ const KEPT: Millis = 7 * DAY;
 
 /**
  * Joins receipts and parts that missed each other between two workers, with all that follows (an opt-out at the
- * carrier). Gives how many.
+ * carrier). One that cannot be joined is kept with its problem and tried again. Gives how many.
  */
 export async function joinReceipts(ctx: Context): Promise<number> {
-  const at = ctx.now();
-  return acrossWorkspaces(ctx.orm, async (crossing) => {
-    await byKey(crossing);
-    const told = await takeJoinableReceipts(crossing, JOINED);
-    if (told.length === 0) return 0;
-    const touched = await recordReceipts(crossing, told, new Date(at));
-    const folded = await settleTexts(crossing, { accepted: [], touched, at: new Date(at) });
-    await applyConsequences(ctx, crossing, folded);
-    await announceAll(
-      crossing,
-      folded.map((row) => row.workspace_id),
-    );
-    return told.length;
-  });
+  try {
+    return await acrossWorkspaces(ctx.orm, async (crossing) => {
+      const told = await takeJoinableReceipts(crossing, JOINED);
+      await applyReceipts(ctx, crossing, told);
+      return told.length;
+    });
+  } catch (error) {
+    console.error('Receipts could not be joined together; each is tried by itself.', error);
+    return joinEach(ctx);
+  }
+}
+
+async function joinEach(ctx: Context): Promise<number> {
+  const found = await acrossWorkspaces(ctx.orm, (crossing) => joinableReceipts(crossing, JOINED));
+  for (const part of found)
+    try {
+      await acrossWorkspaces(ctx.orm, async (crossing) => {
+        await applyReceipts(ctx, crossing, await takeReceipt(crossing, part.carrierId));
+      });
+    } catch (error) {
+      const workspaceId = await workspaceOfPart(ctx, part.carrierId);
+      const { carrierId, stat, err, number, reference } = part;
+      const detail: Receipt = {
+        carrierId,
+        stat: stat as Receipt['stat'],
+        err,
+        number,
+        userReference: reference,
+      };
+      await noteTrouble(ctx, 'receipt', { id: carrierId, workspaceId }, error, detail);
+      await acrossWorkspaces(ctx.orm, (crossing) => takeReceipt(crossing, carrierId));
+    }
+  return found.length;
+}
+
+async function applyReceipts(ctx: Context, crossing: Crossing, told: readonly ToldPart[]): Promise<void> {
+  if (told.length === 0) return;
+  await byKey(crossing);
+  const at = new Date(ctx.now());
+  const touched = await recordReceipts(crossing, told, at);
+  const folded = await settleTexts(crossing, { accepted: [], touched, at });
+  await applyConsequences(ctx, crossing, folded);
+  await announceAll(
+    crossing,
+    folded.map((row) => row.workspace_id),
+  );
 }
 
 export const dropOldReceipts = (ctx: Context): Promise<number> =>
   acrossWorkspaces(ctx.orm, (crossing) => forgetOldReceipts(crossing, new Date(ctx.now() - KEPT)));
+
+/** Runs work again until the database can be reached; without one it is run once. */
+export type Patiently = <T>(work: () => Promise<T>) => Promise<T>;
 
 /**
  * Stores receipts and outcomes each by itself, after they could not be stored together. One that cannot be is noted: a
@@ -108,32 +145,40 @@ export async function storeEach(
   ctx: Context,
   outcomes: readonly TextOutcome[],
   receipts: readonly Receipt[],
+  patiently: Patiently = (work) => work(),
 ): Promise<Set<Receipt>> {
   const again = new Set<Receipt>();
-  for (const outcome of outcomes)
-    try {
-      await storeAnswers(ctx, [outcome], []);
-    } catch (error) {
-      const { id, workspaceId, departure } = outcome.text;
-      await noteTrouble(ctx, 'text', { id, workspaceId }, error);
-      await acrossWorkspaces(ctx.orm, async (crossing) => {
-        await answerDepartures(crossing, new Map([[departure, 1]]));
-        await recordOutcomes(
-          crossing,
-          [{ id, event: 'lose', failure: null, notBefore: null }],
-          new Date(ctx.now()),
-        );
-      });
-    }
+  for (const outcome of outcomes) await patiently(() => storeOutcome(ctx, outcome));
   for (const receipt of receipts)
-    try {
-      await storeAnswers(ctx, [], [receipt]);
-    } catch (error) {
-      const workspaceId = await workspaceOfPart(ctx, receipt.carrierId);
-      const next = await noteTrouble(ctx, 'receipt', { id: receipt.carrierId, workspaceId }, error, receipt);
-      if (next !== null) again.add(receipt);
-    }
+    if (!(await patiently(() => storeReceipt(ctx, receipt)))) again.add(receipt);
   return again;
+}
+
+async function storeOutcome(ctx: Context, outcome: TextOutcome): Promise<void> {
+  try {
+    await storeAnswers(ctx, [outcome], []);
+  } catch (error) {
+    const { id, workspaceId, departure } = outcome.text;
+    await noteTrouble(ctx, 'text', { id, workspaceId }, error);
+    await acrossWorkspaces(ctx.orm, async (crossing) => {
+      await answerDepartures(crossing, new Map([[departure, 1]]));
+      const lost: Outcome = { id, event: 'lose', failure: null, notBefore: null };
+      await recordOutcomes(crossing, [lost], new Date(ctx.now()));
+    });
+  }
+}
+
+/** False: the carrier is to bring it again. */
+async function storeReceipt(ctx: Context, receipt: Receipt): Promise<boolean> {
+  try {
+    await storeAnswers(ctx, [], [receipt]);
+    return true;
+  } catch (error) {
+    const workspaceId = await workspaceOfPart(ctx, receipt.carrierId);
+    return (
+      (await noteTrouble(ctx, 'receipt', { id: receipt.carrierId, workspaceId }, error, receipt)) === null
+    );
+  }
 }
 
 const workspaceOfPart = (ctx: Context, carrierId: string): Promise<string | null> =>

@@ -21,6 +21,8 @@ async function main(): Promise<void> {
     sayAddress(request, proxies);
     void handle(request, response);
   });
+  // A file of a hundred megabytes over a slow line takes longer than the five minutes that are usual.
+  server.requestTimeout = 30 * 60_000;
   server.listen(port, hostname, () => console.log(JSON.stringify({ ready: 'web', port })));
   const stop = () => {
     server.close(() => process.exit(0));

@@ -188,7 +188,7 @@ export class Delivery {
       await storeAnswers(this.ctx, outcomes, receipts);
     } catch (error) {
       console.error('Answers of the carrier could not be stored together; each is tried by itself.', error);
-      const again = await untilReached(() => storeEach(this.ctx, outcomes, receipts));
+      const again = await storeEach(this.ctx, outcomes, receipts, untilReached);
       for (const receipt of again) this.#refused.add(receipt);
     }
   }
@@ -215,7 +215,7 @@ export class Delivery {
 
 const PAUSE_MS = 500;
 
-/** Again and again while the database is away. What was stored already is not changed by storing it once more. */
+/** Again and again while the database is away. */
 async function untilReached<T>(store: () => Promise<T>): Promise<T> {
   for (;;) {
     try {

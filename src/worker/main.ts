@@ -29,8 +29,7 @@ const CONNECTIONS = 24;
 async function main(): Promise<void> {
   const clock = await openClock();
   const ctx = makeContext(getOrm(databaseUrl(), CONNECTIONS), clock.now);
-  const listener = new pg.Client({ connectionString: databaseUrl() });
-  await listener.connect();
+  const listener = await connected();
   // Losing the database connection loses the lock that says we live: better to end and be started again.
   listener.on('error', (error) => end(`The database connection was lost: ${error.message}`));
   const workerId = await registerWorker(ctx, listener);
@@ -50,6 +49,20 @@ async function main(): Promise<void> {
   process.once('SIGTERM', () => void stop());
   process.once('SIGINT', () => void stop());
   await delivering;
+}
+
+/** A connection, as soon as the database answers: while it is away a worker waits, instead of ending over and over. */
+async function connected(): Promise<pg.Client> {
+  for (;;) {
+    const client = new pg.Client({ connectionString: databaseUrl() });
+    try {
+      await client.connect();
+      return client;
+    } catch (error) {
+      console.error(`The database cannot be reached (${(error as Error).message}); trying again.`);
+      await new Promise((resolve) => setTimeout(resolve, 1_000));
+    }
+  }
 }
 
 /** A copy, or what may be one, speaks to no carrier and begins nothing before somebody says go. */

@@ -153,18 +153,35 @@ interface OrphanRow {
  * worker's link while the answer came over another's, and neither saw the other's row before it committed. They are
  * taken out of where they are kept.
  */
-export async function takeJoinableReceipts(crossing: Crossing, most: number): Promise<ToldPart[]> {
-  const rows = await crossing.rows<OrphanRow>(
-    `with known as (
-       select o.carrier_id from orphan_receipt o where exists (select 1 from text_part p where p.carrier_id = o.carrier_id)
-        order by o.carrier_id limit :most for update skip locked)
-     delete from orphan_receipt o using known k where o.carrier_id = k.carrier_id returning o.*`,
-    { most },
-  );
-  return rows.map(({ carrier_id: carrierId, state, stat, err, failure }) => ({
-    ...{ carrierId, state, stat, err, failure, number: '', reference: null },
-  }));
-}
+export const takeJoinableReceipts = async (crossing: Crossing, most: number): Promise<ToldPart[]> =>
+  (
+    await crossing.rows<OrphanRow>(
+      `with known as (${JOINABLE} for update skip locked)
+       delete from orphan_receipt o using known k where o.carrier_id = k.carrier_id returning o.*`,
+      { most },
+    )
+  ).map(toldOf);
+
+const JOINABLE = `select o.* from orphan_receipt o where exists (select 1 from text_part p where p.carrier_id = o.carrier_id)
+  order by o.carrier_id limit :most`;
+
+/** The same, left where they are. */
+export const joinableReceipts = async (crossing: Crossing, most: number): Promise<ToldPart[]> =>
+  (await crossing.rows<OrphanRow>(JOINABLE, { most })).map(toldOf);
+
+/** Takes one of them. */
+export const takeReceipt = async (crossing: Crossing, carrierId: string): Promise<ToldPart[]> =>
+  (
+    await crossing.rows<OrphanRow>(`delete from orphan_receipt where carrier_id = :carrierId returning *`, {
+      carrierId,
+    })
+  ).map(toldOf);
+
+const toldOf = ({ carrier_id: carrierId, ...row }: OrphanRow): ToldPart => ({
+  ...{ carrierId, state: row.state, stat: row.stat, err: row.err, failure: row.failure },
+  // What finds a text without its carrier id is not needed any more.
+  ...{ number: '', reference: null },
+});
 
 /** Receipts of texts that were never ours do not gather for ever. */
 export const forgetOldReceipts = (crossing: Crossing, before: Date): Promise<number> =>
