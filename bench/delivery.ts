@@ -33,14 +33,15 @@ export async function benchDelivery(): Promise<void> {
     WREN_DATA_DIR: dataDir,
     WREN_BENCH_PORT: String(PORT),
     WREN_SMPP_PORT: String(PORT + 1),
+    PORT: String(PORT + 2),
   };
-  const start = async (file: string, args: string[] = []) => {
-    const child = spawn(process.execPath, [file, ...args], {
+  const start = async (file: string) => {
+    const child = spawn(process.execPath, [file], {
       cwd: ROOT,
       env,
       stdio: ['ignore', 'pipe', 'inherit'],
     });
-    await saying(child, file.includes('next') ? 'Ready' : '"ready"', 30_000);
+    await saying(child, '"ready"', 30_000);
     return child;
   };
   const children: ChildProcess[] = [await start('dist/bench.js')];
@@ -56,13 +57,7 @@ export async function benchDelivery(): Promise<void> {
     const world = await makeHouse(orm, bench, 'queue', OTHER_NUMBER);
     const fromQueue = await wholeDelivery(world, queueFirst);
     await reactions(world);
-    const web = await start('node_modules/next/dist/bin/next', [
-      'start',
-      '-p',
-      String(PORT + 2),
-      '-H',
-      '127.0.0.1',
-    ]);
+    const web = await start('dist/web.js');
     children.push(web);
     for (let i = 0; i < 20; i++)
       await fetch(`http://127.0.0.1:${PORT + 2}/sign-in`).then((response) => response.text());

@@ -3,6 +3,7 @@ import type { Millis } from '@/core/shared/instant';
 import type { Template } from '@/core/text/template';
 import { audiencePage } from '@/db/queries/audience';
 import type { Scope } from '@/db/scope';
+import { Breath } from './breath';
 import {
   clearanceInput,
   copyOf,
@@ -60,15 +61,21 @@ async function clearSlice(
   const people = [...(await loadPersonFacts(scope, facts.program.id, ids)).values()].sort((a, b) =>
     a.id < b.id ? -1 : 1,
   );
-  const copies = people.map((person) =>
-    copyOf(template.render(templateValues(person.row, facts, senderName)), facts.workspace.creditsPerPart),
-  );
+  // A slice is worked on person by person, with a breath now and then: other pages do not wait for a large audience.
+  const breath = new Breath();
+  const copies: Copy[] = [];
+  for (const person of people) {
+    const rendered = template.render(templateValues(person.row, facts, senderName));
+    copies.push(copyOf(rendered, facts.workspace.creditsPerPart));
+    await breath.take();
+  }
   const past = await loadPast(
     scope,
     people.map((person, i) => ({ personId: person.id, bodyHash: copies[i]!.bodyHash })),
     at,
   );
-  return people.map((person, i) => {
+  const slice: Cleared[] = [];
+  for (const [i, person] of people.entries()) {
     const copy = copies[i]!;
     const input = clearanceInput(facts, person, {
       kind: 'broadcast',
@@ -79,6 +86,8 @@ async function clearSlice(
     });
     const clearance = clear(input, facts.hours);
     if (clearance.verdict !== 'blocked') creditsLeft -= copy.credits;
-    return { person, copy, clearance };
-  });
+    slice.push({ person, copy, clearance });
+    await breath.take();
+  }
+  return slice;
 }

@@ -96,7 +96,7 @@ export class BatchInput {
   /** Ids of people; left out: everybody who meets `condition` and `search` now. */
   @IsOptional()
   @IsArray({ message: 'must be a list of ids of people.' })
-  @ArrayMaxSize(50_000, { message: 'holds more than 50000 people: send a condition instead.' })
+  @ArrayMaxSize(10_000, { message: 'holds more than 10000 people: send a condition instead.' })
   @IsString({ each: true, message: 'must be a list of ids of people.' })
   people?: string[];
 

@@ -79,6 +79,10 @@ const GIVE_UPS: Record<QueueName, GiveUp> = {
 /** What could not be worked on in a workspace, oldest first. */
 export const readTroubles = (scope: Scope): Promise<TroubleRow[]> => troubles(scope);
 
+/** What could not be worked on about one thing. */
+export const readTroublesOf = async (scope: Scope, id: string): Promise<TroubleRow[]> =>
+  (await troubles(scope)).filter((row) => row.row_id === id);
+
 /** It is tried again now. */
 export async function tryAgain(
   ctx: Context,

@@ -9,6 +9,7 @@ import { parseTemplate } from '@/core/text/template';
 import type { Scope } from '@/db/scope';
 import { cutPage } from '@/db/queries/audience';
 import { giveRoom } from '@/db/queries/people';
+import { Breath } from './breath';
 import { audienceContext, cutOf, planCondition, readCondition } from './audience';
 import { clearAudience, type Cleared, type Sending } from './clear-audience';
 import { loadProgramFacts } from './clearance-facts';
@@ -59,7 +60,9 @@ export async function reportClearance(
   // Slice by slice, as they are cleared: no audience is so large that somebody else's page waits for it.
   const costs = new CostBuilder(facts.workspace.creditsPerPart);
   let sample: Cleared | null = null;
+  const breath = new Breath();
   for await (const slice of clearAudience(scope, sending.value)) {
+    await breath.take();
     for (const cleared of slice) {
       builder.add(cleared.clearance);
       if (cleared.clearance.verdict !== 'blocked') costs.add(cleared.copy.text);

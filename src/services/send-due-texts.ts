@@ -109,16 +109,25 @@ async function claim(
   });
 }
 
+/**
+ * Due texts of every sender number that has some. The room is shared: who has little to send, or sends slowly, takes it
+ * first, and nobody takes more than an equal part of what is left, so that a short code with a hundred thousand texts
+ * does not keep another workspace's confirmation waiting.
+ */
 async function dueTexts(crossing: Crossing, at: Millis, room: number): Promise<DueText[]> {
   const due: DueText[] = [];
   let left = room;
-  for (const sender of await lockDueSenders(crossing, new Date(at))) {
+  const senders = (await lockDueSenders(crossing, new Date(at))).map((sender) => {
     const pace = { partsPerSecond: sender.parts_per_second, nextFreeAt: sender.next_free_at.getTime() };
-    const most = Math.min(roomNow(pace, at), left);
+    return { id: sender.id, pace, room: roomNow(pace, at) };
+  });
+  senders.sort((a, b) => a.room - b.room);
+  for (const [i, { id, pace, room: paced }] of senders.entries()) {
+    const most = Math.min(paced, Math.ceil(left / (senders.length - i)));
     if (most <= 0) continue;
-    const texts = withinParts(await lockDueTexts(crossing, sender.id, new Date(at), most), most);
+    const texts = withinParts(await lockDueTexts(crossing, id, new Date(at), most), most);
     const parts = texts.reduce((sum, text) => sum + text.parts, 0);
-    if (parts > 0) await paceSender(crossing, sender.id, new Date(afterParts(pace, at, parts)));
+    if (parts > 0) await paceSender(crossing, id, new Date(afterParts(pace, at, parts)));
     due.push(...texts);
     left -= parts;
   }

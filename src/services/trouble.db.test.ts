@@ -8,6 +8,7 @@ import { readAudience } from './audience';
 import { createBatch, runBatchSlice, stopBatch, undoBatch } from './batches';
 import { createBroadcast, sendBroadcast } from './broadcasts';
 import { addAccount } from './create-workspace';
+import { createKeyword } from './create-program';
 import { searchDuplicates, startSearch } from './duplicates';
 import { advanceImports, importQueue } from './import-engine';
 import { createImport, checkImport, runImport, stopImport, undoImport } from './imports';
@@ -421,6 +422,18 @@ describe('what once stopped everybody', () => {
     await work(3);
     expect(await stuck()).toEqual([]);
   });
+});
+
+it('a short code with many texts leaves room for another workspace', async () => {
+  for (let i = 0; i < 40; i++) await world.texts(phone(i), 'sky');
+  await world.within(async (scope) => {
+    await createKeyword(world.ctx, scope, { program: 'Clear Sky Alerts', word: 'SKY' }, 'test');
+  }, other.id);
+  for (let i = 0; i < 3; i++) await world.texts(phone(60 + i), 'sky', '+17195550120');
+  const leaving = await claimDueTexts(world.ctx, 1, 24);
+  const of = (id: string) => leaving.filter(({ workspaceId }) => workspaceId === id).length;
+  expect(of(other.id)).toBe(3);
+  expect(of(world.workspaceId)).toBeGreaterThan(3);
 });
 
 it('a long import of one workspace does not keep another waiting', async () => {

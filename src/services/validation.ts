@@ -95,13 +95,25 @@ function findUnfit(value: unknown, path: string): Unfit | null {
     return value.isWellFormed() ? null : { field: path || 'body', message: HALF };
   }
   if (typeof value !== 'object' || value === null) return null;
-  if (Array.isArray(value) && value.some(Array.isArray)) return { field: path || 'body', message: NESTED };
+  const list = Array.isArray(value) ? listProblem(value) : null;
+  if (list) return { field: path || 'body', message: list };
   for (const [key, inner] of Object.entries(value)) {
     if (NOT_A_NAME.has(key)) return { field: path ? `${path}.${key}` : key, message: NAME };
     const found = findUnfit(key, 'body') ?? findUnfit(inner, path ? `${path}.${key}` : key);
     if (found) return found;
   }
   return null;
+}
+
+/** Lists are counted before each of their values is looked at: that alone could keep the process busy. */
+const MOST_VALUES = 10_000;
+const MOST_OBJECTS = 500;
+
+function listProblem(list: readonly unknown[]): string | null {
+  if (list.length > MOST_VALUES) return `holds more than ${MOST_VALUES} values. Send them in parts.`;
+  if (list.some(Array.isArray)) return NESTED;
+  const objects = list.length > MOST_OBJECTS && list.some((one) => typeof one === 'object' && one !== null);
+  return objects ? `holds more than ${MOST_OBJECTS} objects. Send them in parts.` : null;
 }
 
 /** The same data with well-formed text throughout; a field that is null is one that is left out. */

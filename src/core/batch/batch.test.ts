@@ -20,7 +20,7 @@ describe('the life of a batch', () => {
     ['waiting', 'undo'],
     ['finished', 'stop'],
     ['undone', 'undo'],
-    ['undoing', 'stop'],
+    ['undoing', 'undo'],
   ] as const)('does not take %s by %s', (state, event) => expect(moveBatch(state, event)).toBeNull());
 });
 

@@ -12,6 +12,7 @@ import { dayAndTime } from '@/ui/time';
 import { readScreen } from '../../../session';
 import { actAction, saveDraftAction } from '../actions';
 import { Draft } from '../draft';
+import { Stuck } from '../../stuck';
 
 export const metadata: Metadata = { title: 'Broadcast' };
 
@@ -77,6 +78,7 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
         </>
       }
     >
+      <Stuck id={id} />
       {broadcast.state === 'scheduled' ? (
         <p className="border-l-2 border-wait pl-4">
           It goes out on {dayAndTime(broadcast.sendAt!, zone)}. Until then it can be called back and changed;

@@ -12,6 +12,7 @@ import { Progress } from '@/ui/progress';
 import { dayAndTime } from '@/ui/time';
 import { readScreen } from '../../../../session';
 import { stopBatchAction, undoBatchAction } from '../../batch-actions';
+import { Stuck } from '../../../stuck';
 
 export const metadata: Metadata = { title: 'Batch' };
 
@@ -75,6 +76,7 @@ export default async function BatchPage({
         </Section>
       }
     >
+      <Stuck id={id} />
       <p className="mb-3">
         <BatchStateMark state={batch.state} /> {words}, by {data.by ?? 'the API'}
         {batch.state === 'waiting' && `; begins ${dayAndTime(batch.start_at, zone)}`}

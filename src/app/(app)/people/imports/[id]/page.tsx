@@ -14,6 +14,7 @@ import { Progress } from '@/ui/progress';
 import { dayAndTime } from '@/ui/time';
 import { readScreen } from '../../../../session';
 import { actOnImportAction, checkImportAction } from '../actions';
+import { Stuck } from '../../../stuck';
 
 export const metadata: Metadata = { title: 'Import' };
 
@@ -74,6 +75,7 @@ export default async function ImportPage({
         </>
       }
     >
+      <Stuck id={id} />
       <p className="mb-4">
         <ImportStateMark state={row.state} />
         {row.problem && <span className="text-bad">: {row.problem}</span>}
