@@ -130,10 +130,24 @@ async function answered(answer: Promise<FormState>): Promise<FormState | null> {
 /** Empties the fields that still hold what was sent; what was changed since stays. */
 function emptySent(form: HTMLFormElement, sent: FormData): void {
   for (const element of form.elements) {
-    if (!(element instanceof HTMLInputElement || element instanceof HTMLTextAreaElement)) continue;
-    if (element.type === 'hidden' || element.type === 'checkbox' || element.type === 'radio') continue;
-    if (element.value === sent.get(element.name)) element.value = element.defaultValue;
+    if (element instanceof HTMLSelectElement) {
+      if (element.value === sent.get(element.name)) chooseFirst(element);
+    } else if (element instanceof HTMLInputElement || element instanceof HTMLTextAreaElement) {
+      const ticked = element instanceof HTMLInputElement && /^(checkbox|radio)$/.test(element.type);
+      if (ticked && element.checked === (sent.get(element.name) === element.value))
+        element.checked = element.defaultChecked;
+      if (!ticked && element.type !== 'hidden' && element.value === sent.get(element.name))
+        element.value = element.defaultValue;
+    }
   }
+}
+
+function chooseFirst(select: HTMLSelectElement): void {
+  const options = [...select.options];
+  select.selectedIndex = Math.max(
+    0,
+    options.findIndex(({ defaultSelected }) => defaultSelected),
+  );
 }
 
 /** Problems that belong to no field on the form. */

@@ -16,8 +16,9 @@ async function main(): Promise<void> {
   const handle = app.getRequestHandler();
   await app.prepare();
   const server = createServer((request, response) => {
-    if (!isReadable(request.url ?? '/')) return refuse(response, 404, 'Not found');
-    if (isForeign(request, proxies)) return refuse(response, 403, 'Not from another site.');
+    if (isForeign(request, proxies)) return refuse(response);
+    const url = request.url ?? '/';
+    if (!isReadable(url)) request.url = url.startsWith('/api/') ? '/api/v1/nowhere' : '/nowhere';
     sayAddress(request, proxies);
     void handle(request, response);
   });
@@ -40,8 +41,10 @@ function sayAddress(request: IncomingMessage, proxies: number): void {
   if (proxies === 0) delete request.headers['x-forwarded-host'];
 }
 
-function refuse(response: ServerResponse, status: number, words: string): void {
-  response.writeHead(status, { 'content-type': 'text/plain; charset=utf-8', connection: 'close' }).end(words);
+function refuse(response: ServerResponse): void {
+  response
+    .writeHead(403, { 'content-type': 'text/plain; charset=utf-8', connection: 'close' })
+    .end('Not from another site.');
 }
 
 main().catch((error: Error) => {

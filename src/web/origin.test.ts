@@ -44,5 +44,6 @@ it.each([
   ['/people/per_1?x=%ED', true],
   ['/people/%ED%A0%80', false],
   ['/people/%00', false],
+  ['/people?q=%00', false],
   ['/people/%', false],
 ])('%s can be read: %s', (url, readable) => expect(isReadable(url)).toBe(readable));

@@ -40,10 +40,11 @@ export function isForeign(
   }
 }
 
-/** Whether a path can be decoded: one that cannot leads nowhere. */
+/** Whether an address can be read: one that cannot be decoded, or holds a null character, leads nowhere. */
 export function isReadable(url: string): boolean {
   try {
-    return !decodeURIComponent(url.split('?')[0]!).includes('\0');
+    decodeURIComponent(url.split('?')[0]!);
+    return !/%00|\0/.test(url);
   } catch {
     return false;
   }
