@@ -112,10 +112,15 @@ describe('the thread, by keyboard', () => {
     await see('What became of it', 30_000);
     const [row] = await until(
       () =>
-        app.query<{ delivered: number; open: number }>(
-          `select count(*) filter (where t.state = 'delivered')::int as delivered, count(*) filter (where t.state in ('queued', 'submitting') and t.not_before < now())::int as open from text t join broadcast b on b.id = t.broadcast_id where b.name = 'Ring party'`,
+        app.query<{ delivered: number; open: number; ready: boolean }>(
+          `select count(*) filter (where t.state = 'delivered')::int as delivered,
+                  count(*) filter (where t.state = 'submitting' or t.not_before < now() or (t.state = 'submitted' and t.number = $1))::int as open,
+                  bool_and(b.state <> 'preparing') as ready
+             from text t join broadcast b on b.id = t.broadcast_id where b.name = 'Ring party'`,
+          [ANA],
         ),
-      ([one]) => one!.delivered > 0 && one!.open === 0,
+      // Every text is made, and what may leave now has arrived: none comes after the STOP below.
+      ([one]) => one!.ready && one!.delivered > 0 && one!.open === 0,
       90_000,
     );
     expect(row!.open).toBe(0);
