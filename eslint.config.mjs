@@ -23,18 +23,18 @@ export default tseslint.config(
       // The decorators need reflect-metadata loaded first: one module of ours does it.
       'no-restricted-imports': [
         'error',
-        { paths: validation.map((name) => ({ name, message: 'Import from @/services/validation.' })) },
+        { paths: validation.map((name) => ({ name, message: 'Import from @/services/kit/validation.' })) },
       ],
     },
   },
-  { files: ['src/services/validation.ts'], rules: { 'no-restricted-imports': 'off' } },
+  { files: ['src/services/kit/validation.ts'], rules: { 'no-restricted-imports': 'off' } },
   {
     // Raw text reaches neither JSON nor SQL, and nothing is cut through a character: see core/shared/clean-text.ts.
     files: ['src/{core,db,services,gateways,worker,app}/**/*.ts'],
     ignores: [
       '**/*.test.ts',
       '**/testing/**',
-      'src/db/json.ts',
+      'src/db/kit/json.ts',
       'src/core/shared/clean-text.ts',
       'src/demo/**',
     ],
@@ -51,14 +51,14 @@ export default tseslint.config(
   },
   {
     files: ['src/{db,services}/**/*.ts'],
-    ignores: ['**/*.test.ts', '**/testing/**', 'src/db/json.ts'],
+    ignores: ['**/*.test.ts', '**/testing/**', 'src/db/kit/json.ts'],
     rules: {
       'no-restricted-properties': [
         'error',
         {
           object: 'JSON',
           property: 'stringify',
-          message: 'Use toJson from @/db/json: PostgreSQL refuses some of JSON.',
+          message: 'Use toJson from @/db/kit/json: PostgreSQL refuses some of JSON.',
         },
         {
           object: 'JSON',

@@ -3,12 +3,12 @@ import type { Condition } from '@/core/audience/condition';
 import { cleanText } from '@/core/shared/clean-text';
 import { parseJson } from '@/core/shared/json';
 import { interpret } from '@/core/reply/interpret';
-import { readAudience, readSteps } from '@/services/audience';
-import { BatchInput, BulkPeopleInput } from '@/services/people-inputs';
-import { reportClearance } from '@/services/report-clearance';
+import { readAudience, readSteps } from '@/services/audience/audience';
+import { BatchInput, BulkPeopleInput } from '@/services/people/people-inputs';
+import { reportClearance } from '@/services/clearance/report-clearance';
 import { addCrowd } from '@/services/testing/crowd';
 import { makeWorld } from '@/services/testing/world';
-import { readInput } from '@/services/validation';
+import { readInput } from '@/services/kit/validation';
 import { round, say } from './report';
 
 const PEOPLE = 30_000;

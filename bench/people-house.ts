@@ -1,13 +1,13 @@
 import { MikroORM } from '@mikro-orm/postgresql';
 import pg from 'pg';
 import areaCodes from '@/core/phone/area-codes.json';
-import { ormConfig } from '@/db/config';
-import { inWorkspace, type Scope } from '@/db/scope';
-import { makeContext, type Context } from '@/services/context';
-import { createProgram } from '@/services/create-program';
-import { addSenderNumber, createWorkspace } from '@/services/create-workspace';
-import { findOrMakeLabel } from '@/services/labels';
-import { migrate } from '@/services/migrate';
+import { ormConfig } from '@/db/kit/config';
+import { inWorkspace, type Scope } from '@/db/kit/scope';
+import { makeContext, type Context } from '@/services/kit/context';
+import { createProgram } from '@/services/programs/create-program';
+import { addSenderNumber, createWorkspace } from '@/services/access/create-workspace';
+import { findOrMakeLabel } from '@/services/people/labels';
+import { migrate } from '@/services/kit/migrate';
 import { hasDatabase, scratchDatabase } from '../e2e/support/app';
 
 export const PEOPLE = Number(process.env.WREN_BENCH_PEOPLE ?? 1_000_000);

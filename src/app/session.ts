@@ -2,12 +2,12 @@ import { cookies } from 'next/headers';
 import { redirect } from 'next/navigation';
 import { cache } from 'react';
 import { may, type Permission } from '@/core/access/roles';
-import { refusalOf } from '@/services/database-refusal';
-import { countPress, rememberAnswer } from '@/services/press';
-import { getContext } from '@/services/runtime';
-import { withWorkspace, type Scope } from '@/services/scope';
-import { readSession, type SignedIn } from '@/services/sessions';
-import type { Refusal } from '@/services/validation';
+import { refusalOf } from '@/services/kit/database-refusal';
+import { countPress, rememberAnswer } from '@/services/kit/press';
+import { getContext } from '@/services/kit/runtime';
+import { withWorkspace, type Scope } from '@/services/kit/scope';
+import { readSession, type SignedIn } from '@/services/access/sessions';
+import type { Refusal } from '@/services/kit/validation';
 import type { Result } from '@/core/shared/result';
 
 export const COOKIE = 'wren_session';

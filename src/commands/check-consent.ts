@@ -1,7 +1,7 @@
-import { getOrm } from '@/db/orm';
+import { getOrm } from '@/db/kit/orm';
 import { Workspace } from '@/db/entities';
-import { checkConsent } from '@/services/check-consent';
-import { makeContext } from '@/services/context';
+import { checkConsent } from '@/services/consent/check-consent';
+import { makeContext } from '@/services/kit/context';
 
 /** Recomputes everybody's consent from the ledger and reports differences. Exit 1 when there is one. */
 const orm = getOrm();

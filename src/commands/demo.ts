@@ -1,13 +1,13 @@
 import { existsSync } from 'node:fs';
-import { getOrm } from '@/db/orm';
-import { acrossWorkspaces, inWorkspace } from '@/db/scope';
+import { getOrm } from '@/db/kit/orm';
+import { acrossWorkspaces, inWorkspace } from '@/db/kit/scope';
 import { Account, Workspace } from '@/db/entities';
 import { readDemo } from '@/demo/file';
 import { furnishRoom } from '@/demo/room';
 import { scheduleEvening, textTonight } from '@/demo/tonight';
-import { makeContext } from '@/services/context';
-import { refreshPlaces } from '@/services/refresh-places';
-import { benchUrl, openClock } from '@/services/settings';
+import { makeContext } from '@/services/kit/context';
+import { refreshPlaces } from '@/services/people/refresh-places';
+import { benchUrl, openClock } from '@/services/kit/settings';
 
 /** `demo load`: loads the shipped demo into an empty database; leaves any other alone. */
 const FILE = new URL('../demo/juniper-gap.jsonl.br', import.meta.url);

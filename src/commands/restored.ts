@@ -1,7 +1,7 @@
-import { getOrm } from '@/db/orm';
-import { makeContext } from '@/services/context';
-import { makeHarmless, release } from '@/services/installation';
-import { openClockSoon } from '@/services/settings';
+import { getOrm } from '@/db/kit/orm';
+import { makeContext } from '@/services/kit/context';
+import { makeHarmless, release } from '@/services/delivery/installation';
+import { openClockSoon } from '@/services/kit/settings';
 
 /** `npm run restored`: makes a restored copy harmless and lists what fell due since. `-- --go`: it sends from now on. */
 const clock = await openClockSoon();

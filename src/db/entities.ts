@@ -8,7 +8,7 @@ import type { Role } from '@/core/access/roles';
 import type { Condition } from '@/core/audience/condition';
 import type { OwnFieldKind } from '@/core/audience/fields';
 import type { OwnValues } from '@/core/people/values';
-import { boolean, double, entity, instant, integer, json, key, maybe, text, texts } from './define';
+import { boolean, double, entity, instant, integer, json, key, maybe, text, texts } from './kit/define';
 
 export interface Workspace {
   id: string;

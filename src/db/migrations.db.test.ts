@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { acrossWorkspaces } from '@/db/scope';
-import { claimDueTexts } from '@/services/send-due-texts';
-import { storeAnswers } from '@/services/store-answers';
+import { acrossWorkspaces } from './kit/scope';
+import { claimDueTexts } from '@/services/delivery/send-due-texts';
+import { storeAnswers } from '@/services/delivery/store-answers';
 import { broadcastTo, sent } from '@/services/testing/sending';
 import { makeWorld, type World } from '@/services/testing/world';
 

@@ -4,7 +4,7 @@ import { pipeline } from 'node:stream/promises';
 import { constants, createBrotliCompress, createBrotliDecompress } from 'node:zlib';
 import type { MikroORM } from '@mikro-orm/postgresql';
 import { DAY } from '@/core/shared/instant';
-import { acrossWorkspaces, type Crossing } from '@/db/scope';
+import { acrossWorkspaces, type Crossing } from '@/db/kit/scope';
 
 /** Tables in the order their rows may point at each other. */
 const TABLES = [

@@ -1,7 +1,7 @@
 import { DAY, HOUR, MINUTE } from '@/core/shared/instant';
-import { createBroadcast, sendBroadcast } from '@/services/broadcasts';
-import { acceptNearMiss, answerThread, closeThread } from '@/services/answer-thread';
-import { createPerson } from '@/services/create-person';
+import { createBroadcast, sendBroadcast } from '@/services/sends/broadcasts';
+import { acceptNearMiss, answerThread, closeThread } from '@/services/inbox/answer-thread';
+import { createPerson } from '@/services/people/create-person';
 import { makePeople, type DemoPerson } from './people';
 import { ANSWERS, BROADCASTS, KEYWORDS, MISSPELLED, OPT_OUTS, REPLIES, type StoryBroadcast } from './story';
 import { foundObservatory, foundRovingDome, must, SENDERS, TEAM, type DemoWorld } from './world';

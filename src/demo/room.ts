@@ -1,18 +1,18 @@
 import type { Condition } from '@/core/audience/condition';
-import { inWorkspace } from '@/db/scope';
-import { createBatch, runBatchSlice } from '@/services/batches';
-import type { Context } from '@/services/context';
-import { findPairs } from '@/services/duplicates';
-import { editPerson } from '@/services/edit-person';
-import { advanceImports } from '@/services/import-engine';
-import { checkImport, createImport, runImport } from '@/services/imports';
-import { findOrMakeLabel } from '@/services/labels';
-import { addField } from '@/services/own-fields';
-import type { BatchInput, ImportInput } from '@/services/people-inputs';
-import { changeSegment, createSegment } from '@/services/segments';
-import { lineLookup } from '@/services/settings';
-import { addStage } from '@/services/stages';
-import { importRow } from '@/db/queries/imports';
+import { inWorkspace } from '@/db/kit/scope';
+import { createBatch, runBatchSlice } from '@/services/batches/batches';
+import type { Context } from '@/services/kit/context';
+import { findPairs } from '@/services/people/duplicates';
+import { editPerson } from '@/services/people/edit-person';
+import { advanceImports } from '@/services/imports/engine';
+import { checkImport, createImport, runImport } from '@/services/imports/imports';
+import { findOrMakeLabel } from '@/services/people/labels';
+import { addField } from '@/services/people/own-fields';
+import type { BatchInput, ImportInput } from '@/services/people/people-inputs';
+import { changeSegment, createSegment } from '@/services/audience/segments';
+import { lineLookup } from '@/services/kit/settings';
+import { addStage } from '@/services/people/stages';
+import { importRow } from '@/db/imports/imports';
 import { must } from './world';
 
 /** Rows of a sign-up sheet as somebody typed it: dress, damage, a duplicate, a landline, one who left. */

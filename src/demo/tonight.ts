@@ -1,8 +1,8 @@
 import { Temporal } from 'temporal-polyfill';
 import { HOUR, toIso } from '@/core/shared/instant';
-import type { Scope } from '@/db/scope';
-import { createBroadcast, sendBroadcast } from '@/services/broadcasts';
-import type { Context } from '@/services/context';
+import type { Scope } from '@/db/kit/scope';
+import { createBroadcast, sendBroadcast } from '@/services/sends/broadcasts';
+import type { Context } from '@/services/kit/context';
 import { must, SENDERS } from './world';
 
 /** A broadcast for the coming evening at six, made by the services like any other. */

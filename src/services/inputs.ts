@@ -16,8 +16,8 @@ import {
   Min,
   Type,
   ValidateNested,
-} from './validation';
-import { IsFilled, IsInstant } from './checks';
+} from './kit/validation';
+import { IsFilled, IsInstant } from './kit/checks';
 
 /** What the outside may send. The OpenAPI document is made from these classes. */
 

@@ -1,20 +1,20 @@
 import type { QueueName } from '@/core/work/queues';
 import { ok, type Result } from '@/core/shared/result';
-import { cancelOne } from '@/db/queries/due-texts';
-import { endSearch } from '@/db/queries/duplicates';
-import { announce } from '@/db/queries/texts';
-import { tidyTroubles, troubleOf, troubles, untroubled, type TroubleRow } from '@/db/queries/trouble';
-import { acrossWorkspaces, type Crossing, type Scope } from '@/db/scope';
+import { cancelOne } from '@/db/delivery/due-texts';
+import { endSearch } from '@/db/people/duplicates';
+import { announce } from '@/db/delivery/texts';
+import { tidyTroubles, troubleOf, troubles, untroubled, type TroubleRow } from '@/db/kit/trouble';
+import { acrossWorkspaces, type Crossing, type Scope } from '@/db/kit/scope';
 import type { Receipt } from '@/gateways/carrier';
-import { writeAudit } from './audit';
-import { stopBatch } from './batches';
-import type { Context } from './context';
-import { giveUpImport } from './imports';
-import { moveBroadcast, stopBroadcast } from './move-broadcast';
-import { storeAnswers } from './store-answers';
-import { forgetTrouble, type Queue } from './trouble';
-import { settleUnread } from './unread-texts';
-import { notFound, type Refusal } from './validation';
+import { writeAudit } from './kit/audit';
+import { stopBatch } from './batches/batches';
+import type { Context } from './kit/context';
+import { giveUpImport } from './imports/imports';
+import { moveBroadcast, stopBroadcast } from './sends/move-broadcast';
+import { storeAnswers } from './delivery/store-answers';
+import { forgetTrouble, type Queue } from './kit/trouble';
+import { settleUnread } from './inbox/unread-texts';
+import { notFound, type Refusal } from './kit/validation';
 
 /** Receipts that could not be stored: the carrier knows that we have them, so they are kept with their problem. */
 export const RECEIPT_QUEUE: Queue = {

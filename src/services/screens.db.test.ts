@@ -1,9 +1,9 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { DAY, HOUR, MINUTE } from '@/core/shared/instant';
 import type { OutgoingPart, Receipt } from '@/gateways/carrier';
-import { checkConsent } from './check-consent';
-import { createWorkspace } from './create-workspace';
-import { finishBroadcasts } from './prepare-broadcast';
+import { checkConsent } from './consent/check-consent';
+import { createWorkspace } from './access/create-workspace';
+import { finishBroadcasts } from './sends/prepare-broadcast';
 import {
   findAnything,
   readBehindBroadcast,
@@ -15,8 +15,8 @@ import {
   readSends,
   readToday,
 } from './screens';
-import { stopBroadcast } from './move-broadcast';
-import { storeAnswers } from './store-answers';
+import { stopBroadcast } from './sends/move-broadcast';
+import { storeAnswers } from './delivery/store-answers';
 import { broadcastTo, receipt, round, Scripted, sent } from './testing/sending';
 import { makeWorld, NOON, NUMBER, phone, type World } from './testing/world';
 

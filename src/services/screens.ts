@@ -1,11 +1,11 @@
 import { dayOf, startOf } from '@/core/audience/days';
-import { toJson } from '@/db/json';
+import { toJson } from '@/db/kit/json';
 import { DAY, HOUR, type Millis } from '@/core/shared/instant';
 import * as queries from '@/db/queries/screens';
-import { broadcastCounts, personTexts, type PersonTextRow } from '@/db/queries/results';
-import { troubles } from '@/db/queries/trouble';
-import { unreadTexts } from '@/db/queries/unread';
-import { personLedger, type LedgerRow } from '@/db/queries/consent';
+import { broadcastCounts, personTexts, type PersonTextRow } from '@/db/results/results';
+import { troubles } from '@/db/kit/trouble';
+import { unreadTexts } from '@/db/inbox/unread';
+import { personLedger, type LedgerRow } from '@/db/consent/consent';
 import {
   ApiKey,
   Broadcast,
@@ -17,12 +17,12 @@ import {
   Workspace,
 } from '@/db/entities';
 import type { BroadcastResult } from '@/core/results/broadcast-result';
-import type { Scope } from '@/db/scope';
+import type { Scope } from '@/db/kit/scope';
 import { sentenceOf } from '@/core/audience/sentence';
-import { audienceContext, readCondition } from './audience';
-import { plannedFor, type Planned } from './planned';
-import { visibleSegments } from './segments';
-import { resultOf } from './views';
+import { audienceContext, readCondition } from './audience/audience';
+import { plannedFor, type Planned } from './audience/planned';
+import { visibleSegments } from './audience/segments';
+import { resultOf } from './api/views';
 
 /** What each screen shows, read in one transaction. */
 

@@ -1,7 +1,7 @@
 import { createServer, type IncomingMessage, type ServerResponse } from 'node:http';
 import next from 'next';
 import { ADDRESS_HEADER } from '@/app/address-header';
-import { trustedProxies } from '@/services/settings';
+import { trustedProxies } from '@/services/kit/settings';
 import { addressOf, isForeign, isReadable } from './origin';
 
 /**

@@ -1,14 +1,14 @@
 import type { Carrier, CarrierEvents, LinkState, Receipt } from '@/gateways/carrier';
-import type { Context } from '@/services/context';
-import { receiveText, settleArrival } from '@/services/receive-text';
+import type { Context } from '@/services/kit/context';
+import { receiveText, settleArrival } from '@/services/inbox/receive-text';
 import {
   claimDueTexts,
   isThrottle,
   submitText,
   type LeavingText,
   type TextOutcome,
-} from '@/services/send-due-texts';
-import { storeAnswers, storeEach } from '@/services/store-answers';
+} from '@/services/delivery/send-due-texts';
+import { storeAnswers, storeEach } from '@/services/delivery/store-answers';
 import { Batcher } from './batcher';
 
 /** Parts claimed at once: large enough to share the cost of a transaction, small enough to keep STOP quick. */

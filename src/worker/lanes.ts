@@ -1,7 +1,7 @@
-import type { Context } from '@/services/context';
-import { workOn, type Due, type Queue } from '@/services/trouble';
-import { untroubled } from '@/db/queries/trouble';
-import { acrossWorkspaces } from '@/db/scope';
+import type { Context } from '@/services/kit/context';
+import { workOn, type Due, type Queue } from '@/services/kit/trouble';
+import { untroubled } from '@/db/kit/trouble';
+import { acrossWorkspaces } from '@/db/kit/scope';
 
 /**
  * Works on rows that take long, some at once, so that none waits for another's end. How many of one workspace may be

@@ -1,7 +1,7 @@
 import { cleanText } from '@/core/shared/clean-text';
 import type { Result } from '@/core/shared/result';
-import type { Refusal } from '@/services/validation';
-import type { FormState } from '@/ui/form-state';
+import type { Refusal } from '@/services/kit/validation';
+import type { FormState } from '@/ui/kit/form-state';
 
 /** What a form shows after a change: the problems with what was typed, or a word of success. */
 export const stateOf = (

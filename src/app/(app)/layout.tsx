@@ -1,16 +1,16 @@
 import { redirect } from 'next/navigation';
 import { may } from '@/core/access/roles';
-import { clockIsMoved, linkIsUp } from '@/services/health';
-import { HELD_WORDS, readMissed } from '@/services/installation';
-import { getContext } from '@/services/runtime';
+import { clockIsMoved, linkIsUp } from '@/services/kit/health';
+import { HELD_WORDS, readMissed } from '@/services/delivery/installation';
+import { getContext } from '@/services/kit/runtime';
 import { readRibbon } from '@/services/screens';
-import { benchUrl } from '@/services/settings';
-import { withWorkspace } from '@/services/scope';
-import { CommandBox } from '@/ui/command-box';
-import { DayRibbon } from '@/ui/day-ribbon';
-import { HoldBanner } from '@/ui/hold-banner';
-import { LiveRefresh } from '@/ui/live-refresh';
-import { TopBar } from '@/ui/top-bar';
+import { benchUrl } from '@/services/kit/settings';
+import { withWorkspace } from '@/services/kit/scope';
+import { CommandBox } from '@/ui/shell/command-box';
+import { DayRibbon } from '@/ui/shell/day-ribbon';
+import { HoldBanner } from '@/ui/shell/hold-banner';
+import { LiveRefresh } from '@/ui/shell/live-refresh';
+import { TopBar } from '@/ui/shell/top-bar';
 import { requireSession } from '../session';
 import { releaseAction } from './stuck-actions';
 import {

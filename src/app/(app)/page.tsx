@@ -2,12 +2,12 @@ import type { Metadata } from 'next';
 import Link from 'next/link';
 import { displayNumber } from '@/core/phone/number';
 import { readToday } from '@/services/screens';
-import { BroadcastMark } from '@/ui/broadcast-state';
-import { Mark } from '@/ui/mark';
-import { count, percent, plural } from '@/ui/numbers';
-import { Empty, Facts, Page, Section } from '@/ui/page';
-import { StuckList, UnreadList } from '@/ui/stuck-list';
-import { dayAndTime, fullDay, shortTime } from '@/ui/time';
+import { BroadcastMark } from '@/ui/sends/broadcast-state';
+import { Mark } from '@/ui/kit/mark';
+import { count, percent, plural } from '@/ui/kit/numbers';
+import { Empty, Facts, Page, Section } from '@/ui/kit/page';
+import { StuckList, UnreadList } from '@/ui/today/stuck-list';
+import { dayAndTime, fullDay, shortTime } from '@/ui/kit/time';
 import { stuckAction, unreadAction } from './stuck-actions';
 import { readScreen } from '../session';
 

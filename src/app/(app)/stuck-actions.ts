@@ -1,11 +1,11 @@
 'use server';
 import type { Permission } from '@/core/access/roles';
 import { QUEUE_WORDS, type QueueName } from '@/core/work/queues';
-import { releaseAfterGap } from '@/services/installation';
+import { releaseAfterGap } from '@/services/delivery/installation';
 import { giveUp, tryAgain } from '@/services/queues';
-import { settleUnread } from '@/services/unread-texts';
-import { invalid } from '@/services/validation';
-import type { FormState } from '@/ui/form-state';
+import { settleUnread } from '@/services/inbox/unread-texts';
+import { invalid } from '@/services/kit/validation';
+import type { FormState } from '@/ui/kit/form-state';
 import { pressOf } from '../press-of';
 import { change } from '../session';
 import { stateOf, typed } from './form-result';

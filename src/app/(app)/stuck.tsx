@@ -1,6 +1,6 @@
 import { readTroublesOf } from '@/services/queues';
-import { Section } from '@/ui/page';
-import { StuckList } from '@/ui/stuck-list';
+import { Section } from '@/ui/kit/page';
+import { StuckList } from '@/ui/today/stuck-list';
 import { readScreen } from '../session';
 import { stuckAction } from './stuck-actions';
 

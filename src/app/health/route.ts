@@ -1,4 +1,4 @@
-import { workerIsUp } from '@/services/health';
+import { workerIsUp } from '@/services/kit/health';
 
 export const dynamic = 'force-dynamic';
 

@@ -1,6 +1,6 @@
 import { cutText } from '@/core/shared/clean-text';
-import type { SignedIn } from '@/services/sessions';
-import type { DraftQuestion } from '@/services/report-clearance';
+import type { SignedIn } from '@/services/access/sessions';
+import type { DraftQuestion } from '@/services/clearance/report-clearance';
 import { instantOfLocal } from '../draft-question';
 
 /** The question a draft asks, from what the screen sent. A time that cannot be read, or is past, is now. */

@@ -2,11 +2,11 @@ import { may } from '@/core/access/roles';
 import type { Result } from '@/core/shared/result';
 import { cleanText } from '@/core/shared/clean-text';
 import { parseJson } from '@/core/shared/json';
-import { refusalOf } from '@/services/database-refusal';
-import { getContext } from '@/services/runtime';
-import { withWorkspace, type Scope } from '@/services/scope';
-import type { SignedIn } from '@/services/sessions';
-import type { Refusal } from '@/services/validation';
+import { refusalOf } from '@/services/kit/database-refusal';
+import { getContext } from '@/services/kit/runtime';
+import { withWorkspace, type Scope } from '@/services/kit/scope';
+import type { SignedIn } from '@/services/access/sessions';
+import type { Refusal } from '@/services/kit/validation';
 import { currentSession } from '../session';
 
 const LARGEST = 64 * 1024;

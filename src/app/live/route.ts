@@ -1,4 +1,4 @@
-import { subscribe } from '@/services/live';
+import { subscribe } from '@/services/kit/live';
 import { currentSession } from '../session';
 
 export const dynamic = 'force-dynamic';

@@ -2,10 +2,10 @@
 import { cutText } from '@/core/shared/clean-text';
 import { cookies, headers } from 'next/headers';
 import { redirect } from 'next/navigation';
-import { getContext } from '@/services/runtime';
-import { SIGN_IN_WORDS, signIn, signOut, switchWorkspace } from '@/services/sessions';
+import { getContext } from '@/services/kit/runtime';
+import { SIGN_IN_WORDS, signIn, signOut, switchWorkspace } from '@/services/access/sessions';
 import { field } from '../(app)/form-result';
-import type { FormState } from '@/ui/form-state';
+import type { FormState } from '@/ui/kit/form-state';
 import { ADDRESS_HEADER } from '../address-header';
 import { COOKIE } from '../session';
 

@@ -1,6 +1,6 @@
 'use client';
-import { Field, Form } from '@/ui/form';
-import type { FormState } from '@/ui/form-state';
+import { Field, Form } from '@/ui/kit/form';
+import type { FormState } from '@/ui/kit/form-state';
 
 export function SignInForm({ action }: { action: (state: FormState, data: FormData) => Promise<FormState> }) {
   return (

@@ -1,7 +1,7 @@
 import { assertNever } from '@/core/shared/result';
 import type { Target } from '@/core/audience/condition';
 import { GOT_STATES, type Plan, type ValuePlan, type ValueTest } from '@/core/audience/plan';
-import type { SqlValue } from '../scope';
+import type { SqlValue } from '@/db/kit/scope';
 
 /** A WHERE clause over `person p` with its parameters. */
 export interface Compiled {

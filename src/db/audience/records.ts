@@ -1,7 +1,7 @@
 import type { PersonRecord, RecordedText, TextOrigin } from '@/core/audience/evaluate';
 import { areaCodeOf } from '@/core/phone/number';
 import type { OwnValues } from '@/core/people/values';
-import type { Scope } from '../scope';
+import type { Scope } from '@/db/kit/scope';
 import { IMPORTED } from './compile';
 
 interface RecordRow {

@@ -1,7 +1,7 @@
 import type { Condition } from '@/core/audience/condition';
 import type { BroadcastState } from '@/core/broadcast/lifecycle';
-import type { Scope } from '../scope';
-import { TEXTS_BY_PROGRAM } from './texts';
+import type { Scope } from '@/db/kit/scope';
+import { TEXTS_BY_PROGRAM } from '@/db/delivery/texts';
 
 export interface HourRow {
   hour: Date;

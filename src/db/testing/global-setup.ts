@@ -1,5 +1,5 @@
 import { MikroORM } from '@mikro-orm/postgresql';
-import { ormConfig } from '../config';
+import { ormConfig } from '@/db/kit/config';
 import { prepareTemplate, testCluster } from './database';
 
 export default async function setup(): Promise<void> {

@@ -1,5 +1,5 @@
 import areaCodes from '@/core/phone/area-codes.json';
-import type { Scope } from '@/db/scope';
+import type { Scope } from '@/db/kit/scope';
 
 /** Fictional numbers (555-0100 to -0199) over all area codes but that of the numbers which always fail: 36,900. */
 export const fictionNumbers = (count: number): string[] => {

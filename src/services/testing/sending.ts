@@ -1,8 +1,8 @@
 import type { Carrier, OutgoingPart, Receipt, SubmitOutcome } from '@/gateways/carrier';
-import { createBroadcast, sendBroadcast } from '../broadcasts';
-import { beginDueBroadcasts, prepareBroadcast } from '../prepare-broadcast';
-import { claimDueTexts, submitText } from '../send-due-texts';
-import { storeAnswers } from '../store-answers';
+import { createBroadcast, sendBroadcast } from '@/services/sends/broadcasts';
+import { beginDueBroadcasts, prepareBroadcast } from '@/services/sends/prepare-broadcast';
+import { claimDueTexts, submitText } from '@/services/delivery/send-due-texts';
+import { storeAnswers } from '@/services/delivery/store-answers';
 import { phone, type World } from './world';
 
 /** A carrier that answers as told, part by part; takes everything beyond. */

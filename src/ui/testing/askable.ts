@@ -1,5 +1,5 @@
 import { BUILT_IN } from '@/core/audience/fields';
-import type { Askable } from '../leaf-editor';
+import type { Askable } from '@/ui/audience/leaf-editor';
 
 /** A workspace's things and fields for the tests of what is built of them. */
 export const ASKABLE: Askable = {

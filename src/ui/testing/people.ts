@@ -1,4 +1,4 @@
-import type { TableRow } from '../people-table';
+import type { TableRow } from '@/ui/people/people-table';
 
 /** Somebody for a table in a test, told apart by a number. */
 export const person = (n: number, more: Partial<TableRow> = {}): TableRow => ({

@@ -1,8 +1,8 @@
 'use server';
 import { pressOf } from '../../press-of';
-import { createApiKey, revokeApiKey } from '@/services/api-keys';
-import { invalid, notFound } from '@/services/validation';
-import type { FormState } from '@/ui/form-state';
+import { createApiKey, revokeApiKey } from '@/services/access/api-keys';
+import { invalid, notFound } from '@/services/kit/validation';
+import type { FormState } from '@/ui/kit/form-state';
 import { change, requireSession } from '../../session';
 import { field, stateOf } from '../form-result';
 

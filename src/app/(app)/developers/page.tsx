@@ -1,9 +1,9 @@
 import type { Metadata } from 'next';
 import { readKeys } from '@/services/screens';
-import { KeyForm, RevokeKey } from '@/ui/key-forms';
-import { Mark } from '@/ui/mark';
-import { Empty, Page, Section } from '@/ui/page';
-import { dayAndTime } from '@/ui/time';
+import { KeyForm, RevokeKey } from '@/ui/access/key-forms';
+import { Mark } from '@/ui/kit/mark';
+import { Empty, Page, Section } from '@/ui/kit/page';
+import { dayAndTime } from '@/ui/kit/time';
 import { readScreen } from '../../session';
 import { createKeyAction, revokeKeyAction } from './actions';
 

@@ -1,7 +1,7 @@
 'use server';
 import { pressOf } from '../../press-of';
-import { acceptNearMiss, answerThread, closeThread, decideUnclear } from '@/services/answer-thread';
-import type { FormState } from '@/ui/form-state';
+import { acceptNearMiss, answerThread, closeThread, decideUnclear } from '@/services/inbox/answer-thread';
+import type { FormState } from '@/ui/kit/form-state';
 import { change } from '../../session';
 import { field, stateOf } from '../form-result';
 

@@ -1,11 +1,11 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { readThreads } from '@/services/screens';
-import { Mark } from '@/ui/mark';
-import { plural } from '@/ui/numbers';
-import { Empty, Page } from '@/ui/page';
-import { personName } from '@/ui/people-list';
-import { shortTime } from '@/ui/time';
+import { Mark } from '@/ui/kit/mark';
+import { plural } from '@/ui/kit/numbers';
+import { Empty, Page } from '@/ui/kit/page';
+import { personName } from '@/ui/people/people-list';
+import { shortTime } from '@/ui/kit/time';
 import { readScreen } from '../../session';
 
 export const metadata: Metadata = { title: 'Inbox' };

@@ -1,9 +1,9 @@
 import type { Metadata } from 'next';
 import { displayNumber } from '@/core/phone/number';
 import { readNumbers, type Standing } from '@/services/screens';
-import { Mark } from '@/ui/mark';
-import { count, percent } from '@/ui/numbers';
-import { Empty, Page } from '@/ui/page';
+import { Mark } from '@/ui/kit/mark';
+import { count, percent } from '@/ui/kit/numbers';
+import { Empty, Page } from '@/ui/kit/page';
 import { readScreen } from '../../session';
 
 export const metadata: Metadata = { title: 'Numbers' };

@@ -1,10 +1,10 @@
 'use server';
 import { pressOf } from '../../press-of';
 import { redirect } from 'next/navigation';
-import { createPerson } from '@/services/create-person';
+import { createPerson } from '@/services/people/create-person';
 import { CreatePersonInput } from '@/services/inputs';
-import { readInput } from '@/services/validation';
-import type { FormState } from '@/ui/form-state';
+import { readInput } from '@/services/kit/validation';
+import type { FormState } from '@/ui/kit/form-state';
 import { change, requireSession } from '../../session';
 import { filled, stateOf, typed } from '../form-result';
 

@@ -1,11 +1,11 @@
 'use server';
 import { pressOf } from '../../press-of';
-import { createBatch, stopBatch, undoBatch } from '@/services/batches';
-import { findOrMakeLabel } from '@/services/labels';
-import { BatchInput } from '@/services/people-inputs';
-import { readInput } from '@/services/validation';
-import type { BatchOrder, BatchOutcome } from '@/ui/batch-bar';
-import type { FormState } from '@/ui/form-state';
+import { createBatch, stopBatch, undoBatch } from '@/services/batches/batches';
+import { findOrMakeLabel } from '@/services/people/labels';
+import { BatchInput } from '@/services/people/people-inputs';
+import { readInput } from '@/services/kit/validation';
+import type { BatchOrder, BatchOutcome } from '@/ui/batches/batch-bar';
+import type { FormState } from '@/ui/kit/form-state';
 import { instantOfLocal } from '../../draft-question';
 import { actorOf, change, requireSession } from '../../session';
 import { sentence, stateOf, typed } from '../form-result';

@@ -1,10 +1,10 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { may } from '@/core/access/roles';
-import { readPeopleScreen } from '@/services/people-screen';
-import { Page } from '@/ui/page';
-import { PeopleDesk } from '@/ui/people-desk';
-import { plural } from '@/ui/numbers';
+import { readPeopleScreen } from '@/services/people/people-screen';
+import { Page } from '@/ui/kit/page';
+import { PeopleDesk } from '@/ui/people/people-desk';
+import { plural } from '@/ui/kit/numbers';
 import { readScreen } from '../../session';
 import { startBatch } from './batch-actions';
 import { changeSegmentAction, saveColumnsAction, saveSegmentAction } from './segment-actions';

@@ -3,11 +3,11 @@ import { pressOf } from '../../press-of';
 import { redirect } from 'next/navigation';
 import { cutText } from '@/core/shared/clean-text';
 import { ok } from '@/core/shared/result';
-import { editPerson } from '@/services/edit-person';
-import { erasePerson } from '@/services/erase-person';
-import { findOrMakeLabel, setLabel } from '@/services/labels';
-import { invalid } from '@/services/validation';
-import type { FormState } from '@/ui/form-state';
+import { editPerson } from '@/services/people/edit-person';
+import { erasePerson } from '@/services/people/erase-person';
+import { findOrMakeLabel, setLabel } from '@/services/people/labels';
+import { invalid } from '@/services/kit/validation';
+import type { FormState } from '@/ui/kit/form-state';
 import { change } from '../../session';
 import { sentence, stateOf, typed } from '../form-result';
 

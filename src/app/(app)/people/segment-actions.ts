@@ -1,10 +1,16 @@
 'use server';
-import { saveColumns } from '@/services/people-screen';
-import { SaveSegmentInput, SegmentInput } from '@/services/people-inputs';
-import { changeSegment, createSegment, deleteSegment, saveSegment, copySegment } from '@/services/segments';
-import { readInput } from '@/services/validation';
+import { saveColumns } from '@/services/people/people-screen';
+import { SaveSegmentInput, SegmentInput } from '@/services/people/people-inputs';
+import {
+  changeSegment,
+  createSegment,
+  deleteSegment,
+  saveSegment,
+  copySegment,
+} from '@/services/audience/segments';
+import { readInput } from '@/services/kit/validation';
 import { ok } from '@/core/shared/result';
-import type { SegmentActs, SegmentVerb } from '@/ui/segment-bar';
+import type { SegmentActs, SegmentVerb } from '@/ui/audience/segment-bar';
 import { actorOf, change } from '../../session';
 import { sentence } from '../form-result';
 

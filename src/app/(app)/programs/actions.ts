@@ -1,10 +1,10 @@
 'use server';
 import { pressOf } from '../../press-of';
 import { redirect } from 'next/navigation';
-import { createKeyword, createProgram, removeKeyword } from '@/services/create-program';
+import { createKeyword, createProgram, removeKeyword } from '@/services/programs/create-program';
 import { CreateKeywordInput, CreateProgramInput } from '@/services/inputs';
-import { notFound, readInput } from '@/services/validation';
-import type { FormState } from '@/ui/form-state';
+import { notFound, readInput } from '@/services/kit/validation';
+import type { FormState } from '@/ui/kit/form-state';
 import { change, requireSession } from '../../session';
 import { field, filled, stateOf, typed } from '../form-result';
 

@@ -1,10 +1,10 @@
-import { membersHref } from '@/ui/people-list';
+import { membersHref } from '@/ui/people/people-list';
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { frequencyPhrase } from '@/core/text/wording';
 import { readPrograms } from '@/services/screens';
-import { count } from '@/ui/numbers';
-import { Empty, Page } from '@/ui/page';
+import { count } from '@/ui/kit/numbers';
+import { Empty, Page } from '@/ui/kit/page';
 import { readScreen } from '../../session';
 
 export const metadata: Metadata = { title: 'Programs' };

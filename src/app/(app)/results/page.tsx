@@ -2,12 +2,12 @@ import type { Metadata } from 'next';
 import Link from 'next/link';
 import { differ, wilson } from '@/core/results/rates';
 import { readResults } from '@/services/screens';
-import { GrowthChart } from '@/ui/growth-chart';
-import { Mark } from '@/ui/mark';
-import { count } from '@/ui/numbers';
-import { Empty, Page, Section } from '@/ui/page';
-import { RateLine } from '@/ui/result-lines';
-import { dayOf } from '@/ui/time';
+import { GrowthChart } from '@/ui/results/growth-chart';
+import { Mark } from '@/ui/kit/mark';
+import { count } from '@/ui/kit/numbers';
+import { Empty, Page, Section } from '@/ui/kit/page';
+import { RateLine } from '@/ui/results/result-lines';
+import { dayOf } from '@/ui/kit/time';
 import { readScreen } from '../../session';
 
 export const metadata: Metadata = { title: 'Results' };

@@ -6,12 +6,12 @@ import {
   createBroadcast,
   sendBroadcast,
   updateBroadcast,
-} from '@/services/broadcasts';
+} from '@/services/sends/broadcasts';
 import { CreateBroadcastInput } from '@/services/inputs';
-import { pauseBroadcast, resumeBroadcast, stopBroadcast } from '@/services/move-broadcast';
-import { invalid, readInput } from '@/services/validation';
-import type { DraftOutcome, DraftValues } from '@/ui/draft-desk';
-import type { FormState } from '@/ui/form-state';
+import { pauseBroadcast, resumeBroadcast, stopBroadcast } from '@/services/sends/move-broadcast';
+import { invalid, readInput } from '@/services/kit/validation';
+import type { DraftOutcome, DraftValues } from '@/ui/sends/draft-desk';
+import type { FormState } from '@/ui/kit/form-state';
 import { actorOf, change, requireSession } from '../../session';
 import { instantOfLocal } from '../../draft-question';
 import { field, stateOf } from '../form-result';

@@ -1,6 +1,6 @@
 'use client';
 import { useRouter } from 'next/navigation';
-import { DraftDesk, type DraftOutcome, type DraftValues } from '@/ui/draft-desk';
+import { DraftDesk, type DraftOutcome, type DraftValues } from '@/ui/sends/draft-desk';
 
 interface Props {
   initial: DraftValues;

@@ -1,10 +1,10 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { readSends } from '@/services/screens';
-import { BroadcastMark } from '@/ui/broadcast-state';
-import { count, percent } from '@/ui/numbers';
-import { Empty, Page } from '@/ui/page';
-import { dayAndTime } from '@/ui/time';
+import { BroadcastMark } from '@/ui/sends/broadcast-state';
+import { count, percent } from '@/ui/kit/numbers';
+import { Empty, Page } from '@/ui/kit/page';
+import { dayAndTime } from '@/ui/kit/time';
 import { readScreen } from '../../session';
 
 export const metadata: Metadata = { title: 'Sends' };

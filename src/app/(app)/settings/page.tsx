@@ -1,8 +1,8 @@
 import type { Metadata } from 'next';
 import { SHIPPED_RULES, type HoursRule } from '@/core/clearance/rules';
 import { readWorkspace } from '@/services/screens';
-import { count } from '@/ui/numbers';
-import { Facts, Page, Section } from '@/ui/page';
+import { count } from '@/ui/kit/numbers';
+import { Facts, Page, Section } from '@/ui/kit/page';
 import { readScreen } from '../../session';
 
 export const metadata: Metadata = { title: 'Settings' };

@@ -1,7 +1,7 @@
 import type { Metadata } from 'next';
 import { ROLE_WORDS, type Role } from '@/core/access/roles';
 import { readTeam } from '@/services/screens';
-import { Page, Section } from '@/ui/page';
+import { Page, Section } from '@/ui/kit/page';
 import { readScreen } from '../../session';
 
 export const metadata: Metadata = { title: 'Team' };

@@ -1,8 +1,8 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { createApiKey } from '@/services/api-keys';
-import { addSenderNumber, createWorkspace } from '@/services/create-workspace';
-import { createProgram } from '@/services/create-program';
-import { addAccount } from '@/services/create-workspace';
+import { createApiKey } from '@/services/access/api-keys';
+import { addSenderNumber, createWorkspace } from '@/services/access/create-workspace';
+import { createProgram } from '@/services/programs/create-program';
+import { addAccount } from '@/services/access/create-workspace';
 import { makeWorld, type World } from '@/services/testing/world';
 import { serveApi } from './serve';
 

@@ -1,13 +1,17 @@
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
-import { createApiKey } from '@/services/api-keys';
-import { addAccount } from '@/services/create-workspace';
+import { createApiKey } from '@/services/access/api-keys';
+import { addAccount } from '@/services/access/create-workspace';
 import { noLookup } from '@/gateways/lookup';
-import { runBatchSlice } from '@/services/batches';
-import { advanceImports } from '@/services/import-engine';
-import { findOrMakeLabel } from '@/services/labels';
-import { beginDueBroadcasts, finishBroadcasts, prepareDueBroadcasts } from '@/services/prepare-broadcast';
+import { runBatchSlice } from '@/services/batches/batches';
+import { advanceImports } from '@/services/imports/engine';
+import { findOrMakeLabel } from '@/services/people/labels';
+import {
+  beginDueBroadcasts,
+  finishBroadcasts,
+  prepareDueBroadcasts,
+} from '@/services/sends/prepare-broadcast';
 import { readTroubles } from '@/services/queues';
-import { claimDueTexts } from '@/services/send-due-texts';
+import { claimDueTexts } from '@/services/delivery/send-due-texts';
 import { makeWorld, type World } from '@/services/testing/world';
 import { serveApi } from './serve';
 

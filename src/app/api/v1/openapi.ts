@@ -1,4 +1,4 @@
-import { inputSchemas } from '@/services/input-schemas';
+import { inputSchemas } from '@/services/kit/input-schemas';
 import type { ApiRoute } from './routes';
 
 /** OpenAPI 3.1 made from the table of routes and the input classes, so that it cannot say anything else. */

@@ -1,4 +1,4 @@
-import type { FieldProblem, Refusal } from '@/services/validation';
+import type { FieldProblem, Refusal } from '@/services/kit/validation';
 
 /** Reason -> status and title: one exhaustive record. */
 export const STATUS_OF: Record<Refusal['code'], { status: number; title: string }> = {

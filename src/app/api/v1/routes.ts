@@ -6,15 +6,15 @@ import {
   createBroadcast,
   sendBroadcast,
   type Actor,
-} from '@/services/broadcasts';
-import { checkClearance, clearanceView } from '@/services/check-clearance';
-import type { Context } from '@/services/context';
-import { createPeople, createPerson } from '@/services/create-person';
-import { readAudience, readCondition, readSteps } from '@/services/audience';
-import { batchById, createBatch, stopBatch, undoBatch } from '@/services/batches';
-import { BatchInput, BulkPeopleInput, CutInput, SegmentInput } from '@/services/people-inputs';
-import { createSegment, visibleSegments } from '@/services/segments';
-import { createKeyword, createProgram, removeKeyword } from '@/services/create-program';
+} from '@/services/sends/broadcasts';
+import { checkClearance, clearanceView } from '@/services/clearance/check-clearance';
+import type { Context } from '@/services/kit/context';
+import { createPeople, createPerson } from '@/services/people/create-person';
+import { readAudience, readCondition, readSteps } from '@/services/audience/audience';
+import { batchById, createBatch, stopBatch, undoBatch } from '@/services/batches/batches';
+import { BatchInput, BulkPeopleInput, CutInput, SegmentInput } from '@/services/people/people-inputs';
+import { createSegment, visibleSegments } from '@/services/audience/segments';
+import { createKeyword, createProgram, removeKeyword } from '@/services/programs/create-program';
 import {
   ClearanceCheckInput,
   CreateBroadcastInput,
@@ -24,7 +24,7 @@ import {
   SendBroadcastInput,
   TextBodyInput,
 } from '@/services/inputs';
-import { pauseBroadcast, resumeBroadcast, stopBroadcast } from '@/services/move-broadcast';
+import { pauseBroadcast, resumeBroadcast, stopBroadcast } from '@/services/sends/move-broadcast';
 import {
   listBroadcasts,
   listKeywords,
@@ -37,10 +37,10 @@ import {
   readResult,
   textsOfPerson,
   type Page,
-} from '@/services/read';
-import { reportClearance } from '@/services/report-clearance';
-import { interpretText, measureText } from '@/services/texts';
-import { notFound, type Refusal } from '@/services/validation';
+} from '@/services/api/read';
+import { reportClearance } from '@/services/clearance/report-clearance';
+import { interpretText, measureText } from '@/services/api/texts';
+import { notFound, type Refusal } from '@/services/kit/validation';
 import {
   batchView,
   broadcastView,
@@ -48,8 +48,8 @@ import {
   personView,
   programView,
   segmentView,
-} from '@/services/views';
-import type { Scope } from '@/services/scope';
+} from '@/services/api/views';
+import type { Scope } from '@/services/kit/scope';
 
 export interface Call<Input = unknown> {
   ctx: Context;

@@ -1,11 +1,11 @@
 import { cleanText, cutText } from '@/core/shared/clean-text';
 import { parseJson } from '@/core/shared/json';
-import { refusalOf } from '@/services/database-refusal';
-import { workspaceOfKey } from '@/services/api-keys';
-import { countPress, rememberAnswer } from '@/services/press';
-import { getContext } from '@/services/runtime';
-import { withWorkspace } from '@/services/scope';
-import { readInput, type FieldProblem, type Refusal } from '@/services/validation';
+import { refusalOf } from '@/services/kit/database-refusal';
+import { workspaceOfKey } from '@/services/access/api-keys';
+import { countPress, rememberAnswer } from '@/services/kit/press';
+import { getContext } from '@/services/kit/runtime';
+import { withWorkspace } from '@/services/kit/scope';
+import { readInput, type FieldProblem, type Refusal } from '@/services/kit/validation';
 import { openApiDocument } from './openapi';
 import { API_ROUTES, type ApiRoute, type Call } from './routes';
 import { problem, STATUS_OF } from './problems';

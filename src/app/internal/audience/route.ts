@@ -1,4 +1,4 @@
-import { readAudience, readCondition } from '@/services/audience';
+import { readAudience, readCondition } from '@/services/audience/audience';
 import { answerScreen } from '../read';
 
 export const POST = (request: Request): Promise<Response> =>

@@ -1,5 +1,5 @@
 import { isReasonCode } from '@/core/clearance/reasons';
-import { peopleBehind } from '@/services/report-clearance';
+import { peopleBehind } from '@/services/clearance/report-clearance';
 import { answerScreen } from '../read';
 import { questionOf } from '../question';
 

@@ -1,4 +1,4 @@
-import { reportClearance } from '@/services/report-clearance';
+import { reportClearance } from '@/services/clearance/report-clearance';
 import { answerScreen } from '../read';
 import { questionOf } from '../question';
 

@@ -1,5 +1,5 @@
-import { readCondition } from '@/services/audience';
-import { readPeopleTable } from '@/services/people-table';
+import { readCondition } from '@/services/audience/audience';
+import { readPeopleTable } from '@/services/people/people-table';
 import { answerScreen } from '../read';
 
 export const POST = (request: Request): Promise<Response> =>

@@ -1,4 +1,4 @@
-import { readCondition, readSteps } from '@/services/audience';
+import { readCondition, readSteps } from '@/services/audience/audience';
 import { answerScreen } from '../read';
 
 export const POST = (request: Request): Promise<Response> =>

@@ -3,9 +3,9 @@ import Link from 'next/link';
 import { notFound } from 'next/navigation';
 import { displayNumber } from '@/core/phone/number';
 import { readPersonScreen } from '@/services/screens';
-import { Logbook } from '@/ui/logbook';
-import { Page, Section } from '@/ui/page';
-import { ThreadDesk } from '@/ui/thread-desk';
+import { Logbook } from '@/ui/inbox/logbook';
+import { Page, Section } from '@/ui/kit/page';
+import { ThreadDesk } from '@/ui/inbox/thread-desk';
 import { readScreen } from '../../../session';
 import { answerAction, closeAction, leavesAction, nearMissAction, staysAction } from '../actions';
 

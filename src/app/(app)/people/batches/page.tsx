@@ -1,10 +1,10 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
-import { readBatches } from '@/services/batch-screen';
-import { BatchStateMark } from '@/ui/batch-state';
-import { count } from '@/ui/numbers';
-import { Empty, Page } from '@/ui/page';
-import { dayAndTime } from '@/ui/time';
+import { readBatches } from '@/services/batches/screen';
+import { BatchStateMark } from '@/ui/batches/batch-state';
+import { count } from '@/ui/kit/numbers';
+import { Empty, Page } from '@/ui/kit/page';
+import { dayAndTime } from '@/ui/kit/time';
 import { readScreen } from '../../../session';
 
 export const metadata: Metadata = { title: 'Batches' };

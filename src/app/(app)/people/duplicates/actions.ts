@@ -1,9 +1,9 @@
 'use server';
 import { pressOf } from '../../../press-of';
 import { redirect } from 'next/navigation';
-import { dismissPair, startSearch } from '@/services/duplicates';
-import { mergePeople, undoMerge } from '@/services/merge-people';
-import type { FormState } from '@/ui/form-state';
+import { dismissPair, startSearch } from '@/services/people/duplicates';
+import { mergePeople, undoMerge } from '@/services/people/merge-people';
+import type { FormState } from '@/ui/kit/form-state';
 import { actorOf, change } from '../../../session';
 import { stateOf, typed } from '../../form-result';
 

@@ -2,11 +2,11 @@ import type { Metadata } from 'next';
 import Link from 'next/link';
 import { may } from '@/core/access/roles';
 import { displayNumber } from '@/core/phone/number';
-import { readDuplicates } from '@/services/duplicates';
-import { PlainForm } from '@/ui/plain-form';
-import { plural } from '@/ui/numbers';
-import { Empty, Page, Section } from '@/ui/page';
-import { dayAndTime } from '@/ui/time';
+import { readDuplicates } from '@/services/people/duplicates';
+import { PlainForm } from '@/ui/kit/plain-form';
+import { plural } from '@/ui/kit/numbers';
+import { Empty, Page, Section } from '@/ui/kit/page';
+import { dayAndTime } from '@/ui/kit/time';
 import { readScreen } from '../../../session';
 import { dismissAction, searchAction } from './actions';
 

@@ -1,12 +1,12 @@
 'use server';
 import { pressOf } from '../../../press-of';
 import { ok } from '@/core/shared/result';
-import { renameLabel } from '@/services/labels';
-import { addField, archiveField, changeField, moveOne } from '@/services/own-fields';
-import { FieldInput } from '@/services/people-inputs';
-import { addStage, removeStage, renameStage } from '@/services/stages';
-import { notFound, readInput } from '@/services/validation';
-import type { FormState } from '@/ui/form-state';
+import { renameLabel } from '@/services/people/labels';
+import { addField, archiveField, changeField, moveOne } from '@/services/people/own-fields';
+import { FieldInput } from '@/services/people/people-inputs';
+import { addStage, removeStage, renameStage } from '@/services/people/stages';
+import { notFound, readInput } from '@/services/kit/validation';
+import type { FormState } from '@/ui/kit/form-state';
 import { change, requireSession } from '../../../session';
 import { stateOf, typed } from '../../form-result';
 

@@ -2,11 +2,11 @@ import type { Metadata } from 'next';
 import Link from 'next/link';
 import { may } from '@/core/access/roles';
 import { OWN_KIND_WORDS, OWN_KINDS } from '@/core/audience/fields';
-import { ownFields } from '@/services/own-fields';
-import { stages } from '@/services/stages';
-import { readThings } from '@/services/people-screen';
-import { PlainForm } from '@/ui/plain-form';
-import { Empty, Page, Section } from '@/ui/page';
+import { ownFields } from '@/services/people/own-fields';
+import { stages } from '@/services/people/stages';
+import { readThings } from '@/services/people/people-screen';
+import { PlainForm } from '@/ui/kit/plain-form';
+import { Empty, Page, Section } from '@/ui/kit/page';
 import { readScreen } from '../../../session';
 import { addFieldAction, addStageAction, fieldAction, labelAction, stageAction } from './actions';
 

@@ -1,11 +1,11 @@
 'use server';
 import { pressOf } from '../../../press-of';
 import { redirect } from 'next/navigation';
-import { checkImport, dropImport, runImport, stopImport, undoImport } from '@/services/imports';
-import { ImportInput } from '@/services/people-inputs';
-import { readInput } from '@/services/validation';
-import type { FormState } from '@/ui/form-state';
-import type { MappingValues } from '@/ui/import-mapping';
+import { checkImport, dropImport, runImport, stopImport, undoImport } from '@/services/imports/imports';
+import { ImportInput } from '@/services/people/people-inputs';
+import { readInput } from '@/services/kit/validation';
+import type { FormState } from '@/ui/kit/form-state';
+import type { MappingValues } from '@/ui/imports/import-mapping';
 import { actorOf, change, requireSession } from '../../../session';
 import { stateOf, typed } from '../../form-result';
 

@@ -1,11 +1,11 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
-import { readImports } from '@/services/import-screen';
-import { ImportStateMark } from '@/ui/import-state';
-import { count } from '@/ui/numbers';
-import { Empty, Page, Section } from '@/ui/page';
-import { dayAndTime } from '@/ui/time';
-import { Upload } from '@/ui/upload';
+import { readImports } from '@/services/imports/screen';
+import { ImportStateMark } from '@/ui/imports/import-state';
+import { count } from '@/ui/kit/numbers';
+import { Empty, Page, Section } from '@/ui/kit/page';
+import { dayAndTime } from '@/ui/kit/time';
+import { Upload } from '@/ui/imports/upload';
 import { readScreen } from '../../../session';
 
 export const metadata: Metadata = { title: 'Imports' };

@@ -1,7 +1,7 @@
 import type { Metadata } from 'next';
 import { readProgramChoices } from '@/services/screens';
-import { Page, Section } from '@/ui/page';
-import { PersonForm } from '@/ui/person-form';
+import { Page, Section } from '@/ui/kit/page';
+import { PersonForm } from '@/ui/people/person-form';
 import { readScreen } from '../../../session';
 import { addPersonAction } from '../actions';
 

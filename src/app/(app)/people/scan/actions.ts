@@ -1,7 +1,7 @@
 'use server';
 import { CreatePersonInput } from '@/services/inputs';
-import { keepCard } from '@/services/keep-card';
-import { readInput } from '@/services/validation';
+import { keepCard } from '@/services/people/keep-card';
+import { readInput } from '@/services/kit/validation';
 import { change } from '../../../session';
 import { filled, sentence } from '../../form-result';
 

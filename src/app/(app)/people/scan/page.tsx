@@ -1,7 +1,7 @@
 import type { Metadata } from 'next';
-import { readThings } from '@/services/people-screen';
-import { Page, Section } from '@/ui/page';
-import { ScanDesk } from '@/ui/scan-desk';
+import { readThings } from '@/services/people/people-screen';
+import { Page, Section } from '@/ui/kit/page';
+import { ScanDesk } from '@/ui/people/scan-desk';
 import { readScreen } from '../../../session';
 import { keepCardAction } from './actions';
 

@@ -1,4 +1,4 @@
-import { membersHref } from '@/ui/people-list';
+import { membersHref } from '@/ui/people/people-list';
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { notFound } from 'next/navigation';
@@ -12,9 +12,9 @@ import {
   optOutText,
 } from '@/core/text/wording';
 import { readProgramScreen } from '@/services/screens';
-import { count, plural } from '@/ui/numbers';
-import { Empty, Facts, Page, Section } from '@/ui/page';
-import { KeywordForm, RemoveKeyword } from '@/ui/program-forms';
+import { count, plural } from '@/ui/kit/numbers';
+import { Empty, Facts, Page, Section } from '@/ui/kit/page';
+import { KeywordForm, RemoveKeyword } from '@/ui/programs/program-forms';
 import { readScreen } from '../../../session';
 import { addKeywordAction, removeKeywordAction } from '../actions';
 

@@ -1,6 +1,6 @@
 import type { Metadata } from 'next';
-import { Page, Section } from '@/ui/page';
-import { ProgramForm } from '@/ui/program-forms';
+import { Page, Section } from '@/ui/kit/page';
+import { ProgramForm } from '@/ui/programs/program-forms';
 import { requireSession } from '../../../session';
 import { createProgramAction } from '../actions';
 

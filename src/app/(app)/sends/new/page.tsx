@@ -1,7 +1,7 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { readDraftChoices } from '@/services/screens';
-import { Empty, Page } from '@/ui/page';
+import { Empty, Page } from '@/ui/kit/page';
 import { readScreen } from '../../../session';
 import { saveDraftAction } from '../actions';
 import { Draft } from '../draft';

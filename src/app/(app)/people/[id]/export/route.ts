@@ -1,6 +1,6 @@
 import { may } from '@/core/access/roles';
-import { exportPerson } from '@/services/export-people';
-import { withWorkspace } from '@/services/scope';
+import { exportPerson } from '@/services/people/export-people';
+import { withWorkspace } from '@/services/kit/scope';
 import { currentSession } from '../../../../session';
 
 export async function GET(_: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> {

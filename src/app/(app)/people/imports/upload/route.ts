@@ -1,6 +1,6 @@
 import { cleanText } from '@/core/shared/clean-text';
 import { sentence } from '../../../form-result';
-import { createImport } from '@/services/imports';
+import { createImport } from '@/services/imports/imports';
 import { actorOf, change } from '../../../../session';
 
 /** A file as the body, its name in a header: it is taken in as it comes and never held whole. */

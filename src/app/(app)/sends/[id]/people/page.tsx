@@ -6,10 +6,10 @@ import { isReasonCode, REASON_WORDS } from '@/core/clearance/reasons';
 import { FAILURE_WORDS, type FailureReason } from '@/core/delivery/failure';
 import { TEXT_STATE_WORDS, type TextState } from '@/core/delivery/lifecycle';
 import { readBehindBroadcast, readSend } from '@/services/screens';
-import { plural } from '@/ui/numbers';
-import { Empty, Page } from '@/ui/page';
-import { PersonLink } from '@/ui/people-list';
-import { dayAndTime } from '@/ui/time';
+import { plural } from '@/ui/kit/numbers';
+import { Empty, Page } from '@/ui/kit/page';
+import { PersonLink } from '@/ui/people/people-list';
+import { dayAndTime } from '@/ui/kit/time';
 import { readScreen } from '../../../../session';
 
 export const metadata: Metadata = { title: 'People of a broadcast' };

@@ -4,11 +4,11 @@ import type { ConsentState } from '@/core/consent/ledger';
 import { valueOf, type MergeSide } from '@/core/duplicates/merge';
 import { showOwnValue } from '@/core/people/values';
 import { displayNumber } from '@/core/phone/number';
-import { namesById } from '@/services/people-screen';
-import { readMerge } from '@/services/merge-people';
-import { PlainForm } from '@/ui/plain-form';
-import { Facts, Page, Section } from '@/ui/page';
-import { dayOf } from '@/ui/time';
+import { namesById } from '@/services/people/people-screen';
+import { readMerge } from '@/services/people/merge-people';
+import { PlainForm } from '@/ui/kit/plain-form';
+import { Facts, Page, Section } from '@/ui/kit/page';
+import { dayOf } from '@/ui/kit/time';
 import { readScreen } from '../../../../../session';
 import { mergeAction } from '../../actions';
 

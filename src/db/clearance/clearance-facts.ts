@@ -1,0 +1,110 @@
+import type { ConsentState, Method } from '@/core/consent/ledger';
+import type { LineType, NumberState, TextKind } from '@/core/clearance/clear';
+import type { Registration, SenderKind } from '@/core/clearance/sender';
+import type { OwnValues } from '@/core/people/values';
+import type { Scope } from '@/db/kit/scope';
+import { TEXTS_BY_PROGRAM } from '@/db/delivery/texts';
+
+export interface PersonFactRow {
+  id: string;
+  number: string;
+  first_name: string | null;
+  last_name: string | null;
+  email: string | null;
+  region: string | null;
+  postal_code: string | null;
+  zone: string | null;
+  line_type: LineType;
+  number_state: NumberState;
+  fields: OwnValues;
+  unclear_since: Date | null;
+  unread_since: Date | null;
+  last_wrote_at: Date | null;
+  consent_state: Exclude<ConsentState, 'none'> | null;
+  consent_method: Method | null;
+  consent_since: Date | null;
+  consent_event: string | null;
+  assigned_sender: string | null;
+}
+
+/** Since when a text of theirs waits, to any of their numbers, that could not be worked on. Mostly there is none at all, which is asked once. */
+const UNREAD_SINCE = `case when exists (select 1 from unread_text) then
+  (select min(u.at) from person m join unread_text u on u.from_number = m.number and u.holds and (u.workspace_id = :workspace or u.workspace_id is null)
+    where m.workspace_id = :workspace and (m.id = p.id or m.merged_into = p.id)) end`;
+
+/**
+ * The people of a slice with their consent to one program and the number they know, in the order of `ids`.
+ * `offset 0`, here and below: asked person by person, whatever the planner thinks of a table that just begins to fill.
+ */
+export const personFacts = (
+  scope: Scope,
+  programId: string,
+  ids: readonly string[],
+): Promise<PersonFactRow[]> =>
+  scope.rows<PersonFactRow>(
+    `select p.id, p.number, p.first_name, p.last_name, p.email, p.region, p.postal_code, p.zone, p.line_type, p.number_state,
+            p.fields, p.unclear_since, ${UNREAD_SINCE} as unread_since, p.last_wrote_at, c.state as consent_state, c.method as consent_method,
+            c.since as consent_since, c.event_id as consent_event, a.sender_id as assigned_sender
+       from unnest(:ids::text[]) as asked (id)
+      cross join lateral (select * from person p where p.workspace_id = :workspace and p.id = asked.id offset 0) as p
+       left join consent_state c on c.person_id = p.id and c.program_id = :programId and c.channel = 'sms'
+       left join sender_assignment a on a.person_id = p.id and a.program_id = :programId`,
+    { programId, ids },
+  );
+
+export interface PastTextRow {
+  person_id: string;
+  program_id: string;
+  kind: TextKind;
+  body_hash: string;
+  at: Date;
+}
+
+/**
+ * Texts that count against a new one: broadcasts of the last 30 days, and any with the same body.
+ * `hashes` lies beside `ids` (null: wording not known). `except`: texts that are being decided themselves.
+ */
+export const pastTexts = (
+  scope: Scope,
+  values: {
+    ids: readonly string[];
+    hashes: readonly (string | null)[];
+    except: readonly string[];
+    since: Date;
+  },
+): Promise<PastTextRow[]> =>
+  scope.rows<PastTextRow>(
+    `select t.person_id, t.program_id, t.kind, t.body_hash, coalesce(t.submitted_at, case when isfinite(t.not_before) then t.not_before end, t.created_at) as at
+       from unnest(:ids::text[], :hashes::text[]) as asked (person_id, body_hash) cross join lateral (
+         select * from text t
+          where t.workspace_id = :workspace and t.person_id = asked.person_id and t.kind = 'broadcast'
+            and (t.created_at > :since or t.body_hash = asked.body_hash)
+            and t.state not in ('blocked', 'cancelled', 'failed')
+            and not t.id = any(:except) offset 0) as t`,
+    values,
+  );
+
+export interface SenderFactRow {
+  id: string;
+  number: string;
+  kind: SenderKind;
+  sms: boolean;
+  registration: Registration;
+  daily_cap: number | null;
+  sent_today: number;
+  in_program: boolean;
+}
+
+/** The workspace's sender numbers, those of the program marked, with the parts the carrier took from them in the last day (counted only under a cap). */
+export const programSenders = (scope: Scope, programId: string, dayAgo: Date): Promise<SenderFactRow[]> =>
+  scope.rows<SenderFactRow>(
+    `select s.id, s.number, s.kind, s.sms, s.registration, s.daily_cap,
+            case when s.daily_cap is null then 0 else
+              (select coalesce(sum(t.parts), 0)::int from ${TEXTS_BY_PROGRAM}
+                where g.workspace_id = :workspace and t.sender_id = s.id and t.submitted_at > :dayAgo)
+            end as sent_today,
+            exists (select 1 from program_sender ps where ps.sender_id = s.id and ps.program_id = :programId) as in_program
+       from sender_number s where s.workspace_id = :workspace
+      order by s.id`,
+    { programId, dayAgo },
+  );

@@ -1,0 +1,267 @@
+import type { FailureReason } from '@/core/delivery/failure';
+import type { Crossing } from '@/db/kit/scope';
+import { finds, ITS_SEND, ON_THE_WAY, WAITS } from './text-moves';
+
+/** Counts down what a worker still waits for; a departure that is answered whole is over. */
+export const answerDepartures = (
+  crossing: Crossing,
+  answered: ReadonlyMap<number, number>,
+): Promise<number> =>
+  crossing.run(
+    `with told as (select * from unnest(:ids::bigint[], :counts::int[]) as u (id, count)),
+     over as (delete from departure d using told where d.id = told.id and d.unanswered <= told.count)
+     update departure d set unanswered = d.unanswered - told.count from told where d.id = told.id and d.unanswered > told.count`,
+    { ids: [...answered.keys()], counts: [...answered.values()] },
+  );
+
+export interface TakenPart {
+  textId: string;
+  workspaceId: string;
+  index: number;
+  carrierId: string;
+  /** The receipt, where it came with the answer. */
+  told: ToldPart | null;
+}
+
+/**
+ * The carrier took these parts: they exist from now on. Receipts that were quicker are applied at once. Gives
+ * the carrier ids of the parts that were new: what was told of the others is still to be applied.
+ */
+export async function recordTaken(
+  crossing: Crossing,
+  parts: readonly TakenPart[],
+  at: Date,
+): Promise<string[]> {
+  const carrierIds = parts.map((part) => part.carrierId);
+  const added = await crossing.rows<{ carrier_id: string }>(
+    `insert into text_part (text_id, workspace_id, index, carrier_id, state, stat, err, failure, at)
+     select u.*, :at from unnest(:texts::text[], :workspaces::text[], :indexes::smallint[], :carrierIds::text[], :states::text[], :stats::text[], :errs::text[], :failures::text[]) as u
+     on conflict do nothing returning carrier_id`,
+    {
+      texts: parts.map((p) => p.textId),
+      workspaces: parts.map((p) => p.workspaceId),
+      indexes: parts.map((p) => p.index),
+      carrierIds,
+      states: parts.map((p) => p.told?.state ?? 'accepted'),
+      stats: parts.map((p) => p.told?.stat ?? null),
+      errs: parts.map((p) => p.told?.err ?? null),
+      failures: parts.map((p) => p.told?.failure ?? null),
+      at,
+    },
+  );
+  // A delivered part stays delivered, whatever came before.
+  await crossing.run(
+    `with known as (delete from orphan_receipt where carrier_id = any(:carrierIds) returning *)
+     update text_part p set state = k.state, stat = k.stat, err = k.err, failure = k.failure, at = k.at
+       from known k where p.carrier_id = k.carrier_id and textne(p.state, 'delivered')`,
+    { carrierIds },
+  );
+  return added.map((row) => row.carrier_id);
+}
+
+export interface ToldPart {
+  carrierId: string;
+  state: 'delivered' | 'failed';
+  stat: string;
+  err: string;
+  failure: FailureReason | null;
+  number: string;
+  reference: number | null;
+}
+
+export interface Settled {
+  id: string;
+  workspace_id: string;
+  person_id: string;
+  program_id: string;
+  broadcast_id: string | null;
+  state: 'delivered' | 'failed';
+  failure: FailureReason | null;
+}
+
+const TOLD = `unnest(:carrierIds::text[], :states::text[], :stats::text[], :errs::text[], :failures::text[], :numbers::text[], :references::int[])
+  as r (carrier_id, state, stat, err, failure, number, reference)`;
+
+const toldColumns = (receipts: readonly ToldPart[]) => ({
+  carrierIds: receipts.map((r) => r.carrierId),
+  states: receipts.map((r) => r.state),
+  stats: receipts.map((r) => r.stat),
+  errs: receipts.map((r) => r.err),
+  failures: receipts.map((r) => r.failure),
+  numbers: receipts.map((r) => r.number),
+  references: receipts.map((r) => r.reference),
+});
+
+/** Applies receipts. Gives the texts of which a part was told something new. */
+export async function recordReceipts(
+  crossing: Crossing,
+  receipts: readonly ToldPart[],
+  at: Date,
+): Promise<string[]> {
+  // A delivered part stays delivered, whatever comes after.
+  const parts = await crossing.rows<{ carrier_id: string; text_id: string | null; news: boolean }>(
+    `with moved as (
+       update text_part p set state = r.state, stat = r.stat, err = r.err, failure = r.failure, at = :at from ${TOLD}
+        where p.carrier_id = r.carrier_id and textne(p.state, 'delivered') and p.state <> r.state returning p.carrier_id)
+     select r.carrier_id, p.text_id, m.carrier_id is not null as news from unnest(:carrierIds::text[]) as r (carrier_id)
+       left join text_part p on p.carrier_id = r.carrier_id left join moved m on m.carrier_id = r.carrier_id`,
+    { ...toldColumns(receipts), at },
+  );
+  const unknown = new Set(parts.filter((part) => part.text_id === null).map((part) => part.carrier_id));
+  const told = parts.filter((part) => part.news).map((part) => part.text_id!);
+  if (unknown.size === 0) return told;
+  const early = receipts.filter(({ carrierId }) => unknown.has(carrierId));
+  return [...told, ...(await recordEarly(crossing, early, at))];
+}
+
+/**
+ * A receipt whose carrier id is not known belongs to a text whose submit was never answered (found by the
+ * reference it carries back and the number), or came before the answer (kept until it does).
+ */
+async function recordEarly(crossing: Crossing, receipts: readonly ToldPart[], at: Date): Promise<string[]> {
+  const added = await crossing.rows<{ text_id: string }>(
+    `with open as materialized (
+       select t.* from ${TOLD} cross join lateral (
+         select id, workspace_id, number, reference from text where number = r.number and lost_at is not null offset 0) as t
+       union
+       select t.id, t.workspace_id, t.number, t.reference from ${ON_THE_WAY} where t.number = any(:numbers)),
+     added as (
+       insert into text_part (text_id, workspace_id, index, carrier_id, state, stat, err, failure, at)
+       select t.id, t.workspace_id, (r.reference & 15) + 1, r.carrier_id, r.state, r.stat, r.err, r.failure, :at
+         from ${TOLD} join open t on t.number = r.number and t.reference >> 4 = r.reference >> 4
+       on conflict do nothing returning text_id, carrier_id),
+     kept as (
+       insert into orphan_receipt (carrier_id, state, stat, err, failure, at)
+       select r.carrier_id, r.state, r.stat, r.err, r.failure, :at from ${TOLD}
+        where r.carrier_id not in (select carrier_id from added) on conflict do nothing)
+     select text_id from added`,
+    { ...toldColumns(receipts), at },
+  );
+  return added.map((row) => row.text_id);
+}
+
+interface OrphanRow {
+  carrier_id: string;
+  state: 'delivered' | 'failed';
+  stat: string;
+  err: string;
+  failure: FailureReason | null;
+}
+
+/**
+ * Receipts that were kept because their part was not known, and whose part is known now: the receipt came over one
+ * worker's link while the answer came over another's, and neither saw the other's row before it committed. They are
+ * taken out of where they are kept.
+ */
+export const takeJoinableReceipts = async (crossing: Crossing, most: number): Promise<ToldPart[]> =>
+  (
+    await crossing.rows<OrphanRow>(
+      `with known as (${JOINABLE} for update skip locked)
+       delete from orphan_receipt o using known k where o.carrier_id = k.carrier_id returning o.*`,
+      { most },
+    )
+  ).map(toldOf);
+
+const JOINABLE = `select o.* from orphan_receipt o where exists (select 1 from text_part p where p.carrier_id = o.carrier_id)
+  order by o.carrier_id limit :most`;
+
+/** The same, left where they are. */
+export const joinableReceipts = async (crossing: Crossing, most: number): Promise<ToldPart[]> =>
+  (await crossing.rows<OrphanRow>(JOINABLE, { most })).map(toldOf);
+
+/** Takes one of them. */
+export const takeReceipt = async (crossing: Crossing, carrierId: string): Promise<ToldPart[]> =>
+  (
+    await crossing.rows<OrphanRow>(`delete from orphan_receipt where carrier_id = :carrierId returning *`, {
+      carrierId,
+    })
+  ).map(toldOf);
+
+const toldOf = ({ carrier_id: carrierId, ...row }: OrphanRow): ToldPart => ({
+  ...{ carrierId, state: row.state, stat: row.stat, err: row.err, failure: row.failure },
+  // What finds a text without its carrier id is not needed any more.
+  ...{ number: '', reference: null },
+});
+
+/** Receipts of texts that were never ours do not gather for ever. */
+export const forgetOldReceipts = (crossing: Crossing, before: Date): Promise<number> =>
+  crossing.run(`delete from orphan_receipt where at < :before`, { before });
+
+/**
+ * Folds parts into texts: once every part is known to the carrier a text is submitted, delivered when all parts
+ * are, failed when none is open and one failed. `accepted`: texts whose submit was answered just now. Gives what
+ * is settled.
+ */
+export async function settleTexts(
+  crossing: Crossing,
+  { accepted, touched, at }: { accepted: readonly string[]; touched: readonly string[]; at: Date },
+): Promise<Settled[]> {
+  const texts = [...new Set([...accepted, ...touched])];
+  if (texts.length === 0) return [];
+  return crossing.rows<Settled>(
+    `with folded as (
+       select p.text_id, count(*) as parts, max(p.failure) filter (where p.state = 'failed') as failure,
+              case when bool_or(p.state = 'accepted') then 'submitted' when bool_and(p.state = 'delivered') then 'delivered' else 'failed' end as state
+         from text_part p where p.text_id = any(:texts) group by p.text_id),
+     moved as (
+       update text t set state = f.state, failure = case f.state when 'failed' then f.failure end, lost_at = null,
+              settled_at = case when f.state <> 'submitted' then :at end
+         from folded f
+        where t.id = f.text_id and t.parts = f.parts
+          and ((f.state = 'submitted' and ${finds('accept')}) or (f.state = 'delivered' and ${finds('deliver')})
+            or (f.state = 'failed' and ${finds('fail')}))
+       returning t.id, t.workspace_id, t.person_id, t.program_id, t.broadcast_id, t.state, t.failure),
+     told as (
+       insert into text_event (workspace_id, text_id, event, detail, at)
+       select workspace_id, id, event, detail, :at from (
+         select workspace_id, id, 'accept' as event, null as detail from moved where id = any(:accepted) or state = 'submitted'
+         union all
+         select workspace_id, id, case state when 'delivered' then 'deliver' else 'fail' end, failure from moved where state <> 'submitted') e)
+     select * from moved where state <> 'submitted'`,
+    { texts, accepted, at },
+  );
+}
+
+export interface Outcome {
+  id: string;
+  event: 'refuse' | 'lose' | 'requeue';
+  /** None for a requeue: it was never written, and that was no attempt. */
+  failure: FailureReason | null;
+  /** For a requeue: when to try again. */
+  notBefore: Date | null;
+}
+
+/**
+ * What became of submits that were not taken. What would go back into the queue waits while its send is paused, and is
+ * called back when that is over. Gives the texts that failed for good.
+ */
+export const recordOutcomes = (
+  crossing: Crossing,
+  outcomes: readonly Outcome[],
+  at: Date,
+): Promise<Settled[]> =>
+  crossing.rows<Settled>(
+    `with told_of as (
+       select u.id, u.failure, u.not_before, case when u.event <> 'requeue' then u.event else case ${ITS_SEND} when 'on' then 'requeue' when 'waits' then 'wait' else 'withdraw' end end as event
+         from unnest(:ids::text[], :events::text[], :failures::text[], :notBefores::timestamptz[]) as u (id, event, failure, not_before)
+         join text t on t.id = u.id),
+     moved as (
+       update text t
+          set state = case u.event when 'refuse' then 'failed' when 'lose' then 'unconfirmed' when 'withdraw' then 'cancelled' else 'queued' end,
+              failure = u.failure, not_before = case u.event when 'requeue' then u.not_before when 'wait' then ${WAITS} end, lost_at = case u.event when 'lose' then :at end,
+              attempts = t.attempts - case when u.event in ('requeue', 'wait') and u.failure is null then 1 else 0 end, worker = null,
+              settled_at = case when u.event in ('refuse', 'withdraw') then :at::timestamptz end
+         from told_of u
+        where t.id = u.id and ${finds('refuse')}
+       returning t.id, t.workspace_id, t.person_id, t.program_id, t.broadcast_id, t.state, t.failure, u.event),
+     told as (
+       insert into text_event (workspace_id, text_id, event, detail, at) select workspace_id, id, case event when 'wait' then 'requeue' else event end, failure, :at from moved)
+     select id, workspace_id, person_id, program_id, broadcast_id, state, failure from moved where state = 'failed'`,
+    {
+      ids: outcomes.map((o) => o.id),
+      events: outcomes.map((o) => o.event),
+      failures: outcomes.map((o) => o.failure),
+      notBefores: outcomes.map((o) => o.notBefore),
+      at,
+    },
+  );

@@ -1,0 +1,274 @@
+import type { BroadcastState } from '@/core/broadcast/lifecycle';
+import type { TextKind } from '@/core/clearance/clear';
+import type { Alphabet } from '@/core/text/measure';
+import type { Crossing, Scope } from '@/db/kit/scope';
+import { finds, HERE, WAITS } from './text-moves';
+import { PRIORITIES } from './texts';
+
+export interface DueSender {
+  id: string;
+  workspace_id: string;
+  number: string;
+  parts_per_second: number;
+  next_free_at: Date;
+}
+
+/**
+ * Sender numbers with something due, locked so that one worker at a time paces each. Sorted by what waits
+ * most urgently.
+ */
+export const lockDueSenders = (crossing: Crossing, now: Date): Promise<DueSender[]> =>
+  crossing.rows<DueSender>(
+    `select s.id, s.workspace_id, s.number, s.parts_per_second, s.next_free_at from sender_number s
+      where s.next_free_at <= :now + interval '1 second'
+        and exists (select 1 from unnest(:priorities::smallint[]) as p (priority) cross join lateral (
+          select 1 from text t where t.sender_id = s.id and t.priority = p.priority and t.not_before <= :now limit 1) as due)
+      order by s.id for update of s skip locked`,
+    { now, priorities: PRIORITIES },
+  );
+
+export interface DueText {
+  id: string;
+  workspace_id: string;
+  person_id: string;
+  program_id: string;
+  broadcast_id: string | null;
+  in_reply_to: string | null;
+  kind: TextKind;
+  number: string;
+  sender_id: string | null;
+  body: string;
+  body_hash: string;
+  alphabet: Alphabet;
+  parts: number;
+  credits: number;
+  attempts: number;
+  /** When it was tried first; null: never. */
+  submitted_at: Date | null;
+  created_at: Date;
+}
+
+const DUE_COLUMNS =
+  'id, workspace_id, person_id, program_id, broadcast_id, in_reply_to, kind, number, sender_id, body, body_hash, alphabet, parts, credits, attempts, submitted_at, created_at, not_before';
+
+/**
+ * Texts of one sender whose time has come (null: texts that found no sender when they were queued), most urgent
+ * first, locked until this transaction ends. Each priority is walked in the order of time, so that what is held
+ * until morning is never looked at.
+ */
+export const lockDueTexts = (
+  crossing: Crossing,
+  senderId: string | null,
+  now: Date,
+  most: number,
+): Promise<DueText[]> =>
+  crossing.rows<DueText>(
+    `select due.* from unnest(:priorities::smallint[]) as p (priority) cross join lateral (
+       select ${DUE_COLUMNS} from text
+        where sender_id ${senderId === null ? 'is null' : '= :senderId'} and priority = p.priority and not_before <= :now
+        order by not_before limit :most for update skip locked) as due
+      order by p.priority, due.not_before limit :most`,
+    { priorities: PRIORITIES, now, most, ...(senderId === null ? {} : { senderId }) },
+  );
+
+/** One text, if it is due and nobody holds it. */
+export const lockDueText = (crossing: Crossing, id: string, now: Date): Promise<DueText[]> =>
+  crossing.rows<DueText>(
+    `select ${DUE_COLUMNS} from text where id = :id and not_before <= :now for update skip locked`,
+    { id, now },
+  );
+
+/** Ids of texts that are due, the most urgent of each workspace first. */
+export const dueTextIds = (
+  crossing: Crossing,
+  now: Date,
+  most: number,
+): Promise<{ id: string; workspace_id: string; parts: number }[]> =>
+  crossing.rows(
+    `select id, workspace_id, parts from text where not_before <= :now
+      order by row_number() over (partition by workspace_id order by priority, not_before) limit :most`,
+    { now, most },
+  );
+
+/** A text that cannot be worked on is looked at again then; null: not before somebody says so. */
+export const postponeText = (crossing: Crossing, id: string, next: Date | null): Promise<number> =>
+  crossing.run(
+    `update text set not_before = coalesce(:next::timestamptz, 'infinity') where id = :id and not_before is not null`,
+    { id, next },
+  );
+
+/** Calls one text back that waits. */
+export const cancelOne = (scope: Scope, id: string, at: Date): Promise<number> =>
+  scope.run(
+    `with gone as (
+       update text set state = 'cancelled', not_before = null, settled_at = :at
+        where workspace_id = :workspace and id = :id and state = 'queued' returning id)
+     insert into text_event (workspace_id, text_id, event, detail, at) select :workspace, id, 'cancel', 'given up', :at from gone`,
+    { id, at },
+  );
+
+export interface SendState {
+  id: string;
+  state: BroadcastState;
+  /** When it began, or was resumed. */
+  began: Date | null;
+}
+
+export const sendStates = (scope: Scope, ids: readonly string[]): Promise<SendState[]> =>
+  scope.rows<SendState>(
+    `select id, state, coalesce(resumed_at, begun_at) as began from broadcast where workspace_id = :workspace and id = any(:ids::text[])`,
+    { ids },
+  );
+
+/** Texts of sends that are over are called back; those of paused ones wait. */
+export const giveUpSends = (
+  scope: Scope,
+  over: readonly string[],
+  waiting: readonly string[],
+  at: Date,
+): Promise<number> =>
+  scope.run(
+    `with gone as (
+       update text t set state = case when t.id = any(:over::text[]) then 'cancelled' else t.state end,
+              not_before = case when t.id = any(:over::text[]) then null else ${WAITS} end,
+              settled_at = case when t.id = any(:over::text[]) then :at::timestamptz end
+        where t.id = any(:over::text[] || :waiting::text[]) and ${HERE} and texteq(t.state, 'queued') returning t.id, t.state)
+     insert into text_event (workspace_id, text_id, event, detail, at)
+     select :workspace, id, 'cancel', 'its send is over', :at from gone where state = 'cancelled'`,
+    { over, waiting, at },
+  );
+
+export const paceSender = (crossing: Crossing, senderId: string, nextFreeAt: Date): Promise<number> =>
+  crossing.run(`update sender_number set next_free_at = :nextFreeAt where id = :senderId`, {
+    senderId,
+    nextFreeAt,
+  });
+
+/**
+ * Counts one more request to slow down; the count in a row, or null while the number is paused already: the
+ * refusals that follow were on the wire before the pause and say nothing new.
+ */
+export async function countThrottle(
+  crossing: Crossing,
+  senderId: string,
+  pausedFrom: Date,
+): Promise<number | null> {
+  const [row] = await crossing.rows<{ throttled_in_a_row: number }>(
+    `update sender_number set throttled_in_a_row = least(throttled_in_a_row + 1, 10)
+      where id = :senderId and next_free_at <= :pausedFrom returning throttled_in_a_row`,
+    { senderId, pausedFrom },
+  );
+  return row?.throttled_in_a_row ?? null;
+}
+
+/** The carrier takes texts of these numbers again. One that is still paused keeps its count. */
+export const forgetThrottles = (
+  crossing: Crossing,
+  senderIds: readonly string[],
+  pausedFrom: Date,
+): Promise<number> =>
+  crossing.run(
+    `update sender_number set throttled_in_a_row = 0
+      where id = any(:senderIds) and throttled_in_a_row > 0 and next_free_at <= :pausedFrom`,
+    { senderIds, pausedFrom },
+  );
+
+export interface Decided {
+  id: string;
+  clearance: string;
+}
+
+export interface Leaving extends Decided {
+  senderId: string;
+  reference: number;
+}
+
+/**
+ * Marks texts as about to be written to the link, one departure together. Committed before the first byte goes
+ * out. Gives the departure's id.
+ */
+export async function markSubmitting(
+  scope: Scope,
+  texts: readonly Leaving[],
+  worker: number,
+  at: Date,
+): Promise<number> {
+  // What is cleared in one go is mostly cleared in the same words.
+  const clearances = [...new Set(texts.map((text) => text.clearance))];
+  const nth = new Map(clearances.map((clearance, i) => [clearance, i + 1]));
+  const [departure] = await scope.rows<{ id: number }>(
+    `with moved as (
+       update text t set state = 'submitting', not_before = null, worker = :worker, attempts = t.attempts + 1, sender_id = u.sender_id,
+              reference = u.reference, clearance = (:clearances::jsonb[])[u.clearance], submitted_at = :at, failure = null
+         from unnest(:ids::text[], :senders::text[], :references::int[], :nth::int[]) as u (id, sender_id, reference, clearance)
+        where t.id = u.id and ${HERE} and ${finds('write')} returning t.id, t.person_id),
+     last as (
+       insert into last_text (person_id, workspace_id, at) select distinct person_id, :workspace, :at::timestamptz from moved
+       on conflict (person_id) do update set at = excluded.at),
+     told as (
+       insert into text_event (workspace_id, text_id, event, at) select :workspace, id, 'write', :at from moved)
+     insert into departure (workspace_id, worker, texts, unanswered, at)
+     select :workspace, :worker::int, array_agg(id), count(*), :at from moved returning id`,
+    {
+      ids: texts.map((text) => text.id),
+      senders: texts.map((text) => text.senderId),
+      references: texts.map((text) => text.reference),
+      nth: texts.map((text) => nth.get(text.clearance)!),
+      clearances,
+      worker,
+      at,
+    },
+  );
+  return departure!.id;
+}
+
+export const markBlocked = (scope: Scope, texts: readonly Decided[], at: Date): Promise<number> =>
+  scope.run(
+    `with moved as (
+       update text t set state = 'blocked', not_before = null, clearance = u.clearance, settled_at = :at
+         from unnest(:ids::text[], :clearances::jsonb[]) as u (id, clearance)
+        where t.id = u.id and ${HERE} and ${finds('block')} returning t.id)
+     insert into text_event (workspace_id, text_id, event, at) select :workspace, id, 'block', :at from moved`,
+    { ids: texts.map((text) => text.id), clearances: texts.map((text) => text.clearance), at },
+  );
+
+export interface Holding extends Decided {
+  notBefore: Date;
+}
+
+export const holdTexts = (scope: Scope, texts: readonly Holding[]): Promise<number> =>
+  scope.run(
+    `update text t set clearance = u.clearance, not_before = u.not_before
+       from unnest(:ids::text[], :clearances::jsonb[], :notBefores::timestamptz[]) as u (id, clearance, not_before)
+      where t.id = u.id and ${HERE} and texteq(t.state, 'queued')`,
+    {
+      ids: texts.map((text) => text.id),
+      clearances: texts.map((text) => text.clearance),
+      notBefores: texts.map((text) => text.notBefore),
+    },
+  );
+
+/** Keeps the number a person was first texted from by a program. */
+export const assignSenders = (
+  scope: Scope,
+  rows: readonly { personId: string; programId: string; senderId: string }[],
+): Promise<number> =>
+  scope.run(
+    `insert into sender_assignment (workspace_id, person_id, program_id, sender_id)
+     select :workspace, u.* from unnest(:people::text[], :programs::text[], :senders::text[]) as u on conflict do nothing`,
+    {
+      people: rows.map((r) => r.personId),
+      programs: rows.map((r) => r.programId),
+      senders: rows.map((r) => r.senderId),
+    },
+  );
+
+/** Takes credits and writes the ledger entry for it, in the transaction that marks the texts. */
+export async function spendCredits(scope: Scope, credits: number, texts: number, at: Date): Promise<void> {
+  if (credits === 0) return;
+  await scope.run(
+    `with spent as (update workspace set credit_balance = credit_balance - :credits where id = :workspace)
+     insert into credit_entry (workspace_id, delta, reason, texts, at) values (:workspace, - :credits::int, 'texts', :texts, :at)`,
+    { credits, texts, at },
+  );
+}

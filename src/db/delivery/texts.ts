@@ -1,0 +1,120 @@
+import type { TextKind } from '@/core/clearance/clear';
+import type { Alphabet } from '@/core/text/measure';
+import type { Crossing, Scope } from '@/db/kit/scope';
+
+/** Told to workers in the same commit, so that a text leaves within milliseconds. */
+export const DUE_CHANNEL = 'wren_due';
+/** Told to web processes: something a workspace's screens show has changed. */
+export const LIVE_CHANNEL = 'wren_live';
+
+/** Texts by program (`g`, `t`): the index of what left when is in this order. */
+export const TEXTS_BY_PROGRAM = `program g join text t on t.workspace_id = g.workspace_id and t.program_id = g.id`;
+
+export interface NewText {
+  id: string;
+  personId: string;
+  programId: string;
+  broadcastId: string | null;
+  inReplyTo: string | null;
+  kind: TextKind;
+  number: string;
+  senderId: string | null;
+  body: string;
+  bodyHash: string;
+  alphabet: Alphabet;
+  parts: number;
+  credits: number;
+  /** When it may leave; null: it was blocked. */
+  notBefore: Date | null;
+  clearance: string | null;
+  createdBy: string | null;
+  createdAt: Date;
+}
+
+/** What must not wait goes first; a broadcast can. */
+const PRIORITY: Record<TextKind, number> = {
+  'opt-out-confirmation': 0,
+  help: 0,
+  confirmation: 0,
+  question: 0,
+  answer: 1,
+  broadcast: 5,
+};
+
+/** Every priority there is, the most urgent first. */
+export const PRIORITIES: readonly number[] = [...new Set(Object.values(PRIORITY))].sort((a, b) => a - b);
+
+const COLUMNS: [column: string, type: string, value: (text: NewText) => string | number | Date | null][] = [
+  ['id', 'text', (t) => t.id],
+  ['person_id', 'text', (t) => t.personId],
+  ['program_id', 'text', (t) => t.programId],
+  ['broadcast_id', 'text', (t) => t.broadcastId],
+  ['in_reply_to', 'text', (t) => t.inReplyTo],
+  ['kind', 'text', (t) => t.kind],
+  ['number', 'text', (t) => t.number],
+  ['sender_id', 'text', (t) => t.senderId],
+  ['body', 'text', (t) => t.body],
+  ['body_hash', 'text', (t) => t.bodyHash],
+  ['alphabet', 'text', (t) => t.alphabet],
+  ['parts', 'smallint', (t) => t.parts],
+  ['credits', 'integer', (t) => t.credits],
+  ['state', 'text', (t) => (t.notBefore ? 'queued' : 'blocked')],
+  ['priority', 'smallint', (t) => PRIORITY[t.kind]],
+  ['not_before', 'timestamptz', (t) => t.notBefore],
+  ['clearance', 'jsonb', (t) => t.clearance],
+  ['created_by', 'text', (t) => t.createdBy],
+  ['created_at', 'timestamptz', (t) => t.createdAt],
+  ['settled_at', 'timestamptz', (t) => (t.notBefore ? null : t.createdAt)],
+];
+
+/**
+ * Adds texts in one statement and wakes the workers when the transaction commits. A person who already has a
+ * text of the same broadcast gets no second one: that row is left out. Gives the number added.
+ */
+export async function insertTexts(scope: Scope, texts: readonly NewText[]): Promise<number> {
+  if (texts.length === 0) return 0;
+  const names = COLUMNS.map(([column]) => column).join(', ');
+  const arrays = COLUMNS.map(([column, type]) => `:${camel(column)}::${type}[]`).join(', ');
+  const values = Object.fromEntries(COLUMNS.map(([column, , value]) => [camel(column), texts.map(value)]));
+  const added = await scope.run(
+    `insert into text (workspace_id, ${names})
+     select :workspace, u.* from unnest(${arrays}) as u on conflict (broadcast_id, person_id) do nothing`,
+    values,
+  );
+  await announce(scope, true);
+  return added;
+}
+
+/** Wakes screens, and workers too when something is due, once the transaction commits. */
+export async function announce(scope: Scope, due: boolean): Promise<void> {
+  await scope.rows(`select pg_notify('${LIVE_CHANNEL}', :workspace)`);
+  if (due) await scope.rows(`select pg_notify('${DUE_CHANNEL}', '') where :workspace is not null`);
+}
+
+/** Wakes the screens of the workspaces these rows belong to. */
+export const announceAll = (crossing: Crossing, workspaceIds: readonly string[]): Promise<object[]> =>
+  crossing.rows(
+    `select pg_notify('${LIVE_CHANNEL}', w) from (select distinct unnest(:workspaces::text[]) as w) d`,
+    { workspaces: workspaceIds },
+  );
+
+/** Calls back every text that still waits for this person, whoever queued it. Gives how many. */
+export const cancelQueued = (
+  scope: Scope,
+  personId: string,
+  at: Date,
+  programId: string | null = null,
+  why = 'opted out',
+): Promise<number> =>
+  scope.run(
+    `with gone as (
+       update text set state = 'cancelled', not_before = null, settled_at = :at
+        where workspace_id = :workspace and person_id = :personId and state = 'queued'
+          and kind not in ('opt-out-confirmation', 'help') and (:programId::text is null or program_id = :programId) returning id)
+     insert into text_event (workspace_id, text_id, event, detail, at)
+     select :workspace, id, 'cancel', :why, :at from gone`,
+    { personId, at, programId, why },
+  );
+
+const camel = (column: string): string =>
+  column.replace(/_([a-z])/g, (_, letter: string) => letter.toUpperCase());

@@ -1,0 +1,36 @@
+import { Migrator } from '@mikro-orm/migrations';
+import { defineConfig, type Options } from '@mikro-orm/postgresql';
+import { ENTITIES } from '@/db/entities';
+import { Migration20261123000001 } from '@/db/migrations/Migration20261123000001';
+import { Migration20261123000002 } from '@/db/migrations/Migration20261123000002';
+import { Migration20261123000003 } from '@/db/migrations/Migration20261123000003';
+import { Migration20261123000004 } from '@/db/migrations/Migration20261123000004';
+import { Migration20261124000005 } from '@/db/migrations/Migration20261124000005';
+import { Migration20261125000006 } from '@/db/migrations/Migration20261125000006';
+
+const MIGRATIONS = [
+  { name: 'Migration20261123000001', class: Migration20261123000001 },
+  { name: 'Migration20261123000002', class: Migration20261123000002 },
+  { name: 'Migration20261123000003', class: Migration20261123000003 },
+  { name: 'Migration20261123000004', class: Migration20261123000004 },
+  { name: 'Migration20261124000005', class: Migration20261124000005 },
+  { name: 'Migration20261125000006', class: Migration20261125000006 },
+];
+
+export const ormConfig = (databaseUrl: string, poolSize = 10): Options =>
+  defineConfig({
+    clientUrl: databaseUrl,
+    entities: ENTITIES,
+    extensions: [Migrator],
+    discovery: { disableDynamicFileAccess: true },
+    forceUtcTimezone: true,
+    ignoreUndefinedInQuery: false,
+    allowGlobalContext: false,
+    pool: { min: 0, max: poolSize },
+    migrations: {
+      migrationsList: MIGRATIONS,
+      snapshot: false,
+      disableForeignKeys: false,
+      tableName: 'migration',
+    },
+  });

@@ -1,0 +1,89 @@
+import type { BroadcastCounts } from '@/core/results/broadcast-result';
+import type { Scope } from '@/db/kit/scope';
+
+/** The counts core works with, as one row per broadcast. */
+export interface BroadcastCountsRow extends Omit<BroadcastCounts, 'optOuts'> {
+  id: string;
+  opt_outs: number;
+}
+
+/** Counts of broadcasts by the state of their texts; replies and opt-outs belong to the last text before them. */
+export const broadcastCounts = (scope: Scope, ids: readonly string[]): Promise<BroadcastCountsRow[]> =>
+  scope.rows<BroadcastCountsRow>(
+    `with counted as (
+       select broadcast_id,
+              count(*) filter (where state = 'queued')::int as queued, count(*) filter (where state = 'submitting')::int as sending,
+              count(*) filter (where state = 'submitted')::int as submitted, count(*) filter (where state = 'delivered')::int as delivered,
+              count(*) filter (where state = 'failed')::int as failed, count(*) filter (where state = 'unconfirmed')::int as unconfirmed,
+              count(*) filter (where state = 'blocked')::int as blocked, count(*) filter (where state = 'cancelled')::int as cancelled,
+              coalesce(sum(parts) filter (where submitted_at is not null), 0)::int as parts,
+              coalesce(sum(credits) filter (where submitted_at is not null), 0)::int as credits
+         from text where workspace_id = :workspace and broadcast_id = any(:ids) group by broadcast_id),
+     answered as (
+       select t.broadcast_id, count(distinct i.person_id) filter (where i.meaning in ('reply', 'unclear'))::int as replies,
+              count(distinct i.person_id) filter (where i.meaning = 'opt-out')::int as opt_outs
+         from inbound_text i join text t on t.id = i.after_text_id
+        where i.workspace_id = :workspace and t.broadcast_id = any(:ids) group by t.broadcast_id),
+     failures as (
+       select broadcast_id, jsonb_agg(jsonb_build_object('reason', failure, 'count', n) order by n desc) as list from (
+         select broadcast_id, failure, count(*)::int as n from text
+          where workspace_id = :workspace and broadcast_id = any(:ids) and state = 'failed' group by broadcast_id, failure) f group by broadcast_id),
+     blocks as (
+       select broadcast_id, jsonb_agg(jsonb_build_object('reason', code, 'count', n) order by n desc) as list from (
+         select t.broadcast_id, r ->> 'code' as code, count(*)::int as n from text t
+           cross join lateral jsonb_array_elements(t.clearance -> 'reasons') r
+          where t.workspace_id = :workspace and t.broadcast_id = any(:ids) and t.state = 'blocked' and r ->> 'effect' = 'block'
+          group by t.broadcast_id, r ->> 'code') b group by broadcast_id)
+     select b.id, coalesce(c.queued, 0) as queued, coalesce(c.sending, 0) as sending, coalesce(c.submitted, 0) as submitted,
+            coalesce(c.delivered, 0) as delivered, coalesce(c.failed, 0) as failed, coalesce(c.unconfirmed, 0) as unconfirmed,
+            coalesce(c.blocked, 0) as blocked, coalesce(c.cancelled, 0) as cancelled, coalesce(c.parts, 0) as parts,
+            coalesce(c.credits, 0) as credits, coalesce(a.replies, 0) as replies, coalesce(a.opt_outs, 0) as opt_outs,
+            coalesce(f.list, '[]') as failures, coalesce(k.list, '[]') as blocks
+       from broadcast b left join counted c on c.broadcast_id = b.id left join answered a on a.broadcast_id = b.id
+       left join failures f on f.broadcast_id = b.id left join blocks k on k.broadcast_id = b.id
+      where b.workspace_id = :workspace and b.id = any(:ids)`,
+    { ids },
+  );
+
+export interface PersonTextRow {
+  direction: 'in' | 'out';
+  id: string;
+  at: Date;
+  body: string;
+  kind: string;
+  state: string | null;
+  failure: string | null;
+  parts: number | null;
+  program: string | null;
+  broadcast_id: string | null;
+  broadcast: string | null;
+  sent_by: string | null;
+  not_before: Date | null;
+  submitted_at: Date | null;
+  settled_at: Date | null;
+  clearance: Record<string, unknown> | null;
+  meaning: string | null;
+  rule: string | null;
+  near_keyword: string | null;
+  resolved_at: Date | null;
+  sender: string | null;
+}
+
+/** Everything sent to and received from a person, newest first. */
+export const personTexts = (scope: Scope, personId: string, most: number): Promise<PersonTextRow[]> =>
+  scope.rows<PersonTextRow>(
+    `select * from (
+       select 'out' as direction, t.id, coalesce(t.submitted_at, t.settled_at, t.created_at) as at, t.body, t.kind, t.state, t.failure, t.parts,
+              g.name as program, t.broadcast_id, b.name as broadcast, a.name as sent_by, t.not_before, t.submitted_at, t.settled_at, t.clearance,
+              null as meaning, null as rule, null as near_keyword, null::timestamptz as resolved_at, s.number as sender
+         from text t left join program g on g.id = t.program_id left join broadcast b on b.id = t.broadcast_id
+         left join account a on a.id = t.created_by left join sender_number s on s.id = t.sender_id
+        where t.workspace_id = :workspace and t.person_id = :personId
+       union all
+       select 'in', i.id, i.at, i.body, 'reply', null, null, null, null, null, null, null, null, null, null, null,
+              i.meaning, i.rule, i.near_keyword, i.resolved_at, s.number
+         from inbound_text i left join sender_number s on s.id = i.sender_id
+        where i.workspace_id = :workspace and i.person_id = :personId) everything
+      order by at desc, id desc limit :most`,
+    { personId, most },
+  );

@@ -1,0 +1,103 @@
+import type { Registration, SenderKind } from '@/core/clearance/sender';
+import type { Role } from '@/core/access/roles';
+import { Account, Membership, SenderNumberRow, Workspace } from '@/db/entities';
+import { acrossWorkspaces, type Scope } from '@/db/kit/scope';
+import type { Context } from '@/services/kit/context';
+import { hashPassword } from './password';
+
+export interface NewWorkspace {
+  slug: string;
+  name: string;
+  business: string;
+  contact: string;
+  zone: string;
+  weeklyCap: number | null;
+  credits: number;
+}
+
+export async function createWorkspace(ctx: Context, input: NewWorkspace): Promise<Workspace> {
+  const at = new Date(ctx.now());
+  return acrossWorkspaces(ctx.orm, async (crossing) => {
+    const { credits, ...fields } = input;
+    const id = ctx.id('wsp');
+    const workspace = crossing.em.create(Workspace, {
+      id,
+      ...fields,
+      country: 'US',
+      creditsPerPart: 1,
+      creditBalance: credits,
+      rules: null,
+      createdAt: at,
+    });
+    await crossing.em.persistAndFlush(workspace);
+    await crossing
+      .within(id)
+      .run(
+        `insert into credit_entry (workspace_id, delta, reason, at) values (:workspace, :credits, 'opening balance', :at)`,
+        { credits, at },
+      );
+    return workspace;
+  });
+}
+
+export interface NewAccount {
+  email: string;
+  name: string;
+  password: string;
+  role: Role;
+}
+
+/** An account with a role in a workspace. An address that is known already gets the role in addition. */
+export async function addAccount(ctx: Context, workspaceId: string, input: NewAccount): Promise<string> {
+  const passwordHash = await hashPassword(input.password);
+  return acrossWorkspaces(ctx.orm, async ({ em }) => {
+    const known = await em.findOne(Account, { email: input.email });
+    const account =
+      known ??
+      em.create(Account, {
+        id: ctx.id('acc'),
+        email: input.email,
+        name: input.name,
+        passwordHash,
+        createdAt: new Date(ctx.now()),
+      });
+    await em.persistAndFlush(account);
+    em.setFilterParams('workspace', { workspaceId });
+    await em.persistAndFlush(em.create(Membership, { workspaceId, accountId: account.id, role: input.role }));
+    return account.id;
+  });
+}
+
+export interface NewSender {
+  number: string;
+  kind: SenderKind;
+  registration: Registration;
+  registrationNote?: string;
+  partsPerSecond: number;
+  dailyCap?: number;
+}
+
+export async function addSenderNumber(
+  ctx: Context,
+  scope: Scope,
+  input: NewSender,
+): Promise<SenderNumberRow> {
+  const at = new Date(ctx.now());
+  const sender = scope.em.create(SenderNumberRow, {
+    id: ctx.id('snd'),
+    workspaceId: scope.workspaceId,
+    number: input.number,
+    kind: input.kind,
+    sms: true,
+    voice: input.kind !== 'short-code',
+    registration: input.registration,
+    registrationNote: input.registrationNote ?? null,
+    partsPerSecond: input.partsPerSecond,
+    dailyCap: input.dailyCap ?? null,
+    nextFreeAt: at,
+    throttledInARow: 0,
+    createdAt: at,
+  });
+  await scope.em.persistAndFlush(sender);
+  return sender;
+}

@@ -1,0 +1,159 @@
+import { createHash, randomBytes } from 'node:crypto';
+import type { Role } from '@/core/access/roles';
+import { DAY, MINUTE } from '@/core/shared/instant';
+import { cleanText, cutText } from '@/core/shared/clean-text';
+import { ok, refuse, type Result } from '@/core/shared/result';
+import { Account } from '@/db/entities';
+import { acrossWorkspaces, type Crossing } from '@/db/kit/scope';
+import type { Context } from '@/services/kit/context';
+import { hashPassword, verifyPassword } from './password';
+
+/** Sessions use the machine's clock, not the bench's: moving time must not sign anybody out. */
+const LASTS = 14 * DAY;
+const hashToken = (token: string): string => createHash('sha256').update(token).digest('hex');
+
+export interface SignedIn {
+  accountId: string;
+  name: string;
+  email: string;
+  workspaceId: string;
+  workspaceName: string;
+  workspaceZone: string;
+  role: Role;
+  workspaces: { id: string; name: string }[];
+}
+
+export type SignInRefusal = 'wrong' | 'too-many' | 'no-workspace';
+export const SIGN_IN_WORDS: Record<SignInRefusal, string> = {
+  wrong: 'E-mail or password is not right. Check both and try again.',
+  'too-many': 'Too many tries. Wait a quarter of an hour, or ask your owner for a new password.',
+  'no-workspace': 'This account belongs to no workspace. Ask an owner to add it.',
+};
+
+const WINDOW = 15 * MINUTE;
+
+let decoy: Promise<string> | null = null;
+
+/** Opens a session; gives the token for the cookie. A wrong address takes as long as a wrong password. */
+export async function signIn(
+  ctx: Context,
+  email: string,
+  password: string,
+  origin: { address: string; userAgent: string },
+): Promise<Result<string, SignInRefusal>> {
+  // One form of the address for the look-up and for the limit: in another dress it is the same account.
+  const address = cleanText(email).normalize('NFKC').trim().toLowerCase();
+  const keys = { mail: `mail:${address}`, from: `from:${origin.address}`, all: 'all' };
+  if (!(await mayTry(ctx, keys))) return refuse('too-many');
+  const account = await ctx.orm.em.fork().findOne(Account, { email: address });
+  decoy ??= hashPassword('nobody has this password');
+  const right = await verifyPassword(account?.passwordHash ?? (await decoy), password);
+  if (!account || !right) return refuse('wrong');
+  return acrossWorkspaces(ctx.orm, async (crossing) => {
+    const [membership] = await crossing.rows<{ workspace_id: string }>(
+      `select workspace_id from membership where account_id = :id order by workspace_id limit 1`,
+      { id: account.id },
+    );
+    if (!membership) return refuse('no-workspace');
+    // Who knew the password did not guess.
+    await crossing.run(`delete from sign_in_try where key = :mail`, { mail: keys.mail });
+    await crossing.run(
+      `update sign_in_try set tries = greatest(0, tries - 1) where key = any(:others::text[])`,
+      {
+        others: [keys.from, keys.all],
+      },
+    );
+    const token = randomBytes(32).toString('base64url');
+    await crossing.run(
+      `insert into session (id, account_id, workspace_id, user_agent, created_at, expires_at)
+       values (:id, :account, :membership, :userAgent, now(), :expires)`,
+      {
+        id: hashToken(token),
+        account: account.id,
+        membership: membership.workspace_id,
+        userAgent: cutText(origin.userAgent, 200),
+        expires: new Date(Date.now() + LASTS),
+      },
+    );
+    return ok(token);
+  });
+}
+
+/** Most tries in the window: of one account, from one place (it can be an office), and of everybody together. */
+const MOST: Record<'mail' | 'from' | 'all', number> = { mail: 10, from: 100, all: 1_000 };
+
+/** Counts a try against every key, before the password is looked at; false once one has too many in the window. */
+const mayTry = (ctx: Context, keys: Record<keyof typeof MOST, string>): Promise<boolean> =>
+  acrossWorkspaces(ctx.orm, async (crossing) => {
+    const rows = await crossing.rows<{ key: string; tries: number }>(
+      `insert into sign_in_try (key, tries, since) select k, 1, now() from unnest(:keys::text[]) as k order by k
+       on conflict (key) do update set
+         tries = case when sign_in_try.since < :before then 1 else sign_in_try.tries + 1 end,
+         since = case when sign_in_try.since < :before then now() else sign_in_try.since end
+       returning key, tries`,
+      { keys: Object.values(keys), before: new Date(Date.now() - WINDOW) },
+    );
+    const most = new Map(Object.entries(keys).map(([of, key]) => [key, MOST[of as keyof typeof MOST]]));
+    return rows.every(({ key, tries }) => tries <= most.get(key)!);
+  });
+
+interface SessionRow {
+  account_id: string;
+  name: string;
+  email: string;
+  workspace_id: string;
+  workspace_name: string;
+  workspace_zone: string;
+  role: Role;
+}
+
+/** Who holds this token, in which workspace; null when nobody does any more. */
+export const readSession = (ctx: Context, token: string): Promise<SignedIn | null> =>
+  acrossWorkspaces(ctx.orm, async (crossing) => {
+    const [row] = await crossing.rows<SessionRow>(
+      `select s.account_id, a.name, a.email, s.workspace_id, w.name as workspace_name, w.zone as workspace_zone, m.role
+         from session s join account a on a.id = s.account_id join workspace w on w.id = s.workspace_id
+         join membership m on m.account_id = s.account_id and m.workspace_id = s.workspace_id
+        where s.id = :id and s.expires_at > now()`,
+      { id: hashToken(token) },
+    );
+    if (!row) return null;
+    return {
+      accountId: row.account_id,
+      name: row.name,
+      email: row.email,
+      workspaceId: row.workspace_id,
+      workspaceName: row.workspace_name,
+      workspaceZone: row.workspace_zone,
+      role: row.role,
+      workspaces: await workspacesOf(crossing, row.account_id),
+    };
+  });
+
+const workspacesOf = (crossing: Crossing, accountId: string) =>
+  crossing.rows<{ id: string; name: string }>(
+    `select w.id, w.name from membership m join workspace w on w.id = m.workspace_id where m.account_id = :accountId order by w.name`,
+    { accountId },
+  );
+
+/** Looks at another workspace the account belongs to; false when it does not. */
+export const switchWorkspace = (ctx: Context, token: string, workspaceId: string): Promise<boolean> =>
+  acrossWorkspaces(ctx.orm, async (crossing) => {
+    const changed = await crossing.run(
+      `update session s set workspace_id = :workspaceId where s.id = :id and exists (
+         select 1 from membership m where m.account_id = s.account_id and m.workspace_id = :workspaceId)`,
+      { id: hashToken(token), workspaceId },
+    );
+    return changed === 1;
+  });
+
+/** Ends this session, or every session of its account. */
+export const signOut = (ctx: Context, token: string, everywhere: boolean): Promise<number> =>
+  acrossWorkspaces(ctx.orm, (crossing) =>
+    crossing.run(
+      everywhere
+        ? `delete from session where account_id = (select account_id from session where id = :id)`
+        : `delete from session where id = :id`,
+      { id: hashToken(token) },
+    ),
+  );

@@ -1,0 +1,93 @@
+import { clear, type Clearance } from '@/core/clearance/clear';
+import type { Millis } from '@/core/shared/instant';
+import type { Template } from '@/core/text/template';
+import { audiencePage } from '@/db/audience/audience';
+import type { Scope } from '@/db/kit/scope';
+import { Breath } from '@/services/kit/breath';
+import {
+  clearanceInput,
+  copyOf,
+  loadPast,
+  loadPersonFacts,
+  templateValues,
+  type Copy,
+  type PersonFacts,
+  type ProgramFacts,
+} from './clearance-facts';
+
+/** One person of an audience with their copy of the text and its clearance. */
+export interface Cleared {
+  person: PersonFacts;
+  copy: Copy;
+  clearance: Clearance;
+}
+
+export interface Sending {
+  facts: ProgramFacts;
+  template: Template;
+  /** First name of who sends, for the merge field. */
+  senderName: string | null;
+  at: Millis;
+  /** Who is meant: a page of ids after one. Left out: everybody who ever joined the program. */
+  page?: (scope: Scope, after: string, most: number) => Promise<string[]>;
+}
+
+const SLICE = 1_000;
+
+/**
+ * A program's audience, slice by slice in the order of person ids, each person with their clearance. The report
+ * while writing, the preparation of a broadcast and the lists behind a reason all come from here.
+ */
+export async function* clearAudience(scope: Scope, sending: Sending, after = ''): AsyncGenerator<Cleared[]> {
+  let creditsLeft = Number(sending.facts.workspace.creditBalance);
+  for (let cursor = after; ;) {
+    const ids = await (sending.page?.(scope, cursor, SLICE) ??
+      audiencePage(scope, sending.facts.program.id, cursor, SLICE));
+    if (ids.length === 0) return;
+    cursor = ids[ids.length - 1]!;
+    const slice = await clearSlice(scope, sending, ids, creditsLeft);
+    for (const { clearance, copy } of slice) if (clearance.verdict !== 'blocked') creditsLeft -= copy.credits;
+    yield slice;
+  }
+}
+
+async function clearSlice(
+  scope: Scope,
+  sending: Sending,
+  ids: readonly string[],
+  creditsLeft: number,
+): Promise<Cleared[]> {
+  const { facts, template, senderName, at } = sending;
+  const people = [...(await loadPersonFacts(scope, facts.program.id, ids)).values()].sort((a, b) =>
+    a.id < b.id ? -1 : 1,
+  );
+  // A slice is worked on person by person, with a breath now and then: other pages do not wait for a large audience.
+  const breath = new Breath();
+  const copies: Copy[] = [];
+  for (const person of people) {
+    const rendered = template.render(templateValues(person.row, facts, senderName));
+    copies.push(copyOf(rendered, facts.workspace.creditsPerPart));
+    await breath.take();
+  }
+  const past = await loadPast(
+    scope,
+    people.map((person, i) => ({ personId: person.id, bodyHash: copies[i]!.bodyHash })),
+    at,
+  );
+  const slice: Cleared[] = [];
+  for (const [i, person] of people.entries()) {
+    const copy = copies[i]!;
+    const input = clearanceInput(facts, person, {
+      kind: 'broadcast',
+      at,
+      copy,
+      past: past.get(person.id) ?? [],
+      creditsLeft,
+    });
+    const clearance = clear(input, facts.hours);
+    if (clearance.verdict !== 'blocked') creditsLeft -= copy.credits;
+    slice.push({ person, copy, clearance });
+    await breath.take();
+  }
+  return slice;
+}

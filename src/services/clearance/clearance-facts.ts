@@ -1,0 +1,242 @@
+import { createHash } from 'node:crypto';
+import type {
+  ClearanceInput,
+  ClearancePerson,
+  ClearanceProgram,
+  PastText,
+  TextKind,
+} from '@/core/clearance/clear';
+import { HoursTable } from '@/core/clearance/hours';
+import { SHIPPED_RULES } from '@/core/clearance/rules';
+import type { SenderNumber } from '@/core/clearance/sender';
+import { NO_CONSENT, type Consent } from '@/core/consent/ledger';
+import { showOwnValue } from '@/core/people/values';
+import { placeOf } from '@/core/phone/place';
+import { DAY, type Millis } from '@/core/shared/instant';
+import { creditsFor } from '@/core/text/cost';
+import { measure } from '@/core/text/measure';
+import type { Rendered, TemplateValues } from '@/core/text/template';
+import { frequencyPhrase, type ProgramWording } from '@/core/text/wording';
+import { Program, Workspace } from '@/db/entities';
+import { pastTexts, personFacts, programSenders, type PersonFactRow } from '@/db/clearance/clearance-facts';
+import type { Scope } from '@/db/kit/scope';
+
+/** What clearance needs to know about a program, once for all its people. */
+export interface ProgramFacts {
+  workspace: Workspace;
+  program: Program;
+  clearanceProgram: ClearanceProgram;
+  /** The program's pool. */
+  senders: SenderNumber[];
+  /** Every number of the workspace: an answer leaves from the one that was written to. */
+  allSenders: SenderNumber[];
+  hours: HoursTable;
+  wording: ProgramWording;
+}
+
+export interface PersonFacts {
+  id: string;
+  number: string;
+  row: PersonFactRow;
+  person: ClearancePerson;
+  consent: Consent;
+  assignedSenderId: string | null;
+}
+
+const shippedHours = new HoursTable(SHIPPED_RULES);
+
+export async function loadProgramFacts(
+  scope: Scope,
+  programId: string,
+  at: Millis,
+): Promise<ProgramFacts | null> {
+  const program = await scope.em.findOne(Program, { id: programId });
+  if (!program) return null;
+  const workspace = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
+  const rows = await programSenders(scope, programId, new Date(at - DAY));
+  const inPool = new Set(rows.filter((row) => row.in_program).map(({ id }) => id));
+  const allSenders = rows.map((row) => ({
+    id: row.id,
+    number: row.number,
+    kind: row.kind,
+    sms: row.sms,
+    registration: row.registration,
+    dailyCap: row.daily_cap,
+    sentToday: row.sent_today,
+  }));
+  return {
+    workspace,
+    program,
+    clearanceProgram: clearanceProgram(program),
+    senders: allSenders.filter(({ id }) => inPool.has(id)),
+    allSenders,
+    hours: workspace.rules ? new HoursTable(workspace.rules) : shippedHours,
+    wording: wordingOf(workspace, program),
+  };
+}
+
+export const clearanceProgram = (program: Program): ClearanceProgram => ({
+  id: program.id,
+  purpose: program.purpose,
+  archived: program.archivedAt !== null,
+  promise:
+    program.promiseCount === null ? null : { count: program.promiseCount, period: program.promisePeriod },
+  hours: program.ownHours,
+});
+
+export const wordingOf = (workspace: Workspace, program: Program): ProgramWording => ({
+  business: workspace.business,
+  program: program.name,
+  frequency: frequencyPhrase(program.promiseCount, program.promisePeriod),
+  contact: workspace.contact,
+});
+
+/** People by id. `address` replaces what is stored, for a question about a place. */
+export async function loadPersonFacts(
+  scope: Scope,
+  programId: string,
+  ids: readonly string[],
+): Promise<Map<string, PersonFacts>> {
+  const rows = await personFacts(scope, programId, ids);
+  return new Map(rows.map((row) => [row.id, personFactsOf(row)]));
+}
+
+export function personFactsOf(row: PersonFactRow): PersonFacts {
+  const place = placeOf({
+    number: row.number,
+    zone: row.zone,
+    region: row.region,
+    postalCode: row.postal_code,
+  });
+  return {
+    id: row.id,
+    number: row.number,
+    row,
+    person: {
+      number: row.number,
+      lineType: row.line_type,
+      numberState: row.number_state,
+      place,
+      unclearSince: row.unclear_since?.getTime() ?? null,
+      unreadSince: row.unread_since?.getTime() ?? null,
+      lastWroteAt: row.last_wrote_at?.getTime() ?? null,
+    },
+    consent: row.consent_state
+      ? {
+          state: row.consent_state,
+          method: row.consent_method,
+          since: row.consent_since?.getTime() ?? null,
+          eventId: row.consent_event,
+          wasIn: row.consent_state === 'in',
+        }
+      : NO_CONSENT,
+    assignedSenderId: row.assigned_sender,
+  };
+}
+
+/** Merge values of one person. `sender` is who sends; the business stands in where nobody does. */
+export function templateValues(
+  person: PersonFactRow,
+  facts: ProgramFacts,
+  senderName: string | null,
+): TemplateValues {
+  const own = Object.entries(person.fields).map(
+    ([name, value]) => [`person.fields.${name}`, showOwnValue(value)] as const,
+  );
+  return {
+    'person.first_name': person.first_name,
+    'person.last_name': person.last_name,
+    'person.email': person.email,
+    'person.postal_code': person.postal_code,
+    'program.name': facts.program.name,
+    'business.name': facts.workspace.business,
+    'sender.first_name': senderName,
+    ...Object.fromEntries(own),
+  };
+}
+
+export const hashBody = (body: string): string =>
+  createHash('sha256').update(body.normalize('NFC').trim()).digest('base64url').slice(0, 22);
+
+/** A person's copy of a text with its cost. */
+export interface Copy {
+  text: string;
+  bodyHash: string;
+  alphabet: 'GSM-7' | 'UCS-2';
+  parts: number;
+  credits: number;
+  emptyFields: string[];
+}
+
+export function copyOf(rendered: Rendered, creditsPerPart: number): Copy {
+  const { alphabet, parts } = measure(rendered.text);
+  return {
+    text: rendered.text,
+    bodyHash: hashBody(rendered.text),
+    alphabet,
+    parts,
+    credits: creditsFor(parts, creditsPerPart),
+    emptyFields: rendered.empty,
+  };
+}
+
+/** Past texts by person, for people and the wording each would get. */
+export async function loadPast(
+  scope: Scope,
+  asked: readonly { personId: string; bodyHash: string | null }[],
+  at: Millis,
+  except: readonly string[] = [],
+): Promise<Map<string, PastText[]>> {
+  const rows = await pastTexts(scope, {
+    ids: asked.map(({ personId }) => personId),
+    hashes: asked.map(({ bodyHash }) => bodyHash),
+    except,
+    since: new Date(at - 31 * DAY),
+  });
+  const past = new Map<string, PastText[]>();
+  for (const row of rows) {
+    const list = past.get(row.person_id) ?? [];
+    past.set(row.person_id, list);
+    list.push({ at: row.at.getTime(), programId: row.program_id, kind: row.kind, bodyHash: row.body_hash });
+  }
+  return past;
+}
+
+/** The question clearance answers, put together. */
+export function clearanceInput(
+  facts: ProgramFacts,
+  person: PersonFacts,
+  options: {
+    kind: TextKind;
+    at: Millis;
+    copy: Copy | null;
+    past: readonly PastText[];
+    creditsLeft: number;
+    answerFrom?: string | null;
+    /** For a text that is queued: since when its send runs, and for which number it was made. */
+    queued?: { began: Millis; number: string };
+  },
+): ClearanceInput {
+  const { kind, at, copy, past, creditsLeft, answerFrom, queued } = options;
+  const answering = facts.allSenders.filter(({ id }) => id === answerFrom);
+  return {
+    kind,
+    at,
+    person: person.person,
+    program: facts.clearanceProgram,
+    consent: person.consent,
+    past,
+    text: copy && {
+      bodyHash: copy.bodyHash,
+      parts: copy.parts,
+      emptyFields: copy.emptyFields,
+      credits: copy.credits,
+    },
+    senders: answering.length > 0 ? answering : facts.senders,
+    assignedSenderId: person.assignedSenderId,
+    creditsLeft,
+    weeklyCap: facts.workspace.weeklyCap,
+    began: queued?.began ?? null,
+    queuedFor: queued?.number ?? null,
+  };
+}

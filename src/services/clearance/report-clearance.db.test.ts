@@ -1,0 +1,184 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { HOUR } from '@/core/shared/instant';
+import { clearAudience } from './clear-audience';
+import { loadProgramFacts } from './clearance-facts';
+import { checkClearance } from './check-clearance';
+import { findProgram } from '@/services/programs/find-program';
+import { peopleBehind, reportClearance, type DraftQuestion } from './report-clearance';
+import { parseTemplate } from '@/core/text/template';
+import { addCrowd } from '@/services/testing/crowd';
+import { makeWorld, NOON, type World } from '@/services/testing/world';
+
+let world: World;
+const BODY =
+  'Juniper Gap Observatory: Hi {$person.first_name :wren:field fallback=friend}. Reply STOP to stop.';
+const question = (over: Partial<DraftQuestion> = {}): DraftQuestion => ({
+  program: 'Clear Sky Alerts',
+  body: BODY,
+  at: NOON,
+  senderName: 'Tess',
+  personId: null,
+  ...over,
+});
+
+beforeAll(async () => {
+  world = await makeWorld({ program: { promise: { count: 2, period: 'month' } } });
+  const program = await world.within((scope) => findProgram(scope, 'clear sky alerts'));
+  await world.within((scope) => addCrowd(scope, program!.id, 1_200));
+  const change = (sql: string) => world.within((scope) => scope.run(`${sql} and workspace_id = :workspace`));
+  await change(
+    `update person set line_type = 'landline' where id in ('per_crowd00000001', 'per_crowd00000002')`,
+  );
+  await change(`update person set unclear_since = now() where id = 'per_crowd00000003'`);
+  await change(
+    `update consent_state set state = 'out' where person_id in ('per_crowd00000004', 'per_crowd00000005', 'per_crowd00000006')`,
+  );
+  await change(`update person set first_name = 'Łucja' where id = 'per_crowd00000007'`);
+});
+afterAll(() => world.close());
+
+const report = async (over: Partial<DraftQuestion> = {}) => {
+  const result = await world.within((scope) => reportClearance(scope, question(over)));
+  if (!result.ok) throw new Error(result.reason.problems[0]!.message);
+  return result.value;
+};
+
+describe('the clearance report', () => {
+  it('sorts the whole audience, slice after slice, with the reasons', async () => {
+    const { report: sorted } = await report();
+    expect(sorted).toMatchObject({ people: 1_200, cleared: 1_194, held: 1, blocked: 5 });
+    expect(Object.fromEntries(sorted.lines.map(({ code, people }) => [code, people]))).toEqual({
+      'opted-out': 3,
+      landline: 2,
+      'reply-unclear': 1,
+    });
+  });
+
+  it('costs copy by copy, only those who get one', async () => {
+    const { cost } = await report();
+    expect(cost).toMatchObject({ people: 1_195, parts: 1_195 });
+    expect(cost.groups).toMatchObject([
+      { alphabet: 'GSM-7', parts: 1, people: 1_194 },
+      { alphabet: 'UCS-2', parts: 1, people: 1, because: ['Ł'] },
+    ]);
+  });
+
+  it('shows how it reads for a chosen person, else for the first who gets it', async () => {
+    expect((await report()).sample).toMatchObject({ verdict: expect.stringMatching(/cleared|held/) });
+    expect((await report({ personId: 'per_crowd00000007' })).sample).toMatchObject({
+      name: 'Łucja',
+      text: 'Juniper Gap Observatory: Hi Łucja. Reply STOP to stop.',
+      alphabet: 'UCS-2',
+    });
+    expect((await report({ personId: 'per_crowd00000009' })).sample!.text).toContain('Hi friend.');
+    expect((await report({ personId: 'per_crowd00000004' })).sample).toMatchObject({ verdict: 'blocked' });
+  });
+
+  it('holds those whose hours are closed, each until their own morning', async () => {
+    const { report: night } = await report({ at: NOON + 10 * HOUR });
+    expect(night.cleared).toBe(0);
+    const quiet = night.lines.find(({ code }) => code === 'quiet-hours')!;
+    expect(quiet.people).toBe(1_200);
+    expect(quiet.earliest!).toBeLessThan(quiet.latest!);
+  });
+
+  it('says when credits do not suffice', async () => {
+    await world.within((scope) =>
+      scope.run(`update workspace set credit_balance = 1000 where id = :workspace`),
+    );
+    const short = await report();
+    expect(short.report.lines.find(({ code }) => code === 'no-credits')!.people).toBeGreaterThanOrEqual(194);
+    expect(short.creditsLeft).toBe(1_000);
+    await world.within((scope) =>
+      scope.run(`update workspace set credit_balance = 100000 where id = :workspace`),
+    );
+  });
+
+  it('offers swaps in the source and says what a copy saves', async () => {
+    const { swaps } = await report({ body: `${BODY} It’s clear – come` });
+    expect(swaps).toMatchObject({ text: `${BODY} It's clear - come` });
+    expect((await report()).swaps).toBeNull();
+  });
+
+  it('opens to the people behind a reason, or a verdict', async () => {
+    const behind = async (
+      verdict: 'cleared' | 'held' | 'blocked' | null,
+      code: 'opted-out' | 'landline' | null,
+      most = 10,
+    ) => {
+      const result = await world.within((scope) => peopleBehind(scope, question(), { verdict, code }, most));
+      return result.ok ? result.value : null;
+    };
+    expect((await behind(null, 'opted-out'))!.people.map(({ personId }) => personId)).toEqual([
+      'per_crowd00000004',
+      'per_crowd00000005',
+      'per_crowd00000006',
+    ]);
+    expect(await behind('cleared', null, 3)).toMatchObject({ total: 1_194, people: { length: 3 } });
+    expect((await behind('blocked', null))!.total).toBe(5);
+  });
+
+  it.each([
+    [{ program: 'Nope' }, 'program'],
+    [{ body: 'Hi {name}' }, 'body'],
+    [{ body: 'Hi {$person.first_name' }, 'body'],
+  ])('refuses %j', async (over, field) => {
+    const result = await world.within((scope) => reportClearance(scope, question(over)));
+    expect(result).toMatchObject({ ok: false, reason: { code: 'invalid', problems: [{ field }] } });
+  });
+
+  it('goes on from where a slice ended', async () => {
+    const template = parseTemplate(BODY);
+    if (!template.ok) throw new Error('unreadable');
+    const ids = await world.within(async (scope) => {
+      const program = await findProgram(scope, 'Clear Sky Alerts');
+      const facts = (await loadProgramFacts(scope, program!.id, NOON))!;
+      const seen: string[] = [];
+      for await (const slice of clearAudience(
+        scope,
+        { facts, template: template.value, senderName: null, at: NOON },
+        'per_crowd00000600',
+      ))
+        seen.push(...slice.map(({ person }) => person.id));
+      return seen;
+    });
+    expect([ids.length, ids[0], ids.at(-1)]).toEqual([600, 'per_crowd00000601', 'per_crowd00001200']);
+  });
+});
+
+describe('a question about one person', () => {
+  const check = async (input: object) => {
+    const result = await world.within((scope) =>
+      checkClearance(scope, {
+        program: 'Clear Sky Alerts',
+        at: '2026-11-24T12:00:00-07:00',
+        ...input,
+      } as never),
+    );
+    return result.ok
+      ? { verdict: result.value.verdict, codes: result.value.reasons.map(({ code }) => code) }
+      : result.reason.problems[0]!.field;
+  };
+  it.each([
+    [{ person_id: 'per_crowd00000008' }, { verdict: 'cleared', codes: [] }],
+    [{ person_id: 'per_crowd00000004' }, { verdict: 'blocked', codes: ['opted-out'] }],
+    [{ person_id: 'per_crowd00000003' }, { verdict: 'held', codes: ['reply-unclear'] }],
+    [
+      { person_id: 'per_crowd00000008', at: '2026-11-25T03:00:00-07:00' },
+      { verdict: 'held', codes: ['quiet-hours'] },
+    ],
+    [
+      { person_id: 'per_crowd00000008', body: 'x'.repeat(1_600) },
+      { verdict: 'blocked', codes: ['too-long'] },
+    ],
+    [
+      { person_id: 'per_crowd00000009', body: 'Hi {$person.first_name}' },
+      { verdict: 'blocked', codes: ['empty-field'] },
+    ],
+    [{ number: '+442079460958' }, { verdict: 'blocked', codes: ['no-consent'] }],
+    [{ number: 'x' }, 'number'],
+    [{ number: '+13035550199', person_id: 'per_crowd00000008' }, 'number'],
+    [{ person_id: 'nobody' }, 'id'],
+    [{ number: '+13035550199', address: { region: 'ZZ' } }, 'address.region'],
+  ])('%j', async (input, answer) => expect(await check(input)).toEqual(answer));
+});

@@ -1,0 +1,190 @@
+import type { ReasonCode } from '@/core/clearance/reasons';
+import { ReportBuilder, type ClearanceReport } from '@/core/clearance/report';
+import type { Millis } from '@/core/shared/instant';
+import { ok, type Result } from '@/core/shared/result';
+import { CostBuilder, type CostSpread } from '@/core/text/cost';
+import { reviewWording, type Remark } from '@/core/text/review';
+import { offerSwaps, swapLookAlikes, type SwapOffer } from '@/core/text/swaps';
+import { parseTemplate } from '@/core/text/template';
+import type { Scope } from '@/db/kit/scope';
+import { cutPage } from '@/db/audience/audience';
+import { giveRoom } from '@/db/people/people';
+import { Breath } from '@/services/kit/breath';
+import { audienceContext, cutOf, planCondition, readCondition } from '@/services/audience/audience';
+import { clearAudience, type Cleared, type Sending } from './clear-audience';
+import { loadProgramFacts } from './clearance-facts';
+import { findProgram, NO_PROGRAM } from '@/services/programs/find-program';
+import { invalid, type Refusal } from '@/services/kit/validation';
+
+export interface DraftQuestion {
+  program: string;
+  body: string;
+  /** When it would be sent. */
+  at: Millis;
+  senderName: string | null;
+  /** The person whose copy is shown; null: the first of the audience. */
+  personId: string | null;
+  /** A condition as JSON text; null: everybody of the program. */
+  audience?: string | null;
+}
+
+export interface DraftReport {
+  report: ClearanceReport;
+  /** Over people who are cleared or held: what the send will cost. */
+  cost: CostSpread;
+  creditsLeft: number;
+  /** How it reads for one person. */
+  sample: {
+    personId: string;
+    name: string;
+    text: string;
+    parts: number;
+    alphabet: string;
+    verdict: string;
+  } | null;
+  /** When the last copy would leave at the pace of the program's numbers, holds left out. */
+  lastLeavesAt: Millis | null;
+  swaps: SwapOffer | null;
+  remarks: Remark[];
+}
+
+/** Everything a draft leads to, worked out by the engines that will send it. */
+export async function reportClearance(
+  scope: Scope,
+  question: DraftQuestion,
+): Promise<Result<DraftReport, Refusal>> {
+  const sending = await readDraft(scope, question);
+  if (!sending.ok) return sending;
+  const { facts } = sending.value;
+  const builder = new ReportBuilder();
+  // Slice by slice, as they are cleared: no audience is so large that somebody else's page waits for it.
+  const costs = new CostBuilder(facts.workspace.creditsPerPart);
+  let sample: Cleared | null = null;
+  const breath = new Breath();
+  for await (const slice of clearAudience(scope, sending.value)) {
+    await breath.take();
+    for (const cleared of slice) {
+      builder.add(cleared.clearance);
+      if (cleared.clearance.verdict !== 'blocked') costs.add(cleared.copy.text);
+      if (cleared.person.id === question.personId || (!sample && cleared.clearance.verdict !== 'blocked'))
+        sample = cleared;
+    }
+  }
+  const cost = costs.build();
+  const example = sample?.copy.text ?? '';
+  return ok({
+    report: builder.build(),
+    cost,
+    creditsLeft: Number(facts.workspace.creditBalance),
+    sample: sample && sampleOf(sample),
+    lastLeavesAt: await lastLeaves(
+      scope,
+      facts.senders.map(({ id }) => id),
+      cost.parts,
+      question.at,
+    ),
+    swaps: swapsFor(question.body, example),
+    remarks:
+      example === ''
+        ? []
+        : reviewWording(example, { business: facts.workspace.business, parts: sample!.copy.parts }),
+  });
+}
+
+export interface Behind {
+  personId: string;
+  name: string;
+  number: string;
+  until: Millis | null;
+  evidence: Record<string, unknown>;
+}
+
+/** The people behind one line of the report, at most `most`. `code` null: everybody with that verdict. */
+export async function peopleBehind(
+  scope: Scope,
+  question: DraftQuestion,
+  wanted: { verdict: 'cleared' | 'held' | 'blocked' | null; code: ReasonCode | null },
+  most: number,
+): Promise<Result<{ people: Behind[]; total: number }, Refusal>> {
+  const sending = await readDraft(scope, question);
+  if (!sending.ok) return sending;
+  const people: Behind[] = [];
+  let total = 0;
+  for await (const slice of clearAudience(scope, sending.value)) {
+    for (const { person, clearance } of slice) {
+      const reason = clearance.reasons.find(({ code }) => code === wanted.code);
+      if (
+        (wanted.code !== null && !reason) ||
+        (wanted.verdict !== null && clearance.verdict !== wanted.verdict)
+      )
+        continue;
+      total += 1;
+      if (people.length < most)
+        people.push({
+          personId: person.id,
+          name: nameOf(person.row),
+          number: person.number,
+          until: reason?.until ?? clearance.until,
+          evidence: reason?.evidence ?? {},
+        });
+    }
+  }
+  return ok({ people, total });
+}
+
+async function readDraft(
+  scope: Scope,
+  { program: wanted, body, at, senderName, audience }: DraftQuestion,
+): Promise<Result<Sending, Refusal>> {
+  const program = await findProgram(scope, wanted);
+  if (!program) return invalid('program', NO_PROGRAM);
+  const template = parseTemplate(body);
+  if (!template.ok) return invalid('body', `body: ${template.reason[0]!.message}`);
+  const facts = (await loadProgramFacts(scope, program.id, at))!;
+  const sending = { facts, template: template.value, senderName, at };
+  if (!audience) return ok(sending);
+  const condition = readCondition(audience);
+  if (!condition.ok) return condition;
+  const plan = planCondition(condition.value, await audienceContext(scope, at));
+  if (!plan.ok) return plan;
+  await giveRoom(scope);
+  const cut = cutOf(plan.value, '');
+  return ok({ ...sending, page: (within, after, most) => cutPage(within, cut, after, most) });
+}
+
+/** What the swaps save is told by a copy, not by the source with its merge fields; they are made in the source. */
+function swapsFor(source: string, example: string): SwapOffer | null {
+  const offer = offerSwaps(example);
+  const text = swapLookAlikes(source);
+  return offer && text !== source ? { ...offer, text } : null;
+}
+
+const sampleOf = ({ person, copy, clearance }: Cleared): DraftReport['sample'] => ({
+  personId: person.id,
+  name: nameOf(person.row),
+  text: copy.text,
+  parts: copy.parts,
+  alphabet: copy.alphabet,
+  verdict: clearance.verdict,
+});
+
+/** A person's name, or their number when none is known. */
+export const nameOf = (row: {
+  first_name: string | null;
+  last_name: string | null;
+  number: string;
+}): string => [row.first_name, row.last_name].filter(Boolean).join(' ') || row.number;
+
+async function lastLeaves(
+  scope: Scope,
+  senderIds: string[],
+  parts: number,
+  at: Millis,
+): Promise<Millis | null> {
+  if (parts === 0 || senderIds.length === 0) return null;
+  const [row] = await scope.rows<{ pace: number | null }>(
+    `select sum(parts_per_second) as pace from sender_number where workspace_id = :workspace and registration = 'registered' and id = any(:senderIds)`,
+    { senderIds },
+  );
+  return row?.pace ? at + (parts / row.pace) * 1_000 : null;
+}

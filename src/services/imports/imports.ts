@@ -1,0 +1,305 @@
+import { createHash } from 'node:crypto';
+import { toJson } from '@/db/kit/json';
+import { mappingProblem } from '@/core/import/columns';
+import { clean, keyOf } from '@/core/people/values';
+import { cutText } from '@/core/shared/clean-text';
+import { DAY, type Millis } from '@/core/shared/instant';
+import { ok, type Result } from '@/core/shared/result';
+import { isDay } from '@/core/audience/days';
+import { Program } from '@/db/entities';
+import {
+  dropFile,
+  dropOldFiles,
+  hasFile,
+  importRow,
+  insertChunk,
+  setImport,
+  type ImportColumn,
+  type ImportOptions,
+  type ImportRow,
+  type ImportState,
+} from '@/db/imports/imports';
+import { announce } from '@/db/delivery/texts';
+import { acrossWorkspaces, type Scope } from '@/db/kit/scope';
+import { detectFormat, UnreadableFile } from '@/gateways/files/detect';
+import { writeAudit } from '@/services/kit/audit';
+import type { Actor } from '@/services/sends/broadcasts';
+import type { Context } from '@/services/kit/context';
+import { ownFields } from '@/services/people/own-fields';
+import type { ImportInput } from '@/services/people/people-inputs';
+import { conflict, invalid, notFound, type Refusal } from '@/services/kit/validation';
+
+export const LARGEST_FILE = 100 * 1024 * 1024;
+const CHUNK = 1024 * 1024;
+const TOO_LARGE = 'file: larger than 100 MB. Split it, or leave columns out.';
+
+/**
+ * Takes a file in, as it comes, and keeps it whole in this transaction: an upload that breaks off leaves nothing.
+ * Nothing is read yet but its first bytes, which say what it is.
+ */
+export async function createImport(
+  ctx: Context,
+  scope: Scope,
+  /** `announced`: the bytes its sender says it has; null: it did not say. */
+  file: { name: string; bytes: AsyncIterable<Uint8Array>; announced?: number | null },
+  actor: Actor,
+): Promise<Result<ImportRow, Refusal>> {
+  const id = ctx.id('imp');
+  const at = new Date(ctx.now());
+  const name = cutText(clean(file.name), 120) || 'pasted rows';
+  await scope.run(
+    `insert into import (id, workspace_id, name, file_name, format, bytes, digest, state, options, created_by, created_at, updated_at)
+     values (:id, :workspace, :name, :name, 'csv', 0, '', 'draft', :options::jsonb, :by, :at, :at)`,
+    { id, name, by: actor.accountId, at, options: toJson(await usualOptions(ctx)) },
+  );
+  if (file.announced && file.announced > LARGEST_FILE) return invalid('file', TOO_LARGE);
+  const hash = createHash('sha256');
+  let held: Uint8Array[] = [];
+  let heldSize = 0;
+  let size = 0;
+  let index = 0;
+  let head: Uint8Array | null = null;
+  const flush = async () => {
+    const bytes = Buffer.concat(held);
+    head ??= bytes.subarray(0, 65_536);
+    await insertChunk(scope, id, index++, bytes);
+    held = [];
+    heldSize = 0;
+  };
+  for await (const bytes of file.bytes) {
+    hash.update(bytes);
+    size += bytes.length;
+    if (size > LARGEST_FILE) return invalid('file', TOO_LARGE);
+    held.push(bytes);
+    heldSize += bytes.length;
+    if (heldSize >= CHUNK) await flush();
+  }
+  if (file.announced && size !== file.announced)
+    return invalid(
+      'file',
+      `file: of ${file.announced} bytes only ${size} arrived. Nothing was kept; send it again.`,
+    );
+  if (heldSize > 0) await flush();
+  try {
+    await scope.run(
+      `update import set format = :format, bytes = :size, digest = :digest where workspace_id = :workspace and id = :id`,
+      { id, format: detectFormat(head ?? new Uint8Array()), size, digest: hash.digest('hex') },
+    );
+  } catch (error) {
+    if (error instanceof UnreadableFile) return invalid('file', `file: ${error.message}`);
+    throw error;
+  }
+  await writeAudit(ctx, scope, actor.name, 'import.uploaded', id, { file: name, bytes: size });
+  await announce(scope, false);
+  return ok((await importRow(scope, id))!);
+}
+
+/** The date as a tag is what people look for later. */
+const usualOptions = (ctx: Context): Promise<ImportOptions> =>
+  Promise.resolve({
+    update: true,
+    tags: [`Import ${new Date(ctx.now()).toISOString().slice(0, 10)}`],
+    list: null,
+    program: null,
+    consent: null,
+  });
+
+/** Settles what the columns are and what is wanted, and starts the trial run. Nothing of anybody changes by it. */
+export async function checkImport(
+  ctx: Context,
+  scope: Scope,
+  id: string,
+  input: ImportInput,
+  actor: Actor,
+): Promise<Result<ImportRow, Refusal>> {
+  const row = await importRow(scope, id);
+  if (!row) return notFound('import');
+  const guesses = row.shape.guesses;
+  if (!guesses) return conflict('state', 'state: the file is still being read.');
+  if (!['draft', 'checked', 'failed'].includes(row.state))
+    return conflict('state', 'state: this import was started already.');
+  if (!(await hasFile(scope, id)))
+    return conflict('file', 'file: it was thrown away since. Upload it again to try it anew.');
+  const mapping = input.columns.map((column) => ({
+    to: column.to as ImportColumn['to'],
+    ...(column.label === undefined ? {} : { label: clean(column.label) }),
+    ...(column.kind === undefined ? {} : { kind: column.kind }),
+    order: column.order ?? null,
+  }));
+  const wrong = mappingProblem(mapping, guesses);
+  if (wrong) return invalid(wrong.field, wrong.message);
+  const columns = await withOwnFields(scope, mapping);
+  if (!columns.ok) return columns;
+  const options = await readOptions(ctx, scope, input);
+  if (!options.ok) return options;
+  await scope.run(
+    `update import set name = :name, mapping = :mapping::jsonb, options = :options::jsonb, counts = '{}', cursor = 0 where workspace_id = :workspace and id = :id`,
+    {
+      id,
+      name: clean(input.name) || row.name,
+      mapping: toJson(columns.value),
+      options: toJson(options.value),
+    },
+  );
+  await scope.run(`delete from import_row where workspace_id = :workspace and import_id = :id`, { id });
+  return moved(ctx, scope, id, ['draft', 'checked', 'failed'], 'checking', 'import.checked', actor);
+}
+
+/** New fields get their key now, and come into being when the import runs. */
+async function withOwnFields(
+  scope: Scope,
+  mapping: ImportColumn[],
+): Promise<Result<ImportColumn[], Refusal>> {
+  const own = await ownFields(scope, true);
+  const taken = own.map(({ key }) => key);
+  const columns: ImportColumn[] = [];
+  for (const column of mapping) {
+    if (column.to.startsWith('own.') && !own.some(({ key }) => `own.${key}` === column.to))
+      return invalid('mapping', 'mapping: a field it names is not here any more. Choose another.');
+    if (column.to !== 'new') {
+      columns.push({
+        ...column,
+        ...(column.to.startsWith('own.')
+          ? { kind: own.find(({ key }) => `own.${key}` === column.to)!.kind }
+          : {}),
+      });
+      continue;
+    }
+    const label = column.label!;
+    if (own.some((field) => field.archivedAt === null && field.label.toLowerCase() === label.toLowerCase()))
+      return invalid(
+        'mapping',
+        `mapping: there is a field “${label}” already. Choose it instead of making a new one.`,
+      );
+    const key = keyOf(label, taken);
+    taken.push(key);
+    columns.push({ ...column, to: `own.${key}`, fresh: { key, label, kind: column.kind! } });
+  }
+  return ok(columns);
+}
+
+async function readOptions(
+  ctx: Context,
+  scope: Scope,
+  input: ImportInput,
+): Promise<Result<ImportOptions, Refusal>> {
+  const program = input.program
+    ? await scope.em.findOne(Program, { id: input.program, archivedAt: null })
+    : null;
+  if (input.program && !program) return invalid('program', 'program: there is no such program here.');
+  const tags = [...new Set((input.tags ?? []).map(clean).filter(Boolean))];
+  if (tags.some((tag) => tag.length > 60))
+    return invalid('tags', 'tags: a tag is at most 60 characters long.');
+  const consent = input.consent_wording?.trim()
+    ? { wording: input.consent_wording.trim(), date: input.consent_date ?? '' }
+    : null;
+  if (consent && !program) return invalid('program', 'program: say which program the people agreed to.');
+  if (consent && !isDay(consent.date))
+    return invalid('consent_date', 'consent_date: say on which day they agreed, such as 2026-11-24.');
+  if (consent && consent.date > new Date(ctx.now()).toISOString().slice(0, 10))
+    return invalid('consent_date', 'consent_date: lies in the future. Give the day on which they agreed.');
+  return ok({
+    update: input.update ?? true,
+    tags,
+    list: input.list ? clean(input.list) || null : null,
+    program: program?.id ?? null,
+    consent,
+  });
+}
+
+/** From here on the rows say everything: the file they came from is thrown away. */
+export async function runImport(
+  ctx: Context,
+  scope: Scope,
+  id: string,
+  actor: Actor,
+): Promise<Result<ImportRow, Refusal>> {
+  const running = await moved(ctx, scope, id, ['checked', 'stopped'], 'running', 'import.started', actor);
+  if (running.ok) await dropFile(scope, id);
+  return running;
+}
+
+/** A file nobody went on with is kept for so long. */
+const FILE_KEPT: Millis = 7 * DAY;
+
+export const dropForgottenFiles = (ctx: Context): Promise<number> =>
+  acrossWorkspaces(ctx.orm, (crossing) => dropOldFiles(crossing, new Date(ctx.now() - FILE_KEPT)));
+
+/** Stops it wherever it is: what was tried is thrown away, what was carried out or taken back stays as it is. */
+export async function stopImport(
+  ctx: Context,
+  scope: Scope,
+  id: string,
+  actor: Actor,
+): Promise<Result<ImportRow, Refusal>> {
+  const row = await importRow(scope, id);
+  return row?.state === 'checking'
+    ? moved(ctx, scope, id, ['checking'], 'failed', 'import.stopped', actor)
+    : moved(ctx, scope, id, ['running', 'undoing'], 'stopped', 'import.stopped', actor);
+}
+
+/** Takes back what it did, row by row, as far as nobody changed it since. */
+export const undoImport = (
+  ctx: Context,
+  scope: Scope,
+  id: string,
+  actor: Actor,
+): Promise<Result<ImportRow, Refusal>> =>
+  moved(ctx, scope, id, ['finished', 'stopped'], 'undoing', 'import.undone', actor);
+
+/** Gives one up that cannot go on: what was tried is thrown away, what was carried out stays and can be undone. */
+export async function giveUpImport(
+  ctx: Context,
+  scope: Scope,
+  id: string,
+  actor: string,
+): Promise<Result<null, Refusal>> {
+  const at = new Date(ctx.now());
+  const problem = 'It could not be worked on and was given up.';
+  await setImport(scope, id, ['draft', 'checking'], { state: 'failed', at, problem });
+  await setImport(scope, id, ['running', 'undoing'], { state: 'stopped', at, problem, finished: true });
+  await writeAudit(ctx, scope, actor, 'import.given-up', id);
+  return ok(null);
+}
+
+/** Throws an import away that never ran, with its file. */
+export async function dropImport(
+  ctx: Context,
+  scope: Scope,
+  id: string,
+  actor: Actor,
+): Promise<Result<null, Refusal>> {
+  const dropped = await scope.run(
+    `delete from import where workspace_id = :workspace and id = :id and state in ('draft', 'checked', 'failed')`,
+    { id },
+  );
+  if (dropped === 0) return conflict('state', 'state: this import ran. Undo it instead.');
+  await writeAudit(ctx, scope, actor.name, 'import.dropped', id);
+  await announce(scope, false);
+  return ok(null);
+}
+
+async function moved(
+  ctx: Context,
+  scope: Scope,
+  id: string,
+  from: readonly ImportState[],
+  state: ImportState,
+  action: string,
+  actor: Actor,
+): Promise<Result<ImportRow, Refusal>> {
+  const row = await importRow(scope, id);
+  if (!row) return notFound('import');
+  const begins = row.state === 'checked' && state === 'running';
+  const values = {
+    state,
+    at: new Date(ctx.now()),
+    finished: state === 'stopped',
+    ...(begins ? { cursor: 0 } : {}),
+  };
+  if (!(await setImport(scope, id, from, values)))
+    return conflict('state', 'state: it is not at that point any more. Look again.');
+  await writeAudit(ctx, scope, actor.name, action, id);
+  await announce(scope, false);
+  return ok((await importRow(scope, id))!);
+}

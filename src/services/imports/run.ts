@@ -1,0 +1,289 @@
+import { admit, fold, NO_CONSENT, type Consent } from '@/core/consent/ledger';
+import { decideRow, findingOf, type Verdict } from '@/core/import/decide';
+import type { RowPerson } from '@/core/import/row';
+import { placeColumns, placeOf } from '@/core/phone/place';
+import { insertConsents, consentsOf, type NewConsentEvent } from '@/db/consent/consent';
+import {
+  changePeople,
+  correctRows,
+  countRows,
+  importRow,
+  insertPeople,
+  knownPeople,
+  labelPeople,
+  rowsToDo,
+  saveProgress,
+  setImport,
+  tagsOfRows,
+  waitAtMost,
+  type ImportRow,
+  type KnownByNumber,
+  type StoredRow,
+} from '@/db/imports/imports';
+import { announce } from '@/db/delivery/texts';
+import type { Scope } from '@/db/kit/scope';
+import type { Context } from '@/services/kit/context';
+import { ERASED, SLICE, Stopped, type Inside } from './slices';
+import { findOrMakeLabel } from '@/services/people/labels';
+import { suppressed } from '@/services/people/suppression';
+
+/** Slices under way at once: while the database writes one, another of its processes writes the next. */
+const LANES = 2;
+
+/** The run. What the trial said is decided once more, slice by slice, on how things stand now. */
+export async function carryOut(ctx: Context, inside: Inside, row: ImportRow): Promise<void> {
+  await inside((scope) => makeFreshFields(ctx, scope, row));
+  const labels = await inside((scope) => makeLabels(ctx, scope, row));
+  try {
+    await carryOutSlices(ctx, inside, row, labels, LANES);
+  } catch (error) {
+    if ((error as { code?: string }).code !== LOCK_TIMEOUT) throw error;
+    // Two slices met at one person, which is rare: the rest goes one after the other.
+    const now = await inside((scope) => importRow(scope, row.id));
+    await carryOutSlices(ctx, inside, now!, labels, 1);
+  }
+  await inside(async (scope) => {
+    await countRows(scope, row.id);
+    await setImport(scope, row.id, ['running'], {
+      state: 'finished',
+      at: new Date(ctx.now()),
+      finished: true,
+    });
+    await announce(scope, false);
+  });
+}
+
+/**
+ * Slices side by side that commit in their order: each waits for the one before, so that the cursor always says how
+ * far everything is done.
+ */
+async function carryOutSlices(
+  ctx: Context,
+  inside: Inside,
+  row: ImportRow,
+  labels: ReadonlyMap<string, string>,
+  lanes: number,
+): Promise<void> {
+  const open: Promise<void>[] = [];
+  let last: Promise<void> = Promise.resolve();
+  try {
+    for (let cursor = row.cursor; ;) {
+      const stored = await inside((scope) => rowsToDo(scope, row.id, cursor, SLICE));
+      if (stored.length === 0) break;
+      cursor = stored.at(-1)!.line;
+      const before = last;
+      last = inside(async (scope) => {
+        // Who waits in here for the slice before is not seen by the database, should that one wait for us.
+        if (lanes > 1) await waitAtMost(scope, PATIENCE_MS);
+        await runSlice(ctx, scope, row, stored, labels);
+        await before;
+        const goes = await saveProgress(scope, row.id, 'running', {
+          ...{ cursor: stored.at(-1)!.line, rows: null, at: new Date(ctx.now()) },
+        });
+        if (!goes) throw new Stopped();
+        await announce(scope, false);
+      });
+      // A failure is met where it is awaited; until then it must not count as nobody's, which ends the process.
+      last.catch(() => undefined);
+      open.push(last);
+      if (open.length >= lanes) await open.shift();
+    }
+    await last;
+  } finally {
+    await Promise.allSettled(open);
+  }
+}
+
+const PATIENCE_MS = 2_000;
+const LOCK_TIMEOUT = '55P03';
+
+const makeFreshFields = async (ctx: Context, scope: Scope, row: ImportRow): Promise<void> => {
+  for (const { fresh } of row.mapping)
+    if (fresh)
+      await scope.run(
+        `insert into field (id, workspace_id, key, label, kind, position, created_at)
+         values (:id, :workspace, :key, :label, :kind, (select coalesce(max(position), 0) + 1 from field where workspace_id = :workspace), :at) on conflict do nothing`,
+        { id: ctx.id('fld'), ...fresh, at: new Date(ctx.now()) },
+      );
+};
+
+interface Carried {
+  stored: StoredRow;
+  known: KnownByNumber | null;
+  verdict: Verdict;
+  personId: string;
+}
+
+async function runSlice(
+  ctx: Context,
+  scope: Scope,
+  row: ImportRow,
+  stored: readonly StoredRow[],
+  labels: ReadonlyMap<string, string>,
+): Promise<void> {
+  const at = new Date(ctx.now());
+  let decided = await decideSlice(scope, row, stored);
+  const added = await insertPeople(
+    scope,
+    decided.filter(({ verdict }) => verdict === 'add').map(newPerson),
+    `import ${row.name}`,
+    at,
+  );
+  // Somebody else added these in between: they are here now, and decided like anybody who is.
+  if (decided.some(({ verdict, personId }) => verdict === 'add' && !added.has(personId)))
+    decided = (await decideSlice(scope, row, stored)).map((one) =>
+      added.has(one.stored.person_id ?? '')
+        ? { ...one, verdict: 'add' as const, personId: one.stored.person_id! }
+        : one,
+    );
+  await changePeople(scope, decided.filter(({ verdict }) => verdict === 'update').map(changeOf));
+  const touched = decided.filter(
+    ({ verdict }) => verdict === 'add' || verdict === 'update' || verdict === 'same',
+  );
+  await putLabels(scope, row, labels, touched, at);
+  await putConsent(ctx, scope, row, touched, at);
+  await correctRows(
+    scope,
+    row.id,
+    decided
+      .filter(({ stored: one, verdict, personId }) => one.verdict !== verdict || one.person_id !== personId)
+      .map(correctionOf(row)),
+  );
+}
+
+async function decideSlice(scope: Scope, row: ImportRow, stored: readonly StoredRow[]): Promise<Carried[]> {
+  const numbers = stored.map(({ number }) => number);
+  const known = await knownPeople(scope, numbers, row.options.program, true);
+  const erased = await suppressed(scope, numbers);
+  return stored.map((one) => {
+    const here = known.get(one.number) ?? null;
+    const person: RowPerson = { ...one.data, number: one.number as RowPerson['number'], told: [] };
+    const { verdict } = decideRow(
+      person,
+      here ?? (erased.has(one.number) ? ERASED : null),
+      row.options.update,
+    );
+    return { stored: one, known: here, verdict, personId: here?.id ?? one.person_id! };
+  });
+}
+
+const newPerson = ({ stored }: Carried) => ({
+  id: stored.person_id!,
+  number: stored.number,
+  data: stored.data,
+  lineType: stored.line_type ?? 'unknown',
+  ...placeColumns(
+    placeOf({
+      number: stored.number,
+      region: stored.data.region ?? null,
+      postalCode: stored.data.postal_code ?? null,
+    }),
+  ),
+});
+
+function changeOf({ stored, known }: Carried) {
+  const { first_name, last_name, email, region, postal_code, fields } = stored.data;
+  const given = Object.fromEntries(
+    Object.entries({ first_name, last_name, email, region, postal_code }).filter(
+      ([, value]) => value !== undefined,
+    ),
+  );
+  return {
+    id: known!.id,
+    plain: given,
+    fields,
+    ...placeColumns(
+      placeOf({
+        number: stored.number,
+        zone: known!.zone,
+        region: region ?? known!.region,
+        postalCode: postal_code ?? known!.postalCode,
+      }),
+    ),
+  };
+}
+
+const correctionOf =
+  (row: ImportRow) =>
+  ({ stored, known, verdict, personId }: Carried) => ({
+    line: stored.line,
+    verdict,
+    personId: verdict === 'add' || known ? personId : null,
+    changes: stored.changes,
+    finding: findingOf(verdict, stored.line_type, row.options.consent !== null || known?.consent === 'in'),
+  });
+
+const labelKey = (kind: 'tag' | 'list', name: string): string => `${kind} ${name}`;
+
+/** All tags and the list of an import, by `labelKey`: made at once, so that no two slices wait for each other over one. */
+async function makeLabels(ctx: Context, scope: Scope, row: ImportRow): Promise<Map<string, string>> {
+  const ids = new Map<string, string>();
+  const make = async (kind: 'tag' | 'list', name: string) => {
+    const label = await findOrMakeLabel(ctx, scope, kind, name, row.created_by ?? 'import');
+    if (label.ok) ids.set(labelKey(kind, name), label.value.id);
+  };
+  for (const tag of new Set([...row.options.tags, ...(await tagsOfRows(scope, row.id))]))
+    await make('tag', tag);
+  if (row.options.list) await make('list', row.options.list);
+  return ids;
+}
+
+async function putLabels(
+  scope: Scope,
+  row: ImportRow,
+  labels: ReadonlyMap<string, string>,
+  touched: readonly Carried[],
+  at: Date,
+): Promise<void> {
+  const { tags, list } = row.options;
+  const common = [...tags.map((tag) => labelKey('tag', tag)), ...(list ? [labelKey('list', list)] : [])];
+  const pairs = touched.flatMap(({ stored, personId }) =>
+    [...common, ...stored.data.tags.map((tag) => labelKey('tag', tag))].flatMap((key) => {
+      const label = labels.get(key);
+      return label ? [{ label, person: personId }] : [];
+    }),
+  );
+  await labelPeople(scope, pairs, row.id, at);
+}
+
+/** Consent as it was attested, for those whose ledger admits it: never for who opted out. */
+async function putConsent(
+  ctx: Context,
+  scope: Scope,
+  row: ImportRow,
+  touched: readonly Carried[],
+  at: Date,
+): Promise<void> {
+  const { program, consent } = row.options;
+  if (!program || !consent) return;
+  const states = await consentsOf(
+    scope,
+    touched.map(({ personId }) => personId),
+    program,
+  );
+  const evidence = {
+    wording: consent.wording,
+    obtainedAt: consent.date,
+    source: `import ${row.name}`,
+    importId: row.id,
+    recordedBy: row.created_by ?? 'API',
+  };
+  const events: { event: NewConsentEvent; next: Consent }[] = [];
+  for (const { personId } of touched) {
+    const current = states.get(personId) ?? NO_CONSENT;
+    if (!admit(current, { kind: 'opted-in', method: 'import', evidence }).ok) continue;
+    const id = ctx.id('con');
+    const event = {
+      id,
+      personId,
+      programId: program,
+      channel: 'sms' as const,
+      kind: 'opted-in' as const,
+      method: 'import' as const,
+      evidence,
+      at,
+    };
+    events.push({ event, next: fold(current, { id, kind: 'opted-in', method: 'import', at: at.getTime() }) });
+  }
+  await insertConsents(scope, events);
+}

@@ -1,0 +1,121 @@
+import type { MikroORM } from '@mikro-orm/postgresql';
+import { TARGET_WORDS } from '@/core/import/columns';
+import type { Verdict } from '@/core/import/decide';
+import { csvLine } from '@/core/export/csv';
+import { importRow, importRows, shownRows, type ImportRow, type ShownRow } from '@/db/imports/imports';
+import { inWorkspace, type Scope } from '@/db/kit/scope';
+import { ownFields } from '@/services/people/own-fields';
+
+const MOST = 30;
+const MOST_ROWS = 200;
+
+export const VERDICTS: readonly Verdict[] = [
+  'add',
+  'update',
+  'same',
+  'left-alone',
+  'opted-out',
+  'duplicate',
+  'invalid',
+];
+
+export async function readImports(
+  scope: Scope,
+  before: string,
+): Promise<{ rows: (ImportRow & { by: string | null })[]; next: string | null }> {
+  const rows = await importRows(scope, before, MOST + 1);
+  return { rows: rows.slice(0, MOST), next: rows.length > MOST ? rows[MOST - 1]!.id : null };
+}
+
+export interface ImportScreen {
+  row: ImportRow;
+  rows: ShownRow[];
+  programs: { id: string; name: string }[];
+  own: { key: string; label: string }[];
+  tags: string[];
+  lists: string[];
+  /** An earlier import of the very same file. */
+  twin: { id: string; name: string; at: Date } | null;
+}
+
+export async function readImport(scope: Scope, id: string, verdict: string): Promise<ImportScreen | null> {
+  const row = await importRow(scope, id);
+  if (!row) return null;
+  const labels = await scope.rows<{ kind: 'tag' | 'list'; name: string }>(
+    `select kind, name from label where workspace_id = :workspace order by lower(name)`,
+  );
+  const [twin] = await scope.rows<{ id: string; name: string; at: Date }>(
+    `select id, name, created_at as at from import where workspace_id = :workspace and digest = :digest and id < :id
+        and state in ('running', 'finished', 'stopped') order by id desc limit 1`,
+    { digest: row.digest, id },
+  );
+  const known = VERDICTS.find((one) => one === verdict) ?? '';
+  return {
+    row,
+    rows:
+      row.state === 'draft' || row.state === 'checking'
+        ? []
+        : await shownRows(scope, id, known, 0, MOST_ROWS),
+    programs: await scope.rows(
+      `select id, name from program where workspace_id = :workspace and archived_at is null order by id`,
+    ),
+    own: (await ownFields(scope)).map(({ key, label }) => ({ key, label })),
+    tags: labels.filter(({ kind }) => kind === 'tag').map(({ name }) => name),
+    lists: labels.filter(({ kind }) => kind === 'list').map(({ name }) => name),
+    twin: twin ?? null,
+  };
+}
+
+const AT_ONCE = 2_000;
+
+/** The validation file, streamed: line number, number, what it is, the reason, what becomes of it. */
+export async function validationFile(
+  orm: MikroORM,
+  workspaceId: string,
+  id: string,
+): Promise<{ body: ReadableStream<Uint8Array> } | null> {
+  if (!(await inWorkspace(orm, workspaceId, (scope) => importRow(scope, id)))) return null;
+  const encoder = new TextEncoder();
+  let after = 0;
+  return {
+    body: new ReadableStream({
+      start(controller) {
+        controller.enqueue(
+          encoder.encode(`\uFEFF${csvLine(['row', 'number', 'finding', 'what', 'note', 'undone'])}`),
+        );
+      },
+      async pull(controller) {
+        const rows = await inWorkspace(orm, workspaceId, (scope) => shownRows(scope, id, '', after, AT_ONCE));
+        if (rows.length === 0) return controller.close();
+        after = rows.at(-1)!.line;
+        const lines = rows.map((row) =>
+          csvLine(
+            [
+              String(row.line),
+              row.number ?? '',
+              row.reason,
+              VERDICT_WORDS[row.verdict],
+              row.told ?? '',
+              row.undone ?? '',
+            ],
+            [1],
+          ),
+        );
+        controller.enqueue(encoder.encode(lines.join('')));
+      },
+    }),
+  };
+}
+
+const VERDICT_WORDS: Record<Verdict, string> = {
+  add: 'added',
+  update: 'updated',
+  same: 'already so',
+  'left-alone': 'left as they are',
+  'opted-out': 'opted out, not touched',
+  duplicate: 'left out',
+  invalid: 'left out',
+};
+
+export const targetLabel = (to: string, own: readonly { key: string; label: string }[]): string =>
+  TARGET_WORDS[to] ?? own.find(({ key }) => `own.${key}` === to)?.label ?? to;

@@ -1,0 +1,172 @@
+import type { Changes } from '@/core/import/decide';
+import { sameValue } from '@/db/kit/json';
+import type { OwnValues } from '@/core/people/values';
+import { placeColumns, placeOf } from '@/core/phone/place';
+import { changePeople, setImport, type ImportRow, type PersonChange } from '@/db/imports/imports';
+import { announce } from '@/db/delivery/texts';
+import type { Scope } from '@/db/kit/scope';
+import { consentsOf } from '@/db/consent/consent';
+import { lockPeople } from '@/db/people/locks';
+import type { Context } from '@/services/kit/context';
+import { recordConsent } from '@/services/consent/record-consent';
+
+interface UndoRow {
+  line: number;
+  verdict: 'add' | 'update' | 'same';
+  person_id: string;
+  changes: Changes | null;
+  untouched: boolean;
+  number: string;
+  zone: string | null;
+  first_name: string | null;
+  last_name: string | null;
+  email: string | null;
+  region: string | null;
+  postal_code: string | null;
+  fields: OwnValues;
+}
+
+const SLICE = 500;
+
+/**
+ * Takes back one slice; true while there may be more. Whom the import added goes, unless anything happened to them
+ * since; a changed value goes back, unless it was changed again; consent it gave lapses. What stays is said.
+ */
+export async function undoSlice(ctx: Context, scope: Scope, row: ImportRow): Promise<boolean> {
+  const rows = await rowsToUndo(scope, row.id);
+  if (rows.length === 0) {
+    await setImport(scope, row.id, ['undoing'], { state: 'undone', at: new Date(ctx.now()), finished: true });
+    await announce(scope, false);
+    return false;
+  }
+  const gone = rows.filter(({ verdict, untouched }) => verdict === 'add' && untouched);
+  await removePeople(
+    scope,
+    gone.map(({ person_id: id }) => id),
+    row.id,
+  );
+  const back = rows
+    .filter(({ verdict }) => verdict === 'update')
+    .map((one) => ({ one, change: changeBack(one) }));
+  await changePeople(
+    scope,
+    back.flatMap(({ change }) => (change ? [change] : [])),
+  );
+  const staying = rows.filter(({ verdict }) => verdict !== 'add');
+  await scope.run(
+    `delete from person_label where workspace_id = :workspace and batch_id = :importId and person_id = any(:ids::text[])`,
+    { importId: row.id, ids: staying.map(({ person_id: id }) => id) },
+  );
+  await lapse(ctx, scope, row, staying);
+  await mark(scope, row.id, rows, (one) => {
+    if (one.verdict === 'add') return one.untouched ? 'deleted' : 'kept: something happened to them since';
+    const change = back.find((other) => other.one === one)?.change;
+    return one.verdict === 'same' || (change && Object.keys(one.changes ?? {}).length === restored(change))
+      ? 'changed back'
+      : 'kept in part: changed again since';
+  });
+  await announce(scope, false);
+  return true;
+}
+
+const restored = ({ plain, fields }: PersonChange): number =>
+  Object.keys(plain).length + Object.keys(fields).length;
+
+const rowsToUndo = (scope: Scope, importId: string): Promise<UndoRow[]> =>
+  scope.rows<UndoRow>(
+    `select r.line, r.verdict, r.person_id, r.changes, p.number, p.zone, p.first_name, p.last_name, p.email, p.region, p.postal_code, p.fields,
+            p.merged_into is null and p.erased_at is null and p.stage_id is null and p.owner_id is null and p.last_wrote_at is null
+              and p.first_name is not distinct from r.data ->> 'first_name' and p.last_name is not distinct from r.data ->> 'last_name'
+              and p.email is not distinct from r.data ->> 'email' and p.fields = r.data -> 'fields'
+              and not exists (select 1 from text t where t.workspace_id = p.workspace_id and t.person_id = p.id)
+              and not exists (select 1 from inbound_text x where x.person_id = p.id)
+              and not exists (select 1 from person m where m.merged_into = p.id)
+              and not exists (select 1 from person_label l where l.person_id = p.id and l.batch_id is distinct from r.import_id)
+              and not exists (select 1 from consent_event e where e.person_id = p.id and e.evidence ->> 'importId' is distinct from r.import_id) as untouched
+       from import_row r join import i on i.id = r.import_id join person p on p.id = r.person_id
+      where r.workspace_id = :workspace and r.import_id = :importId and r.line <= i.cursor and r.undone is null and r.verdict in ('add', 'update', 'same')
+      order by r.line limit ${SLICE} for update of p`,
+    { importId },
+  );
+
+async function removePeople(scope: Scope, ids: readonly string[], importId: string): Promise<void> {
+  if (ids.length === 0) return;
+  await scope.rows(`select set_config('wren.erasing', 'on', true) where :workspace is not null`);
+  for (const table of [
+    'person_label',
+    'consent_state',
+    'consent_event',
+    'sender_assignment',
+    'duplicate_pair',
+  ])
+    await scope.run(
+      table === 'duplicate_pair'
+        ? `delete from duplicate_pair where workspace_id = :workspace and (one_id = any(:ids::text[]) or other_id = any(:ids::text[]))`
+        : `delete from ${table} where workspace_id = :workspace and person_id = any(:ids::text[])`,
+      { ids },
+    );
+  await scope.rows(`select set_config('wren.erasing', 'off', true) where :workspace is not null`);
+  await scope.run(
+    `update import_row set person_id = null where workspace_id = :workspace and import_id <> :importId and person_id = any(:ids::text[])`,
+    { ids, importId },
+  );
+  await scope.run(`delete from person where workspace_id = :workspace and id = any(:ids::text[])`, { ids });
+}
+
+/** What goes back: values that are still what the import set. Null: nothing is. */
+function changeBack(row: UndoRow): PersonChange | null {
+  const plain: Record<string, string | null> = {};
+  const fields: Record<string, unknown> = {};
+  for (const [name, [before, after]] of Object.entries(row.changes ?? {})) {
+    const now = name.startsWith('own.') ? (row.fields[name.slice(4)] ?? null) : row[name as 'first_name'];
+    if (!sameValue(now, after)) continue;
+    if (name.startsWith('own.')) fields[name.slice(4)] = before;
+    else plain[name] = before as string | null;
+  }
+  if (Object.keys(plain).length + Object.keys(fields).length === 0) return null;
+  const region = 'region' in plain ? plain.region! : row.region;
+  const postalCode = 'postal_code' in plain ? plain.postal_code! : row.postal_code;
+  return {
+    id: row.person_id,
+    plain,
+    fields,
+    ...placeColumns(placeOf({ number: row.number, zone: row.zone, region, postalCode })),
+  };
+}
+
+/** Consent that rests on this import alone does not hold any more. */
+async function lapse(ctx: Context, scope: Scope, row: ImportRow, rows: readonly UndoRow[]): Promise<void> {
+  const { program } = row.options;
+  if (!program || !row.options.consent) return;
+  const ids = rows.map(({ person_id: id }) => id);
+  await lockPeople(scope, ids);
+  const states = await consentsOf(scope, ids, program);
+  const given = await scope.rows<{ id: string; person_id: string }>(
+    `select id, person_id from consent_event where workspace_id = :workspace and person_id = any(:ids::text[]) and program_id = :program and evidence ->> 'importId' = :importId`,
+    { ids, program, importId: row.id },
+  );
+  for (const { id, person_id: personId } of given) {
+    const current = states.get(personId);
+    if (current?.eventId !== id) continue;
+    await recordConsent(ctx, scope, {
+      personId,
+      programId: program,
+      kind: 'lapsed',
+      method: 'import',
+      evidence: { source: `import ${row.name}, undone`, importId: row.id },
+    });
+  }
+}
+
+const mark = (
+  scope: Scope,
+  importId: string,
+  rows: readonly UndoRow[],
+  words: (row: UndoRow) => string,
+): Promise<number> =>
+  scope.run(
+    `update import_row r set undone = u.words, person_id = case when u.words = 'deleted' then null else r.person_id end
+       from unnest(:lines::int[], :words::text[]) as u (line, words)
+      where r.workspace_id = :workspace and r.import_id = :importId and r.line = u.line`,
+    { importId, lines: rows.map(({ line }) => line), words: rows.map(words) },
+  );

@@ -1,0 +1,86 @@
+import type { ReplyDecision } from '@/core/reply/decide';
+import type { TextKind } from '@/core/clearance/clear';
+import { creditsFor } from '@/core/text/cost';
+import { measure } from '@/core/text/measure';
+import { confirmationText, doubleOptInText, helpText, optOutText, resumedText } from '@/core/text/wording';
+import type { Person, Program, Workspace } from '@/db/entities';
+import { insertTexts, type NewText } from '@/db/delivery/texts';
+import type { Scope } from '@/db/kit/scope';
+import { hashBody, wordingOf } from '@/services/clearance/clearance-facts';
+import type { Context } from '@/services/kit/context';
+
+interface Answering {
+  answers: ReplyDecision['answers'];
+  person: Pick<Person, 'id' | 'number'>;
+  /** The number they wrote to: the answer comes from it. */
+  senderId: string;
+  inboundId: string | null;
+  workspace: Workspace;
+  programs: readonly Program[];
+}
+
+/** Queues the automatic answers to a text. They are cleared like every text when they leave. */
+export async function queueAnswers(ctx: Context, scope: Scope, answering: Answering): Promise<void> {
+  const texts = answering.answers.map((answer) => {
+    const program = answering.programs.find(({ id }) => id === answer.programId)!;
+    const body = automaticBody(answer.kind, answer.resumed, answering.workspace, program);
+    return newText(ctx, { ...answering, programId: program.id, kind: answer.kind, body, createdBy: null });
+  });
+  await insertTexts(scope, texts);
+}
+
+function automaticBody(kind: TextKind, resumed: boolean, workspace: Workspace, program: Program): string {
+  const wording = wordingOf(workspace, program);
+  switch (kind) {
+    case 'confirmation':
+      return resumed ? resumedText(wording) : confirmationText(wording, program.welcome);
+    case 'question':
+      return doubleOptInText(wording);
+    case 'opt-out-confirmation':
+      return optOutText(workspace.business);
+    case 'help':
+      return helpText(wording);
+    case 'answer':
+    case 'broadcast':
+      throw new Error(`A text of kind ${kind} is not made automatically`);
+  }
+}
+
+interface SingleText {
+  person: Pick<Person, 'id' | 'number'>;
+  programId: string;
+  senderId: string | null;
+  inboundId: string | null;
+  workspace: Workspace;
+  kind: TextKind;
+  body: string;
+  createdBy: string | null;
+}
+
+/** The row of one text to one person, due at once. */
+export function newText(
+  ctx: Context,
+  { person, programId, senderId, inboundId, workspace, kind, body, createdBy }: SingleText,
+): NewText {
+  const at = new Date(ctx.now());
+  const { alphabet, parts } = measure(body);
+  return {
+    id: ctx.id('txt'),
+    personId: person.id,
+    programId,
+    broadcastId: null,
+    inReplyTo: inboundId,
+    kind,
+    number: person.number,
+    senderId,
+    body,
+    bodyHash: hashBody(body),
+    alphabet,
+    parts,
+    credits: creditsFor(parts, workspace.creditsPerPart),
+    notBefore: at,
+    clearance: null,
+    createdBy,
+    createdAt: at,
+  };
+}

@@ -1,0 +1,20 @@
+import { linkUpSince, workersAlive } from '@/db/delivery/silence';
+import { acrossWorkspaces } from '@/db/kit/scope';
+import { getContext } from './runtime';
+
+/** True when a worker process is alive, judged by the lock it holds. */
+export async function workerIsUp(): Promise<boolean> {
+  const { orm } = await getContext();
+  return acrossWorkspaces(orm, async (crossing) => (await workersAlive(crossing)).length > 0);
+}
+
+/** Whether texts can leave: a worker is alive and its link to the carrier is up. */
+export async function linkIsUp(): Promise<boolean> {
+  const { orm } = await getContext();
+  return acrossWorkspaces(orm, async (crossing) => (await linkUpSince(crossing)) !== null);
+}
+
+/** True when the test bench's clock was moved away from the machine's. */
+export async function clockIsMoved(): Promise<boolean> {
+  return Math.abs((await getContext()).now() - Date.now()) > 60_000;
+}

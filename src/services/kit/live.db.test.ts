@@ -1,0 +1,50 @@
+import pg from 'pg';
+import { afterEach, beforeEach, expect, it, vi } from 'vitest';
+import { announce } from '@/db/delivery/texts';
+import { subscribe } from './live';
+import { makeWorld, type World } from '@/services/testing/world';
+
+let world: World;
+let previous: string | undefined;
+beforeEach(async () => {
+  world = await makeWorld();
+  previous = process.env.DATABASE_URL;
+  process.env.DATABASE_URL = world.databaseUrl;
+  (globalThis as { wrenLive?: unknown }).wrenLive = undefined;
+});
+afterEach(async () => {
+  vi.restoreAllMocks();
+  if (previous === undefined) delete process.env.DATABASE_URL;
+  else process.env.DATABASE_URL = previous;
+  (globalThis as { wrenLive?: unknown }).wrenLive = undefined;
+  await world.close();
+});
+
+const change = () => world.within((scope) => announce(scope, false));
+/** Ends the connection that listens, from the database's side. */
+const cut = () =>
+  world.within((scope) =>
+    scope.rows(
+      `select pg_terminate_backend(pid) from pg_stat_activity where datname = current_database() and query like 'listen%' and :workspace <> ''`,
+    ),
+  );
+
+it('pages come back after the database was away for longer than one try', async () => {
+  const nudge = vi.fn();
+  const stop = await subscribe(world.workspaceId, nudge);
+  await change();
+  await vi.waitFor(() => expect(nudge).toHaveBeenCalledOnce());
+  // The next three tries to connect fail, as while a database starts again.
+  const real = pg.Client.prototype.connect as unknown as () => Promise<void>;
+  let refused = 0;
+  vi.spyOn(pg.Client.prototype, 'connect').mockImplementation(function (this: pg.Client) {
+    return refused++ < 3 ? Promise.reject(new Error('starting up')) : real.call(this);
+  } as never);
+  await cut();
+  // What changed meanwhile was told to nobody: they are nudged once it is back.
+  await vi.waitFor(() => expect(nudge).toHaveBeenCalledTimes(2), { timeout: 20_000 });
+  expect(refused).toBeGreaterThan(3);
+  await change();
+  await vi.waitFor(() => expect(nudge).toHaveBeenCalledTimes(3));
+  stop();
+}, 40_000);

@@ -1,0 +1,91 @@
+import { pauseAfter } from '@/core/work/backoff';
+import type { QueueName } from '@/core/work/queues';
+import { cutText } from '@/core/shared/clean-text';
+import { countTrouble, deleteTrouble, postpone, troubledIds, untroubled } from '@/db/kit/trouble';
+import { acrossWorkspaces, codeOf, TookTooLong, type Crossing, type Scope } from '@/db/kit/scope';
+import type { Context } from './context';
+
+/** A row that waits for the worker. */
+export interface Due {
+  id: string;
+  workspaceId: string | null;
+}
+
+/** A queue of rows: which are due, and what is done to one. */
+export interface Queue {
+  name: QueueName;
+  /** Rows that may be worked on now, few for each workspace, so that none holds up another. */
+  due(crossing: Crossing, untroubled: (id: string) => string, at: Date): Promise<Due[]>;
+  /** Works on one row, in transactions of its own. False: there was nothing to do after all. Throws when it cannot. */
+  work(ctx: Context, due: Due): Promise<boolean>;
+}
+
+/** It cannot be worked on as it is, and trying again will not help: it is set aside at once, with this sentence. */
+export class Unworkable extends Error {}
+
+/** Works on every row that is due, each by itself. Gives how many were worked on. */
+export async function workThrough(ctx: Context, queue: Queue): Promise<number> {
+  const at = new Date(ctx.now());
+  const due = await acrossWorkspaces(ctx.orm, (crossing) => queue.due(crossing, untroubled(queue.name), at));
+  let done = 0;
+  for (const row of due) if (await workOn(ctx, queue, row)) done++;
+  return done;
+}
+
+/** Works on one row; false when nothing was done, or it could not be and was put back with its problem. */
+export async function workOn(ctx: Context, queue: Queue, due: Due): Promise<boolean> {
+  try {
+    if (!(await queue.work(ctx, due))) return false;
+  } catch (error) {
+    await noteTrouble(ctx, queue.name, due, error);
+    return false;
+  }
+  await acrossWorkspaces(ctx.orm, async (crossing) => {
+    if ((await troubledIds(crossing, queue.name)).has(due.id))
+      await deleteTrouble(crossing, queue.name, due.id);
+  });
+  return true;
+}
+
+/**
+ * Notes that a row could not be worked on: when it is tried again, or that it is set aside. Gives the next try; null
+ * for none. An outage of the database is nobody's fault and is thrown on.
+ */
+export async function noteTrouble(
+  ctx: Context,
+  queue: QueueName,
+  { id, workspaceId }: Due,
+  error: unknown,
+  detail?: unknown,
+): Promise<Date | null> {
+  if (isOutage(error)) throw error;
+  const at = new Date(ctx.now());
+  console.error(`A row of the queue ${queue} could not be worked on: ${id}.`, error);
+  return acrossWorkspaces(ctx.orm, async (crossing) => {
+    const row = { queue, id, workspaceId, problem: cutText(problemOf(error), 300), at };
+    const tries = await countTrouble(crossing, row);
+    const pause = error instanceof Unworkable ? null : pauseAfter(tries);
+    const next = pause === null ? null : new Date(at.getTime() + pause);
+    await postpone(crossing, { queue, id, next, at, detail });
+    return next;
+  });
+}
+
+/** What is wrong, for who owns the row: what the database said without the statement it said it of. */
+function problemOf(error: unknown): string {
+  const message = error instanceof Error ? error.message : String(error);
+  if (error instanceof Unworkable || error instanceof TookTooLong) return message;
+  return /^[0-9A-Z]{5}$/.test(codeOf(error) ?? '')
+    ? `The database refused it: ${message.split(' - ').at(-1)}.`
+    : `A fault in the program: ${message}.`;
+}
+
+/** The database cannot be reached, ends, or has no room: the row is as good as it was. */
+const isOutage = (error: unknown): boolean => /^(08|57P|53|ECONN|EPIPE|ETIMEDOUT)/.test(codeOf(error) ?? '');
+
+/** The row is tried again at once, or needs no trying any more. */
+export const forgetTrouble = (scope: Scope, queue: QueueName, id: string): Promise<number> =>
+  scope.run(`delete from trouble where workspace_id = :workspace and queue = :queue and row_id = :id`, {
+    queue,
+    id,
+  });

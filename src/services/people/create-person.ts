@@ -1,0 +1,141 @@
+import { isRegion, isZone, placeColumns, placeOf } from '@/core/phone/place';
+import { NUMBER_WORDS, parseNumber } from '@/core/phone/number';
+import { ok, type Result } from '@/core/shared/result';
+import { Person, Workspace } from '@/db/entities';
+import { announce } from '@/db/delivery/texts';
+import type { Scope } from '@/db/kit/scope';
+import { writeAudit } from '@/services/kit/audit';
+import type { Context } from '@/services/kit/context';
+import { findProgram, NO_PROGRAM } from '@/services/programs/find-program';
+import type { ConsentInput, CreatePersonInput } from '@/services/inputs';
+import { CONSENT_WORDS, recordConsent } from '@/services/consent/record-consent';
+import { suppressed } from './suppression';
+import { conflict, invalid, type Refusal } from '@/services/kit/validation';
+
+const FIELD_NAME = /^[a-z][a-z0-9_]{0,39}$/;
+
+/** Adds a person. The number is enough; consent needs its wording. `actor` is written to the ledger and the audit. */
+export async function createPerson(
+  ctx: Context,
+  scope: Scope,
+  input: CreatePersonInput,
+  actor: string,
+): Promise<Result<Person, Refusal>> {
+  const workspace = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
+  const number = parseNumber(input.number, workspace.country);
+  if (!number.ok) return invalid('number', NUMBER_WORDS[number.reason]);
+  const wrong = wrongDetail(input);
+  if (wrong) return wrong;
+  if (await scope.em.findOne(Person, { number: number.value }))
+    return conflict('number', 'number: somebody with this number is already here. Open their page instead.');
+  if ((await suppressed(scope, [number.value])).has(number.value))
+    return conflict(
+      'number',
+      'number: this person asked to be erased. Only they can come back, by texting a keyword.',
+    );
+  const place = placeColumns(
+    placeOf({ number: number.value, zone: input.zone, region: input.region, postalCode: input.postal_code }),
+  );
+  const person = scope.em.create(Person, {
+    id: ctx.id('per'),
+    workspaceId: scope.workspaceId,
+    number: number.value,
+    firstName: blank(input.first_name),
+    lastName: blank(input.last_name),
+    email: blank(input.email),
+    region: input.region ?? null,
+    postalCode: input.postal_code ?? null,
+    zone: input.zone ?? null,
+    lineType: 'unknown',
+    numberState: 'in-service',
+    unreachableCount: 0,
+    fields: input.fields ?? {},
+    stageId: null,
+    ownerId: null,
+    placeRegion: place.region,
+    placeZones: place.zones,
+    mergedInto: null,
+    erasedAt: null,
+    source: actor.startsWith('key:') ? 'API' : 'by hand',
+    unclearSince: null,
+    stoppedAt: null,
+    lastWroteAt: null,
+    waitingSince: null,
+    createdAt: new Date(ctx.now()),
+  });
+  await scope.em.persistAndFlush(person);
+  await writeAudit(ctx, scope, actor, 'person.created', person.id);
+  await announce(scope, false);
+  return input.consent ? withConsent(ctx, scope, person, input.consent, actor) : ok(person);
+}
+
+/** Adds many, all or none: what is wrong is named with its place in the list. */
+export async function createPeople(
+  ctx: Context,
+  scope: Scope,
+  inputs: readonly CreatePersonInput[],
+  actor: string,
+): Promise<Result<Person[], Refusal>> {
+  const people: Person[] = [];
+  for (const [i, input] of inputs.entries()) {
+    const made = await createPerson(ctx, scope, input, actor);
+    if (!made.ok) {
+      const problems = made.reason.problems.map(({ field, message }) => ({
+        field: `people.${i}.${field}`,
+        message: `people.${i}.${message}`,
+      }));
+      return { ok: false, reason: { ...made.reason, problems } };
+    }
+    people.push(made.value);
+  }
+  return ok(people);
+}
+
+async function withConsent(
+  ctx: Context,
+  scope: Scope,
+  person: Person,
+  consent: ConsentInput,
+  actor: string,
+): Promise<Result<Person, Refusal>> {
+  const program = await findProgram(scope, consent.program);
+  if (!program) return invalid('consent.program', `consent.${NO_PROGRAM}`);
+  if (consent.obtained_at && Date.parse(consent.obtained_at) > ctx.now())
+    return invalid(
+      'consent.obtained_at',
+      'consent.obtained_at: lies in the future. Give the time at which the person agreed.',
+    );
+  const recorded = await recordConsent(ctx, scope, {
+    personId: person.id,
+    programId: program.id,
+    kind: 'opted-in',
+    method: actor.startsWith('key:') ? 'api' : 'by-hand',
+    evidence: {
+      wording: consent.wording,
+      recordedBy: actor,
+      ...(consent.source ? { source: consent.source } : {}),
+      ...(consent.obtained_at ? { obtainedAt: consent.obtained_at } : {}),
+    },
+  });
+  return recorded.ok ? ok(person) : invalid('consent', CONSENT_WORDS[recorded.reason]);
+}
+
+const blank = (value: string | undefined): string | null =>
+  value === undefined || value.trim() === '' ? null : value.trim();
+
+function wrongDetail(input: CreatePersonInput) {
+  if (input.region && !isRegion(input.region))
+    return invalid('region', 'region: is not a state of the United States. Use two letters, such as CO.');
+  if (input.zone && !isZone(input.zone))
+    return invalid('zone', 'zone: is not a time zone. Use an IANA name, such as America/Denver.');
+  for (const [name, value] of Object.entries(input.fields ?? {})) {
+    if (!FIELD_NAME.test(name))
+      return invalid(
+        `fields.${name}`,
+        `fields.${name}: field names are lower case letters, digits and _, such as favourite_planet.`,
+      );
+    if (typeof value !== 'string' || value.length > 500)
+      return invalid(`fields.${name}`, `fields.${name}: must be text of at most 500 characters.`);
+  }
+  return null;
+}

@@ -1,0 +1,53 @@
+import { ok, type Result } from '@/core/shared/result';
+import { Person } from '@/db/entities';
+import { eraseRows, mergedInto } from '@/db/people/erase';
+import { announce, cancelQueued } from '@/db/delivery/texts';
+import type { Scope } from '@/db/kit/scope';
+import { writeAudit } from '@/services/kit/audit';
+import type { Context } from '@/services/kit/context';
+import { numberHash } from './suppression';
+import { notFound, type Refusal } from '@/services/kit/validation';
+
+/**
+ * Erases people: names, numbers, words written and received, evidence. What stays is that they opted out, the audit,
+ * and a hash of the number, so that no import and no colleague brings them back; counts of what was sent stay true.
+ */
+export async function erasePeople(
+  ctx: Context,
+  scope: Scope,
+  ids: readonly string[],
+  actor: string,
+): Promise<void> {
+  if (ids.length === 0) return;
+  const all = [...ids, ...(await mergedInto(scope, ids))];
+  const at = new Date(ctx.now());
+  for (const id of all) await cancelQueued(scope, id, at);
+  const numbers = await scope.rows<{ number: string }>(
+    `select number from person where workspace_id = :workspace and id = any(:all::text[]) and erased_at is null`,
+    { all },
+  );
+  await scope.run(
+    `insert into suppression (workspace_id, number_hash, since) select :workspace, hash, :at from unnest(:hashes::text[]) as u (hash) on conflict do nothing`,
+    { hashes: numbers.map(({ number }) => numberHash(scope.workspaceId, number)), at },
+  );
+  await eraseRows(
+    scope,
+    all,
+    numbers.map(({ number }) => number),
+    at,
+  );
+  for (const id of ids) await writeAudit(ctx, scope, actor, 'person.erased', id);
+}
+
+export async function erasePerson(
+  ctx: Context,
+  scope: Scope,
+  id: string,
+  actor: string,
+): Promise<Result<null, Refusal>> {
+  const person = await scope.em.findOne(Person, { id, erasedAt: null });
+  if (!person) return notFound('person');
+  await erasePeople(ctx, scope, [id], actor);
+  await announce(scope, false);
+  return ok(null);
+}

@@ -1,0 +1,134 @@
+import type { BroadcastState } from '@/core/broadcast/lifecycle';
+import { DAY, parseInstant, SECOND } from '@/core/shared/instant';
+import { ok, refuse, type Result } from '@/core/shared/result';
+import { parseTemplate } from '@/core/text/template';
+import { Broadcast } from '@/db/entities';
+import { announce } from '@/db/delivery/texts';
+import type { Scope } from '@/db/kit/scope';
+import { audienceContext, planCondition, readCondition } from '@/services/audience/audience';
+import { writeAudit } from '@/services/kit/audit';
+import type { Context } from '@/services/kit/context';
+import { findProgram, NO_PROGRAM } from '@/services/programs/find-program';
+import type { CreateBroadcastInput, SendBroadcastInput } from '@/services/inputs';
+import { BROADCAST_WORDS, moveBroadcast, type BroadcastRefusal } from './move-broadcast';
+import { conflict, invalid, notFound, type Refusal } from '@/services/kit/validation';
+
+/** Who does something: their name in the audit, and the account behind it if a person signed in. */
+export interface Actor {
+  name: string;
+  accountId: string | null;
+}
+
+export async function createBroadcast(
+  ctx: Context,
+  scope: Scope,
+  input: CreateBroadcastInput,
+  actor: Actor,
+): Promise<Result<Broadcast, Refusal>> {
+  const checked = await checkDraft(scope, ctx.now(), input);
+  if (!checked.ok) return checked;
+  const at = new Date(ctx.now());
+  const broadcast = scope.em.create(Broadcast, {
+    id: ctx.id('brc'),
+    workspaceId: scope.workspaceId,
+    ...checked.value,
+    state: 'draft',
+    sendAt: null,
+    begunAt: null,
+    finishedAt: null,
+    cursor: '',
+    createdBy: actor.accountId,
+    createdAt: at,
+    updatedAt: at,
+  });
+  await scope.em.persistAndFlush(broadcast);
+  await writeAudit(ctx, scope, actor.name, 'broadcast.created', broadcast.id);
+  await announce(scope, false);
+  return ok(broadcast);
+}
+
+/** Changes a draft. Once scheduled it has to be called back first. */
+export async function updateBroadcast(
+  ctx: Context,
+  scope: Scope,
+  id: string,
+  input: CreateBroadcastInput,
+): Promise<Result<Broadcast, Refusal>> {
+  const broadcast = await scope.em.findOne(Broadcast, { id });
+  if (!broadcast) return notFound('broadcast');
+  if (broadcast.state !== 'draft')
+    return conflict('state', 'state: only a draft can be changed. Call the broadcast back first.');
+  const checked = await checkDraft(scope, ctx.now(), input);
+  if (!checked.ok) return checked;
+  Object.assign(broadcast, checked.value, { updatedAt: new Date(ctx.now()) });
+  await scope.em.flush();
+  await announce(scope, false);
+  return ok(broadcast);
+}
+
+async function checkDraft(
+  scope: Scope,
+  now: number,
+  input: CreateBroadcastInput,
+): Promise<Result<Pick<Broadcast, 'programId' | 'name' | 'body' | 'audience'>, Refusal>> {
+  const program = await findProgram(scope, input.program);
+  if (!program) return invalid('program', NO_PROGRAM);
+  const template = parseTemplate(input.body);
+  if (!template.ok) return invalid('body', `body: ${template.reason[0]!.message}`);
+  const audience = input.audience ? readCondition(input.audience) : ok(null);
+  if (!audience.ok) return audience;
+  if (audience.value) {
+    const plan = planCondition(audience.value, await audienceContext(scope, now));
+    if (!plan.ok) return plan;
+  }
+  return ok({ programId: program.id, name: input.name.trim(), body: input.body, audience: audience.value });
+}
+
+const LATEST = 366 * DAY;
+
+/** Schedules a draft: now (after the grace) or at a time. The rest follows from the clock. */
+export async function sendBroadcast(
+  ctx: Context,
+  scope: Scope,
+  id: string,
+  input: SendBroadcastInput,
+  actor: Actor,
+): Promise<Result<Broadcast, Refusal>> {
+  const now = ctx.now();
+  const at = input.at ? parseInstant(input.at)! : now + (input.grace_seconds ?? 0) * SECOND;
+  if (at < now - 60 * SECOND) return invalid('at', 'at: lies in the past. Leave it out to send now.');
+  if (at > now + LATEST) return invalid('at', 'at: lies more than a year ahead.');
+  const moved = await moveBroadcast(scope, id, 'schedule', new Date(now));
+  if (!moved.ok) return refusalOf(moved.reason);
+  await scope.run(`update broadcast set send_at = :at where workspace_id = :workspace and id = :id`, {
+    id,
+    at: new Date(at),
+  });
+  await writeAudit(ctx, scope, actor.name, 'broadcast.scheduled', id, { at: new Date(at).toISOString() });
+  return ok(await reload(scope, id));
+}
+
+/** Moves a broadcast by one of the plain verbs (call back, pause, resume, stop) and says so in the audit. */
+export async function actOnBroadcast(
+  ctx: Context,
+  scope: Scope,
+  id: string,
+  act: (ctx: Context, scope: Scope, id: string) => Promise<Result<BroadcastState, BroadcastRefusal>>,
+  actor: Actor,
+): Promise<Result<Broadcast, Refusal>> {
+  const moved = await act(ctx, scope, id);
+  if (!moved.ok) return refusalOf(moved.reason);
+  await writeAudit(ctx, scope, actor.name, `broadcast.${moved.value}`, id);
+  return ok(await reload(scope, id));
+}
+
+export const callBackBroadcast = (ctx: Context, scope: Scope, id: string) =>
+  moveBroadcast(scope, id, 'call-back', new Date(ctx.now()));
+
+const refusalOf = (reason: BroadcastRefusal) =>
+  reason === 'not-found'
+    ? notFound('broadcast')
+    : refuse<Refusal>({ code: 'conflict', problems: [{ field: 'state', message: BROADCAST_WORDS[reason] }] });
+
+const reload = (scope: Scope, id: string): Promise<Broadcast> =>
+  scope.em.findOneOrFail(Broadcast, { id }, { refresh: true });

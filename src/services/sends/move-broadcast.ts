@@ -1,0 +1,94 @@
+import { nextBroadcastState, type BroadcastState } from '@/core/broadcast/lifecycle';
+import { ok, refuse, type Result } from '@/core/shared/result';
+import { announce } from '@/db/delivery/texts';
+import type { Scope } from '@/db/kit/scope';
+import type { Context } from '@/services/kit/context';
+
+export type BroadcastRefusal = 'not-found' | 'wrong-state';
+
+export const BROADCAST_WORDS: Record<BroadcastRefusal, string> = {
+  'not-found': 'There is no such broadcast.',
+  'wrong-state': 'The broadcast is not in a state where this can be done. Load it again and see.',
+};
+
+/** Locks a broadcast and moves it along its lifecycle, or says why not. */
+export async function moveBroadcast(
+  scope: Scope,
+  broadcastId: string,
+  event: Parameters<typeof nextBroadcastState>[1],
+  at: Date,
+): Promise<Result<BroadcastState, BroadcastRefusal>> {
+  const [row] = await scope.rows<{ state: BroadcastState }>(
+    `select state from broadcast where workspace_id = :workspace and id = :broadcastId for update`,
+    { broadcastId },
+  );
+  if (!row) return refuse('not-found');
+  const next = nextBroadcastState(row.state, event);
+  if (!next) return refuse('wrong-state');
+  await scope.run(
+    `update broadcast set state = :next, updated_at = :at, finished_at = case when :next in ('finished', 'stopped') then :at else finished_at end
+      where workspace_id = :workspace and id = :broadcastId and state = :state`,
+    { broadcastId, next, at, state: row.state },
+  );
+  await announce(scope, false);
+  return ok(next);
+}
+
+/**
+ * What waits of a paused broadcast is not due until it is resumed; each text is cleared again then, and how long it
+ * may wait is counted from there.
+ */
+export async function pauseBroadcast(
+  ctx: Context,
+  scope: Scope,
+  broadcastId: string,
+): Promise<Result<BroadcastState, BroadcastRefusal>> {
+  const moved = await moveBroadcast(scope, broadcastId, 'pause', new Date(ctx.now()));
+  if (moved.ok) await setDue(scope, broadcastId, 'infinity');
+  return moved;
+}
+
+export async function resumeBroadcast(
+  ctx: Context,
+  scope: Scope,
+  broadcastId: string,
+): Promise<Result<BroadcastState, BroadcastRefusal>> {
+  const at = new Date(ctx.now());
+  const moved = await moveBroadcast(scope, broadcastId, 'resume', at);
+  if (!moved.ok) return moved;
+  await scope.run(
+    `update broadcast set resumed_at = :at where workspace_id = :workspace and id = :broadcastId`,
+    {
+      broadcastId,
+      at,
+    },
+  );
+  await setDue(scope, broadcastId, at.toISOString());
+  await announce(scope, true);
+  return moved;
+}
+
+const setDue = (scope: Scope, broadcastId: string, notBefore: string): Promise<number> =>
+  scope.run(
+    `update text set not_before = :notBefore::timestamptz where workspace_id = :workspace and broadcast_id = :broadcastId and not_before is not null`,
+    { broadcastId, notBefore },
+  );
+
+/** Calls back everything that has not left. What the carrier already has cannot be called back. */
+export async function stopBroadcast(
+  ctx: Context,
+  scope: Scope,
+  broadcastId: string,
+): Promise<Result<BroadcastState, BroadcastRefusal>> {
+  const at = new Date(ctx.now());
+  const moved = await moveBroadcast(scope, broadcastId, 'stop', at);
+  if (!moved.ok) return moved;
+  await scope.run(
+    `with gone as (
+       update text set state = 'cancelled', not_before = null, settled_at = :at
+        where workspace_id = :workspace and broadcast_id = :broadcastId and not_before is not null returning id)
+     insert into text_event (workspace_id, text_id, event, detail, at) select :workspace, id, 'cancel', 'broadcast stopped', :at from gone`,
+    { broadcastId, at },
+  );
+  return moved;
+}

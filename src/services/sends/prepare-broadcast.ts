@@ -1,0 +1,194 @@
+import { HOUR, toIso, type Millis } from '@/core/shared/instant';
+import { toJson } from '@/db/kit/json';
+import { parseTemplate } from '@/core/text/template';
+import { Account, Broadcast } from '@/db/entities';
+import { freezeAudience, frozenPage } from '@/db/audience/audience';
+import { ON_THE_WAY } from '@/db/delivery/text-moves';
+import { giveRoom } from '@/db/people/people';
+import { insertTexts, type NewText } from '@/db/delivery/texts';
+import { byKey, inWorkspace, type Crossing, type Scope } from '@/db/kit/scope';
+import { audienceContext, cutOf, planCondition } from '@/services/audience/audience';
+import { clearAudience, type Cleared } from '@/services/clearance/clear-audience';
+import { loadProgramFacts } from '@/services/clearance/clearance-facts';
+import type { Context } from '@/services/kit/context';
+import { moveBroadcast } from './move-broadcast';
+import { Unworkable, workThrough, type Due, type Queue } from '@/services/kit/trouble';
+
+const RECHECK_MS = 15 * 60_000;
+
+/** A broadcast that nobody was there to send for so long is not sent late on a guess. */
+const STALE: Millis = 36 * HOUR;
+
+/** Broadcasts whose time has come. */
+export const BEGIN_QUEUE: Queue = {
+  name: 'broadcast-begin',
+  due: (crossing, untroubled, at) =>
+    dueBroadcasts(crossing, `state = 'scheduled' and send_at <= :at and ${untroubled('b.id')}`, at),
+  work: (ctx, { id, workspaceId }) => inWorkspace(ctx.orm, workspaceId!, (scope) => begin(ctx, scope, id)),
+};
+
+/** Broadcasts whose texts are being made. */
+export const PREPARE_QUEUE: Queue = {
+  name: 'broadcast-prepare',
+  due: (crossing, untroubled, at) =>
+    dueBroadcasts(crossing, `state = 'preparing' and ${untroubled('b.id')}`, at),
+  work: (ctx, { id, workspaceId }) => prepareBroadcast(ctx, workspaceId!, id, SLICES_IN_A_TURN),
+};
+
+/** Broadcasts of which nothing waits or is being sent any more. */
+export const FINISH_QUEUE: Queue = {
+  name: 'broadcast-finish',
+  due: (crossing, untroubled, at) =>
+    dueBroadcasts(
+      crossing,
+      `state = 'sending' and ${untroubled('b.id')}
+         and not exists (select 1 from text t where t.broadcast_id = b.id and t.not_before is not null)
+         and not exists (select 1 from ${ON_THE_WAY} where d.workspace_id = b.workspace_id and t.broadcast_id = b.id)`,
+      at,
+    ),
+  work: async (ctx, { id, workspaceId }) =>
+    (
+      await inWorkspace(ctx.orm, workspaceId!, (scope) =>
+        moveBroadcast(scope, id, 'settle', new Date(ctx.now())),
+      )
+    ).ok,
+};
+
+/** At most so many at once, those of each workspace in turn. */
+const AT_ONCE = 20;
+
+const dueBroadcasts = async (crossing: Crossing, where: string, at: Date): Promise<Due[]> =>
+  (
+    await crossing.rows<{ id: string; workspace_id: string }>(
+      `select id, workspace_id from broadcast b where ${where} and :at::timestamptz is not null
+        order by row_number() over (partition by workspace_id order by send_at, id), workspace_id limit ${AT_ONCE}`,
+      { at },
+    )
+  ).map(({ id, workspace_id: workspaceId }) => ({ id, workspaceId }));
+
+export const beginDueBroadcasts = (ctx: Context): Promise<number> => workThrough(ctx, BEGIN_QUEUE);
+export const prepareDueBroadcasts = (ctx: Context): Promise<number> => workThrough(ctx, PREPARE_QUEUE);
+export const finishBroadcasts = (ctx: Context): Promise<number> => workThrough(ctx, FINISH_QUEUE);
+
+/** Begins one: the state and who is meant commit together. */
+async function begin(ctx: Context, scope: Scope, id: string): Promise<boolean> {
+  const at = ctx.now();
+  const [row] = await scope.rows<{ send_at: Date }>(
+    `select send_at from broadcast where workspace_id = :workspace and id = :id and state = 'scheduled' for update skip locked`,
+    { id },
+  );
+  if (!row || row.send_at.getTime() > at) return false;
+  if (at - row.send_at.getTime() > STALE)
+    throw new Unworkable(
+      'Nothing was running when it was due, and now it is too late to send it on a guess. Make it a draft and choose a new time.',
+    );
+  await moveBroadcast(scope, id, 'begin', new Date(at));
+  await scope.run(`update broadcast set begun_at = :at where workspace_id = :workspace and id = :id`, {
+    id,
+    at: new Date(at),
+  });
+  await freezeWho(scope, id, at);
+  return true;
+}
+
+/** A segment stays live until the moment of sending; then who it means is written down. */
+async function freezeWho(scope: Scope, broadcastId: string, now: number): Promise<void> {
+  const broadcast = await scope.em.findOneOrFail(Broadcast, { id: broadcastId });
+  if (!broadcast.audience) return;
+  const plan = planCondition(broadcast.audience, await audienceContext(scope, now));
+  // Something it asks for is gone since: nobody is texted on a guess.
+  if (!plan.ok) throw new Unworkable(plan.reason.problems.map(({ message }) => message).join(' '));
+  await giveRoom(scope, 'worker');
+  await freezeAudience(scope, broadcastId, cutOf(plan.value, ''));
+}
+
+/** Slices of one broadcast before it is the next one's turn. */
+const SLICES_IN_A_TURN = 10;
+
+/**
+ * Makes the texts of a broadcast, slice by slice; each slice commits with the cursor, so that after a crash it
+ * goes on where it was. A person never gets two rows: the table refuses a second one. False: there was none to make.
+ */
+export async function prepareBroadcast(
+  ctx: Context,
+  workspaceId: string,
+  broadcastId: string,
+  slices = Infinity,
+): Promise<boolean> {
+  let made = 0;
+  while (
+    made < slices &&
+    (await inWorkspace(ctx.orm, workspaceId, (scope) => prepareSlice(ctx, scope, broadcastId)))
+  )
+    made++;
+  return made > 0;
+}
+
+/** True while there may be more. */
+async function prepareSlice(ctx: Context, scope: Scope, broadcastId: string): Promise<boolean> {
+  const at = ctx.now();
+  await byKey(scope);
+  // Another worker that prepares it has the row: it is left to it.
+  const held = await scope.rows(
+    `select id from broadcast where workspace_id = :workspace and id = :broadcastId for update skip locked`,
+    { broadcastId },
+  );
+  if (held.length === 0) return false;
+  const broadcast = await scope.em.findOne(Broadcast, { id: broadcastId });
+  if (!broadcast || broadcast.state !== 'preparing') return false;
+  const facts = await loadProgramFacts(scope, broadcast.programId, at);
+  const template = parseTemplate(broadcast.body);
+  if (!facts || !template.ok) throw new Unworkable('Its text or its program cannot be read any more.');
+  const senderName = await firstNameOf(scope, broadcast.createdBy);
+  const sending = { facts, template: template.value, senderName, at };
+  const meant = broadcast.audience
+    ? { page: (within: Scope, after: string, most: number) => frozenPage(within, broadcastId, after, most) }
+    : {};
+  const slices = clearAudience(scope, { ...sending, ...meant }, broadcast.cursor);
+  const slice = (await slices.next()).value as Cleared[] | undefined;
+  if (!slice) {
+    await moveBroadcast(scope, broadcastId, 'prepared', new Date(at));
+    return false;
+  }
+  await insertTexts(
+    scope,
+    slice.map((cleared) => rowOf(ctx, broadcast, cleared)),
+  );
+  const cursor = slice[slice.length - 1]!.person.id;
+  await scope.run(
+    `update broadcast set cursor = :cursor, updated_at = :at where workspace_id = :workspace and id = :broadcastId`,
+    { cursor, broadcastId, at: new Date(ctx.now()) },
+  );
+  return true;
+}
+
+function rowOf(ctx: Context, broadcast: Broadcast, { person, copy, clearance }: Cleared): NewText {
+  const at = ctx.now();
+  const { verdict, until } = clearance;
+  return {
+    id: ctx.id('txt'),
+    personId: person.id,
+    programId: broadcast.programId,
+    broadcastId: broadcast.id,
+    inReplyTo: null,
+    kind: 'broadcast',
+    number: person.number,
+    senderId: clearance.senderId,
+    body: copy.text,
+    bodyHash: copy.bodyHash,
+    alphabet: copy.alphabet,
+    parts: copy.parts,
+    credits: copy.credits,
+    notBefore: verdict === 'blocked' ? null : new Date(verdict === 'held' ? (until ?? at + RECHECK_MS) : at),
+    clearance: toJson({ at: toIso(at), ...clearance }),
+    createdBy: broadcast.createdBy,
+    createdAt: new Date(at),
+  };
+}
+
+/** The first name a text is signed with; null for nobody. */
+export async function firstNameOf(scope: Scope, accountId: string | null): Promise<string | null> {
+  if (!accountId) return null;
+  const account = await scope.em.findOne(Account, { id: accountId });
+  return account?.name.split(' ')[0] ?? null;
+}

@@ -1,0 +1,233 @@
+import { FAILURE_WORDS, type FailureReason } from '@/core/delivery/failure';
+import { TEXT_STATE_WORDS, type TextState } from '@/core/delivery/lifecycle';
+import { displayNumber } from '@/core/phone/number';
+import { isReasonCode, REASON_WORDS } from '@/core/clearance/reasons';
+import Link from 'next/link';
+import { Mark, type Tone } from '@/ui/kit/mark';
+import { plural } from '@/ui/kit/numbers';
+import { clockTime, dayAndTime, dayOf } from '@/ui/kit/time';
+
+/** One line of a thread: a text in or out. */
+export interface Entry {
+  id: string;
+  direction: 'in' | 'out';
+  at: Date;
+  body: string;
+  kind: string;
+  state: string | null;
+  failure: string | null;
+  parts: number | null;
+  program: string | null;
+  broadcast_id: string | null;
+  broadcast: string | null;
+  sent_by: string | null;
+  not_before: Date | null;
+  clearance: Record<string, unknown> | null;
+  meaning: string | null;
+  rule: string | null;
+  near_keyword: string | null;
+  sender: string | null;
+}
+
+const TONES: Record<TextState, Tone> = {
+  queued: 'wait',
+  submitting: 'wait',
+  submitted: 'wait',
+  delivered: 'good',
+  failed: 'bad',
+  unconfirmed: 'bad',
+  blocked: 'bad',
+  cancelled: 'plain',
+};
+
+const KINDS: Record<string, string> = {
+  confirmation: 'confirmation, automatic',
+  question: 'question, automatic',
+  'opt-out-confirmation': 'opt-out confirmation, automatic',
+  help: 'help, automatic',
+};
+
+const MEANINGS: Record<string, { word: string; tone: Tone }> = {
+  'opt-out': { word: 'opted out', tone: 'bad' },
+  'opt-in': { word: 'opted in', tone: 'good' },
+  help: { word: 'asked for help', tone: 'plain' },
+  keyword: { word: 'keyword', tone: 'good' },
+  unclear: { word: 'unclear: may be an opt-out', tone: 'wait' },
+  reply: { word: 'reply', tone: 'plain' },
+};
+
+/** Entries of a thread that stand open; older ones are folded away above them. */
+const OPEN_ENTRIES = 5;
+
+interface LogbookProps {
+  entries: Entry[];
+  coming: Entry[];
+  /** Broadcasts that mean them as things stand now. */
+  planned: { id: string; name: string; at: Date }[];
+  now: number;
+  zone: string;
+}
+
+/** A thread as a logbook: time in the left gutter, one ruled line per entry, newest last, then "now" and what comes. */
+export function Logbook({ entries, coming, planned, now, zone }: LogbookProps) {
+  const oldestFirst = [...entries].reverse();
+  const older = oldestFirst.slice(0, -OPEN_ENTRIES);
+  return (
+    <>
+      {older.length > 0 && (
+        <details className="border-t border-ink py-1.5">
+          <summary className="cursor-pointer text-soft">
+            {plural(older.length, 'earlier entry', 'earlier entries')}
+          </summary>
+          <Lines entries={older} zone={zone} label="Earlier" />
+        </details>
+      )}
+      <Lines entries={oldestFirst.slice(-OPEN_ENTRIES)} zone={zone} label="Thread">
+        <li className="flex items-center gap-3 py-1.5 text-sm text-accent">
+          <span className="w-24 shrink-0">{clockTime(now, zone)}</span>
+          <span className="border-b-2 border-accent px-2">now</span>
+          {coming.length + planned.length === 0 && (
+            <span className="text-soft">nothing is scheduled for them</span>
+          )}
+        </li>
+        {coming.map((entry) => (
+          <Line key={entry.id} entry={entry} time={dueTime(entry, zone)} day={null} />
+        ))}
+        {planned.map(({ id, name, at }) => (
+          <li key={id} className="flex gap-3 border-b border-rule py-2 text-sm">
+            <span className="w-24 shrink-0 text-soft">{dayAndTime(at, zone)}</span>
+            <span className="pl-8">
+              → broadcast{' '}
+              <Link href={`/sends/${id}`} className="link">
+                {name}
+              </Link>
+              <span className="text-soft">, if they are still meant then</span>
+            </span>
+          </li>
+        ))}
+      </Lines>
+    </>
+  );
+}
+
+const dueTime = ({ not_before }: Entry, zone: string): string =>
+  not_before && Number.isFinite(not_before.getTime()) ? dayAndTime(not_before, zone) : 'when resumed';
+
+interface LinesProps {
+  entries: Entry[];
+  zone: string;
+  label: string;
+  children?: React.ReactNode;
+}
+
+/** Entries in order, each new day named once. */
+function Lines({ entries, zone, label, children }: LinesProps) {
+  return (
+    <ol className="border-t border-ink" aria-label={label}>
+      {entries.map((entry, i) => {
+        const day = dayOf(entry.at, zone);
+        const fresh = i === 0 || dayOf(entries[i - 1]!.at, zone) !== day;
+        return (
+          <Line key={entry.id} entry={entry} time={clockTime(entry.at, zone)} day={fresh ? day : null} />
+        );
+      })}
+      {children}
+    </ol>
+  );
+}
+
+function Line({ entry, time, day }: { entry: Entry; time: string; day: string | null }) {
+  const out = entry.direction === 'out';
+  return (
+    <li className="border-b border-rule py-2">
+      {day && <div className="mb-1 text-sm font-semibold">{day}</div>}
+      <div className="flex gap-3">
+        <span className="w-24 shrink-0 text-sm text-soft">{time}</span>
+        <div className={`min-w-0 flex-1 ${out ? 'pl-8' : ''}`}>
+          <div className="flex flex-wrap items-baseline gap-x-3 text-sm">
+            <span className="text-soft">
+              {out ? '→' : '←'}{' '}
+              {out ? <SentBy entry={entry} /> : <>in{entry.sender && ` to ${displayNumber(entry.sender)}`}</>}
+            </span>
+            {out && entry.state && <Status entry={entry} state={entry.state as TextState} />}
+            {!out && entry.meaning && (
+              <Mark tone={MEANINGS[entry.meaning]!.tone}>{MEANINGS[entry.meaning]!.word}</Mark>
+            )}
+            {!out && entry.near_keyword && (
+              <span className="text-wait">nearly the keyword {entry.near_keyword.toUpperCase()}</span>
+            )}
+          </div>
+          <p className="max-w-[62ch] whitespace-pre-wrap [overflow-wrap:anywhere]">
+            {entry.body === '' ? <em className="text-soft">an empty text</em> : entry.body}
+          </p>
+          {out && entry.clearance && <Why clearance={entry.clearance} />}
+        </div>
+      </div>
+    </li>
+  );
+}
+
+function SentBy({ entry }: { entry: Entry }) {
+  if (entry.broadcast_id)
+    return (
+      <>
+        broadcast{' '}
+        <Link href={`/sends/${entry.broadcast_id}`} className="link">
+          {entry.broadcast}
+        </Link>
+      </>
+    );
+  if (KINDS[entry.kind])
+    return (
+      <>
+        {KINDS[entry.kind]} ({entry.program})
+      </>
+    );
+  return <>out{entry.sent_by && `, by ${entry.sent_by}`}</>;
+}
+
+function Status({ entry, state }: { entry: Entry; state: TextState }) {
+  const why = entry.failure ? `: ${FAILURE_WORDS[entry.failure as FailureReason]}` : '';
+  return (
+    <Mark tone={TONES[state]}>
+      <span title={TEXT_STATE_WORDS[state].means}>
+        {TEXT_STATE_WORDS[state].word}
+        {why}
+      </span>
+    </Mark>
+  );
+}
+
+interface StoredReason {
+  code: string;
+  effect: string;
+  evidence: Record<string, unknown>;
+}
+
+/** On what basis a text went out, or did not: the clearance stored with it. */
+function Why({ clearance }: { clearance: Record<string, unknown> }) {
+  const reasons = (clearance.reasons ?? []) as StoredReason[];
+  return (
+    <details className="mt-1 text-sm">
+      <summary className="cursor-pointer text-soft">clearance: {String(clearance.verdict)}</summary>
+      <ul className="mt-1 border-l border-rule pl-3 text-soft">
+        <li>checked {String(clearance.at)}</li>
+        {reasons.length === 0 && (
+          <li>
+            number, line type, opt-out, consent, sending hours, frequency, sender number and credits: nothing
+            against it
+          </li>
+        )}
+        {reasons.map((reason) => (
+          <li key={reason.code}>
+            {isReasonCode(reason.code) ? REASON_WORDS[reason.code].short : reason.code}
+            {Object.entries(reason.evidence).map(
+              ([name, value]) =>
+                ` · ${name.replaceAll('_', ' ')}: ${Array.isArray(value) ? value.join(', ') : String(value)}`,
+            )}
+          </li>
+        ))}
+      </ul>
+    </details>
+  );
+}

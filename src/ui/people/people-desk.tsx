@@ -1,0 +1,427 @@
+'use client';
+import {
+  keepPreviousData,
+  QueryClient,
+  QueryClientProvider,
+  useInfiniteQuery,
+  useQuery,
+} from '@tanstack/react-query';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { EVERYBODY, branches, isGroup, type Condition } from '@/core/audience/condition';
+import { askServer } from '@/ui/kit/ask';
+import { BatchBar, type BatchOrder, type BatchOutcome, type Meant } from '@/ui/batches/batch-bar';
+import { ColumnChooser } from './column-chooser';
+import { CutBuilder } from '@/ui/audience/cut-builder';
+import type { Askable } from '@/ui/audience/leaf-editor';
+import { count, plural } from '@/ui/kit/numbers';
+import { PeopleTable, type Column, type TableRow } from './people-table';
+import { SegmentBar, type SegmentActs, type SegmentView } from '@/ui/audience/segment-bar';
+import { Empty, Section } from '@/ui/kit/page';
+
+export interface DeskProps {
+  askable: Askable;
+  segments: SegmentView[];
+  teammates: { id: string; name: string }[];
+  me: string;
+  columns: Column[];
+  usual: string[];
+  chosen: string[];
+  zone: string;
+  now: number;
+  /** Changes with every change in the workspace, so that what is shown is asked for again. */
+  stamp: number;
+  start: { condition: Condition; search: string; sort: string; segment: string | null };
+  maySend: boolean;
+  mayEdit: boolean;
+  acts: SegmentActs & {
+    saveColumns(columns: string[]): Promise<void>;
+    startBatch(order: BatchOrder): Promise<BatchOutcome>;
+  };
+}
+
+interface Answer {
+  sentence: string;
+  count: number;
+  problems: { path: string; message: string }[];
+}
+
+interface Steps {
+  everybody: number;
+  steps: { words: string; count: number; condition: Condition }[];
+}
+
+/** The people, a cut of them, and what is done with it. */
+export function PeopleDesk(props: DeskProps) {
+  const [client] = useState(
+    () => new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } } }),
+  );
+  return (
+    <QueryClientProvider client={client}>
+      <Desk {...props} />
+    </QueryClientProvider>
+  );
+}
+
+/** A value that follows another once that has been still for a moment. */
+function useSettled<T>(value: T, ms: number): T {
+  const [settled, setSettled] = useState(value);
+  useEffect(() => {
+    const timer = setTimeout(() => setSettled(value), ms);
+    return () => clearTimeout(timer);
+  }, [value, ms]);
+  return settled;
+}
+
+const TYPING_MS = 220;
+/** Counting goes through everybody: not more often than this, however busy the workspace is. */
+const RECOUNT_MS = 5_000;
+const MOST_PAGES_KEPT_FRESH = 3;
+
+function useCut(json: string, search: string, sort: string, stamp: number) {
+  const rows = useInfiniteQuery({
+    queryKey: ['people', json, search, sort],
+    queryFn: ({ pageParam, signal }) =>
+      askServer<{ rows: TableRow[]; next: string | null }>(
+        '/internal/people',
+        { condition: json, search, sort, after: pageParam },
+        signal,
+      ),
+    initialPageParam: '',
+    getNextPageParam: (page) => page.next,
+    placeholderData: keepPreviousData,
+  });
+  const answer = useQuery({
+    queryKey: ['audience', json, search],
+    queryFn: ({ signal }) => askServer<Answer>('/internal/audience', { condition: json, search }, signal),
+    placeholderData: keepPreviousData,
+  });
+  const steps = useQuery({
+    queryKey: ['steps', json, search],
+    queryFn: ({ signal }) => askServer<Steps>('/internal/steps', { condition: json, search }, signal),
+    placeholderData: keepPreviousData,
+  });
+  const counted = useRef(0);
+  const { refetch: refetchRows } = rows;
+  const { refetch: recount } = answer;
+  const { refetch: recountSteps } = steps;
+  const pages = rows.data?.pages.length ?? 0;
+  const fresh = useRef(stamp);
+  useEffect(() => {
+    if (fresh.current === stamp) return;
+    fresh.current = stamp;
+    if (pages <= MOST_PAGES_KEPT_FRESH) void refetchRows();
+    if (Date.now() - counted.current < RECOUNT_MS) return;
+    counted.current = Date.now();
+    void recount();
+    void recountSteps();
+  }, [stamp, pages, refetchRows, recount, recountSteps]);
+  return { rows, answer, steps };
+}
+
+function Desk(props: DeskProps) {
+  const { askable, segments, columns, start, zone, now, stamp, acts } = props;
+  const [condition, setCondition] = useState<Condition>(start.condition);
+  const [segmentId, setSegmentId] = useState(start.segment);
+  const [typed, setTyped] = useState(start.search);
+  const [sort, setSort] = useState(start.sort);
+  const [chosen, setChosen] = useState(props.chosen);
+  const [ticked, setTicked] = useState<ReadonlySet<string>>(new Set());
+  const [allTicked, setAllTicked] = useState(false);
+  const json = useSettled(JSON.stringify(condition), TYPING_MS);
+  const search = useSettled(typed, TYPING_MS);
+  const { rows, answer, steps } = useCut(json, search, sort, stamp);
+  const segment = segments.find(({ id }) => id === segmentId) ?? null;
+  const list = useMemo(() => rows.data?.pages.flatMap((page) => page.rows) ?? [], [rows.data]);
+  const untick = () => {
+    setTicked(new Set());
+    setAllTicked(false);
+  };
+  useEffect(() => writeAddress({ json, search, sort, segment: segmentId }), [json, search, sort, segmentId]);
+  const cut = (next: Condition) => {
+    setCondition(next);
+    untick();
+  };
+  const open = (view: SegmentView | null) => {
+    setSegmentId(view?.id || null);
+    setCondition(view?.condition ?? EVERYBODY);
+    if (view && view.columns.length > 0) setChosen(view.columns);
+    setSort(view?.sort ?? '');
+    setTyped('');
+    untick();
+  };
+  const { fetchNextPage } = rows;
+  const loadMore = useCallback(() => void fetchNextPage(), [fetchNextPage]);
+  const names = useMemo(
+    () => ({
+      names: Object.fromEntries(askable.things.map(({ id, name }) => [id, name])),
+      lists: askable.things.filter(({ kind }) => kind === 'list').map(({ id }) => id),
+      zone,
+      now,
+    }),
+    [askable, zone, now],
+  );
+  const shownColumns = chosen.flatMap((name) => columns.find((column) => column.name === name) ?? []);
+  const meant: Meant = allTicked
+    ? { kind: 'all', condition: json, search, count: answer.data?.count ?? 0 }
+    : { kind: 'ids', ids: [...ticked] };
+  const isCut = !isGroup(condition) || branches(condition).length > 0;
+  const failed = rows.error ?? answer.error;
+  return (
+    <div className="grid gap-x-10 gap-y-8 lg:grid-cols-[minmax(0,1fr)_19rem]">
+      <div className="min-w-0">
+        <SegmentBar
+          segments={segments}
+          current={segment}
+          open={open}
+          acts={acts}
+          me={props.me}
+          teammates={props.teammates}
+        />
+        <CutBuilder
+          condition={condition}
+          askable={askable}
+          counts={
+            steps.data && !steps.isPlaceholderData && json === JSON.stringify(condition)
+              ? steps.data.steps.map((step) => step.count)
+              : null
+          }
+          problems={answer.data?.problems ?? []}
+          change={cut}
+        />
+        <div className="mt-3 mb-2 flex flex-wrap items-end gap-3">
+          <label className="min-w-56 flex-1 text-sm text-soft">
+            Name, number or e-mail
+            <input
+              type="search"
+              className="input mt-1 text-ink"
+              value={typed}
+              maxLength={80}
+              onChange={(event) => (setTyped(event.target.value), untick())}
+            />
+          </label>
+          <ColumnChooser
+            columns={columns}
+            chosen={chosen}
+            usual={props.usual}
+            change={(next) => (setChosen(next), void acts.saveColumns(next))}
+          />
+        </div>
+        <BatchBar
+          meant={meant}
+          matching={answer.data?.count ?? null}
+          askable={askable}
+          mayEdit={props.mayEdit}
+          maySend={props.maySend}
+          startBatch={acts.startBatch}
+          takeAll={() => setAllTicked(true)}
+          clear={untick}
+        />
+        {failed && (
+          <p role="alert" className="mb-2 border-l-2 border-bad pl-3 text-bad">
+            {failed.message}
+          </p>
+        )}
+        {list.length === 0 && !rows.isFetching && !failed ? (
+          <Empty>
+            {isCut || search
+              ? 'Nobody matches. The line that says “nobody left” is the one that empties it; or try fewer letters.'
+              : 'Nobody is here yet. Import a file, add somebody by hand, or let them text a keyword.'}
+          </Empty>
+        ) : (
+          <>
+            <button
+              type="button"
+              className="sr-only focus:not-sr-only"
+              onClick={() => document.getElementById('cut')?.focus()}
+            >
+              Skip the table
+            </button>
+            <PeopleTable
+              rows={list}
+              columns={shownColumns}
+              names={names}
+              sort={sort}
+              setSort={setSort}
+              ticked={ticked}
+              allTicked={allTicked}
+              tick={(id, on) => setTicked(toggled(ticked, [id], on))}
+              tickPage={(on) =>
+                setTicked(
+                  toggled(
+                    ticked,
+                    list.map(({ id }) => id),
+                    on,
+                  ),
+                )
+              }
+              more={rows.hasNextPage}
+              loading={rows.isFetching}
+              loadMore={loadMore}
+            />
+          </>
+        )}
+      </div>
+      <aside id="cut" tabIndex={-1} aria-label="Margin" className="min-w-0 border-rule lg:border-l lg:pl-6">
+        <Who
+          answer={answer.data ?? null}
+          steps={steps.data ?? null}
+          busy={answer.isFetching || steps.isFetching}
+          open={cut}
+        />
+        <SaveCut
+          key={segment?.id ?? 'new'}
+          segment={segment}
+          json={json}
+          columns={chosen}
+          sort={sort}
+          acts={acts}
+          saved={(id) => setSegmentId(id)}
+        />
+      </aside>
+    </div>
+  );
+}
+
+const toggled = (set: ReadonlySet<string>, ids: readonly string[], on: boolean): ReadonlySet<string> => {
+  const next = new Set(set);
+  for (const id of ids)
+    if (on) next.add(id);
+    else next.delete(id);
+  return next;
+};
+
+/** What is shown stands in the address, so that it can be kept, sent and come back to. */
+function writeAddress({
+  json,
+  search,
+  sort,
+  segment,
+}: {
+  json: string;
+  search: string;
+  sort: string;
+  segment: string | null;
+}) {
+  const query = new URLSearchParams();
+  if (segment) query.set('segment', segment);
+  if (json !== JSON.stringify(EVERYBODY)) query.set('cut', json);
+  if (search) query.set('q', search);
+  if (sort) query.set('sort', sort);
+  const text = query.toString();
+  window.history.replaceState(null, '', text ? `/people?${text}` : '/people');
+}
+
+/** The cut in words, and the count after each line, each of which opens to its people. */
+function Who({
+  answer,
+  steps,
+  busy,
+  open,
+}: {
+  answer: Answer | null;
+  steps: Steps | null;
+  busy: boolean;
+  open(condition: Condition): void;
+}) {
+  return (
+    <Section title="Who this is" note={busy ? 'counting …' : undefined}>
+      {answer && (
+        <>
+          <p className="font-head text-3xl" data-count={answer.count}>
+            {plural(answer.count, 'person', 'people')}
+          </p>
+          <p className="mb-3 text-soft">{answer.sentence}.</p>
+          {steps && steps.steps.length > 1 && (
+            <ol>
+              <li className="flex justify-between gap-3 border-b border-rule py-1">
+                <span className="text-soft">everybody</span>
+                <span>{count(steps.everybody)}</span>
+              </li>
+              {steps.steps.map((step, i) => (
+                <li key={i} className="flex justify-between gap-3 border-b border-rule py-1">
+                  <span className="min-w-0 [overflow-wrap:anywhere] text-soft">{step.words}</span>
+                  <button
+                    type="button"
+                    className="link whitespace-nowrap"
+                    onClick={() => open(step.condition)}
+                    title="Show these people"
+                  >
+                    {count(step.count)}
+                  </button>
+                </li>
+              ))}
+            </ol>
+          )}
+        </>
+      )}
+    </Section>
+  );
+}
+
+function SaveCut({
+  segment,
+  json,
+  columns,
+  sort,
+  acts,
+  saved,
+}: {
+  segment: SegmentView | null;
+  json: string;
+  columns: string[];
+  sort: string;
+  acts: SegmentActs;
+  saved(id: string): void;
+}) {
+  const [name, setName] = useState(segment?.name ?? '');
+  const [said, setSaid] = useState<{ bad: boolean; words: string } | null>(null);
+  const save = async (id: string | null) => {
+    const outcome = await acts.save({
+      id,
+      version: segment?.version ?? 0,
+      name,
+      condition: json,
+      columns,
+      sort,
+    });
+    if (outcome.problem) return setSaid({ bad: true, words: outcome.problem });
+    setSaid({ bad: false, words: id ? 'Saved.' : `Kept as “${name}”.` });
+    saved(outcome.id!);
+  };
+  const changed = segment !== null && JSON.stringify(segment.condition) !== json;
+  return (
+    <Section title="Keep it as a segment">
+      <form onSubmit={(event) => (event.preventDefault(), void save(null))}>
+        <label className="mb-2 block text-sm text-soft">
+          Name of the segment
+          <input
+            className="input mt-1 text-ink"
+            value={name}
+            maxLength={80}
+            onChange={(event) => setName(event.target.value)}
+          />
+        </label>
+        <div className="flex flex-wrap gap-2">
+          {segment && (
+            <button
+              type="button"
+              className={`button ${changed ? 'button-main' : ''}`}
+              onClick={() => void save(segment.id)}
+            >
+              Save the change
+            </button>
+          )}
+          <button className="button" disabled={name.trim() === ''}>
+            {segment ? 'Keep as another' : 'Keep this cut'}
+          </button>
+        </div>
+      </form>
+      {said && (
+        <p role={said.bad ? 'alert' : 'status'} className={`mt-2 ${said.bad ? 'text-bad' : 'text-good'}`}>
+          {said.words}
+        </p>
+      )}
+      <p className="mt-2 text-sm text-soft">A segment stays live: whoever meets it later is in it then.</p>
+    </Section>
+  );
+}

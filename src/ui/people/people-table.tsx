@@ -1,0 +1,315 @@
+'use client';
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { ArrowDown, ArrowUp } from 'lucide-react';
+import { useEffect, useId, useRef } from 'react';
+import type { OwnValues } from '@/core/people/values';
+import { showOwnValue } from '@/core/people/values';
+import { displayNumber } from '@/core/phone/number';
+import { Mark, type Tone } from '@/ui/kit/mark';
+import { PersonLink } from './people-list';
+import { dayOf, shortTime } from '@/ui/kit/time';
+
+/** A row as the server gives it: instants as ISO text. */
+export interface TableRow {
+  id: string;
+  number: string;
+  first_name: string | null;
+  last_name: string | null;
+  email: string | null;
+  place_region: string | null;
+  line_type: string;
+  number_state: string;
+  stopped_at: string | null;
+  unclear_since: string | null;
+  last_wrote_at: string | null;
+  last_text_at: string | null;
+  source: string;
+  stage_id: string | null;
+  owner_id: string | null;
+  fields: OwnValues;
+  created_at: string;
+  label_ids: string[];
+  programs: { id: string; state: string }[];
+}
+
+export interface Column {
+  name: string;
+  label: string;
+  sortable: boolean;
+}
+
+export interface TableNames {
+  names: Record<string, string>;
+  lists: string[];
+  zone: string;
+  now: number;
+}
+
+interface Props {
+  rows: TableRow[];
+  columns: Column[];
+  names: TableNames;
+  sort: string;
+  setSort(sort: string): void;
+  ticked: ReadonlySet<string>;
+  allTicked: boolean;
+  tick(id: string, on: boolean): void;
+  tickPage(on: boolean): void;
+  more: boolean;
+  loading: boolean;
+  loadMore(): void;
+}
+
+const ROW = 37;
+const SCREENFUL = 14;
+
+/** How far a key goes from row to row; null: not a key of the table's. */
+function stepOf(key: string): number | null {
+  const steps: Record<string, number> = {
+    ArrowDown: 1,
+    ArrowUp: -1,
+    PageDown: SCREENFUL,
+    PageUp: -SCREENFUL,
+    Home: -Infinity,
+    End: Infinity,
+  };
+  return steps[key] ?? null;
+}
+
+/** What of a row the keyboard is on, so that the arrows stay in one column: its tick, or its link. */
+type Control = 'tick' | 'link';
+const SELECTOR: Record<Control, string> = { tick: 'input', link: 'a' };
+
+/** Only the rows in view are drawn, and pages are fetched as they come near: a million rows scroll like a hundred. */
+export function PeopleTable(props: Props) {
+  const { rows, columns, names, ticked, allTicked, tick, more, loading, loadMore } = props;
+  const scroller = useRef<HTMLDivElement>(null);
+  // The rows in view are worked out from the scroll position at each drawing: nothing here may be remembered.
+  // eslint-disable-next-line react-hooks/incompatible-library
+  const virtual = useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => ROW,
+    overscan: 12,
+    // The head lies over the rows.
+    scrollPaddingEnd: ROW,
+  });
+  const shown = virtual.getVirtualItems();
+  const last = shown.at(-1)?.index ?? 0;
+  useEffect(() => {
+    if (more && !loading && last >= rows.length - 30) loadMore();
+  }, [more, loading, last, rows.length, loadMore]);
+  const wanted = useRef<{ row: number; control: Control } | null>(null);
+  const help = useId();
+  // A row that was far away is drawn first, then focused.
+  const focusWanted = () => {
+    if (!wanted.current) return;
+    const { row, control } = wanted.current;
+    const found = scroller.current?.querySelector<HTMLElement>(
+      `tr[aria-rowindex="${row + 2}"] ${SELECTOR[control]}`,
+    );
+    if (!found) return;
+    wanted.current = null;
+    found.focus({ preventScroll: true });
+  };
+  useEffect(focusWanted);
+  const goByKey = (event: React.KeyboardEvent<HTMLDivElement>) => {
+    const step = event.altKey || event.ctrlKey || event.metaKey ? null : stepOf(event.key);
+    const target = event.target as HTMLElement;
+    const row = target.closest('tbody tr')?.getAttribute('aria-rowindex');
+    const enters = target === scroller.current && event.key === 'ArrowDown';
+    if (step === null || rows.length === 0 || !(row || enters)) return;
+    event.preventDefault();
+    const from = row ? Math.trunc(+row) - 2 : Math.floor((scroller.current?.scrollTop ?? 0) / ROW) - 1;
+    const to = Math.max(0, Math.min(rows.length - 1, from + step));
+    wanted.current = { row: to, control: target.tagName === 'INPUT' ? 'tick' : 'link' };
+    virtual.scrollToIndex(to);
+    focusWanted();
+  };
+  const before = shown[0]?.start ?? 0;
+  const after = virtual.getTotalSize() - (shown.at(-1)?.end ?? 0);
+  return (
+    <div
+      ref={scroller}
+      className="max-h-[68vh] min-h-52 overflow-auto border-y border-rule"
+      tabIndex={0}
+      role="region"
+      aria-label="People"
+      aria-describedby={help}
+      onKeyDown={goByKey}
+    >
+      <p id={help} className="sr-only">
+        The arrow keys go from row to row, Home and End to the first and the last that is loaded.
+      </p>
+      <table
+        className="w-full table-fixed"
+        aria-rowcount={more ? -1 : rows.length + 1}
+        style={{ minWidth: `${15 + columns.length * 9}rem` }}
+      >
+        <Head {...props} />
+        <tbody>
+          {before > 0 && <Space height={before} columns={columns.length + 2} />}
+          {shown.map(({ index, key }) => {
+            const row = rows[index]!;
+            return (
+              <tr key={key} aria-rowindex={index + 2} className="hover:bg-paper-2">
+                <td className="pl-1">
+                  <input
+                    type="checkbox"
+                    aria-label={`Tick ${[row.first_name, row.last_name].filter(Boolean).join(' ') || displayNumber(row.number)}`}
+                    checked={allTicked || ticked.has(row.id)}
+                    disabled={allTicked}
+                    onChange={(event) => tick(row.id, event.target.checked)}
+                  />
+                </td>
+                <td className="truncate">
+                  <PersonLink id={row.id} person={row} />
+                </td>
+                {columns.map(({ name }) => (
+                  <td key={name} className="truncate">
+                    <Cell row={row} column={name} names={names} />
+                  </td>
+                ))}
+              </tr>
+            );
+          })}
+          {after > 0 && <Space height={after} columns={columns.length + 2} />}
+        </tbody>
+      </table>
+      {loading && <p className="p-2 text-soft">Looking …</p>}
+    </div>
+  );
+}
+
+const Space = ({ height, columns }: { height: number; columns: number }) => (
+  <tr aria-hidden="true" style={{ height }}>
+    <td colSpan={columns} className="border-0 p-0" />
+  </tr>
+);
+
+function Head({ rows, columns, sort, setSort, ticked, allTicked, tickPage }: Props) {
+  const all = allTicked || (rows.length > 0 && rows.every(({ id }) => ticked.has(id)));
+  return (
+    <thead className="sticky top-0 z-10 bg-paper">
+      <tr>
+        <th className="w-8 pl-1">
+          <input
+            type="checkbox"
+            aria-label="Tick everybody shown so far"
+            checked={all}
+            disabled={allTicked}
+            onChange={(event) => tickPage(event.target.checked)}
+          />
+        </th>
+        <SortHead column={{ name: 'name', label: 'Person', sortable: true }} sort={sort} setSort={setSort} />
+        {columns.map((column) => (
+          <SortHead key={column.name} column={column} sort={sort} setSort={setSort} />
+        ))}
+      </tr>
+    </thead>
+  );
+}
+
+function SortHead({ column, sort, setSort }: { column: Column; sort: string; setSort(sort: string): void }) {
+  const { name, label, sortable } = column;
+  const way = sort === name ? 'ascending' : sort === `-${name}` ? 'descending' : 'none';
+  if (!sortable) return <th className="truncate">{label}</th>;
+  return (
+    <th aria-sort={way}>
+      <button
+        type="button"
+        className="inline-flex max-w-full items-center gap-1 truncate hover:text-ink"
+        onClick={() => setSort(way === 'ascending' ? `-${name}` : name)}
+      >
+        {label}
+        {way === 'ascending' && <ArrowUp size={13} aria-hidden="true" />}
+        {way === 'descending' && <ArrowDown size={13} aria-hidden="true" />}
+      </button>
+    </th>
+  );
+}
+
+const CONSENT: Record<string, { word: string; tone: Tone }> = {
+  in: { word: 'in', tone: 'good' },
+  out: { word: 'left', tone: 'bad' },
+  asked: { word: 'asked', tone: 'wait' },
+  lapsed: { word: 'lapsed', tone: 'plain' },
+};
+
+function Cell({
+  row,
+  column,
+  names: { names, lists, zone, now },
+}: {
+  row: TableRow;
+  column: string;
+  names: TableNames;
+}) {
+  const labels = (list: boolean) =>
+    row.label_ids
+      .filter((id) => lists.includes(id) === list)
+      .map((id) => names[id] ?? '')
+      .sort()
+      .join(', ');
+  const when = (at: string | null) => (at === null ? '' : shortTime(new Date(at), now, zone));
+  switch (column) {
+    case 'number':
+      return <Number row={row} />;
+    case 'programs':
+      return <Programs row={row} names={names} />;
+    case 'tags':
+      return labels(false);
+    case 'lists':
+      return labels(true);
+    case 'stage':
+      return row.stage_id ? (names[row.stage_id] ?? '') : '';
+    case 'owner':
+      return row.owner_id ? (names[row.owner_id] ?? 'somebody gone') : '';
+    case 'last_text':
+      return when(row.last_text_at);
+    case 'last_reply':
+      return when(row.last_wrote_at);
+    case 'email':
+      return row.email ?? '';
+    case 'place':
+      return row.place_region ?? '';
+    case 'line_type':
+      return row.line_type === 'unknown' ? '' : row.line_type;
+    case 'source':
+      return row.source;
+    case 'added':
+      return dayOf(new Date(row.created_at), zone);
+    default:
+      return showOwnValue(row.fields[column.replace('own.', '')]);
+  }
+}
+
+function Number({ row }: { row: TableRow }) {
+  const trouble =
+    row.number_state === 'gone' ? 'number gone' : row.line_type === 'landline' ? 'landline' : null;
+  return trouble ? (
+    <span title={trouble}>
+      <Mark tone="bad">{displayNumber(row.number)}</Mark>
+      <span className="sr-only">, {trouble}</span>
+    </span>
+  ) : (
+    displayNumber(row.number)
+  );
+}
+
+function Programs({ row, names }: { row: TableRow; names: Record<string, string> }) {
+  if (row.stopped_at) return <Mark tone="bad">opted out of all</Mark>;
+  if (row.unclear_since) return <Mark tone="wait">unclear reply</Mark>;
+  if (row.programs.length === 0) return <span className="text-soft">none</span>;
+  const shown = row.programs.filter(({ state }) => state === 'in' || row.programs.length === 1);
+  return (
+    <span className="inline-flex gap-3">
+      {shown.map(({ id, state }) => (
+        <Mark key={id} tone={CONSENT[state]?.tone ?? 'plain'}>
+          {names[id] ?? 'a program'}
+          {state === 'in' ? '' : `: ${CONSENT[state]?.word ?? state}`}
+        </Mark>
+      ))}
+    </span>
+  );
+}

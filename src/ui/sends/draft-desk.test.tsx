@@ -1,0 +1,212 @@
+import { render, screen, within, waitFor } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
+import { useImperativeHandle, useState, type Ref } from 'react';
+import { beforeEach, describe, expect, it, vi } from 'vitest';
+import type { DraftReport } from './draft-report';
+import { DraftDesk, type DraftOutcome, type DraftValues } from './draft-desk';
+
+/** The editor measures itself as no imitated browser can; a box for text stands in for it. */
+vi.mock('@/ui/kit/text-editor', () => ({
+  TextEditor: ({
+    ref,
+    initial,
+    labelledBy,
+    onChange,
+  }: {
+    ref: Ref<unknown>;
+    initial: string;
+    labelledBy: string;
+    onChange(body: string): void;
+  }) => {
+    const [body, setBody] = useState(initial);
+    const put = (text: string) => (setBody(text), onChange(text));
+    useImperativeHandle(ref, () => ({
+      insertField: (name: string, fallback: string) =>
+        put(`${body}{$${name} :wren:field fallback=|${fallback}|}`),
+      replace: put,
+    }));
+    return (
+      <textarea aria-labelledby={labelledBy} value={body} onChange={(event) => put(event.target.value)} />
+    );
+  },
+}));
+
+const NOW = Date.parse('2026-11-23T18:00:00Z');
+
+const report = (more: Partial<DraftReport> = {}): DraftReport => ({
+  report: {
+    ...{ people: 12, cleared: 9, held: 1, blocked: 2 },
+    lines: [
+      { code: 'quiet-hours', effect: 'hold', people: 1, earliest: NOW + 3_600_000, latest: NOW + 7_200_000 },
+      { code: 'opted-out', effect: 'block', people: 2, earliest: null, latest: null },
+    ],
+  },
+  cost: {
+    people: 10,
+    parts: 12,
+    credits: 12,
+    groups: [{ alphabet: 'GSM-7', parts: 1, people: 8, credits: 8, because: [] }],
+  },
+  creditsLeft: 100,
+  sample: {
+    ...{ personId: 'per_1', name: 'Ada', text: 'Hi Ada', parts: 1, alphabet: 'GSM-7', verdict: 'cleared' },
+  },
+  lastLeavesAt: null,
+  swaps: null,
+  remarks: [],
+  now: NOW,
+  ...more,
+});
+
+interface Asked {
+  body: string;
+  program: string;
+  audience: string;
+  at: string;
+  person: string | null;
+}
+let asked: Asked[];
+let answer: (question: Asked) => { ok: boolean; body: unknown } | Promise<{ ok: boolean; body: unknown }>;
+
+beforeEach(() => {
+  asked = [];
+  answer = () => ({ ok: true, body: report() });
+  vi.stubGlobal('fetch', async (_: string, { body, signal }: { body: string; signal: AbortSignal }) => {
+    const question = JSON.parse(body) as Asked;
+    asked.push(question);
+    const { ok, body: said } = await answer(question);
+    if (signal.aborted) throw new DOMException('gone', 'AbortError');
+    return { ok, json: () => Promise.resolve(said) };
+  });
+});
+
+function desk(more: Partial<DraftValues> = {}, outcome: DraftOutcome = { problems: [], id: 'brc_1' }) {
+  const save = vi
+    .fn<(values: DraftValues, send: { at: string | null } | null) => Promise<DraftOutcome>>()
+    .mockResolvedValue(outcome);
+  const onDone = vi.fn();
+  render(
+    <DraftDesk
+      initial={{ id: null, program: 'prg_1', audience: '', name: 'Saturn week', body: 'Hi', ...more }}
+      programs={[
+        { id: 'prg_1', name: 'Clear Sky Alerts' },
+        { id: 'prg_2', name: 'Star Parties' },
+      ]}
+      audiences={[{ value: '{"ask":"segment","id":"seg_1","has":true}', label: 'Regulars' }]}
+      zone="America/Denver"
+      {...{ save, onDone }}
+    />,
+  );
+  return { save, onDone };
+}
+
+const margin = () => screen.getByRole('complementary', { name: 'Margin' });
+
+describe('while a broadcast is written', () => {
+  it('shows who gets it, who not and why, how it reads and what it costs', async () => {
+    desk();
+    expect(await within(margin()).findByText('Hi Ada')).toBeDefined();
+    expect(margin().textContent).toContain('12 credits for 12 parts; 88 left after it.');
+    expect(within(margin()).getByRole('button', { name: /^2 people: blocked\. Show them/ })).toBeDefined();
+    expect(screen.getByRole('button', { name: 'Send to 10 people' })).toBeDefined();
+  });
+
+  it('asks once for what was typed in one go, and about the program and the part of it that are chosen', async () => {
+    desk({ body: '' });
+    await userEvent.type(screen.getByRole('textbox', { name: 'Text' }), 'Clear');
+    await waitFor(() => expect(asked.map(({ body }) => body)).toEqual(['Clear']));
+    await userEvent.selectOptions(screen.getByRole('combobox', { name: 'To members of' }), 'Star Parties');
+    await userEvent.selectOptions(screen.getByRole('combobox', { name: 'Of them' }), 'Regulars');
+    await waitFor(() =>
+      expect(asked.at(-1)).toMatchObject({ program: 'prg_2', audience: expect.stringContaining('seg_1') }),
+    );
+  });
+
+  it('never shows an older answer over a newer one', async () => {
+    let release = () => {};
+    const slow = new Promise<void>((resolve) => (release = resolve));
+    answer = async ({ body }) => {
+      if (body === 'Hi') await slow;
+      return { ok: true, body: report({ sample: { ...report().sample!, text: `copy of ${body}` } }) };
+    };
+    desk();
+    await waitFor(() => expect(asked).toHaveLength(1));
+    await userEvent.type(screen.getByRole('textbox', { name: 'Text' }), '!');
+    expect(await within(margin()).findByText('copy of Hi!')).toBeDefined();
+    release();
+    await new Promise((resolve) => setTimeout(resolve, 20));
+    expect(within(margin()).queryByText('copy of Hi')).toBeNull();
+  });
+
+  it('says what is wrong with the text, and takes the report away', async () => {
+    answer = () => ({ ok: false, body: { message: 'body: a field is not closed.' } });
+    desk({ body: 'Hi {$person' });
+    expect((await screen.findByRole('alert')).textContent).toBe('body: a field is not closed.');
+    expect(margin().textContent).toContain('Mend the text');
+  });
+
+  it('says how many credits are missing', async () => {
+    answer = () => ({ ok: true, body: report({ creditsLeft: 5 }) });
+    desk();
+    expect(await within(margin()).findByText(/7 credits are missing/)).toBeDefined();
+  });
+
+  it('offers swaps and makes them only when asked', async () => {
+    const swaps = { swaps: [], text: 'Hi plain', partsBefore: 20, partsAfter: 10 };
+    answer = () => ({
+      ok: true,
+      body: report({ swaps: { ...swaps, swaps: [{ name: 'curly quote' } as never] } }),
+    });
+    desk();
+    await userEvent.click(await within(margin()).findByRole('button', { name: 'Swap them' }));
+    expect(screen.getByRole('textbox', { name: 'Text' })).toHaveProperty('value', 'Hi plain');
+  });
+
+  it('puts a field in, and lets one say what stands where it is empty', async () => {
+    desk({ body: 'Hi ' });
+    await userEvent.click(screen.getByRole('button', { name: 'first name' }));
+    const fallback = await screen.findByRole('textbox', { name: /^If first name is empty, say/ });
+    await userEvent.clear(fallback);
+    expect(await screen.findByText('(nobody without it is texted)')).toBeDefined();
+  });
+});
+
+describe('sending', () => {
+  it('keeps a draft, or sends now', async () => {
+    const { save, onDone } = desk();
+    await userEvent.click(screen.getByRole('button', { name: 'Keep as a draft' }));
+    await waitFor(() => expect(onDone).toHaveBeenCalledWith('brc_1', false));
+    await userEvent.click(screen.getByRole('button', { name: /^Send/ }));
+    await waitFor(() => expect(onDone).toHaveBeenCalledWith('brc_1', true));
+    expect(save.mock.calls.map(([, send]) => send)).toEqual([null, { at: null }]);
+  });
+
+  it('schedules only with a time', async () => {
+    const { save } = desk();
+    await userEvent.click(screen.getByRole('radio', { name: 'at' }));
+    expect(screen.getByRole('button', { name: /^Schedule/ })).toHaveProperty('disabled', true);
+    await userEvent.type(screen.getByLabelText('Day and time'), '2026-11-24T09:30');
+    await userEvent.click(screen.getByRole('button', { name: /^Schedule/ }));
+    expect(save.mock.lastCall![1]).toEqual({ at: '2026-11-24T09:30' });
+  });
+
+  it('is not possible when nobody would get it', async () => {
+    answer = () => ({
+      ok: true,
+      body: report({ report: { people: 2, cleared: 0, held: 0, blocked: 2, lines: [] } }),
+    });
+    desk();
+    const button = await screen.findByRole('button', { name: 'Send to 0 people' });
+    expect(button).toHaveProperty('disabled', true);
+  });
+
+  it('says at its place what was refused, and stays', async () => {
+    const { onDone } = desk(
+      {},
+      { id: null, problems: [{ field: 'at', message: 'at: choose a time that is not past.' }] },
+    );
+    await userEvent.click(screen.getByRole('button', { name: /^Send/ }));
+    expect((await screen.findByRole('alert')).textContent).toBe('at: choose a time that is not past.');
+    expect(onDone).not.toHaveBeenCalled();
+  });
+});

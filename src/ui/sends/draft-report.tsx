@@ -1,0 +1,198 @@
+'use client';
+import { REASON_WORDS, type ReasonCode } from '@/core/clearance/reasons';
+import type { ClearanceReport } from '@/core/clearance/report';
+import type { CostSpread } from '@/core/text/cost';
+import type { Remark } from '@/core/text/review';
+import type { SwapOffer } from '@/core/text/swaps';
+import { Mark } from '@/ui/kit/mark';
+import { count, plural } from '@/ui/kit/numbers';
+import { shortTime } from '@/ui/kit/time';
+
+export interface DraftReport {
+  report: ClearanceReport;
+  cost: CostSpread;
+  creditsLeft: number;
+  sample: {
+    personId: string;
+    name: string;
+    text: string;
+    parts: number;
+    alphabet: string;
+    verdict: string;
+  } | null;
+  lastLeavesAt: number | null;
+  swaps: SwapOffer | null;
+  remarks: Remark[];
+  now: number;
+}
+
+export interface Wanted {
+  verdict: 'cleared' | 'held' | 'blocked' | null;
+  code: ReasonCode | null;
+  label: string;
+}
+
+interface Props {
+  data: DraftReport;
+  zone: string;
+  onOpen(wanted: Wanted): void;
+  onSwap(text: string): void;
+}
+
+const VERDICTS = [
+  { verdict: 'cleared', tone: 'good', word: 'cleared' },
+  { verdict: 'held', tone: 'wait', word: 'held until later' },
+  { verdict: 'blocked', tone: 'bad', word: 'blocked' },
+] as const;
+
+/** The consequence of a draft: who gets it, who not and why, what it costs, how it reads. */
+export function DraftReportView({ data, zone, onOpen, onSwap }: Props) {
+  return (
+    <div className="space-y-6">
+      <Sample data={data} />
+      <section>
+        <h2 className="mb-1">Clearance report</h2>
+        <ul aria-live="polite">
+          {VERDICTS.map(({ verdict, tone, word }) => (
+            <li key={verdict} className="border-b border-rule py-1.5">
+              <OpenLine
+                n={data.report[verdict]}
+                label={word}
+                onOpen={() => onOpen({ verdict, code: null, label: word })}
+              >
+                <Mark tone={tone}>{word}</Mark>
+              </OpenLine>
+              <ul className="pl-5 text-sm">
+                {data.report.lines
+                  .filter(
+                    ({ effect }) =>
+                      (verdict === 'held' && effect === 'hold') ||
+                      (verdict === 'blocked' && effect === 'block'),
+                  )
+                  .map((line) => (
+                    <li key={line.code + line.effect} className="py-0.5">
+                      <OpenLine
+                        n={line.people}
+                        label={REASON_WORDS[line.code].short}
+                        onOpen={() =>
+                          onOpen({ verdict: null, code: line.code, label: REASON_WORDS[line.code].short })
+                        }
+                      >
+                        <span className="text-soft">
+                          {REASON_WORDS[line.code].short}
+                          {line.earliest !== null && `, until ${shortTime(line.earliest, data.now, zone)}`}
+                          {line.latest !== null &&
+                            line.latest !== line.earliest &&
+                            ` to ${shortTime(line.latest, data.now, zone)}`}
+                        </span>
+                      </OpenLine>
+                    </li>
+                  ))}
+              </ul>
+            </li>
+          ))}
+        </ul>
+      </section>
+      <Cost data={data} zone={zone} onSwap={onSwap} />
+      {data.remarks.length > 0 && (
+        <section>
+          <h2 className="mb-1">Wording</h2>
+          <ul className="text-sm">
+            {data.remarks.map(({ code, message }) => (
+              <li key={code} className="border-b border-rule py-1.5">
+                <Mark tone="wait">{message}</Mark>
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+    </div>
+  );
+}
+
+function OpenLine({
+  n,
+  label,
+  onOpen,
+  children,
+}: {
+  n: number;
+  label: string;
+  onOpen(): void;
+  children: React.ReactNode;
+}) {
+  return (
+    <div className="flex items-baseline justify-between gap-3">
+      {children}
+      {n === 0 ? (
+        <span className="text-soft">0</span>
+      ) : (
+        <button
+          type="button"
+          className="link"
+          onClick={onOpen}
+          aria-label={`${count(n)} people: ${label}. Show them`}
+        >
+          {count(n)}
+        </button>
+      )}
+    </div>
+  );
+}
+
+function Sample({ data: { sample } }: { data: DraftReport }) {
+  return (
+    <section>
+      <h2 className="mb-1">How it reads</h2>
+      {sample ? (
+        <>
+          <p className="mb-1 text-sm text-soft">
+            for {sample.name}: {plural(sample.parts, 'part')}, {sample.alphabet}
+          </p>
+          <p className="whitespace-pre-wrap border-l-2 border-ink pl-3 [overflow-wrap:anywhere]">
+            {sample.text}
+          </p>
+        </>
+      ) : (
+        <p className="text-soft">Nobody is in this program yet.</p>
+      )}
+    </section>
+  );
+}
+
+function Cost({ data, zone, onSwap }: { data: DraftReport; zone: string; onSwap(text: string): void }) {
+  const { cost, creditsLeft, lastLeavesAt, swaps } = data;
+  const after = creditsLeft - cost.credits;
+  return (
+    <section>
+      <h2 className="mb-1">Cost</h2>
+      <p className={after < 0 ? 'text-bad' : ''}>
+        {plural(cost.credits, 'credit')} for {plural(cost.parts, 'part')};{' '}
+        {after < 0 ? `${count(-after)} credits are missing` : `${count(after)} left after it`}.
+      </p>
+      <ul className="text-sm text-soft">
+        {cost.groups.map((group) => (
+          <li key={`${group.alphabet}${group.parts}`}>
+            {plural(group.people, 'person', 'people')} × {plural(group.parts, 'part')} ({group.alphabet}
+            {group.because.length > 0 && `, because of ${group.because.join(' ')}`})
+          </li>
+        ))}
+      </ul>
+      {lastLeavesAt !== null && (
+        <p className="mt-1 text-sm text-soft">
+          The last one leaves about {shortTime(lastLeavesAt, data.now, zone)}, holds left out.
+        </p>
+      )}
+      {swaps && (
+        <p className="mt-2 border-l-2 border-accent pl-3 text-sm">
+          {plural(swaps.swaps.length, 'character')} (
+          {[...new Set(swaps.swaps.map(({ name }) => name))].join(', ')}) can be swapped for plain ones:{' '}
+          {plural(swaps.partsBefore, 'part')} become {count(swaps.partsAfter)}.{' '}
+          <button type="button" className="link" onClick={() => onSwap(swaps.text)}>
+            Swap them
+          </button>
+        </p>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,70 @@
+import { router } from '@/ui/testing/router';
+import { act, render, screen, waitFor } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
+import { beforeEach, describe, expect, it, vi } from 'vitest';
+import { CommandBox, openCommandBox } from './command-box';
+
+const answer = vi.fn<(url: string) => unknown[]>();
+
+beforeEach(() => {
+  router.push.mockClear();
+  answer.mockReset().mockReturnValue([]);
+  vi.stubGlobal('fetch', (url: string) => Promise.resolve({ json: () => Promise.resolve(answer(url)) }));
+});
+
+const open = async () => {
+  render(<CommandBox />);
+  act(() => openCommandBox());
+  return screen.findByRole('combobox', { name: 'Find or do' });
+};
+
+describe('the command box', () => {
+  it('is closed until it is asked for, by its button or by keyboard', async () => {
+    render(<CommandBox />);
+    expect(screen.queryByRole('combobox')).toBeNull();
+    await userEvent.keyboard('{Control>}k{/Control}');
+    expect(await screen.findByRole('combobox', { name: 'Find or do' })).toBeDefined();
+    await userEvent.keyboard('{Escape}');
+    await waitFor(() => expect(screen.queryByRole('combobox')).toBeNull());
+  });
+
+  it('goes to a place by its name', async () => {
+    const box = await open();
+    await userEvent.type(box, 'resul');
+    await userEvent.keyboard('{ArrowDown}{Enter}');
+    expect(router.push).toHaveBeenCalledWith('/results');
+  });
+
+  it('goes home', async () => {
+    const box = await open();
+    await userEvent.type(box, 'today');
+    await userEvent.click(screen.getByRole('option', { name: /Today/ }));
+    expect(router.push).toHaveBeenCalledWith('/');
+  });
+
+  it.each([
+    ['person', 'per_1', '/people/per_1'],
+    ['broadcast', 'brc_1', '/sends/brc_1'],
+    ['program', 'prg_1', '/programs/prg_1'],
+  ])('finds a %s and opens it', async (kind, id, path) => {
+    answer.mockReturnValue([{ kind, id, label: 'Ada & co.' }]);
+    const box = await open();
+    await userEvent.type(box, 'ada &');
+    await userEvent.click(await screen.findByRole('option', { name: /Ada & co\./ }));
+    expect(router.push).toHaveBeenCalledWith(path);
+    expect(answer).toHaveBeenLastCalledWith('/internal/find?q=ada%20%26');
+  });
+
+  it('asks the server nothing for one letter', async () => {
+    const box = await open();
+    await userEvent.type(box, 'x');
+    await new Promise((resolve) => setTimeout(resolve, 200));
+    expect(answer).not.toHaveBeenCalled();
+  });
+
+  it('says so when nothing has that name', async () => {
+    const box = await open();
+    await userEvent.type(box, 'qqqq');
+    expect(await screen.findByText('Nothing by that name.')).toBeDefined();
+  });
+});

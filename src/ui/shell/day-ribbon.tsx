@@ -1,0 +1,174 @@
+import { max } from 'd3-array';
+import { scaleLinear, scaleSqrt } from 'd3-scale';
+import Link from 'next/link';
+import { count, plural } from '@/ui/kit/numbers';
+import { clockTime, dayAndTime, dayOf } from '@/ui/kit/time';
+
+interface Hour {
+  at: number;
+  left: number;
+  came: number;
+  stopped: number;
+  coming: number;
+}
+
+interface Ribbon {
+  now: number;
+  hours: Hour[];
+  upcoming: { id: string; name: string; at: number }[];
+}
+
+const WIDTH = 1200;
+const HEIGHT = 44;
+const MIDDLE = 27;
+
+/**
+ * The strip under the top bar: twelve hours back, twelve ahead. Above the line what leaves, below what came
+ * back; the line turns from ink to dots at "now". Heights are by square root, so that a confirmation can be
+ * seen beside a broadcast.
+ */
+export function DayRibbon({
+  ribbon,
+  zone,
+  moved,
+  linkUp,
+}: {
+  ribbon: Ribbon;
+  zone: string;
+  moved: boolean;
+  linkUp: boolean;
+}) {
+  const { hours, now, upcoming } = ribbon;
+  const x = scaleLinear([hours[0]!.at, hours[hours.length - 1]!.at + 3_600_000], [0, WIDTH]);
+  const up = scaleSqrt([0, Math.max(1, max(hours, (hour) => hour.left + hour.coming) ?? 1)], [0, MIDDLE - 3]);
+  const down = scaleSqrt(
+    [0, Math.max(1, max(hours, (hour) => hour.came + hour.stopped) ?? 1)],
+    [0, HEIGHT - MIDDLE - 3],
+  );
+  const bar = x(hours[1]!.at) - x(hours[0]!.at) - 6;
+  const sum = (pick: (hour: Hour) => number) => hours.reduce((total, hour) => total + pick(hour), 0);
+  const spoken = `Last twelve hours: ${plural(
+    sum((h) => h.left),
+    'text',
+  )} left, ${plural(
+    sum((h) => h.came),
+    'reply',
+    'replies',
+  )} and ${plural(
+    sum((h) => h.stopped),
+    'opt-out',
+  )} came back. Next twelve hours: ${plural(
+    sum((h) => h.coming),
+    'text',
+  )} waiting, ${plural(upcoming.length, 'broadcast')} scheduled.`;
+  return (
+    <section aria-label="Day ribbon" className="border-b border-rule bg-paper-2">
+      <div className="mx-auto max-w-[1240px] px-4 pt-1.5 sm:px-6">
+        <svg
+          viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
+          preserveAspectRatio="none"
+          className="block h-11 w-full"
+          role="img"
+          aria-label={spoken}
+        >
+          {hours.map((hour) => (
+            <g key={hour.at} transform={`translate(${x(hour.at) + 3} 0)`}>
+              <title>{`${clockTime(hour.at, zone)}: ${hour.left} left, ${hour.came} came back, ${hour.stopped} opted out, ${hour.coming} waiting`}</title>
+              <rect x={0} width={bar} y={0} height={HEIGHT} fill="transparent" />
+              <rect
+                x={0}
+                width={bar}
+                y={MIDDLE - up(hour.left)}
+                height={up(hour.left)}
+                className="fill-ink"
+              />
+              <rect
+                x={0.5}
+                width={bar - 1}
+                y={MIDDLE - up(hour.left + hour.coming)}
+                height={up(hour.left + hour.coming) - up(hour.left)}
+                className="fill-none stroke-ink"
+                strokeDasharray="2 2"
+                vectorEffect="non-scaling-stroke"
+              />
+              <rect x={0} width={bar} y={MIDDLE + 1} height={down(hour.came)} className="fill-soft" />
+              <rect
+                x={0}
+                width={bar}
+                y={MIDDLE + 1 + down(hour.came)}
+                height={down(hour.came + hour.stopped) - down(hour.came)}
+                className="fill-accent"
+              />
+            </g>
+          ))}
+          <line
+            x1={0}
+            x2={x(now)}
+            y1={MIDDLE}
+            y2={MIDDLE}
+            className="stroke-ink"
+            vectorEffect="non-scaling-stroke"
+          />
+          <line
+            x1={x(now)}
+            x2={WIDTH}
+            y1={MIDDLE}
+            y2={MIDDLE}
+            className="stroke-soft"
+            strokeDasharray="1 4"
+            vectorEffect="non-scaling-stroke"
+          />
+          <line
+            x1={x(now)}
+            x2={x(now)}
+            y1={0}
+            y2={HEIGHT}
+            className="stroke-accent"
+            strokeWidth={2}
+            vectorEffect="non-scaling-stroke"
+          />
+          {upcoming.map(({ id, at }) => (
+            <line
+              key={id}
+              x1={x(at)}
+              x2={x(at)}
+              y1={4}
+              y2={MIDDLE}
+              className="stroke-ink"
+              strokeWidth={3}
+              vectorEffect="non-scaling-stroke"
+            />
+          ))}
+        </svg>
+        <div className="relative hidden h-5 text-[0.75rem] text-soft sm:block" aria-hidden="true">
+          {hours
+            .filter((_, i) => i % 3 === 0 && i < 24)
+            .map((hour) => (
+              <span key={hour.at} className="absolute" style={{ left: `${(x(hour.at) / WIDTH) * 100}%` }}>
+                {clockTime(hour.at, zone)}
+              </span>
+            ))}
+        </div>
+        <p className="flex flex-wrap gap-x-5 pb-1.5 text-sm">
+          <span>
+            Now{' '}
+            <strong className="font-semibold">
+              {dayOf(now, zone)}, {clockTime(now, zone)}
+            </strong>
+            {moved && <span className="text-soft"> (the test bench’s clock)</span>}
+          </span>
+          <span className="text-soft">
+            above the line: left ({count(sum((h) => h.left))} in 12 h) and waiting (
+            {count(sum((h) => h.coming))}); below: came back ({count(sum((h) => h.came + h.stopped))})
+          </span>
+          {upcoming.slice(0, 2).map(({ id, name, at }) => (
+            <Link key={id} href={`/sends/${id}`} className="link">
+              {name}, {dayAndTime(at, zone)}
+            </Link>
+          ))}
+          {!linkUp && <strong className="text-bad">The link to the carrier is down: texts wait.</strong>}
+        </p>
+      </div>
+    </section>
+  );
+}

@@ -1,0 +1,92 @@
+import { router } from '@/ui/testing/router';
+import { act, render } from '@testing-library/react';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { LiveRefresh } from './live-refresh';
+
+/** The stream of changes; the test says what comes. */
+class Stream {
+  static readonly CLOSED = 2;
+  static all: Stream[] = [];
+  readyState = 1;
+  #heard: Record<string, () => void> = {};
+  constructor() {
+    Stream.all.push(this);
+  }
+  addEventListener(name: string, listener: () => void) {
+    this.#heard[name] = listener;
+  }
+  close() {
+    this.readyState = Stream.CLOSED;
+  }
+  tell(name: 'open' | 'change' | 'error') {
+    act(() => this.#heard[name]?.());
+  }
+}
+
+const now = () => Stream.all.at(-1)!;
+const pass = (ms: number) => act(() => vi.advanceTimersByTimeAsync(ms));
+
+beforeEach(() => {
+  vi.useFakeTimers();
+  vi.stubGlobal('EventSource', Stream);
+  Stream.all = [];
+  router.refresh.mockClear();
+});
+afterEach(() => void vi.useRealTimers());
+
+describe('a page that is open', () => {
+  it('is read again once it listens, for what changed since it was made, and at each change', async () => {
+    render(<LiveRefresh />);
+    await pass(5_000);
+    expect(router.refresh).not.toHaveBeenCalled();
+    now().tell('open');
+    await pass(5_000);
+    expect(router.refresh).toHaveBeenCalledTimes(1);
+    now().tell('change');
+    await pass(100);
+    expect(router.refresh).toHaveBeenCalledTimes(2);
+  });
+
+  it('is read seldom however much changes, and once more at the end of it', async () => {
+    render(<LiveRefresh />);
+    for (let i = 0; i < 50; i++) {
+      now().tell('change');
+      await pass(20);
+    }
+    await pass(2_000);
+    expect(router.refresh.mock.calls.length).toBeGreaterThan(1);
+    expect(router.refresh.mock.calls.length).toBeLessThan(5);
+  });
+
+  it('is read again when the connection is back, for what was missed meanwhile', async () => {
+    render(<LiveRefresh />);
+    now().readyState = 0;
+    now().tell('error');
+    await pass(3_000);
+    expect(Stream.all).toHaveLength(1);
+    now().tell('open');
+    await pass(1_000);
+    expect(router.refresh).toHaveBeenCalledOnce();
+  });
+
+  it('listens anew after the server answered with an error', async () => {
+    render(<LiveRefresh />);
+    now().readyState = Stream.CLOSED;
+    now().tell('error');
+    await pass(5_000);
+    expect(Stream.all).toHaveLength(2);
+    now().tell('open');
+    await pass(1_000);
+    expect(router.refresh).toHaveBeenCalledOnce();
+  });
+
+  it('stops listening when it is left', async () => {
+    const { unmount } = render(<LiveRefresh />);
+    now().tell('change');
+    unmount();
+    await pass(10_000);
+    expect(now().readyState).toBe(Stream.CLOSED);
+    expect(Stream.all).toHaveLength(1);
+    expect(router.refresh).not.toHaveBeenCalled();
+  });
+});
