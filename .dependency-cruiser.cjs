@@ -1,50 +1,42 @@
-/** Imports run one way: app, worker -> services -> core, db, gateways; core imports nothing above it. */
+// Imports run one way: app, worker, web -> services -> core, db, gateways; core imports nothing above it.
+const ROOM = '^src/(services|db|ui)/([^/.]+)/';
 // Database tests make their rows with the services above what they test.
-const up = (name, from, to, comment) => ({
-  name,
+const up = (name, path, to) => ({
+  name: `arrows run downward: ${name}`,
   severity: 'error',
-  comment,
-  from: { path: from, pathNot: '\\.db\\.test\\.ts$' },
+  from: { path, pathNot: '\\.db\\.test\\.ts$' },
   to: { path: to },
 });
 
 module.exports = {
   forbidden: [
-    { name: 'no-cycles', severity: 'error', from: {}, to: { circular: true } },
-    up('core-is-pure', '^src/core', '^src/(?!core)', 'Core imports nothing of ours but core.'),
+    { name: 'no circles between files', severity: 'error', from: {}, to: { circular: true } },
     {
-      name: 'core-has-no-io',
+      name: 'what lies deeper in a room is its own',
+      severity: 'error',
+      from: { path: '^src/(app|worker|web|commands|demo|[^/]+$)', pathNot: '\\.test\\.tsx?$' },
+      to: { path: `${ROOM}[^/]+/`, pathNot: '/testing/' },
+    },
+    {
+      name: 'what lies deeper in a room is its own (room to room)',
+      severity: 'error',
+      from: { path: ROOM, pathNot: '\\.test\\.tsx?$' },
+      to: { path: `${ROOM}[^/]+/`, pathNot: ['^src/$1/$2/', '/testing/'] },
+    },
+    {
+      name: 'core has no input or output',
       severity: 'error',
       from: { path: '^src/core', pathNot: '\\.test\\.ts$' },
       to: { dependencyTypes: ['core'], pathNot: '^(node:)?crypto$' },
     },
-    up(
-      'db-knows-core-only',
-      '^src/db',
-      '^src/(services|gateways|standins|worker|app|ui)',
-      'Arrows run downward.',
-    ),
-    up(
-      'gateways-know-core-only',
-      '^src/gateways',
-      '^src/(services|db|standins|worker|app|ui)',
-      'Arrows run downward.',
-    ),
-    up('standins-share-nothing', '^src/standins', '^src/(?!standins)', 'The outside world has its own code.'),
-    up('services-do-not-rise', '^src/services', '^src/(standins|worker|app|ui)', 'Arrows run downward.'),
-    up('worker-is-not-web', '^src/worker', '^src/(standins|app|ui)', 'Arrows run downward.'),
-    up(
-      'ui-does-not-fetch',
-      '^src/ui',
-      '^src/(db|services|gateways|standins|worker|app)',
-      'Components get data as props.',
-    ),
-    up(
-      'app-goes-through-services',
-      '^src/app',
-      '^src/(db|gateways|standins|worker)',
-      'Routes call services.',
-    ),
+    up('core', '^src/core', '^src/(?!core)'),
+    up('db', '^src/db', '^src/(?!core|db)'),
+    up('gateways', '^src/gateways', '^src/(?!core|gateways)'),
+    up('the outside world shares nothing', '^src/standins', '^src/(?!standins)'),
+    up('services', '^src/services', '^src/(standins|worker|web|app|ui)'),
+    up('worker', '^src/worker', '^src/(standins|web|app|ui)'),
+    up('ui does not fetch', '^src/ui', '^src/(?!core|ui)'),
+    up('app goes through services', '^src/app', '^src/(db|gateways|standins|worker)'),
   ],
   options: {
     doNotFollow: { path: 'node_modules' },

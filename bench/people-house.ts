@@ -3,11 +3,11 @@ import pg from 'pg';
 import areaCodes from '@/core/phone/area-codes.json';
 import { ormConfig } from '@/db/kit/config';
 import { inWorkspace, type Scope } from '@/db/kit/scope';
-import { makeContext, type Context } from '@/services/kit/context';
+import { makeContext, type Context } from '@/services/context';
 import { createProgram } from '@/services/programs/create-program';
 import { addSenderNumber, createWorkspace } from '@/services/access/create-workspace';
 import { findOrMakeLabel } from '@/services/people/labels';
-import { migrate } from '@/services/kit/migrate';
+import { migrate } from '@/services/migrate';
 import { hasDatabase, scratchDatabase } from '../e2e/support/app';
 
 export const PEOPLE = Number(process.env.WREN_BENCH_PEOPLE ?? 1_000_000);

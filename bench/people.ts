@@ -14,7 +14,7 @@ import { checkImport, createImport, runImport } from '@/services/imports/imports
 import { findOrMakeLabel } from '@/services/people/labels';
 import { importRow } from '@/db/imports/imports';
 import { readPeopleTable } from '@/services/people/people-table';
-import type { ImportInput } from '@/services/people/people-inputs';
+import type { ImportInput } from '../src/services/imports/inputs';
 import { Bench, ROOT, saying } from '../e2e/support/app';
 import { openHouse, PEOPLE, TEXTS_EACH, type House } from './people-house';
 import { quantile, round, say } from './report';

@@ -6,11 +6,11 @@ import { MikroORM } from '@mikro-orm/postgresql';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { ormConfig } from '@/db/kit/config';
 import { inWorkspace } from '@/db/kit/scope';
-import { createBroadcast, sendBroadcast } from '@/services/sends/broadcasts';
-import { makeContext } from '@/services/kit/context';
+import { createBroadcast, sendBroadcast } from '../src/services/sends/broadcasts';
+import { makeContext } from '@/services/context';
 import { createProgram } from '@/services/programs/create-program';
 import { addSenderNumber, createWorkspace } from '@/services/access/create-workspace';
-import { migrate } from '@/services/kit/migrate';
+import { migrate } from '@/services/migrate';
 import { addCrowd, fictionNumbers } from '@/services/testing/crowd';
 import { Bench, ROOT, saying, scratchDatabase, stopped, until } from './support/app';
 

@@ -91,6 +91,7 @@ try {
     ]) &&
     step('types', bin('tsc'), ['--noEmit']) &&
     step('boundaries and cycles', bin('depcruise'), ['src', '--config', '.dependency-cruiser.cjs']) &&
+    step('circles between rooms', bin('depcruise'), ['src', '--config', '.dependency-cruiser.rooms.cjs']) &&
     step('unused code', bin('knip'), []) &&
     (await linted()) &&
     tests('unit', env) &&

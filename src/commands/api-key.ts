@@ -1,7 +1,7 @@
 import { getOrm } from '@/db/kit/orm';
 import { inWorkspace } from '@/db/kit/scope';
 import { createApiKey, workspaceBySlug } from '@/services/access/api-keys';
-import { makeContext } from '@/services/kit/context';
+import { makeContext } from '@/services/context';
 
 /** `api-key --workspace SLUG [--name NAME]` prints a fresh key and nothing else. */
 const argument = (name: string): string | undefined => {

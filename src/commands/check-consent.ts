@@ -1,7 +1,7 @@
 import { getOrm } from '@/db/kit/orm';
-import { Workspace } from '@/db/entities';
+import { Workspace } from '@/db/access/entities';
 import { checkConsent } from '@/services/consent/check-consent';
-import { makeContext } from '@/services/kit/context';
+import { makeContext } from '@/services/context';
 
 /** Recomputes everybody's consent from the ledger and reports differences. Exit 1 when there is one. */
 const orm = getOrm();

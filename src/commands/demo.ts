@@ -1,11 +1,11 @@
 import { existsSync } from 'node:fs';
 import { getOrm } from '@/db/kit/orm';
 import { acrossWorkspaces, inWorkspace } from '@/db/kit/scope';
-import { Account, Workspace } from '@/db/entities';
+import { Account, Workspace } from '@/db/access/entities';
 import { readDemo } from '@/demo/file';
 import { furnishRoom } from '@/demo/room';
 import { scheduleEvening, textTonight } from '@/demo/tonight';
-import { makeContext } from '@/services/kit/context';
+import { makeContext } from '@/services/context';
 import { refreshPlaces } from '@/services/people/refresh-places';
 import { benchUrl, openClock } from '@/services/kit/settings';
 

@@ -3,9 +3,9 @@ import { databaseUrl } from '@/db/kit/orm';
 import { writeDemo } from '@/demo/file';
 import { playStory } from '@/demo/make';
 import { DemoWorld } from '@/demo/world';
-import { migrate } from '@/services/kit/migrate';
+import { migrate } from '@/services/migrate';
 import { registerWorker } from '@/services/delivery/register-worker';
-import { makeContext } from '@/services/kit/context';
+import { makeContext } from '@/services/context';
 
 /** Plays the demo's fourteen weeks through the real engines and writes the file that ships. */
 const [path] = process.argv.slice(2);

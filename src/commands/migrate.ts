@@ -1,5 +1,5 @@
 import { getOrm } from '@/db/kit/orm';
-import { migrate } from '@/services/kit/migrate';
+import { migrate } from '@/services/migrate';
 
 const orm = getOrm();
 await migrate(orm);

@@ -1,10 +1,10 @@
 import { getOrm } from '@/db/kit/orm';
-import { makeContext } from '@/services/kit/context';
+import { makeContext } from '@/services/context';
 import { makeHarmless, release } from '@/services/delivery/installation';
-import { openClockSoon } from '@/services/kit/settings';
+import { openClock, soon } from '@/services/kit/settings';
 
 /** `npm run restored`: makes a restored copy harmless and lists what fell due since. `-- --go`: it sends from now on. */
-const clock = await openClockSoon();
+const clock = await soon(openClock());
 const orm = getOrm();
 const ctx = makeContext(orm, clock.now);
 if (process.argv.includes('--go')) {

@@ -1,5 +1,6 @@
+import { ROOMS } from '@/services/rooms';
 import { MikroORM } from '@mikro-orm/postgresql';
-import type { CreateProgramInput } from '@/services/inputs';
+import type { CreateProgramInput } from '@/services/programs/inputs';
 import { makeId } from '@/core/shared/ids';
 import { MINUTE, SECOND } from '@/core/shared/instant';
 import { ormConfig } from '@/db/kit/config';
@@ -36,6 +37,7 @@ export class DemoWorld {
     const bytes = () => Uint8Array.from({ length: 11 }, () => Math.floor(this.#engine() * 256));
     this.ctx = {
       orm,
+      rooms: ROOMS,
       now: () => this.at,
       chance: this.#engine,
       id: (prefix) => makeId(prefix, (last = Math.max(this.at, last + 1)), bytes()),

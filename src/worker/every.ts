@@ -1,5 +1,9 @@
+export interface Timer {
+  stop(): void;
+}
+
 /** Runs work again and again with a pause between, never twice at once. A failure is told and does not end it. */
-export function every(ms: number, work: () => Promise<void>): { stop(): void } {
+export function every(ms: number, work: () => Promise<void>): Timer {
   let stopped = false;
   let timer: NodeJS.Timeout;
   const turn = async () => {

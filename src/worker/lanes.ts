@@ -1,7 +1,5 @@
 import type { Context } from '@/services/kit/context';
-import { workOn, type Due, type Queue } from '@/services/kit/trouble';
-import { untroubled } from '@/db/kit/trouble';
-import { acrossWorkspaces } from '@/db/kit/scope';
+import { dueRows, workOn, type Due, type Queue } from '@/services/kit/trouble';
 
 /**
  * Works on rows that take long, some at once, so that none waits for another's end. How many of one workspace may be
@@ -19,19 +17,14 @@ export class Lanes {
   /** Takes up what is due and has room. */
   async fill(): Promise<void> {
     if (this.#busy.size >= this.most) return;
-    const at = new Date(this.ctx.now());
-    const due = await acrossWorkspaces(this.ctx.orm, (crossing) =>
-      this.queue.due(crossing, untroubled(this.queue.name), at),
-    );
-    for (const row of due) if (this.#busy.size < this.most) this.#take(row);
+    for (const row of await dueRows(this.ctx, this.queue)) if (this.#busy.size < this.most) this.#take(row);
   }
 
   #take(row: Due): void {
-    const key = row.id;
-    if (this.#busy.has(key)) return;
+    if (this.#busy.has(row.id)) return;
     const work = workOn(this.ctx, this.queue, row)
       .catch((error: unknown) => console.error('The database cannot be reached; it is tried again.', error))
-      .finally(() => this.#busy.delete(key));
-    this.#busy.set(key, work);
+      .finally(() => this.#busy.delete(row.id));
+    this.#busy.set(row.id, work);
   }
 }

@@ -2,24 +2,16 @@ import pg from 'pg';
 import { getOrm, databaseUrl } from '@/db/kit/orm';
 import { DUE_CHANNEL } from '@/db/delivery/texts';
 import { registerWorker, saveLinkState } from '@/services/delivery/register-worker';
-import { BATCH_QUEUE } from '@/services/batches/batches';
-import { DUPLICATE_QUEUE } from '@/services/people/duplicates';
-import { importQueue } from '@/services/imports/engine';
 import { SmppLink } from '@/gateways/smpp/link';
-import { makeContext, type Context } from '@/services/kit/context';
-import { BEGIN_QUEUE, FINISH_QUEUE, PREPARE_QUEUE } from '@/services/sends/prepare-broadcast';
+import { makeContext, type Context } from '@/services/context';
 import { HELD_WORDS, keepAlive, openInstallation, readHold } from '@/services/delivery/installation';
-import { dropForgottenFiles } from '@/services/imports/imports';
-import { forgetPresses } from '@/services/kit/press';
-import { forgetSettledTroubles, RECEIPT_QUEUE } from '@/services/queues';
-import { readExpiredParts } from '@/services/inbox/receive-text';
-import { loseTextsOfDeadWorkers, settleLongSilence } from '@/services/delivery/recover';
-import { carrierSettings, lineLookup, openClock, usesRealCarrier } from '@/services/kit/settings';
-import { dropOldReceipts, joinReceipts } from '@/services/delivery/store-answers';
+import { carrierSettings, openClock, usesRealCarrier } from '@/services/kit/settings';
 import { workThrough, type Queue } from '@/services/kit/trouble';
-import { UNREAD_QUEUE } from '@/services/inbox/unread-texts';
 import { Delivery } from './delivery';
-import { every } from './every';
+import { every, type Timer } from './every';
+import type { Tick } from '@/services/kit/room';
+import { ROOMS } from '@/services/rooms';
+import { forgetSettledTroubles } from '@/services/stuck';
 import { Lanes } from './lanes';
 
 /** Delivery, timers, and three for each import under way. */
@@ -74,40 +66,28 @@ async function untilMaySend(ctx: Context): Promise<void> {
   while (await readHold(ctx)) await new Promise((resolve) => setTimeout(resolve, 1_000));
 }
 
-/** Imports take long: so many are under way at once, of different workspaces. */
-const IMPORTS_AT_ONCE = 3;
-
 /** Things that become due by the clock, which may be moved: they are looked for, not scheduled. */
-function startTimers(ctx: Context, delivery: Delivery) {
-  const through = (ms: number, queue: Queue) => every(ms, async () => void (await workThrough(ctx, queue)));
-  const imports = new Lanes(ctx, importQueue(lineLookup()), IMPORTS_AT_ONCE);
-  const waking = (ms: number, work: () => Promise<number>) =>
-    every(ms, async () => {
-      if ((await work()) > 0) delivery.wake();
+function startTimers(ctx: Context, delivery: Delivery): Timer[] {
+  const waking = (wakes: true | undefined, done: number) => void (wakes && done > 0 && delivery.wake());
+  const ofQueue = (queue: Queue): Timer => {
+    const lanes = queue.lanes ? new Lanes(ctx, queue, queue.lanes) : null;
+    return every(queue.everyMs, async () => {
+      if (lanes) return lanes.fill();
+      let done = await workThrough(ctx, queue);
+      waking(queue.wakes, done);
+      while (queue.untilDone && done > 0) done = await workThrough(ctx, queue);
     });
+  };
+  const ofTick = ({ everyMs, run, wakes }: Tick): Timer =>
+    every(everyMs, async () => waking(wakes, await run(ctx)));
   return [
-    through(200, BEGIN_QUEUE),
-    through(200, PREPARE_QUEUE),
-    through(500, FINISH_QUEUE),
-    every(300, async () => {
-      while ((await workThrough(ctx, BATCH_QUEUE)) > 0);
-    }),
-    every(400, () => imports.fill()),
-    through(1_000, DUPLICATE_QUEUE),
-    waking(1_000, () => workThrough(ctx, UNREAD_QUEUE)),
-    waking(5_000, () => readExpiredParts(ctx)),
-    through(1_000, RECEIPT_QUEUE),
-    waking(1_000, () => loseTextsOfDeadWorkers(ctx)),
-    waking(1_000, () => joinReceipts(ctx)),
-    waking(2_000, () => settleLongSilence(ctx)),
+    ...ROOMS.flatMap(({ queues = [] }) => queues.map(ofQueue)),
+    ...ROOMS.flatMap(({ ticks = [] }) => ticks.map(ofTick)),
+    every(5_000, async () => void (await forgetSettledTroubles(ctx))),
     every(5_000, async () => {
       const hold = await keepAlive(ctx, usesRealCarrier());
       if (hold) end(`Nothing is sent any more: ${HELD_WORDS[hold.because]}`);
     }),
-    every(5_000, async () => void (await forgetSettledTroubles(ctx))),
-    every(3_600_000, async () => void (await forgetPresses(ctx))),
-    every(3_600_000, async () => void (await dropForgottenFiles(ctx))),
-    every(3_600_000, async () => void (await dropOldReceipts(ctx))),
   ];
 }
 

@@ -1,11 +1,11 @@
 import { redirect } from 'next/navigation';
 import { may } from '@/core/access/roles';
-import { clockIsMoved, linkIsUp } from '@/services/kit/health';
+import { clockIsMoved, linkIsUp } from '@/services/health';
 import { HELD_WORDS, readMissed } from '@/services/delivery/installation';
-import { getContext } from '@/services/kit/runtime';
-import { readRibbon } from '@/services/screens';
+import { getContext } from '@/services/runtime';
+import { readRibbon } from '@/services/shell/screen';
 import { benchUrl } from '@/services/kit/settings';
-import { withWorkspace } from '@/services/kit/scope';
+import { withWorkspace } from '@/services/runtime';
 import { CommandBox } from '@/ui/shell/command-box';
 import { DayRibbon } from '@/ui/shell/day-ribbon';
 import { HoldBanner } from '@/ui/shell/hold-banner';

@@ -1,7 +1,7 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { displayNumber } from '@/core/phone/number';
-import { readToday } from '@/services/screens';
+import { readToday } from '@/services/today/screen';
 import { BroadcastMark } from '@/ui/sends/broadcast-state';
 import { Mark } from '@/ui/kit/mark';
 import { count, percent, plural } from '@/ui/kit/numbers';

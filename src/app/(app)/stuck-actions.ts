@@ -2,7 +2,7 @@
 import type { Permission } from '@/core/access/roles';
 import { QUEUE_WORDS, type QueueName } from '@/core/work/queues';
 import { releaseAfterGap } from '@/services/delivery/installation';
-import { giveUp, tryAgain } from '@/services/queues';
+import { giveUp, tryAgain } from '@/services/stuck';
 import { settleUnread } from '@/services/inbox/unread-texts';
 import { invalid } from '@/services/kit/validation';
 import type { FormState } from '@/ui/kit/form-state';

@@ -1,4 +1,4 @@
-import { readTroublesOf } from '@/services/queues';
+import { readTroubles } from '@/services/stuck';
 import { Section } from '@/ui/kit/page';
 import { StuckList } from '@/ui/today/stuck-list';
 import { readScreen } from '../session';
@@ -6,7 +6,7 @@ import { stuckAction } from './stuck-actions';
 
 /** What the worker could not do about one thing, on its own page. */
 export async function Stuck({ id }: { id: string }) {
-  const { data, session, now } = await readScreen((scope) => readTroublesOf(scope, id));
+  const { data, session, now } = await readScreen((scope) => readTroubles(scope, id));
   if (data.length === 0) return null;
   return (
     <Section title="Stuck">

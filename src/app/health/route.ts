@@ -1,4 +1,4 @@
-import { workerIsUp } from '@/services/kit/health';
+import { workerIsUp } from '@/services/health';
 
 export const dynamic = 'force-dynamic';
 

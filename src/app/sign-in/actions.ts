@@ -2,7 +2,7 @@
 import { cutText } from '@/core/shared/clean-text';
 import { cookies, headers } from 'next/headers';
 import { redirect } from 'next/navigation';
-import { getContext } from '@/services/kit/runtime';
+import { getContext } from '@/services/runtime';
 import { SIGN_IN_WORDS, signIn, signOut, switchWorkspace } from '@/services/access/sessions';
 import { field } from '../(app)/form-result';
 import type { FormState } from '@/ui/kit/form-state';

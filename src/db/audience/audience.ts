@@ -1,6 +1,6 @@
 import { RECORDED_STATES } from '@/core/consent/ledger';
 import type { Scope } from '@/db/kit/scope';
-import { whereOf, type Cut } from '@/db/people/people';
+import { whereOf, type Cut } from './cut';
 
 /**
  * Everybody who ever joined a program, whatever became of it: clearance says of each why they get a text or

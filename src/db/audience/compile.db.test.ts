@@ -7,7 +7,7 @@ import { planOf, type PlanContext } from '@/core/audience/plan';
 import { condition, days, FIELDS, numbers, THINGS, words } from '@/core/audience/testing/random';
 import { DAY, HOUR } from '@/core/shared/instant';
 import { makeWorld, type World } from '@/services/testing/world';
-import { countPeople, countSteps } from '@/db/people/people';
+import { countPeople, countSteps } from './cut';
 import { compile } from './compile';
 import { personRecords } from './records';
 

@@ -1,7 +1,7 @@
 import type { BatchAction, BatchState } from '@/core/batch/batch';
 import { toJson } from '@/db/kit/json';
 import type { Crossing, Scope } from '@/db/kit/scope';
-import { HERE, whereOf, type Cut } from '@/db/people/people';
+import { HERE, whereOf, type Cut } from '@/db/audience/cut';
 
 export interface BatchRow {
   id: string;

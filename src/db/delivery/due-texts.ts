@@ -3,7 +3,7 @@ import type { TextKind } from '@/core/clearance/clear';
 import type { Alphabet } from '@/core/text/measure';
 import type { Crossing, Scope } from '@/db/kit/scope';
 import { finds, HERE, WAITS } from './text-moves';
-import { PRIORITIES } from './texts';
+import { callBack, PRIORITIES } from './texts';
 
 export interface DueSender {
   id: string;
@@ -93,18 +93,19 @@ export const dueTextIds = (
 /** A text that cannot be worked on is looked at again then; null: not before somebody says so. */
 export const postponeText = (crossing: Crossing, id: string, next: Date | null): Promise<number> =>
   crossing.run(
-    `update text set not_before = coalesce(:next::timestamptz, 'infinity') where id = :id and not_before is not null`,
+    `update text set not_before = coalesce(:next::timestamptz, ${WAITS}) where id = :id and not_before is not null`,
     { id, next },
   );
 
 /** Calls one text back that waits. */
 export const cancelOne = (scope: Scope, id: string, at: Date): Promise<number> =>
+  callBack(scope, 'id = :id', { id }, at, 'given up');
+
+/** One that waits is due at once. */
+export const sendAgainNow = (scope: Scope, id: string, now: Date): Promise<number> =>
   scope.run(
-    `with gone as (
-       update text set state = 'cancelled', not_before = null, settled_at = :at
-        where workspace_id = :workspace and id = :id and state = 'queued' returning id)
-     insert into text_event (workspace_id, text_id, event, detail, at) select :workspace, id, 'cancel', 'given up', :at from gone`,
-    { id, at },
+    `update text set not_before = :now where workspace_id = :workspace and id = :id and not_before is not null`,
+    { id, now },
   );
 
 export interface SendState {

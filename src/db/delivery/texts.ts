@@ -1,6 +1,6 @@
 import type { TextKind } from '@/core/clearance/clear';
 import type { Alphabet } from '@/core/text/measure';
-import type { Crossing, Scope } from '@/db/kit/scope';
+import type { Crossing, Scope, SqlValue } from '@/db/kit/scope';
 
 /** Told to workers in the same commit, so that a text leaves within milliseconds. */
 export const DUE_CHANNEL = 'wren_due';
@@ -106,14 +106,28 @@ export const cancelQueued = (
   programId: string | null = null,
   why = 'opted out',
 ): Promise<number> =>
+  callBack(
+    scope,
+    `person_id = :personId and kind not in ('opt-out-confirmation', 'help') and (:programId::text is null or program_id = :programId)`,
+    { personId, programId },
+    at,
+    why,
+  );
+
+/** Calls texts back that have not left, with the reason in their history. `which`: of the texts of the workspace. Gives how many. */
+export const callBack = (
+  scope: Scope,
+  which: string,
+  values: Record<string, SqlValue>,
+  at: Date,
+  why: string,
+): Promise<number> =>
   scope.run(
     `with gone as (
        update text set state = 'cancelled', not_before = null, settled_at = :at
-        where workspace_id = :workspace and person_id = :personId and state = 'queued'
-          and kind not in ('opt-out-confirmation', 'help') and (:programId::text is null or program_id = :programId) returning id)
-     insert into text_event (workspace_id, text_id, event, detail, at)
-     select :workspace, id, 'cancel', :why, :at from gone`,
-    { personId, at, programId, why },
+        where workspace_id = :workspace and not_before is not null and ${which} returning id)
+     insert into text_event (workspace_id, text_id, event, detail, at) select :workspace, id, 'cancel', :why, :at from gone`,
+    { ...values, at, why },
   );
 
 const camel = (column: string): string =>

@@ -2,7 +2,7 @@ import { group } from 'd3-array';
 import type { Interpretation } from '@/core/reply/interpret';
 import { MINUTE, type Millis } from '@/core/shared/instant';
 import type { CleanText } from '@/core/shared/clean-text';
-import { Person } from '@/db/entities';
+import { Person } from '@/db/people/entities';
 import type { Crossing, Scope } from '@/db/kit/scope';
 
 /** A part of a longer text, its body as decoded. */

@@ -7,6 +7,7 @@ import { Migration20261123000003 } from '@/db/migrations/Migration20261123000003
 import { Migration20261123000004 } from '@/db/migrations/Migration20261123000004';
 import { Migration20261124000005 } from '@/db/migrations/Migration20261124000005';
 import { Migration20261125000006 } from '@/db/migrations/Migration20261125000006';
+import { Migration20261125000007 } from '@/db/migrations/Migration20261125000007';
 
 const MIGRATIONS = [
   { name: 'Migration20261123000001', class: Migration20261123000001 },
@@ -15,6 +16,7 @@ const MIGRATIONS = [
   { name: 'Migration20261123000004', class: Migration20261123000004 },
   { name: 'Migration20261124000005', class: Migration20261124000005 },
   { name: 'Migration20261125000006', class: Migration20261125000006 },
+  { name: 'Migration20261125000007', class: Migration20261125000007 },
 ];
 
 export const ormConfig = (databaseUrl: string, poolSize = 10): Options =>

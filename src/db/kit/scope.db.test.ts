@@ -3,7 +3,9 @@ import { createWorkspace } from '@/services/access/create-workspace';
 import { checkConsent } from '@/services/consent/check-consent';
 import { refusalOf } from '@/services/kit/database-refusal';
 import { makeWorld, type World } from '@/services/testing/world';
-import { ENTITIES, Person, Program } from '@/db/entities';
+import { ENTITIES } from '@/db/entities';
+import { Person } from '@/db/people/entities';
+import { Program } from '@/db/programs/entities';
 import { TookTooLong, WorkspaceForgotten } from './scope';
 
 let world: World;

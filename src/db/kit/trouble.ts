@@ -60,34 +60,42 @@ export interface TroubleRow {
   name: string | null;
 }
 
-const TROUBLES = `select x.queue, x.row_id, x.tries, x.problem, x.since, x.next_try_at, x.aside_at, x.detail,
-    coalesce(b.name, c.name, i.name, u.from_number, t.number) as name
-   from trouble x
-   left join broadcast b on x.queue in ('broadcast-begin', 'broadcast-prepare', 'broadcast-finish') and b.workspace_id = :workspace and b.id = x.row_id
-   left join batch c on x.queue = 'batch' and c.workspace_id = :workspace and c.id = x.row_id
-   left join import i on x.queue = 'import' and i.workspace_id = :workspace and i.id = x.row_id
-   left join unread_text u on x.queue = 'unread-text' and u.id = x.row_id
-   left join text t on x.queue = 'text' and t.workspace_id = :workspace and t.id = x.row_id
-  where x.workspace_id = :workspace`;
+/** How the stuck rows of a queue are found: SQL about `x`, a row of `trouble`. */
+export interface StuckRows {
+  /** A scalar: what the row is called; may use `:workspace`. */
+  named: string;
+  /** True while the row still waits; once it does not, its trouble is none any more. */
+  waits: string;
+}
 
-export const troubles = (scope: Scope): Promise<TroubleRow[]> =>
-  scope.rows<TroubleRow>(`${TROUBLES} order by x.since limit 100`);
+export type StuckQueues = ReadonlyMap<QueueName, StuckRows>;
 
-export const troubleOf = async (scope: Scope, queue: QueueName, id: string): Promise<TroubleRow | null> =>
-  (await scope.rows<TroubleRow>(`${TROUBLES} and x.queue = :queue and x.row_id = :id`, { queue, id }))[0] ??
-  null;
+const cases = (queues: StuckQueues, part: keyof StuckRows, otherwise: string): string =>
+  `case x.queue ${[...queues].map(([name, rows]) => `when '${name}' then ${rows[part]}`).join(' ')} else ${otherwise} end`;
+
+const select = (queues: StuckQueues): string =>
+  `select x.queue, x.row_id, x.tries, x.problem, x.since, x.next_try_at, x.aside_at, x.detail, ${cases(queues, 'named', 'null')} as name
+     from trouble x where x.workspace_id = :workspace`;
+
+/** What could not be worked on in a workspace, oldest first; of one thing where an id is given. */
+export const troubles = (
+  scope: Scope,
+  queues: StuckQueues,
+  id: string | null = null,
+): Promise<TroubleRow[]> =>
+  scope.rows<TroubleRow>(
+    `${select(queues)} and (:id::text is null or x.row_id = :id) order by x.since limit 100`,
+    { id },
+  );
+
+export const troubleOf = async (scope: Scope, queue: QueueName, id: string): Promise<boolean> =>
+  (
+    await scope.rows(
+      `select 1 from trouble x where x.workspace_id = :workspace and x.queue = :queue and x.row_id = :id`,
+      { queue, id },
+    )
+  ).length > 0;
 
 /** Forgets the problems of rows that are not where they were any more. */
-export const tidyTroubles = (crossing: Crossing): Promise<number> =>
-  crossing.run(
-    `delete from trouble x where case x.queue
-       when 'broadcast-begin' then not exists (select 1 from broadcast where id = x.row_id and state = 'scheduled')
-       when 'broadcast-prepare' then not exists (select 1 from broadcast where id = x.row_id and state = 'preparing')
-       when 'broadcast-finish' then not exists (select 1 from broadcast where id = x.row_id and state = 'sending')
-       when 'batch' then not exists (select 1 from batch where id = x.row_id and state in ('waiting', 'running', 'undoing'))
-       when 'import' then not exists (select 1 from import where id = x.row_id and state in ('draft', 'checking', 'running', 'undoing'))
-       when 'duplicate-search' then not exists (select 1 from duplicate_search where workspace_id = x.row_id and state = 'running')
-       when 'unread-text' then not exists (select 1 from unread_text where id = x.row_id)
-       when 'text' then not exists (select 1 from text where id = x.row_id and not_before is not null)
-       else false end`,
-  );
+export const tidyTroubles = (crossing: Crossing, queues: StuckQueues): Promise<number> =>
+  crossing.run(`delete from trouble x where not ${cases(queues, 'waits', 'true')}`);

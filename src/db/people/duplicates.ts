@@ -1,5 +1,5 @@
 import type { Crossing, Scope } from '@/db/kit/scope';
-import { HERE } from './people';
+import { HERE } from '@/db/audience/cut';
 
 /** Groups larger than this share a switchboard or a shop's address: they are no duplicates of each other. */
 const LARGEST_GROUP = 12;

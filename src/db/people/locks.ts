@@ -1,4 +1,4 @@
-import { Person } from '@/db/entities';
+import { Person } from './entities';
 import type { Scope } from '@/db/kit/scope';
 
 /** Holds these people until the transaction ends, always in the order of their ids. What is read after is how they are now. */

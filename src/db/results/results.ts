@@ -87,3 +87,18 @@ export const personTexts = (scope: Scope, personId: string, most: number): Promi
       order by at desc, id desc limit :most`,
     { personId, most },
   );
+
+export interface GrowthRow {
+  week: Date;
+  joined: number;
+  left: number;
+}
+
+/** Weeks begin on Monday in the workspace's zone. */
+export const growthByWeek = (scope: Scope, since: Date): Promise<GrowthRow[]> =>
+  scope.rows<GrowthRow>(
+    `select date_trunc('week', at, (select zone from workspace where id = :workspace)) as week, count(distinct person_id) filter (where kind = 'opted-in')::int as joined,
+            count(distinct person_id) filter (where kind = 'opted-out')::int as left
+       from consent_event where workspace_id = :workspace and at >= :since group by 1 order by 1`,
+    { since },
+  );

@@ -1,6 +1,6 @@
 import { createHash, randomBytes } from 'node:crypto';
 import type { MikroORM } from '@mikro-orm/postgresql';
-import { ApiKey, Workspace } from '@/db/entities';
+import { ApiKey, Workspace } from '@/db/access/entities';
 import { acrossWorkspaces, type Scope } from '@/db/kit/scope';
 import { writeAudit } from '@/services/kit/audit';
 import type { Context } from '@/services/kit/context';

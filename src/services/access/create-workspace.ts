@@ -1,6 +1,7 @@
 import type { Registration, SenderKind } from '@/core/clearance/sender';
 import type { Role } from '@/core/access/roles';
-import { Account, Membership, SenderNumberRow, Workspace } from '@/db/entities';
+import { Account, Membership, Workspace } from '@/db/access/entities';
+import { SenderNumberRow } from '@/db/numbers/entities';
 import { acrossWorkspaces, type Scope } from '@/db/kit/scope';
 import type { Context } from '@/services/kit/context';
 import { hashPassword } from './password';

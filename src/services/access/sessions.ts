@@ -3,7 +3,7 @@ import type { Role } from '@/core/access/roles';
 import { DAY, MINUTE } from '@/core/shared/instant';
 import { cleanText, cutText } from '@/core/shared/clean-text';
 import { ok, refuse, type Result } from '@/core/shared/result';
-import { Account } from '@/db/entities';
+import { Account } from '@/db/access/entities';
 import { acrossWorkspaces, type Crossing } from '@/db/kit/scope';
 import type { Context } from '@/services/kit/context';
 import { hashPassword, verifyPassword } from './password';

@@ -1,5 +1,4 @@
-import type { KnownThings } from '@/core/audience/check';
-import { checkCondition } from '@/core/audience/check';
+import { type KnownThings, checkCondition } from '@/core/audience/check';
 import {
   branches,
   EVERYBODY,
@@ -21,9 +20,10 @@ import { cutText } from '@/core/shared/clean-text';
 import { parseJson } from '@/core/shared/json';
 import { ok, type Result } from '@/core/shared/result';
 import { compile, type Compiled } from '@/db/audience/compile';
-import { Field, Segment, Workspace } from '@/db/entities';
+import { Field, Segment } from '@/db/audience/entities';
+import { Workspace } from '@/db/access/entities';
 import { namesOfThings } from '@/db/audience/things';
-import { countSteps, countPeople, giveRoom, type Cut } from '@/db/people/people';
+import { countSteps, countPeople, giveRoom, type Cut } from '@/db/audience/cut';
 import type { Scope } from '@/db/kit/scope';
 import { invalid, type Refusal } from '@/services/kit/validation';
 

@@ -3,7 +3,7 @@ import type { Condition } from '@/core/audience/condition';
 import { HOUR, toIso } from '@/core/shared/instant';
 import { createBroadcast, sendBroadcast } from '@/services/sends/broadcasts';
 import { findOrMakeLabel, setLabel } from '@/services/people/labels';
-import { readPersonScreen } from '@/services/screens';
+import { readPersonScreen } from '@/services/people/screen';
 import { makeWorld, type World } from '@/services/testing/world';
 
 const ANA = '+13035550142';

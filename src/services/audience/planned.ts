@@ -1,7 +1,7 @@
 import type { Millis } from '@/core/shared/instant';
-import type { Person } from '@/db/entities';
+import type { Person } from '@/db/people/entities';
 import { isInCut } from '@/db/audience/audience';
-import { broadcastsAhead } from '@/db/queries/screens';
+import { broadcastsAhead } from '@/db/sends/broadcasts';
 import type { Scope } from '@/db/kit/scope';
 import { audienceContext, cutOf, planCondition } from './audience';
 

@@ -4,15 +4,15 @@ import { leaves, type Condition } from '@/core/audience/condition';
 import { clean } from '@/core/people/values';
 import { cutText } from '@/core/shared/clean-text';
 import { ok, type Result } from '@/core/shared/result';
-import { Segment } from '@/db/entities';
+import { Segment } from '@/db/audience/entities';
 import { announce } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
 import { audienceContext, planCondition, readCondition, segmentsIn } from './audience';
 import { writeAudit } from '@/services/kit/audit';
-import type { Actor } from '@/services/sends/broadcasts';
+import type { Actor } from '@/services/kit/actor';
 import type { Context } from '@/services/kit/context';
-import type { SegmentInput } from '@/services/people/people-inputs';
-import { moveOne } from '@/services/people/own-fields';
+import type { SegmentInput } from './inputs';
+import { moveOne } from './own-fields';
 import { conflict, invalid, notFound, type Refusal } from '@/services/kit/validation';
 
 /** Segments an account sees: its own, those shared with it, and those shared with all; pinned ones first. The API sees those of all. */

@@ -7,7 +7,7 @@ import { createPerson } from '@/services/people/create-person';
 import { addAccount } from '@/services/access/create-workspace';
 import { erasePerson } from '@/services/people/erase-person';
 import { findOrMakeLabel, setLabel } from '@/services/people/labels';
-import type { BatchInput } from '@/services/people/people-inputs';
+import type { BatchInput } from './inputs';
 import { beginDueBroadcasts, prepareBroadcast } from '@/services/sends/prepare-broadcast';
 import { readBatch, readBatches } from './screen';
 import { addStage } from '@/services/people/stages';

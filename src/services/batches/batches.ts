@@ -9,7 +9,8 @@ import {
 } from '@/core/batch/batch';
 import { parseInstant, SECOND, toIso } from '@/core/shared/instant';
 import { assertNever, ok, type Result } from '@/core/shared/result';
-import { Label, Program, Stage } from '@/db/entities';
+import { Label, Stage } from '@/db/people/entities';
+import { Program } from '@/db/programs/entities';
 import {
   advance,
   batchRow,
@@ -30,15 +31,15 @@ import {
   type BatchRow,
   type Slice,
 } from '@/db/batches/batches';
-import { giveRoom } from '@/db/people/people';
+import { giveRoom } from '@/db/audience/cut';
 import { announce, cancelQueued } from '@/db/delivery/texts';
 import { inWorkspace, type Scope } from '@/db/kit/scope';
 import { audienceContext, cutOf, planCondition, readCondition } from '@/services/audience/audience';
 import { writeAudit } from '@/services/kit/audit';
-import type { Actor } from '@/services/sends/broadcasts';
+import type { Actor } from '@/services/kit/actor';
 import type { Context } from '@/services/kit/context';
 import { erasePeople } from '@/services/people/erase-person';
-import type { BatchInput } from '@/services/people/people-inputs';
+import type { BatchInput } from './inputs';
 import { recordConsent } from '@/services/consent/record-consent';
 import { workThrough, type Queue } from '@/services/kit/trouble';
 import { conflict, invalid, notFound, type Refusal } from '@/services/kit/validation';
@@ -203,6 +204,13 @@ async function move(
  */
 export const BATCH_QUEUE: Queue = {
   name: 'batch',
+  rows: {
+    named: `(select name from batch b where b.workspace_id = :workspace and b.id = x.row_id)`,
+    waits: `exists (select 1 from batch b where b.id = x.row_id and b.state in ('waiting', 'running', 'undoing'))`,
+  },
+  everyMs: 300,
+  untilDone: true,
+  giveUp: (ctx, scope, id, actor) => stopBatch(ctx, scope, id, { name: actor, accountId: null }),
   due: async (crossing, untroubled, at) =>
     (await dueBatches(crossing, untroubled('b.id'), at)).map(({ id, workspace_id }) => ({
       id,

@@ -6,7 +6,8 @@ import { isRegion, placeOf } from '@/core/phone/place';
 import { parseInstant, toIso, type Millis } from '@/core/shared/instant';
 import { ok, type Result } from '@/core/shared/result';
 import { parseTemplate, type Template } from '@/core/text/template';
-import { Person, Workspace } from '@/db/entities';
+import { Person } from '@/db/people/entities';
+import { Workspace } from '@/db/access/entities';
 import type { Scope } from '@/db/kit/scope';
 import {
   clearanceInput,
@@ -19,7 +20,8 @@ import {
   type ProgramFacts,
 } from './clearance-facts';
 import { findProgram, NO_PROGRAM } from '@/services/programs/find-program';
-import type { AddressInput, ClearanceCheckInput } from '@/services/inputs';
+import type { AddressInput } from '@/services/people/inputs';
+import type { ClearanceCheckInput } from './inputs';
 import { invalid, notFound, type Refusal } from '@/services/kit/validation';
 
 /** May a text of this program go to this person at this instant? Nothing is written. */

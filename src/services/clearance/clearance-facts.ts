@@ -17,7 +17,8 @@ import { creditsFor } from '@/core/text/cost';
 import { measure } from '@/core/text/measure';
 import type { Rendered, TemplateValues } from '@/core/text/template';
 import { frequencyPhrase, type ProgramWording } from '@/core/text/wording';
-import { Program, Workspace } from '@/db/entities';
+import { Program } from '@/db/programs/entities';
+import { Workspace } from '@/db/access/entities';
 import { pastTexts, personFacts, programSenders, type PersonFactRow } from '@/db/clearance/clearance-facts';
 import type { Scope } from '@/db/kit/scope';
 

@@ -8,7 +8,7 @@ import { offerSwaps, swapLookAlikes, type SwapOffer } from '@/core/text/swaps';
 import { parseTemplate } from '@/core/text/template';
 import type { Scope } from '@/db/kit/scope';
 import { cutPage } from '@/db/audience/audience';
-import { giveRoom } from '@/db/people/people';
+import { giveRoom } from '@/db/audience/cut';
 import { Breath } from '@/services/kit/breath';
 import { audienceContext, cutOf, planCondition, readCondition } from '@/services/audience/audience';
 import { clearAudience, type Cleared, type Sending } from './clear-audience';

@@ -4,7 +4,7 @@ import { pauseBroadcast, resumeBroadcast, stopBroadcast } from '@/services/sends
 import { finishBroadcasts } from '@/services/sends/prepare-broadcast';
 import { loseTextsOfDeadWorkers, settleLongSilence } from './recover';
 import { claimDueTexts, submitText, type LeavingText } from './send-due-texts';
-import { RECEIPT_QUEUE } from '@/services/queues';
+import { RECEIPT_QUEUE } from '@/services/delivery/queues';
 import { joinReceipts, storeAnswers } from './store-answers';
 import { broadcastTo, receipt, round, Scripted, sent } from '@/services/testing/sending';
 import { workThrough } from '@/services/kit/trouble';

@@ -5,7 +5,7 @@ import { ormConfig } from '@/db/kit/config';
 import { copyDatabase } from '@/db/testing/database';
 import { createBatch } from '@/services/batches/batches';
 import { createBroadcast, sendBroadcast } from '@/services/sends/broadcasts';
-import { makeContext } from '@/services/kit/context';
+import { makeContext } from '@/services/context';
 import { addAccount } from '@/services/access/create-workspace';
 import {
   keepAlive,

@@ -16,20 +16,29 @@ import type { FileRow, OpenFile } from '@/gateways/files/file-row';
 import { fileRows } from '@/gateways/files/rows';
 import type { LineLookup } from '@/gateways/lookup';
 import type { Context } from '@/services/kit/context';
-import { carryOut } from './run';
-import { Stopped, type Inside } from './slices';
-import { tryOut } from './trial';
-import { ownFields } from '@/services/people/own-fields';
+import { carryOut } from './steps/run';
+import { Stopped, type Inside } from './steps/slices';
+import { giveUpImport } from './imports';
+import { tryOut } from './steps/trial';
+import { ownFields } from '@/services/audience/own-fields';
 import { workThrough, type Queue } from '@/services/kit/trouble';
-import { undoSlice } from './undo';
+import { undoSlice } from './steps/undo';
 
 /**
  * The background work of imports: reading the beginning of a file, the trial run, the run, the undoing. Each goes on
  * slice by slice; a slice and how far it is commit together, so that a worker that dies is followed by another
  * that goes on after the last whole slice.
  */
-export const importQueue = (lookup: LineLookup): Queue => ({
+export const importQueue = (lookup: () => LineLookup): Queue => ({
   name: 'import',
+  rows: {
+    named: `(select name from import i where i.workspace_id = :workspace and i.id = x.row_id)`,
+    waits: `exists (select 1 from import i where i.id = x.row_id and i.state in ('draft', 'checking', 'running', 'undoing'))`,
+  },
+  everyMs: 400,
+  // Imports take long: so many are under way at once, of different workspaces.
+  lanes: 3,
+  giveUp: giveUpImport,
   due: async (crossing, untroubled, at) =>
     (await importsToDo(crossing, untroubled('i.id'), at)).map(({ id, workspace_id }) => ({
       id,
@@ -40,7 +49,7 @@ export const importQueue = (lookup: LineLookup): Queue => ({
       if (!(await lockImport(crossing, id))) return false;
       const inside: Inside = (work) => inWorkspace(ctx.orm, workspaceId!, work);
       try {
-        await advance(ctx, lookup, inside, id);
+        await advance(ctx, lookup(), inside, id);
       } catch (error) {
         if (error instanceof Stopped) return true;
         if (!(error instanceof UnreadableFile)) throw error;
@@ -52,7 +61,10 @@ export const importQueue = (lookup: LineLookup): Queue => ({
 
 /** Everything that imports have to do now, one of each workspace after the other. */
 export const advanceImports = (ctx: Context, lookup: LineLookup): Promise<number> =>
-  workThrough(ctx, importQueue(lookup));
+  workThrough(
+    ctx,
+    importQueue(() => lookup),
+  );
 
 async function failImport(ctx: Context, scope: Scope, id: string, problem: string): Promise<void> {
   await setImport(scope, id, ['draft', 'checking'], { state: 'failed', at: new Date(ctx.now()), problem });

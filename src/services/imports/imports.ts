@@ -6,7 +6,7 @@ import { cutText } from '@/core/shared/clean-text';
 import { DAY, type Millis } from '@/core/shared/instant';
 import { ok, type Result } from '@/core/shared/result';
 import { isDay } from '@/core/audience/days';
-import { Program } from '@/db/entities';
+import { Program } from '@/db/programs/entities';
 import {
   dropFile,
   dropOldFiles,
@@ -23,10 +23,10 @@ import { announce } from '@/db/delivery/texts';
 import { acrossWorkspaces, type Scope } from '@/db/kit/scope';
 import { detectFormat, UnreadableFile } from '@/gateways/files/detect';
 import { writeAudit } from '@/services/kit/audit';
-import type { Actor } from '@/services/sends/broadcasts';
+import type { Actor } from '@/services/kit/actor';
 import type { Context } from '@/services/kit/context';
-import { ownFields } from '@/services/people/own-fields';
-import type { ImportInput } from '@/services/people/people-inputs';
+import { ownFields } from '@/services/audience/own-fields';
+import type { ImportInput } from './inputs';
 import { conflict, invalid, notFound, type Refusal } from '@/services/kit/validation';
 
 export const LARGEST_FILE = 100 * 1024 * 1024;

@@ -4,7 +4,7 @@ import type { Verdict } from '@/core/import/decide';
 import { csvLine } from '@/core/export/csv';
 import { importRow, importRows, shownRows, type ImportRow, type ShownRow } from '@/db/imports/imports';
 import { inWorkspace, type Scope } from '@/db/kit/scope';
-import { ownFields } from '@/services/people/own-fields';
+import { ownFields } from '@/services/audience/own-fields';
 
 const MOST = 30;
 const MOST_ROWS = 200;

@@ -4,7 +4,7 @@ import { HOUR, MINUTE } from '@/core/shared/instant';
 import type { IncomingPart } from '@/gateways/carrier';
 import { acceptNearMiss } from './answer-thread';
 import { createKeyword, createProgram } from '@/services/programs/create-program';
-import type { CreateProgramInput } from '@/services/inputs';
+import type { CreateProgramInput } from '@/services/programs/inputs';
 import { readExpiredParts, receiveText, settleArrival } from './receive-text';
 import { broadcastTo, round, Scripted } from '@/services/testing/sending';
 import { makeWorld, NUMBER, type World } from '@/services/testing/world';

@@ -5,7 +5,10 @@ import { NO_CONSENT, type Consent, type ConsentEvidence } from '@/core/consent/l
 import { placeColumns, placeOf } from '@/core/phone/place';
 import { cleanText, cutText, type CleanText } from '@/core/shared/clean-text';
 import { MINUTE, type Millis } from '@/core/shared/instant';
-import { KeywordRow, Program, SenderNumberRow, Workspace, type Person } from '@/db/entities';
+import { KeywordRow, Program } from '@/db/programs/entities';
+import { SenderNumberRow } from '@/db/numbers/entities';
+import { Workspace } from '@/db/access/entities';
+import type { Person } from '@/db/people/entities';
 import { consentStates } from '@/db/consent/consent';
 import {
   assembleInbound,

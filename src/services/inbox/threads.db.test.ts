@@ -3,20 +3,14 @@ import { DAY, HOUR, MINUTE } from '@/core/shared/instant';
 import { acceptNearMiss, answerThread, closeThread, decideUnclear } from './answer-thread';
 import { createPerson } from '@/services/people/create-person';
 import { addAccount } from '@/services/access/create-workspace';
-import {
-  findAnything,
-  readBehindBroadcast,
-  readNumbers,
-  readPersonScreen,
-  readPrograms,
-  readProgramScreen,
-  readResults,
-  readRibbon,
-  readSends,
-  readThreads,
-  readToday,
-  startOfDay,
-} from '@/services/screens';
+import { findAnything, readRibbon, startOfDay } from '@/services/shell/screen';
+import { readBehindBroadcast, readSends } from '@/services/sends/screen';
+import { readNumbers } from '@/services/numbers/screen';
+import { readPersonScreen } from '@/services/people/screen';
+import { readPrograms, readProgramScreen } from '@/services/programs/screen';
+import { readResults } from '@/services/results/screen';
+import { readThreads } from './screen';
+import { readToday } from '@/services/today/screen';
 import { claimDueTexts, submitText } from '@/services/delivery/send-due-texts';
 import { storeAnswers } from '@/services/delivery/store-answers';
 import { createBroadcast, sendBroadcast } from '@/services/sends/broadcasts';

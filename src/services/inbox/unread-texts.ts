@@ -1,5 +1,5 @@
 import { ok, type Result } from '@/core/shared/result';
-import { SenderNumberRow } from '@/db/entities';
+import { SenderNumberRow } from '@/db/numbers/entities';
 import { insertInbound, lockPersonByNumber } from '@/db/inbox/inbound';
 import { announce } from '@/db/delivery/texts';
 import { lockUnread, removeUnread, unreadDue, unreadTexts, type ShownUnread } from '@/db/inbox/unread';
@@ -14,6 +14,13 @@ import { notFound, type Refusal } from '@/services/kit/validation';
 /** Texts whose consequences could not be carried out when they came: tried again, each on its own. */
 export const UNREAD_QUEUE: Queue = {
   name: 'unread-text',
+  rows: {
+    named: `(select from_number from unread_text u where u.id = x.row_id)`,
+    waits: `exists (select 1 from unread_text u where u.id = x.row_id)`,
+  },
+  everyMs: 1_000,
+  wakes: true,
+  giveUp: (ctx, scope, id, actor) => settleUnread(ctx, scope, id, 'stays', actor),
   due: async (crossing, untroubled, at) =>
     (await unreadDue(crossing, untroubled('u.id'), at)).map(({ id, workspace_id }) => ({
       id,

@@ -1,6 +1,6 @@
 import type { MikroORM } from '@mikro-orm/postgresql';
 import { describe, expect, it } from 'vitest';
-import { makeContext } from './context';
+import { contextOf } from './context';
 
 const ORM = {} as MikroORM;
 const NOON = Date.UTC(2026, 10, 23, 12);
@@ -8,7 +8,7 @@ const NOON = Date.UTC(2026, 10, 23, 12);
 describe('ids', () => {
   it('are all different, and rise within one millisecond as over many', () => {
     let now = NOON;
-    const ctx = makeContext(ORM, () => now);
+    const ctx = contextOf(ORM, () => now, []);
     const ids: string[] = [];
     // More than the chance drawn at once is for.
     for (let i = 0; i < 5_000; i++) {
@@ -21,18 +21,18 @@ describe('ids', () => {
 
   it('go on rising when the clock is set back', () => {
     let now = NOON;
-    const ctx = makeContext(ORM, () => now);
+    const ctx = contextOf(ORM, () => now, []);
     const before = ctx.id('txt');
     now -= 3_600_000;
     expect(ctx.id('txt') > before).toBe(true);
   });
 
   it('say what they are of', () => {
-    expect(makeContext(ORM, () => NOON).id('brc')).toMatch(/^brc_[0-9a-z]+$/);
+    expect(contextOf(ORM, () => NOON, []).id('brc')).toMatch(/^brc_[0-9a-z]+$/);
   });
 
   it('of two processes at one instant differ', () => {
-    const [one, other] = [makeContext(ORM, () => NOON), makeContext(ORM, () => NOON)];
+    const [one, other] = [contextOf(ORM, () => NOON, []), contextOf(ORM, () => NOON, [])];
     const ids = Array.from({ length: 500 }, (_, i) => (i % 2 ? one : other).id('per'));
     expect(new Set(ids).size).toBe(500);
   });

@@ -2,6 +2,7 @@ import { randomBytes } from 'node:crypto';
 import type { MikroORM } from '@mikro-orm/postgresql';
 import { makeId } from '@/core/shared/ids';
 import type { Millis } from '@/core/shared/instant';
+import type { Scope } from '@/db/kit/scope';
 
 /** What every use case gets from outside: the database, the clock, ids and chance. */
 export interface Context {
@@ -10,13 +11,41 @@ export interface Context {
   id(prefix: string): string;
   /** In [0, 1). */
   chance(): number;
+  /** Every room, for what all of them have to do about a person. */
+  rooms: readonly PersonHooks[];
 }
 
-export function makeContext(orm: MikroORM, now: () => Millis): Context {
+/** Somebody was merged into somebody else, or is being taken apart again. */
+export interface MergeOf {
+  keptId: string;
+  goneId: string;
+  at: Date;
+}
+
+/** People that are erased, with those that were merged into them. */
+export interface ErasureOf {
+  ids: readonly string[];
+  numbers: readonly string[];
+  at: Date;
+}
+
+/** What a room does when two people become one, or somebody is erased. */
+export interface PersonHooks {
+  name: string;
+  /** Moves what the room keeps of the one that goes. What it gives is remembered, and comes back with `unmerge`. */
+  merge?(scope: Scope, of: MergeOf): Promise<unknown>;
+  /** Gives back what `merge` moved. `numberOfGone`: the number the one that comes back had. */
+  unmerge?(scope: Scope, of: MergeOf, remembered: unknown, numberOfGone: string): Promise<void>;
+  /** Empties whatever says who they were. */
+  erase?(scope: Scope, of: ErasureOf): Promise<void>;
+}
+
+/** A context of one process. `services/context.ts` makes it with all rooms. */
+export function contextOf(orm: MikroORM, now: () => Millis, rooms: readonly PersonHooks[]): Context {
   let last = 0;
   // Ids of one process rise: two made in the same millisecond count as one apart.
   const rising = () => (last = Math.max(now(), last + 1));
-  return { orm, now, id: (prefix) => makeId(prefix, rising(), drawBytes()), chance: Math.random };
+  return { orm, now, rooms, id: (prefix) => makeId(prefix, rising(), drawBytes()), chance: Math.random };
 }
 
 /** Chance for an id, drawn from the system for many ids at once: an import makes hundreds of thousands. */

@@ -1,7 +1,5 @@
 import { validationMetadatasToSchemas } from 'class-validator-jsonschema';
 import { defaultMetadataStorage } from './validation';
-import '@/services/inputs';
-import '@/services/people/people-inputs';
 
 /** JSON Schemas of every input class, by name. */
 export const inputSchemas = (): Record<string, object> =>

@@ -43,18 +43,15 @@ export function lineLookup(): LineLookup {
   return url ? httpLookup(url) : noLookup;
 }
 
-/** How long somebody waits for the bench's clock before they go on with the machine's. */
-const PATIENCE_MS = 3_000;
-
-/** The same where the bench may not be running: then the machine's. */
-export const openClockSoon = (): Promise<Clock> =>
-  Promise.race([
-    openClock(),
-    new Promise<Clock>((resolve) => setTimeout(() => resolve(systemClock), PATIENCE_MS)),
-  ]);
-
 /** The clock everything follows. Waits for the bench where there is one. */
 export async function openClock(): Promise<Clock> {
   const url = benchUrl();
   return url ? followBenchClock(url) : systemClock;
 }
+
+/** How long somebody waits for the bench's clock before they go on with the machine's. */
+const PATIENCE_MS = 3_000;
+
+/** A clock, or the machine's where it does not come in time: the bench may not be running. */
+export const soon = (clock: Promise<Clock>): Promise<Clock> =>
+  Promise.race([clock, new Promise<Clock>((resolve) => setTimeout(() => resolve(systemClock), PATIENCE_MS))]);

@@ -1,9 +1,18 @@
 import { pauseAfter } from '@/core/work/backoff';
+import type { Result } from '@/core/shared/result';
 import type { QueueName } from '@/core/work/queues';
 import { cutText } from '@/core/shared/clean-text';
-import { countTrouble, deleteTrouble, postpone, troubledIds, untroubled } from '@/db/kit/trouble';
+import {
+  countTrouble,
+  deleteTrouble,
+  postpone,
+  troubledIds,
+  untroubled,
+  type StuckRows,
+} from '@/db/kit/trouble';
 import { acrossWorkspaces, codeOf, TookTooLong, type Crossing, type Scope } from '@/db/kit/scope';
 import type { Context } from './context';
+import type { Refusal } from './validation';
 
 /** A row that waits for the worker. */
 export interface Due {
@@ -11,9 +20,29 @@ export interface Due {
   workspaceId: string | null;
 }
 
-/** A queue of rows: which are due, and what is done to one. */
-export interface Queue {
+/** What a human may do about a row that is stuck. */
+export interface WaysOut {
   name: QueueName;
+  /** How the row is found, in SQL. */
+  rows: StuckRows;
+  /** Gives it up: what that means is the queue's to say. */
+  giveUp(ctx: Context, scope: Scope, id: string, actor: string): Promise<Result<unknown, Refusal>>;
+  /** What trying it again now takes beside forgetting its trouble. */
+  tryAgain?(scope: Scope, id: string, now: Date): Promise<unknown>;
+  /** The row stands in its trouble and nowhere else: that stays until it was worked on. */
+  keepsTrouble?: true;
+}
+
+/** A queue of rows: which are due, and what is done to one. */
+export interface Queue extends WaysOut {
+  /** How often it is looked through. */
+  everyMs: number;
+  /** So many at once, for rows that take long; left out: one after the other. */
+  lanes?: number;
+  /** Looked through again at once as long as something was done. */
+  untilDone?: true;
+  /** What it makes may be sent at once. */
+  wakes?: true;
   /** Rows that may be worked on now, few for each workspace, so that none holds up another. */
   due(crossing: Crossing, untroubled: (id: string) => string, at: Date): Promise<Due[]>;
   /** Works on one row, in transactions of its own. False: there was nothing to do after all. Throws when it cannot. */
@@ -23,12 +52,14 @@ export interface Queue {
 /** It cannot be worked on as it is, and trying again will not help: it is set aside at once, with this sentence. */
 export class Unworkable extends Error {}
 
+/** The rows of a queue that may be worked on now. */
+export const dueRows = (ctx: Context, queue: Queue): Promise<Due[]> =>
+  acrossWorkspaces(ctx.orm, (crossing) => queue.due(crossing, untroubled(queue.name), new Date(ctx.now())));
+
 /** Works on every row that is due, each by itself. Gives how many were worked on. */
 export async function workThrough(ctx: Context, queue: Queue): Promise<number> {
-  const at = new Date(ctx.now());
-  const due = await acrossWorkspaces(ctx.orm, (crossing) => queue.due(crossing, untroubled(queue.name), at));
   let done = 0;
-  for (const row of due) if (await workOn(ctx, queue, row)) done++;
+  for (const row of await dueRows(ctx, queue)) if (await workOn(ctx, queue, row)) done++;
   return done;
 }
 

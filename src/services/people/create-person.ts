@@ -1,13 +1,14 @@
 import { isRegion, isZone, placeColumns, placeOf } from '@/core/phone/place';
 import { NUMBER_WORDS, parseNumber } from '@/core/phone/number';
 import { ok, type Result } from '@/core/shared/result';
-import { Person, Workspace } from '@/db/entities';
+import { Person } from '@/db/people/entities';
+import { Workspace } from '@/db/access/entities';
 import { announce } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
 import { writeAudit } from '@/services/kit/audit';
 import type { Context } from '@/services/kit/context';
 import { findProgram, NO_PROGRAM } from '@/services/programs/find-program';
-import type { ConsentInput, CreatePersonInput } from '@/services/inputs';
+import type { ConsentInput, CreatePersonInput } from './inputs';
 import { CONSENT_WORDS, recordConsent } from '@/services/consent/record-consent';
 import { suppressed } from './suppression';
 import { conflict, invalid, type Refusal } from '@/services/kit/validation';

@@ -15,7 +15,7 @@ import {
   type PairRow,
   type SearchRow,
 } from '@/db/people/duplicates';
-import { giveRoom } from '@/db/people/people';
+import { giveRoom } from '@/db/audience/cut';
 import { announce } from '@/db/delivery/texts';
 import { inWorkspace, type Scope } from '@/db/kit/scope';
 import { writeAudit } from '@/services/kit/audit';
@@ -40,6 +40,12 @@ export async function startSearch(ctx: Context, scope: Scope): Promise<Result<nu
 /** Searches that were asked for; a row is a workspace. All of what one finds is seen, or nothing. */
 export const DUPLICATE_QUEUE: Queue = {
   name: 'duplicate-search',
+  rows: {
+    named: `null`,
+    waits: `exists (select 1 from duplicate_search s where s.workspace_id = x.row_id and s.state = 'running')`,
+  },
+  everyMs: 1_000,
+  giveUp: (ctx, scope) => endSearch(scope, new Date(ctx.now())).then(ok),
   due: async (crossing, untroubled, at) =>
     (await searchesToDo(crossing, untroubled('workspace_id'), at)).map(({ workspace_id: id }) => ({
       id,

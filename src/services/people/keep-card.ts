@@ -1,12 +1,12 @@
 import { clean } from '@/core/people/values';
 import { ok, type Result } from '@/core/shared/result';
-import { Person } from '@/db/entities';
+import { Person } from '@/db/people/entities';
 import type { Scope } from '@/db/kit/scope';
 import type { Context } from '@/services/kit/context';
 import { createPerson } from './create-person';
 import { editPerson } from './edit-person';
 import { findOrMakeLabel, setLabel } from './labels';
-import type { CreatePersonInput } from '@/services/inputs';
+import type { CreatePersonInput } from './inputs';
 import type { Refusal } from '@/services/kit/validation';
 
 /** Keeps what a card says: somebody new is added, somebody here is updated, and the tags are put on both alike. */

@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { decideUnclear } from '@/services/inbox/answer-thread';
 import { createKeyword, createProgram } from '@/services/programs/create-program';
-import type { CreateProgramInput } from '@/services/inputs';
+import type { CreateProgramInput } from '@/services/programs/inputs';
 import { mergePeople, undoMerge } from './merge-people';
 import { round, Scripted } from '@/services/testing/sending';
 import { makeWorld, phone, type World } from '@/services/testing/world';

@@ -1,6 +1,5 @@
-import { NO_CONSENT, type Consent, type ConsentKind, type ConsentState } from '@/core/consent/ledger';
+import { NO_CONSENT, type Consent, type ConsentKind, type ConsentState, fold } from '@/core/consent/ledger';
 import { sameValue, toJson } from '@/db/kit/json';
-import { fold } from '@/core/consent/ledger';
 import {
   consentAfterMerge,
   keepFirst,
@@ -12,13 +11,13 @@ import {
 } from '@/core/duplicates/merge';
 import { placeColumns, placeOf } from '@/core/phone/place';
 import { ok, type Result } from '@/core/shared/result';
-import { Person } from '@/db/entities';
+import { Person } from '@/db/people/entities';
 import { consentStates, insertConsent } from '@/db/consent/consent';
 import { lockPeople } from '@/db/people/locks';
 import { announce, cancelQueued } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
 import { writeAudit } from '@/services/kit/audit';
-import type { Context } from '@/services/kit/context';
+import type { Context, MergeOf } from '@/services/kit/context';
 import { conflict, invalid, notFound, type Refusal } from '@/services/kit/validation';
 
 export interface MergeScreen {
@@ -97,9 +96,8 @@ interface Moved {
   standing: Standing;
   /** Of the one that goes; absent in merges of before 2026-11-25. */
   goneStanding?: Standing;
-  texts: string[];
-  inbound: string[];
-  labels: string[];
+  /** What each room moved, by its name, as it wants it back. */
+  rooms: Record<string, unknown>;
   kept: ConsentMove[];
   gone: ConsentMove[];
 }
@@ -130,7 +128,7 @@ export async function mergePeople(
   const moved: Moved = {
     standing: await standingOf(scope, keptId),
     goneStanding: await standingOf(scope, goneId),
-    ...(await moveHistory(scope, keptId, goneId, at)),
+    rooms: await moveRooms(ctx, scope, { keptId, goneId, at }),
     ...(await mergeConsents(ctx, scope, one, other, swap ? 'other' : 'one')),
   };
   await writeSide(scope, other.id, { ...other, number: `merging:${goneId}` }, keptId);
@@ -221,42 +219,11 @@ const writeSide = (scope: Scope, id: string, side: MergeSide, mergedInto: string
   );
 };
 
-/** Texts, replies and labels go along. Where both got one broadcast, the second text stays with the pointer. */
-async function moveHistory(
-  scope: Scope,
-  keptId: string,
-  goneId: string,
-  at: Date,
-): Promise<Pick<Moved, 'texts' | 'inbound' | 'labels'>> {
-  const ids = { keptId, goneId };
-  const list = async (sql: string) => (await scope.rows<{ id: string }>(sql, ids)).map(({ id }) => id);
-  const texts = await list(
-    `update text t set person_id = :keptId where t.workspace_id = :workspace and t.person_id = :goneId
-        and (t.broadcast_id is null or not exists (select 1 from text o where o.broadcast_id = t.broadcast_id and o.person_id = :keptId)) returning t.id`,
-  );
-  const inbound = await list(
-    `update inbound_text set person_id = :keptId where workspace_id = :workspace and person_id = :goneId returning id`,
-  );
-  await scope.run(
-    `update engagement set person_id = :keptId where workspace_id = :workspace and person_id = :goneId`,
-    ids,
-  );
-  const labels = await list(
-    `select label_id as id from person_label where workspace_id = :workspace and person_id = :goneId`,
-  );
-  await scope.run(
-    `insert into person_label (workspace_id, label_id, person_id, at) select :workspace, label_id, :keptId, :at from person_label where workspace_id = :workspace and person_id = :goneId on conflict do nothing`,
-    { ...ids, at },
-  );
-  await scope.run(`delete from person_label where workspace_id = :workspace and person_id = :goneId`, {
-    goneId,
-  });
-  await scope.run(
-    `insert into last_text (person_id, workspace_id, at) select :keptId, :workspace, at from last_text where workspace_id = :workspace and person_id = :goneId
-     on conflict (person_id) do update set at = greatest(last_text.at, excluded.at)`,
-    ids,
-  );
-  return { texts, inbound, labels };
+/** History goes along, room by room; each says what it moved. */
+async function moveRooms(ctx: Context, scope: Scope, of: MergeOf): Promise<Record<string, unknown>> {
+  const moved: Record<string, unknown> = {};
+  for (const room of ctx.rooms) if (room.merge) moved[room.name] = await room.merge(scope, of);
+  return moved;
 }
 
 const KIND_OF: Record<Exclude<ConsentState, 'none'>, ConsentKind> = {
@@ -350,24 +317,9 @@ export async function undoMerge(
   });
   await writeSide(scope, row.kept_id, backTo(now, row), null);
   await writeSide(scope, row.gone_id, row.gone_before, null);
-  await scope.run(
-    `update text set person_id = :gone where workspace_id = :workspace and id = any(:ids::text[])`,
-    { gone: row.gone_id, ids: row.moved.texts },
-  );
-  await scope.run(
-    `update inbound_text set person_id = :gone where workspace_id = :workspace and person_id = :kept
-        and (id = any(:ids::text[]) or (at >= :merged and from_number = :number))`,
-    {
-      ...{ gone: row.gone_id, kept: row.kept_id, ids: row.moved.inbound },
-      // What came from their number since is theirs too.
-      ...{ merged: row.at, number: row.gone_before.number },
-    },
-  );
-  await scope.run(
-    `insert into person_label (workspace_id, label_id, person_id, at) select :workspace, label, :gone, :at from unnest(:labels::text[]) as u (label)
-      join label l on l.id = u.label on conflict do nothing`,
-    { gone: row.gone_id, labels: row.moved.labels, at },
-  );
+  const of = { keptId: row.kept_id, goneId: row.gone_id, at: row.at };
+  for (const room of ctx.rooms)
+    await room.unmerge?.(scope, of, row.moved.rooms[room.name] ?? [], row.gone_before.number);
   await restoreStanding(scope, row);
   await restoreConsent(ctx, scope, row.kept_id, row.moved.kept);
   await restoreConsent(ctx, scope, row.gone_id, row.moved.gone);

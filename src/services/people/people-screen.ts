@@ -1,16 +1,15 @@
 import { cutText } from '@/core/shared/clean-text';
-import type { Condition } from '@/core/audience/condition';
+import { type Condition, EVERYBODY } from '@/core/audience/condition';
 import { toJson } from '@/db/kit/json';
-import { EVERYBODY } from '@/core/audience/condition';
 import type { AskableField } from '@/core/audience/fields';
 import type { Millis } from '@/core/shared/instant';
 import type { NamedThing } from '@/core/audience/suggest';
 import { namesOfThings } from '@/db/audience/things';
-import type { Segment } from '@/db/entities';
+import type { Segment } from '@/db/audience/entities';
 import type { Scope } from '@/db/kit/scope';
 import { audienceContext, readCondition } from '@/services/audience/audience';
 import { isSortable, TABLE_COLUMNS, USUAL_COLUMNS } from './people-table';
-import { ownFields } from './own-fields';
+import { ownFields } from '@/services/audience/own-fields';
 import { sharedWith, visibleSegments } from '@/services/audience/segments';
 
 const COLUMNS_KEY = 'people.columns';

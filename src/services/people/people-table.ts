@@ -3,7 +3,7 @@ import type { Condition } from '@/core/audience/condition';
 import { toJson } from '@/db/kit/json';
 import type { Millis } from '@/core/shared/instant';
 import { ok, type Result } from '@/core/shared/result';
-import { giveRoom, peoplePage, type PersonRow, type Place } from '@/db/people/people';
+import { giveRoom, peoplePage, type PersonRow, type Place } from '@/db/audience/cut';
 import type { Scope } from '@/db/kit/scope';
 import { cutOf, findingContext, planCondition } from '@/services/audience/audience';
 import { invalid, type Refusal } from '@/services/kit/validation';

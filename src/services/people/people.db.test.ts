@@ -13,7 +13,7 @@ import { exportPeople, exportPerson } from './export-people';
 import { keepCard } from './keep-card';
 import { findOrMakeLabel, renameLabel, setLabel } from './labels';
 import { mergePeople, readMerge, undoMerge } from './merge-people';
-import { addField, archiveField, changeField, moveOne, ownFields } from './own-fields';
+import { addField, archiveField, changeField, moveOne, ownFields } from '@/services/audience/own-fields';
 import { readPeopleScreen, saveColumns } from './people-screen';
 import { readPeopleTable } from './people-table';
 import {

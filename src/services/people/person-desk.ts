@@ -1,8 +1,8 @@
 import { showOwnValue } from '@/core/people/values';
-import { Person } from '@/db/entities';
+import { Person } from '@/db/people/entities';
 import { namesOfThings } from '@/db/audience/things';
 import type { Scope } from '@/db/kit/scope';
-import { ownFields } from './own-fields';
+import { ownFields } from '@/services/audience/own-fields';
 
 export interface EditableField {
   name: string;

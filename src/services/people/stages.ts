@@ -1,6 +1,6 @@
 import { clean } from '@/core/people/values';
 import { ok, type Result } from '@/core/shared/result';
-import { Stage } from '@/db/entities';
+import { Stage } from '@/db/people/entities';
 import { announce } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
 import { writeAudit } from '@/services/kit/audit';

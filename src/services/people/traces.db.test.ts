@@ -6,7 +6,7 @@ import { editPerson } from './edit-person';
 import { erasePeople } from './erase-person';
 import { advanceImports } from '@/services/imports/engine';
 import { checkImport, createImport, dropForgottenFiles, runImport } from '@/services/imports/imports';
-import type { ImportInput } from './people-inputs';
+import type { ImportInput } from '@/services/imports/inputs';
 import { countPress, rememberAnswer } from '@/services/kit/press';
 import { readPeopleScreen } from './people-screen';
 import { createSegment } from '@/services/audience/segments';

@@ -1,12 +1,13 @@
 import { ok, type Result } from '@/core/shared/result';
 import { KEYWORD_WORDS, parseKeyword } from '@/core/keyword/keyword';
-import { KeywordRow, Program, ProgramSender, SenderNumberRow } from '@/db/entities';
+import { KeywordRow, Program, ProgramSender } from '@/db/programs/entities';
+import { SenderNumberRow } from '@/db/numbers/entities';
 import { announce } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
 import { writeAudit } from '@/services/kit/audit';
 import type { Context } from '@/services/kit/context';
 import { findProgram, NO_PROGRAM } from './find-program';
-import type { CreateKeywordInput, CreateProgramInput } from '@/services/inputs';
+import type { CreateKeywordInput, CreateProgramInput } from './inputs';
 import { conflict, invalid, type Refusal } from '@/services/kit/validation';
 
 export async function createProgram(

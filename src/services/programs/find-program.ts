@@ -1,4 +1,4 @@
-import { Program } from '@/db/entities';
+import { Program } from '@/db/programs/entities';
 import type { Scope } from '@/db/kit/scope';
 
 /** A program by its id or its name, whatever the capitals. */

@@ -1,23 +1,18 @@
-import type { BroadcastState } from '@/core/broadcast/lifecycle';
-import { DAY, parseInstant, SECOND } from '@/core/shared/instant';
-import { ok, refuse, type Result } from '@/core/shared/result';
-import { parseTemplate } from '@/core/text/template';
-import { Broadcast } from '@/db/entities';
-import { announce } from '@/db/delivery/texts';
-import type { Scope } from '@/db/kit/scope';
-import { audienceContext, planCondition, readCondition } from '@/services/audience/audience';
-import { writeAudit } from '@/services/kit/audit';
 import type { Context } from '@/services/kit/context';
+import type { Scope } from '@/db/kit/scope';
+import type { CreateBroadcastInput, SendBroadcastInput } from './inputs';
+import type { Actor } from '@/services/kit/actor';
+import { type Result, ok, refuse } from '@/core/shared/result';
+import { Broadcast } from '@/db/sends/entities';
+import { type Refusal, notFound, conflict, invalid } from '@/services/kit/validation';
+import { writeAudit } from '@/services/kit/audit';
+import { announce } from '@/db/delivery/texts';
 import { findProgram, NO_PROGRAM } from '@/services/programs/find-program';
-import type { CreateBroadcastInput, SendBroadcastInput } from '@/services/inputs';
-import { BROADCAST_WORDS, moveBroadcast, type BroadcastRefusal } from './move-broadcast';
-import { conflict, invalid, notFound, type Refusal } from '@/services/kit/validation';
-
-/** Who does something: their name in the audit, and the account behind it if a person signed in. */
-export interface Actor {
-  name: string;
-  accountId: string | null;
-}
+import { parseTemplate } from '@/core/text/template';
+import { readCondition, planCondition, audienceContext } from '@/services/audience/audience';
+import { DAY, parseInstant, SECOND } from '@/core/shared/instant';
+import { moveBroadcast, type BroadcastRefusal, BROADCAST_WORDS } from './move-broadcast';
+import type { BroadcastState } from '@/core/broadcast/lifecycle';
 
 export async function createBroadcast(
   ctx: Context,

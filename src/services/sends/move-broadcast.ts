@@ -1,6 +1,6 @@
 import { nextBroadcastState, type BroadcastState } from '@/core/broadcast/lifecycle';
 import { ok, refuse, type Result } from '@/core/shared/result';
-import { announce } from '@/db/delivery/texts';
+import { announce, callBack } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
 import type { Context } from '@/services/kit/context';
 
@@ -83,12 +83,6 @@ export async function stopBroadcast(
   const at = new Date(ctx.now());
   const moved = await moveBroadcast(scope, broadcastId, 'stop', at);
   if (!moved.ok) return moved;
-  await scope.run(
-    `with gone as (
-       update text set state = 'cancelled', not_before = null, settled_at = :at
-        where workspace_id = :workspace and broadcast_id = :broadcastId and not_before is not null returning id)
-     insert into text_event (workspace_id, text_id, event, detail, at) select :workspace, id, 'cancel', 'broadcast stopped', :at from gone`,
-    { broadcastId, at },
-  );
+  await callBack(scope, 'broadcast_id = :broadcastId', { broadcastId }, at, 'broadcast stopped');
   return moved;
 }

@@ -1,17 +1,21 @@
 import { HOUR, toIso, type Millis } from '@/core/shared/instant';
 import { toJson } from '@/db/kit/json';
 import { parseTemplate } from '@/core/text/template';
-import { Account, Broadcast } from '@/db/entities';
+import { Account } from '@/db/access/entities';
+import { Broadcast } from '@/db/sends/entities';
 import { freezeAudience, frozenPage } from '@/db/audience/audience';
 import { ON_THE_WAY } from '@/db/delivery/text-moves';
-import { giveRoom } from '@/db/people/people';
+import { giveRoom } from '@/db/audience/cut';
 import { insertTexts, type NewText } from '@/db/delivery/texts';
 import { byKey, inWorkspace, type Crossing, type Scope } from '@/db/kit/scope';
 import { audienceContext, cutOf, planCondition } from '@/services/audience/audience';
 import { clearAudience, type Cleared } from '@/services/clearance/clear-audience';
 import { loadProgramFacts } from '@/services/clearance/clearance-facts';
 import type { Context } from '@/services/kit/context';
-import { moveBroadcast } from './move-broadcast';
+import { moveBroadcast, stopBroadcast } from './move-broadcast';
+import { ok } from '@/core/shared/result';
+import type { BroadcastState } from '@/core/broadcast/lifecycle';
+import type { StuckRows } from '@/db/kit/trouble';
 import { Unworkable, workThrough, type Due, type Queue } from '@/services/kit/trouble';
 
 const RECHECK_MS = 15 * 60_000;
@@ -19,9 +23,20 @@ const RECHECK_MS = 15 * 60_000;
 /** A broadcast that nobody was there to send for so long is not sent late on a guess. */
 const STALE: Millis = 36 * HOUR;
 
+/** What was not there to be ended any more has ended. */
+const GIVEN_UP = () => ok(null);
+
+const brokenRows = (state: BroadcastState): StuckRows => ({
+  named: `(select name from broadcast b where b.workspace_id = :workspace and b.id = x.row_id)`,
+  waits: `exists (select 1 from broadcast b where b.id = x.row_id and b.state = '${state}')`,
+});
+
 /** Broadcasts whose time has come. */
 export const BEGIN_QUEUE: Queue = {
   name: 'broadcast-begin',
+  rows: brokenRows('scheduled'),
+  everyMs: 200,
+  giveUp: (ctx, scope, id) => moveBroadcast(scope, id, 'call-back', new Date(ctx.now())).then(GIVEN_UP),
   due: (crossing, untroubled, at) =>
     dueBroadcasts(crossing, `state = 'scheduled' and send_at <= :at and ${untroubled('b.id')}`, at),
   work: (ctx, { id, workspaceId }) => inWorkspace(ctx.orm, workspaceId!, (scope) => begin(ctx, scope, id)),
@@ -30,6 +45,9 @@ export const BEGIN_QUEUE: Queue = {
 /** Broadcasts whose texts are being made. */
 export const PREPARE_QUEUE: Queue = {
   name: 'broadcast-prepare',
+  rows: brokenRows('preparing'),
+  everyMs: 200,
+  giveUp: (ctx, scope, id) => stopBroadcast(ctx, scope, id).then(GIVEN_UP),
   due: (crossing, untroubled, at) =>
     dueBroadcasts(crossing, `state = 'preparing' and ${untroubled('b.id')}`, at),
   work: (ctx, { id, workspaceId }) => prepareBroadcast(ctx, workspaceId!, id, SLICES_IN_A_TURN),
@@ -38,6 +56,9 @@ export const PREPARE_QUEUE: Queue = {
 /** Broadcasts of which nothing waits or is being sent any more. */
 export const FINISH_QUEUE: Queue = {
   name: 'broadcast-finish',
+  rows: brokenRows('sending'),
+  everyMs: 500,
+  giveUp: (ctx, scope, id) => stopBroadcast(ctx, scope, id).then(GIVEN_UP),
   due: (crossing, untroubled, at) =>
     dueBroadcasts(
       crossing,

@@ -2,11 +2,11 @@ import { MikroORM } from '@mikro-orm/postgresql';
 import { ormConfig } from '@/db/kit/config';
 import { createTestDatabase } from '@/db/testing/database';
 import { acrossWorkspaces, inWorkspace, type Scope } from '@/db/kit/scope';
-import { makeContext, type Context } from '@/services/kit/context';
+import { makeContext, type Context } from '@/services/context';
 import { addSenderNumber, createWorkspace, type NewSender } from '@/services/access/create-workspace';
 import { createKeyword, createProgram } from '@/services/programs/create-program';
 import { receiveText } from '@/services/inbox/receive-text';
-import type { CreateProgramInput } from '../inputs';
+import type { CreateProgramInput } from '@/services/programs/inputs';
 
 /** A workspace on a fresh database with a clock the test moves: noon in Denver on a Tuesday unless set. */
 export interface World {

@@ -1,5 +1,5 @@
 import type { Metadata } from 'next';
-import { readKeys } from '@/services/screens';
+import { readKeys } from '@/services/access/screen';
 import { KeyForm, RevokeKey } from '@/ui/access/key-forms';
 import { Mark } from '@/ui/kit/mark';
 import { Empty, Page, Section } from '@/ui/kit/page';

@@ -1,6 +1,6 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
-import { readThreads } from '@/services/screens';
+import { readThreads } from '@/services/inbox/screen';
 import { Mark } from '@/ui/kit/mark';
 import { plural } from '@/ui/kit/numbers';
 import { Empty, Page } from '@/ui/kit/page';

@@ -1,6 +1,6 @@
 import type { Metadata } from 'next';
 import { displayNumber } from '@/core/phone/number';
-import { readNumbers, type Standing } from '@/services/screens';
+import { readNumbers, type Standing } from '@/services/numbers/screen';
 import { Mark } from '@/ui/kit/mark';
 import { count, percent } from '@/ui/kit/numbers';
 import { Empty, Page } from '@/ui/kit/page';

@@ -2,7 +2,7 @@
 import { pressOf } from '../../press-of';
 import { redirect } from 'next/navigation';
 import { createPerson } from '@/services/people/create-person';
-import { CreatePersonInput } from '@/services/inputs';
+import { CreatePersonInput } from '@/services/people/inputs';
 import { readInput } from '@/services/kit/validation';
 import type { FormState } from '@/ui/kit/form-state';
 import { change, requireSession } from '../../session';

@@ -2,7 +2,7 @@
 import { pressOf } from '../../press-of';
 import { createBatch, stopBatch, undoBatch } from '@/services/batches/batches';
 import { findOrMakeLabel } from '@/services/people/labels';
-import { BatchInput } from '@/services/people/people-inputs';
+import { BatchInput } from '@/services/batches/inputs';
 import { readInput } from '@/services/kit/validation';
 import type { BatchOrder, BatchOutcome } from '@/ui/batches/batch-bar';
 import type { FormState } from '@/ui/kit/form-state';

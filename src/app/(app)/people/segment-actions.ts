@@ -1,6 +1,6 @@
 'use server';
 import { saveColumns } from '@/services/people/people-screen';
-import { SaveSegmentInput, SegmentInput } from '@/services/people/people-inputs';
+import { SaveSegmentInput, SegmentInput } from '@/services/audience/inputs';
 import {
   changeSegment,
   createSegment,

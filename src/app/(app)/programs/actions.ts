@@ -2,7 +2,7 @@
 import { pressOf } from '../../press-of';
 import { redirect } from 'next/navigation';
 import { createKeyword, createProgram, removeKeyword } from '@/services/programs/create-program';
-import { CreateKeywordInput, CreateProgramInput } from '@/services/inputs';
+import { CreateKeywordInput, CreateProgramInput } from '@/services/programs/inputs';
 import { notFound, readInput } from '@/services/kit/validation';
 import type { FormState } from '@/ui/kit/form-state';
 import { change, requireSession } from '../../session';

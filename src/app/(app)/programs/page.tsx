@@ -2,7 +2,7 @@ import { membersHref } from '@/ui/people/people-list';
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { frequencyPhrase } from '@/core/text/wording';
-import { readPrograms } from '@/services/screens';
+import { readPrograms } from '@/services/programs/screen';
 import { count } from '@/ui/kit/numbers';
 import { Empty, Page } from '@/ui/kit/page';
 import { readScreen } from '../../session';

@@ -1,7 +1,7 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { differ, wilson } from '@/core/results/rates';
-import { readResults } from '@/services/screens';
+import { readResults } from '@/services/results/screen';
 import { GrowthChart } from '@/ui/results/growth-chart';
 import { Mark } from '@/ui/kit/mark';
 import { count } from '@/ui/kit/numbers';

@@ -7,7 +7,7 @@ import {
   sendBroadcast,
   updateBroadcast,
 } from '@/services/sends/broadcasts';
-import { CreateBroadcastInput } from '@/services/inputs';
+import { CreateBroadcastInput } from '@/services/sends/inputs';
 import { pauseBroadcast, resumeBroadcast, stopBroadcast } from '@/services/sends/move-broadcast';
 import { invalid, readInput } from '@/services/kit/validation';
 import type { DraftOutcome, DraftValues } from '@/ui/sends/draft-desk';

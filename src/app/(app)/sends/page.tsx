@@ -1,6 +1,6 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
-import { readSends } from '@/services/screens';
+import { readSends } from '@/services/sends/screen';
 import { BroadcastMark } from '@/ui/sends/broadcast-state';
 import { count, percent } from '@/ui/kit/numbers';
 import { Empty, Page } from '@/ui/kit/page';

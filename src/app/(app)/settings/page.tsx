@@ -1,6 +1,6 @@
 import type { Metadata } from 'next';
 import { SHIPPED_RULES, type HoursRule } from '@/core/clearance/rules';
-import { readWorkspace } from '@/services/screens';
+import { readWorkspace } from '@/services/access/screen';
 import { count } from '@/ui/kit/numbers';
 import { Facts, Page, Section } from '@/ui/kit/page';
 import { readScreen } from '../../session';

@@ -1,6 +1,6 @@
 import type { Metadata } from 'next';
 import { ROLE_WORDS, type Role } from '@/core/access/roles';
-import { readTeam } from '@/services/screens';
+import { readTeam } from '@/services/access/screen';
 import { Page, Section } from '@/ui/kit/page';
 import { readScreen } from '../../session';
 

@@ -10,7 +10,7 @@ import {
   finishBroadcasts,
   prepareDueBroadcasts,
 } from '@/services/sends/prepare-broadcast';
-import { readTroubles } from '@/services/queues';
+import { readTroubles } from '@/services/stuck';
 import { claimDueTexts } from '@/services/delivery/send-due-texts';
 import { makeWorld, type World } from '@/services/testing/world';
 import { serveApi } from './serve';
@@ -364,5 +364,5 @@ it('nothing that was taken disturbs a loop of the worker', async () => {
     await runBatchSlice(world.ctx);
     await advanceImports(world.ctx, noLookup);
   }
-  expect(await world.within(readTroubles)).toEqual([]);
+  expect(await world.within((scope) => readTroubles(scope))).toEqual([]);
 });

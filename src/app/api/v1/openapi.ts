@@ -1,8 +1,8 @@
 import { inputSchemas } from '@/services/kit/input-schemas';
-import type { ApiRoute } from './routes';
+import type { Endpoint } from '@/services/kit/api';
 
 /** OpenAPI 3.1 made from the table of routes and the input classes, so that it cannot say anything else. */
-export function openApiDocument(routes: readonly ApiRoute[]): object {
+export function openApiDocument(routes: readonly Endpoint[]): object {
   const paths: Record<string, Record<string, object>> = {};
   for (const route of routes) {
     const item = (paths[route.path] ??= {});
@@ -45,7 +45,7 @@ const problemResponse = {
   content: { 'application/problem+json': { schema: { $ref: '#/components/schemas/Problem' } } },
 };
 
-function operation({ method, path, summary, input, status }: ApiRoute): object {
+function operation({ method, path, summary, input, status, paged }: Endpoint): object {
   const named = input?.name;
   const parameters = [
     ...(method === 'POST'
@@ -59,7 +59,7 @@ function operation({ method, path, summary, input, status }: ApiRoute): object {
     ...(path.includes('{id}')
       ? [{ name: 'id', in: 'path', required: true, schema: { type: 'string' } }]
       : []),
-    ...(method === 'GET' && /^\/(people|broadcasts)$/.test(path)
+    ...(paged
       ? [
           { name: 'after', in: 'query', schema: { type: 'string' } },
           { name: 'limit', in: 'query', schema: { type: 'integer', minimum: 1, maximum: 200 } },

@@ -3,12 +3,16 @@ import { parseJson } from '@/core/shared/json';
 import { refusalOf } from '@/services/kit/database-refusal';
 import { workspaceOfKey } from '@/services/access/api-keys';
 import { countPress, rememberAnswer } from '@/services/kit/press';
-import { getContext } from '@/services/kit/runtime';
-import { withWorkspace } from '@/services/kit/scope';
+import { getContext } from '@/services/runtime';
+import { withWorkspace } from '@/services/runtime';
 import { readInput, type FieldProblem, type Refusal } from '@/services/kit/validation';
 import { openApiDocument } from './openapi';
-import { API_ROUTES, type ApiRoute, type Call } from './routes';
+import type { Call, Endpoint } from '@/services/kit/api';
+import { ROOMS } from '@/services/rooms';
 import { problem, STATUS_OF } from './problems';
+
+/** Every endpoint of the public API, as the rooms list them. */
+export const ENDPOINTS: readonly Endpoint[] = ROOMS.flatMap(({ api = [] }) => api);
 
 const LARGEST_BODY = 256 * 1024;
 
@@ -29,7 +33,7 @@ export async function serveApi(request: Request): Promise<Response> {
 async function answer(request: Request): Promise<Response> {
   const url = new URL(request.url);
   const path = url.pathname.replace(/^\/api\/v1/, '').replace(/\/$/, '');
-  if (path === '/openapi.json' && request.method === 'GET') return Response.json(openApiDocument(API_ROUTES));
+  if (path === '/openapi.json' && request.method === 'GET') return Response.json(openApiDocument(ENDPOINTS));
   const { orm } = await getContext();
   const key =
     /^Bearer (\S+)$/i.exec(request.headers.get('authorization') ?? '')?.[1] ??
@@ -120,12 +124,12 @@ const refused = ({ code, problems }: Refusal): Response => {
 };
 
 interface Matched {
-  route: ApiRoute;
+  route: Endpoint;
   id: string;
 }
 
 function matchRoute(method: string, path: string): Matched | { allowed: string[] } | null {
-  const here = API_ROUTES.flatMap((route) => {
+  const here = ENDPOINTS.flatMap((route) => {
     const match = new RegExp(`^${route.path.replace('{id}', '([^/]+)')}$`).exec(path);
     return match ? [{ route, id: safeDecode(match[1] ?? '') }] : [];
   });
@@ -161,7 +165,7 @@ const wrong = (field: string, message: string): Refusal => ({
 });
 
 /** The JSON body, read no further than it may be large. */
-async function readBody(request: Request, route: ApiRoute): Promise<object | Response> {
+async function readBody(request: Request, route: Endpoint): Promise<object | Response> {
   if (!route.input || !request.body) return {};
   const reader = request.body.getReader();
   const chunks: Uint8Array[] = [];

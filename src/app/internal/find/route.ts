@@ -1,5 +1,5 @@
 import { cutText } from '@/core/shared/clean-text';
-import { findAnything } from '@/services/screens';
+import { findAnything } from '@/services/shell/screen';
 import { answerScreen } from '../read';
 
 export const GET = (request: Request): Promise<Response> =>

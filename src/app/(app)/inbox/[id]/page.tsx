@@ -2,7 +2,7 @@ import type { Metadata } from 'next';
 import Link from 'next/link';
 import { notFound } from 'next/navigation';
 import { displayNumber } from '@/core/phone/number';
-import { readPersonScreen } from '@/services/screens';
+import { readPersonScreen } from '@/services/people/screen';
 import { Logbook } from '@/ui/inbox/logbook';
 import { Page, Section } from '@/ui/kit/page';
 import { ThreadDesk } from '@/ui/inbox/thread-desk';

@@ -4,7 +4,7 @@ import { notFound, redirect } from 'next/navigation';
 import { may } from '@/core/access/roles';
 import { displayNumber } from '@/core/phone/number';
 import { placeOf } from '@/core/phone/place';
-import { readPersonScreen, type PersonScreen } from '@/services/screens';
+import { readPersonScreen, type PersonScreen } from '@/services/people/screen';
 import { readPersonDesk, type PersonDesk as Desk } from '@/services/people/person-desk';
 import { Logbook } from '@/ui/inbox/logbook';
 import { PersonDesk } from '@/ui/people/person-desk';

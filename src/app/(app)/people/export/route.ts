@@ -1,6 +1,6 @@
 import { may } from '@/core/access/roles';
 import { exportPeople, type ExportFormat, type ExportMeant } from '@/services/people/export-people';
-import { getContext } from '@/services/kit/runtime';
+import { getContext } from '@/services/runtime';
 import { currentSession } from '../../../session';
 
 const FORMATS: readonly string[] = ['csv', 'xlsx', 'vcard'];

@@ -2,8 +2,8 @@
 import { pressOf } from '../../../press-of';
 import { ok } from '@/core/shared/result';
 import { renameLabel } from '@/services/people/labels';
-import { addField, archiveField, changeField, moveOne } from '@/services/people/own-fields';
-import { FieldInput } from '@/services/people/people-inputs';
+import { addField, archiveField, changeField, moveOne } from '@/services/audience/own-fields';
+import { FieldInput } from '@/services/audience/inputs';
 import { addStage, removeStage, renameStage } from '@/services/people/stages';
 import { notFound, readInput } from '@/services/kit/validation';
 import type { FormState } from '@/ui/kit/form-state';

@@ -2,7 +2,7 @@ import type { Metadata } from 'next';
 import Link from 'next/link';
 import { may } from '@/core/access/roles';
 import { OWN_KIND_WORDS, OWN_KINDS } from '@/core/audience/fields';
-import { ownFields } from '@/services/people/own-fields';
+import { ownFields } from '@/services/audience/own-fields';
 import { stages } from '@/services/people/stages';
 import { readThings } from '@/services/people/people-screen';
 import { PlainForm } from '@/ui/kit/plain-form';

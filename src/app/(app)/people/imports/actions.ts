@@ -2,7 +2,7 @@
 import { pressOf } from '../../../press-of';
 import { redirect } from 'next/navigation';
 import { checkImport, dropImport, runImport, stopImport, undoImport } from '@/services/imports/imports';
-import { ImportInput } from '@/services/people/people-inputs';
+import { ImportInput } from '@/services/imports/inputs';
 import { readInput } from '@/services/kit/validation';
 import type { FormState } from '@/ui/kit/form-state';
 import type { MappingValues } from '@/ui/imports/import-mapping';

@@ -1,5 +1,5 @@
 import type { Metadata } from 'next';
-import { readProgramChoices } from '@/services/screens';
+import { readProgramChoices } from '@/services/programs/screen';
 import { Page, Section } from '@/ui/kit/page';
 import { PersonForm } from '@/ui/people/person-form';
 import { readScreen } from '../../../session';

@@ -1,5 +1,5 @@
 'use server';
-import { CreatePersonInput } from '@/services/inputs';
+import { CreatePersonInput } from '@/services/people/inputs';
 import { keepCard } from '@/services/people/keep-card';
 import { readInput } from '@/services/kit/validation';
 import { change } from '../../../session';

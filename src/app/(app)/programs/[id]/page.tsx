@@ -11,7 +11,7 @@ import {
   helpText,
   optOutText,
 } from '@/core/text/wording';
-import { readProgramScreen } from '@/services/screens';
+import { readProgramScreen } from '@/services/programs/screen';
 import { count, plural } from '@/ui/kit/numbers';
 import { Empty, Facts, Page, Section } from '@/ui/kit/page';
 import { KeywordForm, RemoveKeyword } from '@/ui/programs/program-forms';

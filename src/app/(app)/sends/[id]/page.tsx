@@ -2,7 +2,7 @@ import type { Metadata } from 'next';
 import Link from 'next/link';
 import { notFound } from 'next/navigation';
 import type { BroadcastState } from '@/core/broadcast/lifecycle';
-import { readDraftChoices, readSend } from '@/services/screens';
+import { readDraftChoices, readSend } from '@/services/sends/screen';
 import { BroadcastActs } from '@/ui/sends/broadcast-acts';
 import { BroadcastMark } from '@/ui/sends/broadcast-state';
 import { count, plural } from '@/ui/kit/numbers';

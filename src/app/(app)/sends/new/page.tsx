@@ -1,6 +1,6 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
-import { readDraftChoices } from '@/services/screens';
+import { readDraftChoices } from '@/services/sends/screen';
 import { Empty, Page } from '@/ui/kit/page';
 import { readScreen } from '../../../session';
 import { saveDraftAction } from '../actions';

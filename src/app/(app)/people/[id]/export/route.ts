@@ -1,6 +1,6 @@
 import { may } from '@/core/access/roles';
 import { exportPerson } from '@/services/people/export-people';
-import { withWorkspace } from '@/services/kit/scope';
+import { withWorkspace } from '@/services/runtime';
 import { currentSession } from '../../../../session';
 
 export async function GET(_: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> {

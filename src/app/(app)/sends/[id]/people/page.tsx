@@ -5,7 +5,7 @@ import { displayNumber } from '@/core/phone/number';
 import { isReasonCode, REASON_WORDS } from '@/core/clearance/reasons';
 import { FAILURE_WORDS, type FailureReason } from '@/core/delivery/failure';
 import { TEXT_STATE_WORDS, type TextState } from '@/core/delivery/lifecycle';
-import { readBehindBroadcast, readSend } from '@/services/screens';
+import { readBehindBroadcast, readSend } from '@/services/sends/screen';
 import { plural } from '@/ui/kit/numbers';
 import { Empty, Page } from '@/ui/kit/page';
 import { PersonLink } from '@/ui/people/people-list';

@@ -1,6 +1,6 @@
 import { may } from '@/core/access/roles';
 import { validationFile } from '@/services/imports/screen';
-import { getContext } from '@/services/kit/runtime';
+import { getContext } from '@/services/runtime';
 import { currentSession } from '../../../../../session';
 
 /** One line for each row of the file: what it turned out to be, and why. */

@@ -1,0 +1,105 @@
+import type { RuleSet } from '@/core/clearance/rules';
+import type { EntitySchema } from '@mikro-orm/core';
+import { entity, key, text, maybe, integer, json, instant } from '@/db/kit/define';
+import type { Role } from '@/core/access/roles';
+
+export interface Workspace {
+  id: string;
+  slug: string;
+  name: string;
+  business: string;
+  contact: string;
+  country: string;
+  zone: string;
+  weeklyCap: number | null;
+  creditsPerPart: number;
+  creditBalance: number;
+  /** Null: the shipped rules. */
+  rules: RuleSet | null;
+  createdAt: Date;
+}
+
+export const Workspace: EntitySchema<Workspace> = entity<Workspace>('Workspace', 'workspace', {
+  id: key,
+  slug: text,
+  name: text,
+  business: text,
+  contact: text,
+  country: text,
+  zone: text,
+  weeklyCap: maybe(integer),
+  creditsPerPart: integer,
+  creditBalance: integer,
+  rules: maybe(json),
+  createdAt: instant,
+});
+
+export interface Account {
+  id: string;
+  email: string;
+  name: string;
+  passwordHash: string;
+  createdAt: Date;
+}
+
+export const Account: EntitySchema<Account> = entity<Account>('Account', 'account', {
+  id: key,
+  email: text,
+  name: text,
+  passwordHash: text,
+  createdAt: instant,
+});
+
+export interface Membership {
+  workspaceId: string;
+  accountId: string;
+  role: Role;
+}
+
+export const Membership: EntitySchema<Membership> = entity<Membership>('Membership', 'membership', {
+  workspaceId: key,
+  accountId: key,
+  role: text,
+});
+
+export interface Session {
+  /** SHA-256 of the token in the cookie: a copy of the table opens no door. */
+  id: string;
+  accountId: string;
+  workspaceId: string;
+  userAgent: string;
+  createdAt: Date;
+  expiresAt: Date;
+}
+
+export const Session: EntitySchema<Session> = entity<Session>('Session', 'session', {
+  id: key,
+  accountId: text,
+  workspaceId: text,
+  userAgent: text,
+  createdAt: instant,
+  expiresAt: instant,
+});
+
+export interface ApiKey {
+  id: string;
+  workspaceId: string;
+  name: string;
+  hash: string;
+  /** The last four characters, to tell keys apart. */
+  hint: string;
+  createdAt: Date;
+  lastUsedAt: Date | null;
+  revokedAt: Date | null;
+}
+
+export const ApiKey: EntitySchema<ApiKey> = entity<ApiKey>('ApiKey', 'api_key', {
+  id: key,
+  workspaceId: text,
+  name: text,
+  hash: text,
+  hint: text,
+  createdAt: instant,
+  lastUsedAt: maybe(instant),
+  revokedAt: maybe(instant),
+});

@@ -1,0 +1,39 @@
+import type { SenderKind, Registration } from '@/core/clearance/sender';
+import type { EntitySchema } from '@mikro-orm/core';
+import { entity, key, text, boolean, maybe, double, integer, instant } from '@/db/kit/define';
+
+export interface SenderNumberRow {
+  id: string;
+  workspaceId: string;
+  number: string;
+  kind: SenderKind;
+  sms: boolean;
+  voice: boolean;
+  registration: Registration;
+  registrationNote: string | null;
+  partsPerSecond: number;
+  dailyCap: number | null;
+  nextFreeAt: Date;
+  throttledInARow: number;
+  createdAt: Date;
+}
+
+export const SenderNumberRow: EntitySchema<SenderNumberRow> = entity<SenderNumberRow>(
+  'SenderNumber',
+  'sender_number',
+  {
+    id: key,
+    workspaceId: text,
+    number: text,
+    kind: text,
+    sms: boolean,
+    voice: boolean,
+    registration: text,
+    registrationNote: maybe(text),
+    partsPerSecond: double,
+    dailyCap: maybe(integer),
+    nextFreeAt: instant,
+    throttledInARow: integer,
+    createdAt: instant,
+  },
+);

@@ -1,0 +1,38 @@
+import type { Scope } from '@/db/kit/scope';
+import { TEXTS_BY_PROGRAM } from '@/db/delivery/texts';
+
+export interface SenderRow {
+  id: string;
+  number: string;
+  kind: string;
+  registration: string;
+  registration_note: string | null;
+  parts_per_second: number;
+  daily_cap: number | null;
+  programs: string[];
+  sent_7: number;
+  delivered_7: number;
+  failed_7: number;
+  delivered_before: number;
+  failed_before: number;
+  blocked_7: number;
+}
+
+/** Sender numbers with their last week against the eleven weeks before it. */
+export const senderRows = (scope: Scope, weekAgo: Date, longAgo: Date): Promise<SenderRow[]> =>
+  scope.rows<SenderRow>(
+    `select s.id, s.number, s.kind, s.registration, s.registration_note, s.parts_per_second, s.daily_cap,
+            coalesce((select array_agg(g.name order by g.name) from program_sender ps join program g on g.id = ps.program_id where ps.sender_id = s.id), '{}') as programs,
+            coalesce(c.sent_7, 0) as sent_7, coalesce(c.delivered_7, 0) as delivered_7, coalesce(c.failed_7, 0) as failed_7,
+            coalesce(c.delivered_before, 0) as delivered_before, coalesce(c.failed_before, 0) as failed_before, coalesce(c.blocked_7, 0) as blocked_7
+       from sender_number s left join (
+         select sender_id, count(*) filter (where submitted_at >= :weekAgo)::int as sent_7,
+                count(*) filter (where submitted_at >= :weekAgo and state = 'delivered')::int as delivered_7,
+                count(*) filter (where submitted_at >= :weekAgo and state = 'failed')::int as failed_7,
+                count(*) filter (where submitted_at >= :weekAgo and failure = 'spam-blocked')::int as blocked_7,
+                count(*) filter (where submitted_at < :weekAgo and state = 'delivered')::int as delivered_before,
+                count(*) filter (where submitted_at < :weekAgo and state = 'failed')::int as failed_before
+           from ${TEXTS_BY_PROGRAM} where g.workspace_id = :workspace and t.submitted_at >= :longAgo group by sender_id) c on c.sender_id = s.id
+      where s.workspace_id = :workspace order by s.id`,
+    { weekAgo, longAgo },
+  );

@@ -1,0 +1,45 @@
+import type { Scope } from '@/db/kit/scope';
+
+export interface ProgramRow {
+  id: string;
+  name: string;
+  purpose: string;
+  promise_count: number | null;
+  promise_period: 'week' | 'month';
+  archived_at: Date | null;
+  keywords: string[];
+  members: number;
+  left: number;
+  joined_30: number;
+  left_30: number;
+}
+
+export const programRows = (scope: Scope, since: Date): Promise<ProgramRow[]> =>
+  scope.rows<ProgramRow>(
+    `select g.id, g.name, g.purpose, g.promise_count, g.promise_period, g.archived_at,
+            coalesce((select array_agg(k.word order by k.word) from keyword k where k.program_id = g.id), '{}') as keywords,
+            (select count(*) from consent_state c where c.program_id = g.id and c.state = 'in')::int as members,
+            (select count(*) from consent_state c where c.program_id = g.id and c.state = 'out' and c.was_in)::int as left,
+            (select count(*) from consent_event e where e.program_id = g.id and e.kind = 'opted-in' and e.at > :since)::int as joined_30,
+            (select count(*) from consent_event e join consent_state c on c.event_id = e.id where e.program_id = g.id and e.kind = 'opted-out' and c.was_in and e.at > :since)::int as left_30
+       from program g where g.workspace_id = :workspace order by g.id`,
+    { since },
+  );
+
+export interface SourceRow {
+  source: string;
+  joined: number;
+  left: number;
+}
+
+/** Where members came from: by keyword, or by the method and source of their consent. */
+export const programSources = (scope: Scope, programId: string): Promise<SourceRow[]> =>
+  scope.rows<SourceRow>(
+    `select source, count(*)::int as joined, count(*) filter (where state = 'out')::int as left from (
+       select distinct on (e.person_id) coalesce(upper(i.keyword), e.evidence ->> 'source', e.method) as source, c.state
+         from consent_event e join consent_state c on c.person_id = e.person_id and c.program_id = e.program_id
+         left join inbound_text i on i.id = e.evidence ->> 'inboundTextId'
+        where e.workspace_id = :workspace and e.program_id = :programId and e.kind = 'opted-in' order by e.person_id, e.seq) s
+      group by source order by joined desc limit 20`,
+    { programId },
+  );

@@ -1,0 +1,96 @@
+import type { Scope } from '@/db/kit/scope';
+import type { Condition } from '@/core/audience/condition';
+import type { BroadcastState } from '@/core/broadcast/lifecycle';
+
+export interface UpcomingRow {
+  id: string;
+  name: string;
+  send_at: Date;
+  program: string;
+}
+
+export const upcomingBroadcasts = (scope: Scope): Promise<UpcomingRow[]> =>
+  scope.rows<UpcomingRow>(
+    `select b.id, b.name, b.send_at, g.name as program from broadcast b join program g on g.id = b.program_id
+      where b.workspace_id = :workspace and b.state = 'scheduled' order by b.send_at limit 20`,
+  );
+
+export interface PlannedRow {
+  id: string;
+  name: string;
+  send_at: Date;
+  audience: Condition | null;
+}
+
+/** Scheduled broadcasts of the programs somebody is in. */
+export const broadcastsAhead = (scope: Scope, personId: string): Promise<PlannedRow[]> =>
+  scope.rows<PlannedRow>(
+    `select b.id, b.name, b.send_at, b.audience from broadcast b
+       join consent_state c on c.program_id = b.program_id and c.channel = 'sms' and c.state = 'in'
+      where b.workspace_id = :workspace and b.state = 'scheduled' and c.person_id = :personId order by b.send_at limit 20`,
+    { personId },
+  );
+
+export interface BroadcastRow {
+  id: string;
+  name: string;
+  program: string;
+  program_id: string;
+  state: BroadcastState;
+  send_at: Date | null;
+  begun_at: Date | null;
+  created_at: Date;
+}
+
+export const broadcastRows = (scope: Scope, before: string, most: number): Promise<BroadcastRow[]> =>
+  scope.rows<BroadcastRow>(
+    `select b.id, b.name, b.program_id, g.name as program, b.state, b.send_at, b.begun_at, b.created_at
+       from broadcast b join program g on g.id = b.program_id
+      where b.workspace_id = :workspace and (:before = '' or b.id < :before)
+      order by b.id desc limit :most`,
+    { before, most },
+  );
+
+export interface BroadcastTextRow {
+  id: string;
+  person_id: string;
+  number: string;
+  first_name: string | null;
+  last_name: string | null;
+  state: string;
+  failure: string | null;
+  reasons: string[];
+  at: Date | null;
+  not_before: Date | null;
+}
+
+/** The people of a broadcast by the state of their text, a failure or a clearance reason. Empty: all. */
+export const broadcastTexts = (
+  scope: Scope,
+  values: { broadcastId: string; states: readonly string[]; failure: string; code: string; most: number },
+): Promise<BroadcastTextRow[]> =>
+  scope.rows<BroadcastTextRow>(
+    `select t.id, t.person_id, p.number, p.first_name, p.last_name, t.state, t.failure, coalesce(t.settled_at, t.submitted_at) as at, t.not_before,
+            coalesce((select array_agg(r ->> 'code') from jsonb_array_elements(t.clearance -> 'reasons') r), '{}') as reasons
+       from text t join person p on p.id = t.person_id
+      where t.workspace_id = :workspace and t.broadcast_id = :broadcastId
+        and (cardinality(:states::text[]) = 0 or t.state = any(:states::text[]))
+        and (:failure = '' or t.failure = :failure)
+        and (:code = '' or exists (select 1 from jsonb_array_elements(t.clearance -> 'reasons') r where r ->> 'code' = :code))
+      order by t.id limit :most`,
+    values,
+  );
+
+/** Those who wrote back to a broadcast, or left after it. */
+export const broadcastRepliers = (
+  scope: Scope,
+  broadcastId: string,
+  meanings: readonly string[],
+  most: number,
+): Promise<(BroadcastTextRow & { body: string })[]> =>
+  scope.rows<BroadcastTextRow & { body: string }>(
+    `select distinct on (i.person_id) t.id, i.person_id, p.number, p.first_name, p.last_name, t.state, t.failure, i.at, t.not_before, i.body, '{}'::text[] as reasons
+       from inbound_text i join text t on t.id = i.after_text_id join person p on p.id = i.person_id
+      where i.workspace_id = :workspace and t.broadcast_id = :broadcastId and i.meaning = any(:meanings) order by i.person_id, i.at limit :most`,
+    { broadcastId, meanings, most },
+  );

@@ -1,0 +1,41 @@
+import type { BroadcastState } from '@/core/broadcast/lifecycle';
+import type { Condition } from '@/core/audience/condition';
+import type { EntitySchema } from '@mikro-orm/core';
+import { entity, key, text, maybe, instant, json } from '@/db/kit/define';
+
+export interface Broadcast {
+  id: string;
+  workspaceId: string;
+  programId: string;
+  name: string;
+  /** Unicode MessageFormat 2. */
+  body: string;
+  state: BroadcastState;
+  sendAt: Date | null;
+  begunAt: Date | null;
+  finishedAt: Date | null;
+  /** The last person prepared: preparing goes on from here after a restart. */
+  cursor: string;
+  /** Who is meant; null: everybody of the program. */
+  audience: Condition | null;
+  createdBy: string | null;
+  createdAt: Date;
+  updatedAt: Date;
+}
+
+export const Broadcast: EntitySchema<Broadcast> = entity<Broadcast>('Broadcast', 'broadcast', {
+  id: key,
+  workspaceId: text,
+  programId: text,
+  name: text,
+  body: text,
+  state: text,
+  sendAt: maybe(instant),
+  begunAt: maybe(instant),
+  finishedAt: maybe(instant),
+  cursor: text,
+  audience: maybe(json),
+  createdBy: maybe(text),
+  createdAt: instant,
+  updatedAt: instant,
+});

@@ -1,0 +1,4 @@
+import { OF_ERASED } from '@/db/kit/erasure';
+
+/** Whom a broadcast meant. */
+export const SENDS_ERASURES = [`delete from broadcast_person where ${OF_ERASED}`];

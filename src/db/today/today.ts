@@ -1,0 +1,34 @@
+import type { Scope } from '@/db/kit/scope';
+import { TEXTS_BY_PROGRAM } from '@/db/delivery/texts';
+
+export interface TodayRow {
+  sent: number;
+  delivered: number;
+  failed: number;
+  replies: number;
+  joined: number;
+  left: number;
+  waiting: number;
+  unclear: number;
+  near: number;
+  held: number;
+}
+
+export const todayCounts = async (scope: Scope, from: Date): Promise<TodayRow> => {
+  const [row] = await scope.rows<TodayRow>(
+    `select sent.*,
+       (select count(*) from inbound_text where workspace_id = :workspace and at >= :from and meaning in ('reply', 'unclear'))::int as replies,
+       (select count(distinct person_id) from consent_event where workspace_id = :workspace and at >= :from and kind = 'opted-in')::int as joined,
+       (select count(distinct person_id) from consent_event where workspace_id = :workspace and at >= :from and kind = 'opted-out')::int as left,
+       (select count(*) from person where workspace_id = :workspace and waiting_since is not null)::int as waiting,
+       (select count(*) from person where workspace_id = :workspace and unclear_since is not null)::int as unclear,
+       (select count(*) from inbound_text i join person p on p.id = i.person_id where i.workspace_id = :workspace and i.near_keyword is not null
+          and i.resolved_at is null and p.waiting_since is not null)::int as near,
+       (select count(*) from text where workspace_id = :workspace and not_before is not null)::int as held
+       from (select count(*)::int as sent, count(*) filter (where t.state = 'delivered')::int as delivered,
+                    count(*) filter (where t.state = 'failed')::int as failed
+               from ${TEXTS_BY_PROGRAM} where g.workspace_id = :workspace and t.submitted_at >= :from) as sent`,
+    { from },
+  );
+  return row!;
+};

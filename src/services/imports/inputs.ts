@@ -1,0 +1,78 @@
+import {
+  Matches,
+  IsOptional,
+  IsString,
+  MaxLength,
+  IsIn,
+  IsArray,
+  ArrayMaxSize,
+  ValidateNested,
+  Type,
+  IsBoolean,
+} from '@/services/kit/validation';
+import { tooLong } from '@/services/kit/inputs';
+import { OWN_KINDS, type OwnFieldKind } from '@/core/audience/fields';
+
+export class ImportColumnInput {
+  @Matches(
+    /^(number|first_name|last_name|full_name|email|region|postal_code|tags|new|skip|own\.[a-z][a-z0-9_]{0,39})$/,
+    {
+      message: 'must be a field, "new" or "skip".',
+    },
+  )
+  to!: string;
+
+  @IsOptional()
+  @IsString({ message: 'must be text.' })
+  @MaxLength(60, tooLong(60))
+  label?: string;
+
+  @IsOptional()
+  @IsIn(OWN_KINDS as OwnFieldKind[], { message: `must be one of: ${OWN_KINDS.join(', ')}.` })
+  kind?: OwnFieldKind;
+
+  @IsOptional()
+  @IsIn(['day-month', 'month-day'], { message: 'must be day-month or month-day.' })
+  order?: 'day-month' | 'month-day';
+}
+
+export class ImportInput {
+  @IsString({ message: 'must be text: the name is how you find it again.' })
+  @MaxLength(120, tooLong(120))
+  name!: string;
+
+  @IsArray({ message: 'must be a list, one for each column of the file.' })
+  @ArrayMaxSize(500, { message: 'holds more than 500 columns.' })
+  @ValidateNested({ each: true })
+  @Type(() => ImportColumnInput)
+  columns!: ImportColumnInput[];
+
+  @IsOptional()
+  @IsBoolean({ message: 'must be true or false.' })
+  update?: boolean;
+
+  @IsOptional()
+  @IsArray({ message: 'must be a list of tags.' })
+  @ArrayMaxSize(20, { message: 'holds more than 20 tags.' })
+  @IsString({ each: true, message: 'must be a list of tags.' })
+  tags?: string[];
+
+  @IsOptional()
+  @IsString({ message: 'must be the name of a list.' })
+  @MaxLength(60, tooLong(60))
+  list?: string;
+
+  @IsOptional()
+  @IsString({ message: 'must be the id of a program.' })
+  program?: string;
+
+  /** What the people agreed to, as it stood on the form. Left out: no consent, nobody becomes textable. */
+  @IsOptional()
+  @IsString({ message: 'must be text.' })
+  @MaxLength(2_000, tooLong(2_000))
+  consent_wording?: string;
+
+  @IsOptional()
+  @Matches(/^\d{4}-\d{2}-\d{2}$/, { message: 'must be a day, such as 2026-11-24.' })
+  consent_date?: string;
+}

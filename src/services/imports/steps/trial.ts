@@ -1,0 +1,175 @@
+import { decideRow, findingOf } from '@/core/import/decide';
+import { readRow } from '@/core/import/row';
+import { cutText } from '@/core/shared/clean-text';
+import type { OwnField } from '@/core/people/values';
+import { Workspace } from '@/db/access/entities';
+import {
+  countRows,
+  insertRows,
+  knownPeople,
+  linesOfNumbers,
+  linesOfPeople,
+  saveProgress,
+  setImport,
+  type CheckedRow,
+  type ImportRow,
+} from '@/db/imports/imports';
+import { announce } from '@/db/delivery/texts';
+import type { Scope } from '@/db/kit/scope';
+import type { FileRow, OpenFile } from '@/gateways/files/file-row';
+import { fileRows } from '@/gateways/files/rows';
+import type { LineLookup } from '@/gateways/lookup';
+import type { Context } from '@/services/kit/context';
+import { ERASED, SLICE, type Inside } from './slices';
+import { ownFields } from '@/services/audience/own-fields';
+import { suppressed } from '@/services/people/suppression';
+
+/** What rows are read with. */
+async function readingOf(
+  scope: Scope,
+  row: ImportRow,
+): Promise<{ own: ReadonlyMap<string, OwnField>; country: string }> {
+  const { country } = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
+  const own = new Map<string, OwnField>((await ownFields(scope)).map((field) => [field.key, field]));
+  for (const { fresh } of row.mapping) if (fresh) own.set(fresh.key, { ...fresh, options: [] });
+  return { own, country };
+}
+
+/** The trial run: what would become of every row, stored row by row. Nobody is changed. */
+export async function tryOut(
+  ctx: Context,
+  lookup: LineLookup,
+  inside: Inside,
+  row: ImportRow,
+  open: OpenFile,
+): Promise<void> {
+  const reading = await inside((scope) => readingOf(scope, row));
+  await inside((scope) =>
+    scope.run(`delete from import_row where workspace_id = :workspace and import_id = :id`, { id: row.id }),
+  );
+  const { encoding = 'utf-8', header } = row.shape;
+  let read = 0;
+  let skip = header ? 1 : 0;
+  let held: FileRow[] = [];
+  // While the database takes one slice in, the next is read, and looked up. False: the import is no longer being checked.
+  let earlier: Promise<boolean> = Promise.resolve(true);
+  let under = earlier;
+  const flush = async (): Promise<boolean> => {
+    const slice = held.map(({ line, cells }) => ({
+      ...{ line, raw: cells, person: readRow(cells, row.mapping, reading.own, reading.country) },
+    }));
+    held = [];
+    if (!(await earlier)) return false;
+    earlier = under;
+    read += slice.length;
+    const [before, upTo] = [under, read];
+    under = inside((scope) => trySlice(ctx, lookup, scope, row, slice, upTo, before));
+    // A failure is met where it is awaited; until then it must not count as nobody's.
+    under.catch(() => undefined);
+    return true;
+  };
+  for await (const some of fileRows(open, {
+    format: row.format,
+    encoding,
+    delimiter: null,
+  })) {
+    held.push(...some.slice(skip));
+    skip = Math.max(0, skip - some.length);
+    if (held.length >= SLICE && !(await flush())) return;
+  }
+  if (held.length > 0 && !(await flush())) return;
+  if (!(await under)) return;
+  await inside(async (scope) => {
+    await countRows(scope, row.id);
+    await setImport(scope, row.id, ['checking'], { state: 'checked', at: new Date(ctx.now()), cursor: 0 });
+    await announce(scope, false);
+  });
+}
+
+/** A row of the file, and what it says. */
+interface ReadRow {
+  line: number;
+  raw: readonly string[];
+  person: ReturnType<typeof readRow>;
+}
+
+/** False when the import is no longer being checked. */
+async function trySlice(
+  ctx: Context,
+  lookup: LineLookup,
+  scope: Scope,
+  row: ImportRow,
+  people: readonly ReadRow[],
+  read: number,
+  before: Promise<boolean>,
+): Promise<boolean> {
+  const numbers = [...new Set(people.flatMap(({ person }) => (person.ok ? [person.value.number] : [])))];
+  const known = await knownPeople(scope, numbers, row.options.program);
+  const erased = await suppressed(scope, numbers);
+  const types = await lookup.lookUp(
+    numbers.filter((number) => (known.get(number)?.lineType ?? 'unknown') === 'unknown'),
+  );
+  // Whether a number or a person came before in the file is known once all before is written.
+  if (!(await before)) return false;
+  const firstLines = await linesOfNumbers(scope, row.id, numbers);
+  const peopleLines = await linesOfPeople(scope, row.id, [
+    ...new Set([...known.values()].map(({ id }) => id)),
+  ]);
+  const checked = people.map(({ line, person, raw }): CheckedRow => {
+    const at = row.mapping.findIndex(({ to }) => to === 'number');
+    const blank = { line, number: null, personId: null, lineType: null, data: null, changes: null };
+    if (!person.ok)
+      return {
+        ...blank,
+        verdict: 'invalid',
+        finding: 'invalid',
+        told: `“${cutText(raw[at] ?? '', 60)}”: ${person.reason}`,
+      };
+    const { number, told, ...data } = person.value;
+    const before = firstLines.get(number);
+    if (before !== undefined)
+      return {
+        ...blank,
+        number: null,
+        verdict: 'duplicate',
+        finding: 'duplicate in file',
+        told: `the same number as row ${before}`,
+      };
+    firstLines.set(number, line);
+    const theirs = peopleLines.get(known.get(number)?.id ?? '');
+    if (theirs !== undefined)
+      return {
+        ...blank,
+        verdict: 'duplicate',
+        finding: 'duplicate in file',
+        told: `the same person as row ${theirs}, by a number that was merged`,
+      };
+    if (known.has(number)) peopleLines.set(known.get(number)!.id, line);
+    const here = known.get(number) ?? (erased.has(number) ? ERASED : null);
+    const { verdict, changes } = decideRow(person.value, here, row.options.update);
+    const lineType = types.get(number) ?? known.get(number)?.lineType ?? null;
+    return {
+      line,
+      verdict,
+      number,
+      personId: verdict === 'add' ? ctx.id('per') : (known.get(number)?.id ?? null),
+      lineType,
+      finding: findingOf(
+        verdict,
+        lineType,
+        row.options.consent !== null || known.get(number)?.consent === 'in',
+      ),
+      told: told.length > 0 ? told.join('; ') : null,
+      data,
+      changes: Object.keys(changes).length > 0 ? changes : null,
+    };
+  });
+  await insertRows(scope, row.id, checked);
+  const goes = await saveProgress(scope, row.id, 'checking', {
+    cursor: 0,
+    rows: read,
+    at: new Date(ctx.now()),
+  });
+  await announce(scope, false);
+  return goes;
+}

@@ -1,0 +1,17 @@
+import { eraseBy } from '@/db/kit/erasure';
+import { INBOX_ERASURES } from '@/db/inbox/erase';
+import { giveBackInbound, moveInbound } from '@/db/inbox/merge';
+import type { Room } from '@/services/kit/room';
+import { INBOX_API } from './api';
+import { readExpiredParts } from './receive-text';
+import { UNREAD_QUEUE } from './unread-texts';
+
+export const INBOX: Room = {
+  name: 'inbox',
+  queues: [UNREAD_QUEUE],
+  ticks: [{ everyMs: 5_000, run: readExpiredParts, wakes: true }],
+  api: INBOX_API,
+  merge: (scope, { keptId, goneId }) => moveInbound(scope, keptId, goneId),
+  unmerge: (scope, of, moved, numberOfGone) => giveBackInbound(scope, of, moved as string[], numberOfGone),
+  erase: (scope, erased) => eraseBy(scope, INBOX_ERASURES, erased),
+};

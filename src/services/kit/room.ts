@@ -1,0 +1,24 @@
+import type { Endpoint } from './api';
+import type { Context, PersonHooks } from './context';
+import type { Queue, WaysOut } from './trouble';
+
+/** Something a room does again and again, whether rows wait or not. Gives how many rows it touched. */
+export interface Tick {
+  everyMs: number;
+  run(ctx: Context): Promise<number>;
+  /** What it made may be sent at once. */
+  wakes?: true;
+}
+
+/**
+ * A room of the house as the rest sees it: what it does by the clock, what becomes of its rows that are stuck, what it
+ * offers in the API, and what it does when a person is merged or erased. `services/rooms.ts` lists them; the worker, the
+ * API and the use cases about people walk over that list and know no room by name.
+ */
+export interface Room extends PersonHooks {
+  queues?: readonly Queue[];
+  /** Ways out for rows that wait elsewhere than in a queue of the room's own. */
+  waysOut?: readonly WaysOut[];
+  ticks?: readonly Tick[];
+  api?: readonly Endpoint[];
+}

@@ -1,0 +1,15 @@
+import { PEOPLE_ERASURES } from '@/db/people/erase';
+import { giveBackLabels, moveLabels } from '@/db/people/merge';
+import { eraseBy } from '@/db/kit/erasure';
+import type { Room } from '@/services/kit/room';
+import { PEOPLE_API } from './api';
+import { DUPLICATE_QUEUE } from './duplicates';
+
+export const PEOPLE: Room = {
+  name: 'people',
+  queues: [DUPLICATE_QUEUE],
+  api: PEOPLE_API,
+  merge: (scope, of) => moveLabels(scope, of),
+  unmerge: (scope, of, moved) => giveBackLabels(scope, of, moved as string[]),
+  erase: (scope, erased) => eraseBy(scope, PEOPLE_ERASURES, erased),
+};

@@ -1,0 +1,21 @@
+import type { Person } from '@/db/people/entities';
+import { iso } from '@/services/kit/views';
+
+export const personView = (person: Person) => ({
+  id: person.id,
+  number: person.number,
+  first_name: person.firstName,
+  last_name: person.lastName,
+  email: person.email,
+  region: person.region,
+  postal_code: person.postalCode,
+  zone: person.zone,
+  line_type: person.lineType,
+  number_state: person.numberState,
+  fields: person.fields,
+  source: person.source,
+  unclear_since: iso(person.unclearSince),
+  last_wrote_at: iso(person.lastWroteAt),
+  waiting_since: iso(person.waitingSince),
+  created_at: iso(person.createdAt),
+});

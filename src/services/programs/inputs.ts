@@ -1,0 +1,97 @@
+import {
+  IsInt,
+  Min,
+  Max,
+  IsIn,
+  IsArray,
+  ArrayMaxSize,
+  ArrayUnique,
+  ArrayMinSize,
+  Matches,
+  IsString,
+  MaxLength,
+  IsOptional,
+  IsObject,
+  ValidateNested,
+  Type,
+  IsBoolean,
+} from '@/services/kit/validation';
+import { words, tooLong } from '@/services/kit/inputs';
+import { IsFilled } from '@/services/kit/checks';
+
+export class PromiseInput {
+  @IsInt({ message: 'must be a whole number, such as 6.' })
+  @Min(1, { message: 'must be at least 1.' })
+  @Max(100, { message: 'must be at most 100.' })
+  count!: number;
+
+  @IsIn(['week', 'month'], { message: 'must be week or month.' })
+  period!: 'week' | 'month';
+}
+
+export class HoursInput {
+  @IsArray({ message: 'must be a list of weekdays, 1 for Monday to 7 for Sunday.' })
+  @ArrayMaxSize(7, { message: 'holds more than seven weekdays.' })
+  @ArrayUnique({ message: 'names a weekday twice.' })
+  @ArrayMinSize(1, { message: 'names no weekday: leave hours out for every day.' })
+  @IsInt({ each: true, message: 'must be a list of weekdays, 1 for Monday to 7 for Sunday.' })
+  @Min(1, { each: true, message: 'must be a list of weekdays, 1 for Monday to 7 for Sunday.' })
+  @Max(7, { each: true, message: 'must be a list of weekdays, 1 for Monday to 7 for Sunday.' })
+  days!: number[];
+
+  @Matches(/^([01]\d|2[0-3]):[0-5]\d$/, { message: 'must be a time of day, such as 10:00.' })
+  from!: string;
+
+  @Matches(/^([01]\d|2[0-3]):[0-5]\d$/, { message: 'must be a time of day, such as 18:00.' })
+  to!: string;
+}
+
+export class CreateProgramInput {
+  @IsString(words('Clear Sky Alerts'))
+  @IsFilled({ message: 'must not be empty: name what people agree to.' })
+  @MaxLength(80, tooLong(80))
+  name!: string;
+
+  @IsIn(['marketing', 'recurring', 'utility', 'inquiry'], {
+    message: 'must be marketing, recurring, utility or inquiry.',
+  })
+  purpose!: 'marketing' | 'recurring' | 'utility' | 'inquiry';
+
+  @IsOptional()
+  @IsObject({ message: 'must be an object with count and period.' })
+  @ValidateNested()
+  @Type(() => PromiseInput)
+  promise?: PromiseInput;
+
+  @IsOptional()
+  @IsString(words('You are in!'))
+  @MaxLength(300, tooLong(300))
+  welcome?: string;
+
+  @IsOptional()
+  @IsBoolean({ message: 'must be true or false.' })
+  double_opt_in?: boolean;
+
+  @IsOptional()
+  @IsObject({ message: 'must be an object with days, from and to.' })
+  @ValidateNested()
+  @Type(() => HoursInput)
+  hours?: HoursInput;
+
+  /** Sender numbers by id or number; left out: all registered ones of the workspace. */
+  @IsOptional()
+  @IsArray({ message: 'must be a list of sender numbers.' })
+  @ArrayMaxSize(100, { message: 'holds more than 100 numbers.' })
+  @IsString({ each: true, message: 'must be a list of sender numbers.' })
+  sender_numbers?: string[];
+}
+
+export class CreateKeywordInput {
+  @IsString(words('Clear Sky Alerts'))
+  @MaxLength(80, tooLong(80))
+  program!: string;
+
+  @IsString(words('SKY'))
+  @MaxLength(200, tooLong(200))
+  word!: string;
+}

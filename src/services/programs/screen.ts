@@ -1,0 +1,32 @@
+import type { Scope } from '@/db/kit/scope';
+import { Program, KeywordRow, ProgramSender } from '@/db/programs/entities';
+import { SenderNumberRow } from '@/db/numbers/entities';
+import { Workspace } from '@/db/access/entities';
+import { type Millis, DAY } from '@/core/shared/instant';
+import { programRows, programSources } from '@/db/programs/programs';
+
+/** Programs somebody can be added to. */
+export async function readProgramChoices(scope: Scope): Promise<{ id: string; name: string }[]> {
+  const programs = await scope.em.find(Program, { archivedAt: null }, { orderBy: { id: 'asc' } });
+  return programs.map(({ id, name }) => ({ id, name }));
+}
+
+export const readPrograms = (scope: Scope, now: Millis) => programRows(scope, new Date(now - 30 * DAY));
+
+export async function readProgramScreen(scope: Scope, id: string, now: Millis) {
+  const program = await scope.em.findOne(Program, { id });
+  if (!program) return null;
+  const [row] = (await programRows(scope, new Date(now - 30 * DAY))).filter((one) => one.id === id);
+  const keywords = await scope.em.find(KeywordRow, { programId: id }, { orderBy: { word: 'asc' } });
+  const links = await scope.em.find(ProgramSender, { programId: id });
+  const senders = await scope.em.find(SenderNumberRow, { id: links.map(({ senderId }) => senderId) });
+  const workspace = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
+  return {
+    program,
+    counts: row!,
+    keywords,
+    senders,
+    workspace,
+    sources: await programSources(scope, id),
+  };
+}

@@ -1,0 +1,31 @@
+import { AUDIENCE } from './audience/room';
+import { BATCHES } from './batches/room';
+import { CLEARANCE } from './clearance/room';
+import { CONSENT } from './consent/room';
+import { DELIVERY } from './delivery/room';
+import { IMPORTS } from './imports/room';
+import { INBOX } from './inbox/room';
+import { KIT } from './kit/room-of-kit';
+import type { Room } from './kit/room';
+import { NUMBERS } from './numbers/room';
+import { PEOPLE } from './people/room';
+import { PROGRAMS } from './programs/room';
+import { SENDS } from './sends/room';
+import { TEMPLATES } from './templates/room';
+
+/** The house. A new room is a folder of its name in `services`, `db` and `ui`, and a line here. */
+export const ROOMS: readonly Room[] = [
+  PEOPLE,
+  AUDIENCE,
+  IMPORTS,
+  BATCHES,
+  PROGRAMS,
+  CONSENT,
+  NUMBERS,
+  SENDS,
+  TEMPLATES,
+  CLEARANCE,
+  DELIVERY,
+  INBOX,
+  KIT,
+];

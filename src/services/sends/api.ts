@@ -1,0 +1,112 @@
+import { toJson } from '@/db/kit/json';
+import { ok, type Result } from '@/core/shared/result';
+import {
+  act,
+  found,
+  get,
+  getPage,
+  post,
+  viewed,
+  type Call,
+  type Endpoint,
+  type Page,
+  listed,
+} from '@/services/kit/api';
+import { reportClearance } from '@/services/clearance/report-clearance';
+import { notFound, type Refusal } from '@/services/kit/validation';
+import { actOnBroadcast, callBackBroadcast, createBroadcast, sendBroadcast } from './broadcasts';
+import { CreateBroadcastInput, SendBroadcastInput } from './inputs';
+import { pauseBroadcast, resumeBroadcast, stopBroadcast } from './move-broadcast';
+import type { Scope } from '@/db/kit/scope';
+import { Broadcast } from '@/db/sends/entities';
+import { broadcastView, resultView, resultOf } from './views';
+import { broadcastCounts } from '@/db/results/results';
+
+export async function listBroadcasts(scope: Scope, { after, limit }: Page) {
+  const where = after === '' ? {} : { id: { $lt: after } };
+  const rows = await scope.em.find(Broadcast, where, { orderBy: { id: 'desc' }, limit: limit + 1 });
+  return listed(rows, limit, broadcastView);
+}
+
+export async function readBroadcast(scope: Scope, id: string) {
+  const broadcast = await scope.em.findOne(Broadcast, { id });
+  return broadcast && broadcastView(broadcast);
+}
+
+export async function readResult(scope: Scope, id: string) {
+  const [row] = await broadcastCounts(scope, [id]);
+  if (!row) return null;
+  const broadcast = await scope.em.findOneOrFail(Broadcast, { id });
+  return { ...broadcastView(broadcast), ...resultView(resultOf(row)) };
+}
+
+const move = (verb: string, summary: string, how: Parameters<typeof actOnBroadcast>[3]): Endpoint =>
+  act(`/broadcasts/{id}/${verb}`, summary, async ({ ctx, scope, id, actor }) =>
+    viewed(await actOnBroadcast(ctx, scope, id, how, actor), broadcastView),
+  );
+
+export const SENDS_API: readonly Endpoint[] = [
+  getPage('/broadcasts', 'Broadcasts, newest first', ({ scope, page }) =>
+    listBroadcasts(scope, page).then(ok),
+  ),
+  post(
+    '/broadcasts',
+    'Write a broadcast as a draft',
+    CreateBroadcastInput,
+    201,
+    async ({ ctx, scope, input, actor }) =>
+      viewed(await createBroadcast(ctx, scope, input, actor), broadcastView),
+  ),
+  get('/broadcasts/{id}', 'A broadcast', async ({ scope, id }) =>
+    found(await readBroadcast(scope, id), 'broadcast'),
+  ),
+  get(
+    '/broadcasts/{id}/clearance',
+    'Its clearance report: who would get it now or at its time, and who not and why',
+    clearanceReport,
+  ),
+  post(
+    '/broadcasts/{id}/send',
+    'Send it now or at a time',
+    SendBroadcastInput,
+    200,
+    async ({ ctx, scope, id, input, actor }) =>
+      viewed(await sendBroadcast(ctx, scope, id, input, actor), broadcastView),
+  ),
+  move('stop', 'Call back everything that has not left', stopBroadcast),
+  move('pause', 'Let it wait', pauseBroadcast),
+  move('resume', 'Let it go on', resumeBroadcast),
+  move('call-back', 'Make a scheduled broadcast a draft again', callBackBroadcast),
+  get('/broadcasts/{id}/result', 'What became of it', async ({ scope, id }) =>
+    found(await readResult(scope, id), 'broadcast'),
+  ),
+];
+
+async function clearanceReport({ ctx, scope, id }: Call): Promise<Result<unknown, Refusal>> {
+  const broadcast = await readBroadcast(scope, id);
+  if (!broadcast) return notFound('broadcast');
+  const at = Math.max(ctx.now(), broadcast.send_at ? Date.parse(broadcast.send_at) : 0);
+  const answer = await reportClearance(scope, {
+    program: broadcast.program_id,
+    body: broadcast.body,
+    at,
+    senderName: null,
+    personId: null,
+    audience: broadcast.audience ? toJson(broadcast.audience) : null,
+  });
+  return viewed(answer, ({ report, cost, creditsLeft }) => ({
+    at: new Date(at).toISOString(),
+    people: report.people,
+    cleared: report.cleared,
+    held: report.held,
+    blocked: report.blocked,
+    reasons: report.lines.map(({ earliest, latest, ...line }) => ({
+      ...line,
+      ...(earliest === null
+        ? {}
+        : { earliest: new Date(earliest).toISOString(), latest: new Date(latest!).toISOString() }),
+    })),
+    cost: { parts: cost.parts, credits: cost.credits, groups: cost.groups },
+    credits_left: creditsLeft,
+  }));
+}

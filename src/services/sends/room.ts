@@ -1,0 +1,12 @@
+import { eraseBy } from '@/db/kit/erasure';
+import { SENDS_ERASURES } from '@/db/sends/erase';
+import type { Room } from '@/services/kit/room';
+import { SENDS_API } from './api';
+import { BEGIN_QUEUE, FINISH_QUEUE, PREPARE_QUEUE } from './prepare-broadcast';
+
+export const SENDS: Room = {
+  name: 'sends',
+  queues: [BEGIN_QUEUE, PREPARE_QUEUE, FINISH_QUEUE],
+  api: SENDS_API,
+  erase: (scope, erased) => eraseBy(scope, SENDS_ERASURES, erased),
+};

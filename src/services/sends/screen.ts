@@ -1,0 +1,87 @@
+import { type BroadcastRow, broadcastRows, broadcastRepliers, broadcastTexts } from '@/db/sends/broadcasts';
+import type { BroadcastResult } from '@/core/results/broadcast-result';
+import type { Scope } from '@/db/kit/scope';
+import { broadcastCounts } from '@/db/results/results';
+import { resultOf } from './views';
+import { Broadcast } from '@/db/sends/entities';
+import { Program } from '@/db/programs/entities';
+import type { Millis } from '@/core/shared/instant';
+import { visibleSegments } from '@/services/audience/segments';
+import { toJson } from '@/db/kit/json';
+import { readCondition, audienceContext } from '@/services/audience/audience';
+import { sentenceOf } from '@/core/audience/sentence';
+
+export interface SendRow extends BroadcastRow {
+  result: BroadcastResult;
+}
+
+export async function readSends(
+  scope: Scope,
+  before: string,
+  most: number,
+): Promise<{ rows: SendRow[]; next: string | null }> {
+  const rows = await broadcastRows(scope, before, most + 1);
+  const shown = rows.slice(0, most);
+  const counts = new Map(
+    (
+      await broadcastCounts(
+        scope,
+        shown.map(({ id }) => id),
+      )
+    ).map((row) => [row.id, resultOf(row)]),
+  );
+  return {
+    rows: shown.map((row) => ({ ...row, result: counts.get(row.id)! })),
+    next: rows.length > most ? shown[shown.length - 1]!.id : null,
+  };
+}
+
+export async function readSend(scope: Scope, id: string) {
+  const broadcast = await scope.em.findOne(Broadcast, { id });
+  if (!broadcast) return null;
+  const program = await scope.em.findOneOrFail(Program, { id: broadcast.programId });
+  const [counts] = await broadcastCounts(scope, [id]);
+  return { broadcast, program, result: resultOf(counts!) };
+}
+
+/** Programs and cuts a broadcast can be written to. `audience` is the one that is chosen, as JSON text; it comes first. */
+export async function readDraftChoices(scope: Scope, accountId: string, now: Millis, audience: string) {
+  const programs = await scope.em.find(Program, { archivedAt: null }, { orderBy: { id: 'asc' } });
+  const segments = (await visibleSegments(scope, accountId)).map(({ id, name }) => ({
+    value: toJson({ ask: 'segment', id, has: true }),
+    label: `segment: ${name}`,
+  }));
+  const chosen = audience ? readCondition(audience) : null;
+  const value = chosen?.ok ? toJson(chosen.value) : '';
+  const own =
+    chosen?.ok && !segments.some((segment) => segment.value === value)
+      ? [{ value, label: sentenceOf(chosen.value, await audienceContext(scope, now, accountId)) }]
+      : [];
+  return {
+    programs: programs.map(({ id, name }) => ({ id, name })),
+    audience: value,
+    audiences: [...own, ...segments].sort((one) => (one.value === value ? -1 : 0)),
+  };
+}
+
+export async function readBehindBroadcast(scope: Scope, broadcastId: string, what: string) {
+  const most = 500;
+  if (what === 'replies') return broadcastRepliers(scope, broadcastId, ['reply', 'unclear'], most);
+  if (what === 'opt-outs') return broadcastRepliers(scope, broadcastId, ['opt-out'], most);
+  const [kind, value = ''] = what.split(':');
+  const states =
+    kind === 'state'
+      ? value.split(',')
+      : kind === 'failure'
+        ? ['failed']
+        : kind === 'code'
+          ? ['blocked', 'queued']
+          : [];
+  return broadcastTexts(scope, {
+    broadcastId,
+    states,
+    failure: kind === 'failure' ? value : '',
+    code: kind === 'code' ? value : '',
+    most,
+  });
+}

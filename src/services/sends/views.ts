@@ -1,0 +1,51 @@
+import type { Broadcast } from '@/db/sends/entities';
+import { iso } from '@/services/kit/views';
+import type { BroadcastCountsRow } from '@/db/results/results';
+import { type BroadcastResult, broadcastResult } from '@/core/results/broadcast-result';
+import type { Rate } from '@/core/results/rates';
+
+export const broadcastView = (broadcast: Broadcast) => ({
+  id: broadcast.id,
+  program_id: broadcast.programId,
+  audience: broadcast.audience,
+  name: broadcast.name,
+  body: broadcast.body,
+  state: broadcast.state,
+  send_at: iso(broadcast.sendAt),
+  begun_at: iso(broadcast.begunAt),
+  finished_at: iso(broadcast.finishedAt),
+  created_at: iso(broadcast.createdAt),
+});
+
+export const resultOf = (row: BroadcastCountsRow): BroadcastResult =>
+  broadcastResult({ ...row, optOuts: row.opt_outs });
+
+const rateView = (rate: Rate) => ({
+  count: rate.count,
+  of: rate.of,
+  share: rate.share,
+  low: rate.low,
+  high: rate.high,
+});
+
+export const resultView = (result: BroadcastResult) => ({
+  people: result.people,
+  open: result.open,
+  queued: result.queued,
+  sending: result.sending,
+  submitted: result.submitted,
+  delivered: result.delivered,
+  failed: result.failed,
+  unconfirmed: result.unconfirmed,
+  blocked: result.blocked,
+  cancelled: result.cancelled,
+  parts: result.parts,
+  credits: result.credits,
+  replies: result.replies,
+  opt_outs: result.optOuts,
+  failures: result.failures,
+  blocks: result.blocks,
+  delivery_rate: rateView(result.deliveryRate),
+  reply_rate: rateView(result.replyRate),
+  opt_out_rate: rateView(result.optOutRate),
+});

@@ -1,0 +1,34 @@
+import type { Scope } from '@/db/kit/scope';
+import { type Millis, DAY } from '@/core/shared/instant';
+import { todayCounts } from '@/db/today/today';
+import { waitingThreads } from '@/db/inbox/threads';
+import { upcomingBroadcasts } from '@/db/sends/broadcasts';
+import { senderRows } from '@/db/numbers/numbers';
+import { startOfDay } from '@/services/shell/screen';
+import { readSends } from '@/services/sends/screen';
+import { withStanding } from '@/services/numbers/screen';
+import { Workspace } from '@/db/access/entities';
+import { unreadTexts } from '@/db/inbox/unread';
+import { readTroubles } from '@/services/stuck';
+
+export async function readToday(scope: Scope, now: Millis, zone: string) {
+  const counts = await todayCounts(scope, new Date(startOfDay(now, zone)));
+  const threads = await waitingThreads(scope, 8);
+  const upcoming = await upcomingBroadcasts(scope);
+  const recent = (await readSends(scope, '', 8)).rows.filter((row) => row.begun_at !== null);
+  const senders = (await senderRows(scope, new Date(now - 7 * DAY), new Date(now - 84 * DAY))).map(
+    withStanding,
+  );
+  const workspace = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
+  const unread = await unreadTexts(scope);
+  return {
+    unread,
+    stuck: (await readTroubles(scope)).filter(({ queue }) => queue !== 'unread-text'),
+    counts,
+    threads,
+    upcoming,
+    recent: recent.slice(0, 4),
+    senders,
+    credits: Number(workspace.creditBalance),
+  };
+}
