@@ -225,7 +225,7 @@ async function wholeDelivery(house: House, begin: Begin): Promise<number> {
   const look = () =>
     within((scope) =>
       scope.rows<{ delivered: number; last: Date }>(
-        `select count(*) filter (where state = 'delivered')::int as delivered, max(settled_at) as last from text where workspace_id = :workspace`,
+        `select count(*) filter (where state = 'delivered')::int as delivered, max(settled_at) as last from message where workspace_id = :workspace`,
       ),
     );
   const [end] = await until(look, ([row]) => row!.delivered === TEXTS, 30_000, 500);

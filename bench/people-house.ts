@@ -129,8 +129,8 @@ async function furnish(ctx: Context, client: pg.Client): Promise<void> {
     [workspace.id, program, PEOPLE],
   );
   await run(
-    `insert into text (id, workspace_id, person_id, program_id, broadcast_id, kind, number, body, body_hash, alphabet, parts, credits, state, priority, created_at, submitted_at)
-     select 'txt_' || b || '_' || lpad(i::text, 9, '0'), $1, 'per_' || lpad(i::text, 9, '0'), $2, 'brc_bench' || ((i + b) % ${TEXTS_EACH + 1}), 'broadcast', '+1', 'Clear tonight.', 'x', 'GSM-7', 1, 1,
+    `insert into message (id, workspace_id, person_id, program_id, send_id, channel, kind, address, body, body_hash, alphabet, parts, credits, state, priority, created_at, submitted_at)
+     select 'txt_' || b || '_' || lpad(i::text, 9, '0'), $1, 'per_' || lpad(i::text, 9, '0'), $2, 'brc_bench' || ((i + b) % ${TEXTS_EACH + 1}), 'sms', 'broadcast', '+1', 'Clear tonight.', 'x', 'GSM-7', 1, 1,
             case when (i + b) % 29 = 0 then 'failed' else 'delivered' end, 1, now() - b * interval '20 days', now() - b * interval '20 days'
        from generate_series(1, $3::int) i, generate_series(1, ${TEXTS_EACH}) b`,
     [workspace.id, program, PEOPLE],

@@ -73,7 +73,7 @@ async function counts(house: House): Promise<void> {
       `select count(*)::int as n from person p
          join consent_state c on c.person_id = p.id and c.program_id = $2 and c.channel = 'sms' and c.state = 'in'
          left join person_label l on l.person_id = p.id and l.label_id = $3
-         left join text t on t.person_id = p.id and t.broadcast_id = $4 and t.state in ('submitting', 'submitted', 'delivered', 'unconfirmed')
+         left join message t on t.person_id = p.id and t.send_id = $4 and t.state in ('submitting', 'submitted', 'delivered', 'unconfirmed')
         where p.workspace_id = $1 and p.merged_into is null and p.erased_at is null and p.place_region = 'CO' and p.last_wrote_at >= $5 and l.person_id is null and t.id is null`,
       [workspaceId, program, tags[0], broadcasts[0], since],
     ),

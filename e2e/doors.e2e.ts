@@ -78,9 +78,9 @@ describe('buttons', () => {
     await keys.see('Sent.');
     const before = await app.bench.received(ANA, 2);
     expect(before.filter(({ body }) => body.startsWith('Yes, below'))).toHaveLength(1);
-    expect(await app.query(`select 1 from text where kind = 'answer' and number = $1`, [ANA])).toHaveLength(
-      1,
-    );
+    expect(
+      await app.query(`select 1 from message where kind = 'answer' and address = $1`, [ANA]),
+    ).toHaveLength(1);
   });
 });
 

@@ -89,7 +89,7 @@ describe('a worker killed in the middle of a broadcast', () => {
     const state = () =>
       within((scope) =>
         scope.rows<{ state: string; n: number }>(
-          `select state, count(*)::int as n from text where workspace_id = :workspace group by state`,
+          `select state, count(*)::int as n from message where workspace_id = :workspace group by state`,
         ),
       );
     const denverHour = Number(

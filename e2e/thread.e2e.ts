@@ -116,7 +116,7 @@ describe('the thread, by keyboard', () => {
           `select count(*) filter (where t.state = 'delivered')::int as delivered,
                   count(*) filter (where t.state = 'submitting' or t.not_before < now() or (t.state = 'submitted' and t.number = $1))::int as open,
                   bool_and(b.state <> 'preparing') as ready
-             from text t join broadcast b on b.id = t.broadcast_id where b.name = 'Ring party'`,
+             from message t join broadcast b on b.id = t.send_id where b.name = 'Ring party'`,
           [ANA],
         ),
       // Every text is made, and what may leave now has arrived: none comes after the STOP below.
@@ -142,7 +142,7 @@ describe('the thread, by keyboard', () => {
     await until(
       () =>
         app.query<{ state: string }>(
-          `select t.state from text t join person p on p.id = t.person_id where t.broadcast_id = $1 and p.number = $2`,
+          `select t.state from message t join person p on p.id = t.person_id where t.send_id = $1 and p.number = $2`,
           [made.json.id, ANA],
         ),
       (rows) => rows.length > 0,
@@ -218,7 +218,7 @@ describe('the moved clock', () => {
     const held = await until(
       () =>
         app.query<{ number: string; state: string; not_before: Date }>(
-          `select t.number, t.state, t.not_before from text t where t.broadcast_id = $1 and t.state <> 'blocked'`,
+          `select t.address as number, t.state, t.not_before from message t where t.send_id = $1 and t.state <> 'blocked'`,
           [made.json.id],
         ),
       (rows) => rows.some(({ number }) => number === NIGHT_OWL),

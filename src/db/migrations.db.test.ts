@@ -62,7 +62,7 @@ describe('migrations', () => {
       ]),
     );
     const events = await rows(
-      `select event, detail from text_event where text_id = '${two!.id}' order by id`,
+      `select event, detail from message_event where message_id = '${two!.id}' order by id`,
     );
     expect(events).toMatchObject([{ event: 'write' }, { event: 'lose', detail: 'worker ended' }]);
     expect(await claimDueTexts(world.ctx, 1, 10)).toHaveLength(2);

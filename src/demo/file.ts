@@ -21,12 +21,13 @@ const TABLES = [
     'inbound_text',
   ],
   ...[
-    'text',
+    'send',
+    'message',
     'text_part',
     'sender_assignment',
     'consent_event',
     'consent_state',
-    'text_event',
+    'message_event',
     'credit_entry',
     'audit_entry',
   ],
@@ -34,7 +35,7 @@ const TABLES = [
 
 const IDENTITIES: Record<string, string> = {
   consent_event: 'seq',
-  text_event: 'id',
+  message_event: 'id',
   credit_entry: 'id',
   audit_entry: 'id',
 };
@@ -97,7 +98,7 @@ export async function readDemo(orm: MikroORM, path: string, now: number): Promis
         `select setval(pg_get_serial_sequence('${name}', '${column}'), coalesce((select max(${column}) from "${name}"), 0) + 1)`,
       );
     await crossing.run(
-      `insert into last_text (person_id, workspace_id, at) select person_id, workspace_id, max(submitted_at) from text where submitted_at is not null group by 1, 2`,
+      `insert into last_text (person_id, workspace_id, at) select person_id, workspace_id, max(submitted_at) from message where submitted_at is not null group by 1, 2`,
     );
   });
 }

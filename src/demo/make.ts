@@ -207,8 +207,8 @@ async function sendAndHear(story: Story, broadcast: StoryBroadcast): Promise<voi
   await world.moveTo(world.at + 25 * MINUTE);
   const reached = await world.within(workspaceId, (scope) =>
     scope.rows<{ number: string; sender: string; person_id: string }>(
-      `select t.number, s.number as sender, t.person_id from text t join sender_number s on s.id = t.sender_id
-        where t.workspace_id = :workspace and t.broadcast_id = :id and t.state = 'delivered' order by t.number`,
+      `select t.address as number, s.number as sender, t.person_id from message t join sender_number s on s.id = t.sender_id
+        where t.workspace_id = :workspace and t.send_id = :id and t.state = 'delivered' order by t.address`,
       { id },
     ),
   );

@@ -79,7 +79,7 @@ export const BROADCASTS: StoryBroadcast[] = [
   shop(6, 'Red lamps', 'red lamps for your night walk: two for one with this text.'),
   shop(8, 'Meteorite Saturday', 'hold a real meteorite in your hand on Saturday at the shop.'),
   shop(10, 'Gift table', 'the gift table is set. Members of the list choose first.'),
-  sky(13, 'Standing drops', 'clear skies from Thursday on. Doors open at five, last tour at nine.', {
+  sky(13, 'Clear from Thursday', 'clear skies from Thursday on. Doors open at five, last tour at nine.', {
     day: 94,
   }),
 ].sort((a, b) => a.day - b.day || a.hour - b.hour);

@@ -121,7 +121,7 @@ export class DemoWorld {
     const [row] = await acrossWorkspaces(this.orm, (crossing) =>
       crossing.rows<{ due: number; submitting: number; fresh: number }>(
         `select count(*) filter (where not_before <= :at)::int as due, count(*) filter (where state = 'submitting')::int as submitting,
-                count(*) filter (where state = 'submitted' and submitted_at > :recent)::int as fresh from text where state in ('queued', 'submitting', 'submitted')`,
+                count(*) filter (where state = 'submitted' and submitted_at > :recent)::int as fresh from message where state in ('queued', 'submitting', 'submitted')`,
         { at: new Date(this.at), recent: new Date(this.at - 10 * MINUTE) },
       ),
     );
@@ -130,7 +130,7 @@ export class DemoWorld {
 
   async #waiting(): Promise<number> {
     const [row] = await acrossWorkspaces(this.orm, (crossing) =>
-      crossing.rows<{ n: number }>(`select count(*)::int as n from text where not_before is not null`),
+      crossing.rows<{ n: number }>(`select count(*)::int as n from message where not_before is not null`),
     );
     return row!.n;
   }

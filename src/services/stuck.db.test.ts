@@ -161,8 +161,8 @@ describe('a poisoned row holds up nobody', () => {
     await world.texts(phone(0), 'sky');
     const [bad, good] = [await broadcast('bad'), await broadcast('good')];
     await poisoned('broadcast-prepare', bad, {
-      table: 'text',
-      when: `new.broadcast_id = '${bad}'`,
+      table: 'message',
+      when: `new.send_id = '${bad}'`,
       goesOn: async () => expect(await stateOf('broadcast', good)).toBe('sending'),
       done: async () => expect(await stateOf('broadcast', bad)).toBe('sending'),
     });
@@ -230,16 +230,16 @@ describe('a poisoned row holds up nobody', () => {
   it('among texts that are due', async () => {
     for (let i = 0; i < 5; i++) await world.texts(phone(i), 'sky');
     const [bad] = await rows<{ id: string }>(
-      `select id from text where workspace_id = :workspace order by id limit 1`,
+      `select id from message where workspace_id = :workspace order by id limit 1`,
     );
-    await world.poison('text', `new.id = '${bad!.id}' and new.state = 'submitting'`);
+    await world.poison('message', `new.id = '${bad!.id}' and new.state = 'submitting'`);
     expect(await round(world, new Scripted())).toBe(4);
     expect(await stuck()).toMatchObject([{ queue: 'text', row_id: bad!.id, tries: 1 }]);
     world.clock.at += MINUTE;
     await world.texts(phone(7), 'sky');
     expect(await round(world, new Scripted())).toBe(1);
     expect(await stuck()).toMatchObject([{ tries: 2 }]);
-    await world.cure('text');
+    await world.cure('message');
     await world.within((scope) => tryAgain(world.ctx, scope, 'text', bad!.id, 'acc_test'));
     expect(await round(world, new Scripted())).toBe(1);
     await forgetSettledTroubles(world.ctx);

@@ -34,7 +34,7 @@ afterEach(() => world.close());
 const states = async () =>
   (
     await world.within((scope) =>
-      scope.rows<{ state: string }>(`select state from text where workspace_id = :workspace`),
+      scope.rows<{ state: string }>(`select state from message where workspace_id = :workspace`),
     )
   ).map(({ state }) => state);
 const count = (all: readonly string[]): Record<string, number> => {
@@ -106,7 +106,7 @@ describe('the loop that sends', () => {
     await soon(async () => expect(count(await states())).toEqual({ submitted: 2, submitting: 1, queued: 3 }));
     const waiting = await world.within((scope) =>
       scope.rows<{ attempts: number; failure: string | null }>(
-        `select attempts, failure from text where workspace_id = :workspace and state = 'queued' order by attempts`,
+        `select attempts, failure from message where workspace_id = :workspace and state = 'queued' order by attempts`,
       ),
     );
     expect(waiting).toEqual([
@@ -124,7 +124,7 @@ describe('the loop that sends', () => {
     await soon(async () => expect(count(await states())).toEqual({ submitted: 1, submitting: 2, queued: 1 }));
     const atHand = await world.within((scope) =>
       scope.rows<{ number: string }>(
-        `select number from text where workspace_id = :workspace and state = 'submitting' and not number = any(:written)`,
+        `select address as number from message where workspace_id = :workspace and state = 'submitting' and not address = any(:written)`,
         { written: carrier.parts.map(({ to }) => to) },
       ),
     );

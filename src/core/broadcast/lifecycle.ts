@@ -1,3 +1,5 @@
+import type { SendGoes } from '../message/send';
+
 /**
  * The life of a broadcast.
  *
@@ -26,7 +28,7 @@ export const BROADCAST_TRANSITIONS: Record<
 };
 
 /** Whether texts of a broadcast in this state may leave, wait for somebody, or are called back. */
-export const SEND_GOES: Record<BroadcastState, 'on' | 'waits' | 'over'> = {
+export const SEND_GOES: Record<BroadcastState, SendGoes> = {
   draft: 'over',
   scheduled: 'over',
   preparing: 'on',

@@ -1,14 +1,12 @@
 import type { Consent } from '../consent/ledger';
 import type { Place } from '../phone/place';
-import { DAY, HOUR, MINUTE, toIso, type Millis } from '../shared/instant';
+import { DAY, HOUR, toIso, type Millis } from '../shared/instant';
 import { permitsMarketing } from '../consent/ledger';
+import { KINDS, type Kind, type MessageKind } from '../message/kinds';
 import type { HoursTable, OwnHours } from './hours';
 import type { Effect, Reason, ReasonCode } from './reasons';
 import { limitFor } from './rules';
 import { chooseSender, type SenderChoice, type SenderNumber } from './sender';
-
-/** Why a text is sent. What must be checked depends on it. */
-export type TextKind = 'broadcast' | 'confirmation' | 'question' | 'opt-out-confirmation' | 'help' | 'answer';
 
 export type LineType = 'mobile' | 'landline' | 'voip' | 'unknown';
 export type NumberState = 'in-service' | 'gone';
@@ -39,12 +37,12 @@ export interface ClearanceProgram {
 export interface PastText {
   at: Millis;
   programId: string;
-  kind: TextKind;
+  kind: MessageKind;
   bodyHash: string;
 }
 
 export interface ClearanceInput {
-  kind: TextKind;
+  kind: MessageKind;
   at: Millis;
   person: ClearancePerson;
   program: ClearanceProgram;
@@ -73,50 +71,6 @@ export interface Clearance {
   senderId: string | null;
 }
 
-/**
- * How long after its send began a text may still leave; what waits longer is dropped. A broadcast is not news next
- * week, an automatic answer is none after a day, and the one confirmation of an opt-out must go within five minutes
- * (47 CFR 64.1200(a)(12)).
- */
-const PATIENCE: Record<TextKind, Millis> = {
-  broadcast: 36 * HOUR,
-  confirmation: 24 * HOUR,
-  question: 24 * HOUR,
-  'opt-out-confirmation': 5 * MINUTE,
-  help: 24 * HOUR,
-  answer: 96 * HOUR,
-};
-
-/** How far each kind of text is checked. An answer to somebody who just wrote is no solicitation. */
-interface Checks {
-  consent: boolean;
-  optOut: boolean;
-  hours: boolean;
-  frequency: boolean;
-  credits: boolean;
-  /** Whether it goes only to the number they have now; an answer goes to the number that wrote. */
-  ownNumber: boolean;
-}
-
-const CHECKS: Record<TextKind, Checks> = {
-  broadcast: { consent: true, optOut: true, hours: true, frequency: true, credits: true, ownNumber: true },
-  confirmation: {
-    consent: true,
-    optOut: true,
-    hours: false,
-    frequency: false,
-    credits: true,
-    ownNumber: true,
-  },
-  question: { consent: false, optOut: true, hours: false, frequency: false, credits: true, ownNumber: true },
-  'opt-out-confirmation': {
-    ...{ consent: false, optOut: false, hours: false, frequency: false, credits: false },
-    ownNumber: false,
-  },
-  help: { consent: false, optOut: false, hours: false, frequency: false, credits: false, ownNumber: false },
-  answer: { consent: false, optOut: true, hours: true, frequency: false, credits: true, ownNumber: true },
-};
-
 /** Within this time of the person's own words an answer may go at any hour. */
 const CONVERSATION = 24 * HOUR;
 const MOST_PARTS = 10;
@@ -139,7 +93,7 @@ const hold = (code: ReasonCode, until: Millis | null, evidence: Reason['evidence
  * preview, in the API and at the moment of sending. Reports every reason, not the first.
  */
 export function clear(input: ClearanceInput, hours: HoursTable): Clearance {
-  const checks = CHECKS[input.kind];
+  const { checks } = KINDS[input.kind];
   const sender = chooseSender(input.senders, input.assignedSenderId, input.person.number ?? '');
   const reasons = [
     ...numberReasons(input, checks),
@@ -156,9 +110,9 @@ export function clear(input: ClearanceInput, hours: HoursTable): Clearance {
   return conclude(reasons, input, sender);
 }
 
-function numberReasons({ person, queuedFor }: ClearanceInput, checks: Checks): Reason[] {
+function numberReasons({ person, queuedFor }: ClearanceInput, checks: Kind['checks']): Reason[] {
   if (!person.number) return [block('number-missing')];
-  if (checks.ownNumber && queuedFor !== null && queuedFor !== person.number)
+  if (checks.ownAddress && queuedFor !== null && queuedFor !== person.number)
     return [block('number-changed', { queued_for: queuedFor })];
   if (person.numberState === 'gone') return [block('number-gone')];
   return person.lineType === 'landline' ? [block('landline')] : [];
@@ -203,7 +157,7 @@ const neverWrote = ({ kind, person }: ClearanceInput): boolean =>
 const programReasons = ({ program, kind }: ClearanceInput): Reason[] =>
   program.archived && kind === 'broadcast' ? [block('program-archived')] : [];
 
-function textReasons({ text, past, kind }: ClearanceInput, checks: Checks): Reason[] {
+function textReasons({ text, past, kind }: ClearanceInput, checks: Kind['checks']): Reason[] {
   if (!text) return [];
   const reasons: Reason[] = [];
   if (text.emptyFields.length > 0) reasons.push(block('empty-field', { fields: [...text.emptyFields] }));
@@ -215,8 +169,7 @@ function textReasons({ text, past, kind }: ClearanceInput, checks: Checks): Reas
   return reasons;
 }
 
-/** Texts that count towards a promise: what we begin, not what somebody asked for by writing. */
-const counts = (text: PastText): boolean => text.kind === 'broadcast';
+const counts = (text: PastText): boolean => KINDS[text.kind].counts;
 
 function frequencyReasons(
   { past, program, at, weeklyCap, person }: ClearanceInput,
@@ -283,7 +236,7 @@ function hoursReasons({ person, program, at }: ClearanceInput, hours: HoursTable
 
 function conclude(reasons: Reason[], { at, began, kind }: ClearanceInput, sender: SenderChoice): Clearance {
   const senderId = sender.ok ? sender.sender.id : null;
-  const latest = (began ?? at) + PATIENCE[kind];
+  const latest = (began ?? at) + KINDS[kind].patience;
   reasons = reasons.map((reason) => tooLong(reason, latest));
   if (at > latest) reasons.push(block('waited-too-long', { since: toIso(began ?? at) }));
   const strongest = (effect: Effect) => reasons.some((reason) => reason.effect === effect);

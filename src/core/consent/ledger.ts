@@ -1,8 +1,7 @@
+import type { Channel } from '../message/channel';
 import type { Millis } from '../shared/instant';
 import type { CleanText } from '../shared/clean-text';
 import { ok, refuse, type Result } from '../shared/result';
-
-export type Channel = 'sms' | 'chat' | 'voicemail' | 'email';
 
 /** How somebody agreed or left. Their own acts can turn an opt-out back; nobody else's can. */
 export type Method =

@@ -1,5 +1,5 @@
 import type { Consent, ConsentKind } from '../consent/ledger';
-import type { TextKind } from '../clearance/clear';
+import type { MessageKind } from '../message/kinds';
 import { assertNever } from '../shared/result';
 import type { Interpretation } from './interpret';
 
@@ -34,7 +34,7 @@ export interface ReplyContext {
 /** What follows from a reply. Rows and texts are made from it; nothing else happens. */
 export interface ReplyDecision {
   consents: { programId: string; kind: ConsentKind }[];
-  answers: { programId: string; kind: TextKind; resumed: boolean }[];
+  answers: { programId: string; kind: MessageKind; resumed: boolean }[];
   /** Call back everything that waits to go to them. */
   cancelQueued: boolean;
   /** What becomes of the two flags on the person. */
@@ -73,7 +73,7 @@ export function decideReply(context: ReplyContext): ReplyDecision {
   }
 }
 
-const answer = (programId: string | null, kind: TextKind, resumed = false) =>
+const answer = (programId: string | null, kind: MessageKind, resumed = false) =>
   programId ? [{ programId, kind, resumed }] : [];
 
 function optOut({ programs, stopped, subjectProgramId }: ReplyContext): ReplyDecision {

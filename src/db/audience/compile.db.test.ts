@@ -108,11 +108,16 @@ async function makePeople(): Promise<void> {
         `insert into program (id, workspace_id, name, purpose, created_at) values (:id, :workspace, :name, 'recurring', now())`,
         { id, name: `P${i}` },
       );
-    for (const id of THINGS.broadcasts)
+    for (const id of THINGS.broadcasts) {
+      await run(
+        `insert into send (id, workspace_id, kind, goes) values (:id, :workspace, 'broadcast', 'on')`,
+        { id },
+      );
       await run(
         `insert into broadcast (id, workspace_id, program_id, name, body, state, created_at, updated_at) values (:id, :workspace, 'prg_a', :id, 'x', 'finished', now(), now())`,
         { id },
       );
+    }
     for (const id of [...THINGS.tags, THINGS.list])
       await run(
         `insert into label (id, workspace_id, kind, name, created_at) values (:id, :workspace, 'tag', :id, now())`,
@@ -160,8 +165,8 @@ async function makePeople(): Promise<void> {
       ].entries()) {
         const textId = `txt_${i}_${j}`;
         await run(
-          `insert into text (id, workspace_id, person_id, program_id, broadcast_id, step_id, kind, number, body, body_hash, alphabet, parts, credits, state, priority, not_before, lost_at, failure, created_at, submitted_at)
-           values (:textId, :workspace, :id, :program, :broadcast, :step, 'broadcast', '+1', 'x', 'x', 'GSM-7', 1, 1, :state, 1, case :state::text when 'queued' then now() end, case :state when 'unconfirmed' then now() end, :failure, now(), :at::timestamptz)`,
+          `insert into message (id, workspace_id, person_id, program_id, send_id, step_id, channel, kind, address, body, body_hash, alphabet, parts, credits, state, priority, not_before, lost_at, failure, created_at, submitted_at)
+           values (:textId, :workspace, :id, :program, :broadcast, :step, 'sms', 'broadcast', '+1', 'x', 'x', 'GSM-7', 1, 1, :state, 1, case :state::text when 'queued' then now() end, case :state when 'unconfirmed' then now() end, :failure, now(), :at::timestamptz)`,
           {
             textId,
             id,

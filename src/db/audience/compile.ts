@@ -90,7 +90,7 @@ function rowsOf(
   switch (plan.op) {
     case 'sent':
       return [
-        `public."text" t where t.person_id = p.id and t.workspace_id = :workspace`,
+        `message t where t.person_id = p.id and t.workspace_id = :workspace`,
         ofTarget(plan.of, bind),
         ` and t.state ${anyOf(plan.states, bind)}`,
         plan.failure === null ? '' : ` and t.failure = ${bind(plan.failure)}`,
@@ -118,7 +118,7 @@ function rowsOf(
     case 'texts':
       // Grouped once for all, instead of counted for each.
       return [
-        `(select t.person_id from public."text" t where t.workspace_id = :workspace and t.submitted_at >= ${bind(new Date(plan.since))}`,
+        `(select t.person_id from message t where t.workspace_id = :workspace and t.submitted_at >= ${bind(new Date(plan.since))}`,
         ` and t.state ${anyOf(GOT_STATES, bind)}`,
         plan.program === null ? '' : ` and t.program_id = ${bind(plan.program)}`,
         ` group by t.person_id having count(*) >= ${bind(plan.least)}::int) x where x.person_id = p.id`,
@@ -144,11 +144,11 @@ const since = (column: string, at: number | null, bind: Bind): string =>
 const isAnything = ({ broadcast, step, program }: Target): boolean => !broadcast && !step && !program;
 
 const afterText = (of: Target, column: string): string =>
-  isAnything(of) ? '' : `join public."text" t on t.id = ${column} and t.workspace_id = :workspace `;
+  isAnything(of) ? '' : `join message t on t.id = ${column} and t.workspace_id = :workspace `;
 
 const ofTarget = ({ broadcast, step, program }: Target, bind: Bind): string =>
   [
-    broadcast ? ` and t.broadcast_id = ${bind(broadcast)}` : '',
+    broadcast ? ` and t.send_id = ${bind(broadcast)}` : '',
     step ? ` and t.step_id = ${bind(step)}` : '',
     program ? ` and t.program_id = ${bind(program)}` : '',
   ].join('');

@@ -53,19 +53,19 @@ export async function personRecords(
   const texts = await scope.rows<
     OriginRow & { state: string; failure: string | null; submitted_at: Date | null }
   >(
-    `select person_id, broadcast_id, step_id, program_id, state, failure, submitted_at from text
+    `select person_id, send_id as broadcast_id, step_id, program_id, state, failure, submitted_at from message
       where workspace_id = :workspace and person_id = any(:ids::text[])`,
     values,
   );
   const replies = await scope.rows<OriginRow & { meaning: string; at: Date }>(
-    `select i.person_id, i.meaning, i.at, t.broadcast_id, t.step_id, t.program_id
-       from inbound_text i left join text t on t.id = i.after_text_id
+    `select i.person_id, i.meaning, i.at, t.send_id as broadcast_id, t.step_id, t.program_id
+       from inbound_text i left join message t on t.id = i.after_text_id
       where i.workspace_id = :workspace and i.person_id = any(:ids::text[])`,
     values,
   );
   const engagements = await scope.rows<OriginRow & { kind: 'clicked' | 'redeemed'; at: Date }>(
-    `select e.person_id, e.kind, e.at, t.broadcast_id, t.step_id, t.program_id
-       from engagement e left join text t on t.id = e.text_id
+    `select e.person_id, e.kind, e.at, t.send_id as broadcast_id, t.step_id, t.program_id
+       from engagement e left join message t on t.id = e.text_id
       where e.workspace_id = :workspace and e.person_id = any(:ids::text[])`,
     values,
   );

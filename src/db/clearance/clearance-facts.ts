@@ -1,9 +1,10 @@
 import type { ConsentState, Method } from '@/core/consent/ledger';
-import type { LineType, NumberState, TextKind } from '@/core/clearance/clear';
+import type { LineType, NumberState } from '@/core/clearance/clear';
+import { kindsThat, type MessageKind } from '@/core/message/kinds';
 import type { Registration, SenderKind } from '@/core/clearance/sender';
 import type { OwnValues } from '@/core/people/values';
 import type { Scope } from '@/db/kit/scope';
-import { TEXTS_BY_PROGRAM } from '@/db/delivery/texts';
+import { sqlList, TEXTS_BY_PROGRAM } from '@/db/delivery/texts';
 
 export interface PersonFactRow {
   id: string;
@@ -55,10 +56,13 @@ export const personFacts = (
 export interface PastTextRow {
   person_id: string;
   program_id: string;
-  kind: TextKind;
+  kind: MessageKind;
   body_hash: string;
   at: Date;
 }
+
+/** Kinds of message that count towards what was promised. */
+const COUNTING = sqlList(kindsThat(({ counts }) => counts));
 
 /**
  * Texts that count against a new one: broadcasts of the last 30 days, and any with the same body.
@@ -76,8 +80,8 @@ export const pastTexts = (
   scope.rows<PastTextRow>(
     `select t.person_id, t.program_id, t.kind, t.body_hash, coalesce(t.submitted_at, case when isfinite(t.not_before) then t.not_before end, t.created_at) as at
        from unnest(:ids::text[], :hashes::text[]) as asked (person_id, body_hash) cross join lateral (
-         select * from text t
-          where t.workspace_id = :workspace and t.person_id = asked.person_id and t.kind = 'broadcast'
+         select * from message t
+          where t.workspace_id = :workspace and t.person_id = asked.person_id and t.kind in (${COUNTING})
             and (t.created_at > :since or t.body_hash = asked.body_hash)
             and t.state not in ('blocked', 'cancelled', 'failed')
             and not t.id = any(:except) offset 0) as t`,

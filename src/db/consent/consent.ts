@@ -1,11 +1,5 @@
-import type {
-  Channel,
-  Consent,
-  ConsentEvidence,
-  ConsentKind,
-  ConsentState,
-  Method,
-} from '@/core/consent/ledger';
+import type { Channel } from '@/core/message/channel';
+import type { Consent, ConsentEvidence, ConsentKind, ConsentState, Method } from '@/core/consent/ledger';
 import { toJson } from '@/db/kit/json';
 import type { Scope } from '@/db/kit/scope';
 

@@ -74,7 +74,7 @@ export interface Settled {
   workspace_id: string;
   person_id: string;
   program_id: string;
-  broadcast_id: string | null;
+  send_id: string | null;
   state: 'delivered' | 'failed';
   failure: FailureReason | null;
 }
@@ -122,13 +122,13 @@ async function recordEarly(crossing: Crossing, receipts: readonly ToldPart[], at
   const added = await crossing.rows<{ text_id: string }>(
     `with open as materialized (
        select t.* from ${TOLD} cross join lateral (
-         select id, workspace_id, number, reference from text where number = r.number and lost_at is not null offset 0) as t
+         select id, workspace_id, address, reference from message where address = r.number and lost_at is not null offset 0) as t
        union
-       select t.id, t.workspace_id, t.number, t.reference from ${ON_THE_WAY} where t.number = any(:numbers)),
+       select t.id, t.workspace_id, t.address, t.reference from ${ON_THE_WAY} where t.address = any(:numbers)),
      added as (
        insert into text_part (text_id, workspace_id, index, carrier_id, state, stat, err, failure, at)
        select t.id, t.workspace_id, (r.reference & 15) + 1, r.carrier_id, r.state, r.stat, r.err, r.failure, :at
-         from ${TOLD} join open t on t.number = r.number and t.reference >> 4 = r.reference >> 4
+         from ${TOLD} join open t on t.address = r.number and t.reference >> 4 = r.reference >> 4
        on conflict do nothing returning text_id, carrier_id),
      kept as (
        insert into orphan_receipt (carrier_id, state, stat, err, failure, at)
@@ -204,15 +204,15 @@ export async function settleTexts(
               case when bool_or(p.state = 'accepted') then 'submitted' when bool_and(p.state = 'delivered') then 'delivered' else 'failed' end as state
          from text_part p where p.text_id = any(:texts) group by p.text_id),
      moved as (
-       update text t set state = f.state, failure = case f.state when 'failed' then f.failure end, lost_at = null,
+       update message t set state = f.state, failure = case f.state when 'failed' then f.failure end, lost_at = null,
               settled_at = case when f.state <> 'submitted' then :at end
          from folded f
         where t.id = f.text_id and t.parts = f.parts
           and ((f.state = 'submitted' and ${finds('accept')}) or (f.state = 'delivered' and ${finds('deliver')})
             or (f.state = 'failed' and ${finds('fail')}))
-       returning t.id, t.workspace_id, t.person_id, t.program_id, t.broadcast_id, t.state, t.failure),
+       returning t.id, t.workspace_id, t.person_id, t.program_id, t.send_id, t.state, t.failure),
      told as (
-       insert into text_event (workspace_id, text_id, event, detail, at)
+       insert into message_event (workspace_id, message_id, event, detail, at)
        select workspace_id, id, event, detail, :at from (
          select workspace_id, id, 'accept' as event, null as detail from moved where id = any(:accepted) or state = 'submitted'
          union all
@@ -244,19 +244,19 @@ export const recordOutcomes = (
     `with told_of as (
        select u.id, u.failure, u.not_before, case when u.event <> 'requeue' then u.event else case ${ITS_SEND} when 'on' then 'requeue' when 'waits' then 'wait' else 'withdraw' end end as event
          from unnest(:ids::text[], :events::text[], :failures::text[], :notBefores::timestamptz[]) as u (id, event, failure, not_before)
-         join text t on t.id = u.id),
+         join message t on t.id = u.id),
      moved as (
-       update text t
+       update message t
           set state = case u.event when 'refuse' then 'failed' when 'lose' then 'unconfirmed' when 'withdraw' then 'cancelled' else 'queued' end,
               failure = u.failure, not_before = case u.event when 'requeue' then u.not_before when 'wait' then ${WAITS} end, lost_at = case u.event when 'lose' then :at end,
               attempts = t.attempts - case when u.event in ('requeue', 'wait') and u.failure is null then 1 else 0 end, worker = null,
               settled_at = case when u.event in ('refuse', 'withdraw') then :at::timestamptz end
          from told_of u
         where t.id = u.id and ${finds('refuse')}
-       returning t.id, t.workspace_id, t.person_id, t.program_id, t.broadcast_id, t.state, t.failure, u.event),
+       returning t.id, t.workspace_id, t.person_id, t.program_id, t.send_id, t.state, t.failure, u.event),
      told as (
-       insert into text_event (workspace_id, text_id, event, detail, at) select workspace_id, id, case event when 'wait' then 'requeue' else event end, failure, :at from moved)
-     select id, workspace_id, person_id, program_id, broadcast_id, state, failure from moved where state = 'failed'`,
+       insert into message_event (workspace_id, message_id, event, detail, at) select workspace_id, id, case event when 'wait' then 'requeue' else event end, failure, :at from moved)
+     select id, workspace_id, person_id, program_id, send_id, state, failure from moved where state = 'failed'`,
     {
       ids: outcomes.map((o) => o.id),
       events: outcomes.map((o) => o.event),

@@ -1,5 +1,5 @@
-import type { BroadcastState } from '@/core/broadcast/lifecycle';
-import type { TextKind } from '@/core/clearance/clear';
+import type { SendGoes } from '@/core/message/send';
+import type { MessageKind } from '@/core/message/kinds';
 import type { Alphabet } from '@/core/text/measure';
 import type { Crossing, Scope } from '@/db/kit/scope';
 import { finds, HERE, WAITS } from './text-moves';
@@ -22,7 +22,7 @@ export const lockDueSenders = (crossing: Crossing, now: Date): Promise<DueSender
     `select s.id, s.workspace_id, s.number, s.parts_per_second, s.next_free_at from sender_number s
       where s.next_free_at <= :now + interval '1 second'
         and exists (select 1 from unnest(:priorities::smallint[]) as p (priority) cross join lateral (
-          select 1 from text t where t.sender_id = s.id and t.priority = p.priority and t.not_before <= :now limit 1) as due)
+          select 1 from message t where t.sender_id = s.id and t.priority = p.priority and t.not_before <= :now limit 1) as due)
       order by s.id for update of s skip locked`,
     { now, priorities: PRIORITIES },
   );
@@ -32,10 +32,10 @@ export interface DueText {
   workspace_id: string;
   person_id: string;
   program_id: string;
-  broadcast_id: string | null;
+  send_id: string | null;
   in_reply_to: string | null;
-  kind: TextKind;
-  number: string;
+  kind: MessageKind;
+  address: string;
   sender_id: string | null;
   body: string;
   body_hash: string;
@@ -49,7 +49,7 @@ export interface DueText {
 }
 
 const DUE_COLUMNS =
-  'id, workspace_id, person_id, program_id, broadcast_id, in_reply_to, kind, number, sender_id, body, body_hash, alphabet, parts, credits, attempts, submitted_at, created_at, not_before';
+  'id, workspace_id, person_id, program_id, send_id, in_reply_to, kind, address, sender_id, body, body_hash, alphabet, parts, credits, attempts, submitted_at, created_at, not_before';
 
 /**
  * Texts of one sender whose time has come (null: texts that found no sender when they were queued), most urgent
@@ -64,7 +64,7 @@ export const lockDueTexts = (
 ): Promise<DueText[]> =>
   crossing.rows<DueText>(
     `select due.* from unnest(:priorities::smallint[]) as p (priority) cross join lateral (
-       select ${DUE_COLUMNS} from text
+       select ${DUE_COLUMNS} from message
         where sender_id ${senderId === null ? 'is null' : '= :senderId'} and priority = p.priority and not_before <= :now
         order by not_before limit :most for update skip locked) as due
       order by p.priority, due.not_before limit :most`,
@@ -74,7 +74,7 @@ export const lockDueTexts = (
 /** One text, if it is due and nobody holds it. */
 export const lockDueText = (crossing: Crossing, id: string, now: Date): Promise<DueText[]> =>
   crossing.rows<DueText>(
-    `select ${DUE_COLUMNS} from text where id = :id and not_before <= :now for update skip locked`,
+    `select ${DUE_COLUMNS} from message where id = :id and not_before <= :now for update skip locked`,
     { id, now },
   );
 
@@ -85,7 +85,7 @@ export const dueTextIds = (
   most: number,
 ): Promise<{ id: string; workspace_id: string; parts: number }[]> =>
   crossing.rows(
-    `select id, workspace_id, parts from text where not_before <= :now
+    `select id, workspace_id, parts from message where not_before <= :now
       order by row_number() over (partition by workspace_id order by priority, not_before) limit :most`,
     { now, most },
   );
@@ -93,7 +93,7 @@ export const dueTextIds = (
 /** A text that cannot be worked on is looked at again then; null: not before somebody says so. */
 export const postponeText = (crossing: Crossing, id: string, next: Date | null): Promise<number> =>
   crossing.run(
-    `update text set not_before = coalesce(:next::timestamptz, ${WAITS}) where id = :id and not_before is not null`,
+    `update message set not_before = coalesce(:next::timestamptz, ${WAITS}) where id = :id and not_before is not null`,
     { id, next },
   );
 
@@ -104,20 +104,20 @@ export const cancelOne = (scope: Scope, id: string, at: Date): Promise<number> =
 /** One that waits is due at once. */
 export const sendAgainNow = (scope: Scope, id: string, now: Date): Promise<number> =>
   scope.run(
-    `update text set not_before = :now where workspace_id = :workspace and id = :id and not_before is not null`,
+    `update message set not_before = :now where workspace_id = :workspace and id = :id and not_before is not null`,
     { id, now },
   );
 
 export interface SendState {
   id: string;
-  state: BroadcastState;
+  goes: SendGoes;
   /** When it began, or was resumed. */
   began: Date | null;
 }
 
 export const sendStates = (scope: Scope, ids: readonly string[]): Promise<SendState[]> =>
   scope.rows<SendState>(
-    `select id, state, coalesce(resumed_at, begun_at) as began from broadcast where workspace_id = :workspace and id = any(:ids::text[])`,
+    `select id, goes, began_at as began from send where workspace_id = :workspace and id = any(:ids::text[])`,
     { ids },
   );
 
@@ -130,11 +130,11 @@ export const giveUpSends = (
 ): Promise<number> =>
   scope.run(
     `with gone as (
-       update text t set state = case when t.id = any(:over::text[]) then 'cancelled' else t.state end,
+       update message t set state = case when t.id = any(:over::text[]) then 'cancelled' else t.state end,
               not_before = case when t.id = any(:over::text[]) then null else ${WAITS} end,
               settled_at = case when t.id = any(:over::text[]) then :at::timestamptz end
         where t.id = any(:over::text[] || :waiting::text[]) and ${HERE} and texteq(t.state, 'queued') returning t.id, t.state)
-     insert into text_event (workspace_id, text_id, event, detail, at)
+     insert into message_event (workspace_id, message_id, event, detail, at)
      select :workspace, id, 'cancel', 'its send is over', :at from gone where state = 'cancelled'`,
     { over, waiting, at },
   );
@@ -199,7 +199,7 @@ export async function markSubmitting(
   const nth = new Map(clearances.map((clearance, i) => [clearance, i + 1]));
   const [departure] = await scope.rows<{ id: number }>(
     `with moved as (
-       update text t set state = 'submitting', not_before = null, worker = :worker, attempts = t.attempts + 1, sender_id = u.sender_id,
+       update message t set state = 'submitting', not_before = null, worker = :worker, attempts = t.attempts + 1, sender_id = u.sender_id,
               reference = u.reference, clearance = (:clearances::jsonb[])[u.clearance], submitted_at = :at, failure = null
          from unnest(:ids::text[], :senders::text[], :references::int[], :nth::int[]) as u (id, sender_id, reference, clearance)
         where t.id = u.id and ${HERE} and ${finds('write')} returning t.id, t.person_id),
@@ -207,7 +207,7 @@ export async function markSubmitting(
        insert into last_text (person_id, workspace_id, at) select distinct person_id, :workspace, :at::timestamptz from moved
        on conflict (person_id) do update set at = excluded.at),
      told as (
-       insert into text_event (workspace_id, text_id, event, at) select :workspace, id, 'write', :at from moved)
+       insert into message_event (workspace_id, message_id, event, at) select :workspace, id, 'write', :at from moved)
      insert into departure (workspace_id, worker, texts, unanswered, at)
      select :workspace, :worker::int, array_agg(id), count(*), :at from moved returning id`,
     {
@@ -226,10 +226,10 @@ export async function markSubmitting(
 export const markBlocked = (scope: Scope, texts: readonly Decided[], at: Date): Promise<number> =>
   scope.run(
     `with moved as (
-       update text t set state = 'blocked', not_before = null, clearance = u.clearance, settled_at = :at
+       update message t set state = 'blocked', not_before = null, clearance = u.clearance, settled_at = :at
          from unnest(:ids::text[], :clearances::jsonb[]) as u (id, clearance)
         where t.id = u.id and ${HERE} and ${finds('block')} returning t.id)
-     insert into text_event (workspace_id, text_id, event, at) select :workspace, id, 'block', :at from moved`,
+     insert into message_event (workspace_id, message_id, event, at) select :workspace, id, 'block', :at from moved`,
     { ids: texts.map((text) => text.id), clearances: texts.map((text) => text.clearance), at },
   );
 
@@ -239,7 +239,7 @@ export interface Holding extends Decided {
 
 export const holdTexts = (scope: Scope, texts: readonly Holding[]): Promise<number> =>
   scope.run(
-    `update text t set clearance = u.clearance, not_before = u.not_before
+    `update message t set clearance = u.clearance, not_before = u.not_before
        from unnest(:ids::text[], :clearances::jsonb[], :notBefores::timestamptz[]) as u (id, clearance, not_before)
       where t.id = u.id and ${HERE} and texteq(t.state, 'queued')`,
     {

@@ -79,7 +79,7 @@ export const dueBetween = (crossing: Crossing, from: Date, to: Date): Promise<Du
        union all
        select workspace_id, 'batch', id, name, next_at from batch where state in ('waiting', 'running', 'undoing') and next_at >= :from and next_at <= :to
        union all
-       select workspace_id, 'texts', min(id), count(*)::text, min(not_before) from text where not_before >= :from and not_before <= :to group by workspace_id) x
+       select workspace_id, 'texts', min(id), count(*)::text, min(not_before) from message where not_before >= :from and not_before <= :to group by workspace_id) x
        join workspace w on w.id = x.workspace_id order by due, id`,
     { from, to },
   );
@@ -93,17 +93,18 @@ export async function stopEverything(crossing: Crossing, at: Date): Promise<Reco
     ),
     'texts called back': await run(
       `with gone as (
-         update text set state = 'cancelled', not_before = null, settled_at = :at where state = 'queued' returning id, workspace_id)
-       insert into text_event (workspace_id, text_id, event, detail, at) select workspace_id, id, 'cancel', 'restored copy', :at from gone`,
+         update message set state = 'cancelled', not_before = null, settled_at = :at where state = 'queued' returning id, workspace_id)
+       insert into message_event (workspace_id, message_id, event, detail, at) select workspace_id, id, 'cancel', 'restored copy', :at from gone`,
     ),
     'texts unconfirmed': await run(
       `with gone as (
-         update text set state = 'unconfirmed', lost_at = :at, worker = null where state = 'submitting' returning id, workspace_id)
-       insert into text_event (workspace_id, text_id, event, detail, at) select workspace_id, id, 'lose', 'restored copy', :at from gone`,
+         update message set state = 'unconfirmed', lost_at = :at, worker = null where state = 'submitting' returning id, workspace_id)
+       insert into message_event (workspace_id, message_id, event, detail, at) select workspace_id, id, 'lose', 'restored copy', :at from gone`,
     ),
     'broadcasts stopped': await run(
       `update broadcast set state = 'stopped', finished_at = :at, updated_at = :at where state in ('preparing', 'sending', 'paused')`,
     ),
+    sends: await run(`update send set goes = 'over' where goes <> 'over' and :at::timestamptz is not null`),
     'batches stopped': await run(
       `update batch set state = 'stopped', problem = 'Called back after a restore.', finished_at = :at, updated_at = :at where state in ('waiting', 'running', 'undoing')`,
     ),

@@ -4,8 +4,8 @@ import type { Scope } from '@/db/kit/scope';
 export async function moveTexts(scope: Scope, keptId: string, goneId: string): Promise<string[]> {
   const ids = { keptId, goneId };
   const moved = await scope.rows<{ id: string }>(
-    `update text t set person_id = :keptId where t.workspace_id = :workspace and t.person_id = :goneId
-        and (t.broadcast_id is null or not exists (select 1 from text o where o.broadcast_id = t.broadcast_id and o.person_id = :keptId)) returning t.id`,
+    `update message t set person_id = :keptId where t.workspace_id = :workspace and t.person_id = :goneId
+        and (t.send_id is null or not exists (select 1 from message o where o.send_id = t.send_id and o.person_id = :keptId)) returning t.id`,
     ids,
   );
   await scope.run(
@@ -18,8 +18,11 @@ export async function moveTexts(scope: Scope, keptId: string, goneId: string): P
 
 export const giveBackTexts = (scope: Scope, goneId: string, ids: readonly string[]): Promise<void> =>
   scope
-    .run(`update text set person_id = :goneId where workspace_id = :workspace and id = any(:ids::text[])`, {
-      goneId,
-      ids,
-    })
+    .run(
+      `update message set person_id = :goneId where workspace_id = :workspace and id = any(:ids::text[])`,
+      {
+        goneId,
+        ids,
+      },
+    )
     .then(() => {});

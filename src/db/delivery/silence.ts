@@ -18,9 +18,9 @@ export const loseOrphans = (crossing: Crossing, at: Date): Promise<number> =>
      over as (
        delete from departure d where not exists (select 1 from alive where alive.worker = d.worker) returning d.texts),
      moved as (
-       update text t set state = 'unconfirmed', lost_at = :at from over cross join lateral unnest(over.texts) as u (id)
+       update message t set state = 'unconfirmed', lost_at = :at from over cross join lateral unnest(over.texts) as u (id)
         where t.id = u.id and ${finds('lose')} returning t.id, t.workspace_id)
-     insert into text_event (workspace_id, text_id, event, detail, at) select workspace_id, id, 'lose', 'worker ended', :at from moved`,
+     insert into message_event (workspace_id, message_id, event, detail, at) select workspace_id, id, 'lose', 'worker ended', :at from moved`,
     { at },
   );
 
@@ -36,10 +36,10 @@ export interface SilentText {
 /** Unconfirmed texts of dead workers that are old enough to settle, with the receipts of their neighbours. */
 export const silentTexts = (crossing: Crossing, before: Date, most: number): Promise<SilentText[]> =>
   crossing.rows<SilentText>(
-    `select t.id, t.submitted_at, n.come::int, n.missing::int, (select count(*)::int from text_part p where p.text_id = t.id) as parts from text t
+    `select t.id, t.submitted_at, n.come::int, n.missing::int, (select count(*)::int from text_part p where p.text_id = t.id) as parts from message t
       cross join lateral (
         select count(*) filter (where o.state in ('delivered', 'failed')) as come, count(*) filter (where o.state = 'submitted') as missing
-          from text o where o.workspace_id = t.workspace_id and o.id <> t.id
+          from message o where o.workspace_id = t.workspace_id and o.id <> t.id
            and o.submitted_at between t.submitted_at - interval '1 hour' and t.submitted_at + interval '1 hour') n
       where t.lost_at is not null and t.worker is not null and t.submitted_at < :before
       order by t.id limit :most for update of t skip locked`,
@@ -55,14 +55,14 @@ export const settleSilent = (
 ): Promise<number> =>
   crossing.run(
     `with known as (
-       select u.id, case when u.requeue then ${ITS_SEND} end as goes from unnest(:ids::text[], :requeue::boolean[]) as u (id, requeue) join text t on t.id = u.id),
+       select u.id, case when u.requeue then ${ITS_SEND} end as goes from unnest(:ids::text[], :requeue::boolean[]) as u (id, requeue) join message t on t.id = u.id),
      moved as (
-       update text t set state = case when u.goes is null then 'unconfirmed' when u.goes = 'over' then 'cancelled' else 'queued' end, worker = null,
+       update message t set state = case when u.goes is null then 'unconfirmed' when u.goes = 'over' then 'cancelled' else 'queued' end, worker = null,
               not_before = case u.goes when 'on' then :at when 'waits' then ${WAITS} end, lost_at = case when u.goes is null then t.lost_at end,
               settled_at = case when u.goes = 'over' then :at::timestamptz end
          from known u where t.id = u.id and t.state = 'unconfirmed'
        returning t.id, t.workspace_id, u.goes)
-     insert into text_event (workspace_id, text_id, event, detail, at)
+     insert into message_event (workspace_id, message_id, event, detail, at)
      select workspace_id, id, case goes when 'over' then 'withdraw' else 'requeue' end, 'proved not taken', :at from moved where goes is not null`,
     { ids, requeue, at },
   );

@@ -1,4 +1,3 @@
-import { SEND_GOES, type BroadcastState } from '@/core/broadcast/lifecycle';
 import { statesBefore, TEXT_STATES, type TextEvent } from '@/core/delivery/lifecycle';
 
 /*
@@ -16,15 +15,8 @@ export const finds = (event: TextEvent): string => {
     .join(', ')})`;
 };
 
-const statesThat = (goes: 'on' | 'waits'): string =>
-  (Object.keys(SEND_GOES) as BroadcastState[])
-    .filter((state) => SEND_GOES[state] === goes)
-    .map((state) => `'${state}'`)
-    .join(', ');
-
-/** Whether the send a text (`t`) belongs to goes `on`, `waits` or is `over`. A text that belongs to none goes on. */
-export const ITS_SEND = `coalesce((select case when b.state in (${statesThat('on')}) then 'on' when b.state in (${statesThat('waits')}) then 'waits' else 'over' end
-    from broadcast b where b.id = t.broadcast_id), 'on')`;
+/** Whether the send a message (`t`) belongs to goes `on`, `waits` or is `over`. A message that belongs to none goes on. */
+export const ITS_SEND = `coalesce((select s.goes from send s where s.id = t.send_id), 'on')`;
 
 /** Of a text that is not to leave before somebody says so: nobody knows when. */
 export const WAITS = `'infinity'::timestamptz`;
@@ -33,4 +25,4 @@ export const HERE = `texteq(t.workspace_id, :workspace)`;
 
 /** Texts (`t`) that a worker is sending, or was when it ended: `d` is the departure. */
 export const ON_THE_WAY = `departure d cross join lateral unnest(d.texts) as u (id) cross join lateral (
-  select * from text where id = u.id and texteq(state, 'submitting') offset 0) as t`;
+  select * from message where id = u.id and texteq(state, 'submitting') offset 0) as t`;

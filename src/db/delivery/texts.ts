@@ -1,4 +1,5 @@
-import type { TextKind } from '@/core/clearance/clear';
+import { KINDS, kindsThat, type MessageKind } from '@/core/message/kinds';
+import type { Channel } from '@/core/message/channel';
 import type { Alphabet } from '@/core/text/measure';
 import type { Crossing, Scope, SqlValue } from '@/db/kit/scope';
 
@@ -8,16 +9,18 @@ export const DUE_CHANNEL = 'wren_due';
 export const LIVE_CHANNEL = 'wren_live';
 
 /** Texts by program (`g`, `t`): the index of what left when is in this order. */
-export const TEXTS_BY_PROGRAM = `program g join text t on t.workspace_id = g.workspace_id and t.program_id = g.id`;
+export const TEXTS_BY_PROGRAM = `program g join message t on t.workspace_id = g.workspace_id and t.program_id = g.id`;
 
 export interface NewText {
   id: string;
   personId: string;
   programId: string;
-  broadcastId: string | null;
+  sendId: string | null;
   inReplyTo: string | null;
-  kind: TextKind;
-  number: string;
+  kind: MessageKind;
+  channel: Channel;
+  /** Where it goes, on its channel. */
+  address: string;
   senderId: string | null;
   body: string;
   bodyHash: string;
@@ -31,27 +34,20 @@ export interface NewText {
   createdAt: Date;
 }
 
-/** What must not wait goes first; a broadcast can. */
-const PRIORITY: Record<TextKind, number> = {
-  'opt-out-confirmation': 0,
-  help: 0,
-  confirmation: 0,
-  question: 0,
-  answer: 1,
-  broadcast: 5,
-};
-
 /** Every priority there is, the most urgent first. */
-export const PRIORITIES: readonly number[] = [...new Set(Object.values(PRIORITY))].sort((a, b) => a - b);
+export const PRIORITIES: readonly number[] = [
+  ...new Set(Object.values(KINDS).map(({ priority }) => priority)),
+].sort((a, b) => a - b);
 
 const COLUMNS: [column: string, type: string, value: (text: NewText) => string | number | Date | null][] = [
   ['id', 'text', (t) => t.id],
   ['person_id', 'text', (t) => t.personId],
   ['program_id', 'text', (t) => t.programId],
-  ['broadcast_id', 'text', (t) => t.broadcastId],
+  ['send_id', 'text', (t) => t.sendId],
   ['in_reply_to', 'text', (t) => t.inReplyTo],
   ['kind', 'text', (t) => t.kind],
-  ['number', 'text', (t) => t.number],
+  ['channel', 'text', (t) => t.channel],
+  ['address', 'text', (t) => t.address],
   ['sender_id', 'text', (t) => t.senderId],
   ['body', 'text', (t) => t.body],
   ['body_hash', 'text', (t) => t.bodyHash],
@@ -59,7 +55,7 @@ const COLUMNS: [column: string, type: string, value: (text: NewText) => string |
   ['parts', 'smallint', (t) => t.parts],
   ['credits', 'integer', (t) => t.credits],
   ['state', 'text', (t) => (t.notBefore ? 'queued' : 'blocked')],
-  ['priority', 'smallint', (t) => PRIORITY[t.kind]],
+  ['priority', 'smallint', (t) => KINDS[t.kind].priority],
   ['not_before', 'timestamptz', (t) => t.notBefore],
   ['clearance', 'jsonb', (t) => t.clearance],
   ['created_by', 'text', (t) => t.createdBy],
@@ -77,8 +73,8 @@ export async function insertTexts(scope: Scope, texts: readonly NewText[]): Prom
   const arrays = COLUMNS.map(([column, type]) => `:${camel(column)}::${type}[]`).join(', ');
   const values = Object.fromEntries(COLUMNS.map(([column, , value]) => [camel(column), texts.map(value)]));
   const added = await scope.run(
-    `insert into text (workspace_id, ${names})
-     select :workspace, u.* from unnest(${arrays}) as u on conflict (broadcast_id, person_id) do nothing`,
+    `insert into message (workspace_id, ${names})
+     select :workspace, u.* from unnest(${arrays}) as u on conflict (send_id, person_id) do nothing`,
     values,
   );
   await announce(scope, true);
@@ -108,7 +104,7 @@ export const cancelQueued = (
 ): Promise<number> =>
   callBack(
     scope,
-    `person_id = :personId and kind not in ('opt-out-confirmation', 'help') and (:programId::text is null or program_id = :programId)`,
+    `person_id = :personId and kind not in (${sqlList(kindsThat(({ survivesOptOut }) => survivesOptOut))}) and (:programId::text is null or program_id = :programId)`,
     { personId, programId },
     at,
     why,
@@ -124,11 +120,14 @@ export const callBack = (
 ): Promise<number> =>
   scope.run(
     `with gone as (
-       update text set state = 'cancelled', not_before = null, settled_at = :at
+       update message set state = 'cancelled', not_before = null, settled_at = :at
         where workspace_id = :workspace and not_before is not null and ${which} returning id)
-     insert into text_event (workspace_id, text_id, event, detail, at) select :workspace, id, 'cancel', :why, :at from gone`,
+     insert into message_event (workspace_id, message_id, event, detail, at) select :workspace, id, 'cancel', :why, :at from gone`,
     { ...values, at, why },
   );
+
+/** Words of a closed union, for SQL. */
+export const sqlList = (words: readonly string[]): string => words.map((word) => `'${word}'`).join(', ');
 
 const camel = (column: string): string =>
   column.replace(/_([a-z])/g, (_, letter: string) => letter.toUpperCase());

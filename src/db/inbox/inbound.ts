@@ -185,7 +185,7 @@ export async function lastTextTo(
   personId: string,
 ): Promise<{ id: string; program_id: string } | null> {
   const [row] = await scope.rows<{ id: string; program_id: string }>(
-    `select id, program_id from text where workspace_id = :workspace and person_id = :personId and submitted_at is not null
+    `select id, program_id from message where workspace_id = :workspace and person_id = :personId and submitted_at is not null
       order by submitted_at desc, id desc limit 1`,
     { personId },
   );
@@ -207,7 +207,7 @@ export async function recentConfirmation(
   since: Date,
 ): Promise<boolean> {
   const rows = await scope.rows(
-    `select 1 as found from text where workspace_id = :workspace and person_id = :personId and program_id = :programId
+    `select 1 as found from message where workspace_id = :workspace and person_id = :personId and program_id = :programId
         and kind in ('confirmation', 'question') and created_at > :since limit 1`,
     { personId, programId, since },
   );

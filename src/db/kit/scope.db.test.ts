@@ -129,7 +129,7 @@ describe('a workspace', () => {
 });
 
 describe('the ledgers', () => {
-  it.each(['consent_event', 'text_event', 'credit_entry', 'audit_entry'])(
+  it.each(['consent_event', 'message_event', 'credit_entry', 'audit_entry'])(
     '%s takes no change',
     async (table) => {
       await world.within(async (scope) => {
@@ -138,7 +138,7 @@ describe('the ledgers', () => {
         )) as [{ n: number }];
         if (n === 0)
           await scope.run(
-            `insert into text_event (workspace_id, text_id, event, at) values (:workspace, 't', 'write', now())`,
+            `insert into message_event (workspace_id, message_id, event, at) values (:workspace, 't', 'write', now())`,
           );
       });
       await expect(

@@ -11,29 +11,29 @@ export interface BroadcastCountsRow extends Omit<BroadcastCounts, 'optOuts'> {
 export const broadcastCounts = (scope: Scope, ids: readonly string[]): Promise<BroadcastCountsRow[]> =>
   scope.rows<BroadcastCountsRow>(
     `with counted as (
-       select broadcast_id,
+       select send_id as broadcast_id,
               count(*) filter (where state = 'queued')::int as queued, count(*) filter (where state = 'submitting')::int as sending,
               count(*) filter (where state = 'submitted')::int as submitted, count(*) filter (where state = 'delivered')::int as delivered,
               count(*) filter (where state = 'failed')::int as failed, count(*) filter (where state = 'unconfirmed')::int as unconfirmed,
               count(*) filter (where state = 'blocked')::int as blocked, count(*) filter (where state = 'cancelled')::int as cancelled,
               coalesce(sum(parts) filter (where submitted_at is not null), 0)::int as parts,
               coalesce(sum(credits) filter (where submitted_at is not null), 0)::int as credits
-         from text where workspace_id = :workspace and broadcast_id = any(:ids) group by broadcast_id),
+         from message where workspace_id = :workspace and send_id = any(:ids) group by send_id),
      answered as (
-       select t.broadcast_id, count(distinct i.person_id) filter (where i.meaning in ('reply', 'unclear'))::int as replies,
+       select t.send_id as broadcast_id, count(distinct i.person_id) filter (where i.meaning in ('reply', 'unclear'))::int as replies,
               count(distinct i.person_id) filter (where i.meaning = 'opt-out')::int as opt_outs
-         from inbound_text i join text t on t.id = i.after_text_id
-        where i.workspace_id = :workspace and t.broadcast_id = any(:ids) group by t.broadcast_id),
+         from inbound_text i join message t on t.id = i.after_text_id
+        where i.workspace_id = :workspace and t.send_id = any(:ids) group by t.send_id),
      failures as (
        select broadcast_id, jsonb_agg(jsonb_build_object('reason', failure, 'count', n) order by n desc) as list from (
-         select broadcast_id, failure, count(*)::int as n from text
-          where workspace_id = :workspace and broadcast_id = any(:ids) and state = 'failed' group by broadcast_id, failure) f group by broadcast_id),
+         select send_id as broadcast_id, failure, count(*)::int as n from message
+          where workspace_id = :workspace and send_id = any(:ids) and state = 'failed' group by send_id, failure) f group by broadcast_id),
      blocks as (
        select broadcast_id, jsonb_agg(jsonb_build_object('reason', code, 'count', n) order by n desc) as list from (
-         select t.broadcast_id, r ->> 'code' as code, count(*)::int as n from text t
+         select t.send_id as broadcast_id, r ->> 'code' as code, count(*)::int as n from message t
            cross join lateral jsonb_array_elements(t.clearance -> 'reasons') r
-          where t.workspace_id = :workspace and t.broadcast_id = any(:ids) and t.state = 'blocked' and r ->> 'effect' = 'block'
-          group by t.broadcast_id, r ->> 'code') b group by broadcast_id)
+          where t.workspace_id = :workspace and t.send_id = any(:ids) and t.state = 'blocked' and r ->> 'effect' = 'block'
+          group by t.send_id, r ->> 'code') b group by broadcast_id)
      select b.id, coalesce(c.queued, 0) as queued, coalesce(c.sending, 0) as sending, coalesce(c.submitted, 0) as submitted,
             coalesce(c.delivered, 0) as delivered, coalesce(c.failed, 0) as failed, coalesce(c.unconfirmed, 0) as unconfirmed,
             coalesce(c.blocked, 0) as blocked, coalesce(c.cancelled, 0) as cancelled, coalesce(c.parts, 0) as parts,
@@ -74,9 +74,9 @@ export const personTexts = (scope: Scope, personId: string, most: number): Promi
   scope.rows<PersonTextRow>(
     `select * from (
        select 'out' as direction, t.id, coalesce(t.submitted_at, t.settled_at, t.created_at) as at, t.body, t.kind, t.state, t.failure, t.parts,
-              g.name as program, t.broadcast_id, b.name as broadcast, a.name as sent_by, t.not_before, t.submitted_at, t.settled_at, t.clearance,
+              g.name as program, t.send_id as broadcast_id, b.name as broadcast, a.name as sent_by, t.not_before, t.submitted_at, t.settled_at, t.clearance,
               null as meaning, null as rule, null as near_keyword, null::timestamptz as resolved_at, s.number as sender
-         from text t left join program g on g.id = t.program_id left join broadcast b on b.id = t.broadcast_id
+         from message t left join program g on g.id = t.program_id left join broadcast b on b.id = t.send_id
          left join account a on a.id = t.created_by left join sender_number s on s.id = t.sender_id
         where t.workspace_id = :workspace and t.person_id = :personId
        union all

@@ -72,8 +72,8 @@ export const broadcastTexts = (
   scope.rows<BroadcastTextRow>(
     `select t.id, t.person_id, p.number, p.first_name, p.last_name, t.state, t.failure, coalesce(t.settled_at, t.submitted_at) as at, t.not_before,
             coalesce((select array_agg(r ->> 'code') from jsonb_array_elements(t.clearance -> 'reasons') r), '{}') as reasons
-       from text t join person p on p.id = t.person_id
-      where t.workspace_id = :workspace and t.broadcast_id = :broadcastId
+       from message t join person p on p.id = t.person_id
+      where t.workspace_id = :workspace and t.send_id = :broadcastId
         and (cardinality(:states::text[]) = 0 or t.state = any(:states::text[]))
         and (:failure = '' or t.failure = :failure)
         and (:code = '' or exists (select 1 from jsonb_array_elements(t.clearance -> 'reasons') r where r ->> 'code' = :code))
@@ -90,7 +90,7 @@ export const broadcastRepliers = (
 ): Promise<(BroadcastTextRow & { body: string })[]> =>
   scope.rows<BroadcastTextRow & { body: string }>(
     `select distinct on (i.person_id) t.id, i.person_id, p.number, p.first_name, p.last_name, t.state, t.failure, i.at, t.not_before, i.body, '{}'::text[] as reasons
-       from inbound_text i join text t on t.id = i.after_text_id join person p on p.id = i.person_id
-      where i.workspace_id = :workspace and t.broadcast_id = :broadcastId and i.meaning = any(:meanings) order by i.person_id, i.at limit :most`,
+       from inbound_text i join message t on t.id = i.after_text_id join person p on p.id = i.person_id
+      where i.workspace_id = :workspace and t.send_id = :broadcastId and i.meaning = any(:meanings) order by i.person_id, i.at limit :most`,
     { broadcastId, meanings, most },
   );

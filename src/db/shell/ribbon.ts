@@ -28,7 +28,7 @@ export interface ComingRow {
 /** Texts that wait for their hour. */
 export const hoursAhead = (scope: Scope, from: Date, to: Date): Promise<ComingRow[]> =>
   scope.rows<ComingRow>(
-    `select date_trunc('hour', greatest(not_before, :from)) as hour, count(*)::int as texts from text
+    `select date_trunc('hour', greatest(not_before, :from)) as hour, count(*)::int as texts from message
       where workspace_id = :workspace and not_before < :to group by 1 order by 1`,
     { from, to },
   );

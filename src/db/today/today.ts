@@ -24,7 +24,7 @@ export const todayCounts = async (scope: Scope, from: Date): Promise<TodayRow> =
        (select count(*) from person where workspace_id = :workspace and unclear_since is not null)::int as unclear,
        (select count(*) from inbound_text i join person p on p.id = i.person_id where i.workspace_id = :workspace and i.near_keyword is not null
           and i.resolved_at is null and p.waiting_since is not null)::int as near,
-       (select count(*) from text where workspace_id = :workspace and not_before is not null)::int as held
+       (select count(*) from message where workspace_id = :workspace and not_before is not null)::int as held
        from (select count(*)::int as sent, count(*) filter (where t.state = 'delivered')::int as delivered,
                     count(*) filter (where t.state = 'failed')::int as failed
                from ${TEXTS_BY_PROGRAM} where g.workspace_id = :workspace and t.submitted_at >= :from) as sent`,

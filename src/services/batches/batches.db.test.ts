@@ -202,7 +202,7 @@ describe('a batch', () => {
     expect(await rows(`select state from consent_state where workspace_id = :workspace`)).toEqual(
       Array.from({ length: 6 }, () => ({ state: 'out' })),
     );
-    expect(await rows(`select state from text where workspace_id = :workspace`)).toEqual([
+    expect(await rows(`select state from message where workspace_id = :workspace`)).toEqual([
       { state: 'cancelled' },
       { state: 'cancelled' },
     ]);
@@ -328,7 +328,7 @@ describe('a batch', () => {
     await beginDueBroadcasts(world.ctx);
     await prepareBroadcast(world.ctx, world.workspaceId, made.value.id);
     const texts = await rows<{ person_id: string; state: string }>(
-      `select person_id, state from text where workspace_id = :workspace and broadcast_id = :id order by person_id`,
+      `select person_id, state from message where workspace_id = :workspace and send_id = :id order by person_id`,
       { id: made.value.id },
     );
     expect(texts).toEqual(

@@ -1,11 +1,6 @@
 import { createHash } from 'node:crypto';
-import type {
-  ClearanceInput,
-  ClearancePerson,
-  ClearanceProgram,
-  PastText,
-  TextKind,
-} from '@/core/clearance/clear';
+import type { ClearanceInput, ClearancePerson, ClearanceProgram, PastText } from '@/core/clearance/clear';
+import type { MessageKind } from '@/core/message/kinds';
 import { HoursTable } from '@/core/clearance/hours';
 import { SHIPPED_RULES } from '@/core/clearance/rules';
 import type { SenderNumber } from '@/core/clearance/sender';
@@ -208,7 +203,7 @@ export function clearanceInput(
   facts: ProgramFacts,
   person: PersonFacts,
   options: {
-    kind: TextKind;
+    kind: MessageKind;
     at: Millis;
     copy: Copy | null;
     past: readonly PastText[];

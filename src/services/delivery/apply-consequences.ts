@@ -27,7 +27,7 @@ export async function applyConsequences(
 async function applyOne(ctx: Context, scope: Scope, text: Settled, failure: FailureReason): Promise<void> {
   const { person } = CONSEQUENCES[failure];
   const personId = text.person_id;
-  if (failure === 'spam-blocked' && text.broadcast_id) await pauseWhenBlocked(ctx, scope, text.broadcast_id);
+  if (failure === 'spam-blocked' && text.send_id) await pauseWhenBlocked(ctx, scope, text.send_id);
   switch (person) {
     case 'nothing':
       return;
@@ -77,8 +77,8 @@ async function changeEverywhere(
 
 async function pauseWhenBlocked(ctx: Context, scope: Scope, broadcastId: string): Promise<void> {
   const [row] = await scope.rows<{ blocked: number; settled: number }>(
-    `select count(*) filter (where failure = 'spam-blocked')::int as blocked, count(*)::int as settled from text
-      where workspace_id = :workspace and broadcast_id = :broadcastId and state in ('delivered', 'failed')`,
+    `select count(*) filter (where failure = 'spam-blocked')::int as blocked, count(*)::int as settled from message
+      where workspace_id = :workspace and send_id = :broadcastId and state in ('delivered', 'failed')`,
     { broadcastId },
   );
   if (!row || row.blocked < SPAM_LEAST || row.blocked / row.settled < SPAM_SHARE) return;

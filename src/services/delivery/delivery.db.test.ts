@@ -46,7 +46,7 @@ describe('delivery', () => {
     for (let i = 0; i < 3; i++) {
       await world.within((scope) =>
         scope.run(
-          `update text set not_before = :at where workspace_id = :workspace and not_before is not null`,
+          `update message set not_before = :at where workspace_id = :workspace and not_before is not null`,
           {
             at: new Date(world.clock.at),
           },
@@ -161,7 +161,7 @@ describe('delivery', () => {
     expect((await sent()).map(({ state }) => state).sort()).toEqual(['delivered', 'submitted']);
     const events = await world.within((scope) =>
       scope.rows<{ event: string }>(
-        `select event from text_event where workspace_id = :workspace and text_id = :id order by id`,
+        `select event from message_event where workspace_id = :workspace and message_id = :id order by id`,
         { id: one!.id },
       ),
     );
@@ -187,7 +187,7 @@ describe('delivery', () => {
     const [held] = await sent();
     await world.within((scope) =>
       scope.run(
-        `update text set not_before = :later where workspace_id = :workspace and number = :number and not_before is not null`,
+        `update message set not_before = :later where workspace_id = :workspace and address = :number and not_before is not null`,
         {
           later: new Date(world.clock.at + HOUR),
           number: held!.number,
@@ -204,7 +204,7 @@ describe('delivery', () => {
   it('sends a text that found no number once there is one, when nothing else is due', async () => {
     await broadcastTo(1);
     await world.within((scope) =>
-      scope.run(`update text set sender_id = null where workspace_id = :workspace and kind = 'broadcast'`),
+      scope.run(`update message set sender_id = null where workspace_id = :workspace and kind = 'broadcast'`),
     );
     const carrier = new Scripted();
     expect(await round(carrier)).toBe(1);

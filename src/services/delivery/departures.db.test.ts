@@ -213,7 +213,7 @@ describe('answers and receipts', () => {
           );
         }
         const events = await across<{ state: string; delivered: number }>(
-          `select t.state, count(*) filter (where e.event = 'deliver')::int as delivered from text t join text_event e on e.text_id = t.id
+          `select t.state, count(*) filter (where e.event = 'deliver')::int as delivered from message t join message_event e on e.message_id = t.id
             where t.id in (${leaving.map(({ id }) => `'${id}'`).join(', ')}) group by t.id, t.state`,
         );
         expect(events).toEqual(Array(3).fill({ state: 'delivered', delivered: 1 }));

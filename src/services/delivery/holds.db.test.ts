@@ -21,7 +21,7 @@ const states = async () => (await sent(world)).map(({ state }) => state);
 const codes = async () =>
   (
     await rows<{ code: string }>(
-      `select distinct r ->> 'code' as code from text t, jsonb_array_elements(t.clearance -> 'reasons') r where t.workspace_id = :workspace and t.kind = 'broadcast'`,
+      `select distinct r ->> 'code' as code from message t, jsonb_array_elements(t.clearance -> 'reasons') r where t.workspace_id = :workspace and t.kind = 'broadcast'`,
     )
   ).map(({ code }) => code);
 const act = (verb: typeof pauseBroadcast, id: string) => world.within((scope) => verb(world.ctx, scope, id));
@@ -86,14 +86,14 @@ describe('what goes back into the queue', () => {
       await act(verb, id);
       await world.within((scope) =>
         scope.run(
-          `update text set state = 'queued', not_before = :at, settled_at = null where workspace_id = :workspace and broadcast_id = :id`,
+          `update message set state = 'queued', not_before = :at, settled_at = null where workspace_id = :workspace and send_id = :id`,
           { id, at: new Date(world.clock.at) },
         ),
       );
       expect(await round(world, new Scripted())).toBe(0);
       expect(
         await rows(
-          `select distinct state from text where workspace_id = :workspace and broadcast_id = '${id}'`,
+          `select distinct state from message where workspace_id = :workspace and send_id = '${id}'`,
         ),
       ).toEqual([{ state }]);
     }
@@ -148,7 +148,9 @@ describe('a hold', () => {
     world.clock.at += 6 * MINUTE;
     expect(await round(world, new Scripted())).toBe(0);
     expect(
-      await rows(`select state from text where workspace_id = :workspace and kind = 'opt-out-confirmation'`),
+      await rows(
+        `select state from message where workspace_id = :workspace and kind = 'opt-out-confirmation'`,
+      ),
     ).toEqual([{ state: 'blocked' }]);
   });
 });
@@ -157,7 +159,9 @@ describe('a hold', () => {
 async function neighbours(): Promise<void> {
   // The receipts of what went before came too.
   await world.within((scope) =>
-    scope.run(`update text set state = 'delivered' where workspace_id = :workspace and state = 'submitted'`),
+    scope.run(
+      `update message set state = 'delivered' where workspace_id = :workspace and state = 'submitted'`,
+    ),
   );
   for (let i = 0; i < 25; i++) await world.texts(phone(30 + i), 'sky');
   const carrier = new Scripted();
@@ -268,7 +272,7 @@ describe('a receipt over one worker’s link and the answer over another’s', (
     }
     await world.within((scope) =>
       scope.run(
-        `update text set state = 'submitted' where workspace_id = :workspace and state = 'submitting'`,
+        `update message set state = 'submitted' where workspace_id = :workspace and state = 'submitting'`,
       ),
     );
     await world.poison('text_part', `new.carrier_id = 'y1' and new.state = 'delivered'`);
@@ -296,7 +300,7 @@ describe('a receipt over one worker’s link and the answer over another’s', (
         `insert into text_part (text_id, workspace_id, index, carrier_id, state, at) values (:id, :workspace, 1, 'x1', 'accepted', :at)`,
         { id: text!.id, at: new Date(world.clock.at) },
       );
-      await scope.run(`update text set state = 'submitted' where workspace_id = :workspace and id = :id`, {
+      await scope.run(`update message set state = 'submitted' where workspace_id = :workspace and id = :id`, {
         id: text!.id,
       });
     });

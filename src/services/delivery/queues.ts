@@ -28,8 +28,8 @@ export const RECEIPT_QUEUE: Queue = {
 export const STUCK_TEXTS: WaysOut = {
   name: 'text',
   rows: {
-    named: `(select number from text t where t.workspace_id = :workspace and t.id = x.row_id)`,
-    waits: `exists (select 1 from text t where t.id = x.row_id and t.not_before is not null)`,
+    named: `(select address from message t where t.workspace_id = :workspace and t.id = x.row_id)`,
+    waits: `exists (select 1 from message t where t.id = x.row_id and t.not_before is not null)`,
   },
   giveUp: (ctx, scope, id) => cancelOne(scope, id, new Date(ctx.now())).then(ok),
   tryAgain: sendAgainNow,

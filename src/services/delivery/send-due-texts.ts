@@ -1,4 +1,3 @@
-import { SEND_GOES } from '@/core/broadcast/lifecycle';
 import { clear, type Clearance } from '@/core/clearance/clear';
 import { toJson } from '@/db/kit/json';
 import { VALIDITY } from '@/core/delivery/failure';
@@ -205,11 +204,11 @@ interface RunningText extends DueText {
 
 /** Pause and stop mean every text that has not left, however it came to be due. */
 async function ofRunningSends(scope: Scope, texts: DueText[], at: Millis): Promise<RunningText[]> {
-  const sends = [...new Set(texts.flatMap(({ broadcast_id: id }) => (id === null ? [] : [id])))];
+  const sends = [...new Set(texts.flatMap(({ send_id: id }) => (id === null ? [] : [id])))];
   const states = new Map(
     (sends.length > 0 ? await sendStates(scope, sends) : []).map((one) => [one.id, one]),
   );
-  const goes = ({ broadcast_id: id }: DueText) => (id === null ? 'on' : SEND_GOES[states.get(id)!.state]);
+  const goes = ({ send_id: id }: DueText) => (id === null ? 'on' : states.get(id)!.goes);
   const idsThat = (way: 'waits' | 'over') => texts.filter((text) => goes(text) === way).map(({ id }) => id);
   const [over, waiting] = [idsThat('over'), idsThat('waits')];
   if (over.length + waiting.length > 0) await giveUpSends(scope, over, waiting, new Date(at));
@@ -217,7 +216,7 @@ async function ofRunningSends(scope: Scope, texts: DueText[], at: Millis): Promi
     .filter((text) => goes(text) === 'on')
     .map((text) => ({
       ...text,
-      began: (states.get(text.broadcast_id ?? '')?.began ?? text.created_at).getTime(),
+      began: (states.get(text.send_id ?? '')?.began ?? text.created_at).getTime(),
     }));
 }
 
@@ -261,7 +260,7 @@ async function clearAll(
       past: past.get(text.person_id) ?? [],
       creditsLeft,
       answerFrom: text.in_reply_to && text.sender_id,
-      queued: { began: text.began, number: text.number },
+      queued: { began: text.began, number: text.address },
     };
     const input = clearanceInput(
       facts,
@@ -285,7 +284,7 @@ function leavingOf(
     workspaceId: text.workspace_id,
     senderId: sender.id,
     senderNumber: sender.number,
-    number: text.number,
+    number: text.address,
     body: text.body,
     parts: text.parts,
     // The low four bits are free for the part.

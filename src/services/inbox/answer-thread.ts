@@ -96,7 +96,7 @@ async function subjectProgram(
   senderId: string | null,
 ): Promise<string | null> {
   const [row] = await scope.rows<{ program_id: string }>(
-    `select program_id from text where workspace_id = :workspace and person_id = :personId order by created_at desc limit 1`,
+    `select program_id from message where workspace_id = :workspace and person_id = :personId order by created_at desc limit 1`,
     { personId },
   );
   if (row) return row.program_id;

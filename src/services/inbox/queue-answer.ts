@@ -1,5 +1,5 @@
 import type { ReplyDecision } from '@/core/reply/decide';
-import type { TextKind } from '@/core/clearance/clear';
+import type { MessageKind } from '@/core/message/kinds';
 import { creditsFor } from '@/core/text/cost';
 import { measure } from '@/core/text/measure';
 import { confirmationText, doubleOptInText, helpText, optOutText, resumedText } from '@/core/text/wording';
@@ -31,7 +31,7 @@ export async function queueAnswers(ctx: Context, scope: Scope, answering: Answer
   await insertTexts(scope, texts);
 }
 
-function automaticBody(kind: TextKind, resumed: boolean, workspace: Workspace, program: Program): string {
+function automaticBody(kind: MessageKind, resumed: boolean, workspace: Workspace, program: Program): string {
   const wording = wordingOf(workspace, program);
   switch (kind) {
     case 'confirmation':
@@ -54,7 +54,7 @@ interface SingleText {
   senderId: string | null;
   inboundId: string | null;
   workspace: Workspace;
-  kind: TextKind;
+  kind: MessageKind;
   body: string;
   createdBy: string | null;
 }
@@ -70,10 +70,11 @@ export function newText(
     id: ctx.id('txt'),
     personId: person.id,
     programId,
-    broadcastId: null,
+    sendId: null,
     inReplyTo: inboundId,
+    channel: 'sms',
     kind,
-    number: person.number,
+    address: person.number,
     senderId,
     body,
     bodyHash: hashBody(body),

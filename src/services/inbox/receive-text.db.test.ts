@@ -122,8 +122,8 @@ describe('a STOP', () => {
         else await receiveText(world.ctx, part('STOP', { from: number }));
         await world.within((scope) =>
           scope.run(
-            `insert into text (id, workspace_id, person_id, program_id, kind, number, body, body_hash, alphabet, parts, credits, state, priority, not_before, created_at)
-             select 'txt_' || p.id, :workspace, p.id, g.id, 'broadcast', p.number, 'Clear.', p.id, 'GSM-7', 1, 1, 'queued', 5, :at, :at
+            `insert into message (id, workspace_id, person_id, program_id, channel, kind, address, body, body_hash, alphabet, parts, credits, state, priority, not_before, created_at)
+             select 'txt_' || p.id, :workspace, p.id, g.id, 'sms', 'broadcast', p.number, 'Clear.', p.id, 'GSM-7', 1, 1, 'queued', 5, :at, :at
                from person p, program g where p.workspace_id = :workspace and p.number = :number`,
             { number, at: new Date(world.clock.at) },
           ),

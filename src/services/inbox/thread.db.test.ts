@@ -86,7 +86,7 @@ describe('keyword in, confirmation out, broadcast, STOP', () => {
       carrier.parts.filter((part) => part.body === 'Hi friend, Saturn is up. Reply STOP to stop.'),
     ).toHaveLength(1);
     const [text] = await rows<{ state: string; clearance: { verdict: string } }>(
-      `select state, clearance from text where workspace_id = :workspace and kind = 'broadcast'`,
+      `select state, clearance from message where workspace_id = :workspace and kind = 'broadcast'`,
     );
     expect(text).toMatchObject({ state: 'delivered', clearance: { verdict: 'cleared' } });
     await finishBroadcasts(world.ctx);
@@ -108,7 +108,7 @@ describe('keyword in, confirmation out, broadcast, STOP', () => {
       'Juniper Gap Observatory: you are opted out and will get no more texts from us. Reply START to come back.',
     ]);
     const states = await rows<{ state: string; body: string }>(
-      `select state, body from text where workspace_id = :workspace and kind = 'broadcast' order by id`,
+      `select state, body from message where workspace_id = :workspace and kind = 'broadcast' order by id`,
     );
     expect(states.map((row) => row.state)).toEqual(['delivered', 'cancelled', 'blocked']);
   });
@@ -129,7 +129,7 @@ describe('keyword in, confirmation out, broadcast, STOP', () => {
     await deliver();
     expect(carrier.parts.length).toBe(before);
     const [text] = await rows<{ clearance: { reasons: { code: string }[] } }>(
-      `select clearance from text where workspace_id = :workspace and body = 'Venus is up.'`,
+      `select clearance from message where workspace_id = :workspace and body = 'Venus is up.'`,
     );
     expect(text!.clearance.reasons.map(({ code }) => code)).toContain('reply-unclear');
   });

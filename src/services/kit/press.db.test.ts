@@ -29,7 +29,7 @@ it('four presses at the same moment send one answer', async () => {
   expect(pressed.sort()).toEqual(['again', 'again', 'again', 'first']);
   expect(await press('t2')).toBe('first');
   const sent = await world.within((scope) =>
-    scope.rows(`select 1 from text where workspace_id = :workspace and kind = 'answer'`),
+    scope.rows(`select 1 from message where workspace_id = :workspace and kind = 'answer'`),
   );
   expect(sent).toHaveLength(2);
 });

@@ -184,7 +184,7 @@ export async function exportPerson(scope: Scope, id: string): Promise<object | n
       `select e.kind, e.method, e.channel, e.at, e.evidence, g.name as program from consent_event e join program g on g.id = e.program_id where e.workspace_id = :workspace and e.person_id = :id order by e.seq`,
     ),
     texts: await list(
-      `select id, kind, body, state, failure, clearance, created_at, submitted_at, settled_at from text where workspace_id = :workspace and person_id = :id order by created_at`,
+      `select id, kind, body, state, failure, clearance, created_at, submitted_at, settled_at from message where workspace_id = :workspace and person_id = :id order by created_at`,
     ),
     received: await list(
       `select id, body, meaning, rule, at from inbound_text where workspace_id = :workspace and person_id = :id order by at`,

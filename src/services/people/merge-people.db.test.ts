@@ -51,8 +51,8 @@ async function leaves(): Promise<string[]> {
 const queueFor = (id: string) =>
   world.within((scope) =>
     scope.run(
-      `insert into text (id, workspace_id, person_id, program_id, kind, number, body, body_hash, alphabet, parts, credits, state, priority, not_before, created_at)
-       select 'txt_' || :nth || p.id, :workspace, p.id, g.id, 'broadcast', p.number, 'Clear.', :nth || p.id, 'GSM-7', 1, 1, 'queued', 5, :at, :at
+      `insert into message (id, workspace_id, person_id, program_id, channel, kind, address, body, body_hash, alphabet, parts, credits, state, priority, not_before, created_at)
+       select 'txt_' || :nth || p.id, :workspace, p.id, g.id, 'sms', 'broadcast', p.number, 'Clear.', :nth || p.id, 'GSM-7', 1, 1, 'queued', 5, :at, :at
          from person p, program g where p.workspace_id = :workspace and p.id = :id and g.name = 'Clear Sky Alerts'`,
       { id, at: new Date(world.clock.at), nth: String(nth++) },
     ),
@@ -89,7 +89,7 @@ describe('texts that wait', () => {
     );
     expect(await leaves()).toEqual([]);
     const [text] = await rows<{ state: string; clearance: { reasons: { code: string }[] } }>(
-      `select state, clearance from text where workspace_id = :workspace and kind = 'broadcast'`,
+      `select state, clearance from message where workspace_id = :workspace and kind = 'broadcast'`,
     );
     expect(text).toMatchObject({ state: 'blocked', clearance: { reasons: [{ code: 'number-changed' }] } });
   });

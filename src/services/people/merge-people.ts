@@ -38,7 +38,7 @@ async function sideOf(scope: Scope, id: string): Promise<MergeSide | null> {
   const person = await scope.em.findOne(Person, { id, mergedInto: null, erasedAt: null });
   if (!person) return null;
   const [row] = await scope.rows<{ n: number }>(
-    `select count(*)::int as n from text where workspace_id = :workspace and person_id = :id`,
+    `select count(*)::int as n from message where workspace_id = :workspace and person_id = :id`,
     { id },
   );
   const { number, firstName, lastName, email, region, postalCode, zone, stageId, ownerId, fields } = person;

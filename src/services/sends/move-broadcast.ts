@@ -1,5 +1,6 @@
-import { nextBroadcastState, type BroadcastState } from '@/core/broadcast/lifecycle';
+import { nextBroadcastState, SEND_GOES, type BroadcastState } from '@/core/broadcast/lifecycle';
 import { ok, refuse, type Result } from '@/core/shared/result';
+import { setSend } from '@/db/delivery/sends';
 import { announce, callBack } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
 import type { Context } from '@/services/kit/context';
@@ -30,6 +31,8 @@ export async function moveBroadcast(
       where workspace_id = :workspace and id = :broadcastId and state = :state`,
     { broadcastId, next, at, state: row.state },
   );
+  const began = event === 'begin' || event === 'resume' ? at : null;
+  await setSend(scope, { id: broadcastId, kind: 'broadcast', goes: SEND_GOES[next], began });
   await announce(scope, false);
   return ok(next);
 }
@@ -56,13 +59,6 @@ export async function resumeBroadcast(
   const at = new Date(ctx.now());
   const moved = await moveBroadcast(scope, broadcastId, 'resume', at);
   if (!moved.ok) return moved;
-  await scope.run(
-    `update broadcast set resumed_at = :at where workspace_id = :workspace and id = :broadcastId`,
-    {
-      broadcastId,
-      at,
-    },
-  );
   await setDue(scope, broadcastId, at.toISOString());
   await announce(scope, true);
   return moved;
@@ -70,7 +66,7 @@ export async function resumeBroadcast(
 
 const setDue = (scope: Scope, broadcastId: string, notBefore: string): Promise<number> =>
   scope.run(
-    `update text set not_before = :notBefore::timestamptz where workspace_id = :workspace and broadcast_id = :broadcastId and not_before is not null`,
+    `update message set not_before = :notBefore::timestamptz where workspace_id = :workspace and send_id = :broadcastId and not_before is not null`,
     { broadcastId, notBefore },
   );
 
@@ -83,6 +79,6 @@ export async function stopBroadcast(
   const at = new Date(ctx.now());
   const moved = await moveBroadcast(scope, broadcastId, 'stop', at);
   if (!moved.ok) return moved;
-  await callBack(scope, 'broadcast_id = :broadcastId', { broadcastId }, at, 'broadcast stopped');
+  await callBack(scope, 'send_id = :broadcastId', { broadcastId }, at, 'broadcast stopped');
   return moved;
 }

@@ -63,8 +63,8 @@ export const FINISH_QUEUE: Queue = {
     dueBroadcasts(
       crossing,
       `state = 'sending' and ${untroubled('b.id')}
-         and not exists (select 1 from text t where t.broadcast_id = b.id and t.not_before is not null)
-         and not exists (select 1 from ${ON_THE_WAY} where d.workspace_id = b.workspace_id and t.broadcast_id = b.id)`,
+         and not exists (select 1 from message t where t.send_id = b.id and t.not_before is not null)
+         and not exists (select 1 from ${ON_THE_WAY} where d.workspace_id = b.workspace_id and t.send_id = b.id)`,
       at,
     ),
   work: async (ctx, { id, workspaceId }) =>
@@ -190,10 +190,11 @@ function rowOf(ctx: Context, broadcast: Broadcast, { person, copy, clearance }: 
     id: ctx.id('txt'),
     personId: person.id,
     programId: broadcast.programId,
-    broadcastId: broadcast.id,
+    sendId: broadcast.id,
     inReplyTo: null,
+    channel: 'sms',
     kind: 'broadcast',
-    number: person.number,
+    address: person.number,
     senderId: clearance.senderId,
     body: copy.text,
     bodyHash: copy.bodyHash,

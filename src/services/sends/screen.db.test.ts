@@ -184,7 +184,7 @@ describe('the day ribbon', () => {
   it('shows hour by hour what left, what came and what waits for its hour', async () => {
     await broadcastTo(world, 3);
     await run(
-      `update text set not_before = not_before + interval '3 hours' where workspace_id = :workspace and kind = 'broadcast'`,
+      `update message set not_before = not_before + interval '3 hours' where workspace_id = :workspace and kind = 'broadcast'`,
     );
     world.clock.at += HOUR;
     await world.texts(phone(0), 'when');
@@ -206,9 +206,9 @@ describe('a sender number', () => {
     await broadcastTo(world, 1);
     await deliverTo(1, {});
     const add = (count: number, state: string, daysAgo: number) =>
-      run(`insert into text (id, workspace_id, person_id, program_id, kind, number, sender_id, body, body_hash, alphabet, parts, credits, state, priority, created_at, submitted_at)
-        select 'txt_' || '${state}' || '${daysAgo}' || i, t.workspace_id, t.person_id, t.program_id, 'broadcast', t.number, t.sender_id, 'x', 'x', 'GSM-7', 1, 1, '${state}', 5, at, at
-          from generate_series(1, ${count}) i cross join (select * from text where workspace_id = :workspace and kind = 'broadcast' limit 1) t
+      run(`insert into message (id, workspace_id, person_id, program_id, channel, kind, address, sender_id, body, body_hash, alphabet, parts, credits, state, priority, created_at, submitted_at)
+        select 'txt_' || '${state}' || '${daysAgo}' || i, t.workspace_id, t.person_id, t.program_id, 'sms', 'broadcast', t.address, t.sender_id, 'x', 'x', 'GSM-7', 1, 1, '${state}', 5, at, at
+          from generate_series(1, ${count}) i cross join (select * from message where workspace_id = :workspace and kind = 'broadcast' limit 1) t
           cross join (select to_timestamp(${world.clock.at / 1_000}) - interval '${daysAgo} days' as at) a`);
     await add(100, 'delivered', 20);
     await add(30, 'delivered', 2);

@@ -52,7 +52,7 @@ export interface TextRow {
 export const sent = (world: World): Promise<TextRow[]> =>
   world.within((scope) =>
     scope.rows<TextRow>(
-      `select id, number, state, failure, attempts, reference from text where workspace_id = :workspace and kind = 'broadcast' order by id`,
+      `select id, address as number, state, failure, attempts, reference from message where workspace_id = :workspace and kind = 'broadcast' order by id`,
     ),
   );
 

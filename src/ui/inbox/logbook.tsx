@@ -1,3 +1,4 @@
+import { KINDS, type MessageKind } from '@/core/message/kinds';
 import { FAILURE_WORDS, type FailureReason } from '@/core/delivery/failure';
 import { TEXT_STATE_WORDS, type TextState } from '@/core/delivery/lifecycle';
 import { displayNumber } from '@/core/phone/number';
@@ -38,13 +39,6 @@ const TONES: Record<TextState, Tone> = {
   unconfirmed: 'bad',
   blocked: 'bad',
   cancelled: 'plain',
-};
-
-const KINDS: Record<string, string> = {
-  confirmation: 'confirmation, automatic',
-  question: 'question, automatic',
-  'opt-out-confirmation': 'opt-out confirmation, automatic',
-  help: 'help, automatic',
 };
 
 const MEANINGS: Record<string, { word: string; tone: Tone }> = {
@@ -177,10 +171,10 @@ function SentBy({ entry }: { entry: Entry }) {
         </Link>
       </>
     );
-  if (KINDS[entry.kind])
+  if (entry.kind in KINDS && entry.kind !== 'answer')
     return (
       <>
-        {KINDS[entry.kind]} ({entry.program})
+        {KINDS[entry.kind as MessageKind].words} ({entry.program})
       </>
     );
   return <>out{entry.sent_by && `, by ${entry.sent_by}`}</>;

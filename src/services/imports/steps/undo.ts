@@ -78,7 +78,7 @@ const rowsToUndo = (scope: Scope, importId: string): Promise<UndoRow[]> =>
             p.merged_into is null and p.erased_at is null and p.stage_id is null and p.owner_id is null and p.last_wrote_at is null
               and p.first_name is not distinct from r.data ->> 'first_name' and p.last_name is not distinct from r.data ->> 'last_name'
               and p.email is not distinct from r.data ->> 'email' and p.fields = r.data -> 'fields'
-              and not exists (select 1 from text t where t.workspace_id = p.workspace_id and t.person_id = p.id)
+              and not exists (select 1 from message t where t.workspace_id = p.workspace_id and t.person_id = p.id)
               and not exists (select 1 from inbound_text x where x.person_id = p.id)
               and not exists (select 1 from person m where m.merged_into = p.id)
               and not exists (select 1 from person_label l where l.person_id = p.id and l.batch_id is distinct from r.import_id)

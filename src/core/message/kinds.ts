@@ -1,0 +1,75 @@
+import { HOUR, MINUTE, type Millis } from '../shared/instant';
+
+/** Why a message is sent. What must be checked depends on it. */
+export type MessageKind =
+  'broadcast' | 'confirmation' | 'question' | 'opt-out-confirmation' | 'help' | 'answer';
+
+/** How far a message is checked. An answer to somebody who just wrote is no solicitation. */
+interface Checks {
+  consent: boolean;
+  optOut: boolean;
+  hours: boolean;
+  frequency: boolean;
+  credits: boolean;
+  /** Whether it goes only to the address they have now; an answer goes to the one that wrote. */
+  ownAddress: boolean;
+}
+
+export interface Kind {
+  /** What must not wait goes first (0); a broadcast can. */
+  priority: number;
+  checks: Checks;
+  /** Whether it counts towards what was promised: what we begin does, not what somebody asked for by writing. */
+  counts: boolean;
+  /**
+   * How long after its send began it may still leave; what waits longer is dropped. A broadcast is no news next week,
+   * an automatic answer is none after a day, and the one confirmation of an opt-out must go within five minutes
+   * (47 CFR 64.1200(a)(12)).
+   */
+  patience: Millis;
+  /** Whether it still goes to somebody who opted out: what the law or they themselves asked for. */
+  survivesOptOut: boolean;
+  /** What a thread calls it. */
+  words: string;
+}
+
+const ALL: Checks = {
+  ...{ consent: true, optOut: true, hours: true, frequency: true, credits: true },
+  ownAddress: true,
+};
+const NONE: Checks = {
+  ...{ consent: false, optOut: false, hours: false, frequency: false, credits: false },
+  ownAddress: false,
+};
+
+/** Every kind of message there is. What SQL needs of it is made from this table. */
+export const KINDS: Record<MessageKind, Kind> = {
+  broadcast: {
+    ...{ priority: 5, checks: ALL, counts: true, patience: 36 * HOUR, survivesOptOut: false },
+    words: 'broadcast',
+  },
+  confirmation: {
+    ...{ priority: 0, checks: { ...ALL, hours: false, frequency: false } },
+    ...{ counts: false, patience: 24 * HOUR, survivesOptOut: false, words: 'confirmation, automatic' },
+  },
+  question: {
+    ...{ priority: 0, checks: { ...ALL, consent: false, hours: false, frequency: false } },
+    ...{ counts: false, patience: 24 * HOUR, survivesOptOut: false, words: 'question, automatic' },
+  },
+  'opt-out-confirmation': {
+    ...{ priority: 0, checks: NONE, counts: false, patience: 5 * MINUTE, survivesOptOut: true },
+    words: 'opt-out confirmation, automatic',
+  },
+  help: {
+    ...{ priority: 0, checks: NONE, counts: false, patience: 24 * HOUR, survivesOptOut: true },
+    words: 'help, automatic',
+  },
+  answer: {
+    ...{ priority: 1, checks: { ...ALL, consent: false, frequency: false } },
+    ...{ counts: false, patience: 96 * HOUR, survivesOptOut: false, words: 'answer' },
+  },
+};
+
+/** The kinds for which something holds. */
+export const kindsThat = (holds: (kind: Kind) => boolean): MessageKind[] =>
+  (Object.keys(KINDS) as MessageKind[]).filter((name) => holds(KINDS[name]));
