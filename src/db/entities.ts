@@ -1,3 +1,4 @@
+import { WebhookDelivery, WebhookEndpoint, WebhookTry } from './webhooks/entities';
 import { Workspace, Account, Membership, Session, ApiKey } from './access/entities';
 import { Person, Label, Stage } from './people/entities';
 import { Field, Segment } from './audience/entities';
@@ -22,4 +23,7 @@ export const ENTITIES = [
   Label,
   Stage,
   Segment,
+  WebhookEndpoint,
+  WebhookDelivery,
+  WebhookTry,
 ];

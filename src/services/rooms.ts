@@ -11,6 +11,7 @@ import { NUMBERS } from './numbers/room';
 import { PEOPLE } from './people/room';
 import { PROGRAMS } from './programs/room';
 import { SENDS } from './sends/room';
+import { WEBHOOKS } from './webhooks/room';
 import { TEMPLATES } from './templates/room';
 
 /** The house. A new room is a folder of its name in `services`, `db` and `ui`, and a line here. */
@@ -27,5 +28,6 @@ export const ROOMS: readonly Room[] = [
   CLEARANCE,
   DELIVERY,
   INBOX,
+  WEBHOOKS,
   KIT,
 ];

@@ -7,11 +7,14 @@ import { writeAudit } from './kit/audit';
 import type { Context } from './kit/context';
 import { forgetTrouble, type WaysOut } from './kit/trouble';
 import { notFound, type Refusal } from './kit/validation';
+import { HAPPENING_QUEUE } from './follow';
 import { ROOMS } from './rooms';
 
 /** Every kind of row that can be stuck, with the ways out of it. */
 export const WAYS_OUT: ReadonlyMap<QueueName, WaysOut> = new Map(
-  ROOMS.flatMap(({ queues = [], waysOut = [] }) => [...queues, ...waysOut]).map((way) => [way.name, way]),
+  [HAPPENING_QUEUE, ...ROOMS.flatMap(({ queues = [], waysOut = [] }) => [...queues, ...waysOut])].map(
+    (way) => [way.name, way],
+  ),
 );
 
 const STUCK_ROWS = new Map([...WAYS_OUT].map(([name, { rows }]) => [name, rows]));

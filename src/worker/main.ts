@@ -10,6 +10,8 @@ import { workThrough, type Queue } from '@/services/kit/trouble';
 import { Delivery } from './delivery';
 import { every, type Timer } from './every';
 import type { Tick } from '@/services/kit/room';
+import { CONSUMERS, HAPPENING_QUEUE } from '@/services/follow';
+import { follow, type Consumer } from '@/services/kit/happenings';
 import { ROOMS } from '@/services/rooms';
 import { forgetSettledTroubles } from '@/services/stuck';
 import { Lanes } from './lanes';
@@ -81,7 +83,9 @@ function startTimers(ctx: Context, delivery: Delivery): Timer[] {
   const ofTick = ({ everyMs, run, wakes }: Tick): Timer =>
     every(everyMs, async () => waking(wakes, await run(ctx)));
   return [
+    ofQueue(HAPPENING_QUEUE),
     ...ROOMS.flatMap(({ queues = [] }) => queues.map(ofQueue)),
+    ...CONSUMERS.map((consumer) => every(400, () => followAll(ctx, consumer))),
     ...ROOMS.flatMap(({ ticks = [] }) => ticks.map(ofTick)),
     every(5_000, async () => void (await forgetSettledTroubles(ctx))),
     every(5_000, async () => {
@@ -89,6 +93,11 @@ function startTimers(ctx: Context, delivery: Delivery): Timer[] {
       if (hold) end(`Nothing is sent any more: ${HELD_WORDS[hold.because]}`);
     }),
   ];
+}
+
+/** All that happened, until there is no more. */
+async function followAll(ctx: Context, consumer: Consumer): Promise<void> {
+  while ((await follow(ctx, consumer)) > 0);
 }
 
 function end(why: string): never {

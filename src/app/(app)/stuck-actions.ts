@@ -21,6 +21,8 @@ const PERMISSIONS: Record<QueueName, Permission> = {
   'unread-text': 'answer',
   text: 'answer',
   receipt: 'send',
+  happening: 'send',
+  webhook: 'manage-keys',
 };
 
 /** A row that could not be worked on: tried again, or given up. */

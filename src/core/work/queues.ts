@@ -11,7 +11,9 @@ export type QueueName =
   | 'duplicate-search'
   | 'unread-text'
   | 'text'
-  | 'receipt';
+  | 'receipt'
+  | 'happening'
+  | 'webhook';
 
 /** What could not be done, and what giving it up does. */
 export const QUEUE_WORDS: Record<QueueName, { cannot: string; giveUp: string }> = {
@@ -23,5 +25,7 @@ export const QUEUE_WORDS: Record<QueueName, { cannot: string; giveUp: string }> 
   'duplicate-search': { cannot: 'cannot be finished', giveUp: 'End the search' },
   'unread-text': { cannot: 'could not be worked on', giveUp: 'Nothing follows from it' },
   text: { cannot: 'cannot be sent', giveUp: 'Call it back' },
+  happening: { cannot: 'could not be passed on', giveUp: 'Leave it out' },
+  webhook: { cannot: 'cannot be sent to', giveUp: 'Turn it off' },
   receipt: { cannot: 'could not be taken in', giveUp: 'Leave it out' },
 };

@@ -216,11 +216,18 @@ export async function settleTexts(
        select workspace_id, id, event, detail, :at from (
          select workspace_id, id, 'accept' as event, null as detail from moved where id = any(:accepted) or state = 'submitted'
          union all
-         select workspace_id, id, case state when 'delivered' then 'deliver' else 'fail' end, failure from moved where state <> 'submitted') e)
+         select workspace_id, id, case state when 'delivered' then 'deliver' else 'fail' end, failure from moved where state <> 'submitted') e),
+     ${HAPPENED}
      select * from moved where state <> 'submitted'`,
     { texts, accepted, at },
   );
 }
+
+/** What happened to the people of messages that were settled: see `db/kit/happenings.ts`. */
+const HAPPENED = `happened as (
+       insert into happening (workspace_id, person_id, kind, subject, detail, at)
+       select m.workspace_id, m.person_id, 'message.' || m.state, m.id, case when m.failure is not null then jsonb_build_object('failure', m.failure) end, :at
+         from (select happening_begin() as may) b, moved m where b.may and m.state in ('delivered', 'failed'))`;
 
 export interface Outcome {
   id: string;
@@ -255,7 +262,8 @@ export const recordOutcomes = (
         where t.id = u.id and ${finds('refuse')}
        returning t.id, t.workspace_id, t.person_id, t.program_id, t.send_id, t.state, t.failure, u.event),
      told as (
-       insert into message_event (workspace_id, message_id, event, detail, at) select workspace_id, id, case event when 'wait' then 'requeue' else event end, failure, :at from moved)
+       insert into message_event (workspace_id, message_id, event, detail, at) select workspace_id, id, case event when 'wait' then 'requeue' else event end, failure, :at from moved),
+     ${HAPPENED}
      select id, workspace_id, person_id, program_id, send_id, state, failure from moved where state = 'failed'`,
     {
       ids: outcomes.map((o) => o.id),

@@ -8,6 +8,7 @@ import { Migration20261123000004 } from '@/db/migrations/Migration20261123000004
 import { Migration20261124000005 } from '@/db/migrations/Migration20261124000005';
 import { Migration20261125000006 } from '@/db/migrations/Migration20261125000006';
 import { Migration20261125000007 } from '@/db/migrations/Migration20261125000007';
+import { Migration20261125000008 } from '@/db/migrations/Migration20261125000008';
 
 const MIGRATIONS = [
   { name: 'Migration20261123000001', class: Migration20261123000001 },
@@ -17,6 +18,7 @@ const MIGRATIONS = [
   { name: 'Migration20261124000005', class: Migration20261124000005 },
   { name: 'Migration20261125000006', class: Migration20261125000006 },
   { name: 'Migration20261125000007', class: Migration20261125000007 },
+  { name: 'Migration20261125000008', class: Migration20261125000008 },
 ];
 
 export const ormConfig = (databaseUrl: string, poolSize = 10): Options =>

@@ -12,6 +12,7 @@ export async function mergedInto(scope: Scope, ids: readonly string[]): Promise<
 
 /** What the room keeps about somebody beside their row. */
 export const PEOPLE_ERASURES = [
+  `delete from happening where ${OF_ERASED}`,
   `delete from person_label where ${OF_ERASED}`,
   `delete from merge where workspace_id = :workspace and (kept_id = any(:ids::text[]) or gone_id = any(:ids::text[]))`,
   `delete from duplicate_pair where workspace_id = :workspace and (one_id = any(:ids::text[]) or other_id = any(:ids::text[]))`,

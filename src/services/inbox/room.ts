@@ -1,7 +1,9 @@
 import { eraseBy } from '@/db/kit/erasure';
 import { INBOX_ERASURES } from '@/db/inbox/erase';
+import { moveNotices } from '@/db/inbox/notices';
 import { giveBackInbound, moveInbound } from '@/db/inbox/merge';
 import type { Room } from '@/services/kit/room';
+import { NOTICES_FOLLOW } from './notices';
 import { INBOX_API } from './api';
 import { readExpiredParts } from './receive-text';
 import { UNREAD_QUEUE } from './unread-texts';
@@ -11,7 +13,11 @@ export const INBOX: Room = {
   queues: [UNREAD_QUEUE],
   ticks: [{ everyMs: 5_000, run: readExpiredParts, wakes: true }],
   api: INBOX_API,
-  merge: (scope, { keptId, goneId }) => moveInbound(scope, keptId, goneId),
+  consumers: [NOTICES_FOLLOW],
+  merge: async (scope, { keptId, goneId }) => {
+    await moveNotices(scope, keptId, goneId);
+    return moveInbound(scope, keptId, goneId);
+  },
   unmerge: (scope, of, moved, numberOfGone) => giveBackInbound(scope, of, moved as string[], numberOfGone),
   erase: (scope, erased) => eraseBy(scope, INBOX_ERASURES, erased),
 };

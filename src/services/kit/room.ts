@@ -1,5 +1,6 @@
 import type { Endpoint } from './api';
 import type { Context, PersonHooks } from './context';
+import type { Consumer } from './happenings';
 import type { Queue, WaysOut } from './trouble';
 
 /** Something a room does again and again, whether rows wait or not. Gives how many rows it touched. */
@@ -21,4 +22,6 @@ export interface Room extends PersonHooks {
   waysOut?: readonly WaysOut[];
   ticks?: readonly Tick[];
   api?: readonly Endpoint[];
+  /** What follows from happenings. */
+  consumers?: readonly Consumer[];
 }

@@ -55,3 +55,10 @@ const PATIENCE_MS = 3_000;
 /** A clock, or the machine's where it does not come in time: the bench may not be running. */
 export const soon = (clock: Promise<Clock>): Promise<Clock> =>
   Promise.race([clock, new Promise<Clock>((resolve) => setTimeout(() => resolve(systemClock), PATIENCE_MS))]);
+
+/** Hosts that webhooks may go to as they are, whatever network they are in: for who runs both ends. */
+export const webhookHosts = (): string[] =>
+  (process.env.WREN_WEBHOOK_HOSTS ?? '')
+    .split(',')
+    .map((host) => host.trim())
+    .filter((host) => host !== '');

@@ -89,17 +89,29 @@ export async function noteTrouble(
   error: unknown,
   detail?: unknown,
 ): Promise<Date | null> {
+  return acrossWorkspaces(ctx.orm, (crossing) =>
+    noteTroubleIn(crossing, ctx, queue, { id, workspaceId }, error, detail),
+  );
+}
+
+/** The same as part of a transaction that goes on. */
+export async function noteTroubleIn(
+  crossing: Crossing,
+  ctx: Context,
+  queue: QueueName,
+  { id, workspaceId }: Due,
+  error: unknown,
+  detail?: unknown,
+): Promise<Date | null> {
   if (isOutage(error)) throw error;
   const at = new Date(ctx.now());
   console.error(`A row of the queue ${queue} could not be worked on: ${id}.`, error);
-  return acrossWorkspaces(ctx.orm, async (crossing) => {
-    const row = { queue, id, workspaceId, problem: cutText(problemOf(error), 300), at };
-    const tries = await countTrouble(crossing, row);
-    const pause = error instanceof Unworkable ? null : pauseAfter(tries);
-    const next = pause === null ? null : new Date(at.getTime() + pause);
-    await postpone(crossing, { queue, id, next, at, detail });
-    return next;
-  });
+  const row = { queue, id, workspaceId, problem: cutText(problemOf(error), 300), at };
+  const tries = await countTrouble(crossing, row);
+  const pause = error instanceof Unworkable ? null : pauseAfter(tries);
+  const next = pause === null ? null : new Date(at.getTime() + pause);
+  await postpone(crossing, { queue, id, next, at, detail });
+  return next;
 }
 
 /** What is wrong, for who owns the row: what the database said without the statement it said it of. */

@@ -1,6 +1,7 @@
 import { ok, type Result } from '@/core/shared/result';
 import { Person } from '@/db/people/entities';
 import { erasePersonRows, mergedInto } from '@/db/people/erase';
+import { quiet } from '@/db/kit/happenings';
 import { announce, cancelQueued } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
 import { writeAudit } from '@/services/kit/audit';
@@ -30,6 +31,7 @@ export async function erasePeople(
     `insert into suppression (workspace_id, number_hash, since) select :workspace, hash, :at from unnest(:hashes::text[]) as u (hash) on conflict do nothing`,
     { hashes: numbers.map(({ number }) => numberHash(scope.workspaceId, number)), at },
   );
+  await quiet(scope);
   const erased = { ids: all, numbers: numbers.map(({ number }) => number), at };
   for (const room of ctx.rooms) await room.erase?.(scope, erased);
   await erasePersonRows(scope, all, at);

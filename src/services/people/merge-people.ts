@@ -13,6 +13,7 @@ import { placeColumns, placeOf } from '@/core/phone/place';
 import { ok, type Result } from '@/core/shared/result';
 import { Person } from '@/db/people/entities';
 import { consentStates, insertConsent } from '@/db/consent/consent';
+import { quiet, tellAloud } from '@/db/kit/happenings';
 import { lockPeople } from '@/db/people/locks';
 import { announce, cancelQueued } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
@@ -119,6 +120,7 @@ export async function mergePeople(
   const one = await sideOf(scope, keptId);
   const other = await sideOf(scope, goneId);
   if (!one || !other) return notFound('person');
+  await quiet(scope);
   const swap = choices.number === 'other';
   const at = new Date(ctx.now());
   const after = chosenValues(one, other, choices);
@@ -167,6 +169,7 @@ export async function mergePeople(
       at,
     },
   );
+  await tellAloud(scope, [{ kind: 'person.merged', personId: keptId, subject: goneId, at }]);
   await writeAudit(ctx, scope, actor.name, 'person.merged', keptId, { gone: goneId });
   await announce(scope, false);
   return ok({ mergeId });
@@ -308,6 +311,7 @@ export async function undoMerge(
   if (!now) return conflict('state', 'state: the person that was kept is not here any more.');
   if (now.number !== row.after.number)
     return conflict('number', 'number: it was changed since. Change it back first.');
+  await quiet(scope);
   const at = new Date(ctx.now());
   // What waits was cleared for one person; they are two again.
   await cancelQueued(scope, row.kept_id, at, null, 'merge undone');

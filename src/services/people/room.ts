@@ -2,12 +2,14 @@ import { PEOPLE_ERASURES } from '@/db/people/erase';
 import { giveBackLabels, moveLabels } from '@/db/people/merge';
 import { eraseBy } from '@/db/kit/erasure';
 import type { Room } from '@/services/kit/room';
+import { tellDatesReached } from './dates';
 import { PEOPLE_API } from './api';
 import { DUPLICATE_QUEUE } from './duplicates';
 
 export const PEOPLE: Room = {
   name: 'people',
   queues: [DUPLICATE_QUEUE],
+  ticks: [{ everyMs: 30_000, run: tellDatesReached }],
   api: PEOPLE_API,
   merge: (scope, of) => moveLabels(scope, of),
   unmerge: (scope, of, moved) => giveBackLabels(scope, of, moved as string[]),

@@ -20,6 +20,7 @@ import {
   type KnownByNumber,
   type StoredRow,
 } from '@/db/imports/imports';
+import { tell } from '@/db/kit/happenings';
 import { announce } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
 import type { Context } from '@/services/kit/context';
@@ -139,6 +140,12 @@ async function runSlice(
   await changePeople(scope, decided.filter(({ verdict }) => verdict === 'update').map(changeOf));
   const touched = decided.filter(
     ({ verdict }) => verdict === 'add' || verdict === 'update' || verdict === 'same',
+  );
+  await tell(
+    scope,
+    touched.map(({ personId, verdict }) => ({
+      ...{ kind: 'person.imported' as const, personId, subject: row.id, at, detail: { verdict } },
+    })),
   );
   await putLabels(scope, row, labels, touched, at);
   await putConsent(ctx, scope, row, touched, at);

@@ -1,0 +1,63 @@
+/** Something that happened to a person. Sequences, tasks, notices and webhooks follow from happenings. */
+export type HappeningKind =
+  | 'person.added'
+  | 'person.changed'
+  | 'person.merged'
+  | 'person.imported'
+  | 'program.joined'
+  | 'program.left'
+  | 'tag.put'
+  | 'tag.taken'
+  | 'list.put'
+  | 'list.taken'
+  | 'stage.changed'
+  | 'owner.changed'
+  | 'reply.received'
+  | 'message.delivered'
+  | 'message.failed'
+  | 'date.reached';
+
+/** What a happening is about beside the person: what `subject` is the id of. */
+export type Subject =
+  'program' | 'label' | 'stage' | 'account' | 'person' | 'import' | 'inbound' | 'message' | 'field';
+
+interface Kind {
+  /** As it is said of a person: "Ana joined a program". */
+  words: string;
+  /** Null: nothing but the person. */
+  subject: Subject | null;
+}
+
+export const HAPPENINGS: Record<HappeningKind, Kind> = {
+  'person.added': { words: 'was added', subject: null },
+  'person.changed': { words: 'a field changed', subject: null },
+  'person.merged': { words: 'was merged with another record', subject: 'person' },
+  'person.imported': { words: 'stood in an import', subject: 'import' },
+  'program.joined': { words: 'joined a program', subject: 'program' },
+  'program.left': { words: 'left a program', subject: 'program' },
+  'tag.put': { words: 'was tagged', subject: 'label' },
+  'tag.taken': { words: 'lost a tag', subject: 'label' },
+  'list.put': { words: 'came on a list', subject: 'label' },
+  'list.taken': { words: 'was taken off a list', subject: 'label' },
+  'stage.changed': { words: 'reached another stage', subject: 'stage' },
+  'owner.changed': { words: 'got another owner', subject: 'account' },
+  'reply.received': { words: 'wrote', subject: 'inbound' },
+  'message.delivered': { words: 'a message reached them', subject: 'message' },
+  'message.failed': { words: 'a message failed', subject: 'message' },
+  'date.reached': { words: 'a date of theirs came', subject: 'field' },
+};
+
+export const HAPPENING_KINDS = Object.keys(HAPPENINGS) as HappeningKind[];
+
+export const isHappeningKind = (kind: string): kind is HappeningKind => kind in HAPPENINGS;
+
+export interface Happening {
+  /** Rises in the order in which it happened to a person. */
+  seq: number;
+  kind: HappeningKind;
+  personId: string;
+  subject: string | null;
+  detail: Record<string, unknown>;
+  /** When it happened. */
+  at: Date;
+}

@@ -1,0 +1,73 @@
+import type { Scope } from '../kit/scope';
+
+export interface NewNotice {
+  id: string;
+  accountId: string;
+  personId: string;
+  kind: 'reply.received' | 'owner.changed';
+  subject: string | null;
+  at: Date;
+}
+
+/** Tells teammates something; who is no teammate any more is left out. */
+export const insertNotices = (scope: Scope, notices: readonly NewNotice[]): Promise<number> =>
+  notices.length === 0
+    ? Promise.resolve(0)
+    : scope.run(
+        `insert into notice (id, workspace_id, account_id, person_id, kind, subject, at)
+         select u.id, :workspace, u.account, u.person, u.kind, u.subject, u.at
+           from unnest(:ids::text[], :accounts::text[], :people::text[], :kinds::text[], :subjects::text[], :ats::timestamptz[]) as u (id, account, person, kind, subject, at)
+           join membership m on m.workspace_id = :workspace and m.account_id = u.account`,
+        {
+          ids: notices.map(({ id }) => id),
+          accounts: notices.map(({ accountId }) => accountId),
+          people: notices.map(({ personId }) => personId),
+          kinds: notices.map(({ kind }) => kind),
+          subjects: notices.map(({ subject }) => subject),
+          ats: notices.map(({ at }) => at),
+        },
+      );
+
+export interface NoticeRow {
+  person_id: string;
+  number: string;
+  first_name: string | null;
+  last_name: string | null;
+  /** How many of this kind about this person. */
+  times: number;
+  kind: NewNotice['kind'];
+  at: Date;
+  /** What they wrote last; null: it is about something else. */
+  words: string | null;
+}
+
+/** What a teammate has not seen yet: one line for each person and kind, the latest first. */
+export const unreadNotices = (scope: Scope, accountId: string): Promise<NoticeRow[]> =>
+  scope.rows<NoticeRow>(
+    `select n.person_id, p.number, p.first_name, p.last_name, n.kind, count(*)::int as times, max(n.at) as at,
+            (array_agg(i.body order by n.at desc, n.id desc))[1] as words
+       from notice n join person p on p.id = n.person_id left join inbound_text i on n.kind = 'reply.received' and i.id = n.subject
+      where n.workspace_id = :workspace and n.account_id = :accountId and n.read_at is null
+      group by n.person_id, p.number, p.first_name, p.last_name, n.kind order by max(n.at) desc limit 50`,
+    { accountId },
+  );
+
+/** They have seen what there was about somebody; null: everything. Gives how many. */
+export const readNotices = (
+  scope: Scope,
+  accountId: string,
+  personId: string | null,
+  at: Date,
+): Promise<number> =>
+  scope.run(
+    `update notice set read_at = :at where workspace_id = :workspace and account_id = :accountId and read_at is null
+        and (:personId::text is null or person_id = :personId)`,
+    { accountId, personId, at },
+  );
+
+/** History goes along when somebody is merged. */
+export const moveNotices = (scope: Scope, keptId: string, goneId: string): Promise<number> =>
+  scope.run(`update notice set person_id = :keptId where workspace_id = :workspace and person_id = :goneId`, {
+    keptId,
+    goneId,
+  });

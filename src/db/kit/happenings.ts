@@ -1,0 +1,149 @@
+import type { Happening, HappeningKind } from '@/core/happening/kinds';
+import { toJson } from './json';
+import type { Crossing, Scope } from './scope';
+
+/*
+ * Most happenings are written by the tables of what happened (migration 8). Here are those that no table tells, and the
+ * reading. A cursor over a number that is drawn before the commit would lose rows that commit late: who writes holds a
+ * lock that names the number after which theirs stand, and who reads stays below the lowest of those.
+ */
+
+const LOCK = 7302;
+
+/** Writes happenings that follow from no row of their own. */
+export const tell = (
+  scope: Scope,
+  happenings: readonly (Pick<Happening, 'kind' | 'personId' | 'subject' | 'at'> & {
+    detail?: Record<string, unknown>;
+  })[],
+): Promise<number> =>
+  happenings.length === 0
+    ? Promise.resolve(0)
+    : scope.run(
+        `insert into happening (workspace_id, person_id, kind, subject, detail, at)
+         select :workspace, u.person, u.kind, u.subject, u.detail, u.at
+           from (select happening_begin() as may) b, unnest(:people::text[], :kinds::text[], :subjects::text[], :details::jsonb[], :ats::timestamptz[]) as u (person, kind, subject, detail, at)
+          where b.may`,
+        {
+          people: happenings.map(({ personId }) => personId),
+          kinds: happenings.map(({ kind }) => kind),
+          subjects: happenings.map(({ subject }) => subject),
+          details: happenings.map(({ detail }) => (detail ? toJson(detail) : null)),
+          ats: happenings.map(({ at }) => at),
+        },
+      );
+
+/** For the rest of this transaction nothing is told: what moves with somebody did not happen to them. */
+export const quiet = (scope: Scope): Promise<unknown> =>
+  scope.rows(`select set_config('wren.quiet', 'on', true) where :workspace is not null`);
+
+/** Says one thing aloud in a transaction that is quiet: the merge itself. */
+export async function tellAloud(scope: Scope, happenings: Parameters<typeof tell>[1]): Promise<void> {
+  await scope.rows(`select set_config('wren.quiet', 'off', true) where :workspace is not null`);
+  await tell(scope, happenings);
+}
+
+/**
+ * Up to which number every happening is either there to be read or will never be. Asked in this order: the last number
+ * drawn, then who is writing; whoever drew one before the first question is seen by the second, or has committed.
+ */
+export async function settledUpTo(crossing: Crossing): Promise<number> {
+  const [drawn] = await crossing.rows<{ last: number }>(
+    `select case when is_called then last_value else 0 end as last from happening_seq_seq`,
+  );
+  const [writing] = await crossing.rows<{ lowest: number | null }>(
+    `select min((l.classid::bigint << 32 | l.objid::bigint) & ((1::bigint << 40) - 1)) as lowest from pg_locks l
+      where l.locktype = 'advisory' and l.objsubid = 1 and (l.classid::bigint << 32 | l.objid::bigint) >> 40 = ${LOCK}
+        and l.database = (select oid from pg_database where datname = current_database())`,
+  );
+  return Math.min(drawn!.last, writing!.lowest ?? Infinity);
+}
+
+/** Workspaces with happenings that a consumer has not taken. */
+export const workspacesBehind = async (
+  crossing: Crossing,
+  consumer: string,
+  upTo: number,
+): Promise<string[]> =>
+  (
+    await crossing.rows<{ id: string }>(
+      `select w.id from workspace w left join happening_cursor c on c.workspace_id = w.id and c.consumer = :consumer
+        where exists (select 1 from happening h where h.workspace_id = w.id and h.seq > coalesce(c.after_seq, 0) and h.seq <= :upTo) order by w.id`,
+      { consumer, upTo },
+    )
+  ).map(({ id }) => id);
+
+/** Where a consumer stands in a workspace, held until this transaction ends; null: another process holds it. */
+export async function lockCursor(scope: Scope, consumer: string): Promise<number | null> {
+  await scope.run(
+    `insert into happening_cursor (consumer, workspace_id, after_seq) values (:consumer, :workspace, 0) on conflict do nothing`,
+    { consumer },
+  );
+  const [row] = await scope.rows<{ after_seq: number }>(
+    `select after_seq from happening_cursor where workspace_id = :workspace and consumer = :consumer for update skip locked`,
+    { consumer },
+  );
+  return row?.after_seq ?? null;
+}
+
+export const moveCursor = (scope: Scope, consumer: string, afterSeq: number): Promise<number> =>
+  scope.run(
+    `update happening_cursor set after_seq = :afterSeq where workspace_id = :workspace and consumer = :consumer`,
+    { consumer, afterSeq },
+  );
+
+interface HappeningRow {
+  seq: number;
+  kind: HappeningKind;
+  person_id: string;
+  subject: string | null;
+  detail: Record<string, unknown> | null;
+  at: Date | null;
+}
+
+const COLUMNS = 'seq, kind, person_id, subject, detail, at';
+
+/** `takenAt` stands in where nobody noted when: what was just undone or changed is told within a second. */
+const happeningOf = (row: HappeningRow, takenAt: Date): Happening => ({
+  seq: row.seq,
+  kind: row.kind,
+  personId: row.person_id,
+  subject: row.subject,
+  detail: row.detail ?? {},
+  at: row.at ?? takenAt,
+});
+
+/** The next ones after a number, in order. */
+export const happeningsAfter = async (
+  scope: Scope,
+  after: number,
+  upTo: number,
+  most: number,
+  takenAt: Date,
+): Promise<Happening[]> =>
+  (
+    await scope.rows<HappeningRow>(
+      `select ${COLUMNS} from happening where workspace_id = :workspace and seq > :after and seq <= :upTo order by seq limit :most`,
+      { after, upTo, most },
+    )
+  ).map((row) => happeningOf(row, takenAt));
+
+export const happeningBySeq = async (scope: Scope, seq: number, takenAt: Date): Promise<Happening | null> =>
+  (
+    await scope.rows<HappeningRow>(
+      `select ${COLUMNS} from happening where workspace_id = :workspace and seq = :seq`,
+      { seq },
+    )
+  ).map((row) => happeningOf(row, takenAt))[0] ?? null;
+
+/** People of whom a consumer could not take an earlier happening yet: theirs wait behind it. */
+export const peopleBehind = async (scope: Scope, queue: string): Promise<Set<string>> =>
+  new Set(
+    (
+      await scope.rows<{ person_id: string }>(
+        `select distinct h.person_id from trouble x join happening h on h.workspace_id = x.workspace_id and h.seq = split_part(x.row_id, ' ', 2)::bigint
+          where x.workspace_id = :workspace and x.queue = 'happening' and x.row_id like :queue || ' %'`,
+        { queue },
+      )
+    ).map((row) => row.person_id),
+  );

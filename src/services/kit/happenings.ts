@@ -1,0 +1,128 @@
+import type { Happening, HappeningKind } from '@/core/happening/kinds';
+import {
+  happeningBySeq,
+  happeningsAfter,
+  lockCursor,
+  moveCursor,
+  peopleBehind,
+  settledUpTo,
+  workspacesBehind,
+} from '@/db/kit/happenings';
+import { acrossWorkspaces, type Crossing, type Scope } from '@/db/kit/scope';
+import type { Context } from './context';
+import { noteTroubleIn, Unworkable } from './trouble';
+
+/** Somebody who follows what happens. Its name is stored with how far it is, and never changes. */
+export interface Consumer {
+  name: string;
+  /** Kinds it follows; the others are passed over. */
+  follows(kind: HappeningKind): boolean;
+  /**
+   * Takes happenings, in the order in which they happened. What it writes commits with how far it is: each happening is
+   * taken exactly once. It throws when it cannot take one.
+   */
+  take(ctx: Context, scope: Scope, happenings: readonly Happening[]): Promise<void>;
+}
+
+const SLICE = 500;
+
+/** One slice of what happened in each workspace. Gives how many happenings were passed. */
+export async function follow(ctx: Context, consumer: Consumer): Promise<number> {
+  // The limit is asked first, in a transaction of its own: what is read after it is complete up to there.
+  const upTo = await acrossWorkspaces(ctx.orm, settledUpTo);
+  const behind = await acrossWorkspaces(ctx.orm, (crossing) =>
+    workspacesBehind(crossing, consumer.name, upTo),
+  );
+  let passed = 0;
+  for (const workspaceId of behind)
+    passed += await acrossWorkspaces(ctx.orm, (crossing) =>
+      followSlice(ctx, crossing, workspaceId, consumer, upTo),
+    );
+  return passed;
+}
+
+async function followSlice(
+  ctx: Context,
+  crossing: Crossing,
+  workspaceId: string,
+  consumer: Consumer,
+  upTo: number,
+): Promise<number> {
+  const scope = crossing.within(workspaceId);
+  const after = await lockCursor(scope, consumer.name);
+  if (after === null) return 0;
+  const slice = await happeningsAfter(scope, after, upTo, SLICE, new Date(ctx.now()));
+  const last = slice.at(-1);
+  if (!last) return 0;
+  const mine = slice.filter(({ kind }) => consumer.follows(kind));
+  const stuck = await peopleBehind(scope, consumer.name);
+  const together =
+    stuck.size === 0 ? await scope.attempt(() => consumer.take(ctx, scope, mine)) : { ok: false };
+  if (!together.ok) await oneByOne(ctx, crossing, scope, consumer, mine, stuck);
+  await moveCursor(scope, consumer.name, last.seq);
+  return slice.length;
+}
+
+/** Each by itself: one that cannot be taken is kept with its problem, and with it what happened to that person after it. */
+async function oneByOne(
+  ctx: Context,
+  crossing: Crossing,
+  scope: Scope,
+  consumer: Consumer,
+  happenings: readonly Happening[],
+  stuck: Set<string>,
+): Promise<void> {
+  for (const happening of happenings) {
+    const { personId, seq } = happening;
+    const due = { id: `${consumer.name} ${seq}`, workspaceId: scope.workspaceId };
+    if (stuck.has(personId)) {
+      await noteTroubleIn(crossing, ctx, 'happening', due, new Behind());
+      continue;
+    }
+    const taken = await scope.attempt(() => consumer.take(ctx, scope, [happening]));
+    if (taken.ok) continue;
+    stuck.add(personId);
+    await noteTroubleIn(crossing, ctx, 'happening', due, taken.error);
+  }
+}
+
+/** It waits for an earlier one of the same person. */
+class Behind extends Error {
+  constructor() {
+    super('Something that happened to this person before could not be passed on yet');
+  }
+}
+
+/** Takes one that was stuck. False: there is an earlier one of the same person, or it is being worked on. */
+export async function takeStuck(
+  ctx: Context,
+  consumers: readonly Consumer[],
+  workspaceId: string,
+  id: string,
+): Promise<boolean> {
+  const [name = '', seq = ''] = id.split(' ');
+  const consumer = consumers.find((one) => one.name === name);
+  if (!consumer) throw new Unworkable(`Nothing called ${name} follows what happens any more.`);
+  return acrossWorkspaces(ctx.orm, async (crossing) => {
+    const scope = crossing.within(workspaceId);
+    if ((await lockCursor(scope, name)) === null) return false;
+    const happening = await happeningBySeq(scope, Number(seq), new Date(ctx.now()));
+    // Null: the person was erased, and what happened to them is gone.
+    if (happening && (await earlierStuck(scope, name, happening))) return false;
+    if (happening) await consumer.take(ctx, scope, [happening]);
+    await scope.run(
+      `delete from trouble where workspace_id = :workspace and queue = 'happening' and row_id = :id`,
+      { id },
+    );
+    return true;
+  });
+}
+
+const earlierStuck = async (scope: Scope, consumer: string, { personId, seq }: Happening): Promise<boolean> =>
+  (
+    await scope.rows(
+      `select 1 from trouble x join happening h on h.workspace_id = x.workspace_id and h.seq = split_part(x.row_id, ' ', 2)::bigint
+        where x.workspace_id = :workspace and x.queue = 'happening' and x.row_id like :consumer || ' %' and h.person_id = :personId and h.seq < :seq limit 1`,
+      { consumer, personId, seq },
+    )
+  ).length > 0;
