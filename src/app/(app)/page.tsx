@@ -3,19 +3,22 @@ import Link from 'next/link';
 import { displayNumber } from '@/core/phone/number';
 import { readToday } from '@/services/today/screen';
 import { BroadcastMark } from '@/ui/sends/broadcast-state';
+import { ListTable } from '@/ui/kit/list-table';
 import { Mark } from '@/ui/kit/mark';
 import { count, percent, plural } from '@/ui/kit/numbers';
 import { Empty, Facts, Page, Section } from '@/ui/kit/page';
+import { NoticeList } from '@/ui/today/notice-list';
 import { StuckList, UnreadList } from '@/ui/today/stuck-list';
 import { dayAndTime, fullDay, shortTime } from '@/ui/kit/time';
+import { noticesReadAction } from './notice-actions';
 import { stuckAction, unreadAction } from './stuck-actions';
 import { readScreen } from '../session';
 
 export const metadata: Metadata = { title: 'Today' };
 
 export default async function TodayPage() {
-  const { data, session, now } = await readScreen((scope, { workspaceZone }, at) =>
-    readToday(scope, at, workspaceZone),
+  const { data, session, now } = await readScreen((scope, { workspaceZone, accountId }, at) =>
+    readToday(scope, at, workspaceZone, accountId),
   );
   const zone = session.workspaceZone;
   const { counts } = data;
@@ -70,8 +73,13 @@ export default async function TodayPage() {
       }
     >
       <Troubled unread={data.unread} stuck={data.stuck} now={now} zone={zone} />
+      {data.notices.length > 0 && (
+        <Section title="Your people">
+          <NoticeList notices={data.notices} act={noticesReadAction} now={now} zone={zone} />
+        </Section>
+      )}
       <Section
-        title="Waiting for you"
+        title="Waiting for an answer"
         note={
           counts.waiting > 0 ? (
             <Link href="/inbox" className="link">
@@ -134,46 +142,44 @@ export default async function TodayPage() {
           </Link>
         }
       >
-        {data.recent.length === 0 ? (
-          <Empty>Nothing was sent yet.</Empty>
-        ) : (
-          <div className="overflow-x-auto">
-            <table className="w-full">
-              <thead>
-                <tr>
-                  <th>Broadcast</th>
-                  <th>State</th>
-                  <th className="n">delivered</th>
-                  <th className="n">replied</th>
-                  <th className="n">opted out</th>
-                </tr>
-              </thead>
-              <tbody>
-                {data.recent.map((row) => (
-                  <tr key={row.id}>
-                    <td>
-                      <Link href={`/sends/${row.id}`} className="link">
-                        {row.name}
-                      </Link>
-                    </td>
-                    <td>
-                      <BroadcastMark state={row.state} />
-                    </td>
-                    <td className="n">{count(row.result.delivered)}</td>
-                    <td className="n">
-                      {count(row.result.replies)}{' '}
-                      <span className="text-soft">{percent(row.result.replyRate.share)}</span>
-                    </td>
-                    <td className="n">
-                      {count(row.result.optOuts)}{' '}
-                      <span className="text-soft">{percent(row.result.optOutRate.share)}</span>
-                    </td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
-          </div>
-        )}
+        <ListTable
+          label="Went out lately"
+          rows={data.recent}
+          columns={[
+            {
+              title: 'Broadcast',
+              cell: (row) => (
+                <Link href={`/sends/${row.id}`} className="link">
+                  {row.name}
+                </Link>
+              ),
+            },
+            { title: 'State', cell: (row) => <BroadcastMark state={row.state} /> },
+            { title: 'Delivered', kind: 'number', cell: (row) => count(row.result.delivered) },
+            {
+              title: 'Replied',
+              kind: 'number',
+              cell: (row) => (
+                <>
+                  {count(row.result.replies)}{' '}
+                  <span className="text-soft">{percent(row.result.replyRate.share)}</span>
+                </>
+              ),
+            },
+            {
+              title: 'Opted out',
+              kind: 'number',
+              cell: (row) => (
+                <>
+                  {count(row.result.optOuts)}{' '}
+                  <span className="text-soft">{percent(row.result.optOutRate.share)}</span>
+                </>
+              ),
+            },
+          ]}
+          rowKey={(row) => row.id}
+          empty="Nothing was sent yet."
+        />
       </Section>
       {counts.near > 0 && (
         <p className="text-soft">

@@ -49,8 +49,6 @@ export const HAPPENINGS: Record<HappeningKind, Kind> = {
 
 export const HAPPENING_KINDS = Object.keys(HAPPENINGS) as HappeningKind[];
 
-export const isHappeningKind = (kind: string): kind is HappeningKind => kind in HAPPENINGS;
-
 export interface Happening {
   /** Rises in the order in which it happened to a person. */
   seq: number;

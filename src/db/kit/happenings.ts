@@ -113,18 +113,16 @@ const happeningOf = (row: HappeningRow, takenAt: Date): Happening => ({
   at: row.at ?? takenAt,
 });
 
-/** The next ones after a number, in order. */
+/** The next ones of these kinds after a number, in order. */
 export const happeningsAfter = async (
   scope: Scope,
-  after: number,
-  upTo: number,
-  most: number,
-  takenAt: Date,
+  kinds: readonly HappeningKind[],
+  { after, upTo, most, takenAt }: { after: number; upTo: number; most: number; takenAt: Date },
 ): Promise<Happening[]> =>
   (
     await scope.rows<HappeningRow>(
-      `select ${COLUMNS} from happening where workspace_id = :workspace and seq > :after and seq <= :upTo order by seq limit :most`,
-      { after, upTo, most },
+      `select ${COLUMNS} from happening where workspace_id = :workspace and seq > :after and seq <= :upTo and kind = any(:kinds::text[]) order by seq limit :most`,
+      { after, upTo, most, kinds },
     )
   ).map((row) => happeningOf(row, takenAt));
 

@@ -1,3 +1,4 @@
+import { pathToFileURL } from 'node:url';
 import { Worker } from 'node:worker_threads';
 import { UnreadableFile, starts } from './detect';
 import type { FileRow, OpenFile } from './file-row';
@@ -69,13 +70,15 @@ async function whole(open: OpenFile): Promise<Uint8Array> {
 
 function startThread(bytes: Uint8Array): Worker {
   const options = { workerData: bytes, resourceLimits: { maxOldGenerationSizeMb: MEMORY_MB } };
-  if (!import.meta.url.endsWith('.ts'))
-    return new Worker(new URL('./xlsx-thread.js', import.meta.url), options);
+  if (!import.meta.url.endsWith('.ts')) return new Worker(besideTheProgram('xlsx-thread.js'), options);
   // Run from source, as the tests do: a thread needs the loader of its own.
   const file = JSON.stringify(new URL('./xlsx-thread.ts', import.meta.url).href);
   const code = `import('tsx/esm/api').then(({ register }) => (register(), import(${file})))`;
   return new Worker(code, { ...options, eval: true });
 }
+
+/** A file that was built beside the program that runs. The web's bundler, which sees this too, must not look for it. */
+const besideTheProgram = (name: string): URL => new URL(`./${name}`, pathToFileURL(process.argv[1]!));
 
 /** Adds up what the directory at the end of a zip says its entries unpack to. Source: APPNOTE 6.3.9, 4.3.12. */
 export function unpackedSize(zip: Uint8Array): number | null {

@@ -9,7 +9,7 @@ import type { Consumer } from '@/services/kit/happenings';
 /** Tells teammates what happened to their people: somebody wrote, somebody was given to them. */
 export const NOTICES_FOLLOW: Consumer = {
   name: 'notices',
-  follows: (kind) => kind === 'reply.received' || kind === 'owner.changed',
+  follows: () => Promise.resolve(['reply.received', 'owner.changed']),
   take: notify,
 };
 

@@ -231,7 +231,7 @@ describe('the screens', () => {
     await world.texts('+13035550141', 'STOP');
     await deliver();
     const now = world.clock.at;
-    const today = await world.within((scope) => readToday(scope, now, 'America/Denver'));
+    const today = await world.within((scope) => readToday(scope, now, 'America/Denver', 'acc_nobody'));
     expect(today.counts).toMatchObject({
       sent: 7,
       delivered: 7,

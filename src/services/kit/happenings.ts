@@ -15,8 +15,8 @@ import { noteTroubleIn, Unworkable } from './trouble';
 /** Somebody who follows what happens. Its name is stored with how far it is, and never changes. */
 export interface Consumer {
   name: string;
-  /** Kinds it follows; the others are passed over. */
-  follows(kind: HappeningKind): boolean;
+  /** Kinds it follows now, in this workspace; the others are passed over unread. */
+  follows(scope: Scope): Promise<readonly HappeningKind[]>;
   /**
    * Takes happenings, in the order in which they happened. What it writes commits with how far it is: each happening is
    * taken exactly once. It throws when it cannot take one.
@@ -26,7 +26,7 @@ export interface Consumer {
 
 const SLICE = 500;
 
-/** One slice of what happened in each workspace. Gives how many happenings were passed. */
+/** One slice of what happened in each workspace. Gives how far it came; 0: there is no more. */
 export async function follow(ctx: Context, consumer: Consumer): Promise<number> {
   // The limit is asked first, in a transaction of its own: what is read after it is complete up to there.
   const upTo = await acrossWorkspaces(ctx.orm, settledUpTo);
@@ -51,16 +51,21 @@ async function followSlice(
   const scope = crossing.within(workspaceId);
   const after = await lockCursor(scope, consumer.name);
   if (after === null) return 0;
-  const slice = await happeningsAfter(scope, after, upTo, SLICE, new Date(ctx.now()));
-  const last = slice.at(-1);
-  if (!last) return 0;
-  const mine = slice.filter(({ kind }) => consumer.follows(kind));
+  const kinds = await consumer.follows(scope);
+  const mine = await happeningsAfter(scope, kinds, {
+    after,
+    upTo,
+    most: SLICE,
+    takenAt: new Date(ctx.now()),
+  });
   const stuck = await peopleBehind(scope, consumer.name);
   const together =
-    stuck.size === 0 ? await scope.attempt(() => consumer.take(ctx, scope, mine)) : { ok: false };
-  if (!together.ok) await oneByOne(ctx, crossing, scope, consumer, mine, stuck);
-  await moveCursor(scope, consumer.name, last.seq);
-  return slice.length;
+    mine.length === 0 ||
+    (stuck.size === 0 && (await scope.attempt(() => consumer.take(ctx, scope, mine))).ok);
+  if (!together) await oneByOne(ctx, crossing, scope, consumer, mine, stuck);
+  const there = mine.length < SLICE ? upTo : mine.at(-1)!.seq;
+  await moveCursor(scope, consumer.name, there);
+  return there - after;
 }
 
 /** Each by itself: one that cannot be taken is kept with its problem, and with it what happened to that person after it. */

@@ -128,7 +128,7 @@ describe('a broadcast’s result', () => {
       expect((await readSends(scope, '', 10)).rows).toEqual([]);
       expect(await readBehindBroadcast(scope, id, '')).toEqual([]);
       expect(await findAnything(scope, '303')).toEqual([]);
-      expect((await readToday(scope, world.clock.at, ZONE)).counts).toMatchObject({
+      expect((await readToday(scope, world.clock.at, ZONE, 'acc_nobody')).counts).toMatchObject({
         sent: 0,
         joined: 0,
         held: 0,
@@ -149,13 +149,14 @@ describe('today', () => {
     world.clock.at = NOON + DAY;
     await world.texts(phone(1), 'sky');
     await round(world, new Scripted());
-    const { counts } = await world.within((scope) => readToday(scope, world.clock.at, ZONE));
+    const { counts } = await world.within((scope) => readToday(scope, world.clock.at, ZONE, 'acc_nobody'));
     expect(counts).toMatchObject({ joined: 1, sent: 1, left: 0 });
   });
 
   it('counts people once, and what waits until it leaves', async () => {
     const id = await broadcastTo(world, 4);
-    const counts = async () => (await world.within((scope) => readToday(scope, world.clock.at, ZONE))).counts;
+    const counts = async () =>
+      (await world.within((scope) => readToday(scope, world.clock.at, ZONE, 'acc_nobody'))).counts;
     expect(await counts()).toMatchObject({ joined: 4, sent: 4, held: 4 });
     await deliverTo(4, { 0: '027' });
     world.clock.at += MINUTE;
@@ -175,7 +176,7 @@ describe('today', () => {
     // The text that confirms the opt-out is what waits.
     await round(world, new Scripted());
     expect(await counts()).toMatchObject({ sent: 9, held: 0 });
-    const { recent } = await world.within((scope) => readToday(scope, world.clock.at, ZONE));
+    const { recent } = await world.within((scope) => readToday(scope, world.clock.at, ZONE, 'acc_nobody'));
     expect(recent.map((row) => row.id)).toEqual([id]);
   });
 });

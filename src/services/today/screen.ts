@@ -10,8 +10,9 @@ import { withStanding } from '@/services/numbers/screen';
 import { Workspace } from '@/db/access/entities';
 import { unreadTexts } from '@/db/inbox/unread';
 import { readTroubles } from '@/services/stuck';
+import { noticesFor } from '@/services/inbox/notices';
 
-export async function readToday(scope: Scope, now: Millis, zone: string) {
+export async function readToday(scope: Scope, now: Millis, zone: string, accountId: string) {
   const counts = await todayCounts(scope, new Date(startOfDay(now, zone)));
   const threads = await waitingThreads(scope, 8);
   const upcoming = await upcomingBroadcasts(scope);
@@ -23,6 +24,7 @@ export async function readToday(scope: Scope, now: Millis, zone: string) {
   const unread = await unreadTexts(scope);
   return {
     unread,
+    notices: await noticesFor(scope, accountId),
     stuck: (await readTroubles(scope)).filter(({ queue }) => queue !== 'unread-text'),
     counts,
     threads,

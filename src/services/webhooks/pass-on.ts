@@ -7,10 +7,12 @@ import { WebhookEndpoint } from '@/db/webhooks/entities';
 import type { Context } from '@/services/kit/context';
 import type { Consumer } from '@/services/kit/happenings';
 
-/** Follows everything: which kinds an endpoint wants is asked when it is passed on. */
+/** Follows what any endpoint that is on wants to be told. */
 export const WEBHOOKS_FOLLOW: Consumer = {
   name: 'webhooks',
-  follows: () => true,
+  follows: async (scope) => [
+    ...new Set((await scope.em.find(WebhookEndpoint, { state: 'on' })).flatMap(({ kinds }) => kinds)),
+  ],
   take: passOn,
 };
 

@@ -63,11 +63,11 @@ export function DayRibbon({
   )} waiting, ${plural(upcoming.length, 'broadcast')} scheduled.`;
   return (
     <section aria-label="Day ribbon" className="border-b border-rule bg-paper-2">
-      <div className="mx-auto max-w-[1240px] px-4 pt-1.5 sm:px-6">
+      <div className="mx-auto max-w-[1240px] px-4 pt-1 sm:px-6 sm:pt-1.5">
         <svg
           viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
           preserveAspectRatio="none"
-          className="block h-11 w-full"
+          className="block h-6 w-full sm:h-11"
           role="img"
           aria-label={spoken}
         >
@@ -149,7 +149,7 @@ export function DayRibbon({
               </span>
             ))}
         </div>
-        <p className="flex flex-wrap gap-x-5 pb-1.5 text-sm">
+        <p className="flex flex-wrap gap-x-5 pb-1 text-sm sm:pb-1.5">
           <span>
             Now{' '}
             <strong className="font-semibold">
@@ -157,12 +157,12 @@ export function DayRibbon({
             </strong>
             {moved && <span className="text-soft"> (the test bench’s clock)</span>}
           </span>
-          <span className="text-soft">
+          <span className="hidden text-soft sm:inline">
             above the line: left ({count(sum((h) => h.left))} in 12 h) and waiting (
             {count(sum((h) => h.coming))}); below: came back ({count(sum((h) => h.came + h.stopped))})
           </span>
           {upcoming.slice(0, 2).map(({ id, name, at }) => (
-            <Link key={id} href={`/sends/${id}`} className="link">
+            <Link key={id} href={`/sends/${id}`} className="link hidden sm:inline">
               {name}, {dayAndTime(at, zone)}
             </Link>
           ))}

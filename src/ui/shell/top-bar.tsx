@@ -50,9 +50,12 @@ export function TopBar(props: Props) {
   );
   return (
     <header className="border-b border-ink">
-      <div className="mx-auto flex max-w-[1240px] flex-wrap items-center gap-x-6 gap-y-1 px-4 py-2 sm:px-6">
-        <span className="font-head text-lg">{props.workspace}</span>
-        <nav aria-label="Places" className="flex flex-wrap gap-x-1">
+      <div className="mx-auto flex max-w-[1240px] flex-wrap items-center gap-x-3 gap-y-0.5 px-4 py-1.5 sm:gap-x-6 sm:px-6 sm:py-2">
+        <span className="min-w-0 flex-1 truncate font-head text-lg sm:flex-none">{props.workspace}</span>
+        <nav
+          aria-label="Places"
+          className="order-last -mx-1 flex w-full gap-x-0.5 overflow-x-auto whitespace-nowrap sm:order-none sm:w-auto sm:flex-wrap sm:gap-x-1"
+        >
           {PLACES.map(({ href, name, key }) => {
             const here = href === '/' ? path === '/' : path.startsWith(href);
             return (
@@ -60,7 +63,7 @@ export function TopBar(props: Props) {
                 key={href}
                 href={href}
                 aria-current={here ? 'page' : undefined}
-                className={`px-2 py-1 ${here ? 'border-b-2 border-accent font-semibold' : 'hover:bg-paper-2'}`}
+                className={`px-1.5 py-1 sm:px-2 ${here ? 'border-b-2 border-accent font-semibold' : 'hover:bg-paper-2'}`}
               >
                 {name} <kbd className="key ml-0.5 hidden text-soft xl:inline">{key}</kbd>
               </Link>
@@ -69,7 +72,8 @@ export function TopBar(props: Props) {
         </nav>
         <div className="ml-auto flex items-center gap-2">
           <button className="button py-1 text-soft" onClick={openCommandBox}>
-            Find or do <kbd className="key">Ctrl K</kbd>
+            Find <span className="hidden sm:inline">or do</span>{' '}
+            <kbd className="key hidden sm:inline">Ctrl K</kbd>
           </button>
           <Gear {...props} />
         </div>

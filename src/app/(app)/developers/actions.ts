@@ -9,7 +9,7 @@ import { field, stateOf } from '../form-result';
 export async function createKeyAction(_: FormState, data: FormData): Promise<FormState> {
   await requireSession();
   const name = field(data, 'name').trim();
-  if (name === '' || name.length > 80 || name.includes('\u0000'))
+  if (name === '' || name.length > 80)
     return stateOf(
       invalid('name', 'name: give the key a name of at most 80 characters, such as Website form.'),
       { name },
@@ -23,16 +23,12 @@ export async function createKeyAction(_: FormState, data: FormData): Promise<For
     }),
     pressOf(data),
   );
-  return stateOf(
-    result,
-    { name },
-    result.ok
-      ? result.value === null
-        ? 'It was made already, and was shown once.'
-        : `Copy it now, it is shown once: ${result.value}`
-      : '',
-  );
+  return stateOf(result, { name }, result.ok ? keyWords(result.value) : '');
 }
+
+/** Null: pressed twice; the key itself is kept nowhere. */
+const keyWords = (key: string | null): string =>
+  key === null ? 'It was made already, and was shown once.' : `Copy it now, it is shown once: ${key}`;
 
 export async function revokeKeyAction(_: FormState, data: FormData): Promise<FormState> {
   const id = field(data, 'key');

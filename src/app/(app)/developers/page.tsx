@@ -1,17 +1,28 @@
 import type { Metadata } from 'next';
+import Link from 'next/link';
+import { may } from '@/core/access/roles';
 import { readKeys } from '@/services/access/screen';
+import { readEndpoints, type EndpointRow } from '@/services/webhooks/screen';
 import { KeyForm, RevokeKey } from '@/ui/access/key-forms';
+import { ListTable, type ListColumn } from '@/ui/kit/list-table';
 import { Mark } from '@/ui/kit/mark';
-import { Empty, Page, Section } from '@/ui/kit/page';
+import { count } from '@/ui/kit/numbers';
+import { Page, Section } from '@/ui/kit/page';
 import { dayAndTime } from '@/ui/kit/time';
+import { WebhookForm } from '@/ui/webhooks/webhook-form';
+import { EndpointMark } from '@/ui/webhooks/webhook-marks';
 import { readScreen } from '../../session';
 import { createKeyAction, revokeKeyAction } from './actions';
+import { createWebhookAction } from './webhooks/actions';
 
 export const metadata: Metadata = { title: 'Developers' };
 
 export default async function DevelopersPage() {
-  const { data: keys, session } = await readScreen((scope) => readKeys(scope));
-  const zone = session.workspaceZone;
+  const { data, session } = await readScreen(async (scope, _, now) => ({
+    keys: await readKeys(scope),
+    endpoints: await readEndpoints(scope, now),
+  }));
+  const manages = may(session.role, 'manage-keys');
   return (
     <Page
       title="Developers"
@@ -22,44 +33,88 @@ export default async function DevelopersPage() {
             <a href="/api/v1/openapi.json">/api/v1/openapi.json</a>. Send the key as “Authorization: Bearer
             …”.
           </p>
-          <p className="mt-2 text-soft">Webhooks will be set up here.</p>
+          <p className="mt-2 text-soft">
+            Webhooks tell another system what happens to people, within a second or two. What does not arrive
+            is tried again for three days.
+          </p>
         </Section>
       }
     >
       <Section title="API keys">
-        {keys.length === 0 && <Empty>No key yet.</Empty>}
-        {keys.length > 0 && (
-          <table className="mb-4 w-full">
-            <thead>
-              <tr>
-                <th>Name</th>
-                <th>Ends in</th>
-                <th>Made</th>
-                <th>Last used</th>
-                <th>State</th>
-                <th>
-                  <span className="sr-only">Revoke</span>
-                </th>
-              </tr>
-            </thead>
-            <tbody>
-              {keys.map((key) => (
-                <tr key={key.id}>
-                  <td>{key.name}</td>
-                  <td>…{key.hint}</td>
-                  <td className="text-soft">{dayAndTime(key.createdAt, zone)}</td>
-                  <td className="text-soft">{key.lastUsedAt ? dayAndTime(key.lastUsedAt, zone) : 'never'}</td>
-                  <td>{key.revokedAt ? <Mark tone="bad">revoked</Mark> : <Mark tone="good">works</Mark>}</td>
-                  <td>{!key.revokedAt && <RevokeKey action={revokeKeyAction} keyId={key.id} />}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+        <ListTable
+          label="API keys"
+          rows={data.keys}
+          columns={keyColumns(session.workspaceZone, manages)}
+          rowKey={({ id }) => id}
+          empty="No key yet."
+        />
+        {manages && (
+          <div className="mt-4 max-w-sm">
+            <KeyForm action={createKeyAction} />
+          </div>
         )}
-        <div className="max-w-sm">
-          <KeyForm action={createKeyAction} />
-        </div>
+      </Section>
+      <Section title="Webhooks">
+        <ListTable
+          label="Webhooks"
+          rows={data.endpoints}
+          columns={endpointColumns(session.workspaceZone)}
+          rowKey={({ endpoint }) => endpoint.id}
+          empty="No address is told anything yet. Add one below; a test shows whether it arrives."
+        />
+        {manages && (
+          <div className="mt-4 max-w-2xl">
+            <WebhookForm action={createWebhookAction} submit="Add the address" />
+          </div>
+        )}
       </Section>
     </Page>
   );
 }
+
+type Key = Awaited<ReturnType<typeof readKeys>>[number];
+
+const keyColumns = (zone: string, manages: boolean): ListColumn<Key>[] => [
+  { title: 'Name', cell: ({ name }) => name },
+  { title: 'Ends in', cell: ({ hint }) => `…${hint}` },
+  { title: 'Made', kind: 'when', cell: ({ createdAt }) => dayAndTime(createdAt, zone) },
+  {
+    title: 'Last used',
+    kind: 'when',
+    cell: ({ lastUsedAt }) => (lastUsedAt ? dayAndTime(lastUsedAt, zone) : 'never'),
+  },
+  {
+    title: 'State',
+    cell: ({ revokedAt }) => (revokedAt ? <Mark tone="bad">revoked</Mark> : <Mark tone="good">works</Mark>),
+  },
+  {
+    title: 'Revoke',
+    quiet: true,
+    cell: ({ id, revokedAt }) => manages && !revokedAt && <RevokeKey action={revokeKeyAction} keyId={id} />,
+  },
+];
+
+const endpointColumns = (zone: string): ListColumn<EndpointRow>[] => [
+  {
+    title: 'Address',
+    cell: ({ endpoint }) => (
+      <Link className="link [overflow-wrap:anywhere]" href={`/developers/webhooks/${endpoint.id}`}>
+        {endpoint.note || endpoint.url}
+      </Link>
+    ),
+  },
+  { title: 'Follows', kind: 'number', cell: ({ endpoint }) => `${endpoint.kinds.length} kinds` },
+  { title: 'Arrived in 7 days', kind: 'number', cell: ({ counts }) => count(counts?.arrived ?? 0) },
+  { title: 'Wait', kind: 'number', cell: ({ counts }) => count(counts?.waiting ?? 0) },
+  {
+    title: 'Set aside',
+    kind: 'number',
+    cell: ({ counts }) => (counts?.aside ? <Mark tone="bad">{count(counts.aside)}</Mark> : count(0)),
+  },
+  {
+    title: 'Last arrived',
+    kind: 'when',
+    cell: ({ counts }) => (counts?.last_at ? dayAndTime(counts.last_at, zone) : 'never'),
+  },
+  { title: 'State', cell: ({ endpoint }) => <EndpointMark state={endpoint.state} /> },
+];

@@ -1,9 +1,10 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { readThreads } from '@/services/inbox/screen';
+import { ListTable } from '@/ui/kit/list-table';
 import { Mark } from '@/ui/kit/mark';
 import { plural } from '@/ui/kit/numbers';
-import { Empty, Page } from '@/ui/kit/page';
+import { Page } from '@/ui/kit/page';
 import { personName } from '@/ui/people/people-list';
 import { shortTime } from '@/ui/kit/time';
 import { readScreen } from '../../session';
@@ -23,46 +24,42 @@ export default async function InboxPage() {
         </p>
       }
     >
-      {threads.length === 0 ? (
-        <Empty>Every reply is answered. New ones appear here by themselves.</Empty>
-      ) : (
-        <div className="overflow-x-auto">
-          <table className="w-full">
-            <thead>
-              <tr>
-                <th>Waits since</th>
-                <th>Person</th>
-                <th>Last words</th>
-                <th>Look at</th>
-              </tr>
-            </thead>
-            <tbody>
-              {threads.map((thread) => (
-                <tr key={thread.id}>
-                  <td className="whitespace-nowrap text-soft">
-                    {shortTime(thread.waiting_since, now, session.workspaceZone)}
-                  </td>
-                  <td>
-                    <Link href={`/inbox/${thread.id}`} className="link">
-                      {personName(thread)}
-                    </Link>
-                  </td>
-                  <td className="[overflow-wrap:anywhere]">{thread.body}</td>
-                  <td>
-                    {thread.unclear_since ? (
-                      <Mark tone="wait">may be an opt-out</Mark>
-                    ) : thread.near_keyword ? (
-                      <Mark tone="wait">nearly {thread.near_keyword.toUpperCase()}</Mark>
-                    ) : (
-                      <Mark tone="plain">reply</Mark>
-                    )}
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </div>
-      )}
+      <ListTable
+        label="People who wait"
+        rows={threads}
+        columns={[
+          {
+            title: 'Waits since',
+            kind: 'when',
+            cell: (thread) => shortTime(thread.waiting_since, now, session.workspaceZone),
+          },
+          {
+            title: 'Person',
+            cell: (thread) => (
+              <Link href={`/inbox/${thread.id}`} className="link">
+                {personName(thread)}
+              </Link>
+            ),
+          },
+          {
+            title: 'Last words',
+            cell: (thread) => <span className="[overflow-wrap:anywhere]">{thread.body}</span>,
+          },
+          {
+            title: 'Look at',
+            cell: (thread) =>
+              thread.unclear_since ? (
+                <Mark tone="wait">may be an opt-out</Mark>
+              ) : thread.near_keyword ? (
+                <Mark tone="wait">nearly {thread.near_keyword.toUpperCase()}</Mark>
+              ) : (
+                <Mark tone="plain">reply</Mark>
+              ),
+          },
+        ]}
+        rowKey={(thread) => thread.id}
+        empty="Every reply is answered. New ones appear here by themselves."
+      />
     </Page>
   );
 }

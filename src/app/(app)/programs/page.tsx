@@ -3,13 +3,15 @@ import type { Metadata } from 'next';
 import Link from 'next/link';
 import { frequencyPhrase } from '@/core/text/wording';
 import { readPrograms } from '@/services/programs/screen';
+import { ListTable } from '@/ui/kit/list-table';
 import { count } from '@/ui/kit/numbers';
-import { Empty, Page } from '@/ui/kit/page';
+import { Page } from '@/ui/kit/page';
 import { readScreen } from '../../session';
 
 export const metadata: Metadata = { title: 'Programs' };
 
-export default async function ProgramsPage() {
+export default async function ProgramsPage({ searchParams }: { searchParams: Promise<{ sort?: string }> }) {
+  const { sort } = await searchParams;
   const { data: programs } = await readScreen((scope, _, now) => readPrograms(scope, now));
   return (
     <Page
@@ -26,53 +28,63 @@ export default async function ProgramsPage() {
         </p>
       }
     >
-      {programs.length === 0 ? (
-        <Empty>Make the first program, give it a keyword, and text that word from your own phone.</Empty>
-      ) : (
-        <div className="overflow-x-auto">
-          <table className="w-full">
-            <thead>
-              <tr>
-                <th>Program</th>
-                <th>Keywords</th>
-                <th>Promise</th>
-                <th className="n">members</th>
-                <th className="n">in, 30 days</th>
-                <th className="n">out, 30 days</th>
-              </tr>
-            </thead>
-            <tbody>
-              {programs.map((program) => (
-                <tr key={program.id}>
-                  <td>
-                    <Link href={`/programs/${program.id}`} className="link">
-                      {program.name}
-                    </Link>{' '}
-                    <span className="text-sm text-soft">{program.purpose}</span>
-                  </td>
-                  <td>
-                    {program.keywords.length === 0 ? (
-                      <span className="text-soft">none</span>
-                    ) : (
-                      program.keywords.map((word) => word.toUpperCase()).join(', ')
-                    )}
-                  </td>
-                  <td className="whitespace-nowrap">
-                    {frequencyPhrase(program.promise_count, program.promise_period)}
-                  </td>
-                  <td className="n">
-                    <Link className="link" href={membersHref(program.id, 'in')}>
-                      {count(program.members)}
-                    </Link>
-                  </td>
-                  <td className="n">{count(program.joined_30)}</td>
-                  <td className="n">{count(program.left_30)}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </div>
-      )}
+      <ListTable
+        label="Programs"
+        rows={programs}
+        columns={[
+          {
+            title: 'Program',
+            cell: (program) => (
+              <>
+                <Link href={`/programs/${program.id}`} className="link">
+                  {program.name}
+                </Link>{' '}
+                <span className="text-sm text-soft">{program.purpose}</span>
+              </>
+            ),
+            by: (program) => program.name,
+          },
+          {
+            title: 'Keywords',
+            cell: (program) =>
+              program.keywords.length === 0 ? (
+                <span className="text-soft">none</span>
+              ) : (
+                program.keywords.map((word) => word.toUpperCase()).join(', ')
+              ),
+          },
+          {
+            title: 'Promise',
+            cell: (program) => frequencyPhrase(program.promise_count, program.promise_period),
+          },
+          {
+            title: 'Members',
+            kind: 'number',
+            cell: (program) => (
+              <Link className="link" href={membersHref(program.id, 'in')}>
+                {count(program.members)}
+              </Link>
+            ),
+            by: (program) => program.members,
+          },
+          {
+            title: 'In, 30 days',
+            kind: 'number',
+            cell: (program) => count(program.joined_30),
+            by: (program) => program.joined_30,
+          },
+          {
+            title: 'Out, 30 days',
+            kind: 'number',
+            cell: (program) => count(program.left_30),
+            by: (program) => program.left_30,
+          },
+        ]}
+        rowKey={(program) => program.id}
+        sort={sort}
+        sortHref={(by) => `/programs?sort=${by}`}
+        empty="Make the first program, give it a keyword, and text that word from your own phone."
+      />
     </Page>
   );
 }

@@ -3,6 +3,7 @@ import Link from 'next/link';
 import { differ, wilson } from '@/core/results/rates';
 import { readResults } from '@/services/results/screen';
 import { GrowthChart } from '@/ui/results/growth-chart';
+import { ListTable } from '@/ui/kit/list-table';
 import { Mark } from '@/ui/kit/mark';
 import { count } from '@/ui/kit/numbers';
 import { Empty, Page, Section } from '@/ui/kit/page';
@@ -40,64 +41,62 @@ export default async function ResultsPage() {
         title="Broadcasts compared"
         note="rates over delivered people, with the range chance alone would explain"
       >
-        {data.sends.length === 0 ? (
-          <Empty>Results of broadcasts will stand here, side by side.</Empty>
-        ) : (
-          <div className="overflow-x-auto">
-            <table className="w-full">
-              <thead>
-                <tr>
-                  <th>Broadcast</th>
-                  <th>Sent</th>
-                  <th className="n">delivered</th>
-                  <th className="n">replied</th>
-                  <th className="n">opted out</th>
-                  <th>Against the usual</th>
-                </tr>
-              </thead>
-              <tbody>
-                {data.sends.map((row) => {
-                  const { replyRate, optOutRate, deliveryRate } = row.result;
-                  return (
-                    <tr key={row.id}>
-                      <td>
-                        <Link href={`/sends/${row.id}`} className="link">
-                          {row.name}
-                        </Link>
-                      </td>
-                      <td className="whitespace-nowrap text-soft">
-                        {dayOf(row.begun_at!, session.workspaceZone)}
-                      </td>
-                      <td className="n">
-                        {count(row.result.delivered)} <RateLine rate={deliveryRate} />
-                      </td>
-                      <td className="n">
-                        <RateLine rate={replyRate} />
-                      </td>
-                      <td className="n">
-                        <RateLine rate={optOutRate} />
-                      </td>
-                      <td>
-                        {differ(optOutRate, usualOptOuts) && optOutRate.share! > usualOptOuts.share! && (
-                          <div>
-                            <Mark tone="bad">more opt-outs</Mark>
-                          </div>
-                        )}
-                        {differ(replyRate, usualReplies) && (
-                          <div>
-                            <Mark tone={replyRate.share! > usualReplies.share! ? 'good' : 'plain'}>
-                              {replyRate.share! > usualReplies.share! ? 'more replies' : 'fewer replies'}
-                            </Mark>
-                          </div>
-                        )}
-                      </td>
-                    </tr>
-                  );
-                })}
-              </tbody>
-            </table>
-          </div>
-        )}
+        <ListTable
+          label="Broadcasts compared"
+          rows={data.sends}
+          columns={[
+            {
+              title: 'Broadcast',
+              cell: (row) => (
+                <Link href={`/sends/${row.id}`} className="link">
+                  {row.name}
+                </Link>
+              ),
+            },
+            { title: 'Sent', kind: 'when', cell: (row) => dayOf(row.begun_at!, session.workspaceZone) },
+            {
+              title: 'Delivered',
+              kind: 'number',
+              cell: (row) => (
+                <>
+                  {count(row.result.delivered)} <RateLine rate={row.result.deliveryRate} />
+                </>
+              ),
+            },
+            {
+              title: 'Replied',
+              kind: 'number',
+              cell: (row) => <RateLine rate={row.result.replyRate} />,
+            },
+            {
+              title: 'Opted out',
+              kind: 'number',
+              cell: (row) => <RateLine rate={row.result.optOutRate} />,
+            },
+            {
+              title: 'Against the usual',
+              cell: (row) => (
+                <>
+                  {differ(row.result.optOutRate, usualOptOuts) &&
+                    row.result.optOutRate.share! > usualOptOuts.share! && (
+                      <div>
+                        <Mark tone="bad">more opt-outs</Mark>
+                      </div>
+                    )}
+                  {differ(row.result.replyRate, usualReplies) && (
+                    <div>
+                      <Mark tone={row.result.replyRate.share! > usualReplies.share! ? 'good' : 'plain'}>
+                        {row.result.replyRate.share! > usualReplies.share! ? 'more replies' : 'fewer replies'}
+                      </Mark>
+                    </div>
+                  )}
+                </>
+              ),
+            },
+          ]}
+          rowKey={(row) => row.id}
+          empty="Results of broadcasts will stand here, side by side."
+        />
       </Section>
     </Page>
   );

@@ -2,6 +2,7 @@ import type { Metadata } from 'next';
 import { SHIPPED_RULES, type HoursRule } from '@/core/clearance/rules';
 import { readWorkspace } from '@/services/access/screen';
 import { count } from '@/ui/kit/numbers';
+import { ListTable, type ListColumn } from '@/ui/kit/list-table';
 import { Facts, Page, Section } from '@/ui/kit/page';
 import { readScreen } from '../../session';
 
@@ -30,41 +31,28 @@ export default async function SettingsPage() {
         />
       </Section>
       <Section title="Sending hours by law" note={`${rules.name}, checked ${rules.date}`}>
-        <table className="w-full">
-          <thead>
-            <tr>
-              <th>Where</th>
-              <th>Local hours</th>
-              <th>Limit</th>
-              <th>Source</th>
-            </tr>
-          </thead>
-          <tbody>
-            <Rule name="everywhere else" rule={rules.federal} />
-            {Object.entries(rules.states).map(([state, rule]) => (
-              <Rule key={state} name={state} rule={rule} />
-            ))}
-          </tbody>
-        </table>
+        <ListTable
+          label="Sending hours by law"
+          rows={[['everywhere else', rules.federal] as const, ...Object.entries(rules.states)]}
+          columns={RULE_COLUMNS}
+          rowKey={([where]) => where}
+          empty="No rule is known."
+        />
       </Section>
     </Page>
   );
 }
 
-function Rule({ name, rule }: { name: string; rule: HoursRule }) {
-  return (
-    <tr>
-      <td>{name}</td>
-      <td>
-        {rule.windows
-          .map(
-            ({ days, from, to }) =>
-              `${days.length === 7 ? 'every day' : days.length === 1 ? DAYS[days[0]!] : `${DAYS[days[0]!]}–${DAYS[days[days.length - 1]!]}`} ${from}–${to}`,
-          )
-          .join('; ')}
-      </td>
-      <td>{rule.limit ? `${rule.limit.count} in ${rule.limit.hours} h` : ''}</td>
-      <td className="text-soft">{rule.source}</td>
-    </tr>
-  );
+const RULE_COLUMNS: ListColumn<readonly [where: string, rule: HoursRule]>[] = [
+  { title: 'Where', cell: ([where]) => where },
+  { title: 'Local hours', cell: ([, { windows }]) => windows.map(hoursOf).join('; ') },
+  { title: 'Limit', cell: ([, { limit }]) => limit && `${limit.count} in ${limit.hours} h` },
+  { title: 'Source', cell: ([, { source }]) => <span className="text-soft">{source}</span> },
+];
+
+const hoursOf = ({ days, from, to }: HoursRule['windows'][number]): string => `${daysOf(days)} ${from}–${to}`;
+
+function daysOf(days: readonly number[]): string {
+  if (days.length === 7) return 'every day';
+  return days.length === 1 ? DAYS[days[0]!]! : `${DAYS[days[0]!]}–${DAYS[days.at(-1)!]}`;
 }

@@ -1,6 +1,7 @@
 import type { Metadata } from 'next';
 import { ROLE_WORDS, type Role } from '@/core/access/roles';
 import { readTeam } from '@/services/access/screen';
+import { ListTable } from '@/ui/kit/list-table';
 import { Page, Section } from '@/ui/kit/page';
 import { readScreen } from '../../session';
 
@@ -23,24 +24,17 @@ export default async function TeamPage() {
         </Section>
       }
     >
-      <table className="w-full">
-        <thead>
-          <tr>
-            <th>Name</th>
-            <th>E-mail</th>
-            <th>Role</th>
-          </tr>
-        </thead>
-        <tbody>
-          {team.map((one) => (
-            <tr key={one.email}>
-              <td>{one.name}</td>
-              <td>{one.email}</td>
-              <td>{ROLE_WORDS[one.role as Role].word}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <ListTable
+        label="Team"
+        rows={team}
+        columns={[
+          { title: 'Name', cell: (one) => one.name },
+          { title: 'E-mail', cell: (one) => one.email },
+          { title: 'Role', cell: (one) => ROLE_WORDS[one.role as Role].word },
+        ]}
+        rowKey={(one) => one.email}
+        empty="Nobody stands here."
+      />
       <p className="mt-4 text-soft">Inviting and removing teammates will be done here.</p>
     </Page>
   );

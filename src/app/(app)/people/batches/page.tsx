@@ -2,8 +2,9 @@ import type { Metadata } from 'next';
 import Link from 'next/link';
 import { readBatches } from '@/services/batches/screen';
 import { BatchStateMark } from '@/ui/batches/batch-state';
+import { ListTable } from '@/ui/kit/list-table';
 import { count } from '@/ui/kit/numbers';
-import { Empty, Page } from '@/ui/kit/page';
+import { Page } from '@/ui/kit/page';
 import { dayAndTime } from '@/ui/kit/time';
 import { readScreen } from '../../../session';
 
@@ -21,57 +22,34 @@ export default async function BatchesPage({ searchParams }: { searchParams: Prom
         </Link>
       }
     >
-      {data.rows.length === 0 ? (
-        <Empty>
-          Nothing was done to many people at once yet. Choose some in <Link href="/people">People</Link>.
-        </Empty>
-      ) : (
-        <div className="overflow-x-auto">
-          <table className="w-full">
-            <thead>
-              <tr>
-                <th>Batch</th>
-                <th>What</th>
-                <th className="n">Done</th>
-                <th className="n">Of</th>
-                <th className="n">Failed</th>
-                <th>State</th>
-                <th>By</th>
-                <th>When</th>
-              </tr>
-            </thead>
-            <tbody>
-              {data.rows.map((row) => (
-                <tr key={row.id}>
-                  <td>
-                    <Link className="link" href={`/people/batches/${row.id}`}>
-                      {row.name}
-                    </Link>
-                  </td>
-                  <td>{row.words}</td>
-                  <td className="n">{count(row.cursor - row.failed)}</td>
-                  <td className="n">{count(row.total)}</td>
-                  <td className="n">{count(row.failed)}</td>
-                  <td>
-                    <BatchStateMark state={row.state} />
-                  </td>
-                  <td>{row.by ?? 'API'}</td>
-                  <td className="whitespace-nowrap text-soft">
-                    {dayAndTime(row.start_at, session.workspaceZone)}
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </div>
-      )}
-      {data.next && (
-        <p className="mt-4">
-          <Link className="button" href={`/people/batches?before=${data.next}`}>
-            Older ones
-          </Link>
-        </p>
-      )}
+      <ListTable
+        label="Batches"
+        rows={data.rows}
+        columns={[
+          {
+            title: 'Batch',
+            cell: (row) => (
+              <Link className="link" href={`/people/batches/${row.id}`}>
+                {row.name}
+              </Link>
+            ),
+          },
+          { title: 'What', cell: (row) => row.words },
+          { title: 'Done', kind: 'number', cell: (row) => count(row.cursor - row.failed) },
+          { title: 'Of', kind: 'number', cell: (row) => count(row.total) },
+          { title: 'Failed', kind: 'number', cell: (row) => count(row.failed) },
+          { title: 'State', cell: (row) => <BatchStateMark state={row.state} /> },
+          { title: 'By', cell: (row) => row.by ?? 'API' },
+          { title: 'When', kind: 'when', cell: (row) => dayAndTime(row.start_at, session.workspaceZone) },
+        ]}
+        rowKey={(row) => row.id}
+        older={data.next && `/people/batches?before=${data.next}`}
+        empty={
+          <>
+            Nothing was done to many people at once yet. Choose some in <Link href="/people">People</Link>.
+          </>
+        }
+      />
     </Page>
   );
 }

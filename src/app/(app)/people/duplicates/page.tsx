@@ -4,8 +4,9 @@ import { may } from '@/core/access/roles';
 import { displayNumber } from '@/core/phone/number';
 import { readDuplicates } from '@/services/people/duplicates';
 import { PlainForm } from '@/ui/kit/plain-form';
+import { ListTable } from '@/ui/kit/list-table';
 import { plural } from '@/ui/kit/numbers';
-import { Empty, Page, Section } from '@/ui/kit/page';
+import { Page, Section } from '@/ui/kit/page';
 import { dayAndTime } from '@/ui/kit/time';
 import { readScreen } from '../../../session';
 import { dismissAction, searchAction } from './actions';
@@ -46,54 +47,58 @@ export default async function DuplicatesPage() {
             ? `${plural(search.pairs, 'pair')} found, ${dayAndTime(search.finished_at, session.workspaceZone)}.`
             : 'Nobody has looked yet.'}
       </p>
-      {pairs.length === 0 && search && !running && <Empty>No two people look like one.</Empty>}
-      {pairs.length > 0 && (
-        <table className="w-full">
-          <thead>
-            <tr>
-              <th>One</th>
-              <th>Other</th>
-              <th>Alike in</th>
-              <th>
-                <span className="sr-only">What to do</span>
-              </th>
-            </tr>
-          </thead>
-          <tbody>
-            {pairs.map((pair) => (
-              <tr key={`${pair.one_id} ${pair.other_id}`}>
-                <td>
-                  <Link className="link" href={`/people/${pair.one_id}`}>
-                    {pair.one_name}
-                  </Link>{' '}
-                  <span className="whitespace-nowrap text-soft">{displayNumber(pair.one_number)}</span>
-                </td>
-                <td>
-                  <Link className="link" href={`/people/${pair.other_id}`}>
-                    {pair.other_name}
-                  </Link>{' '}
-                  <span className="whitespace-nowrap text-soft">{displayNumber(pair.other_number)}</span>
-                </td>
-                <td>{pair.reasons.join(', ')}</td>
-                <td>
-                  {mayEdit && (
-                    <div className="flex justify-end gap-2">
-                      <Link className="button" href={`/people/duplicates/${pair.one_id}/${pair.other_id}`}>
-                        Compare
-                      </Link>
-                      <PlainForm
-                        action={dismissAction}
-                        submit="Not the same"
-                        hidden={{ one: pair.one_id, other: pair.other_id }}
-                      />
-                    </div>
-                  )}
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      )}
+      <ListTable
+        label="Pairs"
+        rows={pairs}
+        columns={[
+          {
+            title: 'One',
+            cell: (pair) => (
+              <>
+                <Link className="link" href={`/people/${pair.one_id}`}>
+                  {pair.one_name}
+                </Link>{' '}
+                <span className="whitespace-nowrap text-soft">{displayNumber(pair.one_number)}</span>
+              </>
+            ),
+          },
+          {
+            title: 'Other',
+            cell: (pair) => (
+              <>
+                <Link className="link" href={`/people/${pair.other_id}`}>
+                  {pair.other_name}
+                </Link>{' '}
+                <span className="whitespace-nowrap text-soft">{displayNumber(pair.other_number)}</span>
+              </>
+            ),
+          },
+          { title: 'Alike in', cell: (pair) => pair.reasons.join(', ') },
+          {
+            title: 'What to do',
+            quiet: true,
+            cell: (pair) =>
+              mayEdit && (
+                <div className="flex justify-end gap-2">
+                  <Link className="button" href={`/people/duplicates/${pair.one_id}/${pair.other_id}`}>
+                    Compare
+                  </Link>
+                  <PlainForm
+                    action={dismissAction}
+                    submit="Not the same"
+                    hidden={{ one: pair.one_id, other: pair.other_id }}
+                  />
+                </div>
+              ),
+          },
+        ]}
+        rowKey={(pair) => `${pair.one_id} ${pair.other_id}`}
+        empty={
+          search && !running
+            ? 'No two people look like one.'
+            : 'Pairs will stand here once somebody has looked.'
+        }
+      />
     </Page>
   );
 }

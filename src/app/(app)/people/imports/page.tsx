@@ -2,8 +2,9 @@ import type { Metadata } from 'next';
 import Link from 'next/link';
 import { readImports } from '@/services/imports/screen';
 import { ImportStateMark } from '@/ui/imports/import-state';
+import { ListTable } from '@/ui/kit/list-table';
 import { count } from '@/ui/kit/numbers';
-import { Empty, Page, Section } from '@/ui/kit/page';
+import { Page, Section } from '@/ui/kit/page';
 import { dayAndTime } from '@/ui/kit/time';
 import { Upload } from '@/ui/imports/upload';
 import { readScreen } from '../../../session';
@@ -36,51 +37,31 @@ export default async function ImportsPage({ searchParams }: { searchParams: Prom
     >
       <Upload />
       <Section title="Imports so far">
-        {data.rows.length === 0 ? (
-          <Empty>Nothing was imported yet.</Empty>
-        ) : (
-          <table className="w-full">
-            <thead>
-              <tr>
-                <th>Import</th>
-                <th className="n">Rows</th>
-                <th className="n">Added</th>
-                <th className="n">Updated</th>
-                <th>State</th>
-                <th>By</th>
-                <th>When</th>
-              </tr>
-            </thead>
-            <tbody>
-              {data.rows.map((row) => (
-                <tr key={row.id}>
-                  <td className="[overflow-wrap:anywhere]">
-                    <Link className="link" href={`/people/imports/${row.id}`}>
-                      {row.name}
-                    </Link>
-                  </td>
-                  <td className="n">{count(row.rows)}</td>
-                  <td className="n">{count(row.counts.add ?? 0)}</td>
-                  <td className="n">{count(row.counts.update ?? 0)}</td>
-                  <td>
-                    <ImportStateMark state={row.state} />
-                  </td>
-                  <td>{row.by ?? 'API'}</td>
-                  <td className="whitespace-nowrap text-soft">
-                    {dayAndTime(row.created_at, session.workspaceZone)}
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        )}
-        {data.next && (
-          <p className="mt-4">
-            <Link className="button" href={`/people/imports?before=${data.next}`}>
-              Older ones
-            </Link>
-          </p>
-        )}
+        <ListTable
+          label="Imports"
+          rows={data.rows}
+          columns={[
+            {
+              title: 'Import',
+              cell: (row) => (
+                <span className="[overflow-wrap:anywhere]">
+                  <Link className="link" href={`/people/imports/${row.id}`}>
+                    {row.name}
+                  </Link>
+                </span>
+              ),
+            },
+            { title: 'Rows', kind: 'number', cell: (row) => count(row.rows) },
+            { title: 'Added', kind: 'number', cell: (row) => count(row.counts.add ?? 0) },
+            { title: 'Updated', kind: 'number', cell: (row) => count(row.counts.update ?? 0) },
+            { title: 'State', cell: (row) => <ImportStateMark state={row.state} /> },
+            { title: 'By', cell: (row) => row.by ?? 'API' },
+            { title: 'When', kind: 'when', cell: (row) => dayAndTime(row.created_at, session.workspaceZone) },
+          ]}
+          rowKey={(row) => row.id}
+          older={data.next && `/people/imports?before=${data.next}`}
+          empty="Nothing was imported yet."
+        />
       </Section>
     </Page>
   );

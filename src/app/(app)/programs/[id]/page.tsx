@@ -12,6 +12,7 @@ import {
   optOutText,
 } from '@/core/text/wording';
 import { readProgramScreen } from '@/services/programs/screen';
+import { ListTable } from '@/ui/kit/list-table';
 import { count, plural } from '@/ui/kit/numbers';
 import { Empty, Facts, Page, Section } from '@/ui/kit/page';
 import { KeywordForm, RemoveKeyword } from '@/ui/programs/program-forms';
@@ -136,28 +137,17 @@ export default async function ProgramPage({ params }: { params: Promise<{ id: st
         </ul>
       </Section>
       <Section title="Where members came from">
-        {sources.length === 0 ? (
-          <Empty>Nobody has joined yet.</Empty>
-        ) : (
-          <table className="w-full">
-            <thead>
-              <tr>
-                <th>Source</th>
-                <th className="n">joined</th>
-                <th className="n">left since</th>
-              </tr>
-            </thead>
-            <tbody>
-              {sources.map((row) => (
-                <tr key={row.source}>
-                  <td>{row.source}</td>
-                  <td className="n">{count(row.joined)}</td>
-                  <td className="n">{count(row.left)}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        )}
+        <ListTable
+          label="Sources"
+          rows={sources}
+          columns={[
+            { title: 'Source', cell: (row) => row.source },
+            { title: 'Joined', kind: 'number', cell: (row) => count(row.joined) },
+            { title: 'Left since', kind: 'number', cell: (row) => count(row.left) },
+          ]}
+          rowKey={(row) => row.source}
+          empty="Nobody has joined yet."
+        />
       </Section>
     </Page>
   );

@@ -4,6 +4,7 @@ import { notFound } from 'next/navigation';
 import { may } from '@/core/access/roles';
 import { readBatch } from '@/services/batches/screen';
 import { BatchStateMark } from '@/ui/batches/batch-state';
+import { ListTable } from '@/ui/kit/list-table';
 import { count, plural } from '@/ui/kit/numbers';
 import { Facts, Page, Section } from '@/ui/kit/page';
 import { PlainForm } from '@/ui/kit/plain-form';
@@ -102,32 +103,26 @@ export default async function BatchPage({
           )
         }
       >
-        <table className="w-full">
-          <thead>
-            <tr>
-              <th>Person</th>
-              <th>What</th>
-            </tr>
-          </thead>
-          <tbody>
-            {people.map((row) => (
-              <tr key={row.seq}>
-                <td>
-                  <PersonLink id={row.person_id} person={row} />
-                </td>
-                <td>
-                  {row.outcome === 'failed'
-                    ? `failed: ${row.reason ?? 'no reason given'}`
-                    : row.outcome === 'already'
-                      ? 'was so already'
-                      : row.seq <= batch.cursor
-                        ? 'done'
-                        : 'waiting'}
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <ListTable
+          label="People"
+          rows={people}
+          columns={[
+            { title: 'Person', cell: (row) => <PersonLink id={row.person_id} person={row} /> },
+            {
+              title: 'What',
+              cell: (row) =>
+                row.outcome === 'failed'
+                  ? `failed: ${row.reason ?? 'no reason given'}`
+                  : row.outcome === 'already'
+                    ? 'was so already'
+                    : row.seq <= batch.cursor
+                      ? 'done'
+                      : 'waiting',
+            },
+          ]}
+          rowKey={(row) => String(row.seq)}
+          empty="Nobody stands here."
+        />
         {people.length === 200 && <p className="mt-2 text-soft">The first 200.</p>}
       </Section>
     </Page>

@@ -7,6 +7,7 @@ import { showOwnValue } from '@/core/people/values';
 import { readImport, targetLabel, VERDICTS, type ImportScreen } from '@/services/imports/screen';
 import { ImportMapping } from '@/ui/imports/import-mapping';
 import { ImportStateMark } from '@/ui/imports/import-state';
+import { ListTable } from '@/ui/kit/list-table';
 import { count, plural } from '@/ui/kit/numbers';
 import { Empty, Facts, Page, Section } from '@/ui/kit/page';
 import { PlainForm } from '@/ui/kit/plain-form';
@@ -200,58 +201,58 @@ function Rows({ data, what }: { data: ImportScreen; what: string }) {
         ) : undefined
       }
     >
-      <div className="overflow-x-auto">
-        <table className="w-full">
-          <thead>
-            <tr>
-              <th className="n">Row</th>
-              <th>Number</th>
-              <th>What</th>
-              <th>Before and after</th>
-              <th>Note</th>
-            </tr>
-          </thead>
-          <tbody>
-            {data.rows.map((row) => (
-              <tr key={row.line}>
-                <td className="n">{row.line}</td>
-                <td className="whitespace-nowrap">
-                  {row.number ? (
-                    row.person_id && data.row.state !== 'checked' ? (
-                      <Link className="link" href={`/people/${row.person_id}`}>
-                        {displayNumber(row.number)}
-                      </Link>
-                    ) : (
-                      displayNumber(row.number)
-                    )
-                  ) : (
-                    ''
-                  )}
-                </td>
-                <td>
-                  {WORDS[row.verdict]}
-                  {row.reason === 'landline' && ', landline'}
-                  {row.undone && `; ${row.undone}`}
-                </td>
-                <td>
-                  {row.changes
-                    ? Object.entries(row.changes).map(([name, [before, after]]) => (
-                        <div key={name}>
-                          <span className="text-soft">{targetLabel(name, data.own)}:</span>{' '}
-                          {showOwnValue(before ?? undefined) || 'empty'} →{' '}
-                          <strong>{showOwnValue(after)}</strong>
-                        </div>
-                      ))
-                    : row.verdict === 'add'
-                      ? [row.data?.first_name, row.data?.last_name].filter(Boolean).join(' ')
-                      : ''}
-                </td>
-                <td className="text-soft [overflow-wrap:anywhere]">{row.told}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </div>
+      <ListTable
+        label="Rows"
+        rows={data.rows}
+        columns={[
+          { title: 'Row', kind: 'number', cell: (row) => row.line },
+          {
+            title: 'Number',
+            cell: (row) =>
+              row.number ? (
+                row.person_id && data.row.state !== 'checked' ? (
+                  <Link className="link" href={`/people/${row.person_id}`}>
+                    {displayNumber(row.number)}
+                  </Link>
+                ) : (
+                  displayNumber(row.number)
+                )
+              ) : (
+                ''
+              ),
+          },
+          {
+            title: 'What',
+            cell: (row) => (
+              <>
+                {WORDS[row.verdict]}
+                {row.reason === 'landline' && ', landline'}
+                {row.undone && `; ${row.undone}`}
+              </>
+            ),
+          },
+          {
+            title: 'Before and after',
+            cell: (row) =>
+              row.changes
+                ? Object.entries(row.changes).map(([name, [before, after]]) => (
+                    <div key={name}>
+                      <span className="text-soft">{targetLabel(name, data.own)}:</span>{' '}
+                      {showOwnValue(before ?? undefined) || 'empty'} → <strong>{showOwnValue(after)}</strong>
+                    </div>
+                  ))
+                : row.verdict === 'add'
+                  ? [row.data?.first_name, row.data?.last_name].filter(Boolean).join(' ')
+                  : '',
+          },
+          {
+            title: 'Note',
+            cell: (row) => <span className="text-soft [overflow-wrap:anywhere]">{row.told}</span>,
+          },
+        ]}
+        rowKey={(row) => String(row.line)}
+        empty="Nobody stands here."
+      />
       {data.rows.length === 200 && (
         <p className="mt-2 text-soft">The first 200. The validation file holds them all.</p>
       )}

@@ -6,6 +6,7 @@ import { isReasonCode, REASON_WORDS } from '@/core/clearance/reasons';
 import { FAILURE_WORDS, type FailureReason } from '@/core/delivery/failure';
 import { TEXT_STATE_WORDS, type TextState } from '@/core/delivery/lifecycle';
 import { readBehindBroadcast, readSend } from '@/services/sends/screen';
+import { ListTable } from '@/ui/kit/list-table';
 import { plural } from '@/ui/kit/numbers';
 import { Empty, Page } from '@/ui/kit/page';
 import { PersonLink } from '@/ui/people/people-list';
@@ -50,36 +51,34 @@ export default async function BehindPage({
               ? 'The first 500 people.'
               : plural(data.rows.length, 'person', 'people')}
           </p>
-          <table className="w-full">
-            <thead>
-              <tr>
-                <th>Person</th>
-                <th>Number</th>
-                <th>What</th>
-                <th>When</th>
-              </tr>
-            </thead>
-            <tbody>
-              {data.rows.map((row) => (
-                <tr key={row.id}>
-                  <td>
-                    <PersonLink id={row.person_id} person={row} />
-                  </td>
-                  <td className="whitespace-nowrap">{displayNumber(row.number)}</td>
-                  <td className="[overflow-wrap:anywhere]">
+          <ListTable
+            label="People"
+            rows={data.rows}
+            columns={[
+              { title: 'Person', cell: (row) => <PersonLink id={row.person_id} person={row} /> },
+              { title: 'Number', cell: (row) => displayNumber(row.number) },
+              {
+                title: 'What',
+                cell: (row) => (
+                  <span className="[overflow-wrap:anywhere]">
                     {'body' in row ? String(row.body) : describe(row)}
-                  </td>
-                  <td className="whitespace-nowrap text-soft">
-                    {row.at
-                      ? dayAndTime(row.at, session.workspaceZone)
-                      : row.not_before && Number.isFinite(row.not_before.getTime())
-                        ? `waits until ${dayAndTime(row.not_before, session.workspaceZone)}`
-                        : 'paused'}
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+                  </span>
+                ),
+              },
+              {
+                title: 'When',
+                kind: 'when',
+                cell: (row) =>
+                  row.at
+                    ? dayAndTime(row.at, session.workspaceZone)
+                    : row.not_before && Number.isFinite(row.not_before.getTime())
+                      ? `waits until ${dayAndTime(row.not_before, session.workspaceZone)}`
+                      : 'paused',
+              },
+            ]}
+            rowKey={(row) => row.id}
+            empty="Nobody stands here."
+          />
         </div>
       )}
     </Page>
