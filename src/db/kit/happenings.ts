@@ -33,6 +33,26 @@ export const tell = (
         },
       );
 
+/** Says which of the many kinds a consumer wants in this workspace: those are told from now on. */
+export const wantHappenings = (
+  scope: Scope,
+  consumer: string,
+  kinds: readonly HappeningKind[],
+): Promise<number> =>
+  scope.run(
+    `insert into happening_wanted (consumer, workspace_id, kinds) values (:consumer, :workspace, :kinds::text[])
+     on conflict (workspace_id, consumer) do update set kinds = excluded.kinds`,
+    { consumer, kinds },
+  );
+
+export const wantedHappenings = async (scope: Scope, consumer: string): Promise<HappeningKind[]> =>
+  (
+    await scope.rows<{ kinds: HappeningKind[] }>(
+      `select kinds from happening_wanted where workspace_id = :workspace and consumer = :consumer`,
+      { consumer },
+    )
+  )[0]?.kinds ?? [];
+
 /** For the rest of this transaction nothing is told: what moves with somebody did not happen to them. */
 export const quiet = (scope: Scope): Promise<unknown> =>
   scope.rows(`select set_config('wren.quiet', 'on', true) where :workspace is not null`);

@@ -14,7 +14,7 @@ export class Migration20261125000008 extends Migration {
     this.addSql(`drop table webhook_try, webhook_delivery, webhook_endpoint, notice`);
     for (const [table, name] of TRIGGER_NAMES) this.addSql(`drop trigger ${name} on ${table}`);
     for (const name of FUNCTIONS) this.addSql(`drop function ${name}()`);
-    this.addSql(`drop table happening, happening_cursor, date_look`);
+    this.addSql(`drop table happening, happening_cursor, happening_wanted, date_look`);
   }
 }
 
@@ -28,6 +28,9 @@ const HAPPENINGS = [
   // How far each consumer is in each workspace.
   `create table happening_cursor (
      consumer text not null, workspace_id text not null references workspace, after_seq bigint not null, primary key (consumer, workspace_id))`,
+  // Happenings of which there are as many as messages are told only where a consumer said that it wants them.
+  `create table happening_wanted (
+     consumer text not null, workspace_id text not null references workspace, kinds text[] not null, primary key (workspace_id, consumer))`,
   // Which day of a workspace was looked at for dates of people.
   `create table date_look (workspace_id text primary key references workspace, day date not null)`,
 ];

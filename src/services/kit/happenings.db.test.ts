@@ -1,7 +1,7 @@
 import { setTimeout as sleep } from 'node:timers/promises';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { HAPPENING_KINDS, type Happening } from '@/core/happening/kinds';
-import { tell } from '@/db/kit/happenings';
+import { tell, wantHappenings } from '@/db/kit/happenings';
 import { acrossWorkspaces } from '@/db/kit/scope';
 import { createBatch, runBatchSlice } from '@/services/batches/batches';
 import { editPerson } from '@/services/people/edit-person';
@@ -114,6 +114,7 @@ describe('what happens to people is told', () => {
   });
 
   it('when a message reached them, and when it failed', async () => {
+    await world.within((scope) => wantHappenings(scope, 'somebody', ['message.delivered']));
     await broadcastTo(world, 2);
     const carrier = new Scripted([{ kind: 'taken', carrierId: 'a' }]);
     carrier.script.push({ kind: 'refused', reason: 'number-unknown' } as never);

@@ -1,6 +1,7 @@
 import { randomBytes } from 'node:crypto';
 import { OLD_SECRET_LASTS } from '@/core/webhook/schedule';
 import { ok, type Result } from '@/core/shared/result';
+import { wantHappenings } from '@/db/kit/happenings';
 import { toJson } from '@/db/kit/json';
 import type { Scope } from '@/db/kit/scope';
 import { insertDeliveries, sendAgain } from '@/db/webhooks/deliveries';
@@ -12,6 +13,9 @@ import type { Context } from '@/services/kit/context';
 import { webhookHosts } from '@/services/kit/settings';
 import { conflict, invalid, notFound, type Refusal } from '@/services/kit/validation';
 import type { WebhookInput } from './inputs';
+
+/** What follows under this name is told to addresses. */
+export const FOLLOWER = 'webhooks';
 
 const MOST = 20;
 
@@ -34,6 +38,7 @@ export async function createEndpoint(
     ...{ state: 'on' as const, createdBy: actor.accountId, createdAt: new Date(ctx.now()) },
   });
   await scope.em.persistAndFlush(endpoint);
+  await want(scope);
   await writeAudit(ctx, scope, actor.name, 'webhook.created', endpoint.id, { url: input.url });
   return ok(endpoint);
 }
@@ -94,6 +99,7 @@ export async function removeEndpoint(
     },
   );
   if (removed === 0) return notFound('webhook');
+  await want(scope);
   await writeAudit(ctx, scope, actor.name, 'webhook.removed', id);
   return ok(null);
 }
@@ -141,6 +147,13 @@ async function changed(
   const done = change(endpoint);
   if (!done.ok) return done;
   await scope.em.flush();
+  await want(scope);
   await writeAudit(ctx, scope, actor.name, action, id);
   return done;
+}
+
+/** Whatever any address that is on follows is told from now on. */
+async function want(scope: Scope): Promise<void> {
+  const endpoints = await scope.em.find(WebhookEndpoint, { state: 'on' });
+  await wantHappenings(scope, FOLLOWER, [...new Set(endpoints.flatMap(({ kinds }) => kinds))]);
 }

@@ -1,4 +1,5 @@
 import { HAPPENINGS, type Happening } from '@/core/happening/kinds';
+import { wantedHappenings } from '@/db/kit/happenings';
 import { toJson } from '@/db/kit/json';
 import type { Scope } from '@/db/kit/scope';
 import { Person } from '@/db/people/entities';
@@ -6,13 +7,12 @@ import { insertDeliveries, thingsToldOf, type ToldThing } from '@/db/webhooks/de
 import { WebhookEndpoint } from '@/db/webhooks/entities';
 import type { Context } from '@/services/kit/context';
 import type { Consumer } from '@/services/kit/happenings';
+import { FOLLOWER } from './endpoints';
 
 /** Follows what any endpoint that is on wants to be told. */
 export const WEBHOOKS_FOLLOW: Consumer = {
-  name: 'webhooks',
-  follows: async (scope) => [
-    ...new Set((await scope.em.find(WebhookEndpoint, { state: 'on' })).flatMap(({ kinds }) => kinds)),
-  ],
+  name: FOLLOWER,
+  follows: (scope) => wantedHappenings(scope, FOLLOWER),
   take: passOn,
 };
 
