@@ -1,6 +1,6 @@
+import { big, entity, instant, integer, json, key, maybe, text } from '../kit/define';
 import type { RuleSet } from '@/core/clearance/rules';
 import type { EntitySchema } from '@mikro-orm/core';
-import { entity, key, text, maybe, integer, json, instant } from '@/db/kit/define';
 import type { Role } from '@/core/access/roles';
 
 export interface Workspace {
@@ -29,7 +29,7 @@ export const Workspace: EntitySchema<Workspace> = entity<Workspace>('Workspace',
   zone: text,
   weeklyCap: maybe(integer),
   creditsPerPart: integer,
-  creditBalance: integer,
+  creditBalance: big,
   rules: maybe(json),
   createdAt: instant,
 });
@@ -102,4 +102,17 @@ export const ApiKey: EntitySchema<ApiKey> = entity<ApiKey>('ApiKey', 'api_key', 
   createdAt: instant,
   lastUsedAt: maybe(instant),
   revokedAt: maybe(instant),
+});
+
+/** Failed sign-ins. */
+export interface SignInTry {
+  key: string;
+  tries: number;
+  since: Date;
+}
+
+export const SignInTry: EntitySchema<SignInTry> = entity<SignInTry>('SignInTry', 'sign_in_try', {
+  key: key,
+  tries: integer,
+  since: instant,
 });

@@ -1,6 +1,6 @@
+import { big, boolean, entity, instant, integer, json, key, keyOf, maybe, text } from '../kit/define';
 import type { Condition } from '@/core/audience/condition';
 import type { EntitySchema } from '@mikro-orm/core';
-import { entity, key, text, json, boolean, integer, instant, maybe } from '@/db/kit/define';
 import type { OwnFieldKind } from '@/core/audience/fields';
 
 export interface Segment {
@@ -61,3 +61,39 @@ export const Field: EntitySchema<Field> = entity<Field>('Field', 'field', {
   archivedAt: maybe(instant),
   createdAt: instant,
 });
+
+/** What somebody did with what they were sent. */
+export interface Engagement {
+  id: number;
+  workspaceId: string;
+  personId: string;
+  kind: string;
+  textId: string | null;
+  at: Date;
+}
+
+export const Engagement: EntitySchema<Engagement> = entity<Engagement>('Engagement', 'engagement', {
+  id: keyOf(big),
+  workspaceId: text,
+  personId: text,
+  kind: text,
+  textId: maybe(text),
+  at: instant,
+});
+
+/** Whom a segment is shared with. */
+export interface SegmentShare {
+  workspaceId: string;
+  segmentId: string;
+  accountId: string;
+}
+
+export const SegmentShare: EntitySchema<SegmentShare> = entity<SegmentShare>(
+  'SegmentShare',
+  'segment_share',
+  {
+    workspaceId: text,
+    segmentId: key,
+    accountId: key,
+  },
+);

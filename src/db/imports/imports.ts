@@ -1,3 +1,4 @@
+import { importMoves, type ImportEvent, type ImportState } from '@/core/import/lifecycle';
 import type { ColumnGuess, ColumnMap } from '@/core/import/columns';
 import type { Changes, Finding, KnownPerson, Verdict } from '@/core/import/decide';
 import type { RowPerson } from '@/core/import/row';
@@ -6,9 +7,6 @@ import type { OwnFieldKind } from '@/core/audience/fields';
 import type { OwnValues } from '@/core/people/values';
 import { toJson } from '@/db/kit/json';
 import type { Crossing, Scope } from '@/db/kit/scope';
-
-export type ImportState =
-  'draft' | 'checking' | 'checked' | 'running' | 'finished' | 'stopped' | 'failed' | 'undoing' | 'undone';
 
 /** What was found out about a file by looking at its beginning. Empty until then. */
 export interface ImportShape {
@@ -146,20 +144,21 @@ export const dropOldFiles = (crossing: Crossing, before: Date): Promise<number> 
 export async function setImport(
   scope: Scope,
   id: string,
-  from: readonly ImportState[],
-  values: { state: ImportState; at: Date; problem?: string | null; finished?: boolean; cursor?: number },
+  event: ImportEvent,
+  values: { at: Date; problem?: string | null; cursor?: number },
 ): Promise<boolean> {
+  const moves = importMoves(event);
   const changed = await scope.run(
-    `update import set state = :state, updated_at = :at, problem = :problem, cursor = coalesce(:cursor, cursor),
-            finished_at = case when :finished then :at::timestamptz else finished_at end
-      where workspace_id = :workspace and id = :id and state = any(:from::text[])`,
+    `update import i set state = m.after, updated_at = :at, problem = :problem, cursor = coalesce(:cursor, i.cursor),
+            finished_at = case when m.after in ('finished', 'stopped', 'undone') then :at::timestamptz else i.finished_at end
+       from unnest(:before::text[], :after::text[]) as m (before, after)
+      where i.workspace_id = :workspace and i.id = :id and i.state = m.before`,
     {
       id,
-      from,
-      state: values.state,
+      before: moves.map(([before]) => before),
+      after: moves.map(([, after]) => after),
       at: values.at,
       problem: values.problem ?? null,
-      finished: values.finished ?? false,
       cursor: values.cursor ?? null,
     },
   );

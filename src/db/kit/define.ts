@@ -1,4 +1,4 @@
-import { EntitySchema, JsonType, TextType, type EntitySchemaMetadata } from '@mikro-orm/core';
+import { BigIntType, EntitySchema, JsonType, TextType, type EntitySchemaMetadata } from '@mikro-orm/core';
 import { cleanText } from '@/core/shared/clean-text';
 import { toJson } from './json';
 
@@ -18,19 +18,38 @@ class CleanJsonType extends JsonType {
 }
 
 interface Column {
-  type: 'text' | 'integer' | 'boolean' | 'Date' | 'double' | 'array' | CleanTextType | CleanJsonType;
+  type:
+    | 'text'
+    | 'integer'
+    | 'boolean'
+    | 'Date'
+    | 'double'
+    | 'array'
+    | 'blob'
+    | 'string'
+    | BigIntType<'number'>
+    | CleanTextType
+    | CleanJsonType;
   primary?: true;
   nullable?: true;
+  columnType?: 'date';
 }
 
 export const text = { type: new CleanTextType() } as const;
 export const key = { type: 'text', primary: true } as const;
 export const integer = { type: 'integer' } as const;
+/** A bigint that fits into a number, as everything counted here does. */
+export const big = { type: new BigIntType('number') } as const;
 export const double = { type: 'double' } as const;
 export const boolean = { type: 'boolean' } as const;
 export const texts = { type: 'array' } as const;
 export const instant = { type: 'Date' } as const;
+/** A calendar day, `2026-11-24`. */
+export const day = { type: 'string', columnType: 'date' } as const;
+export const bytes = { type: 'blob' } as const;
 export const json = { type: new CleanJsonType() } as const;
+/** Part of the key, where that is no text. */
+export const keyOf = <C extends Column>(column: C) => ({ ...column, primary: true }) as const;
 export const maybe = <C extends Column>(column: C) => ({ ...column, nullable: true }) as const;
 
 /**

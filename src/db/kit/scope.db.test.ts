@@ -3,7 +3,6 @@ import { createWorkspace } from '@/services/access/create-workspace';
 import { checkConsent } from '@/services/consent/check-consent';
 import { refusalOf } from '@/services/kit/database-refusal';
 import { makeWorld, type World } from '@/services/testing/world';
-import { ENTITIES } from '@/db/entities';
 import { Person } from '@/db/people/entities';
 import { Program } from '@/db/programs/entities';
 import { TookTooLong, WorkspaceForgotten } from './scope';
@@ -109,22 +108,6 @@ describe('a workspace', () => {
         other,
       ),
     ).rejects.toThrow(/foreign key/);
-  });
-
-  it('has every column its entities name', async () => {
-    for (const { meta } of ENTITIES) {
-      const rows = await world.within((scope) =>
-        scope.rows<{ column_name: string }>(
-          `select column_name from information_schema.columns where table_name = :table and :workspace <> ''`,
-          { table: meta.tableName },
-        ),
-      );
-      const columns = new Set(rows.map((row) => row.column_name));
-      expect(
-        meta.props.flatMap((property) => property.fieldNames).filter((name) => !columns.has(name)),
-        meta.className,
-      ).toEqual([]);
-    }
   });
 });
 

@@ -1,7 +1,7 @@
+import { day, entity, instant, integer, json, key, maybe, text, texts } from '../kit/define';
 import type { LineType, NumberState } from '@/core/clearance/clear';
 import type { OwnValues } from '@/core/people/values';
 import type { EntitySchema } from '@mikro-orm/core';
-import { entity, key, text, maybe, integer, json, texts, instant } from '@/db/kit/define';
 
 export interface Person {
   id: string;
@@ -96,4 +96,133 @@ export const Stage: EntitySchema<Stage> = entity<Stage>('Stage', 'stage', {
   name: text,
   position: integer,
   createdAt: instant,
+});
+
+/** The last day on which dates of people were told. */
+export interface DateLook {
+  workspaceId: string;
+  day: string;
+}
+
+export const DateLook: EntitySchema<DateLook> = entity<DateLook>('DateLook', 'date_look', {
+  workspaceId: key,
+  day: day,
+});
+
+/** Two people who look like one. */
+export interface DuplicatePair {
+  workspaceId: string;
+  oneId: string;
+  otherId: string;
+  reasons: string[];
+  dismissedAt: Date | null;
+  foundAt: Date;
+}
+
+export const DuplicatePair: EntitySchema<DuplicatePair> = entity<DuplicatePair>(
+  'DuplicatePair',
+  'duplicate_pair',
+  {
+    workspaceId: key,
+    oneId: key,
+    otherId: key,
+    reasons: texts,
+    dismissedAt: maybe(instant),
+    foundAt: instant,
+  },
+);
+
+/** The search for duplicates of a workspace. */
+export interface DuplicateSearch {
+  workspaceId: string;
+  state: string;
+  pairs: number;
+  startedAt: Date;
+  finishedAt: Date | null;
+}
+
+export const DuplicateSearch: EntitySchema<DuplicateSearch> = entity<DuplicateSearch>(
+  'DuplicateSearch',
+  'duplicate_search',
+  {
+    workspaceId: key,
+    state: text,
+    pairs: integer,
+    startedAt: instant,
+    finishedAt: maybe(instant),
+  },
+);
+
+/** Two people that became one, with what is needed to take them apart. */
+export interface Merge {
+  id: string;
+  workspaceId: string;
+  keptId: string;
+  goneId: string;
+  keptBefore: unknown;
+  goneBefore: unknown;
+  moved: unknown;
+  after: unknown;
+  createdBy: string | null;
+  at: Date;
+  undoneAt: Date | null;
+}
+
+export const Merge: EntitySchema<Merge> = entity<Merge>('Merge', 'merge', {
+  id: key,
+  workspaceId: text,
+  keptId: text,
+  goneId: text,
+  keptBefore: json,
+  goneBefore: json,
+  moved: json,
+  after: json,
+  createdBy: maybe(text),
+  at: instant,
+  undoneAt: maybe(instant),
+});
+
+/** A tag or list on somebody. */
+export interface PersonLabel {
+  workspaceId: string;
+  labelId: string;
+  personId: string;
+  batchId: string | null;
+  at: Date;
+}
+
+export const PersonLabel: EntitySchema<PersonLabel> = entity<PersonLabel>('PersonLabel', 'person_label', {
+  workspaceId: key,
+  labelId: key,
+  personId: key,
+  batchId: maybe(text),
+  at: instant,
+});
+
+/** What a teammate chose for themselves. */
+export interface Preference {
+  workspaceId: string;
+  accountId: string;
+  key: string;
+  value: unknown;
+}
+
+export const Preference: EntitySchema<Preference> = entity<Preference>('Preference', 'preference', {
+  workspaceId: key,
+  accountId: key,
+  key: key,
+  value: json,
+});
+
+/** What is left of an erased number. */
+export interface Suppression {
+  workspaceId: string;
+  numberHash: string;
+  since: Date;
+}
+
+export const Suppression: EntitySchema<Suppression> = entity<Suppression>('Suppression', 'suppression', {
+  workspaceId: key,
+  numberHash: key,
+  since: instant,
 });

@@ -1,7 +1,7 @@
+import { entity, instant, json, key, maybe, text } from '../kit/define';
 import type { BroadcastState } from '@/core/broadcast/lifecycle';
 import type { Condition } from '@/core/audience/condition';
 import type { EntitySchema } from '@mikro-orm/core';
-import { entity, key, text, maybe, instant, json } from '@/db/kit/define';
 
 export interface Broadcast {
   id: string;
@@ -39,3 +39,20 @@ export const Broadcast: EntitySchema<Broadcast> = entity<Broadcast>('Broadcast',
   createdAt: instant,
   updatedAt: instant,
 });
+
+/** Whom a broadcast with a condition meant when it began. */
+export interface BroadcastPerson {
+  workspaceId: string;
+  broadcastId: string;
+  personId: string;
+}
+
+export const BroadcastPerson: EntitySchema<BroadcastPerson> = entity<BroadcastPerson>(
+  'BroadcastPerson',
+  'broadcast_person',
+  {
+    workspaceId: text,
+    broadcastId: key,
+    personId: key,
+  },
+);

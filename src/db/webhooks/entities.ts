@@ -1,6 +1,6 @@
 import type { EntitySchema } from '@mikro-orm/core';
 import type { HappeningKind } from '@/core/happening/kinds';
-import { entity, instant, integer, key, maybe, text, texts } from '../kit/define';
+import { keyOf, big, entity, instant, integer, key, maybe, text, texts } from '../kit/define';
 
 export interface WebhookEndpoint {
   id: string;
@@ -82,7 +82,7 @@ export interface WebhookTry {
 }
 
 export const WebhookTry: EntitySchema<WebhookTry> = entity<WebhookTry>('WebhookTry', 'webhook_try', {
-  id: { type: 'integer', primary: true },
+  id: keyOf(big),
   workspaceId: text,
   deliveryId: text,
   status: maybe(integer),

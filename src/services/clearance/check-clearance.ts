@@ -66,7 +66,7 @@ async function judge(
     at,
     copy,
     past: past.get(person.id) ?? [],
-    creditsLeft: Number(facts.workspace.creditBalance),
+    creditsLeft: facts.workspace.creditBalance,
   };
   return clear(clearanceInput(facts, person, options), facts.hours);
 }

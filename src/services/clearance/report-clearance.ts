@@ -75,7 +75,7 @@ export async function reportClearance(
   return ok({
     report: builder.build(),
     cost,
-    creditsLeft: Number(facts.workspace.creditBalance),
+    creditsLeft: facts.workspace.creditBalance,
     sample: sample && sampleOf(sample),
     lastLeavesAt: await lastLeaves(
       scope,

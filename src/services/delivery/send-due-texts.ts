@@ -241,7 +241,7 @@ async function clearAll(
     at,
     texts.map((text) => text.id),
   );
-  let creditsLeft = Number(facts.workspace.creditBalance);
+  let creditsLeft = facts.workspace.creditBalance;
   return texts.map((text) => {
     const person = people.get(text.person_id);
     if (!person) throw new Error(`The person of text ${text.id} is missing`);

@@ -67,7 +67,7 @@ export const advanceImports = (ctx: Context, lookup: LineLookup): Promise<number
   );
 
 async function failImport(ctx: Context, scope: Scope, id: string, problem: string): Promise<void> {
-  await setImport(scope, id, ['draft', 'checking'], { state: 'failed', at: new Date(ctx.now()), problem });
+  await setImport(scope, id, 'fail', { at: new Date(ctx.now()), problem });
   await announce(scope, false);
 }
 

@@ -1,3 +1,4 @@
+import { DROPPABLE, type ImportEvent } from '@/core/import/lifecycle';
 import { createHash } from 'node:crypto';
 import { toJson } from '@/db/kit/json';
 import { mappingProblem } from '@/core/import/columns';
@@ -17,7 +18,6 @@ import {
   type ImportColumn,
   type ImportOptions,
   type ImportRow,
-  type ImportState,
 } from '@/db/imports/imports';
 import { announce } from '@/db/delivery/texts';
 import { acrossWorkspaces, type Scope } from '@/db/kit/scope';
@@ -142,7 +142,7 @@ export async function checkImport(
     },
   );
   await scope.run(`delete from import_row where workspace_id = :workspace and import_id = :id`, { id });
-  return moved(ctx, scope, id, ['draft', 'checked', 'failed'], 'checking', 'import.checked', actor);
+  return moved(ctx, scope, id, 'check', 'import.checked', actor);
 }
 
 /** New fields get their key now, and come into being when the import runs. */
@@ -214,7 +214,7 @@ export async function runImport(
   id: string,
   actor: Actor,
 ): Promise<Result<ImportRow, Refusal>> {
-  const running = await moved(ctx, scope, id, ['checked', 'stopped'], 'running', 'import.started', actor);
+  const running = await moved(ctx, scope, id, 'run', 'import.started', actor);
   if (running.ok) await dropFile(scope, id);
   return running;
 }
@@ -226,17 +226,12 @@ export const dropForgottenFiles = (ctx: Context): Promise<number> =>
   acrossWorkspaces(ctx.orm, (crossing) => dropOldFiles(crossing, new Date(ctx.now() - FILE_KEPT)));
 
 /** Stops it wherever it is: what was tried is thrown away, what was carried out or taken back stays as it is. */
-export async function stopImport(
+export const stopImport = (
   ctx: Context,
   scope: Scope,
   id: string,
   actor: Actor,
-): Promise<Result<ImportRow, Refusal>> {
-  const row = await importRow(scope, id);
-  return row?.state === 'checking'
-    ? moved(ctx, scope, id, ['checking'], 'failed', 'import.stopped', actor)
-    : moved(ctx, scope, id, ['running', 'undoing'], 'stopped', 'import.stopped', actor);
-}
+): Promise<Result<ImportRow, Refusal>> => moved(ctx, scope, id, 'stop', 'import.stopped', actor);
 
 /** Takes back what it did, row by row, as far as nobody changed it since. */
 export const undoImport = (
@@ -244,8 +239,7 @@ export const undoImport = (
   scope: Scope,
   id: string,
   actor: Actor,
-): Promise<Result<ImportRow, Refusal>> =>
-  moved(ctx, scope, id, ['finished', 'stopped'], 'undoing', 'import.undone', actor);
+): Promise<Result<ImportRow, Refusal>> => moved(ctx, scope, id, 'undo', 'import.undone', actor);
 
 /** Gives one up that cannot go on: what was tried is thrown away, what was carried out stays and can be undone. */
 export async function giveUpImport(
@@ -256,8 +250,8 @@ export async function giveUpImport(
 ): Promise<Result<null, Refusal>> {
   const at = new Date(ctx.now());
   const problem = 'It could not be worked on and was given up.';
-  await setImport(scope, id, ['draft', 'checking'], { state: 'failed', at, problem });
-  await setImport(scope, id, ['running', 'undoing'], { state: 'stopped', at, problem, finished: true });
+  if (!(await setImport(scope, id, 'fail', { at, problem })))
+    await setImport(scope, id, 'stop', { at, problem });
   await writeAudit(ctx, scope, actor, 'import.given-up', id);
   return ok(null);
 }
@@ -270,8 +264,8 @@ export async function dropImport(
   actor: Actor,
 ): Promise<Result<null, Refusal>> {
   const dropped = await scope.run(
-    `delete from import where workspace_id = :workspace and id = :id and state in ('draft', 'checked', 'failed')`,
-    { id },
+    `delete from import where workspace_id = :workspace and id = :id and state = any(:droppable::text[])`,
+    { id, droppable: DROPPABLE },
   );
   if (dropped === 0) return conflict('state', 'state: this import ran. Undo it instead.');
   await writeAudit(ctx, scope, actor.name, 'import.dropped', id);
@@ -283,21 +277,15 @@ async function moved(
   ctx: Context,
   scope: Scope,
   id: string,
-  from: readonly ImportState[],
-  state: ImportState,
+  event: ImportEvent,
   action: string,
   actor: Actor,
 ): Promise<Result<ImportRow, Refusal>> {
   const row = await importRow(scope, id);
   if (!row) return notFound('import');
-  const begins = row.state === 'checked' && state === 'running';
-  const values = {
-    state,
-    at: new Date(ctx.now()),
-    finished: state === 'stopped',
-    ...(begins ? { cursor: 0 } : {}),
-  };
-  if (!(await setImport(scope, id, from, values)))
+  const begins = row.state === 'checked' && event === 'run';
+  const values = { at: new Date(ctx.now()), ...(begins ? { cursor: 0 } : {}) };
+  if (!(await setImport(scope, id, event, values)))
     return conflict('state', 'state: it is not at that point any more. Look again.');
   await writeAudit(ctx, scope, actor.name, action, id);
   await announce(scope, false);

@@ -126,7 +126,7 @@ async function blockedBecause(
     at,
     copy,
     past: [],
-    creditsLeft: Number(facts.workspace.creditBalance),
+    creditsLeft: facts.workspace.creditBalance,
     answerFrom: wanted.senderId,
   };
   const { verdict, reasons } = clear(clearanceInput(facts, person, options), facts.hours);

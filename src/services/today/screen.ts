@@ -31,6 +31,6 @@ export async function readToday(scope: Scope, now: Millis, zone: string, account
     upcoming,
     recent: recent.slice(0, 4),
     senders,
-    credits: Number(workspace.creditBalance),
+    credits: workspace.creditBalance,
   };
 }

@@ -1,6 +1,7 @@
+import type { ImportState } from '@/core/import/lifecycle';
 import { Mark, type Tone } from '@/ui/kit/mark';
 
-const STATES: Record<string, { tone: Tone; words: string }> = {
+const STATES: Record<ImportState, { tone: Tone; words: string }> = {
   draft: { tone: 'plain', words: 'not begun' },
   checking: { tone: 'wait', words: 'trial run' },
   checked: { tone: 'plain', words: 'tried, not run' },
@@ -12,6 +13,6 @@ const STATES: Record<string, { tone: Tone; words: string }> = {
   undone: { tone: 'plain', words: 'undone' },
 };
 
-export const ImportStateMark = ({ state }: { state: string }) => (
-  <Mark tone={STATES[state]?.tone ?? 'plain'}>{STATES[state]?.words ?? state}</Mark>
+export const ImportStateMark = ({ state }: { state: ImportState }) => (
+  <Mark tone={STATES[state].tone}>{STATES[state].words}</Mark>
 );

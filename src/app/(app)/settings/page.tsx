@@ -21,7 +21,7 @@ export default async function SettingsPage() {
             ['business, as people read it', workspace.business],
             ['help contact', workspace.contact],
             ['time zone', workspace.zone.replace('_', ' ')],
-            ['credits left', count(Number(workspace.creditBalance))],
+            ['credits left', count(workspace.creditBalance)],
             ['credits per part', count(workspace.creditsPerPart)],
             [
               'most texts to one person in seven days',

@@ -154,6 +154,7 @@ const GOOD: Record<string, () => object> = {
   }),
   SendBroadcastInput: () => ({ at: '2026-11-24T19:30:00Z', grace_seconds: 10 }),
   TextBodyInput: () => ({ body: 'Clear.' }),
+  WebhookInput: () => ({ url: 'https://example.org/hooks', note: 'mail house', kinds: ['reply.received'] }),
   ClearanceCheckInput: () => ({
     ...{ number: '+13035550123', program: 'Clear Sky Alerts', body: 'Hi', at: '2026-11-24T20:00:00Z' },
     address: { region: 'CO', postal_code: '81201' },
@@ -219,7 +220,7 @@ const counts = async (): Promise<string> =>
       scope.rows(
         `select (select count(*) from person where workspace_id = :workspace) as people, (select count(*) from program where workspace_id = :workspace) as programs,
                 (select count(*) from broadcast where workspace_id = :workspace) as broadcasts, (select count(*) from batch where workspace_id = :workspace) as batches,
-                (select count(*) from segment where workspace_id = :workspace) as segments, (select count(*) from keyword where workspace_id = :workspace) as keywords,
+                (select count(*) from segment where workspace_id = :workspace) as segments, (select count(*) from webhook_endpoint where workspace_id = :workspace) as webhooks, (select count(*) from keyword where workspace_id = :workspace) as keywords,
                 (select count(*) from consent_event where workspace_id = :workspace) as events, (select count(*) from audit_entry where workspace_id = :workspace) as audit`,
       ),
     ),
@@ -233,7 +234,7 @@ async function idFor(path: string): Promise<string> {
     .replace('people', 'person')
     .replace('sender-numbers', 'sender_number')
     .replace(/s$/, '');
-  const of = table === 'batche' ? 'batch' : table;
+  const of = ({ batche: 'batch', webhook: 'webhook_endpoint' } as Record<string, string>)[table] ?? table;
   const [row] = await world.within((scope) =>
     scope.rows<{ id: string }>(
       `select id from ${of} where workspace_id = :workspace order by id desc limit 1`,

@@ -45,10 +45,8 @@ export async function carryOut(ctx: Context, inside: Inside, row: ImportRow): Pr
   }
   await inside(async (scope) => {
     await countRows(scope, row.id);
-    await setImport(scope, row.id, ['running'], {
-      state: 'finished',
+    await setImport(scope, row.id, 'settle', {
       at: new Date(ctx.now()),
-      finished: true,
     });
     await announce(scope, false);
   });

@@ -81,7 +81,7 @@ export async function tryOut(
   if (!(await under)) return;
   await inside(async (scope) => {
     await countRows(scope, row.id);
-    await setImport(scope, row.id, ['checking'], { state: 'checked', at: new Date(ctx.now()), cursor: 0 });
+    await setImport(scope, row.id, 'tried', { at: new Date(ctx.now()), cursor: 0 });
     await announce(scope, false);
   });
 }

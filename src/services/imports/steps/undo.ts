@@ -35,7 +35,7 @@ const SLICE = 500;
 export async function undoSlice(ctx: Context, scope: Scope, row: ImportRow): Promise<boolean> {
   const rows = await rowsToUndo(scope, row.id);
   if (rows.length === 0) {
-    await setImport(scope, row.id, ['undoing'], { state: 'undone', at: new Date(ctx.now()), finished: true });
+    await setImport(scope, row.id, 'settle', { at: new Date(ctx.now()) });
     await announce(scope, false);
     return false;
   }

@@ -1,0 +1,64 @@
+import type { EntitySchema } from '@mikro-orm/core';
+import type { Channel } from '@/core/message/channel';
+import type { ConsentKind, Method, ConsentEvidence } from '@/core/consent/ledger';
+import { big, boolean, entity, instant, json, key, text } from '../kit/define';
+
+/** The ledger of consent; only ever added to. */
+export interface ConsentEvent {
+  seq: number;
+  id: string;
+  workspaceId: string;
+  personId: string;
+  programId: string;
+  channel: Channel;
+  kind: ConsentKind;
+  method: Method;
+  evidence: ConsentEvidence;
+  at: Date;
+}
+
+export const ConsentEvent: EntitySchema<ConsentEvent> = entity<ConsentEvent>(
+  'ConsentEvent',
+  'consent_event',
+  {
+    seq: big,
+    id: key,
+    workspaceId: text,
+    personId: text,
+    programId: text,
+    channel: text,
+    kind: text,
+    method: text,
+    evidence: json,
+    at: instant,
+  },
+);
+
+/** The fold of the ledger, kept for reading. */
+export interface ConsentState {
+  workspaceId: string;
+  personId: string;
+  programId: string;
+  channel: Channel;
+  state: string;
+  method: Method;
+  since: Date;
+  eventId: string;
+  wasIn: boolean;
+}
+
+export const ConsentState: EntitySchema<ConsentState> = entity<ConsentState>(
+  'ConsentState',
+  'consent_state',
+  {
+    workspaceId: text,
+    personId: key,
+    programId: key,
+    channel: key,
+    state: text,
+    method: text,
+    since: instant,
+    eventId: text,
+    wasIn: boolean,
+  },
+);

@@ -1,0 +1,265 @@
+import type { EntitySchema } from '@mikro-orm/core';
+import type { MessageKind } from '@/core/message/kinds';
+import type { Alphabet } from '@/core/text/measure';
+import type { TextState } from '@/core/delivery/lifecycle';
+import type { FailureReason } from '@/core/delivery/failure';
+import type { Channel } from '@/core/message/channel';
+import type { SendKind, SendGoes } from '@/core/message/send';
+import { big, boolean, entity, instant, integer, json, key, keyOf, maybe, text, texts } from '../kit/define';
+
+/** The ledger of credits; only ever added to. */
+export interface CreditEntry {
+  id: number;
+  workspaceId: string;
+  delta: number;
+  reason: string;
+  texts: number;
+  at: Date;
+}
+
+export const CreditEntry: EntitySchema<CreditEntry> = entity<CreditEntry>('CreditEntry', 'credit_entry', {
+  id: keyOf(big),
+  workspaceId: text,
+  delta: integer,
+  reason: text,
+  texts: integer,
+  at: instant,
+});
+
+/** What a worker is sending, all that left in one go. */
+export interface Departure {
+  id: number;
+  workspaceId: string;
+  worker: number;
+  texts: string[];
+  unanswered: number;
+  at: Date;
+}
+
+export const Departure: EntitySchema<Departure> = entity<Departure>('Departure', 'departure', {
+  id: keyOf(big),
+  workspaceId: text,
+  worker: integer,
+  texts: texts,
+  unanswered: integer,
+  at: instant,
+});
+
+/** Which database this is, and when it was last alive. */
+export interface Installation {
+  one: boolean;
+  mark: string;
+  aliveAt: Date;
+  heldSince: Date | null;
+  heldBecause: string | null;
+  awaySince: Date | null;
+}
+
+export const Installation: EntitySchema<Installation> = entity<Installation>('Installation', 'installation', {
+  one: keyOf(boolean),
+  mark: text,
+  aliveAt: instant,
+  heldSince: maybe(instant),
+  heldBecause: maybe(text),
+  awaySince: maybe(instant),
+});
+
+/** When somebody was last texted: what the table sorts by. */
+export interface LastText {
+  personId: string;
+  workspaceId: string;
+  at: Date;
+}
+
+export const LastText: EntitySchema<LastText> = entity<LastText>('LastText', 'last_text', {
+  personId: key,
+  workspaceId: text,
+  at: instant,
+});
+
+/** Whatever goes out to one person over one channel. */
+export interface Message {
+  id: string;
+  workspaceId: string;
+  personId: string;
+  programId: string;
+  sendId: string | null;
+  inReplyTo: string | null;
+  kind: MessageKind;
+  address: string;
+  senderId: string | null;
+  body: string;
+  bodyHash: string;
+  alphabet: Alphabet | null;
+  parts: number | null;
+  credits: number;
+  state: TextState;
+  priority: number;
+  notBefore: Date | null;
+  worker: number | null;
+  attempts: number;
+  reference: number | null;
+  failure: FailureReason | null;
+  clearance: unknown;
+  createdBy: string | null;
+  createdAt: Date;
+  submittedAt: Date | null;
+  settledAt: Date | null;
+  stepId: string | null;
+  lostAt: Date | null;
+  channel: Channel;
+}
+
+export const Message: EntitySchema<Message> = entity<Message>('Message', 'message', {
+  id: key,
+  workspaceId: text,
+  personId: text,
+  programId: text,
+  sendId: maybe(text),
+  inReplyTo: maybe(text),
+  kind: text,
+  address: text,
+  senderId: maybe(text),
+  body: text,
+  bodyHash: text,
+  alphabet: maybe(text),
+  parts: maybe(integer),
+  credits: integer,
+  state: text,
+  priority: integer,
+  notBefore: maybe(instant),
+  worker: maybe(integer),
+  attempts: integer,
+  reference: maybe(integer),
+  failure: maybe(text),
+  clearance: maybe(json),
+  createdBy: maybe(text),
+  createdAt: instant,
+  submittedAt: maybe(instant),
+  settledAt: maybe(instant),
+  stepId: maybe(text),
+  lostAt: maybe(instant),
+  channel: text,
+});
+
+/** The history of a message; only ever added to. */
+export interface MessageEvent {
+  id: number;
+  workspaceId: string;
+  messageId: string;
+  event: string;
+  detail: string | null;
+  at: Date;
+}
+
+export const MessageEvent: EntitySchema<MessageEvent> = entity<MessageEvent>(
+  'MessageEvent',
+  'message_event',
+  {
+    id: keyOf(big),
+    workspaceId: text,
+    messageId: key,
+    event: text,
+    detail: maybe(text),
+    at: instant,
+  },
+);
+
+/** A receipt that came before the answer to its submit. */
+export interface OrphanReceipt {
+  carrierId: string;
+  state: string;
+  stat: string;
+  err: string;
+  failure: string | null;
+  at: Date;
+}
+
+export const OrphanReceipt: EntitySchema<OrphanReceipt> = entity<OrphanReceipt>(
+  'OrphanReceipt',
+  'orphan_receipt',
+  {
+    carrierId: key,
+    state: text,
+    stat: text,
+    err: text,
+    failure: maybe(text),
+    at: instant,
+  },
+);
+
+/** Whether a send goes on; see `sends.ts`. */
+export interface Send {
+  id: string;
+  workspaceId: string;
+  kind: SendKind;
+  goes: SendGoes;
+  beganAt: Date | null;
+}
+
+export const Send: EntitySchema<Send> = entity<Send>('Send', 'send', {
+  id: key,
+  workspaceId: text,
+  kind: text,
+  goes: text,
+  beganAt: maybe(instant),
+});
+
+/** The number somebody knows a program by. */
+export interface SenderAssignment {
+  workspaceId: string;
+  personId: string;
+  programId: string;
+  senderId: string;
+}
+
+export const SenderAssignment: EntitySchema<SenderAssignment> = entity<SenderAssignment>(
+  'SenderAssignment',
+  'sender_assignment',
+  {
+    workspaceId: text,
+    personId: key,
+    programId: key,
+    senderId: text,
+  },
+);
+
+/** A part of a text at the carrier. */
+export interface TextPart {
+  textId: string;
+  workspaceId: string;
+  index: number;
+  carrierId: string;
+  state: string;
+  stat: string | null;
+  err: string | null;
+  failure: string | null;
+  at: Date;
+}
+
+export const TextPart: EntitySchema<TextPart> = entity<TextPart>('TextPart', 'text_part', {
+  textId: key,
+  workspaceId: text,
+  index: keyOf(integer),
+  carrierId: text,
+  state: text,
+  stat: maybe(text),
+  err: maybe(text),
+  failure: maybe(text),
+  at: instant,
+});
+
+/** A background process and its link. */
+export interface Worker {
+  id: number;
+  startedAt: Date;
+  linkUpSince: Date | null;
+  linkState: string;
+}
+
+export const Worker: EntitySchema<Worker> = entity<Worker>('Worker', 'worker', {
+  id: keyOf(integer),
+  startedAt: instant,
+  linkUpSince: maybe(instant),
+  linkState: text,
+});

@@ -1,0 +1,114 @@
+import type { EntitySchema } from '@mikro-orm/core';
+import { big, boolean, entity, instant, integer, key, keyOf, maybe, text } from '../kit/define';
+
+/** A part of a longer text that has not all come. */
+export interface InboundPart {
+  fromNumber: string;
+  toNumber: string;
+  reference: number;
+  total: number;
+  index: number;
+  units: string;
+  at: Date;
+  doneAt: Date | null;
+}
+
+export const InboundPart: EntitySchema<InboundPart> = entity<InboundPart>('InboundPart', 'inbound_part', {
+  fromNumber: key,
+  toNumber: key,
+  reference: keyOf(integer),
+  total: keyOf(integer),
+  index: keyOf(integer),
+  units: text,
+  at: instant,
+  doneAt: maybe(instant),
+});
+
+/** What somebody wrote. */
+export interface InboundText {
+  id: string;
+  workspaceId: string;
+  personId: string;
+  senderId: string;
+  carrierId: string | null;
+  body: string;
+  meaning: string;
+  rule: string;
+  evidence: string;
+  keyword: string | null;
+  nearKeyword: string | null;
+  afterTextId: string | null;
+  resolvedAt: Date | null;
+  at: Date;
+  fromNumber: string;
+  fingerprint: string | null;
+}
+
+export const InboundText: EntitySchema<InboundText> = entity<InboundText>('InboundText', 'inbound_text', {
+  id: key,
+  workspaceId: text,
+  personId: text,
+  senderId: text,
+  carrierId: maybe(text),
+  body: text,
+  meaning: text,
+  rule: text,
+  evidence: text,
+  keyword: maybe(text),
+  nearKeyword: maybe(text),
+  afterTextId: maybe(text),
+  resolvedAt: maybe(instant),
+  at: instant,
+  fromNumber: text,
+  fingerprint: maybe(text),
+});
+
+/** What a teammate is told. */
+export interface Notice {
+  id: string;
+  workspaceId: string;
+  accountId: string;
+  personId: string;
+  kind: string;
+  subject: string | null;
+  at: Date;
+  readAt: Date | null;
+}
+
+export const Notice: EntitySchema<Notice> = entity<Notice>('Notice', 'notice', {
+  id: key,
+  workspaceId: text,
+  accountId: text,
+  personId: text,
+  kind: text,
+  subject: maybe(text),
+  at: instant,
+  readAt: maybe(instant),
+});
+
+/** A text that could not be worked on when it came. */
+export interface UnreadText {
+  seq: number;
+  id: string;
+  workspaceId: string | null;
+  carrierId: string | null;
+  fromNumber: string;
+  toNumber: string;
+  body: string;
+  fingerprint: string | null;
+  holds: boolean;
+  at: Date;
+}
+
+export const UnreadText: EntitySchema<UnreadText> = entity<UnreadText>('UnreadText', 'unread_text', {
+  seq: big,
+  id: key,
+  workspaceId: maybe(text),
+  carrierId: maybe(text),
+  fromNumber: text,
+  toNumber: text,
+  body: text,
+  fingerprint: maybe(text),
+  holds: boolean,
+  at: instant,
+});
