@@ -52,7 +52,7 @@ describe('the thread, by keyboard', () => {
     await press('Enter');
     await see('E-mail or password is not right');
     await signIn(page, app.web, 'marek@juniper-gap.example.org');
-    await see('Waiting for you');
+    await see('Waiting for an answer');
   });
 
   it('shows what the demo left waiting, taken by the engines just now', async () => {
@@ -114,7 +114,7 @@ describe('the thread, by keyboard', () => {
       () =>
         app.query<{ delivered: number; open: number; ready: boolean }>(
           `select count(*) filter (where t.state = 'delivered')::int as delivered,
-                  count(*) filter (where t.state = 'submitting' or t.not_before < now() or (t.state = 'submitted' and t.number = $1))::int as open,
+                  count(*) filter (where t.state = 'submitting' or t.not_before < now() or (t.state = 'submitted' and t.address = $1))::int as open,
                   bool_and(b.state <> 'preparing') as ready
              from message t join broadcast b on b.id = t.send_id where b.name = 'Ring party'`,
           [ANA],

@@ -1,5 +1,6 @@
 import { MINUTE } from '@/core/shared/instant';
 import { outcomeOf, pauseAfterTry } from '@/core/webhook/schedule';
+import { announce } from '@/db/delivery/texts';
 import { inWorkspace } from '@/db/kit/scope';
 import { claimDelivery, dueEndpoints, recordTry, type ClaimedDelivery } from '@/db/webhooks/deliveries';
 import { WebhookEndpoint } from '@/db/webhooks/entities';
@@ -65,6 +66,7 @@ async function sendNext(
       answer: answer.kind === 'answered' ? answer.body : answer.why,
       nextAt: outcome === 'arrived' ? null : nextTry(delivery, at),
     });
+    await announce(scope, false);
     if (outcome === 'gone') await switchEndpoint(ctx, scope, endpointId, 'off', SYSTEM);
   });
   return true;

@@ -123,7 +123,11 @@ function Title<Row>({
       {quiet ? (
         <span className="sr-only">{title}</span>
       ) : by && sortHref ? (
-        <Link href={sortHref(way === 'ascending' ? `-${key}` : key)} scroll={false}>
+        <Link
+          href={sortHref(way === 'ascending' ? `-${key}` : key)}
+          scroll={false}
+          className="text-soft no-underline hover:underline"
+        >
           {title}
           {way && <span aria-hidden="true">{way === 'ascending' ? ' ↑' : ' ↓'}</span>}
         </Link>

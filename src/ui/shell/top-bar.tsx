@@ -72,8 +72,10 @@ export function TopBar(props: Props) {
         </nav>
         <div className="ml-auto flex items-center gap-2">
           <button className="button py-1 text-soft" onClick={openCommandBox}>
-            Find <span className="hidden sm:inline">or do</span>{' '}
-            <kbd className="key hidden sm:inline">Ctrl K</kbd>
+            <span>
+              Find<span className="hidden sm:inline"> or do</span>
+            </span>
+            <kbd className="key ml-1 hidden sm:inline">Ctrl K</kbd>
           </button>
           <Gear {...props} />
         </div>

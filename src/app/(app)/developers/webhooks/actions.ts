@@ -73,7 +73,7 @@ export async function webhookVerbAction(_: FormState, data: FormData): Promise<F
 }
 
 const DONE: Record<string, string> = {
-  test: 'A test is on its way: see below.',
+  test: 'A test is on its way: see Deliveries.',
   secret: 'The secret is a new one. The old one signs for a day more.',
   on: 'It is on.',
   off: 'It is off. What happens waits.',
