@@ -1,0 +1,47 @@
+import { MikroORM } from '@mikro-orm/postgresql';
+import { afterEach, beforeEach, expect, it, vi } from 'vitest';
+import { ormConfig } from '@/db/kit/config';
+import { acrossWorkspaces } from '@/db/kit/scope';
+import { createTestDatabase } from '@/db/testing/database';
+import { readDemo } from './file';
+
+let database: Awaited<ReturnType<typeof createTestDatabase>>;
+let orm: MikroORM;
+beforeEach(async () => {
+  database = await createTestDatabase();
+  orm = MikroORM.initSync(ormConfig(database.url)) as MikroORM;
+  // The migrator tells of each step.
+  vi.spyOn(console, 'log').mockImplementation(() => {});
+});
+afterEach(async () => {
+  vi.restoreAllMocks();
+  await orm.close(true);
+  await database.drop();
+});
+
+const rows = (sql: string) => acrossWorkspaces(orm, (crossing) => crossing.rows(sql));
+
+/** What must survive: every message with what became of it, and to which send it belongs. */
+const messages = () =>
+  rows(
+    `select m.id, m.person_id, m.send_id, m.channel, m.address, m.kind, m.state, m.parts, s.goes from message m left join send s on s.id = m.send_id order by m.id`,
+  );
+
+it('the demo’s database goes from the last version to this one with every message, send and history', async () => {
+  await readDemo(orm, 'demo/juniper-gap.jsonl.br', Date.now());
+  const [before, events] = [await messages(), await rows(`select count(*)::int as n from message_event`)];
+  expect(before.length).toBeGreaterThan(10_000);
+  expect(await rows(`select 1 from happening limit 1`)).toEqual([]);
+  const migrator = orm.getMigrator();
+  await migrator.down({ to: 'Migration20261125000007' });
+  // As the last version had it: texts, each of a broadcast or of none, to a number.
+  const [old] = await rows(
+    `select count(*)::int as n, count(broadcast_id)::int as broadcast, count(number)::int as numbers from text`,
+  );
+  expect(old).toMatchObject({ n: before.length, numbers: before.length });
+  await migrator.up();
+  expect(await messages()).toEqual(before);
+  expect(await rows(`select count(*)::int as n from message_event`)).toEqual(events);
+  // What was there before is no news: nothing is told of it now.
+  expect(await rows(`select 1 from happening limit 1`)).toEqual([]);
+}, 120_000);
