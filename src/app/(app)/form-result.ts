@@ -1,3 +1,4 @@
+import { sentenceOf } from '@/core/shared/sentence';
 import { cleanText } from '@/core/shared/clean-text';
 import type { Result } from '@/core/shared/result';
 import type { Refusal } from '@/services/kit/validation';
@@ -34,8 +35,4 @@ export const filled = (values: Record<string, string>): Record<string, string> =
  * are left out.
  */
 export const sentence = ({ problems }: Refusal): string =>
-  problems
-    .map(({ message }) =>
-      message.replace(/^[a-z_.0-9]+: /, '').replace(/^\p{L}/u, (letter) => letter.toUpperCase()),
-    )
-    .join(' ');
+  problems.map(({ message }) => sentenceOf(message)).join(' ');

@@ -1,4 +1,5 @@
 import Link from 'next/link';
+import { sentenceOf } from '@/core/shared/sentence';
 import { QUEUE_WORDS, type QueueName } from '@/core/work/queues';
 import { displayNumber } from '@/core/phone/number';
 import type { FormState } from '@/ui/kit/form-state';
@@ -44,10 +45,6 @@ const nameOf = ({ queue, name }: StuckRow): string =>
     : queue === 'text'
       ? `A text to ${displayNumber(name)}`
       : `“${name}”`;
-
-/** A problem without the name of the field before it, which only the API needs. */
-const sentenceOf = (problem: string): string =>
-  problem.replace(/^[a-z_.0-9]+: /, '').replace(/^\p{L}/u, (letter) => letter.toUpperCase());
 
 /** What could not be worked on, with what is wrong, and the two ways out. */
 export function StuckList({ rows, act, now, zone }: Props & { rows: readonly StuckRow[]; act: Act }) {

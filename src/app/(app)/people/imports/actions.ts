@@ -7,7 +7,7 @@ import { readInput } from '@/services/kit/validation';
 import type { FormState } from '@/ui/kit/form-state';
 import type { MappingValues } from '@/ui/imports/import-mapping';
 import { actorOf, change, requireSession } from '../../../session';
-import { stateOf, typed } from '../../form-result';
+import { sentence, stateOf, typed } from '../../form-result';
 
 /** Starts the trial run; gives a sentence when something is missing. */
 export async function checkImportAction(id: string, values: MappingValues): Promise<string | null> {
@@ -46,13 +46,7 @@ export async function checkImportAction(id: string, values: MappingValues): Prom
         return checkImport(ctx, scope, id, input.value, actorOf(session));
       })
     : input;
-  return result.ok
-    ? null
-    : result.reason.problems
-        .map(({ message }) =>
-          message.replace(/^[a-z_.0-9]+: /, '').replace(/^./, (letter) => letter.toUpperCase()),
-        )
-        .join(' ');
+  return result.ok ? null : sentence(result.reason);
 }
 
 const ACTS = { run: runImport, stop: stopImport, undo: undoImport };
