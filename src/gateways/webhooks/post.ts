@@ -1,4 +1,4 @@
-import { lookup } from 'node:dns';
+import { lookup, type LookupAddress, type LookupAllOptions } from 'node:dns';
 import { request as httpRequest } from 'node:http';
 import { request as httpsRequest } from 'node:https';
 import type { LookupFunction } from 'node:net';
@@ -19,6 +19,13 @@ export interface Post {
 /** Sends one delivery; never throws. */
 export type Poster = (post: Post) => Promise<Answer>;
 
+/** How a name becomes addresses. */
+export type Resolve = (
+  hostname: string,
+  options: LookupAllOptions,
+  callback: (error: NodeJS.ErrnoException | null, addresses: LookupAddress[]) => void,
+) => void;
+
 const PATIENCE_MS = 10_000;
 const LONGEST_ANSWER = 2_000;
 
@@ -28,7 +35,7 @@ const LONGEST_ANSWER = 2_000;
  * nowhere. A redirect is no arrival and is not followed. `allowed`: hosts an operator lets through as they are.
  */
 export const poster =
-  (allowed: readonly string[]): Poster =>
+  (allowed: readonly string[], resolve: Resolve = lookup): Poster =>
   async ({ url, id, body, secrets }) => {
     const began = performance.now();
     const ms = () => Math.round(performance.now() - began);
@@ -48,7 +55,7 @@ export const poster =
           'webhook-timestamp': String(Math.floor(at.getTime() / 1_000)),
           'webhook-signature': secrets.map((secret) => new Webhook(secret).sign(id, at, body)).join(' '),
         },
-        allowed.includes(target.hostname) ? lookup : publicLookup,
+        allowed.includes(target.hostname) ? lookup : publicLookup(resolve),
       );
       return { kind: 'answered', status, body: text, ms: ms() };
     } catch (error) {
@@ -87,11 +94,13 @@ function send(
 }
 
 /** Looks a name up and gives only public addresses; none: it is an error, and nothing is connected to. */
-const publicLookup: LookupFunction = (hostname, options, callback) =>
-  lookup(hostname, { ...options, all: true }, (error, addresses) => {
-    if (error) return callback(error, '');
-    const open = addresses.filter(({ address }) => isPublic(address));
-    if (open.length === 0)
-      return callback(new Error(`${hostname} leads to an address of a private network`), '');
-    return options.all ? callback(null, open) : callback(null, open[0]!.address, open[0]!.family);
-  });
+const publicLookup =
+  (resolve: Resolve): LookupFunction =>
+  (hostname, options, callback) =>
+    resolve(hostname, { ...options, all: true }, (error, addresses) => {
+      if (error) return callback(error, '');
+      const open = addresses.filter(({ address }) => isPublic(address));
+      if (open.length === 0)
+        return callback(new Error(`${hostname} leads to an address of a private network`), '');
+      return options.all ? callback(null, open) : callback(null, open[0]!.address, open[0]!.family);
+    });

@@ -221,6 +221,28 @@ describe('the guard', () => {
     expect(came).toHaveLength(0);
   });
 
+  it('asks for a name once and connects to nothing private it leads to, however it answers', async () => {
+    let asked = 0;
+    const answers = [['127.0.0.1'], ['10.0.0.7', '::1'], ['169.254.169.254']];
+    for (const addresses of answers) {
+      const guarded = poster([], (_, __, callback) => {
+        asked++;
+        callback(
+          null,
+          addresses.map((address) => ({ address, family: address.includes(':') ? 6 : 4 })),
+        );
+      });
+      const { port } = listener.address() as AddressInfo;
+      const body = { id: 'x', body: '{}', secrets: [`whsec_${'a'.repeat(32)}`] };
+      expect(await guarded({ url: `https://hooks.example.org:${port}/`, ...body })).toMatchObject({
+        kind: 'unreachable',
+        why: 'hooks.example.org leads to an address of a private network',
+      });
+    }
+    expect(asked).toBe(answers.length);
+    expect(came).toHaveLength(0);
+  });
+
   it('follows no redirect: it is an answer like any other that is no arrival', async () => {
     answers = [{ status: 302, headers: { location: url() } }];
     expect(await post(url(), ['127.0.0.1'])).toMatchObject({ kind: 'answered', status: 302 });
