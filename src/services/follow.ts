@@ -1,7 +1,7 @@
 import { ok } from '@/core/shared/result';
 import type { Consumer } from './kit/happenings';
 import { takeStuck } from './kit/happenings';
-import type { Queue } from './kit/trouble';
+import { asDue, type Queue } from './kit/trouble';
 import { ROOMS } from './rooms';
 
 /** Everybody who follows what happens to people. */
@@ -16,20 +16,15 @@ export const HAPPENING_QUEUE: Queue = {
   },
   everyMs: 1_000,
   due: async (crossing, untroubled, at) =>
-    (
-      await crossing.rows<{ row_id: string; workspace_id: string }>(
-        `select row_id, workspace_id from trouble t where queue = 'happening' and ${untroubled('t.row_id')}
+    asDue(
+      await crossing.rows(
+        `select row_id as id, workspace_id from trouble t where queue = 'happening' and ${untroubled('t.row_id')}
           order by split_part(row_id, ' ', 2)::bigint limit 100`,
         { at },
-      )
-    ).map(({ row_id: id, workspace_id: workspaceId }) => ({ id, workspaceId })),
+      ),
+    ),
   work: (ctx, { id, workspaceId }) => takeStuck(ctx, CONSUMERS, workspaceId!, id),
   // It stands in its trouble alone, which goes.
   giveUp: () => Promise.resolve(ok(null)),
   keepsTrouble: true,
-  tryAgain: (scope, id, now) =>
-    scope.run(
-      `update trouble set aside_at = null, next_try_at = :now where workspace_id = :workspace and queue = 'happening' and row_id = :id`,
-      { id, now },
-    ),
 };

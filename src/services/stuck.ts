@@ -1,7 +1,7 @@
 import type { QueueName } from '@/core/work/queues';
 import { ok, type Result } from '@/core/shared/result';
 import { announce } from '@/db/delivery/texts';
-import { tidyTroubles, troubleOf, troubles, type TroubleRow } from '@/db/kit/trouble';
+import { tidyTroubles, troubleAgainNow, troubleOf, troubles, type TroubleRow } from '@/db/kit/trouble';
 import { acrossWorkspaces, type Scope } from '@/db/kit/scope';
 import { writeAudit } from './kit/audit';
 import type { Context } from './kit/context';
@@ -32,9 +32,9 @@ export const tryAgain = (
   actor: string,
 ): Promise<Result<null, Refusal>> =>
   actOn(ctx, scope, queue, id, { actor, action: 'trouble.tried-again', due: true }, async (way) => {
-    // A way of its own may keep the trouble: a receipt stands nowhere else.
-    if (way.tryAgain) await way.tryAgain(scope, id, new Date(ctx.now()));
-    if (!way.keepsTrouble) await forgetTrouble(scope, queue, id);
+    const now = new Date(ctx.now());
+    await way.tryAgain?.(scope, id, now);
+    await (way.keepsTrouble ? troubleAgainNow(scope, queue, id, now) : forgetTrouble(scope, queue, id));
     return ok(null);
   });
 

@@ -1,8 +1,8 @@
+import { BROADCAST, STATE, REPLIED, OPTED_OUT } from '@/ui/sends/broadcast-columns';
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { displayNumber } from '@/core/phone/number';
 import { readToday } from '@/services/today/screen';
-import { BroadcastMark } from '@/ui/sends/broadcast-state';
 import { ListTable } from '@/ui/kit/list-table';
 import { Mark } from '@/ui/kit/mark';
 import { count, percent, plural } from '@/ui/kit/numbers';
@@ -146,36 +146,11 @@ export default async function TodayPage() {
           label="Went out lately"
           rows={data.recent}
           columns={[
-            {
-              title: 'Broadcast',
-              cell: (row) => (
-                <Link href={`/sends/${row.id}`} className="link">
-                  {row.name}
-                </Link>
-              ),
-            },
-            { title: 'State', cell: (row) => <BroadcastMark state={row.state} /> },
+            BROADCAST,
+            STATE,
             { title: 'Delivered', kind: 'number', cell: (row) => count(row.result.delivered) },
-            {
-              title: 'Replied',
-              kind: 'number',
-              cell: (row) => (
-                <>
-                  {count(row.result.replies)}{' '}
-                  <span className="text-soft">{percent(row.result.replyRate.share)}</span>
-                </>
-              ),
-            },
-            {
-              title: 'Opted out',
-              kind: 'number',
-              cell: (row) => (
-                <>
-                  {count(row.result.optOuts)}{' '}
-                  <span className="text-soft">{percent(row.result.optOutRate.share)}</span>
-                </>
-              ),
-            },
+            REPLIED,
+            OPTED_OUT,
           ]}
           rowKey={(row) => row.id}
           empty="Nothing was sent yet."

@@ -1,17 +1,15 @@
-import type { Crossing, Scope } from '../kit/scope';
+import type { Crossing } from '../kit/scope';
 
 /** Receipts that wait in their trouble to be stored. */
-export const receiptsToTry = async (
+export const receiptsToTry = (
   crossing: Crossing,
   untroubled: string,
   at: Date,
-): Promise<{ id: string; workspaceId: string | null }[]> =>
-  (
-    await crossing.rows<{ row_id: string; workspace_id: string | null }>(
-      `select row_id, workspace_id from trouble t where queue = 'receipt' and detail is not null and ${untroubled} limit 100`,
-      { at },
-    )
-  ).map(({ row_id: id, workspace_id: workspaceId }) => ({ id, workspaceId }));
+): Promise<{ id: string; workspace_id: string | null }[]> =>
+  crossing.rows(
+    `select row_id as id, workspace_id from trouble t where queue = 'receipt' and detail is not null and ${untroubled} limit 100`,
+    { at },
+  );
 
 /** The receipt as it was kept; null: it is kept no more. */
 export const keptReceipt = async (crossing: Crossing, id: string): Promise<unknown> =>
@@ -21,10 +19,3 @@ export const keptReceipt = async (crossing: Crossing, id: string): Promise<unkno
       { id },
     )
   )[0]?.detail ?? null;
-
-/** It is due at once, set aside or not. */
-export const receiptAgainNow = (scope: Scope, id: string, now: Date): Promise<number> =>
-  scope.run(
-    `update trouble set aside_at = null, next_try_at = :now where workspace_id = :workspace and queue = 'receipt' and row_id = :id`,
-    { id, now },
-  );

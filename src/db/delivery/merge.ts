@@ -16,13 +16,11 @@ export async function moveTexts(scope: Scope, keptId: string, goneId: string): P
   return moved.map(({ id }) => id);
 }
 
-export const giveBackTexts = (scope: Scope, goneId: string, ids: readonly string[]): Promise<void> =>
-  scope
-    .run(
-      `update message set person_id = :goneId where workspace_id = :workspace and id = any(:ids::text[])`,
-      {
-        goneId,
-        ids,
-      },
-    )
-    .then(() => {});
+export const giveBackTexts = (scope: Scope, goneId: string, ids: readonly string[]): Promise<number> =>
+  scope.run(
+    `update message set person_id = :goneId where workspace_id = :workspace and id = any(:ids::text[])`,
+    {
+      goneId,
+      ids,
+    },
+  );

@@ -15,11 +15,9 @@ export const giveBackInbound = (
   { keptId, goneId, at }: { keptId: string; goneId: string; at: Date },
   ids: readonly string[],
   number: string,
-): Promise<void> =>
-  scope
-    .run(
-      `update inbound_text set person_id = :goneId where workspace_id = :workspace and person_id = :keptId
+): Promise<number> =>
+  scope.run(
+    `update inbound_text set person_id = :goneId where workspace_id = :workspace and person_id = :keptId
           and (id = any(:ids::text[]) or (at >= :at and from_number = :number))`,
-      { keptId, goneId, at, ids, number },
-    )
-    .then(() => {});
+    { keptId, goneId, at, ids, number },
+  );

@@ -57,12 +57,6 @@ export const wantedHappenings = async (scope: Scope, consumer: string): Promise<
 export const quiet = (scope: Scope): Promise<unknown> =>
   scope.rows(`select set_config('wren.quiet', 'on', true) where :workspace is not null`);
 
-/** Says one thing aloud in a transaction that is quiet: the merge itself. */
-export async function tellAloud(scope: Scope, happenings: Parameters<typeof tell>[1]): Promise<void> {
-  await scope.rows(`select set_config('wren.quiet', 'off', true) where :workspace is not null`);
-  await tell(scope, happenings);
-}
-
 /**
  * Up to which number every happening is either there to be read or will never be. Asked in this order: the last number
  * drawn, then who is writing; whoever drew one before the first question is seen by the second, or has committed.
@@ -154,14 +148,13 @@ export const happeningBySeq = async (scope: Scope, seq: number, takenAt: Date): 
     )
   ).map((row) => happeningOf(row, takenAt))[0] ?? null;
 
-/** People of whom a consumer could not take an earlier happening yet: theirs wait behind it. */
-export const peopleBehind = async (scope: Scope, queue: string): Promise<Set<string>> =>
-  new Set(
-    (
-      await scope.rows<{ person_id: string }>(
-        `select distinct h.person_id from trouble x join happening h on h.workspace_id = x.workspace_id and h.seq = split_part(x.row_id, ' ', 2)::bigint
-          where x.workspace_id = :workspace and x.queue = 'happening' and x.row_id like :queue || ' %'`,
-        { queue },
-      )
-    ).map((row) => row.person_id),
+/** Happenings that a consumer could not take yet, and what waits behind them. */
+export const stuckHappenings = (
+  scope: Scope,
+  consumer: string,
+): Promise<{ seq: number; person_id: string }[]> =>
+  scope.rows(
+    `select h.seq, h.person_id from trouble x join happening h on h.workspace_id = x.workspace_id and h.seq = split_part(x.row_id, ' ', 2)::bigint
+      where x.workspace_id = :workspace and x.queue = 'happening' and x.row_id like :consumer || ' %'`,
+    { consumer },
   );

@@ -36,6 +36,13 @@ export const postpone = (
     { ...row, detail: row.detail === undefined ? null : toJson(row.detail) },
   );
 
+/** A row that stands in its trouble alone is due at once, set aside or not. */
+export const troubleAgainNow = (scope: Scope, queue: QueueName, id: string, now: Date): Promise<number> =>
+  scope.run(
+    `update trouble set aside_at = null, next_try_at = :now where workspace_id = :workspace and queue = :queue and row_id = :id`,
+    { queue, id, now },
+  );
+
 /** Rows of a queue that failed before. */
 export const troubledIds = async (crossing: Crossing, queue: QueueName): Promise<Set<string>> =>
   new Set(

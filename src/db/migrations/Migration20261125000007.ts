@@ -30,6 +30,16 @@ const SENDS = [
   `alter table broadcast drop column resumed_at`,
 ];
 
+const INDEXES = [
+  ['text_pkey', 'message_pkey'],
+  ['text_due', 'message_due'],
+  ['text_left', 'message_left'],
+  ['text_person', 'message_person'],
+  ['text_program', 'message_program'],
+  ['text_step', 'message_step'],
+  ['text_lost_number', 'message_lost_address'],
+];
+
 const MESSAGES = [
   `alter table text rename to message`,
   `alter table message rename column number to address`,
@@ -43,15 +53,7 @@ const MESSAGES = [
   `alter table message drop constraint text_kind_check`,
   `alter table message drop constraint text_workspace_id_broadcast_id_fkey,
      add constraint message_send foreign key (workspace_id, send_id) references send (workspace_id, id)`,
-  ...[
-    ['text_pkey', 'message_pkey'],
-    ['text_due', 'message_due'],
-    ['text_left', 'message_left'],
-    ['text_person', 'message_person'],
-    ['text_program', 'message_program'],
-    ['text_step', 'message_step'],
-    ['text_lost_number', 'message_lost_address'],
-  ].map(([from, to]) => `alter index ${from} rename to ${to}`),
+  ...INDEXES.map(([from, to]) => `alter index ${from} rename to ${to}`),
   `alter table text_event rename to message_event`,
   `alter table message_event rename column text_id to message_id`,
   `alter index text_event_pkey rename to message_event_pkey`,
@@ -61,15 +63,7 @@ const BACK = [
   `alter index message_event_pkey rename to text_event_pkey`,
   `alter table message_event rename column message_id to text_id`,
   `alter table message_event rename to text_event`,
-  ...[
-    ['text_pkey', 'message_pkey'],
-    ['text_due', 'message_due'],
-    ['text_left', 'message_left'],
-    ['text_person', 'message_person'],
-    ['text_program', 'message_program'],
-    ['text_step', 'message_step'],
-    ['text_lost_number', 'message_lost_address'],
-  ].map(([from, to]) => `alter index ${to} rename to ${from}`),
+  ...INDEXES.map(([from, to]) => `alter index ${to} rename to ${from}`),
   `alter table message drop constraint message_send, drop constraint message_text`,
   `delete from message where channel <> 'sms'`,
   `alter table message drop column channel, alter alphabet set not null, alter parts set not null`,

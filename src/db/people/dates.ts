@@ -1,4 +1,12 @@
-import type { Scope } from '../kit/scope';
+import type { Crossing, Scope } from '../kit/scope';
+
+/** Workspaces in which a day has begun whose dates were not told yet: asked often, and mostly there is none. */
+export const workspacesToLookAt = (crossing: Crossing, now: Date): Promise<{ id: string; zone: string }[]> =>
+  crossing.rows(
+    `select w.id, w.zone from workspace w left join date_look d on d.workspace_id = w.id
+      where d.day is null or d.day < (:now at time zone w.zone)::date order by w.id`,
+    { now },
+  );
 
 /** The last day on which this workspace's dates were told, held until the transaction ends; null: never. */
 export async function lookedUpTo(scope: Scope, today: string): Promise<string | null> {

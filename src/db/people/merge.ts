@@ -17,15 +17,16 @@ export async function moveLabels(scope: Scope, { keptId, goneId, at }: Of): Prom
   return ids;
 }
 
-export const giveBackLabels = (scope: Scope, { goneId, at }: Of, labels: readonly string[]): Promise<void> =>
-  insertLabels(scope, goneId, labels, at);
+export const giveBackLabels = (
+  scope: Scope,
+  { goneId, at }: Of,
+  labels: readonly string[],
+): Promise<number> => insertLabels(scope, goneId, labels, at);
 
 /** Labels that are not there any more are left out. */
-const insertLabels = (scope: Scope, personId: string, labels: readonly string[], at: Date): Promise<void> =>
-  scope
-    .run(
-      `insert into person_label (workspace_id, label_id, person_id, at) select :workspace, l.id, :personId, :at from unnest(:labels::text[]) as u (id)
+const insertLabels = (scope: Scope, personId: string, labels: readonly string[], at: Date): Promise<number> =>
+  scope.run(
+    `insert into person_label (workspace_id, label_id, person_id, at) select :workspace, l.id, :personId, :at from unnest(:labels::text[]) as u (id)
         join label l on l.id = u.id and l.workspace_id = :workspace on conflict do nothing`,
-      { personId, labels, at },
-    )
-    .then(() => {});
+    { personId, labels, at },
+  );

@@ -9,7 +9,7 @@ import {
   Min,
   IsIn,
 } from '@/services/kit/validation';
-import { IsFilled } from '@/services/kit/checks';
+import { IsCondition, IsFilled } from '@/services/kit/checks';
 import { tooLong } from '@/services/kit/inputs';
 import { OWN_KINDS, type OwnFieldKind } from '@/core/audience/fields';
 
@@ -20,8 +20,7 @@ export class SegmentInput {
   name!: string;
 
   /** A condition as JSON text. */
-  @IsString({ message: 'must be a condition as JSON text.' })
-  @MaxLength(50_000, tooLong(50_000))
+  @IsCondition()
   condition!: string;
 
   @IsOptional()
@@ -48,8 +47,7 @@ export class SaveSegmentInput extends SegmentInput {
 export class CutInput {
   /** A condition as JSON text; left out: everybody. */
   @IsOptional()
-  @IsString({ message: 'must be a condition as JSON text.' })
-  @MaxLength(50_000, tooLong(50_000))
+  @IsCondition()
   condition?: string;
 
   @IsOptional()

@@ -1,4 +1,3 @@
-import { eraseBy } from '@/db/kit/erasure';
 import { AUDIENCE_ERASURES } from '@/db/audience/erase';
 import { moveEngagement } from '@/db/audience/engagement';
 import type { Room } from '@/services/kit/room';
@@ -8,5 +7,5 @@ export const AUDIENCE: Room = {
   name: 'audience',
   api: AUDIENCE_API,
   merge: (scope, { keptId, goneId }) => moveEngagement(scope, keptId, goneId),
-  erase: (scope, erased) => eraseBy(scope, AUDIENCE_ERASURES, erased),
+  erasures: AUDIENCE_ERASURES,
 };

@@ -41,7 +41,7 @@ import type { Context } from '@/services/kit/context';
 import { erasePeople } from '@/services/people/erase-person';
 import type { BatchInput } from './inputs';
 import { recordConsent } from '@/services/consent/record-consent';
-import { workThrough, type Queue } from '@/services/kit/trouble';
+import { asDue, workThrough, type Queue } from '@/services/kit/trouble';
 import { conflict, invalid, notFound, type Refusal } from '@/services/kit/validation';
 
 /** Before anything is done there is a moment to call it back. */
@@ -211,11 +211,7 @@ export const BATCH_QUEUE: Queue = {
   everyMs: 300,
   untilDone: true,
   giveUp: (ctx, scope, id, actor) => stopBatch(ctx, scope, id, { name: actor, accountId: null }),
-  due: async (crossing, untroubled, at) =>
-    (await dueBatches(crossing, untroubled('b.id'), at)).map(({ id, workspace_id }) => ({
-      id,
-      workspaceId: workspace_id,
-    })),
+  due: async (crossing, untroubled, at) => asDue(await dueBatches(crossing, untroubled('b.id'), at)),
   work: (ctx, { id, workspaceId }) =>
     inWorkspace(ctx.orm, workspaceId!, (scope) => workOnSlice(ctx, scope, id)),
 };

@@ -9,7 +9,7 @@ import {
   Min,
   Max,
 } from '@/services/kit/validation';
-import { IsFilled, IsInstant } from '@/services/kit/checks';
+import { IsCondition, IsFilled, IsInstant } from '@/services/kit/checks';
 import { tooLong } from '@/services/kit/inputs';
 
 export const BATCH_ACTIONS = [
@@ -46,8 +46,7 @@ export class BatchInput {
 
   /** A condition as JSON text. */
   @IsOptional()
-  @IsString({ message: 'must be a condition as JSON text.' })
-  @MaxLength(50_000, tooLong(50_000))
+  @IsCondition()
   condition?: string;
 
   @IsOptional()

@@ -1,4 +1,3 @@
-import { eraseBy } from '@/db/kit/erasure';
 import { BATCHES_ERASURES } from '@/db/batches/erase';
 import type { Room } from '@/services/kit/room';
 import { BATCHES_API } from './api';
@@ -8,5 +7,5 @@ export const BATCHES: Room = {
   name: 'batches',
   queues: [BATCH_QUEUE],
   api: BATCHES_API,
-  erase: (scope, erased) => eraseBy(scope, BATCHES_ERASURES, erased),
+  erasures: BATCHES_ERASURES,
 };

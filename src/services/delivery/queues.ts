@@ -1,9 +1,9 @@
 import { ok } from '@/core/shared/result';
 import { cancelOne, sendAgainNow } from '@/db/delivery/due-texts';
-import { receiptsToTry, keptReceipt, receiptAgainNow } from '@/db/delivery/kept-receipts';
+import { receiptsToTry, keptReceipt } from '@/db/delivery/kept-receipts';
 import { acrossWorkspaces } from '@/db/kit/scope';
 import type { Receipt } from '@/gateways/carrier';
-import type { Queue, WaysOut } from '@/services/kit/trouble';
+import { asDue, type Queue, type WaysOut } from '@/services/kit/trouble';
 import { storeAnswers } from './store-answers';
 
 /** Receipts that could not be stored: the carrier knows that we have them, so they are kept with their problem. */
@@ -11,7 +11,7 @@ export const RECEIPT_QUEUE: Queue = {
   name: 'receipt',
   rows: { named: `null`, waits: `true` },
   everyMs: 1_000,
-  due: (crossing, untroubled, at) => receiptsToTry(crossing, untroubled('t.row_id'), at),
+  due: async (crossing, untroubled, at) => asDue(await receiptsToTry(crossing, untroubled('t.row_id'), at)),
   work: async (ctx, { id }) => {
     const receipt = (await acrossWorkspaces(ctx.orm, (crossing) =>
       keptReceipt(crossing, id),
@@ -21,7 +21,6 @@ export const RECEIPT_QUEUE: Queue = {
   },
   keepsTrouble: true,
   giveUp: () => Promise.resolve(ok(null)),
-  tryAgain: receiptAgainNow,
 };
 
 /** Texts are claimed together; only one that makes a claim fail is stuck by itself. */

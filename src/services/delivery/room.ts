@@ -1,12 +1,10 @@
-import { eraseBy } from '@/db/kit/erasure';
+import { HOUR } from '@/core/shared/instant';
 import { DELIVERY_ERASURES } from '@/db/delivery/erase';
 import { giveBackTexts, moveTexts } from '@/db/delivery/merge';
 import type { Room } from '@/services/kit/room';
 import { RECEIPT_QUEUE, STUCK_TEXTS } from './queues';
 import { loseTextsOfDeadWorkers, settleLongSilence } from './recover';
 import { dropOldReceipts, joinReceipts } from './store-answers';
-
-const HOUR_MS = 3_600_000;
 
 export const DELIVERY: Room = {
   name: 'delivery',
@@ -16,9 +14,9 @@ export const DELIVERY: Room = {
     { everyMs: 1_000, run: loseTextsOfDeadWorkers, wakes: true },
     { everyMs: 1_000, run: joinReceipts, wakes: true },
     { everyMs: 2_000, run: settleLongSilence, wakes: true },
-    { everyMs: HOUR_MS, run: dropOldReceipts },
+    { everyMs: HOUR, run: dropOldReceipts },
   ],
   merge: (scope, { keptId, goneId }) => moveTexts(scope, keptId, goneId),
   unmerge: (scope, { goneId }, moved) => giveBackTexts(scope, goneId, moved as string[]),
-  erase: (scope, erased) => eraseBy(scope, DELIVERY_ERASURES, erased),
+  erasures: DELIVERY_ERASURES,
 };

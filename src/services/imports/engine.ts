@@ -21,7 +21,7 @@ import { Stopped, type Inside } from './steps/slices';
 import { giveUpImport } from './imports';
 import { tryOut } from './steps/trial';
 import { ownFields } from '@/services/audience/own-fields';
-import { workThrough, type Queue } from '@/services/kit/trouble';
+import { asDue, workThrough, type Queue } from '@/services/kit/trouble';
 import { undoSlice } from './steps/undo';
 
 /**
@@ -39,11 +39,7 @@ export const importQueue = (lookup: () => LineLookup): Queue => ({
   // Imports take long: so many are under way at once, of different workspaces.
   lanes: 3,
   giveUp: giveUpImport,
-  due: async (crossing, untroubled, at) =>
-    (await importsToDo(crossing, untroubled('i.id'), at)).map(({ id, workspace_id }) => ({
-      id,
-      workspaceId: workspace_id,
-    })),
+  due: async (crossing, untroubled, at) => asDue(await importsToDo(crossing, untroubled('i.id'), at)),
   work: (ctx, { id, workspaceId }) =>
     acrossWorkspaces(ctx.orm, async (crossing) => {
       if (!(await lockImport(crossing, id))) return false;

@@ -1,4 +1,3 @@
-import { eraseBy } from '@/db/kit/erasure';
 import { INBOX_ERASURES } from '@/db/inbox/erase';
 import { moveNotices } from '@/db/inbox/notices';
 import { giveBackInbound, moveInbound } from '@/db/inbox/merge';
@@ -19,5 +18,5 @@ export const INBOX: Room = {
     return moveInbound(scope, keptId, goneId);
   },
   unmerge: (scope, of, moved, numberOfGone) => giveBackInbound(scope, of, moved as string[], numberOfGone),
-  erase: (scope, erased) => eraseBy(scope, INBOX_ERASURES, erased),
+  erasures: INBOX_ERASURES,
 };

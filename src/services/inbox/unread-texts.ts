@@ -8,7 +8,7 @@ import { decideUnclear } from './answer-thread';
 import { writeAudit } from '@/services/kit/audit';
 import type { Context } from '@/services/kit/context';
 import { carryOut } from './receive-text';
-import { forgetTrouble, type Queue } from '@/services/kit/trouble';
+import { asDue, forgetTrouble, type Queue } from '@/services/kit/trouble';
 import { notFound, type Refusal } from '@/services/kit/validation';
 
 /** Texts whose consequences could not be carried out when they came: tried again, each on its own. */
@@ -21,11 +21,7 @@ export const UNREAD_QUEUE: Queue = {
   everyMs: 1_000,
   wakes: true,
   giveUp: (ctx, scope, id, actor) => settleUnread(ctx, scope, id, 'stays', actor),
-  due: async (crossing, untroubled, at) =>
-    (await unreadDue(crossing, untroubled('u.id'), at)).map(({ id, workspace_id }) => ({
-      id,
-      workspaceId: workspace_id,
-    })),
+  due: async (crossing, untroubled, at) => asDue(await unreadDue(crossing, untroubled('u.id'), at)),
   work: (ctx, { id }) =>
     acrossWorkspaces(ctx.orm, async (crossing) => {
       const unread = await lockUnread(crossing, id);

@@ -1,5 +1,6 @@
 import { parseInstant } from '@/core/shared/instant';
-import { ValidateBy, type ValidationOptions } from './validation';
+import { tooLong } from './inputs';
+import { IsString, MaxLength, ValidateBy, type ValidationOptions } from './validation';
 
 /** Checks of our own beside the library's. */
 
@@ -24,3 +25,11 @@ export const IsInstant = (): PropertyDecorator =>
       message: 'must be an instant in ISO 8601 with an offset, such as 2026-11-24T10:10:00-07:00.',
     },
   );
+
+const LONGEST_CONDITION = 50_000;
+
+/** A condition as JSON text; what it says is read by `readCondition`. */
+export const IsCondition = (): PropertyDecorator => (target, property) => {
+  MaxLength(LONGEST_CONDITION, tooLong(LONGEST_CONDITION))(target, property);
+  IsString({ message: 'must be a condition as JSON text.' })(target, property);
+};

@@ -22,22 +22,15 @@ export interface MergeOf {
   at: Date;
 }
 
-/** People that are erased, with those that were merged into them. */
-export interface ErasureOf {
-  ids: readonly string[];
-  numbers: readonly string[];
-  at: Date;
-}
-
 /** What a room does when two people become one, or somebody is erased. */
 export interface PersonHooks {
   name: string;
   /** Moves what the room keeps of the one that goes. What it gives is remembered, and comes back with `unmerge`. */
   merge?(scope: Scope, of: MergeOf): Promise<unknown>;
   /** Gives back what `merge` moved. `numberOfGone`: the number the one that comes back had. */
-  unmerge?(scope: Scope, of: MergeOf, remembered: unknown, numberOfGone: string): Promise<void>;
-  /** Empties whatever says who they were. */
-  erase?(scope: Scope, of: ErasureOf): Promise<void>;
+  unmerge?(scope: Scope, of: MergeOf, remembered: unknown, numberOfGone: string): Promise<unknown>;
+  /** SQL that empties whatever says who they were: see `db/kit/erasure.ts`. */
+  erasures?: readonly string[];
 }
 
 /** A context of one process. `services/context.ts` makes it with all rooms. */

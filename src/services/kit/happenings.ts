@@ -4,13 +4,13 @@ import {
   happeningsAfter,
   lockCursor,
   moveCursor,
-  peopleBehind,
   settledUpTo,
+  stuckHappenings,
   workspacesBehind,
 } from '@/db/kit/happenings';
 import { acrossWorkspaces, type Crossing, type Scope } from '@/db/kit/scope';
 import type { Context } from './context';
-import { noteTroubleIn, Unworkable } from './trouble';
+import { forgetTrouble, noteTroubleIn, Unworkable } from './trouble';
 
 /** Somebody who follows what happens. Its name is stored with how far it is, and never changes. */
 export interface Consumer {
@@ -58,7 +58,7 @@ async function followSlice(
     most: SLICE,
     takenAt: new Date(ctx.now()),
   });
-  const stuck = await peopleBehind(scope, consumer.name);
+  const stuck = new Set((await stuckHappenings(scope, consumer.name)).map((row) => row.person_id));
   const together =
     mine.length === 0 ||
     (stuck.size === 0 && (await scope.attempt(() => consumer.take(ctx, scope, mine))).ok);
@@ -115,19 +115,10 @@ export async function takeStuck(
     // Null: the person was erased, and what happened to them is gone.
     if (happening && (await earlierStuck(scope, name, happening))) return false;
     if (happening) await consumer.take(ctx, scope, [happening]);
-    await scope.run(
-      `delete from trouble where workspace_id = :workspace and queue = 'happening' and row_id = :id`,
-      { id },
-    );
+    await forgetTrouble(scope, 'happening', id);
     return true;
   });
 }
 
 const earlierStuck = async (scope: Scope, consumer: string, { personId, seq }: Happening): Promise<boolean> =>
-  (
-    await scope.rows(
-      `select 1 from trouble x join happening h on h.workspace_id = x.workspace_id and h.seq = split_part(x.row_id, ' ', 2)::bigint
-        where x.workspace_id = :workspace and x.queue = 'happening' and x.row_id like :consumer || ' %' and h.person_id = :personId and h.seq < :seq limit 1`,
-      { consumer, personId, seq },
-    )
-  ).length > 0;
+  (await stuckHappenings(scope, consumer)).some((row) => row.person_id === personId && row.seq < seq);

@@ -20,6 +20,10 @@ export interface Due {
   workspaceId: string | null;
 }
 
+/** Rows of a question to the database as what is due. */
+export const asDue = (rows: readonly { id: string; workspace_id: string | null }[]): Due[] =>
+  rows.map(({ id, workspace_id: workspaceId }) => ({ id, workspaceId }));
+
 /** What a human may do about a row that is stuck. */
 export interface WaysOut {
   name: QueueName;

@@ -1,10 +1,18 @@
 import { ok } from '@/core/shared/result';
-import { found, get, getPage, post, viewed, type Endpoint } from '@/services/kit/api';
+import {
+  found,
+  get,
+  getPage,
+  post,
+  viewed,
+  type Endpoint,
+  type Page,
+  type Listed,
+  listed,
+} from '@/services/kit/api';
 import { createPeople, createPerson } from './create-person';
 import { BulkPeopleInput, CreatePersonInput } from './inputs';
 import type { Scope } from '@/db/kit/scope';
-import type { Page, Listed } from '@/services/kit/api';
-import { listed } from '@/services/kit/api';
 import { personView } from './views';
 import { Person } from '@/db/people/entities';
 import { consentStates } from '@/db/consent/consent';

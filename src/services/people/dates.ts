@@ -1,8 +1,7 @@
 import { addDays, dayOf, type Day } from '@/core/audience/days';
 import { anniversariesOn } from '@/core/happening/dates';
 import type { Millis } from '@/core/shared/instant';
-import { Workspace } from '@/db/access/entities';
-import { lookedUpTo, noteLook, tellDates } from '@/db/people/dates';
+import { lookedUpTo, noteLook, tellDates, workspacesToLookAt } from '@/db/people/dates';
 import { acrossWorkspaces, inWorkspace, type Scope } from '@/db/kit/scope';
 import type { Context } from '@/services/kit/context';
 
@@ -14,10 +13,13 @@ const MOST_DAYS = 7;
  * were told.
  */
 export async function tellDatesReached(ctx: Context): Promise<number> {
-  const workspaces = await acrossWorkspaces(ctx.orm, ({ em }) => em.find(Workspace, {}, { filters: false }));
+  const now = ctx.now();
+  const workspaces = await acrossWorkspaces(ctx.orm, (crossing) =>
+    workspacesToLookAt(crossing, new Date(now)),
+  );
   let told = 0;
   for (const { id, zone } of workspaces)
-    told += await inWorkspace(ctx.orm, id, (scope) => tellDays(scope, ctx.now(), zone));
+    told += await inWorkspace(ctx.orm, id, (scope) => tellDays(scope, now, zone));
   return told;
 }
 

@@ -1,6 +1,7 @@
 import { ok, type Result } from '@/core/shared/result';
 import { Person } from '@/db/people/entities';
 import { erasePersonRows, mergedInto } from '@/db/people/erase';
+import { eraseBy } from '@/db/kit/erasure';
 import { quiet } from '@/db/kit/happenings';
 import { announce, cancelQueued } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
@@ -32,8 +33,11 @@ export async function erasePeople(
     { hashes: numbers.map(({ number }) => numberHash(scope.workspaceId, number)), at },
   );
   await quiet(scope);
-  const erased = { ids: all, numbers: numbers.map(({ number }) => number), at };
-  for (const room of ctx.rooms) await room.erase?.(scope, erased);
+  await eraseBy(
+    scope,
+    ctx.rooms.flatMap(({ erasures = [] }) => erasures),
+    { ids: all, numbers: numbers.map(({ number }) => number) },
+  );
   await erasePersonRows(scope, all, at);
   for (const id of ids) await writeAudit(ctx, scope, actor, 'person.erased', id);
 }

@@ -13,7 +13,7 @@ import { placeColumns, placeOf } from '@/core/phone/place';
 import { ok, type Result } from '@/core/shared/result';
 import { Person } from '@/db/people/entities';
 import { consentStates, insertConsent } from '@/db/consent/consent';
-import { quiet, tellAloud } from '@/db/kit/happenings';
+import { quiet, tell } from '@/db/kit/happenings';
 import { lockPeople } from '@/db/people/locks';
 import { announce, cancelQueued } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
@@ -120,9 +120,11 @@ export async function mergePeople(
   const one = await sideOf(scope, keptId);
   const other = await sideOf(scope, goneId);
   if (!one || !other) return notFound('person');
-  await quiet(scope);
   const swap = choices.number === 'other';
   const at = new Date(ctx.now());
+  // That they were merged is told; what moves with it did not happen to anybody.
+  await tell(scope, [{ kind: 'person.merged', personId: keptId, subject: goneId, at }]);
+  await quiet(scope);
   const after = chosenValues(one, other, choices);
   // What waits for a number that goes would leave to it: it is called back before anything moves.
   await cancelQueued(scope, goneId, at, null, 'merged');
@@ -169,7 +171,6 @@ export async function mergePeople(
       at,
     },
   );
-  await tellAloud(scope, [{ kind: 'person.merged', personId: keptId, subject: goneId, at }]);
   await writeAudit(ctx, scope, actor.name, 'person.merged', keptId, { gone: goneId });
   await announce(scope, false);
   return ok({ mergeId });

@@ -1,6 +1,5 @@
 import { PEOPLE_ERASURES } from '@/db/people/erase';
 import { giveBackLabels, moveLabels } from '@/db/people/merge';
-import { eraseBy } from '@/db/kit/erasure';
 import type { Room } from '@/services/kit/room';
 import { tellDatesReached } from './dates';
 import { PEOPLE_API } from './api';
@@ -13,5 +12,5 @@ export const PEOPLE: Room = {
   api: PEOPLE_API,
   merge: (scope, of) => moveLabels(scope, of),
   unmerge: (scope, of, moved) => giveBackLabels(scope, of, moved as string[]),
-  erase: (scope, erased) => eraseBy(scope, PEOPLE_ERASURES, erased),
+  erasures: PEOPLE_ERASURES,
 };

@@ -1,6 +1,6 @@
 import { IsString, MaxLength, IsOptional, IsInt, Min, Max } from '@/services/kit/validation';
 import { words, tooLong, LONGEST_TEXT } from '@/services/kit/inputs';
-import { IsFilled, IsInstant } from '@/services/kit/checks';
+import { IsCondition, IsFilled, IsInstant } from '@/services/kit/checks';
 
 export class CreateBroadcastInput {
   @IsString(words('Clear Sky Alerts'))
@@ -20,8 +20,7 @@ export class CreateBroadcastInput {
 
   /** A condition as JSON text: who is meant. Left out: everybody of the program. */
   @IsOptional()
-  @IsString({ message: 'must be a condition as JSON text.' })
-  @MaxLength(50_000, tooLong(50_000))
+  @IsCondition()
   audience?: string;
 }
 

@@ -16,7 +16,7 @@ import { moveBroadcast, stopBroadcast } from './move-broadcast';
 import { ok } from '@/core/shared/result';
 import type { BroadcastState } from '@/core/broadcast/lifecycle';
 import type { StuckRows } from '@/db/kit/trouble';
-import { Unworkable, workThrough, type Due, type Queue } from '@/services/kit/trouble';
+import { asDue, Unworkable, workThrough, type Due, type Queue } from '@/services/kit/trouble';
 
 const RECHECK_MS = 15 * 60_000;
 
@@ -79,13 +79,13 @@ export const FINISH_QUEUE: Queue = {
 const AT_ONCE = 20;
 
 const dueBroadcasts = async (crossing: Crossing, where: string, at: Date): Promise<Due[]> =>
-  (
-    await crossing.rows<{ id: string; workspace_id: string }>(
+  asDue(
+    await crossing.rows(
       `select id, workspace_id from broadcast b where ${where} and :at::timestamptz is not null
         order by row_number() over (partition by workspace_id order by send_at, id), workspace_id limit ${AT_ONCE}`,
       { at },
-    )
-  ).map(({ id, workspace_id: workspaceId }) => ({ id, workspaceId }));
+    ),
+  );
 
 export const beginDueBroadcasts = (ctx: Context): Promise<number> => workThrough(ctx, BEGIN_QUEUE);
 export const prepareDueBroadcasts = (ctx: Context): Promise<number> => workThrough(ctx, PREPARE_QUEUE);

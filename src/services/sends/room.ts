@@ -1,4 +1,3 @@
-import { eraseBy } from '@/db/kit/erasure';
 import { SENDS_ERASURES } from '@/db/sends/erase';
 import type { Room } from '@/services/kit/room';
 import { SENDS_API } from './api';
@@ -8,5 +7,5 @@ export const SENDS: Room = {
   name: 'sends',
   queues: [BEGIN_QUEUE, PREPARE_QUEUE, FINISH_QUEUE],
   api: SENDS_API,
-  erase: (scope, erased) => eraseBy(scope, SENDS_ERASURES, erased),
+  erasures: SENDS_ERASURES,
 };

@@ -1,5 +1,4 @@
-import { DAY } from '@/core/shared/instant';
-import { eraseBy } from '@/db/kit/erasure';
+import { DAY, HOUR } from '@/core/shared/instant';
 import { acrossWorkspaces } from '@/db/kit/scope';
 import { forgetOldDeliveries, WEBHOOKS_ERASURES } from '@/db/webhooks/deliveries';
 import { poster } from '@/gateways/webhooks/post';
@@ -9,7 +8,6 @@ import { WEBHOOKS_API } from './api';
 import { WEBHOOKS_FOLLOW } from './pass-on';
 import { webhookQueue } from './send';
 
-const HOUR_MS = 3_600_000;
 /** What was sent is kept so long. */
 const KEPT = 30 * DAY;
 
@@ -19,11 +17,11 @@ export const WEBHOOKS: Room = {
   consumers: [WEBHOOKS_FOLLOW],
   ticks: [
     {
-      everyMs: HOUR_MS,
+      everyMs: HOUR,
       run: (ctx) =>
         acrossWorkspaces(ctx.orm, (crossing) => forgetOldDeliveries(crossing, new Date(ctx.now() - KEPT))),
     },
   ],
   api: WEBHOOKS_API,
-  erase: (scope, erased) => eraseBy(scope, WEBHOOKS_ERASURES, erased),
+  erasures: WEBHOOKS_ERASURES,
 };

@@ -6,7 +6,7 @@ import { claimDelivery, dueEndpoints, recordTry, type ClaimedDelivery } from '@/
 import { WebhookEndpoint } from '@/db/webhooks/entities';
 import type { Poster } from '@/gateways/webhooks/post';
 import type { Context } from '@/services/kit/context';
-import type { Queue } from '@/services/kit/trouble';
+import { asDue, type Queue } from '@/services/kit/trouble';
 import { switchEndpoint } from './endpoints';
 
 /** If nobody says how a try went within this time, its sender died: it is tried again. At least once, as promised. */
@@ -24,11 +24,7 @@ export const webhookQueue = (post: () => Poster): Queue => ({
   },
   everyMs: 500,
   lanes: 8,
-  due: async (crossing, untroubled, at) =>
-    (await dueEndpoints(crossing, untroubled('w.id'), at)).map(({ id, workspace_id }) => ({
-      id,
-      workspaceId: workspace_id,
-    })),
+  due: async (crossing, untroubled, at) => asDue(await dueEndpoints(crossing, untroubled('w.id'), at)),
   work: async (ctx, { id, workspaceId }) => {
     let sent = 0;
     while (sent < IN_A_TURN && (await sendNext(ctx, workspaceId!, id, post()))) sent++;

@@ -54,7 +54,7 @@ export function ListTable<Row>({
   /** What the rows are, for who hears the page. */
   label: string;
   rows: readonly Row[];
-  columns: readonly ListColumn<Row>[];
+  columns: readonly ListColumn<NoInfer<Row>>[];
   rowKey(row: Row): string;
   /** What to do first where there is nothing yet. */
   empty: React.ReactNode;

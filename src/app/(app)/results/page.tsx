@@ -1,5 +1,5 @@
+import { BROADCAST } from '@/ui/sends/broadcast-columns';
 import type { Metadata } from 'next';
-import Link from 'next/link';
 import { differ, wilson } from '@/core/results/rates';
 import { readResults } from '@/services/results/screen';
 import { GrowthChart } from '@/ui/results/growth-chart';
@@ -45,14 +45,7 @@ export default async function ResultsPage() {
           label="Broadcasts compared"
           rows={data.sends}
           columns={[
-            {
-              title: 'Broadcast',
-              cell: (row) => (
-                <Link href={`/sends/${row.id}`} className="link">
-                  {row.name}
-                </Link>
-              ),
-            },
+            BROADCAST,
             { title: 'Sent', kind: 'when', cell: (row) => dayOf(row.begun_at!, session.workspaceZone) },
             {
               title: 'Delivered',

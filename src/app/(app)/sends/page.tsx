@@ -1,9 +1,9 @@
+import { BROADCAST, STATE, DELIVERED, REPLIED, OPTED_OUT } from '@/ui/sends/broadcast-columns';
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { readSends } from '@/services/sends/screen';
-import { BroadcastMark } from '@/ui/sends/broadcast-state';
 import { ListTable } from '@/ui/kit/list-table';
-import { count, percent } from '@/ui/kit/numbers';
+import { count } from '@/ui/kit/numbers';
 import { Page } from '@/ui/kit/page';
 import { dayAndTime } from '@/ui/kit/time';
 import { readScreen } from '../../session';
@@ -27,16 +27,9 @@ export default async function SendsPage({ searchParams }: { searchParams: Promis
         label="Sends"
         rows={data.rows}
         columns={[
-          {
-            title: 'Broadcast',
-            cell: (row) => (
-              <Link href={`/sends/${row.id}`} className="link">
-                {row.name}
-              </Link>
-            ),
-          },
+          BROADCAST,
           { title: 'Program', cell: (row) => row.program },
-          { title: 'State', cell: (row) => <BroadcastMark state={row.state} /> },
+          STATE,
           {
             title: 'When',
             kind: 'when',
@@ -46,38 +39,11 @@ export default async function SendsPage({ searchParams }: { searchParams: Promis
             },
           },
           { title: 'People', kind: 'number', cell: (row) => count(row.result.people) },
-          {
-            title: 'Delivered',
-            kind: 'number',
-            cell: (row) => (
-              <>
-                {count(row.result.delivered)}{' '}
-                <span className="text-soft">{percent(row.result.deliveryRate.share)}</span>
-              </>
-            ),
-          },
+          DELIVERED,
           { title: 'Failed', kind: 'number', cell: (row) => count(row.result.failed) },
           { title: 'Not sent', kind: 'number', cell: (row) => count(row.result.blocked) },
-          {
-            title: 'Replied',
-            kind: 'number',
-            cell: (row) => (
-              <>
-                {count(row.result.replies)}{' '}
-                <span className="text-soft">{percent(row.result.replyRate.share)}</span>
-              </>
-            ),
-          },
-          {
-            title: 'Opted out',
-            kind: 'number',
-            cell: (row) => (
-              <>
-                {count(row.result.optOuts)}{' '}
-                <span className="text-soft">{percent(row.result.optOutRate.share)}</span>
-              </>
-            ),
-          },
+          REPLIED,
+          OPTED_OUT,
         ]}
         rowKey={(row) => row.id}
         older={data.next && `/sends?before=${data.next}`}

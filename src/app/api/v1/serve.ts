@@ -12,7 +12,7 @@ import { ROOMS } from '@/services/rooms';
 import { problem, STATUS_OF } from './problems';
 
 /** Every endpoint of the public API, as the rooms list them. */
-export const ENDPOINTS: readonly Endpoint[] = ROOMS.flatMap(({ api = [] }) => api);
+const ENDPOINTS: readonly Endpoint[] = ROOMS.flatMap(({ api = [] }) => api);
 
 const LARGEST_BODY = 256 * 1024;
 

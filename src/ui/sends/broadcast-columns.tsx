@@ -1,0 +1,59 @@
+import Link from 'next/link';
+import type { BroadcastState } from '@/core/broadcast/lifecycle';
+import type { BroadcastResult } from '@/core/results/broadcast-result';
+import type { ListColumn } from '@/ui/kit/list-table';
+import { count, percent } from '@/ui/kit/numbers';
+import { BroadcastMark } from './broadcast-state';
+
+interface BroadcastRow {
+  id: string;
+  name: string;
+  state: BroadcastState;
+  result: BroadcastResult;
+}
+
+/** Columns of lists of broadcasts, the same wherever they stand. */
+export const BROADCAST: ListColumn<Pick<BroadcastRow, 'id' | 'name'>> = {
+  title: 'Broadcast',
+  cell: ({ id, name }) => (
+    <Link href={`/sends/${id}`} className="link">
+      {name}
+    </Link>
+  ),
+};
+
+export const STATE: ListColumn<Pick<BroadcastRow, 'state'>> = {
+  title: 'State',
+  cell: ({ state }) => <BroadcastMark state={state} />,
+};
+
+/** A count with the share it is. */
+const counted = (
+  title: string,
+  number: (result: BroadcastResult) => number,
+  rate: (result: BroadcastResult) => { share: number | null },
+): ListColumn<Pick<BroadcastRow, 'result'>> => ({
+  title,
+  kind: 'number',
+  cell: ({ result }) => (
+    <>
+      {count(number(result))} <span className="text-soft">{percent(rate(result).share)}</span>
+    </>
+  ),
+});
+
+export const DELIVERED = counted(
+  'Delivered',
+  ({ delivered }) => delivered,
+  ({ deliveryRate }) => deliveryRate,
+);
+export const REPLIED = counted(
+  'Replied',
+  ({ replies }) => replies,
+  ({ replyRate }) => replyRate,
+);
+export const OPTED_OUT = counted(
+  'Opted out',
+  ({ optOuts }) => optOuts,
+  ({ optOutRate }) => optOutRate,
+);
