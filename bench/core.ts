@@ -1,4 +1,5 @@
-import { clear, type ClearanceInput } from '@/core/clearance/clear';
+import { clear } from '@/core/clearance/clear';
+import type { ClearanceInput } from '@/core/clearance/input';
 import { HoursTable } from '@/core/clearance/hours';
 import { SHIPPED_RULES } from '@/core/clearance/rules';
 import { placeOf } from '@/core/phone/place';
@@ -41,11 +42,11 @@ export function benchClearance(): void {
   const hours = new HoursTable(SHIPPED_RULES);
   const inputs: ClearanceInput[] = fictionNumbers(20_000).map((number, i) => ({
     kind: 'broadcast',
+    channel: 'sms',
     at,
     person: {
-      number,
-      lineType: 'mobile',
-      numberState: 'in-service',
+      address: { value: number, lineType: 'mobile', state: 'in-service' },
+      country: 'US',
       place: placeOf({ number }),
       unclearSince: null,
       unreadSince: null,
@@ -59,6 +60,8 @@ export function benchClearance(): void {
       hours: null,
     },
     consent: { state: i % 20 ? 'in' : 'out', method: 'keyword', since: 1, eventId: 'e', wasIn: true },
+    memberElsewhere: false,
+    mail: null,
     past: Array.from({ length: i % 5 }, (_, j) => ({
       at: at - j * DAY,
       programId: 'p',

@@ -104,7 +104,7 @@ async function furnish(ctx: Context, client: pg.Client): Promise<void> {
   await run(`set session_replication_role = replica`);
   for (const id of BROADCASTS)
     await run(
-      `insert into broadcast (id, workspace_id, program_id, name, body, state, created_at, updated_at) values ($1, $2, $3, $1, 'x', 'finished', now(), now())`,
+      `insert into broadcast (id, workspace_id, program_id, name, channel, body, state, created_at, updated_at) values ($1, $2, $3, $1, 'sms', 'x', 'finished', now(), now())`,
       [id, workspace.id, program],
     );
   // Numbers of the fictional exchange do not suffice for a million: these are made up beyond any real plan.
@@ -124,9 +124,13 @@ async function furnish(ctx: Context, client: pg.Client): Promise<void> {
       [workspace.id, tags, shift, PEOPLE],
     );
   await run(
-    `insert into consent_state (workspace_id, person_id, program_id, channel, state, method, since, event_id, was_in)
-     select $1, 'per_' || lpad(i::text, 9, '0'), $2, 'sms', case when i % 11 = 0 then 'out' else 'in' end, 'keyword', now(), 'x', true from generate_series(1, $3::int) i`,
-    [workspace.id, program, PEOPLE],
+    `insert into address (workspace_id, person_id, kind, rank, value, since)
+     select workspace_id, id, 'number', 0, number, now() from person union all select workspace_id, id, 'email', 0, email, now() from person where email is not null`,
+  );
+  await run(
+    `insert into consent_state (workspace_id, person_id, program_id, channel, address, state, method, since, event_id, was_in)
+     select $1, p.id, $2, 'sms', p.number, case when right(p.id, 9)::int % 11 = 0 then 'out' else 'in' end, 'keyword', now(), 'x', true from person p`,
+    [workspace.id, program],
   );
   await run(
     `insert into message (id, workspace_id, person_id, program_id, send_id, channel, kind, address, body, body_hash, alphabet, parts, credits, state, priority, created_at, submitted_at)

@@ -17,6 +17,8 @@ const TABLES = [
     'program_sender',
     'keyword',
     'person',
+    // A person brings the preferred ones along.
+    'address',
     'broadcast',
     'inbound_text',
   ],
@@ -46,7 +48,9 @@ export async function writeDemo(orm: MikroORM, path: string, now: number): Promi
     yield `${JSON.stringify({ now: new Date(now).toISOString() })}\n`;
     for (const table of TABLES) {
       const rows = await acrossWorkspaces(orm, (crossing) =>
-        crossing.rows<{ row: object }>(`select to_jsonb(t) as row from "${table}" t order by 1`),
+        crossing.rows<{ row: object }>(
+          `select to_jsonb(t) as row from "${table}" t ${table === 'address' ? 'where rank > 0' : ''} order by 1`,
+        ),
       );
       for (const { row } of rows) yield `${JSON.stringify([table, row])}\n`;
     }

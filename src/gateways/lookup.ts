@@ -1,4 +1,4 @@
-import type { LineType } from '@/core/clearance/clear';
+import type { LineType } from '@/core/people/address';
 
 /** Asks what kind of line numbers are. Unknown ones, and all of them when nobody answers, are left out of the map. */
 export interface LineLookup {

@@ -11,7 +11,7 @@ export const CONSUMERS: readonly Consumer[] = ROOMS.flatMap(({ consumers = [] })
 export const HAPPENING_QUEUE: Queue = {
   name: 'happening',
   rows: {
-    named: `(select p.number from happening h join person p on p.id = h.person_id where h.workspace_id = :workspace and h.seq = split_part(x.row_id, ' ', 2)::bigint)`,
+    named: `(select coalesce(p.number, p.email) from happening h join person p on p.id = h.person_id where h.workspace_id = :workspace and h.seq = split_part(x.row_id, ' ', 2)::bigint)`,
     waits: `true`,
   },
   everyMs: 1_000,

@@ -102,7 +102,7 @@ export default async function TodayPage() {
                 </span>
                 <Link href={`/inbox/${thread.id}`} className="link">
                   {[thread.first_name, thread.last_name].filter(Boolean).join(' ') ||
-                    displayNumber(thread.number)}
+                    displayNumber(thread.address)}
                 </Link>
                 <span className="min-w-0 flex-1 truncate">{thread.body}</span>
                 {thread.unclear_since ? (

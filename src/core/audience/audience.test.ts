@@ -24,7 +24,7 @@ const context: PlanContext = {
 const nobodySpecial: PersonRecord = {
   values: {},
   labels: new Set(),
-  consents: new Map(),
+  consents: { sms: new Map(), email: new Map() },
   texts: [],
   replies: [],
   engagements: [],
@@ -489,7 +489,7 @@ describe('checking a condition', () => {
     const who = [
       person({ labels: new Set(['lab_a']), values: { first_name: 'Ana', 'own.visits': '7' } }),
       person({}),
-      person({ consents: new Map([['prg_a', 'in']]) }),
+      person({ consents: { sms: new Map([['prg_a', 'in']]), email: new Map() } }),
     ];
     fc.assert(
       fc.property(condition, (tree) => {

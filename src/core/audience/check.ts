@@ -176,12 +176,18 @@ const sameApartFrom = (name: string, one: object, other: object): boolean => {
   return rest(one) === rest(other);
 };
 
-const SEVERAL_VALUED: ReadonlySet<string> = new Set(['zone']);
+const SEVERAL_VALUED: ReadonlySet<string> = new Set(['zone', 'further']);
 
 /** Both cannot hold of one person. Only what is certain: two values of one field, empty and a value, two states of one consent. */
 function excludes(one: Leaf, other: Leaf): boolean {
   if (one.ask === 'consent' && other.ask === 'consent')
-    return one.program === other.program && one.has && other.has && one.state !== other.state;
+    return (
+      one.program === other.program &&
+      one.channel === other.channel &&
+      one.has &&
+      other.has &&
+      one.state !== other.state
+    );
   if (one.ask === 'texts' && other.ask === 'texts') return countsExclude(one, other);
   if (one.ask !== 'field' || other.ask !== 'field' || one.field !== other.field) return false;
   if (one.test === 'empty' || other.test === 'empty') {

@@ -38,6 +38,8 @@ export type AskedConsent = 'in' | 'out' | 'asked' | 'lapsed' | 'never';
 
 export interface ConsentLeaf {
   ask: 'consent';
+  /** Absent: by text. */
+  channel?: 'email';
   program: string;
   state: AskedConsent;
   has: boolean;

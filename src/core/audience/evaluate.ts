@@ -1,3 +1,4 @@
+import type { Channel } from '../message/channel';
 import { assertNever } from '../shared/result';
 import type { Millis } from '../shared/instant';
 import type { AskedConsent, Target } from './condition';
@@ -11,8 +12,8 @@ export interface PersonRecord {
   /** By field name. Null or missing: empty. Instants are milliseconds, several values a list. */
   values: Readonly<Record<string, string | readonly string[] | Millis | null>>;
   labels: ReadonlySet<string>;
-  /** State by program; missing: never asked. */
-  consents: ReadonlyMap<string, Exclude<AskedConsent, 'never'>>;
+  /** State by channel and program; missing: never asked. */
+  consents: Readonly<Record<Channel, ReadonlyMap<string, Exclude<AskedConsent, 'never'>>>>;
   texts: readonly RecordedText[];
   replies: readonly { meaning: string; after: TextOrigin | null; at: Millis }[];
   engagements: readonly { act: 'clicked' | 'redeemed'; of: TextOrigin | null; at: Millis }[];
@@ -49,7 +50,7 @@ export function evaluate(plan: Plan, person: PersonRecord): boolean {
     case 'label':
       return person.labels.has(plan.id);
     case 'consent':
-      return (person.consents.get(plan.program) ?? 'never') === plan.state;
+      return (person.consents[plan.channel].get(plan.program) ?? 'never') === plan.state;
     case 'sent':
       return person.texts.some(
         (text) =>

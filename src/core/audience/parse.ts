@@ -156,7 +156,12 @@ const SHAPES: Record<
   segment: LABEL,
   import: LABEL,
   batch: LABEL,
-  consent: { program: text, state: oneOf(['in', 'out', 'asked', 'lapsed', 'never']), has: yes },
+  consent: {
+    channel: maybe(oneOf(['email'])),
+    program: text,
+    state: oneOf(['in', 'out', 'asked', 'lapsed', 'never']),
+    has: yes,
+  },
   sent: {
     has: yes,
     outcome: oneOf(['got', 'delivered', 'failed']),

@@ -1,3 +1,4 @@
+import type { Channel } from '../message/channel';
 import type { FailureReason } from '../delivery/failure';
 import { assertNever, ok, refuse, type Result } from '../shared/result';
 import type { Millis } from '../shared/instant';
@@ -24,7 +25,7 @@ export type Plan =
   | { op: 'not'; of: Plan }
   | ValuePlan
   | { op: 'label'; id: string }
-  | { op: 'consent'; program: string; state: AskedConsent }
+  | { op: 'consent'; channel: Channel; program: string; state: AskedConsent }
   | { op: 'sent'; of: Target; states: readonly string[]; failure: FailureReason | null; since: Millis | null }
   | { op: 'replied'; of: Target; meanings: readonly string[]; since: Millis | null }
   | { op: 'engaged'; act: 'clicked' | 'redeemed'; of: Target; since: Millis | null }
@@ -117,7 +118,9 @@ function planLeaf(leaf: Leaf, context: Unfolding, within: readonly string[]): Pl
     case 'list':
       return whether(leaf.has, { op: 'label', id: leaf.id });
     case 'consent':
-      return whether(leaf.has, { op: 'consent', program: leaf.program, state: leaf.state });
+      return whether(leaf.has, {
+        ...{ op: 'consent', channel: leaf.channel ?? 'sms', program: leaf.program, state: leaf.state },
+      });
     case 'sent': {
       const states =
         leaf.outcome === 'got' ? GOT_STATES : leaf.outcome === 'delivered' ? ['delivered'] : ['failed'];

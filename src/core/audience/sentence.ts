@@ -1,3 +1,4 @@
+import { CHANNEL_WORDS } from '../message/channel';
 import { FAILURE_WORDS } from '../delivery/failure';
 import { assertNever } from '../shared/result';
 import {
@@ -54,7 +55,7 @@ function leafPhrase(leaf: Leaf, known: KnownThings): string {
     case 'batch':
       return `${leaf.has ? '' : 'not '}in the batch ${name(leaf.id)}`;
     case 'consent':
-      return CONSENT_PHRASES[leaf.state](name(leaf.program), leaf.has);
+      return `${CONSENT_PHRASES[leaf.state](name(leaf.program), leaf.has)}${leaf.channel ? ` ${CHANNEL_WORDS[leaf.channel].by}` : ''}`;
     case 'sent':
       return `who ${sentVerb(leaf)} ${targetPhrase(leaf.of, name)}${lastDays(leaf.days)}`;
     case 'did':

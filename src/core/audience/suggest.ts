@@ -87,6 +87,7 @@ function aboutThing({ kind, id }: NamedThing): Leaf[] {
     case 'program':
       return [
         { ask: 'consent', program: id, state: 'in', has: true },
+        { ask: 'consent', channel: 'email', program: id, state: 'in', has: true },
         { ask: 'consent', program: id, state: 'out', has: true },
         { ask: 'consent', program: id, state: 'never', has: true },
       ];

@@ -3,7 +3,8 @@ import { describe, expect, it } from 'vitest';
 import { NO_CONSENT, type Consent } from '../consent/ledger';
 import { placeOf } from '../phone/place';
 import { DAY, HOUR, MINUTE, parseInstant, toIso } from '../shared/instant';
-import { clear, type ClearanceInput, type PastText } from './clear';
+import { clear } from './clear';
+import type { ClearanceAddress, ClearanceInput, PastText } from './input';
 import { HoursTable, hoursVerdict } from './hours';
 import type { ReasonCode } from './reasons';
 import { ReportBuilder } from './report';
@@ -26,11 +27,11 @@ const sender = (over: Partial<SenderNumber> = {}): SenderNumber => ({
 });
 const input = (over: Partial<ClearanceInput> = {}): ClearanceInput => ({
   kind: 'broadcast',
+  channel: 'sms',
   at: NOON,
   person: {
-    number: '+13035550101',
-    lineType: 'mobile',
-    numberState: 'in-service',
+    address: { value: '+13035550101', lineType: 'mobile', state: 'in-service' },
+    country: 'US',
     place: placeOf({ number: '+13035550101' }),
     unclearSince: null,
     unreadSince: null,
@@ -44,6 +45,7 @@ const input = (over: Partial<ClearanceInput> = {}): ClearanceInput => ({
     hours: null,
   },
   consent,
+  memberElsewhere: false,
   past: [],
   text: { bodyHash: 'h', parts: 1, emptyFields: [], credits: 1 },
   senders: [sender()],
@@ -52,9 +54,12 @@ const input = (over: Partial<ClearanceInput> = {}): ClearanceInput => ({
   weeklyCap: 4,
   began: null,
   queuedFor: null,
+  mail: null,
   ...over,
 });
 const person = (over: Partial<ClearanceInput['person']>) => ({ person: { ...input().person, ...over } });
+const number = (over: Partial<ClearanceAddress>) =>
+  person({ address: { ...input().person.address!, ...over } });
 const past = (count: number, ago: number, over: Partial<PastText> = {}): PastText[] =>
   Array.from({ length: count }, (_, i) => ({
     at: NOON - ago - i * MINUTE,
@@ -71,9 +76,9 @@ describe('clearance', () => {
     expect(clear(input(), hours)).toEqual({ verdict: 'cleared', until: null, reasons: [], senderId: 's1' }));
 
   const cases: [ReasonCode, 'block' | 'hold', Partial<ClearanceInput>][] = [
-    ['number-missing', 'block', person({ number: null })],
-    ['number-gone', 'block', person({ numberState: 'gone' })],
-    ['landline', 'block', person({ lineType: 'landline' })],
+    ['number-missing', 'block', person({ address: null })],
+    ['number-gone', 'block', number({ state: 'gone' })],
+    ['landline', 'block', number({ lineType: 'landline' })],
     ['opted-out', 'block', { consent: { ...consent, state: 'out' } }],
     ['reply-unclear', 'hold', person({ unclearSince: 1 })],
     ['no-consent', 'block', { consent: NO_CONSENT }],
@@ -112,7 +117,7 @@ describe('clearance', () => {
   it('reports every reason, not the first', () =>
     expect(
       codes({
-        ...person({ lineType: 'landline' }),
+        ...number({ lineType: 'landline' }),
         consent: { ...consent, state: 'out' },
         creditsLeft: 0,
         at: at('2026-11-24T23:00:00-07:00'),

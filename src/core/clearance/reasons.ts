@@ -24,7 +24,12 @@ export type ReasonCode =
   | 'sender-unregistered'
   | 'sender-daily-cap'
   | 'no-credits'
-  | 'waited-too-long';
+  | 'waited-too-long'
+  | 'email-missing'
+  | 'email-bounced'
+  | 'email-changed'
+  | 'no-mail-address'
+  | 'no-postal-address';
 
 /** What a reason does: a block is final for this text, a hold lets it wait. */
 export type Effect = 'block' | 'hold';
@@ -37,6 +42,20 @@ export interface Reason {
   /** What the reason rests on: instants, rule sources, counts, ids. */
   evidence: Record<string, string | number | string[] | null>;
 }
+
+export const block = (code: ReasonCode, evidence: Reason['evidence'] = {}): Reason => ({
+  code,
+  effect: 'block',
+  until: null,
+  evidence,
+});
+
+export const hold = (code: ReasonCode, until: number | null, evidence: Reason['evidence'] = {}): Reason => ({
+  code,
+  effect: 'hold',
+  until,
+  evidence,
+});
 
 /** Reason -> words for the person who sends, and what would help. */
 export const REASON_WORDS: Record<ReasonCode, { short: string; remedy: string }> = {
@@ -94,6 +113,23 @@ export const REASON_WORDS: Record<ReasonCode, { short: string; remedy: string }>
   'waited-too-long': {
     short: 'waited too long to still be sent',
     remedy: 'It was dropped rather than sent late. Send it anew if it still matters.',
+  },
+  'email-missing': { short: 'no e-mail address', remedy: 'Add an address on the person’s page.' },
+  'email-bounced': {
+    short: 'their mailbox takes nothing',
+    remedy: 'Ask for another address; what was sent there came back for good.',
+  },
+  'email-changed': {
+    short: 'their e-mail address changed since',
+    remedy: 'It was meant for the old address. Send it anew if it still matters.',
+  },
+  'no-mail-address': {
+    short: 'no address to send e-mail from',
+    remedy: 'Give the address e-mail comes from under Settings.',
+  },
+  'no-postal-address': {
+    short: 'no postal address to stand under it',
+    remedy: 'The law wants one in every such e-mail: give it under Settings.',
   },
 };
 

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import {
   admit,
+  asPerson,
   fold,
   NO_CONSENT,
   permitsMarketing,
@@ -25,6 +26,17 @@ const METHODS: Method[] = [
 const KINDS: ConsentKind[] = ['asked', 'opted-in', 'opted-out', 'lapsed'];
 const evidence = { wording: 'I agree' };
 const out: Consent = { state: 'out', method: 'reply', since: 1, eventId: 'e', wasIn: true };
+
+describe('an address', () => {
+  const told = (state: Consent['state'], since: number): Consent => ({ ...out, state, since });
+  it.each([
+    ['agreed before the person left by another', told('in', 1), told('out', 2), 'out'],
+    ['agreed at the same moment', told('in', 2), told('out', 2), 'out'],
+    ['was asked since', told('asked', 3), told('out', 2), 'asked'],
+    ['said nothing, and the person left', NO_CONSENT, told('out', 2), 'out'],
+    ['said nothing, and the person agreed by another', NO_CONSENT, told('in', 2), 'none'],
+  ])('that %s', (_, own, spoken, state) => expect(asPerson(own, spoken).state).toBe(state));
+});
 
 describe('the consent ledger', () => {
   it.each(['import', 'api', 'by-hand', 'spoken'] as const)('never lets %s turn an opt-out back', (method) =>

@@ -102,6 +102,15 @@ export function admit(
 const needsWording = (method: Method): boolean =>
   method === 'import' || method === 'api' || method === 'spoken' || method === 'by-hand';
 
+/**
+ * What an address has to be admitted against: what it told itself, unless the person left since by another of theirs.
+ * Leaving is the person's, whatever they wrote from; only their own act opens it again, for the address they act by.
+ */
+export const asPerson = (own: Consent, spoken: Consent | null): Consent =>
+  spoken?.state === 'out' && own.state !== 'out' && (own.since ?? 0) <= (spoken.since ?? 0)
+    ? { ...own, state: 'out' }
+    : own;
+
 /** The next state. Order of events is the order of the ledger. */
 export function fold(state: Consent, event: Pick<ConsentEvent, 'id' | 'kind' | 'method' | 'at'>): Consent {
   const next = STATE_AFTER[event.kind];

@@ -1,8 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { NO_CONSENT, type Consent, type ConsentState } from '../consent/ledger';
 import { likeNames, likePairs } from './like';
-import { consentAfterMerge, keepFirst, mergeConsent, proposeChoices, type MergeSide } from './merge';
+import { keepFirst, proposeChoices, type MergeSide } from './merge';
 
 const name = (text: string) => {
   const [first = null, last = null] = text.split('|');
@@ -137,62 +136,5 @@ describe('a merge', () => {
     });
     expect(proposeChoices(one, other, true, true).number).toBe('one');
     expect(proposeChoices(one, one, true, true)).toEqual({});
-  });
-});
-
-const consent = (state: ConsentState): Consent => ({ ...NO_CONSENT, state });
-const STATES: ConsentState[] = ['none', 'asked', 'in', 'out', 'lapsed'];
-
-describe('merged consent', () => {
-  it.each<[ConsentState, ConsentState, ConsentState]>([
-    ['in', 'out', 'out'],
-    ['out', 'in', 'out'],
-    ['in', 'lapsed', 'lapsed'],
-    ['in', 'asked', 'asked'],
-    ['in', 'none', 'in'],
-    ['none', 'in', 'none'],
-    ['none', 'asked', 'none'],
-    ['none', 'out', 'out'],
-    ['none', 'none', 'none'],
-  ])('%s with %s is %s', (survivor, other, merged) =>
-    expect(mergeConsent(consent(survivor), consent(other))).toBe(merged),
-  );
-
-  it('never lets in who was not in before, and never loses an opt-out', () => {
-    for (const survivor of STATES)
-      for (const other of STATES) {
-        const merged = mergeConsent(consent(survivor), consent(other));
-        if (merged === 'in') expect(survivor).toBe('in');
-        if (survivor === 'out' || other === 'out') expect(merged).toBe('out');
-      }
-  });
-});
-
-describe('consent after a merge', () => {
-  it.each<[ConsentState, ConsentState, 'one' | 'other', ConsentState]>([
-    // The kept record's number stays: what it holds counts, unless the other restricts it.
-    ['in', 'none', 'one', 'in'],
-    ['in', 'out', 'one', 'out'],
-    ['none', 'in', 'one', 'none'],
-    ['none', 'out', 'one', 'out'],
-    // The other's number stays: its agreement comes along, the kept one's does not.
-    ['none', 'in', 'other', 'in'],
-    ['in', 'none', 'other', 'lapsed'],
-    ['in', 'in', 'other', 'in'],
-    ['out', 'in', 'other', 'out'],
-    ['asked', 'none', 'other', 'none'],
-    ['lapsed', 'in', 'other', 'lapsed'],
-  ])('%s with %s, keeping the number of the %s: %s', (kept, gone, number, after) =>
-    expect(consentAfterMerge(consent(kept), consent(gone), number)).toBe(after),
-  );
-
-  it('is never looser than what the surviving number had, and never forgets that somebody left', () => {
-    for (const kept of STATES)
-      for (const gone of STATES)
-        for (const number of ['one', 'other'] as const) {
-          const after = consentAfterMerge(consent(kept), consent(gone), number);
-          if (after === 'in') expect(number === 'one' ? kept : gone).toBe('in');
-          if (kept === 'out' || gone === 'out') expect(after).toBe('out');
-        }
   });
 });

@@ -1,10 +1,9 @@
-import type { Consent, ConsentState } from '../consent/ledger';
 import type { OwnValue, OwnValues } from '../people/values';
 
-/** What two records of one person are merged of. */
+/** What two records of one person are merged of. Their addresses all stay; of number and e-mail the preferred one is chosen. */
 export interface MergeSide {
   id: string;
-  number: string;
+  number: string | null;
   firstName: string | null;
   lastName: string | null;
   email: string | null;
@@ -72,27 +71,4 @@ function proposed(
   if (name === 'firstName' || name === 'lastName')
     return String(b).length > String(a).length ? 'other' : 'one';
   return 'one';
-}
-
-/** Recorded states from lenient to strict. Nothing recorded is neither. */
-const STRICTNESS: Record<Exclude<ConsentState, 'none'>, number> = { in: 0, asked: 1, lapsed: 2, out: 3 };
-
-/**
- * What the record that is kept holds after a merge: `merged` for its number; agreement that it had under a number that
- * goes lapses. `none`: nothing is written.
- */
-export function consentAfterMerge(kept: Consent, gone: Consent, numberFrom: 'one' | 'other'): ConsentState {
-  const merged = numberFrom === 'other' ? mergeConsent(gone, kept) : mergeConsent(kept, gone);
-  return merged === 'none' && kept.state === 'in' ? 'lapsed' : merged;
-}
-
-/**
- * Consent of the merged person to one program: the stricter of what is recorded. What only the other record holds
- * counts when it restricts; agreement given from a number that does not survive does not carry over.
- */
-export function mergeConsent(survivor: Consent, other: Consent): ConsentState {
-  if (survivor.state === 'none')
-    return other.state === 'out' || other.state === 'lapsed' ? other.state : 'none';
-  if (other.state === 'none') return survivor.state;
-  return STRICTNESS[other.state] > STRICTNESS[survivor.state] ? other.state : survivor.state;
 }

@@ -47,10 +47,10 @@ describe('CSV', () => {
 
 describe('cards', () => {
   const card: Card = {
-    number: '+13035550123',
+    numbers: ['+13035550123', '+13035550124'],
     firstName: 'Łucja; "the" one',
     lastName: 'Ortiz, Nowak',
-    email: 'ana@example.org',
+    emails: ['ana@example.org', 'lucja@example.org'],
     region: 'CO',
     postalCode: '81201',
     tags: ['walks', 'a, b'],
@@ -66,15 +66,16 @@ describe('cards', () => {
       '81201',
       'walks, a, b',
       '',
+      '+13035550124; lucja@example.org',
     ]);
   });
 
   it('of a number alone are whole', () => {
     const text = writeCard({
-      number: '+13035550123',
+      numbers: ['+13035550123'],
       firstName: null,
       lastName: null,
-      email: null,
+      emails: [],
       region: null,
       postalCode: null,
       tags: [],

@@ -9,6 +9,7 @@ export type Target =
   | 'last_name'
   | 'full_name'
   | 'email'
+  | 'further'
   | 'region'
   | 'postal_code'
   | 'tags'
@@ -22,6 +23,7 @@ export const TARGET_WORDS: Record<string, string> = {
   last_name: 'last name',
   full_name: 'whole name',
   email: 'e-mail',
+  further: 'another number or e-mail',
   region: 'state',
   postal_code: 'postal code',
   tags: 'tags',
@@ -57,6 +59,7 @@ const HEADERS: [RegExp, Target][] = [
   [/^e ?mail( address)?$|^mail$|^correo$/, 'email'],
   [/^(state|region|province|st)( code)?$/, 'region'],
   [/^(zip|postal|post)( ?code)?$|^plz$|^postcode$/, 'postal_code'],
+  [/^(further|other|additional) (numbers?|e ?mails?|address(es)?)$/, 'further'],
   [/^(tags?|labels?|categor(y|ies)|groups?)$/, 'tags'],
 ];
 
@@ -101,7 +104,7 @@ function kindOf(values: readonly string[]): OwnFieldKind {
 
 /**
  * Proposes what each column is, by its header first, else by what its values look like; a header that contradicts
- * the values loses. Each target is given once: the first column with phone numbers is the number, a second is left.
+ * the values loses. Each target is given once: of two columns with phone numbers the second holds a further one.
  */
 export function guessColumns(
   header: readonly string[] | null,
@@ -114,7 +117,8 @@ export function guessColumns(
     const title = header?.[i]?.trim() || `Column ${i + 1}`;
     const values = rows.map((row) => (row[i] ?? '').trim()).filter((value) => value !== '');
     let to = guess(header?.[i] ?? '', values, own);
-    if (to !== 'skip' && taken.has(to)) to = 'skip';
+    if (to !== 'skip' && to !== 'further' && taken.has(to))
+      to = to === 'number' || to === 'email' ? 'further' : 'skip';
     taken.add(to);
     const kind = to.startsWith('own.') ? own.find(({ key }) => `own.${key}` === to)!.kind : kindOf(values);
     const orders = kind === 'date' ? dateOrders(values) : [];
@@ -168,16 +172,17 @@ export function mappingProblem(
   guesses: readonly ColumnGuess[],
 ): { field: string; message: string } | null {
   const numbers = mapping.filter(({ to }) => to === 'number').length;
-  if (numbers !== 1)
+  if (numbers > 1)
     return {
       field: 'number',
       message:
-        numbers === 0
-          ? 'number: say which column holds the phone number.'
-          : 'number: only one column can be the phone number.',
+        'number: only one column can be the phone number. Others hold another number of theirs, or are left out.',
     };
+  if (numbers === 0 && !mapping.some(({ to }) => to === 'email'))
+    return { field: 'number', message: 'number: say which column holds the phone number, or the e-mail.' };
   const doubled = mapping.find(
-    ({ to }, i) => to !== 'skip' && to !== 'new' && mapping.findIndex((other) => other.to === to) !== i,
+    ({ to }, i) =>
+      !['skip', 'new', 'further'].includes(to) && mapping.findIndex((other) => other.to === to) !== i,
   );
   if (doubled)
     return {

@@ -17,6 +17,10 @@ export interface KnownPerson {
   consent: ConsentState;
   /** Asked to be erased: only their own act brings them back. */
   erased: boolean;
+  /** Several people have this e-mail address: nobody knows which of them is meant. */
+  shared: boolean;
+  /** Addresses of theirs besides the preferred ones. */
+  further: readonly string[];
 }
 
 export type Verdict = 'add' | 'update' | 'same' | 'invalid' | 'duplicate' | 'left-alone' | 'opted-out';
@@ -44,7 +48,7 @@ const PLAIN = [
 export function decideRow(row: RowPerson, known: KnownPerson | null, update: boolean): Decision {
   if (!known) return { verdict: 'add', changes: {} };
   if (known.erased || known.stopped || known.consent === 'out') return { verdict: 'opted-out', changes: {} };
-  if (!update) return { verdict: 'left-alone', changes: {} };
+  if (!update || known.shared) return { verdict: 'left-alone', changes: {} };
   const changes = changesOf(row, known);
   return { verdict: Object.keys(changes).length > 0 ? 'update' : 'same', changes };
 }
@@ -55,6 +59,9 @@ export function changesOf(row: RowPerson, known: KnownPerson): Changes {
     const value = row[name];
     if (value !== undefined && value !== known[property]) changes[name] = [known[property], value];
   }
+  for (const { value } of row.further)
+    if (!known.further.includes(value) && value !== row.number && value !== known.email)
+      changes[`further.${value}`] = [null, value];
   for (const [key, value] of Object.entries(row.fields)) {
     const before = known.fields[key] ?? null;
     if (JSON.stringify(before) !== JSON.stringify(value)) changes[`own.${key}`] = [before, value];
@@ -64,9 +71,19 @@ export function changesOf(row: RowPerson, known: KnownPerson): Changes {
 
 /** What the validation file says of a row. */
 export type Finding =
-  'textable' | 'landline' | 'invalid' | 'duplicate in file' | 'already there' | 'opted out' | 'no consent';
+  | 'textable'
+  | 'e-mail only'
+  | 'landline'
+  | 'invalid'
+  | 'duplicate in file'
+  | 'already there'
+  | 'opted out'
+  | 'no consent';
 
-export function findingOf(verdict: Verdict, lineType: string | null, consented: boolean): Finding {
+export function findingOf(
+  verdict: Verdict,
+  { lineType, consented, number }: { lineType: string | null; consented: boolean; number: string | null },
+): Finding {
   switch (verdict) {
     case 'invalid':
       return 'invalid';
@@ -77,6 +94,7 @@ export function findingOf(verdict: Verdict, lineType: string | null, consented: 
     case 'left-alone':
       return 'already there';
     default:
+      if (number === null) return 'e-mail only';
       return lineType === 'landline'
         ? 'landline'
         : consented

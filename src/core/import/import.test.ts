@@ -158,8 +158,14 @@ describe('columns', () => {
     ).toEqual(['skip', 'number']);
   });
 
-  it('that hold a second number are left out, for somebody to choose', () => {
-    expect(targets(['Phone', 'Mobile'], [])).toEqual(['number', 'skip']);
+  it('that hold a second number or e-mail address hold a further one', () => {
+    expect(targets(['Phone', 'Mobile', 'E-mail', 'Mail', 'Other numbers'], [])).toEqual([
+      'number',
+      'further',
+      'email',
+      'further',
+      'further',
+    ]);
   });
 
   it('of dates say which order they are in, or that they do not', () => {
@@ -246,6 +252,7 @@ describe('a row', () => {
       ok: true,
       value: {
         number: '+13035550123',
+        further: [],
         first_name: 'Ana',
         last_name: 'Ortiz',
         email: 'ana@example.org',
@@ -274,7 +281,45 @@ describe('a row', () => {
 
   it('that is short is read as far as it goes; empty cells say nothing', () => {
     const read = row('', '3035550123');
-    expect(read.ok && Object.keys(read.value).sort()).toEqual(['fields', 'number', 'tags', 'told']);
+    expect(read.ok && Object.keys(read.value).sort()).toEqual([
+      'fields',
+      'further',
+      'number',
+      'tags',
+      'told',
+    ]);
+  });
+
+  describe('by its addresses', () => {
+    const addresses: ColumnMap[] = [{ to: 'number' }, { to: 'email' }, { to: 'further' }, { to: 'further' }];
+    const read = (...cells: string[]) => readRow(cells, addresses, new Map(), 'US');
+
+    it('needs a number or an e-mail address, no more', () => {
+      expect(read('', ' Ana@Example.ORG ')).toMatchObject({
+        ok: true,
+        value: { number: null, email: 'ana@example.org' },
+      });
+      expect(read('', '')).toMatchObject({ ok: false });
+      expect(read('', 'nobody')).toMatchObject({
+        ok: false,
+        reason: expect.stringContaining('nobody') as string,
+      });
+      // A number that was meant and is wrong is not passed over in silence.
+      expect(read('12', 'ana@example.org')).toMatchObject({ ok: false });
+    });
+
+    it('keeps every further one, and tells what is none', () => {
+      expect(read('3035550123', '', '303 555 0124; Bo@example.org', 'none')).toMatchObject({
+        ok: true,
+        value: {
+          further: [
+            { kind: 'number', value: '+13035550124' },
+            { kind: 'email', value: 'bo@example.org' },
+          ],
+          told: ['“none” is neither a number nor an e-mail address and was left out'],
+        },
+      });
+    });
   });
 
   it('without null characters, however many come', () => {
@@ -343,6 +388,7 @@ describe('values of own fields', () => {
 describe('what becomes of a row', () => {
   const row = (more: Partial<RowPerson> = {}): RowPerson => ({
     number: '+13035550123' as RowPerson['number'],
+    further: [],
     fields: {},
     tags: [],
     told: [],
@@ -359,6 +405,8 @@ describe('what becomes of a row', () => {
     stopped: false,
     consent: 'none',
     erased: false,
+    shared: false,
+    further: [],
     ...more,
   });
 
@@ -368,6 +416,21 @@ describe('what becomes of a row', () => {
     ['nothing new', { first_name: 'Ana' }, known(), true, 'same'],
     ['somebody here, who is to be left', { last_name: 'Ortiz' }, known(), false, 'left-alone'],
     ['who opted out of the program', { last_name: 'Ortiz' }, known({ consent: 'out' }), true, 'opted-out'],
+    ['a further address', { further: [{ kind: 'number', value: '+13035550188' }] }, known(), true, 'update'],
+    [
+      'a further address that is there',
+      { further: [{ kind: 'number', value: '+13035550188' }] },
+      known({ further: ['+13035550188'] }),
+      true,
+      'same',
+    ],
+    [
+      'one of several with an e-mail address',
+      { last_name: 'Ortiz' },
+      known({ shared: true }),
+      true,
+      'left-alone',
+    ],
     ['who left altogether', {}, known({ stopped: true }), true, 'opted-out'],
     ['who asked to be erased', {}, known({ erased: true }), true, 'opted-out'],
   ])('%s', (_, more, person, update, verdict) =>
@@ -387,7 +450,7 @@ describe('what becomes of a row', () => {
   it('never turns on who is off, whatever the file says', () => {
     fc.assert(
       fc.property(
-        fc.record({ first_name: fc.string(), email: fc.string() }),
+        fc.record({ first_name: fc.string(), postal_code: fc.string() }),
         fc.boolean(),
         fc.constantFrom({ consent: 'out' as const }, { stopped: true }, { erased: true }),
         (more, update, off) => {
@@ -408,6 +471,6 @@ describe('what becomes of a row', () => {
     ['left-alone', null, true, 'already there'],
     ['opted-out', 'mobile', true, 'opted out'],
   ] as const)('%s, %s, consent %s: %s', (verdict, type, consent, finding) =>
-    expect(findingOf(verdict, type, consent)).toBe(finding),
+    expect(findingOf(verdict, { lineType: type, consented: consent, number: '+1' })).toBe(finding),
   );
 });

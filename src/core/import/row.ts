@@ -1,5 +1,6 @@
 import { cutText } from '../shared/clean-text';
 import { clean, readOwnValue, VALUE_WORDS, type OwnField, type OwnValues } from '../people/values';
+import { parseEmail, type EmailAddress } from '../people/address';
 import { NUMBER_WORDS, parseNumber, type NumberRefusal, type PhoneNumber } from '../phone/number';
 import { isRegion } from '../phone/place';
 import { REGION_NAMES } from '../phone/regions';
@@ -8,10 +9,13 @@ import type { ColumnMap } from './columns';
 
 /** What a row of a file says of somebody. Values that are empty are left out: an import never empties a field. */
 export interface RowPerson {
-  number: PhoneNumber;
+  /** Null: they are known by their e-mail address alone. */
+  number: PhoneNumber | null;
   first_name?: string;
   last_name?: string;
-  email?: string;
+  email?: EmailAddress;
+  /** Further numbers and e-mail addresses of theirs. */
+  further: FurtherAddress[];
   region?: string;
   postal_code?: string;
   fields: OwnValues;
@@ -20,15 +24,21 @@ export interface RowPerson {
   told: string[];
 }
 
+export interface FurtherAddress {
+  kind: 'number' | 'email';
+  value: string;
+}
+
 /** A number is refused with a sentence; the row is not imported. */
 export type RowRefusal = string;
 
 const LONGEST_NAME = 120;
 const MOST_TAGS = 20;
+const MOST_FURTHER = 10;
 
 /**
  * Reads one row as it was mapped. A value that is not what its field holds is left out and told; only a number
- * nobody can have leaves the row out.
+ * nobody can have leaves the row out, and a row with neither number nor e-mail address.
  */
 export function readRow(
   cells: readonly string[],
@@ -38,21 +48,32 @@ export function readRow(
 ): Result<RowPerson, RowRefusal> {
   const at = mapping.findIndex(({ to }) => to === 'number');
   const number = readFileNumber(cells[at] ?? '', country);
-  if (!number.ok) return refuse(NUMBER_WORDS[number.reason].replace(/^number: /, ''));
+  const mailed = mapping.some(({ to }, i) => to === 'email' && clean(cells[i] ?? '') !== '');
+  if (!number.ok && !(number.reason === 'number-empty' && mailed))
+    return refuse(NUMBER_WORDS[number.reason].replace(/^number: /, ''));
   const person: RowPerson = {
-    number: number.value.number,
+    number: number.ok ? number.value.number : null,
+    further: [],
     fields: {},
     tags: [],
-    told: [...number.value.told],
+    told: number.ok ? [...number.value.told] : [],
   };
   mapping.forEach((column, i) => {
     const text = clean(cells[i] ?? '');
-    if (text !== '') put(person, column, text, own);
+    if (text !== '') put(person, column, text, own, country);
   });
-  return ok(person);
+  return person.number === null && person.email === undefined
+    ? refuse(person.told[0] ?? NUMBER_WORDS['number-empty'].replace(/^number: /, ''))
+    : ok(person);
 }
 
-function put(person: RowPerson, column: ColumnMap, text: string, own: ReadonlyMap<string, OwnField>): void {
+function put(
+  person: RowPerson,
+  column: ColumnMap,
+  text: string,
+  own: ReadonlyMap<string, OwnField>,
+  country: string,
+): void {
   const { to } = column;
   switch (to) {
     case 'number':
@@ -68,9 +89,15 @@ function put(person: RowPerson, column: ColumnMap, text: string, own: ReadonlyMa
       if (last) name(person, 'last_name', last);
       return;
     }
-    case 'email':
-      if (/^[^\s@]+@[^\s@]+\.[^\s@]+$/.test(text) && text.length <= 254) person.email = text;
+    case 'email': {
+      const address = parseEmail(text);
+      if (address.ok) person.email = address.value;
       else person.told.push(`“${short(text)}” is no e-mail address and was left out`);
+      return;
+    }
+    case 'further':
+      for (const one of text.split(/[;|]/).map(clean).filter(Boolean).slice(0, MOST_FURTHER))
+        putFurther(person, one, country);
       return;
     case 'region': {
       const region = regionOf(text);
@@ -106,6 +133,15 @@ function put(person: RowPerson, column: ColumnMap, text: string, own: ReadonlyMa
         );
     }
   }
+}
+
+/** What is neither a number nor an e-mail address is left out; what the person has already is no further one. */
+function putFurther(person: RowPerson, text: string, country: string): void {
+  const address = text.includes('@') ? parseEmail(text) : null;
+  const number = address ? null : readFileNumber(text, country);
+  if (address?.ok) person.further.push({ kind: 'email', value: address.value });
+  else if (number?.ok) person.further.push({ kind: 'number', value: number.value.number });
+  else person.told.push(`“${short(text)}” is neither a number nor an e-mail address and was left out`);
 }
 
 const short = (text: string): string => (text.length > 40 ? `${cutText(text, 40)}…` : text);

@@ -11,6 +11,7 @@ export const CARD_HEADER = [
   'Postal code',
   'Tags',
   'Birthday',
+  'Further addresses',
 ];
 
 /** Properties that may be megabytes and say nothing we keep. */
@@ -34,19 +35,22 @@ export function readCard(text: string): string[] | null {
     const structured = values('n')[0]?.getFirstValue() as unknown;
     const [family = '', given = ''] = Array.isArray(structured) ? structured.map(textOf) : [];
     const [plainGiven, plainFamily] = given || family ? [given, family] : namesOf(first('fn'));
+    const phones = numbersOf(values('tel'));
+    const mails = preferredFirst(values('email')).map((mail) => textOf(mail.getFirstValue()));
     const address = values('adr')[0]?.getFirstValue() as unknown;
     const parts = Array.isArray(address) ? address.map(textOf) : [];
     return [
       plainGiven,
       plainFamily,
-      numberOf(values('tel')),
-      first('email'),
+      phones[0] ?? '',
+      mails[0] ?? '',
       parts[4] ?? '',
       parts[5] ?? '',
       values('categories')
         .flatMap((one) => one.getValues().map(textOf))
         .join(', '),
       birthday(first('bday')),
+      [...phones.slice(1), ...mails.slice(1)].join('; '),
     ].map(clean);
   } catch {
     return null;
@@ -67,16 +71,28 @@ const namesOf = (full: string): [string, string] => {
   return words.length < 2 ? [full, ''] : [words.slice(0, -1).join(' '), words.at(-1)!];
 };
 
-/** The cell phone where one is marked, else the first number. */
-function numberOf(
-  phones: readonly { getFirstValue(): unknown; getParameter(name: string): unknown }[],
-): string {
-  const type = (phone: (typeof phones)[number]) =>
-    [phone.getParameter('type') ?? []].flat().map(String).join(' ').toLowerCase();
-  const mobile =
-    phones.find((phone) => /cell|mobile|iphone/.test(type(phone))) ??
-    phones.find((phone) => !/fax|pager/.test(type(phone)));
-  return textOf(mobile?.getFirstValue()).replace(/^tel:/i, '').replace(/;ext=/i, ' ext ');
+interface CardProperty {
+  getFirstValue(): unknown;
+  getParameter(name: string): unknown;
+}
+
+const typeOf = (property: CardProperty): string =>
+  [property.getParameter('type') ?? []].flat().map(String).join(' ').toLowerCase();
+
+/** What is marked as preferred first (`PREF=1` in 4.0, a type before), the rest as they stand. */
+const preferredFirst = <P extends CardProperty>(properties: readonly P[]): P[] => {
+  const place = (property: P) =>
+    Number(property.getParameter('pref') ?? (/\bpref\b/.test(typeOf(property)) ? 1 : 101)) || 101;
+  return [...properties].sort((a, b) => place(a) - place(b));
+};
+
+/** Numbers that can be called: cell phones where some are marked, then the others. Neither fax nor pager. */
+function numbersOf(phones: readonly CardProperty[]): string[] {
+  const speaking = preferredFirst(phones).filter((phone) => !/fax|pager/.test(typeOf(phone)));
+  const cell = (phone: CardProperty) => /cell|mobile|iphone/.test(typeOf(phone));
+  return [...speaking.filter(cell), ...speaking.filter((phone) => !cell(phone))].map((phone) =>
+    textOf(phone.getFirstValue()).replace(/^tel:/i, '').replace(/;ext=/i, ' ext '),
+  );
 }
 
 const birthday = (text: string): string => {

@@ -38,8 +38,21 @@ export function parseNumber(input: string, country: string = 'US'): Result<Phone
   return refuse(digits < 10 ? 'number-too-short' : digits > 10 ? 'number-too-long' : 'number-impossible');
 }
 
-/** `(303) 555-0123` for a number of the same country, `+44 20 …` for others. */
-export function displayNumber(number: string): string {
+/** The country a number belongs to, two letters; null: nothing tells. Those of one area code are asked for once. */
+export function countryOf(number: string): string | null {
+  const prefix = number.slice(0, 5);
+  const known = COUNTRIES.get(prefix);
+  if (known !== undefined && number.startsWith('+1')) return known;
+  const country = parsePhoneNumberFromString(number)?.country ?? null;
+  if (COUNTRIES.size < 10_000) COUNTRIES.set(prefix, country);
+  return country;
+}
+
+const COUNTRIES = new Map<string, string | null>();
+
+/** `(303) 555-0123` for a number of the same country, `+44 20 …` for others; an e-mail address as it is; nothing for none. */
+export function displayNumber(number: string | null): string {
+  if (number === null) return '';
   const us = /^\+1(\d{3})(\d{3})(\d{4})$/.exec(number);
   if (us) return `(${us[1]}) ${us[2]}-${us[3]}`;
   return /^\+\d+$/.test(number)

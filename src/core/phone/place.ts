@@ -13,7 +13,7 @@ export interface Place {
 }
 
 export interface Whereabouts {
-  number: string;
+  number: string | null;
   /** The person's own zone, chosen by them or for them. */
   zone?: string | null;
   region?: string | null;
@@ -57,7 +57,7 @@ export function isZone(zone: string): boolean {
 export function placeOf({ number, zone, region, postalCode }: Whereabouts): Place {
   const postal = postalCode ? placeOfPostalCode(postalCode) : null;
   const known = (region && isRegion(region) ? region : null) ?? postal?.region ?? null;
-  const code = CODES[areaCodeOf(number) ?? ''];
+  const code = CODES[(number && areaCodeOf(number)) ?? ''];
   if (zone) return { region: known ?? code?.region ?? null, zones: [zone], basis: 'zone' };
   // A postal code of another state than the address says is a slip of the pen: the state decides.
   if (postal?.zones && postal.region === known)

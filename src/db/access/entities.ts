@@ -14,6 +14,10 @@ export interface Workspace {
   weeklyCap: number | null;
   creditsPerPart: number;
   creditBalance: number;
+  /** Who e-mail is from: its address and name, and the postal address that stands under it. */
+  mailFrom: string | null;
+  mailName: string | null;
+  postalAddress: string | null;
   /** Null: the shipped rules. */
   rules: RuleSet | null;
   createdAt: Date;
@@ -30,6 +34,9 @@ export const Workspace: EntitySchema<Workspace> = entity<Workspace>('Workspace',
   weeklyCap: maybe(integer),
   creditsPerPart: integer,
   creditBalance: big,
+  mailFrom: maybe(text),
+  mailName: maybe(text),
+  postalAddress: maybe(text),
   rules: maybe(json),
   createdAt: instant,
 });

@@ -1,3 +1,4 @@
+import type { Channel } from '@/core/message/channel';
 import { RECORDED_STATES } from '@/core/consent/ledger';
 import type { Scope } from '@/db/kit/scope';
 import { whereOf, type Cut } from './cut';
@@ -8,7 +9,7 @@ import { whereOf, type Cut } from './cut';
  */
 export async function audiencePage(
   scope: Scope,
-  programId: string,
+  { programId, channel }: { programId: string; channel: Channel },
   after: string,
   most: number,
 ): Promise<string[]> {
@@ -16,11 +17,11 @@ export async function audiencePage(
   const rows = await scope.rows<{ person_id: string }>(
     `select of_state.person_id from unnest(:states::text[]) as s (state) cross join lateral (
        select c.person_id from consent_state c join person p on p.id = c.person_id and p.merged_into is null and p.erased_at is null
-        where c.workspace_id = :workspace and c.program_id = :programId and c.channel = 'sms' and c.state = s.state
+        where c.workspace_id = :workspace and c.program_id = :programId and c.channel = :channel and c.current and c.state = s.state
           and (c.was_in or c.state = 'asked') and c.person_id > :after
         order by c.person_id limit :most) as of_state
       order by of_state.person_id limit :most`,
-    { programId, after, most, states: RECORDED_STATES },
+    { programId, channel, after, most, states: RECORDED_STATES },
   );
   return rows.map((row) => row.person_id);
 }

@@ -76,8 +76,14 @@ const person = fc.record({
   wrote: maybe(instants),
   lastText: maybe(instants),
   labels: some([...THINGS.tags, THINGS.list]),
+  further: some(['+13035559001', 'more@example.org']),
+  gone: fc.boolean(),
   consents: fc.array(
-    fc.tuple(fc.constantFrom(...THINGS.programs), fc.constantFrom('in', 'out', 'asked', 'lapsed')),
+    fc.tuple(
+      fc.constantFrom(...THINGS.programs),
+      fc.constantFrom('in', 'out', 'asked', 'lapsed'),
+      fc.constantFrom('sms', 'email'),
+    ),
     { maxLength: 2 },
   ),
   texts: fc.array(
@@ -114,7 +120,7 @@ async function makePeople(): Promise<void> {
         { id },
       );
       await run(
-        `insert into broadcast (id, workspace_id, program_id, name, body, state, created_at, updated_at) values (:id, :workspace, 'prg_a', :id, 'x', 'finished', now(), now())`,
+        `insert into broadcast (id, workspace_id, program_id, name, channel, body, state, created_at, updated_at) values (:id, :workspace, 'prg_a', :id, 'sms', 'x', 'finished', now(), now())`,
         { id },
       );
     }
@@ -151,14 +157,27 @@ async function makePeople(): Promise<void> {
           wrote: one.wrote,
         },
       );
+      await run(
+        `insert into address (workspace_id, person_id, kind, rank, value, since)
+         select :workspace, :id, case when v like '%@%' then 'email' else 'number' end, 1 + i, v || :nth, now() from unnest(:further::text[]) with ordinality as u (v, i)`,
+        { id, further: one.further, nth: String(i) },
+      );
+      if (one.gone)
+        await run(
+          `update address set state = case kind when 'number' then 'gone' else 'bounced' end where workspace_id = :workspace and person_id = :id and rank = 0`,
+          { id },
+        );
       if (one.lastText)
         await run(`insert into last_text values (:id, :workspace, :at)`, { id, at: one.lastText });
       for (const label of one.labels)
         await run(`insert into person_label values (:workspace, :label, :id, null, now())`, { label, id });
-      for (const [program, state] of new Map(one.consents))
+      for (const [program, state, channel] of new Map(
+        one.consents.map((told) => [`${told[0]} ${told[2]}`, told]),
+      ).values())
         await run(
-          `insert into consent_state values (:workspace, :id, :program, 'sms', :state, 'keyword', now(), 'x', true)`,
-          { id, program, state },
+          `insert into consent_state (workspace_id, person_id, program_id, channel, address, state, method, since, event_id, was_in, current)
+           values (:workspace, :id, :program, :channel, 'here', :state, 'keyword', now(), 'x', true, true), (:workspace, :id, :program, :channel, 'there', 'in', 'keyword', now(), 'x', true, false)`,
+          { id, program, state, channel },
         );
       for (const [j, text] of [
         ...new Map(one.texts.map((text, j) => [text.broadcast ?? `none${j}`, text])).values(),
@@ -189,7 +208,7 @@ async function makePeople(): Promise<void> {
       if (one.loose) await reply(`inb_${i}_l`, id, sender!.id, one.loose[0], null, one.loose[1]);
       for (const [j, [program, at]] of one.left.entries())
         await run(
-          `insert into consent_event (id, workspace_id, person_id, program_id, channel, kind, method, evidence, at) values (:event, :workspace, :id, :program, 'sms', 'opted-out', 'reply', '{}', :at)`,
+          `insert into consent_event (id, workspace_id, person_id, program_id, channel, address, kind, method, evidence, at) values (:event, :workspace, :id, :program, 'sms', 'here', 'opted-out', 'reply', '{}', :at)`,
           { event: `con_${i}_${j}`, id, program, at },
         );
       if (one.imported)

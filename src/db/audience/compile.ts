@@ -45,7 +45,7 @@ function rowOf(plan: Plan, bind: Bind): string | null {
   if (plan.op === 'label')
     return `person_label x where x.workspace_id = :workspace and x.label_id = ${bind(plan.id)}`;
   if (plan.op === 'consent' && plan.state !== 'never')
-    return `${consentRows(bind(plan.program))} and x.state = ${bind(plan.state)}`;
+    return `${consentRows(plan, bind)} and x.state = ${bind(plan.state)}`;
   return null;
 }
 
@@ -65,7 +65,7 @@ function write(plan: Plan, bind: Bind, holds: boolean): string {
       return writeValue(plan, bind, holds);
     case 'consent':
       return plan.state === 'never'
-        ? exists(!holds, `${consentRows(bind(plan.program))} and ${THEIRS}`)
+        ? exists(!holds, `${consentRows(plan, bind)} and ${THEIRS}`)
         : exists(holds, `${rowOf(plan, bind)} and ${THEIRS}`);
     case 'label':
       return exists(holds, `${rowOf(plan, bind)} and ${THEIRS}`);
@@ -80,8 +80,8 @@ const exists = (holds: boolean, rows: string): string =>
   `${holds ? '' : 'not '}exists (select 1 from ${rows})`;
 
 /** The workspace stands in every subquery too: rows of one workspace only, and indexes that begin with it. */
-const consentRows = (program: string): string =>
-  `consent_state x where x.workspace_id = :workspace and x.program_id = ${program} and x.channel = 'sms'`;
+const consentRows = ({ channel, program }: Extract<Plan, { op: 'consent' }>, bind: Bind): string =>
+  `consent_state x where x.workspace_id = :workspace and x.program_id = ${bind(program)} and x.channel = '${channel}' and x.current`;
 
 function rowsOf(
   plan: Exclude<Plan, { op: 'not' | 'and' | 'or' | 'value' | 'consent' | 'label' }>,
@@ -111,7 +111,7 @@ function rowsOf(
       ].join('');
     case 'left':
       return [
-        `consent_event x where x.person_id = p.id and x.workspace_id = :workspace and x.kind = 'opted-out' and x.channel = 'sms'`,
+        `consent_event x where x.person_id = p.id and x.workspace_id = :workspace and x.kind = 'opted-out'`,
         plan.program === null ? '' : ` and x.program_id = ${bind(plan.program)}`,
         since('x.at', plan.since, bind),
       ].join('');
@@ -159,6 +159,8 @@ const COLUMNS: Record<string, string> = {
   last_name: 'p.last_name',
   email: 'p.email',
   number: 'p.number',
+  number_state: 'case when p.number is not null then p.number_state end',
+  email_state: 'case when p.email is not null then p.email_state end',
   area_code: `substring(p.number from '^\\+1(\\d{3})\\d{7}$')`,
   place: 'p.place_region',
   postal_code: 'p.postal_code',
@@ -200,6 +202,7 @@ const own = (field: string, bind: Bind): string => `(p.fields ->> ${bind(field.s
 
 function elementsOf(field: string, bind: Bind): string {
   if (field === 'zone') return `unnest(p.place_zones)`;
+  if (field === 'further') return `unnest(p.further)`;
   const name = bind(field.slice('own.'.length));
   return `jsonb_array_elements_text(case when jsonb_typeof(p.fields -> ${name}::text) = 'array' then p.fields -> ${name}::text else '[]' end)`;
 }

@@ -102,10 +102,12 @@ export interface Place {
 
 export interface PersonRow {
   id: string;
-  number: string;
+  number: string | null;
   first_name: string | null;
   last_name: string | null;
   email: string | null;
+  email_state: string;
+  further: string[] | null;
   place_region: string | null;
   line_type: string;
   number_state: string;
@@ -119,7 +121,9 @@ export interface PersonRow {
   fields: OwnValues;
   created_at: Date;
   label_ids: string[];
+  /** What they told each program, by text and by e-mail. */
   programs: { id: string; state: Exclude<ConsentState, 'none'> }[];
+  mail_programs: { id: string; state: Exclude<ConsentState, 'none'> }[];
   sort_value: string | null;
 }
 
@@ -182,7 +186,7 @@ const missingIds = (
   scope: Scope,
   { where, values, key, after, most }: Asked & { after: string },
 ): Promise<IdRow[]> =>
-  key.sql === 'p.id' || key.sql === 'p.number'
+  key.sql === 'p.id'
     ? Promise.resolve([])
     : scope.rows<IdRow>(
         `select p.id, null as sort_value from person p
@@ -200,11 +204,13 @@ export const peopleByIds = (scope: Scope, ids: readonly string[]): Promise<Perso
 async function fetchRows(scope: Scope, ids: readonly IdRow[]): Promise<PersonRow[]> {
   if (ids.length === 0) return [];
   const rows = await scope.rows<PersonRow>(
-    `select p.id, p.number, p.first_name, p.last_name, p.email, p.place_region, p.line_type, p.number_state, p.stopped_at, p.unclear_since,
+    `select p.id, p.number, p.first_name, p.last_name, p.email, p.email_state, p.further, p.place_region, p.line_type, p.number_state, p.stopped_at, p.unclear_since,
             p.last_wrote_at, l.at as last_text_at, p.source, p.stage_id, p.owner_id, p.fields, p.created_at,
             coalesce((select array_agg(x.label_id) from person_label x where x.person_id = p.id), '{}') as label_ids,
             coalesce((select jsonb_agg(jsonb_build_object('id', c.program_id, 'state', c.state) order by c.program_id)
-              from consent_state c where c.person_id = p.id and c.channel = 'sms'), '[]') as programs
+              from consent_state c where c.person_id = p.id and c.channel = 'sms' and c.current), '[]') as programs,
+            coalesce((select jsonb_agg(jsonb_build_object('id', c.program_id, 'state', c.state) order by c.program_id)
+              from consent_state c where c.person_id = p.id and c.channel = 'email' and c.current), '[]') as mail_programs
        from person p left join last_text l on l.person_id = p.id
       where ${HERE} and p.id = any(:ids::text[])`,
     { ids: ids.map(({ id }) => id) },

@@ -4,12 +4,17 @@ import type { OwnValues } from '@/core/people/values';
 import type { Scope } from '@/db/kit/scope';
 import { IMPORTED } from './compile';
 
+type RecordedState = 'in' | 'out' | 'asked' | 'lapsed';
+
 interface RecordRow {
   id: string;
   first_name: string | null;
   last_name: string | null;
   email: string | null;
-  number: string;
+  number: string | null;
+  email_state: string;
+  number_state: string;
+  further: string[] | null;
   postal_code: string | null;
   line_type: string;
   source: string;
@@ -22,7 +27,8 @@ interface RecordRow {
   last_wrote_at: Date | null;
   last_text_at: Date | null;
   labels: string[];
-  consents: Record<string, 'in' | 'out' | 'asked' | 'lapsed'>;
+  consents: Record<string, RecordedState>;
+  mail_consents: Record<string, RecordedState>;
   imports: string[];
   batches: string[];
 }
@@ -43,7 +49,8 @@ export async function personRecords(
   const people = await scope.rows<RecordRow>(
     `select p.*, l.at as last_text_at,
             coalesce((select array_agg(x.label_id) from person_label x where x.person_id = p.id), '{}') as labels,
-            coalesce((select jsonb_object_agg(x.program_id, x.state) from consent_state x where x.person_id = p.id and x.channel = 'sms'), '{}') as consents,
+            coalesce((select jsonb_object_agg(x.program_id, x.state) from consent_state x where x.person_id = p.id and x.channel = 'sms' and x.current), '{}') as consents,
+            coalesce((select jsonb_object_agg(x.program_id, x.state) from consent_state x where x.person_id = p.id and x.channel = 'email' and x.current), '{}') as mail_consents,
             coalesce((select array_agg(x.import_id) from import_row x join import i on i.id = x.import_id where x.person_id = p.id and ${IMPORTED}), '{}') as imports,
             coalesce((select array_agg(x.batch_id) from batch_person x where x.person_id = p.id and x.workspace_id = :workspace), '{}') as batches
        from person p left join last_text l on l.person_id = p.id
@@ -71,7 +78,7 @@ export async function personRecords(
   );
   const leavings = await scope.rows<{ person_id: string; program_id: string; at: Date }>(
     `select person_id, program_id, at from consent_event
-      where workspace_id = :workspace and person_id = any(:ids::text[]) and kind = 'opted-out' and channel = 'sms'`,
+      where workspace_id = :workspace and person_id = any(:ids::text[]) and kind = 'opted-out'`,
     values,
   );
   const of = <T extends { person_id: string }>(rows: readonly T[], id: string) =>
@@ -82,7 +89,10 @@ export async function personRecords(
       {
         values: valuesOf(row),
         labels: new Set(row.labels),
-        consents: new Map(Object.entries(row.consents)),
+        consents: {
+          sms: new Map(Object.entries(row.consents)),
+          email: new Map(Object.entries(row.mail_consents)),
+        },
         texts: of(texts, row.id).map((text): RecordedText => ({
           ...originOf(text)!,
           state: text.state,
@@ -118,7 +128,10 @@ const valuesOf = (row: RecordRow): PersonRecord['values'] => ({
   last_name: row.last_name,
   email: row.email,
   number: row.number,
-  area_code: areaCodeOf(row.number),
+  further: row.further,
+  number_state: row.number && row.number_state,
+  email_state: row.email && row.email_state,
+  area_code: row.number && areaCodeOf(row.number),
   place: row.place_region,
   postal_code: row.postal_code,
   zone: row.place_zones,

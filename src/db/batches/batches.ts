@@ -1,3 +1,4 @@
+import { CALLED } from '@/db/people/addresses';
 import type { BatchAction, BatchState } from '@/core/batch/batch';
 import { toJson } from '@/db/kit/json';
 import type { Crossing, Scope } from '@/db/kit/scope';
@@ -314,7 +315,7 @@ export const advance = (
 
 export interface BatchPersonRow {
   person_id: string;
-  number: string;
+  address: string | null;
   first_name: string | null;
   last_name: string | null;
   outcome: string | null;
@@ -331,7 +332,7 @@ export const batchPeople = (
   most: number,
 ): Promise<BatchPersonRow[]> =>
   scope.rows<BatchPersonRow>(
-    `select bp.person_id, p.number, p.first_name, p.last_name, bp.outcome, bp.reason, bp.seq
+    `select bp.person_id, ${CALLED} as address, p.first_name, p.last_name, bp.outcome, bp.reason, bp.seq
        from batch_person bp join person p on p.id = bp.person_id
       where bp.workspace_id = :workspace and bp.batch_id = :batchId and case :what
               when 'all' then true when 'done' then bp.seq <= :cursor and bp.outcome is null when 'waiting' then bp.seq > :cursor else bp.outcome = :what end

@@ -1,5 +1,7 @@
 import type { ConsentState, Method } from '@/core/consent/ledger';
-import type { LineType, NumberState } from '@/core/clearance/clear';
+import type { Channel } from '@/core/message/channel';
+import { KIND_OF, type AddressState, type LineType } from '@/core/people/address';
+import { PREFERRED } from '@/db/people/addresses';
 import { kindsThat, type MessageKind } from '@/core/message/kinds';
 import type { Registration, SenderKind } from '@/core/clearance/sender';
 import type { OwnValues } from '@/core/people/values';
@@ -8,15 +10,18 @@ import { sqlList, TEXTS_BY_PROGRAM } from '@/db/delivery/texts';
 
 export interface PersonFactRow {
   id: string;
-  number: string;
+  /** The number they prefer, which tells where they may be. */
+  number: string | null;
+  /** Where a message to them goes on this channel. */
+  address: string | null;
+  address_state: AddressState | null;
+  line_type: LineType | null;
   first_name: string | null;
   last_name: string | null;
   email: string | null;
   region: string | null;
   postal_code: string | null;
   zone: string | null;
-  line_type: LineType;
-  number_state: NumberState;
   fields: OwnValues;
   unclear_since: Date | null;
   unread_since: Date | null;
@@ -25,33 +30,50 @@ export interface PersonFactRow {
   consent_method: Method | null;
   consent_since: Date | null;
   consent_event: string | null;
+  member_elsewhere: boolean;
   assigned_sender: string | null;
 }
 
 /** Since when a text of theirs waits, to any of their numbers, that could not be worked on. Mostly there is none at all, which is asked once. */
 const UNREAD_SINCE = `case when exists (select 1 from unread_text) then
-  (select min(u.at) from person m join unread_text u on u.from_number = m.number and u.holds and (u.workspace_id = :workspace or u.workspace_id is null)
-    where m.workspace_id = :workspace and (m.id = p.id or m.merged_into = p.id)) end`;
+  (select min(u.at) from address m join unread_text u on u.from_number = m.value and u.holds and (u.workspace_id = :workspace or u.workspace_id is null)
+    where m.workspace_id = :workspace and m.person_id = p.id and m.kind = 'number') end`;
 
 /**
- * The people of a slice with their consent to one program and the number they know, in the order of `ids`.
+ * The people of a slice with their consent to one program and the number they know, in the order of `ids`. `addresses`
+ * lies beside them: where the message was queued for (null: it goes to the address that speaks for them).
  * `offset 0`, here and below: asked person by person, whatever the planner thinks of a table that just begins to fill.
  */
 export const personFacts = (
   scope: Scope,
-  programId: string,
-  ids: readonly string[],
+  { programId, channel, ids, addresses }: FactsAsked,
 ): Promise<PersonFactRow[]> =>
   scope.rows<PersonFactRow>(
-    `select p.id, p.number, p.first_name, p.last_name, p.email, p.region, p.postal_code, p.zone, p.line_type, p.number_state,
+    `select p.id, p.number, w.value as address, w.state as address_state, w.line_type, p.first_name, p.last_name, p.email, p.region, p.postal_code, p.zone,
             p.fields, p.unclear_since, ${UNREAD_SINCE} as unread_since, p.last_wrote_at, c.state as consent_state, c.method as consent_method,
-            c.since as consent_since, c.event_id as consent_event, a.sender_id as assigned_sender
-       from unnest(:ids::text[]) as asked (id)
+            c.since as consent_since, c.event_id as consent_event, ${MEMBER_ELSEWHERE[channel]} as member_elsewhere, a.sender_id as assigned_sender
+       from unnest(:ids::text[], :addresses::text[]) as asked (id, address)
       cross join lateral (select * from person p where p.workspace_id = :workspace and p.id = asked.id offset 0) as p
-       left join consent_state c on c.person_id = p.id and c.program_id = :programId and c.channel = 'sms'
+       left join consent_state c on c.person_id = p.id and c.program_id = :programId and c.channel = '${channel}'
+         and (c.address = asked.address or (asked.address is null and c.current))
+       left join address w on w.workspace_id = p.workspace_id and w.person_id = p.id and w.kind = '${KIND_OF[channel]}'
+         and w.value = coalesce(asked.address, c.address, ${PREFERRED[KIND_OF[channel]]})
        left join sender_assignment a on a.person_id = p.id and a.program_id = :programId`,
-    { programId, ids },
+    { programId, ids, addresses: addresses ?? ids.map(() => null) },
   );
+
+interface FactsAsked {
+  programId: string;
+  channel: Channel;
+  ids: readonly string[];
+  addresses?: readonly (string | null)[];
+}
+
+/** Whether they are in the program by another channel, where that is asked. */
+const MEMBER_ELSEWHERE: Record<Channel, string> = {
+  sms: 'false',
+  email: `exists (select 1 from consent_state o where o.person_id = p.id and o.program_id = :programId and o.channel <> 'email' and o.current and o.state = 'in')`,
+};
 
 export interface PastTextRow {
   person_id: string;

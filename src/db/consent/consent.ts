@@ -1,6 +1,16 @@
 import type { Channel } from '@/core/message/channel';
-import type { Consent, ConsentEvidence, ConsentKind, ConsentState, Method } from '@/core/consent/ledger';
+import {
+  asPerson,
+  NO_CONSENT,
+  type Consent,
+  type ConsentEvidence,
+  type ConsentKind,
+  type ConsentState,
+  type Method,
+} from '@/core/consent/ledger';
+import { rollup } from 'd3-array';
 import { toJson } from '@/db/kit/json';
+import { settleCurrent } from './current';
 import type { Scope } from '@/db/kit/scope';
 
 interface StateRow {
@@ -20,18 +30,50 @@ const consentOf = (row: StateRow): Consent => ({
   wasIn: row.was_in,
 });
 
-/** Consent of one person by program, as cached; programs without a row are absent. */
+/**
+ * Consent of one person by program, as cached; programs without a row are absent. With an address: as that address has
+ * to be admitted (`asPerson`); without: what holds of the person.
+ */
 export async function consentStates(
   scope: Scope,
   personId: string,
   channel: Channel = 'sms',
+  address: string | null = null,
 ): Promise<Map<string, Consent>> {
-  const rows = await scope.rows<StateRow>(
-    `select program_id, state, method, since, event_id, was_in from consent_state
-      where workspace_id = :workspace and person_id = :personId and channel = :channel`,
-    { personId, channel },
+  const rows = await scope.rows<StateRow & { address: string; current: boolean }>(
+    `select program_id, address, state, method, since, event_id, was_in, current from consent_state
+      where workspace_id = :workspace and person_id = :personId and channel = :channel and (current or address = :address)`,
+    { personId, channel, address },
   );
-  return new Map(rows.map((row) => [row.program_id, consentOf(row)]));
+  const spoken = new Map(
+    rows.filter(({ current }) => current).map((row) => [row.program_id, consentOf(row)]),
+  );
+  if (address === null) return spoken;
+  const own = new Map(
+    rows.filter((row) => row.address === address).map((row) => [row.program_id, consentOf(row)]),
+  );
+  const programs = [...new Set(rows.map((row) => row.program_id))];
+  return new Map(programs.map((id) => [id, asPerson(own.get(id) ?? NO_CONSENT, spoken.get(id) ?? null)]));
+}
+
+export interface AddressState extends Consent {
+  programId: string;
+  channel: Channel;
+  address: string;
+  current: boolean;
+}
+
+/** What every address of a person told every program, in the order it was first told. */
+export async function consentsByAddress(scope: Scope, personId: string): Promise<AddressState[]> {
+  const rows = await scope.rows<StateRow & { channel: Channel; address: string; current: boolean }>(
+    `select program_id, channel, address, state, method, since, event_id, was_in, current from consent_state
+      where workspace_id = :workspace and person_id = :personId order by program_id, channel desc, current desc, since`,
+    { personId },
+  );
+  return rows.map((row) => ({
+    ...consentOf(row),
+    ...{ programId: row.program_id, channel: row.channel, address: row.address, current: row.current },
+  }));
 }
 
 export interface NewConsentEvent {
@@ -39,38 +81,14 @@ export interface NewConsentEvent {
   personId: string;
   programId: string;
   channel: Channel;
+  address: string;
   kind: ConsentKind;
   method: Method;
   evidence: ConsentEvidence;
   at: Date;
 }
 
-/** Adds an entry to the ledger and sets the cached state that follows from it. */
-export async function insertConsent(scope: Scope, event: NewConsentEvent, next: Consent): Promise<void> {
-  await scope.run(
-    `insert into consent_event (id, workspace_id, person_id, program_id, channel, kind, method, evidence, at)
-     values (:id, :workspace, :personId, :programId, :channel, :kind, :method, :evidence::jsonb, :at)`,
-    { ...event, evidence: toJson(event.evidence) },
-  );
-  await scope.run(
-    `insert into consent_state (workspace_id, person_id, program_id, channel, state, method, since, event_id, was_in)
-     values (:workspace, :personId, :programId, :channel, :state, :method, :at, :id, :wasIn)
-     on conflict (person_id, program_id, channel) do update
-       set state = excluded.state, method = excluded.method, since = excluded.since, event_id = excluded.event_id, was_in = excluded.was_in`,
-    {
-      personId: event.personId,
-      programId: event.programId,
-      channel: event.channel,
-      state: next.state,
-      method: event.method,
-      at: event.at,
-      id: event.id,
-      wasIn: next.wasIn,
-    },
-  );
-}
-
-/** Many entries at once, each with the state that follows from it. */
+/** Adds entries to the ledger, each with the state that follows from it. */
 export async function insertConsents(
   scope: Scope,
   entries: readonly { event: NewConsentEvent; next: Consent }[],
@@ -82,18 +100,19 @@ export async function insertConsents(
     people: of(({ event }) => event.personId),
     programs: of(({ event }) => event.programId),
     channels: of(({ event }) => event.channel),
+    addresses: of(({ event }) => event.address),
     kinds: of(({ event }) => event.kind),
     methods: of(({ event }) => event.method),
-    at: entries[0]!.event.at,
+    ats: of(({ event }) => event.at),
   };
   // What many share, such as the wording attested for a file, travels once.
   const shared = [...new Set(of(({ event }) => event.evidence))];
   const which = new Map(shared.map((evidence, i) => [evidence, i + 1]));
   await scope.run(
-    `insert into consent_event (id, workspace_id, person_id, program_id, channel, kind, method, evidence, at)
-     select u.id, :workspace, u.person, u.program, u.channel, u.kind, u.method, e.evidence, :at
-       from unnest(:ids::text[], :people::text[], :programs::text[], :channels::text[], :kinds::text[], :methods::text[], :which::int[])
-         with ordinality as u (id, person, program, channel, kind, method, which, place)
+    `insert into consent_event (id, workspace_id, person_id, program_id, channel, address, kind, method, evidence, at)
+     select u.id, :workspace, u.person, u.program, u.channel, u.address, u.kind, u.method, e.evidence, u.at
+       from unnest(:ids::text[], :people::text[], :programs::text[], :channels::text[], :addresses::text[], :kinds::text[], :methods::text[], :ats::timestamptz[], :which::int[])
+         with ordinality as u (id, person, program, channel, address, kind, method, at, which, place)
        join unnest(:shared::jsonb[]) with ordinality as e (evidence, i) on e.i = u.which order by u.place`,
     {
       ...values,
@@ -102,37 +121,54 @@ export async function insertConsents(
     },
   );
   await scope.run(
-    `insert into consent_state (workspace_id, person_id, program_id, channel, state, method, since, event_id, was_in)
-     select :workspace, u.person, u.program, u.channel, u.state, u.method, :at, u.id, u.was_in
-       from unnest(:ids::text[], :people::text[], :programs::text[], :channels::text[], :states::text[], :methods::text[], :wasIn::boolean[])
-         as u (id, person, program, channel, state, method, was_in)
-     on conflict (person_id, program_id, channel) do update
+    `insert into consent_state (workspace_id, person_id, program_id, channel, address, state, method, since, event_id, was_in, current)
+     select :workspace, u.person, u.program, u.channel, u.address, u.state, u.method, u.at, u.id, u.was_in,
+            not exists (select 1 from consent_state o where o.person_id = u.person and o.program_id = u.program and o.channel = u.channel)
+       from unnest(:ids::text[], :people::text[], :programs::text[], :channels::text[], :addresses::text[], :states::text[], :methods::text[], :ats::timestamptz[], :wasIn::boolean[])
+         as u (id, person, program, channel, address, state, method, at, was_in)
+     on conflict (person_id, program_id, channel, address) do update
        set state = excluded.state, method = excluded.method, since = excluded.since, event_id = excluded.event_id, was_in = excluded.was_in`,
     {
       ids: values.ids,
       people: values.people,
       programs: values.programs,
       channels: values.channels,
+      addresses: values.addresses,
       methods: values.methods,
-      at: values.at,
+      ats: values.ats,
       states: of(({ next }) => next.state),
       wasIn: of(({ next }) => next.wasIn),
     },
   );
+  await settleCurrent(scope, [...new Set(values.people)]);
 }
 
-/** Consent of many people to one program; those without a row are absent. */
+export interface ToldProgram {
+  byAddress: ReadonlyMap<string, Consent>;
+  /** What holds of the person. */
+  spoken: Consent;
+}
+
+/** What the addresses of many people told one program; people without a row are absent. */
 export async function consentsOf(
   scope: Scope,
   people: readonly string[],
   programId: string,
-): Promise<Map<string, Consent>> {
-  const rows = await scope.rows<StateRow & { person_id: string }>(
-    `select person_id, program_id, state, method, since, event_id, was_in from consent_state
-      where workspace_id = :workspace and program_id = :programId and channel = 'sms' and person_id = any(:people::text[])`,
-    { people, programId },
+  channel: Channel,
+): Promise<Map<string, ToldProgram>> {
+  const rows = await scope.rows<StateRow & { person_id: string; address: string; current: boolean }>(
+    `select person_id, program_id, address, state, method, since, event_id, was_in, current from consent_state
+      where workspace_id = :workspace and program_id = :programId and channel = :channel and person_id = any(:people::text[])`,
+    { people, programId, channel },
   );
-  return new Map(rows.map((row) => [row.person_id, consentOf(row)]));
+  return rollup(
+    rows,
+    (theirs) => ({
+      byAddress: new Map(theirs.map((row) => [row.address, consentOf(row)])),
+      spoken: consentOf(theirs.find(({ current }) => current) ?? theirs[0]!),
+    }),
+    (row) => row.person_id,
+  );
 }
 
 export interface LedgerRow {
@@ -140,6 +176,7 @@ export interface LedgerRow {
   person_id: string;
   program_id: string;
   channel: Channel;
+  address: string;
   kind: ConsentKind;
   method: Method;
   evidence: ConsentEvidence;
@@ -159,6 +196,7 @@ export interface FoldRow {
   person_id: string;
   program_id: string;
   channel: Channel;
+  address: string;
   kind: ConsentKind;
   method: Method;
   at: Date;
@@ -167,7 +205,7 @@ export interface FoldRow {
 /** The whole ledger in the order it was written, a page at a time, people kept together. */
 export const ledgerPage = (scope: Scope, after: string, most: number): Promise<FoldRow[]> =>
   scope.rows<FoldRow>(
-    `select e.id, e.person_id, e.program_id, e.channel, e.kind, e.method, e.at from consent_event e
+    `select e.id, e.person_id, e.program_id, e.channel, e.address, e.kind, e.method, e.at from consent_event e
       where e.workspace_id = :workspace and e.person_id in
         (select p.id from person p where p.workspace_id = :workspace and p.id > :after order by p.id limit :most)
       order by e.person_id, e.seq`,
@@ -175,7 +213,7 @@ export const ledgerPage = (scope: Scope, after: string, most: number): Promise<F
   );
 
 export const statePage = async (scope: Scope, after: string, most: number) => {
-  const rows = await scope.rows<StateRow & { person_id: string; channel: Channel }>(
+  const rows = await scope.rows<StateRow & { person_id: string; channel: Channel; address: string }>(
     `select c.* from consent_state c where c.workspace_id = :workspace and c.person_id in
        (select p.id from person p where p.workspace_id = :workspace and p.id > :after order by p.id limit :most)`,
     { after, most },
@@ -184,6 +222,7 @@ export const statePage = async (scope: Scope, after: string, most: number) => {
     personId: row.person_id,
     programId: row.program_id,
     channel: row.channel,
+    address: row.address,
     consent: consentOf(row),
   }));
 };

@@ -11,6 +11,8 @@ export interface ConsentEvent {
   personId: string;
   programId: string;
   channel: Channel;
+  /** Which of the person's addresses agreed, or left. */
+  address: string;
   kind: ConsentKind;
   method: Method;
   evidence: ConsentEvidence;
@@ -27,6 +29,7 @@ export const ConsentEvent: EntitySchema<ConsentEvent> = entity<ConsentEvent>(
     personId: text,
     programId: text,
     channel: text,
+    address: text,
     kind: text,
     method: text,
     evidence: json,
@@ -40,11 +43,14 @@ export interface ConsentState {
   personId: string;
   programId: string;
   channel: Channel;
+  address: string;
   state: string;
   method: Method;
   since: Date;
   eventId: string;
   wasIn: boolean;
+  /** Of several addresses, the one by which the person's last word to the program came. */
+  current: boolean;
 }
 
 export const ConsentState: EntitySchema<ConsentState> = entity<ConsentState>(
@@ -55,10 +61,12 @@ export const ConsentState: EntitySchema<ConsentState> = entity<ConsentState>(
     personId: key,
     programId: key,
     channel: key,
+    address: key,
     state: text,
     method: text,
     since: instant,
     eventId: text,
     wasIn: boolean,
+    current: boolean,
   },
 );

@@ -1,4 +1,5 @@
 import type { FailureReason } from '@/core/delivery/failure';
+import type { Channel } from '@/core/message/channel';
 import type { Crossing } from '@/db/kit/scope';
 import { finds, ITS_SEND, ON_THE_WAY, WAITS } from './text-moves';
 
@@ -75,6 +76,8 @@ export interface Settled {
   person_id: string;
   program_id: string;
   send_id: string | null;
+  channel: Channel;
+  address: string;
   state: 'delivered' | 'failed';
   failure: FailureReason | null;
 }
@@ -210,7 +213,7 @@ export async function settleTexts(
         where t.id = f.text_id and t.parts = f.parts
           and ((f.state = 'submitted' and ${finds('accept')}) or (f.state = 'delivered' and ${finds('deliver')})
             or (f.state = 'failed' and ${finds('fail')}))
-       returning t.id, t.workspace_id, t.person_id, t.program_id, t.send_id, t.state, t.failure),
+       returning t.id, t.workspace_id, t.person_id, t.program_id, t.send_id, t.channel, t.address, t.state, t.failure),
      told as (
        insert into message_event (workspace_id, message_id, event, detail, at)
        select workspace_id, id, event, detail, :at from (
@@ -266,11 +269,11 @@ export const recordOutcomes = (
               settled_at = case when u.event in ('refuse', 'withdraw') then :at::timestamptz end
          from told_of u
         where t.id = u.id and ${finds('refuse')}
-       returning t.id, t.workspace_id, t.person_id, t.program_id, t.send_id, t.state, t.failure, u.event),
+       returning t.id, t.workspace_id, t.person_id, t.program_id, t.send_id, t.channel, t.address, t.state, t.failure, u.event),
      told as (
        insert into message_event (workspace_id, message_id, event, detail, at) select workspace_id, id, case event when 'wait' then 'requeue' else event end, failure, :at from moved),
      ${HAPPENED}
-     select id, workspace_id, person_id, program_id, send_id, state, failure from moved where state = 'failed'`,
+     select id, workspace_id, person_id, program_id, send_id, channel, address, state, failure from moved where state = 'failed'`,
     {
       ids: outcomes.map((o) => o.id),
       events: outcomes.map((o) => o.event),

@@ -94,18 +94,19 @@ export const announceAll = (crossing: Crossing, workspaceIds: readonly string[])
     { workspaces: workspaceIds },
   );
 
-/** Calls back every text that still waits for this person, whoever queued it. Gives how many. */
+/** Calls back what still waits for this person, whoever queued it: all of it, or that of one program or channel. Gives how many. */
 export const cancelQueued = (
   scope: Scope,
   personId: string,
   at: Date,
-  programId: string | null = null,
+  { programId = null, channel = null }: { programId?: string | null; channel?: Channel | null } = {},
   why = 'opted out',
 ): Promise<number> =>
   callBack(
     scope,
-    `person_id = :personId and kind not in (${sqlList(kindsThat(({ survivesOptOut }) => survivesOptOut))}) and (:programId::text is null or program_id = :programId)`,
-    { personId, programId },
+    `person_id = :personId and kind not in (${sqlList(kindsThat(({ survivesOptOut }) => survivesOptOut))})
+       and (:programId::text is null or program_id = :programId) and (:channel::text is null or channel = :channel)`,
+    { personId, programId, channel },
     at,
     why,
   );

@@ -68,6 +68,8 @@ export interface ImportRow {
   line: number;
   verdict: string;
   number: string | null;
+  /** The e-mail address, of a row without a number. */
+  email: string | null;
   personId: string | null;
   lineType: string | null;
   reason: string | null;
@@ -83,6 +85,7 @@ export const ImportRow: EntitySchema<ImportRow> = entity<ImportRow>('ImportRow',
   line: keyOf(integer),
   verdict: text,
   number: maybe(text),
+  email: maybe(text),
   personId: maybe(text),
   lineType: maybe(text),
   reason: maybe(text),

@@ -2,6 +2,10 @@ import { importMoves, type ImportEvent, type ImportState } from '@/core/import/l
 import type { ColumnGuess, ColumnMap } from '@/core/import/columns';
 import type { Changes, Finding, KnownPerson, Verdict } from '@/core/import/decide';
 import type { RowPerson } from '@/core/import/row';
+import { rollup } from 'd3-array';
+import type { Channel } from '@/core/message/channel';
+import type { AddressKind } from '@/core/people/address';
+import { setEmails } from '@/db/people/addresses';
 import type { ConsentState } from '@/core/consent/ledger';
 import type { OwnFieldKind } from '@/core/audience/fields';
 import type { OwnValues } from '@/core/people/values';
@@ -27,7 +31,7 @@ export interface ImportOptions {
   list: string | null;
   program: string | null;
   /** Attested: the wording and when. Null: nobody becomes textable. */
-  consent: { wording: string; date: string } | null;
+  consent: { wording: string; date: string; channels?: Channel[] } | null;
 }
 
 export interface ImportRow {
@@ -181,6 +185,8 @@ export interface CheckedRow {
   line: number;
   verdict: Verdict;
   number: string | null;
+  /** Of a row without a number. */
+  email: string | null;
   personId: string | null;
   lineType: string | null;
   finding: Finding;
@@ -191,23 +197,30 @@ export interface CheckedRow {
 
 export const insertRows = (scope: Scope, importId: string, rows: readonly CheckedRow[]): Promise<number> =>
   scope.run(
-    `insert into import_row (workspace_id, import_id, line, verdict, number, person_id, line_type, reason, told, data, changes)
-     select :workspace, :importId, u.line, u.verdict, u.number, u."personId", u."lineType", u.finding, u.told, u.data, u.changes
-       from json_to_recordset(:rows::json) as u (line int, verdict text, number text, "personId" text, "lineType" text, finding text, told text, data jsonb, changes jsonb)`,
+    `insert into import_row (workspace_id, import_id, line, verdict, number, email, person_id, line_type, reason, told, data, changes)
+     select :workspace, :importId, u.line, u.verdict, u.number, u.email, u."personId", u."lineType", u.finding, u.told, u.data, u.changes
+       from json_to_recordset(:rows::json) as u (line int, verdict text, number text, email text, "personId" text, "lineType" text, finding text, told text, data jsonb, changes jsonb)`,
     { importId, rows: toJson(rows) },
   );
 
-/** The line at which each of these numbers stands first in this import. */
-export async function linesOfNumbers(
+/** The line at which each of these numbers, and e-mail addresses of rows without one, stands first in this import. */
+export async function linesOfAddresses(
   scope: Scope,
   importId: string,
-  numbers: readonly string[],
+  { numbers, emails }: Addresses,
 ): Promise<Map<string, number>> {
-  const rows = await scope.rows<{ number: string; line: number }>(
-    `select number, min(line) as line from import_row where workspace_id = :workspace and import_id = :importId and number = any(:numbers::text[]) group by number`,
-    { importId, numbers },
+  const rows = await scope.rows<{ address: string; line: number }>(
+    `select number as address, min(line) as line from import_row where workspace_id = :workspace and import_id = :importId and number = any(:numbers::text[]) group by 1
+     union all select email, min(line) from import_row where workspace_id = :workspace and import_id = :importId and email = any(:emails::text[]) group by 1`,
+    { importId, numbers, emails },
   );
-  return new Map(rows.map((row) => [row.number, row.line]));
+  return new Map(rows.map((row) => [row.address, row.line]));
+}
+
+/** What rows are told by: their number, else their e-mail address. */
+export interface Addresses {
+  numbers: readonly string[];
+  emails: readonly string[];
 }
 
 /** The line at which each of these people stands first in this import. */
@@ -226,11 +239,11 @@ export async function linesOfPeople(
 
 interface KnownRow {
   id: string;
-  number: string;
-  merged_into: string | null;
+  number: string | null;
   first_name: string | null;
   last_name: string | null;
   email: string | null;
+  further: string[] | null;
   region: string | null;
   postal_code: string | null;
   zone: string | null;
@@ -238,44 +251,52 @@ interface KnownRow {
   fields: OwnValues;
   stopped: boolean;
   consent: ConsentState | null;
+  address: string;
 }
 
-export interface KnownByNumber extends KnownPerson {
+export interface KnownByAddress extends KnownPerson {
+  number: string | null;
   zone: string | null;
   lineType: string;
 }
 
-const KNOWN = (where: string, lock: string): string =>
-  `select p.id, p.number, p.merged_into, p.first_name, p.last_name, p.email, p.region, p.postal_code, p.zone, p.line_type, p.fields, p.stopped_at is not null as stopped,
-          (select c.state from consent_state c where c.person_id = p.id and c.program_id = :programId and c.channel = 'sms') as consent
-     from person p where p.workspace_id = :workspace and ${where} order by p.id ${lock}`;
+const KNOWN = (kind: AddressKind, lock: string): string =>
+  `select p.id, p.number, p.first_name, p.last_name, p.email, p.further, p.region, p.postal_code, p.zone, p.line_type, p.fields, p.stopped_at is not null as stopped, a.value as address,
+          (select c.state from consent_state c where c.person_id = p.id and c.program_id = :programId and c.channel = '${kind === 'email' ? 'email' : 'sms'}' and c.current) as consent
+     from address a join person p on p.id = a.person_id
+    where a.workspace_id = :workspace and p.workspace_id = :workspace and a.kind = '${kind}' and a.value = any(:values::text[]) order by p.id ${lock}`;
 
-/** Who is here with these numbers; the number of somebody merged stands for the person kept. */
+/** Who is here with these addresses, whichever of theirs it is. */
 export async function knownPeople(
   scope: Scope,
-  numbers: readonly string[],
+  { numbers, emails }: Addresses,
   programId: string | null,
   lock = false,
-): Promise<Map<string, KnownByNumber>> {
-  const way = lock ? 'for update' : '';
-  const rows = await scope.rows<KnownRow>(KNOWN('p.number = any(:numbers::text[])', way), {
-    numbers,
-    programId,
-  });
-  const kept = rows.flatMap(({ merged_into: id }) => (id === null ? [] : [id]));
-  const others =
-    kept.length > 0
-      ? await scope.rows<KnownRow>(KNOWN('p.id = any(:kept::text[])', way), { kept, programId })
-      : [];
-  const byId = new Map([...rows, ...others].map((row) => [row.id, row]));
-  return new Map(rows.map((row) => [row.number, knownOf(byId.get(row.merged_into ?? row.id)!)]));
+): Promise<Map<string, KnownByAddress>> {
+  const way = lock ? 'for update of p' : '';
+  const find = (kind: AddressKind, values: readonly string[]) =>
+    values.length > 0
+      ? scope.rows<KnownRow>(KNOWN(kind, way), { values, programId })
+      : Promise.resolve([] as KnownRow[]);
+  const byNumber = await find('number', numbers);
+  const byEmail = await find('email', emails);
+  const shared = rollup(
+    byEmail,
+    (rows) => rows.length > 1,
+    (row) => row.address,
+  );
+  return new Map(
+    [...byNumber, ...byEmail].map((row) => [row.address, knownOf(row, shared.get(row.address) ?? false)]),
+  );
 }
 
-const knownOf = (row: KnownRow): KnownByNumber => ({
+const knownOf = (row: KnownRow, shared: boolean): KnownByAddress => ({
   id: row.id,
+  number: row.number,
   firstName: row.first_name,
   lastName: row.last_name,
   email: row.email,
+  further: row.further ?? [],
   region: row.region,
   postalCode: row.postal_code,
   zone: row.zone,
@@ -284,12 +305,14 @@ const knownOf = (row: KnownRow): KnownByNumber => ({
   stopped: row.stopped,
   consent: row.consent ?? 'none',
   erased: false,
+  shared,
 });
 
 export interface StoredRow {
   line: number;
   verdict: Verdict;
-  number: string;
+  number: string | null;
+  email: string | null;
   person_id: string | null;
   line_type: string | null;
   data: Omit<RowPerson, 'number' | 'told'>;
@@ -299,7 +322,7 @@ export interface StoredRow {
 /** Rows to be carried out, after a line. */
 export const rowsToDo = (scope: Scope, importId: string, after: number, most: number): Promise<StoredRow[]> =>
   scope.rows<StoredRow>(
-    `select line, verdict, number, person_id, line_type, data, changes from import_row
+    `select line, verdict, number, email, person_id, line_type, data, changes from import_row
       where workspace_id = :workspace and import_id = :importId and line > :after and verdict in ('add', 'update', 'same') order by line limit :most`,
     { importId, after, most },
   );
@@ -320,7 +343,7 @@ export const waitAtMost = (scope: Scope, ms: number): Promise<unknown> =>
 
 export interface NewPerson {
   id: string;
-  number: string;
+  number: string | null;
   data: StoredRow['data'];
   lineType: string;
   region: string | null;
@@ -344,7 +367,7 @@ export async function insertPeople(
       source,
       at,
       people: toJson(
-        people.map(({ id, number, data: { tags: _, ...data }, lineType, region, zones }) => ({
+        people.map(({ id, number, data: { tags: _, further: __, ...data }, lineType, region, zones }) => ({
           ...{ ...data, id, number, line_type: lineType, place_region: region, place_zones: zones },
         })),
       ),
@@ -362,13 +385,12 @@ export interface PersonChange {
 }
 
 /** Sets the given columns and own fields; a field that is null goes. What is not given stays. */
-export async function changePeople(scope: Scope, changes: readonly PersonChange[]): Promise<void> {
+export async function changePeople(scope: Scope, changes: readonly PersonChange[], at: Date): Promise<void> {
   if (changes.length === 0) return;
   await scope.run(
     `update person p set
         first_name = case when u.plain ? 'first_name' then u.plain ->> 'first_name' else p.first_name end,
         last_name = case when u.plain ? 'last_name' then u.plain ->> 'last_name' else p.last_name end,
-        email = case when u.plain ? 'email' then u.plain ->> 'email' else p.email end,
         region = case when u.plain ? 'region' then u.plain ->> 'region' else p.region end,
         postal_code = case when u.plain ? 'postal_code' then u.plain ->> 'postal_code' else p.postal_code end,
         fields = jsonb_strip_nulls(p.fields || u.fields), place_region = u.place, place_zones = string_to_array(u.zones, ' ')
@@ -381,6 +403,11 @@ export async function changePeople(scope: Scope, changes: readonly PersonChange[
       places: changes.map(({ region }) => region),
       zones: changes.map(({ zones }) => zones.join(' ')),
     },
+  );
+  await setEmails(
+    scope,
+    changes.flatMap(({ id, plain: { email } }) => (email === undefined ? [] : [{ personId: id, email }])),
+    at,
   );
 }
 

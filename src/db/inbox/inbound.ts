@@ -2,7 +2,9 @@ import { group } from 'd3-array';
 import type { Interpretation } from '@/core/reply/interpret';
 import { MINUTE, type Millis } from '@/core/shared/instant';
 import type { CleanText } from '@/core/shared/clean-text';
-import { Person } from '@/db/people/entities';
+import { whoHas } from '@/db/people/addresses';
+import type { Person } from '@/db/people/entities';
+import { lockPerson } from '@/db/people/locks';
 import type { Crossing, Scope } from '@/db/kit/scope';
 
 /** A part of a longer text, its body as decoded. */
@@ -95,10 +97,7 @@ export async function expireParts(
   }));
 }
 
-/**
- * The person with this number, made when there is none, locked so that their texts are taken one by one. A number
- * of somebody who was merged belongs to the person that was kept.
- */
+/** The person with this number, whichever of theirs it is, made when there is none; locked so that their texts are taken one by one. */
 export async function lockPersonByNumber(
   scope: Scope,
   made: {
@@ -110,20 +109,21 @@ export async function lockPersonByNumber(
     zones: readonly string[];
   },
 ): Promise<Person> {
-  await scope.run(
-    `insert into person (id, workspace_id, number, source, created_at, place_region, place_zones)
-     values (:id, :workspace, :number, :source, :at, :region, :zones::text[])
-     on conflict (workspace_id, number) do nothing`,
-    made,
-  );
-  const [row] = await scope.rows<{ id: string }>(
-    `select coalesce(merged_into, id) as id from person where workspace_id = :workspace and number = :number for update`,
-    { number: made.number },
-  );
-  await scope.rows(`select id from person where workspace_id = :workspace and id = :id for update`, {
-    id: row!.id,
-  });
-  return scope.em.findOneOrFail(Person, { id: row!.id });
+  for (;;) {
+    const [id] = await whoHas(scope, 'number', made.number);
+    if (id === undefined) {
+      await scope.run(
+        `insert into person (id, workspace_id, number, source, created_at, place_region, place_zones)
+         values (:id, :workspace, :number, :source, :at, :region, :zones::text[])
+         on conflict (workspace_id, number) do nothing`,
+        made,
+      );
+      continue;
+    }
+    const person = await lockPerson(scope, id);
+    // While we waited they may have been merged: the number is somebody else's then.
+    if (person && (await whoHas(scope, 'number', made.number))[0] === id) return person;
+  }
 }
 
 export interface NewInbound {

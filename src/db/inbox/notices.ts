@@ -1,3 +1,4 @@
+import { CALLED } from '@/db/people/addresses';
 import type { Scope } from '../kit/scope';
 
 export interface NewNotice {
@@ -30,7 +31,7 @@ export const insertNotices = (scope: Scope, notices: readonly NewNotice[]): Prom
 
 export interface NoticeRow {
   person_id: string;
-  number: string;
+  address: string | null;
   first_name: string | null;
   last_name: string | null;
   /** How many of this kind about this person. */
@@ -44,11 +45,11 @@ export interface NoticeRow {
 /** What a teammate has not seen yet: one line for each person and kind, the latest first. */
 export const unreadNotices = (scope: Scope, accountId: string): Promise<NoticeRow[]> =>
   scope.rows<NoticeRow>(
-    `select n.person_id, p.number, p.first_name, p.last_name, n.kind, count(*)::int as times, max(n.at) as at,
+    `select n.person_id, ${CALLED} as address, p.first_name, p.last_name, n.kind, count(*)::int as times, max(n.at) as at,
             (array_agg(i.body order by n.at desc, n.id desc))[1] as words
        from notice n join person p on p.id = n.person_id left join inbound_text i on n.kind = 'reply.received' and i.id = n.subject
       where n.workspace_id = :workspace and n.account_id = :accountId and n.read_at is null
-      group by n.person_id, p.number, p.first_name, p.last_name, n.kind order by max(n.at) desc limit 50`,
+      group by n.person_id, p.number, p.email, p.first_name, p.last_name, n.kind order by max(n.at) desc limit 50`,
     { accountId },
   );
 

@@ -1,8 +1,9 @@
+import { CALLED } from '@/db/people/addresses';
 import type { Scope } from '@/db/kit/scope';
 
 export interface ThreadRow {
   id: string;
-  number: string;
+  address: string | null;
   first_name: string | null;
   last_name: string | null;
   waiting_since: Date;
@@ -16,7 +17,7 @@ export interface ThreadRow {
 /** People whose reply waits, the longest wait first, with their last words. */
 export const waitingThreads = (scope: Scope, most: number): Promise<ThreadRow[]> =>
   scope.rows<ThreadRow>(
-    `select p.id, p.number, p.first_name, p.last_name, p.waiting_since, p.unclear_since, i.body, i.at, i.near_keyword, i.meaning
+    `select p.id, ${CALLED} as address, p.first_name, p.last_name, p.waiting_since, p.unclear_since, i.body, i.at, i.near_keyword, i.meaning
        from person p left join lateral (
          select body, at, near_keyword, meaning from inbound_text where person_id = p.id and workspace_id = :workspace order by at desc, id desc limit 1) i on true
       where p.workspace_id = :workspace and p.waiting_since is not null order by (p.unclear_since is null), p.waiting_since limit :most`,

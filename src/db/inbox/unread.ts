@@ -88,6 +88,7 @@ export const unreadTexts = (scope: Scope): Promise<ShownUnread[]> =>
   scope.rows(
     `select u.id, u.from_number, u.to_number, u.body, u.at, t.problem, coalesce(p.merged_into, p.id) as person_id from unread_text u
        left join trouble t on t.queue = 'unread-text' and t.row_id = u.id
-       left join person p on p.workspace_id = :workspace and p.number = u.from_number
+       left join address a on a.workspace_id = :workspace and a.kind = 'number' and a.value = u.from_number
+       left join person p on p.id = a.person_id
       where u.workspace_id = :workspace or (u.workspace_id is null and u.holds and p.id is not null) order by u.seq limit 100`,
   );

@@ -9,6 +9,8 @@ import { Migration20261124000005 } from '@/db/migrations/Migration20261124000005
 import { Migration20261125000006 } from '@/db/migrations/Migration20261125000006';
 import { Migration20261125000007 } from '@/db/migrations/Migration20261125000007';
 import { Migration20261125000008 } from '@/db/migrations/Migration20261125000008';
+import { Migration20261125000009 } from '@/db/migrations/Migration20261125000009';
+import { Migration20261126000010 } from '@/db/migrations/Migration20261126000010';
 
 const MIGRATIONS = [
   { name: 'Migration20261123000001', class: Migration20261123000001 },
@@ -19,6 +21,8 @@ const MIGRATIONS = [
   { name: 'Migration20261125000006', class: Migration20261125000006 },
   { name: 'Migration20261125000007', class: Migration20261125000007 },
   { name: 'Migration20261125000008', class: Migration20261125000008 },
+  { name: 'Migration20261125000009', class: Migration20261125000009 },
+  { name: 'Migration20261126000010', class: Migration20261126000010 },
 ];
 
 export const ormConfig = (databaseUrl: string, poolSize = 10): Options =>

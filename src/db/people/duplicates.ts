@@ -69,16 +69,18 @@ export interface PairRow {
   reasons: string[];
   one_name: string;
   other_name: string;
-  one_number: string;
-  other_number: string;
+  one_address: string | null;
+  other_address: string | null;
 }
 
+const ADDRESS = (alias: string) => `coalesce(${alias}.number, ${alias}.email)`;
+
 const NAME = (alias: string) =>
-  `coalesce(nullif(trim(coalesce(${alias}.first_name, '') || ' ' || coalesce(${alias}.last_name, '')), ''), ${alias}.number)`;
+  `coalesce(nullif(trim(coalesce(${alias}.first_name, '') || ' ' || coalesce(${alias}.last_name, '')), ''), ${ADDRESS(alias)})`;
 
 export const openPairs = (scope: Scope, most: number): Promise<PairRow[]> =>
   scope.rows<PairRow>(
-    `select d.one_id, d.other_id, d.reasons, ${NAME('a')} as one_name, ${NAME('b')} as other_name, a.number as one_number, b.number as other_number
+    `select d.one_id, d.other_id, d.reasons, ${NAME('a')} as one_name, ${NAME('b')} as other_name, ${ADDRESS('a')} as one_address, ${ADDRESS('b')} as other_address
        from duplicate_pair d join person a on a.id = d.one_id join person b on b.id = d.other_id
       where d.workspace_id = :workspace and d.dismissed_at is null and a.merged_into is null and b.merged_into is null and a.erased_at is null and b.erased_at is null
       order by cardinality(d.reasons) desc, d.one_id limit :most`,

@@ -1,12 +1,13 @@
-import { day, entity, instant, integer, json, key, maybe, text, texts } from '../kit/define';
-import type { LineType, NumberState } from '@/core/clearance/clear';
+import { day, entity, instant, integer, json, key, keyOf, maybe, text, texts } from '../kit/define';
+import type { AddressKind, AddressState, LineType } from '@/core/people/address';
 import type { OwnValues } from '@/core/people/values';
 import type { EntitySchema } from '@mikro-orm/core';
 
 export interface Person {
   id: string;
   workspaceId: string;
-  number: string;
+  /** The preferred number and e-mail address with their states, copied from `address` by the database; null: none. */
+  number: string | null;
   firstName: string | null;
   lastName: string | null;
   email: string | null;
@@ -14,8 +15,10 @@ export interface Person {
   postalCode: string | null;
   zone: string | null;
   lineType: LineType;
-  numberState: NumberState;
-  unreachableCount: number;
+  numberState: AddressState;
+  emailState: AddressState;
+  /** Every address but the preferred ones. */
+  further: string[] | null;
   /** The workspace's own fields by key: text in the form of the field's kind, or a list where several are chosen. */
   fields: OwnValues;
   source: string;
@@ -40,7 +43,7 @@ export interface Person {
 export const Person: EntitySchema<Person> = entity<Person>('Person', 'person', {
   id: key,
   workspaceId: text,
-  number: text,
+  number: maybe(text),
   firstName: maybe(text),
   lastName: maybe(text),
   email: maybe(text),
@@ -49,7 +52,8 @@ export const Person: EntitySchema<Person> = entity<Person>('Person', 'person', {
   zone: maybe(text),
   lineType: text,
   numberState: text,
-  unreachableCount: integer,
+  emailState: text,
+  further: maybe(texts),
   fields: json,
   source: text,
   stageId: maybe(text),
@@ -63,6 +67,32 @@ export const Person: EntitySchema<Person> = entity<Person>('Person', 'person', {
   lastWroteAt: maybe(instant),
   waitingSince: maybe(instant),
   createdAt: instant,
+});
+
+/** Where a person is reached: a number, an e-mail address, a chat id. Rank 0 is the preferred one of its kind. */
+export interface Address {
+  workspaceId: string;
+  personId: string;
+  kind: AddressKind;
+  rank: number;
+  value: string;
+  state: AddressState;
+  lineType: LineType;
+  /** Failures in a row to reach it. */
+  failures: number;
+  since: Date;
+}
+
+export const Address: EntitySchema<Address> = entity<Address>('Address', 'address', {
+  workspaceId: text,
+  personId: key,
+  kind: key,
+  rank: keyOf(integer),
+  value: text,
+  state: text,
+  lineType: text,
+  failures: integer,
+  since: instant,
 });
 
 /** A tag or a list: both are named sets of people; a tag says what somebody is, a list what they are for. */

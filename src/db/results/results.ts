@@ -99,6 +99,7 @@ export const growthByWeek = (scope: Scope, since: Date): Promise<GrowthRow[]> =>
   scope.rows<GrowthRow>(
     `select date_trunc('week', at, (select zone from workspace where id = :workspace)) as week, count(distinct person_id) filter (where kind = 'opted-in')::int as joined,
             count(distinct person_id) filter (where kind = 'opted-out')::int as left
-       from consent_event where workspace_id = :workspace and at >= :since group by 1 order by 1`,
+       from consent_event e where workspace_id = :workspace and at >= :since
+        and not exists (select 1 from person p where p.id = e.person_id and p.merged_into is not null) group by 1 order by 1`,
     { since },
   );

@@ -26,7 +26,7 @@ export interface PlannedRow {
 export const broadcastsAhead = (scope: Scope, personId: string): Promise<PlannedRow[]> =>
   scope.rows<PlannedRow>(
     `select b.id, b.name, b.send_at, b.audience from broadcast b
-       join consent_state c on c.program_id = b.program_id and c.channel = 'sms' and c.state = 'in'
+       join consent_state c on c.program_id = b.program_id and c.channel = b.channel and c.state = 'in' and c.current
       where b.workspace_id = :workspace and b.state = 'scheduled' and c.person_id = :personId order by b.send_at limit 20`,
     { personId },
   );
@@ -54,7 +54,8 @@ export const broadcastRows = (scope: Scope, before: string, most: number): Promi
 export interface BroadcastTextRow {
   id: string;
   person_id: string;
-  number: string;
+  /** Where it went, or would have. */
+  address: string;
   first_name: string | null;
   last_name: string | null;
   state: string;
@@ -70,7 +71,7 @@ export const broadcastTexts = (
   values: { broadcastId: string; states: readonly string[]; failure: string; code: string; most: number },
 ): Promise<BroadcastTextRow[]> =>
   scope.rows<BroadcastTextRow>(
-    `select t.id, t.person_id, p.number, p.first_name, p.last_name, t.state, t.failure, coalesce(t.settled_at, t.submitted_at) as at, t.not_before,
+    `select t.id, t.person_id, t.address, p.first_name, p.last_name, t.state, t.failure, coalesce(t.settled_at, t.submitted_at) as at, t.not_before,
             coalesce((select array_agg(r ->> 'code') from jsonb_array_elements(t.clearance -> 'reasons') r), '{}') as reasons
        from message t join person p on p.id = t.person_id
       where t.workspace_id = :workspace and t.send_id = :broadcastId
@@ -89,7 +90,7 @@ export const broadcastRepliers = (
   most: number,
 ): Promise<(BroadcastTextRow & { body: string })[]> =>
   scope.rows<BroadcastTextRow & { body: string }>(
-    `select distinct on (i.person_id) t.id, i.person_id, p.number, p.first_name, p.last_name, t.state, t.failure, i.at, t.not_before, i.body, '{}'::text[] as reasons
+    `select distinct on (i.person_id) t.id, i.person_id, t.address, p.first_name, p.last_name, t.state, t.failure, i.at, t.not_before, i.body, '{}'::text[] as reasons
        from inbound_text i join message t on t.id = i.after_text_id join person p on p.id = i.person_id
       where i.workspace_id = :workspace and t.send_id = :broadcastId and i.meaning = any(:meanings) order by i.person_id, i.at limit :most`,
     { broadcastId, meanings, most },

@@ -1,4 +1,5 @@
 import { entity, instant, json, key, maybe, text } from '../kit/define';
+import type { Channel } from '@/core/message/channel';
 import type { BroadcastState } from '@/core/broadcast/lifecycle';
 import type { Condition } from '@/core/audience/condition';
 import type { EntitySchema } from '@mikro-orm/core';
@@ -8,6 +9,9 @@ export interface Broadcast {
   workspaceId: string;
   programId: string;
   name: string;
+  channel: Channel;
+  /** Of an e-mail, in the same form as the body; null: the channel has none. */
+  subject: string | null;
   /** Unicode MessageFormat 2. */
   body: string;
   state: BroadcastState;
@@ -28,6 +32,8 @@ export const Broadcast: EntitySchema<Broadcast> = entity<Broadcast>('Broadcast',
   workspaceId: text,
   programId: text,
   name: text,
+  channel: text,
+  subject: maybe(text),
   body: text,
   state: text,
   sendAt: maybe(instant),

@@ -239,12 +239,22 @@ describe('cards', () => {
         'CATEGORIES:walks,members',
         'BDAY:1990-11-30',
       ),
-      ['Ana', 'Ortiz', '+1 303 555 0123', 'ana@example.org', 'CO', '81201', 'walks, members', '1990-11-30'],
+      [
+        'Ana',
+        'Ortiz',
+        '+1 303 555 0123',
+        'ana@example.org',
+        'CO',
+        '81201',
+        'walks, members',
+        '1990-11-30',
+        '(303) 555-0100',
+      ],
     ],
     [
       '4.0',
       card('VERSION:4.0', 'FN:Łucja Nowak', 'TEL;VALUE=uri;TYPE=cell:tel:+13035550124', 'BDAY:19901130'),
-      ['Łucja', 'Nowak', '+13035550124', '', '', '', '', '1990-11-30'],
+      ['Łucja', 'Nowak', '+13035550124', '', '', '', '', '1990-11-30', ''],
     ],
     [
       '2.1 with quoted-printable',
@@ -253,17 +263,30 @@ describe('cards', () => {
         'N;CHARSET=UTF-8;ENCODING=QUOTED-PRINTABLE:Ren=C3=A9e;Zo=C3=AB',
         'TEL;CELL;VOICE:303-555-0125',
       ),
-      ['Zoë', 'Renée', '303-555-0125', '', '', '', '', ''],
+      ['Zoë', 'Renée', '303-555-0125', '', '', '', '', '', ''],
     ],
     [
       'only a name and a number',
       card('VERSION:3.0', 'FN:Bo', 'TEL:3035550126'),
-      ['Bo', '', '3035550126', '', '', '', '', ''],
+      ['Bo', '', '3035550126', '', '', '', '', '', ''],
+    ],
+    [
+      'several numbers and addresses, with one preferred',
+      card(
+        'VERSION:4.0',
+        'FN:Di',
+        'TEL;TYPE=fax:+13035550190',
+        'TEL;VALUE=uri;TYPE=home:tel:+13035550128',
+        'TEL;VALUE=uri;PREF=1;TYPE=cell:tel:+13035550129',
+        'EMAIL:di@example.com',
+        'EMAIL;PREF=1:di@example.org',
+      ),
+      ['Di', '', '+13035550129', 'di@example.org', '', '', '', '', '+13035550128; di@example.com'],
     ],
     [
       'a grouped property',
       card('VERSION:3.0', 'FN:Cy', 'item1.TEL:3035550127', 'item1.X-ABLabel:other'),
-      ['Cy', '', '3035550127', '', '', '', '', ''],
+      ['Cy', '', '3035550127', '', '', '', '', '', ''],
     ],
   ])('%s', async (_, data, expected) => {
     const rows = await read(data, 11);

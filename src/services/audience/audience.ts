@@ -1,3 +1,4 @@
+import { ADDRESS_STATE_WORDS, type AddressState } from '@/core/people/address';
 import { type KnownThings, checkCondition } from '@/core/audience/check';
 import {
   branches,
@@ -37,6 +38,9 @@ const option = (value: string, label = value) => ({ value, label });
  * `viewer`: the account that reads; segments it does not see go without their names. Null: nobody signed in, so only
  * those shared with all have names.
  */
+const statesOf = (states: readonly AddressState[]) =>
+  states.map((state) => option(state, ADDRESS_STATE_WORDS[state]));
+
 export async function audienceContext(
   scope: Scope,
   now: Millis,
@@ -50,6 +54,8 @@ export async function audienceContext(
     place: Object.entries(REGION_NAMES).map(([code, name]) => option(code, name)),
     zone: AREA_ZONES.map((zone) => option(zone)),
     line_type: LINE_TYPES.map((type) => option(type)),
+    number_state: statesOf(['in-service', 'stale', 'gone', 'blocked']),
+    email_state: statesOf(['in-service', 'stale', 'bounced', 'blocked']),
     stage: things.filter(({ kind }) => kind === 'stage').map(({ id, name }) => option(id, name)),
     owner: things.filter(({ kind }) => kind === 'teammate').map(({ id, name }) => option(id, name)),
   };

@@ -40,7 +40,7 @@ import type { Actor } from '@/services/kit/actor';
 import type { Context } from '@/services/kit/context';
 import { erasePeople } from '@/services/people/erase-person';
 import type { BatchInput } from './inputs';
-import { recordConsent } from '@/services/consent/record-consent';
+import { leaveByHand } from '@/services/consent/record-consent';
 import { asDue, workThrough, type Queue } from '@/services/kit/trouble';
 import { conflict, invalid, notFound, type Refusal } from '@/services/kit/validation';
 
@@ -303,18 +303,16 @@ async function optOut(
   await failGone(scope, slice);
   const already: string[] = [];
   for (const personId of await sliceIds(scope, slice)) {
-    const recorded = await recordConsent(ctx, scope, {
+    const left = await leaveByHand(ctx, scope, {
       personId,
       programId,
-      kind: 'opted-out',
-      method: 'by-hand',
       evidence: {
         source: `batch “${row.name}”`,
         recordedBy: row.created_by ?? 'API',
         obtainedAt: toIso(ctx.now()),
       },
     });
-    if (recorded.ok) await cancelQueued(scope, personId, new Date(ctx.now()), programId);
+    if (left) await cancelQueued(scope, personId, new Date(ctx.now()), { programId });
     else already.push(personId);
   }
   if (already.length > 0) await markOutcome(scope, slice, already, 'already', null);

@@ -1,12 +1,12 @@
 import { clear, type Clearance } from '@/core/clearance/clear';
 import { REASON_WORDS, type Reason } from '@/core/clearance/reasons';
 import { NO_CONSENT } from '@/core/consent/ledger';
-import { NUMBER_WORDS, parseNumber } from '@/core/phone/number';
+import { countryOf, NUMBER_WORDS, parseNumber } from '@/core/phone/number';
 import { isRegion, placeOf } from '@/core/phone/place';
 import { parseInstant, toIso, type Millis } from '@/core/shared/instant';
 import { ok, type Result } from '@/core/shared/result';
 import { parseTemplate, type Template } from '@/core/text/template';
-import { Person } from '@/db/people/entities';
+import { whoHas } from '@/db/people/addresses';
 import { Workspace } from '@/db/access/entities';
 import type { Scope } from '@/db/kit/scope';
 import {
@@ -80,7 +80,7 @@ async function subject(
   if (input.person_id !== undefined && input.number !== undefined)
     return invalid('number', 'number: give number or person_id, not both.');
   if (input.person_id !== undefined) {
-    const person = (await loadPersonFacts(scope, facts.program.id, [input.person_id])).get(input.person_id);
+    const person = (await loadPersonFacts(scope, facts, [input.person_id])).get(input.person_id);
     return person ? ok(person) : notFound('person');
   }
   if (input.number === undefined)
@@ -88,12 +88,12 @@ async function subject(
   const workspace = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
   const number = parseNumber(input.number, workspace.country);
   if (!number.ok) return invalid('number', NUMBER_WORDS[number.reason]);
-  const known = await scope.em.findOne(Person, { number: number.value });
-  const person = known && (await loadPersonFacts(scope, facts.program.id, [known.id])).get(known.id);
-  return ok(person ?? stranger(number.value));
+  const [known] = await whoHas(scope, 'number', number.value);
+  const person = known && (await loadPersonFacts(scope, facts, [known], [number.value])).get(known);
+  return ok(person || stranger(number.value, workspace.country));
 }
 
-function stranger(number: string): PersonFacts {
+function stranger(number: string, country: string): PersonFacts {
   const nothing = {
     region: null,
     postal_code: null,
@@ -102,32 +102,34 @@ function stranger(number: string): PersonFacts {
     unread_since: null,
     last_wrote_at: null,
     assigned_sender: null,
+    member_elsewhere: false,
   };
   const consent = { consent_state: null, consent_method: null, consent_since: null, consent_event: null };
   const row = {
     id: '',
     number,
+    address: number,
     first_name: null,
     last_name: null,
     email: null,
     line_type: 'unknown',
-    number_state: 'in-service',
+    address_state: 'in-service',
     fields: {},
   } as const;
   return {
     id: '',
-    number,
+    address: number,
     row: { ...row, ...nothing, ...consent },
     person: {
-      number,
-      lineType: 'unknown',
-      numberState: 'in-service',
+      address: { value: number, lineType: 'unknown', state: 'in-service' },
+      country: countryOf(number) ?? country,
       place: placeOf({ number }),
       unclearSince: null,
       unreadSince: null,
       lastWroteAt: null,
     },
     consent: NO_CONSENT,
+    memberElsewhere: false,
     assignedSenderId: null,
   };
 }
@@ -136,7 +138,7 @@ function stranger(number: string): PersonFacts {
 function placed(person: PersonFacts, address: AddressInput | undefined): PersonFacts {
   if (!address?.region && !address?.postal_code) return person;
   const place = placeOf({
-    number: person.number,
+    number: person.row.number,
     region: address.region ?? null,
     postalCode: address.postal_code ?? null,
   });

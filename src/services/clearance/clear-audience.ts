@@ -42,7 +42,12 @@ export async function* clearAudience(scope: Scope, sending: Sending, after = '')
   let creditsLeft = Number(sending.facts.workspace.creditBalance);
   for (let cursor = after; ;) {
     const ids = await (sending.page?.(scope, cursor, SLICE) ??
-      audiencePage(scope, sending.facts.program.id, cursor, SLICE));
+      audiencePage(
+        scope,
+        { programId: sending.facts.program.id, channel: sending.facts.channel },
+        cursor,
+        SLICE,
+      ));
     if (ids.length === 0) return;
     cursor = ids[ids.length - 1]!;
     const slice = await clearSlice(scope, sending, ids, creditsLeft);
@@ -58,7 +63,7 @@ async function clearSlice(
   creditsLeft: number,
 ): Promise<Cleared[]> {
   const { facts, template, senderName, at } = sending;
-  const people = [...(await loadPersonFacts(scope, facts.program.id, ids)).values()].sort((a, b) =>
+  const people = [...(await loadPersonFacts(scope, facts, ids)).values()].sort((a, b) =>
     a.id < b.id ? -1 : 1,
   );
   // A slice is worked on person by person, with a breath now and then: other pages do not wait for a large audience.

@@ -1,8 +1,10 @@
 import { createHash } from 'node:crypto';
-import type { ClearanceInput, ClearancePerson, ClearanceProgram, PastText } from '@/core/clearance/clear';
+import type { ClearanceInput, ClearancePerson, ClearanceProgram, PastText } from '@/core/clearance/input';
 import type { MessageKind } from '@/core/message/kinds';
 import { HoursTable } from '@/core/clearance/hours';
-import { SHIPPED_RULES } from '@/core/clearance/rules';
+import type { Channel } from '@/core/message/channel';
+import { countryOf } from '@/core/phone/number';
+import { ANY_HOUR, SHIPPED_RULES } from '@/core/clearance/rules';
 import type { SenderNumber } from '@/core/clearance/sender';
 import { NO_CONSENT, type Consent } from '@/core/consent/ledger';
 import { showOwnValue } from '@/core/people/values';
@@ -19,6 +21,7 @@ import type { Scope } from '@/db/kit/scope';
 
 /** What clearance needs to know about a program, once for all its people. */
 export interface ProgramFacts {
+  channel: Channel;
   workspace: Workspace;
   program: Program;
   clearanceProgram: ClearanceProgram;
@@ -32,19 +35,29 @@ export interface ProgramFacts {
 
 export interface PersonFacts {
   id: string;
-  number: string;
+  /** Where a message to them goes; null: they cannot be reached on the channel. */
+  address: string | null;
   row: PersonFactRow;
   person: ClearancePerson;
   consent: Consent;
+  memberElsewhere: boolean;
   assignedSenderId: string | null;
 }
 
 const shippedHours = new HoursTable(SHIPPED_RULES);
+const anyHour = new HoursTable(ANY_HOUR);
+
+/** The hours of the law on each channel. A program's own hours count on all of them. */
+const HOURS: Record<Channel, (workspace: Workspace) => HoursTable> = {
+  sms: ({ rules }) => (rules ? new HoursTable(rules) : shippedHours),
+  email: () => anyHour,
+};
 
 export async function loadProgramFacts(
   scope: Scope,
   programId: string,
   at: Millis,
+  channel: Channel = 'sms',
 ): Promise<ProgramFacts | null> {
   const program = await scope.em.findOne(Program, { id: programId });
   if (!program) return null;
@@ -61,12 +74,13 @@ export async function loadProgramFacts(
     sentToday: row.sent_today,
   }));
   return {
+    channel,
     workspace,
     program,
     clearanceProgram: clearanceProgram(program),
     senders: allSenders.filter(({ id }) => inPool.has(id)),
     allSenders,
-    hours: workspace.rules ? new HoursTable(workspace.rules) : shippedHours,
+    hours: HOURS[channel](workspace),
     wording: wordingOf(workspace, program),
   };
 }
@@ -87,17 +101,19 @@ export const wordingOf = (workspace: Workspace, program: Program): ProgramWordin
   contact: workspace.contact,
 });
 
-/** People by id. `address` replaces what is stored, for a question about a place. */
+/** People by id. `addresses` lies beside `ids`, for messages that were queued for one. */
 export async function loadPersonFacts(
   scope: Scope,
-  programId: string,
+  { program, channel, workspace }: Pick<ProgramFacts, 'program' | 'channel' | 'workspace'>,
   ids: readonly string[],
+  addresses?: readonly (string | null)[],
 ): Promise<Map<string, PersonFacts>> {
-  const rows = await personFacts(scope, programId, ids);
-  return new Map(rows.map((row) => [row.id, personFactsOf(row)]));
+  const asked = { programId: program.id, channel, ids, ...(addresses ? { addresses } : {}) };
+  const rows = await personFacts(scope, asked);
+  return new Map(rows.map((row) => [row.id, personFactsOf(row, workspace.country)]));
 }
 
-export function personFactsOf(row: PersonFactRow): PersonFacts {
+export function personFactsOf(row: PersonFactRow, country: string): PersonFacts {
   const place = placeOf({
     number: row.number,
     zone: row.zone,
@@ -106,13 +122,15 @@ export function personFactsOf(row: PersonFactRow): PersonFacts {
   });
   return {
     id: row.id,
-    number: row.number,
+    address: row.address,
     row,
     person: {
-      number: row.number,
-      lineType: row.line_type,
-      numberState: row.number_state,
+      address:
+        row.address === null
+          ? null
+          : { value: row.address, state: row.address_state!, lineType: row.line_type! },
       place,
+      country: (row.number && countryOf(row.number)) ?? country,
       unclearSince: row.unclear_since?.getTime() ?? null,
       unreadSince: row.unread_since?.getTime() ?? null,
       lastWroteAt: row.last_wrote_at?.getTime() ?? null,
@@ -126,6 +144,7 @@ export function personFactsOf(row: PersonFactRow): PersonFacts {
           wasIn: row.consent_state === 'in',
         }
       : NO_CONSENT,
+    memberElsewhere: row.member_elsewhere,
     assignedSenderId: row.assigned_sender,
   };
 }
@@ -209,18 +228,20 @@ export function clearanceInput(
     past: readonly PastText[];
     creditsLeft: number;
     answerFrom?: string | null;
-    /** For a text that is queued: since when its send runs, and for which number it was made. */
-    queued?: { began: Millis; number: string };
+    /** For a message that is queued: since when its send runs, and for which address it was made. */
+    queued?: { began: Millis; address: string };
   },
 ): ClearanceInput {
   const { kind, at, copy, past, creditsLeft, answerFrom, queued } = options;
   const answering = facts.allSenders.filter(({ id }) => id === answerFrom);
   return {
     kind,
+    channel: facts.channel,
     at,
     person: person.person,
     program: facts.clearanceProgram,
     consent: person.consent,
+    memberElsewhere: person.memberElsewhere,
     past,
     text: copy && {
       bodyHash: copy.bodyHash,
@@ -233,6 +254,7 @@ export function clearanceInput(
     creditsLeft,
     weeklyCap: facts.workspace.weeklyCap,
     began: queued?.began ?? null,
-    queuedFor: queued?.number ?? null,
+    queuedFor: queued?.address ?? null,
+    mail: { from: facts.workspace.mailFrom, postalAddress: facts.workspace.postalAddress },
   };
 }

@@ -27,7 +27,7 @@ beforeAll(async () => {
   await world.within((scope) => addCrowd(scope, program!.id, 1_200));
   const change = (sql: string) => world.within((scope) => scope.run(`${sql} and workspace_id = :workspace`));
   await change(
-    `update person set line_type = 'landline' where id in ('per_crowd00000001', 'per_crowd00000002')`,
+    `update address set line_type = 'landline' where person_id in ('per_crowd00000001', 'per_crowd00000002')`,
   );
   await change(`update person set unclear_since = now() where id = 'per_crowd00000003'`);
   await change(

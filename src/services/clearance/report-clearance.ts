@@ -94,7 +94,8 @@ export async function reportClearance(
 export interface Behind {
   personId: string;
   name: string;
-  number: string;
+  /** Where it goes; null: they cannot be reached. */
+  address: string | null;
   until: Millis | null;
   evidence: Record<string, unknown>;
 }
@@ -123,7 +124,7 @@ export async function peopleBehind(
         people.push({
           personId: person.id,
           name: nameOf(person.row),
-          number: person.number,
+          address: person.address,
           until: reason?.until ?? clearance.until,
           evidence: reason?.evidence ?? {},
         });
@@ -172,8 +173,10 @@ const sampleOf = ({ person, copy, clearance }: Cleared): DraftReport['sample'] =
 export const nameOf = (row: {
   first_name: string | null;
   last_name: string | null;
-  number: string;
-}): string => [row.first_name, row.last_name].filter(Boolean).join(' ') || row.number;
+  number: string | null;
+  email?: string | null;
+}): string =>
+  [row.first_name, row.last_name].filter(Boolean).join(' ') || row.number || row.email || 'nobody known';
 
 async function lastLeaves(
   scope: Scope,

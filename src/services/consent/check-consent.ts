@@ -27,7 +27,7 @@ export async function checkConsent(
       const folded = foldPage(await ledgerPage(scope, from, PAGE));
       const stored = new Map(
         (await statePage(scope, from, PAGE)).map((row) => [
-          `${row.personId}|${row.programId}|${row.channel}`,
+          `${row.personId}|${row.programId}|${row.channel}|${row.address}`,
           row.consent,
         ]),
       );
@@ -45,7 +45,7 @@ export async function checkConsent(
 function foldPage(events: Awaited<ReturnType<typeof ledgerPage>>): Map<string, Consent> {
   const states = new Map<string, Consent>();
   for (const event of events) {
-    const key = `${event.person_id}|${event.program_id}|${event.channel}`;
+    const key = `${event.person_id}|${event.program_id}|${event.channel}|${event.address}`;
     states.set(
       key,
       fold(states.get(key) ?? NO_CONSENT, {
@@ -67,7 +67,7 @@ function compare(
   const same =
     ledger?.state === stored?.state && ledger?.eventId === stored?.eventId && ledger?.wasIn === stored?.wasIn;
   if (same) return null;
-  const [personId, programId, channel] = key.split('|') as [string, string, string];
+  const [personId, programId, channel] = key.split('|', 3) as [string, string, string];
   return {
     personId,
     programId,

@@ -1,5 +1,6 @@
 import {
   admit,
+  asPerson,
   fold,
   NO_CONSENT,
   type Consent,
@@ -9,7 +10,10 @@ import {
   type Method,
 } from '@/core/consent/ledger';
 import { ok, type Result } from '@/core/shared/result';
-import { consentStates, insertConsent } from '@/db/consent/consent';
+import { KIND_OF } from '@/core/people/address';
+import { CHANNELS, type Channel } from '@/core/message/channel';
+import { consentsByAddress, insertConsents, type NewConsentEvent } from '@/db/consent/consent';
+import { addressesOf } from '@/db/people/addresses';
 import { lockPeople } from '@/db/people/locks';
 import type { Scope } from '@/db/kit/scope';
 import type { Context } from '@/services/kit/context';
@@ -17,6 +21,9 @@ import type { Context } from '@/services/kit/context';
 export interface ConsentRequest {
   personId: string;
   programId: string;
+  channel: Channel;
+  /** Which of their addresses agrees, or leaves. */
+  address: string;
   kind: ConsentKind;
   method: Method;
   evidence: ConsentEvidence;
@@ -32,25 +39,66 @@ export const CONSENT_WORDS: Record<ConsentRefusal, string> = {
 
 /**
  * Adds to the consent ledger, if the rules allow it. The state is the fold of the ledger. The person is locked first:
- * two who record at the same moment see each other, so that neither covers the other's STOP.
+ * two who record at the same moment see each other, so that neither covers the other's STOP. Agreement is an address's;
+ * leaving is the person's, and ends what any other address of theirs agreed to on that channel.
  */
 export async function recordConsent(
   ctx: Context,
   scope: Scope,
   request: ConsentRequest,
 ): Promise<Result<Consent, ConsentRefusal>> {
-  const { personId, programId, kind, method, evidence } = request;
+  const { personId, programId, channel, address, kind } = request;
   await lockPeople(scope, [personId]);
-  const current = (await consentStates(scope, personId)).get(programId) ?? NO_CONSENT;
-  const admitted = admit(current, { kind, method, evidence });
+  const theirs = (await consentsByAddress(scope, personId)).filter(
+    (one) => one.programId === programId && one.channel === channel,
+  );
+  const current = theirs.find((one) => one.address === address) ?? NO_CONSENT;
+  const spoken = theirs.find((one) => one.current) ?? null;
+  const admitted = admit(asPerson(current, spoken), request);
   if (!admitted.ok) return admitted;
+  const others = theirs.filter(
+    (one) => one.address !== address && (one.state === 'in' || one.state === 'asked'),
+  );
+  const first = entryOf(ctx, request, current);
+  await insertConsents(scope, [
+    first,
+    ...(kind === 'opted-out'
+      ? others.map((one) => entryOf(ctx, { ...request, address: one.address }, one))
+      : []),
+  ]);
+  return ok(first.next);
+}
+
+/** The entry that an admitted request makes, and the state that follows. */
+function entryOf(
+  ctx: Context,
+  { personId, programId, channel, address, kind, method, evidence }: ConsentRequest,
+  current: Consent,
+): { event: NewConsentEvent; next: Consent } {
   const at = ctx.now();
   const id = ctx.id('con');
-  const next = fold(current, { id, kind, method, at });
-  await insertConsent(
-    scope,
-    { id, personId, programId, channel: 'sms', kind, method, evidence, at: new Date(at) },
-    next,
-  );
-  return ok(next);
+  return {
+    event: { id, personId, programId, channel, address, kind, method, evidence, at: new Date(at) },
+    next: fold(current, { id, kind, method, at }),
+  };
+}
+
+/**
+ * Takes somebody out of a program by hand, on every channel they can be reached by. False: they had left already, or
+ * have no address at all.
+ */
+export async function leaveByHand(
+  ctx: Context,
+  scope: Scope,
+  request: Pick<ConsentRequest, 'personId' | 'programId' | 'evidence'>,
+): Promise<boolean> {
+  const addresses = (await addressesOf(scope, [request.personId])).filter(({ rank }) => rank === 0);
+  let left = false;
+  for (const channel of CHANNELS) {
+    const address = addresses.find(({ kind }) => kind === KIND_OF[channel])?.value;
+    if (address === undefined) continue;
+    const entry = { ...request, channel, address, kind: 'opted-out' as const, method: 'by-hand' as const };
+    if ((await recordConsent(ctx, scope, entry)).ok) left = true;
+  }
+  return left;
 }

@@ -1,7 +1,9 @@
 import { CONSEQUENCES, type FailureReason } from '@/core/delivery/failure';
 import { assertNever } from '@/core/shared/result';
 import type { Settled } from '@/db/delivery/answers';
-import { consentStates } from '@/db/consent/consent';
+import { KIND_OF, STALE_AFTER } from '@/core/people/address';
+import { consentsByAddress } from '@/db/consent/consent';
+import { countFailure, setAddress } from '@/db/people/addresses';
 import type { Crossing, Scope } from '@/db/kit/scope';
 import { writeAudit } from '@/services/kit/audit';
 import { pauseBroadcast } from '@/services/sends/move-broadcast';
@@ -26,48 +28,41 @@ export async function applyConsequences(
 
 async function applyOne(ctx: Context, scope: Scope, text: Settled, failure: FailureReason): Promise<void> {
   const { person } = CONSEQUENCES[failure];
-  const personId = text.person_id;
+  const address = { kind: KIND_OF[text.channel], value: text.address };
   if (failure === 'spam-blocked' && text.send_id) await pauseWhenBlocked(ctx, scope, text.send_id);
   switch (person) {
     case 'nothing':
       return;
     case 'count-unreachable':
-      return void (await scope.run(
-        `update person set unreachable_count = unreachable_count + 1 where workspace_id = :workspace and id = :personId`,
-        { personId },
-      ));
+      return void (await countFailure(scope, { ...address, stale: STALE_AFTER }));
     case 'landline':
-      return void (await scope.run(
-        `update person set line_type = 'landline' where workspace_id = :workspace and id = :personId`,
-        { personId },
-      ));
+      return void (await setAddress(scope, { ...address, lineType: 'landline' }));
     case 'number-gone':
-      await scope.run(
-        `update person set number_state = 'gone' where workspace_id = :workspace and id = :personId`,
-        { personId },
-      );
-      return changeEverywhere(ctx, scope, text, 'lapsed');
+      await setAddress(scope, { ...address, state: 'gone' });
+      return endConsents(ctx, scope, text, 'lapsed');
     case 'opt-out':
-      return changeEverywhere(ctx, scope, text, 'opted-out');
+      return endConsents(ctx, scope, text, 'opted-out');
     default:
       return assertNever(person);
   }
 }
 
-/** A gone number or a carrier's opt-out ends every consent this person gave. */
-async function changeEverywhere(
+/** An address that is gone, or an opt-out told from outside, ends every consent that this address gave. */
+async function endConsents(
   ctx: Context,
   scope: Scope,
   text: Settled,
   kind: 'lapsed' | 'opted-out',
 ): Promise<void> {
-  const states = await consentStates(scope, text.person_id);
-  for (const [programId, current] of states) {
-    if (current.state === 'out') continue;
+  const { channel, address } = text;
+  for (const consent of await consentsByAddress(scope, text.person_id)) {
+    if (consent.channel !== channel || consent.address !== address || consent.state === 'out') continue;
     const method = kind === 'lapsed' ? ('number-gone' as const) : ('carrier' as const);
     await recordConsent(ctx, scope, {
       personId: text.person_id,
-      programId,
+      programId: consent.programId,
+      channel,
+      address,
       kind,
       method,
       evidence: { afterTextId: text.id },

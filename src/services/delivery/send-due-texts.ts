@@ -231,8 +231,9 @@ async function clearAll(
 ): Promise<Verdict[]> {
   const people = await loadPersonFacts(
     scope,
-    facts.program.id,
+    facts,
     texts.map((text) => text.person_id),
+    texts.map((text) => text.address),
   );
   const asked = texts.map((text) => ({ personId: text.person_id, bodyHash: text.body_hash }));
   const past = await loadPast(
@@ -260,7 +261,7 @@ async function clearAll(
       past: past.get(text.person_id) ?? [],
       creditsLeft,
       answerFrom: text.in_reply_to && text.sender_id,
-      queued: { began: text.began, number: text.address },
+      queued: { began: text.began, address: text.address },
     };
     const input = clearanceInput(
       facts,

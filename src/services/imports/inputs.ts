@@ -15,7 +15,7 @@ import { OWN_KINDS, type OwnFieldKind } from '@/core/audience/fields';
 
 export class ImportColumnInput {
   @Matches(
-    /^(number|first_name|last_name|full_name|email|region|postal_code|tags|new|skip|own\.[a-z][a-z0-9_]{0,39})$/,
+    /^(number|first_name|last_name|full_name|email|further|region|postal_code|tags|new|skip|own\.[a-z][a-z0-9_]{0,39})$/,
     {
       message: 'must be a field, "new" or "skip".',
     },

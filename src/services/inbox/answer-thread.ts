@@ -7,6 +7,7 @@ import { Person } from '@/db/people/entities';
 import { Program } from '@/db/programs/entities';
 import { SenderNumberRow } from '@/db/numbers/entities';
 import { Workspace } from '@/db/access/entities';
+import { whoHas } from '@/db/people/addresses';
 import { lockPerson } from '@/db/people/locks';
 import { numberProgram } from '@/db/inbox/inbound';
 import { announce, insertTexts } from '@/db/delivery/texts';
@@ -39,6 +40,17 @@ const lastInbound = async (scope: Scope, personId: string): Promise<LastInbound 
   return row ?? null;
 };
 
+/** The number they last wrote from, while it is theirs; else the one they prefer. Null: they have none. */
+async function numberToAnswer(
+  scope: Scope,
+  person: Person,
+  inbound: LastInbound | null,
+): Promise<string | null> {
+  if (inbound && (await whoHas(scope, 'number', inbound.from_number)).includes(person.id))
+    return inbound.from_number;
+  return person.number;
+}
+
 /** Nothing waits for an answer any more. */
 async function settleThread(ctx: Context, scope: Scope, personId: string): Promise<void> {
   await scope.run(
@@ -69,17 +81,20 @@ export async function answerThread(
   const programId = await subjectProgram(scope, personId, inbound?.sender_id ?? null);
   if (!programId)
     return invalid('body', 'body: there is no program yet that this could belong to. Make one first.');
+  const address = await numberToAnswer(scope, person, inbound);
+  if (address === null)
+    return invalid('body', 'body: not sent: no number of theirs is known. Add one on their page.');
   const blocked = await blockedBecause(ctx, scope, {
     personId,
     programId,
     text,
     senderId: inbound?.sender_id ?? null,
+    address,
   });
   if (blocked) return invalid('body', `body: not sent: ${blocked}`);
   const workspace = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
   const single = {
-    person,
-    programId,
+    ...{ personId, address, programId },
     senderId: inbound?.sender_id ?? null,
     inboundId: inbound?.id ?? null,
     workspace,
@@ -107,11 +122,13 @@ async function subjectProgram(
 async function blockedBecause(
   ctx: Context,
   scope: Scope,
-  wanted: { personId: string; programId: string; text: string; senderId: string | null },
+  wanted: { personId: string; programId: string; text: string; senderId: string | null; address: string },
 ): Promise<string | null> {
   const at = ctx.now();
   const facts = (await loadProgramFacts(scope, wanted.programId, at))!;
-  const person = (await loadPersonFacts(scope, wanted.programId, [wanted.personId])).get(wanted.personId)!;
+  const person = (await loadPersonFacts(scope, facts, [wanted.personId], [wanted.address])).get(
+    wanted.personId,
+  )!;
   const { alphabet, parts } = measure(wanted.text);
   const copy = {
     text: wanted.text,
@@ -186,14 +203,19 @@ async function optOutByHand(ctx: Context, scope: Scope, person: Person, actor: s
   };
   const consents = programs.map(({ id }) => ({ programId: id, kind: 'opted-out' as const }));
   const decision = { consents, cancelQueued: true };
-  await applyDecision(ctx, scope, { person, decision, method: 'by-hand', evidence, at: ctx.now() });
+  const address = await numberToAnswer(scope, person, inbound);
+  // Who has no number cannot be texted: there is nothing to leave.
+  if (address === null) return;
+  const by = { channel: 'sms' as const, address };
+  await applyDecision(ctx, scope, { person, by, decision, method: 'by-hand', evidence, at: ctx.now() });
   const programId = await subjectProgram(scope, person.id, inbound?.sender_id ?? null);
   if (!inbound || !programId) return;
   const workspace = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
   const answers = [{ programId, kind: 'opt-out-confirmation' as const, resumed: false }];
   await queueAnswers(ctx, scope, {
     answers,
-    person: { id: person.id, number: inbound.from_number },
+    personId: person.id,
+    address: inbound.from_number,
     senderId: inbound.sender_id,
     inboundId: inbound.id,
     workspace,
@@ -216,10 +238,10 @@ export async function acceptNearMiss(
   const inbound = person && (await lastInbound(scope, personId));
   if (!person || !inbound?.near_keyword) return notFound('near miss');
   const sender = await scope.em.findOneOrFail(SenderNumberRow, { id: inbound.sender_id });
-  const standing = await standingOf(scope, person, sender);
+  const standing = await standingOf(scope, person, sender, inbound.from_number);
   const keyword = standing.keywordRows.find(({ word }) => word === inbound.near_keyword);
   if (!keyword) return notFound('near miss');
-  if (inbound.from_number !== person.number)
+  if (!(await whoHas(scope, 'number', inbound.from_number)).includes(person.id))
     return conflict(
       'number',
       'number: they wrote from a number that is not theirs any more. Ask them on the new one.',
@@ -229,7 +251,7 @@ export async function acceptNearMiss(
     keyword: keyword.word,
   };
   const at = ctx.now();
-  const text = { from: inbound.from_number, at, begins: 'yes' as const };
+  const text = { at, begins: 'yes' as const };
   const decision = await decide(scope, { text, person, interpretation, standing });
   const evidence = {
     said: cutText(inbound.body, 500),
@@ -238,10 +260,12 @@ export async function acceptNearMiss(
     rule: 'near-miss',
     source: `text meant as ${keyword.word.toUpperCase()}`,
   };
-  await applyDecision(ctx, scope, { person, decision, method: 'keyword', evidence, at });
+  const by = { channel: 'sms' as const, address: inbound.from_number };
+  await applyDecision(ctx, scope, { person, by, decision, method: 'keyword', evidence, at });
   await queueAnswers(ctx, scope, {
     answers: decision.answers,
-    person,
+    personId,
+    address: inbound.from_number,
     senderId: inbound.sender_id,
     inboundId: inbound.id,
     workspace: await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId }),

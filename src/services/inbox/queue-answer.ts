@@ -3,7 +3,6 @@ import type { MessageKind } from '@/core/message/kinds';
 import { creditsFor } from '@/core/text/cost';
 import { measure } from '@/core/text/measure';
 import { confirmationText, doubleOptInText, helpText, optOutText, resumedText } from '@/core/text/wording';
-import type { Person } from '@/db/people/entities';
 import type { Program } from '@/db/programs/entities';
 import type { Workspace } from '@/db/access/entities';
 import { insertTexts, type NewText } from '@/db/delivery/texts';
@@ -13,7 +12,9 @@ import type { Context } from '@/services/kit/context';
 
 interface Answering {
   answers: ReplyDecision['answers'];
-  person: Pick<Person, 'id' | 'number'>;
+  personId: string;
+  /** Where it goes: the number they wrote from. */
+  address: string;
   /** The number they wrote to: the answer comes from it. */
   senderId: string;
   inboundId: string | null;
@@ -49,7 +50,8 @@ function automaticBody(kind: MessageKind, resumed: boolean, workspace: Workspace
 }
 
 interface SingleText {
-  person: Pick<Person, 'id' | 'number'>;
+  personId: string;
+  address: string;
   programId: string;
   senderId: string | null;
   inboundId: string | null;
@@ -62,19 +64,19 @@ interface SingleText {
 /** The row of one text to one person, due at once. */
 export function newText(
   ctx: Context,
-  { person, programId, senderId, inboundId, workspace, kind, body, createdBy }: SingleText,
+  { personId, address, programId, senderId, inboundId, workspace, kind, body, createdBy }: SingleText,
 ): NewText {
   const at = new Date(ctx.now());
   const { alphabet, parts } = measure(body);
   return {
     id: ctx.id('txt'),
-    personId: person.id,
+    personId,
     programId,
     sendId: null,
     inReplyTo: inboundId,
     channel: 'sms',
     kind,
-    address: person.number,
+    address,
     senderId,
     body,
     bodyHash: hashBody(body),

@@ -9,7 +9,9 @@ import { KeywordRow, Program } from '@/db/programs/entities';
 import { SenderNumberRow } from '@/db/numbers/entities';
 import { Workspace } from '@/db/access/entities';
 import type { Person } from '@/db/people/entities';
+import type { Channel } from '@/core/message/channel';
 import { consentStates } from '@/db/consent/consent';
+import { addressWorks } from '@/db/people/addresses';
 import {
   assembleInbound,
   expireParts,
@@ -23,7 +25,6 @@ import {
   wroteSince,
 } from '@/db/inbox/inbound';
 import { announce, cancelQueued } from '@/db/delivery/texts';
-import { mergedInto } from '@/db/people/erase';
 import { insertUnread, waitsUnread } from '@/db/inbox/unread';
 import { acrossWorkspaces, type Crossing, type Scope } from '@/db/kit/scope';
 import type { IncomingPart } from '@/gateways/carrier';
@@ -174,7 +175,7 @@ export async function carryOut(
     at: new Date(at),
     ...placeColumns(placeOf({ number: text.from })),
   });
-  const standing = await standingOf(scope, person, sender);
+  const standing = await standingOf(scope, person, sender, text.from);
   const interpretation = interpret(text.body, standing);
   const leaves = interpretation.meaning === 'opt-out' && person.stoppedAt === null;
   // It may be one we have: then only leaving is done again, which changes nothing for who left.
@@ -215,10 +216,11 @@ export async function standingOf(
   scope: Scope,
   person: Pick<Person, 'id'>,
   sender: Pick<SenderNumberRow, 'id'>,
+  from: string,
 ): Promise<Standing> {
   const programs = await scope.em.find(Program, {}, { orderBy: { id: 'asc' } });
   const keywordRows = await scope.em.find(KeywordRow, {});
-  const consents = await consentStates(scope, person.id);
+  const consents = await consentStates(scope, person.id, 'sms', from);
   const after = await lastTextTo(scope, person.id);
   const ofNumber = after ? null : await numberProgram(scope, sender.id);
   return {
@@ -233,7 +235,7 @@ export async function standingOf(
 }
 
 interface Read {
-  text: Pick<ArrivedText, 'from' | 'at' | 'begins'>;
+  text: Pick<ArrivedText, 'at' | 'begins'>;
   person: Person;
   interpretation: Interpretation;
   standing: Standing;
@@ -260,7 +262,7 @@ export async function decide(
     unclear: person.unclearSince !== null,
     answeredJustNow:
       keywordProgramId !== null && (await recentConfirmation(scope, person.id, keywordProgramId, since)),
-    mayBegin: person.number === text.from && (await begins(scope, person, text)),
+    mayBegin: await begins(scope, person, text),
   });
 }
 
@@ -285,15 +287,18 @@ async function follow(ctx: Context, scope: Scope, decided: Decided): Promise<voi
     ...(standing.after ? { afterTextId: standing.after.id } : {}),
   };
   const method = interpretation.meaning === 'keyword' ? ('keyword' as const) : ('reply' as const);
-  await applyDecision(ctx, scope, { person, decision, method, evidence, at: text.at });
+  const by = { channel: 'sms' as const, address: text.from };
+  await applyDecision(ctx, scope, { person, by, decision, method, evidence, at: text.at });
   // Erased once, and back by their own act.
   if (decision.consents.some(({ kind }) => kind === 'opted-in')) await unsuppress(scope, text.from);
+  await addressWorks(scope, 'number', text.from);
   await savePerson(scope, person, decision, text.at);
   const workspace = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
   await queueAnswers(ctx, scope, {
     answers: decision.answers,
-    // The answer goes to the number they wrote from, which after a merge need not be the one that is kept.
-    person: { id: person.id, number: text.from },
+    personId: person.id,
+    // To the number they wrote from, which need not be the one they prefer.
+    address: text.from,
     senderId: sender.id,
     inboundId,
     workspace,
@@ -304,40 +309,28 @@ async function follow(ctx: Context, scope: Scope, decided: Decided): Promise<voi
 
 interface Application {
   person: Pick<Person, 'id'>;
+  /** Where they said it. */
+  by: { channel: Channel; address: string };
   decision: Pick<ReplyDecision, 'consents' | 'cancelQueued'>;
   method: 'keyword' | 'reply' | 'by-hand';
   evidence: ConsentEvidence;
   at: Millis;
 }
 
-/**
- * Records what a person decided. Leaving counts for every record that was merged into theirs too, so that taking the
- * merge apart opens nothing again.
- */
+/** Records what a person decided, and calls back what waits for them where they leave. */
 export async function applyDecision(
   ctx: Context,
   scope: Scope,
-  { person, decision, method, evidence, at }: Application,
+  { person, by, decision, method, evidence, at }: Application,
 ): Promise<void> {
-  if (decision.cancelQueued) await cancelQueued(scope, person.id, new Date(at));
+  if (decision.cancelQueued) await cancelQueued(scope, person.id, new Date(at), { channel: by.channel });
   for (const { programId, kind } of decision.consents)
-    await recordConsent(ctx, scope, { personId: person.id, programId, kind, method, evidence });
-  if (!decision.cancelQueued) return;
-  const programs = await scope.em.find(Program, {}, { orderBy: { id: 'asc' } });
-  for (const personId of await mergedInto(scope, [person.id])) {
-    await cancelQueued(scope, personId, new Date(at));
-    for (const { id: programId } of programs)
-      await recordConsent(ctx, scope, { personId, programId, kind: 'opted-out', method, evidence });
-    await scope.run(
-      `update person set stopped_at = coalesce(stopped_at, :at) where workspace_id = :workspace and id = :personId`,
-      { personId, at: new Date(at) },
-    );
-  }
+    await recordConsent(ctx, scope, { personId: person.id, ...by, programId, kind, method, evidence });
 }
 
 const savePerson = (scope: Scope, person: Person, decision: ReplyDecision, at: Millis): Promise<number> =>
   scope.run(
-    `update person set last_wrote_at = greatest(last_wrote_at, :at::timestamptz), unreachable_count = 0, number_state = 'in-service',
+    `update person set last_wrote_at = greatest(last_wrote_at, :at::timestamptz),
             stopped_at = case when :stopped then coalesce(stopped_at, :at) end,
             unclear_since = case when :unclear then coalesce(unclear_since, :at) end,
             waiting_since = case when :waiting then coalesce(waiting_since, :at) when :stopped then null else waiting_since end

@@ -100,7 +100,7 @@ describe('a thread', () => {
     await world.texts(ANA, 'Can I bring a friend?');
     await deliver();
     expect(await waiting()).toMatchObject([
-      { number: ANA, body: 'Can I bring a friend?', unclear_since: null },
+      { address: ANA, body: 'Can I bring a friend?', unclear_since: null },
     ]);
     world.clock.at += 11 * HOUR;
     const id = await personOf(ANA);
@@ -167,7 +167,7 @@ describe('an unclear reply', () => {
     await world.texts(ANA, 'sky');
     await deliver();
     await world.texts(ANA, 'this is spam');
-    expect((await waiting())[0]).toMatchObject({ number: ANA, meaning: 'unclear' });
+    expect((await waiting())[0]).toMatchObject({ address: ANA, meaning: 'unclear' });
     const id = await personOf(ANA);
     await broadcast('One', 'Clear tonight.');
     expect((await world.within((scope) => readPersonScreen(scope, id, world.clock.at)))!.coming).toHaveLength(
@@ -253,7 +253,7 @@ describe('the screens', () => {
       { body: 'we will be there' },
     ]);
     expect(await world.within((scope) => readBehindBroadcast(scope, id, 'opt-outs'))).toMatchObject([
-      { number: '+13035550141' },
+      { address: '+13035550141' },
     ]);
     expect(await world.within((scope) => readBehindBroadcast(scope, id, 'state:delivered'))).toHaveLength(3);
     const ribbon = await world.within((scope) => readRibbon(scope, now));

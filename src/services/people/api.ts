@@ -11,11 +11,13 @@ import {
   listed,
 } from '@/services/kit/api';
 import { createPeople, createPerson } from './create-person';
-import { BulkPeopleInput, CreatePersonInput } from './inputs';
+import { BulkPeopleInput, CreatePersonInput, GivenAddressInput, OwnAddressInput } from './inputs';
 import type { Scope } from '@/db/kit/scope';
-import { personView } from './views';
+import { addAddressTo, preferAddressOf, takeAddressFrom } from './addresses';
+import { addressView, personView } from './views';
+import { addressesOf } from '@/db/people/addresses';
 import { Person } from '@/db/people/entities';
-import { consentStates } from '@/db/consent/consent';
+import { consentsByAddress } from '@/db/consent/consent';
 import { Program } from '@/db/programs/entities';
 import { personTexts } from '@/db/results/results';
 
@@ -34,21 +36,16 @@ export async function listPeople(
 export async function readPerson(scope: Scope, id: string) {
   const person = await scope.em.findOne(Person, { id });
   if (!person) return null;
-  const consents = await consentStates(scope, id);
-  const programs = await scope.em.find(Program, { id: [...consents.keys()] });
+  const consents = await consentsByAddress(scope, id);
+  const programs = await scope.em.find(Program, { id: consents.map(({ programId }) => programId) });
+  const names = new Map(programs.map((program) => [program.id, program.name]));
   return {
     ...personView(person),
-    consents: programs.map((program) => {
-      const { state, method, since } = consents.get(program.id)!;
-      return {
-        program_id: program.id,
-        program: program.name,
-        channel: 'sms',
-        state,
-        method,
-        since: since === null ? null : new Date(since).toISOString(),
-      };
-    }),
+    addresses: (await addressesOf(scope, [id])).map(addressView),
+    consents: consents.map(({ programId, channel, address, current, state, method, since }) => ({
+      ...{ program_id: programId, program: names.get(programId), channel, address, current, state, method },
+      since: since === null ? null : new Date(since).toISOString(),
+    })),
   };
 }
 
@@ -99,6 +96,34 @@ export const PEOPLE_API: readonly Endpoint[] = [
   ),
   get('/people/{id}', 'A person with their consents', async ({ scope, id }) =>
     found(await readPerson(scope, id), 'person'),
+  ),
+  ...(
+    [
+      [
+        '/people/{id}/addresses',
+        'Add an address: a number or an e-mail address',
+        GivenAddressInput,
+        addAddressTo,
+      ],
+      [
+        '/people/{id}/addresses/prefer',
+        'Make one of their addresses the preferred one',
+        OwnAddressInput,
+        preferAddressOf,
+      ],
+      [
+        '/people/{id}/addresses/take',
+        'Take an address away; what it agreed to lapses',
+        OwnAddressInput,
+        takeAddressFrom,
+      ],
+    ] as const
+  ).map(([path, summary, input, change]) =>
+    post(path, summary, input, 200, async ({ ctx, scope, id, input: given, actor }) =>
+      viewed(await change(ctx, scope, id, given.address, actor.name), (rows) => ({
+        items: rows.map(addressView),
+      })),
+    ),
   ),
   get(
     '/people/{id}/texts',

@@ -1,6 +1,9 @@
 import { isRegion, isZone, placeColumns, placeOf } from '@/core/phone/place';
+import { EMAIL_WORDS, KIND_OF, KIND_WORDS, parseEmail } from '@/core/people/address';
+import { cutText } from '@/core/shared/clean-text';
 import { NUMBER_WORDS, parseNumber } from '@/core/phone/number';
 import { ok, type Result } from '@/core/shared/result';
+import { whoHas } from '@/db/people/addresses';
 import { Person } from '@/db/people/entities';
 import { Workspace } from '@/db/access/entities';
 import { announce } from '@/db/delivery/texts';
@@ -15,7 +18,7 @@ import { conflict, invalid, type Refusal } from '@/services/kit/validation';
 
 const FIELD_NAME = /^[a-z][a-z0-9_]{0,39}$/;
 
-/** Adds a person. The number is enough; consent needs its wording. `actor` is written to the ledger and the audit. */
+/** Adds a person. A number or an e-mail address is enough; consent needs its wording. `actor` is written to the ledger and the audit. */
 export async function createPerson(
   ctx: Context,
   scope: Scope,
@@ -23,33 +26,28 @@ export async function createPerson(
   actor: string,
 ): Promise<Result<Person, Refusal>> {
   const workspace = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
-  const number = parseNumber(input.number, workspace.country);
-  if (!number.ok) return invalid('number', NUMBER_WORDS[number.reason]);
+  const reached = await readAddresses(scope, input, workspace.country);
+  if (!reached.ok) return reached;
+  const { number, email } = reached.value;
   const wrong = wrongDetail(input);
   if (wrong) return wrong;
-  if (await scope.em.findOne(Person, { number: number.value }))
-    return conflict('number', 'number: somebody with this number is already here. Open their page instead.');
-  if ((await suppressed(scope, [number.value])).has(number.value))
-    return conflict(
-      'number',
-      'number: this person asked to be erased. Only they can come back, by texting a keyword.',
-    );
   const place = placeColumns(
-    placeOf({ number: number.value, zone: input.zone, region: input.region, postalCode: input.postal_code }),
+    placeOf({ number, zone: input.zone, region: input.region, postalCode: input.postal_code }),
   );
   const person = scope.em.create(Person, {
     id: ctx.id('per'),
     workspaceId: scope.workspaceId,
-    number: number.value,
+    number,
     firstName: blank(input.first_name),
     lastName: blank(input.last_name),
-    email: blank(input.email),
+    email,
     region: input.region ?? null,
     postalCode: input.postal_code ?? null,
     zone: input.zone ?? null,
     lineType: 'unknown',
     numberState: 'in-service',
-    unreachableCount: 0,
+    emailState: 'in-service',
+    further: null,
     fields: input.fields ?? {},
     stageId: null,
     ownerId: null,
@@ -68,6 +66,34 @@ export async function createPerson(
   await writeAudit(ctx, scope, actor, 'person.created', person.id);
   await announce(scope, false);
   return input.consent ? withConsent(ctx, scope, person, input.consent, actor) : ok(person);
+}
+
+/** Where the new person is reached: a number that nobody here has yet, an e-mail address, or both. */
+async function readAddresses(
+  scope: Scope,
+  input: CreatePersonInput,
+  country: string,
+): Promise<Result<{ number: string | null; email: string | null }, Refusal>> {
+  const email = blank(input.email) === null ? null : parseEmail(input.email!);
+  if (email && !email.ok) return invalid('email', `email: “${cutText(input.email!, 40)}” ${EMAIL_WORDS}`);
+  // Of who has a number, the number says who they are; an e-mail address may be a family's.
+  const number = blank(input.number) === null && email ? null : parseNumber(input.number ?? '', country);
+  if (number && !number.ok) return invalid('number', NUMBER_WORDS[number.reason]);
+  const address = number?.value ?? email!.value!;
+  const field = number ? 'number' : 'email';
+  if ((await whoHas(scope, field, address)).length > 0)
+    return conflict(
+      field,
+      `${field}: somebody with this ${number ? 'number' : 'e-mail address'} is already here. Open their page instead.`,
+    );
+  const given = [number?.value, email?.value].filter((one) => one !== undefined);
+  const erased = await suppressed(scope, given);
+  if (erased.size > 0)
+    return conflict(
+      field,
+      `${field}: this person asked to be erased. Only they can come back, by texting a keyword.`,
+    );
+  return ok({ number: number?.value ?? null, email: email?.value ?? null });
 }
 
 /** Adds many, all or none: what is wrong is named with its place in the list. */
@@ -106,9 +132,15 @@ async function withConsent(
       'consent.obtained_at',
       'consent.obtained_at: lies in the future. Give the time at which the person agreed.',
     );
+  const channel = consent.channel ?? (person.number ? 'sms' : 'email');
+  const address = KIND_OF[channel] === 'number' ? person.number : person.email;
+  if (address === null)
+    return invalid(
+      'consent.channel',
+      `consent.channel: there is no ${KIND_WORDS[KIND_OF[channel]]} by which they could agree.`,
+    );
   const recorded = await recordConsent(ctx, scope, {
-    personId: person.id,
-    programId: program.id,
+    ...{ personId: person.id, programId: program.id, channel, address },
     kind: 'opted-in',
     method: actor.startsWith('key:') ? 'api' : 'by-hand',
     evidence: {

@@ -1,9 +1,12 @@
+import { EMAIL_WORDS, parseEmail } from '@/core/people/address';
 import { isRegion, isZone, placeColumns, placeOf } from '@/core/phone/place';
 import { cutText } from '@/core/shared/clean-text';
 import { clean, readOwnValue, VALUE_WORDS } from '@/core/people/values';
 import { ok, type Result } from '@/core/shared/result';
 import { Field } from '@/db/audience/entities';
 import { Person, Stage } from '@/db/people/entities';
+import { settleCurrent } from '@/db/consent/current';
+import { setEmails } from '@/db/people/addresses';
 import { announce } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
 import { writeAudit } from '@/services/kit/audit';
@@ -13,19 +16,12 @@ import { invalid, notFound, type Refusal } from '@/services/kit/validation';
 const PLAIN: Record<
   string,
   {
-    property: 'firstName' | 'lastName' | 'email' | 'region' | 'postalCode' | 'zone';
+    property: 'firstName' | 'lastName' | 'region' | 'postalCode' | 'zone';
     wrong(value: string): string | null;
   }
 > = {
   first_name: { property: 'firstName', wrong: tooLong },
   last_name: { property: 'lastName', wrong: tooLong },
-  email: {
-    property: 'email',
-    wrong: (value) =>
-      /^[^\s@]+@[^\s@]+\.[^\s@]+$/.test(value)
-        ? tooLong(value)
-        : 'is no e-mail address, such as ana@example.org.',
-  },
   region: {
     property: 'region',
     wrong: (value) => (isRegion(value) ? null : 'is not a state. Use two letters, such as CO.'),
@@ -58,7 +54,10 @@ export async function editPerson(
 ): Promise<Result<Person, Refusal>> {
   const person = await scope.em.findOne(Person, { id, mergedInto: null, erasedAt: null });
   if (!person) return notFound('person');
-  const changed = await change(scope, person, field, clean(raw));
+  const changed =
+    field === 'email'
+      ? await changeEmail(ctx, scope, person, clean(raw))
+      : await change(scope, person, field, clean(raw));
   if (!changed.ok) return changed;
   const place = placeColumns(
     placeOf({
@@ -80,6 +79,23 @@ export async function editPerson(
 }
 
 type Change = { before: unknown; after: unknown };
+
+async function changeEmail(
+  ctx: Context,
+  scope: Scope,
+  person: Person,
+  value: string,
+): Promise<Result<Change, Refusal>> {
+  const email = value === '' ? null : parseEmail(value);
+  if (email && !email.ok) return invalid('email', `email: “${cutText(value, 40)}” ${EMAIL_WORDS}`);
+  if (!email && person.number === null)
+    return invalid('email', 'email: is all they can be reached by. Add a number first, or erase them.');
+  const before = person.email;
+  await setEmails(scope, [{ personId: person.id, email: email?.value ?? null }], new Date(ctx.now()));
+  await settleCurrent(scope, [person.id]);
+  await scope.em.refresh(person);
+  return ok({ before, after: person.email });
+}
 
 async function change(
   scope: Scope,

@@ -1,4 +1,5 @@
 import { ok, type Result } from '@/core/shared/result';
+import { addressesOf } from '@/db/people/addresses';
 import { Person } from '@/db/people/entities';
 import { erasePersonRows, mergedInto } from '@/db/people/erase';
 import { eraseBy } from '@/db/kit/erasure';
@@ -7,12 +8,12 @@ import { announce, cancelQueued } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
 import { writeAudit } from '@/services/kit/audit';
 import type { Context } from '@/services/kit/context';
-import { numberHash } from './suppression';
+import { addressHash } from './suppression';
 import { notFound, type Refusal } from '@/services/kit/validation';
 
 /**
  * Erases people: names, numbers, words written and received, evidence. What stays is that they opted out, the audit,
- * and a hash of the number, so that no import and no colleague brings them back; counts of what was sent stay true.
+ * and a hash of each address, so that no import and no colleague brings them back; counts of what was sent stay true.
  */
 export async function erasePeople(
   ctx: Context,
@@ -24,19 +25,16 @@ export async function erasePeople(
   const all = [...ids, ...(await mergedInto(scope, ids))];
   const at = new Date(ctx.now());
   for (const id of all) await cancelQueued(scope, id, at);
-  const numbers = await scope.rows<{ number: string }>(
-    `select number from person where workspace_id = :workspace and id = any(:all::text[]) and erased_at is null`,
-    { all },
-  );
+  const addresses = (await addressesOf(scope, all)).map(({ value }) => value);
   await scope.run(
     `insert into suppression (workspace_id, number_hash, since) select :workspace, hash, :at from unnest(:hashes::text[]) as u (hash) on conflict do nothing`,
-    { hashes: numbers.map(({ number }) => numberHash(scope.workspaceId, number)), at },
+    { hashes: addresses.map((address) => addressHash(scope.workspaceId, address)), at },
   );
   await quiet(scope);
   await eraseBy(
     scope,
     ctx.rooms.flatMap(({ erasures = [] }) => erasures),
-    { ids: all, numbers: numbers.map(({ number }) => number) },
+    { ids: all, addresses },
   );
   await erasePersonRows(scope, all, at);
   for (const id of ids) await writeAudit(ctx, scope, actor, 'person.erased', id);

@@ -109,6 +109,7 @@ async function tableOf(scope: Scope): Promise<{ header: string[]; cells(row: Per
       'First name',
       'Last name',
       'E-mail',
+      'Further addresses',
       'State',
       'Line type',
       'Programs',
@@ -122,10 +123,11 @@ async function tableOf(scope: Scope): Promise<{ header: string[]; cells(row: Per
       ...own.map(({ label }) => label),
     ],
     cells: (row) => [
-      row.number,
+      row.number ?? '',
       row.first_name ?? '',
       row.last_name ?? '',
       row.email ?? '',
+      (row.further ?? []).join('; '),
       row.place_region ?? '',
       row.line_type,
       row.programs.map(({ id, state }) => `${names[id] ?? id}: ${state}`).join('; '),
@@ -143,10 +145,14 @@ async function tableOf(scope: Scope): Promise<{ header: string[]; cells(row: Per
 
 const cardOf = (row: PersonRow, names: Record<string, string>): string =>
   writeCard({
-    number: row.number,
+    numbers: [row.number, ...(row.further ?? []).filter((one) => !one.includes('@'))].filter(
+      (one) => one !== null,
+    ),
     firstName: row.first_name,
     lastName: row.last_name,
-    email: row.email,
+    emails: [row.email, ...(row.further ?? []).filter((one) => one.includes('@'))].filter(
+      (one) => one !== null,
+    ),
     region: row.place_region,
     postalCode: null,
     tags: row.label_ids.flatMap((id) => names[id] ?? []),
@@ -177,14 +183,17 @@ export async function exportPerson(scope: Scope, id: string): Promise<object | n
   if (!person) return null;
   return {
     person,
+    addresses: await list(
+      `select kind, value, rank = 0 as preferred, state, line_type, since from address where workspace_id = :workspace and person_id = :id order by kind, rank`,
+    ),
     labels: await list(
       `select l.kind, l.name, x.at from person_label x join label l on l.id = x.label_id where x.workspace_id = :workspace and x.person_id = :id`,
     ),
     consent: await list(
-      `select e.kind, e.method, e.channel, e.at, e.evidence, g.name as program from consent_event e join program g on g.id = e.program_id where e.workspace_id = :workspace and e.person_id = :id order by e.seq`,
+      `select e.kind, e.method, e.channel, e.address, e.at, e.evidence, g.name as program from consent_event e join program g on g.id = e.program_id where e.workspace_id = :workspace and e.person_id = :id order by e.seq`,
     ),
     texts: await list(
-      `select id, kind, body, state, failure, clearance, created_at, submitted_at, settled_at from message where workspace_id = :workspace and person_id = :id order by created_at`,
+      `select id, channel, address, kind, body, state, failure, clearance, created_at, submitted_at, settled_at from message where workspace_id = :workspace and person_id = :id order by created_at`,
     ),
     received: await list(
       `select id, body, meaning, rule, at from inbound_text where workspace_id = :workspace and person_id = :id order by at`,

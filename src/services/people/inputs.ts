@@ -3,15 +3,25 @@ import {
   Matches,
   IsString,
   MaxLength,
-  IsEmail,
+  IsIn,
   IsObject,
   ValidateNested,
   Type,
   IsArray,
   ArrayMaxSize,
 } from '@/services/kit/validation';
+import { CHANNELS, type Channel } from '@/core/message/channel';
 import { words, tooLong } from '@/services/kit/inputs';
 import { IsFilled, IsInstant } from '@/services/kit/checks';
+
+export class GivenAddressInput {
+  @IsString({ message: 'must be a phone number or an e-mail address as text, such as "(303) 555-0123".' })
+  @MaxLength(254, tooLong(254))
+  address!: string;
+}
+
+/** One of the addresses somebody has. */
+export class OwnAddressInput extends GivenAddressInput {}
 
 export class AddressInput {
   @IsOptional()
@@ -41,12 +51,17 @@ export class ConsentInput {
   @IsOptional()
   @IsInstant()
   obtained_at?: string;
+
+  @IsOptional()
+  @IsIn(CHANNELS, { message: `must be one of ${CHANNELS.join(', ')}.` })
+  channel?: Channel;
 }
 
 export class CreatePersonInput {
+  @IsOptional()
   @IsString({ message: 'must be a phone number as text, such as "(303) 555-0123".' })
   @MaxLength(40, tooLong(40))
-  number!: string;
+  number?: string;
 
   @IsOptional()
   @IsString(words('Ana'))
@@ -59,7 +74,8 @@ export class CreatePersonInput {
   last_name?: string;
 
   @IsOptional()
-  @IsEmail({}, { message: 'must be an e-mail address, such as ana@example.org.' })
+  @IsString(words('ana@example.org'))
+  @MaxLength(254, tooLong(254))
   email?: string;
 
   @IsOptional()

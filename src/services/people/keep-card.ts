@@ -1,6 +1,9 @@
 import { clean } from '@/core/people/values';
 import { ok, type Result } from '@/core/shared/result';
-import { Person } from '@/db/people/entities';
+import { parseEmail } from '@/core/people/address';
+import { parseNumber } from '@/core/phone/number';
+import { Workspace } from '@/db/access/entities';
+import { whoHas } from '@/db/people/addresses';
 import type { Scope } from '@/db/kit/scope';
 import type { Context } from '@/services/kit/context';
 import { createPerson } from './create-person';
@@ -17,8 +20,8 @@ export async function keepCard(
   tags: readonly string[],
   actor: string,
 ): Promise<Result<{ id: string; added: boolean }, Refusal>> {
-  const found = await scope.em.findOne(Person, { number: card.number, erasedAt: null });
-  const id = found?.mergedInto ?? found?.id;
+  const { country } = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
+  const id = await whoseCard(scope, card, country);
   if (id) {
     for (const field of ['first_name', 'last_name', 'email'] as const) {
       if (!clean(card[field] ?? '')) continue;
@@ -29,6 +32,19 @@ export async function keepCard(
   }
   const made = await createPerson(ctx, scope, card, actor);
   return made.ok ? tagged(ctx, scope, made.value.id, tags, actor, true) : made;
+}
+
+/** Who is here with the card's number; of a card without one, who alone has its e-mail address. */
+async function whoseCard(
+  scope: Scope,
+  { number, email }: CreatePersonInput,
+  country: string,
+): Promise<string | null> {
+  const parsed = parseNumber(number ?? '', country);
+  if (parsed.ok) return (await whoHas(scope, 'number', parsed.value))[0] ?? null;
+  const mail = parseEmail(email ?? '');
+  const theirs = mail.ok && !clean(number ?? '') ? await whoHas(scope, 'email', mail.value) : [];
+  return theirs.length === 1 ? theirs[0]! : null;
 }
 
 async function tagged(

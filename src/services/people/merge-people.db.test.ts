@@ -2,7 +2,8 @@ import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { decideUnclear } from '@/services/inbox/answer-thread';
 import { createKeyword, createProgram } from '@/services/programs/create-program';
 import type { CreateProgramInput } from '@/services/programs/inputs';
-import { mergePeople, undoMerge } from './merge-people';
+import { mergePeople } from './merge-people';
+import { undoMerge } from './undo-merge';
 import { round, Scripted } from '@/services/testing/sending';
 import { makeWorld, phone, type World } from '@/services/testing/world';
 
@@ -22,7 +23,7 @@ const personOf = async (number: string) =>
 const states = async (id: string) =>
   (
     await rows<{ state: string }>(
-      `select state from consent_state where workspace_id = :workspace and person_id = '${id}' order by program_id`,
+      `select state from consent_state where workspace_id = :workspace and person_id = '${id}' and current order by program_id`,
     )
   ).map(({ state }) => state);
 const holds = async (id: string) =>
@@ -69,12 +70,12 @@ beforeEach(async () => {
 afterEach(() => world.close());
 
 describe('texts that wait', () => {
-  it('for the number that goes are called back, whichever record had it', async () => {
+  it('for the record that goes are called back: they would be the same twice', async () => {
     for (const from of ['one', 'other'] as const) {
       await queueFor(kept);
       await queueFor(gone);
       const id = await merge(from);
-      expect(await leaves()).toEqual(from === 'one' ? [KEPT] : []);
+      expect(await leaves()).toEqual([KEPT]);
       await undo(id);
       expect(await leaves()).toEqual([]);
     }
@@ -83,9 +84,10 @@ describe('texts that wait', () => {
   it('for a number they had once do not leave, should they still wait', async () => {
     await queueFor(kept);
     await world.within((scope) =>
-      scope.run(`update person set number = '+13035550188' where workspace_id = :workspace and id = :kept`, {
-        kept,
-      }),
+      scope.run(
+        `update address set value = '+13035550188' where workspace_id = :workspace and person_id = :kept`,
+        { kept },
+      ),
     );
     expect(await leaves()).toEqual([]);
     const [text] = await rows<{ state: string; clearance: { reasons: { code: string }[] } }>(
@@ -100,7 +102,7 @@ describe('a STOP after a merge', () => {
     const id = await merge();
     await world.texts(GONE, 'STOP');
     expect(await leaves()).toEqual([GONE]);
-    expect([await states(kept), await states(gone)]).toEqual([['out'], ['out']]);
+    expect(await states(kept)).toEqual(['out']);
     await undo(id);
     expect([await states(kept), await states(gone)]).toEqual([['out'], ['out']]);
     expect([await holds(kept), await holds(gone)]).toMatchObject([{ stopped: true }, { stopped: true }]);
@@ -120,19 +122,25 @@ describe('a STOP after a merge', () => {
   });
 });
 
-it('START or a keyword from the number that went opens nothing for the other; a human sees it', async () => {
+it('a STOP of one record holds for both numbers once they are one, until one of them comes back, for that number', async () => {
+  world.clock.at += 60_000;
   await world.texts(KEPT, 'STOP');
   await leaves();
-  await merge();
-  await world.texts(GONE, 'START');
-  await world.texts(GONE, 'sky');
+  const id = await merge();
   expect(await states(kept)).toEqual(['out']);
-  expect(await leaves()).toEqual([]);
+  world.clock.at += 60_000;
+  await world.texts(GONE, 'sky');
+  expect(await leaves()).toEqual([GONE]);
   expect(
     await rows(
-      `select 1 from person where workspace_id = :workspace and id = '${kept}' and waiting_since is not null`,
+      `select address, state, current from consent_state where workspace_id = :workspace and person_id = '${kept}' order by address`,
     ),
-  ).toHaveLength(1);
+  ).toEqual([
+    { address: KEPT, state: 'out', current: false },
+    { address: GONE, state: 'in', current: true },
+  ]);
+  await undo(id);
+  expect([await states(kept), await states(gone)]).toEqual([['out'], ['in']]);
 });
 
 describe('a hold for an unclear reply', () => {

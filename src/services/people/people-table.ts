@@ -19,6 +19,7 @@ export const TABLE_COLUMNS: readonly { name: string; label: string }[] = [
   { name: 'last_text', label: 'Last text' },
   { name: 'last_reply', label: 'Last reply' },
   { name: 'email', label: 'E-mail' },
+  { name: 'further', label: 'Further addresses' },
   { name: 'place', label: 'State' },
   { name: 'line_type', label: 'Line' },
   { name: 'source', label: 'Source' },
@@ -26,7 +27,8 @@ export const TABLE_COLUMNS: readonly { name: string; label: string }[] = [
 ];
 
 /** Columns that say several things at once cannot be put in an order. */
-export const isSortable = (column: string): boolean => !['programs', 'tags', 'lists'].includes(column);
+export const isSortable = (column: string): boolean =>
+  !['programs', 'tags', 'lists', 'further'].includes(column);
 
 export const USUAL_COLUMNS: readonly string[] = [
   'number',

@@ -12,7 +12,8 @@ import { erasePerson } from './erase-person';
 import { exportPeople, exportPerson } from './export-people';
 import { keepCard } from './keep-card';
 import { findOrMakeLabel, renameLabel, setLabel } from './labels';
-import { mergePeople, readMerge, undoMerge } from './merge-people';
+import { mergePeople, readMerge } from './merge-people';
+import { undoMerge } from './undo-merge';
 import { addField, archiveField, changeField, moveOne, ownFields } from '@/services/audience/own-fields';
 import { readPeopleScreen, saveColumns } from './people-screen';
 import { readPeopleTable } from './people-table';
@@ -58,7 +59,7 @@ const page = async (sort: string, most = 100, condition: Condition = EVERYBODY, 
       readPeopleTable(scope, { condition, search, sort, after: from }, world.clock.at, most),
     );
     if (!result.ok) throw new Error(result.reason.problems[0]!.field);
-    all.push(...result.value.rows.map((row) => row.first_name ?? row.number));
+    all.push(...result.value.rows.map((row) => row.first_name ?? row.number ?? ''));
     after = result.value.next;
   }
   return all;
@@ -531,7 +532,7 @@ describe('a merge', () => {
   const state = async (id: string) =>
     (
       await rows<{ state: string }>(
-        `select state from consent_state where workspace_id = :workspace and person_id = :id`,
+        `select state from consent_state where workspace_id = :workspace and person_id = :id and current`,
         { id },
       )
     )[0]?.state;
@@ -567,7 +568,7 @@ describe('a merge', () => {
       ),
     ).toEqual([
       { number: '+13035550101', first_name: 'Anna', email: 'anna@example.org', merged_into: null },
-      { number: '+13035550102', first_name: 'Anna', email: 'anna@example.org', merged_into: ana },
+      { number: null, first_name: 'Anna', email: null, merged_into: ana },
     ]);
     expect(await page('')).toEqual(['Anna']);
     expect(
@@ -628,13 +629,27 @@ describe('a merge', () => {
     expect(await checkConsent(world.ctx, world.workspaceId)).toMatchObject({ differences: [] });
   });
 
-  it('does not carry agreement over to another number', async () => {
+  it('carries agreement over with its address, to no other', async () => {
     const ana = await add('3035550101');
     await world.texts('+13035550102', 'sky');
     const anna = await byNumber('+13035550102');
     must(await merge(ana, anna, { number: 'one' }));
-    expect(await state(ana)).toBeUndefined();
+    expect(
+      await rows(
+        `select address, state, current from consent_state where workspace_id = :workspace and person_id = :ana`,
+        { ana },
+      ),
+    ).toEqual([{ address: '+13035550102', state: 'in', current: true }]);
     expect(await state(anna)).toBe('lapsed');
+    expect(
+      await rows(
+        `select value, rank from address where workspace_id = :workspace and person_id = :ana order by rank`,
+        { ana },
+      ),
+    ).toEqual([
+      { value: '+13035550101', rank: 0 },
+      { value: '+13035550102', rank: 1 },
+    ]);
   });
 
   it('takes the agreement along with the number it was given from', async () => {

@@ -4,7 +4,7 @@ import { acrossWorkspaces } from '@/db/kit/scope';
 
 interface Row {
   id: string;
-  number: string;
+  number: string | null;
   zone: string | null;
   region: string | null;
   postal_code: string | null;

@@ -1,5 +1,8 @@
+import { addressesOf, type AddressRow } from '@/db/people/addresses';
 import { Person } from '@/db/people/entities';
-import { type LedgerRow, personLedger } from '@/db/consent/consent';
+import { KIND_OF } from '@/core/people/address';
+import { consentsByAddress, type LedgerRow, personLedger } from '@/db/consent/consent';
+import { Program } from '@/db/programs/entities';
 import { type PersonTextRow, personTexts } from '@/db/results/results';
 import { type Planned, plannedFor } from '@/services/audience/planned';
 import type { Scope } from '@/db/kit/scope';
@@ -7,6 +10,9 @@ import type { Millis } from '@/core/shared/instant';
 
 export interface PersonScreen {
   person: Person;
+  addresses: AddressRow[];
+  /** Programs that an address is in now, by its kind and value. */
+  agreed: Record<string, string[]>;
   consents: LedgerRow[];
   entries: PersonTextRow[];
   coming: PersonTextRow[];
@@ -19,9 +25,23 @@ export async function readPersonScreen(scope: Scope, id: string, now: Millis): P
   const entries = await personTexts(scope, id, 200);
   return {
     person,
+    addresses: await addressesOf(scope, [id]),
+    agreed: await agreedBy(scope, id),
     consents: await personLedger(scope, id),
     entries: entries.filter((entry) => entry.state !== 'queued'),
     coming: entries.filter((entry) => entry.state === 'queued'),
     planned: await plannedFor(scope, person, now),
   };
+}
+
+async function agreedBy(scope: Scope, personId: string): Promise<Record<string, string[]>> {
+  const programs = await scope.em.find(Program, {});
+  const agreed: Record<string, string[]> = {};
+  for (const { programId, channel, address, state } of await consentsByAddress(scope, personId)) {
+    const name = programs.find(({ id }) => id === programId)?.name;
+    if (state !== 'in' || !name) continue;
+    const key = `${KIND_OF[channel]} ${address}`;
+    agreed[key] = [...(agreed[key] ?? []), name];
+  }
+  return agreed;
 }

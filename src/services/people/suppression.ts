@@ -1,13 +1,13 @@
 import { createHash } from 'node:crypto';
 import type { Scope } from '@/db/kit/scope';
 
-/** What is left of an erased person's number: it can be recognised, not read. */
-export const numberHash = (workspaceId: string, number: string): string =>
+/** What is left of an erased person's address: it can be recognised, not read. */
+export const addressHash = (workspaceId: string, number: string): string =>
   createHash('sha256').update(`${workspaceId} ${number}`).digest('base64url');
 
 /** Those of these numbers whose people asked to be erased. */
 export async function suppressed(scope: Scope, numbers: readonly string[]): Promise<Set<string>> {
-  const byHash = new Map(numbers.map((number) => [numberHash(scope.workspaceId, number), number]));
+  const byHash = new Map(numbers.map((number) => [addressHash(scope.workspaceId, number), number]));
   const rows = await scope.rows<{ number_hash: string }>(
     `select number_hash from suppression where workspace_id = :workspace and number_hash = any(:hashes::text[])`,
     { hashes: [...byHash.keys()] },
@@ -18,5 +18,5 @@ export async function suppressed(scope: Scope, numbers: readonly string[]): Prom
 /** The person came back by their own act. */
 export const unsuppress = (scope: Scope, number: string): Promise<number> =>
   scope.run(`delete from suppression where workspace_id = :workspace and number_hash = :hash`, {
-    hash: numberHash(scope.workspaceId, number),
+    hash: addressHash(scope.workspaceId, number),
   });

@@ -1,3 +1,4 @@
+import type { AddressRow } from '@/db/people/addresses';
 import type { Person } from '@/db/people/entities';
 import { iso } from '@/services/kit/views';
 
@@ -12,10 +13,17 @@ export const personView = (person: Person) => ({
   zone: person.zone,
   line_type: person.lineType,
   number_state: person.numberState,
+  email_state: person.emailState,
   fields: person.fields,
   source: person.source,
   unclear_since: iso(person.unclearSince),
   last_wrote_at: iso(person.lastWroteAt),
   waiting_since: iso(person.waitingSince),
   created_at: iso(person.createdAt),
+});
+
+export const addressView = ({ kind, value, rank, state, line_type, since }: AddressRow) => ({
+  ...{ kind, value, preferred: rank === 0, state },
+  ...(kind === 'number' ? { line_type } : {}),
+  since: iso(since),
 });

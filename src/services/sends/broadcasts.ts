@@ -8,7 +8,7 @@ import { type Refusal, notFound, conflict, invalid } from '@/services/kit/valida
 import { writeAudit } from '@/services/kit/audit';
 import { announce } from '@/db/delivery/texts';
 import { findProgram, NO_PROGRAM } from '@/services/programs/find-program';
-import { parseTemplate } from '@/core/text/template';
+import { readContent } from './content';
 import { readCondition, planCondition, audienceContext } from '@/services/audience/audience';
 import { DAY, parseInstant, SECOND } from '@/core/shared/instant';
 import { moveBroadcast, type BroadcastRefusal, BROADCAST_WORDS } from './move-broadcast';
@@ -65,18 +65,24 @@ async function checkDraft(
   scope: Scope,
   now: number,
   input: CreateBroadcastInput,
-): Promise<Result<Pick<Broadcast, 'programId' | 'name' | 'body' | 'audience'>, Refusal>> {
+): Promise<
+  Result<Pick<Broadcast, 'programId' | 'name' | 'channel' | 'subject' | 'body' | 'audience'>, Refusal>
+> {
   const program = await findProgram(scope, input.program);
   if (!program) return invalid('program', NO_PROGRAM);
-  const template = parseTemplate(input.body);
-  if (!template.ok) return invalid('body', `body: ${template.reason[0]!.message}`);
+  const channel = input.channel ?? 'sms';
+  const content = readContent(channel, input);
+  if (!content.ok) return content;
   const audience = input.audience ? readCondition(input.audience) : ok(null);
   if (!audience.ok) return audience;
   if (audience.value) {
     const plan = planCondition(audience.value, await audienceContext(scope, now));
     if (!plan.ok) return plan;
   }
-  return ok({ programId: program.id, name: input.name.trim(), body: input.body, audience: audience.value });
+  return ok({
+    ...{ programId: program.id, name: input.name.trim(), channel, audience: audience.value },
+    ...content.value,
+  });
 }
 
 const LATEST = 366 * DAY;

@@ -1,6 +1,11 @@
-import { IsString, MaxLength, IsOptional, IsInt, Min, Max } from '@/services/kit/validation';
-import { words, tooLong, LONGEST_TEXT } from '@/services/kit/inputs';
+import { CHANNELS, type Channel } from '@/core/message/channel';
+import { IsIn, IsString, MaxLength, IsOptional, IsInt, Min, Max } from '@/services/kit/validation';
+import { words, tooLong } from '@/services/kit/inputs';
 import { IsCondition, IsFilled, IsInstant } from '@/services/kit/checks';
+
+/** A line nobody reads to its end, and a letter longer than anybody sends. */
+const LONGEST_SUBJECT = 300;
+const LONGEST_BODY = 20_000;
 
 export class CreateBroadcastInput {
   @IsString(words('Clear Sky Alerts'))
@@ -12,10 +17,21 @@ export class CreateBroadcastInput {
   @MaxLength(120, tooLong(120))
   name!: string;
 
+  /** Left out: by text. */
+  @IsOptional()
+  @IsIn(CHANNELS, { message: `must be one of ${CHANNELS.join(', ')}.` })
+  channel?: Channel;
+
+  /** Of an e-mail; Unicode MessageFormat 2 on one line. */
+  @IsOptional()
+  @IsString(words('Saturn is up tonight'))
+  @MaxLength(LONGEST_SUBJECT, tooLong(LONGEST_SUBJECT))
+  subject?: string;
+
   /** Unicode MessageFormat 2. */
   @IsString(words('Saturn is up tonight.'))
   @IsFilled({ message: 'must not be empty.' })
-  @MaxLength(LONGEST_TEXT, tooLong(LONGEST_TEXT))
+  @MaxLength(LONGEST_BODY, tooLong(LONGEST_BODY))
   body!: string;
 
   /** A condition as JSON text: who is meant. Left out: everybody of the program. */

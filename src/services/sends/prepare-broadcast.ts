@@ -194,7 +194,7 @@ function rowOf(ctx: Context, broadcast: Broadcast, { person, copy, clearance }: 
     inReplyTo: null,
     channel: 'sms',
     kind: 'broadcast',
-    address: person.number,
+    address: person.address ?? '',
     senderId: clearance.senderId,
     body: copy.text,
     bodyHash: copy.bodyHash,

@@ -39,7 +39,7 @@ async function deliverTo(people: number, errs: Record<number, string>, silent: r
 }
 
 const behind = async (id: string, what: string) =>
-  (await world.within((scope) => readBehindBroadcast(scope, id, what))).map(({ number }) => number);
+  (await world.within((scope) => readBehindBroadcast(scope, id, what))).map(({ address }) => address);
 const run = (sql: string) => world.within((scope) => scope.run(sql));
 
 describe('a broadcast’s result', () => {

@@ -9,6 +9,8 @@ export const broadcastView = (broadcast: Broadcast) => ({
   program_id: broadcast.programId,
   audience: broadcast.audience,
   name: broadcast.name,
+  channel: broadcast.channel,
+  ...(broadcast.subject === null ? {} : { subject: broadcast.subject }),
   body: broadcast.body,
   state: broadcast.state,
   send_at: iso(broadcast.sendAt),

@@ -21,14 +21,14 @@ export async function addCrowd(
     { numbers: fictionNumbers(count), name },
   );
   await scope.run(
-    `insert into consent_event (id, workspace_id, person_id, program_id, channel, kind, method, evidence, at)
-     select 'con_' || p.id, :workspace, p.id, :programId, 'sms', 'opted-in', 'keyword', '{"said": "sky"}', now() from person p
+    `insert into consent_event (id, workspace_id, person_id, program_id, channel, address, kind, method, evidence, at)
+     select 'con_' || p.id, :workspace, p.id, :programId, 'sms', p.number, 'opted-in', 'keyword', '{"said": "sky"}', now() from person p
       where p.workspace_id = :workspace and p.source = 'crowd'`,
     { programId },
   );
   await scope.run(
-    `insert into consent_state (workspace_id, person_id, program_id, channel, state, method, since, event_id, was_in)
-     select :workspace, e.person_id, e.program_id, 'sms', 'in', 'keyword', e.at, e.id, true from consent_event e
+    `insert into consent_state (workspace_id, person_id, program_id, channel, address, state, method, since, event_id, was_in)
+     select :workspace, e.person_id, e.program_id, 'sms', e.address, 'in', 'keyword', e.at, e.id, true from consent_event e
       where e.workspace_id = :workspace and e.id like 'con\\_per\\_' || :name || '%'`,
     { name },
   );

@@ -1,7 +1,8 @@
 'use client';
 import { useState } from 'react';
 import { CONSEQUENCES, FAILURE_WORDS, type FailureReason } from '@/core/delivery/failure';
-import type { AskedConsent, FieldLeaf, Leaf, Target } from '@/core/audience/condition';
+import { CHANNELS, CHANNEL_WORDS } from '@/core/message/channel';
+import type { AskedConsent, ConsentLeaf, FieldLeaf, Leaf, Target } from '@/core/audience/condition';
 import { TEST_WORDS, TESTS_OF, type AskableField } from '@/core/audience/fields';
 import type { NamedThing } from '@/core/audience/suggest';
 
@@ -50,6 +51,12 @@ export function LeafEditor({ leaf, askable, change }: Props) {
             id={leaf.program}
             askable={askable}
             set={(program) => change({ ...leaf, program })}
+          />
+          <Choice
+            label="Channel"
+            value={leaf.channel ?? 'sms'}
+            options={CHANNELS.map((channel) => [channel, CHANNEL_WORDS[channel].by])}
+            set={(channel) => change(byChannel(leaf, channel))}
           />
         </>
       );
@@ -109,6 +116,11 @@ const HAS_WORDS = {
   import: ['from the import', 'not from the import'],
   batch: ['in the batch', 'not in the batch'],
 } as const;
+
+/** By text is what a condition means that does not say. */
+function byChannel({ channel: _, ...leaf }: ConsentLeaf, channel: string): ConsentLeaf {
+  return channel === 'email' ? { ...leaf, channel } : leaf;
+}
 
 const CONSENT_WORDS: [AskedConsent, string][] = [
   ['in', 'are in'],

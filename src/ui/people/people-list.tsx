@@ -3,14 +3,15 @@ import type { Condition } from '@/core/audience/condition';
 import { displayNumber } from '@/core/phone/number';
 
 export interface NamedPerson {
-  number: string;
+  /** What they are called by when no name is known. */
+  address: string | null;
   first_name: string | null;
   last_name: string | null;
 }
 
-/** A person's name, else their number as people write it. */
-export const personName = ({ first_name, last_name, number }: NamedPerson): string =>
-  [first_name, last_name].filter(Boolean).join(' ') || displayNumber(number);
+/** A person's name, else their number as people write it, else their e-mail address. */
+export const personName = ({ first_name, last_name, address }: NamedPerson): string =>
+  [first_name, last_name].filter(Boolean).join(' ') || displayNumber(address) || 'nobody known';
 
 export function PersonLink({ id, person }: { id: string; person: NamedPerson }) {
   return (

@@ -44,7 +44,7 @@ describe('a cell', () => {
     ['line_type', { line_type: 'voip' }, 'voip'],
     ['number', {}, '(303) 555-0001'],
     ['number', { line_type: 'landline' }, '(303) 555-0001, landline'],
-    ['number', { number_state: 'gone' }, '(303) 555-0001, number gone'],
+    ['number', { number_state: 'gone' }, '(303) 555-0001, out of service'],
     ['own.planet', { fields: { planet: 'Saturn' } }, 'Saturn'],
     ['own.planet', {}, ''],
     ['last_text', {}, ''],

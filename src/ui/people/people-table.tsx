@@ -2,8 +2,10 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { ArrowDown, ArrowUp } from 'lucide-react';
 import { useEffect, useId, useRef } from 'react';
+import { CHANNEL_WORDS } from '@/core/message/channel';
 import type { OwnValues } from '@/core/people/values';
 import { showOwnValue } from '@/core/people/values';
+import { ADDRESS_STATE_WORDS, type AddressState } from '@/core/people/address';
 import { displayNumber } from '@/core/phone/number';
 import { Mark, type Tone } from '@/ui/kit/mark';
 import { PersonLink } from './people-list';
@@ -12,7 +14,9 @@ import { dayOf, shortTime } from '@/ui/kit/time';
 /** A row as the server gives it: instants as ISO text. */
 export interface TableRow {
   id: string;
-  number: string;
+  number: string | null;
+  email_state: string;
+  further: string[] | null;
   first_name: string | null;
   last_name: string | null;
   email: string | null;
@@ -30,6 +34,7 @@ export interface TableRow {
   created_at: string;
   label_ids: string[];
   programs: { id: string; state: string }[];
+  mail_programs: { id: string; state: string }[];
 }
 
 export interface Column {
@@ -163,7 +168,7 @@ export function PeopleTable(props: Props) {
                   />
                 </td>
                 <td className="truncate">
-                  <PersonLink id={row.id} person={row} />
+                  <PersonLink id={row.id} person={{ ...row, address: row.number ?? row.email }} />
                 </td>
                 {columns.map(({ name }) => (
                   <td key={name} className="truncate">
@@ -270,7 +275,9 @@ function Cell({
     case 'last_reply':
       return when(row.last_wrote_at);
     case 'email':
-      return row.email ?? '';
+      return <Email row={row} />;
+    case 'further':
+      return (row.further ?? []).map(displayNumber).join(', ');
     case 'place':
       return row.place_region ?? '';
     case 'line_type':
@@ -284,29 +291,51 @@ function Cell({
   }
 }
 
-function Number({ row }: { row: TableRow }) {
-  const trouble =
-    row.number_state === 'gone' ? 'number gone' : row.line_type === 'landline' ? 'landline' : null;
-  return trouble ? (
+const Number = ({ row }: { row: TableRow }) => (
+  <Address
+    value={row.number}
+    trouble={
+      row.number_state !== 'in-service'
+        ? ADDRESS_STATE_WORDS[row.number_state as AddressState]
+        : row.line_type === 'landline'
+          ? 'landline'
+          : null
+    }
+  />
+);
+
+const Email = ({ row }: { row: TableRow }) => (
+  <Address
+    value={row.email}
+    trouble={row.email_state === 'in-service' ? null : ADDRESS_STATE_WORDS[row.email_state as AddressState]}
+  />
+);
+
+function Address({ value, trouble }: { value: string | null; trouble: string | null }) {
+  if (value === null || trouble === null) return displayNumber(value);
+  return (
     <span title={trouble}>
-      <Mark tone="bad">{displayNumber(row.number)}</Mark>
+      <Mark tone={trouble === ADDRESS_STATE_WORDS.stale ? 'wait' : 'bad'}>{displayNumber(value)}</Mark>
       <span className="sr-only">, {trouble}</span>
     </span>
-  ) : (
-    displayNumber(row.number)
   );
 }
 
 function Programs({ row, names }: { row: TableRow; names: Record<string, string> }) {
   if (row.stopped_at) return <Mark tone="bad">opted out of all</Mark>;
   if (row.unclear_since) return <Mark tone="wait">unclear reply</Mark>;
-  if (row.programs.length === 0) return <span className="text-soft">none</span>;
-  const shown = row.programs.filter(({ state }) => state === 'in' || row.programs.length === 1);
+  const told = [
+    ...row.programs.map((one) => ({ ...one, by: '' })),
+    ...row.mail_programs.map((one) => ({ ...one, by: ` ${CHANNEL_WORDS.email.by}` })),
+  ];
+  if (told.length === 0) return <span className="text-soft">none</span>;
+  const shown = told.filter(({ state }) => state === 'in' || told.length === 1);
   return (
     <span className="inline-flex gap-3">
-      {shown.map(({ id, state }) => (
-        <Mark key={id} tone={CONSENT[state]?.tone ?? 'plain'}>
+      {shown.map(({ id, state, by }) => (
+        <Mark key={`${id}${by}`} tone={CONSENT[state]?.tone ?? 'plain'}>
           {names[id] ?? 'a program'}
+          {by}
           {state === 'in' ? '' : `: ${CONSENT[state]?.word ?? state}`}
         </Mark>
       ))}

@@ -1,4 +1,5 @@
 'use client';
+import { CHANNELS, CHANNEL_WORDS } from '@/core/message/channel';
 import { Field, Form } from '@/ui/kit/form';
 import type { FormState } from '@/ui/kit/form-state';
 
@@ -12,10 +13,9 @@ export function PersonForm({ action, programs }: { action: Act; programs: { id: 
           <Field
             name="number"
             label="Phone number"
-            hint="Such as (303) 555-0123."
+            hint="Such as (303) 555-0123. A number or an e-mail address is enough."
             state={state}
             inputMode="tel"
-            required
           />
           <div className="grid gap-x-4 sm:grid-cols-2">
             <Field name="first_name" label="First name" state={state} />
@@ -35,6 +35,13 @@ export function PersonForm({ action, programs }: { action: Act; programs: { id: 
               {programs.map(({ id, name }) => (
                 <option key={id} value={id}>
                   {name}
+                </option>
+              ))}
+            </Field>
+            <Field as="select" name="channel" label="Agreed to get it" state={state}>
+              {CHANNELS.map((channel) => (
+                <option key={channel} value={channel}>
+                  {CHANNEL_WORDS[channel].by}
                 </option>
               ))}
             </Field>

@@ -38,7 +38,7 @@ interface Props {
 }
 
 interface Behind {
-  people: { personId: string; name: string; number: string; until: number | null }[];
+  people: { personId: string; name: string; address: string | null; until: number | null }[];
   total: number;
 }
 
@@ -408,7 +408,7 @@ function BehindDialog({ wanted, values, at, zone, onClose, onSample }: BehindPro
                 <thead>
                   <tr>
                     <th>Person</th>
-                    <th>Number</th>
+                    <th>Address</th>
                     <th>Until</th>
                     <th>
                       <span className="sr-only">Show</span>
@@ -420,10 +420,10 @@ function BehindDialog({ wanted, values, at, zone, onClose, onSample }: BehindPro
                     <tr key={person.personId}>
                       <td>
                         <Link className="link" href={`/people/${person.personId}`}>
-                          {person.name === person.number ? displayNumber(person.number) : person.name}
+                          {person.name === person.address ? displayNumber(person.address) : person.name}
                         </Link>
                       </td>
-                      <td className="whitespace-nowrap">{displayNumber(person.number)}</td>
+                      <td className="whitespace-nowrap">{displayNumber(person.address)}</td>
                       <td className="whitespace-nowrap">
                         {person.until === null ? '' : dayAndTime(person.until, zone)}
                       </td>

@@ -7,6 +7,8 @@ export const person = (n: number, more: Partial<TableRow> = {}): TableRow => ({
   first_name: `Ada${n}`,
   last_name: 'Orr',
   email: null,
+  email_state: 'in-service',
+  further: null,
   place_region: 'CO',
   line_type: 'mobile',
   number_state: 'in-service',
@@ -21,5 +23,6 @@ export const person = (n: number, more: Partial<TableRow> = {}): TableRow => ({
   created_at: '2026-11-01T12:00:00.000Z',
   label_ids: [],
   programs: [],
+  mail_programs: [],
   ...more,
 });

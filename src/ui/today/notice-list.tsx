@@ -7,7 +7,7 @@ import { personName } from '@/ui/people/people-list';
 
 export interface NoticeRow {
   person_id: string;
-  number: string;
+  address: string | null;
   first_name: string | null;
   last_name: string | null;
   kind: 'reply.received' | 'owner.changed';

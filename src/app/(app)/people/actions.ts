@@ -11,11 +11,17 @@ import { filled, stateOf, typed } from '../form-result';
 export async function addPersonAction(_: FormState, data: FormData): Promise<FormState> {
   await requireSession();
   const values = typed(data);
-  const { program, wording, source, ...person } = filled(values);
+  const { program, channel, wording, source, ...person } = filled(values);
   const consent = program
-    ? { consent: { program, wording: wording ?? '', ...(source ? { source } : {}) } }
+    ? {
+        consent: {
+          ...{ program, wording: wording ?? '' },
+          ...(channel ? { channel } : {}),
+          ...(source ? { source } : {}),
+        },
+      }
     : {};
-  const input = await readInput(CreatePersonInput, { number: '', ...person, ...consent });
+  const input = await readInput(CreatePersonInput, { ...person, ...consent });
   if (!input.ok)
     return stateOf(
       { ok: false, reason: { ...input.reason, problems: input.reason.problems.map(onForm) } },

@@ -3,10 +3,12 @@ import { pressOf } from '../../press-of';
 import { redirect } from 'next/navigation';
 import { cutText } from '@/core/shared/clean-text';
 import { ok } from '@/core/shared/result';
+import { addAddressTo, preferAddressOf, takeAddressFrom } from '@/services/people/addresses';
 import { editPerson } from '@/services/people/edit-person';
 import { erasePerson } from '@/services/people/erase-person';
 import { findOrMakeLabel, setLabel } from '@/services/people/labels';
 import { invalid } from '@/services/kit/validation';
+import type { AddressChange } from '@/ui/people/addresses';
 import type { FormState } from '@/ui/kit/form-state';
 import { change } from '../../session';
 import { sentence, stateOf, typed } from '../form-result';
@@ -14,6 +16,20 @@ import { sentence, stateOf, typed } from '../form-result';
 export async function editPersonAction(id: string, field: string, value: string): Promise<string | null> {
   const result = await change('edit-people', (scope, session, ctx) =>
     editPerson(ctx, scope, id, field, cutText(value, 1_000), session.accountId),
+  );
+  return result.ok ? null : sentence(result.reason);
+}
+
+const ADDRESS_CHANGES = { add: addAddressTo, prefer: preferAddressOf, take: takeAddressFrom };
+
+export async function changeAddressAction(
+  id: string,
+  what: AddressChange,
+  address: string,
+): Promise<string | null> {
+  if (!Object.hasOwn(ADDRESS_CHANGES, what)) return 'There is no such change.';
+  const result = await change('edit-people', (scope, session, ctx) =>
+    ADDRESS_CHANGES[what](ctx, scope, id, cutText(address, 300), session.accountId),
   );
   return result.ok ? null : sentence(result.reason);
 }

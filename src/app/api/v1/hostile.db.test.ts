@@ -114,6 +114,8 @@ const HOSTILE: readonly string[] = [
 
 /** A body of each input class that is taken: what the hostile values are put into. */
 const GOOD: Record<string, () => object> = {
+  GivenAddressInput: () => ({ address: nextNumber() }),
+  OwnAddressInput: () => ({ address: 'ana@example.org' }),
   CreatePersonInput: () => ({
     ...{
       number: nextNumber(),
@@ -130,7 +132,7 @@ const GOOD: Record<string, () => object> = {
       obtained_at: '2026-01-01T00:00:00Z',
     },
   }),
-  BulkPeopleInput: () => ({ people: [{ number: nextNumber() }] }),
+  BulkPeopleInput: () => ({ people: [{ number: nextNumber(), email: 'ana@example.org' }] }),
   CutInput: () => ({ condition: '{"all":[]}', search: 'ana' }),
   SegmentInput: () => ({ name: `S ${n++}`, condition: '{"all":[]}', columns: ['name'], sort: 'name' }),
   BatchInput: () => ({

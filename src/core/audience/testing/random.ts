@@ -25,6 +25,9 @@ export const FIELDS: ReadonlyMap<string, AskableField> = new Map(
       ['area_code', 'text', null],
       ['place', 'choice', ['CO', 'AZ'].map(option)],
       ['zone', 'several', ['America/Denver', 'America/Phoenix'].map(option)],
+      ['further', 'several', null],
+      ['number_state', 'choice', ['in-service', 'gone'].map(option)],
+      ['email_state', 'choice', ['in-service', 'bounced'].map(option)],
       ['line_type', 'choice', ['mobile', 'landline', 'unknown'].map(option)],
       ['source', 'text', null],
       ['created', 'instant', null],
@@ -160,12 +163,16 @@ export const leaf: fc.Arbitrary<Leaf> = fc.oneof(
   fc.record({ ask: fc.constant('segment' as const), id: fc.constant(THINGS.segment), has }),
   fc.record({ ask: fc.constant('import' as const), id: fc.constant(THINGS.import), has }),
   fc.record({ ask: fc.constant('batch' as const), id: fc.constant(THINGS.batch), has }),
-  fc.record({
-    ask: fc.constant('consent' as const),
-    program: fc.constantFrom(...THINGS.programs),
-    state: fc.constantFrom('in', 'out', 'asked', 'lapsed', 'never'),
-    has,
-  }),
+  fc.record(
+    {
+      ask: fc.constant('consent' as const),
+      channel: fc.constant('email' as const),
+      program: fc.constantFrom(...THINGS.programs),
+      state: fc.constantFrom('in', 'out', 'asked', 'lapsed', 'never'),
+      has,
+    },
+    { requiredKeys: ['ask', 'program', 'state', 'has'] },
+  ),
   fc
     .tuple(
       fc.record({

@@ -1,4 +1,4 @@
-import { admit, fold, NO_CONSENT, type Consent } from '@/core/consent/ledger';
+import { admit, asPerson, fold, NO_CONSENT, type Consent } from '@/core/consent/ledger';
 import { decideRow, findingOf, type Verdict } from '@/core/import/decide';
 import type { RowPerson } from '@/core/import/row';
 import { placeColumns, placeOf } from '@/core/phone/place';
@@ -17,9 +17,11 @@ import {
   tagsOfRows,
   waitAtMost,
   type ImportRow,
-  type KnownByNumber,
+  type KnownByAddress,
   type StoredRow,
 } from '@/db/imports/imports';
+import { addFurther } from '@/db/people/addresses';
+import type { Channel } from '@/core/message/channel';
 import { tell } from '@/db/kit/happenings';
 import { announce } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
@@ -108,7 +110,7 @@ const makeFreshFields = async (ctx: Context, scope: Scope, row: ImportRow): Prom
 
 interface Carried {
   stored: StoredRow;
-  known: KnownByNumber | null;
+  known: KnownByAddress | null;
   verdict: Verdict;
   personId: string;
 }
@@ -135,9 +137,16 @@ async function runSlice(
         ? { ...one, verdict: 'add' as const, personId: one.stored.person_id! }
         : one,
     );
-  await changePeople(scope, decided.filter(({ verdict }) => verdict === 'update').map(changeOf));
+  await changePeople(scope, decided.filter(({ verdict }) => verdict === 'update').map(changeOf), at);
   const touched = decided.filter(
     ({ verdict }) => verdict === 'add' || verdict === 'update' || verdict === 'same',
+  );
+  await addFurther(
+    scope,
+    touched.flatMap(({ personId, stored: { data } }) =>
+      (data.further ?? []).map(({ kind, value }) => ({ personId, kind, value })),
+    ),
+    at,
   );
   await tell(
     scope,
@@ -157,17 +166,21 @@ async function runSlice(
 }
 
 async function decideSlice(scope: Scope, row: ImportRow, stored: readonly StoredRow[]): Promise<Carried[]> {
-  const numbers = stored.map(({ number }) => number);
-  const known = await knownPeople(scope, numbers, row.options.program, true);
-  const erased = await suppressed(scope, numbers);
+  const numbers = stored.flatMap(({ number }) => (number === null ? [] : [number]));
+  const emails = stored.flatMap(({ email }) => (email === null ? [] : [email]));
+  const known = await knownPeople(scope, { numbers, emails }, row.options.program, true);
+  const erased = await suppressed(scope, [...numbers, ...emails]);
   return stored.map((one) => {
-    const here = known.get(one.number) ?? null;
-    const person: RowPerson = { ...one.data, number: one.number as RowPerson['number'], told: [] };
-    const { verdict } = decideRow(
-      person,
-      here ?? (erased.has(one.number) ? ERASED : null),
-      row.options.update,
-    );
+    const address = one.number ?? one.email!;
+    const here = known.get(address) ?? null;
+    const person: RowPerson = {
+      ...one.data,
+      // Rows that were tried by an earlier version know no further addresses.
+      further: one.data.further ?? [],
+      number: one.number as RowPerson['number'],
+      told: [],
+    };
+    const { verdict } = decideRow(person, here ?? (erased.has(address) ? ERASED : null), row.options.update);
     return { stored: one, known: here, verdict, personId: here?.id ?? one.person_id! };
   });
 }
@@ -199,7 +212,7 @@ function changeOf({ stored, known }: Carried) {
     fields,
     ...placeColumns(
       placeOf({
-        number: stored.number,
+        number: known!.number ?? stored.number,
         zone: known!.zone,
         region: region ?? known!.region,
         postalCode: postal_code ?? known!.postalCode,
@@ -215,7 +228,10 @@ const correctionOf =
     verdict,
     personId: verdict === 'add' || known ? personId : null,
     changes: stored.changes,
-    finding: findingOf(verdict, stored.line_type, row.options.consent !== null || known?.consent === 'in'),
+    finding: findingOf(verdict, {
+      ...{ lineType: stored.line_type, number: stored.number },
+      consented: row.options.consent !== null || known?.consent === 'in',
+    }),
   });
 
 const labelKey = (kind: 'tag' | 'list', name: string): string => `${kind} ${name}`;
@@ -261,11 +277,6 @@ async function putConsent(
 ): Promise<void> {
   const { program, consent } = row.options;
   if (!program || !consent) return;
-  const states = await consentsOf(
-    scope,
-    touched.map(({ personId }) => personId),
-    program,
-  );
   const evidence = {
     wording: consent.wording,
     obtainedAt: consent.date,
@@ -273,22 +284,31 @@ async function putConsent(
     importId: row.id,
     recordedBy: row.created_by ?? 'API',
   };
-  const events: { event: NewConsentEvent; next: Consent }[] = [];
-  for (const { personId } of touched) {
-    const current = states.get(personId) ?? NO_CONSENT;
-    if (!admit(current, { kind: 'opted-in', method: 'import', evidence }).ok) continue;
-    const id = ctx.id('con');
-    const event = {
-      id,
-      personId,
-      programId: program,
-      channel: 'sms' as const,
-      kind: 'opted-in' as const,
-      method: 'import' as const,
-      evidence,
-      at,
-    };
-    events.push({ event, next: fold(current, { id, kind: 'opted-in', method: 'import', at: at.getTime() }) });
+  const people = touched.map(({ personId }) => personId);
+  for (const channel of consent.channels ?? ['sms']) {
+    const states = await consentsOf(scope, people, program, channel);
+    const entries: { event: NewConsentEvent; next: Consent }[] = [];
+    for (const { personId, stored } of touched) {
+      const address = ADDRESS_IN_ROW[channel](stored);
+      if (address === null) continue;
+      const told = states.get(personId);
+      const current = told?.byAddress.get(address) ?? NO_CONSENT;
+      if (
+        !admit(asPerson(current, told?.spoken ?? null), { kind: 'opted-in', method: 'import', evidence }).ok
+      )
+        continue;
+      const event = {
+        ...{ id: ctx.id('con'), personId, programId: program, channel, address, evidence, at },
+        ...{ kind: 'opted-in' as const, method: 'import' as const },
+      };
+      entries.push({ event, next: fold(current, { ...event, at: at.getTime() }) });
+    }
+    await insertConsents(scope, entries);
   }
-  await insertConsents(scope, events);
 }
+
+/** The address of a row that agrees, when agreement by a channel is attested for the file. */
+const ADDRESS_IN_ROW: Record<Channel, (row: StoredRow) => string | null> = {
+  sms: ({ number }) => number,
+  email: ({ data }) => data.email ?? null,
+};

@@ -22,4 +22,6 @@ export const ERASED: KnownPerson = {
   stopped: false,
   consent: 'none',
   erased: true,
+  shared: false,
+  further: [],
 };

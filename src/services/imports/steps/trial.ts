@@ -7,7 +7,7 @@ import {
   countRows,
   insertRows,
   knownPeople,
-  linesOfNumbers,
+  linesOfAddresses,
   linesOfPeople,
   saveProgress,
   setImport,
@@ -103,21 +103,40 @@ async function trySlice(
   read: number,
   before: Promise<boolean>,
 ): Promise<boolean> {
-  const numbers = [...new Set(people.flatMap(({ person }) => (person.ok ? [person.value.number] : [])))];
-  const known = await knownPeople(scope, numbers, row.options.program);
-  const erased = await suppressed(scope, numbers);
+  const numbers = [
+    ...new Set(
+      people.flatMap(({ person }) => (person.ok && person.value.number ? [person.value.number] : [])),
+    ),
+  ];
+  const emails = [
+    ...new Set(
+      people.flatMap(({ person }) =>
+        person.ok && person.value.number === null ? [person.value.email!] : [],
+      ),
+    ),
+  ];
+  const known = await knownPeople(scope, { numbers, emails }, row.options.program);
+  const erased = await suppressed(scope, [...numbers, ...emails]);
   const types = await lookup.lookUp(
     numbers.filter((number) => (known.get(number)?.lineType ?? 'unknown') === 'unknown'),
   );
   // Whether a number or a person came before in the file is known once all before is written.
   if (!(await before)) return false;
-  const firstLines = await linesOfNumbers(scope, row.id, numbers);
+  const firstLines = await linesOfAddresses(scope, row.id, { numbers, emails });
   const peopleLines = await linesOfPeople(scope, row.id, [
     ...new Set([...known.values()].map(({ id }) => id)),
   ]);
   const checked = people.map(({ line, person, raw }): CheckedRow => {
     const at = row.mapping.findIndex(({ to }) => to === 'number');
-    const blank = { line, number: null, personId: null, lineType: null, data: null, changes: null };
+    const blank = {
+      line,
+      number: null,
+      email: null,
+      personId: null,
+      lineType: null,
+      data: null,
+      changes: null,
+    };
     if (!person.ok)
       return {
         ...blank,
@@ -126,40 +145,45 @@ async function trySlice(
         told: `“${cutText(raw[at] ?? '', 60)}”: ${person.reason}`,
       };
     const { number, told, ...data } = person.value;
-    const before = firstLines.get(number);
+    const address = number ?? data.email!;
+    const before = firstLines.get(address);
     if (before !== undefined)
       return {
         ...blank,
-        number: null,
         verdict: 'duplicate',
         finding: 'duplicate in file',
-        told: `the same number as row ${before}`,
+        told: `the same ${number === null ? 'e-mail address' : 'number'} as row ${before}`,
       };
-    firstLines.set(number, line);
-    const theirs = peopleLines.get(known.get(number)?.id ?? '');
+    firstLines.set(address, line);
+    const here = known.get(address) ?? null;
+    const theirs = peopleLines.get(here?.id ?? '');
     if (theirs !== undefined)
       return {
         ...blank,
         verdict: 'duplicate',
         finding: 'duplicate in file',
-        told: `the same person as row ${theirs}, by a number that was merged`,
+        told: `the same person as row ${theirs}, by another address of theirs`,
       };
-    if (known.has(number)) peopleLines.set(known.get(number)!.id, line);
-    const here = known.get(number) ?? (erased.has(number) ? ERASED : null);
-    const { verdict, changes } = decideRow(person.value, here, row.options.update);
-    const lineType = types.get(number) ?? known.get(number)?.lineType ?? null;
+    if (here && !here.shared) peopleLines.set(here.id, line);
+    const { verdict, changes } = decideRow(
+      person.value,
+      here ?? (erased.has(address) ? ERASED : null),
+      row.options.update,
+    );
+    const lineType = number === null ? null : (types.get(number) ?? here?.lineType ?? null);
     return {
       line,
       verdict,
       number,
-      personId: verdict === 'add' ? ctx.id('per') : (known.get(number)?.id ?? null),
+      email: number === null ? address : null,
+      personId: verdict === 'add' ? ctx.id('per') : (here?.id ?? null),
       lineType,
-      finding: findingOf(
-        verdict,
-        lineType,
-        row.options.consent !== null || known.get(number)?.consent === 'in',
-      ),
-      told: told.length > 0 ? told.join('; ') : null,
+      finding: findingOf(verdict, {
+        ...{ lineType, number },
+        consented: row.options.consent !== null || here?.consent === 'in',
+      }),
+      told:
+        [...(here?.shared ? ['several people have this e-mail address'] : []), ...told].join('; ') || null,
       data,
       changes: Object.keys(changes).length > 0 ? changes : null,
     };

@@ -5,7 +5,8 @@ import { placeColumns, placeOf } from '@/core/phone/place';
 import { changePeople, setImport, type ImportRow, type PersonChange } from '@/db/imports/imports';
 import { announce } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
-import { consentsOf } from '@/db/consent/consent';
+import type { Channel } from '@/core/message/channel';
+import { takeAddress } from '@/db/people/addresses';
 import { lockPeople } from '@/db/people/locks';
 import type { Context } from '@/services/kit/context';
 import { recordConsent } from '@/services/consent/record-consent';
@@ -16,7 +17,8 @@ interface UndoRow {
   person_id: string;
   changes: Changes | null;
   untouched: boolean;
-  number: string;
+  number: string | null;
+  further: string[] | null;
   zone: string | null;
   first_name: string | null;
   last_name: string | null;
@@ -51,7 +53,9 @@ export async function undoSlice(ctx: Context, scope: Scope, row: ImportRow): Pro
   await changePeople(
     scope,
     back.flatMap(({ change }) => (change ? [change] : [])),
+    new Date(ctx.now()),
   );
+  for (const { one } of back) await takeFurther(scope, one);
   const staying = rows.filter(({ verdict }) => verdict !== 'add');
   await scope.run(
     `delete from person_label where workspace_id = :workspace and batch_id = :importId and person_id = any(:ids::text[])`,
@@ -61,7 +65,7 @@ export async function undoSlice(ctx: Context, scope: Scope, row: ImportRow): Pro
   await mark(scope, row.id, rows, (one) => {
     if (one.verdict === 'add') return one.untouched ? 'deleted' : 'kept: something happened to them since';
     const change = back.find((other) => other.one === one)?.change;
-    return one.verdict === 'same' || (change && Object.keys(one.changes ?? {}).length === restored(change))
+    return one.verdict === 'same' || (change && valuesIn(one.changes) === restored(change))
       ? 'changed back'
       : 'kept in part: changed again since';
   });
@@ -69,12 +73,15 @@ export async function undoSlice(ctx: Context, scope: Scope, row: ImportRow): Pro
   return true;
 }
 
+const valuesIn = (changes: Changes | null): number =>
+  Object.keys(changes ?? {}).filter((name) => !name.startsWith(FURTHER)).length;
+
 const restored = ({ plain, fields }: PersonChange): number =>
   Object.keys(plain).length + Object.keys(fields).length;
 
 const rowsToUndo = (scope: Scope, importId: string): Promise<UndoRow[]> =>
   scope.rows<UndoRow>(
-    `select r.line, r.verdict, r.person_id, r.changes, p.number, p.zone, p.first_name, p.last_name, p.email, p.region, p.postal_code, p.fields,
+    `select r.line, r.verdict, r.person_id, r.changes, p.number, p.further, p.zone, p.first_name, p.last_name, p.email, p.region, p.postal_code, p.fields,
             p.merged_into is null and p.erased_at is null and p.stage_id is null and p.owner_id is null and p.last_wrote_at is null
               and p.first_name is not distinct from r.data ->> 'first_name' and p.last_name is not distinct from r.data ->> 'last_name'
               and p.email is not distinct from r.data ->> 'email' and p.fields = r.data -> 'fields'
@@ -113,11 +120,28 @@ async function removePeople(scope: Scope, ids: readonly string[], importId: stri
   await scope.run(`delete from person where workspace_id = :workspace and id = any(:ids::text[])`, { ids });
 }
 
+const FURTHER = 'further.';
+
+/** A further address that the import brought goes, unless they prefer it by now or something was agreed to by it. */
+async function takeFurther(scope: Scope, { person_id: personId, changes, further }: UndoRow): Promise<void> {
+  for (const name of Object.keys(changes ?? {}).filter((key) => key.startsWith(FURTHER))) {
+    const value = name.slice(FURTHER.length);
+    if (!further?.includes(value)) continue;
+    const told = await scope.rows(
+      `select 1 from consent_state where workspace_id = :workspace and person_id = :personId and address = :value limit 1`,
+      { personId, value },
+    );
+    if (told.length === 0)
+      await takeAddress(scope, { personId, kind: value.includes('@') ? 'email' : 'number', value });
+  }
+}
+
 /** What goes back: values that are still what the import set. Null: nothing is. */
 function changeBack(row: UndoRow): PersonChange | null {
   const plain: Record<string, string | null> = {};
   const fields: Record<string, unknown> = {};
   for (const [name, [before, after]] of Object.entries(row.changes ?? {})) {
+    if (name.startsWith(FURTHER)) continue;
     const now = name.startsWith('own.') ? (row.fields[name.slice(4)] ?? null) : row[name as 'first_name'];
     if (!sameValue(now, after)) continue;
     if (name.startsWith('own.')) fields[name.slice(4)] = before;
@@ -140,22 +164,18 @@ async function lapse(ctx: Context, scope: Scope, row: ImportRow, rows: readonly 
   if (!program || !row.options.consent) return;
   const ids = rows.map(({ person_id: id }) => id);
   await lockPeople(scope, ids);
-  const states = await consentsOf(scope, ids, program);
-  const given = await scope.rows<{ id: string; person_id: string }>(
-    `select id, person_id from consent_event where workspace_id = :workspace and person_id = any(:ids::text[]) and program_id = :program and evidence ->> 'importId' = :importId`,
+  const given = await scope.rows<{ id: string; person_id: string; channel: Channel; address: string }>(
+    `select c.event_id as id, c.person_id, c.channel, c.address from consent_state c join consent_event e on e.id = c.event_id
+      where c.workspace_id = :workspace and c.person_id = any(:ids::text[]) and c.program_id = :program and e.evidence ->> 'importId' = :importId`,
     { ids, program, importId: row.id },
   );
-  for (const { id, person_id: personId } of given) {
-    const current = states.get(personId);
-    if (current?.eventId !== id) continue;
+  for (const { person_id: personId, channel, address } of given)
     await recordConsent(ctx, scope, {
-      personId,
-      programId: program,
+      ...{ personId, programId: program, channel, address },
       kind: 'lapsed',
       method: 'import',
       evidence: { source: `import ${row.name}, undone`, importId: row.id },
     });
-  }
 }
 
 const mark = (

@@ -7,6 +7,8 @@ import { placeOf } from '@/core/phone/place';
 import { readPersonScreen, type PersonScreen } from '@/services/people/screen';
 import { readPersonDesk, type PersonDesk as Desk } from '@/services/people/person-desk';
 import { Logbook } from '@/ui/inbox/logbook';
+import { Addresses } from '@/ui/people/addresses';
+import { personName } from '@/ui/people/people-list';
 import { PersonDesk } from '@/ui/people/person-desk';
 import { PlainForm } from '@/ui/kit/plain-form';
 import { Mark, type Tone } from '@/ui/kit/mark';
@@ -14,7 +16,12 @@ import { Facts, Page, Section } from '@/ui/kit/page';
 import { dayAndTime } from '@/ui/kit/time';
 import { readScreen } from '../../../session';
 import { undoMergeAction } from '../duplicates/actions';
-import { editPersonAction, erasePersonAction, labelPersonAction } from '../person-actions';
+import {
+  changeAddressAction,
+  editPersonAction,
+  erasePersonAction,
+  labelPersonAction,
+} from '../person-actions';
 
 export const metadata: Metadata = { title: 'Person' };
 
@@ -36,7 +43,11 @@ export default async function PersonPage({ params }: { params: Promise<{ id: str
   const zone = session.workspaceZone;
   return (
     <Page
-      title={[person.firstName, person.lastName].filter(Boolean).join(' ') || displayNumber(person.number)}
+      title={personName({
+        first_name: person.firstName,
+        last_name: person.lastName,
+        address: person.number ?? person.email,
+      })}
       actions={
         <Link href={`/inbox/${id}`} className="button">
           Write to them
@@ -46,6 +57,16 @@ export default async function PersonPage({ params }: { params: Promise<{ id: str
         <>
           <Section title="Who">
             <Who person={person} />
+          </Section>
+          <Section title="Addresses" note="the preferred ones first">
+            <Addresses
+              addresses={data.addresses.map(({ kind, value, rank, state, line_type }) => ({
+                ...{ kind, value, preferred: rank === 0, state, line: line_type },
+                agreed: data.agreed[`${kind} ${value}`] ?? [],
+              }))}
+              mayEdit={mayEdit}
+              change={changeAddressAction.bind(null, id)}
+            />
           </Section>
           <Section title="What is known">
             <PersonDesk
@@ -90,8 +111,8 @@ function Upkeep({ id, desk }: { id: string; desk: Desk }) {
       <details>
         <summary className="cursor-pointer">Erase on request …</summary>
         <p className="my-2 text-soft">
-          Name, number and everything written go. Their opt-out and the audit stay, and no import brings them
-          back.
+          Name, addresses and everything written go. Their opt-out and the audit stay, and no import brings
+          them back.
         </p>
         <PlainForm
           action={erasePersonAction}
@@ -132,8 +153,6 @@ function Who({ person }: { person: PersonScreen['person'] }) {
   return (
     <Facts
       rows={[
-        ['number', displayNumber(person.number)],
-        ['line', person.numberState === 'gone' ? 'out of service' : person.lineType],
         [
           'where',
           [person.region ?? place.region, person.postalCode].filter(Boolean).join(' ') || 'not known',
@@ -161,7 +180,7 @@ function Consents({ data, zone }: { data: PersonScreen; zone: string }) {
   const textOf = (id: string | undefined) => data.entries.find((entry) => entry.id === id);
   return (
     <ol>
-      {together(data.consents).map(({ id, kind, method, at, evidence, programs }) => {
+      {together(data.consents).map(({ id, kind, method, at, address, evidence, programs }) => {
         const after = textOf(evidence.afterTextId);
         return (
           <li key={id} className="border-b border-rule py-2 text-sm">
@@ -171,7 +190,9 @@ function Consents({ data, zone }: { data: PersonScreen; zone: string }) {
               </span>
               <Mark tone={KINDS[kind]!.tone}>{KINDS[kind]!.word}</Mark>
             </div>
-            <div className="text-soft">{howItCame(dayAndTime(at, zone), method, evidence, after?.body)}</div>
+            <div className="text-soft">
+              {howItCame(`${dayAndTime(at, zone)}, ${displayNumber(address)}`, method, evidence, after?.body)}
+            </div>
           </li>
         );
       })}
@@ -184,7 +205,12 @@ function together(consents: PersonScreen['consents']) {
   const acts: (PersonScreen['consents'][number] & { programs: string[] })[] = [];
   for (const consent of consents) {
     const last = acts.at(-1);
-    if (last && last.kind === consent.kind && last.at.getTime() === consent.at.getTime())
+    if (
+      last &&
+      last.kind === consent.kind &&
+      last.address === consent.address &&
+      last.at.getTime() === consent.at.getTime()
+    )
       last.programs.push(consent.program_name);
     else acts.push({ ...consent, programs: [consent.program_name] });
   }

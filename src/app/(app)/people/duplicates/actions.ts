@@ -2,7 +2,8 @@
 import { pressOf } from '../../../press-of';
 import { redirect } from 'next/navigation';
 import { dismissPair, startSearch } from '@/services/people/duplicates';
-import { mergePeople, undoMerge } from '@/services/people/merge-people';
+import { mergePeople } from '@/services/people/merge-people';
+import { undoMerge } from '@/services/people/undo-merge';
 import type { FormState } from '@/ui/kit/form-state';
 import { actorOf, change } from '../../../session';
 import { stateOf, typed } from '../../form-result';

@@ -58,7 +58,7 @@ export default async function DuplicatesPage() {
                 <Link className="link" href={`/people/${pair.one_id}`}>
                   {pair.one_name}
                 </Link>{' '}
-                <span className="whitespace-nowrap text-soft">{displayNumber(pair.one_number)}</span>
+                <span className="whitespace-nowrap text-soft">{displayNumber(pair.one_address)}</span>
               </>
             ),
           },
@@ -69,7 +69,7 @@ export default async function DuplicatesPage() {
                 <Link className="link" href={`/people/${pair.other_id}`}>
                   {pair.other_name}
                 </Link>{' '}
-                <span className="whitespace-nowrap text-soft">{displayNumber(pair.other_number)}</span>
+                <span className="whitespace-nowrap text-soft">{displayNumber(pair.other_address)}</span>
               </>
             ),
           },

@@ -56,7 +56,7 @@ export default async function BehindPage({
             rows={data.rows}
             columns={[
               { title: 'Person', cell: (row) => <PersonLink id={row.person_id} person={row} /> },
-              { title: 'Number', cell: (row) => displayNumber(row.number) },
+              { title: 'Address', cell: (row) => displayNumber(row.address) },
               {
                 title: 'What',
                 cell: (row) => (

@@ -1,6 +1,7 @@
 import type { Metadata } from 'next';
 import { notFound } from 'next/navigation';
 import type { ConsentState } from '@/core/consent/ledger';
+import { CHANNEL_WORDS } from '@/core/message/channel';
 import { valueOf, type MergeSide } from '@/core/duplicates/merge';
 import { showOwnValue } from '@/core/people/values';
 import { displayNumber } from '@/core/phone/number';
@@ -22,11 +23,18 @@ const CONSENT_WORDS: Record<ConsentState, string> = {
   lapsed: 'lapsed',
 };
 
+type After = { state: ConsentState; address: string | null };
+
+const same = (a: After, b: After): boolean => a.state === b.state && a.address === b.address;
+
+const wordsOf = ({ state, address }: After): string =>
+  state === 'in' && address ? `in, by ${displayNumber(address)}` : CONSENT_WORDS[state];
+
 const LABELS: Record<string, string> = {
-  number: 'number',
+  number: 'preferred number',
   firstName: 'first name',
   lastName: 'last name',
-  email: 'e-mail',
+  email: 'preferred e-mail',
   region: 'state',
   postalCode: 'postal code',
   zone: 'time zone',
@@ -62,21 +70,24 @@ export default async function MergePage({ params }: { params: Promise<{ one: str
         <>
           <Section title="Consent afterwards">
             <p className="mb-2 text-soft">
-              The stricter of the two. Agreement given from a number that goes does not carry over.
+              Both numbers and e-mail addresses stay, each with what it agreed to. A message goes to the
+              address their last word came by; after an opt-out none of them gets any.
             </p>
-            {programs.map(({ id, name, one: kept, other: gone, after }) => (
-              <div key={id} className="mb-3">
-                <p className="font-medium">{name}</p>
+            {programs.map(({ id, name, channel, one: kept, other: gone, after }) => (
+              <div key={`${id} ${channel}`} className="mb-3">
+                <p className="font-medium">
+                  {name}, {CHANNEL_WORDS[channel].by}
+                </p>
                 <Facts
                   rows={[
                     ['now, kept', CONSENT_WORDS[kept]],
                     ['now, goes', CONSENT_WORDS[gone]],
-                    ...(choices.number === undefined || after.one === after.other
-                      ? [['afterwards', CONSENT_WORDS[after.one]] as [string, string]]
-                      : [one, other].map((side, i): [string, string] => [
-                          `keeping ${displayNumber(side.number)}`,
-                          CONSENT_WORDS[after[i === 0 ? 'one' : 'other']],
-                        ])),
+                    ...(same(after.one, after.other)
+                      ? [['afterwards', wordsOf(after.one)] as [string, string]]
+                      : ([
+                          ['afterwards, preferring the kept', wordsOf(after.one)],
+                          ['afterwards, preferring the other', wordsOf(after.other)],
+                        ] as [string, string][])),
                   ]}
                 />
               </div>
@@ -84,8 +95,8 @@ export default async function MergePage({ params }: { params: Promise<{ one: str
           </Section>
           <Section title="History">
             <p className="text-soft">
-              Texts, replies, tags and lists go along. A text from the number that goes still finds the
-              person. It can be undone on their page.
+              Messages, replies, tags and lists go along. A text from either number finds the person. It can
+              be undone on their page.
             </p>
           </Section>
         </>

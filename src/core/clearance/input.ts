@@ -1,0 +1,79 @@
+import type { Consent } from '../consent/ledger';
+import type { Channel } from '../message/channel';
+import type { MessageKind } from '../message/kinds';
+import type { AddressState, LineType } from '../people/address';
+import type { Place } from '../phone/place';
+import type { Millis } from '../shared/instant';
+import type { OwnHours } from './hours';
+import type { SenderNumber } from './sender';
+
+/** Where the message would go: the address that speaks for the person, or the one it was queued for. */
+export interface ClearanceAddress {
+  value: string;
+  state: AddressState;
+  lineType: LineType;
+}
+
+export interface ClearancePerson {
+  /** Null: they have none that the channel reaches. */
+  address: ClearanceAddress | null;
+  place: Place;
+  /** Two letters, ISO 3166. */
+  country: string;
+  /** Since when a reply of theirs waits for a human to say whether it was an opt-out; null: none does. */
+  unclearSince: Millis | null;
+  /** Since when a text of theirs waits that could not be worked on, and may be a STOP; null: none does. */
+  unreadSince: Millis | null;
+  /** When they last wrote; null: never. */
+  lastWroteAt: Millis | null;
+}
+
+export interface ClearanceProgram {
+  id: string;
+  purpose: 'marketing' | 'recurring' | 'utility' | 'inquiry';
+  archived: boolean;
+  /** The promised frequency; null: no number was promised. */
+  promise: { count: number; period: 'week' | 'month' } | null;
+  hours: OwnHours | null;
+}
+
+/** A text that went to this person, or is on its way. */
+export interface PastText {
+  at: Millis;
+  programId: string;
+  kind: MessageKind;
+  bodyHash: string;
+}
+
+export interface ClearanceInput {
+  kind: MessageKind;
+  channel: Channel;
+  at: Millis;
+  person: ClearancePerson;
+  program: ClearanceProgram;
+  /** What that address told the program on this channel. */
+  consent: Consent;
+  /** Whether they are in the program by another channel. */
+  memberElsewhere: boolean;
+  /** Texts of the last 30 days; and, whatever their age, those with the same body. Without this text itself. */
+  past: readonly PastText[];
+  /** Null where the wording is not known yet (a question about a person alone). */
+  text: { bodyHash: string; parts: number; emptyFields: readonly string[]; credits: number } | null;
+  senders: readonly SenderNumber[];
+  assignedSenderId: string | null;
+  creditsLeft: number;
+  /** Most texts in seven days over all programs; null: no cap. */
+  weeklyCap: number | null;
+  /** When the send this belongs to began; null: it begins now (a preview, a question). Holds are counted from here. */
+  began: Millis | null;
+  /** The address the message was queued for; null: it goes to whatever address they have. */
+  queuedFor: string | null;
+  /** What mail leaves with; asked of e-mail only. */
+  mail: MailSender | null;
+}
+
+/** Who an e-mail is from. */
+export interface MailSender {
+  from: string | null;
+  postalAddress: string | null;
+}

@@ -1,0 +1,94 @@
+import type { Channel } from '../message/channel';
+import type { Kind } from '../message/kinds';
+import { HOUR, type Millis } from '../shared/instant';
+import type { ClearanceInput } from './input';
+import { inquiryCounts, mailRuleFor } from './mail-rules';
+import { block, hold, type Reason } from './reasons';
+import { chooseSender, type SenderChoice } from './sender';
+
+/** What clearance asks of one channel alone. Everything else is the same for all and stands in `clear.ts`. */
+export interface ChannelPolicy {
+  /** Whether the address can be reached. */
+  addressReasons(input: ClearanceInput, checks: Kind['checks']): Reason[];
+  /** Whether somebody of whom no agreement is recorded may be written to. */
+  mayBegin(input: ClearanceInput): boolean;
+  /** Whether an inquiry still counts as agreement to more than its answer. */
+  inquiryCounts(input: ClearanceInput): boolean;
+  /** What it leaves from: an id where there are several to choose from, and what stands against it. */
+  sender(input: ClearanceInput): { id: string | null; reasons: Reason[] };
+  /** More parts than this are no message any more. */
+  mostParts: number;
+  /** Whether the limits that states set for calls and texts count. */
+  stateLimits: boolean;
+}
+
+export const POLICIES: Record<Channel, ChannelPolicy> = {
+  sms: {
+    addressReasons: numberReasons,
+    mayBegin: () => false,
+    inquiryCounts: () => false,
+    sender: senderNumber,
+    mostParts: 10,
+    stateLimits: true,
+  },
+  email: {
+    addressReasons: mailboxReasons,
+    mayBegin: mayMail,
+    inquiryCounts: ({ person, consent, at }) => inquiryCounts(person.country, consent.since ?? 0, at),
+    sender: mailSender,
+    mostParts: 1,
+    stateLimits: false,
+  },
+};
+
+function numberReasons({ person, queuedFor }: ClearanceInput, checks: Kind['checks']): Reason[] {
+  const { address } = person;
+  if (checks.ownAddress && queuedFor !== null && queuedFor !== address?.value)
+    return [block('number-changed', { queued_for: queuedFor })];
+  if (!address) return [block('number-missing')];
+  if (address.state === 'gone' || address.state === 'blocked') return [block('number-gone')];
+  return address.lineType === 'landline' ? [block('landline')] : [];
+}
+
+const NEXT_LOOK: Millis = 12 * HOUR;
+
+function senderNumber({ senders, assignedSenderId, person, at }: ClearanceInput) {
+  const choice = chooseSender(senders, assignedSenderId, person.address?.value ?? '');
+  return { id: choice.ok ? choice.sender.id : null, reasons: senderReasons(choice, at) };
+}
+
+function senderReasons(choice: SenderChoice, at: Millis): Reason[] {
+  if (choice.ok) return [];
+  switch (choice.reason) {
+    case 'no-sender-number':
+    case 'sender-cannot':
+      return [block(choice.reason)];
+    case 'sender-unregistered':
+      return [hold('sender-unregistered', null)];
+    case 'sender-daily-cap':
+      return [hold('sender-daily-cap', at + NEXT_LOOK)];
+  }
+}
+
+function mailboxReasons({ person, queuedFor }: ClearanceInput, checks: Kind['checks']): Reason[] {
+  const { address } = person;
+  if (checks.ownAddress && queuedFor !== null && queuedFor !== address?.value)
+    return [block('email-changed', { queued_for: queuedFor })];
+  if (!address) return [block('email-missing')];
+  return address.state === 'bounced' || address.state === 'blocked' ? [block('email-bounced')] : [];
+}
+
+/** Where the law lets mail go until somebody objects, a member of the program may be mailed about it. Nobody else is. */
+function mayMail({ person, memberElsewhere }: ClearanceInput): boolean {
+  return memberElsewhere && mailRuleFor(person.country).basis === 'opt-out';
+}
+
+function mailSender({ mail, person, kind }: ClearanceInput) {
+  const reasons: Reason[] = [];
+  if (!mail?.from) reasons.push(hold('no-mail-address', null));
+  const rule = mailRuleFor(person.country);
+  // What somebody asked for by writing is no commercial mail.
+  if (rule.postalAddress && kind === 'broadcast' && !mail?.postalAddress)
+    reasons.push(hold('no-postal-address', null, { source: rule.source }));
+  return { id: null, reasons };
+}
