@@ -39,6 +39,7 @@ beforeAll(async () => {
       WREN_DATA_DIR: '',
       WREN_BENCH_PORT: String(PORT),
       WREN_SMPP_PORT: String(PORT + 1),
+      WREN_MAIL_PORT: String(PORT + 2),
     },
     stdio: ['ignore', 'pipe', 'pipe'],
   });

@@ -34,6 +34,8 @@ beforeAll(async () => {
     WREN_DATA_DIR: dataDir,
     WREN_BENCH_PORT: String(BENCH_PORT),
     WREN_SMPP_PORT: String(BENCH_PORT + 1),
+    WREN_MAIL_PORT: String(BENCH_PORT + 2),
+    WREN_MAIL_IN_PORT: String(BENCH_PORT + 3),
     WREN_SMPP_WINDOW: '50',
   };
   orm = MikroORM.initSync(ormConfig(databaseUrl)) as MikroORM;

@@ -7,7 +7,15 @@ const start = (env: Record<string, string>) => {
   const { status, stderr } = spawnSync(process.execPath, ['scripts/start.mjs'], {
     cwd: ROOT,
     encoding: 'utf8',
-    env: { ...process.env, PORT: '4541', WREN_BENCH_PORT: '4542', WREN_SMPP_PORT: '4543', ...env },
+    env: {
+      ...process.env,
+      PORT: '4541',
+      WREN_BENCH_PORT: '4542',
+      WREN_SMPP_PORT: '4543',
+      WREN_MAIL_PORT: '4544',
+      WREN_MAIL_IN_PORT: '4545',
+      ...env,
+    },
   });
   return { status, lines: stderr.trim().split('\n') };
 };

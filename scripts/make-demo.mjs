@@ -17,6 +17,8 @@ const env = {
   WREN_DATA_DIR: dataDir,
   WREN_BENCH_PORT: '4471',
   WREN_SMPP_PORT: '4472',
+  WREN_MAIL_PORT: '4473',
+  WREN_MAIL_IN_PORT: '4474',
 };
 const bench = spawn(process.execPath, [join(root, 'dist/bench.js')], {
   env,

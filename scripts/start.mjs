@@ -24,6 +24,10 @@ async function main() {
     WREN_DATA_DIR: settings.dataDir,
     WREN_BENCH_PORT: String(settings.benchPort),
     WREN_SMPP_PORT: String(settings.smppPort),
+    WREN_MAIL_PORT: String(settings.mailPort),
+    WREN_MAIL_IN_PORT: String(settings.mailInPort),
+    // The links in letters lead to the web process, which the worker does not know otherwise.
+    WREN_PUBLIC_URL: process.env.WREN_PUBLIC_URL || `http://localhost:${settings.webPort}`,
   };
   runOnce('dist/migrate.js', [], env, 'The database could not be brought up to date');
   if (!settings.realCarrier) run('test bench', [process.execPath, ['dist/bench.js']], env);
@@ -50,7 +54,7 @@ function announce({ webPort, benchPort, realCarrier }) {
 }
 
 /** A taken port is found before anything is built or started. */
-async function checkPorts({ webPort, benchPort, smppPort, realCarrier }) {
+async function checkPorts({ webPort, benchPort, smppPort, mailPort, mailInPort, realCarrier, realMail }) {
   const wanted = [
     ['PORT', webPort],
     ...(realCarrier
@@ -58,7 +62,9 @@ async function checkPorts({ webPort, benchPort, smppPort, realCarrier }) {
       : [
           ['WREN_BENCH_PORT', benchPort],
           ['WREN_SMPP_PORT', smppPort],
+          ...(realMail ? [] : [['WREN_MAIL_PORT', mailPort]]),
         ]),
+    ...(realCarrier && !realMail ? [] : [['WREN_MAIL_IN_PORT', mailInPort]]),
   ];
   for (const [name, port] of wanted) {
     const free = await new Promise((resolve) => {

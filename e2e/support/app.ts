@@ -52,6 +52,8 @@ export async function startApp(port: number, given?: string): Promise<App> {
     PORT: String(port),
     WREN_BENCH_PORT: String(port + 1),
     WREN_SMPP_PORT: String(port + 2),
+    WREN_MAIL_PORT: String(port + 3),
+    WREN_MAIL_IN_PORT: String(port + 4),
   };
   const child = spawn(process.execPath, ['scripts/start.mjs'], {
     cwd: ROOT,

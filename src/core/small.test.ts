@@ -134,6 +134,7 @@ describe('rates', () => {
       queued: 1,
       sending: 2,
       submitted: 3,
+      clicks: 1,
       delivered: 80,
       failed: 20,
       unconfirmed: 4,

@@ -3,6 +3,7 @@ import * as audience from './audience/entities';
 import * as batches from './batches/entities';
 import * as consent from './consent/entities';
 import * as delivery from './delivery/entities';
+import * as email from './email/entities';
 import * as imports from './imports/entities';
 import * as inbox from './inbox/entities';
 import * as kit from './kit/entities';
@@ -19,6 +20,7 @@ export const ENTITIES = [
   batches,
   consent,
   delivery,
+  email,
   imports,
   inbox,
   kit,

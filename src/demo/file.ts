@@ -26,6 +26,9 @@ const TABLES = [
     'send',
     'message',
     'text_part',
+    'mail',
+    'mail_link',
+    'engagement',
     'sender_assignment',
     'consent_event',
     'consent_state',
@@ -38,6 +41,7 @@ const TABLES = [
 const IDENTITIES: Record<string, string> = {
   consent_event: 'seq',
   message_event: 'id',
+  engagement: 'id',
   credit_entry: 'id',
   audit_entry: 'id',
 };

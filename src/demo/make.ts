@@ -1,9 +1,25 @@
 import { DAY, HOUR, MINUTE } from '@/core/shared/instant';
 import { createBroadcast, sendBroadcast } from '@/services/sends/broadcasts';
 import { acceptNearMiss, answerThread, closeThread } from '@/services/inbox/answer-thread';
+import type { Scope } from '@/db/kit/scope';
+import { recordConsent } from '@/services/consent/record-consent';
+import { followLink } from '@/services/email/follow-link';
+import { leaveByToken } from '@/services/email/leave';
+import { findProgram } from '@/services/programs/find-program';
 import { createPerson } from '@/services/people/create-person';
 import { makePeople, type DemoPerson } from './people';
-import { ANSWERS, BROADCASTS, KEYWORDS, MISSPELLED, OPT_OUTS, REPLIES, type StoryBroadcast } from './story';
+import {
+  ANSWERS,
+  BROADCASTS,
+  KEYWORDS,
+  LETTER_ANSWERS,
+  LETTERS,
+  MISSPELLED,
+  OPT_OUTS,
+  REPLIES,
+  type StoryBroadcast,
+  type StoryLetter,
+} from './story';
 import { foundObservatory, foundRovingDome, must, SENDERS, TEAM, type DemoWorld } from './world';
 
 const DAYS = 98;
@@ -45,6 +61,7 @@ export async function playStory(
     await keywordsOfTheDay(story, day);
     if (day === 90) await spoilNumber(story);
     for (const broadcast of BROADCASTS.filter((one) => one.day === day)) await sendAndHear(story, broadcast);
+    for (const letter of LETTERS.filter((one) => one.day === day)) await mailAndHear(story, letter);
     if (day % 7 === 6) tell(`week ${(day + 1) / 7} of 14, ${story.next} people`);
   }
   await rove(world, roving);
@@ -67,13 +84,14 @@ async function bringFounders(story: Story): Promise<void> {
   for (; story.next < FOUNDERS; story.next++) {
     const person = story.people[story.next]!;
     const program = world.chance() < 0.7 ? 'Clear Sky Alerts' : 'Dome Members';
-    await world.within(workspaceId, async (scope) =>
-      must(
+    await world.within(workspaceId, async (scope) => {
+      const made = must(
         await createPerson(
           world.ctx,
           scope,
           {
             ...nameOf(person),
+            ...(person.email ? { email: person.email } : {}),
             number: person.number,
             consent: {
               program,
@@ -83,9 +101,28 @@ async function bringFounders(story: Story): Promise<void> {
           },
           accounts['managerMarek Holloway']!,
         ),
-      ),
-    );
+      );
+      if (made.email && program === 'Dome Members') await agreeByMail(story, scope, made.id, made.email);
+    });
   }
+}
+
+/** The paper form has a second box: letters to members. */
+async function agreeByMail(
+  { world, accounts }: Story,
+  scope: Scope,
+  personId: string,
+  address: string,
+): Promise<void> {
+  const program = await findProgram(scope, 'Dome Members');
+  await recordConsent(world.ctx, scope, {
+    ...{ personId, programId: program!.id, channel: 'email', address, kind: 'opted-in', method: 'by-hand' },
+    evidence: {
+      wording: 'Send me the members’ letter by e-mail. I can leave with one click.',
+      source: 'paper form at the ticket desk',
+      recordedBy: accounts['managerMarek Holloway']!,
+    },
+  });
 }
 
 async function bringVisitors(story: Story): Promise<void> {
@@ -226,6 +263,43 @@ async function sendAndHear(story: Story, broadcast: StoryBroadcast): Promise<voi
   for (const person of replied) await answer(story, person);
   await world.settle();
 }
+
+async function mailAndHear(story: Story, letter: StoryLetter): Promise<void> {
+  const { world, workspaceId, accounts } = story;
+  const actor = { name: accounts['ownerOdile Farrow']!, accountId: accounts['ownerOdile Farrow']! };
+  await world.moveTo(story.start + letter.day * DAY + letter.hour * HOUR);
+  const id = await world.within(workspaceId, async (scope) => {
+    const made = must(await createBroadcast(world.ctx, scope, letter, actor));
+    must(await sendBroadcast(world.ctx, scope, made.id, {}, actor));
+    return made.id;
+  });
+  await world.settle();
+  await world.moveTo(world.at + 3 * HOUR);
+  const reached = await world.within(workspaceId, (scope) =>
+    scope.rows<{ address: string; token: string; code: string | null; person_id: string }>(
+      `select t.address, e.token, l.code, t.person_id from message t join mail e on e.message_id = t.id left join mail_link l on l.message_id = t.id
+        where t.workspace_id = :workspace and t.send_id = :id and t.state = 'delivered' order by t.address`,
+      { id },
+    ),
+  );
+  const answered: string[] = [];
+  for (const { address, token, code, person_id: person } of reached) {
+    const draw = world.chance();
+    if (code && world.chance() < letter.clickShare)
+      await followLink(world.ctx, code, { agent: BROWSER, head: false });
+    if (draw < letter.optOutShare) await leaveByToken(world.ctx, token, 'one-click', false);
+    else if (draw < letter.optOutShare + letter.replyShare) {
+      await world.answerMail(address, world.pick(LETTER_ANSWERS));
+      answered.push(person);
+    }
+  }
+  await heard(world);
+  await world.moveTo(world.at + 50 * MINUTE);
+  for (const person of answered) await answer(story, person);
+  await world.settle();
+}
+
+const BROWSER = 'Mozilla/5.0 (X11; Linux x86_64; rv:140.0) Gecko/20100101 Firefox/140.0';
 
 async function answer({ world, workspaceId, accounts }: Story, personId: string): Promise<void> {
   const { name, role } = world.pick(TEAM.filter((one) => one.role === 'teammate'));

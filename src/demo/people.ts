@@ -33,6 +33,8 @@ export interface DemoPerson {
   number: string;
   firstName: string | null;
   lastName: string | null;
+  /** Given on paper; null: none. */
+  email: string | null;
 }
 
 /** Numbers kept free: for the program's own senders, for people who try things, and those that always fail. */
@@ -47,11 +49,22 @@ export function makePeople(count: number, chance: () => number): DemoPerson[] {
   shuffle(numbers, chance);
   return numbers.slice(0, count).map((number, i) => {
     const straining = STRAINING[i];
-    if (straining) return { number, firstName: straining[0], lastName: straining[1] };
+    if (straining) return { number, firstName: straining[0], lastName: straining[1], email: null };
     // One in six is known by number only: they texted a keyword.
-    if (chance() < 0.16) return { number, firstName: null, lastName: null };
-    return { number, firstName: pick(FIRST), lastName: chance() < 0.12 ? null : pick(LAST) };
+    if (chance() < 0.16) return { number, firstName: null, lastName: null, email: null };
+    const firstName = pick(FIRST);
+    const lastName = chance() < 0.12 ? null : pick(LAST);
+    return { number, firstName, lastName, email: emailOf(firstName, lastName, i) };
   });
+}
+
+/** One in two gave an address; a few of those gave one that is wrong, or full since. */
+function emailOf(firstName: string, lastName: string | null, i: number): string | null {
+  if (i % 2 === 1) return null;
+  const name = [firstName, lastName ?? '', i].join('.').normalize('NFD').toLowerCase();
+  const local = name.replace(/[^a-z0-9.]/g, '').replace(/\.{2,}/g, '.');
+  const begins = i % 90 === 0 ? 'nobody.' : i % 130 === 0 ? 'full.' : '';
+  return `${begins}${local.replace(/^\./, '')}@example.org`;
 }
 
 function shuffle<T>(list: T[], chance: () => number): void {

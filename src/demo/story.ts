@@ -84,6 +84,48 @@ export const BROADCASTS: StoryBroadcast[] = [
   }),
 ].sort((a, b) => a.day - b.day || a.hour - b.hour);
 
+/** A letter to members who gave an e-mail address on paper. */
+export interface StoryLetter extends StoryBroadcast {
+  channel: 'email';
+  subject: string;
+  clickShare: number;
+}
+
+const letter = (week: number, name: string, subject: string, text: string): StoryLetter => ({
+  ...{ day: week * 7 + 2, hour: 3, program: 'Dome Members', name, channel: 'email', subject },
+  body: `Hi ${NAME},\n\n${text}\n\nOdile Farrow\nJuniper Gap Observatory`,
+  ...{ replyShare: 0.04, optOutShare: 0.01, clickShare: 0.22 },
+});
+
+export const LETTERS: StoryLetter[] = [
+  letter(
+    4,
+    'Members’ letter, autumn',
+    'What the dome shows this autumn',
+    'three new films, one old favourite, and a bench by the door for whoever waits.\n\nThe whole programme: https://juniper-gap.example.org/autumn',
+  ),
+  letter(
+    8,
+    'Members’ letter, the telescope',
+    'The big mirror, and how it was polished',
+    'it took nine days and a great deal of patience. We wrote down how it was done, with drawings.\n\nhttps://juniper-gap.example.org/mirror',
+  ),
+  letter(
+    12,
+    'Members’ letter, winter',
+    'Winter evenings for members',
+    'the nights are long enough for two shows now. Which one should members see first? Just answer this letter.\n\nDates: https://juniper-gap.example.org/winter',
+  ),
+];
+
+export const LETTER_ANSWERS = [
+  'Thank you for the letter! We come with four.',
+  'The early show please, the children get tired.',
+  'Could you send the dates as a file, too?',
+  'What a lovely read. Is the mirror to be seen by day?',
+  'The late one. Nothing is better than a full dome at ten.',
+];
+
 export const REPLIES = [
   'Friday please, two of us',
   'Is it ok to bring a dog?',

@@ -10,8 +10,13 @@ import type { Context } from '@/services/kit/context';
 import { addAccount, addSenderNumber, createWorkspace } from '@/services/access/create-workspace';
 import { createKeyword, createProgram } from '@/services/programs/create-program';
 import { beginDueBroadcasts, finishBroadcasts, prepareBroadcast } from '@/services/sends/prepare-broadcast';
-import { carrierSettings } from '@/services/kit/settings';
+import { listenForMail, type MailListener } from '@/gateways/mail/listener';
+import { smtpMail } from '@/gateways/mail/sender';
+import { knowsMailbox, receiveMail } from '@/services/email/receive-mail';
+import { setMailFrom } from '@/services/email/settings';
+import { carrierSettings, mailDoor, mailSettings } from '@/services/kit/settings';
 import { Delivery } from '@/worker/delivery';
+import { MailDelivery } from '@/worker/mail-delivery';
 import { KEYWORDS } from './story';
 
 /** The real engines under a clock and a chance of the story's own, against a real carrier on the test bench. */
@@ -20,7 +25,9 @@ export class DemoWorld {
   readonly ctx: Context;
   readonly #benchUrl: string;
   readonly #delivery: Delivery;
-  readonly #delivering: Promise<void>;
+  readonly #mails: MailDelivery;
+  readonly #delivering: Promise<unknown>;
+  readonly #door: Promise<MailListener | null>;
   /** Two streams: what the engines draw depends on timing, what the story draws must not. */
   readonly #engine = stream(303_555);
   readonly #story = stream(719_555);
@@ -43,7 +50,16 @@ export class DemoWorld {
       id: (prefix) => makeId(prefix, (last = Math.max(this.at, last + 1)), bytes()),
     };
     this.#delivery = new Delivery(this.ctx, workerId, () => {});
-    this.#delivering = this.#delivery.run(new SmppLink(carrierSettings(), this.#delivery.events()));
+    this.#mails = new MailDelivery(this.ctx, workerId, smtpMail(mailSettings()!));
+    this.#delivering = Promise.all([
+      this.#delivery.run(new SmppLink(carrierSettings(), this.#delivery.events())),
+      this.#mails.run(),
+    ]);
+    const { port, host } = mailDoor();
+    this.#door = listenForMail(port, host, {
+      knows: (address) => knowsMailbox(this.ctx, address),
+      mail: (mail) => receiveMail(this.ctx, mail),
+    });
   }
 
   static open(databaseUrl: string): MikroORM {
@@ -71,6 +87,13 @@ export class DemoWorld {
     if (!response.ok) throw new Error(`The bench refused ${path}: ${await response.text()}`);
   }
 
+  /** Somebody answers the last letter in their box. */
+  async answerMail(address: string, words: string): Promise<void> {
+    const response = await fetch(`${this.#benchUrl}/mailboxes/${encodeURIComponent(address)}/mails`);
+    const { mails } = (await response.json()) as { mails: { id: string }[] };
+    await this.bench('POST', `/mails/${mails[0]!.id}`, { act: 'answer', words });
+  }
+
   /** Moves time forward, for us and for the bench, and lets everything that falls due happen. */
   async moveTo(at: number): Promise<void> {
     while (this.at < at) {
@@ -92,6 +115,7 @@ export class DemoWorld {
       if (open.due === 0 && open.submitting === 0 && open.fresh === 0) break;
       if (open.due > 0) this.at += SECOND;
       this.#delivery.wake();
+      this.#mails.wake();
       await new Promise((resolve) => setTimeout(resolve, open.due > 0 ? 15 : 5));
       if (open.due === 0 && open.submitting === 0) this.#quiet += 1;
       else this.#quiet = 0;
@@ -106,7 +130,9 @@ export class DemoWorld {
 
   async close(): Promise<void> {
     this.#delivery.stop();
+    this.#mails.stop();
     await this.#delivering;
+    await (await this.#door)?.close();
     await this.orm.close(true);
   }
 
@@ -198,6 +224,18 @@ export async function foundObservatory(
       password: PASSWORD,
     });
   await world.within(workspaceId, async (scope) => {
+    const actor = { name: accounts['ownerOdile Farrow']!, accountId: accounts['ownerOdile Farrow']! };
+    must(
+      await setMailFrom(
+        ctx,
+        scope,
+        {
+          from: 'letters@juniper-gap.example.org',
+          postal_address: 'Juniper Gap Observatory, 1 Summit Road, Juniper Gap CO 81200',
+        },
+        actor,
+      ),
+    );
     for (const number of SENDERS.slice(0, 3))
       await addSenderNumber(ctx, scope, {
         number,

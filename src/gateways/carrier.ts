@@ -30,9 +30,11 @@ export interface Receipt {
   carrierId: string;
   stat: ReceiptStat;
   err: string;
-  /** The person's number. */
+  /** Where it went. */
   number: string;
   userReference: number | null;
+  /** Why it failed, where the channel says so itself; absent: it is read from `stat` and `err`. */
+  failure?: FailureReason;
 }
 
 export interface IncomingPart {

@@ -3,6 +3,7 @@ import { BATCHES } from './batches/room';
 import { CLEARANCE } from './clearance/room';
 import { CONSENT } from './consent/room';
 import { DELIVERY } from './delivery/room';
+import { EMAIL } from './email/room';
 import { IMPORTS } from './imports/room';
 import { INBOX } from './inbox/room';
 import { KIT } from './kit/room-of-kit';
@@ -27,6 +28,7 @@ export const ROOMS: readonly Room[] = [
   TEMPLATES,
   CLEARANCE,
   DELIVERY,
+  EMAIL,
   INBOX,
   WEBHOOKS,
   KIT,

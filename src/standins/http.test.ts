@@ -1,6 +1,6 @@
+import { Mailboxes } from './mailboxes';
 import { connect } from 'node:net';
 import { beforeAll, beforeEach, describe, expect, it } from 'vitest';
-import type { SimulatedCarrier } from './carrier';
 import { BenchClock } from './clock';
 import { NO_FAULTS } from './faults';
 import { Handsets } from './handsets';
@@ -28,13 +28,11 @@ const world = {
   clock: new BenchClock(null),
   handsets: new Handsets(),
   carrier: fakeCarrier(),
+  mailboxes: new Mailboxes(new BenchClock(null), { host: '127.0.0.1', port: 9 }),
 };
 let port = 0;
 beforeAll(async () => {
-  port = await serveBench(
-    world as unknown as { clock: BenchClock; handsets: Handsets; carrier: SimulatedCarrier },
-    0,
-  );
+  port = await serveBench(world as unknown as Parameters<typeof serveBench>[0], 0);
 });
 beforeEach(() => {
   Object.assign(world, { handsets: new Handsets(), carrier: fakeCarrier() });

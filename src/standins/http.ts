@@ -1,18 +1,23 @@
+import { createReadStream } from 'node:fs';
+import { createRequire } from 'node:module';
 import { createServer, type IncomingMessage, type ServerResponse } from 'node:http';
 import type { SimulatedCarrier } from './carrier';
 import { parseDuration, type BenchClock } from './clock';
 import { BEHAVIOURS, FIXED_NUMBERS, fixedBehaviour, readFaults, type Behaviour } from './faults';
 import type { Handset, Handsets } from './handsets';
+import { FIXED_MAILBOXES, type MailAct, type Mailboxes } from './mailboxes';
 import { PAGE } from './page';
 
 interface World {
+  mailboxes: Mailboxes;
   clock: BenchClock;
   handsets: Handsets;
   carrier: SimulatedCarrier;
 }
 
 type Reply = { status: number; body: unknown };
-type Handler = (world: World, input: Record<string, unknown>, number: string) => Reply;
+/** `named`: what the path names. */
+type Handler = (world: World, input: Record<string, unknown>, named: string) => Reply | Promise<Reply>;
 
 const fine = (body: unknown, status = 200): Reply => ({ status, body });
 const wrong = (detail: string, status = 400): Reply => ({
@@ -38,6 +43,18 @@ const ROUTES: [method: string, path: RegExp, handler: Handler][] = [
   ['PUT', /^\/carrier\/faults$/, setFaults],
   ['POST', /^\/carrier\/drop$/, ({ carrier }) => (carrier.dropLinks(), fine({ dropped: true }))],
   ['POST', /^\/lookup$/, lookUp],
+  [
+    'GET',
+    /^\/mailboxes$/,
+    ({ mailboxes }) => fine({ mailboxes: mailboxes.addresses(), fixed: FIXED_MAILBOXES }),
+  ],
+  ['GET', /^\/mails$/, ({ mailboxes }) => fine({ mails: mailboxes.mails(null).slice(0, 100) })],
+  [
+    'GET',
+    /^\/mailboxes\/([^/]+)\/mails$/,
+    ({ mailboxes }, _, address) => fine({ mails: mailboxes.mails(address.toLowerCase()).slice(0, 100) }),
+  ],
+  ['POST', /^\/mails\/([^/]+)$/, actOnMail],
   ['GET', /^\/numbers$/, () => fine({ numbers: FIXED_NUMBERS })],
 ];
 
@@ -98,6 +115,23 @@ function readTexts({ handsets }: World, _: Record<string, unknown>, number: stri
   });
 }
 
+const MAIL_ACTS: readonly MailAct[] = ['answer', 'return', 'full', 'complain', 'leave', 'follow'];
+
+async function actOnMail(
+  { mailboxes }: World,
+  { act, words = '' }: Record<string, unknown>,
+  id: string,
+): Promise<Reply> {
+  const mail = mailboxes.find(id);
+  if (!mail) return wrong('There is no such letter.', 404);
+  if (!MAIL_ACTS.includes(act as MailAct)) return wrong(`act: one of ${MAIL_ACTS.join(', ')}.`);
+  if (typeof words !== 'string' || words.length > 10_000)
+    return wrong('words: give what is written, at most 10,000 characters.');
+  if (act === 'answer' && words.trim() === '') return wrong('words: write something first.');
+  const trouble = await mailboxes.act(mail, act as MailAct, words);
+  return trouble === null ? fine({ done: act }) : wrong(trouble, 409);
+}
+
 function moveClock({ clock }: World, { advance }: Record<string, unknown>): Reply {
   const ms = parseDuration(advance);
   if (ms === null)
@@ -145,12 +179,27 @@ async function answer(world: World, request: IncomingMessage, response: ServerRe
     return send(response, wrong('The bench answers on loopback only.', 403));
   if (request.method === 'GET' && path === '/')
     return void response.writeHead(200, { 'content-type': 'text/html; charset=utf-8' }).end(PAGE);
+  const face = /^\/faces\/([a-z]+)\.woff2$/.exec(path)?.[1];
+  if (request.method === 'GET' && face && face in FACES) return sendFace(response, FACES[face]!);
   if (request.method === 'GET' && path === '/stream') return stream(world, response);
   const route = ROUTES.find(([method, pattern]) => method === request.method && pattern.test(path));
   if (!route) return send(response, wrong(`There is nothing at ${request.method} ${path}.`, 404));
   const body = await readJson(request);
   if (typeof body === 'string') return send(response, wrong(body));
-  send(response, route[2](world, body, decodeURIComponent(route[1].exec(path)?.[1] ?? '')));
+  send(response, await route[2](world, body, decodeURIComponent(route[1].exec(path)?.[1] ?? '')));
+}
+
+/** The product's own faces, as they are shipped with it. */
+const FACES: Record<string, string> = {
+  text: '@fontsource-variable/instrument-sans/files/instrument-sans-latin-wght-normal.woff2',
+  head: '@fontsource-variable/newsreader/files/newsreader-latin-wght-normal.woff2',
+};
+
+function sendFace(response: ServerResponse, file: string): void {
+  response.writeHead(200, { 'content-type': 'font/woff2', 'cache-control': 'max-age=86400' });
+  createReadStream(createRequire(import.meta.url).resolve(file))
+    .on('error', () => response.end())
+    .pipe(response);
 }
 
 function send(response: ServerResponse, { status, body }: Reply): void {

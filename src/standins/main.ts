@@ -3,6 +3,7 @@ import { SimulatedCarrier } from './carrier';
 import { BenchClock } from './clock';
 import { Handsets } from './handsets';
 import { serveBench } from './http';
+import { Mailboxes } from './mailboxes';
 
 /** The test bench: a simulated outside world, reached over SMPP and HTTP on loopback. */
 async function main(): Promise<void> {
@@ -13,9 +14,17 @@ async function main(): Promise<void> {
   const password = process.env.WREN_SMPP_PASSWORD ?? 'bench';
   const carrier = new SimulatedCarrier({ systemId, password }, clock, handsets);
   const smppPort = await carrier.listen(Number(process.env.WREN_SMPP_PORT ?? 4402));
-  const port = await serveBench({ clock, handsets, carrier }, Number(process.env.WREN_BENCH_PORT ?? 4401));
+  const mailboxes = new Mailboxes(clock, {
+    host: '127.0.0.1',
+    port: Number(process.env.WREN_MAIL_IN_PORT ?? 4404),
+  });
+  const mailPort = await mailboxes.listen(Number(process.env.WREN_MAIL_PORT ?? 4403));
+  const port = await serveBench(
+    { clock, handsets, carrier, mailboxes },
+    Number(process.env.WREN_BENCH_PORT ?? 4401),
+  );
   // The starting process reads this line: ports may have been chosen by the system.
-  console.log(JSON.stringify({ ready: 'bench', port, smppPort }));
+  console.log(JSON.stringify({ ready: 'bench', port, smppPort, mailPort }));
 }
 
 process.on('SIGTERM', () => process.exit(0));
@@ -23,7 +32,7 @@ process.on('SIGINT', () => process.exit(0));
 main().catch((error: NodeJS.ErrnoException) => {
   console.error(
     error.code === 'EADDRINUSE'
-      ? 'The test bench cannot start: its port is taken. Set WREN_BENCH_PORT and WREN_SMPP_PORT to free ones.'
+      ? 'The test bench cannot start: its port is taken. Set WREN_BENCH_PORT, WREN_SMPP_PORT and WREN_MAIL_PORT to free ones.'
       : error,
   );
   process.exit(1);

@@ -7,8 +7,13 @@ export const PAGE = /* html */ `<!doctype html>
 <style>
   :root { --paper:#f4f1ea; --ink:#26231e; --soft:#5f584c; --rule:#cfc7b6; --accent:#8f3d1f; color-scheme: light; }
   @media (prefers-color-scheme: dark) { :root { --paper:#1d1b18; --ink:#e9e4d8; --soft:#ada493; --rule:#45403a; --accent:#e59a78; color-scheme: dark; } }
-  * { box-sizing: border-box } body { margin:0; background:var(--paper); color:var(--ink); font:15px/1.45 ui-sans-serif, system-ui, sans-serif }
+  @font-face { font-family:'Bench Text'; src:url(/faces/text.woff2) format('woff2'); font-weight:400 700; font-display:swap }
+  @font-face { font-family:'Bench Head'; src:url(/faces/head.woff2) format('woff2'); font-weight:200 800; font-display:swap }
+  * { box-sizing: border-box } body { margin:0; background:var(--paper); color:var(--ink); font:15px/1.45 'Bench Text', ui-sans-serif, system-ui, sans-serif }
   header, main { max-width: 1180px; margin: 0 auto; padding: 14px 24px } header { display:flex; gap:24px; align-items:baseline; flex-wrap:wrap; border-bottom:1px solid var(--ink) }
+  h1, h2 { font-family:'Bench Head', serif; font-weight:500 }
+  nav { display:flex; gap:16px } nav a { color:inherit; text-decoration:none; padding:2px 0 } nav a[aria-current] { border-bottom:2px solid var(--accent) }
+  [hidden] { display:none !important } .letter { border-bottom:1px solid var(--rule); padding:10px 0 } .letter pre { white-space:pre-wrap; font:inherit; margin:6px 0; overflow-wrap:anywhere } .acts { display:flex; flex-wrap:wrap; gap:8px; margin-top:6px }
   h1 { font-size:20px; margin:0 } h2 { font-size:15px; margin:0 0 6px; border-bottom:1px solid var(--rule); padding-bottom:3px }
   main { display:grid; grid-template-columns: minmax(0,1fr) 340px; gap: 28px } @media (max-width: 800px) { main { grid-template-columns: minmax(0,1fr) } }
   .soft { color:var(--soft) } .num { font-variant-numeric: tabular-nums }
@@ -23,18 +28,24 @@ export const PAGE = /* html */ `<!doctype html>
 </style>
 </head>
 <body>
-<header><h1>Test bench</h1><span class="soft">the simulated outside world of Steady Wren: nothing here reaches a real phone</span><span class="num" id="clock" aria-live="polite"></span></header>
+<header><h1>Test bench</h1><nav aria-label="Places"><a href="#handsets">Handsets</a><a href="#mailboxes">Mailboxes</a></nav><span class="soft">simulated: nothing here reaches a real phone or mailbox</span><span class="num" id="clock" aria-live="polite"></span></header>
 <main>
-  <section aria-labelledby="phones"><h2 id="phones">Handsets</h2>
+  <div><p class="error" id="error" role="alert"></p>
+  <section aria-labelledby="phones" data-place="handsets"><h2 id="phones">Handsets</h2>
     <form id="make" class="row"><div><label for="number">A fictional number</label><input id="number" class="num" placeholder="(303) 555-0142" required></div><button class="main">Make a handset</button></form>
-    <p class="error" id="error" role="alert"></p><div id="handsets"><p class="soft">No handset yet. Make one, then text a keyword such as <b>sky</b> to the program’s number (it stands on the program’s page).</p></div>
+    <div id="handsets"><p class="soft">No handset yet. Make one, then text a keyword such as <b>sky</b> to the program’s number (it stands on the program’s page).</p></div>
   </section>
+  <section aria-labelledby="boxes" data-place="mailboxes" hidden><h2 id="boxes">Mailboxes</h2>
+    <form id="whose" class="row"><div><label for="mailbox">Whose mailbox</label><select id="mailbox"><option value="">everybody’s, the latest first</option></select></div></form>
+    <div id="mails"><p class="soft">No letter yet. Send a broadcast by e-mail: letters to any address arrive here.</p></div>
+  </section></div>
   <div>
     <section aria-labelledby="time"><h2 id="time">Clock</h2><p class="soft">Only forward. Receipts, schedules and sending hours follow it.</p>
       <div class="row" id="moves"><button data-by="PT15M">+15 min</button><button data-by="PT1H">+1 h</button><button data-by="PT12H">+12 h</button><button data-by="P1D">+1 day</button></div></section>
-    <section aria-labelledby="faults"><h2 id="faults">Carrier</h2><p class="num" id="links"></p>
+    <section aria-labelledby="faults" data-place="handsets"><h2 id="faults">Carrier</h2><p class="num" id="links"></p>
       <form id="faultform"></form><p><button id="drop">Cut the link now</button> <button id="calm">No faults</button></p></section>
-    <section aria-labelledby="fixed"><h2 id="fixed">Numbers that always behave in one way</h2><table class="num" id="numbers"></table></section>
+    <section aria-labelledby="fixed" data-place="handsets"><h2 id="fixed">Numbers that always behave in one way</h2><table class="num" id="numbers"></table></section>
+    <section aria-labelledby="fixedmail" data-place="mailboxes" hidden><h2 id="fixedmail">Mailboxes that always behave in one way</h2><p class="soft">By how the name before the @ begins.</p><table id="fixedboxes"></table></section>
   </div>
 </main>
 <script>
@@ -86,6 +97,44 @@ async function showCarrier(reset) {
 $('faultform').onsubmit = (event) => event.preventDefault();
 $('calm').onclick = async () => { await api('PUT', '/carrier/faults', { submit_latency_ms: 1, receipt_latency_ms: 30, throttle_per_second: null, refuse_share: 0, lost_receipt_share: 0, double_receipt_share: 0, late_receipt_share: 0, drop_link_after: null }); showCarrier(true); };
 api('GET', '/numbers').then((data) => $('numbers').replaceChildren(...Object.entries(data.numbers).map(([number, what]) => el('tr', {}, el('td', { textContent: number }), el('td', { textContent: what.replaceAll('-', ' ') })))));
+const ACTS = { answer: 'Answer', follow: 'Follow the link', leave: 'Leave with one click', 'return': 'Send it back: no such mailbox', full: 'Send it back: mailbox full', complain: 'Complain: spam' };
+const shownMails = new Map();
+const letter = (mail) => {
+  const words = el('input', { id: 'w' + mail.id, placeholder: 'what they answer' });
+  const acts = Object.entries(ACTS).map(([act, label]) => { const button = el('button', { type: 'button', textContent: label }); button.onclick = async () => { if (await api('POST', '/mails/' + mail.id, { act, words: words.value })) { words.value = ''; showMails(); } }; return button; });
+  const done = el('span', { className: 'soft', textContent: mail.done.length ? ' · ' + mail.done.join(', ') : '' });
+  const read = el('details', {}, el('summary', { textContent: 'Read it' }), el('pre', { textContent: mail.text }), el('p', { className: 'soft num', textContent: Object.entries(mail.headers).filter(([name]) => /^(list-unsubscribe|auto-submitted|message-id|in-reply-to|reply-to)/.test(name)).map(([name, value]) => name + ': ' + value).join('  ·  ') }));
+  return el('div', { className: 'letter', id: 'm' + mail.id }, el('div', {}, el('strong', { textContent: mail.subject || '(no subject)' }), done), el('div', { className: 'soft num', textContent: mail.at.slice(5, 16).replace('T', ' ') + ' · to ' + mail.to + ' · from ' + mail.from }), read, el('label', { htmlFor: words.id, textContent: 'Their answer' }), words, el('div', { className: 'acts' }, ...acts));
+};
+async function showMails() {
+  const whose = $('mailbox').value;
+  const data = await api('GET', whose ? '/mailboxes/' + encodeURIComponent(whose) + '/mails' : '/mails');
+  if (!data || data.mails.length === 0) return;
+  const state = data.mails.map((mail) => mail.id + mail.done.length).join();
+  if (shownMails.get('state') === state) return;
+  const open = new Set([...document.querySelectorAll('.letter details[open]')].map((node) => node.parentNode.id));
+  shownMails.set('state', state);
+  $('mails').replaceChildren(...data.mails.slice(0, 40).map(letter));
+  for (const id of open) document.querySelector('#' + id + ' details')?.setAttribute('open', '');
+}
+async function showBoxes() {
+  const data = await api('GET', '/mailboxes');
+  if (!data) return;
+  const chosen = $('mailbox').value;
+  $('mailbox').replaceChildren(el('option', { value: '', textContent: 'everybody’s, the latest first' }), ...data.mailboxes.map((box) => el('option', { value: box.address, textContent: box.address + ' (' + box.mails + ')' })));
+  $('mailbox').value = chosen;
+  $('fixedboxes').replaceChildren(...data.fixed.map((box) => el('tr', {}, el('td', { textContent: box.begins + '…' }), el('td', { textContent: box.does }))));
+}
+$('mailbox').onchange = () => { shownMails.clear(); showMails(); };
+$('whose').onsubmit = (event) => event.preventDefault();
+function go() {
+  const place = location.hash === '#mailboxes' ? 'mailboxes' : 'handsets';
+  for (const node of document.querySelectorAll('[data-place]')) node.hidden = node.dataset.place !== place;
+  for (const link of document.querySelectorAll('nav a')) if (link.hash === '#' + place) link.setAttribute('aria-current', 'page'); else link.removeAttribute('aria-current');
+  if (place === 'mailboxes') { showBoxes(); showMails(); }
+}
+window.onhashchange = go; go();
+setInterval(() => { if (location.hash === '#mailboxes') { showMails(); showBoxes(); } }, 2000);
 const events = new EventSource('/stream');
 events.addEventListener('clock', (event) => { offset = JSON.parse(event.data).offset_ms; tick(); });
 events.addEventListener('texts', showHandsets);

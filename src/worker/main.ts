@@ -5,9 +5,13 @@ import { registerWorker, saveLinkState } from '@/services/delivery/register-work
 import { SmppLink } from '@/gateways/smpp/link';
 import { makeContext, type Context } from '@/services/context';
 import { HELD_WORDS, keepAlive, openInstallation, readHold } from '@/services/delivery/installation';
-import { carrierSettings, openClock, usesRealCarrier } from '@/services/kit/settings';
+import { listenForMail } from '@/gateways/mail/listener';
+import { smtpMail } from '@/gateways/mail/sender';
+import { knowsMailbox, receiveMail } from '@/services/email/receive-mail';
+import { carrierSettings, mailDoor, mailSettings, openClock, usesRealCarrier } from '@/services/kit/settings';
 import { workThrough, type Queue } from '@/services/kit/trouble';
 import { Delivery } from './delivery';
+import { MailDelivery } from './mail-delivery';
 import { every, type Timer } from './every';
 import type { Tick } from '@/services/kit/room';
 import { CONSUMERS, HAPPENING_QUEUE } from '@/services/follow';
@@ -32,17 +36,44 @@ async function main(): Promise<void> {
   listener.on('notification', () => delivery.wake());
   await listener.query(`listen ${DUE_CHANNEL}`);
   const timers = startTimers(ctx, delivery);
+  const mails = openMail(ctx, workerId);
+  listener.on('notification', () => mails.delivery?.wake());
   const delivering = delivery.run(new SmppLink(carrierSettings(), delivery.events()));
   console.log(JSON.stringify({ ready: 'worker', id: workerId }));
   const stop = async () => {
     timers.forEach((timer) => timer.stop());
     delivery.stop();
-    await delivering;
+    await Promise.all([delivering, mails.stop()]);
     process.exit(0);
   };
   process.once('SIGTERM', () => void stop());
   process.once('SIGINT', () => void stop());
   await delivering;
+}
+
+/** Letters out, and letters to us. A process that finds the door taken leaves it to the one that holds it. */
+function openMail(ctx: Context, workerId: number) {
+  const settings = mailSettings();
+  if (!settings) return { delivery: null, stop: () => Promise.resolve() };
+  const delivery = new MailDelivery(ctx, workerId, smtpMail(settings));
+  const delivering = delivery.run();
+  const { port, host } = mailDoor();
+  const door = listenForMail(port, host, {
+    knows: (address) => knowsMailbox(ctx, address),
+    mail: (mail) => receiveMail(ctx, mail),
+  });
+  door.catch((error: Error) => console.error(`Letters cannot come in: ${error.message}`));
+  return {
+    delivery,
+    stop: async () => {
+      delivery.stop();
+      await door.then(
+        (open) => open?.close(),
+        () => undefined,
+      );
+      await delivering;
+    },
+  };
 }
 
 /** A connection, as soon as the database answers: while it is away a worker waits, instead of ending over and over. */

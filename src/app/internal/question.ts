@@ -1,3 +1,4 @@
+import { CHANNELS } from '@/core/message/channel';
 import { cutText } from '@/core/shared/clean-text';
 import type { SignedIn } from '@/services/access/sessions';
 import type { DraftQuestion } from '@/services/clearance/report-clearance';
@@ -10,7 +11,9 @@ export const questionOf = (
   now: number,
 ): DraftQuestion => ({
   program: body.program ?? '',
-  body: cutText(body.body ?? '', 4_000),
+  channel: CHANNELS.find((channel) => channel === body.channel) ?? 'sms',
+  subject: cutText(body.subject ?? '', 300),
+  body: cutText(body.body ?? '', 20_000),
   at: Math.max(now, instantOfLocal(body.at ?? '', session.workspaceZone) ?? now),
   senderName: session.name.split(' ')[0] ?? null,
   personId: body.person ?? null,

@@ -11,21 +11,26 @@ export type FailureReason =
   | 'spam-blocked'
   | 'carrier-opt-out'
   | 'sender-refused'
-  | 'refused';
+  | 'refused'
+  | 'mailbox-gone'
+  | 'mailbox-full'
+  | 'mailbox-later'
+  | 'mail-refused';
 
 /** What follows from a failure, besides the text itself. */
 export interface Consequence {
-  retry: boolean;
+  /** The first pause before it is tried again; false: it is not. */
+  retry: Millis | false;
   /** What it does to the person or their number. */
-  person: 'nothing' | 'count-unreachable' | 'number-gone' | 'landline' | 'opt-out';
+  person: 'nothing' | 'count-unreachable' | 'number-gone' | 'landline' | 'opt-out' | 'bounced';
   /** What it does to the sender number. */
   sender: 'nothing' | 'slow-down' | 'standing' | 'hold';
 }
 
 export const CONSEQUENCES: Record<FailureReason, Consequence> = {
-  throttled: { retry: true, person: 'nothing', sender: 'slow-down' },
-  'carrier-busy': { retry: true, person: 'nothing', sender: 'slow-down' },
-  'carrier-error': { retry: true, person: 'nothing', sender: 'slow-down' },
+  throttled: { retry: SECOND, person: 'nothing', sender: 'slow-down' },
+  'carrier-busy': { retry: SECOND, person: 'nothing', sender: 'slow-down' },
+  'carrier-error': { retry: SECOND, person: 'nothing', sender: 'slow-down' },
   unreachable: { retry: false, person: 'count-unreachable', sender: 'nothing' },
   'number-unknown': { retry: false, person: 'number-gone', sender: 'nothing' },
   landline: { retry: false, person: 'landline', sender: 'nothing' },
@@ -33,6 +38,11 @@ export const CONSEQUENCES: Record<FailureReason, Consequence> = {
   'carrier-opt-out': { retry: false, person: 'opt-out', sender: 'nothing' },
   'sender-refused': { retry: false, person: 'nothing', sender: 'hold' },
   refused: { retry: false, person: 'nothing', sender: 'nothing' },
+  'mailbox-gone': { retry: false, person: 'bounced', sender: 'nothing' },
+  'mailbox-full': { retry: false, person: 'count-unreachable', sender: 'nothing' },
+  // A server that greylists takes nothing for some minutes.
+  'mailbox-later': { retry: 2 * MINUTE, person: 'nothing', sender: 'nothing' },
+  'mail-refused': { retry: false, person: 'nothing', sender: 'nothing' },
 };
 
 export const FAILURE_WORDS: Record<FailureReason, string> = {
@@ -46,17 +56,22 @@ export const FAILURE_WORDS: Record<FailureReason, string> = {
   'carrier-opt-out': 'opted out at the carrier',
   'sender-refused': 'the carrier does not accept this sender number',
   refused: 'refused by the carrier',
+  'mailbox-gone': 'no such mailbox',
+  'mailbox-full': 'mailbox full',
+  'mailbox-later': 'their mail server was busy',
+  'mail-refused': 'refused by their mail server',
 };
 
 export const MOST_ATTEMPTS = 6;
 
 /**
- * When to try again: 1 s, 4 s, 16 s … up to an hour, with up to half as much again by chance so that texts
+ * When to try again: after the first pause, then four times as long each time, up to an hour, with up to half as much again by chance so that texts
  * refused together do not come back together. Null: no more. `chance` is in [0, 1).
  */
 export function retryAfter(reason: FailureReason, attempts: number, chance: number): Millis | null {
-  if (!CONSEQUENCES[reason].retry || attempts >= MOST_ATTEMPTS) return null;
-  const base = Math.min(SECOND * 4 ** (attempts - 1), HOUR);
+  const { retry } = CONSEQUENCES[reason];
+  if (retry === false || attempts >= MOST_ATTEMPTS) return null;
+  const base = Math.min(retry * 4 ** (attempts - 1), HOUR);
   return Math.round(base * (1 + chance / 2));
 }
 

@@ -68,6 +68,8 @@ export function decideReply(context: ReplyContext): ReplyDecision {
       return { ...nothing, unclear: !stopped, waiting: true };
     case 'reply':
       return { ...nothing, waiting: true };
+    case 'automatic':
+      return nothing;
     default:
       return assertNever(interpretation.meaning);
   }

@@ -3,8 +3,11 @@ import { joinSpelled, plain, plainLatin, squeeze } from './normalise';
 import { DOUBTFUL, firstMatch, GOING_ON, INNOCENT, LEAVING, without } from './sentences';
 import { HELP_WORDS, OPT_IN_WORDS, OPT_OUT_WORDS, withoutFillers, YES_WORDS } from './words';
 
-/** What a reply means. `unclear` holds further automatic texts until a human has decided. */
-export type Meaning = 'opt-out' | 'opt-in' | 'help' | 'keyword' | 'unclear' | 'reply';
+/**
+ * What a reply means. `unclear` holds further automatic texts until a human has decided; `automatic` was written by a
+ * machine, which a mail says itself, and starts nothing.
+ */
+export type Meaning = 'opt-out' | 'opt-in' | 'help' | 'keyword' | 'unclear' | 'reply' | 'automatic';
 
 export interface Interpretation {
   meaning: Meaning;

@@ -16,6 +16,8 @@ export interface BroadcastCounts {
   parts: number;
   credits: number;
   replies: number;
+  /** People who followed a link; only of channels whose links lead by us. */
+  clicks: number;
   optOuts: number;
   failures: { reason: FailureReason; count: number }[];
   blocks: { reason: ReasonCode; count: number }[];
@@ -29,6 +31,7 @@ export interface BroadcastResult extends BroadcastCounts {
   deliveryRate: Rate;
   /** Over delivered people. */
   replyRate: Rate;
+  clickRate: Rate;
   optOutRate: Rate;
 }
 
@@ -41,6 +44,7 @@ export function broadcastResult(counts: BroadcastCounts): BroadcastResult {
     deliveryRate: wilson(delivered, delivered + failed),
     // A reply can come from somebody whose receipt is missing: never more than all.
     replyRate: wilson(Math.min(counts.replies, delivered), delivered),
+    clickRate: wilson(Math.min(counts.clicks, delivered), delivered),
     optOutRate: wilson(Math.min(counts.optOuts, delivered), delivered),
   };
 }

@@ -4,8 +4,8 @@ import type { Scope } from '@/db/kit/scope';
 import { whereOf, type Cut } from './cut';
 
 /**
- * Everybody who ever joined a program, whatever became of it: clearance says of each why they get a text or
- * not, so that those who left stand in the report and not just outside it.
+ * Everybody who ever joined a program, whatever became of it: clearance says of each why they get a message or
+ * not, so that those who left stand in the report and not just outside it. E-mail may go to members by text too.
  */
 export async function audiencePage(
   scope: Scope,
@@ -15,16 +15,19 @@ export async function audiencePage(
 ): Promise<string[]> {
   // One walk for each state: the index is in the order of the people within a state.
   const rows = await scope.rows<{ person_id: string }>(
-    `select of_state.person_id from unnest(:states::text[]) as s (state) cross join lateral (
+    `select distinct of_state.person_id from unnest(:states::text[]) as s (state) cross join unnest(:channels::text[]) as h (channel) cross join lateral (
        select c.person_id from consent_state c join person p on p.id = c.person_id and p.merged_into is null and p.erased_at is null
-        where c.workspace_id = :workspace and c.program_id = :programId and c.channel = :channel and c.current and c.state = s.state
+        where c.workspace_id = :workspace and c.program_id = :programId and c.channel = h.channel and c.current and c.state = s.state
           and (c.was_in or c.state = 'asked') and c.person_id > :after
         order by c.person_id limit :most) as of_state
       order by of_state.person_id limit :most`,
-    { programId, channel, after, most, states: RECORDED_STATES },
+    { programId, channels: JOINED_BY[channel], after, most, states: RECORDED_STATES },
   );
   return rows.map((row) => row.person_id);
 }
+
+/** By which channels people joined whom a channel may reach; whether it may is for clearance to say. */
+const JOINED_BY: Record<Channel, readonly Channel[]> = { sms: ['sms'], email: ['sms', 'email'] };
 
 /** People of a cut in the order of their ids. */
 export async function cutPage(scope: Scope, cut: Cut, after: string, most: number): Promise<string[]> {

@@ -231,7 +231,7 @@ async function makePeople(): Promise<void> {
       at: Date,
     ) {
       return run(
-        `insert into inbound_text (id, workspace_id, person_id, sender_id, from_number, carrier_id, body, meaning, rule, evidence, after_text_id, at) values (:inbound, :workspace, :id, :senderId, '', :inbound, 'x', :meaning, 'x', 'x', :after, :at)`,
+        `insert into inbound_text (id, workspace_id, person_id, channel, sender_id, from_number, carrier_id, body, meaning, rule, evidence, after_text_id, at) values (:inbound, :workspace, :id, 'sms', :senderId, '', :inbound, 'x', :meaning, 'x', 'x', :after, :at)`,
         { inbound, id, senderId, meaning, after, at },
       );
     }

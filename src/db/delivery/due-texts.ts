@@ -1,7 +1,8 @@
 import type { SendGoes } from '@/core/message/send';
 import type { MessageKind } from '@/core/message/kinds';
 import type { Alphabet } from '@/core/text/measure';
-import type { Crossing, Scope } from '@/db/kit/scope';
+import type { Channel } from '@/core/message/channel';
+import type { Crossing, Scope, SqlValue } from '@/db/kit/scope';
 import { finds, HERE, WAITS } from './text-moves';
 import { callBack, PRIORITIES } from './texts';
 
@@ -39,7 +40,8 @@ export interface DueText {
   sender_id: string | null;
   body: string;
   body_hash: string;
-  alphabet: Alphabet;
+  /** Of a text. */
+  alphabet: Alphabet | null;
   parts: number;
   credits: number;
   attempts: number;
@@ -52,23 +54,36 @@ const DUE_COLUMNS =
   'id, workspace_id, person_id, program_id, send_id, in_reply_to, kind, address, sender_id, body, body_hash, alphabet, parts, credits, attempts, submitted_at, created_at, not_before';
 
 /**
- * Texts of one sender whose time has come (null: texts that found no sender when they were queued), most urgent
- * first, locked until this transaction ends. Each priority is walked in the order of time, so that what is held
- * until morning is never looked at.
+ * Texts of one sender whose time has come, most urgent first, locked until this transaction ends. Each priority is
+ * walked in the order of time, so that what is held until morning is never looked at.
  */
 export const lockDueTexts = (
   crossing: Crossing,
-  senderId: string | null,
+  senderId: string,
+  now: Date,
+  most: number,
+): Promise<DueText[]> => lockDue(crossing, 'sender_id = :senderId', { senderId, now, most });
+
+/** The same of what leaves by a channel from no number: every e-mail, and texts that found none when they were queued. */
+export const lockUnsentTexts = (
+  crossing: Crossing,
+  channel: Channel,
   now: Date,
   most: number,
 ): Promise<DueText[]> =>
+  lockDue(crossing, 'sender_id is null and channel = :channel', { channel, now, most });
+
+const lockDue = (
+  crossing: Crossing,
+  which: string,
+  values: { now: Date; most: number } & Record<string, SqlValue>,
+): Promise<DueText[]> =>
   crossing.rows<DueText>(
     `select due.* from unnest(:priorities::smallint[]) as p (priority) cross join lateral (
-       select ${DUE_COLUMNS} from message
-        where sender_id ${senderId === null ? 'is null' : '= :senderId'} and priority = p.priority and not_before <= :now
+       select ${DUE_COLUMNS} from message where ${which} and priority = p.priority and not_before <= :now
         order by not_before limit :most for update skip locked) as due
       order by p.priority, due.not_before limit :most`,
-    { priorities: PRIORITIES, now, most, ...(senderId === null ? {} : { senderId }) },
+    { priorities: PRIORITIES, ...values },
   );
 
 /** One text, if it is due and nobody holds it. */
@@ -81,13 +96,14 @@ export const lockDueText = (crossing: Crossing, id: string, now: Date): Promise<
 /** Ids of texts that are due, the most urgent of each workspace first. */
 export const dueTextIds = (
   crossing: Crossing,
+  channel: Channel,
   now: Date,
   most: number,
 ): Promise<{ id: string; workspace_id: string; parts: number }[]> =>
   crossing.rows(
-    `select id, workspace_id, parts from message where not_before <= :now
+    `select id, workspace_id, parts from message where not_before <= :now and channel = :channel
       order by row_number() over (partition by workspace_id order by priority, not_before) limit :most`,
-    { now, most },
+    { channel, now, most },
   );
 
 /** A text that cannot be worked on is looked at again then; null: not before somebody says so. */
@@ -180,8 +196,8 @@ export interface Decided {
 }
 
 export interface Leaving extends Decided {
-  senderId: string;
-  reference: number;
+  senderId: string | null;
+  reference: number | null;
 }
 
 /**

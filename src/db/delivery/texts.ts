@@ -24,7 +24,8 @@ export interface NewText {
   senderId: string | null;
   body: string;
   bodyHash: string;
-  alphabet: Alphabet;
+  /** Of a text. */
+  alphabet: Alphabet | null;
   parts: number;
   credits: number;
   /** When it may leave; null: it was blocked. */

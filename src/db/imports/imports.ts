@@ -481,7 +481,8 @@ export const countRows = (scope: Scope, id: string): Promise<number> =>
 export interface ShownRow {
   line: number;
   verdict: Verdict;
-  number: string | null;
+  /** The number, else the e-mail address of a row without one. */
+  address: string | null;
   person_id: string | null;
   reason: Finding;
   told: string | null;
@@ -498,7 +499,7 @@ export const shownRows = (
   most: number,
 ): Promise<ShownRow[]> =>
   scope.rows<ShownRow>(
-    `select line, verdict, number, person_id, reason, told, changes, data, undone from import_row
+    `select line, verdict, coalesce(number, email) as address, person_id, reason, told, changes, data, undone from import_row
       where workspace_id = :workspace and import_id = :importId and line > :after and (:verdict = '' or verdict = :verdict) order by line limit :most`,
     { importId, verdict, after, most },
   );

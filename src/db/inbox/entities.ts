@@ -1,3 +1,4 @@
+import type { Channel } from '@/core/message/channel';
 import type { EntitySchema } from '@mikro-orm/core';
 import { big, boolean, entity, instant, integer, key, keyOf, maybe, text } from '../kit/define';
 
@@ -29,7 +30,11 @@ export interface InboundText {
   id: string;
   workspaceId: string;
   personId: string;
-  senderId: string;
+  channel: Channel;
+  /** Of an e-mail. */
+  subject: string | null;
+  /** The number it came to; an e-mail comes to none. */
+  senderId: string | null;
   carrierId: string | null;
   body: string;
   meaning: string;
@@ -48,7 +53,9 @@ export const InboundText: EntitySchema<InboundText> = entity<InboundText>('Inbou
   id: key,
   workspaceId: text,
   personId: text,
-  senderId: text,
+  channel: text,
+  subject: maybe(text),
+  senderId: maybe(text),
   carrierId: maybe(text),
   body: text,
   meaning: text,

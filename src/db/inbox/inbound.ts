@@ -1,4 +1,5 @@
 import { group } from 'd3-array';
+import type { Channel } from '@/core/message/channel';
 import type { Interpretation } from '@/core/reply/interpret';
 import { MINUTE, type Millis } from '@/core/shared/instant';
 import type { CleanText } from '@/core/shared/clean-text';
@@ -129,7 +130,9 @@ export async function lockPersonByNumber(
 export interface NewInbound {
   id: string;
   personId: string;
-  senderId: string;
+  channel: Channel;
+  subject: string | null;
+  senderId: string | null;
   from: string;
   carrierId: string | null;
   fingerprint: string | null;
@@ -143,9 +146,9 @@ export interface NewInbound {
 export async function insertInbound(scope: Scope, inbound: NewInbound): Promise<boolean> {
   const { interpretation, ...rest } = inbound;
   const added = await scope.run(
-    `insert into inbound_text (id, workspace_id, person_id, sender_id, from_number, carrier_id, fingerprint, body, meaning, rule, evidence, keyword, near_keyword, after_text_id, at)
-     values (:id, :workspace, :personId, :senderId, :from, :carrierId, :fingerprint, :body, :meaning, :rule, :evidence, :keyword, :nearKeyword, :afterTextId, :at)
-     on conflict (sender_id, carrier_id) do nothing`,
+    `insert into inbound_text (id, workspace_id, person_id, channel, subject, sender_id, from_number, carrier_id, fingerprint, body, meaning, rule, evidence, keyword, near_keyword, after_text_id, at)
+     values (:id, :workspace, :personId, :channel, :subject, :senderId, :from, :carrierId, :fingerprint, :body, :meaning, :rule, :evidence, :keyword, :nearKeyword, :afterTextId, :at)
+     on conflict do nothing`,
     { ...rest, ...interpretation },
   );
   return added === 1;
@@ -185,7 +188,7 @@ export async function lastTextTo(
   personId: string,
 ): Promise<{ id: string; program_id: string } | null> {
   const [row] = await scope.rows<{ id: string; program_id: string }>(
-    `select id, program_id from message where workspace_id = :workspace and person_id = :personId and submitted_at is not null
+    `select id, program_id from message where workspace_id = :workspace and person_id = :personId and submitted_at is not null and channel = 'sms'
       order by submitted_at desc, id desc limit 1`,
     { personId },
   );

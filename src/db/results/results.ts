@@ -1,4 +1,5 @@
 import type { BroadcastCounts } from '@/core/results/broadcast-result';
+import type { Channel } from '@/core/message/channel';
 import type { Scope } from '@/db/kit/scope';
 
 /** The counts core works with, as one row per broadcast. */
@@ -24,6 +25,16 @@ export const broadcastCounts = (scope: Scope, ids: readonly string[]): Promise<B
               count(distinct i.person_id) filter (where i.meaning = 'opt-out')::int as opt_outs
          from inbound_text i join message t on t.id = i.after_text_id
         where i.workspace_id = :workspace and t.send_id = any(:ids) group by t.send_id),
+     -- Who leaves by a link or complains writes nothing: the ledger says after which letter.
+     unwritten as (
+       select t.send_id as broadcast_id, count(distinct e.person_id)::int as opt_outs
+         from message t join consent_event e on e.person_id = t.person_id and e.channel = 'email' and e.kind = 'opted-out'
+              and e.method in ('form', 'carrier') and e.evidence ->> 'afterTextId' = t.id
+        where t.workspace_id = :workspace and t.send_id = any(:ids) and t.channel = 'email' group by t.send_id),
+     clicked as (
+       select t.send_id as broadcast_id, count(distinct e.person_id)::int as clicks
+         from message t join engagement e on e.person_id = t.person_id and e.kind = 'clicked' and e.text_id = t.id
+        where t.workspace_id = :workspace and t.send_id = any(:ids) group by t.send_id),
      failures as (
        select broadcast_id, jsonb_agg(jsonb_build_object('reason', failure, 'count', n) order by n desc) as list from (
          select send_id as broadcast_id, failure, count(*)::int as n from message
@@ -37,9 +48,10 @@ export const broadcastCounts = (scope: Scope, ids: readonly string[]): Promise<B
      select b.id, coalesce(c.queued, 0) as queued, coalesce(c.sending, 0) as sending, coalesce(c.submitted, 0) as submitted,
             coalesce(c.delivered, 0) as delivered, coalesce(c.failed, 0) as failed, coalesce(c.unconfirmed, 0) as unconfirmed,
             coalesce(c.blocked, 0) as blocked, coalesce(c.cancelled, 0) as cancelled, coalesce(c.parts, 0) as parts,
-            coalesce(c.credits, 0) as credits, coalesce(a.replies, 0) as replies, coalesce(a.opt_outs, 0) as opt_outs,
+            coalesce(c.credits, 0) as credits, coalesce(a.replies, 0) as replies, coalesce(a.opt_outs, 0) + coalesce(w.opt_outs, 0) as opt_outs, coalesce(l.clicks, 0) as clicks,
             coalesce(f.list, '[]') as failures, coalesce(k.list, '[]') as blocks
        from broadcast b left join counted c on c.broadcast_id = b.id left join answered a on a.broadcast_id = b.id
+       left join unwritten w on w.broadcast_id = b.id left join clicked l on l.broadcast_id = b.id
        left join failures f on f.broadcast_id = b.id left join blocks k on k.broadcast_id = b.id
       where b.workspace_id = :workspace and b.id = any(:ids)`,
     { ids },
@@ -48,6 +60,9 @@ export const broadcastCounts = (scope: Scope, ids: readonly string[]): Promise<B
 export interface PersonTextRow {
   direction: 'in' | 'out';
   id: string;
+  channel: Channel;
+  /** Of an e-mail. */
+  subject: string | null;
   at: Date;
   body: string;
   kind: string;
@@ -73,14 +88,14 @@ export interface PersonTextRow {
 export const personTexts = (scope: Scope, personId: string, most: number): Promise<PersonTextRow[]> =>
   scope.rows<PersonTextRow>(
     `select * from (
-       select 'out' as direction, t.id, coalesce(t.submitted_at, t.settled_at, t.created_at) as at, t.body, t.kind, t.state, t.failure, t.parts,
+       select 'out' as direction, t.id, t.channel, e.subject, coalesce(t.submitted_at, t.settled_at, t.created_at) as at, t.body, t.kind, t.state, t.failure, t.parts,
               g.name as program, t.send_id as broadcast_id, b.name as broadcast, a.name as sent_by, t.not_before, t.submitted_at, t.settled_at, t.clearance,
               null as meaning, null as rule, null as near_keyword, null::timestamptz as resolved_at, s.number as sender
-         from message t left join program g on g.id = t.program_id left join broadcast b on b.id = t.send_id
+         from message t left join mail e on e.message_id = t.id left join program g on g.id = t.program_id left join broadcast b on b.id = t.send_id
          left join account a on a.id = t.created_by left join sender_number s on s.id = t.sender_id
         where t.workspace_id = :workspace and t.person_id = :personId
        union all
-       select 'in', i.id, i.at, i.body, 'reply', null, null, null, null, null, null, null, null, null, null, null,
+       select 'in', i.id, i.channel, i.subject, i.at, i.body, 'reply', null, null, null, null, null, null, null, null, null, null, null,
               i.meaning, i.rule, i.near_keyword, i.resolved_at, s.number
          from inbound_text i left join sender_number s on s.id = i.sender_id
         where i.workspace_id = :workspace and i.person_id = :personId) everything

@@ -95,3 +95,23 @@ export const broadcastRepliers = (
       where i.workspace_id = :workspace and t.send_id = :broadcastId and i.meaning = any(:meanings) order by i.person_id, i.at limit :most`,
     { broadcastId, meanings, most },
   );
+
+/** Those who followed a link of a broadcast; or left it by one, or complained, which is written nowhere but in the ledger. */
+export const broadcastActors = (
+  scope: Scope,
+  broadcastId: string,
+  act: 'clicked' | 'left',
+  most: number,
+): Promise<BroadcastTextRow[]> =>
+  scope.rows<BroadcastTextRow>(
+    `select distinct on (t.person_id) t.id, t.person_id, t.address, p.first_name, p.last_name, t.state, t.failure, x.at, t.not_before, '{}'::text[] as reasons
+       from message t join person p on p.id = t.person_id join lateral (${ACTS[act]}) x on true
+      where t.workspace_id = :workspace and t.send_id = :broadcastId order by t.person_id, x.at limit :most`,
+    { broadcastId, most },
+  );
+
+const ACTS = {
+  clicked: `select e.at from engagement e where e.person_id = t.person_id and e.kind = 'clicked' and e.text_id = t.id`,
+  left: `select e.at from consent_event e where e.person_id = t.person_id and e.channel = 'email' and e.kind = 'opted-out'
+          and e.method in ('form', 'carrier') and e.evidence ->> 'afterTextId' = t.id`,
+};

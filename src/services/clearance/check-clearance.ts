@@ -42,7 +42,7 @@ export async function checkClearance(
     );
   const program = await findProgram(scope, input.program);
   if (!program) return invalid('program', NO_PROGRAM);
-  const facts = (await loadProgramFacts(scope, program.id, at))!;
+  const facts = (await loadProgramFacts(scope, program.id, at, input.channel ?? 'sms'))!;
   const template = input.body === undefined ? null : parseTemplate(input.body);
   if (template && !template.ok) return invalid('body', `body: ${template.reason[0]!.message}`);
   const person = await subject(scope, facts, input);
@@ -58,8 +58,7 @@ async function judge(
   template: Template | null,
 ): Promise<Clearance> {
   const copy =
-    template &&
-    copyOf(template.render(templateValues(person.row, facts, null)), facts.workspace.creditsPerPart);
+    template && copyOf(facts, { body: template, subject: null }, templateValues(person.row, facts, null));
   const past = await loadPast(scope, [{ personId: person.id, bodyHash: copy?.bodyHash ?? null }], at);
   const options = {
     kind: 'broadcast' as const,
@@ -83,6 +82,8 @@ async function subject(
     const person = (await loadPersonFacts(scope, facts, [input.person_id])).get(input.person_id);
     return person ? ok(person) : notFound('person');
   }
+  if (input.channel === 'email')
+    return invalid('person_id', 'person_id: of an e-mail, give the person_id to check.');
   if (input.number === undefined)
     return invalid('number', 'number: give the number or the person_id to check.');
   const workspace = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });

@@ -1,6 +1,5 @@
 import { clear, type Clearance } from '@/core/clearance/clear';
 import type { Millis } from '@/core/shared/instant';
-import type { Template } from '@/core/text/template';
 import { audiencePage } from '@/db/audience/audience';
 import type { Scope } from '@/db/kit/scope';
 import { Breath } from '@/services/kit/breath';
@@ -13,6 +12,7 @@ import {
   type Copy,
   type PersonFacts,
   type ProgramFacts,
+  type Wording,
 } from './clearance-facts';
 
 /** One person of an audience with their copy of the text and its clearance. */
@@ -24,7 +24,7 @@ export interface Cleared {
 
 export interface Sending {
   facts: ProgramFacts;
-  template: Template;
+  wording: Wording;
   /** First name of who sends, for the merge field. */
   senderName: string | null;
   at: Millis;
@@ -62,7 +62,7 @@ async function clearSlice(
   ids: readonly string[],
   creditsLeft: number,
 ): Promise<Cleared[]> {
-  const { facts, template, senderName, at } = sending;
+  const { facts, wording, senderName, at } = sending;
   const people = [...(await loadPersonFacts(scope, facts, ids)).values()].sort((a, b) =>
     a.id < b.id ? -1 : 1,
   );
@@ -70,8 +70,7 @@ async function clearSlice(
   const breath = new Breath();
   const copies: Copy[] = [];
   for (const person of people) {
-    const rendered = template.render(templateValues(person.row, facts, senderName));
-    copies.push(copyOf(rendered, facts.workspace.creditsPerPart));
+    copies.push(copyOf(facts, wording, templateValues(person.row, facts, senderName)));
     await breath.take();
   }
   const past = await loadPast(

@@ -12,7 +12,8 @@ import { placeOf } from '@/core/phone/place';
 import { DAY, type Millis } from '@/core/shared/instant';
 import { creditsFor } from '@/core/text/cost';
 import { measure } from '@/core/text/measure';
-import type { Rendered, TemplateValues } from '@/core/text/template';
+import type { Alphabet } from '@/core/text/measure';
+import type { Template, TemplateValues } from '@/core/text/template';
 import { frequencyPhrase, type ProgramWording } from '@/core/text/wording';
 import { Program } from '@/db/programs/entities';
 import { Workspace } from '@/db/access/entities';
@@ -173,27 +174,62 @@ export function templateValues(
 export const hashBody = (body: string): string =>
   createHash('sha256').update(body.normalize('NFC').trim()).digest('base64url').slice(0, 22);
 
-/** A person's copy of a text with its cost. */
+/** A person's copy of a message with its cost. */
 export interface Copy {
   text: string;
+  /** Of an e-mail. */
+  subject: string | null;
   bodyHash: string;
-  alphabet: 'GSM-7' | 'UCS-2';
+  /** Of a text. */
+  alphabet: Alphabet | null;
   parts: number;
   credits: number;
   emptyFields: string[];
 }
 
-export function copyOf(rendered: Rendered, creditsPerPart: number): Copy {
-  const { alphabet, parts } = measure(rendered.text);
+/** What is written, to be filled in for each person. */
+export interface Wording {
+  body: Template;
+  /** Of an e-mail. */
+  subject: Template | null;
+}
+
+export function copyOf(
+  facts: Pick<ProgramFacts, 'channel' | 'workspace'>,
+  wording: Wording,
+  values: TemplateValues,
+): Copy {
+  const rendered = wording.body.render(values);
+  const subject = wording.subject?.render(values) ?? null;
   return {
     text: rendered.text,
+    subject: subject && subject.text.replace(/\s+/g, ' ').trim(),
     bodyHash: hashBody(rendered.text),
-    alphabet,
-    parts,
-    credits: creditsFor(parts, creditsPerPart),
-    emptyFields: rendered.empty,
+    emptyFields: [...new Set([...rendered.empty, ...(subject?.empty ?? [])])],
+    ...SIZES[facts.channel](rendered.text, facts.workspace),
   };
 }
+
+/** Words that are sent as they stand. */
+export const sizedCopy = (
+  { channel, workspace }: Pick<ProgramFacts, 'channel' | 'workspace'>,
+  text: string,
+): Copy => ({
+  ...{ text, subject: null, bodyHash: hashBody(text), emptyFields: [] },
+  ...SIZES[channel](text, workspace),
+});
+
+/** How large a copy is on each channel, and what it costs. An e-mail is one, and costs no credits. */
+const SIZES: Record<
+  Channel,
+  (text: string, workspace: Workspace) => Pick<Copy, 'alphabet' | 'parts' | 'credits'>
+> = {
+  sms: (text, { creditsPerPart }) => {
+    const { alphabet, parts } = measure(text);
+    return { alphabet, parts, credits: creditsFor(parts, creditsPerPart) };
+  },
+  email: () => ({ alphabet: null, parts: 1, credits: 0 }),
+};
 
 /** Past texts by person, for people and the wording each would get. */
 export async function loadPast(

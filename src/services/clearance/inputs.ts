@@ -1,4 +1,13 @@
-import { IsOptional, IsString, MaxLength, IsObject, ValidateNested, Type } from '@/services/kit/validation';
+import { CHANNELS, type Channel } from '@/core/message/channel';
+import {
+  IsIn,
+  IsOptional,
+  IsString,
+  MaxLength,
+  IsObject,
+  ValidateNested,
+  Type,
+} from '@/services/kit/validation';
 import { tooLong, words, LONGEST_TEXT } from '@/services/kit/inputs';
 import { IsInstant } from '@/services/kit/checks';
 import { AddressInput } from '@/services/people/inputs';
@@ -22,6 +31,11 @@ export class ClearanceCheckInput {
   @IsString({ message: 'must be text.' })
   @MaxLength(LONGEST_TEXT, tooLong(LONGEST_TEXT))
   body?: string;
+
+  /** Left out: by text. */
+  @IsOptional()
+  @IsIn(CHANNELS, { message: `must be one of ${CHANNELS.join(', ')}.` })
+  channel?: Channel;
 
   @IsInstant()
   at!: string;

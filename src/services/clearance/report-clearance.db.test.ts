@@ -136,7 +136,7 @@ describe('the clearance report', () => {
       const seen: string[] = [];
       for await (const slice of clearAudience(
         scope,
-        { facts, template: template.value, senderName: null, at: NOON },
+        { facts, wording: { body: template.value, subject: null }, senderName: null, at: NOON },
         'per_crowd00000600',
       ))
         seen.push(...slice.map(({ person }) => person.id));

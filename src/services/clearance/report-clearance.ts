@@ -12,12 +12,17 @@ import { giveRoom } from '@/db/audience/cut';
 import { Breath } from '@/services/kit/breath';
 import { audienceContext, cutOf, planCondition, readCondition } from '@/services/audience/audience';
 import { clearAudience, type Cleared, type Sending } from './clear-audience';
-import { loadProgramFacts } from './clearance-facts';
+import type { Channel } from '@/core/message/channel';
+import { loadProgramFacts, type Wording } from './clearance-facts';
 import { findProgram, NO_PROGRAM } from '@/services/programs/find-program';
 import { invalid, type Refusal } from '@/services/kit/validation';
 
 export interface DraftQuestion {
   program: string;
+  /** Left out: by text. */
+  channel?: Channel;
+  /** Of an e-mail. */
+  subject?: string;
   body: string;
   /** When it would be sent. */
   at: Millis;
@@ -37,9 +42,10 @@ export interface DraftReport {
   sample: {
     personId: string;
     name: string;
+    subject: string | null;
     text: string;
     parts: number;
-    alphabet: string;
+    alphabet: string | null;
     verdict: string;
   } | null;
   /** When the last copy would leave at the pace of the program's numbers, holds left out. */
@@ -56,6 +62,8 @@ export async function reportClearance(
   const sending = await readDraft(scope, question);
   if (!sending.ok) return sending;
   const { facts } = sending.value;
+  // Parts, alphabets and look-alikes are a text's.
+  const texts = facts.channel === 'sms';
   const builder = new ReportBuilder();
   // Slice by slice, as they are cleared: no audience is so large that somebody else's page waits for it.
   const costs = new CostBuilder(facts.workspace.creditsPerPart);
@@ -65,7 +73,7 @@ export async function reportClearance(
     await breath.take();
     for (const cleared of slice) {
       builder.add(cleared.clearance);
-      if (cleared.clearance.verdict !== 'blocked') costs.add(cleared.copy.text);
+      if (texts && cleared.clearance.verdict !== 'blocked') costs.add(cleared.copy.text);
       if (cleared.person.id === question.personId || (!sample && cleared.clearance.verdict !== 'blocked'))
         sample = cleared;
     }
@@ -77,15 +85,17 @@ export async function reportClearance(
     cost,
     creditsLeft: facts.workspace.creditBalance,
     sample: sample && sampleOf(sample),
-    lastLeavesAt: await lastLeaves(
-      scope,
-      facts.senders.map(({ id }) => id),
-      cost.parts,
-      question.at,
-    ),
-    swaps: swapsFor(question.body, example),
+    lastLeavesAt: !texts
+      ? null
+      : await lastLeaves(
+          scope,
+          facts.senders.map(({ id }) => id),
+          cost.parts,
+          question.at,
+        ),
+    swaps: texts ? swapsFor(question.body, example) : null,
     remarks:
-      example === ''
+      !texts || example === ''
         ? []
         : reviewWording(example, { business: facts.workspace.business, parts: sample!.copy.parts }),
   });
@@ -135,14 +145,14 @@ export async function peopleBehind(
 
 async function readDraft(
   scope: Scope,
-  { program: wanted, body, at, senderName, audience }: DraftQuestion,
+  { program: wanted, channel = 'sms', subject, body, at, senderName, audience }: DraftQuestion,
 ): Promise<Result<Sending, Refusal>> {
   const program = await findProgram(scope, wanted);
   if (!program) return invalid('program', NO_PROGRAM);
-  const template = parseTemplate(body);
-  if (!template.ok) return invalid('body', `body: ${template.reason[0]!.message}`);
-  const facts = (await loadProgramFacts(scope, program.id, at))!;
-  const sending = { facts, template: template.value, senderName, at };
+  const wording = readWording(body, subject);
+  if (!wording.ok) return wording;
+  const facts = (await loadProgramFacts(scope, program.id, at, channel))!;
+  const sending = { facts, wording: wording.value, senderName, at };
   if (!audience) return ok(sending);
   const condition = readCondition(audience);
   if (!condition.ok) return condition;
@@ -151,6 +161,15 @@ async function readDraft(
   await giveRoom(scope);
   const cut = cutOf(plan.value, '');
   return ok({ ...sending, page: (within, after, most) => cutPage(within, cut, after, most) });
+}
+
+/** A subject may still be missing while somebody writes. */
+function readWording(body: string, subject: string | undefined): Result<Wording, Refusal> {
+  const read = parseTemplate(body);
+  if (!read.ok) return invalid('body', `body: ${read.reason[0]!.message}`);
+  const line = subject ? parseTemplate(subject) : null;
+  if (line && !line.ok) return invalid('subject', `subject: ${line.reason[0]!.message}`);
+  return ok({ body: read.value, subject: line?.value ?? null });
 }
 
 /** What the swaps save is told by a copy, not by the source with its merge fields; they are made in the source. */
@@ -163,6 +182,7 @@ function swapsFor(source: string, example: string): SwapOffer | null {
 const sampleOf = ({ person, copy, clearance }: Cleared): DraftReport['sample'] => ({
   personId: person.id,
   name: nameOf(person.row),
+  subject: copy.subject,
   text: copy.text,
   parts: copy.parts,
   alphabet: copy.alphabet,

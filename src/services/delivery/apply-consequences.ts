@@ -40,6 +40,8 @@ async function applyOne(ctx: Context, scope: Scope, text: Settled, failure: Fail
     case 'number-gone':
       await setAddress(scope, { ...address, state: 'gone' });
       return endConsents(ctx, scope, text, 'lapsed');
+    case 'bounced':
+      return void (await setAddress(scope, { ...address, state: 'bounced' }));
     case 'opt-out':
       return endConsents(ctx, scope, text, 'opted-out');
     default:

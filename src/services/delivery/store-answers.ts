@@ -23,7 +23,8 @@ import { acrossWorkspaces, byKey, type Crossing } from '@/db/kit/scope';
 import type { Receipt, SubmitOutcome } from '@/gateways/carrier';
 import { applyConsequences } from './apply-consequences';
 import type { Context } from '@/services/kit/context';
-import { isThrottle, type TextOutcome } from './send-due-texts';
+import type { Handed } from './claim-due';
+import { isThrottle } from './send-due-texts';
 import { noteTrouble } from '@/services/kit/trouble';
 
 /**
@@ -33,7 +34,7 @@ import { noteTrouble } from '@/services/kit/trouble';
  */
 export async function storeAnswers(
   ctx: Context,
-  outcomes: readonly TextOutcome[],
+  outcomes: readonly Handed[],
   receipts: readonly Receipt[],
 ): Promise<void> {
   const at = ctx.now();
@@ -143,7 +144,7 @@ export type Patiently = <T>(work: () => Promise<T>) => Promise<T>;
  */
 export async function storeEach(
   ctx: Context,
-  outcomes: readonly TextOutcome[],
+  outcomes: readonly Handed[],
   receipts: readonly Receipt[],
   patiently: Patiently = (work) => work(),
 ): Promise<Set<Receipt>> {
@@ -154,7 +155,7 @@ export async function storeEach(
   return again;
 }
 
-async function storeOutcome(ctx: Context, outcome: TextOutcome): Promise<void> {
+async function storeOutcome(ctx: Context, outcome: Handed): Promise<void> {
   try {
     await storeAnswers(ctx, [outcome], []);
   } catch (error) {
@@ -190,7 +191,7 @@ const workspaceOfPart = (ctx: Context, carrierId: string): Promise<string | null
     return row?.workspace_id ?? null;
   });
 
-const takenParts = ({ text, parts }: TextOutcome, told: ReadonlyMap<string, ToldPart>): TakenPart[] =>
+const takenParts = ({ text, parts }: Handed, told: ReadonlyMap<string, ToldPart>): TakenPart[] =>
   parts.flatMap((part, i) => {
     if (part.kind !== 'taken') return [];
     const { carrierId } = part;
@@ -206,7 +207,7 @@ const takenParts = ({ text, parts }: TextOutcome, told: ReadonlyMap<string, Told
   });
 
 /** A number that was asked to slow down pauses, longer each time in a row; one whose texts are taken starts afresh. */
-async function slowDown(crossing: Crossing, outcomes: readonly TextOutcome[], at: Millis): Promise<void> {
+async function slowDown(crossing: Crossing, outcomes: readonly Handed[], at: Millis): Promise<void> {
   // Pacing alone never promises further ahead than one burst: what lies beyond is a pause.
   const pausedFrom = new Date(at + BURST);
   const slow = sendersOf(outcomes, isThrottle);
@@ -218,15 +219,17 @@ async function slowDown(crossing: Crossing, outcomes: readonly TextOutcome[], at
   if (taken.length > 0) await forgetThrottles(crossing, taken, pausedFrom);
 }
 
-const sendersOf = (outcomes: readonly TextOutcome[], of: (part: SubmitOutcome) => boolean): string[] => [
-  ...new Set(outcomes.filter(({ parts }) => parts.some(of)).map(({ text }) => text.senderId)),
+const sendersOf = (outcomes: readonly Handed[], of: (part: SubmitOutcome) => boolean): string[] => [
+  ...new Set(
+    outcomes.flatMap(({ text: { senderId }, parts }) => (senderId && parts.some(of) ? [senderId] : [])),
+  ),
 ];
 
 /**
  * What follows for a text that was not taken whole; none when it was. Once one part may have left, nothing is
  * sent again: half a text twice is worse than half a text.
  */
-function outcomeOf(ctx: Context, { text, parts }: TextOutcome, at: Millis): Outcome[] {
+function outcomeOf(ctx: Context, { text, parts }: Handed, at: Millis): Outcome[] {
   if (parts.every((part) => part.kind === 'taken')) return [];
   const id = text.id;
   const mayHaveLeft = parts.some((part) => part.kind === 'taken' || part.kind === 'unknown');
@@ -239,10 +242,10 @@ function outcomeOf(ctx: Context, { text, parts }: TextOutcome, at: Millis): Outc
   return [{ id, event: 'requeue', failure: refused.reason, notBefore: new Date(at + Math.min(wait, HOUR)) }];
 }
 
-function toldPart({ carrierId, stat, err, number, userReference }: Receipt): ToldPart[] {
+function toldPart({ carrierId, stat, err, number, userReference, failure: told }: Receipt): ToldPart[] {
   const state = partAfter(stat);
   if (state !== 'delivered' && state !== 'failed') return [];
-  const failure = state === 'failed' ? failureOf(stat, err) : null;
+  const failure = state === 'failed' ? (told ?? failureOf(stat, err)) : null;
   return [{ carrierId, state, stat, err, failure, number, reference: userReference }];
 }
 

@@ -191,8 +191,13 @@ async function readOptions(
   if (tags.some((tag) => tag.length > 60))
     return invalid('tags', 'tags: a tag is at most 60 characters long.');
   const consent = input.consent_wording?.trim()
-    ? { wording: input.consent_wording.trim(), date: input.consent_date ?? '' }
+    ? {
+        ...{ wording: input.consent_wording.trim(), date: input.consent_date ?? '' },
+        channels: [...new Set(input.consent_channels ?? ['sms' as const])],
+      }
     : null;
+  if (consent?.channels.length === 0)
+    return invalid('consent_channels', 'consent_channels: say by which channels they agreed.');
   if (consent && !program) return invalid('program', 'program: say which program the people agreed to.');
   if (consent && !isDay(consent.date))
     return invalid('consent_date', 'consent_date: say on which day they agreed, such as 2026-11-24.');

@@ -1,3 +1,4 @@
+import { CHANNELS, type Channel } from '@/core/message/channel';
 import {
   Matches,
   IsOptional,
@@ -65,6 +66,13 @@ export class ImportInput {
   @IsOptional()
   @IsString({ message: 'must be the id of a program.' })
   program?: string;
+
+  /** By which channels they agreed. Left out: by text. */
+  @IsOptional()
+  @IsArray({ message: 'must be a list of channels.' })
+  @ArrayMaxSize(CHANNELS.length, { message: 'names a channel twice.' })
+  @IsIn(CHANNELS, { each: true, message: `must each be one of ${CHANNELS.join(', ')}.` })
+  consent_channels?: Channel[];
 
   /** What the people agreed to, as it stood on the form. Left out: no consent, nobody becomes textable. */
   @IsOptional()

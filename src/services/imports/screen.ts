@@ -92,7 +92,7 @@ export async function validationFile(
           csvLine(
             [
               String(row.line),
-              row.number ?? '',
+              row.address ?? '',
               row.reason,
               VERDICT_WORDS[row.verdict],
               row.told ?? '',

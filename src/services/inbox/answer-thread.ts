@@ -1,7 +1,7 @@
 import { clear } from '@/core/clearance/clear';
 import { REASON_WORDS } from '@/core/clearance/reasons';
 import { ok, type Result } from '@/core/shared/result';
-import { measure } from '@/core/text/measure';
+import type { Channel } from '@/core/message/channel';
 import { cutText, type CleanText } from '@/core/shared/clean-text';
 import { Person } from '@/db/people/entities';
 import { Program } from '@/db/programs/entities';
@@ -10,46 +10,41 @@ import { Workspace } from '@/db/access/entities';
 import { whoHas } from '@/db/people/addresses';
 import { lockPerson } from '@/db/people/locks';
 import { numberProgram } from '@/db/inbox/inbound';
-import { announce, insertTexts } from '@/db/delivery/texts';
+import { announce, cancelQueued } from '@/db/delivery/texts';
+import { leaveByHand } from '@/services/consent/record-consent';
 import type { Scope } from '@/db/kit/scope';
 import { writeAudit } from '@/services/kit/audit';
 import {
   clearanceInput,
-  hashBody,
   loadPersonFacts,
   loadProgramFacts,
+  sizedCopy,
 } from '@/services/clearance/clearance-facts';
 import type { Context } from '@/services/kit/context';
-import { newText, queueAnswers } from './queue-answer';
+import { ANSWER_WAYS, type LastInbound } from './answer-ways';
+import { queueAnswers } from './queue-answer';
 import { applyDecision, decide, standingOf } from './receive-text';
 import { conflict, invalid, notFound, type Refusal } from '@/services/kit/validation';
 
-interface LastInbound {
-  id: string;
-  sender_id: string;
-  from_number: string;
+interface ReadInbound extends LastInbound {
   body: CleanText;
   near_keyword: string | null;
 }
 
-const lastInbound = async (scope: Scope, personId: string): Promise<LastInbound | null> => {
-  const [row] = await scope.rows<LastInbound>(
-    `select id, sender_id, from_number, body, near_keyword from inbound_text where workspace_id = :workspace and person_id = :personId order by at desc, id desc limit 1`,
-    { personId },
+/** What they last wrote, by any channel or by one. */
+const lastInbound = async (
+  scope: Scope,
+  personId: string,
+  channel: Channel | null = null,
+): Promise<ReadInbound | null> => {
+  const [row] = await scope.rows<ReadInbound>(
+    `select id, channel, sender_id, from_number, carrier_id, subject, body, near_keyword from inbound_text
+      where workspace_id = :workspace and person_id = :personId and meaning <> 'automatic' and (:channel::text is null or channel = :channel)
+      order by at desc, id desc limit 1`,
+    { personId, channel },
   );
   return row ?? null;
 };
-
-/** The number they last wrote from, while it is theirs; else the one they prefer. Null: they have none. */
-async function numberToAnswer(
-  scope: Scope,
-  person: Person,
-  inbound: LastInbound | null,
-): Promise<string | null> {
-  if (inbound && (await whoHas(scope, 'number', inbound.from_number)).includes(person.id))
-    return inbound.from_number;
-  return person.number;
-}
 
 /** Nothing waits for an answer any more. */
 async function settleThread(ctx: Context, scope: Scope, personId: string): Promise<void> {
@@ -64,42 +59,42 @@ async function settleThread(ctx: Context, scope: Scope, personId: string): Promi
   await announce(scope, false);
 }
 
-/** Sends an answer by hand from the number the person wrote to. Refused when clearance blocks it. */
+/**
+ * Sends an answer by hand: by the channel they last wrote on, or another that is chosen, and from where they wrote to.
+ * Refused when clearance blocks it.
+ */
 export async function answerThread(
   ctx: Context,
   scope: Scope,
   personId: string,
   body: string,
   accountId: string,
+  chosen: Channel | null = null,
 ): Promise<Result<null, Refusal>> {
   const text = body.trim();
   if (text === '') return invalid('body', 'body: write something first.');
-  if (text.length > 1_600) return invalid('body', 'body: is too long: at most 1600 characters.');
   const person = await lockPerson(scope, personId);
   if (!person) return notFound('person');
-  const inbound = await lastInbound(scope, personId);
-  const programId = await subjectProgram(scope, personId, inbound?.sender_id ?? null);
+  const last = await lastInbound(scope, personId);
+  const channel = chosen ?? last?.channel ?? (person.number ? 'sms' : 'email');
+  const way = ANSWER_WAYS[channel];
+  if (text.length > way.longest)
+    return invalid('body', `body: is too long: at most ${way.longest} characters.`);
+  const inbound = last?.channel === channel ? last : await lastInbound(scope, personId, channel);
+  const senderId = inbound?.sender_id ?? null;
+  const programId = await subjectProgram(scope, personId, senderId);
   if (!programId)
     return invalid('body', 'body: there is no program yet that this could belong to. Make one first.');
-  const address = await numberToAnswer(scope, person, inbound);
-  if (address === null)
-    return invalid('body', 'body: not sent: no number of theirs is known. Add one on their page.');
+  const address = await way.address(scope, person, inbound);
+  if (address === null) return invalid('body', `body: not sent: ${way.missing}`);
   const blocked = await blockedBecause(ctx, scope, {
-    personId,
-    programId,
-    text,
-    senderId: inbound?.sender_id ?? null,
-    address,
+    ...{ channel, personId, programId, text, senderId, address },
   });
   if (blocked) return invalid('body', `body: not sent: ${blocked}`);
   const workspace = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
-  const single = {
-    ...{ personId, address, programId },
-    senderId: inbound?.sender_id ?? null,
-    inboundId: inbound?.id ?? null,
-    workspace,
-  };
-  await insertTexts(scope, [newText(ctx, { ...single, kind: 'answer', body: text, createdBy: accountId })]);
+  await way.queue(ctx, scope, {
+    ...{ person, address, programId, inbound, workspace, body: text, createdBy: accountId },
+  });
   await settleThread(ctx, scope, personId);
   return ok(null);
 }
@@ -122,22 +117,21 @@ async function subjectProgram(
 async function blockedBecause(
   ctx: Context,
   scope: Scope,
-  wanted: { personId: string; programId: string; text: string; senderId: string | null; address: string },
+  wanted: {
+    channel: Channel;
+    personId: string;
+    programId: string;
+    text: string;
+    senderId: string | null;
+    address: string;
+  },
 ): Promise<string | null> {
   const at = ctx.now();
-  const facts = (await loadProgramFacts(scope, wanted.programId, at))!;
+  const facts = (await loadProgramFacts(scope, wanted.programId, at, wanted.channel))!;
   const person = (await loadPersonFacts(scope, facts, [wanted.personId], [wanted.address])).get(
     wanted.personId,
   )!;
-  const { alphabet, parts } = measure(wanted.text);
-  const copy = {
-    text: wanted.text,
-    bodyHash: hashBody(wanted.text),
-    alphabet,
-    parts,
-    credits: parts,
-    emptyFields: [],
-  };
+  const copy = sizedCopy(facts, wanted.text);
   const options = {
     kind: 'answer' as const,
     at,
@@ -184,7 +178,7 @@ export async function decideUnclear(
     { personId },
   );
   if (leaves && !person.stoppedAt) await optOutByHand(ctx, scope, person, actor);
-  if (leaves)
+  if (leaves && person.number !== null)
     await scope.run(
       `update person set stopped_at = coalesce(stopped_at, :at) where workspace_id = :workspace and id = :personId`,
       { personId, at },
@@ -194,6 +188,7 @@ export async function decideUnclear(
   return ok(null);
 }
 
+/** Out of every program on every channel: a human was told so. A text is confirmed, a letter is not. */
 async function optOutByHand(ctx: Context, scope: Scope, person: Person, actor: string): Promise<void> {
   const inbound = await lastInbound(scope, person.id);
   const programs = await scope.em.find(Program, {}, { orderBy: { id: 'asc' } });
@@ -201,15 +196,11 @@ async function optOutByHand(ctx: Context, scope: Scope, person: Person, actor: s
     recordedBy: actor,
     ...(inbound ? { said: cutText(inbound.body, 500), inboundTextId: inbound.id } : {}),
   };
-  const consents = programs.map(({ id }) => ({ programId: id, kind: 'opted-out' as const }));
-  const decision = { consents, cancelQueued: true };
-  const address = await numberToAnswer(scope, person, inbound);
-  // Who has no number cannot be texted: there is nothing to leave.
-  if (address === null) return;
-  const by = { channel: 'sms' as const, address };
-  await applyDecision(ctx, scope, { person, by, decision, method: 'by-hand', evidence, at: ctx.now() });
+  await cancelQueued(scope, person.id, new Date(ctx.now()));
+  for (const { id: programId } of programs)
+    await leaveByHand(ctx, scope, { personId: person.id, programId, evidence });
   const programId = await subjectProgram(scope, person.id, inbound?.sender_id ?? null);
-  if (!inbound || !programId) return;
+  if (!inbound?.sender_id || !programId) return;
   const workspace = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
   const answers = [{ programId, kind: 'opt-out-confirmation' as const, resumed: false }];
   await queueAnswers(ctx, scope, {
@@ -235,8 +226,8 @@ export async function acceptNearMiss(
   actor: string,
 ): Promise<Result<null, Refusal>> {
   const person = await lockPerson(scope, personId);
-  const inbound = person && (await lastInbound(scope, personId));
-  if (!person || !inbound?.near_keyword) return notFound('near miss');
+  const inbound = person && (await lastInbound(scope, personId, 'sms'));
+  if (!person || !inbound?.near_keyword || !inbound.sender_id) return notFound('near miss');
   const sender = await scope.em.findOneOrFail(SenderNumberRow, { id: inbound.sender_id });
   const standing = await standingOf(scope, person, sender, inbound.from_number);
   const keyword = standing.keywordRows.find(({ word }) => word === inbound.near_keyword);

@@ -184,6 +184,7 @@ export async function carryOut(
   const stored = await insertInbound(scope, {
     id: inboundId,
     personId: person.id,
+    ...{ channel: 'sms', subject: null },
     senderId: sender.id,
     from: text.from,
     carrierId: text.carrierId,

@@ -90,5 +90,8 @@ async function storeWords(
   const meaning = word === 'leaves' ? ('opt-out' as const) : ('reply' as const);
   const interpretation = { meaning, rule: 'by-hand', evidence: '', keyword: null, nearKeyword: null };
   const words = { from, body, at, interpretation, carrierId: null, fingerprint: null, afterTextId: null };
-  await insertInbound(scope, { id: ctx.id('inb'), personId, senderId: sender.id, ...words });
+  await insertInbound(scope, {
+    ...{ id: ctx.id('inb'), personId, channel: 'sms', subject: null, senderId: sender.id },
+    ...words,
+  });
 }

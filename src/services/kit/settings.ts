@@ -1,5 +1,6 @@
 import { followBenchClock, systemClock, type Clock } from '@/gateways/clock';
 import { httpLookup, noLookup, type LineLookup } from '@/gateways/lookup';
+import type { MailSettings } from '@/gateways/mail/sender';
 import type { SessionOptions } from '@/gateways/smpp/session';
 
 /** Settings come from the environment; `docs/operations.md` lists them. */
@@ -36,6 +37,30 @@ export const carrierSettings = (): SessionOptions => ({
   responseTimeoutMs: whole('WREN_SMPP_TIMEOUT_MS', 20_000),
   enquireEveryMs: whole('WREN_SMPP_ENQUIRE_MS', 15_000),
 });
+
+/** Where e-mail is handed over: a server that is set, else the bench's; null: texts go to a real carrier and no mail server is set. */
+export function mailSettings(): MailSettings | null {
+  const host = process.env.WREN_MAIL_HOST;
+  if (!host && usesRealCarrier()) return null;
+  return {
+    host: host || '127.0.0.1',
+    port: port('WREN_MAIL_PORT', host ? 587 : 4403),
+    secure: process.env.WREN_MAIL_SECURE === '1',
+    user: process.env.WREN_MAIL_USER || null,
+    password: process.env.WREN_MAIL_PASSWORD || null,
+  };
+}
+
+/** Where letters to us come in, and the domain of our own addresses: return paths, answers, leaving. */
+export const mailDoor = (): { port: number; host: string; domain: string } => ({
+  port: port('WREN_MAIL_IN_PORT', 4404),
+  host: process.env.WREN_MAIL_IN_HOST || '127.0.0.1',
+  domain: (process.env.WREN_MAIL_DOMAIN || 'mail.wren.test').toLowerCase(),
+});
+
+/** Where people reach the web process from outside: the links in letters lead there. */
+export const publicUrl = (): string =>
+  (process.env.WREN_PUBLIC_URL || `http://localhost:${port('PORT', 4400)}`).replace(/\/+$/, '');
 
 /** The service that tells what kind of line a number is: the bench's, a real one, or none. */
 export function lineLookup(): LineLookup {

@@ -1,5 +1,6 @@
 import { addressesOf, type AddressRow } from '@/db/people/addresses';
 import { Person } from '@/db/people/entities';
+import { CHANNELS, type Channel } from '@/core/message/channel';
 import { KIND_OF } from '@/core/people/address';
 import { consentsByAddress, type LedgerRow, personLedger } from '@/db/consent/consent';
 import { Program } from '@/db/programs/entities';
@@ -44,4 +45,17 @@ async function agreedBy(scope: Scope, personId: string): Promise<Record<string, 
     agreed[key] = [...(agreed[key] ?? []), name];
   }
   return agreed;
+}
+
+/** Channels by which somebody can be written to, the one they last wrote by first; a STOP closes texts. */
+export function waysTo(
+  { number, email, stoppedAt }: Pick<Person, 'number' | 'email' | 'stoppedAt'>,
+  last: Channel | null,
+): Channel[] {
+  const open: Record<Channel, boolean> = {
+    sms: number !== null && stoppedAt === null,
+    email: email !== null,
+  };
+  const ways = CHANNELS.filter((channel) => open[channel]);
+  return last && open[last] ? [last, ...ways.filter((channel) => channel !== last)] : ways;
 }

@@ -6,7 +6,10 @@ import { Broadcast } from '@/db/sends/entities';
 import { freezeAudience, frozenPage } from '@/db/audience/audience';
 import { ON_THE_WAY } from '@/db/delivery/text-moves';
 import { giveRoom } from '@/db/audience/cut';
+import type { Channel } from '@/core/message/channel';
 import { insertTexts, type NewText } from '@/db/delivery/texts';
+import { insertMails } from '@/db/email/mails';
+import { mailToken } from '@/services/kit/mail-token';
 import { byKey, inWorkspace, type Crossing, type Scope } from '@/db/kit/scope';
 import { audienceContext, cutOf, planCondition } from '@/services/audience/audience';
 import { clearAudience, type Cleared } from '@/services/clearance/clear-audience';
@@ -157,11 +160,13 @@ async function prepareSlice(ctx: Context, scope: Scope, broadcastId: string): Pr
   if (held.length === 0) return false;
   const broadcast = await scope.em.findOne(Broadcast, { id: broadcastId });
   if (!broadcast || broadcast.state !== 'preparing') return false;
-  const facts = await loadProgramFacts(scope, broadcast.programId, at);
-  const template = parseTemplate(broadcast.body);
-  if (!facts || !template.ok) throw new Unworkable('Its text or its program cannot be read any more.');
+  const facts = await loadProgramFacts(scope, broadcast.programId, at, broadcast.channel);
+  const body = parseTemplate(broadcast.body);
+  const subject = broadcast.subject === null ? ok(null) : parseTemplate(broadcast.subject);
+  if (!facts || !body.ok || !subject.ok)
+    throw new Unworkable('Its text or its program cannot be read any more.');
   const senderName = await firstNameOf(scope, broadcast.createdBy);
-  const sending = { facts, template: template.value, senderName, at };
+  const sending = { facts, wording: { body: body.value, subject: subject.value }, senderName, at };
   const meant = broadcast.audience
     ? { page: (within: Scope, after: string, most: number) => frozenPage(within, broadcastId, after, most) }
     : {};
@@ -171,10 +176,12 @@ async function prepareSlice(ctx: Context, scope: Scope, broadcastId: string): Pr
     await moveBroadcast(scope, broadcastId, 'prepared', new Date(at));
     return false;
   }
+  const rows = slice.map((cleared) => ({ cleared, row: rowOf(ctx, broadcast, cleared) }));
   await insertTexts(
     scope,
-    slice.map((cleared) => rowOf(ctx, broadcast, cleared)),
+    rows.map(({ row }) => row),
   );
+  await BESIDE[broadcast.channel](ctx, scope, rows);
   const cursor = slice[slice.length - 1]!.person.id;
   await scope.run(
     `update broadcast set cursor = :cursor, updated_at = :at where workspace_id = :workspace and id = :broadcastId`,
@@ -192,7 +199,7 @@ function rowOf(ctx: Context, broadcast: Broadcast, { person, copy, clearance }: 
     programId: broadcast.programId,
     sendId: broadcast.id,
     inReplyTo: null,
-    channel: 'sms',
+    channel: broadcast.channel,
     kind: 'broadcast',
     address: person.address ?? '',
     senderId: clearance.senderId,
@@ -207,6 +214,21 @@ function rowOf(ctx: Context, broadcast: Broadcast, { person, copy, clearance }: 
     createdAt: new Date(at),
   };
 }
+
+/** What a channel keeps beside the messages. */
+const BESIDE: Record<
+  Channel,
+  (ctx: Context, scope: Scope, rows: readonly { cleared: Cleared; row: NewText }[]) => Promise<unknown>
+> = {
+  sms: () => Promise.resolve(),
+  email: (ctx, scope, rows) =>
+    insertMails(
+      scope,
+      rows.map(({ cleared, row }) => ({
+        ...{ messageId: row.id, token: mailToken(ctx), subject: cleared.copy.subject ?? '', answers: null },
+      })),
+    ),
+};
 
 /** The first name a text is signed with; null for nobody. */
 export async function firstNameOf(scope: Scope, accountId: string | null): Promise<string | null> {

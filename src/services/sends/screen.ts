@@ -1,4 +1,10 @@
-import { type BroadcastRow, broadcastRows, broadcastRepliers, broadcastTexts } from '@/db/sends/broadcasts';
+import {
+  type BroadcastRow,
+  broadcastRows,
+  broadcastActors,
+  broadcastRepliers,
+  broadcastTexts,
+} from '@/db/sends/broadcasts';
 import type { BroadcastResult } from '@/core/results/broadcast-result';
 import type { Scope } from '@/db/kit/scope';
 import { broadcastCounts } from '@/db/results/results';
@@ -67,7 +73,12 @@ export async function readDraftChoices(scope: Scope, accountId: string, now: Mil
 export async function readBehindBroadcast(scope: Scope, broadcastId: string, what: string) {
   const most = 500;
   if (what === 'replies') return broadcastRepliers(scope, broadcastId, ['reply', 'unclear'], most);
-  if (what === 'opt-outs') return broadcastRepliers(scope, broadcastId, ['opt-out'], most);
+  if (what === 'clicks') return broadcastActors(scope, broadcastId, 'clicked', most);
+  if (what === 'opt-outs')
+    return [
+      ...(await broadcastRepliers(scope, broadcastId, ['opt-out'], most)),
+      ...(await broadcastActors(scope, broadcastId, 'left', most)),
+    ];
   const [kind, value = ''] = what.split(':');
   const states =
     kind === 'state'

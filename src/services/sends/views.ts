@@ -44,10 +44,12 @@ export const resultView = (result: BroadcastResult) => ({
   parts: result.parts,
   credits: result.credits,
   replies: result.replies,
+  clicks: result.clicks,
   opt_outs: result.optOuts,
   failures: result.failures,
   blocks: result.blocks,
   delivery_rate: rateView(result.deliveryRate),
   reply_rate: rateView(result.replyRate),
+  click_rate: rateView(result.clickRate),
   opt_out_rate: rateView(result.optOutRate),
 });

@@ -21,6 +21,7 @@ function mapping(answer: string | null = null) {
     list: '',
     program: '',
     attested: false,
+    channels: ['sms'],
     wording: '',
     date: '',
   };

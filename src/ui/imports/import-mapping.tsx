@@ -1,4 +1,5 @@
 'use client';
+import { CHANNELS, CHANNEL_WORDS, type Channel } from '@/core/message/channel';
 import { useState, useTransition } from 'react';
 import type { OwnFieldKind } from '@/core/audience/fields';
 import { OWN_KIND_WORDS, OWN_KINDS } from '@/core/audience/fields';
@@ -19,6 +20,8 @@ export interface MappingValues {
   list: string;
   program: string;
   attested: boolean;
+  /** By which channels they agreed. */
+  channels: Channel[];
   wording: string;
   date: string;
 }
@@ -135,6 +138,25 @@ export function ImportMapping({ initial, guesses, own, programs, tags, lists, ch
                 onChange={(event) => set({ date: event.target.value })}
               />
             </label>
+            <fieldset className="flex flex-wrap gap-x-4">
+              <legend className="text-sm text-soft">They agreed to get it</legend>
+              {CHANNELS.map((channel) => (
+                <label key={channel} className="flex items-center gap-2">
+                  <input
+                    type="checkbox"
+                    checked={values.channels.includes(channel)}
+                    onChange={(event) =>
+                      set({
+                        channels: CHANNELS.filter((one) =>
+                          one === channel ? event.target.checked : values.channels.includes(one),
+                        ),
+                      })
+                    }
+                  />
+                  {CHANNEL_WORDS[channel].by}
+                </label>
+              ))}
+            </fieldset>
             <label className="block text-sm text-soft sm:col-span-2">
               The words they agreed to, as they stood on the form
               <textarea

@@ -8,6 +8,8 @@ const NOW = Date.parse('2026-11-23T18:00:00Z');
 let ids = 0;
 const entry = (at: string, more: Partial<Entry> = {}): Entry => ({
   id: `txt_${ids++}`,
+  channel: 'sms',
+  subject: null,
   direction: 'out',
   at: new Date(at),
   body: 'Clear tonight.',

@@ -1,3 +1,4 @@
+import { CHANNEL_WORDS, type Channel } from '@/core/message/channel';
 import { KINDS, type MessageKind } from '@/core/message/kinds';
 import { FAILURE_WORDS, type FailureReason } from '@/core/delivery/failure';
 import { TEXT_STATE_WORDS, type TextState } from '@/core/delivery/lifecycle';
@@ -12,6 +13,9 @@ import { clockTime, dayAndTime, dayOf } from '@/ui/kit/time';
 export interface Entry {
   id: string;
   direction: 'in' | 'out';
+  channel: Channel;
+  /** Of an e-mail. */
+  subject: string | null;
   at: Date;
   body: string;
   kind: string;
@@ -48,6 +52,7 @@ const MEANINGS: Record<string, { word: string; tone: Tone }> = {
   keyword: { word: 'keyword', tone: 'good' },
   unclear: { word: 'unclear: may be an opt-out', tone: 'wait' },
   reply: { word: 'reply', tone: 'plain' },
+  automatic: { word: 'automatic answer', tone: 'plain' },
 };
 
 /** Entries of a thread that stand open; older ones are folded away above them. */
@@ -140,7 +145,7 @@ function Line({ entry, time, day }: { entry: Entry; time: string; day: string | 
         <div className={`min-w-0 flex-1 ${out ? 'pl-8' : ''}`}>
           <div className="flex flex-wrap items-baseline gap-x-3 text-sm">
             <span className="text-soft">
-              {out ? '→' : '←'}{' '}
+              {out ? '→' : '←'} {entry.channel === 'sms' ? '' : `${CHANNEL_WORDS[entry.channel].message}, `}
               {out ? <SentBy entry={entry} /> : <>in{entry.sender && ` to ${displayNumber(entry.sender)}`}</>}
             </span>
             {out && entry.state && <Status entry={entry} state={entry.state as TextState} />}
@@ -151,8 +156,13 @@ function Line({ entry, time, day }: { entry: Entry; time: string; day: string | 
               <span className="text-wait">nearly the keyword {entry.near_keyword.toUpperCase()}</span>
             )}
           </div>
+          {entry.subject && <p className="font-semibold [overflow-wrap:anywhere]">{entry.subject}</p>}
           <p className="max-w-[62ch] whitespace-pre-wrap [overflow-wrap:anywhere]">
-            {entry.body === '' ? <em className="text-soft">an empty text</em> : entry.body}
+            {entry.body === '' ? (
+              <em className="text-soft">an empty {CHANNEL_WORDS[entry.channel].message}</em>
+            ) : (
+              entry.body
+            )}
           </p>
           {out && entry.clearance && <Why clearance={entry.clearance} />}
         </div>

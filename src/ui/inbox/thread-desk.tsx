@@ -1,4 +1,5 @@
 'use client';
+import { CHANNEL_WORDS, type Channel } from '@/core/message/channel';
 import { Field, Form } from '@/ui/kit/form';
 import type { FormState } from '@/ui/kit/form-state';
 
@@ -10,13 +11,20 @@ interface Props {
   nearKeyword: string | null;
   waiting: boolean;
   stopped: boolean;
+  /** Ways to answer, the one they last wrote by first. */
+  ways: Channel[];
   acts: { answer: Act; close: Act; leaves: Act; stays: Act; nearMiss: Act };
 }
+
+const HINTS: Record<Channel, string> = {
+  sms: 'A text goes from the number they wrote to.',
+  email: 'An e-mail stands under theirs, as an answer.',
+};
 
 const Person = ({ id }: { id: string }) => <input type="hidden" name="person" value={id} />;
 
 /** What can be done about a thread: answer, decide an unclear reply, take a near miss, opt out by hand. */
-export function ThreadDesk({ personId, unclear, nearKeyword, waiting, stopped, acts }: Props) {
+export function ThreadDesk({ personId, unclear, nearKeyword, waiting, stopped, ways, acts }: Props) {
   return (
     <div className="space-y-5">
       {unclear && (
@@ -42,7 +50,11 @@ export function ThreadDesk({ personId, unclear, nearKeyword, waiting, stopped, a
           </Form>
         </div>
       )}
-      {stopped ? (
+      {ways.length === 0 ? (
+        <p className="border-l-2 border-rule pl-3">
+          They have no number and no e-mail address any more: nothing can be sent to them.
+        </p>
+      ) : stopped && !ways.includes('email') ? (
         <p className="border-l-2 border-bad pl-3">
           They opted out. Nothing can be sent to them; only they can come back.
         </p>
@@ -51,11 +63,22 @@ export function ThreadDesk({ personId, unclear, nearKeyword, waiting, stopped, a
           {(state) => (
             <>
               <Person id={personId} />
+              {ways.length > 1 ? (
+                <Field as="select" name="channel" label="By" state={state} defaultValue={ways[0]}>
+                  {ways.map((way) => (
+                    <option key={way} value={way}>
+                      {CHANNEL_WORDS[way].message}
+                    </option>
+                  ))}
+                </Field>
+              ) : (
+                <input type="hidden" name="channel" value={ways[0]} />
+              )}
               <Field
                 as="textarea"
                 name="body"
                 label="Answer"
-                hint="Goes from the number they wrote to."
+                hint={HINTS[ways[0]!]}
                 state={state}
                 {...({ rows: 4 } as object)}
               />

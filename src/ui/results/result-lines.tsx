@@ -1,5 +1,6 @@
 import Link from 'next/link';
 import { REASON_WORDS } from '@/core/clearance/reasons';
+import type { Channel } from '@/core/message/channel';
 import { FAILURE_WORDS } from '@/core/delivery/failure';
 import type { BroadcastResult } from '@/core/results/broadcast-result';
 import type { Rate } from '@/core/results/rates';
@@ -24,8 +25,22 @@ export function RateLine({ rate }: { rate: Rate }) {
 
 const LINK = 'link';
 
+/** What is known of a message that was taken and of which no more was heard. */
+const TAKEN: Record<Channel, string> = {
+  sms: 'sent, no receipt yet',
+  email: 'taken by their server, nothing came back',
+};
+
 /** What became of a broadcast; every count opens to its people. */
-export function ResultLines({ id, result }: { id: string; result: BroadcastResult }) {
+export function ResultLines({
+  id,
+  result,
+  channel,
+}: {
+  id: string;
+  result: BroadcastResult;
+  channel: Channel;
+}) {
   const line = (label: React.ReactNode, n: number, what: string, rate?: Rate) => (
     <tr>
       <th scope="row" className="text-ink!">
@@ -58,7 +73,7 @@ export function ResultLines({ id, result }: { id: string; result: BroadcastResul
       </thead>
       <tbody>
         {line(<Mark tone="good">delivered</Mark>, result.delivered, 'state:delivered', result.deliveryRate)}
-        {line(<Mark tone="wait">sent, no receipt yet</Mark>, result.submitted, 'state:submitted')}
+        {line(<Mark tone="wait">{TAKEN[channel]}</Mark>, result.submitted, 'state:submitted')}
         {line(<Mark tone="wait">waiting or held</Mark>, result.open, 'state:queued,submitting')}
         {result.failures.map(({ reason, count: n }) => (
           <FragmentRow key={reason}>
@@ -74,6 +89,7 @@ export function ResultLines({ id, result }: { id: string; result: BroadcastResul
         ))}
         {result.cancelled > 0 &&
           line(<Mark tone="plain">called back</Mark>, result.cancelled, 'state:cancelled')}
+        {channel === 'email' && line('clicked', result.clicks, 'clicks', result.clickRate)}
         {line('replied', result.replies, 'replies', result.replyRate)}
         {line('opted out', result.optOuts, 'opt-outs', result.optOutRate)}
       </tbody>

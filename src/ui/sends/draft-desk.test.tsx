@@ -49,7 +49,15 @@ const report = (more: Partial<DraftReport> = {}): DraftReport => ({
   },
   creditsLeft: 100,
   sample: {
-    ...{ personId: 'per_1', name: 'Ada', text: 'Hi Ada', parts: 1, alphabet: 'GSM-7', verdict: 'cleared' },
+    ...{
+      personId: 'per_1',
+      name: 'Ada',
+      subject: null,
+      text: 'Hi Ada',
+      parts: 1,
+      alphabet: 'GSM-7',
+      verdict: 'cleared',
+    },
   },
   lastLeavesAt: null,
   swaps: null,
@@ -59,6 +67,8 @@ const report = (more: Partial<DraftReport> = {}): DraftReport => ({
 });
 
 interface Asked {
+  channel: string;
+  subject: string;
   body: string;
   program: string;
   audience: string;
@@ -87,7 +97,10 @@ function desk(more: Partial<DraftValues> = {}, outcome: DraftOutcome = { problem
   const onDone = vi.fn();
   render(
     <DraftDesk
-      initial={{ id: null, program: 'prg_1', audience: '', name: 'Saturn week', body: 'Hi', ...more }}
+      initial={{
+        ...{ id: null, program: 'prg_1', audience: '', name: 'Saturn week', body: 'Hi' },
+        ...{ channel: 'sms', subject: '', ...more },
+      }}
       programs={[
         { id: 'prg_1', name: 'Clear Sky Alerts' },
         { id: 'prg_2', name: 'Star Parties' },
@@ -167,7 +180,7 @@ describe('while a broadcast is written', () => {
     await userEvent.click(screen.getByRole('button', { name: 'first name' }));
     const fallback = await screen.findByRole('textbox', { name: /^If first name is empty, say/ });
     await userEvent.clear(fallback);
-    expect(await screen.findByText('(nobody without it is texted)')).toBeDefined();
+    expect(await screen.findByText('(it goes to nobody without it)')).toBeDefined();
   });
 });
 

@@ -4,6 +4,7 @@ import Link from 'next/link';
 import { useCallback, useEffect, useId, useMemo, useRef, useState, useTransition } from 'react';
 import { toast } from 'sonner';
 import { displayNumber } from '@/core/phone/number';
+import { CHANNELS, CHANNEL_WORDS, type Channel } from '@/core/message/channel';
 import { labelOf, MERGE_FIELDS } from '@/core/text/fields';
 import { fieldSource, parseTemplate } from '@/core/text/template';
 import { askServer } from '@/ui/kit/ask';
@@ -19,6 +20,9 @@ export interface DraftValues {
   /** A condition as JSON text; empty: everybody of the program. */
   audience: string;
   name: string;
+  channel: Channel;
+  /** Of an e-mail. */
+  subject: string;
   body: string;
 }
 
@@ -92,8 +96,21 @@ export function DraftDesk({ initial, programs, audiences, zone, save, onDone }: 
           audiences={audiences}
           problemOf={problemOf}
         />
+        {values.channel === 'email' && (
+          <div className="mb-4">
+            <Labelled id={`${id}s`} label="Subject" problem={problemOf('subject')}>
+              <input
+                id={`${id}s`}
+                className="input"
+                value={values.subject}
+                maxLength={300}
+                onChange={(event) => set({ subject: event.target.value })}
+              />
+            </Labelled>
+          </div>
+        )}
         <div id={`${id}b`} className="mb-1 text-sm text-soft">
-          Text
+          {values.channel === 'email' ? 'Letter' : 'Text'}
         </div>
         <TextEditor
           ref={editor}
@@ -120,39 +137,7 @@ export function DraftDesk({ initial, programs, audiences, zone, save, onDone }: 
           ))}
         </div>
         <Fallbacks body={values.body} onChange={(body) => editor.current?.replace(body)} />
-        <fieldset className="mt-6 border-t border-rule pt-3">
-          <legend className="pr-3 font-head text-lg">When</legend>
-          <div className="flex flex-wrap items-center gap-x-6 gap-y-2">
-            <label className="flex items-center gap-2">
-              <input type="radio" name={`${id}w`} checked={when === 'now'} onChange={() => setWhen('now')} />{' '}
-              now, after ten seconds of grace
-            </label>
-            <label className="flex items-center gap-2">
-              <input
-                type="radio"
-                name={`${id}w`}
-                checked={when === 'later'}
-                onChange={() => setWhen('later')}
-              />{' '}
-              at
-            </label>
-            <input
-              type="datetime-local"
-              aria-label="Day and time"
-              className="input w-auto!"
-              value={local}
-              onChange={(event) => (setLocal(event.target.value), setWhen('later'))}
-            />
-            <span className="text-sm text-soft">
-              {zone.replace('_', ' ')}; whoever’s hours are closed gets it when they open
-            </span>
-          </div>
-          {problemOf('at') && (
-            <p role="alert" className="mt-1 text-sm text-bad">
-              {problemOf('at')}
-            </p>
-          )}
-        </fieldset>
+        <When {...{ id, when, setWhen, local, setLocal, zone }} problem={problemOf('at')} />
         {problemOf('role') && (
           <p role="alert" className="mt-3 text-bad">
             {problemOf('role')}
@@ -219,6 +204,56 @@ export function DraftDesk({ initial, programs, audiences, zone, save, onDone }: 
   );
 }
 
+/** When it leaves: after the grace, or at an hour of the workspace. */
+function When({
+  id,
+  when,
+  setWhen,
+  local,
+  setLocal,
+  zone,
+  problem,
+}: {
+  id: string;
+  when: 'now' | 'later';
+  setWhen(when: 'now' | 'later'): void;
+  local: string;
+  setLocal(local: string): void;
+  zone: string;
+  problem: string | undefined;
+}) {
+  return (
+    <fieldset className="mt-6 border-t border-rule pt-3">
+      <legend className="pr-3 font-head text-lg">When</legend>
+      <div className="flex flex-wrap items-center gap-x-6 gap-y-2">
+        <label className="flex items-center gap-2">
+          <input type="radio" name={`${id}w`} checked={when === 'now'} onChange={() => setWhen('now')} /> now,
+          after ten seconds of grace
+        </label>
+        <label className="flex items-center gap-2">
+          <input type="radio" name={`${id}w`} checked={when === 'later'} onChange={() => setWhen('later')} />{' '}
+          at
+        </label>
+        <input
+          type="datetime-local"
+          aria-label="Day and time"
+          className="input w-auto!"
+          value={local}
+          onChange={(event) => (setLocal(event.target.value), setWhen('later'))}
+        />
+        <span className="text-sm text-soft">
+          {zone.replace('_', ' ')}; whoever’s hours are closed gets it when they open
+        </span>
+      </div>
+      {problem && (
+        <p role="alert" className="mt-1 text-sm text-bad">
+          {problem}
+        </p>
+      )}
+    </fieldset>
+  );
+}
+
 function Labelled({
   id,
   label,
@@ -250,7 +285,7 @@ function useDraftReport(values: DraftValues, at: string, personId: string | null
   const [report, setReport] = useState<DraftReport | null>(null);
   const [complaint, setComplaint] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
-  const { program, body, audience } = values;
+  const { program, channel, subject, body, audience } = values;
   useEffect(() => {
     const abort = new AbortController();
     const ask = async () => {
@@ -260,7 +295,7 @@ function useDraftReport(values: DraftValues, at: string, personId: string | null
         setReport(
           await askServer<DraftReport>(
             '/internal/draft',
-            { program, body, audience, at, person: personId },
+            { program, channel, subject, body, audience, at, person: personId },
             abort.signal,
           ),
         );
@@ -277,7 +312,7 @@ function useDraftReport(values: DraftValues, at: string, personId: string | null
       clearTimeout(timer);
       abort.abort();
     };
-  }, [program, body, audience, at, personId]);
+  }, [program, channel, subject, body, audience, at, personId]);
   return { report, complaint, busy };
 }
 
@@ -307,7 +342,7 @@ function Fallbacks({ body, onChange }: { body: string; onChange(body: string): v
               onChange={(event) => change(name, event.target.value)}
             />
           </label>
-          {fallback === null && <span className="text-soft">(nobody without it is texted)</span>}
+          {fallback === null && <span className="text-soft">(it goes to nobody without it)</span>}
         </li>
       ))}
     </ul>
@@ -329,7 +364,21 @@ function WhoFields({
   problemOf(field: string): string | undefined;
 }) {
   return (
-    <div className="mb-4 grid gap-4 sm:grid-cols-3">
+    <div className="mb-4 grid gap-4 sm:grid-cols-4">
+      <Labelled id={`${id}c`} label="By" problem={problemOf('channel')}>
+        <select
+          id={`${id}c`}
+          className="input"
+          value={values.channel}
+          onChange={(event) => set({ channel: event.target.value as Channel })}
+        >
+          {CHANNELS.map((channel) => (
+            <option key={channel} value={channel}>
+              {CHANNEL_WORDS[channel].message}
+            </option>
+          ))}
+        </select>
+      </Labelled>
       <Labelled id={`${id}p`} label="To members of" problem={problemOf('program')}>
         <select
           id={`${id}p`}
@@ -384,14 +433,14 @@ interface BehindProps {
 /** The people behind a line of the report. */
 function BehindDialog({ wanted, values, at, zone, onClose, onSample }: BehindProps) {
   const [behind, setBehind] = useState<Behind | null>(null);
-  const { program, body, audience } = values;
+  const { program, channel, subject, body, audience } = values;
   const { verdict, code } = wanted;
   useEffect(() => {
-    void askServer<Behind>('/internal/behind', { program, body, audience, at, verdict, code }).then(
-      setBehind,
-      (error: Error) => toast(error.message),
+    const question = { program, channel, subject, body, audience, at, verdict, code };
+    void askServer<Behind>('/internal/behind', question).then(setBehind, (error: Error) =>
+      toast(error.message),
     );
-  }, [program, body, audience, at, verdict, code]);
+  }, [program, channel, subject, body, audience, at, verdict, code]);
   return (
     <Dialog open onClose={onClose} className="relative z-30">
       <div className="fixed inset-0 bg-scrim" aria-hidden="true" />

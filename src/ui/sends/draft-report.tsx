@@ -15,9 +15,10 @@ export interface DraftReport {
   sample: {
     personId: string;
     name: string;
+    subject: string | null;
     text: string;
     parts: number;
-    alphabet: string;
+    alphabet: string | null;
     verdict: string;
   } | null;
   lastLeavesAt: number | null;
@@ -93,7 +94,7 @@ export function DraftReportView({ data, zone, onOpen, onSwap }: Props) {
           ))}
         </ul>
       </section>
-      <Cost data={data} zone={zone} onSwap={onSwap} />
+      {data.cost.parts > 0 && <Cost data={data} zone={zone} onSwap={onSwap} />}
       {data.remarks.length > 0 && (
         <section>
           <h2 className="mb-1">Wording</h2>
@@ -147,14 +148,16 @@ function Sample({ data: { sample } }: { data: DraftReport }) {
       {sample ? (
         <>
           <p className="mb-1 text-sm text-soft">
-            for {sample.name}: {plural(sample.parts, 'part')}, {sample.alphabet}
+            for {sample.name}
+            {sample.alphabet && `: ${plural(sample.parts, 'part')}, ${sample.alphabet}`}
           </p>
+          {sample.subject && <p className="border-l-2 border-ink pl-3 font-semibold">{sample.subject}</p>}
           <p className="whitespace-pre-wrap border-l-2 border-ink pl-3 [overflow-wrap:anywhere]">
             {sample.text}
           </p>
         </>
       ) : (
-        <p className="text-soft">Nobody is in this program yet.</p>
+        <p className="text-soft">Nobody would get it.</p>
       )}
     </section>
   );

@@ -1,5 +1,6 @@
 'use server';
 import { pressOf } from '../../press-of';
+import { CHANNELS } from '@/core/message/channel';
 import { acceptNearMiss, answerThread, closeThread, decideUnclear } from '@/services/inbox/answer-thread';
 import type { Context } from '@/services/kit/context';
 import type { Scope } from '@/services/kit/scope';
@@ -25,13 +26,21 @@ async function seen<T>(
 
 export async function answerAction(_: FormState, data: FormData): Promise<FormState> {
   const body = field(data, 'body');
+  const asked = field(data, 'channel');
+  const channel = CHANNELS.find((one) => one === asked) ?? null;
   const result = await change(
     'answer',
     (scope, session, ctx) =>
-      seen(ctx, scope, session, data, answerThread(ctx, scope, personOf(data), body, session.accountId)),
+      seen(
+        ctx,
+        scope,
+        session,
+        data,
+        answerThread(ctx, scope, personOf(data), body, session.accountId, channel),
+      ),
     pressOf(data),
   );
-  return stateOf(result, { body }, 'Sent.');
+  return stateOf(result, { body, channel: asked }, 'Sent.');
 }
 
 export async function closeAction(_: FormState, data: FormData): Promise<FormState> {

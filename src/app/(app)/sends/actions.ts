@@ -29,6 +29,8 @@ export async function saveDraftAction(
     program: values.program,
     name: values.name,
     body: values.body,
+    channel: values.channel,
+    ...(values.channel === 'email' ? { subject: values.subject } : {}),
     ...(values.audience ? { audience: values.audience } : {}),
   });
   if (!input.ok) return { problems: input.reason.problems, id: null };

@@ -1,10 +1,13 @@
 import type { Metadata } from 'next';
+import { MAIL_RULES, type MailRule } from '@/core/clearance/mail-rules';
 import { SHIPPED_RULES, type HoursRule } from '@/core/clearance/rules';
 import { readWorkspace } from '@/services/access/screen';
 import { count } from '@/ui/kit/numbers';
 import { ListTable, type ListColumn } from '@/ui/kit/list-table';
+import { PlainForm } from '@/ui/kit/plain-form';
 import { Facts, Page, Section } from '@/ui/kit/page';
 import { readScreen } from '../../session';
+import { mailFromAction } from './actions';
 
 export const metadata: Metadata = { title: 'Settings' };
 
@@ -30,6 +33,47 @@ export default async function SettingsPage() {
           ]}
         />
       </Section>
+      <Section title="E-mail">
+        <p className="mb-3 max-w-prose text-soft">
+          Answers come back here, whatever address stands before them. The postal address stands under every
+          letter to many: the law of most countries wants one.
+        </p>
+        <div className="max-w-md">
+          <PlainForm
+            action={mailFromAction}
+            submit="Keep it"
+            fields={[
+              {
+                name: 'from',
+                label: 'From address',
+                hint: 'Such as hello@example.org. Empty: no e-mail leaves.',
+                initial: workspace.mailFrom ?? '',
+              },
+              {
+                name: 'name',
+                label: 'From name',
+                hint: `Empty: ${workspace.business}.`,
+                initial: workspace.mailName ?? '',
+              },
+              {
+                name: 'postal_address',
+                label: 'Postal address',
+                initial: workspace.postalAddress ?? '',
+                maxLength: 300,
+              },
+            ]}
+          />
+        </div>
+      </Section>
+      <Section title="E-mail by law" note={`${MAIL_RULES.name}, checked ${MAIL_RULES.date}`}>
+        <ListTable
+          label="E-mail by law"
+          rows={[...Object.entries(MAIL_RULES.countries), ['elsewhere', MAIL_RULES.elsewhere] as const]}
+          columns={MAIL_COLUMNS}
+          rowKey={([where]) => where}
+          empty="No rule is known."
+        />
+      </Section>
       <Section title="Sending hours by law" note={`${rules.name}, checked ${rules.date}`}>
         <ListTable
           label="Sending hours by law"
@@ -42,6 +86,19 @@ export default async function SettingsPage() {
     </Page>
   );
 }
+
+const MAIL_COLUMNS: ListColumn<readonly [where: string, rule: MailRule]>[] = [
+  { title: 'Where', cell: ([where]) => where },
+  {
+    title: 'Goes to',
+    cell: ([, { basis, inquiryMonths }]) =>
+      basis === 'opt-out'
+        ? 'members of the program, until they object'
+        : `who agreed${inquiryMonths ? `, and for ${inquiryMonths} months who inquired` : ''}`,
+  },
+  { title: 'Postal address', cell: ([, { postalAddress }]) => (postalAddress ? 'required' : 'not required') },
+  { title: 'Source', cell: ([, { source }]) => <span className="text-soft">{source}</span> },
+];
 
 const RULE_COLUMNS: ListColumn<readonly [where: string, rule: HoursRule]>[] = [
   { title: 'Where', cell: ([where]) => where },

@@ -114,6 +114,7 @@ const HOSTILE: readonly string[] = [
 
 /** A body of each input class that is taken: what the hostile values are put into. */
 const GOOD: Record<string, () => object> = {
+  MailFromInput: () => ({ from: 'hello@example.org', name: 'Hello', postal_address: '1 Hill Road' }),
   GivenAddressInput: () => ({ address: nextNumber() }),
   OwnAddressInput: () => ({ address: 'ana@example.org' }),
   CreatePersonInput: () => ({

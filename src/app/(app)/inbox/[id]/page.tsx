@@ -1,8 +1,8 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { notFound } from 'next/navigation';
-import { displayNumber } from '@/core/phone/number';
-import { readPersonScreen } from '@/services/people/screen';
+import { readPersonScreen, waysTo } from '@/services/people/screen';
+import { personName } from '@/ui/people/people-list';
 import { Logbook } from '@/ui/inbox/logbook';
 import { Page, Section } from '@/ui/kit/page';
 import { ThreadDesk } from '@/ui/inbox/thread-desk';
@@ -19,7 +19,10 @@ export default async function ThreadPage({ params }: { params: Promise<{ id: str
   const lastIn = entries.find(({ direction }) => direction === 'in');
   return (
     <Page
-      title={[person.firstName, person.lastName].filter(Boolean).join(' ') || displayNumber(person.number)}
+      title={personName({
+        ...{ first_name: person.firstName, last_name: person.lastName },
+        address: person.number ?? person.email,
+      })}
       actions={
         <Link href={`/people/${id}`} className="button">
           Open the person
@@ -33,6 +36,7 @@ export default async function ThreadPage({ params }: { params: Promise<{ id: str
             nearKeyword={lastIn?.near_keyword ?? null}
             waiting={person.waitingSince !== null}
             stopped={person.stoppedAt !== null}
+            ways={waysTo(person, lastIn?.channel ?? null)}
             acts={{
               answer: answerAction,
               close: closeAction,

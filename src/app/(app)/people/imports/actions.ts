@@ -12,7 +12,7 @@ import { sentence, stateOf, typed } from '../../form-result';
 /** Starts the trial run; gives a sentence when something is missing. */
 export async function checkImportAction(id: string, values: MappingValues): Promise<string | null> {
   await requireSession();
-  const { tags, list, program, wording, date, ...rest } = values;
+  const { tags, list, program, wording, date, channels, ...rest } = values;
   const data = {
     ...rest,
     columns: values.columns.map(({ to, label, kind, order }) => ({
@@ -27,7 +27,12 @@ export async function checkImportAction(id: string, values: MappingValues): Prom
       .filter(Boolean),
     ...(list.trim() ? { list: list.trim() } : {}),
     ...(program ? { program } : {}),
-    ...(values.attested ? { consent_wording: wording, ...(date ? { consent_date: date } : {}) } : {}),
+    ...(values.attested
+      ? {
+          ...{ consent_wording: wording, consent_channels: channels },
+          ...(date ? { consent_date: date } : {}),
+        }
+      : {}),
   };
   const { attested: _, ...clean } = data;
   const input = await readInput(ImportInput, clean);

@@ -1,6 +1,7 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { notFound } from 'next/navigation';
+import { CHANNEL_WORDS } from '@/core/message/channel';
 import type { BroadcastState } from '@/core/broadcast/lifecycle';
 import { readDraftChoices, readSend } from '@/services/sends/screen';
 import { BroadcastActs } from '@/ui/sends/broadcast-acts';
@@ -36,6 +37,8 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
             audience: data.choices.audience,
             name: broadcast.name,
             body: broadcast.body,
+            channel: broadcast.channel,
+            subject: broadcast.subject ?? '',
           }}
           audiences={data.choices.audiences}
           programs={data.choices.programs}
@@ -67,12 +70,18 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
                 ['scheduled for', broadcast.sendAt ? dayAndTime(broadcast.sendAt, zone) : '–'],
                 ['began', broadcast.begunAt ? dayAndTime(broadcast.begunAt, zone) : 'not yet'],
                 ['ended', broadcast.finishedAt ? dayAndTime(broadcast.finishedAt, zone) : 'not yet'],
-                ['parts sent', count(result.parts)],
-                ['credits spent', count(result.credits)],
+                ['by', CHANNEL_WORDS[broadcast.channel].message],
+                ...(broadcast.channel === 'sms'
+                  ? ([
+                      ['parts sent', count(result.parts)],
+                      ['credits spent', count(result.credits)],
+                    ] as [string, string][])
+                  : []),
               ]}
             />
           </Section>
-          <Section title="The text">
+          <Section title={broadcast.channel === 'email' ? 'The letter' : 'The text'}>
+            {broadcast.subject && <p className="mb-2 font-semibold">{readable(broadcast.subject)}</p>}
             <p className="whitespace-pre-wrap [overflow-wrap:anywhere]">{readable(broadcast.body)}</p>
           </Section>
         </>
@@ -87,7 +96,7 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
       ) : (
         <>
           <Progress people={result.people} open={result.open} state={broadcast.state} />
-          <ResultLines id={id} result={result} />
+          <ResultLines id={id} result={result} channel={broadcast.channel} />
         </>
       )}
     </Page>
@@ -109,12 +118,12 @@ function actsFor(state: BroadcastState, open: number): { act: string; label: str
     case 'sending':
       return [
         { act: 'pause', label: 'Pause', main: false },
-        { act: 'stop', label: `Stop: call back ${plural(open, 'text')}`, main: false },
+        { act: 'stop', label: `Stop: call back ${plural(open, 'message')}`, main: false },
       ];
     case 'paused':
       return [
         { act: 'resume', label: 'Let it go on', main: true },
-        { act: 'stop', label: `Stop: call back ${plural(open, 'text')}`, main: false },
+        { act: 'stop', label: `Stop: call back ${plural(open, 'message')}`, main: false },
       ];
     case 'preparing':
       return [{ act: 'stop', label: 'Stop', main: false }];
@@ -134,7 +143,9 @@ function Progress({ people, open, state }: { people: number; open: number; state
         <span>
           {count(done)} of {plural(people, 'person', 'people')} settled
         </span>
-        <span className="text-soft">{plural(open, 'text')} to go; held ones leave when their hours open</span>
+        <span className="text-soft">
+          {plural(open, 'message')} to go; held ones leave when their hours open
+        </span>
       </div>
       <progress
         value={done}

@@ -22,7 +22,10 @@ export default async function NewSendPage({
     <Page title="Write a broadcast">
       {first ? (
         <Draft
-          initial={{ id: null, program: first.id, audience: data.audience, name: '', body: '' }}
+          initial={{
+            ...{ id: null, program: first.id, audience: data.audience, name: '', body: '' },
+            ...{ channel: 'sms', subject: '' },
+          }}
           audiences={data.audiences}
           programs={data.programs}
           zone={session.workspaceZone}

@@ -104,6 +104,7 @@ export default async function ImportPage({
             list: row.options.list ?? '',
             program: row.options.program ?? '',
             attested: row.options.consent !== null,
+            channels: row.options.consent?.channels ?? ['sms'],
             wording: row.options.consent?.wording ?? '',
             date: row.options.consent?.date ?? '',
           }}
@@ -207,15 +208,15 @@ function Rows({ data, what }: { data: ImportScreen; what: string }) {
         columns={[
           { title: 'Row', kind: 'number', cell: (row) => row.line },
           {
-            title: 'Number',
+            title: 'Number or e-mail',
             cell: (row) =>
-              row.number ? (
+              row.address ? (
                 row.person_id && data.row.state !== 'checked' ? (
                   <Link className="link" href={`/people/${row.person_id}`}>
-                    {displayNumber(row.number)}
+                    {displayNumber(row.address)}
                   </Link>
                 ) : (
-                  displayNumber(row.number)
+                  displayNumber(row.address)
                 )
               ) : (
                 ''

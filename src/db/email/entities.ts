@@ -1,0 +1,36 @@
+import type { EntitySchema } from '@mikro-orm/core';
+import { entity, key, maybe, text } from '../kit/define';
+
+/** What only an e-mail knows of a message. */
+export interface Mail {
+  messageId: string;
+  workspaceId: string;
+  /** Names it to the outside: in its id, its return path, and the way to leave. */
+  token: string;
+  subject: string;
+  /** The id of the letter it answers. */
+  answers: string | null;
+}
+
+export const Mail: EntitySchema<Mail> = entity<Mail>('Mail', 'mail', {
+  messageId: key,
+  workspaceId: text,
+  token: text,
+  subject: text,
+  answers: maybe(text),
+});
+
+/** An address of the web in one person's letter. */
+export interface MailLink {
+  code: string;
+  workspaceId: string;
+  messageId: string;
+  url: string;
+}
+
+export const MailLink: EntitySchema<MailLink> = entity<MailLink>('MailLink', 'mail_link', {
+  code: key,
+  workspaceId: text,
+  messageId: text,
+  url: text,
+});

@@ -1,0 +1,123 @@
+import type { Crossing, Scope } from '@/db/kit/scope';
+
+export interface NewMail {
+  messageId: string;
+  token: string;
+  subject: string;
+  answers: string | null;
+}
+
+/** What only an e-mail knows, beside messages that are there: one that was left out has none. */
+export const insertMails = (scope: Scope, mails: readonly NewMail[]): Promise<number> =>
+  mails.length === 0
+    ? Promise.resolve(0)
+    : scope.run(
+        `insert into mail (message_id, workspace_id, token, subject, answers)
+         select u.id, :workspace, u.token, u.subject, u.answers
+           from unnest(:ids::text[], :tokens::text[], :subjects::text[], :answers::text[]) as u (id, token, subject, answers)
+           join message m on m.workspace_id = :workspace and m.id = u.id on conflict do nothing`,
+        {
+          ids: mails.map(({ messageId }) => messageId),
+          tokens: mails.map(({ token }) => token),
+          subjects: mails.map(({ subject }) => subject),
+          answers: mails.map(({ answers }) => answers),
+        },
+      );
+
+export interface MailRow {
+  message_id: string;
+  token: string;
+  subject: string;
+  answers: string | null;
+}
+
+export const mailsOf = (scope: Scope, ids: readonly string[]): Promise<MailRow[]> =>
+  scope.rows<MailRow>(
+    `select message_id, token, subject, answers from mail where workspace_id = :workspace and message_id = any(:ids::text[])`,
+    { ids },
+  );
+
+export interface SentMailRow {
+  workspace_id: string;
+  message_id: string;
+  person_id: string;
+  program_id: string;
+  address: string;
+  subject: string;
+  state: string;
+  submitted_at: Date | null;
+}
+
+const SENT = `select m.workspace_id, m.id as message_id, m.person_id, m.program_id, m.address, e.subject, m.state, m.submitted_at
+  from mail e join message m on m.id = e.message_id`;
+
+/** The letter that a token from outside names. */
+export const mailByToken = async (crossing: Crossing, token: string): Promise<SentMailRow | null> =>
+  (await crossing.rows<SentMailRow>(`${SENT} where e.token = :token`, { token }))[0] ?? null;
+
+/** Our own addresses for the links of a letter, by what they lead to. Asked again, they are the same. */
+export async function linksFor(
+  scope: Scope,
+  messageId: string,
+  links: readonly { code: string; url: string }[],
+): Promise<Map<string, string>> {
+  if (links.length === 0) return new Map();
+  await scope.run(
+    `insert into mail_link (code, workspace_id, message_id, url)
+     select u.code, :workspace, :messageId, u.url from unnest(:codes::text[], :urls::text[]) as u (code, url) on conflict do nothing`,
+    { messageId, codes: links.map(({ code }) => code), urls: links.map(({ url }) => url) },
+  );
+  const rows = await scope.rows<{ code: string; url: string }>(
+    `select code, url from mail_link where workspace_id = :workspace and message_id = :messageId`,
+    { messageId },
+  );
+  return new Map(rows.map(({ code, url }) => [url, code]));
+}
+
+export interface LinkRow {
+  url: string;
+  workspace_id: string;
+  message_id: string;
+  person_id: string;
+  submitted_at: Date | null;
+}
+
+export const linkByCode = async (crossing: Crossing, code: string): Promise<LinkRow | null> =>
+  (
+    await crossing.rows<LinkRow>(
+      `select l.url, l.workspace_id, l.message_id, m.person_id, m.submitted_at from mail_link l join message m on m.id = l.message_id where l.code = :code`,
+      { code },
+    )
+  )[0] ?? null;
+
+/** Notes that somebody followed a link. */
+export const noteClick = (scope: Scope, messageId: string, personId: string, at: Date): Promise<number> =>
+  scope.run(
+    `insert into engagement (workspace_id, person_id, kind, text_id, at) values (:workspace, :personId, 'clicked', :messageId, :at)`,
+    { messageId, personId, at },
+  );
+
+/** A fetch that was no person's is kept in the letter's history, and counts nowhere. */
+export const noteRobot = (scope: Scope, messageId: string, at: Date): Promise<number> =>
+  scope.run(
+    `insert into message_event (workspace_id, message_id, event, detail, at) values (:workspace, :messageId, 'fetched', 'by a robot', :at)`,
+    { messageId, at },
+  );
+
+/** Letters that were taken so long ago that a notice of failure would have come. Gives how they are told by. */
+export const lettersWithoutNotice = async (
+  crossing: Crossing,
+  before: Date,
+  most: number,
+): Promise<{ token: string; address: string }[]> =>
+  crossing.rows(
+    `select e.token, m.address from message m join mail e on e.message_id = m.id
+      where m.channel = 'email' and m.state = 'submitted' and m.submitted_at < :before order by m.submitted_at limit :most`,
+    { before, most },
+  );
+
+/** What was written about somebody's letters. */
+export const MAIL_ERASURES = [
+  `delete from mail_link where workspace_id = :workspace and message_id in (select id from message where workspace_id = :workspace and person_id = any(:ids::text[]))`,
+  `delete from mail where workspace_id = :workspace and message_id in (select id from message where workspace_id = :workspace and person_id = any(:ids::text[]))`,
+];

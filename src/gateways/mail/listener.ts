@@ -1,0 +1,159 @@
+import { convert } from 'html-to-text';
+import PostalMime, { type Email } from 'postal-mime';
+import { SMTPServer, type SMTPServerDataStream } from 'smtp-server';
+import { isAutomatic, lettersAnswered, ownWords } from '@/core/mail/answer';
+import { readStatuses, type DeliveryStatus } from '@/core/mail/returned';
+
+/** A letter that came, read. */
+export interface IncomingMail {
+  /** Which of our addresses it came to. */
+  to: string;
+  from: string;
+  fromName: string;
+  subject: string;
+  /** Their own words, without what was quoted. */
+  words: string;
+  messageId: string;
+  /** Letters it answers, the closest first. */
+  answers: string[];
+  /** A machine wrote it. */
+  automatic: boolean;
+  /** A notice of what became of one of ours; empty: it is none. */
+  statuses: DeliveryStatus[];
+  /** Somebody told their provider that ours is spam (RFC 5965). */
+  complaint: boolean;
+  /** The id of the letter such a notice is about. */
+  about: string | null;
+}
+
+export interface MailEvents {
+  /** Whether we know an address. What is not known is refused at the door. */
+  knows(address: string): Promise<boolean>;
+  /** Resolves once it is stored; when it throws, the sender's server keeps the letter and brings it again. */
+  mail(mail: IncomingMail): Promise<void>;
+}
+
+export interface MailListener {
+  port: number;
+  close(): Promise<void>;
+}
+
+const LARGEST = 25 * 1024 * 1024;
+const MOST_RECIPIENTS = 20;
+
+/** Our mailbox: an SMTP server that takes letters for addresses of ours. Null: the port is another process's. */
+export async function listenForMail(
+  port: number,
+  host: string,
+  events: MailEvents,
+): Promise<MailListener | null> {
+  const server = new SMTPServer({
+    ...{ disabledCommands: ['AUTH', 'STARTTLS'], authOptional: true, logger: false, size: LARGEST },
+    ...{ banner: 'mail for our own addresses only', disableReverseLookup: true, maxClients: 100 },
+    onConnect: (session, callback) => callback(),
+    onRcptTo(address, session, callback) {
+      if (session.envelope.rcptTo.length >= MOST_RECIPIENTS)
+        return callback(refusal(452, '4.5.3 too many recipients at once'));
+      events.knows(address.address.toLowerCase()).then(
+        (known) => callback(known ? null : refusal(550, '5.1.1 no such mailbox here')),
+        () => callback(refusal(451, '4.3.0 try again later')),
+      );
+    },
+    onData(stream, session, callback) {
+      const recipients = session.envelope.rcptTo.map(({ address }) => address.toLowerCase());
+      take(stream, recipients, events).then(
+        (told) => callback(told),
+        (error: unknown) => {
+          console.error('A letter could not be stored; its sender keeps it.', error);
+          callback(refusal(451, '4.3.0 could not be stored, try again later'));
+        },
+      );
+    },
+  });
+  // A connection that breaks off is the other side's affair.
+  server.on('error', () => {});
+  return new Promise((resolve, reject) => {
+    server.server.once('error', (error: NodeJS.ErrnoException) =>
+      error.code === 'EADDRINUSE' ? resolve(null) : reject(error),
+    );
+    server.listen(port, host, () => {
+      server.server.on('connection', (socket) => socket.setNoDelay(true));
+      const address = server.server.address();
+      resolve({
+        port: typeof address === 'object' && address ? address.port : port,
+        close: () => new Promise((closed) => server.close(closed)),
+      });
+    });
+  });
+}
+
+const refusal = (code: number, words: string): Error =>
+  Object.assign(new Error(words), { responseCode: code });
+
+async function take(
+  stream: SMTPServerDataStream,
+  recipients: readonly string[],
+  events: MailEvents,
+): Promise<Error | null> {
+  const chunks: Buffer[] = [];
+  for await (const chunk of stream) chunks.push(chunk as Buffer);
+  if (stream.sizeExceeded) return refusal(552, '5.3.4 too large');
+  const raw = Buffer.concat(chunks);
+  for (const to of recipients) await events.mail(await readMail(raw, to));
+  return null;
+}
+
+/** Reads a letter, whatever its parts, encodings and charsets. What cannot be read at all is an empty letter, not an error. */
+export async function readMail(raw: Uint8Array, to: string): Promise<IncomingMail> {
+  const email = await parse(raw);
+  const headers = new Map(email.headers.map(({ key, value }) => [key.toLowerCase(), value]));
+  const report = /report-type="?([\w-]+)/i.exec(headers.get('content-type') ?? '')?.[1]?.toLowerCase();
+  const statuses = report === 'delivery-status' ? readStatuses(partOf(email, 'message/delivery-status')) : [];
+  return {
+    to,
+    from: email.from?.address?.toLowerCase() ?? '',
+    fromName: email.from?.name ?? '',
+    subject: email.subject ?? '',
+    words: ownWords(textOf(email)),
+    messageId: email.messageId ?? '',
+    answers: lettersAnswered(email.inReplyTo ?? '', email.references ?? ''),
+    automatic: isAutomatic(headers),
+    statuses,
+    complaint: report === 'feedback-report',
+    about: report ? aboutOf(email) : null,
+  };
+}
+
+/** A letter that breaks every rule is still somebody's. */
+const parse = (raw: Uint8Array): Promise<Email> =>
+  PostalMime.parse(raw, { attachmentEncoding: 'arraybuffer', forceRfc822Attachments: true }).catch(
+    (): Email => ({ headers: [], headerLines: [], attachments: [] }) as unknown as Email,
+  );
+
+const textOf = ({ text, html }: Email): string =>
+  text?.trim()
+    ? text
+    : html
+      ? convert(html, { wordwrap: false, selectors: [{ selector: 'img', format: 'skip' }] })
+      : '';
+
+const partOf = ({ attachments }: Email, type: string): string =>
+  attachments
+    .filter(({ mimeType }) => mimeType === type)
+    .map(wordsOf)
+    .join('\n\n');
+
+const wordsOf = ({ content }: Email['attachments'][number]): string =>
+  typeof content === 'string' ? content : Buffer.from(content as ArrayBuffer).toString('utf8');
+
+/** The id of the returned letter stands in the copy of it, whole or of its headers alone. */
+function aboutOf(email: Email): string | null {
+  const copies = email.attachments.filter(({ mimeType }) =>
+    ['message/rfc822', 'text/rfc822-headers', 'message/rfc822-headers'].includes(mimeType),
+  );
+  for (const copy of copies) {
+    const id = /^message-id:\s*(<[^<>\s]+>)/im.exec(wordsOf(copy).replace(/\r?\n[ \t]+/g, ' '))?.[1];
+    if (id) return id;
+  }
+  return null;
+}

@@ -1,0 +1,274 @@
+import { clear, type Clearance } from '@/core/clearance/clear';
+import type { Channel } from '@/core/message/channel';
+import { toIso, type Millis, MINUTE } from '@/core/shared/instant';
+import { toJson } from '@/db/kit/json';
+import {
+  assignSenders,
+  dueTextIds,
+  giveUpSends,
+  holdTexts,
+  lockDueText,
+  markBlocked,
+  markSubmitting,
+  postponeText,
+  sendStates,
+  spendCredits,
+  type DueText,
+} from '@/db/delivery/due-texts';
+import { announceAll } from '@/db/delivery/texts';
+import { acrossWorkspaces, byKey, type Crossing, type Scope } from '@/db/kit/scope';
+import type { SubmitOutcome } from '@/gateways/carrier';
+import {
+  clearanceInput,
+  loadPast,
+  loadPersonFacts,
+  loadProgramFacts,
+  type PersonFacts,
+  type ProgramFacts,
+} from '@/services/clearance/clearance-facts';
+import type { Context } from '@/services/kit/context';
+import { noteTrouble } from '@/services/kit/trouble';
+
+/** A message that is committed as `submitting` and must now be handed over. */
+export interface Leaving {
+  id: string;
+  workspaceId: string;
+  /** What it leaves from, where the channel has several to choose from. */
+  senderId: string | null;
+  reference: number | null;
+  attempts: number;
+  departure: number;
+}
+
+/** What was handed over, and what became of each part. */
+export interface Handed<L extends Leaving = Leaving> {
+  text: L;
+  parts: SubmitOutcome[];
+}
+
+/** How the messages of a channel leave. What is the same for all (clearing, exactly once, credits) is here. */
+export interface Way<L extends Leaving> {
+  channel: Channel;
+  /** What is due and has room, locked. */
+  due(crossing: Crossing, at: Millis, room: number): Promise<DueText[]>;
+  leave(verdict: Verdict, facts: ProgramFacts, ctx: Context): Omit<L, 'departure'>;
+}
+
+/** Where a hold has no end of its own, the text is looked at again after this time. */
+const LOOK_AGAIN: Millis = 15 * MINUTE;
+
+/**
+ * Claims what is due, clears every message once more, and commits the verdicts: one transaction, so that a message
+ * is either still queued or known to be leaving. At most `room` parts. The caller hands them over.
+ */
+export async function claimDue<L extends Leaving>(
+  ctx: Context,
+  worker: number,
+  room: number,
+  way: Way<L>,
+): Promise<L[]> {
+  if (room <= 0) return [];
+  try {
+    return await claim(ctx, worker, way, (crossing, at) => way.due(crossing, at, room));
+  } catch (error) {
+    console.error('Due messages could not be claimed together; each is tried by itself.', error);
+    return claimOneByOne(ctx, worker, way, room);
+  }
+}
+
+/** Texts tried by themselves in one go, so that what can leave is not kept waiting for long. */
+const ONE_BY_ONE = 100;
+
+/** One among them cannot be worked on: it waits for its next try or is set aside, and the others leave. */
+async function claimOneByOne<L extends Leaving>(
+  ctx: Context,
+  worker: number,
+  way: Way<L>,
+  room: number,
+): Promise<L[]> {
+  const due = await acrossWorkspaces(ctx.orm, (crossing) =>
+    dueTextIds(crossing, way.channel, new Date(ctx.now()), Math.min(room, ONE_BY_ONE)),
+  );
+  const leaving: L[] = [];
+  for (const { id, workspace_id: workspaceId, parts } of due) {
+    if (parts > room && leaving.length > 0) continue;
+    try {
+      leaving.push(
+        ...(await claim(ctx, worker, way, (crossing, at) => lockDueText(crossing, id, new Date(at)))),
+      );
+      room -= parts;
+    } catch (error) {
+      const next = await noteTrouble(ctx, 'text', { id, workspaceId }, error);
+      await acrossWorkspaces(ctx.orm, (crossing) => postponeText(crossing, id, next));
+    }
+  }
+  return leaving;
+}
+
+async function claim<L extends Leaving>(
+  ctx: Context,
+  worker: number,
+  way: Way<L>,
+  find: (crossing: Crossing, at: Millis) => Promise<DueText[]>,
+): Promise<L[]> {
+  return acrossWorkspaces(ctx.orm, async (crossing) => {
+    const at = ctx.now();
+    await byKey(crossing);
+    const due = await find(crossing, at);
+    if (due.length === 0) return [];
+    const leaving: L[] = [];
+    for (const texts of groupBy(due, (text) => `${text.workspace_id} ${text.program_id}`).values())
+      leaving.push(...(await decide(ctx, crossing.within(texts[0]!.workspace_id), way, texts, worker, at)));
+    await announceAll(
+      crossing,
+      due.map((text) => text.workspace_id),
+    );
+    return leaving;
+  });
+}
+
+export interface Verdict {
+  text: RunningText;
+  person: PersonFacts;
+  clearance: Clearance;
+}
+
+async function decide<L extends Leaving>(
+  ctx: Context,
+  scope: Scope,
+  way: Way<L>,
+  texts: DueText[],
+  worker: number,
+  at: Millis,
+): Promise<L[]> {
+  const facts = await loadProgramFacts(scope, texts[0]!.program_id, at, way.channel);
+  if (!facts) throw new Error(`Program ${texts[0]!.program_id} of a queued text is missing`);
+  const running = await ofRunningSends(scope, texts, at);
+  if (running.length === 0) return [];
+  const verdicts = await clearAll(scope, facts, running, at);
+  const of = (verdict: Clearance['verdict']) =>
+    verdicts.filter(({ clearance }) => clearance.verdict === verdict);
+  const blocked = of('blocked');
+  const held = of('held');
+  const stored = (v: Verdict) => toJson({ at: toIso(at), ...v.clearance });
+  if (blocked.length > 0)
+    await markBlocked(
+      scope,
+      blocked.map((v) => ({ id: v.text.id, clearance: stored(v) })),
+      new Date(at),
+    );
+  if (held.length > 0)
+    await holdTexts(
+      scope,
+      held.map((v) => ({
+        id: v.text.id,
+        clearance: stored(v),
+        notBefore: new Date(v.clearance.until ?? at + LOOK_AGAIN),
+      })),
+    );
+  const leaving = of('cleared').map((v) => ({ ...way.leave(v, facts, ctx), clearance: stored(v) }));
+  if (leaving.length === 0) return [];
+  const departure = await markSubmitting(scope, leaving, worker, new Date(at));
+  const unassigned = of('cleared').filter((v) => v.clearance.senderId && !v.person.assignedSenderId);
+  if (unassigned.length > 0)
+    await assignSenders(
+      scope,
+      unassigned.map((v) => ({
+        personId: v.person.id,
+        programId: facts.program.id,
+        senderId: v.clearance.senderId!,
+      })),
+    );
+  const paid = of('cleared').filter(({ text }) => owed(text) > 0);
+  const credits = paid.reduce((sum, { text }) => sum + owed(text), 0);
+  await spendCredits(scope, credits, paid.length, new Date(at));
+  return leaving.map((text) => ({ ...text, departure }) as unknown as L);
+}
+
+/** A due text, and since when its send runs. */
+export interface RunningText extends DueText {
+  began: Millis;
+}
+
+/** Pause and stop mean every text that has not left, however it came to be due. */
+async function ofRunningSends(scope: Scope, texts: DueText[], at: Millis): Promise<RunningText[]> {
+  const sends = [...new Set(texts.flatMap(({ send_id: id }) => (id === null ? [] : [id])))];
+  const states = new Map(
+    (sends.length > 0 ? await sendStates(scope, sends) : []).map((one) => [one.id, one]),
+  );
+  const goes = ({ send_id: id }: DueText) => (id === null ? 'on' : states.get(id)!.goes);
+  const idsThat = (way: 'waits' | 'over') => texts.filter((text) => goes(text) === way).map(({ id }) => id);
+  const [over, waiting] = [idsThat('over'), idsThat('waits')];
+  if (over.length + waiting.length > 0) await giveUpSends(scope, over, waiting, new Date(at));
+  return texts
+    .filter((text) => goes(text) === 'on')
+    .map((text) => ({
+      ...text,
+      began: (states.get(text.send_id ?? '')?.began ?? text.created_at).getTime(),
+    }));
+}
+
+/** A text that is tried again was paid for. */
+const owed = ({ submitted_at, credits }: DueText): number => (submitted_at ? 0 : credits);
+
+async function clearAll(
+  scope: Scope,
+  facts: ProgramFacts,
+  texts: RunningText[],
+  at: Millis,
+): Promise<Verdict[]> {
+  const people = await loadPersonFacts(
+    scope,
+    facts,
+    texts.map((text) => text.person_id),
+    texts.map((text) => text.address),
+  );
+  const asked = texts.map((text) => ({ personId: text.person_id, bodyHash: text.body_hash }));
+  const past = await loadPast(
+    scope,
+    asked,
+    at,
+    texts.map((text) => text.id),
+  );
+  let creditsLeft = facts.workspace.creditBalance;
+  return texts.map((text) => {
+    const person = people.get(text.person_id);
+    if (!person) throw new Error(`The person of text ${text.id} is missing`);
+    const copy = {
+      text: text.body,
+      subject: null,
+      bodyHash: text.body_hash,
+      alphabet: text.alphabet,
+      parts: text.parts,
+      credits: owed(text),
+      emptyFields: [],
+    };
+    const options = {
+      kind: text.kind,
+      at,
+      copy,
+      past: past.get(text.person_id) ?? [],
+      creditsLeft,
+      answerFrom: text.in_reply_to && text.sender_id,
+      queued: { began: text.began, address: text.address },
+    };
+    const input = clearanceInput(
+      facts,
+      { ...person, assignedSenderId: text.sender_id ?? person.assignedSenderId },
+      options,
+    );
+    const clearance = clear(input, facts.hours);
+    if (clearance.verdict === 'cleared') creditsLeft -= owed(text);
+    return { text, person, clearance };
+  });
+}
+
+function groupBy<T>(items: readonly T[], key: (item: T) => string): Map<string, T[]> {
+  const groups = new Map<string, T[]>();
+  for (const item of items) {
+    const group = groups.get(key(item));
+    if (group) group.push(item);
+    else groups.set(key(item), [item]);
+  }
+  return groups;
+}

@@ -1,0 +1,97 @@
+import type { Channel } from '@/core/message/channel';
+import { cutText } from '@/core/shared/clean-text';
+import { insertTexts, type NewText } from '@/db/delivery/texts';
+import { insertMails } from '@/db/email/mails';
+import type { Scope } from '@/db/kit/scope';
+import { whoHas } from '@/db/people/addresses';
+import type { Person } from '@/db/people/entities';
+import type { Workspace } from '@/db/access/entities';
+import { hashBody } from '@/services/clearance/clearance-facts';
+import type { Context } from '@/services/kit/context';
+import { mailToken } from '@/services/kit/mail-token';
+import { newText } from './queue-answer';
+
+/** What somebody last wrote on a channel. */
+export interface LastInbound {
+  id: string;
+  channel: Channel;
+  sender_id: string | null;
+  from_number: string;
+  /** The id of their letter, to which an answer refers. */
+  carrier_id: string | null;
+  subject: string | null;
+}
+
+interface AnswerByHand {
+  person: Person;
+  address: string;
+  programId: string;
+  inbound: LastInbound | null;
+  workspace: Workspace;
+  body: string;
+  createdBy: string;
+}
+
+/** How a human answers on a channel. */
+interface AnswerWay {
+  longest: number;
+  /** Where it goes: where they last wrote from, while it is theirs; else the address they prefer. Null: there is none. */
+  address(scope: Scope, person: Person, inbound: LastInbound | null): Promise<string | null>;
+  missing: string;
+  queue(ctx: Context, scope: Scope, answer: AnswerByHand): Promise<void>;
+}
+
+const wroteFrom = async (
+  scope: Scope,
+  kind: 'number' | 'email',
+  person: Person,
+  inbound: LastInbound | null,
+): Promise<string | null> =>
+  inbound && (await whoHas(scope, kind, inbound.from_number)).includes(person.id)
+    ? inbound.from_number
+    : null;
+
+export const ANSWER_WAYS: Record<Channel, AnswerWay> = {
+  sms: {
+    longest: 1_600,
+    address: async (scope, person, inbound) =>
+      (await wroteFrom(scope, 'number', person, inbound)) ?? person.number,
+    missing: 'no number of theirs is known. Add one on their page.',
+    async queue(ctx, scope, { person, address, programId, inbound, workspace, body, createdBy }) {
+      const single = { personId: person.id, address, programId, workspace, kind: 'answer' as const };
+      const from = { senderId: inbound?.sender_id ?? null, inboundId: inbound?.id ?? null };
+      await insertTexts(scope, [newText(ctx, { ...single, ...from, body, createdBy })]);
+    },
+  },
+  email: {
+    longest: 20_000,
+    address: async (scope, person, inbound) =>
+      (await wroteFrom(scope, 'email', person, inbound)) ?? person.email,
+    missing: 'no e-mail address of theirs is known. Add one on their page.',
+    async queue(ctx, scope, { person, address, programId, inbound, workspace, body, createdBy }) {
+      const at = new Date(ctx.now());
+      const row: NewText = {
+        ...{
+          id: ctx.id('txt'),
+          personId: person.id,
+          programId,
+          sendId: null,
+          inReplyTo: inbound?.id ?? null,
+        },
+        ...{ kind: 'answer', channel: 'email', address, senderId: null, body, bodyHash: hashBody(body) },
+        ...{ alphabet: null, parts: 1, credits: 0, notBefore: at, clearance: null, createdBy, createdAt: at },
+      };
+      await insertTexts(scope, [row]);
+      await insertMails(scope, [
+        {
+          ...{ messageId: row.id, token: mailToken(ctx), answers: inbound?.carrier_id ?? null },
+          subject: answerSubject(inbound?.subject ?? null, workspace.business),
+        },
+      ]);
+    },
+  },
+};
+
+/** `Re:` once, however often it went to and fro. */
+const answerSubject = (subject: string | null, business: string): string =>
+  subject ? `Re: ${cutText(subject.replace(/^((re|aw|sv|antw)(\[\d+\])?:\s*)+/i, ''), 200)}` : business;
