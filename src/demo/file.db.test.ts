@@ -24,12 +24,21 @@ const rows = (sql: string) => acrossWorkspaces(orm, (crossing) => crossing.rows(
 /** What must survive: every message with what became of it, and to which send it belongs. */
 const messages = () =>
   rows(
-    `select m.id, m.person_id, m.send_id, m.channel, m.address, m.kind, m.state, m.parts, s.goes from message m left join send s on s.id = m.send_id order by m.id`,
+    `select m.id, m.person_id, m.send_id, m.channel, m.address, m.kind, m.state, m.parts, s.goes from message m left join send s on s.id = m.send_id where m.channel = 'sms' order by m.id`,
+  );
+
+/** What people told each program by text; and where they are reached. */
+const consents = () =>
+  rows(
+    `select c.person_id, c.program_id, c.state, c.address, p.number, a.value, a.state as address_state from consent_state c join person p on p.id = c.person_id
+       left join address a on a.person_id = p.id and a.kind = 'number' and a.rank = 0
+      where c.channel = 'sms' order by c.person_id, c.program_id`,
   );
 
 it('the demo’s database goes from the last version to this one with every message, send and history', async () => {
   await readDemo(orm, 'demo/juniper-gap.jsonl.br', Date.now());
-  const [before, events] = [await messages(), await rows(`select count(*)::int as n from message_event`)];
+  const ofTexts = `select count(*)::int as n from message_event e join message m on m.id = e.message_id where m.channel = 'sms'`;
+  const [before, told, events] = [await messages(), await consents(), await rows(ofTexts)];
   expect(before.length).toBeGreaterThan(10_000);
   expect(await rows(`select 1 from happening limit 1`)).toEqual([]);
   const migrator = orm.getMigrator();
@@ -41,7 +50,8 @@ it('the demo’s database goes from the last version to this one with every mess
   expect(old).toMatchObject({ n: before.length, numbers: before.length });
   await migrator.up();
   expect(await messages()).toEqual(before);
-  expect(await rows(`select count(*)::int as n from message_event`)).toEqual(events);
+  expect(await rows(ofTexts)).toEqual(events);
+  expect(await consents()).toEqual(told);
   // What was there before is no news: nothing is told of it now.
   expect(await rows(`select 1 from happening limit 1`)).toEqual([]);
 }, 120_000);

@@ -24,7 +24,7 @@ export const PAGE = /* html */ `<!doctype html>
   .handset { border-bottom:1px solid var(--rule); padding:10px 0 14px } .row { display:flex; gap:8px; align-items:flex-end } .row > div { flex:1; min-width:0 }
   table { width:100%; border-collapse:collapse; margin:6px 0 } td { padding:3px 10px 3px 0; vertical-align:top; border-top:1px dotted var(--rule); overflow-wrap:anywhere } td:first-child, td:nth-child(2) { white-space:nowrap; color:var(--soft) }
   #faultform { display:grid; grid-template-columns:1fr 1fr; gap:0 12px } #faultform label { margin:6px 0 1px } #faultform input { padding:3px 6px }
-  .error { color:var(--accent); min-height:1.4em } section { margin-bottom:22px }
+  #fixedboxes td:nth-child(2) { white-space:normal } .error { color:var(--accent); margin:0 } .error:not(:empty) { margin:0 0 12px } section { margin-bottom:22px }
 </style>
 </head>
 <body>

@@ -5,7 +5,7 @@ import { registerWorker, saveLinkState } from '@/services/delivery/register-work
 import { SmppLink } from '@/gateways/smpp/link';
 import { makeContext, type Context } from '@/services/context';
 import { HELD_WORDS, keepAlive, openInstallation, readHold } from '@/services/delivery/installation';
-import { listenForMail } from '@/gateways/mail/listener';
+import { listenForMail, type MailListener } from '@/gateways/mail/listener';
 import { smtpMail } from '@/gateways/mail/sender';
 import { knowsMailbox, receiveMail } from '@/services/email/receive-mail';
 import { carrierSettings, mailDoor, mailSettings, openClock, usesRealCarrier } from '@/services/kit/settings';
@@ -57,21 +57,31 @@ function openMail(ctx: Context, workerId: number) {
   if (!settings) return { delivery: null, stop: () => Promise.resolve() };
   const delivery = new MailDelivery(ctx, workerId, smtpMail(settings));
   const delivering = delivery.run();
-  const { port, host } = mailDoor();
-  const door = listenForMail(port, host, {
-    knows: (address) => knowsMailbox(ctx, address),
-    mail: (mail) => receiveMail(ctx, mail),
-  });
-  door.catch((error: Error) => console.error(`Letters cannot come in: ${error.message}`));
+  const door = keepDoor(ctx);
   return {
     delivery,
     stop: async () => {
       delivery.stop();
-      await door.then(
-        (open) => open?.close(),
-        () => undefined,
-      );
+      await door.close();
       await delivering;
+    },
+  };
+}
+
+/** Looks again and again whether the door is free: whoever held it may have ended. */
+function keepDoor(ctx: Context): { close(): Promise<void> } {
+  const { port, host } = mailDoor();
+  let open: MailListener | null = null;
+  const timer = every(2_000, async () => {
+    open ??= await listenForMail(port, host, {
+      knows: (address) => knowsMailbox(ctx, address),
+      mail: (mail) => receiveMail(ctx, mail),
+    });
+  });
+  return {
+    async close() {
+      timer.stop();
+      await open?.close();
     },
   };
 }

@@ -18,6 +18,7 @@ const PERMISSIONS: Record<QueueName, Permission> = {
   batch: 'edit-people',
   import: 'edit-people',
   'duplicate-search': 'edit-people',
+  'segment-count': 'edit-people',
   'unread-text': 'answer',
   text: 'answer',
   receipt: 'send',

@@ -9,6 +9,7 @@ export type QueueName =
   | 'batch'
   | 'import'
   | 'duplicate-search'
+  | 'segment-count'
   | 'unread-text'
   | 'text'
   | 'receipt'
@@ -23,6 +24,7 @@ export const QUEUE_WORDS: Record<QueueName, { cannot: string; giveUp: string }> 
   batch: { cannot: 'cannot go on', giveUp: 'Stop it' },
   import: { cannot: 'cannot go on', giveUp: 'Stop it' },
   'duplicate-search': { cannot: 'cannot be finished', giveUp: 'End the search' },
+  'segment-count': { cannot: 'cannot be counted', giveUp: 'Leave it out today' },
   'unread-text': { cannot: 'could not be worked on', giveUp: 'Nothing follows from it' },
   text: { cannot: 'cannot be sent', giveUp: 'Call it back' },
   happening: { cannot: 'could not be passed on', giveUp: 'Leave it out' },

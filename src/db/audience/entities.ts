@@ -1,4 +1,4 @@
-import { big, boolean, entity, instant, integer, json, key, keyOf, maybe, text } from '../kit/define';
+import { big, boolean, day, entity, instant, integer, json, key, keyOf, maybe, text } from '../kit/define';
 import type { Condition } from '@/core/audience/condition';
 import type { EntitySchema } from '@mikro-orm/core';
 import type { OwnFieldKind } from '@/core/audience/fields';
@@ -36,6 +36,29 @@ export const Segment: EntitySchema<Segment> = entity<Segment>('Segment', 'segmen
   createdAt: instant,
   updatedAt: instant,
 });
+
+/** How many people were in a segment on a day. */
+export interface SegmentCount {
+  workspaceId: string;
+  segmentId: string;
+  day: string;
+  /** Of the segment then. */
+  version: number;
+  /** Null: it could not be counted. */
+  people: number | null;
+}
+
+export const SegmentCount: EntitySchema<SegmentCount> = entity<SegmentCount>(
+  'SegmentCount',
+  'segment_count',
+  {
+    workspaceId: text,
+    segmentId: key,
+    day: keyOf(day),
+    version: integer,
+    people: maybe(integer),
+  },
+);
 
 export interface Field {
   id: string;

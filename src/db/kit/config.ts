@@ -11,6 +11,7 @@ import { Migration20261125000007 } from '@/db/migrations/Migration20261125000007
 import { Migration20261125000008 } from '@/db/migrations/Migration20261125000008';
 import { Migration20261125000009 } from '@/db/migrations/Migration20261125000009';
 import { Migration20261126000010 } from '@/db/migrations/Migration20261126000010';
+import { Migration20261126000011 } from '@/db/migrations/Migration20261126000011';
 
 const MIGRATIONS = [
   { name: 'Migration20261123000001', class: Migration20261123000001 },
@@ -23,6 +24,7 @@ const MIGRATIONS = [
   { name: 'Migration20261125000008', class: Migration20261125000008 },
   { name: 'Migration20261125000009', class: Migration20261125000009 },
   { name: 'Migration20261126000010', class: Migration20261126000010 },
+  { name: 'Migration20261126000011', class: Migration20261126000011 },
 ];
 
 export const ormConfig = (databaseUrl: string, poolSize = 10): Options =>

@@ -28,12 +28,15 @@ const ADDRESSES = [
   `update person set email = lower(email) where email <> lower(email)`,
   `insert into address (workspace_id, person_id, kind, rank, value, state, line_type, failures, since)
      select workspace_id, coalesce(merged_into, id), 'number', row_number() over (partition by coalesce(merged_into, id) order by merged_into is not null, id) - 1,
-            number, number_state, line_type, unreachable_count, created_at from person where erased_at is null`,
+            number, case when number_state = 'in-service' and unreachable_count >= 3 then 'stale' else number_state end, line_type, unreachable_count, created_at
+       from person where erased_at is null`,
   `insert into address (workspace_id, person_id, kind, rank, value, since)
      select workspace_id, owner, 'email', row_number() over (partition by owner order by gone, value) - 1, value, since from (
        select workspace_id, coalesce(merged_into, id) as owner, email as value, bool_and(merged_into is not null) as gone, min(created_at) as since
          from person where erased_at is null and email <> '' group by 1, 2, 3) e`,
-  `alter table person alter number drop not null, drop column unreachable_count, drop constraint person_number_state_check,
+  `alter table person drop constraint person_number_state_check`,
+  `update person set number_state = 'stale' where number_state = 'in-service' and unreachable_count >= 3 and merged_into is null and erased_at is null`,
+  `alter table person alter number drop not null, drop column unreachable_count,
      add constraint person_number_state_check check (number_state in ('in-service', 'stale', 'gone', 'blocked')),
      add column email_state text not null default 'in-service' check (email_state in ('in-service', 'stale', 'gone', 'bounced', 'blocked')),
      add column further text[]`,
@@ -56,9 +59,9 @@ const ADDRESSES = [
 const COPIES = [
   `create function bring_addresses() returns trigger language plpgsql as $$
      begin
-       insert into address (workspace_id, person_id, kind, rank, value, state, line_type, since)
-       select workspace_id, id, 'number', 0, number, number_state, line_type, created_at from fresh where number is not null
-       union all select workspace_id, id, 'email', 0, email, email_state, 'unknown', created_at from fresh where email is not null;
+       insert into address (workspace_id, person_id, kind, rank, value, state, line_type, failures, since)
+       select workspace_id, id, 'number', 0, number, number_state, line_type, case number_state when 'stale' then 3 else 0 end, created_at from fresh where number is not null
+       union all select workspace_id, id, 'email', 0, email, email_state, 'unknown', case email_state when 'stale' then 3 else 0 end, created_at from fresh where email is not null;
        return null;
      end $$`,
   `create trigger bring_addresses after insert on person referencing new table as fresh for each statement execute function bring_addresses()`,
@@ -119,6 +122,7 @@ const BACK = [
   `update person p set number = coalesce(
      (select m.gone_before ->> 'number' from merge m where m.gone_id = p.id and m.undone_at is null order by m.at desc limit 1), 'none:' || p.id) where number is null`,
   `alter table person add column unreachable_count integer not null default 0, drop column email_state`,
+  `update person p set unreachable_count = a.failures from address a where a.person_id = p.id and a.kind = 'number' and a.rank = 0 and a.failures > 0`,
   `update person set number_state = 'in-service' where number_state not in ('in-service', 'gone')`,
   `alter table person drop constraint person_number_state_check, add constraint person_number_state_check check (number_state in ('in-service', 'gone'))`,
   `drop index person_search`,

@@ -42,9 +42,14 @@ export class Migration20261126000010 extends Migration {
       `alter table inbound_text drop constraint inbound_text_to, drop column channel, drop column subject, alter sender_id set not null`,
     );
     this.addSql(`drop table mail_link, mail`);
-    this.addSql(
-      `delete from message_event where message_id in (select id from message where channel = 'email')`,
-    );
+    this.addSql(`select set_config('wren.erasing', 'on', true)`);
+    for (const [table, column] of [
+      ['message_event', 'message_id'],
+      ['text_part', 'text_id'],
+      ['engagement', 'text_id'],
+    ])
+      this.addSql(`delete from ${table} where ${column} in (select id from message where channel = 'email')`);
+    this.addSql(`select set_config('wren.erasing', 'off', true)`);
     this.addSql(`delete from message where channel = 'email'`);
     this.addSql(`delete from broadcast where channel <> 'sms'`);
     this.addSql(`alter table broadcast drop column channel, drop column subject`);

@@ -1,5 +1,6 @@
 import type { Scope } from '@/db/kit/scope';
 import type { Condition } from '@/core/audience/condition';
+import type { Channel } from '@/core/message/channel';
 import type { BroadcastState } from '@/core/broadcast/lifecycle';
 
 export interface UpcomingRow {
@@ -34,6 +35,7 @@ export const broadcastsAhead = (scope: Scope, personId: string): Promise<Planned
 export interface BroadcastRow {
   id: string;
   name: string;
+  channel: Channel;
   program: string;
   program_id: string;
   state: BroadcastState;
@@ -44,7 +46,7 @@ export interface BroadcastRow {
 
 export const broadcastRows = (scope: Scope, before: string, most: number): Promise<BroadcastRow[]> =>
   scope.rows<BroadcastRow>(
-    `select b.id, b.name, b.program_id, g.name as program, b.state, b.send_at, b.begun_at, b.created_at
+    `select b.id, b.name, b.channel, b.program_id, g.name as program, b.state, b.send_at, b.begun_at, b.created_at
        from broadcast b join program g on g.id = b.program_id
       where b.workspace_id = :workspace and (:before = '' or b.id < :before)
       order by b.id desc limit :most`,

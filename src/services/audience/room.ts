@@ -2,9 +2,11 @@ import { AUDIENCE_ERASURES } from '@/db/audience/erase';
 import { moveEngagement } from '@/db/audience/engagement';
 import type { Room } from '@/services/kit/room';
 import { AUDIENCE_API } from './api';
+import { SEGMENT_QUEUE } from './segment-counts';
 
 export const AUDIENCE: Room = {
   name: 'audience',
+  queues: [SEGMENT_QUEUE],
   api: AUDIENCE_API,
   merge: (scope, { keptId, goneId }) => moveEngagement(scope, keptId, goneId),
   erasures: AUDIENCE_ERASURES,

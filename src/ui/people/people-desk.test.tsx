@@ -236,7 +236,7 @@ describe('a cut', () => {
   it('is replaced by a segment that is opened, in its order', async () => {
     desk();
     await firstRow();
-    await userEvent.click(screen.getByRole('button', { name: 'Regulars' }));
+    await userEvent.click(screen.getByRole('button', { name: /^Regulars/ }));
     await waitFor(() =>
       expect(lastAsked('/internal/people')).toMatchObject({
         ...{ sort: '-name', condition: JSON.stringify(SEGMENT.condition) },

@@ -15,7 +15,12 @@ import { CutBuilder } from '@/ui/audience/cut-builder';
 import type { Askable } from '@/ui/audience/leaf-editor';
 import { count, plural } from '@/ui/kit/numbers';
 import { PeopleTable, type Column, type TableRow } from './people-table';
-import { SegmentBar, type SegmentActs, type SegmentView } from '@/ui/audience/segment-bar';
+import {
+  SegmentIndex,
+  type SegmentActs,
+  type SegmentCounts,
+  type SegmentView,
+} from '@/ui/audience/segment-index';
 import { Empty, Section } from '@/ui/kit/page';
 
 export interface DeskProps {
@@ -118,6 +123,19 @@ function useCut(json: string, search: string, sort: string, stamp: number) {
   return { rows, answer, steps };
 }
 
+/** Each segment is a count over everybody: asked again when one changes, else not more often than this. */
+const RECOUNT_SEGMENTS_MS = 60_000;
+
+function useSegmentCounts(segments: SegmentView[], stamp: number) {
+  const versions = segments.map(({ id, version }) => `${id} ${version}`).join();
+  return useQuery({
+    queryKey: ['segments', versions, Math.floor(stamp / RECOUNT_SEGMENTS_MS)],
+    queryFn: ({ signal }) =>
+      askServer<{ everybody: number; counts: SegmentCounts }>('/internal/segments', {}, signal),
+    placeholderData: keepPreviousData,
+  });
+}
+
 function Desk(props: DeskProps) {
   const { askable, segments, columns, start, zone, now, stamp, acts } = props;
   const [condition, setCondition] = useState<Condition>(start.condition);
@@ -130,6 +148,7 @@ function Desk(props: DeskProps) {
   const json = useSettled(JSON.stringify(condition), TYPING_MS);
   const search = useSettled(typed, TYPING_MS);
   const { rows, answer, steps } = useCut(json, search, sort, stamp);
+  const segmentCounts = useSegmentCounts(segments, stamp);
   const segment = segments.find(({ id }) => id === segmentId) ?? null;
   const list = useMemo(() => rows.data?.pages.flatMap((page) => page.rows) ?? [], [rows.data]);
   const untick = () => {
@@ -167,16 +186,20 @@ function Desk(props: DeskProps) {
   const isCut = !isGroup(condition) || branches(condition).length > 0;
   const failed = rows.error ?? answer.error;
   return (
-    <div className="grid gap-x-10 gap-y-8 lg:grid-cols-[minmax(0,1fr)_19rem]">
-      <div className="min-w-0">
-        <SegmentBar
+    <div className="grid gap-x-10 gap-y-6 lg:grid-cols-[minmax(0,1fr)_19rem] lg:grid-rows-[auto_1fr]">
+      <div className="min-w-0 border-rule lg:col-start-2 lg:border-l lg:pl-6">
+        <SegmentIndex
           segments={segments}
+          counts={segmentCounts.data?.counts ?? null}
+          everybody={segmentCounts.data?.everybody ?? null}
           current={segment}
           open={open}
           acts={acts}
           me={props.me}
           teammates={props.teammates}
         />
+      </div>
+      <div className="min-w-0 lg:col-start-1 lg:row-span-2 lg:row-start-1">
         <CutBuilder
           condition={condition}
           askable={askable}
@@ -261,7 +284,12 @@ function Desk(props: DeskProps) {
           </>
         )}
       </div>
-      <aside id="cut" tabIndex={-1} aria-label="Margin" className="min-w-0 border-rule lg:border-l lg:pl-6">
+      <aside
+        id="cut"
+        tabIndex={-1}
+        aria-label="Margin"
+        className="min-w-0 border-rule lg:col-start-2 lg:border-l lg:pl-6"
+      >
         <Who
           answer={answer.data ?? null}
           steps={steps.data ?? null}

@@ -1,4 +1,5 @@
 import Link from 'next/link';
+import { CHANNEL_WORDS, type Channel } from '@/core/message/channel';
 import type { BroadcastState } from '@/core/broadcast/lifecycle';
 import type { BroadcastResult } from '@/core/results/broadcast-result';
 import type { ListColumn } from '@/ui/kit/list-table';
@@ -8,17 +9,21 @@ import { BroadcastMark } from './broadcast-state';
 interface BroadcastRow {
   id: string;
   name: string;
+  channel: Channel;
   state: BroadcastState;
   result: BroadcastResult;
 }
 
 /** Columns of lists of broadcasts, the same wherever they stand. */
-export const BROADCAST: ListColumn<Pick<BroadcastRow, 'id' | 'name'>> = {
+export const BROADCAST: ListColumn<Pick<BroadcastRow, 'id' | 'name' | 'channel'>> = {
   title: 'Broadcast',
-  cell: ({ id, name }) => (
-    <Link href={`/sends/${id}`} className="link">
-      {name}
-    </Link>
+  cell: ({ id, name, channel }) => (
+    <>
+      <Link href={`/sends/${id}`} className="link">
+        {name}
+      </Link>
+      {channel !== 'sms' && <span className="text-sm text-soft"> {CHANNEL_WORDS[channel].by}</span>}
+    </>
   ),
 };
 

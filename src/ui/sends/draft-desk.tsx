@@ -137,7 +137,11 @@ export function DraftDesk({ initial, programs, audiences, zone, save, onDone }: 
           ))}
         </div>
         <Fallbacks body={values.body} onChange={(body) => editor.current?.replace(body)} />
-        <When {...{ id, when, setWhen, local, setLocal, zone }} problem={problemOf('at')} />
+        <When
+          {...{ id, when, setWhen, local, setLocal, zone }}
+          channel={values.channel}
+          problem={problemOf('at')}
+        />
         {problemOf('role') && (
           <p role="alert" className="mt-3 text-bad">
             {problemOf('role')}
@@ -204,6 +208,11 @@ export function DraftDesk({ initial, programs, audiences, zone, save, onDone }: 
   );
 }
 
+const HELD: Record<Channel, string> = {
+  sms: 'whoever’s hours are closed gets it when they open',
+  email: 'no law gives hours to letters, a program’s own still count',
+};
+
 /** When it leaves: after the grace, or at an hour of the workspace. */
 function When({
   id,
@@ -212,9 +221,11 @@ function When({
   local,
   setLocal,
   zone,
+  channel,
   problem,
 }: {
   id: string;
+  channel: Channel;
   when: 'now' | 'later';
   setWhen(when: 'now' | 'later'): void;
   local: string;
@@ -242,7 +253,7 @@ function When({
           onChange={(event) => (setLocal(event.target.value), setWhen('later'))}
         />
         <span className="text-sm text-soft">
-          {zone.replace('_', ' ')}; whoever’s hours are closed gets it when they open
+          {zone.replace('_', ' ')}; {HELD[channel]}
         </span>
       </div>
       {problem && (

@@ -10,7 +10,7 @@ import {
 } from '@/services/audience/segments';
 import { readInput } from '@/services/kit/validation';
 import { ok } from '@/core/shared/result';
-import type { SegmentActs, SegmentVerb } from '@/ui/audience/segment-bar';
+import type { SegmentActs, SegmentVerb } from '@/ui/audience/segment-index';
 import { actorOf, change } from '../../session';
 import { sentence } from '../form-result';
 

@@ -1,7 +1,7 @@
 import { render, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { describe, expect, it, vi } from 'vitest';
-import { SegmentBar, type SegmentActs, type SegmentView } from './segment-bar';
+import { SegmentIndex, type SegmentActs, type SegmentCounts, type SegmentView } from './segment-index';
 
 const segment = (more: Partial<SegmentView> = {}): SegmentView => ({
   id: 'seg_1',
@@ -23,11 +23,23 @@ const TEAM = [
   { id: 'acc_3', name: 'Bela' },
 ];
 
-function bar(segments: SegmentView[], current: SegmentView | null, answer: string | null = null) {
+function bar(
+  segments: SegmentView[],
+  current: SegmentView | null,
+  answer: string | null = null,
+  counts: SegmentCounts | null = null,
+) {
   const open = vi.fn();
   const change = vi.fn<SegmentActs['change']>().mockResolvedValue(answer);
   const acts: SegmentActs = { save: vi.fn(), change };
-  render(<SegmentBar {...{ segments, current, open, acts }} me="acc_me" teammates={TEAM} />);
+  render(
+    <SegmentIndex
+      {...{ segments, current, open, acts, counts }}
+      everybody={2_400}
+      me="acc_me"
+      teammates={TEAM}
+    />,
+  );
   return { open, change };
 }
 
@@ -40,11 +52,32 @@ describe('the bar of segments', () => {
   it('opens one, and everybody again', async () => {
     const other = segment({ id: 'seg_2', name: 'Schools', pinned: true });
     const { open } = bar([other, segment()], segment());
-    expect(screen.getByRole('button', { name: 'Regulars' }).getAttribute('aria-current')).toBe('true');
+    expect(screen.getByRole('button', { name: /^Regulars/ }).getAttribute('aria-current')).toBe('true');
     await userEvent.click(screen.getByRole('button', { name: /Schools/ }));
     expect(open).toHaveBeenLastCalledWith(other);
-    await userEvent.click(screen.getByRole('button', { name: 'Everybody' }));
+    await userEvent.click(screen.getByRole('button', { name: /^Everybody.*2,400/ }));
     expect(open).toHaveBeenLastCalledWith(null);
+  });
+
+  it('says how many are in each now, and how that changed since last week', () => {
+    const others = ['Schools', 'Gone', 'New'].map((name, i) => segment({ id: `seg_${i + 2}`, name }));
+    bar([segment(), ...others], null, null, {
+      seg_1: { count: 120, change: 12 },
+      seg_2: { count: 1_300, change: -4 },
+      seg_3: { count: null, change: null },
+      seg_4: { count: 7, change: 0 },
+    });
+    const lines = screen.getAllByRole('button').map((node) => node.textContent);
+    for (const line of ['Regulars120+12', 'Schools1,300−4', 'Gone…', 'New7±0']) expect(lines).toContain(line);
+  });
+
+  it('unfolds on a narrow page, and folds when one is chosen', async () => {
+    bar([segment()], segment());
+    const unfold = screen.getByRole('button', { name: 'unfold: Regulars', expanded: false });
+    await userEvent.click(unfold);
+    expect(screen.getByRole('button', { name: 'fold', expanded: true })).toBeDefined();
+    await userEvent.click(screen.getByRole('button', { name: /^Everybody/ }));
+    expect(screen.queryByRole('button', { name: 'fold' })).toBeNull();
   });
 
   it('has no menu where none is open', () => {

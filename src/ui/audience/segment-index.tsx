@@ -2,6 +2,7 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
 import { Pin } from 'lucide-react';
 import { useState } from 'react';
+import { count } from '@/ui/kit/numbers';
 import type { Condition } from '@/core/audience/condition';
 import { parseCondition } from '@/core/audience/parse';
 
@@ -40,8 +41,14 @@ export type SegmentVerb =
   | { verb: 'delete' }
   | { verb: 'share'; shared: 'me' | 'some' | 'all'; accounts: string[] };
 
+/** How many are in a segment now, and how that changed since last week; null: not known. */
+export type SegmentCounts = Record<string, { count: number | null; change: number | null }>;
+
 interface Props {
   segments: SegmentView[];
+  /** Null: not counted yet. */
+  counts: SegmentCounts | null;
+  everybody: number | null;
   current: SegmentView | null;
   me: string;
   teammates: { id: string; name: string }[];
@@ -51,33 +58,64 @@ interface Props {
 
 const ITEM = 'block w-full px-3 py-1 text-left data-focus:bg-paper-2';
 
-/** The segments, pinned ones first, and what can be done with the one that is open. */
-export function SegmentBar({ segments, current, me, teammates, open, acts }: Props) {
+/**
+ * The index of segments in the margin: pinned ones first, each with how many are in it now and how that changed since
+ * last week; and what can be done with the one that is open. On a narrow page it unfolds.
+ */
+export function SegmentIndex({ segments, counts, everybody, current, me, teammates, open, acts }: Props) {
   const [problem, setProblem] = useState<string | null>(null);
   const [asking, setAsking] = useState<'rename' | 'share' | 'delete' | null>(null);
+  const [unfolded, setUnfolded] = useState(false);
   const act = async (verb: SegmentVerb) => {
     setAsking(null);
     const refused = current ? await acts.change(current.id, verb) : null;
     setProblem(refused);
     if (verb.verb === 'delete' && refused === null) open(null);
   };
+  const choose = (segment: SegmentView | null) => {
+    setUnfolded(false);
+    open(segment);
+  };
   return (
-    <div className="mb-2 border-b border-rule pb-2">
-      <nav aria-label="Segments" className="flex flex-wrap items-center gap-x-1 gap-y-1">
-        <Tab here={current === null} act={() => open(null)}>
-          Everybody
-        </Tab>
+    <section>
+      <div className="mb-1 flex items-baseline justify-between gap-3 border-b border-ink">
+        <h2>Segments</h2>
+        <button
+          type="button"
+          className="link lg:hidden"
+          aria-expanded={unfolded}
+          onClick={() => setUnfolded(!unfolded)}
+        >
+          {unfolded ? 'fold' : `unfold: ${current?.name ?? 'Everybody'}`}
+        </button>
+        <span className="hidden text-sm text-soft lg:inline">now · since last week</span>
+      </div>
+      <nav aria-label="Segments" className={unfolded ? 'block' : 'hidden lg:block'}>
+        <Line
+          here={current === null}
+          act={() => choose(null)}
+          name="Everybody"
+          count={everybody}
+          change={null}
+        />
         {segments.map((segment) => (
-          <Tab key={segment.id} here={segment.id === current?.id} act={() => open(segment)}>
-            {segment.pinned && <Pin size={12} aria-label="pinned" className="mr-1 inline" />}
-            {segment.name}
-          </Tab>
+          <Line
+            key={segment.id}
+            here={segment.id === current?.id}
+            act={() => choose(segment)}
+            name={segment.name}
+            pinned={segment.pinned}
+            count={counts?.[segment.id]?.count ?? null}
+            change={counts?.[segment.id]?.change ?? null}
+          />
         ))}
+      </nav>
+      <div className="mt-2 flex flex-wrap items-center justify-between gap-x-3 gap-y-1">
         {current && (
           <Menu>
-            <MenuButton className="button ml-auto py-0.5">Segment …</MenuButton>
+            <MenuButton className="button py-0.5">Segment …</MenuButton>
             <MenuItems
-              anchor="bottom end"
+              anchor="bottom start"
               className="z-20 w-56 border border-ink bg-paper py-1 [--anchor-gap:4px] focus:outline-none"
             >
               {(
@@ -101,12 +139,8 @@ export function SegmentBar({ segments, current, me, teammates, open, acts }: Pro
             </MenuItems>
           </Menu>
         )}
-        <FileButton
-          take={(condition) => open({ ...BLANK, condition })}
-          refuse={setProblem}
-          away={current !== null}
-        />
-      </nav>
+        <FileButton take={(condition) => choose({ ...BLANK, condition })} refuse={setProblem} />
+      </div>
       {current && asking === 'rename' && (
         <Rename name={current.name} act={(name) => void act({ verb: 'rename', name })} />
       )}
@@ -133,7 +167,7 @@ export function SegmentBar({ segments, current, me, teammates, open, acts }: Pro
           {problem}
         </p>
       )}
-    </div>
+    </section>
   );
 }
 
@@ -150,16 +184,39 @@ const BLANK: SegmentView = {
   version: 0,
 };
 
-const Tab = ({ here, act, children }: { here: boolean; act(): void; children: React.ReactNode }) => (
-  <button
-    type="button"
-    aria-current={here ? 'true' : undefined}
-    className={`px-2 py-0.5 ${here ? 'border-b-2 border-accent font-semibold' : 'hover:bg-paper-2'}`}
-    onClick={act}
-  >
-    {children}
-  </button>
-);
+function Line({
+  here,
+  act,
+  name,
+  pinned = false,
+  count: people,
+  change,
+}: {
+  here: boolean;
+  act(): void;
+  name: string;
+  pinned?: boolean;
+  count: number | null;
+  change: number | null;
+}) {
+  return (
+    <button
+      type="button"
+      aria-current={here ? 'true' : undefined}
+      className={`flex w-full items-baseline gap-2 border-b border-rule py-1 text-left hover:bg-paper-2 ${here ? 'border-l-2 border-l-accent pl-2 font-semibold' : ''}`}
+      onClick={act}
+    >
+      <span className="min-w-0 flex-1 [overflow-wrap:anywhere]">
+        {pinned && <Pin size={12} aria-label="pinned" className="mr-1 inline" />}
+        {name}
+      </span>
+      <span className="n">{people === null ? <span className="text-soft">…</span> : count(people)}</span>
+      <span className="n w-12 text-right text-sm font-normal text-soft">
+        {change === null ? '' : change === 0 ? '±0' : change > 0 ? `+${count(change)}` : `−${count(-change)}`}
+      </span>
+    </button>
+  );
+}
 
 function Rename({ name, act }: { name: string; act(name: string): void }) {
   const [typed, setTyped] = useState(name);
@@ -167,7 +224,7 @@ function Rename({ name, act }: { name: string; act(name: string): void }) {
     <form className="mt-2 flex gap-2" onSubmit={(event) => (event.preventDefault(), act(typed))}>
       <input
         aria-label="New name"
-        className="input w-64!"
+        className="input min-w-0 flex-1"
         value={typed}
         maxLength={80}
         onChange={(event) => setTyped(event.target.value)}
@@ -234,15 +291,7 @@ function saveFile({ name, condition }: SegmentView): void {
 }
 
 /** A condition from a file: opened as a cut, checked like any other, kept only when somebody says so. */
-function FileButton({
-  take,
-  refuse,
-  away,
-}: {
-  take(condition: Condition): void;
-  refuse(problem: string): void;
-  away: boolean;
-}) {
+function FileButton({ take, refuse }: { take(condition: Condition): void; refuse(problem: string): void }) {
   const read = async (file: File) => {
     try {
       const data = JSON.parse(await file.text()) as { condition?: unknown } | null;
@@ -257,9 +306,7 @@ function FileButton({
     }
   };
   return (
-    <label
-      className={`link cursor-pointer ${away ? '' : 'ml-auto'} focus-within:outline-2 focus-within:outline-accent`}
-    >
+    <label className="link cursor-pointer focus-within:outline-2 focus-within:outline-accent">
       open a file
       <input
         type="file"
