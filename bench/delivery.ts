@@ -163,7 +163,7 @@ async function makeHouse(orm: MikroORM, bench: Bench, slug: string, number: stri
   );
   if (!program.ok) throw new Error('no program');
   await within((scope) => createKeyword(ctx, scope, { program: 'Sky', word: 'sky' }, 'bench'));
-  await within((scope) => addCrowd(scope, program.value.id, TEXTS, slug));
+  await within((scope) => addCrowd(scope, program.value.id, TEXTS, { name: slug }));
   return { bench, number, within, ctx };
 }
 

@@ -3,18 +3,21 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { MikroORM } from '@mikro-orm/postgresql';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest';
 import { ormConfig } from '@/db/kit/config';
 import { inWorkspace } from '@/db/kit/scope';
 import { createBroadcast, sendBroadcast } from '../src/services/sends/broadcasts';
 import { makeContext } from '@/services/context';
 import { createProgram } from '@/services/programs/create-program';
+import { setMailFrom } from '@/services/email/settings';
 import { addSenderNumber, createWorkspace } from '@/services/access/create-workspace';
 import { migrate } from '@/services/migrate';
 import { addCrowd, fictionNumbers } from '@/services/testing/crowd';
 import { Bench, ROOT, saying, scratchDatabase, stopped, until } from './support/app';
 
 const PEOPLE = 2_000;
+const LETTERS = 600;
+const ME = { name: 'test', accountId: null };
 const BENCH_PORT = 4531;
 
 let bench: Bench;
@@ -48,6 +51,10 @@ beforeAll(async () => {
   await saying(benchProcess, '"ready"', 20_000);
   bench = new Bench(`http://127.0.0.1:${BENCH_PORT}`);
 });
+afterEach(() => {
+  worker?.kill('SIGKILL');
+  second?.kill('SIGKILL');
+});
 afterAll(async () => {
   worker?.kill('SIGKILL');
   second?.kill('SIGKILL');
@@ -61,19 +68,20 @@ async function startWorker(): Promise<void> {
   await saying(worker, '"ready"', 30_000);
 }
 
+/** A workspace of its own in Denver. */
+async function house(slug: string) {
+  const ctx = makeContext(orm, () => Date.now());
+  const workspace = await createWorkspace(ctx, {
+    ...{ slug, name: slug, business: slug, contact: 'x', zone: 'America/Denver' },
+    ...{ weeklyCap: null, credits: 100_000 },
+  });
+  const within = <T>(work: Parameters<typeof inWorkspace<T>>[2]) => inWorkspace(orm, workspace.id, work);
+  return { ctx, within };
+}
+
 describe('a worker killed in the middle of a broadcast', () => {
   it(`texts each of ${PEOPLE} people exactly once, and loses none`, async () => {
-    const ctx = makeContext(orm, () => Date.now());
-    const workspace = await createWorkspace(ctx, {
-      slug: 'kill',
-      name: 'Kill',
-      business: 'Kill',
-      contact: 'x',
-      zone: 'America/Denver',
-      weeklyCap: null,
-      credits: 100_000,
-    });
-    const within = <T>(work: Parameters<typeof inWorkspace<T>>[2]) => inWorkspace(orm, workspace.id, work);
+    const { ctx, within } = await house('kill');
     await within((scope) =>
       addSenderNumber(ctx, scope, {
         number: '55501',
@@ -103,10 +111,10 @@ describe('a worker killed in the middle of a broadcast', () => {
         ctx,
         scope,
         { program: 'Sky', name: 'Kill', body: 'Clear tonight.' },
-        { name: 'test', accountId: null },
+        ME,
       );
       if (!made.ok) throw new Error('no broadcast');
-      return sendBroadcast(ctx, scope, made.value.id, {}, { name: 'test', accountId: null });
+      return sendBroadcast(ctx, scope, made.value.id, {}, ME);
     });
     expect(sent.ok).toBe(true);
     const underWay = async () => (await state()).find((row) => row.state === 'submitting')?.n ?? 0;
@@ -154,6 +162,67 @@ describe('a worker killed in the middle of a broadcast', () => {
       ),
     ).toEqual([]);
     // The test is worth something only if a kill found texts on their way.
+    expect(Math.max(...kills)).toBeGreaterThan(0);
+  });
+});
+
+describe('a worker killed in the middle of letters', () => {
+  it(`writes to each of ${LETTERS} mailboxes once at most, and says of each letter whether it came`, async () => {
+    const { ctx, within } = await house('letters');
+    const program = await within(async (scope) => {
+      await setMailFrom(ctx, scope, { from: 'sky@example.org', postal_address: '1 Hill Road' }, ME);
+      return createProgram(ctx, scope, { name: 'Letters', purpose: 'utility' }, 'test');
+    });
+    if (!program.ok) throw new Error('no program');
+    await within((scope) =>
+      addCrowd(scope, program.value.id, LETTERS, { name: 'letters', channel: 'email' }),
+    );
+    const letters = () =>
+      within((scope) =>
+        scope.rows<{ address: string; state: string }>(
+          `select address, state from message where workspace_id = :workspace`,
+        ),
+      );
+    await within(async (scope) => {
+      const made = await createBroadcast(
+        ctx,
+        scope,
+        {
+          ...{ program: 'Letters', name: 'Letters', channel: 'email' },
+          ...{ subject: 'Clear', body: 'Clear tonight.' },
+        },
+        ME,
+      );
+      if (!made.ok) throw new Error(JSON.stringify(made.reason));
+      return sendBroadcast(ctx, scope, made.value.id, {}, ME);
+    });
+    const underWay = async () => (await letters()).filter(({ state }) => state === 'submitting').length;
+    const kills: number[] = [];
+    for (let round = 0; round < 5; round++) {
+      await startWorker();
+      await until(underWay, (n) => n > 0, 20_000, 5);
+      await stopped(worker!, 'SIGKILL');
+      kills.push(await underWay());
+    }
+    await startWorker();
+    const end = await until(
+      letters,
+      (rows) =>
+        rows.length === LETTERS &&
+        rows.every(({ state }) => state === 'delivered' || state === 'unconfirmed'),
+      60_000,
+    );
+    const { mailboxes } = await bench.call<{ mailboxes: { address: string; mails: number }[] }>(
+      'GET',
+      '/mailboxes',
+    );
+    expect(mailboxes.filter(({ mails }) => mails !== 1)).toEqual([]);
+    // Nothing is written again on a guess: what may have come stays open, what came is known by its notice.
+    const came = new Set(mailboxes.map(({ address }) => address));
+    expect(
+      end.filter(({ address, state }) => state !== (came.has(address) ? 'delivered' : 'unconfirmed')),
+    ).toEqual([]);
+    expect(came.size).toBeGreaterThanOrEqual(LETTERS - kills.reduce((sum, n) => sum + n, 0));
     expect(Math.max(...kills)).toBeGreaterThan(0);
   });
 });

@@ -195,6 +195,90 @@ describe('the thread, by keyboard', () => {
   });
 });
 
+interface Letter {
+  id: string;
+  to: string;
+  subject: string;
+  text: string;
+}
+
+describe('a letter to many', () => {
+  const letters = async () =>
+    (await app.bench.call<{ mails: Letter[] }>('GET', '/mails')).mails.filter(
+      ({ subject }) => subject === 'Snow on the dome',
+    );
+  let answered: Letter;
+  const act = (letter: Letter, act: string, words = '') =>
+    app.bench.call('POST', `/mails/${letter.id}`, { act, words });
+
+  it('is written, cleared and sent as a text is, and arrives with a way to leave', async () => {
+    await page.goto(`${app.web}/sends/new`, { waitUntil: 'load' });
+    await tabTo('By');
+    await page.keyboard.type('e-mail');
+    await tabTo('To members of');
+    await page.keyboard.type('Dome');
+    await tabTo('Name, for you');
+    await page.keyboard.type('Snow letter');
+    await tabTo('Subject');
+    await page.keyboard.type('Snow on the dome');
+    await tabTo('Letter');
+    await page.keyboard.type('There is snow on the dome. Pictures: https://juniper-gap.example.org/snow');
+    await see('no e-mail address');
+    expect(await violations(page)).toEqual([]);
+    await tabTo('Send');
+    await press('Enter');
+    await see('What became of it', 30_000);
+    const got = await until(letters, (all) => all.length >= 20);
+    expect(got[0]!.text).toMatch(/Summit Road[^]*Leave: http/);
+    expect(new Set(got.map(({ to }) => to)).size).toBe(got.length);
+  });
+
+  it('is answered, followed, complained of and left, each of which the send counts', async () => {
+    const [first, followed, complained, left, paged] = await letters();
+    answered = first!;
+    await app.bench.advance('PT1M');
+    await act(answered, 'answer', 'How lovely! Is the road open?');
+    await act(followed!, 'follow');
+    await act(complained!, 'complain');
+    await act(left!, 'leave');
+    const visitor = await browser.createBrowserContext();
+    const theirs = await visitor.newPage();
+    await theirs.goto(/http\S+\/u\/\w+/.exec(paged!.text)![0], { waitUntil: 'load' });
+    expect(await theirs.$eval('h1', (node) => node.textContent)).toBe('Leave Dome Members?');
+    expect(await violations(theirs)).toEqual([]);
+    await theirs.click('button.button-main');
+    await theirs.waitForFunction(() => document.body.innerText.includes('You have left Dome Members'));
+    await visitor.close();
+    const counts = await until(
+      () =>
+        page.$$eval('table tr', (lines) =>
+          Object.fromEntries(lines.map((line) => [line.cells[0]!.innerText, line.cells[1]!.innerText])),
+        ),
+      (shown) => shown['clicked'] === '1' && shown['replied'] === '1' && shown['opted out'] === '3',
+    );
+    expect(counts).toMatchObject({ clicked: '1', replied: '1', 'opted out': '3' });
+  });
+
+  it('is answered back by e-mail from the thread', async () => {
+    const [person] = await app.query<{ person_id: string }>(
+      `select person_id from address where kind = 'email' and value = $1`,
+      [answered.to],
+    );
+    await page.goto(`${app.web}/inbox/${person!.person_id}`, { waitUntil: 'load' });
+    await see('Is the road open?');
+    await tabTo('Answer');
+    await page.keyboard.type('It is, with chains.');
+    await tabTo('Send the answer');
+    await press('Enter');
+    const back = await until(
+      async () =>
+        (await app.bench.call<{ mails: Letter[] }>('GET', `/mailboxes/${answered.to}/mails`)).mails,
+      (all) => all.some(({ text }) => text.includes('with chains')),
+    );
+    expect(back[0]!.subject).toBe('Re: Snow on the dome');
+  });
+});
+
 describe('the moved clock', () => {
   it('sends what is scheduled for tomorrow, and holds a late one until each zone’s morning', async () => {
     await app.bench.handset(NIGHT_OWL);

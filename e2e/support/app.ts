@@ -168,7 +168,7 @@ export class Bench {
   }
 }
 
-/** Asks again until the answer is good; gives the last answer when it never is, so that the test shows it. */
+/** Asks again until the answer is good; when it never is, the test fails with the last one. */
 export async function until<T>(
   ask: () => Promise<T>,
   good: (answer: T) => boolean,
@@ -178,7 +178,9 @@ export async function until<T>(
   const end = Date.now() + patienceMs;
   for (;;) {
     const answer = await ask();
-    if (good(answer) || Date.now() > end) return answer;
+    if (good(answer)) return answer;
+    if (Date.now() > end)
+      throw new Error(`Not in ${patienceMs} ms; the last answer: ${JSON.stringify(answer)?.slice(0, 2_000)}`);
     await new Promise((resolve) => setTimeout(resolve, everyMs));
   }
 }

@@ -22,7 +22,6 @@ export default async function TodayPage() {
   );
   const zone = session.workspaceZone;
   const { counts } = data;
-  const unwell = data.senders.filter(({ dropped, registration }) => dropped || registration !== 'registered');
   return (
     <Page
       title={fullDay(now, zone)}
@@ -33,42 +32,8 @@ export default async function TodayPage() {
       }
       margin={
         <>
-          <Section title="So far today">
-            <Facts
-              rows={[
-                ['sent', count(counts.sent)],
-                [
-                  'delivered',
-                  `${count(counts.delivered)}${counts.delivered + counts.failed > 0 ? ` (${percent(counts.delivered / (counts.delivered + counts.failed))})` : ''}`,
-                ],
-                ['replies', count(counts.replies)],
-                ['people in', count(counts.joined)],
-                ['people out', count(counts.left)],
-                ['texts waiting', count(counts.held)],
-                ['credits left', count(data.credits)],
-              ]}
-            />
-          </Section>
-          <Section title="Numbers to look at">
-            {unwell.length === 0 ? (
-              <p className="text-soft">All sender numbers are registered and well.</p>
-            ) : (
-              <ul>
-                {unwell.map((sender) => (
-                  <li key={sender.id} className="border-b border-rule py-1.5">
-                    <Link href="/numbers" className="link">
-                      {displayNumber(sender.number)}
-                    </Link>{' '}
-                    <Mark tone={sender.dropped ? 'bad' : 'wait'}>
-                      {sender.dropped
-                        ? `delivers ${percent(sender.rateNow)}, was ${percent(sender.rateBefore)}`
-                        : sender.registration.replace('-', ' ')}
-                    </Mark>
-                  </li>
-                ))}
-              </ul>
-            )}
-          </Section>
+          <SoFar counts={counts} credits={data.credits} />
+          <SendersToLookAt senders={data.senders} />
         </>
       }
     >
@@ -88,51 +53,10 @@ export default async function TodayPage() {
           ) : null
         }
       >
-        {data.threads.length === 0 ? (
-          <Empty>Nobody waits for an answer. Replies appear here the moment they arrive.</Empty>
-        ) : (
-          <ul>
-            {data.threads.map((thread) => (
-              <li
-                key={thread.id}
-                className="flex flex-wrap items-baseline gap-x-4 border-b border-rule py-1.5"
-              >
-                <span className="w-28 shrink-0 text-sm text-soft">
-                  {shortTime(thread.waiting_since, now, zone)}
-                </span>
-                <Link href={`/inbox/${thread.id}`} className="link">
-                  {[thread.first_name, thread.last_name].filter(Boolean).join(' ') ||
-                    displayNumber(thread.address)}
-                </Link>
-                <span className="min-w-0 flex-1 truncate">{thread.body}</span>
-                {thread.unclear_since ? (
-                  <Mark tone="wait">may be an opt-out</Mark>
-                ) : thread.near_keyword ? (
-                  <Mark tone="wait">nearly {thread.near_keyword.toUpperCase()}</Mark>
-                ) : null}
-              </li>
-            ))}
-          </ul>
-        )}
+        <Waiting threads={data.threads} now={now} zone={zone} />
       </Section>
       <Section title="Going out">
-        {data.upcoming.length === 0 ? (
-          <Empty>
-            Nothing is scheduled. <Link href="/sends/new">Write a broadcast</Link> and choose a time.
-          </Empty>
-        ) : (
-          <ul>
-            {data.upcoming.map((row) => (
-              <li key={row.id} className="flex flex-wrap gap-x-4 border-b border-rule py-1.5">
-                <span className="w-40 shrink-0 text-sm text-soft">{dayAndTime(row.send_at, zone)}</span>
-                <Link href={`/sends/${row.id}`} className="link">
-                  {row.name}
-                </Link>
-                <span className="text-soft">{row.program}</span>
-              </li>
-            ))}
-          </ul>
-        )}
+        <GoingOut upcoming={data.upcoming} zone={zone} />
       </Section>
       <Section
         title="Went out lately"
@@ -167,6 +91,102 @@ export default async function TodayPage() {
 }
 
 type Today = Awaited<ReturnType<typeof readToday>>;
+
+function SoFar({ counts, credits }: Pick<Today, 'counts' | 'credits'>) {
+  const done = counts.delivered + counts.failed;
+  return (
+    <Section title="So far today">
+      <Facts
+        rows={[
+          ['sent', count(counts.sent)],
+          [
+            'delivered',
+            `${count(counts.delivered)}${done > 0 ? ` (${percent(counts.delivered / done)})` : ''}`,
+          ],
+          ['replies', count(counts.replies)],
+          ['people in', count(counts.joined)],
+          ['people out', count(counts.left)],
+          ['texts waiting', count(counts.held)],
+          ['credits left', count(credits)],
+        ]}
+      />
+    </Section>
+  );
+}
+
+/** Sender numbers that deliver less than they did, or may not send yet. */
+function SendersToLookAt({ senders }: Pick<Today, 'senders'>) {
+  const unwell = senders.filter(({ dropped, registration }) => dropped || registration !== 'registered');
+  return (
+    <Section title="Numbers to look at">
+      {unwell.length === 0 ? (
+        <p className="text-soft">All sender numbers are registered and well.</p>
+      ) : (
+        <ul>
+          {unwell.map((sender) => (
+            <li key={sender.id} className="border-b border-rule py-1.5">
+              <Link href="/numbers" className="link">
+                {displayNumber(sender.number)}
+              </Link>{' '}
+              <Mark tone={sender.dropped ? 'bad' : 'wait'}>
+                {sender.dropped
+                  ? `delivers ${percent(sender.rateNow)}, was ${percent(sender.rateBefore)}`
+                  : sender.registration.replace('-', ' ')}
+              </Mark>
+            </li>
+          ))}
+        </ul>
+      )}
+    </Section>
+  );
+}
+
+function Waiting({ threads, now, zone }: Pick<Today, 'threads'> & { now: number; zone: string }) {
+  if (threads.length === 0)
+    return <Empty>Nobody waits for an answer. Replies appear here the moment they arrive.</Empty>;
+  return (
+    <ul>
+      {threads.map((thread) => (
+        <li key={thread.id} className="flex flex-wrap items-baseline gap-x-4 border-b border-rule py-1.5">
+          <span className="w-28 shrink-0 text-sm text-soft">
+            {shortTime(thread.waiting_since, now, zone)}
+          </span>
+          <Link href={`/inbox/${thread.id}`} className="link">
+            {[thread.first_name, thread.last_name].filter(Boolean).join(' ') || displayNumber(thread.address)}
+          </Link>
+          <span className="min-w-0 flex-1 truncate">{thread.body}</span>
+          {thread.unclear_since ? (
+            <Mark tone="wait">may be an opt-out</Mark>
+          ) : thread.near_keyword ? (
+            <Mark tone="wait">nearly {thread.near_keyword.toUpperCase()}</Mark>
+          ) : null}
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+function GoingOut({ upcoming, zone }: Pick<Today, 'upcoming'> & { zone: string }) {
+  if (upcoming.length === 0)
+    return (
+      <Empty>
+        Nothing is scheduled. <Link href="/sends/new">Write a broadcast</Link> and choose a time.
+      </Empty>
+    );
+  return (
+    <ul>
+      {upcoming.map((row) => (
+        <li key={row.id} className="flex flex-wrap gap-x-4 border-b border-rule py-1.5">
+          <span className="w-40 shrink-0 text-sm text-soft">{dayAndTime(row.send_at, zone)}</span>
+          <Link href={`/sends/${row.id}`} className="link">
+            {row.name}
+          </Link>
+          <span className="text-soft">{row.program}</span>
+        </li>
+      ))}
+    </ul>
+  );
+}
 
 /** What could not be worked on: seen before anything else. */
 function Troubled({

@@ -192,6 +192,17 @@ describe('a broadcast by e-mail', () => {
     expect(boxes.mails('silent@example.org')).toHaveLength(1);
   });
 
+  it('of which the answer was lost is settled by the notice that comes all the same', async () => {
+    await add('gia@example.org');
+    await broadcast();
+    const [leaving] = await claimDueMails(world.ctx, 1, 50);
+    const handed = await handOverMail(world.ctx, gateway, leaving!);
+    await storeAnswers(world.ctx, [{ ...handed, parts: [{ kind: 'unknown' }] }], []);
+    await until(async () => (await states()).includes('delivered'));
+    expect(await states()).toEqual(['delivered']);
+    expect(boxes.mails('gia@example.org')).toHaveLength(1);
+  });
+
   it('waits while nobody knows whom it is from, and goes once that is said', async () => {
     await world.within((scope) => setMailFrom(world.ctx, scope, {}, ME));
     await add('cy@example.org');

@@ -3,6 +3,7 @@ import { returnedAs, type DeliveryStatus } from '@/core/mail/returned';
 import { parseEmail } from '@/core/people/address';
 import { cleanText, cutText } from '@/core/shared/clean-text';
 import { mailByToken, type SentMailRow } from '@/db/email/mails';
+import { recordTaken } from '@/db/delivery/answers';
 import { insertInbound } from '@/db/inbox/inbound';
 import { announce, cancelQueued } from '@/db/delivery/texts';
 import { acrossWorkspaces, type Crossing, type Scope } from '@/db/kit/scope';
@@ -63,7 +64,22 @@ const takeComplaint = (ctx: Context, token: string): Promise<void> =>
 
 /** Notices settle a letter as receipts settle a text, by the same code. */
 async function takeNotices(ctx: Context, token: string, statuses: readonly DeliveryStatus[]): Promise<void> {
-  const letter = await acrossWorkspaces(ctx.orm, (crossing) => mailByToken(crossing, token));
+  const letter = await acrossWorkspaces(ctx.orm, async (crossing) => {
+    const found = await mailByToken(crossing, token);
+    // Whoever tells of a letter has had it, also where the answer to our handing it over was lost.
+    if (found)
+      await recordTaken(
+        crossing,
+        [
+          {
+            ...{ textId: found.message_id, workspaceId: found.workspace_id, index: 1 },
+            ...{ carrierId: carrierIdOf(token), told: null },
+          },
+        ],
+        new Date(ctx.now()),
+      );
+    return found;
+  });
   if (!letter) return;
   const receipts = statuses.flatMap((status): Receipt[] => {
     const returned = returnedAs(status);

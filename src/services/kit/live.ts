@@ -19,17 +19,24 @@ async function listen(): Promise<Map<string, Set<Listener>>> {
     client.on('notification', ({ payload }) =>
       listeners.get(payload ?? '')?.forEach((listener) => listener()),
     );
-    let lost = false;
+    // One that never stood is tried again by whoever opened it: it says that it ended, too, and each try would make two.
+    let stands = false;
     const again = () => {
-      if (lost) return;
-      lost = true;
+      if (!stands) return;
+      stands = false;
       void client.end().catch(() => {});
       setTimeout(() => void reopen(), pause).unref();
     };
     client.on('error', again);
     client.on('end', again);
-    await client.connect();
-    await client.query(`listen ${LIVE_CHANNEL}`);
+    try {
+      await client.connect();
+      await client.query(`listen ${LIVE_CHANNEL}`);
+    } catch (error) {
+      void client.end().catch(() => {});
+      throw error;
+    }
+    stands = true;
     pause = FIRST_PAUSE_MS;
   };
   // As long as it takes: a database that is away for an hour must not leave every page as it was.

@@ -7,28 +7,34 @@ export const fictionNumbers = (count: number): string[] => {
   return Array.from({ length: count }, (_, i) => `+1${codes[Math.floor(i / 100)]}5550${100 + (i % 100)}`);
 };
 
+/** Mailboxes of as many. */
+export const fictionMailboxes = (count: number): string[] =>
+  Array.from({ length: count }, (_, i) => `person${i}@example.org`);
+
 /** Many consented members at once, for tests and benchmarks of what comes after. */
 export async function addCrowd(
   scope: Scope,
   programId: string,
   count: number,
-  name = 'crowd',
+  { name = 'crowd', channel = 'sms' as 'sms' | 'email' } = {},
 ): Promise<void> {
+  const [column, addresses] =
+    channel === 'sms' ? ['number', fictionNumbers(count)] : ['email', fictionMailboxes(count)];
   await scope.run(
-    `insert into person (id, workspace_id, number, first_name, source, created_at)
-     select 'per_' || :name || lpad(i::text, 8, '0'), :workspace, number, case when i % 3 = 0 then null else 'Person ' || i end, 'crowd', now()
-       from unnest(:numbers::text[]) with ordinality as u (number, i)`,
-    { numbers: fictionNumbers(count), name },
+    `insert into person (id, workspace_id, ${column}, first_name, source, created_at)
+     select 'per_' || :name || lpad(i::text, 8, '0'), :workspace, address, case when i % 3 = 0 then null else 'Person ' || i end, 'crowd', now()
+       from unnest(:addresses::text[]) with ordinality as u (address, i)`,
+    { addresses, name },
   );
   await scope.run(
     `insert into consent_event (id, workspace_id, person_id, program_id, channel, address, kind, method, evidence, at)
-     select 'con_' || p.id, :workspace, p.id, :programId, 'sms', p.number, 'opted-in', 'keyword', '{"said": "sky"}', now() from person p
-      where p.workspace_id = :workspace and p.source = 'crowd'`,
-    { programId },
+     select 'con_' || p.id, :workspace, p.id, :programId, :channel, p.${column}, 'opted-in', 'keyword', '{"said": "sky"}', now() from person p
+      where p.workspace_id = :workspace and p.id like 'per\\_' || :name || '%'`,
+    { programId, channel, name },
   );
   await scope.run(
     `insert into consent_state (workspace_id, person_id, program_id, channel, address, state, method, since, event_id, was_in)
-     select :workspace, e.person_id, e.program_id, 'sms', e.address, 'in', 'keyword', e.at, e.id, true from consent_event e
+     select :workspace, e.person_id, e.program_id, e.channel, e.address, 'in', 'keyword', e.at, e.id, true from consent_event e
       where e.workspace_id = :workspace and e.id like 'con\\_per\\_' || :name || '%'`,
     { name },
   );

@@ -1,4 +1,5 @@
 'use client';
+import { Problem } from '@/ui/kit/problem';
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
 import { Pin } from 'lucide-react';
 import { useState } from 'react';
@@ -64,7 +65,7 @@ const ITEM = 'block w-full px-3 py-1 text-left data-focus:bg-paper-2';
  */
 export function SegmentIndex({ segments, counts, everybody, current, me, teammates, open, acts }: Props) {
   const [problem, setProblem] = useState<string | null>(null);
-  const [asking, setAsking] = useState<'rename' | 'share' | 'delete' | null>(null);
+  const [asking, setAsking] = useState<Asking | null>(null);
   const [unfolded, setUnfolded] = useState(false);
   const act = async (verb: SegmentVerb) => {
     setAsking(null);
@@ -112,62 +113,105 @@ export function SegmentIndex({ segments, counts, everybody, current, me, teammat
       </nav>
       <div className="mt-2 flex flex-wrap items-center justify-between gap-x-3 gap-y-1">
         {current && (
-          <Menu>
-            <MenuButton className="button py-0.5">Segment …</MenuButton>
-            <MenuItems
-              anchor="bottom start"
-              className="z-20 w-56 border border-ink bg-paper py-1 [--anchor-gap:4px] focus:outline-none"
-            >
-              {(
-                [
-                  ['Rename …', () => setAsking('rename')],
-                  ['Copy', () => void act({ verb: 'copy' })],
-                  [current.pinned ? 'Unpin' : 'Pin', () => void act({ verb: 'pin', on: !current.pinned })],
-                  ['Move earlier', () => void act({ verb: 'move', up: true })],
-                  ['Move later', () => void act({ verb: 'move', up: false })],
-                  ...(current.ownerId === me ? ([['Share …', () => setAsking('share')]] as const) : []),
-                  ['Save as a file', () => saveFile(current)],
-                  ['Delete …', () => setAsking('delete')],
-                ] as const
-              ).map(([words, run]) => (
-                <MenuItem key={words}>
-                  <button className={ITEM} onClick={run}>
-                    {words}
-                  </button>
-                </MenuItem>
-              ))}
-            </MenuItems>
-          </Menu>
+          <SegmentMenu
+            segment={current}
+            mine={current.ownerId === me}
+            ask={setAsking}
+            act={(verb) => void act(verb)}
+          />
         )}
         <FileButton take={(condition) => choose({ ...BLANK, condition })} refuse={setProblem} />
       </div>
-      {current && asking === 'rename' && (
-        <Rename name={current.name} act={(name) => void act({ verb: 'rename', name })} />
-      )}
-      {current && asking === 'share' && (
-        <Share
-          segment={current}
+      {current && asking && (
+        <Question
+          {...{ asking, current }}
           teammates={teammates.filter(({ id }) => id !== me)}
-          act={(shared, accounts) => void act({ verb: 'share', shared, accounts })}
+          act={(verb) => void act(verb)}
+          leave={() => setAsking(null)}
         />
       )}
-      {current && asking === 'delete' && (
-        <p className="mt-2 flex flex-wrap items-center gap-3">
-          Delete “{current.name}”? The people stay.
-          <button className="button" onClick={() => void act({ verb: 'delete' })}>
-            Delete the segment
-          </button>
-          <button className="link" onClick={() => setAsking(null)}>
-            keep it
-          </button>
-        </p>
-      )}
-      {problem && (
-        <p role="alert" className="mt-2 border-l-2 border-bad pl-3 text-bad">
-          {problem}
-        </p>
-      )}
+      <Problem wide>{problem}</Problem>
     </section>
+  );
+}
+
+/** What is done with a segment that needs an answer first. */
+type Asking = 'rename' | 'share' | 'delete';
+
+/** What can be done with the segment that is open. */
+function SegmentMenu({
+  segment,
+  mine,
+  ask,
+  act,
+}: {
+  segment: SegmentView;
+  mine: boolean;
+  ask(asking: Asking): void;
+  act(verb: SegmentVerb): void;
+}) {
+  const items: [words: string, run: () => void][] = [
+    ['Rename …', () => ask('rename')],
+    ['Copy', () => act({ verb: 'copy' })],
+    [segment.pinned ? 'Unpin' : 'Pin', () => act({ verb: 'pin', on: !segment.pinned })],
+    ['Move earlier', () => act({ verb: 'move', up: true })],
+    ['Move later', () => act({ verb: 'move', up: false })],
+    ...(mine ? [['Share …', () => ask('share')] as [string, () => void]] : []),
+    ['Save as a file', () => saveFile(segment)],
+    ['Delete …', () => ask('delete')],
+  ];
+  return (
+    <Menu>
+      <MenuButton className="button py-0.5">Segment …</MenuButton>
+      <MenuItems
+        anchor="bottom start"
+        className="z-20 w-56 border border-ink bg-paper py-1 [--anchor-gap:4px] focus:outline-none"
+      >
+        {items.map(([words, run]) => (
+          <MenuItem key={words}>
+            <button className={ITEM} onClick={run}>
+              {words}
+            </button>
+          </MenuItem>
+        ))}
+      </MenuItems>
+    </Menu>
+  );
+}
+
+function Question({
+  asking,
+  current,
+  teammates,
+  act,
+  leave,
+}: {
+  asking: Asking;
+  current: SegmentView;
+  teammates: Props['teammates'];
+  act(verb: SegmentVerb): void;
+  leave(): void;
+}) {
+  if (asking === 'rename')
+    return <Rename name={current.name} act={(name) => act({ verb: 'rename', name })} />;
+  if (asking === 'share')
+    return (
+      <Share
+        segment={current}
+        teammates={teammates}
+        act={(shared, accounts) => act({ verb: 'share', shared, accounts })}
+      />
+    );
+  return (
+    <p className="mt-2 flex flex-wrap items-center gap-3">
+      Delete “{current.name}”? The people stay.
+      <button className="button" onClick={() => act({ verb: 'delete' })}>
+        Delete the segment
+      </button>
+      <button className="link" onClick={leave}>
+        keep it
+      </button>
+    </p>
   );
 }
 

@@ -1,4 +1,5 @@
 'use client';
+import { Problem } from '@/ui/kit/problem';
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
@@ -128,7 +129,6 @@ function BatchDialog({
   done(): void;
 }) {
   const router = useRouter();
-  const id = useId();
   const size = sizeOf(meant);
   const two = meant.kind === 'ids' && meant.ids.length === 2;
   const deeds = (Object.keys(DEEDS) as Deed[]).filter((one) =>
@@ -147,18 +147,10 @@ function BatchDialog({
   const label = `${DEEDS[deed].replace(/\bthem\b|\bthe two\b|\bto exactly these\b/, plural(size, 'person', 'people'))}`;
   const submit = () =>
     start(async () => {
-      const order: BatchOrder = {
-        deed,
-        thing,
-        name,
-        when,
-        at,
-        pace,
-        typedCount,
-        meant,
+      const outcome = await startBatch({
+        ...{ deed, thing, name, when, at, pace, typedCount, meant },
         press: press.token(),
-      };
-      const outcome = await startBatch(order);
+      });
       press.settle();
       if (outcome.problem) return setProblem(outcome.problem);
       done();
@@ -176,50 +168,16 @@ function BatchDialog({
             {meant.kind === 'all' ? `All ${count(size)} people that match` : plural(size, 'person', 'people')}
           </DialogTitle>
           <form onSubmit={(event) => (event.preventDefault(), submit())}>
-            <label className="mb-3 block text-sm text-soft" htmlFor={`${id}d`}>
-              What
-              <select
-                id={`${id}d`}
-                className="input mt-1 text-ink"
-                value={deed}
-                onChange={(event) => (setDeed(event.target.value as Deed), setThing(''), setProblem(null))}
-              >
-                {deeds.map((one) => (
-                  <option key={one} value={one}>
-                    {DEEDS[one]}
-                  </option>
-                ))}
-              </select>
-            </label>
+            <DeedField
+              deeds={deeds}
+              deed={deed}
+              choose={(next) => (setDeed(next), setThing(''), setProblem(null))}
+            />
             <What deed={deed} thing={thing} setThing={setThing} askable={askable} />
-            {deed === 'delete' && (
-              <div className="mb-3 border-l-2 border-bad pl-3">
-                <p>
-                  {plural(size, 'person is', 'people are')} erased: names, numbers and everything written.
-                  Only opt-outs and the audit stay. This cannot be undone.
-                </p>
-                <label className="mt-2 block text-sm text-soft">
-                  Type {count(size)} to go on
-                  <input
-                    className="input mt-1 w-40! text-ink"
-                    inputMode="numeric"
-                    value={typedCount}
-                    onChange={(event) => setTypedCount(event.target.value)}
-                  />
-                </label>
-              </div>
-            )}
+            {deed === 'delete' && <Erasure size={size} typed={typedCount} type={setTypedCount} />}
             {!['write', 'export', 'merge'].includes(deed) && (
               <>
-                <label className="mb-3 block text-sm text-soft">
-                  Name, to find it again (left empty: what it does)
-                  <input
-                    className="input mt-1 text-ink"
-                    maxLength={120}
-                    value={name}
-                    onChange={(event) => setName(event.target.value)}
-                  />
-                </label>
+                <NameField name={name} setName={setName} />
                 <When
                   when={when}
                   setWhen={setWhen}
@@ -231,11 +189,7 @@ function BatchDialog({
                 />
               </>
             )}
-            {problem && (
-              <p role="alert" className="mb-3 border-l-2 border-bad pl-3 text-bad">
-                {problem}
-              </p>
-            )}
+            <Problem wide>{problem}</Problem>
             <div className="flex flex-wrap items-center gap-3">
               {deed === 'export' ? (
                 <Exports meant={meant} done={done} />
@@ -257,6 +211,54 @@ function BatchDialog({
     </Dialog>
   );
 }
+
+const DeedField = ({ deeds, deed, choose }: { deeds: Deed[]; deed: Deed; choose(deed: Deed): void }) => (
+  <label className="mb-3 block text-sm text-soft">
+    What
+    <select
+      className="input mt-1 text-ink"
+      value={deed}
+      onChange={(event) => choose(event.target.value as Deed)}
+    >
+      {deeds.map((one) => (
+        <option key={one} value={one}>
+          {DEEDS[one]}
+        </option>
+      ))}
+    </select>
+  </label>
+);
+
+const NameField = ({ name, setName }: { name: string; setName(name: string): void }) => (
+  <label className="mb-3 block text-sm text-soft">
+    Name, to find it again (left empty: what it does)
+    <input
+      className="input mt-1 text-ink"
+      maxLength={120}
+      value={name}
+      onChange={(event) => setName(event.target.value)}
+    />
+  </label>
+);
+
+/** What cannot be undone asks for the number of people it is about. */
+const Erasure = ({ size, typed, type }: { size: number; typed: string; type(text: string): void }) => (
+  <div className="mb-3 border-l-2 border-bad pl-3">
+    <p>
+      {plural(size, 'person is', 'people are')} erased: names, numbers and everything written. Only opt-outs
+      and the audit stay. This cannot be undone.
+    </p>
+    <label className="mt-2 block text-sm text-soft">
+      Type {count(size)} to go on
+      <input
+        className="input mt-1 w-40! text-ink"
+        inputMode="numeric"
+        value={typed}
+        onChange={(event) => type(event.target.value)}
+      />
+    </label>
+  </div>
+);
 
 const KIND_OF = {
   tag: 'tag',

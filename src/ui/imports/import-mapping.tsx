@@ -1,4 +1,6 @@
 'use client';
+import { ListTable, type ListColumn } from '@/ui/kit/list-table';
+import { Problem } from '@/ui/kit/problem';
 import { CHANNELS, CHANNEL_WORDS, type Channel } from '@/core/message/channel';
 import { useState, useTransition } from 'react';
 import type { OwnFieldKind } from '@/core/audience/fields';
@@ -52,27 +54,14 @@ export function ImportMapping({ initial, guesses, own, programs, tags, lists, ch
         start(async () => setProblem(await check(values)));
       }}
     >
-      <div className="overflow-x-auto">
-        <table className="mb-5 w-full">
-          <thead>
-            <tr>
-              <th>Column</th>
-              <th>Holds</th>
-              <th>Becomes</th>
-            </tr>
-          </thead>
-          <tbody>
-            {guesses.map((guess, i) => (
-              <ColumnRow
-                key={i}
-                guess={guess}
-                column={values.columns[i]!}
-                own={own}
-                set={(part) => setColumn(i, part)}
-              />
-            ))}
-          </tbody>
-        </table>
+      <div className="mb-5">
+        <ListTable
+          label="Columns of the file"
+          rows={guesses.map((guess, i) => ({ guess, i, column: values.columns[i]! }))}
+          rowKey={({ i }) => String(i)}
+          columns={mappingColumns(own, setColumn)}
+          empty="The file has no columns."
+        />
       </div>
       <div className="grid gap-x-8 gap-y-3 sm:grid-cols-2">
         <Text label="Name of this import" value={values.name} set={(name) => set({ name })} />
@@ -92,88 +81,8 @@ export function ImportMapping({ initial, guesses, own, programs, tags, lists, ch
         />
         <Text label="List" value={values.list} set={(list) => set({ list })} options={lists} />
       </div>
-      <fieldset className="mt-5 mb-4 border-t border-rule pt-3">
-        <legend className="pr-3 font-head text-lg">Consent</legend>
-        <label className="mb-2 flex items-center gap-2">
-          <input
-            type="radio"
-            name="attested"
-            checked={!values.attested}
-            onChange={() => set({ attested: false })}
-          />
-          None, or not known: nobody becomes textable by this import
-        </label>
-        <label className="mb-2 flex items-center gap-2">
-          <input
-            type="radio"
-            name="attested"
-            checked={values.attested}
-            onChange={() => set({ attested: true })}
-          />
-          I attest that these people agreed to a program, in these words
-        </label>
-        {values.attested && (
-          <div className="grid gap-x-8 gap-y-3 border-l-2 border-rule pl-4 sm:grid-cols-2">
-            <label className="block text-sm text-soft">
-              Program
-              <select
-                className="input mt-1 text-ink"
-                value={values.program}
-                onChange={(event) => set({ program: event.target.value })}
-              >
-                <option value="">choose one</option>
-                {programs.map(({ id, name }) => (
-                  <option key={id} value={id}>
-                    {name}
-                  </option>
-                ))}
-              </select>
-            </label>
-            <label className="block text-sm text-soft">
-              On which day
-              <input
-                type="date"
-                className="input mt-1 text-ink"
-                value={values.date}
-                onChange={(event) => set({ date: event.target.value })}
-              />
-            </label>
-            <fieldset className="flex flex-wrap gap-x-4">
-              <legend className="text-sm text-soft">They agreed to get it</legend>
-              {CHANNELS.map((channel) => (
-                <label key={channel} className="flex items-center gap-2">
-                  <input
-                    type="checkbox"
-                    checked={values.channels.includes(channel)}
-                    onChange={(event) =>
-                      set({
-                        channels: CHANNELS.filter((one) =>
-                          one === channel ? event.target.checked : values.channels.includes(one),
-                        ),
-                      })
-                    }
-                  />
-                  {CHANNEL_WORDS[channel].by}
-                </label>
-              ))}
-            </fieldset>
-            <label className="block text-sm text-soft sm:col-span-2">
-              The words they agreed to, as they stood on the form
-              <textarea
-                className="input mt-1 h-20 text-ink"
-                maxLength={2_000}
-                value={values.wording}
-                onChange={(event) => set({ wording: event.target.value })}
-              />
-            </label>
-          </div>
-        )}
-      </fieldset>
-      {problem && (
-        <p role="alert" className="mb-3 border-l-2 border-bad pl-3 text-bad">
-          {problem}
-        </p>
-      )}
+      <Attestation values={values} set={set} programs={programs} />
+      <Problem wide>{problem}</Problem>
       <button className="button button-main" disabled={pending}>
         {pending ? 'Working …' : 'Try it out'}
       </button>
@@ -182,7 +91,35 @@ export function ImportMapping({ initial, guesses, own, programs, tags, lists, ch
   );
 }
 
-function ColumnRow({
+interface MappingRow {
+  guess: ColumnGuess;
+  /** Where it stands in the file. */
+  i: number;
+  column: MappingColumn;
+}
+
+type SetColumn = (i: number, part: Partial<MappingColumn>) => void;
+
+const mappingColumns = (own: Props['own'], setColumn: SetColumn): ListColumn<MappingRow>[] => [
+  { title: 'Column', cell: ({ guess }) => <b className="[overflow-wrap:anywhere]">{guess.title}</b> },
+  {
+    title: 'Holds',
+    cell: ({ guess: { sample } }) => (
+      <span className="line-clamp-1 max-w-60 text-soft [overflow-wrap:anywhere]" title={sample.join(' · ')}>
+        {sample.join(' · ') || 'nothing'}
+      </span>
+    ),
+  },
+  {
+    title: 'Becomes',
+    cell: ({ guess, column, i }) => (
+      <Becomes guess={guess} column={column} own={own} set={(part) => setColumn(i, part)} />
+    ),
+  },
+];
+
+/** The field a column becomes; of a new field the name and kind, of a date the order where the file leaves it open. */
+function Becomes({
   guess,
   column,
   own,
@@ -190,73 +127,155 @@ function ColumnRow({
 }: {
   guess: ColumnGuess;
   column: MappingColumn;
-  own: { key: string; label: string }[];
+  own: Props['own'];
   set(part: Partial<MappingColumn>): void;
 }) {
   const isDate = column.kind === 'date' && (column.to === 'new' || column.to.startsWith('own.'));
   return (
-    <tr>
-      <td className="font-semibold [overflow-wrap:anywhere]">{guess.title}</td>
-      <td className="max-w-60 truncate text-soft" title={guess.sample.join(' · ')}>
-        {guess.sample.join(' · ') || 'nothing'}
-      </td>
-      <td>
-        <div className="flex flex-wrap gap-2">
+    <div className="flex flex-wrap gap-2">
+      <select
+        aria-label={`What ${guess.title} becomes`}
+        className="input w-44! py-0.5!"
+        value={column.to}
+        onChange={(event) => set({ to: event.target.value })}
+      >
+        {Object.entries(TARGET_WORDS).map(([to, words]) => (
+          <option key={to} value={to}>
+            {words}
+          </option>
+        ))}
+        {own.map(({ key, label }) => (
+          <option key={key} value={`own.${key}`}>
+            {label}
+          </option>
+        ))}
+      </select>
+      {column.to === 'new' && (
+        <>
+          <input
+            aria-label={`Name of the new field for ${guess.title}`}
+            className="input w-40! py-0.5!"
+            maxLength={60}
+            value={column.label}
+            onChange={(event) => set({ label: event.target.value })}
+          />
           <select
-            aria-label={`What ${guess.title} becomes`}
-            className="input w-44! py-0.5!"
-            value={column.to}
-            onChange={(event) => set({ to: event.target.value })}
+            aria-label={`Kind of the new field for ${guess.title}`}
+            className="input w-36! py-0.5!"
+            value={column.kind ?? 'text'}
+            onChange={(event) => set({ kind: event.target.value as OwnFieldKind })}
           >
-            {Object.entries(TARGET_WORDS).map(([to, words]) => (
-              <option key={to} value={to}>
-                {words}
-              </option>
-            ))}
-            {own.map(({ key, label }) => (
-              <option key={key} value={`own.${key}`}>
-                {label}
+            {OWN_KINDS.filter((kind) => kind !== 'one-of' && kind !== 'several-of').map((kind) => (
+              <option key={kind} value={kind}>
+                {OWN_KIND_WORDS[kind]}
               </option>
             ))}
           </select>
-          {column.to === 'new' && (
-            <>
-              <input
-                aria-label={`Name of the new field for ${guess.title}`}
-                className="input w-40! py-0.5!"
-                maxLength={60}
-                value={column.label}
-                onChange={(event) => set({ label: event.target.value })}
-              />
-              <select
-                aria-label={`Kind of the new field for ${guess.title}`}
-                className="input w-36! py-0.5!"
-                value={column.kind ?? 'text'}
-                onChange={(event) => set({ kind: event.target.value as OwnFieldKind })}
-              >
-                {OWN_KINDS.filter((kind) => kind !== 'one-of' && kind !== 'several-of').map((kind) => (
-                  <option key={kind} value={kind}>
-                    {OWN_KIND_WORDS[kind]}
-                  </option>
-                ))}
-              </select>
-            </>
-          )}
-          {isDate && guess.orders !== 'mixed' && guess.orders.length < 2 ? null : isDate ? (
+        </>
+      )}
+      {isDate && guess.orders !== 'mixed' && guess.orders.length < 2 ? null : isDate ? (
+        <select
+          aria-label={`Order of day and month in ${guess.title}`}
+          className="input w-48! py-0.5!"
+          value={column.order ?? ''}
+          onChange={(event) => set({ order: (event.target.value || null) as MappingColumn['order'] })}
+        >
+          <option value="">03/04: which is the day?</option>
+          <option value="day-month">day first: 3 April</option>
+          <option value="month-day">month first: March 4</option>
+        </select>
+      ) : null}
+    </div>
+  );
+}
+
+/** What the people agreed to, which is attested or left open. */
+function Attestation({
+  values,
+  set,
+  programs,
+}: Pick<Props, 'programs'> & {
+  values: MappingValues;
+  set(part: Partial<MappingValues>): void;
+}) {
+  return (
+    <fieldset className="mt-5 mb-4 border-t border-rule pt-3">
+      <legend className="pr-3 font-head text-lg">Consent</legend>
+      <label className="mb-2 flex items-center gap-2">
+        <input
+          type="radio"
+          name="attested"
+          checked={!values.attested}
+          onChange={() => set({ attested: false })}
+        />
+        None, or not known: nobody becomes textable by this import
+      </label>
+      <label className="mb-2 flex items-center gap-2">
+        <input
+          type="radio"
+          name="attested"
+          checked={values.attested}
+          onChange={() => set({ attested: true })}
+        />
+        I attest that these people agreed to a program, in these words
+      </label>
+      {values.attested && (
+        <div className="grid gap-x-8 gap-y-3 border-l-2 border-rule pl-4 sm:grid-cols-2">
+          <label className="block text-sm text-soft">
+            Program
             <select
-              aria-label={`Order of day and month in ${guess.title}`}
-              className="input w-48! py-0.5!"
-              value={column.order ?? ''}
-              onChange={(event) => set({ order: (event.target.value || null) as MappingColumn['order'] })}
+              className="input mt-1 text-ink"
+              value={values.program}
+              onChange={(event) => set({ program: event.target.value })}
             >
-              <option value="">03/04: which is the day?</option>
-              <option value="day-month">day first: 3 April</option>
-              <option value="month-day">month first: March 4</option>
+              <option value="">choose one</option>
+              {programs.map(({ id, name }) => (
+                <option key={id} value={id}>
+                  {name}
+                </option>
+              ))}
             </select>
-          ) : null}
+          </label>
+          <label className="block text-sm text-soft">
+            On which day
+            <input
+              type="date"
+              className="input mt-1 text-ink"
+              value={values.date}
+              onChange={(event) => set({ date: event.target.value })}
+            />
+          </label>
+          <fieldset className="flex flex-wrap gap-x-4">
+            <legend className="text-sm text-soft">They agreed to get it</legend>
+            {CHANNELS.map((channel) => (
+              <label key={channel} className="flex items-center gap-2">
+                <input
+                  type="checkbox"
+                  checked={values.channels.includes(channel)}
+                  onChange={(event) =>
+                    set({
+                      channels: CHANNELS.filter((one) =>
+                        one === channel ? event.target.checked : values.channels.includes(one),
+                      ),
+                    })
+                  }
+                />
+                {CHANNEL_WORDS[channel].by}
+              </label>
+            ))}
+          </fieldset>
+          <label className="block text-sm text-soft sm:col-span-2">
+            The words they agreed to, as they stood on the form
+            <textarea
+              className="input mt-1 h-20 text-ink"
+              maxLength={2_000}
+              value={values.wording}
+              onChange={(event) => set({ wording: event.target.value })}
+            />
+          </label>
         </div>
-      </td>
-    </tr>
+      )}
+    </fieldset>
   );
 }
 

@@ -1,4 +1,5 @@
 'use client';
+import { Problem } from '@/ui/kit/problem';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { Progress } from '@/ui/kit/progress';
@@ -74,11 +75,7 @@ export function Upload() {
             }}
           />
         </label>
-        {problem && (
-          <p role="alert" className="border-l-2 border-bad pl-3 text-bad">
-            {problem}
-          </p>
-        )}
+        <Problem wide>{problem}</Problem>
       </div>
       <form
         onSubmit={(event) => {

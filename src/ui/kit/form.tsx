@@ -1,6 +1,7 @@
 'use client';
 import { startTransition, useActionState, useEffect, useId, useRef } from 'react';
 import type { FormState } from './form-state';
+import { Problem } from './problem';
 import { usePress } from './press';
 
 /** A field with its label, its hint and, when the value was refused, the sentence that says why. */
@@ -45,11 +46,9 @@ export function Field({
           {hint}
         </p>
       )}
-      {problem && (
-        <p id={`${id}-problem`} className="mt-1 text-sm text-bad" role="alert">
-          {problem.message}
-        </p>
-      )}
+      <div id={`${id}-problem`}>
+        <Problem>{problem?.message}</Problem>
+      </div>
     </div>
   );
 }
@@ -153,10 +152,5 @@ function chooseFirst(select: HTMLSelectElement): void {
 /** Problems that belong to no field on the form. */
 function Loose({ state }: { state: FormState }) {
   const loose = state.problems.filter(({ field }) => !(field.split('.')[0]! in (state.values ?? {})));
-  if (loose.length === 0) return null;
-  return (
-    <p role="alert" className="mb-3 border-l-2 border-bad pl-3 text-bad">
-      {loose.map(({ message }) => message).join(' ')}
-    </p>
-  );
+  return <Problem wide>{loose.map(({ message }) => message).join(' ')}</Problem>;
 }

@@ -1,4 +1,5 @@
 'use client';
+import { Problem } from '@/ui/kit/problem';
 import { useState, useTransition } from 'react';
 import { ADDRESS_STATE_WORDS, KIND_WORDS, type AddressKind, type AddressState } from '@/core/people/address';
 import { displayNumber } from '@/core/phone/number';
@@ -76,11 +77,7 @@ export function Addresses({ addresses, mayEdit, change }: Props) {
           </button>
         </form>
       )}
-      {problem && (
-        <p className="mt-1 text-sm text-bad" role="alert">
-          {problem}
-        </p>
-      )}
+      <Problem>{problem}</Problem>
     </>
   );
 }
@@ -123,21 +120,18 @@ function Choices({
     <p className="text-sm">
       {!preferred && (
         <>
-          <button
-            type="button"
-            className="link"
-            aria-label={`Prefer ${shown}`}
-            disabled={pending}
-            onClick={() => act('prefer', value)}
-          >
-            prefer it
+          <button type="button" className="link" disabled={pending} onClick={() => act('prefer', value)}>
+            <Which>{shown}</Which>prefer it
           </button>
           {' · '}
         </>
       )}
-      <button type="button" className="link" aria-label={`Take ${shown} away`} onClick={() => setSure(true)}>
-        take away …
+      <button type="button" className="link" onClick={() => setSure(true)}>
+        <Which>{shown}</Which>take away …
       </button>
     </p>
   );
 }
+
+/** Whose button it is, for who hears the page. */
+const Which = ({ children }: { children: string }) => <span className="sr-only">{children}: </span>;

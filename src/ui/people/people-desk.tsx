@@ -1,4 +1,5 @@
 'use client';
+import { Problem } from '@/ui/kit/problem';
 import {
   keepPreviousData,
   QueryClient,
@@ -143,18 +144,13 @@ function Desk(props: DeskProps) {
   const [typed, setTyped] = useState(start.search);
   const [sort, setSort] = useState(start.sort);
   const [chosen, setChosen] = useState(props.chosen);
-  const [ticked, setTicked] = useState<ReadonlySet<string>>(new Set());
-  const [allTicked, setAllTicked] = useState(false);
+  const { ticked, allTicked, tick, untick, takeAll } = useTicks();
   const json = useSettled(JSON.stringify(condition), TYPING_MS);
   const search = useSettled(typed, TYPING_MS);
   const { rows, answer, steps } = useCut(json, search, sort, stamp);
   const segmentCounts = useSegmentCounts(segments, stamp);
   const segment = segments.find(({ id }) => id === segmentId) ?? null;
   const list = useMemo(() => rows.data?.pages.flatMap((page) => page.rows) ?? [], [rows.data]);
-  const untick = () => {
-    setTicked(new Set());
-    setAllTicked(false);
-  };
   useEffect(() => writeAddress({ json, search, sort, segment: segmentId }), [json, search, sort, segmentId]);
   const cut = (next: Condition) => {
     setCondition(next);
@@ -212,16 +208,7 @@ function Desk(props: DeskProps) {
           change={cut}
         />
         <div className="mt-3 mb-2 flex flex-wrap items-end gap-3">
-          <label className="min-w-56 flex-1 text-sm text-soft">
-            Name, number or e-mail
-            <input
-              type="search"
-              className="input mt-1 text-ink"
-              value={typed}
-              maxLength={80}
-              onChange={(event) => (setTyped(event.target.value), untick())}
-            />
-          </label>
+          <Search typed={typed} type={(text) => (setTyped(text), untick())} />
           <ColumnChooser
             columns={columns}
             chosen={chosen}
@@ -236,14 +223,10 @@ function Desk(props: DeskProps) {
           mayEdit={props.mayEdit}
           maySend={props.maySend}
           startBatch={acts.startBatch}
-          takeAll={() => setAllTicked(true)}
+          takeAll={takeAll}
           clear={untick}
         />
-        {failed && (
-          <p role="alert" className="mb-2 border-l-2 border-bad pl-3 text-bad">
-            {failed.message}
-          </p>
-        )}
+        <Problem wide>{failed?.message}</Problem>
         {list.length === 0 && !rows.isFetching && !failed ? (
           <Empty>
             {isCut || search
@@ -252,13 +235,7 @@ function Desk(props: DeskProps) {
           </Empty>
         ) : (
           <>
-            <button
-              type="button"
-              className="sr-only focus:not-sr-only"
-              onClick={() => document.getElementById('cut')?.focus()}
-            >
-              Skip the table
-            </button>
+            <SkipTable />
             <PeopleTable
               rows={list}
               columns={shownColumns}
@@ -267,14 +244,11 @@ function Desk(props: DeskProps) {
               setSort={setSort}
               ticked={ticked}
               allTicked={allTicked}
-              tick={(id, on) => setTicked(toggled(ticked, [id], on))}
+              tick={(id, on) => tick([id], on)}
               tickPage={(on) =>
-                setTicked(
-                  toggled(
-                    ticked,
-                    list.map(({ id }) => id),
-                    on,
-                  ),
+                tick(
+                  list.map(({ id }) => id),
+                  on,
                 )
               }
               more={rows.hasNextPage}
@@ -310,13 +284,46 @@ function Desk(props: DeskProps) {
   );
 }
 
-const toggled = (set: ReadonlySet<string>, ids: readonly string[], on: boolean): ReadonlySet<string> => {
-  const next = new Set(set);
-  for (const id of ids)
-    if (on) next.add(id);
-    else next.delete(id);
-  return next;
-};
+const Search = ({ typed, type }: { typed: string; type(text: string): void }) => (
+  <label className="min-w-56 flex-1 text-sm text-soft">
+    Name, number or e-mail
+    <input
+      type="search"
+      className="input mt-1 text-ink"
+      value={typed}
+      maxLength={80}
+      onChange={(event) => type(event.target.value)}
+    />
+  </label>
+);
+
+const SkipTable = () => (
+  <button
+    type="button"
+    className="sr-only focus:not-sr-only"
+    onClick={() => document.getElementById('cut')?.focus()}
+  >
+    Skip the table
+  </button>
+);
+
+/** Who is ticked: some by name, or all that match. */
+function useTicks() {
+  const [ticked, setTicked] = useState<ReadonlySet<string>>(new Set());
+  const [allTicked, setAllTicked] = useState(false);
+  const tick = (ids: readonly string[], on: boolean) => {
+    const next = new Set(ticked);
+    for (const id of ids)
+      if (on) next.add(id);
+      else next.delete(id);
+    setTicked(next);
+  };
+  const untick = () => {
+    setTicked(new Set());
+    setAllTicked(false);
+  };
+  return { ticked, allTicked, tick, untick, takeAll: () => setAllTicked(true) };
+}
 
 /** What is shown stands in the address, so that it can be kept, sent and come back to. */
 function writeAddress({

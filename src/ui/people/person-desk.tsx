@@ -1,4 +1,5 @@
 'use client';
+import { Problem } from '@/ui/kit/problem';
 import { X } from 'lucide-react';
 import { useId, useState, useTransition } from 'react';
 
@@ -175,11 +176,7 @@ function Labels({
           <button className="button py-0.5">Add</button>
         </form>
       )}
-      {problem && (
-        <p role="alert" className="text-sm text-bad">
-          {problem}
-        </p>
-      )}
+      <Problem>{problem}</Problem>
     </div>
   );
 }

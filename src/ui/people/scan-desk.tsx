@@ -1,4 +1,5 @@
 'use client';
+import { Problem } from '@/ui/kit/problem';
 import { useCallback, useEffect, useId, useRef, useState, useTransition } from 'react';
 import { pictureProblem } from '@/core/import/picture';
 import { readCode, type Scanned } from '@/core/import/scan';
@@ -38,7 +39,6 @@ function useScanner() {
 /** A card held to the camera, or a picture of one; what it says can be mended before it is kept. */
 export function ScanDesk({ tags, save }: Props) {
   const scan = useScanner();
-  const id = useId();
   const [person, setPerson] = useState<Scanned | null>(null);
   const [tag, setTag] = useState('');
   const [said, setSaid] = useState<{ bad: boolean; words: string; id?: string } | null>(null);
@@ -75,30 +75,7 @@ export function ScanDesk({ tags, save }: Props) {
   return (
     <div className="max-w-xl">
       <Camera scan={scan} found={take} />
-      <div
-        className="my-4 flex flex-wrap items-center gap-3 border border-dashed border-soft p-4"
-        onDragOver={(event) => event.preventDefault()}
-        onDrop={(event) => {
-          event.preventDefault();
-          const picture = event.dataTransfer.files[0];
-          if (picture) void file(picture);
-        }}
-      >
-        <span>Or drop a picture of the code here.</span>
-        <label className="button cursor-pointer focus-within:outline-2 focus-within:outline-offset-2 focus-within:outline-accent">
-          Choose a picture
-          <input
-            type="file"
-            accept="image/*"
-            className="sr-only"
-            onChange={(event) => {
-              const picture = event.target.files?.[0];
-              if (picture) void file(picture);
-              event.target.value = '';
-            }}
-          />
-        </label>
-      </div>
+      <DropPicture take={(picture) => void file(picture)} />
       {said && (
         <p
           role={said.bad ? 'alert' : 'status'}
@@ -112,49 +89,100 @@ export function ScanDesk({ tags, save }: Props) {
           )}
         </p>
       )}
-      {person && (
-        <form onSubmit={(event) => (event.preventDefault(), keep())}>
-          <p className="mb-2 font-head text-xl">{displayNumber(person.number)}</p>
-          <div className="grid gap-3 sm:grid-cols-2">
-            {(
-              [
-                ['first_name', 'First name'],
-                ['last_name', 'Last name'],
-                ['email', 'E-mail'],
-              ] as const
-            ).map(([name, label]) => (
-              <label key={name} className="block text-sm text-soft">
-                {label}
-                <input
-                  className="input mt-1 text-ink"
-                  maxLength={120}
-                  value={person[name]}
-                  onChange={(event) => setPerson({ ...person, [name]: event.target.value })}
-                />
-              </label>
-            ))}
-            <label className="block text-sm text-soft">
-              Tags, old or new, with commas between
-              <input
-                className="input mt-1 text-ink"
-                list={id}
-                maxLength={200}
-                value={tag}
-                onChange={(event) => setTag(event.target.value)}
-              />
-              <datalist id={id}>
-                {tags.map((one) => (
-                  <option key={one} value={one} />
-                ))}
-              </datalist>
-            </label>
-          </div>
-          <button className="button button-main mt-4" disabled={pending}>
-            {pending ? 'Working …' : 'Keep this person'}
-          </button>
-        </form>
-      )}
+      {person && <CardForm {...{ person, setPerson, tag, setTag, tags, keep, pending }} />}
     </div>
+  );
+}
+
+function DropPicture({ take }: { take(picture: File): void }) {
+  return (
+    <div
+      className="my-4 flex flex-wrap items-center gap-3 border border-dashed border-soft p-4"
+      onDragOver={(event) => event.preventDefault()}
+      onDrop={(event) => {
+        event.preventDefault();
+        const picture = event.dataTransfer.files[0];
+        if (picture) take(picture);
+      }}
+    >
+      <span>Or drop a picture of the code here.</span>
+      <label className="button cursor-pointer focus-within:outline-2 focus-within:outline-offset-2 focus-within:outline-accent">
+        Choose a picture
+        <input
+          type="file"
+          accept="image/*"
+          className="sr-only"
+          onChange={(event) => {
+            const picture = event.target.files?.[0];
+            if (picture) take(picture);
+            event.target.value = '';
+          }}
+        />
+      </label>
+    </div>
+  );
+}
+
+/** What the card said, mended before it is kept. */
+function CardForm({
+  person,
+  setPerson,
+  tag,
+  setTag,
+  tags,
+  keep,
+  pending,
+}: {
+  person: Scanned;
+  setPerson(person: Scanned): void;
+  tag: string;
+  setTag(tag: string): void;
+  tags: string[];
+  keep(): void;
+  pending: boolean;
+}) {
+  const id = useId();
+  return (
+    <form onSubmit={(event) => (event.preventDefault(), keep())}>
+      <p className="mb-2 font-head text-xl">{displayNumber(person.number)}</p>
+      <div className="grid gap-3 sm:grid-cols-2">
+        {(
+          [
+            ['first_name', 'First name'],
+            ['last_name', 'Last name'],
+            ['email', 'E-mail'],
+          ] as const
+        ).map(([name, label]) => (
+          <label key={name} className="block text-sm text-soft">
+            {label}
+            <input
+              className="input mt-1 text-ink"
+              maxLength={120}
+              value={person[name]}
+              onChange={(event) => setPerson({ ...person, [name]: event.target.value })}
+            />
+          </label>
+        ))}
+        <label className="block text-sm text-soft">
+          Tags, old or new, with commas between
+          <input
+            className="input mt-1 text-ink"
+            list={id}
+            maxLength={200}
+            value={tag}
+            onChange={(event) => setTag(event.target.value)}
+          />
+          <datalist id={id}>
+            {tags.map((one) => (
+              <option key={one} value={one} />
+            ))}
+          </datalist>
+        </label>
+      </div>
+      <button className="button button-main mt-4" disabled={pending}>
+        {pending ? 'Working …' : 'Keep this person'}
+      </button>
+    </form>
   );
 }
 
@@ -215,11 +243,7 @@ function Camera({
           aria-label="What the camera sees"
         />
       )}
-      {problem && (
-        <p role="alert" className="mt-2 text-bad">
-          {problem}
-        </p>
-      )}
+      <Problem>{problem}</Problem>
     </div>
   );
 }

@@ -4,6 +4,7 @@ import type { Channel } from '@/core/message/channel';
 import { FAILURE_WORDS } from '@/core/delivery/failure';
 import type { BroadcastResult } from '@/core/results/broadcast-result';
 import type { Rate } from '@/core/results/rates';
+import { ListTable, type ListColumn } from '@/ui/kit/list-table';
 import { Mark } from '@/ui/kit/mark';
 import { count, percent } from '@/ui/kit/numbers';
 
@@ -23,13 +24,67 @@ export function RateLine({ rate }: { rate: Rate }) {
   );
 }
 
-const LINK = 'link';
-
 /** What is known of a message that was taken and of which no more was heard. */
 const TAKEN: Record<Channel, string> = {
   sms: 'sent, no receipt yet',
   email: 'taken by their server, nothing came back',
 };
+
+interface ResultLine {
+  label: React.ReactNode;
+  n: number;
+  /** Whom the count opens to. */
+  what: string;
+  rate?: Rate;
+}
+
+/** Every line there is for a result; those of what failed, was held back or cannot be only where there are some. */
+const linesOf = (result: BroadcastResult, channel: Channel): ResultLine[] => [
+  ...[
+    {
+      ...{ label: <Mark tone="good">delivered</Mark>, n: result.delivered, what: 'state:delivered' },
+      rate: result.deliveryRate,
+    },
+    { label: <Mark tone="wait">{TAKEN[channel]}</Mark>, n: result.submitted, what: 'state:submitted' },
+    { label: <Mark tone="wait">waiting or held</Mark>, n: result.open, what: 'state:queued,submitting' },
+  ],
+  ...result.failures.map(({ reason, count: n }) => ({
+    ...{ label: <Mark tone="bad">failed: {FAILURE_WORDS[reason]}</Mark>, n, what: `failure:${reason}` },
+  })),
+  ...some({
+    ...{ label: <Mark tone="bad">unconfirmed</Mark>, n: result.unconfirmed, what: 'state:unconfirmed' },
+  }),
+  ...result.blocks.map(({ reason, count: n }) => ({
+    ...{ label: <Mark tone="bad">not sent: {REASON_WORDS[reason].short}</Mark>, n, what: `code:${reason}` },
+  })),
+  ...some({
+    ...{ label: <Mark tone="plain">called back</Mark>, n: result.cancelled, what: 'state:cancelled' },
+  }),
+  ...(channel === 'email'
+    ? [{ label: 'clicked', n: result.clicks, what: 'clicks', rate: result.clickRate }]
+    : []),
+  { label: 'replied', n: result.replies, what: 'replies', rate: result.replyRate },
+  { label: 'opted out', n: result.optOuts, what: 'opt-outs', rate: result.optOutRate },
+];
+
+const some = (line: ResultLine): ResultLine[] => (line.n > 0 ? [line] : []);
+
+const resultColumns = (id: string): ListColumn<ResultLine>[] => [
+  { title: 'What became of it', cell: ({ label }) => label },
+  {
+    title: 'People',
+    kind: 'number',
+    cell: ({ n, what }) =>
+      n === 0 ? (
+        0
+      ) : (
+        <Link className="link" href={`/sends/${id}/people?what=${encodeURIComponent(what)}`}>
+          {count(n)}
+        </Link>
+      ),
+  },
+  { title: 'Share', kind: 'number', cell: ({ rate }) => (rate ? <RateLine rate={rate} /> : null) },
+];
 
 /** What became of a broadcast; every count opens to its people. */
 export function ResultLines({
@@ -41,60 +96,13 @@ export function ResultLines({
   result: BroadcastResult;
   channel: Channel;
 }) {
-  const line = (label: React.ReactNode, n: number, what: string, rate?: Rate) => (
-    <tr>
-      <th scope="row" className="text-ink!">
-        {label}
-      </th>
-      <td className="n">
-        {n === 0 ? (
-          0
-        ) : (
-          <Link className={LINK} href={`/sends/${id}/people?what=${encodeURIComponent(what)}`}>
-            {count(n)}
-          </Link>
-        )}
-      </td>
-      <td className="n">{rate ? <RateLine rate={rate} /> : null}</td>
-    </tr>
-  );
   return (
-    <table className="w-full">
-      <thead>
-        <tr>
-          <th scope="col">What became of it</th>
-          <th scope="col" className="n">
-            people
-          </th>
-          <th scope="col" className="n">
-            share
-          </th>
-        </tr>
-      </thead>
-      <tbody>
-        {line(<Mark tone="good">delivered</Mark>, result.delivered, 'state:delivered', result.deliveryRate)}
-        {line(<Mark tone="wait">{TAKEN[channel]}</Mark>, result.submitted, 'state:submitted')}
-        {line(<Mark tone="wait">waiting or held</Mark>, result.open, 'state:queued,submitting')}
-        {result.failures.map(({ reason, count: n }) => (
-          <FragmentRow key={reason}>
-            {line(<Mark tone="bad">failed: {FAILURE_WORDS[reason]}</Mark>, n, `failure:${reason}`)}
-          </FragmentRow>
-        ))}
-        {result.unconfirmed > 0 &&
-          line(<Mark tone="bad">unconfirmed</Mark>, result.unconfirmed, 'state:unconfirmed')}
-        {result.blocks.map(({ reason, count: n }) => (
-          <FragmentRow key={reason}>
-            {line(<Mark tone="bad">not sent: {REASON_WORDS[reason].short}</Mark>, n, `code:${reason}`)}
-          </FragmentRow>
-        ))}
-        {result.cancelled > 0 &&
-          line(<Mark tone="plain">called back</Mark>, result.cancelled, 'state:cancelled')}
-        {channel === 'email' && line('clicked', result.clicks, 'clicks', result.clickRate)}
-        {line('replied', result.replies, 'replies', result.replyRate)}
-        {line('opted out', result.optOuts, 'opt-outs', result.optOutRate)}
-      </tbody>
-    </table>
+    <ListTable
+      label="What became of it"
+      rows={linesOf(result, channel)}
+      columns={resultColumns(id)}
+      rowKey={({ what }) => what}
+      empty="Nothing was sent yet."
+    />
   );
 }
-
-const FragmentRow = ({ children }: { children: React.ReactNode }) => <>{children}</>;

@@ -9,7 +9,9 @@ import { labelOf, MERGE_FIELDS } from '@/core/text/fields';
 import { fieldSource, parseTemplate } from '@/core/text/template';
 import { askServer } from '@/ui/kit/ask';
 import { DraftReportView, type DraftReport, type Wanted } from './draft-report';
+import { ListTable, type ListColumn } from '@/ui/kit/list-table';
 import { count, plural } from '@/ui/kit/numbers';
+import { Problem } from '@/ui/kit/problem';
 import { usePress } from '@/ui/kit/press';
 import { TextEditor, type EditorHandle } from '@/ui/kit/text-editor';
 import { dayAndTime } from '@/ui/kit/time';
@@ -31,13 +33,16 @@ export interface DraftOutcome {
   id: string | null;
 }
 
+/** When it leaves, now where no hour is named; null: it stays a draft. */
+type Sending = { at: string | null } | null;
+
 interface Props {
   initial: DraftValues;
   programs: { id: string; name: string }[];
   /** Segments and other cuts that can be meant. */
   audiences: { value: string; label: string }[];
   zone: string;
-  save(values: DraftValues, send: { at: string | null } | null, press: string): Promise<DraftOutcome>;
+  save(values: DraftValues, send: Sending, press: string): Promise<DraftOutcome>;
   onDone(id: string, sent: boolean): void;
 }
 
@@ -51,39 +56,17 @@ export function DraftDesk({ initial, programs, audiences, zone, save, onDone }: 
   const [values, setValues] = useState(initial);
   const [when, setWhen] = useState<'now' | 'later'>('now');
   const [local, setLocal] = useState('');
-  const [problems, setProblems] = useState<DraftOutcome['problems']>([]);
   const [opened, setOpened] = useState<Wanted | null>(null);
   const [sampleId, setSampleId] = useState<string | null>(null);
-  const [pending, start] = useTransition();
+  const { submit, pending, problemOf } = useSubmit({
+    ...{ values, save, onDone },
+    kept: (draftId) => setValues((old) => ({ ...old, id: draftId })),
+  });
   const editor = useRef<EditorHandle>(null);
   const id = useId();
   const set = (part: Partial<DraftValues>) => setValues((old) => ({ ...old, ...part }));
   const at = when === 'later' ? local : '';
   const { report, complaint, busy } = useDraftReport(values, at, sampleId);
-  const problemOf = (field: string) => problems.find((problem) => problem.field === field)?.message;
-  const press = usePress();
-  const working = useRef(false);
-  const newest = useRef(values);
-  useEffect(() => {
-    newest.current = values;
-  }, [values]);
-  const submit = (send: { at: string | null } | null) => {
-    if (working.current) return;
-    working.current = true;
-    start(async () => {
-      const outcome = await save(values, send, press.token()).finally(() => (working.current = false));
-      press.settle();
-      setProblems(outcome.problems);
-      if (outcome.problems.length > 0) return;
-      if (send === null && newest.current !== values) {
-        set({ id: outcome.id });
-        toast('Draft saved. What you wrote since then is still here: save it too.');
-        return;
-      }
-      toast(send ? 'On its way. You can call it back on the next page.' : 'Draft saved.');
-      onDone(outcome.id!, send !== null);
-    });
-  };
   const cleared = report ? report.report.cleared + report.report.held : null;
   return (
     <div className="grid gap-x-10 gap-y-8 lg:grid-cols-[minmax(0,1fr)_20rem]">
@@ -96,81 +79,14 @@ export function DraftDesk({ initial, programs, audiences, zone, save, onDone }: 
           audiences={audiences}
           problemOf={problemOf}
         />
-        {values.channel === 'email' && (
-          <div className="mb-4">
-            <Labelled id={`${id}s`} label="Subject" problem={problemOf('subject')}>
-              <input
-                id={`${id}s`}
-                className="input"
-                value={values.subject}
-                maxLength={300}
-                onChange={(event) => set({ subject: event.target.value })}
-              />
-            </Labelled>
-          </div>
-        )}
-        <div id={`${id}b`} className="mb-1 text-sm text-soft">
-          {values.channel === 'email' ? 'Letter' : 'Text'}
-        </div>
-        <TextEditor
-          ref={editor}
-          initial={initial.body}
-          labelledBy={`${id}b`}
-          onChange={(body) => set({ body })}
-        />
-        {(problemOf('body') ?? complaint) && (
-          <p role="alert" className="mt-1 text-sm text-bad">
-            {problemOf('body') ?? complaint}
-          </p>
-        )}
-        <div className="mt-2 flex flex-wrap items-center gap-2">
-          <span className="text-sm text-soft">Put in</span>
-          {MERGE_FIELDS.map(({ name, label, fallback }) => (
-            <button
-              key={name}
-              type="button"
-              className="button px-2 py-0.5 text-sm"
-              onClick={() => editor.current?.insertField(name, fallback)}
-            >
-              {label}
-            </button>
-          ))}
-        </div>
-        <Fallbacks body={values.body} onChange={(body) => editor.current?.replace(body)} />
+        <Writing {...{ id, values, set, editor, problemOf, complaint }} initial={initial.body} />
         <When
           {...{ id, when, setWhen, local, setLocal, zone }}
           channel={values.channel}
           problem={problemOf('at')}
         />
-        {problemOf('role') && (
-          <p role="alert" className="mt-3 text-bad">
-            {problemOf('role')}
-          </p>
-        )}
-        {problemOf('state') && (
-          <p role="alert" className="mt-3 text-bad">
-            {problemOf('state')}
-          </p>
-        )}
-        <div className="mt-6 flex flex-wrap gap-3">
-          <button
-            type="button"
-            className="button button-main"
-            disabled={pending || cleared === 0 || (when === 'later' && local === '')}
-            onClick={() => submit({ at: when === 'later' ? local : null })}
-          >
-            {when === 'later' ? 'Schedule' : 'Send'}
-            {cleared === null ? '' : ` to ${plural(cleared, 'person', 'people')}`}
-          </button>
-          <button type="button" className="button" disabled={pending} onClick={() => submit(null)}>
-            Keep as a draft
-          </button>
-          {pending && (
-            <span role="status" className="self-center text-soft">
-              Working …
-            </span>
-          )}
-        </div>
+        <Problem>{problemOf('role') ?? problemOf('state')}</Problem>
+        <SendButtons {...{ pending, cleared, submit }} at={when === 'later' ? local : null} />
       </div>
       <aside
         aria-label="Margin"
@@ -203,6 +119,139 @@ export function DraftDesk({ initial, programs, audiences, zone, save, onDone }: 
           onClose={() => setOpened(null)}
           onSample={(personId) => (setSampleId(personId), setOpened(null))}
         />
+      )}
+    </div>
+  );
+}
+
+/** Keeps or sends, once however often a button is hit. */
+function useSubmit({
+  values,
+  save,
+  onDone,
+  kept,
+}: Pick<Props, 'save' | 'onDone'> & {
+  values: DraftValues;
+  /** It was kept while more was written: it has an id now. */
+  kept(id: string | null): void;
+}) {
+  const [problems, setProblems] = useState<DraftOutcome['problems']>([]);
+  const [pending, start] = useTransition();
+  const press = usePress();
+  const working = useRef(false);
+  const newest = useRef(values);
+  useEffect(() => {
+    newest.current = values;
+  }, [values]);
+  const submit = (send: Sending) => {
+    if (working.current) return;
+    working.current = true;
+    start(async () => {
+      const outcome = await save(values, send, press.token()).finally(() => (working.current = false));
+      press.settle();
+      setProblems(outcome.problems);
+      if (outcome.problems.length > 0) return;
+      if (send === null && newest.current !== values) {
+        kept(outcome.id);
+        toast('Draft saved. What you wrote since then is still here: save it too.');
+        return;
+      }
+      toast(send ? 'On its way. You can call it back on the next page.' : 'Draft saved.');
+      onDone(outcome.id!, send !== null);
+    });
+  };
+  const problemOf = (field: string) => problems.find((problem) => problem.field === field)?.message;
+  return { submit, pending, problemOf };
+}
+
+/** Its subject, its text, and the fields that are put into it. */
+function Writing({
+  id,
+  initial,
+  values,
+  set,
+  editor,
+  problemOf,
+  complaint,
+}: {
+  id: string;
+  initial: string;
+  values: DraftValues;
+  set(part: Partial<DraftValues>): void;
+  editor: React.RefObject<EditorHandle | null>;
+  problemOf(field: string): string | undefined;
+  complaint: string | null;
+}) {
+  const letter = values.channel === 'email';
+  return (
+    <>
+      {letter && (
+        <div className="mb-4">
+          <Labelled id={`${id}s`} label="Subject" problem={problemOf('subject')}>
+            <input
+              id={`${id}s`}
+              className="input"
+              value={values.subject}
+              maxLength={300}
+              onChange={(event) => set({ subject: event.target.value })}
+            />
+          </Labelled>
+        </div>
+      )}
+      <div id={`${id}b`} className="mb-1 text-sm text-soft">
+        {letter ? 'Letter' : 'Text'}
+      </div>
+      <TextEditor ref={editor} initial={initial} labelledBy={`${id}b`} onChange={(body) => set({ body })} />
+      <Problem>{problemOf('body') ?? complaint}</Problem>
+      <div className="mt-2 flex flex-wrap items-center gap-2">
+        <span className="text-sm text-soft">Put in</span>
+        {MERGE_FIELDS.map(({ name, label, fallback }) => (
+          <button
+            key={name}
+            type="button"
+            className="button px-2 py-0.5 text-sm"
+            onClick={() => editor.current?.insertField(name, fallback)}
+          >
+            {label}
+          </button>
+        ))}
+      </div>
+      <Fallbacks body={values.body} onChange={(body) => editor.current?.replace(body)} />
+    </>
+  );
+}
+
+function SendButtons({
+  pending,
+  cleared,
+  at,
+  submit,
+}: {
+  pending: boolean;
+  /** How many get it; null while that is worked out. */
+  cleared: number | null;
+  /** The hour it is scheduled for, empty while none is chosen; null: now. */
+  at: string | null;
+  submit(send: Sending): void;
+}) {
+  return (
+    <div className="mt-6 flex flex-wrap gap-3">
+      <button
+        type="button"
+        className="button button-main"
+        disabled={pending || cleared === 0 || at === ''}
+        onClick={() => submit({ at })}
+      >
+        {at === null ? 'Send' : 'Schedule'}
+        {cleared === null ? '' : ` to ${plural(cleared, 'person', 'people')}`}
+      </button>
+      <button type="button" className="button" disabled={pending} onClick={() => submit(null)}>
+        Keep as a draft
+      </button>
+      {pending && (
+        <span role="status" className="self-center text-soft">
+          Working …
+        </span>
       )}
     </div>
   );
@@ -256,11 +305,7 @@ function When({
           {zone.replace('_', ' ')}; {HELD[channel]}
         </span>
       </div>
-      {problem && (
-        <p role="alert" className="mt-1 text-sm text-bad">
-          {problem}
-        </p>
-      )}
+      <Problem>{problem}</Problem>
     </fieldset>
   );
 }
@@ -282,11 +327,7 @@ function Labelled({
         {label}
       </label>
       {children}
-      {problem && (
-        <p role="alert" className="mt-1 text-sm text-bad">
-          {problem}
-        </p>
-      )}
+      <Problem>{problem}</Problem>
     </div>
   );
 }
@@ -441,6 +482,35 @@ interface BehindProps {
   onSample(personId: string): void;
 }
 
+const behindColumns = (
+  zone: string,
+  onSample: (personId: string) => void,
+): ListColumn<Behind['people'][number]>[] => [
+  {
+    title: 'Person',
+    cell: ({ personId, name, address }) => (
+      <Link className="link" href={`/people/${personId}`}>
+        {name === address ? displayNumber(address) : name}
+      </Link>
+    ),
+  },
+  { title: 'Address', cell: ({ address }) => displayNumber(address) },
+  {
+    title: 'Until',
+    kind: 'when',
+    cell: ({ until }) => (until === null ? null : dayAndTime(until, zone)),
+  },
+  {
+    title: 'Show',
+    quiet: true,
+    cell: ({ personId }) => (
+      <button type="button" className="link" onClick={() => onSample(personId)}>
+        read their copy
+      </button>
+    ),
+  },
+];
+
 /** The people behind a line of the report. */
 function BehindDialog({ wanted, values, at, zone, onClose, onSample }: BehindProps) {
   const [behind, setBehind] = useState<Behind | null>(null);
@@ -464,38 +534,13 @@ function BehindDialog({ wanted, values, at, zone, onClose, onSample }: BehindPro
           <div className="min-h-0 overflow-y-auto" tabIndex={0} role="group" aria-label="People">
             {!behind && <p className="text-soft">Looking …</p>}
             {behind && (
-              <table className="w-full">
-                <thead>
-                  <tr>
-                    <th>Person</th>
-                    <th>Address</th>
-                    <th>Until</th>
-                    <th>
-                      <span className="sr-only">Show</span>
-                    </th>
-                  </tr>
-                </thead>
-                <tbody>
-                  {behind.people.map((person) => (
-                    <tr key={person.personId}>
-                      <td>
-                        <Link className="link" href={`/people/${person.personId}`}>
-                          {person.name === person.address ? displayNumber(person.address) : person.name}
-                        </Link>
-                      </td>
-                      <td className="whitespace-nowrap">{displayNumber(person.address)}</td>
-                      <td className="whitespace-nowrap">
-                        {person.until === null ? '' : dayAndTime(person.until, zone)}
-                      </td>
-                      <td>
-                        <button type="button" className="link" onClick={() => onSample(person.personId)}>
-                          read their copy
-                        </button>
-                      </td>
-                    </tr>
-                  ))}
-                </tbody>
-              </table>
+              <ListTable
+                label="People"
+                rows={behind.people}
+                rowKey={({ personId }) => personId}
+                columns={behindColumns(zone, onSample)}
+                empty="Nobody is left in this line: it changed while you looked."
+              />
             )}
             {behind && behind.total > behind.people.length && (
               <p className="mt-2 text-soft">

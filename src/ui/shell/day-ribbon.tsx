@@ -38,108 +38,13 @@ export function DayRibbon({
   moved: boolean;
   linkUp: boolean;
 }) {
+  const sum = (pick: (hour: Hour) => number) => ribbon.hours.reduce((total, hour) => total + pick(hour), 0);
   const { hours, now, upcoming } = ribbon;
-  const x = scaleLinear([hours[0]!.at, hours[hours.length - 1]!.at + 3_600_000], [0, WIDTH]);
-  const up = scaleSqrt([0, Math.max(1, max(hours, (hour) => hour.left + hour.coming) ?? 1)], [0, MIDDLE - 3]);
-  const down = scaleSqrt(
-    [0, Math.max(1, max(hours, (hour) => hour.came + hour.stopped) ?? 1)],
-    [0, HEIGHT - MIDDLE - 3],
-  );
-  const bar = x(hours[1]!.at) - x(hours[0]!.at) - 6;
-  const sum = (pick: (hour: Hour) => number) => hours.reduce((total, hour) => total + pick(hour), 0);
-  const spoken = `Last twelve hours: ${plural(
-    sum((h) => h.left),
-    'text',
-  )} left, ${plural(
-    sum((h) => h.came),
-    'reply',
-    'replies',
-  )} and ${plural(
-    sum((h) => h.stopped),
-    'opt-out',
-  )} came back. Next twelve hours: ${plural(
-    sum((h) => h.coming),
-    'text',
-  )} waiting, ${plural(upcoming.length, 'broadcast')} scheduled.`;
+  const x = hourScale(hours);
   return (
     <section aria-label="Day ribbon" className="border-b border-rule bg-paper-2">
       <div className="mx-auto max-w-[1240px] px-4 pt-1 sm:px-6 sm:pt-1.5">
-        <svg
-          viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
-          preserveAspectRatio="none"
-          className="block h-6 w-full sm:h-11"
-          role="img"
-          aria-label={spoken}
-        >
-          {hours.map((hour) => (
-            <g key={hour.at} transform={`translate(${x(hour.at) + 3} 0)`}>
-              <title>{`${clockTime(hour.at, zone)}: ${hour.left} left, ${hour.came} came back, ${hour.stopped} opted out, ${hour.coming} waiting`}</title>
-              <rect x={0} width={bar} y={0} height={HEIGHT} fill="transparent" />
-              <rect
-                x={0}
-                width={bar}
-                y={MIDDLE - up(hour.left)}
-                height={up(hour.left)}
-                className="fill-ink"
-              />
-              <rect
-                x={0.5}
-                width={bar - 1}
-                y={MIDDLE - up(hour.left + hour.coming)}
-                height={up(hour.left + hour.coming) - up(hour.left)}
-                className="fill-none stroke-ink"
-                strokeDasharray="2 2"
-                vectorEffect="non-scaling-stroke"
-              />
-              <rect x={0} width={bar} y={MIDDLE + 1} height={down(hour.came)} className="fill-soft" />
-              <rect
-                x={0}
-                width={bar}
-                y={MIDDLE + 1 + down(hour.came)}
-                height={down(hour.came + hour.stopped) - down(hour.came)}
-                className="fill-accent"
-              />
-            </g>
-          ))}
-          <line
-            x1={0}
-            x2={x(now)}
-            y1={MIDDLE}
-            y2={MIDDLE}
-            className="stroke-ink"
-            vectorEffect="non-scaling-stroke"
-          />
-          <line
-            x1={x(now)}
-            x2={WIDTH}
-            y1={MIDDLE}
-            y2={MIDDLE}
-            className="stroke-soft"
-            strokeDasharray="1 4"
-            vectorEffect="non-scaling-stroke"
-          />
-          <line
-            x1={x(now)}
-            x2={x(now)}
-            y1={0}
-            y2={HEIGHT}
-            className="stroke-accent"
-            strokeWidth={2}
-            vectorEffect="non-scaling-stroke"
-          />
-          {upcoming.map(({ id, at }) => (
-            <line
-              key={id}
-              x1={x(at)}
-              x2={x(at)}
-              y1={4}
-              y2={MIDDLE}
-              className="stroke-ink"
-              strokeWidth={3}
-              vectorEffect="non-scaling-stroke"
-            />
-          ))}
-        </svg>
+        <Strip ribbon={ribbon} zone={zone} spoken={spokenOf(sum, upcoming.length)} />
         <div className="relative hidden h-5 text-[0.75rem] text-soft sm:block" aria-hidden="true">
           {hours
             .filter((_, i) => i % 3 === 0 && i < 24)
@@ -170,5 +75,146 @@ export function DayRibbon({
         </p>
       </div>
     </section>
+  );
+}
+
+/** Where an hour stands on the strip. */
+const hourScale = (hours: Hour[]) =>
+  scaleLinear([hours[0]!.at, hours[hours.length - 1]!.at + 3_600_000], [0, WIDTH]);
+
+type Sum = (pick: (hour: Hour) => number) => number;
+
+/** The strip in words. */
+function spokenOf(sum: Sum, scheduled: number): string {
+  const left = plural(
+    sum((hour) => hour.left),
+    'text',
+  );
+  const came = plural(
+    sum((hour) => hour.came),
+    'reply',
+    'replies',
+  );
+  const stopped = plural(
+    sum((hour) => hour.stopped),
+    'opt-out',
+  );
+  const coming = plural(
+    sum((hour) => hour.coming),
+    'text',
+  );
+  return `Last twelve hours: ${left} left, ${came} and ${stopped} came back. Next twelve hours: ${coming} waiting, ${plural(scheduled, 'broadcast')} scheduled.`;
+}
+
+function Strip({
+  ribbon: { hours, now, upcoming },
+  zone,
+  spoken,
+}: {
+  ribbon: Ribbon;
+  zone: string;
+  spoken: string;
+}) {
+  const x = hourScale(hours);
+  const up = scaleSqrt([0, Math.max(1, max(hours, (hour) => hour.left + hour.coming) ?? 1)], [0, MIDDLE - 3]);
+  const down = scaleSqrt(
+    [0, Math.max(1, max(hours, (hour) => hour.came + hour.stopped) ?? 1)],
+    [0, HEIGHT - MIDDLE - 3],
+  );
+  const width = x(hours[1]!.at) - x(hours[0]!.at) - 6;
+  return (
+    <svg
+      viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
+      preserveAspectRatio="none"
+      className="block h-6 w-full sm:h-11"
+      role="img"
+      aria-label={spoken}
+    >
+      {hours.map((hour) => (
+        <HourBars key={hour.at} {...{ hour, zone, up, down, width }} at={x(hour.at) + 3} />
+      ))}
+      <line
+        x1={0}
+        x2={x(now)}
+        y1={MIDDLE}
+        y2={MIDDLE}
+        className="stroke-ink"
+        vectorEffect="non-scaling-stroke"
+      />
+      <line
+        x1={x(now)}
+        x2={WIDTH}
+        y1={MIDDLE}
+        y2={MIDDLE}
+        className="stroke-soft"
+        strokeDasharray="1 4"
+        vectorEffect="non-scaling-stroke"
+      />
+      <line
+        x1={x(now)}
+        x2={x(now)}
+        y1={0}
+        y2={HEIGHT}
+        className="stroke-accent"
+        strokeWidth={2}
+        vectorEffect="non-scaling-stroke"
+      />
+      {upcoming.map(({ id, at }) => (
+        <line
+          key={id}
+          x1={x(at)}
+          x2={x(at)}
+          y1={4}
+          y2={MIDDLE}
+          className="stroke-ink"
+          strokeWidth={3}
+          vectorEffect="non-scaling-stroke"
+        />
+      ))}
+    </svg>
+  );
+}
+
+type Height = (n: number) => number;
+
+/** What left, waits, came back and stopped in an hour. */
+function HourBars({
+  hour,
+  zone,
+  at,
+  width,
+  up,
+  down,
+}: {
+  hour: Hour;
+  zone: string;
+  at: number;
+  width: number;
+  up: Height;
+  down: Height;
+}) {
+  return (
+    <g transform={`translate(${at} 0)`}>
+      <title>{`${clockTime(hour.at, zone)}: ${hour.left} left, ${hour.came} came back, ${hour.stopped} opted out, ${hour.coming} waiting`}</title>
+      <rect x={0} width={width} y={0} height={HEIGHT} fill="transparent" />
+      <rect x={0} width={width} y={MIDDLE - up(hour.left)} height={up(hour.left)} className="fill-ink" />
+      <rect
+        x={0.5}
+        width={width - 1}
+        y={MIDDLE - up(hour.left + hour.coming)}
+        height={up(hour.left + hour.coming) - up(hour.left)}
+        className="fill-none stroke-ink"
+        strokeDasharray="2 2"
+        vectorEffect="non-scaling-stroke"
+      />
+      <rect x={0} width={width} y={MIDDLE + 1} height={down(hour.came)} className="fill-soft" />
+      <rect
+        x={0}
+        width={width}
+        y={MIDDLE + 1 + down(hour.came)}
+        height={down(hour.came + hour.stopped) - down(hour.came)}
+        className="fill-accent"
+      />
+    </g>
   );
 }

@@ -1,4 +1,5 @@
 'use client';
+import { Problem } from '@/ui/kit/problem';
 import { HAPPENINGS, HAPPENING_KINDS, type HappeningKind } from '@/core/happening/kinds';
 import { Field, Form } from '@/ui/kit/form';
 import type { FormState } from '@/ui/kit/form-state';
@@ -51,7 +52,7 @@ export function WebhookForm({
                 </label>
               ))}
             </div>
-            <Problem state={state} />
+            <KindsProblem state={state} />
           </fieldset>
         </>
       )}
@@ -59,11 +60,7 @@ export function WebhookForm({
   );
 }
 
-const Problem = ({ state }: { state: FormState }) => {
+const KindsProblem = ({ state }: { state: FormState }) => {
   const problem = state.problems.find(({ field }) => field.startsWith('kinds'));
-  return problem ? (
-    <p role="alert" className="mt-1 text-bad">
-      {problem.message.replace(/^kinds(\.\d+)?: /, '')}
-    </p>
-  ) : null;
+  return <Problem>{problem?.message.replace(/^kinds(\.\d+)?: /, '')}</Problem>;
 };

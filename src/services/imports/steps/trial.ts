@@ -93,77 +93,68 @@ interface ReadRow {
   person: ReturnType<typeof readRow>;
 }
 
-/** False when the import is no longer being checked. */
-async function trySlice(
-  ctx: Context,
-  lookup: LineLookup,
-  scope: Scope,
-  row: ImportRow,
-  people: readonly ReadRow[],
-  read: number,
-  before: Promise<boolean>,
-): Promise<boolean> {
-  const numbers = [
-    ...new Set(
-      people.flatMap(({ person }) => (person.ok && person.value.number ? [person.value.number] : [])),
-    ),
-  ];
-  const emails = [
-    ...new Set(
-      people.flatMap(({ person }) =>
-        person.ok && person.value.number === null ? [person.value.email!] : [],
-      ),
-    ),
-  ];
-  const known = await knownPeople(scope, { numbers, emails }, row.options.program);
-  const erased = await suppressed(scope, [...numbers, ...emails]);
-  const types = await lookup.lookUp(
-    numbers.filter((number) => (known.get(number)?.lineType ?? 'unknown') === 'unknown'),
-  );
-  // Whether a number or a person came before in the file is known once all before is written.
-  if (!(await before)) return false;
-  const firstLines = await linesOfAddresses(scope, row.id, { numbers, emails });
-  const peopleLines = await linesOfPeople(scope, row.id, [
-    ...new Set([...known.values()].map(({ id }) => id)),
-  ]);
-  const checked = people.map(({ line, person, raw }): CheckedRow => {
-    const at = row.mapping.findIndex(({ to }) => to === 'number');
-    const blank = {
-      line,
-      number: null,
-      email: null,
-      personId: null,
-      lineType: null,
-      data: null,
-      changes: null,
-    };
+/** By what people of a slice are known: their numbers, and e-mail addresses where there is no number. */
+function addressesOf(people: readonly ReadRow[]): { numbers: string[]; emails: string[] } {
+  const numbers = new Set<string>();
+  const emails = new Set<string>();
+  for (const { person } of people) {
+    if (!person.ok) continue;
+    const { number, email } = person.value;
+    if (number !== null) numbers.add(number);
+    else emails.add(email!);
+  }
+  return { numbers: [...numbers], emails: [...emails] };
+}
+
+/** What is stored of a row that brings nobody. */
+const nobodyFrom = (
+  line: number,
+  verdict: CheckedRow['verdict'],
+  finding: CheckedRow['finding'],
+  told: string,
+): CheckedRow => ({
+  ...{ line, verdict, finding, told },
+  ...{ number: null, email: null, personId: null, lineType: null, data: null, changes: null },
+});
+
+const twice = (line: number, told: string): CheckedRow =>
+  nobodyFrom(line, 'duplicate', 'duplicate in file', told);
+
+interface Checking {
+  ctx: Context;
+  row: ImportRow;
+  known: Awaited<ReturnType<typeof knownPeople>>;
+  erased: ReadonlySet<string>;
+  types: Awaited<ReturnType<LineLookup['lookUp']>>;
+  /** The row in which an address, and a person, stood first; added to with every row. */
+  firstLines: Map<string, number>;
+  peopleLines: Map<string, number>;
+}
+
+/** Says of one row after another what would become of it. */
+function checker({
+  ctx,
+  row,
+  known,
+  erased,
+  types,
+  firstLines,
+  peopleLines,
+}: Checking): (read: ReadRow) => CheckedRow {
+  const at = row.mapping.findIndex(({ to }) => to === 'number');
+  return ({ line, person, raw }) => {
     if (!person.ok)
-      return {
-        ...blank,
-        verdict: 'invalid',
-        finding: 'invalid',
-        told: `“${cutText(raw[at] ?? '', 60)}”: ${person.reason}`,
-      };
+      return nobodyFrom(line, 'invalid', 'invalid', `“${cutText(raw[at] ?? '', 60)}”: ${person.reason}`);
     const { number, told, ...data } = person.value;
     const address = number ?? data.email!;
     const before = firstLines.get(address);
     if (before !== undefined)
-      return {
-        ...blank,
-        verdict: 'duplicate',
-        finding: 'duplicate in file',
-        told: `the same ${number === null ? 'e-mail address' : 'number'} as row ${before}`,
-      };
+      return twice(line, `the same ${number === null ? 'e-mail address' : 'number'} as row ${before}`);
     firstLines.set(address, line);
     const here = known.get(address) ?? null;
     const theirs = peopleLines.get(here?.id ?? '');
     if (theirs !== undefined)
-      return {
-        ...blank,
-        verdict: 'duplicate',
-        finding: 'duplicate in file',
-        told: `the same person as row ${theirs}, by another address of theirs`,
-      };
+      return twice(line, `the same person as row ${theirs}, by another address of theirs`);
     if (here && !here.shared) peopleLines.set(here.id, line);
     const { verdict, changes } = decideRow(
       person.value,
@@ -187,8 +178,33 @@ async function trySlice(
       data,
       changes: Object.keys(changes).length > 0 ? changes : null,
     };
-  });
-  await insertRows(scope, row.id, checked);
+  };
+}
+
+/** False when the import is no longer being checked. */
+async function trySlice(
+  ctx: Context,
+  lookup: LineLookup,
+  scope: Scope,
+  row: ImportRow,
+  people: readonly ReadRow[],
+  read: number,
+  before: Promise<boolean>,
+): Promise<boolean> {
+  const { numbers, emails } = addressesOf(people);
+  const known = await knownPeople(scope, { numbers, emails }, row.options.program);
+  const erased = await suppressed(scope, [...numbers, ...emails]);
+  const types = await lookup.lookUp(
+    numbers.filter((number) => (known.get(number)?.lineType ?? 'unknown') === 'unknown'),
+  );
+  // Whether a number or a person came before in the file is known once all before is written.
+  if (!(await before)) return false;
+  const firstLines = await linesOfAddresses(scope, row.id, { numbers, emails });
+  const peopleLines = await linesOfPeople(scope, row.id, [
+    ...new Set([...known.values()].map(({ id }) => id)),
+  ]);
+  const check = checker({ ctx, row, known, erased, types, firstLines, peopleLines });
+  await insertRows(scope, row.id, people.map(check));
   const goes = await saveProgress(scope, row.id, 'checking', {
     cursor: 0,
     rows: read,

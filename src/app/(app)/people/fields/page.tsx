@@ -30,65 +30,10 @@ export default async function FieldsPage() {
           People
         </Link>
       }
-      margin={
-        mayEdit && (
-          <>
-            <Section title="A new field">
-              <PlainForm
-                action={addFieldAction}
-                submit="Add this field"
-                main
-                fields={[
-                  { name: 'label', label: 'Name', maxLength: 60 },
-                  {
-                    name: 'kind',
-                    label: 'Kind',
-                    options: OWN_KINDS.map((kind) => ({ value: kind, label: OWN_KIND_WORDS[kind] })),
-                  },
-                  {
-                    name: 'options',
-                    label: 'Choices, with commas between',
-                    hint: 'Only for one or several of several.',
-                  },
-                ]}
-              />
-            </Section>
-            <Section title="A new stage">
-              <PlainForm
-                action={addStageAction}
-                submit="Add this stage"
-                main
-                fields={[{ name: 'name', label: 'Name', maxLength: 60 }]}
-              />
-            </Section>
-          </>
-        )
-      }
+      margin={mayEdit && <NewOnes />}
     >
       <Section title="Fields of our own">
-        {here.length === 0 && <Empty>None yet. An import can make them, too.</Empty>}
-        <Rows
-          rows={here.map((field) => ({
-            id: field.id,
-            name: field.label,
-            note:
-              OWN_KIND_WORDS[field.kind] + (field.options.length > 0 ? `: ${field.options.join(', ')}` : ''),
-          }))}
-          action={fieldAction}
-          verbs={['rename', 'up', 'down', 'archive']}
-          mayEdit={mayEdit}
-        />
-        {away.length > 0 && (
-          <>
-            <p className="mt-3 text-soft">Put away; their values stay</p>
-            <Rows
-              rows={away.map((field) => ({ id: field.id, name: field.label, note: '' }))}
-              action={fieldAction}
-              verbs={['restore']}
-              mayEdit={mayEdit}
-            />
-          </>
-        )}
+        <OwnFields here={here} away={away} mayEdit={mayEdit} />
       </Section>
       <Section title="Stages, in order">
         {data.stages.length === 0 && (
@@ -111,6 +56,74 @@ export default async function FieldsPage() {
         />
       </Section>
     </Page>
+  );
+}
+
+/** What is added here: a field, a stage. */
+function NewOnes() {
+  return (
+    <>
+      <Section title="A new field">
+        <PlainForm
+          action={addFieldAction}
+          submit="Add this field"
+          main
+          fields={[
+            { name: 'label', label: 'Name', maxLength: 60 },
+            {
+              name: 'kind',
+              label: 'Kind',
+              options: OWN_KINDS.map((kind) => ({ value: kind, label: OWN_KIND_WORDS[kind] })),
+            },
+            {
+              name: 'options',
+              label: 'Choices, with commas between',
+              hint: 'Only for one or several of several.',
+            },
+          ]}
+        />
+      </Section>
+      <Section title="A new stage">
+        <PlainForm
+          action={addStageAction}
+          submit="Add this stage"
+          main
+          fields={[{ name: 'name', label: 'Name', maxLength: 60 }]}
+        />
+      </Section>
+    </>
+  );
+}
+
+type Fields = Awaited<ReturnType<typeof ownFields>>;
+
+function OwnFields({ here, away, mayEdit }: { here: Fields; away: Fields; mayEdit: boolean }) {
+  return (
+    <>
+      {here.length === 0 && <Empty>None yet. An import can make them, too.</Empty>}
+      <Rows
+        rows={here.map((field) => ({
+          id: field.id,
+          name: field.label,
+          note:
+            OWN_KIND_WORDS[field.kind] + (field.options.length > 0 ? `: ${field.options.join(', ')}` : ''),
+        }))}
+        action={fieldAction}
+        verbs={['rename', 'up', 'down', 'archive']}
+        mayEdit={mayEdit}
+      />
+      {away.length > 0 && (
+        <>
+          <p className="mt-3 text-soft">Put away; their values stay</p>
+          <Rows
+            rows={away.map((field) => ({ id: field.id, name: field.label, note: '' }))}
+            action={fieldAction}
+            verbs={['restore']}
+            mayEdit={mayEdit}
+          />
+        </>
+      )}
+    </>
   );
 }
 

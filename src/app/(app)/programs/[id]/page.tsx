@@ -50,92 +50,14 @@ export default async function ProgramPage({ params }: { params: Promise<{ id: st
       }
       margin={
         <>
-          <Section title="Members">
-            <Facts
-              rows={[
-                [
-                  'in',
-                  <Link key="in" className="link" href={membersHref(id, 'in')}>
-                    {count(counts.members)}
-                  </Link>,
-                ],
-                [
-                  'left',
-                  <Link key="out" className="link" href={membersHref(id, 'out')}>
-                    {count(counts.left)}
-                  </Link>,
-                ],
-                ['in, 30 days', count(counts.joined_30)],
-                ['out, 30 days', count(counts.left_30)],
-              ]}
-            />
-          </Section>
-          <Section title="The promise">
-            <Facts
-              rows={[
-                ['how often', wording.frequency],
-                ['purpose', program.purpose],
-                ['double opt-in', program.doubleOptIn ? 'yes' : 'no'],
-                [
-                  'own hours',
-                  program.ownHours ? `${program.ownHours.from}–${program.ownHours.to}` : 'as the law allows',
-                ],
-              ]}
-            />
-          </Section>
-          <Section title="Sender numbers">
-            {senders.length === 0 ? (
-              <p className="text-bad">None: nothing can be sent.</p>
-            ) : (
-              <ul>
-                {senders.map((sender) => (
-                  <li key={sender.id} className="border-b border-rule py-1.5">
-                    {displayNumber(sender.number)}{' '}
-                    <span className="text-soft">{sender.registration.replace('-', ' ')}</span>
-                  </li>
-                ))}
-              </ul>
-            )}
-          </Section>
+          <Members id={id} counts={counts} />
+          <PromiseSection program={program} often={wording.frequency} />
+          <Senders senders={senders} />
         </>
       }
     >
-      <Section title="Keywords">
-        {keywords.length === 0 && <Empty>No keyword yet: nobody can join by text.</Empty>}
-        <ul className="mb-4">
-          {keywords.map((keyword) => (
-            <li
-              key={keyword.id}
-              className="flex items-center justify-between gap-4 border-b border-rule py-1.5"
-            >
-              <span className="font-semibold">{keyword.word.toUpperCase()}</span>
-              <RemoveKeyword
-                action={removeKeywordAction}
-                keywordId={keyword.id}
-                word={keyword.word.toUpperCase()}
-              />
-            </li>
-          ))}
-        </ul>
-        <div className="max-w-sm">
-          <KeywordForm action={addKeywordAction} programId={id} />
-        </div>
-      </Section>
-      <Section title="What is sent automatically">
-        <ul>
-          {automatic.map(([name, text]) => (
-            <li key={name} className="border-b border-rule py-2">
-              <div className="flex justify-between gap-4 text-sm text-soft">
-                <span>{name}</span>
-                <span>
-                  {plural(measure(text).parts, 'part')}, {measure(text).units} units
-                </span>
-              </div>
-              <p className="max-w-[62ch]">{text}</p>
-            </li>
-          ))}
-        </ul>
-      </Section>
+      <Keywords id={id} keywords={keywords} />
+      <Automatic texts={automatic} />
       <Section title="Where members came from">
         <ListTable
           label="Sources"
@@ -150,5 +72,116 @@ export default async function ProgramPage({ params }: { params: Promise<{ id: st
         />
       </Section>
     </Page>
+  );
+}
+
+type Screen = NonNullable<Awaited<ReturnType<typeof readProgramScreen>>>;
+
+function Members({ id, counts }: Pick<Screen, 'counts'> & { id: string }) {
+  return (
+    <Section title="Members">
+      <Facts
+        rows={[
+          [
+            'in',
+            <Link key="in" className="link" href={membersHref(id, 'in')}>
+              {count(counts.members)}
+            </Link>,
+          ],
+          [
+            'left',
+            <Link key="out" className="link" href={membersHref(id, 'out')}>
+              {count(counts.left)}
+            </Link>,
+          ],
+          ['in, 30 days', count(counts.joined_30)],
+          ['out, 30 days', count(counts.left_30)],
+        ]}
+      />
+    </Section>
+  );
+}
+
+function PromiseSection({ program, often }: Pick<Screen, 'program'> & { often: string }) {
+  return (
+    <Section title="The promise">
+      <Facts
+        rows={[
+          ['how often', often],
+          ['purpose', program.purpose],
+          ['double opt-in', program.doubleOptIn ? 'yes' : 'no'],
+          [
+            'own hours',
+            program.ownHours ? `${program.ownHours.from}–${program.ownHours.to}` : 'as the law allows',
+          ],
+        ]}
+      />
+    </Section>
+  );
+}
+
+function Senders({ senders }: Pick<Screen, 'senders'>) {
+  return (
+    <Section title="Sender numbers">
+      {senders.length === 0 ? (
+        <p className="text-bad">None: nothing can be sent.</p>
+      ) : (
+        <ul>
+          {senders.map((sender) => (
+            <li key={sender.id} className="border-b border-rule py-1.5">
+              {displayNumber(sender.number)}{' '}
+              <span className="text-soft">{sender.registration.replace('-', ' ')}</span>
+            </li>
+          ))}
+        </ul>
+      )}
+    </Section>
+  );
+}
+
+function Keywords({ id, keywords }: Pick<Screen, 'keywords'> & { id: string }) {
+  return (
+    <Section title="Keywords">
+      {keywords.length === 0 && <Empty>No keyword yet: nobody can join by text.</Empty>}
+      <ul className="mb-4">
+        {keywords.map((keyword) => (
+          <li
+            key={keyword.id}
+            className="flex items-center justify-between gap-4 border-b border-rule py-1.5"
+          >
+            <span className="font-semibold">{keyword.word.toUpperCase()}</span>
+            <RemoveKeyword
+              action={removeKeywordAction}
+              keywordId={keyword.id}
+              word={keyword.word.toUpperCase()}
+            />
+          </li>
+        ))}
+      </ul>
+      <div className="max-w-sm">
+        <KeywordForm action={addKeywordAction} programId={id} />
+      </div>
+    </Section>
+  );
+}
+
+/** Texts that leave by themselves, with what they take. */
+function Automatic({ texts }: { texts: [name: string, text: string][] }) {
+  return (
+    <Section title="What is sent automatically">
+      <ul>
+        {texts.map(([name, text]) => (
+          <li key={name} className="border-b border-rule py-2">
+            <div className="flex justify-between gap-4 text-sm text-soft">
+              <span>{name}</span>
+              <span>
+                {plural(measure(text).parts, 'part')}, {measure(text).units} units
+              </span>
+            </div>
+            <p className="max-w-[62ch]">{text}</p>
+          </li>
+        ))}
+      </ul>
+    </Section>
   );
 }

@@ -33,16 +33,7 @@ export default async function BatchPage({
   if (!data) notFound();
   const { batch, counts, people, words } = data;
   const zone = session.workspaceZone;
-  const done = batch.cursor - counts.already - counts.failed;
   const open = batch.state === 'waiting' || batch.state === 'running';
-  const link = (one: string, n: number) =>
-    n === 0 ? (
-      '0'
-    ) : (
-      <Link className="link" href={`/people/batches/${id}?what=${one}`}>
-        {count(n)}
-      </Link>
-    );
   return (
     <Page
       title={batch.name}
@@ -56,26 +47,7 @@ export default async function BatchPage({
           </>
         )
       }
-      margin={
-        <Section title="What became of it">
-          <Facts
-            rows={[
-              ['done', link('done', done)],
-              ['was so already', link('already', counts.already)],
-              ['failed', link('failed', counts.failed)],
-              ['waiting', link('waiting', batch.total - batch.cursor)],
-              ...(batch.kept > 0
-                ? ([['changed since, so kept', count(batch.kept)]] as [string, string][])
-                : []),
-            ]}
-          />
-          {counts.reasons.map(({ reason, n }) => (
-            <p key={reason} className="mt-1 text-soft">
-              {plural(n, 'person', 'people')}: {reason}
-            </p>
-          ))}
-        </Section>
-      }
+      margin={<Outcome batch={batch} counts={counts} />}
     >
       <Stuck id={id} />
       <p className="mb-3">
@@ -126,5 +98,38 @@ export default async function BatchPage({
         {people.length === 200 && <p className="mt-2 text-soft">The first 200.</p>}
       </Section>
     </Page>
+  );
+}
+
+type Screen = NonNullable<Awaited<ReturnType<typeof readBatch>>>;
+
+/** How many it is done for, and why not for the others; each count opens to its people. */
+function Outcome({ batch, counts }: Pick<Screen, 'batch' | 'counts'>) {
+  const done = batch.cursor - counts.already - counts.failed;
+  const link = (one: string, n: number) =>
+    n === 0 ? (
+      '0'
+    ) : (
+      <Link className="link" href={`/people/batches/${batch.id}?what=${one}`}>
+        {count(n)}
+      </Link>
+    );
+  return (
+    <Section title="What became of it">
+      <Facts
+        rows={[
+          ['done', link('done', done)],
+          ['was so already', link('already', counts.already)],
+          ['failed', link('failed', counts.failed)],
+          ['waiting', link('waiting', batch.total - batch.cursor)],
+          ...(batch.kept > 0 ? ([['changed since, so kept', count(batch.kept)]] as [string, string][]) : []),
+        ]}
+      />
+      {counts.reasons.map(({ reason, n }) => (
+        <p key={reason} className="mt-1 text-soft">
+          {plural(n, 'person', 'people')}: {reason}
+        </p>
+      ))}
+    </Section>
   );
 }
