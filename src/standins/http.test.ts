@@ -5,6 +5,7 @@ import { BenchClock } from './clock';
 import { NO_FAULTS } from './faults';
 import { Handsets } from './handsets';
 import { serveBench } from './http';
+import { PAGE } from './page';
 
 const ANA = '+13035550142';
 const PROGRAM = '+17195550110';
@@ -187,4 +188,8 @@ describe('the bench', () => {
     expect(await raw(`GET ${path} HTTP/1.1\r\nHost: localhost`)).toMatch(/^HTTP\/1\.1 4\d\d/);
     expect((await ask('GET', '/health')).body).toEqual({ ok: true });
   });
+});
+
+it('shows every fault under words, not under its name', () => {
+  for (const name of Object.keys(NO_FAULTS)) expect(PAGE).toContain(`${name}: '`);
 });

@@ -82,7 +82,7 @@ async function showHandsets() {
 $('make').onsubmit = async (event) => { event.preventDefault(); if (await api('POST', '/handsets', { number: $('number').value })) { $('number').value = ''; showHandsets(); } };
 for (const button of $('moves').children) button.onclick = () => api('POST', '/clock', { advance: button.dataset.by });
 $('drop').onclick = () => api('POST', '/carrier/drop', {});
-const LABELS = { submit_latency_ms: 'Answer after (ms)', receipt_latency_ms: 'Receipt after (ms)', throttle_per_second: 'Throttle above (a second)', refuse_share: 'Refuse (share)', refuse_status: 'Refuse with status', lost_receipt_share: 'Lose receipts (share)', double_receipt_share: 'Double receipts (share)', late_receipt_share: 'Late receipts (share)', late_by: 'Late by', drop_link_after: 'Cut the link after (submits)' };
+const LABELS = { submit_latency_ms: 'Answer after (ms)', receipt_latency_ms: 'Receipt after (ms)', throttle_per_second: 'Throttle above (a second)', refuse_share: 'Refuse (share)', refuse_status: 'Refuse with status', lost_receipt_share: 'Lose receipts (share)', double_receipt_share: 'Double receipts (share)', late_receipt_share: 'Late receipts (share)', late_by: 'Late by', drop_link_after: 'Cut the link after (submits)', inbound_id_share: 'Texts in with an id (share)', inbound_payload_share: 'Body as payload (share)' };
 async function showCarrier(reset) {
   const data = await api('GET', '/carrier');
   if (!data) return;

@@ -17,7 +17,7 @@ export interface ClearanceReport {
   cleared: number;
   held: number;
   blocked: number;
-  /** Most people first. A person can stand under several reasons. */
+  /** Most people first. A person can stand under several reasons of their verdict: who is blocked is held by nothing. */
   lines: ReportLine[];
 }
 
@@ -29,6 +29,7 @@ export class ReportBuilder {
     this.#totals.people += 1;
     this.#totals[verdict] += 1;
     for (const { code, effect, until } of reasons) {
+      if (verdict === 'blocked' && effect === 'hold') continue;
       const key = `${code} ${effect}`;
       const line = this.#lines.get(key) ?? { code, effect, people: 0, earliest: null, latest: null };
       this.#lines.set(key, line);

@@ -9,6 +9,13 @@ const meaning = (body: string) => interpret(body, context).meaning;
 const CASES: Record<Exclude<Meaning, 'automatic'>, string[]> = {
   'opt-out': [
     ...[
+      'take us off please',
+      'get me off this thing',
+      'pls take my name off ur list',
+      'keep me off your list',
+    ],
+    ...['drop me from this', 'take me out of your system', 'remove us', 'erase me', 'drop my number please'],
+    ...[
       'Stop.',
       'STOP',
       '"stop"',
@@ -92,6 +99,18 @@ const CASES: Record<Exclude<Meaning, 'automatic'>, string[]> = {
     ],
   ],
   reply: [
+    // What is kept, got, taken or dropped for somebody is none of their leaving.
+    ...['Yes, keep us a place', 'keep me posted', 'Can you get me two tickets for Friday?', 'Take me along!'],
+    ...[
+      'Drop me a line when the gates open',
+      'Will the bus take us to the top?',
+      'Pull us two chairs please',
+    ],
+    ...[
+      'get us a table near the telescope',
+      'Please remove the row A seats from our booking',
+      'Who has had enough?',
+    ],
     ...[
       "don't stop, I love these",
       'dont stop',
@@ -131,6 +150,9 @@ const CASES: Record<Exclude<Meaning, 'automatic'>, string[]> = {
     ],
   ],
   unclear: [
+    ...['I want off this list', 'Let me off', 'dont want it', 'sick of these messages', 'pull my number'],
+    ...['get rid of my number', 'block me', 'this is not maria anymore', 'ya no me escriban', 'arretez svp'],
+    ...['enough', 'cease', 'discontinue', 'kindly remove', 'ok enough'],
     ...[
       'not interested',
       'wrong number',

@@ -61,6 +61,10 @@ export const INNOCENT: readonly Pattern[] = [
   },
 ];
 
+/** What of theirs stands on a list. */
+const OURS =
+  '(?:me|us|my (?:number|name|phone|cell|info|details|data|contact|mobile)|this (?:number|phone)|the number|mine)';
+
 /** Plain wishes to be left alone. */
 export const LEAVING: readonly Pattern[] = [
   {
@@ -79,7 +83,10 @@ export const LEAVING: readonly Pattern[] = [
   },
   {
     code: 'off-list',
-    test: /\b(?:take|get|remove|delete|strike|scratch|drop|erase|pull|keep) (?:me|us|my (?:number|name|phone|cell|info|details|data|contact|mobile)|this (?:number|phone)|the number|mine)(?: (?:number|name))?(?: (?:off|from|out|of|please|right|now|the|your|this|that|any|all|list|lists|system|database|alerts?|text|texts|texting|contacts?|asap|immediately))*\b/,
+    // Who is removed is gone; who is taken, got or kept is so only off or out of something: "keep us a place" is none.
+    test: new RegExp(
+      `\\b(?:remove|delete|strike|scratch|erase) ${OURS}\\b|\\b(?:drop|take|get|pull|keep) ${OURS}(?: (?:please|right|now|number|name|all|just|the hell|asap|immediately))* (?:off|from|out)\\b(?! (?:there|here|tonight|late|early|to)\\b)|\\bdrop (?:my (?:number|name|phone|cell|contact|mobile)|this number|the number)\\b`,
+    ),
   },
   {
     code: 'no-more',
@@ -117,15 +124,15 @@ export const LEAVING: readonly Pattern[] = [
 export const DOUBTFUL: readonly Pattern[] = [
   {
     code: 'stop-word',
-    test: /\b(?:stop|stopp|stpo|sotp|quit|unsubscrib\w*|unsub|optout|opt out|revoke|cancel|arret|parar|unsuscribe|unsubcribe|stahp)\b/,
+    test: /\b(?:stop|stopp|stpo|sotp|quit|unsubscrib\w*|unsub|optout|opt out|revoke|cancel|arret\w*|parar|unsuscribe|unsubcribe|stahp)\b/,
   },
   {
     code: 'annoyed',
-    test: /\b(?:spam|spamming|harass\w*|annoying|too many (?:texts|messages|msgs|of these)|report(?:ing)? you|lawyer|sue|illegal|fcc|attorney|do not call)\b/,
+    test: /\b(?:spam|spamming|harass\w*|annoying|annoyed|too many (?:texts|messages|msgs|of these)|report(?:ing)? you|lawyer|sue|illegal|fcc|attorney|do not call)\b/,
   },
   {
     code: 'not-interested',
-    test: /\b(?:not interested|uninterested|no interest|no thanks not|not for me|take me)\b/,
+    test: /\b(?:not interested|uninterested|no interest|no thanks not|not for me|take me(?! (?:along|with|to|up|there|too)\b)|(?:want|let me|let us|need) off|dont want (?:it|any|this)|(?:sick|tired|weary) of (?:it|this|these|those|your?|all)|(?:pull|lose|forget|get rid of) (?:my|this|the) (?:number|name|contact)|block (?:me|this)|not \w+ anymore|ya no)\b|^(?:(?:please|pls|kindly|ok|thats) )?(?:enough|cease|desist|discontinue|remove|delete|basta|genug|assez)(?: (?:please|pls|now|thanks))?$/,
   },
   {
     code: 'stranger',

@@ -80,7 +80,7 @@ export function SegmentIndex({ segments, counts, everybody, current, me, teammat
   return (
     <section>
       <div className="mb-1 flex items-baseline justify-between gap-3 border-b border-ink">
-        <h2>Segments</h2>
+        <h2 className="border-0">Segments</h2>
         <button
           type="button"
           className="link lg:hidden"
@@ -111,7 +111,9 @@ export function SegmentIndex({ segments, counts, everybody, current, me, teammat
           />
         ))}
       </nav>
-      <div className="mt-2 flex flex-wrap items-center justify-between gap-x-3 gap-y-1">
+      <div
+        className={`mt-2 flex-wrap items-center justify-between gap-x-3 gap-y-1 ${unfolded || current ? 'flex' : 'hidden lg:flex'}`}
+      >
         {current && (
           <SegmentMenu
             segment={current}

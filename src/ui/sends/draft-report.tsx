@@ -76,7 +76,7 @@ export function DraftReportView({ data, zone, onOpen, onSwap }: Props) {
                         n={line.people}
                         label={REASON_WORDS[line.code].short}
                         onOpen={() =>
-                          onOpen({ verdict: null, code: line.code, label: REASON_WORDS[line.code].short })
+                          onOpen({ verdict, code: line.code, label: REASON_WORDS[line.code].short })
                         }
                       >
                         <span className="text-soft">

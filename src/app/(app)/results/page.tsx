@@ -52,7 +52,7 @@ export default async function ResultsPage() {
               kind: 'number',
               cell: (row) => (
                 <>
-                  {count(row.result.delivered)} <RateLine rate={row.result.deliveryRate} />
+                  {count(row.result.delivered)} · <RateLine rate={row.result.deliveryRate} />
                 </>
               ),
             },

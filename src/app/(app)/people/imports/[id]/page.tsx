@@ -212,11 +212,11 @@ function Rows({ data, what }: { data: ImportScreen; what: string }) {
             cell: (row) =>
               row.address ? (
                 row.person_id && data.row.state !== 'checked' ? (
-                  <Link className="link" href={`/people/${row.person_id}`}>
+                  <Link className="link whitespace-nowrap" href={`/people/${row.person_id}`}>
                     {displayNumber(row.address)}
                   </Link>
                 ) : (
-                  displayNumber(row.address)
+                  <span className="whitespace-nowrap">{displayNumber(row.address)}</span>
                 )
               ) : (
                 ''
