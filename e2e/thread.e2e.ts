@@ -271,8 +271,7 @@ describe('a letter to many', () => {
     await tabTo('Send the answer');
     await press('Enter');
     const back = await until(
-      async () =>
-        (await app.bench.call<{ mails: Letter[] }>('GET', `/mailboxes/${answered.to}/mails`)).mails,
+      async () => (await app.bench.call<{ mails: Letter[] }>('GET', `/mailboxes/${answered.to}/mails`)).mails,
       (all) => all.some(({ text }) => text.includes('with chains')),
     );
     expect(back[0]!.subject).toBe('Re: Snow on the dome');
