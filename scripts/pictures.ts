@@ -56,6 +56,9 @@ const VIEWS: [string, () => Promise<void>][] = [
         buttons.find((button) => button.textContent?.includes('missed Saturn week'))?.click(),
       );
       await page.waitForFunction(() => document.body.innerText.includes('everybody'));
+      await page.waitForFunction(
+        () => !document.querySelector<HTMLElement>('nav[aria-label=Segments]')!.innerText.includes('…'),
+      );
       await new Promise((resolve) => setTimeout(resolve, 1_200));
     },
   ],
