@@ -60,7 +60,8 @@ ensure() {
   echo "postgresql://wren:$(cat "$DIR/password")@127.0.0.1:$(cat "$DIR/port")/postgres"
 }
 
-ACTION=${1:?} DIR=${2:?} PORT=${3:-5440} MODE=${4:-safe}
+# With its folder as it stands from the root: what is above it is walked up to there.
+ACTION=${1:?} DIR=$(realpath -ms -- "${2:?}") PORT=${3:-5440} MODE=${4:-safe}
 
 # As root the cluster runs as another user, who must be able to enter every folder above it. A checkout in a
 # closed folder (/root, mktemp -d) keeps its cluster under /var/lib instead.
