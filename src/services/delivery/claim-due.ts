@@ -1,3 +1,4 @@
+import { group } from 'd3-array';
 import { clear, type Clearance } from '@/core/clearance/clear';
 import type { Channel } from '@/core/message/channel';
 import { toIso, type Millis, MINUTE } from '@/core/shared/instant';
@@ -117,7 +118,7 @@ async function claim<L extends Leaving>(
     const due = await find(crossing, at);
     if (due.length === 0) return [];
     const leaving: L[] = [];
-    for (const texts of groupBy(due, (text) => `${text.workspace_id} ${text.program_id}`).values())
+    for (const texts of group(due, (text) => `${text.workspace_id} ${text.program_id}`).values())
       leaving.push(...(await decide(ctx, crossing.within(texts[0]!.workspace_id), way, texts, worker, at)));
     await announceAll(
       crossing,
@@ -261,14 +262,4 @@ async function clearAll(
     if (clearance.verdict === 'cleared') creditsLeft -= owed(text);
     return { text, person, clearance };
   });
-}
-
-function groupBy<T>(items: readonly T[], key: (item: T) => string): Map<string, T[]> {
-  const groups = new Map<string, T[]>();
-  for (const item of items) {
-    const group = groups.get(key(item));
-    if (group) group.push(item);
-    else groups.set(key(item), [item]);
-  }
-  return groups;
 }

@@ -41,21 +41,17 @@ interface AnswerWay {
   queue(ctx: Context, scope: Scope, answer: AnswerByHand): Promise<void>;
 }
 
-const wroteFrom = async (
-  scope: Scope,
-  kind: 'number' | 'email',
-  person: Person,
-  inbound: LastInbound | null,
-): Promise<string | null> =>
-  inbound && (await whoHas(scope, kind, inbound.from_number)).includes(person.id)
-    ? inbound.from_number
-    : null;
+const lastOrPreferred =
+  (kind: 'number' | 'email'): AnswerWay['address'] =>
+  async (scope, person, inbound) =>
+    inbound && (await whoHas(scope, kind, inbound.from_number)).includes(person.id)
+      ? inbound.from_number
+      : person[kind];
 
 export const ANSWER_WAYS: Record<Channel, AnswerWay> = {
   sms: {
     longest: 1_600,
-    address: async (scope, person, inbound) =>
-      (await wroteFrom(scope, 'number', person, inbound)) ?? person.number,
+    address: lastOrPreferred('number'),
     missing: 'no number of theirs is known. Add one on their page.',
     async queue(ctx, scope, { person, address, programId, inbound, workspace, body, createdBy }) {
       const single = { personId: person.id, address, programId, workspace, kind: 'answer' as const };
@@ -65,8 +61,7 @@ export const ANSWER_WAYS: Record<Channel, AnswerWay> = {
   },
   email: {
     longest: 20_000,
-    address: async (scope, person, inbound) =>
-      (await wroteFrom(scope, 'email', person, inbound)) ?? person.email,
+    address: lastOrPreferred('email'),
     missing: 'no e-mail address of theirs is known. Add one on their page.',
     async queue(ctx, scope, { person, address, programId, inbound, workspace, body, createdBy }) {
       const at = new Date(ctx.now());

@@ -86,23 +86,12 @@ type Sum = (pick: (hour: Hour) => number) => number;
 
 /** The strip in words. */
 function spokenOf(sum: Sum, scheduled: number): string {
-  const left = plural(
-    sum((hour) => hour.left),
-    'text',
-  );
-  const came = plural(
-    sum((hour) => hour.came),
-    'reply',
-    'replies',
-  );
-  const stopped = plural(
-    sum((hour) => hour.stopped),
-    'opt-out',
-  );
-  const coming = plural(
-    sum((hour) => hour.coming),
-    'text',
-  );
+  const said = (pick: (hour: Hour) => number, ...words: [one: string, many?: string]) =>
+    plural(sum(pick), ...words);
+  const left = said((hour) => hour.left, 'text');
+  const came = said((hour) => hour.came, 'reply', 'replies');
+  const stopped = said((hour) => hour.stopped, 'opt-out');
+  const coming = said((hour) => hour.coming, 'text');
   return `Last twelve hours: ${left} left, ${came} and ${stopped} came back. Next twelve hours: ${coming} waiting, ${plural(scheduled, 'broadcast')} scheduled.`;
 }
 
