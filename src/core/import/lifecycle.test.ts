@@ -1,16 +1,11 @@
 import { describe, expect, it } from 'vitest';
+import { reachable } from '../shared/testing/reachable';
 import { DROPPABLE, IMPORT_MOVES, importMoves, type ImportEvent, type ImportState } from './lifecycle';
 
 const STATES = Object.keys(IMPORT_MOVES) as ImportState[];
-const reachableFrom = (first: ImportState): Set<ImportState> => {
-  const reached = new Set([first]);
-  for (const state of reached) for (const next of Object.values(IMPORT_MOVES[state])) reached.add(next);
-  return reached;
-};
-
 describe('the life of an import', () => {
   it('reaches every state, and leaves every state but the last', () => {
-    expect([...reachableFrom('draft')].sort()).toEqual([...STATES].sort());
+    expect([...reachable('draft', IMPORT_MOVES)].sort()).toEqual([...STATES].sort());
     for (const state of STATES)
       expect(Object.keys(IMPORT_MOVES[state]).length > 0, state).toBe(state !== 'undone');
   });
@@ -22,7 +17,8 @@ describe('the life of an import', () => {
 
   it('can drop only what changed nobody, and nothing leads back to it from what did', () => {
     for (const state of STATES.filter((one) => !DROPPABLE.includes(one) && one !== 'checking'))
-      for (const drop of DROPPABLE) expect(reachableFrom(state).has(drop), `${state} to ${drop}`).toBe(false);
+      for (const drop of DROPPABLE)
+        expect(reachable(state, IMPORT_MOVES).has(drop), `${state} to ${drop}`).toBe(false);
   });
 
   it.each<[ImportEvent, [ImportState, ImportState][]]>([

@@ -1,9 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { spreadCost } from './cost';
-import { reviewWording } from './review';
-import { offerSwaps } from './swaps';
 import { fieldSource, parseTemplate, templateFromPlain } from './template';
-import { confirmationText, frequencyPhrase, missingFromConfirmation } from './wording';
 
 const render = (source: string, values: Record<string, string | null>) => {
   const parsed = parseTemplate(source);
@@ -69,73 +65,4 @@ describe('templates', () => {
       expect(parsed.ok && parsed.value.fields).toEqual([{ name: 'person.first_name', fallback }]);
     },
   );
-});
-
-describe('cost', () => {
-  it('is summed copy by copy, with what makes a copy dear', () => {
-    const copies = ['Hi Ana', 'Hi Łucja', `Hi Ana ${'x'.repeat(160)}`, 'Hi Łukasz'];
-    expect(spreadCost(copies, 2)).toEqual({
-      people: 4,
-      parts: 5,
-      credits: 10,
-      groups: [
-        { alphabet: 'UCS-2', parts: 1, people: 2, credits: 4, because: ['Ł'] },
-        { alphabet: 'GSM-7', parts: 1, people: 1, credits: 2, because: [] },
-        { alphabet: 'GSM-7', parts: 2, people: 1, credits: 4, because: [] },
-      ],
-    });
-  });
-});
-
-describe('swaps', () => {
-  it('offers plain characters and says what they save', () => {
-    const text = `It’s “clear” tonight – come${'.'.repeat(60)}`;
-    expect(offerSwaps(text)).toMatchObject({
-      text: text.replace('’', "'").replace(/[“”]/g, '"').replace('–', '-'),
-      partsBefore: 2,
-      partsAfter: 1,
-    });
-  });
-  it('offers nothing when another character keeps the text in UCS-2', () =>
-    expect(offerSwaps('It’s 李')).toBeNull());
-  it('offers nothing for a plain text', () => expect(offerSwaps("It's")).toBeNull());
-  it('leaves the joiners of emoji alone', () => expect(offerSwaps('👨‍👩‍👧')).toBeNull());
-});
-
-describe('wording', () => {
-  const wording = {
-    business: 'Juniper Gap Observatory',
-    program: 'Clear Sky Alerts',
-    frequency: frequencyPhrase(6, 'month'),
-    contact: '(719) 555-0110',
-  };
-  it('has everything a confirmation needs', () =>
-    expect(missingFromConfirmation(confirmationText(wording, 'Welcome!'), wording)).toEqual([]));
-  it('says what a text of one’s own lacks', () =>
-    expect(missingFromConfirmation('Welcome to Clear Sky Alerts! STOP to stop', wording)).toEqual([
-      'the name of the business',
-      'how often',
-      '"Msg & data rates may apply"',
-      'HELP',
-    ]));
-  it.each([
-    [null, 'month', 'Recurring msgs'],
-    [1, 'week', 'Up to 1 msg/week'],
-  ] as const)('promises %s a %s as %s', (count, period, words) =>
-    expect(frequencyPhrase(count, period)).toBe(words),
-  );
-  it('remarks on what carriers filter', () => {
-    const codes = reviewWording('FREE MONEY FOR EVERYBODY WHO ACTS NOW http://bit.ly/x', {
-      business: 'Juniper',
-      parts: 5,
-    }).map(({ code }) => code);
-    expect(codes.sort()).toEqual([
-      'link-shortener',
-      'long',
-      'no-brand',
-      'opt-out-missing',
-      'risky-word',
-      'shouting',
-    ]);
-  });
 });

@@ -1,0 +1,42 @@
+import { describe, expect, it } from 'vitest';
+import type { AskableField } from './fields';
+import { parseCondition } from './parse';
+import { suggest } from './suggest';
+import { FIELDS } from './testing/random';
+
+const ALL_FIELDS: ReadonlyMap<string, AskableField> = new Map([
+  ...FIELDS,
+  ['place', { name: 'place', label: 'state', kind: 'choice', options: [{ value: 'CO', label: 'Colorado' }] }],
+]);
+
+describe('typing a condition', () => {
+  const things = [
+    { kind: 'segment' as const, id: 'seg_a', name: 'Colorado regulars' },
+    { kind: 'broadcast' as const, id: 'brc_a', name: 'Saturn week' },
+    { kind: 'tag' as const, id: 'lab_a', name: 'walks' },
+    { kind: 'program' as const, id: 'prg_a', name: 'Clear Sky Alerts' },
+  ];
+  const words = (typed: string) => suggest(typed, things, ALL_FIELDS).map((one) => one.words);
+
+  it.each([
+    ['in colorado', 'in Colorado'],
+    ['saturn', 'who did not get “Saturn week”'],
+    ['WALKS', 'with the tag walks'],
+    ['without walks', 'without the tag walks'],
+    ['clear sky', 'in Clear Sky Alerts'],
+    ['replied', 'who replied to “Saturn week”'],
+    ['first_name empty', 'whose first_name is empty'],
+  ])('%s offers first: %s', (typed, first) => {
+    const found = words(typed);
+    expect(typed === 'first_name empty' ? found : found[0]).toEqual(
+      typed === 'first_name empty' ? expect.arrayContaining([first]) : first,
+    );
+  });
+
+  it('offers one of each kind when nothing is typed, nothing when nothing fits, and only what can be read', () => {
+    expect(words('').length).toBeGreaterThan(5);
+    expect(words('zzzz')).toEqual([]);
+    for (const { leaf } of suggest('', things, ALL_FIELDS, 100)) expect(parseCondition(leaf).ok).toBe(true);
+    for (const { leaf } of suggest('e', things, ALL_FIELDS, 500)) expect(parseCondition(leaf).ok).toBe(true);
+  });
+});

@@ -1,0 +1,141 @@
+import { describe, expect, it } from 'vitest';
+import { guessColumns, isHeader, mappingProblem, type ColumnMap } from './columns';
+
+describe('columns', () => {
+  const own = [{ key: 'favourite_planet', label: 'Favourite planet', kind: 'text' as const }];
+  const targets = (header: string[] | null, rows: string[][]) =>
+    guessColumns(header, rows, own).map(({ to }) => to);
+
+  it('are known by header, in any dress', () => {
+    expect(
+      targets(
+        [
+          'First Name',
+          'last_name',
+          'Mobile Phone',
+          'E-Mail',
+          'ZIP',
+          'State',
+          'Tags',
+          'favourite planet',
+          'Shoe size',
+        ],
+        [],
+      ),
+    ).toEqual([
+      'first_name',
+      'last_name',
+      'number',
+      'email',
+      'postal_code',
+      'region',
+      'tags',
+      'own.favourite_planet',
+      'skip',
+    ]);
+    expect(targets(['Vorname', 'Nachname', 'Handy', 'PLZ'], [])).toEqual([
+      'first_name',
+      'last_name',
+      'number',
+      'postal_code',
+    ]);
+    expect(targets(['firstName', 'lastName', 'phoneNumber'], [])).toEqual([
+      'first_name',
+      'last_name',
+      'number',
+    ]);
+  });
+
+  it('are known by what is in them, without a header or with one that says nothing', () => {
+    const rows = [
+      ['Ana', '303-555-0123', 'ana@example.org', 'CO', '81201'],
+      ['Ben', '303-555-0124', 'ben@example.org', 'AZ', '85001'],
+    ];
+    expect(targets(null, rows)).toEqual(['skip', 'number', 'email', 'region', 'postal_code']);
+    expect(targets(['a', 'b', 'c', 'd', 'e'], rows)).toEqual([
+      'skip',
+      'number',
+      'email',
+      'region',
+      'postal_code',
+    ]);
+  });
+
+  it('whose header lies are known by what is in them', () => {
+    expect(
+      targets(
+        ['Number', 'Contact'],
+        [
+          ['12', '3035550123'],
+          ['13', '3035550124'],
+        ],
+      ),
+    ).toEqual(['skip', 'full_name']);
+    expect(
+      targets(
+        ['Number', 'Reach'],
+        [
+          ['12', '3035550123'],
+          ['13', '3035550124'],
+        ],
+      ),
+    ).toEqual(['skip', 'number']);
+  });
+
+  it('that hold a second number or e-mail address hold a further one', () => {
+    expect(targets(['Phone', 'Mobile', 'E-mail', 'Mail', 'Other numbers'], [])).toEqual([
+      'number',
+      'further',
+      'email',
+      'further',
+      'further',
+    ]);
+  });
+
+  it('of dates say which order they are in, or that they do not', () => {
+    const order = (...values: string[]) =>
+      guessColumns(
+        ['Born'],
+        values.map((value) => [value]),
+        [],
+      )[0]!;
+    expect(order('25/03/1990', '01/02/1991')).toMatchObject({
+      kind: 'date',
+      order: 'day-month',
+      orders: ['day-month'],
+    });
+    expect(order('03/25/1990')).toMatchObject({ order: 'month-day' });
+    expect(order('03/04/1990')).toMatchObject({ order: null, orders: ['day-month', 'month-day'] });
+    expect(order('25/03/1990', '03/25/1990')).toMatchObject({ order: null, orders: 'mixed' });
+  });
+
+  it.each<[string[], string[][], boolean]>([
+    [['Name', 'Phone'], [['Ana', '3035550123']], true],
+    [['Ana', '3035550123'], [['Ben', '3035550124']], false],
+    [['Ana', 'ana@example.org'], [], false],
+    [['Who', 'Reach'], [['Ana', '3035550123']], true],
+    [['', ''], [], false],
+  ])('%j is a header: %#', (first, rows, header) => expect(isHeader(first, rows)).toBe(header));
+
+  const guesses = guessColumns(['Phone', 'Born'], [['3035550123', '03/04/1990']], []);
+  it.each<[string, ColumnMap[], RegExp | null]>([
+    ['no number', [{ to: 'skip' }, { to: 'skip' }], /which column holds/],
+    ['two numbers', [{ to: 'number' }, { to: 'number' }], /only one/],
+    ['a new field without a name', [{ to: 'number' }, { to: 'new', kind: 'text' }], /name and a kind/],
+    [
+      'dates nothing decides',
+      [{ to: 'number' }, { to: 'new', label: 'Born', kind: 'date' }],
+      /day first or month first/,
+    ],
+    [
+      'dates with their order',
+      [{ to: 'number' }, { to: 'new', label: 'Born', kind: 'date', order: 'day-month' }],
+      null,
+    ],
+    ['a column left out', [{ to: 'number' }, { to: 'skip' }], null],
+  ])('are asked about: %s', (_, mapping, message) => {
+    const problem = mappingProblem(mapping, guesses);
+    if (message) expect(problem?.message).toMatch(message);
+    else expect(problem).toBeNull();
+  });
+});

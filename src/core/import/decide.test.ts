@@ -1,0 +1,94 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { changesOf, decideRow, findingOf, type KnownPerson } from './decide';
+import { type RowPerson } from './row';
+
+describe('what becomes of a row', () => {
+  const row = (more: Partial<RowPerson> = {}): RowPerson => ({
+    number: '+13035550123' as RowPerson['number'],
+    further: [],
+    fields: {},
+    tags: [],
+    told: [],
+    ...more,
+  });
+  const known = (more: Partial<KnownPerson> = {}): KnownPerson => ({
+    id: 'p',
+    firstName: 'Ana',
+    lastName: null,
+    email: null,
+    region: null,
+    postalCode: null,
+    fields: { planet: 'Mars' },
+    stopped: false,
+    consent: 'none',
+    erased: false,
+    shared: false,
+    further: [],
+    ...more,
+  });
+
+  it.each<[string, Partial<RowPerson>, KnownPerson | null, boolean, string]>([
+    ['somebody new', {}, null, true, 'add'],
+    ['a value that is new', { last_name: 'Ortiz' }, known(), true, 'update'],
+    ['nothing new', { first_name: 'Ana' }, known(), true, 'same'],
+    ['somebody here, who is to be left', { last_name: 'Ortiz' }, known(), false, 'left-alone'],
+    ['who opted out of the program', { last_name: 'Ortiz' }, known({ consent: 'out' }), true, 'opted-out'],
+    ['a further address', { further: [{ kind: 'number', value: '+13035550188' }] }, known(), true, 'update'],
+    [
+      'a further address that is there',
+      { further: [{ kind: 'number', value: '+13035550188' }] },
+      known({ further: ['+13035550188'] }),
+      true,
+      'same',
+    ],
+    [
+      'one of several with an e-mail address',
+      { last_name: 'Ortiz' },
+      known({ shared: true }),
+      true,
+      'left-alone',
+    ],
+    ['who left altogether', {}, known({ stopped: true }), true, 'opted-out'],
+    ['who asked to be erased', {}, known({ erased: true }), true, 'opted-out'],
+  ])('%s', (_, more, person, update, verdict) =>
+    expect(decideRow(row(more), person, update).verdict).toBe(verdict),
+  );
+
+  it('says each change before and after, and never empties a field', () => {
+    expect(changesOf(row({ first_name: 'Anna', fields: { planet: 'Venus', visits: '3' } }), known())).toEqual(
+      {
+        first_name: ['Ana', 'Anna'],
+        'own.planet': ['Mars', 'Venus'],
+        'own.visits': [null, '3'],
+      },
+    );
+  });
+
+  it('never turns on who is off, whatever the file says', () => {
+    fc.assert(
+      fc.property(
+        fc.record({ first_name: fc.string(), postal_code: fc.string() }),
+        fc.boolean(),
+        fc.constantFrom({ consent: 'out' as const }, { stopped: true }, { erased: true }),
+        (more, update, off) => {
+          expect(decideRow(row(more), known(off), update)).toEqual({ verdict: 'opted-out', changes: {} });
+        },
+      ),
+    );
+  });
+
+  it.each([
+    ['add', 'mobile', true, 'textable'],
+    ['add', 'mobile', false, 'no consent'],
+    ['add', 'landline', true, 'landline'],
+    ['same', null, false, 'already there'],
+    ['update', 'mobile', true, 'textable'],
+    ['invalid', null, true, 'invalid'],
+    ['duplicate', null, true, 'duplicate in file'],
+    ['left-alone', null, true, 'already there'],
+    ['opted-out', 'mobile', true, 'opted out'],
+  ] as const)('%s, %s, consent %s: %s', (verdict, type, consent, finding) =>
+    expect(findingOf(verdict, { lineType: type, consented: consent, number: '+1' })).toBe(finding),
+  );
+});

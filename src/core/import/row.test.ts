@@ -1,0 +1,195 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { parseNumber } from '../phone/number';
+import { type ColumnMap } from './columns';
+import { readFileNumber, readRow, splitName } from './row';
+
+describe('numbers as files hold them', () => {
+  it.each<[string, string, RegExp | null]>([
+    ['(303) 555-0123', '+13035550123', null],
+    ['303.555.0123', '+13035550123', null],
+    ['1 303 555 0123', '+13035550123', null],
+    ['+1-303-555-0123', '+13035550123', null],
+    ['3035550123.0', '+13035550123', /\.0/],
+    ['13035550123.00', '+13035550123', /\.0/],
+    ['1.3035550123E+10', '+13035550123', /spreadsheet/],
+    ['1,3035550123E10', '+13035550123', /spreadsheet/],
+    ['3.035550123e+9', '+13035550123', /spreadsheet/],
+    ['="3035550123"', '+13035550123', null],
+    ["'3035550123", '+13035550123', null],
+    ['tel:+13035550123', '+13035550123', null],
+    ['303-555-0123 ext. 45', '+13035550123', /extension 45/],
+    ['303-555-0123x45', '+13035550123', /extension 45/],
+    ['(303) 555-0123 extension:7', '+13035550123', /extension 7/],
+    ['1-303-KLM-0123', '+13035560123', /keys/],
+    ['442071838750', '+442071838750', /plus/],
+    ['+44 20 7183 8750', '+442071838750', null],
+    ['３０３ ５５５ ０１２３', '+13035550123', null],
+  ])('%s is %s', (raw, number, told) => {
+    const read = readFileNumber(raw, 'US');
+    expect(read.ok && read.value.number).toBe(number);
+    if (told) expect(read.ok && read.value.told.join()).toMatch(told);
+    else expect(read.ok && read.value.told).toEqual([]);
+  });
+
+  it.each([
+    ['', 'number-empty'],
+    ['none', 'number-unreadable'],
+    ['555-0123', 'number-too-short'],
+    ['103 555 0123', 'number-impossible'],
+    // Digits were lost: no number can be made of it without a guess.
+    ['1.30356E+10', 'number-impossible'],
+    ['ana@example.org', 'number-unreadable'],
+  ])('%s is refused: %s', (raw, reason) => expect(readFileNumber(raw, 'US')).toEqual({ ok: false, reason }));
+
+  it('agree with the library on everything of ten digits, however it is set', () => {
+    const dress = fc.constantFrom(
+      ['(', ') ', '-'],
+      ['', '-', '-'],
+      ['', '.', '.'],
+      ['', ' ', ' '],
+      ['', '', ''],
+    );
+    fc.assert(
+      fc.property(
+        fc.stringMatching(/^\d{10}$/),
+        dress,
+        fc.constantFrom('', '+1 ', '1-', '+1'),
+        (digits, [a, b, c], country) => {
+          const text = `${country}${a}${digits.slice(0, 3)}${b}${digits.slice(3, 6)}${c}${digits.slice(6)}`;
+          const mine = readFileNumber(text, 'US');
+          const theirs = parseNumber(text, 'US');
+          expect(mine.ok ? mine.value.number : null).toBe(theirs.ok ? theirs.value : null);
+        },
+      ),
+    );
+  });
+
+  it('are never read from a text without being possible, whatever the text', () => {
+    fc.assert(
+      fc.property(fc.string(), (text) => {
+        const read = readFileNumber(text, 'US');
+        if (read.ok) expect(read.value.number).toMatch(/^\+[1-9]\d{6,14}$/);
+      }),
+    );
+  });
+});
+
+describe('a row', () => {
+  const own = new Map([
+    ['born', { key: 'born', label: 'Born', kind: 'date' as const, options: [] }],
+    [
+      'planets',
+      { key: 'planets', label: 'Planets', kind: 'several-of' as const, options: ['Mars', 'Venus'] },
+    ],
+  ]);
+  const mapping: ColumnMap[] = [
+    { to: 'full_name' },
+    { to: 'number' },
+    { to: 'email' },
+    { to: 'region' },
+    { to: 'postal_code' },
+    { to: 'own.born', order: 'day-month' },
+    { to: 'own.planets' },
+    { to: 'tags' },
+  ];
+  const row = (...cells: string[]) => readRow(cells, mapping, own, 'US');
+
+  it('is read as it was mapped', () => {
+    expect(
+      row(
+        'Ortiz, Ana',
+        '303 555 0123',
+        'ana@example.org',
+        'colorado',
+        '1201',
+        '25/03/1990',
+        'mars; VENUS',
+        'walks, members',
+      ),
+    ).toEqual({
+      ok: true,
+      value: {
+        number: '+13035550123',
+        further: [],
+        first_name: 'Ana',
+        last_name: 'Ortiz',
+        email: 'ana@example.org',
+        region: 'CO',
+        postal_code: '01201',
+        fields: { born: '1990-03-25', planets: ['Mars', 'Venus'] },
+        tags: ['walks', 'members'],
+        told: [],
+      },
+    });
+  });
+
+  it('leaves out what cannot be, tells it, and keeps the rest', () => {
+    const read = row('Ana', '3035550123', 'ana(at)example', 'Bavaria', 'x', '31/02/1990', 'Pluto', '');
+    expect(read.ok && read.value).toMatchObject({ number: '+13035550123', first_name: 'Ana', fields: {} });
+    const told = read.ok ? read.value.told.join('\n') : '';
+    for (const part of [
+      'no e-mail address',
+      'no state',
+      'no postal code',
+      'does not exist',
+      'not one of the choices',
+    ])
+      expect(told).toContain(part);
+  });
+
+  it('that is short is read as far as it goes; empty cells say nothing', () => {
+    const read = row('', '3035550123');
+    expect(read.ok && Object.keys(read.value).sort()).toEqual([
+      'fields',
+      'further',
+      'number',
+      'tags',
+      'told',
+    ]);
+  });
+
+  describe('by its addresses', () => {
+    const addresses: ColumnMap[] = [{ to: 'number' }, { to: 'email' }, { to: 'further' }, { to: 'further' }];
+    const read = (...cells: string[]) => readRow(cells, addresses, new Map(), 'US');
+
+    it('needs a number or an e-mail address, no more', () => {
+      expect(read('', ' Ana@Example.ORG ')).toMatchObject({
+        ok: true,
+        value: { number: null, email: 'ana@example.org' },
+      });
+      expect(read('', '')).toMatchObject({ ok: false });
+      expect(read('', 'nobody')).toMatchObject({
+        ok: false,
+        reason: expect.stringContaining('nobody') as string,
+      });
+      // A number that was meant and is wrong is not passed over in silence.
+      expect(read('12', 'ana@example.org')).toMatchObject({ ok: false });
+    });
+
+    it('keeps every further one, and tells what is none', () => {
+      expect(read('3035550123', '', '303 555 0124; Bo@example.org', 'none')).toMatchObject({
+        ok: true,
+        value: {
+          further: [
+            { kind: 'number', value: '+13035550124' },
+            { kind: 'email', value: 'bo@example.org' },
+          ],
+          told: ['“none” is neither a number nor an e-mail address and was left out'],
+        },
+      });
+    });
+  });
+
+  it('without null characters, however many come', () => {
+    const read = row('A\0na', '303\x00555 0123');
+    expect(read.ok && read.value.first_name).toBe('Ana');
+  });
+
+  it.each([
+    ['Ana Ortiz', ['Ana', 'Ortiz']],
+    ['Ana María Ortiz', ['Ana María', 'Ortiz']],
+    ['Ortiz, Ana', ['Ana', 'Ortiz']],
+    ['Ana', ['Ana', null]],
+  ])('%s is split', (text, names) => expect(splitName(text)).toEqual(names));
+});

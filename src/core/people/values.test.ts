@@ -1,0 +1,53 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { dateOrders, keyOf, readDate, readOwnValue } from './values';
+
+describe('values of own fields', () => {
+  it.each<[Parameters<typeof readOwnValue>[0], string, unknown]>([
+    [{ kind: 'number', options: [] }, '1,250.50', '1250.5'],
+    [{ kind: 'number', options: [] }, '007', '7'],
+    [{ kind: 'number', options: [] }, '-0', '0'],
+    [{ kind: 'number', options: [] }, '1,25', null],
+    [{ kind: 'number', options: [] }, 'many', null],
+    [{ kind: 'date', options: [] }, '2026-11-24', '2026-11-24'],
+    [{ kind: 'date', options: [] }, '2026/1/4 10:30', '2026-01-04'],
+    [{ kind: 'date', options: [] }, '24/11/2026', null],
+    [{ kind: 'date', options: [] }, '2026-02-31', null],
+    [{ kind: 'yes-no', options: [] }, 'Y', 'yes'],
+    [{ kind: 'yes-no', options: [] }, 'FALSE', 'no'],
+    [{ kind: 'yes-no', options: [] }, 'perhaps', null],
+    [{ kind: 'one-of', options: ['Mars'] }, 'MARS', 'Mars'],
+    [{ kind: 'one-of', options: ['Mars'] }, 'Pluto', null],
+    [{ kind: 'several-of', options: ['Mars', 'Venus'] }, 'venus|mars', ['Mars', 'Venus']],
+    [{ kind: 'several-of', options: ['Mars, the red'] }, 'mars, the red', ['Mars, the red']],
+    [{ kind: 'text', options: [] }, ` ${'e\u0301'} `, 'é'],
+    [{ kind: 'text', options: [] }, 'x'.repeat(501), null],
+  ])('%j of %s', (field, raw, value) => {
+    const read = readOwnValue(field, raw);
+    expect(read.ok ? read.value : null).toEqual(value);
+  });
+
+  it('read again what they wrote', () => {
+    fc.assert(
+      fc.property(fc.constantFrom('text', 'number', 'date', 'yes-no'), fc.string(), (kind, raw) => {
+        const once = readOwnValue({ kind, options: [] }, raw);
+        if (once.ok && typeof once.value === 'string')
+          expect(readOwnValue({ kind, options: [] }, once.value)).toEqual(once);
+      }),
+    );
+  });
+
+  it('know the orders of dates', () => {
+    expect(dateOrders(['2026-11-24'])).toEqual(['day-month', 'month-day']);
+    expect(readDate('31/02/2026', 'day-month')).toEqual({ ok: false, reason: 'day-does-not-exist' });
+    expect(readDate('02/31/2026', 'month-day')).toEqual({ ok: false, reason: 'day-does-not-exist' });
+  });
+
+  it.each([
+    ['Favourite planet', [], 'favourite_planet'],
+    ['Favourite planet', ['favourite_planet'], 'favourite_planet_2'],
+    ['Größe (cm)', [], 'gro_e_cm'],
+    ['1st visit', [], 'field_1st_visit'],
+    ['行', [], 'field'],
+  ])('get a key from %s', (label, taken, key) => expect(keyOf(label, taken)).toBe(key));
+});

@@ -1,0 +1,49 @@
+import { describe, expect, it } from 'vitest';
+import { isRegion, placeOf } from './place';
+
+describe('places', () => {
+  it.each([
+    ['+13035550101', 'CO', ['America/Denver']],
+    ['+16025550101', 'AZ', ['America/Phoenix']],
+    ['+19285550101', 'AZ', ['America/Phoenix', 'America/Denver']],
+    ['+18505550101', 'FL', ['America/New_York', 'America/Chicago']],
+    ['+14485550101', 'FL', ['America/New_York', 'America/Chicago']],
+    ['+12195550101', 'IN', ['America/New_York', 'America/Chicago']],
+    ['+12085550101', 'ID', ['America/Boise', 'America/Los_Angeles']],
+    ['+19155550101', 'TX', ['America/Denver']],
+    ['+18085550101', 'HI', ['Pacific/Honolulu']],
+  ])('%s lies in %s', (number, region, zones) =>
+    expect(placeOf({ number })).toEqual({ region, zones, basis: 'area-code' }),
+  );
+
+  it.each([
+    [
+      'zone over all',
+      { zone: 'Europe/Paris', region: 'FL', postalCode: '32501' },
+      'zone',
+      ['Europe/Paris'],
+      'FL',
+    ],
+    ['postal code over area code', { postalCode: '32501' }, 'postal-code', ['America/Chicago'], 'FL'],
+    ['state over area code', { region: 'WA' }, 'region', ['America/Los_Angeles'], 'WA'],
+    [
+      'state over a code of another state',
+      { region: 'WA', postalCode: '32501' },
+      'postal-code',
+      ['America/Los_Angeles'],
+      'WA',
+    ],
+    ['an unknown state is ignored', { region: 'ZZ' }, 'area-code', ['America/Denver'], 'CO'],
+  ] as const)('%s', (_, where, basis, zones, region) =>
+    expect(placeOf({ number: '+13035550101', ...where })).toEqual({ region, zones, basis }),
+  );
+
+  it('knows nothing of a toll-free or foreign number, and then asks for an hour decent everywhere', () => {
+    for (const number of ['+18005550101', '+442079460958'])
+      expect(placeOf({ number })).toMatchObject({ basis: 'nothing', region: null });
+    expect(placeOf({ number: '+18005550101' }).zones).toContain('Pacific/Honolulu');
+  });
+
+  it('knows fifty states and the capital', () =>
+    expect(['CO', 'DC', 'AK', 'HI', 'WY'].every(isRegion)).toBe(true));
+});

@@ -1,0 +1,18 @@
+import { describe, expect, it } from 'vitest';
+import { spreadCost } from './cost';
+
+describe('cost', () => {
+  it('is summed copy by copy, with what makes a copy dear', () => {
+    const copies = ['Hi Ana', 'Hi Łucja', `Hi Ana ${'x'.repeat(160)}`, 'Hi Łukasz'];
+    expect(spreadCost(copies, 2)).toEqual({
+      people: 4,
+      parts: 5,
+      credits: 10,
+      groups: [
+        { alphabet: 'UCS-2', parts: 1, people: 2, credits: 4, because: ['Ł'] },
+        { alphabet: 'GSM-7', parts: 1, people: 1, credits: 2, because: [] },
+        { alphabet: 'GSM-7', parts: 2, people: 1, credits: 4, because: [] },
+      ],
+    });
+  });
+});
