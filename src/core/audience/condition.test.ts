@@ -16,6 +16,10 @@ describe('a tree of conditions', () => {
   it('is the same when its groups are taken apart and put together', () => {
     const again = (tree: Condition): Condition =>
       isGroup(tree) ? groupOf(groupKind(tree), branches(tree).map(again)) : tree;
-    fc.assert(fc.property(condition, (tree) => expect(again(tree)).toEqual(tree)));
+    fc.assert(
+      fc.property(condition, (tree) => {
+        expect(again(tree)).toEqual(tree);
+      }),
+    );
   });
 });

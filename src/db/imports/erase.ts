@@ -1,5 +1,5 @@
 import { OF_ERASED } from '@/db/kit/erasure';
-import { BARE_SHAPE } from './imports';
+import { BARE_SHAPE } from './import-files';
 
 /** Imports in which they stand, added or not. */
 const IMPORTS = `select import_id from import_row where workspace_id = :workspace and (person_id = any(:ids::text[]) or number = any(:addresses::text[]) or email = any(:addresses::text[]))`;

@@ -4,11 +4,11 @@ import {
   importRow,
   importsToDo,
   lockImport,
-  readChunk,
   saveShape,
   setImport,
   type ImportRow,
 } from '@/db/imports/imports';
+import { readChunk } from '@/db/imports/import-files';
 import { announce } from '@/db/delivery/texts';
 import { acrossWorkspaces, inWorkspace, type Scope } from '@/db/kit/scope';
 import { detectEncoding, UnreadableFile } from '@/gateways/files/detect';

@@ -9,16 +9,13 @@ import { ok, type Result } from '@/core/shared/result';
 import { isDay } from '@/core/audience/days';
 import { Program } from '@/db/programs/entities';
 import {
-  dropFile,
-  dropOldFiles,
-  hasFile,
   importRow,
-  insertChunk,
   setImport,
   type ImportColumn,
   type ImportOptions,
   type ImportRow,
 } from '@/db/imports/imports';
+import { dropFile, dropOldFiles, hasFile, insertChunk } from '@/db/imports/import-files';
 import { announce } from '@/db/delivery/texts';
 import { acrossWorkspaces, type Scope } from '@/db/kit/scope';
 import { detectFormat, UnreadableFile } from '@/gateways/files/detect';

@@ -2,7 +2,8 @@ import type { MikroORM } from '@mikro-orm/postgresql';
 import { TARGET_WORDS } from '@/core/import/columns';
 import type { Verdict } from '@/core/import/decide';
 import { csvLine } from '@/core/export/csv';
-import { importRow, importRows, shownRows, type ImportRow, type ShownRow } from '@/db/imports/imports';
+import { importRow, importRows, type ImportRow } from '@/db/imports/imports';
+import { shownRows, type ShownRow } from '@/db/imports/import-rows';
 import { inWorkspace, type Scope } from '@/db/kit/scope';
 import { ownFields } from '@/services/audience/own-fields';
 

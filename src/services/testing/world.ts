@@ -1,7 +1,7 @@
 import { MikroORM } from '@mikro-orm/postgresql';
 import { ormConfig } from '@/db/kit/config';
 import { createTestDatabase } from '@/db/testing/database';
-import { acrossWorkspaces, inWorkspace, type Scope } from '@/db/kit/scope';
+import { acrossWorkspaces, inWorkspace, type Scope, type SqlValue } from '@/db/kit/scope';
 import { makeContext, type Context } from '@/services/context';
 import { addSenderNumber, createWorkspace, type NewSender } from '@/services/access/create-workspace';
 import { createKeyword, createProgram } from '@/services/programs/create-program';
@@ -15,6 +15,7 @@ export interface World {
   databaseUrl: string;
   clock: { at: number };
   within<T>(work: (scope: Scope) => Promise<T>, workspaceId?: string): Promise<T>;
+  rows<T extends object>(sql: string, values?: Record<string, SqlValue>): Promise<T[]>;
   /** A text from a person's phone to the program's number. */
   texts(from: string, body: string, to?: string): ReturnType<typeof receiveText>;
   /** A second workspace beside it, with a program of the same name and a number. */
@@ -75,6 +76,7 @@ export async function makeWorld(
     databaseUrl: database.url,
     clock,
     within,
+    rows: (sql, values) => within((scope) => scope.rows(sql, values)),
     texts: (from, body, to = NUMBER) =>
       receiveText(ctx, { carrierId: `test${carrierIds++}`, from, to, body, concat: null }),
     async another() {

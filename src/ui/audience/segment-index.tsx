@@ -6,6 +6,7 @@ import { useState } from 'react';
 import { count } from '@/ui/kit/numbers';
 import type { Condition } from '@/core/audience/condition';
 import { parseCondition } from '@/core/audience/parse';
+import { FilePicker } from '@/ui/kit/file-picker';
 
 export interface SegmentView {
   id: string;
@@ -352,18 +353,8 @@ function FileButton({ take, refuse }: { take(condition: Condition): void; refuse
     }
   };
   return (
-    <label className="link cursor-pointer focus-within:outline-2 focus-within:outline-accent">
+    <FilePicker look="link" accept="application/json,.json" onFile={(file) => void read(file)}>
       open a file
-      <input
-        type="file"
-        accept="application/json,.json"
-        className="sr-only"
-        onChange={(event) => {
-          const file = event.target.files?.[0];
-          if (file) void read(file);
-          event.target.value = '';
-        }}
-      />
-    </label>
+    </FilePicker>
   );
 }

@@ -3,6 +3,7 @@ import { Problem } from '@/ui/kit/problem';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { Progress } from '@/ui/kit/progress';
+import { FilePicker } from '@/ui/kit/file-picker';
 
 /** What the server answers; somebody between us and it may answer a page instead. */
 function answerOf(text: string): { id?: string; message?: string } {
@@ -63,18 +64,13 @@ export function Upload() {
         }}
       >
         <p>Drop a file here: CSV, Excel (.xlsx) or vCard, up to 100 MB.</p>
-        <label className="button button-main cursor-pointer focus-within:outline-2 focus-within:outline-offset-2 focus-within:outline-accent">
+        <FilePicker
+          look="main"
+          accept=".csv,.tsv,.txt,.xlsx,.vcf,text/csv,text/vcard"
+          onFile={(file) => send(file.name, file)}
+        >
           Choose a file
-          <input
-            type="file"
-            className="sr-only"
-            accept=".csv,.tsv,.txt,.xlsx,.vcf,text/csv,text/vcard"
-            onChange={(event) => {
-              const file = event.target.files?.[0];
-              if (file) send(file.name, file);
-            }}
-          />
-        </label>
+        </FilePicker>
         <Problem wide>{problem}</Problem>
       </div>
       <form

@@ -4,6 +4,7 @@ import { useCallback, useEffect, useId, useRef, useState, useTransition } from '
 import { pictureProblem } from '@/core/import/picture';
 import { readCode, type Scanned } from '@/core/import/scan';
 import { displayNumber } from '@/core/phone/number';
+import { FilePicker } from '@/ui/kit/file-picker';
 
 interface Props {
   tags: string[];
@@ -106,19 +107,9 @@ function DropPicture({ take }: { take(picture: File): void }) {
       }}
     >
       <span>Or drop a picture of the code here.</span>
-      <label className="button cursor-pointer focus-within:outline-2 focus-within:outline-offset-2 focus-within:outline-accent">
+      <FilePicker accept="image/*" onFile={take}>
         Choose a picture
-        <input
-          type="file"
-          accept="image/*"
-          className="sr-only"
-          onChange={(event) => {
-            const picture = event.target.files?.[0];
-            if (picture) take(picture);
-            event.target.value = '';
-          }}
-        />
-      </label>
+      </FilePicker>
     </div>
   );
 }

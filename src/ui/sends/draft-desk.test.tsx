@@ -3,7 +3,8 @@ import userEvent from '@testing-library/user-event';
 import { useImperativeHandle, useState, type Ref } from 'react';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import type { DraftReport } from './draft-report';
-import { DraftDesk, type DraftOutcome, type DraftValues } from './draft-desk';
+import { DraftDesk } from './draft-desk';
+import { type DraftOutcome, type DraftValues } from './draft-values';
 
 /** The editor measures itself as no imitated browser can; a box for text stands in for it. */
 vi.mock('@/ui/kit/text-editor', () => ({

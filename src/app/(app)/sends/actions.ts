@@ -10,7 +10,7 @@ import {
 import { CreateBroadcastInput } from '@/services/sends/inputs';
 import { pauseBroadcast, resumeBroadcast, stopBroadcast } from '@/services/sends/move-broadcast';
 import { invalid, readInput } from '@/services/kit/validation';
-import type { DraftOutcome, DraftValues } from '@/ui/sends/draft-desk';
+import type { DraftOutcome, DraftValues } from '@/ui/sends/draft-values';
 import type { FormState } from '@/ui/kit/form-state';
 import { actorOf, change, requireSession } from '../../session';
 import { instantOfLocal } from '../../draft-question';

@@ -1,6 +1,7 @@
 'use client';
 import { useRouter } from 'next/navigation';
-import { DraftDesk, type DraftOutcome, type DraftValues } from '@/ui/sends/draft-desk';
+import { DraftDesk } from '@/ui/sends/draft-desk';
+import { type DraftOutcome, type DraftValues } from '@/ui/sends/draft-values';
 
 interface Props {
   initial: DraftValues;

@@ -3,23 +3,15 @@ import { decideRow, findingOf, type Verdict } from '@/core/import/decide';
 import type { RowPerson } from '@/core/import/row';
 import { placeColumns, placeOf } from '@/core/phone/place';
 import { insertConsents, consentsOf, type NewConsentEvent } from '@/db/consent/consent';
+import { importRow, saveProgress, setImport, waitAtMost, type ImportRow } from '@/db/imports/imports';
 import {
   changePeople,
-  correctRows,
-  countRows,
-  importRow,
   insertPeople,
   knownPeople,
   labelPeople,
-  rowsToDo,
-  saveProgress,
-  setImport,
-  tagsOfRows,
-  waitAtMost,
-  type ImportRow,
   type KnownByAddress,
-  type StoredRow,
-} from '@/db/imports/imports';
+} from '@/db/imports/import-people';
+import { correctRows, countRows, rowsToDo, tagsOfRows, type StoredRow } from '@/db/imports/import-rows';
 import { addFurther } from '@/db/people/addresses';
 import type { Channel } from '@/core/message/channel';
 import { tell } from '@/db/kit/happenings';

@@ -3,17 +3,9 @@ import { readRow } from '@/core/import/row';
 import { cutText } from '@/core/shared/clean-text';
 import type { OwnField } from '@/core/people/values';
 import { Workspace } from '@/db/access/entities';
-import {
-  countRows,
-  insertRows,
-  knownPeople,
-  linesOfAddresses,
-  linesOfPeople,
-  saveProgress,
-  setImport,
-  type CheckedRow,
-  type ImportRow,
-} from '@/db/imports/imports';
+import { saveProgress, setImport, type ImportRow } from '@/db/imports/imports';
+import { knownPeople, linesOfAddresses, linesOfPeople } from '@/db/imports/import-people';
+import { countRows, insertRows, type CheckedRow } from '@/db/imports/import-rows';
 import { announce } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
 import type { FileRow, OpenFile } from '@/gateways/files/file-row';

@@ -1,10 +1,9 @@
-import { createServer, type IncomingHttpHeaders, type Server } from 'node:http';
-import type { AddressInfo } from 'node:net';
 import { Webhook } from 'standardwebhooks';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { HappeningKind } from '@/core/happening/kinds';
 import { DAY, HOUR, MINUTE } from '@/core/shared/instant';
 import { acrossWorkspaces } from '@/db/kit/scope';
+import { Listener, type Came } from '@/gateways/webhooks/testing';
 import { poster } from '@/gateways/webhooks/post';
 import { follow } from '@/services/kit/happenings';
 import { workThrough } from '@/services/kit/trouble';
@@ -14,45 +13,25 @@ import { createEndpoint, rotateSecret, sendDeliveryAgain, switchEndpoint, testEn
 import { WEBHOOKS_FOLLOW } from './pass-on';
 import { webhookQueue } from './send';
 
-interface Came {
-  headers: IncomingHttpHeaders;
-  body: string;
-}
-
 let world: World;
-let listener: Server;
-let came: Came[];
-/** What the listener answers, in turn; then 204. */
-let answers: { status: number; headers?: Record<string, string>; body?: string }[];
-const url = () => `http://127.0.0.1:${(listener.address() as AddressInfo).port}/hooks`;
+let listener: Listener;
 const queue = webhookQueue(() => poster(['127.0.0.1']));
 
 beforeEach(async () => {
   vi.stubEnv('WREN_WEBHOOK_HOSTS', '127.0.0.1');
   world = await makeWorld();
-  came = [];
-  answers = [];
-  listener = createServer((request, response) => {
-    let body = '';
-    request.on('data', (chunk: Buffer) => (body += chunk.toString()));
-    request.on('end', () => {
-      came.push({ headers: request.headers, body });
-      const { status, headers = {}, body: said = '' } = answers.shift() ?? { status: 204 };
-      response.writeHead(status, headers).end(said);
-    });
-  });
-  await new Promise<void>((resolve) => listener.listen(0, '127.0.0.1', resolve));
+  listener = new Listener();
+  await listener.open();
 });
 afterEach(async () => {
   vi.unstubAllEnvs();
-  listener.closeAllConnections();
-  await new Promise((resolve) => listener.close(resolve));
+  await listener.close();
   await world.close();
 });
 
 const ME = { name: 'test', accountId: null };
 
-async function endpoint(kinds: HappeningKind[] = ['reply.received'], to = url()) {
+async function endpoint(kinds: HappeningKind[] = ['reply.received'], to = listener.url) {
   const made = await world.within((scope) =>
     createEndpoint(world.ctx, scope, { url: to, kinds, note: 'mail house' }, ME),
   );
@@ -76,21 +55,21 @@ describe('a webhook', () => {
     await world.texts(phone(1), 'sky');
     await world.texts(phone(1), 'Is there parking? ⭐');
     await turn();
-    expect(came.map(typeOf)).toEqual(['reply.received', 'program.joined', 'reply.received']);
-    for (const { headers, body } of came)
+    expect(listener.came.map(typeOf)).toEqual(['reply.received', 'program.joined', 'reply.received']);
+    for (const { headers, body } of listener.came)
       expect(
         new Webhook(secret).verify(body, headers as Record<string, string>),
         'the library of the standard accepts it',
       ).toBeTruthy();
-    const [, joined, asked] = came.map(({ body }) => JSON.parse(body) as Record<string, object>);
+    const [, joined, asked] = listener.came.map(({ body }) => JSON.parse(body) as Record<string, object>);
     expect(asked).toMatchObject({
       timestamp: new Date(world.clock.at).toISOString(),
       data: { person: { number: phone(1) }, text: { body: 'Is there parking? ⭐' }, meaning: 'reply' },
     });
     expect(joined).toMatchObject({ data: { program: { name: 'Clear Sky Alerts' }, method: 'keyword' } });
-    expect(new Set(came.map(({ headers }) => headers['webhook-id'])).size).toBe(3);
+    expect(new Set(listener.came.map(({ headers }) => headers['webhook-id'])).size).toBe(3);
     await turn();
-    expect(came).toHaveLength(3);
+    expect(listener.came).toHaveLength(3);
   });
 
   it('tells nothing of before it was set up, and nothing it does not follow', async () => {
@@ -99,24 +78,24 @@ describe('a webhook', () => {
     await endpoint(['program.left']);
     await world.texts(phone(1), 'stop');
     await turn();
-    expect(came.map(typeOf)).toEqual(['program.left']);
+    expect(listener.came.map(typeOf)).toEqual(['program.left']);
   });
 
   it('is tried again after growing pauses with the same id, then set aside, and can be sent again', async () => {
     const { id } = await endpoint();
     await world.texts(phone(1), 'hello there');
-    answers = Array.from({ length: 11 }, () => ({ status: 500, body: 'out of order' }));
+    listener.answers = Array.from({ length: 11 }, () => ({ status: 500, body: 'out of order' }));
     const began = world.clock.at;
     await turn();
-    expect(came).toHaveLength(1);
+    expect(listener.came).toHaveLength(1);
     await turn();
-    expect(came).toHaveLength(1);
+    expect(listener.came).toHaveLength(1);
     for (let hour = 0; hour < 80; hour++) {
       world.clock.at += HOUR;
       await turn();
     }
-    expect(came).toHaveLength(11);
-    expect(new Set(came.map(({ headers }) => headers['webhook-id'])).size).toBe(1);
+    expect(listener.came).toHaveLength(11);
+    expect(new Set(listener.came.map(({ headers }) => headers['webhook-id'])).size).toBe(1);
     const [row] = await rows<{ id: string; aside_at: Date; tries: number }>(
       `select id, aside_at, tries from webhook_delivery`,
     );
@@ -126,20 +105,22 @@ describe('a webhook', () => {
     ]);
     await world.within((scope) => sendDeliveryAgain(world.ctx, scope, id, row!.id, ME));
     await turn();
-    expect(came).toHaveLength(12);
+    expect(listener.came).toHaveLength(12);
     expect(await rows(`select 1 from webhook_delivery where arrived_at is not null`)).toHaveLength(1);
   });
 
   it('about one person keeps its order when one has to wait; others go on', async () => {
     await endpoint();
-    answers = [{ status: 503 }];
+    listener.answers = [{ status: 503 }];
     await world.texts(phone(1), 'first');
     await turn();
     await world.texts(phone(1), 'second');
     await world.texts(phone(2), 'other');
     await turn();
     const said = () =>
-      came.map(({ body }) => (JSON.parse(body) as { data: { text: { body: string } } }).data.text.body);
+      listener.came.map(
+        ({ body }) => (JSON.parse(body) as { data: { text: { body: string } } }).data.text.body,
+      );
     expect(said()).toEqual(['first', 'other']);
     world.clock.at += MINUTE;
     await turn();
@@ -151,7 +132,10 @@ describe('a webhook', () => {
     const changed = await world.within((scope) => rotateSecret(world.ctx, scope, id, ME));
     if (!changed.ok) throw new Error('refused');
     const verify = (secret: string) => () =>
-      new Webhook(secret).verify(came.at(-1)!.body, came.at(-1)!.headers as Record<string, string>);
+      new Webhook(secret).verify(
+        listener.came.at(-1)!.body,
+        listener.came.at(-1)!.headers as Record<string, string>,
+      );
     await world.texts(phone(1), 'hello there');
     await turn();
     expect(verify(old)).not.toThrow();
@@ -165,16 +149,16 @@ describe('a webhook', () => {
 
   it('whose listener says it is gone is turned off; what waits goes out when it is on again', async () => {
     const { id } = await endpoint();
-    answers = [{ status: 410 }];
+    listener.answers = [{ status: 410 }];
     await world.texts(phone(1), 'hello there');
     await turn();
     await world.texts(phone(2), 'hello too');
     world.clock.at += HOUR;
     await turn();
-    expect(came).toHaveLength(1);
+    expect(listener.came).toHaveLength(1);
     await world.within((scope) => switchEndpoint(world.ctx, scope, id, 'on', ME));
     await turn();
-    expect(came).toHaveLength(2);
+    expect(listener.came).toHaveLength(2);
   });
 
   it('that nobody came back for, because its sender died, is sent again', async () => {
@@ -185,10 +169,10 @@ describe('a webhook', () => {
     vi.spyOn(console, 'error').mockImplementation(() => {});
     await workThrough(world.ctx, dying);
     await turn();
-    expect(came).toHaveLength(0);
+    expect(listener.came).toHaveLength(0);
     world.clock.at += 3 * MINUTE;
     await turn();
-    expect(came).toHaveLength(1);
+    expect(listener.came).toHaveLength(1);
     vi.restoreAllMocks();
   });
 
@@ -196,7 +180,7 @@ describe('a webhook', () => {
     const { id } = await endpoint();
     await world.within((scope) => testEndpoint(world.ctx, scope, id, ME));
     await turn();
-    expect(came.map(typeOf)).toEqual(['test']);
+    expect(listener.came.map(typeOf)).toEqual(['test']);
   });
 
   it('about somebody who is erased goes with its log', async () => {
@@ -207,52 +191,5 @@ describe('a webhook', () => {
     await world.within((scope) => erasePerson(world.ctx, scope, person!.id, 'test'));
     expect(await rows(`select 1 from webhook_delivery`)).toEqual([]);
     expect(await rows(`select 1 from webhook_try`)).toEqual([]);
-  });
-});
-
-describe('the guard', () => {
-  const post = (to: string, allowed: string[] = []) =>
-    poster(allowed)({ url: to, id: 'x', body: '{}', secrets: [`whsec_${'a'.repeat(32)}`] });
-
-  it('calls no private address, by number or by a name that leads there', async () => {
-    const port = (listener.address() as AddressInfo).port;
-    for (const to of [`https://127.0.0.1:${port}/`, `https://[::1]:${port}/`, `https://localhost:${port}/`])
-      expect(await post(to)).toMatchObject({ kind: 'unreachable', why: expect.stringContaining('private') });
-    expect(came).toHaveLength(0);
-  });
-
-  it('asks for a name once and connects to nothing private it leads to, however it answers', async () => {
-    let asked = 0;
-    const answers = [['127.0.0.1'], ['10.0.0.7', '::1'], ['169.254.169.254']];
-    for (const addresses of answers) {
-      const guarded = poster([], (_, __, callback) => {
-        asked++;
-        callback(
-          null,
-          addresses.map((address) => ({ address, family: address.includes(':') ? 6 : 4 })),
-        );
-      });
-      const { port } = listener.address() as AddressInfo;
-      const body = { id: 'x', body: '{}', secrets: [`whsec_${'a'.repeat(32)}`] };
-      expect(await guarded({ url: `https://hooks.example.org:${port}/`, ...body })).toMatchObject({
-        kind: 'unreachable',
-        why: 'hooks.example.org leads to an address of a private network',
-      });
-    }
-    expect(asked).toBe(answers.length);
-    expect(came).toHaveLength(0);
-  });
-
-  it('follows no redirect: it is an answer like any other that is no arrival', async () => {
-    answers = [{ status: 302, headers: { location: url() } }];
-    expect(await post(url(), ['127.0.0.1'])).toMatchObject({ kind: 'answered', status: 302 });
-    expect(came).toHaveLength(1);
-  });
-
-  it('reads no answer without end', async () => {
-    answers = [{ status: 200, body: 'x'.repeat(500_000) }];
-    const answer = await post(url(), ['127.0.0.1']);
-    expect(answer).toMatchObject({ kind: 'answered', status: 200 });
-    expect(answer.kind === 'answered' && answer.body.length).toBeLessThanOrEqual(2_000);
   });
 });

@@ -1,0 +1,180 @@
+import type { KnownPerson } from '@/core/import/decide';
+import { rollup } from 'd3-array';
+import type { AddressKind } from '@/core/people/address';
+import { setEmails } from '@/db/people/addresses';
+import { toJson } from '@/db/kit/json';
+import type { Scope } from '@/db/kit/scope';
+import { type StoredRow } from './import-rows';
+import { type KnownRow } from './imports';
+
+/** The line at which each of these numbers, and e-mail addresses of rows without one, stands first in this import. */
+export async function linesOfAddresses(
+  scope: Scope,
+  importId: string,
+  { numbers, emails }: Addresses,
+): Promise<Map<string, number>> {
+  const rows = await scope.rows<{ address: string; line: number }>(
+    `select number as address, min(line) as line from import_row where workspace_id = :workspace and import_id = :importId and number = any(:numbers::text[]) group by 1
+     union all select email, min(line) from import_row where workspace_id = :workspace and import_id = :importId and email = any(:emails::text[]) group by 1`,
+    { importId, numbers, emails },
+  );
+  return new Map(rows.map((row) => [row.address, row.line]));
+}
+
+/** What rows are told by: their number, else their e-mail address. */
+export interface Addresses {
+  numbers: readonly string[];
+  emails: readonly string[];
+}
+
+/** The line at which each of these people stands first in this import. */
+export async function linesOfPeople(
+  scope: Scope,
+  importId: string,
+  people: readonly string[],
+): Promise<Map<string, number>> {
+  if (people.length === 0) return new Map();
+  const rows = await scope.rows<{ person_id: string; line: number }>(
+    `select person_id, min(line) as line from import_row where workspace_id = :workspace and import_id = :importId and person_id = any(:people::text[]) group by person_id`,
+    { importId, people },
+  );
+  return new Map(rows.map((row) => [row.person_id, row.line]));
+}
+
+export interface KnownByAddress extends KnownPerson {
+  number: string | null;
+  zone: string | null;
+  lineType: string;
+}
+
+const KNOWN = (kind: AddressKind, lock: string): string =>
+  `select p.id, p.number, p.first_name, p.last_name, p.email, p.further, p.region, p.postal_code, p.zone, p.line_type, p.fields, p.stopped_at is not null as stopped, a.value as address,
+          (select c.state from consent_state c where c.person_id = p.id and c.program_id = :programId and c.channel = '${kind === 'email' ? 'email' : 'sms'}' and c.current) as consent
+     from address a join person p on p.id = a.person_id
+    where a.workspace_id = :workspace and p.workspace_id = :workspace and a.kind = '${kind}' and a.value = any(:values::text[]) order by p.id ${lock}`;
+
+/** Who is here with these addresses, whichever of theirs it is. */
+export async function knownPeople(
+  scope: Scope,
+  { numbers, emails }: Addresses,
+  programId: string | null,
+  lock = false,
+): Promise<Map<string, KnownByAddress>> {
+  const way = lock ? 'for update of p' : '';
+  const find = (kind: AddressKind, values: readonly string[]) =>
+    values.length > 0
+      ? scope.rows<KnownRow>(KNOWN(kind, way), { values, programId })
+      : Promise.resolve([] as KnownRow[]);
+  const byNumber = await find('number', numbers);
+  const byEmail = await find('email', emails);
+  const shared = rollup(
+    byEmail,
+    (rows) => rows.length > 1,
+    (row) => row.address,
+  );
+  return new Map(
+    [...byNumber, ...byEmail].map((row) => [row.address, knownOf(row, shared.get(row.address) ?? false)]),
+  );
+}
+
+const knownOf = (row: KnownRow, shared: boolean): KnownByAddress => ({
+  id: row.id,
+  number: row.number,
+  firstName: row.first_name,
+  lastName: row.last_name,
+  email: row.email,
+  further: row.further ?? [],
+  region: row.region,
+  postalCode: row.postal_code,
+  zone: row.zone,
+  lineType: row.line_type,
+  fields: row.fields,
+  stopped: row.stopped,
+  consent: row.consent ?? 'none',
+  erased: false,
+  shared,
+});
+
+export interface NewPerson {
+  id: string;
+  number: string | null;
+  data: StoredRow['data'];
+  lineType: string;
+  region: string | null;
+  zones: readonly string[];
+}
+
+/** Adds people; gives the ids of those who were not there yet. */
+export async function insertPeople(
+  scope: Scope,
+  people: readonly NewPerson[],
+  source: string,
+  at: Date,
+): Promise<Set<string>> {
+  if (people.length === 0) return new Set();
+  const rows = await scope.rows<{ id: string }>(
+    `insert into person (id, workspace_id, number, first_name, last_name, email, region, postal_code, line_type, fields, source, place_region, place_zones, created_at)
+     select u.id, :workspace, u.number, u.first_name, u.last_name, u.email, u.region, u.postal_code, u.line_type, u.fields, :source, u.place_region, u.place_zones, :at
+       from json_populate_recordset(null::person, :people::json) as u
+     on conflict (workspace_id, number) do nothing returning id`,
+    {
+      source,
+      at,
+      people: toJson(
+        people.map(({ id, number, data: { tags: _, further: __, ...data }, lineType, region, zones }) => ({
+          ...{ ...data, id, number, line_type: lineType, place_region: region, place_zones: zones },
+        })),
+      ),
+    },
+  );
+  return new Set(rows.map((row) => row.id));
+}
+
+export interface PersonChange {
+  id: string;
+  plain: Partial<Record<'first_name' | 'last_name' | 'email' | 'region' | 'postal_code', string | null>>;
+  fields: Record<string, unknown>;
+  region: string | null;
+  zones: readonly string[];
+}
+
+/** Sets the given columns and own fields; a field that is null goes. What is not given stays. */
+export async function changePeople(scope: Scope, changes: readonly PersonChange[], at: Date): Promise<void> {
+  if (changes.length === 0) return;
+  await scope.run(
+    `update person p set
+        first_name = case when u.plain ? 'first_name' then u.plain ->> 'first_name' else p.first_name end,
+        last_name = case when u.plain ? 'last_name' then u.plain ->> 'last_name' else p.last_name end,
+        region = case when u.plain ? 'region' then u.plain ->> 'region' else p.region end,
+        postal_code = case when u.plain ? 'postal_code' then u.plain ->> 'postal_code' else p.postal_code end,
+        fields = jsonb_strip_nulls(p.fields || u.fields), place_region = u.place, place_zones = string_to_array(u.zones, ' ')
+       from unnest(:ids::text[], :plain::jsonb[], :fields::jsonb[], :places::text[], :zones::text[]) as u (id, plain, fields, place, zones)
+      where p.workspace_id = :workspace and p.id = u.id`,
+    {
+      ids: changes.map(({ id }) => id),
+      plain: changes.map(({ plain }) => toJson(plain)),
+      fields: changes.map(({ fields }) => toJson(fields)),
+      places: changes.map(({ region }) => region),
+      zones: changes.map(({ zones }) => zones.join(' ')),
+    },
+  );
+  await setEmails(
+    scope,
+    changes.flatMap(({ id, plain: { email } }) => (email === undefined ? [] : [{ personId: id, email }])),
+    at,
+  );
+}
+
+export const labelPeople = (
+  scope: Scope,
+  pairs: readonly { label: string; person: string }[],
+  importId: string,
+  at: Date,
+): Promise<number> =>
+  pairs.length === 0
+    ? Promise.resolve(0)
+    : scope.run(
+        `insert into person_label (workspace_id, label_id, person_id, batch_id, at)
+         select :workspace, u.label, u.person, :importId, :at from unnest(:labels::text[], :people::text[]) as u (label, person) on conflict do nothing`,
+        { labels: pairs.map(({ label }) => label), people: pairs.map(({ person }) => person), importId, at },
+      );

@@ -1,0 +1,120 @@
+import type { Changes, Finding, Verdict } from '@/core/import/decide';
+import type { RowPerson } from '@/core/import/row';
+import { toJson } from '@/db/kit/json';
+import type { Scope } from '@/db/kit/scope';
+
+export interface CheckedRow {
+  line: number;
+  verdict: Verdict;
+  number: string | null;
+  /** Of a row without a number. */
+  email: string | null;
+  personId: string | null;
+  lineType: string | null;
+  finding: Finding;
+  told: string | null;
+  data: Omit<RowPerson, 'number' | 'told'> | null;
+  changes: Changes | null;
+}
+
+export const insertRows = (scope: Scope, importId: string, rows: readonly CheckedRow[]): Promise<number> =>
+  scope.run(
+    `insert into import_row (workspace_id, import_id, line, verdict, number, email, person_id, line_type, reason, told, data, changes)
+     select :workspace, :importId, u.line, u.verdict, u.number, u.email, u."personId", u."lineType", u.finding, u.told, u.data, u.changes
+       from json_to_recordset(:rows::json) as u (line int, verdict text, number text, email text, "personId" text, "lineType" text, finding text, told text, data jsonb, changes jsonb)`,
+    { importId, rows: toJson(rows) },
+  );
+
+export interface StoredRow {
+  line: number;
+  verdict: Verdict;
+  number: string | null;
+  email: string | null;
+  person_id: string | null;
+  line_type: string | null;
+  data: Omit<RowPerson, 'number' | 'told'>;
+  changes: Changes | null;
+}
+
+/** Rows to be carried out, after a line. */
+export const rowsToDo = (scope: Scope, importId: string, after: number, most: number): Promise<StoredRow[]> =>
+  scope.rows<StoredRow>(
+    `select line, verdict, number, email, person_id, line_type, data, changes from import_row
+      where workspace_id = :workspace and import_id = :importId and line > :after and verdict in ('add', 'update', 'same') order by line limit :most`,
+    { importId, after, most },
+  );
+
+/** Tags that stand in the rows themselves, each once. */
+export const tagsOfRows = async (scope: Scope, importId: string): Promise<string[]> =>
+  (
+    await scope.rows<{ tag: string }>(
+      `select distinct t.tag from import_row r, jsonb_array_elements_text(r.data -> 'tags') t (tag)
+        where r.workspace_id = :workspace and r.import_id = :importId and r.verdict in ('add', 'update', 'same') order by 1`,
+      { importId },
+    )
+  ).map(({ tag }) => tag);
+
+/** Rows that turned out otherwise than the trial said. */
+export const correctRows = (
+  scope: Scope,
+  importId: string,
+  rows: readonly {
+    line: number;
+    verdict: Verdict;
+    personId: string | null;
+    changes: Changes | null;
+    finding: Finding;
+  }[],
+): Promise<number> =>
+  rows.length === 0
+    ? Promise.resolve(0)
+    : scope.run(
+        `update import_row r set verdict = u.verdict, person_id = u.person, changes = u.changes, reason = u.finding
+           from unnest(:lines::int[], :verdicts::text[], :people::text[], :changes::jsonb[], :findings::text[]) as u (line, verdict, person, changes, finding)
+          where r.workspace_id = :workspace and r.import_id = :importId and r.line = u.line`,
+        {
+          importId,
+          lines: rows.map(({ line }) => line),
+          verdicts: rows.map(({ verdict }) => verdict),
+          people: rows.map(({ personId }) => personId),
+          changes: rows.map(({ changes }) => changes && toJson(changes)),
+          findings: rows.map(({ finding }) => finding),
+        },
+      );
+
+export const countRows = (scope: Scope, id: string): Promise<number> =>
+  scope.run(
+    `update import set counts = (
+        select coalesce(jsonb_object_agg(verdict, n), '{}') || jsonb_build_object('findings', (select coalesce(jsonb_object_agg(reason, n), '{}')
+            from (select reason, count(*) as n from import_row where import_id = :id and workspace_id = :workspace group by reason) f))
+          from (select verdict, count(*) as n from import_row where import_id = :id and workspace_id = :workspace group by verdict) v),
+        rows = (select count(*) from import_row where import_id = :id and workspace_id = :workspace)
+      where workspace_id = :workspace and id = :id`,
+    { id },
+  );
+
+export interface ShownRow {
+  line: number;
+  verdict: Verdict;
+  /** The number, else the e-mail address of a row without one. */
+  address: string | null;
+  person_id: string | null;
+  reason: Finding;
+  told: string | null;
+  changes: Changes | null;
+  data: Partial<RowPerson> | null;
+  undone: string | null;
+}
+
+export const shownRows = (
+  scope: Scope,
+  importId: string,
+  verdict: string,
+  after: number,
+  most: number,
+): Promise<ShownRow[]> =>
+  scope.rows<ShownRow>(
+    `select line, verdict, coalesce(number, email) as address, person_id, reason, told, changes, data, undone from import_row
+      where workspace_id = :workspace and import_id = :importId and line > :after and (:verdict = '' or verdict = :verdict) order by line limit :most`,
+    { importId, verdict, after, most },
+  );

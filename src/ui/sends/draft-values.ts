@@ -1,0 +1,31 @@
+import { type Channel } from '@/core/message/channel';
+
+export interface DraftValues {
+  id: string | null;
+  program: string;
+  /** A condition as JSON text; empty: everybody of the program. */
+  audience: string;
+  name: string;
+  channel: Channel;
+  /** Of an e-mail. */
+  subject: string;
+  body: string;
+}
+
+export interface DraftOutcome {
+  problems: { field: string; message: string }[];
+  id: string | null;
+}
+
+/** When it leaves, now where no hour is named; null: it stays a draft. */
+export type Sending = { at: string | null } | null;
+
+export interface DraftProps {
+  initial: DraftValues;
+  programs: { id: string; name: string }[];
+  /** Segments and other cuts that can be meant. */
+  audiences: { value: string; label: string }[];
+  zone: string;
+  save(values: DraftValues, send: Sending, press: string): Promise<DraftOutcome>;
+  onDone(id: string, sent: boolean): void;
+}
