@@ -1,6 +1,6 @@
 import type { Carrier, OutgoingPart, Receipt, SubmitOutcome } from '@/gateways/carrier';
 import { createBroadcast, sendBroadcast } from '@/services/sends/broadcasts';
-import { beginDueBroadcasts, prepareBroadcast } from '@/services/sends/prepare-broadcast';
+import { beginDueBroadcasts, finishBroadcasts, prepareBroadcast } from '@/services/sends/prepare-broadcast';
 import { claimDueTexts, submitText } from '@/services/delivery/send-due-texts';
 import { storeAnswers } from '@/services/delivery/store-answers';
 import { phone, type World } from './world';
@@ -63,3 +63,23 @@ export const receipt = (
   stat: Receipt['stat'] = 'DELIVRD',
   err = '000',
 ): Receipt => ({ carrierId, stat, err, number: part.to, userReference: part.userReference });
+
+/** The i-th person's receipt, as a carrier's error code; those without one are delivered, the silent get none. */
+export async function deliverTo(
+  world: World,
+  people: number,
+  errs: Record<number, string>,
+  silent: readonly number[] = [],
+): Promise<void> {
+  const carrier = new Scripted();
+  await round(world, carrier);
+  const personOf = ({ to }: OutgoingPart) => Array.from({ length: people }, (_, i) => phone(i)).indexOf(to);
+  const receipts = carrier.parts.flatMap((part, n): Receipt[] => {
+    const i = personOf(part);
+    if (silent.includes(i)) return [];
+    const err = errs[i];
+    return [receipt(part, `c${n + 1}-${part.userReference}`, err ? 'UNDELIV' : 'DELIVRD', err)];
+  });
+  await storeAnswers(world.ctx, [], receipts);
+  await finishBroadcasts(world.ctx);
+}

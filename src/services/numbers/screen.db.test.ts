@@ -1,0 +1,46 @@
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { readNumbers } from './screen';
+import { broadcastTo, deliverTo } from '@/services/testing/sending';
+import { makeWorld, NUMBER, type World } from '@/services/testing/world';
+
+let world: World;
+beforeEach(async () => {
+  world = await makeWorld();
+});
+afterEach(() => world.close());
+const run = (sql: string) => world.within((scope) => scope.run(sql));
+
+describe('a sender number', () => {
+  it('is measured against its own past, and is said to have dropped on enough texts only', async () => {
+    await broadcastTo(world, 1);
+    await deliverTo(world, 1, {});
+    const add = (count: number, state: string, daysAgo: number) =>
+      run(`insert into message (id, workspace_id, person_id, program_id, channel, kind, address, sender_id, body, body_hash, alphabet, parts, credits, state, priority, created_at, submitted_at)
+        select 'txt_' || '${state}' || '${daysAgo}' || i, t.workspace_id, t.person_id, t.program_id, 'sms', 'broadcast', t.address, t.sender_id, 'x', 'x', 'GSM-7', 1, 1, '${state}', 5, at, at
+          from generate_series(1, ${count}) i cross join (select * from message where workspace_id = :workspace and kind = 'broadcast' limit 1) t
+          cross join (select to_timestamp(${world.clock.at / 1_000}) - interval '${daysAgo} days' as at) a`);
+    await add(100, 'delivered', 20);
+    await add(30, 'delivered', 2);
+    await add(10, 'failed', 2);
+    const standing = async () => (await world.within((scope) => readNumbers(scope, world.clock.at)))[0]!;
+    expect(await standing()).toMatchObject({ number: NUMBER, rateBefore: 1, dropped: false });
+    await add(20, 'failed', 3);
+    const { sent_7, delivered_7, failed_7, dropped, rateNow } = await standing();
+    expect({ sent_7, delivered_7, failed_7, dropped }).toEqual({
+      sent_7: 62,
+      delivered_7: 31,
+      failed_7: 30,
+      dropped: true,
+    });
+    expect(rateNow).toBeCloseTo(31 / 61);
+  });
+
+  it('has no rate before the first receipt', async () => {
+    expect((await world.within((scope) => readNumbers(scope, world.clock.at)))[0]).toMatchObject({
+      rateNow: null,
+      rateBefore: null,
+      dropped: false,
+      programs: ['Clear Sky Alerts'],
+    });
+  });
+});

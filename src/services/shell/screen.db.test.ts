@@ -1,0 +1,51 @@
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { HOUR } from '@/core/shared/instant';
+import { findAnything, readRibbon } from './screen';
+import { broadcastTo } from '@/services/testing/sending';
+import { makeWorld, NOON, phone, type World } from '@/services/testing/world';
+
+let world: World;
+beforeEach(async () => {
+  world = await makeWorld();
+});
+afterEach(() => world.close());
+const run = (sql: string) => world.within((scope) => scope.run(sql));
+
+describe('the day ribbon', () => {
+  it('shows hour by hour what left, what came and what waits for its hour', async () => {
+    await broadcastTo(world, 3);
+    await run(
+      `update message set not_before = not_before + interval '3 hours' where workspace_id = :workspace and kind = 'broadcast'`,
+    );
+    world.clock.at += HOUR;
+    await world.texts(phone(0), 'when');
+    await world.texts(phone(1), 'Stop.');
+    const { hours, now } = await world.within((scope) => readRibbon(scope, world.clock.at));
+    expect([hours.length, now]).toEqual([25, world.clock.at]);
+    const busy = hours.filter(({ left, came, stopped, coming }) => left + came + stopped + coming > 0);
+    expect(busy).toEqual([
+      { at: NOON, left: 3, came: 3, stopped: 0, coming: 0 },
+      // The confirmation of the opt-out is due at once; the person who left waits for nothing else.
+      { at: NOON + HOUR, left: 0, came: 1, stopped: 1, coming: 1 },
+      { at: NOON + 3 * HOUR, left: 0, came: 0, stopped: 0, coming: 2 },
+    ]);
+  });
+});
+
+describe('the command box', () => {
+  it('finds people by name or digits, broadcasts and programs; what means something to SQL is only text', async () => {
+    await broadcastTo(world, 2);
+    await run(
+      `update person set first_name = 'Ana', last_name = '100%_sure' where workspace_id = :workspace and number = '${phone(0)}'`,
+    );
+    const find = (search: string) => world.within((scope) => findAnything(scope, search));
+    expect((await find('ana')).map(({ label }) => label)).toEqual(['Ana 100%_sure']);
+    expect((await find('0%_s')).map(({ kind }) => kind)).toEqual(['person']);
+    expect(await find('%_%_')).toEqual([]);
+    expect((await find('555-0101')).map(({ label }) => label)).toEqual([phone(1)]);
+    expect((await find('clear')).map(({ kind, label }) => [kind, label])).toEqual([
+      ['program', 'Clear Sky Alerts'],
+    ]);
+    expect((await find('B')).map(({ kind }) => kind)).toContain('broadcast');
+  });
+});
