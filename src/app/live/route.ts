@@ -10,16 +10,16 @@ export async function GET(request: Request): Promise<Response> {
   const encoder = new TextEncoder();
   const stream = new ReadableStream({
     async start(controller) {
-      const tell = (text: string) => {
+      const write = (text: string) => {
         try {
           controller.enqueue(encoder.encode(text));
         } catch {
           // The reader went away between two events.
         }
       };
-      tell(': here\n\n');
-      const unsubscribe = await subscribe(session.workspaceId, () => tell('event: change\ndata: {}\n\n'));
-      const beat = setInterval(() => tell(': still here\n\n'), 20_000);
+      write(': here\n\n');
+      const unsubscribe = await subscribe(session.workspaceId, () => write('event: change\ndata: {}\n\n'));
+      const beat = setInterval(() => write(': still here\n\n'), 20_000);
       request.signal.addEventListener('abort', () => {
         unsubscribe();
         clearInterval(beat);

@@ -37,13 +37,17 @@ function* problemsOf(
     yield* leafProblems(condition, known, path);
     return;
   }
-  const of = branches(condition);
+  const children = branches(condition);
   const kind = groupKind(condition);
-  if (of.length === 0 && !top) yield { path, message: EMPTY_WORDS[kind] };
-  for (const [i, branch] of of.entries())
+  if (children.length === 0 && !top) yield { path, message: EMPTY_WORDS[kind] };
+  for (const [i, branch] of children.entries())
     yield* problemsOf(branch, known, `${path === '' ? '' : `${path}.`}${kind}.${i}`, false);
   if (kind === 'all') yield* contradictions(flat(condition), path);
-  if (kind === 'any' && of.length > 1 && oppositePair(of.filter((one): one is Leaf => !isGroup(one))))
+  if (
+    kind === 'any' &&
+    children.length > 1 &&
+    oppositePair(children.filter((one): one is Leaf => !isGroup(one)))
+  )
     yield { path, message: 'Everybody meets one of these: two of them are opposites.' };
 }
 

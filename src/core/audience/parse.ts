@@ -34,11 +34,11 @@ export function parseCondition(data: unknown): Result<Condition, ConditionProble
     const [kind, ...more] = Object.keys(value);
     if (more.length > 0 || !['all', 'any', 'none'].includes(kind ?? ''))
       return wrong(path, 'a group has exactly one of: all, any, none.');
-    const of = value[kind!];
-    if (!Array.isArray(of)) return wrong(path, `"${kind}" is a list of conditions.`);
+    const children = value[kind!];
+    if (!Array.isArray(children)) return wrong(path, `"${kind}" is a list of conditions.`);
     return groupOf(
       kind as GroupKind,
-      of.map((one, i) => tree(one, path === '' ? `${kind}.${i}` : `${path}.${kind}.${i}`, depth + 1)),
+      children.map((one, i) => tree(one, path === '' ? `${kind}.${i}` : `${path}.${kind}.${i}`, depth + 1)),
     );
   }
 

@@ -100,9 +100,13 @@ interface Unfolding extends PlanContext {
 function plan(condition: Condition, context: Unfolding, within: readonly string[]): Plan {
   if (--context.left < 0) throw new Unplannable({ code: 'too-many', most: MOST_UNFOLDED });
   if (!isGroup(condition)) return planLeaf(condition, context, within);
-  const of = branches(condition).map((branch) => plan(branch, context, within));
+  const plans = branches(condition).map((branch) => plan(branch, context, within));
   const kind = groupKind(condition);
-  return kind === 'all' ? { op: 'and', of } : kind === 'any' ? { op: 'or', of } : not({ op: 'or', of });
+  return kind === 'all'
+    ? { op: 'and', of: plans }
+    : kind === 'any'
+      ? { op: 'or', of: plans }
+      : not({ op: 'or', of: plans });
 }
 
 const not = (of: Plan): Plan => (of.op === 'not' ? of.of : { op: 'not', of });

@@ -29,11 +29,11 @@ export const phraseOf = (leaf: Leaf, known: KnownThings): string => leafPhrase(l
 function phrase(condition: Condition, known: KnownThings, top = false): string {
   if (!isGroup(condition)) return leafPhrase(condition, known);
   const kind = groupKind(condition);
-  const of = branches(condition).map((branch) => phrase(branch, known));
-  if (of.length === 0) return kind === 'any' ? 'who are nobody' : 'of any kind';
-  if (kind === 'none') return top ? join(of, 'or') : `not (${join(of, 'or')})`;
-  const joined = kind === 'all' ? join(of, 'and') : join(of, 'or');
-  return top || of.length === 1 ? joined : `(${joined})`;
+  const phrases = branches(condition).map((branch) => phrase(branch, known));
+  if (phrases.length === 0) return kind === 'any' ? 'who are nobody' : 'of any kind';
+  if (kind === 'none') return top ? join(phrases, 'or') : `not (${join(phrases, 'or')})`;
+  const joined = kind === 'all' ? join(phrases, 'and') : join(phrases, 'or');
+  return top || phrases.length === 1 ? joined : `(${joined})`;
 }
 
 const join = (parts: readonly string[], word: 'and' | 'or'): string =>

@@ -81,7 +81,7 @@ export async function personRecords(
       where workspace_id = :workspace and person_id = any(:ids::text[]) and kind = 'opted-out'`,
     values,
   );
-  const of = <T extends { person_id: string }>(rows: readonly T[], id: string) =>
+  const rowsOf = <T extends { person_id: string }>(rows: readonly T[], id: string) =>
     rows.filter((row) => row.person_id === id);
   return new Map(
     people.map((row) => [
@@ -93,23 +93,23 @@ export async function personRecords(
           sms: new Map(Object.entries(row.consents)),
           email: new Map(Object.entries(row.mail_consents)),
         },
-        texts: of(texts, row.id).map((text): RecordedText => ({
+        texts: rowsOf(texts, row.id).map((text): RecordedText => ({
           ...originOf(text)!,
           state: text.state,
           failure: text.failure,
           at: text.submitted_at?.getTime() ?? null,
         })),
-        replies: of(replies, row.id).map((reply) => ({
+        replies: rowsOf(replies, row.id).map((reply) => ({
           meaning: reply.meaning,
           after: originOf(reply),
           at: reply.at.getTime(),
         })),
-        engagements: of(engagements, row.id).map((one) => ({
+        engagements: rowsOf(engagements, row.id).map((one) => ({
           act: one.kind,
           of: originOf(one),
           at: one.at.getTime(),
         })),
-        leavings: of(leavings, row.id).map(({ program_id, at }) => ({
+        leavings: rowsOf(leavings, row.id).map(({ program_id, at }) => ({
           program: program_id,
           at: at.getTime(),
         })),

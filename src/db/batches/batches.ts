@@ -348,11 +348,11 @@ export const outcomeCounts = async (
     `select outcome, reason, count(*)::int as n from batch_person where workspace_id = :workspace and batch_id = :batchId and outcome is not null group by 1, 2 order by 3 desc`,
     { batchId },
   );
-  const of = (outcome: string) => rows.filter((row) => row.outcome === outcome);
+  const withOutcome = (outcome: string) => rows.filter((row) => row.outcome === outcome);
   const sum = (some: typeof rows) => some.reduce((n, row) => n + row.n, 0);
   return {
-    already: sum(of('already')),
-    failed: sum(of('failed')),
-    reasons: of('failed').map(({ reason, n }) => ({ reason: reason ?? 'no reason given', n })),
+    already: sum(withOutcome('already')),
+    failed: sum(withOutcome('failed')),
+    reasons: withOutcome('failed').map(({ reason, n }) => ({ reason: reason ?? 'no reason given', n })),
   };
 };

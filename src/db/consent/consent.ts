@@ -94,19 +94,19 @@ export async function insertConsents(
   entries: readonly { event: NewConsentEvent; next: Consent }[],
 ): Promise<void> {
   if (entries.length === 0) return;
-  const of = <T>(pick: (entry: (typeof entries)[number]) => T) => entries.map(pick);
+  const column = <T>(pick: (entry: (typeof entries)[number]) => T) => entries.map(pick);
   const values = {
-    ids: of(({ event }) => event.id),
-    people: of(({ event }) => event.personId),
-    programs: of(({ event }) => event.programId),
-    channels: of(({ event }) => event.channel),
-    addresses: of(({ event }) => event.address),
-    kinds: of(({ event }) => event.kind),
-    methods: of(({ event }) => event.method),
-    ats: of(({ event }) => event.at),
+    ids: column(({ event }) => event.id),
+    people: column(({ event }) => event.personId),
+    programs: column(({ event }) => event.programId),
+    channels: column(({ event }) => event.channel),
+    addresses: column(({ event }) => event.address),
+    kinds: column(({ event }) => event.kind),
+    methods: column(({ event }) => event.method),
+    ats: column(({ event }) => event.at),
   };
   // What many share, such as the wording attested for a file, travels once.
-  const shared = [...new Set(of(({ event }) => event.evidence))];
+  const shared = [...new Set(column(({ event }) => event.evidence))];
   const which = new Map(shared.map((evidence, i) => [evidence, i + 1]));
   await scope.run(
     `insert into consent_event (id, workspace_id, person_id, program_id, channel, address, kind, method, evidence, at)
@@ -117,7 +117,7 @@ export async function insertConsents(
     {
       ...values,
       shared: shared.map((evidence) => toJson(evidence)),
-      which: of(({ event }) => which.get(event.evidence)!),
+      which: column(({ event }) => which.get(event.evidence)!),
     },
   );
   await scope.run(
@@ -136,8 +136,8 @@ export async function insertConsents(
       addresses: values.addresses,
       methods: values.methods,
       ats: values.ats,
-      states: of(({ next }) => next.state),
-      wasIn: of(({ next }) => next.wasIn),
+      states: column(({ next }) => next.state),
+      wasIn: column(({ next }) => next.wasIn),
     },
   );
   await settleCurrent(scope, [...new Set(values.people)]);

@@ -111,10 +111,10 @@ export async function recordReceipts(
     { ...toldColumns(receipts), at },
   );
   const unknown = new Set(parts.filter((part) => part.text_id === null).map((part) => part.carrier_id));
-  const told = parts.filter((part) => part.news).map((part) => part.text_id!);
-  if (unknown.size === 0) return told;
+  const newsOf = parts.filter((part) => part.news).map((part) => part.text_id!);
+  if (unknown.size === 0) return newsOf;
   const early = receipts.filter(({ carrierId }) => unknown.has(carrierId));
-  return [...told, ...(await recordEarly(crossing, early, at))];
+  return [...newsOf, ...(await recordEarly(crossing, early, at))];
 }
 
 /**

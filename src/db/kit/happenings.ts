@@ -11,7 +11,7 @@ import type { Crossing, Scope } from './scope';
 const LOCK = 7302;
 
 /** Writes happenings that follow from no row of their own. */
-export const tell = (
+export const writeHappenings = (
   scope: Scope,
   happenings: readonly (Pick<Happening, 'kind' | 'personId' | 'subject' | 'at'> & {
     detail?: Record<string, unknown>;

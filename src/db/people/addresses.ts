@@ -131,16 +131,16 @@ export async function setEmails(
     people: changes.map(({ personId }) => personId),
     emails: changes.map(({ email }) => email),
   };
-  const told = `unnest(:people::text[], :emails::text[]) as u (person, email)`;
+  const changed = `unnest(:people::text[], :emails::text[]) as u (person, email)`;
   await scope.run(
     `insert into address (workspace_id, person_id, kind, rank, value, since)
      select :workspace, u.person, 'email', coalesce((select max(x.rank) + 1 from address x where x.person_id = u.person and x.kind = 'email'), 0), u.email, :at
-       from ${told} where u.email is not null
+       from ${changed} where u.email is not null
         and not exists (select 1 from address y where y.workspace_id = :workspace and y.person_id = u.person and y.kind = 'email' and y.value = u.email)`,
     values,
   );
   await scope.run(
-    `delete from address a using ${told}
+    `delete from address a using ${changed}
       where a.workspace_id = :workspace and a.person_id = u.person and a.kind = 'email' and a.rank = 0 and a.value is distinct from u.email and :at::timestamptz is not null
         and (u.email is null or not exists (select 1 from consent_state c where c.person_id = a.person_id and c.channel = 'email' and c.address = a.value))`,
     values,
@@ -148,7 +148,7 @@ export async function setEmails(
   await scope.run(
     `update address a set rank = n.place from (
        select x.person_id, x.value, row_number() over (partition by x.person_id order by x.value is distinct from u.email, x.rank) - 1 as place
-         from ${told} join address x on x.workspace_id = :workspace and x.person_id = u.person and x.kind = 'email' where :at::timestamptz is not null) n
+         from ${changed} join address x on x.workspace_id = :workspace and x.person_id = u.person and x.kind = 'email' where :at::timestamptz is not null) n
       where a.workspace_id = :workspace and a.person_id = n.person_id and a.kind = 'email' and a.value = n.value and a.rank <> n.place`,
     values,
   );

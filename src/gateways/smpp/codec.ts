@@ -93,9 +93,10 @@ function readReceipt(pdu: PDU): Delivered | null {
   const { body } = bodyOf(pdu);
   const field = (name: string) => new RegExp(`\\b${name}:\\s*(\\S+)`, 'i').exec(body)?.[1];
   const carrierId = idOf(pdu) || field('id');
-  const told = field('stat')?.toUpperCase();
+  const statWord = field('stat')?.toUpperCase();
   const stat =
-    STATES[pdu.message_state ?? -1] ?? (STATS.includes(told ?? '') ? (told as ReceiptStat) : undefined);
+    STATES[pdu.message_state ?? -1] ??
+    (STATS.includes(statWord ?? '') ? (statWord as ReceiptStat) : undefined);
   if (!carrierId || !stat) return null;
   const number = numberOf(pdu.source_addr ?? '', pdu.source_addr_ton ?? 1);
   return {

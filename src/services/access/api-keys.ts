@@ -26,9 +26,10 @@ export async function createApiKey(ctx: Context, scope: Scope, name: string, act
 }
 
 export async function revokeApiKey(ctx: Context, scope: Scope, id: string, actor: string): Promise<boolean> {
-  const changed = await scope.run(
-    `update api_key set revoked_at = :at where workspace_id = :workspace and id = :id and revoked_at is null`,
-    { id, at: new Date(ctx.now()) },
+  const changed = await scope.em.nativeUpdate(
+    ApiKey,
+    { id, revokedAt: null },
+    { revokedAt: new Date(ctx.now()) },
   );
   if (changed === 1) await writeAudit(ctx, scope, actor, 'key.revoked', id);
   return changed === 1;

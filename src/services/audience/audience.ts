@@ -165,11 +165,11 @@ export async function readSteps(
   viewer: string | null = null,
 ): Promise<Result<{ everybody: number; steps: Step[] }, Refusal>> {
   const context = await audienceContext(scope, now, viewer);
-  const of = isGroup(condition) ? branches(condition) : [condition];
+  const conditions = isGroup(condition) ? branches(condition) : [condition];
   const kind = isGroup(condition) ? groupKind(condition) : 'all';
   // Of `any` and `none` a row falls out at the first branch that holds: the same question, each branch turned round.
   const clauses: Compiled[] = [];
-  for (const [i, branch] of of.entries()) {
+  for (const [i, branch] of conditions.entries()) {
     const plan = planCondition(branch, context);
     if (!plan.ok) return plan;
     clauses.push(compile(kind === 'all' ? plan.value : { op: 'not', of: plan.value }, `s${i}x`));
@@ -178,10 +178,10 @@ export async function readSteps(
   const [everybody = 0, ...left] = await countSteps(scope, cutOf({ op: 'and', of: [] }, search), clauses);
   return ok({
     everybody,
-    steps: of.map((branch, i) => ({
+    steps: conditions.map((branch, i) => ({
       words: isGroup(branch) ? sentenceOf(branch, context) : phraseOf(branch, context),
       count: kind === 'any' ? everybody - left[i]! : left[i]!,
-      condition: groupOf(kind, of.slice(0, i + 1)),
+      condition: groupOf(kind, conditions.slice(0, i + 1)),
     })),
   });
 }

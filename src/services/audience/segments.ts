@@ -4,7 +4,7 @@ import { leaves, type Condition } from '@/core/audience/condition';
 import { clean } from '@/core/people/values';
 import { cutText } from '@/core/shared/clean-text';
 import { ok, type Result } from '@/core/shared/result';
-import { Segment } from '@/db/audience/entities';
+import { Segment, SegmentShare } from '@/db/audience/entities';
 import { announce } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
 import { audienceContext, planCondition, readCondition, segmentsIn } from './audience';
@@ -14,6 +14,7 @@ import type { Context } from '@/services/kit/context';
 import type { SegmentInput } from './inputs';
 import { moveOne } from './own-fields';
 import { conflict, invalid, notFound, type Refusal } from '@/services/kit/validation';
+import { Broadcast } from '@/db/sends/entities';
 
 /** Segments an account sees: its own, those shared with it, and those shared with all; pinned ones first. The API sees those of all. */
 export async function visibleSegments(scope: Scope, accountId: string | null): Promise<Segment[]> {
@@ -80,9 +81,7 @@ export async function createSegment(
   const owner = actor.accountId ?? (await anOwner(scope));
   if (owner === null) return conflict('owner', 'owner: this workspace has nobody who could own a segment.');
   const at = new Date(ctx.now());
-  const [last] = await scope.rows<{ n: number }>(
-    `select coalesce(max(position), 0) as n from segment where workspace_id = :workspace`,
-  );
+  const [last] = await scope.em.find(Segment, {}, { orderBy: { position: 'desc' }, limit: 1 });
   const segment = scope.em.create(Segment, {
     id: ctx.id('seg'),
     workspaceId: scope.workspaceId,
@@ -91,7 +90,7 @@ export async function createSegment(
     columns: input.columns ?? [],
     sort: input.sort ?? '',
     pinned: false,
-    position: last!.n + 1,
+    position: (last?.position ?? 0) + 1,
     shared: actor.accountId === null ? 'all' : 'me',
     ownerId: owner,
     version: 1,
@@ -191,7 +190,7 @@ export async function changeSegment(
     if (change.shared === 'some' && change.accounts.length === 0)
       return invalid('accounts', 'accounts: choose at least one teammate, or share it with nobody.');
     segment.shared = change.shared;
-    await scope.run(`delete from segment_share where workspace_id = :workspace and segment_id = :id`, { id });
+    await scope.em.nativeDelete(SegmentShare, { segmentId: id });
     if (change.shared === 'some')
       await scope.run(
         `insert into segment_share (workspace_id, segment_id, account_id)
@@ -248,8 +247,10 @@ export async function deleteSegment(
 async function usersOf(scope: Scope, id: string): Promise<string[]> {
   const uses = (condition: Condition | null) =>
     condition !== null && [...leaves(condition)].some((leaf) => leaf.ask === 'segment' && leaf.id === id);
-  const broadcasts = await scope.rows<{ name: string; audience: Condition }>(
-    `select name, audience from broadcast where workspace_id = :workspace and audience is not null and state in ('draft', 'scheduled', 'preparing') order by id`,
+  const broadcasts = await scope.em.find(
+    Broadcast,
+    { audience: { $ne: null }, state: ['draft', 'scheduled', 'preparing'] },
+    { orderBy: { id: 'asc' } },
   );
   const segments = (await scope.em.find(Segment, {})).filter(
     (other) => other.id !== id && uses(other.condition),

@@ -43,6 +43,7 @@ import type { BatchInput } from './inputs';
 import { leaveByHand } from '@/services/consent/record-consent';
 import { asDue, workThrough, type Queue } from '@/services/kit/trouble';
 import { conflict, invalid, notFound, type Refusal } from '@/services/kit/validation';
+import { ownsPeople } from '@/services/access/teammates';
 
 /** Before anything is done there is a moment to call it back. */
 const GRACE = 10 * SECOND;
@@ -115,15 +116,8 @@ async function readAction(scope: Scope, { action, id }: BatchInput): Promise<Res
       return !id || (await scope.em.findOne(Stage, { id }))
         ? ok({ do: 'stage', stage: id ?? null })
         : gone('stage');
-    case 'owner': {
-      const [member] = id
-        ? await scope.rows(
-            `select 1 from membership where workspace_id = :workspace and account_id = :id and role <> 'counter'`,
-            { id },
-          )
-        : [{}];
-      return member ? ok({ do: 'owner', owner: id ?? null }) : gone('teammate');
-    }
+    case 'owner':
+      return !id || (await ownsPeople(scope, id)) ? ok({ do: 'owner', owner: id ?? null }) : gone('teammate');
     case 'opt-out':
       return id && (await scope.em.findOne(Program, { id }))
         ? ok({ do: 'opt-out', program: id })

@@ -147,10 +147,10 @@ async function decide<L extends Leaving>(
   const running = await ofRunningSends(scope, texts, at);
   if (running.length === 0) return [];
   const verdicts = await clearAll(scope, facts, running, at);
-  const of = (verdict: Clearance['verdict']) =>
+  const withVerdict = (verdict: Clearance['verdict']) =>
     verdicts.filter(({ clearance }) => clearance.verdict === verdict);
-  const blocked = of('blocked');
-  const held = of('held');
+  const blocked = withVerdict('blocked');
+  const held = withVerdict('held');
   const stored = (v: Verdict) => toJson({ at: toIso(at), ...v.clearance });
   if (blocked.length > 0)
     await markBlocked(
@@ -167,10 +167,10 @@ async function decide<L extends Leaving>(
         notBefore: new Date(v.clearance.until ?? at + LOOK_AGAIN),
       })),
     );
-  const leaving = of('cleared').map((v) => ({ ...way.leave(v, facts, ctx), clearance: stored(v) }));
+  const leaving = withVerdict('cleared').map((v) => ({ ...way.leave(v, facts, ctx), clearance: stored(v) }));
   if (leaving.length === 0) return [];
   const departure = await markSubmitting(scope, leaving, worker, new Date(at));
-  const unassigned = of('cleared').filter((v) => v.clearance.senderId && !v.person.assignedSenderId);
+  const unassigned = withVerdict('cleared').filter((v) => v.clearance.senderId && !v.person.assignedSenderId);
   if (unassigned.length > 0)
     await assignSenders(
       scope,
@@ -180,7 +180,7 @@ async function decide<L extends Leaving>(
         senderId: v.clearance.senderId!,
       })),
     );
-  const paid = of('cleared').filter(({ text }) => owed(text) > 0);
+  const paid = withVerdict('cleared').filter(({ text }) => owed(text) > 0);
   const credits = paid.reduce((sum, { text }) => sum + owed(text), 0);
   await spendCredits(scope, credits, paid.length, new Date(at));
   return leaving.map((text) => ({ ...text, departure }) as unknown as L);

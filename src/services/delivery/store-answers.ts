@@ -38,17 +38,17 @@ export async function storeAnswers(
   receipts: readonly Receipt[],
 ): Promise<void> {
   const at = ctx.now();
-  const told = lastOfEach(receipts.flatMap(toldPart));
-  const taken = outcomes.flatMap((outcome) => takenParts(outcome, told));
+  const lastReceipts = lastOfEach(receipts.flatMap(toldPart));
+  const taken = outcomes.flatMap((outcome) => takenParts(outcome, lastReceipts));
   const accepted = outcomes
     .filter(({ parts }) => parts.every(({ kind }) => kind === 'taken'))
     .map(({ text }) => text.id);
   const rest = outcomes.flatMap((outcome) => outcomeOf(ctx, outcome, at));
-  if (outcomes.length === 0 && told.size === 0) return;
+  if (outcomes.length === 0 && lastReceipts.size === 0) return;
   await acrossWorkspaces(ctx.orm, async (crossing) => {
     await byKey(crossing);
     const added = new Set(taken.length > 0 ? await recordTaken(crossing, taken, new Date(at)) : []);
-    const late = [...told.values()].filter(({ carrierId }) => !added.has(carrierId));
+    const late = [...lastReceipts.values()].filter(({ carrierId }) => !added.has(carrierId));
     const toldLate = late.length > 0 ? await recordReceipts(crossing, late, new Date(at)) : [];
     const toldAtOnce = taken.filter((part) => part.told).map(({ textId }) => textId);
     const touched = [...toldAtOnce, ...toldLate];
@@ -85,9 +85,9 @@ const KEPT: Millis = 7 * DAY;
 export async function joinReceipts(ctx: Context): Promise<number> {
   try {
     return await acrossWorkspaces(ctx.orm, async (crossing) => {
-      const told = await takeJoinableReceipts(crossing, JOINED);
-      await applyReceipts(ctx, crossing, told);
-      return told.length;
+      const joinable = await takeJoinableReceipts(crossing, JOINED);
+      await applyReceipts(ctx, crossing, joinable);
+      return joinable.length;
     });
   } catch (error) {
     console.error('Receipts could not be joined together; each is tried by itself.', error);

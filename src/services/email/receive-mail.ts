@@ -20,6 +20,7 @@ import type { Context } from '@/services/kit/context';
 import { mailDoor } from '@/services/kit/settings';
 import { readOwnAddress, tokenOf } from './addresses';
 import { leaveByLetter, leaveByToken } from './leave';
+import { Workspace } from '@/db/access/entities';
 
 /** Whether letters to this address are ours: the notices and answers of letters we sent, and workspaces that are here. */
 export async function knowsMailbox(ctx: Context, address: string): Promise<boolean> {
@@ -33,8 +34,7 @@ export async function knowsMailbox(ctx: Context, address: string): Promise<boole
 }
 
 const workspaceBySlug = async (crossing: Crossing, slug: string): Promise<string | null> =>
-  (await crossing.rows<{ id: string }>(`select id from workspace where slug = :slug`, { slug }))[0]?.id ??
-  null;
+  (await crossing.em.findOne(Workspace, { slug }))?.id ?? null;
 
 /**
  * Takes in a letter: a notice of what became of one of ours, a wish to leave, a complaint, or an answer. Stored once;
@@ -83,14 +83,14 @@ async function takeNotices(ctx: Context, token: string, statuses: readonly Deliv
   if (!letter) return;
   const receipts = statuses.flatMap((status): Receipt[] => {
     const returned = returnedAs(status);
-    const told = {
+    const notice = {
       carrierId: carrierIdOf(token),
       number: letter.address,
       userReference: null,
       err: status.status,
     };
-    if (returned.outcome === 'delivered') return [{ ...told, stat: 'DELIVRD' }];
-    return returned.outcome === 'failed' ? [{ ...told, stat: 'UNDELIV', failure: returned.reason }] : [];
+    if (returned.outcome === 'delivered') return [{ ...notice, stat: 'DELIVRD' }];
+    return returned.outcome === 'failed' ? [{ ...notice, stat: 'UNDELIV', failure: returned.reason }] : [];
   });
   await storeAnswers(ctx, [], receipts);
 }

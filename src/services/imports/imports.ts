@@ -1,6 +1,5 @@
 import { DROPPABLE, type ImportEvent } from '@/core/import/lifecycle';
 import { createHash } from 'node:crypto';
-import { toJson } from '@/db/kit/json';
 import { mappingProblem } from '@/core/import/columns';
 import { clean, keyOf } from '@/core/people/values';
 import { cutText } from '@/core/shared/clean-text';
@@ -25,6 +24,7 @@ import type { Context } from '@/services/kit/context';
 import { ownFields } from '@/services/audience/own-fields';
 import type { ImportInput } from './inputs';
 import { conflict, invalid, notFound, type Refusal } from '@/services/kit/validation';
+import { Import, ImportRow as ImportRowEntity } from '@/db/imports/entities';
 
 export const LARGEST_FILE = 100 * 1024 * 1024;
 const CHUNK = 1024 * 1024;
@@ -44,11 +44,19 @@ export async function createImport(
   const id = ctx.id('imp');
   const at = new Date(ctx.now());
   const name = cutText(clean(file.name), 120) || 'pasted rows';
-  await scope.run(
-    `insert into import (id, workspace_id, name, file_name, format, bytes, digest, state, options, created_by, created_at, updated_at)
-     values (:id, :workspace, :name, :name, 'csv', 0, '', 'draft', :options::jsonb, :by, :at, :at)`,
-    { id, name, by: actor.accountId, at, options: toJson(await usualOptions(ctx)) },
-  );
+  await scope.em.insert(Import, {
+    ...{ id, workspaceId: scope.workspaceId, name, fileName: name, format: 'csv', bytes: 0, digest: '' },
+    ...{
+      state: 'draft',
+      shape: {},
+      mapping: [],
+      options: await usualOptions(ctx),
+      cursor: 0,
+      rows: 0,
+      counts: {},
+    },
+    ...{ problem: null, createdBy: actor.accountId, createdAt: at, updatedAt: at, finishedAt: null },
+  });
   if (file.announced && file.announced > LARGEST_FILE) return invalid('file', TOO_LARGE);
   const hash = createHash('sha256');
   let held: Uint8Array[] = [];
@@ -78,9 +86,10 @@ export async function createImport(
     );
   if (heldSize > 0) await flush();
   try {
-    await scope.run(
-      `update import set format = :format, bytes = :size, digest = :digest where workspace_id = :workspace and id = :id`,
-      { id, format: detectFormat(head ?? new Uint8Array()), size, digest: hash.digest('hex') },
+    await scope.em.nativeUpdate(
+      Import,
+      { id },
+      { format: detectFormat(head ?? new Uint8Array()), bytes: size, digest: hash.digest('hex') },
     );
   } catch (error) {
     if (error instanceof UnreadableFile) return invalid('file', `file: ${error.message}`);
@@ -129,16 +138,15 @@ export async function checkImport(
   if (!columns.ok) return columns;
   const options = await readOptions(ctx, scope, input);
   if (!options.ok) return options;
-  await scope.run(
-    `update import set name = :name, mapping = :mapping::jsonb, options = :options::jsonb, counts = '{}', cursor = 0 where workspace_id = :workspace and id = :id`,
+  await scope.em.nativeUpdate(
+    Import,
+    { id },
     {
-      id,
       name: clean(input.name) || row.name,
-      mapping: toJson(columns.value),
-      options: toJson(options.value),
+      ...{ mapping: columns.value, options: options.value, counts: {}, cursor: 0 },
     },
   );
-  await scope.run(`delete from import_row where workspace_id = :workspace and import_id = :id`, { id });
+  await scope.em.nativeDelete(ImportRowEntity, { importId: id });
   return moved(ctx, scope, id, 'check', 'import.checked', actor);
 }
 
@@ -265,10 +273,7 @@ export async function dropImport(
   id: string,
   actor: Actor,
 ): Promise<Result<null, Refusal>> {
-  const dropped = await scope.run(
-    `delete from import where workspace_id = :workspace and id = :id and state = any(:droppable::text[])`,
-    { id, droppable: DROPPABLE },
-  );
+  const dropped = await scope.em.nativeDelete(Import, { id, state: [...DROPPABLE] });
   if (dropped === 0) return conflict('state', 'state: this import ran. Undo it instead.');
   await writeAudit(ctx, scope, actor.name, 'import.dropped', id);
   await announce(scope, false);

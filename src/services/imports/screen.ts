@@ -6,6 +6,8 @@ import { importRow, importRows, type ImportRow } from '@/db/imports/imports';
 import { shownRows, type ShownRow } from '@/db/imports/import-rows';
 import { inWorkspace, type Scope } from '@/db/kit/scope';
 import { ownFields } from '@/services/audience/own-fields';
+import { Label } from '@/db/people/entities';
+import { Program } from '@/db/programs/entities';
 
 const MOST = 30;
 const MOST_ROWS = 200;
@@ -42,9 +44,7 @@ export interface ImportScreen {
 export async function readImport(scope: Scope, id: string, verdict: string): Promise<ImportScreen | null> {
   const row = await importRow(scope, id);
   if (!row) return null;
-  const labels = await scope.rows<{ kind: 'tag' | 'list'; name: string }>(
-    `select kind, name from label where workspace_id = :workspace order by lower(name)`,
-  );
+  const labels = await scope.em.find(Label, {});
   const [twin] = await scope.rows<{ id: string; name: string; at: Date }>(
     `select id, name, created_at as at from import where workspace_id = :workspace and digest = :digest and id < :id
         and state in ('running', 'finished', 'stopped') order by id desc limit 1`,
@@ -57,12 +57,12 @@ export async function readImport(scope: Scope, id: string, verdict: string): Pro
       row.state === 'draft' || row.state === 'checking'
         ? []
         : await shownRows(scope, id, known, 0, MOST_ROWS),
-    programs: await scope.rows(
-      `select id, name from program where workspace_id = :workspace and archived_at is null order by id`,
+    programs: (await scope.em.find(Program, { archivedAt: null }, { orderBy: { id: 'asc' } })).map(
+      ({ id, name }) => ({ id, name }),
     ),
     own: (await ownFields(scope)).map(({ key, label }) => ({ key, label })),
-    tags: labels.filter(({ kind }) => kind === 'tag').map(({ name }) => name),
-    lists: labels.filter(({ kind }) => kind === 'list').map(({ name }) => name),
+    tags: namesOf(labels, 'tag'),
+    lists: namesOf(labels, 'list'),
     twin: twin ?? null,
   };
 }
@@ -120,3 +120,9 @@ const VERDICT_WORDS: Record<Verdict, string> = {
 
 export const targetLabel = (to: string, own: readonly { key: string; label: string }[]): string =>
   TARGET_WORDS[to] ?? own.find(({ key }) => `own.${key}` === to)?.label ?? to;
+
+const namesOf = (labels: readonly Label[], wanted: Label['kind']): string[] =>
+  labels
+    .filter(({ kind }) => kind === wanted)
+    .map(({ name }) => name)
+    .sort((a, b) => a.localeCompare(b, 'en', { sensitivity: 'base' }));

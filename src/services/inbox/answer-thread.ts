@@ -25,6 +25,8 @@ import { ANSWER_WAYS, type LastInbound } from './answer-ways';
 import { queueAnswers } from './queue-answer';
 import { applyDecision, decide, standingOf } from './receive-text';
 import { conflict, invalid, notFound, type Refusal } from '@/services/kit/validation';
+import { InboundText } from '@/db/inbox/entities';
+import { Message } from '@/db/delivery/entities';
 
 interface ReadInbound extends LastInbound {
   body: CleanText;
@@ -48,13 +50,11 @@ const lastInbound = async (
 
 /** Nothing waits for an answer any more. */
 async function settleThread(ctx: Context, scope: Scope, personId: string): Promise<void> {
-  await scope.run(
-    `update person set waiting_since = null where workspace_id = :workspace and id = :personId`,
-    { personId },
-  );
-  await scope.run(
-    `update inbound_text set resolved_at = :at where workspace_id = :workspace and person_id = :personId and resolved_at is null`,
-    { personId, at: new Date(ctx.now()) },
+  await scope.em.nativeUpdate(Person, { id: personId }, { waitingSince: null });
+  await scope.em.nativeUpdate(
+    InboundText,
+    { personId, resolvedAt: null },
+    { resolvedAt: new Date(ctx.now()) },
   );
   await announce(scope, false);
 }
@@ -105,11 +105,8 @@ async function subjectProgram(
   personId: string,
   senderId: string | null,
 ): Promise<string | null> {
-  const [row] = await scope.rows<{ program_id: string }>(
-    `select program_id from message where workspace_id = :workspace and person_id = :personId order by created_at desc limit 1`,
-    { personId },
-  );
-  if (row) return row.program_id;
+  const [last] = await scope.em.find(Message, { personId }, { orderBy: { createdAt: 'desc' }, limit: 1 });
+  if (last) return last.programId;
   const [program] = await scope.em.find(Program, { archivedAt: null }, { orderBy: { id: 'asc' }, limit: 1 });
   return (senderId ? await numberProgram(scope, senderId) : null) ?? program?.id ?? null;
 }
@@ -173,16 +170,10 @@ export async function decideUnclear(
   const person = await lockPerson(scope, personId);
   if (!person) return notFound('person');
   const at = new Date(ctx.now());
-  await scope.run(
-    `update person set unclear_since = null where workspace_id = :workspace and id = :personId`,
-    { personId },
-  );
+  await scope.em.nativeUpdate(Person, { id: personId }, { unclearSince: null });
   if (leaves && !person.stoppedAt) await optOutByHand(ctx, scope, person, actor);
   if (leaves && person.number !== null)
-    await scope.run(
-      `update person set stopped_at = coalesce(stopped_at, :at) where workspace_id = :workspace and id = :personId`,
-      { personId, at },
-    );
+    await scope.em.nativeUpdate(Person, { id: personId, stoppedAt: null }, { stoppedAt: at });
   await settleThread(ctx, scope, personId);
   await writeAudit(ctx, scope, actor, leaves ? 'person.opted-out' : 'person.stays', personId);
   return ok(null);
@@ -263,12 +254,7 @@ export async function acceptNearMiss(
     programs: standing.programs,
   });
   if (decision.consents.length > 0)
-    await scope.run(
-      `update person set stopped_at = null where workspace_id = :workspace and id = :personId`,
-      {
-        personId,
-      },
-    );
+    await scope.em.nativeUpdate(Person, { id: personId }, { stoppedAt: null });
   await settleThread(ctx, scope, personId);
   await writeAudit(ctx, scope, actor, 'keyword.near-miss-accepted', personId, { keyword: keyword.word });
   return ok(null);

@@ -1,7 +1,7 @@
 import { setTimeout as sleep } from 'node:timers/promises';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { HAPPENING_KINDS, type Happening } from '@/core/happening/kinds';
-import { tell, wantHappenings } from '@/db/kit/happenings';
+import { writeHappenings, wantHappenings } from '@/db/kit/happenings';
 import { acrossWorkspaces } from '@/db/kit/scope';
 import { createBatch, runBatchSlice } from '@/services/batches/batches';
 import { editPerson } from '@/services/people/edit-person';
@@ -166,7 +166,7 @@ describe('who follows', () => {
                 personId,
               },
             );
-            await tell(scope, [
+            await writeHappenings(scope, [
               ...[1, 2].map(() => ({
                 ...{ kind: 'person.changed' as const, personId, subject: null, at: new Date(0) },
                 detail: { by: `${i}.${lane}`, n },
@@ -205,8 +205,8 @@ describe('who follows', () => {
       ...{ kind: 'person.changed' as const, personId, subject: null, at: new Date(0) },
     });
     await world.within(async (slow) => {
-      await tell(slow, [one(ana)]);
-      await world.within((quick) => tell(quick, [one(bo)]));
+      await writeHappenings(slow, [one(ana)]);
+      await world.within((quick) => writeHappenings(quick, [one(bo)]));
       await follow(world.ctx, consumer);
       expect(await rows(`select 1 from taken`)).toHaveLength(before);
     });

@@ -2,6 +2,7 @@ import { cutText } from '@/core/shared/clean-text';
 import { toJson } from '@/db/kit/json';
 import { acrossWorkspaces, type Scope } from '@/db/kit/scope';
 import type { Context } from './context';
+import { Press as PressRow } from '@/db/kit/entities';
 
 /** Longest token that is taken; a longer one is cut, and counts all the same. */
 const LONGEST = 200;
@@ -19,10 +20,7 @@ export async function countPress(ctx: Context, scope: Scope, token: string): Pro
     values,
   );
   if (counted === 1) return { first: true };
-  const [row] = await scope.rows<{ answer: unknown }>(
-    `select answer from press where workspace_id = :workspace and token = :token`,
-    values,
-  );
+  const row = await scope.em.findOne(PressRow, { token: values.token });
   return { first: false, answer: row?.answer ?? null };
 }
 

@@ -13,6 +13,7 @@ import {
 import { acrossWorkspaces, codeOf, TookTooLong, type Crossing, type Scope } from '@/db/kit/scope';
 import type { Context } from './context';
 import type { Refusal } from './validation';
+import { Trouble } from '@/db/kit/entities';
 
 /** A row that waits for the worker. */
 export interface Due {
@@ -132,7 +133,4 @@ const isOutage = (error: unknown): boolean => /^(08|57P|53|ECONN|EPIPE|ETIMEDOUT
 
 /** The row is tried again at once, or needs no trying any more. */
 export const forgetTrouble = (scope: Scope, queue: QueueName, id: string): Promise<number> =>
-  scope.run(`delete from trouble where workspace_id = :workspace and queue = :queue and row_id = :id`, {
-    queue,
-    id,
-  });
+  scope.em.nativeDelete(Trouble, { queue, rowId: id });

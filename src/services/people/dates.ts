@@ -17,10 +17,10 @@ export async function tellDatesReached(ctx: Context): Promise<number> {
   const workspaces = await acrossWorkspaces(ctx.orm, (crossing) =>
     workspacesToLookAt(crossing, new Date(now)),
   );
-  let told = 0;
+  let reached = 0;
   for (const { id, zone } of workspaces)
-    told += await inWorkspace(ctx.orm, id, (scope) => tellDays(scope, now, zone));
-  return told;
+    reached += await inWorkspace(ctx.orm, id, (scope) => tellDays(scope, now, zone));
+  return reached;
 }
 
 async function tellDays(scope: Scope, now: Millis, zone: string): Promise<number> {
@@ -28,11 +28,11 @@ async function tellDays(scope: Scope, now: Millis, zone: string): Promise<number
   const last = await lookedUpTo(scope, today);
   // A workspace begins with the day on which it is first looked at.
   if (last !== null && last >= today) return 0;
-  let told = 0;
+  let reached = 0;
   for (const day of last === null ? [today] : daysAfter(last, today))
-    told += await tellDates(scope, { day, anniversaries: anniversariesOn(day), at: new Date(now) });
+    reached += await tellDates(scope, { day, anniversaries: anniversariesOn(day), at: new Date(now) });
   await noteLook(scope, today);
-  return told;
+  return reached;
 }
 
 /** The days after one up to another, at most so many and the latest of them. */

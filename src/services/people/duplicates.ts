@@ -23,6 +23,7 @@ import { Breath } from '@/services/kit/breath';
 import type { Context } from '@/services/kit/context';
 import { workThrough, type Queue } from '@/services/kit/trouble';
 import { notFound, type Refusal } from '@/services/kit/validation';
+import { DuplicatePair } from '@/db/people/entities';
 
 const MOST_SHOWN = 200;
 
@@ -91,10 +92,7 @@ export async function dismissPair(
 ): Promise<Result<null, Refusal>> {
   const [a, b] = one < other ? [one, other] : [other, one];
   const at = new Date(ctx.now());
-  const done = await scope.run(
-    `update duplicate_pair set dismissed_at = :at where workspace_id = :workspace and one_id = :a and other_id = :b`,
-    { a, b, at },
-  );
+  const done = await scope.em.nativeUpdate(DuplicatePair, { oneId: a, otherId: b }, { dismissedAt: at });
   if (done === 0) return notFound('pair');
   await writeAudit(ctx, scope, actor, 'duplicate.dismissed', a, { other: b });
   await announce(scope, false);

@@ -12,6 +12,7 @@ import type { Scope } from '@/db/kit/scope';
 import { writeAudit } from '@/services/kit/audit';
 import type { Context } from '@/services/kit/context';
 import { invalid, notFound, type Refusal } from '@/services/kit/validation';
+import { ownsPeople } from '@/services/access/teammates';
 
 const PLAIN: Record<
   string,
@@ -120,11 +121,8 @@ async function change(
     return ok({ before, after: person.stageId });
   }
   if (field === 'owner') {
-    const [member] = await scope.rows(
-      `select 1 from membership where workspace_id = :workspace and account_id = :value and role <> 'counter'`,
-      { value },
-    );
-    if (value !== '' && !member) return invalid(field, 'owner: there is no such teammate here.');
+    if (value !== '' && !(await ownsPeople(scope, value)))
+      return invalid(field, 'owner: there is no such teammate here.');
     const before = person.ownerId;
     person.ownerId = value || null;
     return ok({ before, after: person.ownerId });

@@ -6,7 +6,7 @@ import { ok, type Result } from '@/core/shared/result';
 import { toJson } from '@/db/kit/json';
 import { consentsByAddress, type AddressState } from '@/db/consent/consent';
 import { settleCurrent } from '@/db/consent/current';
-import { quiet, tell } from '@/db/kit/happenings';
+import { quiet, writeHappenings } from '@/db/kit/happenings';
 import { addressesOf, moveAddresses, preferAddress, type MovedAddress } from '@/db/people/addresses';
 import { lockPeople } from '@/db/people/locks';
 import { announce, cancelQueued } from '@/db/delivery/texts';
@@ -53,11 +53,11 @@ export async function readMerge(scope: Scope, ids: readonly [string, string]): P
       (Object.keys(KIND_OF) as Channel[])
         .filter((channel) => keys.has(`${id} ${channel}`))
         .map((channel) => {
-          const of = (consents: readonly AddressState[]) =>
+          const inProgram = (consents: readonly AddressState[]) =>
             consents.filter((consent) => consent.programId === id && consent.channel === channel);
           const now = (consents: readonly AddressState[]) =>
-            of(consents).find(({ current }) => current)?.state ?? 'none';
-          const after = (first: 'one' | 'other') => speaks(of(mine), of(theirs), first);
+            inProgram(consents).find(({ current }) => current)?.state ?? 'none';
+          const after = (first: 'one' | 'other') => speaks(inProgram(mine), inProgram(theirs), first);
           return {
             ...{ id, name, channel, one: now(mine), other: now(theirs) },
             after: { one: after('one'), other: after('other') },
@@ -113,9 +113,9 @@ export async function mergePeople(
   const other = await sideOf(scope, goneId);
   if (!one || !other) return notFound('person');
   const at = new Date(ctx.now());
-  const of = { keptId, goneId, at };
+  const pair = { keptId, goneId, at };
   // That they were merged is told; what moves with it did not happen to anybody.
-  await tell(scope, [{ kind: 'person.merged', personId: keptId, subject: goneId, at }]);
+  await writeHappenings(scope, [{ kind: 'person.merged', personId: keptId, subject: goneId, at }]);
   await quiet(scope);
   const after = chosenValues(one, other, choices);
   // What waits was cleared for two people; for one it may be the same twice.
@@ -123,14 +123,14 @@ export async function mergePeople(
   const moved: Moved = {
     standing: await standingOf(scope, keptId),
     goneStanding: await standingOf(scope, goneId),
-    rooms: await moveRooms(ctx, scope, of),
-    addresses: await carryAddresses(scope, of, after),
-    ...(await carryConsents(ctx, scope, of)),
+    rooms: await moveRooms(ctx, scope, pair),
+    addresses: await carryAddresses(scope, pair, after),
+    ...(await carryConsents(ctx, scope, pair)),
   };
   await settleCurrent(scope, [keptId]);
   await writeSide(scope, goneId, other, keptId);
   await writeSide(scope, keptId, after, null);
-  await joinStandings(scope, of);
+  await joinStandings(scope, pair);
   const mergeId = ctx.id('mrg');
   await scope.run(
     `insert into merge (id, workspace_id, kept_id, gone_id, kept_before, gone_before, moved, after, created_by, at)

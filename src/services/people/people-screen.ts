@@ -1,6 +1,5 @@
 import { cutText } from '@/core/shared/clean-text';
 import { type Condition, EVERYBODY } from '@/core/audience/condition';
-import { toJson } from '@/db/kit/json';
 import type { AskableField } from '@/core/audience/fields';
 import type { Millis } from '@/core/shared/instant';
 import type { NamedThing } from '@/core/audience/suggest';
@@ -11,27 +10,20 @@ import { audienceContext, readCondition } from '@/services/audience/audience';
 import { isSortable, TABLE_COLUMNS, USUAL_COLUMNS } from './people-table';
 import { ownFields } from '@/services/audience/own-fields';
 import { sharedWith, visibleSegments } from '@/services/audience/segments';
+import { Preference } from '@/db/people/entities';
 
 const COLUMNS_KEY = 'people.columns';
 
 /** Keeps somebody's choice of columns; names that are none are left out when it is read. */
-export const saveColumns = (scope: Scope, accountId: string, columns: readonly string[]): Promise<number> =>
-  scope.run(
-    `insert into preference (workspace_id, account_id, key, value) values (:workspace, :accountId, :key, :value::jsonb)
-     on conflict (workspace_id, account_id, key) do update set value = excluded.value`,
-    {
-      accountId,
-      key: COLUMNS_KEY,
-      value: toJson(columns.slice(0, MOST_COLUMNS).map((name) => cutText(name, 60))),
-    },
-  );
+export const saveColumns = (scope: Scope, accountId: string, columns: readonly string[]): Promise<unknown> =>
+  scope.em.upsert(Preference, {
+    ...{ workspaceId: scope.workspaceId, accountId, key: COLUMNS_KEY },
+    value: columns.slice(0, MOST_COLUMNS).map((name) => cutText(name, 60)),
+  });
 
 async function chosenColumns(scope: Scope, accountId: string): Promise<string[]> {
-  const [row] = await scope.rows<{ value: string[] }>(
-    `select value from preference where workspace_id = :workspace and account_id = :accountId and key = :key`,
-    { accountId, key: COLUMNS_KEY },
-  );
-  return row?.value ?? [...USUAL_COLUMNS];
+  const chosen = await scope.em.findOne(Preference, { accountId, key: COLUMNS_KEY });
+  return (chosen?.value as string[] | undefined) ?? [...USUAL_COLUMNS];
 }
 
 export interface PeopleScreen {

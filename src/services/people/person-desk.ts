@@ -28,7 +28,7 @@ export async function readPersonDesk(scope: Scope, id: string): Promise<PersonDe
   const person = await scope.em.findOne(Person, { id });
   if (!person) return null;
   const things = await namesOfThings(scope);
-  const of = (kind: string) =>
+  const choicesOf = (kind: string) =>
     things.filter((thing) => thing.kind === kind).map((thing) => ({ value: thing.id, label: thing.name }));
   const own = await ownFields(scope);
   const plain = (name: string, label: string, value: string | null, hint = ''): EditableField => ({
@@ -50,8 +50,14 @@ export async function readPersonDesk(scope: Scope, id: string): Promise<PersonDe
       plain('region', 'state', person.region, 'two letters, such as CO'),
       plain('postal_code', 'postal code', person.postalCode),
       plain('zone', 'time zone', person.zone, 'such as America/Denver'),
-      { name: 'stage', label: 'stage', value: person.stageId ?? '', options: of('stage'), hint: '' },
-      { name: 'owner', label: 'owner', value: person.ownerId ?? '', options: of('teammate'), hint: '' },
+      { name: 'stage', label: 'stage', value: person.stageId ?? '', options: choicesOf('stage'), hint: '' },
+      {
+        name: 'owner',
+        label: 'owner',
+        value: person.ownerId ?? '',
+        options: choicesOf('teammate'),
+        hint: '',
+      },
       ...own.map(({ key, label, kind, options }): EditableField => ({
         name: `own.${key}`,
         label,

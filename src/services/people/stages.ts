@@ -1,6 +1,6 @@
 import { clean } from '@/core/people/values';
 import { ok, type Result } from '@/core/shared/result';
-import { Stage } from '@/db/people/entities';
+import { Stage, Person } from '@/db/people/entities';
 import { announce } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
 import { writeAudit } from '@/services/kit/audit';
@@ -67,16 +67,13 @@ export async function removeStage(
   id: string,
   actor: string,
 ): Promise<Result<null, Refusal>> {
-  const [row] = await scope.rows<{ n: number }>(
-    `select count(*)::int as n from person where workspace_id = :workspace and stage_id = :id`,
-    { id },
-  );
-  if (row!.n > 0)
+  const people = await scope.em.count(Person, { stageId: id });
+  if (people > 0)
     return conflict(
       'stage',
-      `stage: ${row!.n === 1 ? 'one person is' : `${row!.n} people are`} in it. Move them first.`,
+      `stage: ${people === 1 ? 'one person is' : `${people} people are`} in it. Move them first.`,
     );
-  const removed = await scope.run(`delete from stage where workspace_id = :workspace and id = :id`, { id });
+  const removed = await scope.em.nativeDelete(Stage, { id });
   if (removed === 0) return notFound('stage');
   await writeAudit(ctx, scope, actor, 'stage.removed', id);
   await announce(scope, false);

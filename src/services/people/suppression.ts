@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto';
 import type { Scope } from '@/db/kit/scope';
+import { Suppression } from '@/db/people/entities';
 
 /** What is left of an erased person's address: it can be recognised, not read. */
 export const addressHash = (workspaceId: string, number: string): string =>
@@ -17,6 +18,4 @@ export async function suppressed(scope: Scope, numbers: readonly string[]): Prom
 
 /** The person came back by their own act. */
 export const unsuppress = (scope: Scope, number: string): Promise<number> =>
-  scope.run(`delete from suppression where workspace_id = :workspace and number_hash = :hash`, {
-    hash: addressHash(scope.workspaceId, number),
-  });
+  scope.em.nativeDelete(Suppression, { numberHash: addressHash(scope.workspaceId, number) });

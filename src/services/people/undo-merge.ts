@@ -38,35 +38,35 @@ export async function undoMerge(
   );
   if (!row) return notFound('merge');
   if (row.undone_at) return conflict('state', 'state: this merge was undone already.');
-  const of = { keptId: row.kept_id, goneId: row.gone_id };
-  await lockPeople(scope, [of.keptId, of.goneId]);
-  const now = await sideOf(scope, of.keptId);
+  const pair = { keptId: row.kept_id, goneId: row.gone_id };
+  await lockPeople(scope, [pair.keptId, pair.goneId]);
+  const now = await sideOf(scope, pair.keptId);
   if (!now) return conflict('state', 'state: the person that was kept is not here any more.');
   await quiet(scope);
   const at = new Date(ctx.now());
   // What waits was cleared for one person; they are two again.
-  await cancelQueued(scope, of.keptId, at, {}, 'merge undone');
+  await cancelQueued(scope, pair.keptId, at, {}, 'merge undone');
   await giveBackAddresses(scope, row, now, at);
-  await writeSide(scope, of.keptId, backTo(now, row), null);
-  await writeSide(scope, of.goneId, row.gone_before, null);
+  await writeSide(scope, pair.keptId, backTo(now, row), null);
+  await writeSide(scope, pair.goneId, row.gone_before, null);
   for (const room of ctx.rooms)
     await room.unmerge?.(
       scope,
-      { ...of, at: row.at },
+      { ...pair, at: row.at },
       row.moved.rooms[room.name] ?? [],
       row.gone_before.number ?? '',
     );
   await restoreStanding(scope, row);
   const numbers = { kept: row.kept_before.number, gone: row.gone_before.number };
-  await giveBackConsents(ctx, scope, of, row.moved, numbers);
-  await settleCurrent(scope, [of.keptId, of.goneId]);
+  await giveBackConsents(ctx, scope, pair, row.moved, numbers);
+  await settleCurrent(scope, [pair.keptId, pair.goneId]);
   await scope.run(`update merge set undone_at = :at where workspace_id = :workspace and id = :mergeId`, {
     mergeId,
     at,
   });
-  await writeAudit(ctx, scope, actor, 'person.unmerged', of.keptId, { gone: of.goneId });
+  await writeAudit(ctx, scope, actor, 'person.unmerged', pair.keptId, { gone: pair.goneId });
   await announce(scope, false);
-  return ok(of);
+  return ok(pair);
 }
 
 /** Addresses go back, the preferred ones as they were unless another was chosen since. */

@@ -101,10 +101,7 @@ export async function sendBroadcast(
   if (at > now + LATEST) return invalid('at', 'at: lies more than a year ahead.');
   const moved = await moveBroadcast(scope, id, 'schedule', new Date(now));
   if (!moved.ok) return refusalOf(moved.reason);
-  await scope.run(`update broadcast set send_at = :at where workspace_id = :workspace and id = :id`, {
-    id,
-    at: new Date(at),
-  });
+  await scope.em.nativeUpdate(Broadcast, { id }, { sendAt: new Date(at) });
   await writeAudit(ctx, scope, actor.name, 'broadcast.scheduled', id, { at: new Date(at).toISOString() });
   return ok(await reload(scope, id));
 }

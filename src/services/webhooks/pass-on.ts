@@ -25,10 +25,12 @@ async function passOn(ctx: Context, scope: Scope, happenings: readonly Happening
       .map((endpoint) => ({ endpoint, happening })),
   );
   if (wanted.length === 0) return;
-  const told = [...new Set(wanted.map(({ happening }) => happening))];
-  const people = await scope.em.find(Person, { id: [...new Set(told.map(({ personId }) => personId))] });
+  const wantedHappenings = [...new Set(wanted.map(({ happening }) => happening))];
+  const people = await scope.em.find(Person, {
+    id: [...new Set(wantedHappenings.map(({ personId }) => personId))],
+  });
   const personById = new Map(people.map((person) => [person.id, person]));
-  const things = new Map((await thingsToldOf(scope, told)).map((thing) => [thing.id, thing]));
+  const things = new Map((await thingsToldOf(scope, wantedHappenings)).map((thing) => [thing.id, thing]));
   const at = new Date(ctx.now());
   await insertDeliveries(
     scope,

@@ -47,9 +47,9 @@ interface GroupProps {
 
 function GroupLines({ group, path, askable, counts, problems, change, remove }: GroupProps) {
   const kind = groupKind(group);
-  const of = branches(group);
+  const children = branches(group);
   const put = (i: number, ...replacement: Condition[]) =>
-    change(groupOf(kind, [...of.slice(0, i), ...replacement, ...of.slice(i + 1)]));
+    change(groupOf(kind, [...children.slice(0, i), ...replacement, ...children.slice(i + 1)]));
   const here = problems.filter((problem) => problem.path === path);
   return (
     <div role="group" aria-label={path === '' ? 'Cut' : 'Group'}>
@@ -63,7 +63,7 @@ function GroupLines({ group, path, askable, counts, problems, change, remove }: 
             ['any', 'any of these'],
             ['none', 'none of these'],
           ]}
-          set={(next) => change(groupOf(next as GroupKind, of))}
+          set={(next) => change(groupOf(next as GroupKind, children))}
         />
         {remove && <Remove label="Take this group out" act={remove} />}
         {here.map(({ message }) => (
@@ -73,7 +73,7 @@ function GroupLines({ group, path, askable, counts, problems, change, remove }: 
         ))}
       </div>
       <ul className="border-l border-rule pl-3">
-        {of.map((branch, i) => {
+        {children.map((branch, i) => {
           const place = `${path === '' ? '' : `${path}.`}${kind}.${i}`;
           return (
             <li key={i} className="border-b border-rule py-1">
@@ -106,11 +106,11 @@ function GroupLines({ group, path, askable, counts, problems, change, remove }: 
           );
         })}
         <li className="flex flex-wrap items-center gap-3 py-1.5">
-          <NewCondition askable={askable} add={(leaf) => change(groupOf(kind, [...of, leaf]))} />
+          <NewCondition askable={askable} add={(leaf) => change(groupOf(kind, [...children, leaf]))} />
           <button
             type="button"
             className="link"
-            onClick={() => change(groupOf(kind, [...of, groupOf(kind === 'any' ? 'all' : 'any', [])]))}
+            onClick={() => change(groupOf(kind, [...children, groupOf(kind === 'any' ? 'all' : 'any', [])]))}
           >
             add a group
           </button>

@@ -126,9 +126,9 @@ interface Props {
 export function TextEditor({ initial, onChange, labelledBy, ref }: Props) {
   const host = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView | null>(null);
-  const tell = useRef(onChange);
+  const latestOnChange = useRef(onChange);
   useEffect(() => {
-    tell.current = onChange;
+    latestOnChange.current = onChange;
   }, [onChange]);
   useEffect(() => {
     const extensions: Extension[] = [
@@ -145,7 +145,7 @@ export function TextEditor({ initial, onChange, labelledBy, ref }: Props) {
       escapeTyped,
       chips,
       EditorView.updateListener.of((update) => {
-        if (update.docChanged) tell.current(update.state.doc.toString());
+        if (update.docChanged) latestOnChange.current(update.state.doc.toString());
       }),
     ];
     const made = new EditorView({

@@ -324,12 +324,12 @@ function Address({ value, trouble }: { value: string | null; trouble: string | n
 function Programs({ row, names }: { row: TableRow; names: Record<string, string> }) {
   if (row.stopped_at) return <Mark tone="bad">opted out of all</Mark>;
   if (row.unclear_since) return <Mark tone="wait">unclear reply</Mark>;
-  const told = [
+  const agreements = [
     ...row.programs.map((one) => ({ ...one, by: '' })),
     ...row.mail_programs.map((one) => ({ ...one, by: ` ${CHANNEL_WORDS.email.by}` })),
   ];
-  if (told.length === 0) return <span className="text-soft">none</span>;
-  const shown = told.filter(({ state }) => state === 'in' || told.length === 1);
+  if (agreements.length === 0) return <span className="text-soft">none</span>;
+  const shown = agreements.filter(({ state }) => state === 'in' || agreements.length === 1);
   return (
     <span className="inline-flex gap-3">
       {shown.map(({ id, state, by }) => (

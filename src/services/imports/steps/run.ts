@@ -14,7 +14,7 @@ import {
 import { correctRows, countRows, rowsToDo, tagsOfRows, type StoredRow } from '@/db/imports/import-rows';
 import { addFurther } from '@/db/people/addresses';
 import type { Channel } from '@/core/message/channel';
-import { tell } from '@/db/kit/happenings';
+import { writeHappenings } from '@/db/kit/happenings';
 import { announce } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
 import type { Context } from '@/services/kit/context';
@@ -140,7 +140,7 @@ async function runSlice(
     ),
     at,
   );
-  await tell(
+  await writeHappenings(
     scope,
     touched.map(({ personId, verdict }) => ({
       ...{ kind: 'person.imported' as const, personId, subject: row.id, at, detail: { verdict } },
@@ -283,10 +283,11 @@ async function putConsent(
     for (const { personId, stored } of touched) {
       const address = ADDRESS_IN_ROW[channel](stored);
       if (address === null) continue;
-      const told = states.get(personId);
-      const current = told?.byAddress.get(address) ?? NO_CONSENT;
+      const consents = states.get(personId);
+      const current = consents?.byAddress.get(address) ?? NO_CONSENT;
       if (
-        !admit(asPerson(current, told?.spoken ?? null), { kind: 'opted-in', method: 'import', evidence }).ok
+        !admit(asPerson(current, consents?.spoken ?? null), { kind: 'opted-in', method: 'import', evidence })
+          .ok
       )
         continue;
       const event = {

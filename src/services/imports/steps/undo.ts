@@ -128,11 +128,11 @@ async function takeFurther(scope: Scope, { person_id: personId, changes, further
   for (const name of Object.keys(changes ?? {}).filter((key) => key.startsWith(FURTHER))) {
     const value = name.slice(FURTHER.length);
     if (!further?.includes(value)) continue;
-    const told = await scope.rows(
+    const agreements = await scope.rows(
       `select 1 from consent_state where workspace_id = :workspace and person_id = :personId and address = :value limit 1`,
       { personId, value },
     );
-    if (told.length === 0)
+    if (agreements.length === 0)
       await takeAddress(scope, { personId, kind: value.includes('@') ? 'email' : 'number', value });
   }
 }

@@ -60,14 +60,14 @@ async function copy(
   state: Step['state'],
   current: Consent,
 ): Promise<ConsentMove> {
-  const told = { source: 'merged', at: theirs.since! };
+  const mergedFrom = { source: 'merged', at: theirs.since! };
   if (theirs.wasIn && state !== 'in' && !current.wasIn) {
     const agreed = { ...current, method: theirs.method };
-    await setConsent(ctx, scope, keptId, theirs, { ...told, current: agreed, state: 'in' });
+    await setConsent(ctx, scope, keptId, theirs, { ...mergedFrom, current: agreed, state: 'in' });
     current = { ...current, wasIn: true };
   }
   const move = await setConsent(ctx, scope, keptId, theirs, {
-    ...{ ...told, state, current: { ...current, method: theirs.method } },
+    ...{ ...mergedFrom, state, current: { ...current, method: theirs.method } },
   });
   return { ...move, before: current.state };
 }
@@ -116,23 +116,23 @@ export async function giveBackConsents(
     ...{ programId: program, channel: channel ?? 'sms', address: address ?? number ?? '' },
   });
   for (const move of moved.gone) {
-    const told = toldOf(move, numbers.gone);
-    const current = find(theirs, told);
+    const place = toldOf(move, numbers.gone);
+    const current = find(theirs, place);
     if (!current || current.eventId !== move.eventId) continue;
-    const since = find(mine, told);
+    const since = find(mine, place);
     const changed = since && !moved.kept.some(({ eventId }) => eventId === since.eventId);
     const state = changed ? since.state : move.before;
     if (state !== 'none' && state !== 'lapsed')
-      await setConsent(ctx, scope, goneId, told, { current, state, source });
+      await setConsent(ctx, scope, goneId, place, { current, state, source });
   }
   for (const move of moved.kept) {
-    const told = toldOf(move, numbers.kept);
-    const current = find(mine, told);
+    const place = toldOf(move, numbers.kept);
+    const current = find(mine, place);
     if (!current) continue;
     const before = move.before === 'none' ? ('lapsed' as const) : move.before;
     const unchanged = current.eventId === move.eventId;
     const elsewhere = move.address !== undefined && move.before === 'none' && holds(current);
     if ((unchanged || elsewhere) && before !== current.state)
-      await setConsent(ctx, scope, keptId, told, { current, state: before, source });
+      await setConsent(ctx, scope, keptId, place, { current, state: before, source });
   }
 }
