@@ -5,6 +5,7 @@ import { constants, createBrotliCompress, createBrotliDecompress } from 'node:zl
 import type { MikroORM } from '@mikro-orm/postgresql';
 import { DAY } from '@/core/shared/instant';
 import { acrossWorkspaces, type Crossing } from '@/db/kit/scope';
+import { addDays } from '@/core/audience/days';
 
 /** Tables in the order their rows may point at each other. */
 const TABLES = [
@@ -35,8 +36,13 @@ const TABLES = [
     'message_event',
     'credit_entry',
     'audit_entry',
+    'segment',
+    'segment_count',
   ],
 ];
+
+/** Columns that are a calendar day of the story, and move with it; other days, such as birthdays, stay. */
+const STORY_DAYS: Record<string, string> = { segment_count: 'day' };
 
 const IDENTITIES: Record<string, string> = {
   consent_event: 'seq',
@@ -100,7 +106,7 @@ export async function readDemo(orm: MikroORM, path: string, now: number): Promis
       const next = /^\["(\w+)",/.exec(line)![1]!;
       if (next !== table || batch.length >= 1_000) await flush();
       table = next;
-      batch.push(moveInstants(line.slice(table.length + 4, -1), days));
+      batch.push(moveTimes(table, line.slice(table.length + 4, -1), days));
     }
     await flush();
     for (const [name, column] of Object.entries(IDENTITIES))
@@ -123,9 +129,16 @@ async function columnsOf(crossing: Crossing, table: string): Promise<string> {
   return rows.map(({ name }) => `"${name}"`).join(', ');
 }
 
-/** Every instant in a row, whether written as ISO 8601 or as milliseconds, moved by whole days. */
-function moveInstants(json: string, days: number): string {
-  return json
+/** Every instant in a row, whether written as ISO 8601 or as milliseconds, and its days of the story, moved by whole days. */
+function moveTimes(table: string, json: string, days: number): string {
+  const column = STORY_DAYS[table];
+  const moved = column
+    ? json.replace(
+        new RegExp(`("${column}": ?")(20\\d\\d-\\d\\d-\\d\\d)"`),
+        (_, before: string, day: string) => `${before}${addDays(day, days)}"`,
+      )
+    : json;
+  return moved
     .replace(/\b(20\d\d-\d\d-\d\dT\d\d:\d\d:\d\d(?:\.\d+)?)(Z|\+00:00)/g, (_, stamp: string, zone: string) =>
       new Date(Date.parse(`${stamp}Z`) + days * DAY).toISOString().replace('Z', zone),
     )

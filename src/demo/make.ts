@@ -21,8 +21,14 @@ import {
   type StoryLetter,
 } from './story';
 import { foundObservatory, foundRovingDome, must, SENDERS, TEAM, type DemoWorld } from './world';
+import { Broadcast } from '@/db/sends/entities';
+import { keepSegments } from './segments';
+import { SEGMENT_QUEUE } from '@/services/audience/segment-counts';
+import { workThrough } from '@/services/kit/trouble';
 
 const DAYS = 98;
+/** The day on which the team keeps its cuts: long enough ago that they were counted a week ago. */
+const SEGMENTS_KEPT = 84;
 const FOUNDERS = 640;
 const PEOPLE = 2_400;
 
@@ -60,12 +66,22 @@ export async function playStory(
     await world.moveTo(start + day * DAY - 2 * HOUR);
     await keywordsOfTheDay(story, day);
     if (day === 90) await spoilNumber(story);
+    if (day === SEGMENTS_KEPT) await cutPeople(story);
     for (const broadcast of BROADCASTS.filter((one) => one.day === day)) await sendAndHear(story, broadcast);
     for (const letter of LETTERS.filter((one) => one.day === day)) await mailAndHear(story, letter);
+    while ((await workThrough(world.ctx, SEGMENT_QUEUE)) > 0);
     if (day % 7 === 6) tell(`week ${(day + 1) / 7} of 14, ${story.next} people`);
   }
   await rove(world, roving);
   await world.moveTo(start + DAYS * DAY - 1.5 * HOUR);
+}
+
+async function cutPeople({ world, workspaceId, accounts }: Story): Promise<void> {
+  const accountId = accounts['managerMarek Holloway']!;
+  await world.within(workspaceId, async (scope) => {
+    const missed = await scope.em.findOneOrFail(Broadcast, { name: 'Saturn week' });
+    await keepSegments(world.ctx, scope, missed.id, { name: accountId, accountId });
+  });
 }
 
 /** Phones that are off, gone or cannot: the share any list has. */
@@ -231,16 +247,26 @@ async function spoilNumber({ world, workspaceId }: Story): Promise<void> {
     await world.bench('POST', '/handsets', { number, behaviour: 'spam-blocked' });
 }
 
-async function sendAndHear(story: Story, broadcast: StoryBroadcast): Promise<void> {
-  const { world, workspaceId, accounts } = story;
-  const actor = { name: accounts['managerMarek Holloway']!, accountId: accounts['managerMarek Holloway']! };
-  await world.moveTo(story.start + broadcast.day * DAY + broadcast.hour * HOUR);
+/** Sends at its hour, and lets it arrive. */
+async function sendNow(
+  { world, workspaceId, accounts, start }: Story,
+  message: StoryBroadcast | StoryLetter,
+  by: string,
+): Promise<string> {
+  const actor = { name: accounts[by]!, accountId: accounts[by]! };
+  await world.moveTo(start + message.day * DAY + message.hour * HOUR);
   const id = await world.within(workspaceId, async (scope) => {
-    const made = must(await createBroadcast(world.ctx, scope, broadcast, actor));
+    const made = must(await createBroadcast(world.ctx, scope, message, actor));
     must(await sendBroadcast(world.ctx, scope, made.id, {}, actor));
     return made.id;
   });
   await world.settle();
+  return id;
+}
+
+async function sendAndHear(story: Story, broadcast: StoryBroadcast): Promise<void> {
+  const { world, workspaceId } = story;
+  const id = await sendNow(story, broadcast, 'managerMarek Holloway');
   await world.moveTo(world.at + 25 * MINUTE);
   const reached = await world.within(workspaceId, (scope) =>
     scope.rows<{ number: string; sender: string; person_id: string }>(
@@ -265,15 +291,8 @@ async function sendAndHear(story: Story, broadcast: StoryBroadcast): Promise<voi
 }
 
 async function mailAndHear(story: Story, letter: StoryLetter): Promise<void> {
-  const { world, workspaceId, accounts } = story;
-  const actor = { name: accounts['ownerOdile Farrow']!, accountId: accounts['ownerOdile Farrow']! };
-  await world.moveTo(story.start + letter.day * DAY + letter.hour * HOUR);
-  const id = await world.within(workspaceId, async (scope) => {
-    const made = must(await createBroadcast(world.ctx, scope, letter, actor));
-    must(await sendBroadcast(world.ctx, scope, made.id, {}, actor));
-    return made.id;
-  });
-  await world.settle();
+  const { world, workspaceId } = story;
+  const id = await sendNow(story, letter, 'ownerOdile Farrow');
   await world.moveTo(world.at + 3 * HOUR);
   const reached = await world.within(workspaceId, (scope) =>
     scope.rows<{ address: string; token: string; code: string | null; person_id: string }>(

@@ -10,7 +10,6 @@ import { findOrMakeLabel } from '@/services/people/labels';
 import { addField } from '@/services/audience/own-fields';
 import type { BatchInput } from '@/services/batches/inputs';
 import type { ImportInput } from '@/services/imports/inputs';
-import { changeSegment, createSegment } from '@/services/audience/segments';
 import { lineLookup } from '@/services/kit/settings';
 import { addStage } from '@/services/people/stages';
 import { importRow } from '@/db/imports/imports';
@@ -30,7 +29,7 @@ Nobody,to follow,,,,
 Elif Hawkstone,720 555 0178 ext. 4,elif@example.org,80210,Neptune,4
 `;
 
-/** People as a team keeps them after a while: fields, stages, tags, segments, an import, batches. All by the services. */
+/** People as a team keeps them after a while: fields, stages, tags, an import, batches. All by the services. */
 export async function furnishRoom(ctx: Context, workspaceId: string, accountId: string): Promise<void> {
   const me = { name: accountId, accountId };
   const within = <T>(work: Parameters<typeof inWorkspace<T>>[2]) => inWorkspace(ctx.orm, workspaceId, work);
@@ -49,7 +48,6 @@ export async function furnishRoom(ctx: Context, workspaceId: string, accountId: 
   );
   const id = (name: string) => names.find((one) => one.name === name)!.id;
   const replied: Condition = { ask: 'did', has: true, act: 'replied', of: {}, days: 90 };
-  const colorado: Condition = { ask: 'field', field: 'place', test: 'is', value: 'CO' };
   const alerts: Condition = { ask: 'consent', program: id('Clear Sky Alerts'), state: 'in', has: true };
   const batch = (order: Omit<BatchInput, 'condition' | 'grace_seconds'>, condition: Condition) =>
     within(async (scope) =>
@@ -81,31 +79,7 @@ export async function furnishRoom(ctx: Context, workspaceId: string, accountId: 
     { all: [alerts, { ask: 'field', field: 'stage', test: 'empty' }] },
   );
   while (await runBatchSlice(ctx));
-  await within(async (scope) => {
-    const segment = async (name: string, condition: Condition, pinned: boolean) => {
-      const made = must(await createSegment(ctx, scope, { name, condition: JSON.stringify(condition) }, me));
-      must(await changeSegment(ctx, scope, made.id, { verb: 'share', shared: 'all', accounts: [] }, me));
-      if (pinned) must(await changeSegment(ctx, scope, made.id, { verb: 'pin', on: true }, me));
-    };
-    await segment(
-      'Colorado, missed Saturn week',
-      {
-        all: [
-          alerts,
-          colorado,
-          { ask: 'sent', has: false, outcome: 'got', of: { broadcast: id('Saturn week') } },
-        ],
-      },
-      true,
-    );
-    await segment('Quiet for 90 days', { all: [alerts, { none: [replied] }] }, true);
-    await segment(
-      'Texted too often',
-      { all: [{ ask: 'texts', test: 'at-least', count: 2, days: 7 }] },
-      false,
-    );
-    await findPairs(ctx, scope);
-  });
+  await within((scope) => findPairs(ctx, scope));
 }
 
 async function importSheet(

@@ -137,126 +137,61 @@ function useSegmentCounts(segments: SegmentView[], stamp: number) {
   });
 }
 
-function Desk(props: DeskProps) {
-  const { askable, segments, columns, start, zone, now, stamp, acts } = props;
+/** What is looked at: the cut, what is typed, the order, the columns and the segment it came from. */
+function useView({ start, chosen: first }: DeskProps, untick: () => void) {
   const [condition, setCondition] = useState<Condition>(start.condition);
   const [segmentId, setSegmentId] = useState(start.segment);
   const [typed, setTyped] = useState(start.search);
   const [sort, setSort] = useState(start.sort);
-  const [chosen, setChosen] = useState(props.chosen);
-  const { ticked, allTicked, tick, untick, takeAll } = useTicks();
+  const [chosen, setChosen] = useState(first);
   const json = useSettled(JSON.stringify(condition), TYPING_MS);
   const search = useSettled(typed, TYPING_MS);
-  const { rows, answer, steps } = useCut(json, search, sort, stamp);
-  const segmentCounts = useSegmentCounts(segments, stamp);
-  const segment = segments.find(({ id }) => id === segmentId) ?? null;
-  const list = useMemo(() => rows.data?.pages.flatMap((page) => page.rows) ?? [], [rows.data]);
   useEffect(() => writeAddress({ json, search, sort, segment: segmentId }), [json, search, sort, segmentId]);
   const cut = (next: Condition) => {
     setCondition(next);
     untick();
   };
+  const type = (text: string) => {
+    setTyped(text);
+    untick();
+  };
   const open = (view: SegmentView | null) => {
     setSegmentId(view?.id || null);
-    setCondition(view?.condition ?? EVERYBODY);
+    cut(view?.condition ?? EVERYBODY);
     if (view && view.columns.length > 0) setChosen(view.columns);
     setSort(view?.sort ?? '');
     setTyped('');
-    untick();
   };
-  const { fetchNextPage } = rows;
-  const loadMore = useCallback(() => void fetchNextPage(), [fetchNextPage]);
-  const names = useMemo(
-    () => ({
-      names: Object.fromEntries(askable.things.map(({ id, name }) => [id, name])),
-      lists: askable.things.filter(({ kind }) => kind === 'list').map(({ id }) => id),
-      zone,
-      now,
-    }),
-    [askable, zone, now],
-  );
-  const shownColumns = chosen.flatMap((name) => columns.find((column) => column.name === name) ?? []);
-  const meant: Meant = allTicked
-    ? { kind: 'all', condition: json, search, count: answer.data?.count ?? 0 }
-    : { kind: 'ids', ids: [...ticked] };
-  const isCut = !isGroup(condition) || branches(condition).length > 0;
-  const failed = rows.error ?? answer.error;
+  /** What was asked for is what is written by now. */
+  const still = json === JSON.stringify(condition);
+  const values = { condition, segmentId, typed, sort, chosen, json, search, still };
+  return { ...values, cut, type, open, setSort, setChosen, setSegmentId };
+}
+
+function Desk(props: DeskProps) {
+  const { segments, stamp, acts } = props;
+  const ticks = useTicks();
+  const view = useView(props, ticks.untick);
+  const asked = useCut(view.json, view.search, view.sort, stamp);
+  const counts = useSegmentCounts(segments, stamp).data;
+  const segment = segments.find(({ id }) => id === view.segmentId) ?? null;
   return (
     <div className="grid gap-x-10 gap-y-6 lg:grid-cols-[minmax(0,1fr)_19rem] lg:grid-rows-[auto_1fr]">
       <div className="min-w-0 border-rule lg:col-start-2 lg:border-l lg:pl-6">
         <SegmentIndex
           segments={segments}
-          counts={segmentCounts.data?.counts ?? null}
-          everybody={segmentCounts.data?.everybody ?? null}
+          counts={counts?.counts ?? null}
+          everybody={counts?.everybody ?? null}
           current={segment}
-          open={open}
+          open={view.open}
           acts={acts}
           me={props.me}
           teammates={props.teammates}
         />
       </div>
       <div className="min-w-0 lg:col-start-1 lg:row-span-2 lg:row-start-1">
-        <CutBuilder
-          condition={condition}
-          askable={askable}
-          counts={
-            steps.data && !steps.isPlaceholderData && json === JSON.stringify(condition)
-              ? steps.data.steps.map((step) => step.count)
-              : null
-          }
-          problems={answer.data?.problems ?? []}
-          change={cut}
-        />
-        <div className="mt-3 mb-2 flex flex-wrap items-end gap-3">
-          <Search typed={typed} type={(text) => (setTyped(text), untick())} />
-          <ColumnChooser
-            columns={columns}
-            chosen={chosen}
-            usual={props.usual}
-            change={(next) => (setChosen(next), void acts.saveColumns(next))}
-          />
-        </div>
-        <BatchBar
-          meant={meant}
-          matching={answer.data?.count ?? null}
-          askable={askable}
-          mayEdit={props.mayEdit}
-          maySend={props.maySend}
-          startBatch={acts.startBatch}
-          takeAll={takeAll}
-          clear={untick}
-        />
-        <Problem wide>{failed?.message}</Problem>
-        {list.length === 0 && !rows.isFetching && !failed ? (
-          <Empty>
-            {isCut || search
-              ? 'Nobody matches. The line that says “nobody left” is the one that empties it; or try fewer letters.'
-              : 'Nobody is here yet. Import a file, add somebody by hand, or let them text a keyword.'}
-          </Empty>
-        ) : (
-          <>
-            <SkipTable />
-            <PeopleTable
-              rows={list}
-              columns={shownColumns}
-              names={names}
-              sort={sort}
-              setSort={setSort}
-              ticked={ticked}
-              allTicked={allTicked}
-              tick={(id, on) => tick([id], on)}
-              tickPage={(on) =>
-                tick(
-                  list.map(({ id }) => id),
-                  on,
-                )
-              }
-              more={rows.hasNextPage}
-              loading={rows.isFetching}
-              loadMore={loadMore}
-            />
-          </>
-        )}
+        <Tools desk={props} view={view} asked={asked} ticks={ticks} />
+        <People desk={props} view={view} asked={asked} ticks={ticks} />
       </div>
       <aside
         id="cut"
@@ -265,22 +200,122 @@ function Desk(props: DeskProps) {
         className="min-w-0 border-rule lg:col-start-2 lg:border-l lg:pl-6"
       >
         <Who
-          answer={answer.data ?? null}
-          steps={steps.data ?? null}
-          busy={answer.isFetching || steps.isFetching}
-          open={cut}
+          answer={asked.answer.data ?? null}
+          steps={asked.steps.data ?? null}
+          busy={asked.answer.isFetching || asked.steps.isFetching}
+          open={view.cut}
         />
         <SaveCut
           key={segment?.id ?? 'new'}
           segment={segment}
-          json={json}
-          columns={chosen}
-          sort={sort}
+          json={view.json}
+          columns={view.chosen}
+          sort={view.sort}
           acts={acts}
-          saved={(id) => setSegmentId(id)}
+          saved={(id) => view.setSegmentId(id)}
         />
       </aside>
     </div>
+  );
+}
+
+interface PartProps {
+  desk: DeskProps;
+  view: ReturnType<typeof useView>;
+  asked: ReturnType<typeof useCut>;
+  ticks: ReturnType<typeof useTicks>;
+}
+
+/** What stands above the table: the cut, the search, the columns, and what can be done with those who are ticked. */
+function Tools({ desk, view, asked: { answer, steps }, ticks }: PartProps) {
+  const { askable, acts } = desk;
+  const matching = answer.data?.count ?? null;
+  const meant: Meant = ticks.allTicked
+    ? { kind: 'all', condition: view.json, search: view.search, count: matching ?? 0 }
+    : { kind: 'ids', ids: [...ticks.ticked] };
+  const counted = steps.data && !steps.isPlaceholderData && view.still ? steps.data.steps : null;
+  return (
+    <>
+      <CutBuilder
+        condition={view.condition}
+        askable={askable}
+        counts={counted?.map((step) => step.count) ?? null}
+        problems={answer.data?.problems ?? []}
+        change={view.cut}
+      />
+      <div className="mt-3 mb-2 flex flex-wrap items-end gap-3">
+        <Search typed={view.typed} type={view.type} />
+        <ColumnChooser
+          columns={desk.columns}
+          chosen={view.chosen}
+          usual={desk.usual}
+          change={(next) => (view.setChosen(next), void acts.saveColumns(next))}
+        />
+      </div>
+      <BatchBar
+        meant={meant}
+        matching={matching}
+        askable={askable}
+        mayEdit={desk.mayEdit}
+        maySend={desk.maySend}
+        startBatch={acts.startBatch}
+        takeAll={ticks.takeAll}
+        clear={ticks.untick}
+      />
+    </>
+  );
+}
+
+/** The table, or a sentence where there is nobody to show. */
+function People({ desk, view, asked: { rows, answer }, ticks }: PartProps) {
+  const { askable, columns, zone, now } = desk;
+  const list = useMemo(() => rows.data?.pages.flatMap((page) => page.rows) ?? [], [rows.data]);
+  const { fetchNextPage } = rows;
+  const loadMore = useCallback(() => void fetchNextPage(), [fetchNextPage]);
+  const names = useMemo(
+    () => ({
+      names: Object.fromEntries(askable.things.map(({ id, name }) => [id, name])),
+      lists: askable.things.filter(({ kind }) => kind === 'list').map(({ id }) => id),
+      ...{ zone, now },
+    }),
+    [askable, zone, now],
+  );
+  const failed = rows.error ?? answer.error;
+  if (list.length === 0 && !rows.isFetching)
+    return failed ? <Problem wide>{failed.message}</Problem> : <Nobody view={view} />;
+  return (
+    <>
+      <Problem wide>{failed?.message}</Problem>
+      <SkipTable />
+      <PeopleTable
+        rows={list}
+        columns={view.chosen.flatMap((name) => columns.find((column) => column.name === name) ?? [])}
+        names={names}
+        sort={view.sort}
+        setSort={view.setSort}
+        ticked={ticks.ticked}
+        allTicked={ticks.allTicked}
+        tick={(id, on) => ticks.tick([id], on)}
+        tickPage={(on) => {
+          const ids = list.map(({ id }) => id);
+          ticks.tick(ids, on);
+        }}
+        more={rows.hasNextPage}
+        loading={rows.isFetching}
+        loadMore={loadMore}
+      />
+    </>
+  );
+}
+
+function Nobody({ view: { condition, search } }: Pick<PartProps, 'view'>) {
+  const isCut = !isGroup(condition) || branches(condition).length > 0;
+  return (
+    <Empty>
+      {isCut || search
+        ? 'Nobody matches. The line that says “nobody left” is the one that empties it; or try fewer letters.'
+        : 'Nobody is here yet. Import a file, add somebody by hand, or let them text a keyword.'}
+    </Empty>
   );
 }
 
