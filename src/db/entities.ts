@@ -11,6 +11,8 @@ import * as numbers from './numbers/entities';
 import * as people from './people/entities';
 import * as programs from './programs/entities';
 import * as sends from './sends/entities';
+import * as sequences from './sequences/entities';
+import * as tasks from './tasks/entities';
 import * as webhooks from './webhooks/entities';
 
 /** Every table, room by room. Rows that move in sets are written in SQL beside them; a test holds the two to each other. */
@@ -28,5 +30,7 @@ export const ENTITIES = [
   people,
   programs,
   sends,
+  sequences,
+  tasks,
   webhooks,
 ].flatMap((room) => Object.values(room));

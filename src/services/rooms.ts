@@ -13,6 +13,8 @@ import { PEOPLE } from './people/room';
 import { PROGRAMS } from './programs/room';
 import { SENDS } from './sends/room';
 import { WEBHOOKS } from './webhooks/room';
+import { SEQUENCES } from './sequences/room';
+import { TASKS } from './tasks/room';
 import { TEMPLATES } from './templates/room';
 
 /** The house. A new room is a folder of its name in `services`, `db` and `ui`, and a line here. */
@@ -25,6 +27,8 @@ export const ROOMS: readonly Room[] = [
   CONSENT,
   NUMBERS,
   SENDS,
+  SEQUENCES,
+  TASKS,
   TEMPLATES,
   CLEARANCE,
   DELIVERY,

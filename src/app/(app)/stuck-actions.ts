@@ -24,6 +24,7 @@ const PERMISSIONS: Record<QueueName, Permission> = {
   receipt: 'send',
   happening: 'send',
   webhook: 'manage-keys',
+  enrolment: 'send',
 };
 
 /** A row that could not be worked on: tried again, or given up. */

@@ -69,7 +69,7 @@ function consentReasons(input: ClearanceInput, policy: ChannelPolicy): Reason[] 
     case 'out':
       return [];
     case 'in':
-      return kind === 'broadcast' && marketing && !permitsMarketing(consent) && !policy.inquiryCounts(input)
+      return KINDS[kind].checks.frequency && marketing && !permitsMarketing(consent) && !policy.inquiryCounts(input)
         ? [block('inquiry-only', { event: consent.eventId })]
         : [];
   }
@@ -80,10 +80,10 @@ const neverWrote = ({ kind, person }: ClearanceInput): boolean =>
   kind === 'answer' && person.lastWroteAt === null;
 
 const programReasons = ({ program, kind }: ClearanceInput): Reason[] =>
-  program.archived && kind === 'broadcast' ? [block('program-archived')] : [];
+  program.archived && KINDS[kind].counts ? [block('program-archived')] : [];
 
 function textReasons(
-  { text, past, kind }: ClearanceInput,
+  { text, past, kind, at }: ClearanceInput,
   checks: Kind['checks'],
   { mostParts }: ChannelPolicy,
 ): Reason[] {
@@ -92,7 +92,9 @@ function textReasons(
   if (text.emptyFields.length > 0) reasons.push(block('empty-field', { fields: [...text.emptyFields] }));
   if (text.parts > mostParts) reasons.push(block('too-long', { parts: text.parts, most: mostParts }));
   const same = checks.frequency
-    ? past.find((p) => p.kind === kind && p.bodyHash === text.bodyHash)
+    ? past.find(
+        (p) => p.kind === kind && p.bodyHash === text.bodyHash && at - p.at < (KINDS[kind].sameAgain ?? Infinity),
+      )
     : undefined;
   if (same) reasons.push(block('same-text', { sent: toIso(same.at) }));
   return reasons;

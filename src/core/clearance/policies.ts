@@ -1,5 +1,5 @@
 import type { Channel } from '../message/channel';
-import type { Kind } from '../message/kinds';
+import { KINDS, type Kind } from '../message/kinds';
 import { HOUR, type Millis } from '../shared/instant';
 import type { ClearanceInput } from './input';
 import { inquiryCounts, mailRuleFor } from './mail-rules';
@@ -88,7 +88,7 @@ function mailSender({ mail, person, kind }: ClearanceInput) {
   if (!mail?.from) reasons.push(hold('no-mail-address', null));
   const rule = mailRuleFor(person.country);
   // What somebody asked for by writing is no commercial mail.
-  if (rule.postalAddress && kind === 'broadcast' && !mail?.postalAddress)
+  if (rule.postalAddress && KINDS[kind].counts && !mail?.postalAddress)
     reasons.push(hold('no-postal-address', null, { source: rule.source }));
   return { id: null, reasons };
 }

@@ -13,13 +13,18 @@ export type HappeningKind =
   | 'stage.changed'
   | 'owner.changed'
   | 'reply.received'
+  | 'link.clicked'
+  | 'voucher.redeemed'
+  | 'sequence.began'
+  | 'sequence.ended'
+  | 'sequence.told'
   | 'message.delivered'
   | 'message.failed'
   | 'date.reached';
 
 /** What a happening is about beside the person: what `subject` is the id of. */
 export type Subject =
-  'program' | 'label' | 'stage' | 'account' | 'person' | 'import' | 'inbound' | 'message' | 'field';
+  'program' | 'label' | 'stage' | 'account' | 'person' | 'import' | 'inbound' | 'message' | 'field' | 'sequence';
 
 interface Kind {
   /** As it is said of a person: "Ana joined a program". */
@@ -42,6 +47,11 @@ export const HAPPENINGS: Record<HappeningKind, Kind> = {
   'stage.changed': { words: 'reached another stage', subject: 'stage' },
   'owner.changed': { words: 'got another owner', subject: 'account' },
   'reply.received': { words: 'wrote', subject: 'inbound' },
+  'link.clicked': { words: 'followed a link', subject: 'message' },
+  'voucher.redeemed': { words: 'used a voucher', subject: 'message' },
+  'sequence.began': { words: 'came into a sequence', subject: 'sequence' },
+  'sequence.ended': { words: 'came out of a sequence', subject: 'sequence' },
+  'sequence.told': { words: 'came to a line of a sequence that tells other systems', subject: 'sequence' },
   'message.delivered': { words: 'a message reached them', subject: 'message' },
   'message.failed': { words: 'a message failed', subject: 'message' },
   'date.reached': { words: 'a date of theirs came', subject: 'field' },

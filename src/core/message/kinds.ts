@@ -2,7 +2,10 @@ import { HOUR, MINUTE, type Millis } from '../shared/instant';
 
 /** Why a message is sent. What must be checked depends on it. */
 export type MessageKind =
-  'broadcast' | 'confirmation' | 'question' | 'opt-out-confirmation' | 'help' | 'answer';
+  | 'broadcast'
+  | 'sequence'
+  | 'sequence-answer'
+  | 'confirmation' | 'question' | 'opt-out-confirmation' | 'help' | 'answer';
 
 /** How far a message is checked. An answer to somebody who just wrote is no solicitation. */
 interface Checks {
@@ -27,6 +30,8 @@ export interface Kind {
    * (47 CFR 64.1200(a)(12)).
    */
   patience: Millis;
+  /** After how long the very same words may go to somebody again; left out: never. A birthday comes every year. */
+  sameAgain?: Millis;
   /** Whether it still goes to somebody who opted out: what the law or they themselves asked for. */
   survivesOptOut: boolean;
   /** What a thread calls it. */
@@ -47,6 +52,16 @@ export const KINDS: Record<MessageKind, Kind> = {
   broadcast: {
     ...{ priority: 5, checks: ALL, counts: true, patience: 36 * HOUR, survivesOptOut: false },
     words: 'broadcast',
+  },
+  // It waits with its line, as long as its sequence can wait; what follows counts from when it left.
+  sequence: {
+    ...{ priority: 4, checks: ALL, counts: true, patience: 14 * 24 * HOUR, survivesOptOut: false },
+    ...{ sameAgain: 300 * 24 * HOUR, words: 'sequence' },
+  },
+  // The first line after somebody's own act, or what follows on their doing what it waited for.
+  'sequence-answer': {
+    ...{ priority: 1, checks: { ...ALL, hours: false, frequency: false } },
+    ...{ counts: true, patience: 24 * HOUR, survivesOptOut: false, words: 'sequence, answer' },
   },
   confirmation: {
     ...{ priority: 0, checks: { ...ALL, hours: false, frequency: false } },

@@ -4,7 +4,16 @@ import { parseCondition } from '../audience/parse';
 import { isDay } from '../audience/days';
 import { ok, refuse, type Result } from '../shared/result';
 import { parseTemplate } from '../text/template';
-import { everyLine, FORMAT, isMessage, type Column, type SequenceDocument } from './document';
+import {
+  everyLine,
+  FORMAT,
+  isMessage,
+  type Column,
+  type EndingDeed,
+  type Line,
+  type SequenceDocument,
+  type What,
+} from './document';
 import schema from './schema.json';
 
 /** Where in the document something is wrong (`lines.3.what.body`), and a sentence with the remedy. */
@@ -51,8 +60,31 @@ export function parseSequence(data: unknown): Result<NamedDocument, DocumentProb
       ),
     ]);
   if (!check(data)) return refuse(problemsOf(check.errors ?? [], data));
-  const problems = [...meaningProblems(data)].slice(0, MOST_PROBLEMS);
-  return problems.length > 0 ? refuse(problems) : ok(data);
+  const document = filled(data);
+  const problems = [...meaningProblems(document)].slice(0, MOST_PROBLEMS);
+  return problems.length > 0 ? refuse(problems) : ok(document);
+}
+
+/** What may be left out, and means nothing then, written down as null. */
+function filled(given: NamedDocument): NamedDocument {
+  const inLine = (line: Line): Line => ({ ...line, what: inWhat(line.what) });
+  const inWhat = (what: What): What => {
+    if (what.do === 'stage') return { ...what, stage: what.stage ?? null };
+    if (what.do === 'owner') return { ...what, account: what.account ?? null };
+    if (what.do !== 'fork') return what;
+    return {
+      ...what,
+      columns: what.columns.map((column) => ({ ...column, lines: column.lines.map(inLine) })),
+    };
+  };
+  return {
+    ...given,
+    ...{ only: given.only ?? null, hours: given.hours ?? null, lines: given.lines.map(inLine) },
+    ends: given.ends.map(({ when, then }) => ({
+      when: when.on === 'field' ? { ...when, value: when.value ?? null } : when,
+      then: then.map(inWhat) as EndingDeed[],
+    })),
+  };
 }
 
 const problem = (path: string, line: string | null, message: string): DocumentProblem => ({

@@ -14,7 +14,8 @@ export type QueueName =
   | 'text'
   | 'receipt'
   | 'happening'
-  | 'webhook';
+  | 'webhook'
+  | 'enrolment';
 
 /** What could not be done, and what giving it up does. */
 export const QUEUE_WORDS: Record<QueueName, { cannot: string; giveUp: string }> = {
@@ -29,5 +30,6 @@ export const QUEUE_WORDS: Record<QueueName, { cannot: string; giveUp: string }> 
   text: { cannot: 'cannot be sent', giveUp: 'Call it back' },
   happening: { cannot: 'could not be passed on', giveUp: 'Leave it out' },
   webhook: { cannot: 'cannot be sent to', giveUp: 'Turn it off' },
+  enrolment: { cannot: 'cannot go on', giveUp: 'Take them out' },
   receipt: { cannot: 'could not be taken in', giveUp: 'Leave it out' },
 };

@@ -108,6 +108,8 @@ export interface Message {
   stepId: string | null;
   lostAt: Date | null;
   channel: Channel;
+  /** Of a sequence's line. */
+  enrolmentId: string | null;
 }
 
 export const Message: EntitySchema<Message> = entity<Message>('Message', 'message', {
@@ -140,6 +142,7 @@ export const Message: EntitySchema<Message> = entity<Message>('Message', 'messag
   stepId: maybe(text),
   lostAt: maybe(instant),
   channel: text,
+  enrolmentId: maybe(text),
 });
 
 /** The history of a message; only ever added to. */

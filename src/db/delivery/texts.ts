@@ -16,6 +16,8 @@ export interface NewText {
   personId: string;
   programId: string;
   sendId: string | null;
+  /** The enrolment and the line it comes from, of a sequence's message. */
+  from?: { enrolmentId: string; step: string };
   inReplyTo: string | null;
   kind: MessageKind;
   channel: Channel;
@@ -45,6 +47,8 @@ const COLUMNS: [column: string, type: string, value: (text: NewText) => string |
   ['person_id', 'text', (t) => t.personId],
   ['program_id', 'text', (t) => t.programId],
   ['send_id', 'text', (t) => t.sendId],
+  ['enrolment_id', 'text', (t) => t.from?.enrolmentId ?? null],
+  ['step_id', 'text', (t) => t.from?.step ?? null],
   ['in_reply_to', 'text', (t) => t.inReplyTo],
   ['kind', 'text', (t) => t.kind],
   ['channel', 'text', (t) => t.channel],
@@ -66,7 +70,8 @@ const COLUMNS: [column: string, type: string, value: (text: NewText) => string |
 
 /**
  * Adds texts in one statement and wakes the workers when the transaction commits. A person who already has a
- * text of the same broadcast gets no second one: that row is left out. Gives the number added.
+ * text of the same broadcast, or of this line of their sequence, gets no second one: that row is left out. Gives the
+ * number added.
  */
 export async function insertTexts(scope: Scope, texts: readonly NewText[]): Promise<number> {
   if (texts.length === 0) return 0;
@@ -75,7 +80,7 @@ export async function insertTexts(scope: Scope, texts: readonly NewText[]): Prom
   const values = Object.fromEntries(COLUMNS.map(([column, , value]) => [camel(column), texts.map(value)]));
   const added = await scope.run(
     `insert into message (workspace_id, ${names})
-     select :workspace, u.* from unnest(${arrays}) as u on conflict (send_id, person_id) do nothing`,
+     select :workspace, u.* from unnest(${arrays}) as u on conflict (send_id, person_id, enrolment_id, step_id) where send_id is not null do nothing`,
     values,
   );
   await announce(scope, true);

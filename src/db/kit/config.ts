@@ -12,6 +12,7 @@ import { Migration20261125000008 } from '@/db/migrations/Migration20261125000008
 import { Migration20261125000009 } from '@/db/migrations/Migration20261125000009';
 import { Migration20261126000010 } from '@/db/migrations/Migration20261126000010';
 import { Migration20261126000011 } from '@/db/migrations/Migration20261126000011';
+import { Migration20261126000012 } from '@/db/migrations/Migration20261126000012';
 
 const MIGRATIONS = [
   { name: 'Migration20261123000001', class: Migration20261123000001 },
@@ -25,6 +26,7 @@ const MIGRATIONS = [
   { name: 'Migration20261125000009', class: Migration20261125000009 },
   { name: 'Migration20261126000010', class: Migration20261126000010 },
   { name: 'Migration20261126000011', class: Migration20261126000011 },
+  { name: 'Migration20261126000012', class: Migration20261126000012 },
 ];
 
 export const ormConfig = (databaseUrl: string, poolSize = 10): Options =>

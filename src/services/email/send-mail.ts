@@ -9,6 +9,7 @@ import { storeAnswers } from '@/services/delivery/store-answers';
 import type { Context } from '@/services/kit/context';
 import { mailDoor, publicUrl } from '@/services/kit/settings';
 import { answersAddress, bounceAddress, leaveAddress, messageIdOf } from './addresses';
+import { KINDS } from '@/core/message/kinds';
 
 /** A letter that is committed as `submitting` and must now be handed over. */
 export interface LeavingMail extends Leaving {
@@ -29,7 +30,7 @@ const MAILS: Way<LeavingMail> = {
   leave: ({ text }, { workspace, program }) => ({
     ...{ id: text.id, workspaceId: text.workspace_id, senderId: null, reference: null },
     ...{ attempts: text.attempts + 1, address: text.address, body: text.body },
-    toMany: text.kind === 'broadcast',
+    toMany: KINDS[text.kind].counts,
     from: { name: workspace.mailName ?? workspace.business, address: workspace.mailFrom! },
     ...{ workspaceSlug: workspace.slug, business: workspace.business, program: program.name },
     postalAddress: workspace.postalAddress,

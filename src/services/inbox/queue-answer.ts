@@ -45,6 +45,8 @@ function automaticBody(kind: MessageKind, resumed: boolean, workspace: Workspace
       return helpText(wording);
     case 'answer':
     case 'broadcast':
+    case 'sequence':
+    case 'sequence-answer':
       throw new Error(`A text of kind ${kind} is not made automatically`);
   }
 }

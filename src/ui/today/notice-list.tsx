@@ -10,7 +10,7 @@ export interface NoticeRow {
   address: string | null;
   first_name: string | null;
   last_name: string | null;
-  kind: 'reply.received' | 'owner.changed';
+  kind: 'reply.received' | 'owner.changed' | 'sequence.told';
   times: number;
   at: Date;
   words: string | null;

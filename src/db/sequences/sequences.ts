@@ -1,0 +1,129 @@
+import type { Scope } from '@/db/kit/scope';
+
+export const nameTaken = async (scope: Scope, name: string, except: string | null): Promise<boolean> =>
+  (
+    await scope.rows(
+      `select 1 from sequence where workspace_id = :workspace and lower(name) = lower(:name) and id is distinct from :except`,
+      { name, except },
+    )
+  ).length > 0;
+
+/** What waits of a paused sequence is not due until it goes on; each message is cleared again then. */
+export const wakeMessages = (scope: Scope, sequenceId: string, notBefore: string): Promise<number> =>
+  scope.run(
+    `update message set not_before = :notBefore::timestamptz where workspace_id = :workspace and send_id = :sequenceId and not_before is not null`,
+    { sequenceId, notBefore },
+  );
+
+export interface LineCount {
+  line: string;
+  waiting: number;
+  through: number;
+  passed: number;
+}
+
+/** By line: who waits there now, who went through, who was passed over. */
+export const lineCounts = (scope: Scope, sequenceId: string): Promise<LineCount[]> =>
+  scope.rows<LineCount>(
+    `select line, sum(waiting)::int as waiting, sum(through)::int as through, sum(passed)::int as passed from (
+       select line, count(*) as waiting, 0 as through, 0 as passed from enrolment
+        where workspace_id = :workspace and sequence_id = :sequenceId and state <> 'ended' and line is not null group by line
+       union all
+       select line, 0, count(*) filter (where because is null), count(*) filter (where because is not null) from enrolment_line
+        where workspace_id = :workspace and sequence_id = :sequenceId group by line) counted group by line`,
+    { sequenceId },
+  );
+
+export interface PassCount {
+  line: string;
+  because: string;
+  people: number;
+}
+
+export const passCounts = (scope: Scope, sequenceId: string): Promise<PassCount[]> =>
+  scope.rows<PassCount>(
+    `select line, because, count(*)::int as people from enrolment_line
+      where workspace_id = :workspace and sequence_id = :sequenceId and because is not null group by 1, 2 order by 3 desc`,
+    { sequenceId },
+  );
+
+export interface LineResult {
+  line: string;
+  delivered: number;
+  failed: number;
+  replies: number;
+  clicks: number;
+  opt_outs: number;
+  credits: number;
+}
+
+/**
+ * What came of each line's messages. A reply, a click and an opt-out belong to the last message before them; a person
+ * counts once.
+ */
+export const lineResults = (scope: Scope, sequenceId: string): Promise<LineResult[]> =>
+  scope.rows<LineResult>(
+    `select split_part(m.step_id, '.', 2) as line, count(*) filter (where m.state = 'delivered')::int as delivered, count(*) filter (where m.state = 'failed')::int as failed,
+            coalesce(sum(m.credits) filter (where m.submitted_at is not null), 0)::int as credits,
+            (select count(distinct i.person_id)::int from inbound_text i join message x on x.id = i.after_text_id
+              where x.workspace_id = :workspace and x.send_id = :sequenceId and x.step_id = m.step_id and i.meaning in ('reply', 'unclear')) as replies,
+            (select count(distinct i.person_id)::int from inbound_text i join message x on x.id = i.after_text_id
+              where x.workspace_id = :workspace and x.send_id = :sequenceId and x.step_id = m.step_id and i.meaning = 'opt-out') as opt_outs,
+            (select count(distinct g.person_id)::int from engagement g join message x on x.id = g.text_id
+              where x.workspace_id = :workspace and x.send_id = :sequenceId and x.step_id = m.step_id and g.kind = 'clicked') as clicks
+       from message m where m.workspace_id = :workspace and m.send_id = :sequenceId and m.step_id is not null group by m.step_id`,
+    { sequenceId },
+  );
+
+/** When replies came, counted in days since the person began: one row a day and line. */
+export const repliesByDay = (
+  scope: Scope,
+  sequenceId: string,
+): Promise<{ line: string; day: number; people: number }[]> =>
+  scope.rows(
+    `select line, day, count(*)::int as people from (
+       select distinct on (i.person_id, m.step_id) split_part(m.step_id, '.', 2) as line, floor(extract(epoch from i.at - e.began_at) / 86400)::int as day
+         from message m join inbound_text i on i.after_text_id = m.id join enrolment e on e.id = m.enrolment_id
+        where m.workspace_id = :workspace and m.send_id = :sequenceId and i.meaning in ('reply', 'unclear') order by i.person_id, m.step_id, i.at) first
+      group by 1, 2 order by 2, 1`,
+    { sequenceId },
+  );
+
+export interface SequenceCounts {
+  sequence_id: string;
+  open: number;
+  ended: number;
+  replied: number;
+  /** In their grace: nothing was sent to them yet. */
+  in_grace: number;
+  began_7: number;
+}
+
+export const sequenceCounts = (scope: Scope, ids: readonly string[], at: Date): Promise<SequenceCounts[]> =>
+  scope.rows<SequenceCounts>(
+    `select sequence_id, count(*) filter (where state <> 'ended')::int as open, count(*) filter (where state = 'ended')::int as ended,
+            count(*) filter (where ended_why = 'replied' or acted ? 'reply')::int as replied,
+            count(*) filter (where state = 'waiting' and left_at is null and not_before > :at)::int as in_grace,
+            count(*) filter (where began_at > :at::timestamptz - interval '7 days')::int as began_7
+       from enrolment where workspace_id = :workspace and sequence_id = any(:ids::text[]) group by 1`,
+    { ids, at },
+  );
+
+/** Who is on which version. */
+export const versionCounts = (
+  scope: Scope,
+  sequenceId: string,
+): Promise<{ version: number; people: number }[]> =>
+  scope.rows(
+    `select version, count(*)::int as people from enrolment where workspace_id = :workspace and sequence_id = :sequenceId and state <> 'ended' group by 1 order by 1`,
+    { sequenceId },
+  );
+
+/** Those who are still in their grace: nothing was sent to them. */
+export const graceIds = async (scope: Scope, sequenceId: string, at: Date, most: number): Promise<string[]> =>
+  (
+    await scope.rows<{ id: string }>(
+      `select id from enrolment where workspace_id = :workspace and sequence_id = :sequenceId and state = 'waiting' and left_at is null and not_before > :at order by id limit :most`,
+      { sequenceId, at, most },
+    )
+  ).map(({ id }) => id);

@@ -1,0 +1,182 @@
+import { group } from 'd3-array';
+import type { ReasonCode } from '@/core/clearance/reasons';
+import { block } from '@/core/clearance/reasons';
+import type { Channel } from '@/core/message/channel';
+import type { Command } from '@/core/sequence/advance';
+import type { Message } from '@/core/sequence/document';
+import { toIso } from '@/core/shared/instant';
+import { parseTemplate } from '@/core/text/template';
+import { insertTexts, type NewText } from '@/db/delivery/texts';
+import { insertMails } from '@/db/email/mails';
+import { toJson } from '@/db/kit/json';
+import type { Scope } from '@/db/kit/scope';
+import { callBackOf, postponeOf, type EnrolmentFull } from '@/db/sequences/enrolments';
+import {
+  copyOf,
+  loadPersonFacts,
+  loadProgramFacts,
+  templateValues,
+  type Copy,
+  type PersonFacts,
+  type Wording,
+} from '@/services/clearance/clearance-facts';
+import type { Context } from '@/services/kit/context';
+import { mailToken } from '@/services/kit/mail-token';
+import { firstNamesOf } from './names';
+import { doDeeds, keepAnswers, type Others } from './deeds';
+import type { People } from './facts';
+import type { Running } from './versions';
+
+/** A command for one enrolment. Lines passed over are written by the caller. */
+export interface Told {
+  one: EnrolmentFull;
+  command: Exclude<Command, { do: 'passed' }>;
+  sequence: Running;
+}
+
+/** A message that was blocked before it was ever queued. */
+export interface Blocked {
+  id: string;
+  line: string;
+  because: ReasonCode;
+}
+
+/** Does what the engine said, in bulk. Gives the messages that cannot be sent at all: their lines are passed over. */
+export async function carryOut(
+  ctx: Context,
+  scope: Scope,
+  told: readonly Told[],
+  people: People,
+  others: Others,
+): Promise<Blocked[]> {
+  const now = new Date(ctx.now());
+  const callBack = told.filter(({ command }) => command.do === 'call-back').map(({ one }) => one.id);
+  await callBackOf(scope, callBack, now, 'the sequence ended for them');
+  for (const { one, command } of told)
+    if (command.do === 'postpone') await postponeOf(scope, one.id, new Date(command.until));
+  await keepAnswers(
+    ctx,
+    scope,
+    told.flatMap(({ one, command }) =>
+      command.do === 'keep-answer' ? [{ personId: one.personId, field: command.field }] : [],
+    ),
+  );
+  await doDeeds(
+    ctx,
+    scope,
+    told.flatMap(({ one, command }) =>
+      command.do === 'deed' ? [{ one, line: command.line, deed: command.deed }] : [],
+    ),
+    people,
+    others,
+  );
+  const messages = told.flatMap(({ one, command, sequence }) =>
+    command.do === 'message' ? [{ one, asked: command, sequence }] : [],
+  );
+  const blocked: Blocked[] = [];
+  for (const together of group(
+    messages,
+    ({ sequence, asked }) => `${sequence.document.program} ${channelOf(asked.message)}`,
+  ).values())
+    blocked.push(...(await queueMessages(ctx, scope, together, people)));
+  return blocked;
+}
+
+export const channelOf = (message: Message): Channel => (message.do === 'email' ? 'email' : 'sms');
+
+interface Queued {
+  one: EnrolmentFull;
+  asked: Extract<Command, { do: 'message' }>;
+  sequence: Running;
+}
+
+async function queueMessages(
+  ctx: Context,
+  scope: Scope,
+  messages: readonly Queued[],
+  people: People,
+): Promise<Blocked[]> {
+  const [{ sequence, asked }] = messages as [Queued];
+  const channel = channelOf(asked.message);
+  const facts = await loadProgramFacts(scope, sequence.document.program, ctx.now(), channel);
+  if (!facts) throw new Error(`Program ${sequence.document.program} of a sequence is missing`);
+  const persons = await loadPersonFacts(scope, facts, [...new Set(messages.map(({ one }) => one.personId))]);
+  const names = await firstNamesOf(
+    scope,
+    messages.map(({ one }) => people.where(one.personId)?.owner_id ?? null),
+  );
+  const made = messages.map((message) => {
+    const person = persons.get(message.one.personId)!;
+    const owner = people.where(person.id)?.owner_id;
+    const values = templateValues(person.row, facts, (owner && names.get(owner)) ?? null);
+    const copy = copyOf(facts, wordingOf(message.asked.message), values);
+    return { message, copy, row: rowOf(ctx, message, person, copy, sequence.document.program, channel) };
+  });
+  await insertTexts(
+    scope,
+    made.map(({ row }) => row),
+  );
+  if (channel === 'email')
+    await insertMails(
+      scope,
+      made.map(({ row, copy }) => ({
+        ...{ messageId: row.id, token: mailToken(ctx), subject: copy.subject ?? '', answers: null },
+      })),
+    );
+  return made.flatMap(({ message, copy, row }) => {
+    const because = row.notBefore === null ? blockOf(row.address, copy, channel) : null;
+    return because === null ? [] : [{ id: message.one.id, line: message.asked.line, because: because.code }];
+  });
+}
+
+/** What each line says is read once; versions never change. */
+const wordings = new WeakMap<Message, Wording>();
+
+export function wordingOf(message: Message): Wording {
+  const known = wordings.get(message);
+  if (known) return known;
+  const body = parseTemplate(message.body);
+  const subject = message.do === 'email' ? parseTemplate(message.subject) : null;
+  if (!body.ok || (subject && !subject.ok)) throw new Error('A line of a sequence cannot be read any more');
+  const wording = { body: body.value, subject: subject?.ok ? subject.value : null };
+  wordings.set(message, wording);
+  return wording;
+}
+
+/** What can be said before delivery asks: there is nowhere to send it, or a field is empty. */
+function blockOf(address: string, copy: Copy, channel: Channel) {
+  if (address === '') return block(channel === 'email' ? 'email-missing' : 'number-missing');
+  return copy.emptyFields.length > 0 ? block('empty-field', { fields: [...copy.emptyFields] }) : null;
+}
+
+function rowOf(
+  ctx: Context,
+  { one, asked }: Queued,
+  person: PersonFacts,
+  copy: Copy,
+  programId: string,
+  channel: Channel,
+): NewText {
+  const at = new Date(ctx.now());
+  const address = person.address ?? '';
+  const blocked = blockOf(address, copy, channel);
+  return {
+    id: ctx.id('txt'),
+    ...{ personId: person.id, programId, sendId: one.sequenceId, inReplyTo: null, channel, address },
+    from: { enrolmentId: one.id, step: `${one.sequenceId}.${asked.line}` },
+    kind: asked.answer ? 'sequence-answer' : 'sequence',
+    senderId: null,
+    ...{
+      body: copy.text,
+      bodyHash: copy.bodyHash,
+      alphabet: copy.alphabet,
+      parts: copy.parts,
+      credits: copy.credits,
+    },
+    notBefore: blocked ? null : at,
+    clearance: blocked
+      ? toJson({ at: toIso(ctx.now()), verdict: 'blocked', until: null, reasons: [blocked], senderId: null })
+      : null,
+    ...{ createdBy: null, createdAt: at },
+  };
+}

@@ -1,0 +1,222 @@
+import type { Happening, HappeningKind } from '@/core/happening/kinds';
+import type { Trigger } from '@/core/sequence/advance';
+import type { Act, Begin, SequenceDocument } from '@/core/sequence/document';
+import { plain } from '@/core/reply/normalise';
+import { wantHappenings } from '@/db/kit/happenings';
+import type { Scope } from '@/db/kit/scope';
+import { lockOpenOf } from '@/db/sequences/enrolments';
+import { Sequence } from '@/db/sequences/entities';
+import { textOf } from '@/db/sequences/people';
+import type { Context } from '@/services/kit/context';
+import type { Consumer } from '@/services/kit/happenings';
+import { enterPeople, moveAll, type Entering } from './enter';
+import type { Move } from './move-on';
+import { versionOf } from './versions';
+
+const FOLLOWED: readonly HappeningKind[] = [
+  ...(['program.joined', 'program.left', 'tag.put', 'list.put', 'stage.changed', 'person.changed'] as const),
+  ...(['reply.received', 'link.clicked', 'voucher.redeemed', 'sequence.ended'] as const),
+];
+
+/** What happens to people begins sequences, and moves on those who are in one. */
+export const SEQUENCES_FOLLOW: Consumer = {
+  name: 'sequences',
+  // Where there is no sequence, nothing is read.
+  follows: async (scope) =>
+    (await scope.em.count(Sequence, { version: { $ne: null } })) > 0 ? FOLLOWED : [],
+  take,
+};
+
+async function take(ctx: Context, scope: Scope, happenings: readonly Happening[]): Promise<void> {
+  await tellThoseIn(ctx, scope, happenings);
+  await beginSequences(ctx, scope, happenings);
+}
+
+/** Those who are in a sequence hear what they did and what changed, in its order. */
+async function tellThoseIn(ctx: Context, scope: Scope, happenings: readonly Happening[]): Promise<void> {
+  const told = happenings.filter(({ kind }) => kind !== 'sequence.ended');
+  // One after the other for one person; for different people together.
+  for (const round of inRounds(told)) {
+    const open = await lockOpenOf(scope, [...new Set(round.map(({ personId }) => personId))]);
+    const moves: Move[] = [];
+    for (const one of open) {
+      const happening = round.find(
+        ({ personId, at }) => personId === one.personId && at.getTime() >= one.began,
+      );
+      if (!happening) continue;
+      const sequence = await versionOf(scope, one.sequenceId, one.version);
+      const trigger = sequence && triggerOf(happening, sequence.document);
+      if (trigger) moves.push({ one, trigger, at: happening.at.getTime() });
+    }
+    await moveAll(ctx, scope, moves);
+  }
+}
+
+/** The first of each person, then the second of each, and so on. */
+function inRounds(happenings: readonly Happening[]): Happening[][] {
+  const rounds: Happening[][] = [];
+  const seen = new Map<string, number>();
+  for (const happening of happenings) {
+    const round = seen.get(happening.personId) ?? 0;
+    seen.set(happening.personId, round + 1);
+    (rounds[round] ??= []).push(happening);
+  }
+  return rounds;
+}
+
+/** Words that a person wrote for themselves: a keyword or STOP is answered by itself, and is no reply to a sequence. */
+const isReply = ({ detail }: Happening): boolean =>
+  detail.meaning === 'reply' || detail.meaning === 'unclear';
+
+function triggerOf(happening: Happening, document: SequenceDocument): Trigger | null {
+  const { kind, subject, detail } = happening;
+  switch (kind) {
+    case 'reply.received':
+      return isReply(happening) ? { on: 'act', act: 'reply' } : null;
+    case 'link.clicked':
+    case 'voucher.redeemed': {
+      const act: Act = kind === 'link.clicked' ? 'click' : 'redeem';
+      return { on: 'act', act };
+    }
+    case 'program.left':
+      return subject === document.program && leavesFor(document, detail.channel)
+        ? { on: 'end', why: 'opted-out' }
+        : null;
+    case 'tag.put':
+      return { on: 'changed', what: { on: 'tag', label: subject! } };
+    case 'list.put':
+      return { on: 'changed', what: { on: 'list', label: subject! } };
+    case 'stage.changed':
+      return subject === null ? null : { on: 'changed', what: { on: 'stage', stage: subject } };
+    case 'person.changed':
+      return { on: 'changed', what: fieldOf(document, detail) };
+    default:
+      return null;
+  }
+}
+
+/** Who leaves by text may still read letters of a sequence that only writes letters, and the other way round. */
+function leavesFor(document: SequenceDocument, channel: unknown): boolean {
+  const channels = new Set(channelsOf(document.lines));
+  return channels.size === 0 || channels.has(channel === 'email' ? 'email' : 'sms');
+}
+
+function* channelsOf(lines: SequenceDocument['lines']): Generator<'sms' | 'email'> {
+  for (const { what } of lines) {
+    if (what.do === 'email') yield 'email';
+    if (what.do === 'text' || what.do === 'ask') yield 'sms';
+    if (what.do === 'fork') for (const column of what.columns) yield* channelsOf(column.lines);
+  }
+}
+
+/** The field that ends the sequence, if it is among those that changed; its value is asked when it is compared. */
+function fieldOf(document: SequenceDocument, detail: Record<string, unknown>) {
+  const changed = (detail.fields as string[] | undefined) ?? [];
+  const ending = document.ends.find(({ when }) => when.on === 'field' && changed.includes(when.field));
+  return ending?.when.on === 'field'
+    ? { on: 'field' as const, field: ending.when.field, value: ending.when.value }
+    : null;
+}
+
+interface Beginning {
+  sequenceId: string;
+  document: SequenceDocument;
+}
+
+async function beginSequences(ctx: Context, scope: Scope, happenings: readonly Happening[]): Promise<void> {
+  const running = await scope.em.find(
+    Sequence,
+    { state: ['running', 'paused'], version: { $ne: null } },
+    { orderBy: { id: 'asc' } },
+  );
+  const beginnings: Beginning[] = [];
+  for (const { id, version } of running) {
+    const ready = await versionOf(scope, id, version!);
+    if (ready && ready.document.begins.length > 0)
+      beginnings.push({ sequenceId: id, document: ready.document });
+  }
+  const words = await wordsOf(scope, happenings, beginnings);
+  for (const { sequenceId, document } of beginnings) {
+    const entering = happenings.flatMap((happening): Entering[] => {
+      const began = document.begins.find((begins) => fits(begins, happening, words));
+      return began ? [enteringOf(happening, began)] : [];
+    });
+    if (entering.length > 0) await enterPeople(ctx, scope, sequenceId, entering);
+  }
+}
+
+/** What people wrote, where a sequence begins by words. */
+async function wordsOf(
+  scope: Scope,
+  happenings: readonly Happening[],
+  beginnings: readonly Beginning[],
+): Promise<ReadonlyMap<string, string>> {
+  if (!beginnings.some(({ document }) => document.begins.some(({ on }) => on === 'replied')))
+    return new Map();
+  const replies = happenings.flatMap((one) =>
+    one.kind === 'reply.received' && isReply(one) && one.subject ? [one.subject] : [],
+  );
+  return new Map((await textOf(scope, replies)).map(({ id, body }) => [id, ` ${plain(body)} `]));
+}
+
+function fits(begins: Begin, happening: Happening, words: ReadonlyMap<string, string>): boolean {
+  const { kind, subject, detail } = happening;
+  switch (begins.on) {
+    case 'joined':
+      return (
+        kind === 'program.joined' &&
+        subject === begins.program &&
+        (begins.method === undefined || begins.method === detail.method) &&
+        (begins.keyword === undefined || plain(begins.keyword) === plain(String(detail.keyword ?? '')))
+      );
+    case 'tag':
+    case 'list':
+      return kind === `${begins.on}.put` && subject === begins.label;
+    case 'stage':
+      return kind === 'stage.changed' && subject === begins.stage;
+    case 'replied': {
+      const said = kind === 'reply.received' && subject ? words.get(subject) : undefined;
+      return said !== undefined && begins.words.some((word) => said.includes(` ${plain(word)} `));
+    }
+    case 'clicked':
+      return kind === 'link.clicked';
+    case 'redeemed':
+      return kind === 'voucher.redeemed';
+    case 'field':
+      return (
+        kind === 'person.changed' && ((detail.fields as string[] | undefined) ?? []).includes(begins.field)
+      );
+    case 'ended':
+      return kind === 'sequence.ended' && subject === begins.sequence && !BY_HAND.has(String(detail.why));
+    case 'date':
+    case 'request':
+      return false;
+  }
+}
+
+/** Ends that somebody made, or that mean that nothing more is wanted: nothing follows from them. */
+const BY_HAND: ReadonlySet<string> = new Set([
+  'taken-out',
+  'called-back',
+  'stopped',
+  'opted-out',
+  'merged',
+  'began-anew',
+]);
+
+const OWN_ACTS: ReadonlySet<HappeningKind> = new Set(['reply.received', 'link.clicked', 'voucher.redeemed']);
+
+/** A batch or an import begins it for many: their first line waits for the grace. */
+function enteringOf({ kind, personId, at, detail }: Happening, begins: Begin): Entering {
+  const byMany = typeof detail.by === 'string' || detail.method === 'import';
+  const ownAct =
+    OWN_ACTS.has(kind) ||
+    (kind === 'program.joined' &&
+      (detail.method === 'keyword' || detail.method === 'reply' || detail.method === 'form'));
+  const by = typeof detail.by === 'string' ? `batch:${detail.by}` : begins.on;
+  return { ...{ personId, at: at.getTime(), by }, prompted: ownAct && !byMany, grace: byMany };
+}
+
+/** Replies and the like are told only where somebody said that they want them. */
+export const wantSequences = (scope: Scope): Promise<number> =>
+  wantHappenings(scope, SEQUENCES_FOLLOW.name, FOLLOWED);

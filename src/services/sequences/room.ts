@@ -1,0 +1,23 @@
+import { HOUR } from '@/core/shared/instant';
+import { OF_ERASED } from '@/db/kit/erasure';
+import { giveBackEnrolments, mergeEnrolments } from '@/db/sequences/merge';
+import type { Room } from '@/services/kit/room';
+import { SEQUENCES_API } from './api';
+import { beginByDates } from './dates';
+import { SEQUENCES_FOLLOW } from './follow';
+import { runDue, STUCK_ENROLMENTS } from './run';
+
+export const SEQUENCES: Room = {
+  name: 'sequences',
+  ticks: [
+    { everyMs: 200, run: runDue, wakes: true },
+    { everyMs: HOUR / 60, run: beginByDates },
+  ],
+  waysOut: [STUCK_ENROLMENTS],
+  consumers: [SEQUENCES_FOLLOW],
+  api: SEQUENCES_API,
+  merge: (scope, of) => mergeEnrolments(scope, of),
+  unmerge: (scope, { goneId }, moved) =>
+    giveBackEnrolments(scope, goneId, (moved as string[] | undefined) ?? []),
+  erasures: [`delete from enrolment where ${OF_ERASED}`],
+};
