@@ -13,13 +13,23 @@ import { dayAndTime, fullDay, shortTime } from '@/ui/kit/time';
 import { noticesReadAction } from './notice-actions';
 import { stuckAction, unreadAction } from './stuck-actions';
 import { readScreen } from '../session';
+import { TaskList } from '@/ui/tasks/task-list';
+import { openTasks } from '@/services/tasks/tasks';
+import { readTeammates } from '@/services/tasks/screen';
+import { taskAction } from './tasks/actions';
 
 export const metadata: Metadata = { title: 'Today' };
 
 export default async function TodayPage() {
-  const { data, session, now } = await readScreen((scope, { workspaceZone, accountId }, at) =>
-    readToday(scope, at, workspaceZone, accountId),
-  );
+  const {
+    data: { today: data, tasks, teammates },
+    session,
+    now,
+  } = await readScreen(async (scope, { workspaceZone, accountId }, at) => ({
+    today: await readToday(scope, at, workspaceZone, accountId),
+    tasks: await openTasks(scope, accountId),
+    teammates: await readTeammates(scope),
+  }));
   const zone = session.workspaceZone;
   const { counts } = data;
   return (
@@ -43,6 +53,27 @@ export default async function TodayPage() {
           <NoticeList notices={data.notices} act={noticesReadAction} now={now} zone={zone} />
         </Section>
       )}
+      <Section
+        title="Your tasks"
+        note={
+          <Link href="/tasks" className="link">
+            all tasks
+          </Link>
+        }
+      >
+        {tasks.length === 0 ? (
+          <Empty>Nothing is to be done. Tasks come from sequences, by hand and from the API.</Empty>
+        ) : (
+          <TaskList
+            tasks={tasks.slice(0, 8)}
+            now={now}
+            zone={zone}
+            act={taskAction}
+            teammates={teammates}
+            own
+          />
+        )}
+      </Section>
       <Section
         title="Waiting for an answer"
         note={

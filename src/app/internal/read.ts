@@ -21,6 +21,7 @@ export async function answerScreen(
     now: number,
     body: Record<string, string | null>,
   ) => Promise<Result<object, Refusal>>,
+  largest = LARGEST,
 ): Promise<Response> {
   const session = await currentSession();
   if (!session || !may(session.role, 'read'))
@@ -28,7 +29,7 @@ export async function answerScreen(
   if (request.headers.get('sec-fetch-site') === 'cross-site')
     return Response.json({ message: 'Not from another site.' }, { status: 403 });
   const text = request.method === 'POST' ? await request.text() : '{}';
-  if (text.length > LARGEST) return Response.json({ message: 'That is too long.' }, { status: 413 });
+  if (text.length > largest) return Response.json({ message: 'That is too long.' }, { status: 413 });
   const body = parse(text);
   if (!body) return Response.json({ message: 'Send a JSON object.' }, { status: 400 });
   const now = (await getContext()).now();

@@ -34,6 +34,8 @@ export interface DueText {
   person_id: string;
   program_id: string;
   send_id: string | null;
+  /** Of a sequence's message. */
+  enrolment_id: string | null;
   in_reply_to: string | null;
   kind: MessageKind;
   address: string;
@@ -51,7 +53,7 @@ export interface DueText {
 }
 
 const DUE_COLUMNS =
-  'id, workspace_id, person_id, program_id, send_id, in_reply_to, kind, address, sender_id, body, body_hash, alphabet, parts, credits, attempts, submitted_at, created_at, not_before';
+  'id, workspace_id, person_id, program_id, send_id, enrolment_id, in_reply_to, kind, address, sender_id, body, body_hash, alphabet, parts, credits, attempts, submitted_at, created_at, not_before';
 
 /**
  * Texts of one sender whose time has come, most urgent first, locked until this transaction ends. Each priority is

@@ -1,3 +1,4 @@
+import { CALLED } from '@/db/people/addresses';
 import type { Scope } from '@/db/kit/scope';
 
 export const nameTaken = async (scope: Scope, name: string, except: string | null): Promise<boolean> =>
@@ -127,3 +128,26 @@ export const graceIds = async (scope: Scope, sequenceId: string, at: Date, most:
       { sequenceId, at, most },
     )
   ).map(({ id }) => id);
+
+export interface PersonAt {
+  enrolment_id: string;
+  person_id: string;
+  name: string | null;
+  line: string | null;
+  state: string;
+  due_at: Date | null;
+  not_before: Date | null;
+  began_at: Date;
+  version: number;
+}
+
+/** Who is in a sequence, or waits at one of its lines; the next due first. */
+export const peopleAt = (scope: Scope, sequenceId: string, line: string | null): Promise<PersonAt[]> =>
+  scope.rows<PersonAt>(
+    `select e.id as enrolment_id, e.person_id, e.line, e.state, e.due_at, e.not_before, e.began_at, e.version,
+            coalesce(nullif(trim(coalesce(p.first_name, '') || ' ' || coalesce(p.last_name, '')), ''), ${CALLED}) as name
+       from enrolment e join person p on p.id = e.person_id
+      where e.workspace_id = :workspace and e.sequence_id = :sequenceId and e.state <> 'ended' and (:line::text is null or e.line = :line)
+      order by e.due_at nulls last, e.id limit 500`,
+    { sequenceId, line },
+  );

@@ -205,9 +205,16 @@ async function ofRunningSends(scope: Scope, texts: DueText[], at: Millis): Promi
     .filter((text) => goes(text) === 'on')
     .map((text) => ({
       ...text,
-      began: (states.get(text.send_id ?? '')?.began ?? text.created_at).getTime(),
+      began: beganOf(text, states.get(text.send_id ?? '')?.began ?? null),
     }));
 }
+
+/**
+ * Since when a message waits: a broadcast's all since it began or went on; what a sequence sends over months since it was
+ * queued, or the sequence went on.
+ */
+const beganOf = ({ enrolment_id: enrolment, created_at: created }: DueText, began: Date | null): Millis =>
+  enrolment === null ? (began ?? created).getTime() : Math.max(created.getTime(), began?.getTime() ?? 0);
 
 /** A text that is tried again was paid for. */
 const owed = ({ submitted_at, credits }: DueText): number => (submitted_at ? 0 : credits);

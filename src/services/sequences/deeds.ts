@@ -14,6 +14,7 @@ import { insertTasks, openTasksByAccount } from '@/db/tasks/tasks';
 import type { Context } from '@/services/kit/context';
 import { setLabel } from '@/services/people/labels';
 import type { People } from './facts';
+import { toJson } from '@/db/kit/json';
 
 type Deed = Extract<Command, { do: 'deed' }>['deed'];
 
@@ -43,7 +44,7 @@ export async function doDeeds(
   people: People,
   others: Others,
 ): Promise<void> {
-  for (const same of group(doing, ({ deed }) => JSON.stringify(deed)).values())
+  for (const same of group(doing, ({ deed }) => toJson(deed)).values())
     await doOne(ctx, scope, same[0]!.deed, same, people, others);
 }
 

@@ -20,6 +20,7 @@ import { conflict, invalid, notFound, type Refusal } from '@/services/kit/valida
 import { findProgram, NO_PROGRAM } from '@/services/programs/find-program';
 import type { DraftInput, NewSequenceInput, PublishInput } from './inputs';
 import { knownThings } from './known';
+import { toJson } from '@/db/kit/json';
 
 /** A new sequence, as a draft: empty, or from a document whose names are found here. */
 export async function createSequence(
@@ -105,7 +106,7 @@ const REFERENCES: ReadonlySet<string> = new Set(['label', 'stage', 'account', 's
 export async function exportedDocument(scope: Scope, document: SequenceDocument): Promise<NamedDocument> {
   const things = await namesOfThings(scope);
   const sequences = await scope.em.find(Sequence, {});
-  const text = JSON.stringify(document);
+  const text = toJson(document);
   const used = [...things, ...sequences].filter(({ id }) => text.includes(`"${id}"`));
   return { ...document, names: Object.fromEntries(used.map(({ id, name }) => [id, name])) };
 }
@@ -280,4 +281,10 @@ export async function moveSequence(
   await writeAudit(ctx, scope, actor.name, `sequence.${verb}`, id);
   await announce(scope, verb === 'resume');
   return ok(sequence);
+}
+
+/** The draft as it is taken elsewhere; null: there is no such sequence. */
+export async function exportSequence(scope: Scope, id: string): Promise<NamedDocument | null> {
+  const sequence = await scope.em.findOne(Sequence, { id });
+  return sequence && exportedDocument(scope, sequence.draft);
 }

@@ -17,9 +17,14 @@ export default async function ProgramsPage({ searchParams }: { searchParams: Pro
     <Page
       title="Programs"
       actions={
-        <Link href="/programs/new" className="button button-main">
-          Make a program
-        </Link>
+        <>
+          <Link href="/programs/sequences" className="button">
+            Sequences
+          </Link>
+          <Link href="/programs/new" className="button button-main">
+            Make a program
+          </Link>
+        </>
       }
       margin={
         <p className="text-soft">

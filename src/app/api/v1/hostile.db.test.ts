@@ -112,8 +112,31 @@ const HOSTILE: readonly string[] = [
   `${'['.repeat(20_000)}${']'.repeat(20_000)}`,
 ];
 
+const SEQUENCE = {
+  ...{
+    format: 'steady-wren/sequence/1',
+    name: 'Welcome',
+    program: 'Clear Sky Alerts',
+    begins: [{ on: 'request' }],
+  },
+  ...{ again: { rule: 'never' }, grace_minutes: 5, ends: [] },
+  lines: [{ id: 'a', when: { at: 'once' }, what: { do: 'text', body: 'Hello' }, late: 'go' }],
+};
+
 /** A body of each input class that is taken: what the hostile values are put into. */
 const GOOD: Record<string, () => object> = {
+  NewSequenceInput: () => ({ name: `Sequence ${nextNumber()}`, program: 'Clear Sky Alerts' }),
+  DraftInput: () => ({ document: SEQUENCE, stamp: 1 }),
+  PublishInput: () => ({ others: 'stay', stamp: 1 }),
+  EnrolInput: () => ({ people: ['per_x'] }),
+  HoldInput: () => ({ until: '2026-12-24T10:00:00-07:00' }),
+  PlaceInput: () => ({ line: 'a' }),
+  RehearsalInput: () => ({
+    document: SEQUENCE,
+    events: [{ at: '2026-12-24T10:00:00-07:00', kind: 'reply' }],
+  }),
+  TaskInput: () => ({ title: 'Call', due: '2026-12-24T10:00:00-07:00' }),
+  ChangeTaskInput: () => ({ verb: 'done', note: 'x' }),
   MailFromInput: () => ({ from: 'hello@example.org', name: 'Hello', postal_address: '1 Hill Road' }),
   GivenAddressInput: () => ({ address: nextNumber() }),
   OwnAddressInput: () => ({ address: 'ana@example.org' }),

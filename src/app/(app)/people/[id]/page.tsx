@@ -22,6 +22,15 @@ import {
   erasePersonAction,
   labelPersonAction,
 } from '../person-actions';
+import { AheadList } from '@/ui/sequences/ahead-list';
+import { TaskList } from '@/ui/tasks/task-list';
+import { readAhead } from '@/services/sequences/ahead';
+import { readSequences } from '@/services/sequences/screen';
+import { tasksOfPerson } from '@/services/tasks/tasks';
+import { readTeammates } from '@/services/tasks/screen';
+import { getContext } from '@/services/runtime';
+import { enrolAction, enrolmentAction } from '../../programs/sequences/actions';
+import { taskAction } from '../../tasks/actions';
 
 export const metadata: Metadata = { title: 'Person' };
 
@@ -34,6 +43,10 @@ export default async function PersonPage({ params }: { params: Promise<{ id: str
   } = await readScreen(async (scope, _, at) => ({
     screen: await readPersonScreen(scope, id, at),
     desk: await readPersonDesk(scope, id),
+    ahead: await readAhead(await getContext(), scope, id),
+    sequences: (await readSequences(scope, at)).filter(({ state }) => state === 'running'),
+    tasks: await tasksOfPerson(scope, id),
+    teammates: await readTeammates(scope),
   }));
   const { screen: data, desk } = both;
   if (!data || !desk || desk.erased) notFound();
@@ -68,6 +81,45 @@ export default async function PersonPage({ params }: { params: Promise<{ id: str
               change={changeAddressAction.bind(null, id)}
             />
           </Section>
+          <Section
+            title="Ahead"
+            note={
+              <a className="link" href={`/people/${id}/ahead.ics`}>
+                as a calendar
+              </a>
+            }
+          >
+            {both.ahead.length === 0 ? (
+              <p className="text-sm text-soft">Nothing is planned for them.</p>
+            ) : (
+              <AheadList rows={both.ahead} zone={zone} act={enrolmentAction} />
+            )}
+            {both.sequences.length > 0 && mayEdit && (
+              <PlainForm
+                action={enrolAction}
+                submit="Let them in"
+                hidden={{ person: id }}
+                fields={[
+                  {
+                    name: 'sequence',
+                    label: 'Into a sequence',
+                    options: both.sequences.map((one) => ({ value: one.id, label: one.name })),
+                  },
+                ]}
+              />
+            )}
+          </Section>
+          {both.tasks.length > 0 && (
+            <Section title="Tasks">
+              <TaskList
+                tasks={both.tasks}
+                now={now}
+                zone={zone}
+                act={taskAction}
+                teammates={both.teammates}
+              />
+            </Section>
+          )}
           <Section title="What is known">
             <PersonDesk
               fields={desk.fields}

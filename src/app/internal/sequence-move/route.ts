@@ -1,0 +1,10 @@
+import { readMove } from '@/services/sequences/screen';
+import { getContext } from '@/services/runtime';
+import { notFound } from '@/services/kit/validation';
+import { answerScreen } from '../read';
+
+export const POST = (request: Request): Promise<Response> =>
+  answerScreen(request, async (scope, _session, _now, { id }) => {
+    const move = await readMove(await getContext(), scope, id ?? '');
+    return move ? { ok: true, value: move } : notFound('sequence');
+  });
