@@ -63,6 +63,22 @@ const VIEWS: [string, () => Promise<void>][] = [
     },
   ],
   [
+    'sequence',
+    async () => {
+      await page.goto(`${base}/programs/sequences`);
+      await page.goto(
+        await page.$$eval(
+          'main td a',
+          (nodes) =>
+            (nodes.find((node) => node.textContent?.includes('Three months')) as HTMLAnchorElement).href,
+        ),
+      );
+      await page.waitForSelector('[aria-label=Itinerary] li');
+      await new Promise((resolve) => setTimeout(resolve, 900));
+    },
+  ],
+  ['tasks', async () => void (await page.goto(`${base}/tasks?whose=all`))],
+  [
     'import',
     async () => (await page.goto(`${base}/people/imports`), void (await page.goto(await first('main td a')))),
   ],

@@ -38,6 +38,12 @@ const TABLES = [
     'audit_entry',
     'segment',
     'segment_count',
+    'sequence',
+    'sequence_version',
+    'enrolment',
+    'enrolment_line',
+    'task',
+    'happening_wanted',
   ],
 ];
 

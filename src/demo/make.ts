@@ -25,6 +25,7 @@ import { Broadcast } from '@/db/sends/entities';
 import { keepSegments } from './segments';
 import { SEGMENT_QUEUE } from '@/services/audience/segment-counts';
 import { workThrough } from '@/services/kit/trouble';
+import { DOME_REPLIES, publishDomeSeries, workTasks, WRITE_BACK } from './sequences';
 
 const DAYS = 98;
 /** The day on which the team keeps its cuts: long enough ago that they were counted a week ago. */
@@ -61,6 +62,7 @@ export async function playStory(
   };
   await setWeakPhones(story);
   await bringFounders(story);
+  await world.within(workspaceId, (scope) => publishDomeSeries(world.ctx, scope, managerOf(story)));
   await bringVisitors(story);
   for (let day = 0; day < DAYS; day++) {
     await world.moveTo(start + day * DAY - 2 * HOUR);
@@ -69,11 +71,42 @@ export async function playStory(
     if (day === SEGMENTS_KEPT) await cutPeople(story);
     for (const broadcast of BROADCASTS.filter((one) => one.day === day)) await sendAndHear(story, broadcast);
     for (const letter of LETTERS.filter((one) => one.day === day)) await mailAndHear(story, letter);
+    await hearSeries(story, day);
     while ((await workThrough(world.ctx, SEGMENT_QUEUE)) > 0);
     if (day % 7 === 6) tell(`week ${(day + 1) / 7} of 14, ${story.next} people`);
   }
   await rove(world, roving);
   await world.moveTo(start + DAYS * DAY - 1.5 * HOUR);
+}
+
+const managerOf = ({ accounts }: Story) => {
+  const accountId = accounts['managerMarek Holloway']!;
+  return { name: accountId, accountId };
+};
+
+/** Whom the series reached since yesterday: some write back, and are answered; the last day's wait for today. */
+async function hearSeries(story: Story, day: number): Promise<void> {
+  const { world, workspaceId, start } = story;
+  const since = new Date(start + (day - 1) * DAY);
+  const reached = await world.within(workspaceId, (scope) =>
+    scope.rows<{ number: string; sender: string; line: string }>(
+      `select m.address as number, s.number as sender, split_part(m.step_id, '.', 2) as line from message m join sender_number s on s.id = m.sender_id
+        where m.workspace_id = :workspace and m.enrolment_id is not null and m.state = 'delivered' and m.submitted_at > :since and m.submitted_at <= :now order by m.id`,
+      { since, now: new Date(start + day * DAY) },
+    ),
+  );
+  for (const { number, sender, line } of reached) {
+    if (world.chance() < 0.004) await sendIn(world, number, world.pick(OPT_OUTS), sender);
+    else if (world.chance() < (WRITE_BACK[line] ?? 0))
+      await sendIn(world, number, world.pick(DOME_REPLIES), sender);
+  }
+  await heard(world);
+  await world.settle();
+  const chooser = { chance: () => world.chance(), pick: (list: readonly string[]) => world.pick(list) };
+  await world.within(workspaceId, (scope) =>
+    workTasks(world.ctx, scope, chooser, ANSWERS, day >= DAYS - 2 ? 0.6 : 0.02),
+  );
+  await world.settle();
 }
 
 async function cutPeople({ world, workspaceId, accounts }: Story): Promise<void> {

@@ -2,7 +2,7 @@ import { ROOMS } from '@/services/rooms';
 import { MikroORM } from '@mikro-orm/postgresql';
 import type { CreateProgramInput } from '@/services/programs/inputs';
 import { makeId } from '@/core/shared/ids';
-import { MINUTE, SECOND } from '@/core/shared/instant';
+import { MINUTE, SECOND, HOUR } from '@/core/shared/instant';
 import { ormConfig } from '@/db/kit/config';
 import { acrossWorkspaces, inWorkspace, type Scope } from '@/db/kit/scope';
 import { SmppLink } from '@/gateways/smpp/link';
@@ -18,6 +18,10 @@ import { carrierSettings, mailDoor, mailSettings } from '@/services/kit/settings
 import { Delivery } from '@/worker/delivery';
 import { MailDelivery } from '@/worker/mail-delivery';
 import { KEYWORDS } from './story';
+import { follow } from '@/services/kit/happenings';
+import { SEQUENCES_FOLLOW } from '@/services/sequences/follow';
+import { TASKS_FOLLOW } from '@/services/tasks/tasks';
+import { runDue } from '@/services/sequences/run';
 
 /** The real engines under a clock and a chance of the story's own, against a real carrier on the test bench. */
 export class DemoWorld {
@@ -98,7 +102,8 @@ export class DemoWorld {
   async moveTo(at: number): Promise<void> {
     while (this.at < at) {
       // Held texts and long schedules need an hour's grain; an empty stretch is crossed at once.
-      const step = Math.min(at - this.at, (await this.#waiting()) > 0 ? 30 * MINUTE : at - this.at);
+      const grain = (await this.#waiting()) > 0 ? 30 * MINUTE : await this.#untilNextLine();
+      const step = Math.min(at - this.at, grain);
       this.at += step;
       await this.bench('POST', '/clock', { advance: `PT${Math.max(1, Math.round(step / SECOND))}S` });
       await this.settle();
@@ -109,6 +114,9 @@ export class DemoWorld {
   async settle(): Promise<void> {
     for (let round = 0; round < 5_000; round++) {
       await beginDueBroadcasts(this.ctx);
+      await follow(this.ctx, SEQUENCES_FOLLOW);
+      await follow(this.ctx, TASKS_FOLLOW);
+      await runDue(this.ctx);
       for (const { id, workspace_id: workspaceId } of await this.#preparing())
         await prepareBroadcast(this.ctx, workspaceId, id);
       const open = await this.#open();
@@ -152,6 +160,15 @@ export class DemoWorld {
       ),
     );
     return row!;
+  }
+
+  /** How long until the next line of a sequence is due, in full hours; Infinity: none is. */
+  async #untilNextLine(): Promise<number> {
+    const [row] = await acrossWorkspaces(this.orm, (crossing) =>
+      crossing.rows<{ at: Date | null }>(`select min(look_at) as at from enrolment`),
+    );
+    if (!row?.at) return Infinity;
+    return Math.max(1, Math.ceil((row.at.getTime() - this.at) / HOUR)) * HOUR;
   }
 
   async #waiting(): Promise<number> {

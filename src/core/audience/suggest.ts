@@ -5,7 +5,17 @@ import { phraseOf } from './sentence';
 
 /** Something a condition can name, with its kind. */
 export interface NamedThing {
-  kind: 'tag' | 'list' | 'stage' | 'program' | 'broadcast' | 'segment' | 'import' | 'batch' | 'teammate';
+  kind:
+    | 'tag'
+    | 'list'
+    | 'stage'
+    | 'program'
+    | 'broadcast'
+    | 'segment'
+    | 'import'
+    | 'batch'
+    | 'teammate'
+    | 'sequence';
   id: string;
   name: string;
 }
@@ -103,6 +113,9 @@ function aboutThing({ kind, id }: NamedThing): Leaf[] {
       return [{ ask: 'field', field: 'stage', test: 'is', value: id }];
     case 'teammate':
       return [{ ask: 'field', field: 'owner', test: 'is', value: id }];
+    // Conditions do not ask about sequences yet.
+    case 'sequence':
+      return [];
   }
 }
 

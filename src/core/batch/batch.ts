@@ -32,6 +32,8 @@ export type BatchAction =
   | { do: 'stage'; stage: string | null }
   | { do: 'owner'; owner: string | null }
   | { do: 'opt-out'; program: string }
+  /** They come into a sequence, after its grace. */
+  | { do: 'begin'; sequence: string }
   /** Nothing is done to them: the set is kept, for a broadcast to exactly these. */
   | { do: 'keep' }
   | { do: 'delete' };
@@ -52,7 +54,8 @@ const SLICE = 10_000;
 const SLOW_SLICE = 250;
 
 export const sliceOf = (action: BatchAction, pace: Pace | null): number =>
-  pace?.count ?? (action.do === 'opt-out' || action.do === 'delete' ? SLOW_SLICE : SLICE);
+  pace?.count ??
+  (action.do === 'opt-out' || action.do === 'delete' || action.do === 'begin' ? SLOW_SLICE : SLICE);
 
 /** When the next slice may begin. A pace is kept from when this one was due, unless that is long gone. */
 export const nextSlice = (due: Millis, now: Millis, pace: Pace | null): Millis =>

@@ -69,7 +69,10 @@ function consentReasons(input: ClearanceInput, policy: ChannelPolicy): Reason[] 
     case 'out':
       return [];
     case 'in':
-      return KINDS[kind].checks.frequency && marketing && !permitsMarketing(consent) && !policy.inquiryCounts(input)
+      return KINDS[kind].checks.frequency &&
+        marketing &&
+        !permitsMarketing(consent) &&
+        !policy.inquiryCounts(input)
         ? [block('inquiry-only', { event: consent.eventId })]
         : [];
   }
@@ -93,7 +96,8 @@ function textReasons(
   if (text.parts > mostParts) reasons.push(block('too-long', { parts: text.parts, most: mostParts }));
   const same = checks.frequency
     ? past.find(
-        (p) => p.kind === kind && p.bodyHash === text.bodyHash && at - p.at < (KINDS[kind].sameAgain ?? Infinity),
+        (p) =>
+          p.kind === kind && p.bodyHash === text.bodyHash && at - p.at < (KINDS[kind].sameAgain ?? Infinity),
       )
     : undefined;
   if (same) reasons.push(block('same-text', { sent: toIso(same.at) }));

@@ -24,7 +24,16 @@ export type HappeningKind =
 
 /** What a happening is about beside the person: what `subject` is the id of. */
 export type Subject =
-  'program' | 'label' | 'stage' | 'account' | 'person' | 'import' | 'inbound' | 'message' | 'field' | 'sequence';
+  | 'program'
+  | 'label'
+  | 'stage'
+  | 'account'
+  | 'person'
+  | 'import'
+  | 'inbound'
+  | 'message'
+  | 'field'
+  | 'sequence';
 
 interface Kind {
   /** As it is said of a person: "Ana joined a program". */

@@ -5,7 +5,11 @@ export type MessageKind =
   | 'broadcast'
   | 'sequence'
   | 'sequence-answer'
-  | 'confirmation' | 'question' | 'opt-out-confirmation' | 'help' | 'answer';
+  | 'confirmation'
+  | 'question'
+  | 'opt-out-confirmation'
+  | 'help'
+  | 'answer';
 
 /** How far a message is checked. An answer to somebody who just wrote is no solicitation. */
 interface Checks {

@@ -1,4 +1,4 @@
-import { DAY, HOUR, MINUTE, type Millis } from '../shared/instant';
+import { DAY, HOUR, type Millis } from '../shared/instant';
 import { enter, type Facts } from './advance';
 import { freely } from './ahead';
 import { compile } from './compile';
@@ -123,7 +123,7 @@ export function columnWords({ if: test, name }: Column): string {
     case 'known':
       return name;
     case 'did':
-      return `${ACT_WORDS[test.act].replace('they ', 'they ')}${test.has ? '' : ': no'}`;
+      return `${ACT_WORDS[test.act]}${test.has ? '' : ': no'}`;
     case 'share':
       return `${test.percent} of a hundred`;
     case 'else':
@@ -206,11 +206,3 @@ export function daysOf(document: SequenceDocument): ReadonlyMap<string, number> 
   walk(document.lines, 1);
   return days;
 }
-
-/** A moment beside another, as a span: `+3 d`, `+2 h`. */
-export const sinceWords = (ms: Millis): string =>
-  ms >= DAY
-    ? `${Math.round(ms / DAY)} d`
-    : ms >= HOUR
-      ? `${Math.round(ms / HOUR)} h`
-      : `${Math.round(ms / MINUTE)} min`;

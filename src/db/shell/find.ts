@@ -5,7 +5,7 @@ export const findAnything = (
   scope: Scope,
   search: string,
   digits: string,
-): Promise<{ kind: 'person' | 'broadcast' | 'program'; id: string; label: string }[]> =>
+): Promise<{ kind: 'person' | 'broadcast' | 'program' | 'sequence'; id: string; label: string }[]> =>
   scope.rows(
     `(select 'person' as kind, id, coalesce(nullif(trim(coalesce(first_name, '') || ' ' || coalesce(last_name, '')), ''), number) as label from person
        where workspace_id = :workspace and merged_into is null and erased_at is null
@@ -13,6 +13,8 @@ export const findAnything = (
      union all
      (select 'broadcast', id, name from broadcast where workspace_id = :workspace and name ilike '%' || :search || '%' order by id desc limit 5)
      union all
-     (select 'program', id, name from program where workspace_id = :workspace and name ilike '%' || :search || '%' order by id limit 5)`,
+     (select 'program', id, name from program where workspace_id = :workspace and name ilike '%' || :search || '%' order by id limit 5)
+     union all
+     (select 'sequence', id, name from sequence where workspace_id = :workspace and name ilike '%' || :search || '%' order by id limit 5)`,
     { search, digits },
   );

@@ -44,6 +44,8 @@ import { leaveByHand } from '@/services/consent/record-consent';
 import { asDue, workThrough, type Queue } from '@/services/kit/trouble';
 import { conflict, invalid, notFound, type Refusal } from '@/services/kit/validation';
 import { ownsPeople } from '@/services/access/teammates';
+import { Sequence } from '@/db/sequences/entities';
+import { enterPeople } from '@/services/sequences/enter';
 
 /** Before anything is done there is a moment to call it back. */
 const GRACE = 10 * SECOND;
@@ -122,6 +124,13 @@ async function readAction(scope: Scope, { action, id }: BatchInput): Promise<Res
       return id && (await scope.em.findOne(Program, { id }))
         ? ok({ do: 'opt-out', program: id })
         : gone('program');
+    case 'sequence': {
+      const sequence = id ? await scope.em.findOne(Sequence, { id }) : null;
+      if (!sequence) return gone('sequence');
+      return sequence.state === 'running'
+        ? ok({ do: 'begin', sequence: sequence.id })
+        : invalid('id', 'id: this sequence does not run. Publish it, or let it go on.');
+    }
     case 'keep':
     case 'delete':
       return ok({ do: action });
@@ -238,6 +247,10 @@ async function goneSince(scope: Scope, action: BatchAction): Promise<string | nu
         : 'The stage it is about was removed since.';
     case 'opt-out':
       return (await here('program', action.program)) ? null : 'The program it is about was removed since.';
+    case 'begin':
+      return (await scope.em.count(Sequence, { id: action.sequence, state: ['running', 'paused'] })) > 0
+        ? null
+        : 'The sequence it is about was ended since.';
     case 'owner':
     case 'keep':
     case 'delete':
@@ -277,6 +290,8 @@ async function apply(ctx: Context, scope: Scope, row: BatchRow, slice: Slice, at
       return setSlice(scope, slice, 'owner_id', action.owner);
     case 'opt-out':
       return optOut(ctx, scope, row, slice, action.program);
+    case 'begin':
+      return letIn(ctx, scope, row, slice, action.sequence);
     case 'delete':
       await failGone(scope, slice);
       return erasePeople(ctx, scope, await sliceIds(scope, slice), `batch:${row.id}`);
@@ -285,6 +300,35 @@ async function apply(ctx: Context, scope: Scope, row: BatchRow, slice: Slice, at
     default:
       return assertNever(action);
   }
+}
+
+/** They come into a sequence; its grace is the time to call them back. */
+async function letIn(
+  ctx: Context,
+  scope: Scope,
+  row: BatchRow,
+  slice: Slice,
+  sequenceId: string,
+): Promise<void> {
+  await failGone(scope, slice);
+  const people = await sliceIds(scope, slice);
+  const came = new Set(
+    await enterPeople(
+      ctx,
+      scope,
+      sequenceId,
+      people.map((personId) => ({
+        personId,
+        at: ctx.now(),
+        by: `batch:${row.id}`,
+        prompted: false,
+        grace: true,
+      })),
+    ),
+  );
+  const already = people.filter((id) => !came.has(id));
+  if (already.length > 0)
+    await markOutcome(scope, slice, already, 'already', 'in it already, or its condition keeps them out');
 }
 
 async function optOut(

@@ -18,6 +18,7 @@ export const BATCH_ACTIONS = [
   'stage',
   'owner',
   'opt-out',
+  'sequence',
   'keep',
   'delete',
 ] as const;

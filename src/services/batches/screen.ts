@@ -33,6 +33,8 @@ function wordsOf(action: BatchAction, known: Names): string {
       return action.owner ? `gives to ${known.get(action.owner) ?? 'somebody gone'}` : 'gives to nobody';
     case 'opt-out':
       return `opts out of ${name(action.program, '')}`;
+    case 'begin':
+      return `into the sequence ${name(action.sequence, '')}`;
     case 'keep':
       return 'kept to write to';
     case 'delete':

@@ -27,6 +27,8 @@ import {
   warningsOf,
 } from './sequences';
 import { enrolmentView, sequenceView } from './views';
+import { Person } from '@/db/people/entities';
+import { readForecast } from './forecast';
 
 const move = (verb: 'pause' | 'resume' | 'stop', summary: string): Endpoint =>
   act(`/sequences/{id}/${verb}`, summary, async ({ ctx, scope, id, actor }) =>
@@ -120,6 +122,14 @@ export const SEQUENCES_API: readonly Endpoint[] = [
         ? ok({ called: await callBackGrace(ctx, scope, id, actor) })
         : notFound('sequence'),
   ),
+  get(
+    '/sequences/{id}/forecast',
+    'What it will send on each of the next thirty days',
+    async ({ ctx, scope, id }) => {
+      const forecast = await readForecast(ctx, scope, id);
+      return forecast ? ok(forecast) : notFound('running sequence');
+    },
+  ),
   get('/sequences/{id}/result', 'What became of it, line by line', async ({ ctx, scope, id }) =>
     (await scope.em.findOne(Sequence, { id }))
       ? ok(await readSequenceResult(ctx, scope, id))
@@ -166,6 +176,9 @@ export const SEQUENCES_API: readonly Endpoint[] = [
   get(
     '/people/{id}/ahead',
     'Everything that is ahead of somebody, from whatever sends it',
-    async ({ ctx, scope, id }) => ok({ items: await readAhead(ctx, scope, id) }),
+    async ({ ctx, scope, id }) =>
+      (await scope.em.findOne(Person, { id }))
+        ? ok({ items: await readAhead(ctx, scope, id) })
+        : notFound('person'),
   ),
 ];

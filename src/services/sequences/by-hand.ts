@@ -40,7 +40,7 @@ export async function enrol(
   if (line !== undefined && !(await versionOf(scope, sequenceId, sequence.version))?.lines.has(line))
     return invalid('line', 'line: there is no such line in what runs.');
   const grace = people.length > 1;
-  const came = await enterPeople(
+  const { length: came } = await enterPeople(
     ctx,
     scope,
     sequenceId,

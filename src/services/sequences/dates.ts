@@ -52,7 +52,7 @@ async function beginFor(
   for (let after = ''; ;) {
     const monthDays = yearly ? anniversariesOn(day) : null;
     const people = await peopleByDate(scope, { key, monthDays, day, after, most: PAGE });
-    came += await enterPeople(
+    const entered = await enterPeople(
       ctx,
       scope,
       sequenceId,
@@ -64,6 +64,7 @@ async function beginFor(
         grace: false,
       })),
     );
+    came += entered.length;
     if (people.length < PAGE) return came;
     after = people.at(-1)!;
   }

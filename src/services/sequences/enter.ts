@@ -34,19 +34,19 @@ export interface Entering {
 
 /**
  * Lets people into a sequence, as far as it runs, they meet its condition, and its rule about coming again lets them.
- * Nobody is in it twice at the same time. Gives how many came in.
+ * Nobody is in it twice at the same time. Gives who came in.
  */
 export async function enterPeople(
   ctx: Context,
   scope: Scope,
   sequenceId: string,
   entering: readonly Entering[],
-): Promise<number> {
+): Promise<string[]> {
   const sequence = await scope.em.findOne(Sequence, { id: sequenceId });
   if (!sequence || sequence.version === null || sequence.state === 'stopped' || sequence.state === 'draft')
-    return 0;
+    return [];
   const version = await versionOf(scope, sequenceId, sequence.version);
-  if (!version || entering.length === 0) return 0;
+  if (!version || entering.length === 0) return [];
   const { document } = version;
   const now = ctx.now();
   const once = [...new Map(entering.map((one) => [one.personId, one])).values()];
@@ -115,7 +115,7 @@ export async function enterPeople(
     ),
   );
   if (came.size > 0) await announce(scope, false);
-  return came.size;
+  return rows.flatMap(({ one }) => (came.has(one.id) ? [one.personId] : []));
 }
 
 function comesAgain(again: Again, before: { open: boolean; began: Millis }, at: Millis): boolean {

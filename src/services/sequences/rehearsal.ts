@@ -31,6 +31,7 @@ import { loadPeople, type People } from './facts';
 import type { RehearsalInput } from './inputs';
 import { readDocument } from './sequences';
 import { ready } from './versions';
+import { findProgram, NO_PROGRAM } from '@/services/programs/find-program';
 
 /** One line of the itinerary as it is shown. */
 export interface ItineraryLine {
@@ -68,10 +69,17 @@ export async function rehearseSequence(
 ): Promise<Result<Rehearsal, Refusal>> {
   const document = await documentOf(scope, input);
   if (!document.ok) return document;
+  const program = await findProgram(scope, document.value.program);
+  if (!program) return invalid('document', `document: ${NO_PROGRAM}`);
   const from = input.from ? parseInstant(input.from)! : ctx.now();
   const events = eventsOf(input);
   if (!events.ok) return events;
-  const player = await Player.load(ctx, scope, document.value, input.person ?? null);
+  const player = await Player.load(
+    ctx,
+    scope,
+    { ...document.value, program: program.id },
+    input.person ?? null,
+  );
   if (!player)
     return input.person ? notFound('person') : invalid('document', 'document: its program is not here.');
   return ok(player.play(from, events.value, input.prompted ?? false));

@@ -12,6 +12,7 @@ import type { Context } from '@/services/kit/context';
 import { readSequenceResult, type SequenceResult } from './results';
 import { reportMove, type MoveReport } from './by-hand';
 import { warningsOf } from './sequences';
+import { readForecast, type SequenceForecast } from './forecast';
 
 export interface SequenceLine {
   id: string;
@@ -63,6 +64,7 @@ export interface SequenceScreen {
   >;
   askable: { fields: AskableField[]; things: NamedThing[] };
   result: SequenceResult;
+  forecast: SequenceForecast | null;
   warnings: Warning[];
 }
 
@@ -116,6 +118,7 @@ export async function readSequenceScreen(
     },
     askable: { fields: [...context.fields.values()], things },
     result: await readSequenceResult(ctx, scope, id),
+    forecast: await readForecast(ctx, scope, id),
     warnings: await warningsOf(scope, draft, id),
   };
 }

@@ -21,6 +21,7 @@ import { findProgram, NO_PROGRAM } from '@/services/programs/find-program';
 import type { DraftInput, NewSequenceInput, PublishInput } from './inputs';
 import { knownThings } from './known';
 import { toJson } from '@/db/kit/json';
+import { withReferences } from '@/core/sequence/references';
 
 /** A new sequence, as a draft: empty, or from a document whose names are found here. */
 export async function createSequence(
@@ -87,20 +88,8 @@ async function adopted(scope: Scope, document: NamedDocument, programId: string)
   const here = new Set([...things, ...sequences].map(({ id }) => id));
   const byName = new Map([...sequences, ...things].map((thing) => [thing.name.toLowerCase(), thing.id]));
   const idOf = (id: string) => (here.has(id) ? id : (byName.get(names[id]?.toLowerCase() ?? '') ?? id));
-  const map = (value: unknown): unknown => {
-    if (Array.isArray(value)) return value.map(map);
-    if (typeof value !== 'object' || value === null) return value;
-    return Object.fromEntries(
-      Object.entries(value).map(([key, inner]) => [
-        key,
-        REFERENCES.has(key) && typeof inner === 'string' ? idOf(inner) : map(inner),
-      ]),
-    );
-  };
-  return { ...(map(plain) as SequenceDocument), program: programId };
+  return { ...withReferences(plain, idOf), program: programId };
 }
-
-const REFERENCES: ReadonlySet<string> = new Set(['label', 'stage', 'account', 'sequence', 'program']);
 
 /** The document with the names of all it refers to, as it is exported. */
 export async function exportedDocument(scope: Scope, document: SequenceDocument): Promise<NamedDocument> {

@@ -97,6 +97,7 @@ type Deed =
   | 'stage'
   | 'owner'
   | 'opt-out'
+  | 'sequence'
   | 'write'
   | 'export'
   | 'merge'
@@ -110,6 +111,7 @@ const DEEDS: Record<Deed, string> = {
   stage: 'Move them to a stage',
   owner: 'Give them to a teammate',
   'opt-out': 'Opt them out of a program',
+  sequence: 'Let them into a sequence',
   write: 'Write to exactly these',
   export: 'Export them',
   merge: 'Merge the two',
@@ -268,6 +270,7 @@ const KIND_OF = {
   stage: 'stage',
   owner: 'teammate',
   'opt-out': 'program',
+  sequence: 'sequence',
 } as const;
 
 /** Which tag, list, stage, teammate or program. A new tag or list is made by typing its name. */

@@ -235,35 +235,37 @@ function Itinerary({
 }) {
   return (
     <ol className="mt-3 list-none p-0" aria-label="Itinerary">
-      {itinerary.map((stop, i) => (
-        <li key={`${stop.line} ${i}`} className="border-b border-rule py-1.5">
-          <div className="flex justify-between gap-2 text-sm text-soft">
-            <span className="tabular-nums">{dayAndTime(Date.parse(stop.at), zone)}</span>
-            <span>day {Math.floor((Date.parse(stop.at) - start) / DAY) + 1}</span>
-          </div>
-          <div>
-            <span className="text-sm text-soft">
-              {DEED_WORDS[stop.what as keyof typeof DEED_WORDS] ?? stop.what}
-              {stop.answer ? ', answer' : ''} {VERDICTS[stop.verdict]}{' '}
-            </span>
-            {stop.subject && <b>{stop.subject} </b>}
-            <span className="[overflow-wrap:anywhere]">
-              {stop.body && stop.body.length > 220 ? `${stop.body.slice(0, 220)}…` : stop.body}
-            </span>
-          </div>
-          {stop.reasons.length > 0 && (
-            <p className="text-sm text-wait">
-              {stop.held_minutes ? `held ${heldWords(stop.held_minutes)}: ` : ''}
-              {stop.reasons.map(({ means }) => means).join('; ')}
-            </p>
-          )}
-          {stop.parts !== undefined && stop.what !== 'email' && (
-            <p className="text-sm text-soft">
-              {plural(stop.parts, 'part')}, {plural(stop.credits ?? 0, 'credit')}
-            </p>
-          )}
-        </li>
-      ))}
+      {itinerary
+        .filter(({ what, verdict }) => what !== 'fork' || verdict !== 'done')
+        .map((stop, i) => (
+          <li key={`${stop.line} ${i}`} className="border-b border-rule py-1.5">
+            <div className="flex justify-between gap-2 text-sm text-soft">
+              <span className="tabular-nums">{dayAndTime(Date.parse(stop.at), zone)}</span>
+              <span>day {Math.floor((Date.parse(stop.at) - start) / DAY) + 1}</span>
+            </div>
+            <div>
+              <span className="text-sm text-soft">
+                {DEED_WORDS[stop.what as keyof typeof DEED_WORDS] ?? stop.what}
+                {stop.answer ? ', answer' : ''} {VERDICTS[stop.verdict]}{' '}
+              </span>
+              {stop.subject && <b>{stop.subject} </b>}
+              <span className="[overflow-wrap:anywhere]">
+                {stop.body && stop.body.length > 220 ? `${stop.body.slice(0, 220)}…` : stop.body}
+              </span>
+            </div>
+            {stop.reasons.length > 0 && (
+              <p className="text-sm text-wait">
+                {stop.held_minutes ? `held ${heldWords(stop.held_minutes)}: ` : ''}
+                {stop.reasons.map(({ means }) => means).join('; ')}
+              </p>
+            )}
+            {stop.parts !== undefined && stop.what !== 'email' && (
+              <p className="text-sm text-soft">
+                {plural(stop.parts, 'part')}, {plural(stop.credits ?? 0, 'credit')}
+              </p>
+            )}
+          </li>
+        ))}
       <li className="py-1.5 text-sm text-soft">
         {ended
           ? `Over ${dayAndTime(Date.parse(ended.at), zone)}: ${ended.means}.`

@@ -24,6 +24,7 @@ import { RehearsalPanel } from './rehearsal-panel';
 import { Timetable } from './timetable';
 import type { DeskProps, MoveView, ResultView } from './types';
 import { useDocument, useSaving } from './use-document';
+import { Forecast } from './forecast';
 
 /** A sequence as a timetable, with what it means in the margin: what is wrong, what changes, what one person gets. */
 export function SequenceDesk(props: DeskProps) {
@@ -98,6 +99,7 @@ export function SequenceDesk(props: DeskProps) {
         <Standing {...props} document={document} saving={saving} />
         <RehearsalPanel document={document} zone={zone} now={now} />
         {props.result && sequence.version !== null && <Results result={props.result} />}
+        {props.forecast && <Forecast forecast={props.forecast} now={now} zone={zone} />}
       </aside>
     </div>
   );

@@ -27,6 +27,8 @@ export interface TimetableProps {
   move(id: string, by: -1 | 1): void;
   remove(id: string): void;
   drop(id: string, before: string): void;
+  /** Rows stand in a column of a fork: the moment stands above what is done. */
+  inColumn?: boolean;
 }
 
 const MONTH = 30;
@@ -110,10 +112,18 @@ function Row({ line, ...props }: TimetableProps & { line: Line }) {
           className="flex min-w-0 flex-1 flex-wrap items-baseline gap-x-4 text-left"
           onClick={() => select(open ? null : line.id)}
         >
-          <span className="w-40 shrink-0 text-sm text-soft tabular-nums">{whenWords(line.when, names)}</span>
+          <span
+            className={`${props.inColumn ? 'basis-full' : 'w-40 shrink-0'} text-sm text-soft tabular-nums`}
+          >
+            {whenWords(line.when, names)}
+          </span>
           <span className="min-w-40 flex-1">
             <span className="text-sm text-soft">{DEED_WORDS[line.what.do]} </span>
-            <span className="[overflow-wrap:anywhere]">{shown(whatWords(line.what, names))}</span>
+            <span className="[overflow-wrap:anywhere]">
+              {line.what.do === 'fork'
+                ? line.what.columns.map(columnWords).join(' / ')
+                : shown(whatWords(line.what, names))}
+            </span>
           </span>
         </button>
         <Outcome line={line.id} {...props} />
@@ -121,7 +131,7 @@ function Row({ line, ...props }: TimetableProps & { line: Line }) {
       {wrong.map(({ message, weight }) => (
         <p
           key={message}
-          className={`pb-1 pl-44 text-sm max-sm:pl-0 ${weight === 'must' ? 'text-bad' : 'text-wait'}`}
+          className={`pb-1 text-sm ${props.inColumn ? '' : 'pl-44 max-sm:pl-0'} ${weight === 'must' ? 'text-bad' : 'text-wait'}`}
         >
           {weight === 'must' ? '✕ ' : '! '}
           {message}
@@ -146,10 +156,10 @@ function shown(words: string): string {
 
 function Outcome({ line, lines, sequenceId }: TimetableProps & { line: string }) {
   const view = lines.get(line);
-  if (!view) return <span className="w-56 shrink-0 max-sm:hidden" />;
+  if (!view) return null;
   const over = view.passed.reduce((sum, { people }) => sum + people, 0);
   return (
-    <span className="flex w-56 shrink-0 flex-wrap justify-end gap-x-3 text-sm text-soft tabular-nums">
+    <span className="flex flex-wrap justify-end gap-x-3 text-sm text-soft tabular-nums">
       {view.waiting > 0 && (
         <a className="link" href={`/programs/sequences/${sequenceId}/people?line=${line}`}>
           {count(view.waiting)} here
@@ -198,7 +208,7 @@ function Columns({ fork, columns, ...props }: TimetableProps & { fork: Line; col
           {column.lines.length === 0 ? (
             <p className="py-1 text-sm text-soft">Nothing happens here.</p>
           ) : (
-            <Rows {...props} rows={column.lines} />
+            <Rows {...props} rows={column.lines} inColumn />
           )}
           <p className="mt-1 flex flex-wrap items-baseline justify-between gap-2 text-sm text-soft">
             {props.mayEdit && (

@@ -109,12 +109,20 @@ export interface SequenceActs {
   ): Promise<{ problems: { message: string }[]; done: string }>;
 }
 
+export interface ForecastView {
+  days: { day: number; messages: number }[];
+  messages: number;
+  credits: number;
+  credits_left: number;
+}
+
 export interface DeskProps {
   sequence: SequenceValues;
   names: Record<string, string>;
   choices: Choices;
   askable: Askable;
   result: ResultView | null;
+  forecast: ForecastView | null;
   warnings: Warning[];
   mayEdit: boolean;
   zone: string;

@@ -21,6 +21,9 @@ const FIXED: Command[] = [
   { label: 'Write a broadcast', kind: 'do', href: '/sends/new' },
   { label: 'Add a person', kind: 'do', href: '/people/new' },
   { label: 'Make a program', kind: 'do', href: '/programs/new' },
+  { label: 'Sequences', kind: 'go to', href: '/programs/sequences' },
+  { label: 'Begin a sequence', kind: 'do', href: '/programs/sequences/new' },
+  { label: 'Tasks', kind: 'go to', href: '/tasks' },
   ...[
     'Today',
     'Inbox',
@@ -40,7 +43,10 @@ const FIXED: Command[] = [
 ];
 
 const OPEN = 'wren:command-box';
-const PATHS: Record<string, string> = { person: '/people', broadcast: '/sends', program: '/programs' };
+const PATHS: Record<string, string> = {
+  ...{ person: '/people', broadcast: '/sends', program: '/programs' },
+  sequence: '/programs/sequences',
+};
 
 export const openCommandBox = (): void => void window.dispatchEvent(new Event(OPEN));
 

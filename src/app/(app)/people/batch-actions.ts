@@ -18,6 +18,7 @@ const ACTION_OF: Record<string, BatchInput['action']> = {
   stage: 'stage',
   owner: 'owner',
   'opt-out': 'opt-out',
+  sequence: 'sequence',
   write: 'keep',
   delete: 'delete',
 };
@@ -30,6 +31,7 @@ const NAMES: Record<string, string> = {
   stage: 'Stage',
   owner: 'Owner',
   'opt-out': 'Opt out',
+  sequence: 'Into a sequence',
   write: 'To write to',
   delete: 'Delete',
 };

@@ -4,7 +4,10 @@ import { parseJson } from '@/core/shared/json';
 import { ok } from '@/core/shared/result';
 import { callBackGrace, enrol, moveEverybody, tellEnrolment } from '@/services/sequences/by-hand';
 import { DraftInput, EnrolInput, NewSequenceInput, PublishInput } from '@/services/sequences/inputs';
-import { readyMade } from '@/services/sequences/ready-made';
+import { createFromReadyMade } from '@/services/sequences/ready-made';
+import type { SignedIn } from '@/services/access/sessions';
+import type { Context } from '@/services/kit/context';
+import type { Scope } from '@/services/kit/scope';
 import {
   createSequence,
   moveSequence,
@@ -83,25 +86,22 @@ export async function moveSequenceAction(
   return moved.ok ? { problems: [], done: DONE[verb] ?? '' } : { problems: moved.reason.problems, done: '' };
 }
 
-/** A new sequence: empty, ready-made, or from a file. */
+/** A new sequence: ready-made, from a file, or empty. */
 export async function newSequenceAction(_: FormState, data: FormData): Promise<FormState> {
   const program = field(data, 'program');
-  const made = readyMade(field(data, 'ready'));
+  const ready = field(data, 'ready');
   const file = field(data, 'document');
   const read = file === '' ? null : parseJson(file);
   if (read && !read.ok) return stateOf(invalid('document', 'document: the file is not valid JSON.'), {}, '');
-  const document = read?.value ?? made?.document(program);
   const input = await readInput(NewSequenceInput, {
     program,
-    ...(document ? { document } : { name: 'New sequence' }),
+    ...(read ? { document: read.value } : { name: 'New sequence' }),
   });
-  const result = input.ok
-    ? await change(
-        'edit-programs',
-        (scope, session, ctx) => createSequence(ctx, scope, input.value, actorOf(session)),
-        pressOf(data),
-      )
-    : input;
+  const make = async (scope: Scope, session: SignedIn, ctx: Context) =>
+    ready !== '' || !input.ok
+      ? createFromReadyMade(ctx, scope, ready, program, actorOf(session))
+      : createSequence(ctx, scope, input.value, actorOf(session));
+  const result = input.ok ? await change('edit-programs', make, pressOf(data)) : input;
   if (result.ok) redirect(`/programs/sequences/${result.value.id}`);
   return stateOf(result, {}, '');
 }

@@ -44,6 +44,7 @@ export default async function SequencePage({ params }: { params: Promise<{ id: s
         choices={data.choices}
         askable={data.askable}
         result={data.result}
+        forecast={data.forecast}
         warnings={data.warnings}
         mayEdit={may(session.role, 'edit-programs')}
         zone={session.workspaceZone}
