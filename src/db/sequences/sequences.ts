@@ -155,7 +155,7 @@ export const peopleAt = (scope: Scope, sequenceId: string, line: string | null):
 /** What a message of a sequence cost so far, in credits. */
 export const averageCost = async (scope: Scope, sequenceId: string): Promise<number> => {
   const [row] = await scope.rows<{ cost: number | null }>(
-    `select avg(credits)::float8 as cost from (select credits from message where workspace_id = :workspace and send_id = :sequenceId and submitted_at is not null limit 5000) some`,
+    `select avg(credits)::float8 as cost from (select credits from message where workspace_id = :workspace and send_id = :sequenceId and submitted_at is not null limit 5000) recent`,
     { sequenceId },
   );
   return row?.cost ?? 0;

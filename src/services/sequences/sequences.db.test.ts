@@ -18,6 +18,7 @@ import {
   takeBackVersion,
   warningsOf,
 } from './sequences';
+import { readSequenceScreen } from './screen';
 
 const ME = { name: 'test', accountId: null };
 let world: World;
@@ -215,6 +216,12 @@ it('what is ahead of somebody is what then comes; results say what came of it', 
   await world.texts(phone(1), 'sky');
   await desk.settle();
   const [{ person_id: person }] = (await desk.enrolments()) as unknown as [{ person_id: string }];
+  const screen = await world.within((scope) => readSequenceScreen(world.ctx, scope, id, 'acc_test'));
+  expect(screen).toMatchObject({
+    forecast: { days: expect.any(Array) as unknown },
+    sequence: { version: 1 },
+  });
+  expect(screen!.forecast!.days.slice(0, 2).map(({ messages }) => messages > 0)).toEqual([true, false]);
   const ahead = await world.within((scope) => readAhead(world.ctx, scope, person));
   expect(ahead.map(({ words, at }) => [words, at])).toEqual([
     ['An hour later', '2026-11-24T20:00:00.000Z'],
