@@ -109,8 +109,9 @@ const BACK = [
   `drop table task`,
   `drop trigger settle_enrolment on message`,
   `drop function settle_enrolment()`,
-  `delete from message_event where message_id in (select id from message where enrolment_id is not null)`,
-  `delete from message where enrolment_id is not null`,
+  // What sequences sent was sent: it stays as messages of no send.
+  `update message set kind = 'answer', send_id = null, step_id = null where enrolment_id is not null`,
+  `delete from send where kind = 'sequence'`,
   `drop index message_once`,
   `alter table message drop column enrolment_id, add constraint text_broadcast_id_person_id_key unique (send_id, person_id)`,
   `drop table enrolment_line, enrolment, sequence_date_look, sequence_version, sequence`,
