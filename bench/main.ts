@@ -2,8 +2,9 @@ import { benchClearance, benchText } from './core';
 import { benchDelivery } from './delivery';
 import { benchDoors } from './doors';
 import { benchPeople } from './people';
+import { benchSequences } from './sequences';
 
-/** `npm run bench -- people` runs one part: core, delivery, doors or people; `people duplicates importing` some of its parts. */
+/** `npm run bench -- people` runs one part: core, delivery, doors, sequences or people; `people duplicates importing` some of its parts. */
 const [only, ...parts] = process.argv.slice(2);
 if (!only || only === 'core') {
   benchText();
@@ -11,5 +12,6 @@ if (!only || only === 'core') {
 }
 if (!only || only === 'delivery') await benchDelivery();
 if (!only || only === 'doors') await benchDoors();
+if (!only || only === 'sequences') await benchSequences();
 if (!only || only === 'people') await benchPeople(parts);
 process.exit(0);

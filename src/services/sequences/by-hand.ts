@@ -23,6 +23,7 @@ import { conflict, invalid, notFound, type Refusal } from '@/services/kit/valida
 import { endAll, enterPeople, moveAll } from './enter';
 import { loadPeople } from './facts';
 import { ready, versionOf, type Running } from './versions';
+import { toJson } from '@/db/kit/json';
 
 /** Lets people in by hand. Gives how many came in; the others are in it already, or its condition or rule keeps them out. */
 export async function enrol(
@@ -152,6 +153,7 @@ export async function reportMove(
     shifts: none(),
   };
   const breath = new Breath();
+  const known = new Map<string, Difference>();
   for await (const slice of everybody(scope, sequenceId)) {
     const asks = to.asksConditions || slice.some(({ from }) => from.asksConditions);
     const people = await loadPeople(
@@ -161,12 +163,37 @@ export async function reportMove(
       now,
     );
     for (const { one, from } of slice) {
-      count(report, one.personId, differenceFor(one, from, to, now, people.facts(one.personId)));
+      const facts = people.facts(one.personId);
+      // Whoever stands exactly as somebody before them, as after a batch, gets the same.
+      const standing = from.personal || to.personal ? one.id : standingOf(one, facts.zone);
+      const difference = known.get(standing) ?? differenceFor(one, from, to, now, facts);
+      known.set(standing, difference);
+      count(report, one.personId, difference);
       await breath.take();
     }
   }
   return report;
 }
+
+/** All that the engine knows of an enrolment but whose it is. */
+const standingOf = (
+  {
+    version,
+    state,
+    line,
+    began,
+    prompted,
+    arrived,
+    due,
+    before,
+    left,
+    acted,
+    notBefore,
+    asks,
+  }: EnrolmentFull,
+  zone: string,
+): string =>
+  toJson([version, state, line, began, prompted, arrived, due, before, left, acted, notBefore, asks, zone]);
 
 function differenceFor(
   one: EnrolmentFull,

@@ -3,7 +3,7 @@ import type { Trigger } from '@/core/sequence/advance';
 import type { Act, Begin, SequenceDocument } from '@/core/sequence/document';
 import { plain } from '@/core/reply/normalise';
 import { wantHappenings } from '@/db/kit/happenings';
-import type { Scope } from '@/db/kit/scope';
+import { byKey, type Scope } from '@/db/kit/scope';
 import { lockOpenOf } from '@/db/sequences/enrolments';
 import { Sequence } from '@/db/sequences/entities';
 import { textOf } from '@/db/sequences/people';
@@ -28,6 +28,7 @@ export const SEQUENCES_FOLLOW: Consumer = {
 };
 
 async function take(ctx: Context, scope: Scope, happenings: readonly Happening[]): Promise<void> {
+  await byKey(scope);
   await tellThoseIn(ctx, scope, happenings);
   await beginSequences(ctx, scope, happenings);
 }

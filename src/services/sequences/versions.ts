@@ -7,6 +7,8 @@ import { SequenceVersion } from '@/db/sequences/entities';
 export interface Running extends Compiled {
   /** It asks conditions of the person on the way: what they rest on has to be read. */
   asksConditions: boolean;
+  /** What comes hangs on who they are: their dates, conditions, their share. */
+  personal: boolean;
 }
 
 /** Versions never change: what was read once is kept. The oldest goes when there are many. */
@@ -31,4 +33,12 @@ export const ready = (document: Compiled['document']): Running => ({
   asksConditions: [...everyLine(document.lines)].some(
     ({ what }) => what.do === 'fork' && what.columns.some(({ if: test }) => test.test === 'known'),
   ),
+  personal:
+    document.ends.some(({ when }) => when.on === 'date') ||
+    [...everyLine(document.lines)].some(
+      ({ when, what }) =>
+        when.at === 'date' ||
+        (what.do === 'fork' &&
+          what.columns.some(({ if: test }) => test.test === 'known' || test.test === 'share')),
+    ),
 });

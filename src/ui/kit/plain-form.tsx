@@ -7,6 +7,8 @@ interface PlainField {
   label: string;
   hint?: string;
   maxLength?: number;
+  /** Left out: text. */
+  type?: 'datetime-local';
   initial?: string;
   /** Left out: typed. */
   options?: { value: string; label: string }[];

@@ -41,7 +41,8 @@ export default async function TasksPage({ searchParams }: { searchParams: Promis
               { name: 'title', label: 'What is to be done', maxLength: 200 },
               {
                 name: 'due',
-                label: 'Until (2026-12-24T10:00)',
+                label: 'Until',
+                type: 'datetime-local',
                 hint: 'Day and hour where the workspace is.',
               },
               {

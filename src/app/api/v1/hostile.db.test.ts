@@ -127,8 +127,8 @@ const SEQUENCE = {
 const GOOD: Record<string, () => object> = {
   NewSequenceInput: () => ({ name: `Sequence ${nextNumber()}`, program: 'Clear Sky Alerts' }),
   DraftInput: () => ({ document: SEQUENCE, stamp: 1 }),
-  PublishInput: () => ({ others: 'stay', stamp: 1 }),
-  EnrolInput: () => ({ people: ['per_x'] }),
+  PublishInput: () => ({ others: 'stay', stamp: 2 }),
+  EnrolInput: () => ({ people: [person] }),
   HoldInput: () => ({ until: '2026-12-24T10:00:00-07:00' }),
   PlaceInput: () => ({ line: 'a' }),
   RehearsalInput: () => ({
@@ -188,6 +188,7 @@ const GOOD: Record<string, () => object> = {
 };
 let n = 0;
 let label = '';
+let person = '';
 const nextNumber = () => `+1${505 + (n % 90)}555${String(100 + (n++ % 99)).padStart(4, '0')}`;
 
 interface Schema {
@@ -247,6 +248,7 @@ const counts = async (): Promise<string> =>
         `select (select count(*) from person where workspace_id = :workspace) as people, (select count(*) from program where workspace_id = :workspace) as programs,
                 (select count(*) from broadcast where workspace_id = :workspace) as broadcasts, (select count(*) from batch where workspace_id = :workspace) as batches,
                 (select count(*) from segment where workspace_id = :workspace) as segments, (select count(*) from webhook_endpoint where workspace_id = :workspace) as webhooks, (select count(*) from keyword where workspace_id = :workspace) as keywords,
+                (select count(*) from sequence where workspace_id = :workspace) as sequences, (select count(*) from enrolment where workspace_id = :workspace) as enrolments, (select count(*) from task where workspace_id = :workspace) as tasks,
                 (select count(*) from consent_event where workspace_id = :workspace) as events, (select count(*) from audit_entry where workspace_id = :workspace) as audit`,
       ),
     ),
@@ -274,6 +276,8 @@ describe('every endpoint', () => {
     const { operations } = await document();
     const made = await world.within((scope) => findOrMakeLabel(world.ctx, scope, 'tag', 'Regular', 'test'));
     label = made.ok ? made.value.id : '';
+    await world.texts('+17205550178', 'sky');
+    person = await idFor('/people/{id}');
     for (const { method, path, input } of operations.filter((one) => one.input !== null)) {
       expect(GOOD, `a good ${input}`).toHaveProperty(input!);
       const answer = await send(
