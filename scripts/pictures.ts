@@ -98,7 +98,6 @@ const VIEWS: [string, () => Promise<void>][] = [
       void (await page.goto(await first('main td a')))
     ),
   ],
-  ['programs', async () => void (await page.goto(`${base}/programs`))],
   [
     'program',
     async () => (await page.goto(`${base}/programs`), void (await page.goto(await first('main td a')))),
