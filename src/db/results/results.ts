@@ -72,6 +72,8 @@ export interface PersonTextRow {
   program: string | null;
   broadcast_id: string | null;
   broadcast: string | null;
+  sequence_id: string | null;
+  sequence: string | null;
   sent_by: string | null;
   not_before: Date | null;
   submitted_at: Date | null;
@@ -89,13 +91,13 @@ export const personTexts = (scope: Scope, personId: string, most: number): Promi
   scope.rows<PersonTextRow>(
     `select * from (
        select 'out' as direction, t.id, t.channel, e.subject, coalesce(t.submitted_at, t.settled_at, t.created_at) as at, t.body, t.kind, t.state, t.failure, t.parts,
-              g.name as program, t.send_id as broadcast_id, b.name as broadcast, a.name as sent_by, t.not_before, t.submitted_at, t.settled_at, t.clearance,
+              g.name as program, b.id as broadcast_id, b.name as broadcast, q.id as sequence_id, q.name as sequence, a.name as sent_by, t.not_before, t.submitted_at, t.settled_at, t.clearance,
               null as meaning, null as rule, null as near_keyword, null::timestamptz as resolved_at, s.number as sender
          from message t left join mail e on e.message_id = t.id left join program g on g.id = t.program_id left join broadcast b on b.id = t.send_id
-         left join account a on a.id = t.created_by left join sender_number s on s.id = t.sender_id
+         left join sequence q on q.id = t.send_id left join account a on a.id = t.created_by left join sender_number s on s.id = t.sender_id
         where t.workspace_id = :workspace and t.person_id = :personId
        union all
-       select 'in', i.id, i.channel, i.subject, i.at, i.body, 'reply', null, null, null, null, null, null, null, null, null, null, null,
+       select 'in', i.id, i.channel, i.subject, i.at, i.body, 'reply', null, null, null, null, null, null, null, null, null, null, null, null, null,
               i.meaning, i.rule, i.near_keyword, i.resolved_at, s.number
          from inbound_text i left join sender_number s on s.id = i.sender_id
         where i.workspace_id = :workspace and i.person_id = :personId) everything

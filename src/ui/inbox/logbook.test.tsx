@@ -20,6 +20,8 @@ const entry = (at: string, more: Partial<Entry> = {}): Entry => ({
   program: 'Clear Sky Alerts',
   broadcast_id: null,
   broadcast: null,
+  sequence_id: null,
+  sequence: null,
   sent_by: null,
   not_before: null,
   clearance: null,

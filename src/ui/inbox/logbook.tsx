@@ -25,6 +25,8 @@ export interface Entry {
   program: string | null;
   broadcast_id: string | null;
   broadcast: string | null;
+  sequence_id: string | null;
+  sequence: string | null;
   sent_by: string | null;
   not_before: Date | null;
   clearance: Record<string, unknown> | null;
@@ -178,6 +180,15 @@ function SentBy({ entry }: { entry: Entry }) {
         broadcast{' '}
         <Link href={`/sends/${entry.broadcast_id}`} className="link">
           {entry.broadcast}
+        </Link>
+      </>
+    );
+  if (entry.sequence_id)
+    return (
+      <>
+        sequence{' '}
+        <Link href={`/programs/sequences/${entry.sequence_id}`} className="link">
+          {entry.sequence}
         </Link>
       </>
     );

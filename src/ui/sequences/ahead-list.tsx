@@ -51,7 +51,7 @@ export function AheadList({ rows, zone, act }: { rows: readonly AheadRow[]; zone
                 {row.words.length > 120 ? `${row.words.slice(0, 120)}…` : row.words}
               </p>
               {first && (
-                <div className="mt-1 flex gap-3">
+                <div className="mt-1 flex flex-wrap gap-2">
                   <PlainForm
                     action={act}
                     submit="Skip this"
@@ -59,7 +59,7 @@ export function AheadList({ rows, zone, act }: { rows: readonly AheadRow[]; zone
                   />
                   <PlainForm
                     action={act}
-                    submit={`Stop “${row.name}” for them`}
+                    submit="Stop it for them"
                     hidden={{ enrolment: row.enrolment_id!, verb: 'take-out' }}
                   />
                 </div>
