@@ -1,11 +1,12 @@
 import type { Happening, HappeningKind } from '@/core/happening/kinds';
 import type { Trigger } from '@/core/sequence/advance';
-import type { Act, Begin, SequenceDocument } from '@/core/sequence/document';
+import type { Act, Begin, EndingCause, SequenceDocument } from '@/core/sequence/document';
 import { plain } from '@/core/reply/normalise';
 import { wantHappenings } from '@/db/kit/happenings';
 import { byKey, type Scope } from '@/db/kit/scope';
 import { lockOpenOf } from '@/db/sequences/enrolments';
 import { Sequence } from '@/db/sequences/entities';
+import { Person } from '@/db/people/entities';
 import { textOf } from '@/db/sequences/people';
 import type { Context } from '@/services/kit/context';
 import type { Consumer } from '@/services/kit/happenings';
@@ -38,7 +39,9 @@ async function tellThoseIn(ctx: Context, scope: Scope, happenings: readonly Happ
   const told = happenings.filter(({ kind }) => kind !== 'sequence.ended');
   // One after the other for one person; for different people together.
   for (const round of inRounds(told)) {
-    const open = await lockOpenOf(scope, [...new Set(round.map(({ personId }) => personId))]);
+    const people = [...new Set(round.map(({ personId }) => personId))];
+    const open = await lockOpenOf(scope, people);
+    const fields = open.length > 0 ? await fieldsOf(scope, round) : new Map<string, Fields>();
     const moves: Move[] = [];
     for (const one of open) {
       const happening = round.find(
@@ -46,7 +49,7 @@ async function tellThoseIn(ctx: Context, scope: Scope, happenings: readonly Happ
       );
       if (!happening) continue;
       const sequence = await versionOf(scope, one.sequenceId, one.version);
-      const trigger = sequence && triggerOf(happening, sequence.document);
+      const trigger = sequence && triggerOf(happening, sequence.document, fields.get(one.personId) ?? {});
       if (trigger) moves.push({ one, trigger, at: happening.at.getTime() });
     }
     await moveAll(ctx, scope, moves);
@@ -69,7 +72,7 @@ function inRounds(happenings: readonly Happening[]): Happening[][] {
 const isReply = ({ detail }: Happening): boolean =>
   detail.meaning === 'reply' || detail.meaning === 'unclear';
 
-function triggerOf(happening: Happening, document: SequenceDocument): Trigger | null {
+function triggerOf(happening: Happening, document: SequenceDocument, fields: Fields): Trigger | null {
   const { kind, subject, detail } = happening;
   switch (kind) {
     case 'reply.received':
@@ -90,7 +93,7 @@ function triggerOf(happening: Happening, document: SequenceDocument): Trigger | 
     case 'stage.changed':
       return subject === null ? null : { on: 'changed', what: { on: 'stage', stage: subject } };
     case 'person.changed':
-      return { on: 'changed', what: fieldOf(document, detail) };
+      return { on: 'changed', what: fieldOf(document, detail, fields) };
     default:
       return null;
   }
@@ -110,13 +113,30 @@ function* channelsOf(lines: SequenceDocument['lines']): Generator<'sms' | 'email
   }
 }
 
-/** The field that ends the sequence, if it is among those that changed; its value is asked when it is compared. */
-function fieldOf(document: SequenceDocument, detail: Record<string, unknown>) {
+type Fields = Record<string, unknown>;
+
+/** The values of people of whom something changed. */
+async function fieldsOf(scope: Scope, happenings: readonly Happening[]): Promise<Map<string, Fields>> {
+  const changed = happenings.filter(({ kind }) => kind === 'person.changed').map(({ personId }) => personId);
+  if (changed.length === 0) return new Map();
+  const people = await scope.em.find(Person, { id: changed }, { refresh: true });
+  return new Map(people.map((person) => [person.id, person.fields]));
+}
+
+/** The field that ends the sequence, with the value it has now, if it is among those that changed. */
+function fieldOf(
+  document: SequenceDocument,
+  detail: Record<string, unknown>,
+  fields: Fields,
+): Extract<EndingCause, { on: 'field' }> | null {
   const changed = (detail.fields as string[] | undefined) ?? [];
-  const ending = document.ends.find(({ when }) => when.on === 'field' && changed.includes(when.field));
-  return ending?.when.on === 'field'
-    ? { on: 'field' as const, field: ending.when.field, value: ending.when.value }
-    : null;
+  const valueOf = (field: string): string => String(fields[field.replace(/^own\./, '')] ?? '');
+  for (const { when } of document.ends)
+    if (when.on === 'field' && changed.includes(when.field)) {
+      const value = valueOf(when.field);
+      if (when.value === null || when.value === value) return { on: 'field', field: when.field, value };
+    }
+  return null;
 }
 
 interface Beginning {

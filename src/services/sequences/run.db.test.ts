@@ -90,6 +90,24 @@ describe('a sequence that runs', () => {
     ]);
   });
 
+  it('ends when a field gets the value that ends it, and by no other value', async () => {
+    await world.within(async (scope) =>
+      must(await addField(world.ctx, scope, { label: 'Bought', kind: 'text' }, 'test')),
+    );
+    await publish(WELCOME, {
+      ends: [{ when: { on: 'field', field: 'own.bought', value: 'ticket' }, then: [] }],
+    });
+    await world.texts(phone(1), 'sky');
+    await settle();
+    const id = (await enrolments())[0]!.person_id;
+    must(await editField(world, id, 'own.bought', 'nothing'));
+    await settle();
+    expect(await enrolments()).toMatchObject([{ state: 'waiting' }]);
+    must(await editField(world, id, 'own.bought', 'ticket'));
+    await settle();
+    expect(await enrolments()).toMatchObject([{ state: 'ended', ended_why: 'field' }]);
+  });
+
   it('ends by STOP, whatever waits', async () => {
     await publish(WELCOME);
     await world.texts(phone(1), 'sky');

@@ -63,5 +63,6 @@ export function NoticeList({
 
 function wordsOf({ kind, times, words }: NoticeRow): string {
   if (kind === 'owner.changed') return 'was given to you';
+  if (kind === 'sequence.told') return words ?? 'look at this person';
   return times === 1 ? (words ?? 'wrote') : `${plural(times, 'text')}, last: ${words ?? ''}`;
 }
