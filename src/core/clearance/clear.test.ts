@@ -78,6 +78,9 @@ describe('clearance', () => {
       }),
     ).toEqual(['block landline', 'block opted-out', 'hold no-credits', 'hold quiet-hours']));
 
+  it('with a cap of none holds until somebody changes it', () =>
+    expect(clear(input({ weeklyCap: 0 }), hours)).toMatchObject({ verdict: 'held', until: null }));
+
   it('holds until the hours are open after the last other hold', () => {
     // The weekly cap ends at 03:00 in Denver; the hours open at 08:00.
     const cap = past(4, 7 * DAY - 15 * HOUR, { programId: 'other' }).map((text, i) => ({

@@ -119,6 +119,11 @@ function frequencyReasons(
       .filter((t) => t > at - period)
       .sort((a, b) => b - a);
     if (inPeriod.length < count) return;
+    // None at all is allowed: that ends when somebody changes it.
+    if (count <= 0) {
+      reasons.push(hold(code, null, { sent: inPeriod.length, allowed: count }));
+      return;
+    }
     // Free again when the oldest of the last `count` falls out of the period.
     reasons.push(hold(code, inPeriod[count - 1]! + period, { sent: inPeriod.length, allowed: count }));
   };

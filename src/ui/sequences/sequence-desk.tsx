@@ -380,6 +380,7 @@ function Acts({
   busy: boolean;
   act(verb: 'pause' | 'resume' | 'stop' | 'call-back' | 'take-back'): void;
 }) {
+  const [asked, setAsked] = useState(false);
   return (
     <div className="mt-3 flex flex-wrap gap-2">
       {grace > 0 && (
@@ -397,19 +398,21 @@ function Acts({
           Let it go on
         </button>
       )}
-      {(state === 'running' || state === 'paused') && (
-        <button
-          type="button"
-          className="button"
-          disabled={busy}
-          onClick={() =>
-            window.confirm(`End it for ${count(open)} who are in it? What has not left is called back.`) &&
-            act('stop')
-          }
-        >
-          End it for {count(open)}
-        </button>
-      )}
+      {(state === 'running' || state === 'paused') &&
+        (asked ? (
+          <>
+            <button type="button" className="button button-main" disabled={busy} onClick={() => act('stop')}>
+              Yes, end it for {count(open)}: what has not left is called back
+            </button>
+            <button type="button" className="button" onClick={() => setAsked(false)}>
+              No
+            </button>
+          </>
+        ) : (
+          <button type="button" className="button" disabled={busy} onClick={() => setAsked(true)}>
+            End it for {count(open)} …
+          </button>
+        ))}
       {versions > 1 && (
         <button type="button" className="button" disabled={busy} onClick={() => act('take-back')}>
           Back to version {versions - 1}
