@@ -1,17 +1,19 @@
 import { Temporal } from 'temporal-polyfill';
-import type { Millis } from '../shared/instant';
+import { DAY, type Millis } from '../shared/instant';
+import { offsetAt } from '../shared/zone';
 
 /** A calendar day, `2026-11-24`. */
 export type Day = string;
 
-export const dayOf = (at: Millis, zone: string): Day =>
-  Temporal.Instant.fromEpochMilliseconds(at).toZonedDateTimeISO(zone).toPlainDate().toString();
+export const dayOf = (at: Millis, zone: string): Day => dayAt(at + offsetAt(zone, at));
+
+const dayAt = (utc: Millis): Day => new Date(utc).toISOString().split('T')[0]!;
 
 /** The first instant of a day in a zone: not always midnight where clocks change at midnight. */
 export const startOf = (day: Day, zone: string): Millis =>
   Temporal.PlainDate.from(day).toZonedDateTime(zone).startOfDay().epochMilliseconds;
 
-export const addDays = (day: Day, days: number): Day => Temporal.PlainDate.from(day).add({ days }).toString();
+export const addDays = (day: Day, days: number): Day => dayAt(Date.parse(day) + days * DAY);
 
 /** True for a day that exists: 31 February does not. */
 export function isDay(text: string): boolean {

@@ -1,8 +1,9 @@
 import type { Condition } from '../audience/condition';
-import { addDays, type Day } from '../audience/days';
+import { addDays } from '../audience/days';
 import type { ReasonCode } from '../clearance/reasons';
 import { HOUR, MINUTE, type Millis } from '../shared/instant';
 import { assertNever } from '../shared/result';
+import { instantAt } from '../shared/zone';
 import type { Compiled } from './compile';
 import {
   isMessage,
@@ -15,13 +16,10 @@ import {
   type What,
 } from './document';
 import type { EndReason, Enrolment, PassReason } from './enrolment';
-import { momentOf, openFrom, timeOn } from './when';
+import { momentOf, openFrom, type Somebody } from './when';
 
 /** What the engine is told of the person at the moment it is asked. */
-export interface Facts {
-  /** Where they live. */
-  zone: string;
-  dateOf(field: string): Day | null;
+export interface Facts extends Somebody {
   holds(condition: Condition): boolean;
 }
 
@@ -182,11 +180,14 @@ class Step {
   #momentOf(line: Line): Millis | null {
     const { one, facts } = this;
     const acted = line.when.at === 'until' ? this.#sinceLast(line.when.act) : null;
-    return momentOf(line.when, {
-      ...{ arrived: one.arrived, began: one.began, before: one.before, zone: facts.zone },
-      acted: acted === null ? null : Math.max(acted, one.arrived),
-      dateOf: (field) => facts.dateOf(field),
-    });
+    return momentOf(
+      line.when,
+      {
+        ...{ arrived: one.arrived, began: one.began, before: one.before },
+        acted: acted === null ? null : Math.max(acted, one.arrived),
+      },
+      facts,
+    );
   }
 
   /** When they did something since the last message left; null: they have not. */
@@ -239,6 +240,7 @@ class Step {
 
   #passesOver(line: Line): PassReason | null {
     if (line.off) return 'off';
+    if (line.late === 'go' && line.when.at !== 'date') return null;
     const moment = this.#momentOf(line);
     if (moment === null) return 'no-date';
     const turn = Math.max(this.one.arrived, this.one.notBefore ?? 0);
@@ -340,7 +342,7 @@ class Step {
   #datePassed(when: EndingCause): boolean {
     if (when.on !== 'date') return false;
     const date = this.facts.dateOf(when.field);
-    return date !== null && timeOn(addDays(date, 1), '00:00', this.facts.zone) <= this.at;
+    return date !== null && instantAt(addDays(date, 1), '00:00', this.facts.zone) <= this.at;
   }
 
   #endBy(fits: (when: EndingCause) => boolean, why: EndReason): Advance {

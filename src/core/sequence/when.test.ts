@@ -3,20 +3,22 @@ import { describe, expect, it } from 'vitest';
 import { DAY, HOUR, toIso } from '../shared/instant';
 import type { When } from './document';
 import { at, NOON } from './testing/stage';
-import { anniversary, dayNumber, momentOf, openFrom, timeOn, type Counting } from './when';
+import { anniversary, dayNumber, momentOf, openFrom, type Counting, type Somebody } from './when';
+import { instantAt } from '../shared/zone';
 
-const counting = (more: Partial<Counting> = {}): Counting => ({
+type Told = Counting & Somebody;
+const counting = (more: Partial<Told> = {}): Told => ({
   ...{ arrived: NOON, began: NOON, before: NOON, acted: null, zone: 'America/Denver' },
   dateOf: () => null,
   ...more,
 });
-const moment = (when: When, more: Partial<Counting> = {}) => {
-  const found = momentOf(when, counting(more));
+const moment = (when: When, more: Partial<Told> = {}) => {
+  const found = momentOf(when, counting(more), counting(more));
   return found === null ? null : toIso(found);
 };
 
 describe('the moment of a line', () => {
-  it.each<[string, When, Partial<Counting>, string | null]>([
+  it.each<[string, When, Partial<Told>, string | null]>([
     ['at once', { at: 'once' }, {}, '2026-11-24T19:00:00.000Z'],
     [
       'a day after the line before left',
@@ -91,9 +93,9 @@ describe('the moment of a line', () => {
   ])('%s', (_, when, more, expected) => expect(moment(when, more)).toBe(expected));
 
   it('in an hour that is missing is the one after it, in one that comes twice the first', () => {
-    expect(toIso(timeOn('2026-03-08', '02:30', 'America/Denver'))).toBe('2026-03-08T09:30:00.000Z');
-    expect(toIso(timeOn('2026-11-01', '01:30', 'America/Denver'))).toBe('2026-11-01T07:30:00.000Z');
-    expect(toIso(timeOn('2026-03-08', '02:30', 'America/Phoenix'))).toBe('2026-03-08T09:30:00.000Z');
+    expect(toIso(instantAt('2026-03-08', '02:30', 'America/Denver'))).toBe('2026-03-08T09:30:00.000Z');
+    expect(toIso(instantAt('2026-11-01', '01:30', 'America/Denver'))).toBe('2026-11-01T07:30:00.000Z');
+    expect(toIso(instantAt('2026-03-08', '02:30', 'America/Phoenix'))).toBe('2026-03-08T09:30:00.000Z');
   });
 
   it('never lies before the line became the next, for what is counted from there', () => {
@@ -104,7 +106,7 @@ describe('the moment of a line', () => {
         fc.uniqueArray(fc.integer({ min: 1, max: 7 }), { minLength: 1 }),
         times,
         (arrived, days, time) => {
-          const found = momentOf({ at: 'weekday', days, time }, counting({ arrived }))!;
+          const found = momentOf({ at: 'weekday', days, time }, counting({ arrived }), counting())!;
           expect(found).toBeGreaterThanOrEqual(arrived);
           expect(found - arrived).toBeLessThanOrEqual(8 * DAY);
         },

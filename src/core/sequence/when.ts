@@ -1,6 +1,6 @@
-import { Temporal } from 'temporal-polyfill';
-import { addDays, dayOf, isDay, type Day } from '../audience/days';
-import { DAY, MINUTE, type Millis } from '../shared/instant';
+import { addDays, isDay, type Day } from '../audience/days';
+import { DAY, MINUTE, toIso, type Millis } from '../shared/instant';
+import { dayNumberAt, instantAt, instantOn } from '../shared/zone';
 import type { ActingHours, When } from './document';
 
 /** What the moment of a line is counted from. */
@@ -12,45 +12,46 @@ export interface Counting {
   before: Millis;
   /** When they last did what the line waits for, since the last message; null: not yet. */
   acted: Millis | null;
-  /** Where the person lives. */
+}
+
+/** Whose moment it is. */
+export interface Somebody {
+  /** Where they live. */
   zone: string;
   /** A date of theirs; null: it is empty. */
   dateOf(field: string): Day | null;
 }
 
 /** The moment a line is for. Null: there is none, since the date it hangs on is empty. */
-export function momentOf(when: When, counting: Counting): Millis | null {
-  const { arrived, began, before, zone } = counting;
+export function momentOf(
+  when: When,
+  { arrived, began, before, acted }: Counting,
+  somebody: Somebody,
+): Millis | null {
+  const { zone } = somebody;
   switch (when.at) {
     case 'once':
       return arrived;
     case 'after':
       return (when.from === 'before' ? before : began) + when.minutes * MINUTE;
     case 'day':
-      return timeOn(addDays(dayOf(began, zone), when.day - 1), when.time, zone);
+      return instantOn(dayNumberAt(zone, began) + when.day - 1, when.time, zone);
     case 'weekday':
       return nextWeekday(when.days, when.time, arrived, zone);
     case 'date': {
-      const date = counting.dateOf(when.field);
+      const date = somebody.dateOf(when.field);
       if (date === null) return null;
-      if (!when.yearly) return timeOn(addDays(date, when.days), when.time, zone);
-      const year = Number(dayOf(arrived, zone).slice(0, 4));
+      if (!when.yearly) return instantAt(addDays(date, when.days), when.time, zone);
+      const year = new Date(dayNumberAt(zone, arrived) * DAY).getUTCFullYear();
       const moments = [year - 1, year, year + 1, year + 2].map((one) =>
-        timeOn(addDays(anniversary(date, one), when.days), when.time, zone),
+        instantAt(addDays(anniversary(date, one), when.days), when.time, zone),
       );
       return moments.find((moment) => moment >= arrived)!;
     }
     case 'until':
-      return counting.acted ?? arrived + when.minutes * MINUTE;
+      return acted ?? arrived + when.minutes * MINUTE;
   }
 }
-
-/**
- * A time of day in a zone. An hour that is missing when clocks go forward is the one after it; one that comes twice is
- * the first.
- */
-export const timeOn = (day: Day, time: string, zone: string): Millis =>
-  Temporal.PlainDate.from(day).toZonedDateTime({ timeZone: zone, plainTime: time }).epochMilliseconds;
 
 /** The same day in another year; 29 February is the 28th in years without one. */
 export function anniversary(date: Day, year: number): Day {
@@ -59,13 +60,15 @@ export function anniversary(date: Day, year: number): Day {
 }
 
 function nextWeekday(days: readonly number[], time: string, from: Millis, zone: string): Millis {
-  const today = dayOf(from, zone);
-  for (let ahead = 0; ; ahead++) {
-    const day = addDays(today, ahead);
-    const at = timeOn(day, time, zone);
-    if (at >= from && days.includes(Temporal.PlainDate.from(day).dayOfWeek)) return at;
+  for (let day = dayNumberAt(zone, from); ; day++) {
+    if (!days.includes(weekday(day))) continue;
+    const at = instantOn(day, time, zone);
+    if (at >= from) return at;
   }
 }
+
+/** ISO: 1 is Monday. The first day that is counted was a Thursday. */
+const weekday = (dayNumber: number): number => ((((dayNumber + 3) % 7) + 7) % 7) + 1;
 
 /** A year and a day: hours that open on no day in it open on none. */
 const LOOKED_AHEAD = 367;
@@ -73,18 +76,19 @@ const LOOKED_AHEAD = 367;
 /** The first instant at or after `at` in which it may act; `at` where no hours are kept, or none ever come. */
 export function openFrom(hours: ActingHours | null, at: Millis, zone: string): Millis {
   if (!hours) return at;
-  const today = dayOf(at, zone);
-  for (let ahead = 0; ahead < LOOKED_AHEAD; ahead++) {
-    const day = addDays(today, ahead);
-    if (!hours.days.includes(Temporal.PlainDate.from(day).dayOfWeek) || hours.holidays.includes(day))
-      continue;
-    const from = timeOn(day, hours.from, zone);
-    const to = hours.to === '24:00' ? timeOn(addDays(day, 1), '00:00', zone) : timeOn(day, hours.to, zone);
+  const today = dayNumberAt(zone, at);
+  for (let day = today; day < today + LOOKED_AHEAD; day++) {
+    if (!hours.days.includes(weekday(day)) || isHoliday(hours, day)) continue;
+    const from = instantOn(day, hours.from, zone);
+    const to = instantOn(day, hours.to, zone);
     if (from < to && at < to) return Math.max(at, from);
   }
   return at;
 }
 
+const isHoliday = ({ holidays }: ActingHours, day: number): boolean =>
+  holidays.length > 0 && holidays.includes(toIso(day * DAY).slice(0, 10));
+
 /** Which day of the sequence an instant lies on, counted where the person lives; the first is 1. */
 export const dayNumber = (began: Millis, at: Millis, zone: string): number =>
-  Math.round((Date.parse(dayOf(at, zone)) - Date.parse(dayOf(began, zone))) / DAY) + 1;
+  dayNumberAt(zone, at) - dayNumberAt(zone, began) + 1;

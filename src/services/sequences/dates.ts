@@ -1,6 +1,6 @@
 import { addDays, dayOf, type Day } from '@/core/audience/days';
 import { anniversariesOn } from '@/core/happening/dates';
-import { timeOn } from '@/core/sequence/when';
+import { instantAt } from '@/core/shared/zone';
 import { acrossWorkspaces, inWorkspace, type Scope } from '@/db/kit/scope';
 import { lookAtDates, workspacesWithDates } from '@/db/sequences/dates';
 import { Sequence } from '@/db/sequences/entities';
@@ -47,7 +47,7 @@ async function beginFor(
   // Three days before their date means: today is the day three days before it.
   const day = addDays(today, -days);
   const key = field.replace(/^own\./, '');
-  const at = timeOn(today, time, zone);
+  const at = instantAt(today, time, zone);
   let came = 0;
   for (let after = ''; ;) {
     const monthDays = yearly ? anniversariesOn(day) : null;
