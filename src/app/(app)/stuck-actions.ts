@@ -25,6 +25,8 @@ const PERMISSIONS: Record<QueueName, Permission> = {
   happening: 'send',
   webhook: 'manage-keys',
   enrolment: 'send',
+  trial: 'send',
+  'teammate-mail': 'manage-team',
 };
 
 /** A row that could not be worked on: tried again, or given up. */

@@ -15,7 +15,7 @@ import type { ConditionProblem } from './parse';
 /** What a workspace has, by id, to tell a condition that asks for something that is gone. */
 export interface KnownThings {
   fields: ReadonlyMap<string, AskableField>;
-  /** Names of tags, lists, programs, broadcasts, steps, segments, imports and batches by id. */
+  /** Names of tags, lists, programs, broadcasts, sequences, steps, segments, imports and batches by id. */
   names: ReadonlyMap<string, string>;
 }
 
@@ -91,7 +91,7 @@ export function idsOf(leaf: Leaf): string[] {
         return [leaf.program];
       case 'sent':
       case 'did':
-        return [leaf.of.broadcast, leaf.of.step, leaf.of.program];
+        return [leaf.of.broadcast, leaf.of.sequence, leaf.of.step, leaf.of.program];
       default:
         return [leaf.id];
     }

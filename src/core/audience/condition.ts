@@ -48,6 +48,8 @@ export interface ConsentLeaf {
 /** What a text was part of; none of them: any text. */
 export interface Target {
   broadcast?: string;
+  sequence?: string;
+  /** One line of a sequence: `<sequence>.<line>`. */
   step?: string;
   program?: string;
 }

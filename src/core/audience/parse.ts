@@ -117,9 +117,10 @@ const target: Check = check(
   (value) =>
     isObject(value) &&
     Object.entries(value).every(
-      ([name, id]) => ['broadcast', 'step', 'program'].includes(name) && text.problem(id) === null,
+      ([name, id]) =>
+        ['broadcast', 'sequence', 'step', 'program'].includes(name) && text.problem(id) === null,
     ),
-  'names a broadcast, a step or a program, or nothing: {}.',
+  'names a broadcast, a sequence, a step or a program, or nothing: {}.',
 );
 
 const TEST_SHAPES: Record<string, Record<string, Check>> = {

@@ -129,10 +129,10 @@ function planLeaf(leaf: Leaf, context: Unfolding, within: readonly string[]): Pl
       const states =
         leaf.outcome === 'got' ? GOT_STATES : leaf.outcome === 'delivered' ? ['delivered'] : ['failed'];
       const failure = leaf.outcome === 'failed' ? (leaf.failure ?? null) : null;
-      return whether(leaf.has, { op: 'sent', of: leaf.of, states, failure, since: since(leaf.days) });
+      return whether(leaf.has, { op: 'sent', of: sendOf(leaf.of), states, failure, since: since(leaf.days) });
     }
     case 'did':
-      return whether(leaf.has, planAct(leaf.act, leaf.of, since(leaf.days)));
+      return whether(leaf.has, planAct(leaf.act, sendOf(leaf.of), since(leaf.days)));
     case 'texts':
       return planCount(leaf, since(leaf.days)!);
     case 'segment':
@@ -146,6 +146,11 @@ function planLeaf(leaf: Leaf, context: Unfolding, within: readonly string[]): Pl
 }
 
 const today = ({ now, zone }: PlanContext): Day => dayOf(now, zone);
+
+/** What was sent is known by its send, whether that was a broadcast or a sequence. */
+function sendOf({ sequence, ...of }: Target): Target {
+  return sequence === undefined ? of : { ...of, broadcast: sequence };
+}
 
 function planAct(
   act: 'replied' | 'clicked' | 'redeemed' | 'opted-out',

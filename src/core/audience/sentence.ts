@@ -97,7 +97,8 @@ const actVerb = ({ act, has }: Extract<Leaf, { ask: 'did' }>): string => ACT_VER
 
 function targetPhrase(of: Target, name: (id: string) => string): string {
   if (of.broadcast) return `“${name(of.broadcast)}”`;
-  if (of.step) return `the step “${name(of.step)}”`;
+  if (of.sequence) return `the sequence “${name(of.sequence)}”`;
+  if (of.step) return `the line “${name(of.step)}”`;
   return of.program ? `a text of ${name(of.program)}` : 'any text';
 }
 

@@ -15,6 +15,8 @@ describe('typing a condition', () => {
     { kind: 'broadcast' as const, id: 'brc_a', name: 'Saturn week' },
     { kind: 'tag' as const, id: 'lab_a', name: 'walks' },
     { kind: 'program' as const, id: 'prg_a', name: 'Clear Sky Alerts' },
+    { kind: 'sequence' as const, id: 'seq_a', name: 'Welcome' },
+    { kind: 'step' as const, id: 'seq_a.l2', name: 'Welcome: come on Friday' },
   ];
   const words = (typed: string) => suggest(typed, things, ALL_FIELDS).map((one) => one.words);
 
@@ -25,6 +27,8 @@ describe('typing a condition', () => {
     ['without walks', 'without the tag walks'],
     ['clear sky', 'in Clear Sky Alerts'],
     ['replied', 'who replied to “Saturn week”'],
+    ['welcome', 'who replied to the sequence “Welcome”'],
+    ['come on friday', 'who replied to the line “Welcome: come on Friday”'],
     ['first_name empty', 'whose first_name is empty'],
   ])('%s offers first: %s', (typed, first) => {
     const found = words(typed);

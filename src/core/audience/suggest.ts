@@ -15,7 +15,8 @@ export interface NamedThing {
     | 'import'
     | 'batch'
     | 'teammate'
-    | 'sequence';
+    | 'sequence'
+    | 'step';
   id: string;
   name: string;
 }
@@ -113,9 +114,14 @@ function aboutThing({ kind, id }: NamedThing): Leaf[] {
       return [{ ask: 'field', field: 'stage', test: 'is', value: id }];
     case 'teammate':
       return [{ ask: 'field', field: 'owner', test: 'is', value: id }];
-    // Conditions do not ask about sequences yet.
     case 'sequence':
-      return [];
+    case 'step':
+      return [
+        { ask: 'did', has: true, act: 'replied', of: { [kind]: id } },
+        { ask: 'did', has: false, act: 'replied', of: { [kind]: id } },
+        { ask: 'sent', has: true, outcome: 'got', of: { [kind]: id } },
+        { ask: 'sent', has: false, outcome: 'got', of: { [kind]: id } },
+      ];
   }
 }
 

@@ -5,6 +5,7 @@ export type MessageKind =
   | 'broadcast'
   | 'sequence'
   | 'sequence-answer'
+  | 'trial'
   | 'confirmation'
   | 'question'
   | 'opt-out-confirmation'
@@ -66,6 +67,11 @@ export const KINDS: Record<MessageKind, Kind> = {
   'sequence-answer': {
     ...{ priority: 1, checks: { ...ALL, hours: false, frequency: false } },
     ...{ counts: true, patience: 24 * HOUR, survivesOptOut: false, words: 'sequence, answer' },
+  },
+  // To a teammate's own proved number, at their own press: it counts nowhere, but nobody is written to after a STOP.
+  trial: {
+    ...{ priority: 1, checks: { ...ALL, consent: false, hours: false, frequency: false } },
+    ...{ counts: false, patience: HOUR, survivesOptOut: false, words: 'tried out' },
   },
   confirmation: {
     ...{ priority: 0, checks: { ...ALL, hours: false, frequency: false } },

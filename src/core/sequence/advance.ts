@@ -104,6 +104,10 @@ export function stand(
   return new Step(sequence, { ...enrolment, state: 'waiting' }, at, facts).stand(line);
 }
 
+/** How long the hours of the sequence, or the distance it keeps, put off the line that is next. */
+export const putOff = (sequence: Compiled, enrolment: Enrolment, facts: Facts): Millis =>
+  new Step(sequence, enrolment, enrolment.arrived, facts).putOff();
+
 class Step {
   readonly #commands: Command[] = [];
   /** They did what the line waited for in this very step: what comes at once is an answer to it. */
@@ -124,6 +128,13 @@ class Step {
   stand(line: string | null): Enrolment {
     this.#arrive(line);
     return this.one;
+  }
+
+  putOff(): Millis {
+    const line = this.#line();
+    const moment = line && this.#momentOf(line);
+    if (!line || moment === null || this.one.due === null || !keepsHours(line.what)) return 0;
+    return Math.max(0, this.one.due - Math.max(moment, this.one.notBefore ?? 0));
   }
 
   take(trigger: Trigger): Advance {

@@ -11,6 +11,11 @@ export function withReferences(document: SequenceDocument, idOf: (id: string) =>
     return Object.fromEntries(
       Object.entries(value).map(([key, inner]) => {
         const refers = NAMED.has(key) || (asks && (key === 'id' || key === 'program'));
+        // A line of another sequence: `<sequence>.<line>`.
+        if (key === 'step' && typeof inner === 'string') {
+          const at = inner.lastIndexOf('.');
+          return [key, `${idOf(inner.slice(0, at))}${inner.slice(at)}`];
+        }
         return [key, refers && typeof inner === 'string' ? idOf(inner) : map(inner)];
       }),
     );

@@ -1,6 +1,6 @@
 import type { ReasonCode } from '../clearance/reasons';
 import { DAY, MINUTE, type Millis } from '../shared/instant';
-import { advance, type Advance, type Command, type Facts, type Trigger } from './advance';
+import { advance, putOff, type Advance, type Command, type Facts, type Trigger } from './advance';
 import type { Compiled } from './compile';
 import type { Enrolment } from './enrolment';
 
@@ -31,6 +31,8 @@ export interface Stop {
   command: Command;
   /** Of a message that went: how long it was held before. */
   heldFor?: Millis;
+  /** How long the sequence's own hours put it off. */
+  putOff?: Millis;
 }
 
 export interface Itinerary {
@@ -67,7 +69,7 @@ class Rehearsal {
   #now: Millis;
   #one: Enrolment;
   /** The message that is on its way, and when it is asked for again; Infinity: nobody lets it go. */
-  #sending: { asked: Asked; since: Millis; at: Millis } | null = null;
+  #sending: { asked: Asked; since: Millis; at: Millis; putOff?: Millis } | null = null;
 
   constructor(
     readonly sequence: Compiled,
@@ -103,34 +105,42 @@ class Rehearsal {
     if (happens && happens.at <= this.#now) {
       this.#ahead.shift();
       this.#tell(happens.trigger);
-    } else if (this.#sending) this.#ask(this.#sending.asked, this.#sending.since);
+    } else if (this.#sending) this.#ask(this.#sending);
     else this.#tell({ on: 'clock' });
   }
 
   #tell(trigger: Trigger): void {
-    this.#take(advance(this.sequence, this.#one, trigger, this.#now, this.stage.facts(this.#now)));
+    const facts = this.stage.facts(this.#now);
+    const { line } = this.#one;
+    const by = this.sequence.document.hours ? putOff(this.sequence, this.#one, facts) : 0;
+    const next = advance(this.sequence, this.#one, trigger, this.#now, facts);
+    this.#take(next, by > 0 && trigger.on === 'clock' ? { line, by } : null);
   }
 
-  #take({ enrolment, commands }: Advance): void {
+  #take({ enrolment, commands }: Advance, off: { line: string | null; by: Millis } | null = null): void {
     this.#one = enrolment;
     for (const command of commands) {
+      const byHours = off && 'line' in command && command.line === off.line ? { putOff: off.by } : {};
       if (command.do === 'call-back') this.#sending = null;
-      if (command.do === 'message') this.#sending = { asked: command, since: this.#now, at: this.#now };
-      else this.#stops.push({ at: this.#now, command });
+      if (command.do === 'message')
+        this.#sending = { asked: command, since: this.#now, at: this.#now, ...byHours };
+      else this.#stops.push({ at: this.#now, command, ...byHours });
     }
   }
 
-  #ask(asked: Asked, since: Millis): void {
+  #ask({ asked, since, putOff: off }: { asked: Asked; since: Millis; putOff?: Millis }): void {
+    const byHours = off === undefined ? {} : { putOff: off };
     const { verdict, until, because } = this.stage.clear(asked, this.#now);
     if (verdict === 'held') {
       // Asked again a minute later at the earliest: a hold that ends now is none that moves on.
-      this.#sending = { asked, since, at: until === null ? Infinity : Math.max(until, this.#now + MINUTE) };
+      const at = until === null ? Infinity : Math.max(until, this.#now + MINUTE);
+      this.#sending = { asked, since, at, ...byHours };
       return;
     }
     this.#sending = null;
     if (verdict === 'cleared') {
       const heldFor = this.#now - since;
-      this.#stops.push({ at: this.#now, command: asked, ...(heldFor > 0 ? { heldFor } : {}) });
+      this.#stops.push({ at: this.#now, command: asked, ...(heldFor > 0 ? { heldFor } : {}), ...byHours });
       this.#tell({ on: 'settled', line: asked.line, left: true });
     } else this.#tell({ on: 'settled', line: asked.line, left: false, because: because ?? 'gone' });
   }

@@ -15,7 +15,9 @@ export type QueueName =
   | 'receipt'
   | 'happening'
   | 'webhook'
-  | 'enrolment';
+  | 'enrolment'
+  | 'trial'
+  | 'teammate-mail';
 
 /** What could not be done, and what giving it up does. */
 export const QUEUE_WORDS: Record<QueueName, { cannot: string; giveUp: string }> = {
@@ -31,5 +33,7 @@ export const QUEUE_WORDS: Record<QueueName, { cannot: string; giveUp: string }> 
   happening: { cannot: 'could not be passed on', giveUp: 'Leave it out' },
   webhook: { cannot: 'cannot be sent to', giveUp: 'Turn it off' },
   enrolment: { cannot: 'cannot go on', giveUp: 'Take them out' },
+  trial: { cannot: 'cannot go on', giveUp: 'End the trial' },
+  'teammate-mail': { cannot: 'cannot be sent', giveUp: 'Leave it out' },
   receipt: { cannot: 'could not be taken in', giveUp: 'Leave it out' },
 };

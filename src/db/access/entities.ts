@@ -1,4 +1,4 @@
-import { big, entity, instant, integer, json, key, maybe, text } from '../kit/define';
+import { big, boolean, entity, instant, integer, json, key, maybe, text } from '../kit/define';
 import type { RuleSet } from '@/core/clearance/rules';
 import type { EntitySchema } from '@mikro-orm/core';
 import type { Role } from '@/core/access/roles';
@@ -61,12 +61,18 @@ export interface Membership {
   workspaceId: string;
   accountId: string;
   role: Role;
+  /** Tasks are told by e-mail too. */
+  mailTasks: boolean;
+  /** SHA-256 of the key in the address of the calendar they follow; null: nobody follows it. */
+  calendarHash: string | null;
 }
 
 export const Membership: EntitySchema<Membership> = entity<Membership>('Membership', 'membership', {
   workspaceId: key,
   accountId: key,
   role: text,
+  mailTasks: boolean,
+  calendarHash: maybe(text),
 });
 
 export interface Session {

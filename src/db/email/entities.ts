@@ -1,5 +1,5 @@
 import type { EntitySchema } from '@mikro-orm/core';
-import { entity, key, maybe, text } from '../kit/define';
+import { entity, instant, key, maybe, text } from '../kit/define';
 
 /** What only an e-mail knows of a message. */
 export interface Mail {
@@ -34,3 +34,28 @@ export const MailLink: EntitySchema<MailLink> = entity<MailLink>('MailLink', 'ma
   messageId: text,
   url: text,
 });
+
+/** A letter to a teammate, about work: never about consent, and of no program. */
+export interface TeammateMail {
+  id: string;
+  workspaceId: string;
+  accountId: string;
+  subject: string;
+  body: string;
+  createdAt: Date;
+  sentAt: Date | null;
+}
+
+export const TeammateMail: EntitySchema<TeammateMail> = entity<TeammateMail>(
+  'TeammateMail',
+  'teammate_mail',
+  {
+    id: key,
+    workspaceId: text,
+    accountId: text,
+    subject: text,
+    body: text,
+    createdAt: instant,
+    sentAt: maybe(instant),
+  },
+);

@@ -17,6 +17,7 @@ export const upcomingBroadcasts = (scope: Scope): Promise<UpcomingRow[]> =>
   );
 
 export interface PlannedRow {
+  person_id: string;
   id: string;
   name: string;
   send_at: Date;
@@ -25,11 +26,14 @@ export interface PlannedRow {
 
 /** Scheduled broadcasts of the programs somebody is in. */
 export const broadcastsAhead = (scope: Scope, personId: string): Promise<PlannedRow[]> =>
+  broadcastsAheadOf(scope, [personId]);
+
+export const broadcastsAheadOf = (scope: Scope, people: readonly string[]): Promise<PlannedRow[]> =>
   scope.rows<PlannedRow>(
-    `select b.id, b.name, b.send_at, b.audience from broadcast b
+    `select b.id, b.name, b.send_at, b.audience, c.person_id from broadcast b
        join consent_state c on c.program_id = b.program_id and c.channel = b.channel and c.state = 'in' and c.current
-      where b.workspace_id = :workspace and b.state = 'scheduled' and c.person_id = :personId order by b.send_at limit 20`,
-    { personId },
+      where b.workspace_id = :workspace and b.state = 'scheduled' and c.person_id = any(:people::text[]) order by b.send_at limit 20 * cardinality(:people::text[])`,
+    { people },
   );
 
 export interface BroadcastRow {

@@ -90,6 +90,16 @@ export const lockOpenOf = async (scope: Scope, people: readonly string[]): Promi
     )
   ).map(enrolmentOf);
 
+/** The same, only looked at. */
+export const openOf = async (scope: Scope, people: readonly string[]): Promise<EnrolmentFull[]> =>
+  (
+    await scope.rows<Row>(
+      `select ${COLUMNS} from enrolment e join sequence s on s.id = e.sequence_id and s.state = 'running'
+        where e.workspace_id = :workspace and e.person_id = any(:people::text[]) and e.state <> 'ended'`,
+      { people },
+    )
+  ).map(enrolmentOf);
+
 export const enrolmentsOf = async (scope: Scope, personId: string): Promise<EnrolmentFull[]> =>
   (
     await scope.rows<Row>(

@@ -1,6 +1,6 @@
 import type { EntitySchema } from '@mikro-orm/core';
 import type { NamedDocument } from '@/core/sequence/parse';
-import type { EndReason, EnrolmentState } from '@/core/sequence/enrolment';
+import type { EndReason, Enrolment, EnrolmentState } from '@/core/sequence/enrolment';
 import type { Act } from '@/core/sequence/document';
 import { boolean, day, entity, instant, integer, json, key, keyOf, maybe, text } from '../kit/define';
 
@@ -147,3 +147,83 @@ export const SequenceDateLook: EntitySchema<SequenceDateLook> = entity<SequenceD
   'sequence_date_look',
   { workspaceId: key, day },
 );
+
+/** A teammate's own number. `asked` waits for its code; of the code only the hash is kept. */
+export interface OwnNumber {
+  workspaceId: string;
+  accountId: string;
+  number: string | null;
+  provedAt: Date | null;
+  asked: string | null;
+  codeHash: string | null;
+  askedAt: Date | null;
+  /** Codes that were given and were wrong, since the last one went out. */
+  tries: number;
+  /** Codes that went out since `codesSince`. */
+  codes: number;
+  codesSince: Date | null;
+}
+
+export const OwnNumber: EntitySchema<OwnNumber> = entity<OwnNumber>('OwnNumber', 'own_number', {
+  workspaceId: key,
+  accountId: key,
+  number: maybe(text),
+  provedAt: maybe(instant),
+  asked: maybe(text),
+  codeHash: maybe(text),
+  askedAt: maybe(instant),
+  tries: integer,
+  codes: integer,
+  codesSince: maybe(instant),
+});
+
+/** Something a trial did, as it is shown. */
+export interface TrialStop {
+  /** The instant of the sequence. */
+  at: string;
+  line: string;
+  what: string;
+  verdict: 'sent' | 'done' | 'passed-over' | 'waits';
+  reasons: { code: string; means: string }[];
+  body?: string;
+  subject?: string;
+}
+
+/** A sequence that a teammate tries on themselves, with time pressed together. */
+export interface Trial {
+  id: string;
+  workspaceId: string;
+  sequenceId: string;
+  accountId: string;
+  personId: string;
+  document: NamedDocument;
+  enrolment: Enrolment;
+  log: TrialStop[];
+  beganAt: Date;
+  dayMs: number;
+  /** The instant of the sequence it has come to. */
+  reached: Date;
+  /** The message it waits for. */
+  messageId: string | null;
+  lookAt: Date | null;
+  endedAt: Date | null;
+  endedWhy: string | null;
+}
+
+export const Trial: EntitySchema<Trial> = entity<Trial>('Trial', 'trial', {
+  id: key,
+  workspaceId: text,
+  sequenceId: text,
+  accountId: text,
+  personId: text,
+  document: json,
+  enrolment: json,
+  log: json,
+  beganAt: instant,
+  dayMs: integer,
+  reached: instant,
+  messageId: maybe(text),
+  lookAt: maybe(instant),
+  endedAt: maybe(instant),
+  endedWhy: maybe(text),
+});

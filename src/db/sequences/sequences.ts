@@ -90,6 +90,29 @@ export const repliesByDay = (
     { sequenceId },
   );
 
+export interface VersionResultRow {
+  version: number;
+  began: number;
+  replied: number;
+  opt_outs: number;
+  /** Hours from the beginning to the first reply: of a quarter, half and three quarters of those who replied. */
+  hours: number[] | null;
+}
+
+/** What came of each version, by the one people are on; and of all of them together, as version 0. */
+export const versionResults = (scope: Scope, sequenceId: string): Promise<VersionResultRow[]> =>
+  scope.rows(
+    `with first as (
+       select distinct on (m.enrolment_id) m.enrolment_id, i.at from message m join inbound_text i on i.after_text_id = m.id
+        where m.workspace_id = :workspace and m.send_id = :sequenceId and i.meaning in ('reply', 'unclear') order by m.enrolment_id, i.at)
+     select coalesce(e.version, 0) as version, count(*)::int as began, count(f.at)::int as replied,
+            count(*) filter (where e.ended_why = 'opted-out')::int as opt_outs,
+            percentile_cont(array[0.25, 0.5, 0.75]) within group (order by extract(epoch from f.at - e.began_at) / 3600) as hours
+       from enrolment e left join first f on f.enrolment_id = e.id
+      where e.workspace_id = :workspace and e.sequence_id = :sequenceId group by rollup (e.version) order by 1`,
+    { sequenceId },
+  );
+
 export interface SequenceCounts {
   sequence_id: string;
   open: number;

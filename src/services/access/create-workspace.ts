@@ -64,7 +64,12 @@ export async function addAccount(ctx: Context, workspaceId: string, input: NewAc
       });
     await em.persistAndFlush(account);
     em.setFilterParams('workspace', { workspaceId });
-    await em.persistAndFlush(em.create(Membership, { workspaceId, accountId: account.id, role: input.role }));
+    await em.persistAndFlush(
+      em.create(Membership, {
+        ...{ workspaceId, accountId: account.id, role: input.role },
+        ...{ mailTasks: false, calendarHash: null },
+      }),
+    );
     return account.id;
   });
 }

@@ -47,6 +47,7 @@ function automaticBody(kind: MessageKind, resumed: boolean, workspace: Workspace
     case 'broadcast':
     case 'sequence':
     case 'sequence-answer':
+    case 'trial':
       throw new Error(`A text of kind ${kind} is not made automatically`);
   }
 }

@@ -144,7 +144,7 @@ export function wordingOf(message: Message): Wording {
 }
 
 /** What can be said before delivery asks: there is nowhere to send it, or a field is empty. */
-function blockOf(address: string, copy: Copy, channel: Channel) {
+export function blockOf(address: string, copy: Copy, channel: Channel) {
   if (address === '') return block(channel === 'email' ? 'email-missing' : 'number-missing');
   return copy.emptyFields.length > 0 ? block('empty-field', { fields: [...copy.emptyFields] }) : null;
 }

@@ -13,6 +13,7 @@ import { lastWords, setFields, setOfPeople } from '@/db/sequences/people';
 import { insertTasks, openTasksByAccount } from '@/db/tasks/tasks';
 import type { Context } from '@/services/kit/context';
 import { setLabel } from '@/services/people/labels';
+import { tellOfTasks } from '@/services/tasks/tell';
 import type { People } from './facts';
 import { toJson } from '@/db/kit/json';
 
@@ -133,6 +134,11 @@ async function giveTasks(
       },
       ...{ createdBy: null, createdAt: new Date(now), note: null },
     })),
+  );
+  await tellOfTasks(
+    ctx,
+    scope,
+    accounts.map((accountId) => ({ accountId, title: deed.title })),
   );
 }
 

@@ -1,3 +1,4 @@
+import { LockMode } from '@mikro-orm/core';
 import type { Happening, HappeningKind } from '@/core/happening/kinds';
 import type { Trigger } from '@/core/sequence/advance';
 import type { Act, Begin, EndingCause, SequenceDocument } from '@/core/sequence/document';
@@ -5,13 +6,14 @@ import { plain } from '@/core/reply/normalise';
 import { wantHappenings } from '@/db/kit/happenings';
 import { byKey, type Scope } from '@/db/kit/scope';
 import { lockOpenOf } from '@/db/sequences/enrolments';
-import { Sequence } from '@/db/sequences/entities';
+import { Sequence, Trial } from '@/db/sequences/entities';
 import { Person } from '@/db/people/entities';
 import { textOf } from '@/db/sequences/people';
 import type { Context } from '@/services/kit/context';
 import type { Consumer } from '@/services/kit/happenings';
 import { enterPeople, moveAll, type Entering } from './enter';
 import type { Move } from './move-on';
+import { tellNow } from './trials/run-trial';
 import { versionOf } from './versions';
 
 const FOLLOWED: readonly HappeningKind[] = [
@@ -24,13 +26,17 @@ export const SEQUENCES_FOLLOW: Consumer = {
   name: 'sequences',
   // Where there is no sequence, nothing is read.
   follows: async (scope) =>
-    (await scope.em.count(Sequence, { version: { $ne: null } })) > 0 ? FOLLOWED : [],
+    (await scope.em.count(Sequence, { version: { $ne: null } })) > 0 ||
+    (await scope.em.count(Trial, { endedAt: null })) > 0
+      ? FOLLOWED
+      : [],
   take,
 };
 
 async function take(ctx: Context, scope: Scope, happenings: readonly Happening[]): Promise<void> {
   await byKey(scope);
   await tellThoseIn(ctx, scope, happenings);
+  await tellTrials(ctx, scope, happenings);
   await beginSequences(ctx, scope, happenings);
 }
 
@@ -54,6 +60,21 @@ async function tellThoseIn(ctx: Context, scope: Scope, happenings: readonly Happ
     }
     await moveAll(ctx, scope, moves);
   }
+}
+
+/** Whoever tries a sequence on themselves answers it like anybody. */
+async function tellTrials(ctx: Context, scope: Scope, happenings: readonly Happening[]): Promise<void> {
+  const trials = await scope.em.find(
+    Trial,
+    { endedAt: null, personId: happenings.map(({ personId }) => personId) },
+    { lockMode: LockMode.PESSIMISTIC_WRITE, orderBy: { id: 'asc' } },
+  );
+  for (const trial of trials)
+    for (const happening of happenings) {
+      const since = happening.personId === trial.personId && happening.at >= trial.beganAt;
+      const trigger = since && !trial.endedAt ? triggerOf(happening, trial.document, {}) : null;
+      if (trigger) await tellNow(ctx, scope, trial, trigger);
+    }
 }
 
 /** The first of each person, then the second of each, and so on. */

@@ -5,7 +5,7 @@ import type { SequenceDocument } from '@/core/sequence/document';
 import { begin, END_WORDS, PASS_WORDS, type PassReason } from '@/core/sequence/enrolment';
 import { rehearse, type Asked, type Pretended, type Stage, type Verdict } from '@/core/sequence/rehearse';
 import { REASON_WORDS, isReasonCode } from '@/core/clearance/reasons';
-import { parseInstant, toIso, type Millis } from '@/core/shared/instant';
+import { MINUTE, parseInstant, toIso, type Millis } from '@/core/shared/instant';
 import { ok, type Result } from '@/core/shared/result';
 import { NO_CONSENT } from '@/core/consent/ledger';
 import { placeOf } from '@/core/phone/place';
@@ -47,6 +47,8 @@ export interface ItineraryLine {
   credits?: number;
   /** It was held before it went. */
   held_minutes?: number;
+  /** The hours of the sequence put it off. */
+  put_off_minutes?: number;
   answer?: boolean;
 }
 
@@ -218,15 +220,25 @@ class Player {
     );
     const pretended = events.map(({ at, kind }) => ({ at, trigger: TRIGGERS[kind] }));
     const played = rehearse(sequence, first, pretended, stage);
-    const lines = played.stops.flatMap(({ at, command, heldFor }): ItineraryLine[] => {
-      if (command.do === 'message')
-        return [
-          this.#messageLine(at, command, copies.get(command.line)!, reasons.get(command.line) ?? [], heldFor),
-        ];
+    const lines = played.stops.flatMap(({ at, command, heldFor, putOff }): ItineraryLine[] => {
+      const byHours = putOff === undefined ? {} : { put_off_minutes: Math.round(putOff / MINUTE) };
+      if (command.do === 'message') {
+        const why = reasons.get(command.line) ?? [];
+        return [{ ...this.#messageLine(at, command, copies.get(command.line)!, why, heldFor), ...byHours }];
+      }
       if (command.do === 'passed')
         return passedLine(at, sequence.lines.get(command.line)?.line.what.do ?? '', command, reasons);
       if (command.do === 'deed')
-        return [{ at: toIso(at), line: command.line, what: command.deed.do, verdict: 'done', reasons: [] }];
+        return [
+          {
+            at: toIso(at),
+            line: command.line,
+            what: command.deed.do,
+            verdict: 'done',
+            reasons: [],
+            ...byHours,
+          },
+        ];
       return [];
     });
     if (played.stuck) {
@@ -286,7 +298,7 @@ class Player {
       },
       ...{ body: copy.text, ...(copy.subject === null ? {} : { subject: copy.subject }) },
       ...{ parts: copy.parts, credits: copy.credits },
-      ...(heldFor > 0 ? { held_minutes: Math.round(heldFor / 60_000) } : {}),
+      ...(heldFor > 0 ? { held_minutes: Math.round(heldFor / MINUTE) } : {}),
       ...(answer ? { answer: true } : {}),
     };
   }

@@ -6,10 +6,12 @@ import {
   repliesByDay,
   sequenceCounts,
   versionCounts,
+  versionResults,
   type LineResult,
   type SequenceCounts,
+  type VersionResultRow,
 } from '@/db/sequences/sequences';
-import { wilson, type Rate } from '@/core/results/rates';
+import { differ, wilson, type Rate } from '@/core/results/rates';
 import type { Context } from '@/services/kit/context';
 import { meaningOf } from './rehearsal';
 
@@ -26,7 +28,20 @@ export interface LineOutcome {
   optOuts: Rate;
 }
 
+/** What came of those who are on one version. */
+export interface VersionOutcome {
+  version: number;
+  began: number;
+  replied: Rate;
+  opt_outs: Rate;
+  /** Hours from the beginning to the first reply; null: nobody replied. */
+  first_reply: { quarter: number; half: number; three_quarters: number } | null;
+}
+
 export interface SequenceResult {
+  whole: Omit<VersionOutcome, 'version'>;
+  /** The version that runs, and the one before it that anybody is on; which of its shares differ by more than chance. */
+  compared: { now: VersionOutcome; before: VersionOutcome; differs: ('replied' | 'opt_outs')[] } | null;
   counts: Omit<SequenceCounts, 'sequence_id'>;
   versions: { version: number; people: number }[];
   lines: LineOutcome[];
@@ -46,9 +61,13 @@ export async function readSequenceResult(ctx: Context, scope: Scope, id: string)
   const results = new Map((await lineResults(scope, id)).map((row) => [row.line, row]));
   const replies = await repliesByDay(scope, id);
   const lines = [...new Set([...standing.map(({ line }) => line), ...results.keys()])];
-  const { sequence_id: _, ...whole } = counts;
+  const { sequence_id: _, ...standingNow } = counts;
+  const outcomes = (await versionResults(scope, id)).map(versionOutcome);
+  const { version: __, ...whole } = outcomes.find(({ version }) => version === 0) ?? versionOutcome(NOBODY);
   return {
-    counts: whole,
+    whole,
+    compared: compare(outcomes.filter(({ version }) => version > 0)),
+    counts: standingNow,
     versions: await versionCounts(scope, id),
     lines: lines.map((line) =>
       outcomeOf(
@@ -61,6 +80,27 @@ export async function readSequenceResult(ctx: Context, scope: Scope, id: string)
     replies,
     months: byMonth(replies),
   };
+}
+
+const NOBODY: VersionResultRow = { version: 0, began: 0, replied: 0, opt_outs: 0, hours: null };
+
+const versionOutcome = ({
+  version,
+  began,
+  replied,
+  opt_outs: optOuts,
+  hours,
+}: VersionResultRow): VersionOutcome => ({
+  ...{ version, began, replied: wilson(replied, began), opt_outs: wilson(optOuts, began) },
+  first_reply:
+    replied === 0 || !hours ? null : { quarter: hours[0]!, half: hours[1]!, three_quarters: hours[2]! },
+});
+
+function compare(versions: readonly VersionOutcome[]): SequenceResult['compared'] {
+  const [before, now] = versions.slice(-2);
+  if (!before || !now) return null;
+  const differs = (['replied', 'opt_outs'] as const).filter((share) => differ(before[share], now[share]));
+  return { now, before, differs };
 }
 
 function outcomeOf(

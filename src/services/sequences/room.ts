@@ -5,6 +5,7 @@ import type { Room } from '@/services/kit/room';
 import { SEQUENCES_API } from './api';
 import { beginByDates } from './dates';
 import { SEQUENCES_FOLLOW } from './follow';
+import { TRIAL_QUEUE } from './trials/run-trial';
 import { runDue, STUCK_ENROLMENTS } from './run';
 
 export const SEQUENCES: Room = {
@@ -13,11 +14,12 @@ export const SEQUENCES: Room = {
     { everyMs: 200, run: runDue, wakes: true },
     { everyMs: HOUR / 60, run: beginByDates },
   ],
+  queues: [TRIAL_QUEUE],
   waysOut: [STUCK_ENROLMENTS],
   consumers: [SEQUENCES_FOLLOW],
   api: SEQUENCES_API,
   merge: (scope, of) => mergeEnrolments(scope, of),
   unmerge: (scope, { goneId }, moved) =>
     giveBackEnrolments(scope, goneId, (moved as string[] | undefined) ?? []),
-  erasures: [`delete from enrolment where ${OF_ERASED}`],
+  erasures: [`delete from enrolment where ${OF_ERASED}`, `delete from trial where ${OF_ERASED}`],
 };

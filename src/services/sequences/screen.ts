@@ -12,6 +12,8 @@ import type { Context } from '@/services/kit/context';
 import { readSequenceResult, type SequenceResult } from './results';
 import { reportMove, type MoveReport } from './by-hand';
 import { warningsOf } from './sequences';
+import { readOwnNumber, type OwnNumberView } from './trials/own-number';
+import { readTrial, type TrialView } from './trials/trials';
 import { readForecast, type SequenceForecast } from './forecast';
 
 export interface SequenceLine {
@@ -66,6 +68,8 @@ export interface SequenceScreen {
   result: SequenceResult;
   forecast: SequenceForecast | null;
   warnings: Warning[];
+  own: OwnNumberView;
+  trial: TrialView | null;
 }
 
 /** A sequence as it is written, with everything its lines can refer to and what came of it. */
@@ -120,6 +124,8 @@ export async function readSequenceScreen(
     result: await readSequenceResult(ctx, scope, id),
     forecast: await readForecast(ctx, scope, id),
     warnings: await warningsOf(scope, draft, id),
+    own: await readOwnNumber(ctx, scope, accountId),
+    trial: await readTrial(scope, id, accountId),
   };
 }
 

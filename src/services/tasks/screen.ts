@@ -1,3 +1,4 @@
+import { Membership } from '@/db/access/entities';
 import { namesOfThings } from '@/db/audience/things';
 import type { Scope } from '@/db/kit/scope';
 import type { TaskRow } from '@/db/tasks/tasks';
@@ -8,6 +9,8 @@ export interface TaskScreen {
   open: TaskRow[];
   settled: TaskRow[];
   teammates: { id: string; name: string }[];
+  /** How whoever looks is told of new ones. */
+  told: { byMail: boolean; followed: boolean };
 }
 
 /** Tasks of one account, or of all (null). */
@@ -15,11 +18,14 @@ export async function readTaskScreen(
   ctx: Context,
   scope: Scope,
   accountId: string | null,
+  me: string,
 ): Promise<TaskScreen> {
+  const member = await scope.em.findOneOrFail(Membership, { accountId: me });
   return {
     open: await openTasks(scope, accountId),
     settled: await settledTasks(ctx, scope, accountId),
     teammates: await readTeammates(scope),
+    told: { byMail: member.mailTasks, followed: member.calendarHash !== null },
   };
 }
 

@@ -13,6 +13,7 @@ import type { Context } from '@/services/kit/context';
 import type { Consumer } from '@/services/kit/happenings';
 import { conflict, invalid, notFound, type Refusal } from '@/services/kit/validation';
 import type { ChangeTaskInput, TaskInput } from './inputs';
+import { tellOfTasks } from './tell';
 
 /** A task by hand or by the API. */
 export async function createTask(
@@ -34,6 +35,8 @@ export async function createTask(
       ...{ createdBy: actor.accountId, createdAt: new Date(ctx.now()) },
     },
   ]);
+  if (input.account !== actor.accountId)
+    await tellOfTasks(ctx, scope, [{ accountId: input.account ?? null, title: clean(input.title) }]);
   await writeAudit(ctx, scope, actor.name, 'task.created', id);
   await announce(scope, false);
   return ok(await scope.em.findOneOrFail(Task, { id }));
@@ -89,6 +92,8 @@ async function apply(
   if (account !== undefined && !(await ownsPeople(scope, account)))
     return invalid('account', 'account: there is no such teammate here.');
   task.accountId = account ?? null;
+  if (task.accountId !== actor.accountId)
+    await tellOfTasks(ctx, scope, [{ accountId: task.accountId, title: task.title }]);
   return ok(null);
 }
 

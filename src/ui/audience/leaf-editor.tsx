@@ -220,12 +220,14 @@ function LastDays({ days, set }: { days: number | undefined; set(days: number | 
   );
 }
 
+const TARGETS = ['broadcast', 'sequence', 'step', 'program'] as const;
+
 function TargetWords({ of, askable, set }: { of: Target; askable: Askable; set(of: Target): void }) {
-  const kind = of.broadcast ? 'broadcast' : of.step ? 'step' : of.program ? 'program' : 'any';
+  const kind = TARGETS.find((one) => of[one]) ?? 'any';
   const first = (wanted: NamedThing['kind']) => askable.things.find((thing) => thing.kind === wanted)?.id;
   const choose = (value: string) => {
     if (value === 'any') return set({});
-    const id = first(value as 'broadcast' | 'program');
+    const id = first(value as (typeof TARGETS)[number]);
     if (id) set({ [value]: id });
   };
   return (
@@ -236,15 +238,14 @@ function TargetWords({ of, askable, set }: { of: Target; askable: Askable; set(o
         options={[
           ['any', 'any text'],
           ['broadcast', 'the broadcast'],
+          ['sequence', 'the sequence'],
+          ['step', 'the line'],
           ['program', 'a text of'],
         ]}
         set={choose}
       />
-      {of.broadcast && (
-        <Thing kind="broadcast" id={of.broadcast} askable={askable} set={(broadcast) => set({ broadcast })} />
-      )}
-      {of.program && (
-        <Thing kind="program" id={of.program} askable={askable} set={(program) => set({ program })} />
+      {kind !== 'any' && (
+        <Thing kind={kind} id={of[kind]!} askable={askable} set={(id) => set({ [kind]: id })} />
       )}
     </>
   );

@@ -8,7 +8,7 @@ interface PlainField {
   hint?: string;
   maxLength?: number;
   /** Left out: text. */
-  type?: 'datetime-local';
+  type?: 'datetime-local' | 'date';
   initial?: string;
   /** Left out: typed. */
   options?: { value: string; label: string }[];

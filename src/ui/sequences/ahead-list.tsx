@@ -57,6 +57,15 @@ export function AheadList({ rows, zone, act }: { rows: readonly AheadRow[]; zone
                     submit="Skip this"
                     hidden={{ enrolment: row.enrolment_id!, verb: 'skip' }}
                   />
+                  <details>
+                    <summary className="button cursor-pointer list-none">Hold …</summary>
+                    <PlainForm
+                      action={act}
+                      submit="Hold them"
+                      hidden={{ enrolment: row.enrolment_id!, verb: 'hold' }}
+                      fields={[{ name: 'until', label: 'Nothing of it before', type: 'date' }]}
+                    />
+                  </details>
                   <PlainForm
                     action={act}
                     submit="Stop it for them"

@@ -3,8 +3,9 @@ import type { Begin, EndingCause, SequenceDocument } from '@/core/sequence/docum
 import { beginWords, endingWords, type Names } from '@/core/sequence/words';
 import { CutBuilder } from '@/ui/audience/cut-builder';
 import type { Askable } from '@/ui/audience/leaf-editor';
+import { Hours } from './hours-form';
 import { Words } from './line-form';
-import { Count, Pick, Span, Time, Weekdays } from './pickers';
+import { Count, Pick, Time } from './pickers';
 import type { Choices } from './types';
 
 interface Props {
@@ -13,6 +14,8 @@ interface Props {
   choices: Choices;
   askable: Askable;
   mayEdit: boolean;
+  /** Where the workspace is: `2026-11-24`. */
+  today: string;
   change(next: (document: SequenceDocument) => SequenceDocument): void;
 }
 
@@ -35,7 +38,7 @@ export function BeginForm(props: Props) {
           <Begins {...props} />
           <Who {...props} />
           <Ends {...props} />
-          <Hours {...props} />
+          <Hours document={document} change={props.change} today={props.today} />
         </div>
       )}
     </details>
@@ -445,44 +448,3 @@ function EndingFields({
       return null;
   }
 }
-
-function Hours({ document, change }: Props) {
-  const { hours } = document;
-  const set = (more: Partial<NonNullable<SequenceDocument['hours']>>) =>
-    change((one) => ({ ...one, hours: { ...(one.hours ?? USUAL), ...more } }));
-  return (
-    <fieldset className="grid gap-3">
-      <legend className="mb-1 font-semibold">When it may act</legend>
-      <label className="flex items-center gap-1.5 text-sm">
-        <input
-          type="checkbox"
-          checked={hours !== null}
-          onChange={(event) => change((one) => ({ ...one, hours: event.target.checked ? USUAL : null }))}
-        />
-        only on some days and hours, where the person lives (an answer to their own act goes at any hour)
-      </label>
-      {hours && (
-        <div className="flex flex-wrap items-end gap-3">
-          <Weekdays value={hours.days} onDays={(days) => set({ days })} />
-          <Time label="From" value={hours.from} onTime={(from) => set({ from })} />
-          <Time label="To" value={hours.to} onTime={(to) => set({ to })} />
-          <Span
-            label="Least distance between two messages"
-            minutes={hours.apart_minutes}
-            onSpan={(apart_minutes) => set({ apart_minutes })}
-          />
-          <Words
-            label="Days it does nothing on (2026-12-25, …)"
-            value={hours.holidays.join(', ')}
-            most={4_000}
-            change={(text) =>
-              set({ holidays: text.split(/[\s,]+/).filter((day) => /^\d{4}-\d{2}-\d{2}$/.test(day)) })
-            }
-          />
-        </div>
-      )}
-    </fieldset>
-  );
-}
-
-const USUAL = { days: [1, 2, 3, 4, 5], from: '09:00', to: '17:00', holidays: [], apart_minutes: 1_440 };

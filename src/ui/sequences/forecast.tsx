@@ -11,7 +11,15 @@ const DAY = 86_400_000;
 
 /** What it will send on each of the next thirty days, from who is in it and who usually comes. */
 export function Forecast({
-  forecast: { days, messages, credits, credits_left: left },
+  forecast: {
+    days,
+    messages,
+    credits,
+    credits_left: left,
+    parts_a_day: carried,
+    days_over: over,
+    piled_up: piled,
+  },
   now,
   zone,
 }: {
@@ -62,6 +70,25 @@ export function Forecast({
             )}
           </p>
         </>
+      )}
+      {carried !== null && (
+        <p className={`mt-1 text-sm ${over > 0 ? 'text-wait' : 'text-soft'}`}>
+          Its numbers carry {plural(carried, 'part')} a day
+          {over > 0 ? `; on ${plural(over, 'day')} it comes to more, and what is over waits.` : ': enough.'}
+        </p>
+      )}
+      {piled && piled.people > 0 && (
+        <details className="mt-1 text-sm">
+          <summary className="cursor-pointer text-wait">
+            {plural(piled.people, 'person comes', 'people come')} to more than{' '}
+            {plural(piled.weekly_cap, 'text')} in some week, over all programs: what is over the cap waits
+          </summary>
+          {piled.examples.map((person) => (
+            <a key={person} className="link mr-2" href={`/people/${person}`}>
+              {person.slice(-6)}
+            </a>
+          ))}
+        </details>
       )}
     </Section>
   );

@@ -253,6 +253,11 @@ function Itinerary({
                 {stop.body && stop.body.length > 220 ? `${stop.body.slice(0, 220)}…` : stop.body}
               </span>
             </div>
+            {stop.put_off_minutes !== undefined && (
+              <p className="text-sm text-wait">
+                put off {heldWords(stop.put_off_minutes)} by the hours of the sequence
+              </p>
+            )}
             {stop.reasons.length > 0 && (
               <p className="text-sm text-wait">
                 {stop.held_minutes ? `held ${heldWords(stop.held_minutes)}: ` : ''}

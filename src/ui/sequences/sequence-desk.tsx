@@ -1,4 +1,5 @@
 'use client';
+import { sentenceOf } from '@/core/shared/sentence';
 import { useCallback, useEffect, useMemo, useState, useTransition } from 'react';
 import { useRouter } from 'next/navigation';
 import { toast } from 'sonner';
@@ -12,6 +13,7 @@ import {
   removeLine,
   same,
 } from '@/core/sequence/edit';
+import { dayOf } from '@/core/audience/days';
 import { everyLine, type Line } from '@/core/sequence/document';
 import { daysOf } from '@/core/sequence/words';
 import { askServer } from '@/ui/kit/ask';
@@ -21,8 +23,10 @@ import { usePress } from '@/ui/kit/press';
 import { Problem } from '@/ui/kit/problem';
 import { BeginForm } from './begin-form';
 import { RehearsalPanel } from './rehearsal-panel';
+import { Results } from './results';
 import { Timetable } from './timetable';
-import type { DeskProps, MoveView, ResultView } from './types';
+import { TrialPanel } from './trial-panel';
+import type { DeskProps, MoveView } from './types';
 import { useDocument, useSaving } from './use-document';
 import { Forecast } from './forecast';
 
@@ -77,6 +81,7 @@ export function SequenceDesk(props: DeskProps) {
           choices={props.choices}
           askable={props.askable}
           mayEdit={mayEdit}
+          today={dayOf(now, zone)}
           change={change}
         />
         <Timetable
@@ -98,7 +103,19 @@ export function SequenceDesk(props: DeskProps) {
       <aside aria-label="Margin" className="min-w-0 border-rule lg:border-l lg:pl-6">
         <Standing {...props} document={document} saving={saving} />
         <RehearsalPanel document={document} zone={zone} now={now} />
-        {props.result && sequence.version !== null && <Results result={props.result} />}
+        {mayEdit && (
+          <TrialPanel
+            sequenceId={sequence.id}
+            own={props.own}
+            trial={props.trial}
+            acts={props.trialActs}
+            zone={zone}
+            ready={saving.settled && !saving.warnings.some(({ weight }) => weight === 'must')}
+          />
+        )}
+        {props.result && sequence.version !== null && (
+          <Results result={props.result} document={document} days={days} />
+        )}
         {props.forecast && <Forecast forecast={props.forecast} now={now} zone={zone} />}
       </aside>
     </div>
@@ -211,7 +228,8 @@ function Standing({
     start(async () => {
       const outcome = await acts.move(sequence.id, verb, press.token());
       press.settle();
-      if (outcome.problems.length > 0) setProblem(outcome.problems.map(({ message }) => message).join(' '));
+      if (outcome.problems.length > 0)
+        setProblem(outcome.problems.map(({ message }) => sentenceOf(message)).join(' '));
       else {
         setProblem(null);
         toast(outcome.done);
@@ -222,7 +240,8 @@ function Standing({
     start(async () => {
       const outcome = await acts.publish(sequence.id, saving.stamp, others, press.token());
       press.settle();
-      if (outcome.problems.length > 0) setProblem(outcome.problems.map(({ message }) => message).join(' '));
+      if (outcome.problems.length > 0)
+        setProblem(outcome.problems.map(({ message }) => sentenceOf(message)).join(' '));
       else {
         setProblem(null);
         toast(
@@ -419,37 +438,5 @@ function Acts({
         </button>
       )}
     </div>
-  );
-}
-
-/** What came of it as a whole, and when replies came. */
-function Results({ result }: { result: ResultView }) {
-  const { counts, months } = result;
-  const most = Math.max(1, ...months.map(({ people }) => people));
-  return (
-    <Section title="What came of it" note={`${count(counts.began_7)} came in this week`}>
-      <p className="text-sm">
-        {plural(counts.open, 'person', 'people')} in it, {count(counts.ended)} through or out,{' '}
-        {count(counts.replied)} replied.
-      </p>
-      {months.length > 0 && (
-        <>
-          <h3 className="mt-3 mb-1 text-sm font-semibold">When replies came</h3>
-          <ul className="text-sm">
-            {months.map(({ month, people }) => (
-              <li key={month} className="flex items-center gap-2 py-0.5">
-                <span className="w-16 text-soft">month {month}</span>
-                <span
-                  className="h-3 bg-accent"
-                  style={{ width: `${Math.round((people / most) * 9)}rem` }}
-                  aria-hidden="true"
-                />
-                <span className="tabular-nums">{plural(people, 'reply', 'replies')}</span>
-              </li>
-            ))}
-          </ul>
-        </>
-      )}
-    </Section>
   );
 }

@@ -47,7 +47,17 @@ export interface LineView {
   optOuts: RateView;
 }
 
+export interface VersionView {
+  version: number;
+  began: number;
+  replied: RateView;
+  opt_outs: RateView;
+  first_reply: { quarter: number; half: number; three_quarters: number } | null;
+}
+
 export interface ResultView {
+  whole: Omit<VersionView, 'version'>;
+  compared: { now: VersionView; before: VersionView; differs: ('replied' | 'opt_outs')[] } | null;
   counts: { open: number; ended: number; replied: number; in_grace: number; began_7: number };
   versions: { version: number; people: number }[];
   lines: LineView[];
@@ -88,6 +98,7 @@ export interface ItineraryView {
     parts?: number;
     credits?: number;
     held_minutes?: number;
+    put_off_minutes?: number;
     answer?: boolean;
   }[];
   ended: { at: string; why: string; means: string } | null;
@@ -109,11 +120,41 @@ export interface SequenceActs {
   ): Promise<{ problems: { message: string }[]; done: string }>;
 }
 
+export interface TrialView {
+  id: string;
+  seconds_a_day: number;
+  began: string;
+  log: {
+    at: string;
+    line: string;
+    what: string;
+    verdict: 'sent' | 'done' | 'passed-over' | 'waits';
+    reasons: { code: string; means: string }[];
+    body?: string;
+    subject?: string;
+  }[];
+  ended: { at: string; why: string } | null;
+  /** When the next thing comes, by the clock; null: a message is on its way, or it is over. */
+  next: string | null;
+}
+
+type Outcome = Promise<{ problems: { message: string }[] }>;
+
+export interface TrialActs {
+  ask(sequence: string, number: string, press: string): Outcome;
+  give(code: string): Outcome;
+  start(sequence: string, secondsADay: number, press: string): Outcome;
+  end(sequence: string): Outcome;
+}
+
 export interface ForecastView {
   days: { day: number; messages: number }[];
   messages: number;
   credits: number;
   credits_left: number;
+  parts_a_day: number | null;
+  days_over: number;
+  piled_up: { people: number; weekly_cap: number; examples: string[] } | null;
 }
 
 export interface DeskProps {
@@ -128,4 +169,7 @@ export interface DeskProps {
   zone: string;
   now: number;
   acts: SequenceActs;
+  own: { number: string | null; asked: string | null };
+  trial: TrialView | null;
+  trialActs: TrialActs;
 }

@@ -1,3 +1,4 @@
+import { sentenceOf } from '@/core/shared/sentence';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { SequenceDocument } from '@/core/sequence/document';
 import type { Warning } from '@/core/sequence/check';
@@ -90,7 +91,7 @@ export function useSaving(
         const outcome = await save(id, text, known.current);
         if (outcome.stamp === null) {
           setSaving('refused');
-          setProblem(outcome.problems.map(({ message }) => message).join(' '));
+          setProblem(outcome.problems.map(({ message }) => sentenceOf(message)).join(' '));
         } else {
           kept.current = text;
           setKeptJson(text);

@@ -1,5 +1,7 @@
 'use server';
 import { DAY } from '@/core/shared/instant';
+import { ok } from '@/core/shared/result';
+import { endCalendarAddress, newCalendarAddress, tellByMail } from '@/services/tasks/follow-calendar';
 import { ChangeTaskInput, TaskInput } from '@/services/tasks/inputs';
 import { changeTask, createTask } from '@/services/tasks/tasks';
 import { getContext } from '@/services/runtime';
@@ -49,5 +51,34 @@ export async function newTaskAction(_: FormState, data: FormData): Promise<FormS
     ),
     values,
     'It is on the list.',
+  );
+}
+
+export async function toldAction(_: FormState, data: FormData): Promise<FormState> {
+  const wanted = field(data, 'by') === 'mail';
+  return stateOf(
+    await change(
+      'answer',
+      async (scope, session, ctx) => ok(await tellByMail(ctx, scope, wanted, actorOf(session))),
+      pressOf(data),
+    ),
+    {},
+    wanted ? 'New tasks are told by e-mail.' : 'They are told here only.',
+  );
+}
+
+/** The address is shown this once. */
+export async function calendarAction(_: FormState, data: FormData): Promise<FormState> {
+  const made = await change('answer', async (scope, session, ctx) => {
+    if (field(data, 'verb') === 'new') return ok(await newCalendarAddress(ctx, scope, actorOf(session)));
+    await endCalendarAddress(ctx, scope, actorOf(session));
+    return ok(null);
+  });
+  return stateOf(
+    made,
+    {},
+    made.ok && made.value !== null
+      ? `Copy it now, it is not shown again: ${made.value}`
+      : 'The address leads nowhere any more.',
   );
 }

@@ -6,7 +6,7 @@ import { Empty, Page, Section } from '@/ui/kit/page';
 import { PlainForm } from '@/ui/kit/plain-form';
 import { TaskList } from '@/ui/tasks/task-list';
 import { readScreen } from '../../session';
-import { newTaskAction, taskAction } from './actions';
+import { calendarAction, newTaskAction, taskAction, toldAction } from './actions';
 
 export const metadata: Metadata = { title: 'Tasks' };
 
@@ -14,7 +14,7 @@ export default async function TasksPage({ searchParams }: { searchParams: Promis
   const { whose } = await searchParams;
   const all = whose === 'all';
   const { data, session, now } = await readScreen(async (scope, { accountId }) =>
-    readTaskScreen(await getContext(), scope, all ? null : accountId),
+    readTaskScreen(await getContext(), scope, all ? null : accountId, accountId),
   );
   const zone = session.workspaceZone;
   const options = data.teammates.map(({ id, name }) => ({ value: id, label: name }));
@@ -32,28 +32,51 @@ export default async function TasksPage({ searchParams }: { searchParams: Promis
         </>
       }
       margin={
-        <Section title="A new task">
-          <PlainForm
-            action={newTaskAction}
-            submit="Put it on the list"
-            main
-            fields={[
-              { name: 'title', label: 'What is to be done', maxLength: 200 },
-              {
-                name: 'due',
-                label: 'Until',
-                type: 'datetime-local',
-                hint: 'Day and hour where the workspace is.',
-              },
-              {
-                name: 'account',
-                label: 'Whose',
-                options: [{ value: '', label: 'nobody’s yet' }, ...options],
-                initial: session.accountId,
-              },
-            ]}
-          />
-        </Section>
+        <>
+          <Section title="A new task">
+            <PlainForm
+              action={newTaskAction}
+              submit="Put it on the list"
+              main
+              fields={[
+                { name: 'title', label: 'What is to be done', maxLength: 200 },
+                {
+                  name: 'due',
+                  label: 'Until',
+                  type: 'datetime-local',
+                  hint: 'Day and hour where the workspace is.',
+                },
+                {
+                  name: 'account',
+                  label: 'Whose',
+                  options: [{ value: '', label: 'nobody’s yet' }, ...options],
+                  initial: session.accountId,
+                },
+              ]}
+            />
+          </Section>
+          <Section title="How you are told">
+            <PlainForm
+              action={toldAction}
+              submit={data.told.byMail ? 'No e-mail for new tasks' : 'Tell me of new tasks by e-mail'}
+              hidden={{ by: data.told.byMail ? 'no-mail' : 'mail' }}
+            />
+            <p className="mt-4 mb-1 text-sm text-soft">
+              A calendar that follows an address shows your open tasks by itself. Whoever has the address sees
+              them.
+            </p>
+            <PlainForm
+              action={calendarAction}
+              submit={
+                data.told.followed ? 'A new address, the old one ends' : 'Make an address for my calendar'
+              }
+              hidden={{ verb: 'new' }}
+            />
+            {data.told.followed && (
+              <PlainForm action={calendarAction} submit="End the address" hidden={{ verb: 'end' }} />
+            )}
+          </Section>
+        </>
       }
     >
       <Section title="Open">

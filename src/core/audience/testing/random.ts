@@ -92,6 +92,7 @@ const fieldOf = (kinds: readonly string[]) =>
 const target: fc.Arbitrary<Target> = fc.oneof(
   fc.constant({}),
   fc.constantFrom(...THINGS.broadcasts).map((broadcast) => ({ broadcast })),
+  fc.constantFrom(...THINGS.broadcasts).map((sequence) => ({ sequence })),
   fc.constantFrom(...THINGS.programs).map((program) => ({ program })),
   fc.constant({ step: THINGS.steps[0] }),
 );

@@ -1,5 +1,6 @@
 'use server';
 import { redirect } from 'next/navigation';
+import { isDay, startOf } from '@/core/audience/days';
 import { parseJson } from '@/core/shared/json';
 import { ok } from '@/core/shared/result';
 import { callBackGrace, enrol, moveEverybody, tellEnrolment } from '@/services/sequences/by-hand';
@@ -20,7 +21,7 @@ import { invalid, readInput } from '@/services/kit/validation';
 import type { FormState } from '@/ui/kit/form-state';
 import type { SaveOutcome, SequenceActs } from '@/ui/sequences/types';
 import { pressOf } from '../../../press-of';
-import { actorOf, change } from '../../../session';
+import { actorOf, change, requireSession } from '../../../session';
 import { field, stateOf } from '../../form-result';
 
 /** Keeps what is being written; gives the new stamp and what may go wrong with it. */
@@ -107,13 +108,10 @@ export async function newSequenceAction(_: FormState, data: FormData): Promise<F
 }
 
 export async function enrolmentAction(_: FormState, data: FormData): Promise<FormState> {
-  const verb = field(data, 'verb');
-  const trigger =
-    verb === 'skip'
-      ? ({ on: 'skip' } as const)
-      : verb === 'take-out'
-        ? ({ on: 'end', why: 'taken-out' } as const)
-        : null;
+  const { workspaceZone } = await requireSession();
+  const trigger = triggerOf(field(data, 'verb'), field(data, 'until'), workspaceZone);
+  if (trigger === 'no-day')
+    return stateOf(invalid('until', 'until: choose the day on which it goes on.'), {}, '');
   if (!trigger) return stateOf(invalid('verb', 'verb: there is no such thing to do.'), {}, '');
   return stateOf(
     await change(
@@ -124,6 +122,24 @@ export async function enrolmentAction(_: FormState, data: FormData): Promise<For
     {},
     '',
   );
+}
+
+type ByHand = Parameters<typeof tellEnrolment>[3];
+
+/** What is done to somebody's way through a sequence. Held until a day: it goes on at its first minute there. */
+function triggerOf(verb: string, until: string, zone: string): ByHand | 'no-day' | null {
+  switch (verb) {
+    case 'skip':
+      return { on: 'skip' };
+    case 'take-out':
+      return { on: 'end', why: 'taken-out' };
+    case 'go-on':
+      return { on: 'hold', until: null };
+    case 'hold':
+      return isDay(until) ? { on: 'hold', until: startOf(until, zone) } : 'no-day';
+    default:
+      return null;
+  }
 }
 
 /** Lets one person into a sequence, from their page. */

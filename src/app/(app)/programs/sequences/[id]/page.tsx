@@ -6,6 +6,7 @@ import { readSequenceScreen } from '@/services/sequences/screen';
 import { getContext } from '@/services/runtime';
 import { SequenceDesk } from '@/ui/sequences/sequence-desk';
 import { readScreen } from '../../../../session';
+import { askNumberAction, endTrialAction, giveCodeAction, startTrialAction } from '../trial-actions';
 import { moveSequenceAction, publishSequenceAction, saveSequenceAction } from '../actions';
 
 export const metadata: Metadata = { title: 'Sequence' };
@@ -49,6 +50,14 @@ export default async function SequencePage({ params }: { params: Promise<{ id: s
         mayEdit={may(session.role, 'edit-programs')}
         zone={session.workspaceZone}
         now={now}
+        own={data.own}
+        trial={data.trial}
+        trialActs={{
+          ask: askNumberAction,
+          give: giveCodeAction,
+          start: startTrialAction,
+          end: endTrialAction,
+        }}
         acts={{ save: saveSequenceAction, publish: publishSequenceAction, move: moveSequenceAction }}
       />
     </main>

@@ -20,7 +20,7 @@ interface Asked {
 export default async function SequencePeoplePage({ params, searchParams }: Asked) {
   const { id } = await params;
   const { line, sort } = await searchParams;
-  const { data, session } = await readScreen(async (scope) => ({
+  const { data, session, now } = await readScreen(async (scope) => ({
     name: await readSequenceName(scope, id),
     people: await readPeopleAt(scope, id, line ?? null),
   }));
@@ -79,6 +79,31 @@ export default async function SequencePeoplePage({ params, searchParams }: Asked
             by: ({ began_at }) => began_at.getTime(),
           },
           { title: 'Version', kind: 'number', cell: ({ version }) => version },
+          {
+            title: 'Held',
+            kind: 'act',
+            cell: ({ enrolment_id, not_before }) =>
+              not_before !== null && not_before.getTime() > now ? (
+                <>
+                  until {dayAndTime(not_before.getTime(), zone)}
+                  <PlainForm
+                    action={enrolmentAction}
+                    submit="Let them go on"
+                    hidden={{ enrolment: enrolment_id, verb: 'go-on' }}
+                  />
+                </>
+              ) : (
+                <details>
+                  <summary className="link cursor-pointer">Hold …</summary>
+                  <PlainForm
+                    action={enrolmentAction}
+                    submit="Hold them"
+                    hidden={{ enrolment: enrolment_id, verb: 'hold' }}
+                    fields={[{ name: 'until', label: 'Until', type: 'date' }]}
+                  />
+                </details>
+              ),
+          },
           {
             title: 'Skip',
             kind: 'act',
