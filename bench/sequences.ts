@@ -9,7 +9,7 @@ import { follow } from '@/services/kit/happenings';
 import { migrate } from '@/services/migrate';
 import { createProgram } from '@/services/programs/create-program';
 import { findOrMakeLabel, setLabel } from '@/services/people/labels';
-import { reportMove } from '@/services/sequences/by-hand';
+import { tallyMove } from '@/services/sequences/difference';
 import { SEQUENCES_FOLLOW } from '@/services/sequences/follow';
 import { rehearseSequence } from '@/services/sequences/rehearsal';
 import { runDue } from '@/services/sequences/run';
@@ -98,16 +98,15 @@ export async function benchSequences(): Promise<void> {
       ...{ enrolments: PEOPLE, per_second: Math.round(PEOPLE / (due / 1_000)), asked_per_second: 2_000 },
       ...{ ratio_to_hand_written: round(due / byHand), asked: 5 },
     });
-    const move = await timed(() =>
-      within((scope) =>
-        reportMove(ctx, scope, sequence.id, { ...sequence.draft, lines: sequence.draft.lines.slice(0, 20) }),
-      ),
-    );
+    const shorter = { ...sequence.draft, lines: sequence.draft.lines.slice(0, 20) };
+    const difference = (patience?: number) =>
+      within((scope) => tallyMove(ctx, scope, sequence.id, shorter, patience));
+    const counted = await difference();
+    const drawn = await timed(() => difference());
+    const whole = await timed(() => difference(Infinity));
     say('difference of a version', {
-      enrolments: PEOPLE,
-      ms: round(move),
-      for_50000_ms: Math.round((move / PEOPLE) * 50_000),
-      asked_ms: 5_000,
+      ...{ enrolments: PEOPLE, counted: counted.counted, ms: round(drawn), asked_ms: 5_000 },
+      for_all_of_50000_ms: Math.round((whole / PEOPLE) * 50_000),
     });
     const from = new Date(clock.at + DAY).toISOString();
     const rehearse = () =>

@@ -1,6 +1,7 @@
 import type { Condition } from '../audience/condition';
 import { addDays } from '../audience/days';
 import type { ReasonCode } from '../clearance/reasons';
+import { hashOf } from '../shared/hash';
 import { HOUR, MINUTE, type Millis } from '../shared/instant';
 import { assertNever } from '../shared/result';
 import { instantAt } from '../shared/zone';
@@ -415,11 +416,5 @@ function sameCause(when: EndingCause, what: EndingCause): boolean {
 /** What may disturb somebody keeps the hours; what only changes our records does not. */
 const keepsHours = (what: What): boolean => isMessage(what) || what.do === 'task' || what.do === 'tell';
 
-/** A number from 0 to 99 that is always the same for the same words (FNV-1a). */
-export function lotOf(words: string): number {
-  let hash = 0x811c9dc5;
-  for (let i = 0; i < words.length; i++) hash = Math.imul(hash ^ words.charCodeAt(i), 0x01000193) >>> 0;
-  // The low bits of similar words are alike: they are stirred once more.
-  hash = Math.imul(hash ^ (hash >>> 15), 0x85ebca6b) >>> 0;
-  return ((hash ^ (hash >>> 13)) >>> 0) % 100;
-}
+/** A number from 0 to 99 that is always the same for the same words. */
+export const lotOf = (words: string): number => hashOf(words) % 100;

@@ -126,6 +126,23 @@ export const openPage = async (
     )
   ).map(enrolmentOf);
 
+/** Ids of all who are in a sequence. */
+export const openIds = async (scope: Scope, sequenceId: string): Promise<string[]> =>
+  (
+    await scope.rows<{ id: string }>(
+      `select id from enrolment where workspace_id = :workspace and sequence_id = :sequenceId and state <> 'ended' order by id`,
+      { sequenceId },
+    )
+  ).map(({ id }) => id);
+
+export const readEnrolments = async (scope: Scope, ids: readonly string[]): Promise<EnrolmentFull[]> =>
+  (
+    await scope.rows<Row>(
+      `select ${COLUMNS} from enrolment e where e.workspace_id = :workspace and e.id = any(:ids::text[])`,
+      { ids },
+    )
+  ).map(enrolmentOf);
+
 /** What became of the messages that enrolments wait for; one that still waits is left out. */
 export interface Outcome {
   enrolmentId: string;

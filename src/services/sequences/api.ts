@@ -5,7 +5,8 @@ import { Sequence } from '@/db/sequences/entities';
 import { act, get, getPage, listed, post, viewed, type Endpoint } from '@/services/kit/api';
 import { notFound } from '@/services/kit/validation';
 import { readAhead } from './ahead';
-import { callBackGrace, enrol, moveEverybody, placeEnrolment, reportMove, tellEnrolment } from './by-hand';
+import { callBackGrace, enrol, moveEverybody, placeEnrolment, tellEnrolment } from './by-hand';
+import { tallyMove } from './difference';
 import {
   DraftInput,
   EnrolInput,
@@ -88,10 +89,10 @@ export const SEQUENCES_API: readonly Endpoint[] = [
   }),
   get(
     '/sequences/{id}/difference',
-    'What its draft would do to those who are on the way, if they moved to it',
+    'What its draft would do to those who are on the way, if they moved to it. Where `counted` is less than `people`, so many were drawn by lot, and the counts are what all come to if the others are alike',
     async ({ ctx, scope, id }) => {
       const sequence = await scope.em.findOne(Sequence, { id });
-      return sequence ? ok(await reportMove(ctx, scope, id, sequence.draft)) : notFound('sequence');
+      return sequence ? ok(await tallyMove(ctx, scope, id, sequence.draft)) : notFound('sequence');
     },
   ),
   post(

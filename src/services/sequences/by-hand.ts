@@ -1,9 +1,7 @@
+import { moveTo } from '@/core/sequence/ahead';
 import { stand } from '@/core/sequence/advance';
-import { differenceOf, messagesAhead, moveTo, type Difference } from '@/core/sequence/ahead';
 import type { Trigger } from '@/core/sequence/advance';
-import type { SequenceDocument } from '@/core/sequence/document';
 import { ok, type Result } from '@/core/shared/result';
-import type { Millis } from '@/core/shared/instant';
 import type { Scope } from '@/db/kit/scope';
 import {
   callBackOf,
@@ -17,13 +15,11 @@ import { graceIds } from '@/db/sequences/sequences';
 import { announce } from '@/db/delivery/texts';
 import type { Actor } from '@/services/kit/actor';
 import { writeAudit } from '@/services/kit/audit';
-import { Breath } from '@/services/kit/breath';
 import type { Context } from '@/services/kit/context';
 import { conflict, invalid, notFound, type Refusal } from '@/services/kit/validation';
 import { endAll, enterPeople, moveAll } from './enter';
 import { loadPeople } from './facts';
-import { ready, versionOf, type Running } from './versions';
-import { toJson } from '@/db/kit/json';
+import { versionOf, type Running } from './versions';
 
 /** Lets people in by hand. Gives how many came in; the others are in it already, or its condition or rule keeps them out. */
 export async function enrol(
@@ -113,131 +109,6 @@ export async function callBackGrace(
   }
   await writeAudit(ctx, scope, actor.name, 'sequence.called-back', sequenceId, { called });
   return called;
-}
-
-/** What a document would do to those who are on the way, counted in messages, with some people behind each count. */
-export interface MoveReport {
-  people: number;
-  /** Nothing changes for them. */
-  same: number;
-  more: Counted;
-  fewer: Counted;
-  losesNext: Counted;
-  ends: Counted;
-  shifts: Counted;
-}
-
-interface Counted {
-  people: number;
-  examples: string[];
-}
-
-const EXAMPLES = 50;
-
-/** Computed by the engine over everybody who is in it. */
-export async function reportMove(
-  ctx: Context,
-  scope: Scope,
-  sequenceId: string,
-  document: SequenceDocument,
-): Promise<MoveReport> {
-  const to = ready(document);
-  const now = ctx.now();
-  const none = (): Counted => ({ people: 0, examples: [] });
-  const report: MoveReport = {
-    ...{ people: 0, same: 0 },
-    more: none(),
-    fewer: none(),
-    losesNext: none(),
-    ends: none(),
-    shifts: none(),
-  };
-  const breath = new Breath();
-  const known = new Map<string, Difference>();
-  for await (const slice of everybody(scope, sequenceId)) {
-    const asks = to.asksConditions || slice.some(({ from }) => from.asksConditions);
-    const people = await loadPeople(
-      scope,
-      slice.map(({ one }) => one.personId),
-      asks,
-      now,
-    );
-    for (const { one, from } of slice) {
-      const facts = people.facts(one.personId);
-      // Whoever stands exactly as somebody before them, as after a batch, gets the same.
-      const standing = from.personal || to.personal ? one.id : standingOf(one, facts.zone);
-      const difference = known.get(standing) ?? differenceFor(one, from, to, now, facts);
-      known.set(standing, difference);
-      count(report, one.personId, difference);
-      await breath.take();
-    }
-  }
-  return report;
-}
-
-/** All that the engine knows of an enrolment but whose it is. */
-const standingOf = (
-  {
-    version,
-    state,
-    line,
-    began,
-    prompted,
-    arrived,
-    due,
-    before,
-    left,
-    acted,
-    notBefore,
-    asks,
-  }: EnrolmentFull,
-  zone: string,
-): string =>
-  toJson([version, state, line, began, prompted, arrived, due, before, left, acted, notBefore, asks, zone]);
-
-function differenceFor(
-  one: EnrolmentFull,
-  from: Running,
-  to: Running,
-  now: Millis,
-  facts: Parameters<typeof moveTo>[4],
-): Difference {
-  const moved = moveTo(from, to, one, now, facts);
-  return differenceOf(
-    messagesAhead(from, one, now, facts),
-    messagesAhead(to, moved, now, facts),
-    moved.state === 'ended',
-    now,
-  );
-}
-
-function count(report: MoveReport, personId: string, difference: Difference): void {
-  report.people += 1;
-  const kinds = (['more', 'fewer', 'losesNext', 'ends', 'shifts'] as const).filter(
-    (kind) => Number(difference[kind]) > 0,
-  );
-  if (kinds.length === 0) report.same += 1;
-  for (const kind of kinds) {
-    report[kind].people += 1;
-    if (report[kind].examples.length < EXAMPLES) report[kind].examples.push(personId);
-  }
-}
-
-async function* everybody(
-  scope: Scope,
-  sequenceId: string,
-): AsyncGenerator<{ one: EnrolmentFull; from: Running }[]> {
-  for (let after = ''; ;) {
-    const page = await openPage(scope, { sequenceId, version: null, after, most: SLICE });
-    if (page.length === 0) return;
-    after = page.at(-1)!.id;
-    const slice: { one: EnrolmentFull; from: Running }[] = [];
-    for (const one of page) {
-      const from = await versionOf(scope, sequenceId, one.version);
-      if (from) slice.push({ one, from });
-    }
-    yield slice;
-  }
 }
 
 /** Moves everybody to the version that runs. A message of a line that is gone does not leave any more. Gives how many. */

@@ -3,7 +3,6 @@ import type { Happening, HappeningKind } from '@/core/happening/kinds';
 import type { Trigger } from '@/core/sequence/advance';
 import type { Act, Begin, EndingCause, SequenceDocument } from '@/core/sequence/document';
 import { plain } from '@/core/reply/normalise';
-import { wantHappenings } from '@/db/kit/happenings';
 import { byKey, type Scope } from '@/db/kit/scope';
 import { lockOpenOf } from '@/db/sequences/enrolments';
 import { Sequence, Trial } from '@/db/sequences/entities';
@@ -12,18 +11,14 @@ import { textOf } from '@/db/sequences/people';
 import type { Context } from '@/services/kit/context';
 import type { Consumer } from '@/services/kit/happenings';
 import { enterPeople, moveAll, type Entering } from './enter';
+import { FOLLOWED, FOLLOWER } from './followed';
 import type { Move } from './move-on';
-import { tellNow } from './trials/run-trial';
+import { tellNow } from './run-trial';
 import { versionOf } from './versions';
-
-const FOLLOWED: readonly HappeningKind[] = [
-  ...(['program.joined', 'program.left', 'tag.put', 'list.put', 'stage.changed', 'person.changed'] as const),
-  ...(['reply.received', 'link.clicked', 'voucher.redeemed', 'sequence.ended'] as const),
-];
 
 /** What happens to people begins sequences, and moves on those who are in one. */
 export const SEQUENCES_FOLLOW: Consumer = {
-  name: 'sequences',
+  name: FOLLOWER,
   // Where there is no sequence, nothing is read.
   follows: async (scope) =>
     (await scope.em.count(Sequence, { version: { $ne: null } })) > 0 ||
@@ -258,7 +253,3 @@ function enteringOf({ kind, personId, at, detail }: Happening, begins: Begin): E
   const by = typeof detail.by === 'string' ? `batch:${detail.by}` : begins.on;
   return { ...{ personId, at: at.getTime(), by }, prompted: ownAct && !byMany, grace: byMany };
 }
-
-/** Replies and the like are told only where somebody said that they want them. */
-export const wantSequences = (scope: Scope): Promise<number> =>
-  wantHappenings(scope, SEQUENCES_FOLLOW.name, FOLLOWED);

@@ -5,7 +5,7 @@ import type { Room } from '@/services/kit/room';
 import { SEQUENCES_API } from './api';
 import { beginByDates } from './dates';
 import { SEQUENCES_FOLLOW } from './follow';
-import { TRIAL_QUEUE } from './trials/run-trial';
+import { TRIAL_QUEUE } from './run-trial';
 import { runDue, STUCK_ENROLMENTS } from './run';
 
 export const SEQUENCES: Room = {

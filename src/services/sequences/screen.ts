@@ -10,10 +10,11 @@ import { peopleAt, sequenceCounts, type SequenceCounts } from '@/db/sequences/se
 import { audienceContext } from '@/services/audience/audience';
 import type { Context } from '@/services/kit/context';
 import { readSequenceResult, type SequenceResult } from './results';
-import { reportMove, type MoveReport } from './by-hand';
+import type { Tally } from '@/core/sequence/tally';
+import { tallyMove } from './difference';
 import { warningsOf } from './sequences';
-import { readOwnNumber, type OwnNumberView } from './trials/own-number';
-import { readTrial, type TrialView } from './trials/trials';
+import { readOwnNumber, type OwnNumberView } from './own-number';
+import { readTrial, type TrialView } from './trials';
 import { readForecast, type SequenceForecast } from './forecast';
 
 export interface SequenceLine {
@@ -132,10 +133,10 @@ export async function readSequenceScreen(
 /** Who waits at a line, or is in it at all. */
 export const readPeopleAt = (scope: Scope, id: string, line: string | null) => peopleAt(scope, id, line);
 
-/** What moving to its draft does. */
-export async function readMove(ctx: Context, scope: Scope, id: string): Promise<MoveReport | null> {
+/** What moving to its draft does: for as many as there is patience for, or for all, however long that takes. */
+export async function readMove(ctx: Context, scope: Scope, id: string, all = false): Promise<Tally | null> {
   const sequence = await scope.em.findOne(Sequence, { id });
-  return sequence && reportMove(ctx, scope, id, sequence.draft);
+  return sequence && tallyMove(ctx, scope, id, sequence.draft, all ? Infinity : undefined);
 }
 
 export const readSequenceName = async (scope: Scope, id: string): Promise<string | null> =>

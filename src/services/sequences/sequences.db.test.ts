@@ -7,7 +7,8 @@ import { line, says, SequenceDesk } from '@/services/testing/sequences';
 import { makeWorld, NOON, phone, type World } from '@/services/testing/world';
 import { changeTask, createTask, openTasks } from '@/services/tasks/tasks';
 import { readAhead } from './ahead';
-import { moveEverybody, reportMove } from './by-hand';
+import { moveEverybody } from './by-hand';
+import { tallyMove } from './difference';
 import { rehearseSequence } from './rehearsal';
 import { readSequenceResult } from './results';
 import {
@@ -124,10 +125,9 @@ describe('a new version', () => {
   it('says before what moving to it does, and leaves those on the way where they were', async () => {
     const id = await begin();
     const report = (lines: typeof longer) =>
-      world.within(async (scope) => reportMove(world.ctx, scope, id, await desk.document(lines)));
+      world.within(async (scope) => tallyMove(world.ctx, scope, id, await desk.document(lines)));
     expect(await report(longer)).toMatchObject({
-      people: 3,
-      same: 0,
+      ...{ people: 3, counted: 3, same: 0 },
       more: { people: 3 },
       fewer: { people: 0 },
     });

@@ -12,7 +12,7 @@ import type { Scope } from '@/db/kit/scope';
 import { nameTaken, wakeMessages } from '@/db/sequences/sequences';
 import { wakeAll, wakeSequence } from '@/db/sequences/enrolments';
 import { Sequence, SequenceVersion, type SequenceState } from '@/db/sequences/entities';
-import { wantSequences } from './follow';
+import { wantSequences } from './followed';
 import type { Actor } from '@/services/kit/actor';
 import { writeAudit } from '@/services/kit/audit';
 import type { Context } from '@/services/kit/context';

@@ -26,7 +26,8 @@ import { RehearsalPanel } from './rehearsal-panel';
 import { Results } from './results';
 import { Timetable } from './timetable';
 import { TrialPanel } from './trial-panel';
-import type { DeskProps, MoveView } from './types';
+import type { Tally } from '@/core/sequence/tally';
+import type { DeskProps } from './types';
 import { useDocument, useSaving } from './use-document';
 import { Forecast } from './forecast';
 
@@ -311,7 +312,10 @@ function Publishing({
   stamp: number;
   publish(others: 'stay' | 'move'): void;
 }) {
-  const move = useMove(id, people > 0, stamp);
+  // Whoever writes on is not made to wait for all once more.
+  const [allOf, setAllOf] = useState<number | null>(null);
+  const all = allOf === stamp;
+  const move = useMove(id, people > 0, stamp, all);
   if (musts > 0)
     return (
       <p className="py-1 text-sm text-bad">
@@ -329,7 +333,11 @@ function Publishing({
       <p className="text-sm text-soft">
         {plural(people, 'person', 'people')} on the way. If they moved to what is written:
       </p>
-      {move ? <Difference move={move} /> : <p className="text-sm text-soft">counting …</p>}
+      {move ? (
+        <Difference move={move} counting={all} countAll={() => setAllOf(stamp)} />
+      ) : (
+        <p className="text-sm text-soft">counting …</p>
+      )}
       <button type="button" className="button button-main" disabled={!ready} onClick={() => publish('stay')}>
         Publish for those who come; {count(people)} stay on theirs
       </button>
@@ -340,47 +348,67 @@ function Publishing({
   );
 }
 
-function useMove(id: string, wanted: boolean, stamp: number): MoveView | null {
-  const [move, setMove] = useState<{ stamp: number; view: MoveView } | null>(null);
+function useMove(id: string, wanted: boolean, stamp: number, all: boolean): Tally | null {
+  const [move, setMove] = useState<{ stamp: number; tally: Tally } | null>(null);
   useEffect(() => {
     if (!wanted) return;
     const abort = new AbortController();
-    askServer<MoveView>('/internal/sequence-move', { id }, abort.signal)
-      .then((view) => setMove({ stamp, view }))
+    askServer<Tally>('/internal/sequence-move', { id, all: all ? 'yes' : 'no' }, abort.signal)
+      .then((tally) => setMove({ stamp, tally }))
       .catch(() => undefined);
     return () => abort.abort();
-  }, [id, wanted, stamp]);
-  return move?.stamp === stamp ? move.view : null;
+  }, [id, wanted, stamp, all]);
+  return move?.stamp === stamp ? move.tally : null;
 }
 
-const DIFFERENCES: readonly [keyof Omit<MoveView, 'people' | 'same'>, string][] = [
+const DIFFERENCES = [
   ['more', 'get more messages'],
   ['fewer', 'get fewer'],
   ['losesNext', 'lose one that would go within a day'],
   ['shifts', 'get some at other times'],
   ['ends', 'are through at once'],
-];
+] as const;
 
 /** Counts that open to the people behind them. */
-function Difference({ move }: { move: MoveView }) {
+function Difference({ move, counting, countAll }: { move: Tally; counting: boolean; countAll(): void }) {
+  const some = move.counted < move.people;
+  const about = some ? 'about ' : '';
   return (
-    <ul className="text-sm">
-      {DIFFERENCES.filter(([key]) => move[key].people > 0).map(([key, words]) => (
-        <li key={key} className="border-b border-rule py-1">
-          <details>
-            <summary className="cursor-pointer">
-              <b>{count(move[key].people)}</b> {words}
-            </summary>
-            {move[key].examples.slice(0, 20).map((person) => (
-              <a key={person} className="link mr-2" href={`/people/${person}`}>
-                {person.slice(-6)}
-              </a>
-            ))}
-          </details>
+    <>
+      <ul className="text-sm">
+        {DIFFERENCES.filter(([key]) => move[key].people > 0).map(([key, words]) => (
+          <li key={key} className="border-b border-rule py-1">
+            <details>
+              <summary className="cursor-pointer">
+                {about}
+                <b>{count(move[key].people)}</b> {words}
+              </summary>
+              {move[key].examples.slice(0, 20).map((person) => (
+                <a key={person} className="link mr-2" href={`/people/${person}`}>
+                  {person.slice(-6)}
+                </a>
+              ))}
+            </details>
+          </li>
+        ))}
+        <li className="py-1 text-soft">
+          {about}
+          {count(move.same)} see no difference
         </li>
-      ))}
-      <li className="py-1 text-soft">{count(move.same)} see no difference</li>
-    </ul>
+      </ul>
+      {some && (
+        <p className="text-sm text-soft" aria-live="polite">
+          Worked out for {count(move.counted)} of {count(move.people)}, drawn by lot.{' '}
+          {counting ? (
+            'Counting all …'
+          ) : (
+            <button type="button" className="link" onClick={countAll}>
+              Count all
+            </button>
+          )}
+        </p>
+      )}
+    </>
   );
 }
 

@@ -71,21 +71,6 @@ export interface SaveOutcome {
   warnings: Warning[];
 }
 
-export interface Counted {
-  people: number;
-  examples: string[];
-}
-
-export interface MoveView {
-  people: number;
-  same: number;
-  more: Counted;
-  fewer: Counted;
-  losesNext: Counted;
-  ends: Counted;
-  shifts: Counted;
-}
-
 export interface ItineraryView {
   itinerary: {
     at: string;

@@ -4,7 +4,7 @@ import { notFound } from '@/services/kit/validation';
 import { answerScreen } from '../read';
 
 export const POST = (request: Request): Promise<Response> =>
-  answerScreen(request, async (scope, _session, _now, { id }) => {
-    const move = await readMove(await getContext(), scope, id ?? '');
+  answerScreen(request, async (scope, _session, _now, { id, all }) => {
+    const move = await readMove(await getContext(), scope, id ?? '', all === 'yes');
     return move ? { ok: true, value: move } : notFound('sequence');
   });

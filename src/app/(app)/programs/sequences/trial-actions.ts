@@ -2,8 +2,8 @@
 import { ok, type Result } from '@/core/shared/result';
 import { cleanText } from '@/core/shared/clean-text';
 import type { Refusal } from '@/services/kit/validation';
-import { askForProof, giveProof, WRONG_CODE } from '@/services/sequences/trials/own-number';
-import { endTrialOf, startTrial } from '@/services/sequences/trials/trials';
+import { askForProof, giveProof, WRONG_CODE } from '@/services/sequences/own-number';
+import { endTrialOf, startTrial } from '@/services/sequences/trials';
 import { actorOf, change } from '../../../session';
 
 interface Outcome {

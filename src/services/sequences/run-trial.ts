@@ -19,12 +19,12 @@ import {
 import type { Context } from '@/services/kit/context';
 import { mailToken } from '@/services/kit/mail-token';
 import { asDue, type Queue } from '@/services/kit/trouble';
-import { blockOf, channelOf, wordingOf } from '../carry-out';
-import { loadPeople } from '../facts';
-import { firstNamesOf } from '../names';
-import { meaningOf } from '../rehearsal';
-import { ready } from '../versions';
-import { wordsOf } from '../ahead';
+import { blockOf, channelOf, wordingOf } from './carry-out';
+import { loadPeople } from './facts';
+import { firstNamesOf } from './names';
+import { meaningOf } from './rehearsal';
+import { ready } from './versions';
+import { wordsOf } from './ahead';
 
 /** While its message is on the way, it is looked at this often. */
 const ON_ITS_WAY = SECOND / 2;

@@ -11,10 +11,10 @@ import type { Actor } from '@/services/kit/actor';
 import { writeAudit } from '@/services/kit/audit';
 import type { Context } from '@/services/kit/context';
 import { conflict, invalid, notFound, type Refusal } from '@/services/kit/validation';
-import { loadPeople } from '../facts';
-import { wantSequences } from '../follow';
-import { warningsOf } from '../sequences';
-import { ready } from '../versions';
+import { loadPeople } from './facts';
+import { wantSequences } from './followed';
+import { warningsOf } from './sequences';
+import { ready } from './versions';
 import { personFor, STOPPED } from './own-number';
 import { carryOn } from './run-trial';
 

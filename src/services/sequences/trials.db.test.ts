@@ -7,12 +7,12 @@ import { must } from '@/services/testing/people';
 import { round, Scripted } from '@/services/testing/sending';
 import { line, says, SequenceDesk } from '@/services/testing/sequences';
 import { makeWorld, type World } from '@/services/testing/world';
-import { SEQUENCES_FOLLOW } from '../follow';
-import { readSequenceResult } from '../results';
+import { SEQUENCES_FOLLOW } from './follow';
+import { readSequenceResult } from './results';
 import { askForProof, giveProof, readOwnNumber } from './own-number';
 import { TRIAL_QUEUE } from './run-trial';
 import { endTrialOf, readTrial, startTrial } from './trials';
-import { createSequence } from '../sequences';
+import { createSequence } from './sequences';
 
 let the: World;
 const world = () => the;
