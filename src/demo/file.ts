@@ -95,7 +95,7 @@ export async function readDemo(orm: MikroORM, path: string, now: number): Promis
     let batch: string[] = [];
     const flush = async () => {
       if (batch.length > 0) {
-        const columns = await columnsOf(crossing, table);
+        const columns = await columnsOf(crossing, table, batch[0]!);
         await crossing.run(
           `insert into public."${table}" (${columns}) overriding system value
            select ${columns} from jsonb_populate_recordset(null::public."${table}", :rows::jsonb)`,
@@ -125,12 +125,17 @@ export async function readDemo(orm: MikroORM, path: string, now: number): Promis
   });
 }
 
-/** Columns that are stored as given; those PostgreSQL works out itself are left to it. */
-async function columnsOf(crossing: Crossing, table: string): Promise<string> {
+/**
+ * Columns that are stored as given: those PostgreSQL works out itself are left to it, and those that the file was
+ * written before keep what they are by default.
+ */
+async function columnsOf(crossing: Crossing, table: string, row: string): Promise<string> {
+  const written = Object.keys(JSON.parse(row) as object);
   const rows = await crossing.rows<{ name: string }>(
     `select column_name as name from information_schema.columns
-      where table_schema = 'public' and table_name = :table and is_generated = 'NEVER' order by ordinal_position`,
-    { table },
+      where table_schema = 'public' and table_name = :table and is_generated = 'NEVER'
+        and column_name = any(:written::text[]) order by ordinal_position`,
+    { table, written },
   );
   return rows.map(({ name }) => `"${name}"`).join(', ');
 }
