@@ -166,6 +166,57 @@ describe('a wrong tag', () => {
   });
 });
 
+describe('trying it on oneself', () => {
+  const OWN = '+17205550192';
+  const trials = () =>
+    app.query<{ state: string; body: string }>(
+      `select state, body from message where kind = 'trial' order by id`,
+    );
+
+  it('proves the number by a text, sends what is written to it, and ends with a reply', async () => {
+    const [row] = await app.query<{ id: string }>(
+      `select id from sequence where name = 'Welcome after a keyword'`,
+    );
+    await open(`/programs/sequences/${row!.id}`);
+    await keys.tabTo('Your mobile number');
+    await keys.type('(720) 555-0192');
+    await keys.press('Enter');
+    await keys.see(`Six digits, sent to ${OWN}`);
+    const [proof] = await until(trials, (rows) => rows[0]?.state === 'delivered');
+    await keys.tabTo('Six digits');
+    await keys.type(/: (\d{6}) is/.exec(proof!.body)![1]!);
+    await keys.press('Enter');
+    await keys.see(`Real texts to ${OWN}`);
+    await keys.tabTo('Begin for me');
+    await keys.press('Enter');
+    const rows = await until(trials, (found) => found.length === 2 && found[1]!.state === 'delivered');
+    await keys.see('a day in ten seconds');
+    expect(rows[1]!.body).toContain('Reply STOP to stop');
+    await app.bench.text(OWN, TO, 'Do you open on Sundays?');
+    await keys.see('Over: replied.');
+    expect(await trials()).toHaveLength(2);
+  });
+});
+
+describe('tasks in a calendar', () => {
+  it('are followed by an address of one’s own, until it is ended', async () => {
+    await open('/tasks');
+    await keys.tabTo('Make an address');
+    await keys.press('Enter');
+    await keys.see('it is not shown again');
+    const address = await page.evaluate(
+      () => /https?:\S+\/calendar\/[\w-]+/.exec(document.body.innerText)![0],
+    );
+    const answer = await fetch(address);
+    expect(answer.headers.get('content-type')).toContain('text/calendar');
+    expect(await answer.text()).toContain('BEGIN:VCALENDAR');
+    await keys.tabTo('End the address');
+    await keys.press('Enter');
+    await keys.see('Make an address');
+    expect((await fetch(address)).status).toBe(404);
+  });
+});
+
 describe('its pages', () => {
   it('have no accessibility violations, light or dark', async () => {
     const [row] = await app.query<{ id: string }>(`select id from sequence order by id desc limit 1`);

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { isMergeField, labelOf, MERGE_FIELDS } from './fields';
+import { isMergeField, labelOf, MERGE_FIELDS, namedFields } from './fields';
 
 describe('merge fields', () => {
   it('are a closed list and the workspace’s own', () => {
@@ -13,3 +13,8 @@ describe('merge fields', () => {
     expect(labelOf('person.fields.favourite_planet')).toBe('favourite planet');
   });
 });
+
+it('a text in a list names its merge fields', () =>
+  expect(
+    namedFields('{$person.first_name :wren:field fallback=friend}, we open at {$person.fields.hour}.'),
+  ).toBe('[first name], we open at [hour].'));

@@ -24,3 +24,7 @@ export const isMergeField = (name: string): boolean =>
 export const labelOf = (name: string): string =>
   MERGE_FIELDS.find((field) => field.name === name)?.label ??
   name.replace('person.fields.', '').replaceAll('_', ' ');
+
+/** A text as it is read in a list: each merge field as what it is called, `[first name]`. */
+export const namedFields = (words: string): string =>
+  words.replace(/\{\$([\w.]+)[^}]*\}/g, (_, name: string) => `[${labelOf(name)}]`);

@@ -1,7 +1,8 @@
 import { parseInstant } from '@/core/shared/instant';
 import { ok } from '@/core/shared/result';
 import schema from '@/core/sequence/schema.json';
-import { Sequence } from '@/db/sequences/entities';
+import { LockMode } from '@mikro-orm/core';
+import { Sequence, Trial } from '@/db/sequences/entities';
 import { act, get, getPage, listed, post, viewed, type Endpoint } from '@/services/kit/api';
 import { notFound } from '@/services/kit/validation';
 import { readAhead } from './ahead';
@@ -15,6 +16,7 @@ import {
   PlaceInput,
   PublishInput,
   RehearsalInput,
+  TrialInput,
 } from './inputs';
 import { rehearseSequence } from './rehearsal';
 import { readSequenceResult } from './results';
@@ -27,6 +29,7 @@ import {
   takeBackVersion,
   warningsOf,
 } from './sequences';
+import { endTrial, startTrial, trialView } from './trials';
 import { enrolmentView, sequenceView } from './views';
 import { Person } from '@/db/people/entities';
 import { readForecast } from './forecast';
@@ -123,6 +126,27 @@ export const SEQUENCES_API: readonly Endpoint[] = [
         ? ok({ called: await callBackGrace(ctx, scope, id, actor) })
         : notFound('sequence'),
   ),
+  post(
+    '/sequences/{id}/trials',
+    'Try its draft on a teammate’s own proved number, with time pressed together: in no counts, and nothing but messages is really done',
+    TrialInput,
+    201,
+    async ({ ctx, scope, id, input, actor }) => {
+      const { teammate, seconds_a_day: secondsADay } = input;
+      const trial = await startTrial(ctx, scope, id, { teammate, secondsADay }, actor);
+      return trial.ok ? ok(await trialView(scope, trial.value)) : trial;
+    },
+  ),
+  get('/trials/{id}', 'A trial: what it did so far', async ({ scope, id }) => {
+    const trial = await scope.em.findOne(Trial, { id });
+    return trial ? ok(await trialView(scope, trial)) : notFound('trial');
+  }),
+  act('/trials/{id}/end', 'End a trial', async ({ ctx, scope, id }) => {
+    const trial = await scope.em.findOne(Trial, { id }, { lockMode: LockMode.PESSIMISTIC_WRITE });
+    if (!trial) return notFound('trial');
+    if (!trial.endedAt) await endTrial(ctx, scope, trial, 'ended by hand');
+    return ok(await trialView(scope, trial));
+  }),
   get(
     '/sequences/{id}/forecast',
     'What it will send on each of the next thirty days',

@@ -11,6 +11,7 @@ import {
 } from '@/services/kit/validation';
 import { IsInstant } from '@/services/kit/checks';
 import { tooLong } from '@/services/kit/inputs';
+import { PACES } from './paces';
 
 const AN_OBJECT = { message: 'must be a sequence as a JSON object: see docs/formats/sequence.md.' };
 
@@ -69,6 +70,17 @@ export class HoldInput {
   @IsOptional()
   @IsInstant()
   until?: string;
+}
+
+export class TrialInput {
+  /** The account of the teammate who tries it on themselves; their number must be proved. */
+  @IsString({ message: 'must be the id of an account.' })
+  @MaxLength(60, tooLong(60))
+  teammate!: string;
+
+  /** How long a day takes. */
+  @IsIn([...PACES], { message: `must be one of: ${PACES.join(', ')}.` })
+  seconds_a_day!: number;
 }
 
 export class PlaceInput {

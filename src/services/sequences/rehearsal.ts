@@ -7,6 +7,7 @@ import { rehearse, type Asked, type Pretended, type Stage, type Verdict } from '
 import { REASON_WORDS, isReasonCode } from '@/core/clearance/reasons';
 import { MINUTE, parseInstant, toIso, type Millis } from '@/core/shared/instant';
 import { ok, type Result } from '@/core/shared/result';
+import { dayNumberAt } from '@/core/shared/zone';
 import { NO_CONSENT } from '@/core/consent/ledger';
 import { placeOf } from '@/core/phone/place';
 import { Workspace } from '@/db/access/entities';
@@ -36,6 +37,8 @@ import { findProgram, NO_PROGRAM } from '@/services/programs/find-program';
 /** One line of the itinerary as it is shown. */
 export interface ItineraryLine {
   at: string;
+  /** Where the person lives; 1 is the day it begins there. */
+  day: number;
   line: string;
   what: string;
   verdict: 'sent' | 'done' | 'passed-over' | 'waits';
@@ -51,6 +54,8 @@ export interface ItineraryLine {
   put_off_minutes?: number;
   answer?: boolean;
 }
+
+type Stop = Omit<ItineraryLine, 'day'>;
 
 export interface Rehearsal {
   itinerary: ItineraryLine[];
@@ -220,7 +225,7 @@ class Player {
     );
     const pretended = events.map(({ at, kind }) => ({ at, trigger: TRIGGERS[kind] }));
     const played = rehearse(sequence, first, pretended, stage);
-    const lines = played.stops.flatMap(({ at, command, heldFor, putOff }): ItineraryLine[] => {
+    const lines = played.stops.flatMap(({ at, command, heldFor, putOff }): Stop[] => {
       const byHours = putOff === undefined ? {} : { put_off_minutes: Math.round(putOff / MINUTE) };
       if (command.do === 'message') {
         const why = reasons.get(command.line) ?? [];
@@ -251,9 +256,10 @@ class Player {
         reasons: wordsOf(reasons.get(line) ?? []),
       });
     }
+    const dayOf = (at: Millis): number => dayNumberAt(stage.facts(at).zone, at);
     const over = played.enrolment.ended;
     return {
-      itinerary: lines,
+      itinerary: lines.map((line) => ({ ...line, day: dayOf(Date.parse(line.at)) - dayOf(from) + 1 })),
       ended: over && { at: toIso(over.at), why: over.why, means: END_WORDS[over.why] },
       goes_on: played.goesOn || played.stuck !== null,
     };
@@ -287,7 +293,7 @@ class Player {
     copy: Copy,
     reasons: readonly Reason[],
     heldFor = 0,
-  ): ItineraryLine {
+  ): Stop {
     return {
       ...{
         at: toIso(at),
@@ -318,7 +324,7 @@ function passedLine(
   what: string,
   { line, because }: { line: string; because: string | PassReason | null },
   reasons: ReadonlyMap<string, readonly Reason[]>,
-): ItineraryLine[] {
+): Stop[] {
   if (because === null)
     return what === 'fork' || what === 'end'
       ? [{ at: toIso(at), line, what, verdict: 'done', reasons: [] }]

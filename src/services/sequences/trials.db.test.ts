@@ -79,7 +79,7 @@ const sequence = async (lines: Parameters<SequenceDesk['document']>[0], more = {
     .then(({ id }) => id);
 };
 const start = (id: string, secondsADay = 10) =>
-  world().within((scope) => startTrial(world().ctx, scope, id, secondsADay, me));
+  world().within((scope) => startTrial(world().ctx, scope, id, { teammate: me.accountId, secondsADay }, me));
 const trial = (id: string) => world().within((scope) => readTrial(scope, id, me.accountId));
 
 describe('an own number', () => {

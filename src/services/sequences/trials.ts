@@ -1,11 +1,13 @@
 import { LockMode } from '@mikro-orm/core';
 import { enter } from '@/core/sequence/advance';
 import { begin } from '@/core/sequence/enrolment';
-import { DAY, SECOND } from '@/core/shared/instant';
+import { SECOND } from '@/core/shared/instant';
 import { ok, type Result } from '@/core/shared/result';
+import { dayNumberAt } from '@/core/shared/zone';
 import { announce, callBack } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
 import { OwnNumber, Sequence, Trial, type TrialStop } from '@/db/sequences/entities';
+import { ownsPeople } from '@/services/access/teammates';
 import { Person } from '@/db/people/entities';
 import type { Actor } from '@/services/kit/actor';
 import { writeAudit } from '@/services/kit/audit';
@@ -16,10 +18,8 @@ import { wantSequences } from './followed';
 import { warningsOf } from './sequences';
 import { ready } from './versions';
 import { personFor, STOPPED } from './own-number';
+import { PACES } from './paces';
 import { carryOn } from './run-trial';
-
-/** How fast a day may pass: so many seconds of the clock. */
-export const PACES = [10, 60, 600, DAY / SECOND] as const;
 
 export interface TrialView {
   id: string;
@@ -27,7 +27,8 @@ export interface TrialView {
   began: string;
   /** The instant of the sequence it has come to. */
   reached: string;
-  log: TrialStop[];
+  /** What it did; the day is counted where the person lives, from 1. */
+  log: (TrialStop & { day: number })[];
   ended: { at: string; why: string } | null;
   /** When the next thing comes, by the clock; null: a message is on its way, or it is over. */
   next: string | null;
@@ -42,27 +43,29 @@ export async function startTrial(
   ctx: Context,
   scope: Scope,
   sequenceId: string,
-  secondsADay: number,
+  { teammate, secondsADay }: { teammate: string | null; secondsADay: number },
   actor: Actor,
 ): Promise<Result<Trial, Refusal>> {
   const sequence = await scope.em.findOne(Sequence, { id: sequenceId });
   if (!sequence) return notFound('sequence');
-  const { accountId } = actor;
-  if (accountId === null)
-    return conflict('account', 'account: only somebody who is signed in can try it on themselves.');
+  if (teammate === null || !(await ownsPeople(scope, teammate)))
+    return invalid('teammate', 'teammate: must be the account of somebody who works here.');
   if (!PACES.some((pace) => pace === secondsADay))
     return invalid('seconds_a_day', `seconds_a_day: must be one of: ${PACES.join(', ')}.`);
-  const own = await scope.em.findOne(OwnNumber, { accountId });
+  const own = await scope.em.findOne(OwnNumber, { accountId: teammate });
   if (!own?.number)
-    return conflict('number', 'number: prove your own number first; it takes one text and six digits.');
+    return conflict(
+      'number',
+      'number: prove your own number first, on the page of a sequence; it takes one text and six digits.',
+    );
   const musts = (await warningsOf(scope, sequence.draft, sequenceId)).filter(
     ({ weight }) => weight === 'must',
   );
   if (musts.length > 0) return conflict('document', `document: ${musts[0]!.message} Mend that first.`);
-  const person = await personFor(ctx, scope, own.number, accountId, actor.name);
+  const person = await personFor(ctx, scope, own.number, teammate, actor.name);
   if (!person.ok) return person;
   if (person.value.stoppedAt !== null) return conflict('number', STOPPED);
-  await endTrialOf(ctx, scope, sequenceId, accountId, 'begun again');
+  await endTrialOf(ctx, scope, sequenceId, teammate, 'begun again');
   const at = ctx.now();
   const people = await loadPeople(scope, [person.value.id], true, at);
   const compiled = ready(sequence.draft);
@@ -74,7 +77,7 @@ export async function startTrial(
     people.facts(person.value.id),
   );
   const trial = scope.em.create(Trial, {
-    ...{ id, workspaceId: scope.workspaceId, sequenceId, accountId, personId: person.value.id },
+    ...{ id, workspaceId: scope.workspaceId, sequenceId, accountId: teammate, personId: person.value.id },
     ...{ document: sequence.draft, enrolment: first.enrolment, log: [] },
     ...{ beganAt: new Date(at), dayMs: secondsADay * SECOND, reached: new Date(at), messageId: null },
     ...{ lookAt: new Date(at), endedAt: null, endedWhy: null },
@@ -124,11 +127,20 @@ export async function readTrial(
     { sequenceId, accountId },
     { orderBy: { id: 'desc' }, limit: 1 },
   );
-  if (!trial) return null;
+  return trial ? trialView(scope, trial) : null;
+}
+
+export async function trialView(scope: Scope, trial: Trial): Promise<TrialView> {
   const person = await scope.em.findOne(Person, { id: trial.personId });
+  const { zone } = (await loadPeople(scope, [trial.personId], false, trial.beganAt.getTime())).facts(
+    trial.personId,
+  );
+  const dayOf = (at: Date): number =>
+    dayNumberAt(zone, at.getTime()) - dayNumberAt(zone, trial.beganAt.getTime()) + 1;
   return {
     ...{ id: trial.id, seconds_a_day: trial.dayMs / SECOND, began: trial.beganAt.toISOString() },
-    ...{ reached: trial.reached.toISOString(), log: trial.log },
+    reached: trial.reached.toISOString(),
+    log: trial.log.map((stop) => ({ ...stop, day: dayOf(new Date(stop.at)) })),
     ended: trial.endedAt && { at: trial.endedAt.toISOString(), why: trial.endedWhy ?? '' },
     next: trial.messageId === null ? (trial.lookAt?.toISOString() ?? null) : null,
     number: person?.number ?? '',

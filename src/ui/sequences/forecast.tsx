@@ -6,7 +6,7 @@ import { dayAndTime } from '@/ui/kit/time';
 import type { ForecastView } from './types';
 
 const HEIGHT = 64;
-const WIDTH = 300;
+const WIDTH = 640;
 const DAY = 86_400_000;
 
 /** What it will send on each of the next thirty days, from who is in it and who usually comes. */

@@ -12,10 +12,7 @@ import type { ItineraryView } from './types';
 interface Props {
   document: SequenceDocument;
   zone: string;
-  now: number;
 }
-
-const DAY = 86_400_000;
 
 interface Pretended {
   day: number;
@@ -25,11 +22,11 @@ interface Pretended {
 const KIND_WORDS = { reply: 'replies', click: 'follows a link', 'opt-out': 'opts out' };
 
 /** Plays what is being written for one person: the dated itinerary of the very engine that runs it. */
-export function RehearsalPanel({ document, zone, now }: Props) {
+export function RehearsalPanel({ document, zone }: Props) {
   const [person, setPerson] = useState<{ id: string; name: string } | null>(null);
   const [prompted, setPrompted] = useState(true);
   const [events, setEvents] = useState<Pretended[]>([]);
-  const [start] = useState(now);
+  const [start, setStart] = useState('');
   const { itinerary, problem, busy } = useItinerary({
     document,
     person: person?.id ?? null,
@@ -42,11 +39,27 @@ export function RehearsalPanel({ document, zone, now }: Props) {
       <PersonChoice person={person} choose={setPerson} />
       <label className="mt-2 flex items-center gap-1.5 text-sm">
         <input type="checkbox" checked={prompted} onChange={(event) => setPrompted(event.target.checked)} />
-        begins by an act of theirs, now
+        begins by an act of theirs
+      </label>
+      <label className="mt-2 flex flex-wrap items-center gap-1.5 text-sm">
+        on
+        <input
+          className="input w-auto! py-0.5!"
+          type="datetime-local"
+          value={start}
+          onChange={(event) => setStart(event.target.value)}
+        />
+        {start === '' ? (
+          <span className="text-soft">now</span>
+        ) : (
+          <button type="button" className="link" onClick={() => setStart('')}>
+            now
+          </button>
+        )}
       </label>
       <Events events={events} change={setEvents} />
       <Problem>{problem}</Problem>
-      {itinerary && <Itinerary itinerary={itinerary} zone={zone} start={start} />}
+      {itinerary && <Itinerary itinerary={itinerary} zone={zone} />}
     </Section>
   );
 }
@@ -62,7 +75,7 @@ function useItinerary({
   person: string | null;
   prompted: boolean;
   events: Pretended[];
-  start: number;
+  start: string;
 }) {
   const [itinerary, setItinerary] = useState<ItineraryView | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
@@ -72,15 +85,14 @@ function useItinerary({
     const abort = new AbortController();
     const timer = setTimeout(() => {
       setBusy(true);
-      const asked = events.map(({ day, kind }) => ({ at: new Date(start + day * DAY).toISOString(), kind }));
       askServer<ItineraryView>(
         '/internal/rehearsal',
         {
           document: JSON.stringify(document),
           person,
           prompted: String(prompted),
-          from: new Date(start).toISOString(),
-          events: JSON.stringify(asked),
+          from: start,
+          events: JSON.stringify(events),
         },
         abort.signal,
       )
@@ -227,11 +239,9 @@ const VERDICTS = { sent: '', done: '', 'passed-over': 'passed over', waits: 'wai
 function Itinerary({
   itinerary: { itinerary, ended, goes_on: goesOn },
   zone,
-  start,
 }: {
   itinerary: ItineraryView;
   zone: string;
-  start: number;
 }) {
   return (
     <ol className="mt-3 list-none p-0" aria-label="Itinerary">
@@ -241,7 +251,7 @@ function Itinerary({
           <li key={`${stop.line} ${i}`} className="border-b border-rule py-1.5">
             <div className="flex justify-between gap-2 text-sm text-soft">
               <span className="tabular-nums">{dayAndTime(Date.parse(stop.at), zone)}</span>
-              <span>day {Math.floor((Date.parse(stop.at) - start) / DAY) + 1}</span>
+              <span>day {stop.day}</span>
             </div>
             <div>
               <span className="text-sm text-soft">

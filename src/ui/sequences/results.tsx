@@ -2,6 +2,7 @@ import { max, rollup, sum } from 'd3-array';
 import { scaleLinear } from 'd3-scale';
 import { area, curveMonotoneX } from 'd3-shape';
 import { everyLine, isMessage, type SequenceDocument } from '@/core/sequence/document';
+import { namedFields } from '@/core/text/fields';
 import { count, percent, plural } from '@/ui/kit/numbers';
 import { Section } from '@/ui/kit/page';
 import type { RateView, ResultView, VersionView } from './types';
@@ -17,28 +18,35 @@ export function Results({ result, document, days }: Props) {
   const { counts, months, whole, compared } = result;
   return (
     <Section title="What came of it" note={`${count(counts.began_7)} came in this week`}>
-      <p className="text-sm">
-        {plural(counts.open, 'person', 'people')} in it, {count(counts.ended)} through or out,{' '}
-        {count(counts.replied)} replied.
-      </p>
-      {whole.first_reply && (
-        <p className="text-sm">
-          Of those who replied, half did within <b>{spanOf(whole.first_reply.half)}</b> of coming in{' '}
-          <span className="text-soft">
-            (a quarter within {spanOf(whole.first_reply.quarter)}, three quarters within{' '}
-            {spanOf(whole.first_reply.three_quarters)})
-          </span>
-          .
-        </p>
-      )}
-      {compared && <Versions {...compared} />}
-      {months.length > 0 && (
-        <>
-          <h3 className="mt-3 mb-1 text-sm font-semibold">When replies came</h3>
-          <Months months={months} />
-          <ReplyCurves replies={result.replies} document={document} days={days} />
-        </>
-      )}
+      <div className="grid gap-x-10 gap-y-3 sm:grid-cols-2">
+        <div className="min-w-0">
+          <p className="text-sm">
+            {plural(counts.open, 'person', 'people')} in it, {count(counts.ended)} through or out,{' '}
+            {count(counts.replied)} replied
+            {whole.replied.count < counts.replied &&
+              `, ${count(whole.replied.count)} of them to one of its texts, the others to something else`}
+            .
+          </p>
+          {whole.first_reply && (
+            <p className="text-sm">
+              Of those who replied to it, half did within <b>{spanOf(whole.first_reply.half)}</b> of coming in{' '}
+              <span className="text-soft">
+                (a quarter within {spanOf(whole.first_reply.quarter)}, three quarters within{' '}
+                {spanOf(whole.first_reply.three_quarters)})
+              </span>
+              .
+            </p>
+          )}
+          {compared && <Versions {...compared} />}
+          {months.length > 0 && (
+            <>
+              <h3 className="mt-3 mb-1 text-sm font-semibold">When replies came</h3>
+              <Months months={months} />
+            </>
+          )}
+        </div>
+        <ReplyCurves replies={result.replies} document={document} days={days} />
+      </div>
     </Section>
   );
 }
@@ -143,7 +151,7 @@ function ReplyCurves({
   const last = Math.max(MONTH, Math.ceil((max(replies, ({ day }) => day) ?? 0) / MONTH) * MONTH);
   const x = scaleLinear([0, last], [0, WIDTH]);
   return (
-    <figure className="m-0 mt-3">
+    <figure className="m-0 min-w-0">
       <figcaption className="mb-1 text-sm text-soft">
         Replies after each line, over the days since they came in
       </figcaption>
@@ -195,7 +203,7 @@ function Curve({
       <div className="flex justify-between gap-2 text-sm">
         <span className="min-w-0 truncate">
           {day !== undefined && <span className="text-soft">day {day} </span>}
-          {words}
+          {namedFields(words)}
         </span>
         <span className="tabular-nums">{count(all)}</span>
       </div>

@@ -100,10 +100,16 @@ export function SequenceDesk(props: DeskProps) {
             select(null);
           }}
         />
+        <div className="mt-10">
+          {props.result && sequence.version !== null && (
+            <Results result={props.result} document={document} days={days} />
+          )}
+          {props.forecast && <Forecast forecast={props.forecast} now={now} zone={zone} />}
+        </div>
       </div>
       <aside aria-label="Margin" className="min-w-0 border-rule lg:border-l lg:pl-6">
         <Standing {...props} document={document} saving={saving} />
-        <RehearsalPanel document={document} zone={zone} now={now} />
+        <RehearsalPanel document={document} zone={zone} />
         {mayEdit && (
           <TrialPanel
             sequenceId={sequence.id}
@@ -114,10 +120,6 @@ export function SequenceDesk(props: DeskProps) {
             ready={saving.settled && !saving.warnings.some(({ weight }) => weight === 'must')}
           />
         )}
-        {props.result && sequence.version !== null && (
-          <Results result={props.result} document={document} days={days} />
-        )}
-        {props.forecast && <Forecast forecast={props.forecast} now={now} zone={zone} />}
       </aside>
     </div>
   );

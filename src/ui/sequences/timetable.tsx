@@ -2,7 +2,7 @@
 import type { SequenceDocument, Column, Line } from '@/core/sequence/document';
 import type { Warning } from '@/core/sequence/check';
 import { columnWords, DEED_WORDS, whatWords, whenWords, type Names } from '@/core/sequence/words';
-import { labelOf } from '@/core/text/fields';
+import { namedFields } from '@/core/text/fields';
 import { count } from '@/ui/kit/numbers';
 import { CutBuilder } from '@/ui/audience/cut-builder';
 import type { Askable } from '@/ui/audience/leaf-editor';
@@ -148,9 +148,9 @@ function Row({ line, ...props }: TimetableProps & { line: Line }) {
   );
 }
 
-/** Merge fields as what they are called; a long text ends where the row does. */
+/** A long text ends where the row does. */
 function shown(words: string): string {
-  const named = words.replace(/\{\$([\w.]+)[^}]*\}/g, (_, name: string) => `[${labelOf(name)}]`);
+  const named = namedFields(words);
   return named.length > 160 ? `${named.slice(0, 160)}…` : named;
 }
 

@@ -89,7 +89,7 @@ function Proving({
           ask(number);
         }}
       >
-        <label className="text-sm text-soft">
+        <label className="grid text-sm text-soft">
           Your mobile number
           <input
             className="input mt-1 w-44! text-ink"
@@ -112,7 +112,7 @@ function Proving({
             give(code);
           }}
         >
-          <label className="text-sm text-soft">
+          <label className="grid text-sm text-soft">
             Six digits, sent to {asked}
             <input
               className="input mt-1 w-28! text-ink"
@@ -181,23 +181,15 @@ function Starting({
 }
 
 const VERDICTS = { sent: '', done: 'would be done', 'passed-over': 'passed over', waits: 'waits' };
-const DAY = 86_400_000;
 
-function Log({
-  trial: { log, began, ended, next, seconds_a_day: pace },
-  zone,
-}: {
-  trial: TrialView;
-  zone: string;
-}) {
-  const from = Date.parse(began);
+function Log({ trial: { log, ended, next, seconds_a_day: pace }, zone }: { trial: TrialView; zone: string }) {
   return (
     <ol className="mt-3 list-none p-0" aria-label="What the trial did" aria-live="polite">
       {log.map((stop, i) => (
         <li key={i} className="border-b border-rule py-1.5">
           <div className="flex justify-between gap-2 text-sm text-soft">
             <span className="tabular-nums">{dayAndTime(Date.parse(stop.at), zone)}</span>
-            <span>day {Math.floor((Date.parse(stop.at) - from) / DAY) + 1}</span>
+            <span>day {stop.day}</span>
           </div>
           <span className="text-sm text-soft">
             {DEED_WORDS[stop.what as keyof typeof DEED_WORDS] ?? stop.what} {VERDICTS[stop.verdict]}{' '}

@@ -74,6 +74,7 @@ export interface SaveOutcome {
 export interface ItineraryView {
   itinerary: {
     at: string;
+    day: number;
     line: string;
     what: string;
     verdict: 'sent' | 'done' | 'passed-over' | 'waits';
@@ -111,6 +112,7 @@ export interface TrialView {
   began: string;
   log: {
     at: string;
+    day: number;
     line: string;
     what: string;
     verdict: 'sent' | 'done' | 'passed-over' | 'waits';

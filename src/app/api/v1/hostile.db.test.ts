@@ -29,9 +29,15 @@ beforeAll(async () => {
   world = await makeWorld();
   vi.spyOn(console, 'error').mockImplementation((...said) => void silent.push(said));
   key = await world.within((scope) => createApiKey(world.ctx, scope, 'test', 'test'));
-  await addAccount(world.ctx, world.workspaceId, {
+  teammate = await addAccount(world.ctx, world.workspaceId, {
     ...{ email: 'o@example.org', name: 'Odile Farrow', password: 'x', role: 'owner' },
   });
+  await world.within((scope) =>
+    scope.run(
+      `insert into own_number (workspace_id, account_id, number) values (:workspace, :teammate, '+13035550188')`,
+      { teammate },
+    ),
+  );
   previous = process.env.WREN_SMPP_HOST;
   process.env.WREN_SMPP_HOST = '127.0.0.1';
   (globalThis as { wrenContext?: unknown }).wrenContext = Promise.resolve(world.ctx);
@@ -135,6 +141,7 @@ const GOOD: Record<string, () => object> = {
     document: SEQUENCE,
     events: [{ at: '2026-12-24T10:00:00-07:00', kind: 'reply' }],
   }),
+  TrialInput: () => ({ teammate, seconds_a_day: 86_400 }),
   TaskInput: () => ({ title: 'Call', due: '2026-12-24T10:00:00-07:00' }),
   ChangeTaskInput: () => ({ verb: 'done', note: 'x' }),
   MailFromInput: () => ({ from: 'hello@example.org', name: 'Hello', postal_address: '1 Hill Road' }),
@@ -189,6 +196,7 @@ const GOOD: Record<string, () => object> = {
 let n = 0;
 let label = '';
 let person = '';
+let teammate = '';
 const nextNumber = () => `+1${505 + (n % 90)}555${String(100 + (n++ % 99)).padStart(4, '0')}`;
 
 interface Schema {

@@ -40,7 +40,14 @@ export async function startTrialAction(
   return outcomeOf(
     await change(
       'edit-programs',
-      (scope, session, ctx) => startTrial(ctx, scope, sequence, Number(secondsADay), actorOf(session)),
+      (scope, session, ctx) =>
+        startTrial(
+          ctx,
+          scope,
+          sequence,
+          { teammate: session.accountId, secondsADay: Number(secondsADay) },
+          actorOf(session),
+        ),
       press,
     ),
   );
