@@ -20,6 +20,8 @@ export interface Workspace {
   postalAddress: string | null;
   /** Null: the shipped rules. */
   rules: RuleSet | null;
+  /** Counts changes: who writes over one they did not see is told. */
+  stamp: number;
   createdAt: Date;
 }
 
@@ -38,6 +40,7 @@ export const Workspace: EntitySchema<Workspace> = entity<Workspace>('Workspace',
   mailName: maybe(text),
   postalAddress: maybe(text),
   rules: maybe(json),
+  stamp: integer,
   createdAt: instant,
 });
 

@@ -1,18 +1,23 @@
+import type { Promised, Purpose } from '@/core/program/promise';
 import type { OwnHours } from '@/core/clearance/hours';
 import type { EntitySchema } from '@mikro-orm/core';
-import { entity, key, text, maybe, integer, boolean, json, instant } from '@/db/kit/define';
+import { entity, key, keyOf, text, maybe, integer, boolean, json, instant } from '@/db/kit/define';
 
 export interface Program {
   id: string;
   workspaceId: string;
   name: string;
-  purpose: 'marketing' | 'recurring' | 'utility' | 'inquiry';
+  purpose: Purpose;
   promiseCount: number | null;
   promisePeriod: 'week' | 'month';
   welcome: string;
   doubleOptIn: boolean;
   ownHours: OwnHours | null;
   archivedAt: Date | null;
+  /** The program its members went to. */
+  mergedInto: string | null;
+  /** Counts changes: who writes over one they did not see is told. */
+  stamp: number;
   createdAt: Date;
 }
 
@@ -27,8 +32,33 @@ export const Program: EntitySchema<Program> = entity<Program>('Program', 'progra
   doubleOptIn: boolean,
   ownHours: maybe(json),
   archivedAt: maybe(instant),
+  mergedInto: maybe(text),
+  stamp: integer,
   createdAt: instant,
 });
+
+/** What a program promised from an instant on; there is none as long as it never changed. */
+export interface ProgramPromise {
+  workspaceId: string;
+  programId: string;
+  since: Date;
+  count: number | null;
+  period: 'week' | 'month';
+  binds: Promised['binds'];
+}
+
+export const ProgramPromise: EntitySchema<ProgramPromise> = entity<ProgramPromise>(
+  'ProgramPromise',
+  'program_promise',
+  {
+    workspaceId: text,
+    programId: key,
+    since: keyOf(instant),
+    count: maybe(integer),
+    period: text,
+    binds: text,
+  },
+);
 
 export interface ProgramSender {
   workspaceId: string;

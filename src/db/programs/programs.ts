@@ -47,3 +47,12 @@ export const programSources = (scope: Scope, programId: string): Promise<SourceR
       group by source order by joined desc limit 20`,
     { programId },
   );
+
+/** People who are in a program by any channel. */
+export const membersOf = async (scope: Scope, programId: string): Promise<number> =>
+  (
+    await scope.rows<{ people: number }>(
+      `select count(distinct person_id)::int as people from consent_state where workspace_id = :workspace and program_id = :programId and state = 'in' and current`,
+      { programId },
+    )
+  )[0]!.people;

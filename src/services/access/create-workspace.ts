@@ -27,7 +27,7 @@ export async function createWorkspace(ctx: Context, input: NewWorkspace): Promis
       country: 'US',
       creditsPerPart: 1,
       creditBalance: credits,
-      rules: null,
+      ...{ rules: null, stamp: 0 },
       createdAt: at,
     });
     await crossing.em.persistAndFlush(workspace);

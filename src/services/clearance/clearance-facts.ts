@@ -9,13 +9,14 @@ import type { SenderNumber } from '@/core/clearance/sender';
 import { NO_CONSENT, type Consent } from '@/core/consent/ledger';
 import { showOwnValue } from '@/core/people/values';
 import { placeOf } from '@/core/phone/place';
+import { promiseFor, type Promised } from '@/core/program/promise';
 import { DAY, type Millis } from '@/core/shared/instant';
 import { creditsFor } from '@/core/text/cost';
 import { measure } from '@/core/text/measure';
 import type { Alphabet } from '@/core/text/measure';
 import type { Template, TemplateValues } from '@/core/text/template';
 import { frequencyPhrase, type ProgramWording } from '@/core/text/wording';
-import { Program } from '@/db/programs/entities';
+import { Program, ProgramPromise } from '@/db/programs/entities';
 import { Workspace } from '@/db/access/entities';
 import { pastTexts, personFacts, programSenders, type PersonFactRow } from '@/db/clearance/clearance-facts';
 import type { Scope } from '@/db/kit/scope';
@@ -26,6 +27,8 @@ export interface ProgramFacts {
   workspace: Workspace;
   program: Program;
   clearanceProgram: ClearanceProgram;
+  /** What was promised from when on; empty: it never changed. */
+  promises: readonly Promised[];
   /** The program's pool. */
   senders: SenderNumber[];
   /** Every number of the workspace: an answer leaves from the one that was written to. */
@@ -79,12 +82,21 @@ export async function loadProgramFacts(
     workspace,
     program,
     clearanceProgram: clearanceProgram(program),
+    promises: await loadPromises(scope, programId),
     senders: allSenders.filter(({ id }) => inPool.has(id)),
     allSenders,
     hours: HOURS[channel](workspace),
     wording: wordingOf(workspace, program),
   };
 }
+
+const loadPromises = async (scope: Scope, programId: string): Promise<Promised[]> =>
+  (await scope.em.find(ProgramPromise, { programId }, { orderBy: { since: 'asc' } })).map(
+    ({ since, count, period, binds }) => ({
+      ...{ since: since.getTime(), binds },
+      promise: count === null ? null : { count, period },
+    }),
+  );
 
 export const clearanceProgram = (program: Program): ClearanceProgram => ({
   id: program.id,
@@ -254,6 +266,16 @@ export async function loadPast(
 }
 
 /** The question clearance answers, put together. */
+/** A program with what it promised this person. */
+const programFor = (
+  { clearanceProgram: program, promises }: ProgramFacts,
+  { state, since }: Consent,
+): ClearanceProgram => {
+  if (promises.length === 0) return program;
+  // Whoever is in it, nobody knows since when, was in it first.
+  return { ...program, promise: promiseFor(promises, state === 'in' ? (since ?? -Infinity) : null) };
+};
+
 export function clearanceInput(
   facts: ProgramFacts,
   person: PersonFacts,
@@ -275,7 +297,7 @@ export function clearanceInput(
     channel: facts.channel,
     at,
     person: person.person,
-    program: facts.clearanceProgram,
+    program: programFor(facts, person.consent),
     consent: person.consent,
     memberElsewhere: person.memberElsewhere,
     past,

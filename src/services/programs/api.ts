@@ -2,7 +2,8 @@ import { ok } from '@/core/shared/result';
 import { found, get, post, viewed, type Endpoint } from '@/services/kit/api';
 import { notFound } from '@/services/kit/validation';
 import { createKeyword, createProgram, removeKeyword } from './create-program';
-import { CreateKeywordInput, CreateProgramInput } from './inputs';
+import { changeProgram } from './change-program';
+import { ChangeProgramInput, CreateKeywordInput, CreateProgramInput } from './inputs';
 import type { Scope } from '@/db/kit/scope';
 import { Program, KeywordRow } from '@/db/programs/entities';
 import { programView, keywordView } from './views';
@@ -28,6 +29,14 @@ export const PROGRAMS_API: readonly Endpoint[] = [
     viewed(await createProgram(ctx, scope, input, actor.name), programView),
   ),
   get('/programs/{id}', 'A program', async ({ scope, id }) => found(await readProgram(scope, id), 'program')),
+  post(
+    '/programs/{id}',
+    'Change a program: what is left out stays',
+    ChangeProgramInput,
+    200,
+    async ({ ctx, scope, id, input, actor }) =>
+      viewed(await changeProgram(ctx, scope, id, input, actor.name), programView),
+  ),
   get('/keywords', 'Keywords', ({ scope }) => listKeywords(scope).then(ok)),
   post(
     '/keywords',

@@ -1,3 +1,4 @@
+import type { OwnHours } from '@/core/clearance/hours';
 import { ok, type Result } from '@/core/shared/result';
 import { KEYWORD_WORDS, parseKeyword } from '@/core/keyword/keyword';
 import { KeywordRow, Program, ProgramSender } from '@/db/programs/entities';
@@ -7,7 +8,7 @@ import type { Scope } from '@/db/kit/scope';
 import { writeAudit } from '@/services/kit/audit';
 import type { Context } from '@/services/kit/context';
 import { findProgram, NO_PROGRAM } from './find-program';
-import type { CreateKeywordInput, CreateProgramInput } from './inputs';
+import type { CreateKeywordInput, CreateProgramInput, HoursInput } from './inputs';
 import { conflict, invalid, type Refusal } from '@/services/kit/validation';
 
 export async function createProgram(
@@ -18,8 +19,8 @@ export async function createProgram(
 ): Promise<Result<Program, Refusal>> {
   if (await findProgram(scope, input.name))
     return conflict('name', 'name: another program has this name. Choose a different one.');
-  const wrongHours = input.hours && (input.hours.from >= input.hours.to || input.hours.days.length === 0);
-  if (wrongHours) return invalid('hours', 'hours: must name at least one day, and end after they begin.');
+  const hours = hoursOf(input.hours ?? null);
+  if (!hours.ok) return hours;
   const senders = await chooseSenders(scope, input.sender_numbers);
   if (!senders.ok) return senders;
   const program = scope.em.create(Program, {
@@ -31,8 +32,8 @@ export async function createProgram(
     promisePeriod: input.promise?.period ?? 'month',
     welcome: input.welcome?.trim() ?? '',
     doubleOptIn: input.double_opt_in ?? false,
-    ownHours: input.hours ? { days: input.hours.days, from: input.hours.from, to: input.hours.to } : null,
-    archivedAt: null,
+    ownHours: hours.value,
+    ...{ archivedAt: null, mergedInto: null, stamp: 0 },
     createdAt: new Date(ctx.now()),
   });
   scope.em.persist(program);
@@ -51,7 +52,15 @@ export async function createProgram(
   return ok(program);
 }
 
-async function chooseSenders(
+export function hoursOf(hours: HoursInput | null): Result<OwnHours | null, Refusal> {
+  if (hours === null) return ok(null);
+  const { days, from, to } = hours;
+  return from >= to || days.length === 0
+    ? invalid('hours', 'hours: must name at least one day, and end after they begin.')
+    : ok({ days, from, to });
+}
+
+export async function chooseSenders(
   scope: Scope,
   wanted: string[] | undefined,
 ): Promise<Result<SenderNumberRow[], Refusal>> {

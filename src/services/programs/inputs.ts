@@ -86,6 +86,66 @@ export class CreateProgramInput {
   sender_numbers?: string[];
 }
 
+/** What changes of a program; what is left out stays. */
+export class ChangeProgramInput {
+  /** As it was read: when somebody saved since, nothing is overwritten. */
+  @IsInt({ message: 'must be the stamp that was read.' })
+  @Min(0, { message: 'must be the stamp that was read.' })
+  stamp!: number;
+
+  @IsOptional()
+  @IsString(words('Clear Sky Alerts'))
+  @IsFilled({ message: 'must not be empty: name what people agree to.' })
+  @MaxLength(80, tooLong(80))
+  name?: string;
+
+  @IsOptional()
+  @IsIn(['marketing', 'recurring', 'utility', 'inquiry'], {
+    message: 'must be marketing, recurring, utility or inquiry.',
+  })
+  purpose?: 'marketing' | 'recurring' | 'utility' | 'inquiry';
+
+  /** Null: no number is promised. */
+  @IsOptional()
+  @IsObject({ message: 'must be an object with count and period.' })
+  @ValidateNested()
+  @Type(() => PromiseInput)
+  promise?: PromiseInput | null;
+
+  /** What holds for those who agreed to a lower promise: `keep` theirs, or the new one for `all`. */
+  @IsOptional()
+  @IsIn(['keep', 'all'], { message: 'must be keep or all.' })
+  members?: 'keep' | 'all';
+
+  @IsOptional()
+  @IsString(words('You are in!'))
+  @MaxLength(300, tooLong(300))
+  welcome?: string;
+
+  @IsOptional()
+  @IsBoolean({ message: 'must be true or false.' })
+  double_opt_in?: boolean;
+
+  /** Null: as the law allows. */
+  @IsOptional()
+  @IsObject({ message: 'must be an object with days, from and to.' })
+  @ValidateNested()
+  @Type(() => HoursInput)
+  hours?: HoursInput | null;
+
+  /** All its sender numbers, by id or number. */
+  @IsOptional()
+  @IsArray({ message: 'must be a list of sender numbers.' })
+  @ArrayMaxSize(100, { message: 'holds more than 100 numbers.' })
+  @IsString({ each: true, message: 'must be a list of sender numbers.' })
+  sender_numbers?: string[];
+
+  /** Archived: nobody joins, and nothing leaves but answers. */
+  @IsOptional()
+  @IsBoolean({ message: 'must be true or false.' })
+  archived?: boolean;
+}
+
 export class CreateKeywordInput {
   @IsString(words('Clear Sky Alerts'))
   @MaxLength(80, tooLong(80))

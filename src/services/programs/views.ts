@@ -11,6 +11,8 @@ export const programView = (program: Program) => ({
   double_opt_in: program.doubleOptIn,
   hours: program.ownHours,
   archived_at: iso(program.archivedAt),
+  merged_into: program.mergedInto,
+  stamp: program.stamp,
   created_at: iso(program.createdAt),
 });
 
