@@ -56,3 +56,22 @@ export const membersOf = async (scope: Scope, programId: string): Promise<number
       { programId },
     )
   )[0]!.people;
+
+export interface AheadOfProgram {
+  kind: 'broadcast' | 'sequence';
+  id: string;
+  name: string;
+  state: string;
+  at: Date | null;
+}
+
+/** What goes on or lies ahead under a program: a change reaches its next message. */
+export const aheadOfProgram = (scope: Scope, programId: string): Promise<AheadOfProgram[]> =>
+  scope.rows<AheadOfProgram>(
+    `select 'broadcast' as kind, id, name, state, send_at as at from broadcast
+      where workspace_id = :workspace and program_id = :programId and state in ('scheduled', 'preparing', 'sending', 'paused')
+      union all
+     select 'sequence', id, name, state, null from sequence where workspace_id = :workspace and program_id = :programId and state in ('running', 'paused')
+      order by kind, name limit 50`,
+    { programId },
+  );

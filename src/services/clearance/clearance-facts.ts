@@ -5,7 +5,7 @@ import { HoursTable } from '@/core/clearance/hours';
 import type { Channel } from '@/core/message/channel';
 import { countryOf } from '@/core/phone/number';
 import { ANY_HOUR, SHIPPED_RULES } from '@/core/clearance/rules';
-import type { SenderNumber } from '@/core/clearance/sender';
+import { chooseSender, type SenderNumber } from '@/core/clearance/sender';
 import { NO_CONSENT, type Consent } from '@/core/consent/ledger';
 import { showOwnValue } from '@/core/people/values';
 import { placeOf } from '@/core/phone/place';
@@ -15,11 +15,12 @@ import { creditsFor } from '@/core/text/cost';
 import { measure } from '@/core/text/measure';
 import type { Alphabet } from '@/core/text/measure';
 import type { Template, TemplateValues } from '@/core/text/template';
-import { frequencyPhrase, type ProgramWording } from '@/core/text/wording';
+import type { ProgramWording } from '@/core/text/wording';
 import { Program, ProgramPromise } from '@/db/programs/entities';
 import { Workspace } from '@/db/access/entities';
 import { pastTexts, personFacts, programSenders, type PersonFactRow } from '@/db/clearance/clearance-facts';
 import type { Scope } from '@/db/kit/scope';
+import { wordingOf } from '@/services/programs/wording';
 
 /** What clearance needs to know about a program, once for all its people. */
 export interface ProgramFacts {
@@ -105,13 +106,6 @@ export const clearanceProgram = (program: Program): ClearanceProgram => ({
   promise:
     program.promiseCount === null ? null : { count: program.promiseCount, period: program.promisePeriod },
   hours: program.ownHours,
-});
-
-export const wordingOf = (workspace: Workspace, program: Program): ProgramWording => ({
-  business: workspace.business,
-  program: program.name,
-  frequency: frequencyPhrase(program.promiseCount, program.promisePeriod),
-  contact: workspace.contact,
 });
 
 /** People by id. `addresses` lies beside `ids`, for messages that were queued for one. */
@@ -242,6 +236,16 @@ const SIZES: Record<
   },
   email: () => ({ alphabet: null, parts: 1, credits: 0 }),
 };
+
+/**
+ * The number a text is queued for, so that it stands in that number's line by how urgent it is; clearance asks again when
+ * it leaves. Null: none can send now, or the channel has none.
+ */
+export function senderFor({ channel, senders }: ProgramFacts, person: PersonFacts): string | null {
+  if (channel !== 'sms') return null;
+  const choice = chooseSender(senders, person.assignedSenderId, person.address ?? '');
+  return choice.ok ? choice.sender.id : null;
+}
 
 /** Past texts by person, for people and the wording each would get. */
 export async function loadPast(

@@ -52,8 +52,9 @@ async function dueTexts(crossing: Crossing, at: Millis, room: number): Promise<D
     due.push(...texts);
     left -= parts;
   }
-  // Texts that found no number when they were queued can wait until nothing else does.
-  return due.length > 0 ? due : lockUnsentTexts(crossing, 'sms', new Date(at), Math.min(room, 50));
+  // Texts that found no number when they were queued take what is left: one of theirs may send by now.
+  if (left > 0) due.push(...(await lockUnsentTexts(crossing, 'sms', new Date(at), Math.min(left, 50))));
+  return due;
 }
 
 /** As many as fit into `parts`; always one, so that a long text cannot wait for ever. */

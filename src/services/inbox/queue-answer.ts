@@ -7,7 +7,8 @@ import type { Program } from '@/db/programs/entities';
 import type { Workspace } from '@/db/access/entities';
 import { insertTexts, type NewText } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
-import { hashBody, wordingOf } from '@/services/clearance/clearance-facts';
+import { hashBody } from '@/services/clearance/clearance-facts';
+import { wordingOf } from '@/services/programs/wording';
 import type { Context } from '@/services/kit/context';
 
 interface Answering {

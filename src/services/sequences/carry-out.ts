@@ -15,9 +15,11 @@ import {
   copyOf,
   loadPersonFacts,
   loadProgramFacts,
+  senderFor,
   templateValues,
   type Copy,
   type PersonFacts,
+  type ProgramFacts,
   type Wording,
 } from '@/services/clearance/clearance-facts';
 import type { Context } from '@/services/kit/context';
@@ -110,7 +112,7 @@ async function queueMessages(
     const owner = people.where(person.id)?.owner_id;
     const values = templateValues(person.row, facts, (owner && names.get(owner)) ?? null);
     const copy = copyOf(facts, wordingOf(message.asked.message), values);
-    return { message, copy, row: rowOf(ctx, message, person, copy, sequence.document.program, channel) };
+    return { message, copy, row: rowOf(ctx, message, person, copy, facts) };
   });
   await insertTexts(
     scope,
@@ -154,18 +156,25 @@ function rowOf(
   { one, asked }: Queued,
   person: PersonFacts,
   copy: Copy,
-  programId: string,
-  channel: Channel,
+  facts: ProgramFacts,
 ): NewText {
+  const { channel } = facts;
   const at = new Date(ctx.now());
   const address = person.address ?? '';
   const blocked = blockOf(address, copy, channel);
   return {
     id: ctx.id('txt'),
-    ...{ personId: person.id, programId, sendId: one.sequenceId, inReplyTo: null, channel, address },
+    ...{
+      personId: person.id,
+      programId: facts.program.id,
+      sendId: one.sequenceId,
+      inReplyTo: null,
+      channel,
+      address,
+    },
     from: { enrolmentId: one.id, step: `${one.sequenceId}.${asked.line}` },
     kind: asked.answer ? 'sequence-answer' : 'sequence',
-    senderId: null,
+    senderId: senderFor(facts, person),
     ...{
       body: copy.text,
       bodyHash: copy.bodyHash,

@@ -9,6 +9,7 @@ import { OwnNumber, Sequence } from '@/db/sequences/entities';
 import { personOfNumber } from '@/db/sequences/trials';
 import { Person } from '@/db/people/entities';
 import { newText } from '@/services/inbox/queue-answer';
+import { loadPersonFacts, loadProgramFacts, senderFor } from '@/services/clearance/clearance-facts';
 import type { Actor } from '@/services/kit/actor';
 import { writeAudit } from '@/services/kit/audit';
 import type { Context } from '@/services/kit/context';
@@ -72,9 +73,12 @@ export async function askForProof(
     codesSince: hourIsOver ? new Date(now) : row.codesSince,
   });
   await scope.em.flush();
+  const facts = (await loadProgramFacts(scope, sequence.programId, now))!;
+  const [them] = (await loadPersonFacts(scope, facts, [person.value.id])).values();
   await insertTexts(scope, [
     newText(ctx, {
-      ...{ personId: person.value.id, address: number.value, programId: sequence.programId, senderId: null },
+      ...{ personId: person.value.id, address: number.value, programId: sequence.programId },
+      senderId: senderFor(facts, them!),
       ...{ inboundId: null, workspace, kind: 'trial', createdBy: accountId },
       body: `${workspace.business}: ${code} is the code for your own number. It counts for ten minutes.`,
     }),

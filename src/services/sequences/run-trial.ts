@@ -14,6 +14,7 @@ import {
   copyOf,
   loadPersonFacts,
   loadProgramFacts,
+  senderFor,
   templateValues,
 } from '@/services/clearance/clearance-facts';
 import type { Context } from '@/services/kit/context';
@@ -205,7 +206,7 @@ async function send(
   await insertTexts(scope, [
     {
       ...{ id, personId: trial.personId, programId: trial.document.program, sendId: null, inReplyTo: null },
-      ...{ kind: 'trial', channel, address: person.address!, senderId: null },
+      ...{ kind: 'trial', channel, address: person.address!, senderId: senderFor(facts, person) },
       ...{ body: copy.text, bodyHash: copy.bodyHash, alphabet: copy.alphabet, parts: copy.parts },
       ...{ credits: copy.credits, notBefore: at, clearance: null },
       ...{ createdBy: trial.accountId, createdAt: at },

@@ -2,7 +2,10 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { DAY, HOUR, MINUTE } from '@/core/shared/instant';
 import { findOrMakeLabel, setLabel } from '@/services/people/labels';
 import { addPerson, editField, must } from '@/services/testing/people';
+import { broadcastTo, round, Scripted } from '@/services/testing/sending';
 import { line, says, SequenceDesk } from '@/services/testing/sequences';
+import { follow } from '@/services/kit/happenings';
+import { SEQUENCES_FOLLOW } from './follow';
 import { makeWorld, NOON, phone, type World } from '@/services/testing/world';
 import { readTroubles } from '@/services/stuck';
 import { mergePeople } from '@/services/people/merge-people';
@@ -52,6 +55,18 @@ describe('a sequence that runs', () => {
       ['b', null],
       ['c', null],
     ]);
+  });
+
+  it('answers at once while a long broadcast leaves from the same number', async () => {
+    await publish(WELCOME);
+    await broadcastTo(world, 5);
+    await world.texts(phone(9), 'sky');
+    await follow(world.ctx, SEQUENCES_FOLLOW);
+    await runDue(world.ctx);
+    const carrier = new Scripted();
+    // The confirmation of the keyword, and the answer of the sequence: both before the five of the broadcast.
+    await round(world, carrier, 2);
+    expect(carrier.parts.map(({ body }) => body)).toEqual([expect.stringContaining('STOP'), 'Hello']);
   });
 
   it('counts from when a message left: over a night nothing arrives together', async () => {
