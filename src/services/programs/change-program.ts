@@ -3,6 +3,7 @@ import { ok, type Result } from '@/core/shared/result';
 import { Program, ProgramPromise, ProgramSender } from '@/db/programs/entities';
 import { membersOf } from '@/db/programs/programs';
 import { announce } from '@/db/delivery/texts';
+import { toJson } from '@/db/kit/json';
 import type { Scope } from '@/db/kit/scope';
 import { writeAudit } from '@/services/kit/audit';
 import type { Context } from '@/services/kit/context';
@@ -172,7 +173,7 @@ function differences(
     'ownHours',
     'archivedAt',
   ] as const;
-  const changed = fields.filter((field) => JSON.stringify(before[field]) !== JSON.stringify(after[field]));
+  const changed = fields.filter((field) => toJson(before[field]) !== toJson(after[field]));
   return {
     ...Object.fromEntries(changed.map((field) => [field, { from: before[field], to: after[field] }])),
     ...(senders ? { senders } : {}),

@@ -2,7 +2,8 @@
 import { pressOf } from '../../press-of';
 import { redirect } from 'next/navigation';
 import { createKeyword, createProgram, removeKeyword } from '@/services/programs/create-program';
-import { CreateKeywordInput, CreateProgramInput } from '@/services/programs/inputs';
+import { changeProgram } from '@/services/programs/change-program';
+import { ChangeProgramInput, CreateKeywordInput, CreateProgramInput } from '@/services/programs/inputs';
 import { notFound, readInput } from '@/services/kit/validation';
 import type { FormState } from '@/ui/kit/form-state';
 import { change, requireSession } from '../../session';
@@ -48,6 +49,21 @@ export async function createProgramAction(_: FormState, data: FormData): Promise
   );
   if (!result.ok) return stateOf(result, values, '');
   redirect(`/programs/${result.value.id}`);
+}
+
+export async function changeProgramAction(
+  id: string,
+  changed: object,
+  press: string,
+): Promise<{ problems: { field: string; message: string }[] }> {
+  const input = await readInput(ChangeProgramInput, changed);
+  if (!input.ok) return { problems: input.reason.problems };
+  const result = await change(
+    'edit-programs',
+    (scope, session, ctx) => changeProgram(ctx, scope, String(id), input.value, session.accountId),
+    String(press),
+  );
+  return { problems: result.ok ? [] : result.reason.problems };
 }
 
 export async function addKeywordAction(_: FormState, data: FormData): Promise<FormState> {

@@ -44,9 +44,14 @@ export default async function ProgramPage({ params }: { params: Promise<{ id: st
     <Page
       title={program.name}
       actions={
-        <Link href={`/sends/new?program=${id}`} className="button button-main">
-          Write a broadcast
-        </Link>
+        <>
+          <Link href={`/programs/${id}/change`} className="button">
+            Change it
+          </Link>
+          <Link href={`/sends/new?program=${id}`} className="button button-main">
+            Write a broadcast
+          </Link>
+        </>
       }
       margin={
         <>

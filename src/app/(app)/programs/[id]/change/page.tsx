@@ -1,0 +1,24 @@
+import type { Metadata } from 'next';
+import Link from 'next/link';
+import { notFound } from 'next/navigation';
+import { readProgramChange } from '@/services/programs/screen';
+import { ChangeDesk } from '@/ui/programs/change-desk';
+import { readScreen } from '../../../../session';
+import { changeProgramAction } from '../../actions';
+
+export const metadata: Metadata = { title: 'Change a program' };
+
+export default async function ChangeProgramPage({ params }: { params: Promise<{ id: string }> }) {
+  const { id } = await params;
+  const { data } = await readScreen((scope) => readProgramChange(scope, id));
+  if (!data) notFound();
+  return (
+    <main id="main" className="mx-auto max-w-[1240px] px-4 py-5 sm:px-6">
+      <Link className="link text-sm" href={`/programs/${id}`}>
+        {data.program.name}
+      </Link>
+      <h1 className="mb-4">What people agree to</h1>
+      <ChangeDesk key={data.program.stamp} {...data} save={changeProgramAction} />
+    </main>
+  );
+}

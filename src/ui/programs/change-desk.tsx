@@ -1,0 +1,494 @@
+'use client';
+import { useState, useTransition } from 'react';
+import { useRouter } from 'next/navigation';
+import type { OwnHours } from '@/core/clearance/hours';
+import { allowsMore, reachesFurther, type Frequency, type Purpose } from '@/core/program/promise';
+import { displayNumber } from '@/core/phone/number';
+import { measure } from '@/core/text/measure';
+import {
+  confirmationText,
+  doubleOptInText,
+  frequencyPhrase,
+  helpText,
+  type ProgramWording,
+} from '@/core/text/wording';
+import { sentenceOf } from '@/core/shared/sentence';
+import { count, plural } from '@/ui/kit/numbers';
+import { Section } from '@/ui/kit/page';
+import { usePress } from '@/ui/kit/press';
+import { Problem } from '@/ui/kit/problem';
+
+export interface Written {
+  name: string;
+  purpose: Purpose;
+  promise: Frequency;
+  welcome: string;
+  doubleOptIn: boolean;
+  hours: OwnHours | null;
+  senders: string[];
+}
+
+interface Problems {
+  problems: { field: string; message: string }[];
+}
+
+interface Props {
+  program: Written & { id: string; archived: boolean; stamp: number };
+  wording: ProgramWording;
+  members: number;
+  numbers: { id: string; number: string; registration: string }[];
+  ahead: { kind: 'broadcast' | 'sequence'; id: string; name: string; state: string; at: string | null }[];
+  save(id: string, change: object, press: string): Promise<Problems>;
+}
+
+export const PURPOSES: readonly [Purpose, string][] = [
+  ['recurring', 'recurring: news people asked for'],
+  ['marketing', 'marketing: offers'],
+  ['utility', 'utility: reminders, confirmations'],
+  ['inquiry', 'inquiry: answers to questions'],
+];
+
+/** What people agree to, changed in front of what the change does. */
+export function ChangeDesk({ program, wording, members, numbers, ahead, save }: Props) {
+  const router = useRouter();
+  const press = usePress();
+  const [busy, start] = useTransition();
+  const [now, setNow] = useState<Written>(program);
+  const [choice, setChoice] = useState<'keep' | 'all' | null>(null);
+  const [problems, setProblems] = useState<Problems['problems']>([]);
+  const set = (part: Partial<Written>) => setNow({ ...now, ...part });
+  const changed = changesOf(program, now);
+  const asks = changed.promise !== undefined && members > 0 && allowsMore(program.promise, now.promise);
+  const send = (change: object) =>
+    start(async () => {
+      const outcome = await save(program.id, { stamp: program.stamp, ...change }, press.token());
+      press.settle();
+      setProblems(outcome.problems);
+      if (outcome.problems.length === 0) router.push(`/programs/${program.id}`);
+    });
+  const ready = Object.keys(changed).length > 0 && (!asks || choice !== null) && !busy;
+  return (
+    <div className="grid gap-x-10 gap-y-8 lg:grid-cols-[minmax(0,1fr)_21rem]">
+      <form
+        className="min-w-0 max-w-xl"
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (ready) send({ ...changed, ...(asks && choice ? { members: choice } : {}) });
+        }}
+      >
+        <Agreement now={now} set={set} problems={problems} />
+        <Hours hours={now.hours} set={(hours) => set({ hours })} problems={problems} />
+        <Senders now={now} numbers={numbers} set={set} />
+        <Loose problems={problems} />
+        <div className="mt-5 flex flex-wrap gap-3">
+          <button className="button button-main" disabled={!ready}>
+            {busy ? 'Working …' : 'Save the change'}
+          </button>
+          <button
+            type="button"
+            className="button"
+            disabled={busy}
+            onClick={() => send({ archived: !program.archived })}
+          >
+            {program.archived ? 'Bring it back' : 'Archive it'}
+          </button>
+        </div>
+        <p className="mt-2 text-sm text-soft">
+          {program.archived
+            ? 'It is archived: nobody can join, and nothing leaves under it but answers.'
+            : 'Archived, nobody can join and nothing leaves under it but answers. Whoever is in it stays, and it can be brought back.'}
+        </p>
+      </form>
+      <aside aria-label="Margin" className="min-w-0 border-rule lg:border-l lg:pl-6">
+        <Consequence
+          {...{ program, now, wording, members, ahead, changed }}
+          question={asks ? <Question before={program.promise} {...{ members, choice, setChoice }} /> : null}
+        />
+      </aside>
+    </div>
+  );
+}
+
+/** As the API takes it; only what differs. */
+function changesOf(before: Written, now: Written) {
+  const same = (one: unknown, other: unknown) => JSON.stringify(one) === JSON.stringify(other);
+  return {
+    ...(now.name.trim() === before.name ? {} : { name: now.name }),
+    ...(now.purpose === before.purpose ? {} : { purpose: now.purpose }),
+    ...(same(now.promise, before.promise) ? {} : { promise: now.promise }),
+    ...(now.welcome.trim() === before.welcome ? {} : { welcome: now.welcome }),
+    ...(now.doubleOptIn === before.doubleOptIn ? {} : { double_opt_in: now.doubleOptIn }),
+    ...(same(now.hours, before.hours) ? {} : { hours: now.hours }),
+    ...(same([...now.senders].sort(), [...before.senders].sort()) ? {} : { sender_numbers: now.senders }),
+  };
+}
+
+interface PartProps {
+  now: Written;
+  set(part: Partial<Written>): void;
+  problems: Problems['problems'];
+}
+
+function Agreement({ now, set, problems }: PartProps) {
+  return (
+    <>
+      <Labelled name="name" label="Name, as people read it" problems={problems}>
+        {(id) => (
+          <input
+            id={id}
+            className="input"
+            maxLength={80}
+            value={now.name}
+            onChange={(event) => set({ name: event.target.value })}
+          />
+        )}
+      </Labelled>
+      <Labelled name="purpose" label="Purpose" problems={problems}>
+        {(id) => (
+          <select
+            id={id}
+            className="input"
+            value={now.purpose}
+            onChange={(event) => set({ purpose: event.target.value as Purpose })}
+          >
+            {PURPOSES.map(([value, words]) => (
+              <option key={value} value={value}>
+                {words}
+              </option>
+            ))}
+          </select>
+        )}
+      </Labelled>
+      <div className="grid gap-x-4 sm:grid-cols-2">
+        <Labelled name="promise" label="At most this many texts; empty: no number" problems={problems}>
+          {(id) => (
+            <input
+              id={id}
+              className="input"
+              inputMode="numeric"
+              value={now.promise?.count ?? ''}
+              onChange={(event) => {
+                const digits = Number(event.target.value.replace(/\D/g, '').slice(0, 3));
+                set({
+                  promise: digits > 0 ? { count: digits, period: now.promise?.period ?? 'month' } : null,
+                });
+              }}
+            />
+          )}
+        </Labelled>
+        <Labelled name="period" label="in each" problems={problems}>
+          {(id) => (
+            <select
+              id={id}
+              className="input"
+              disabled={now.promise === null}
+              value={now.promise?.period ?? 'month'}
+              onChange={(event) =>
+                set({
+                  promise: now.promise && { ...now.promise, period: event.target.value as 'week' | 'month' },
+                })
+              }
+            >
+              <option value="month">month</option>
+              <option value="week">week</option>
+            </select>
+          )}
+        </Labelled>
+      </div>
+      <Labelled
+        name="welcome"
+        label="Welcome: goes before the required wording of the confirmation"
+        problems={problems}
+      >
+        {(id) => (
+          <textarea
+            id={id}
+            className="input"
+            rows={2}
+            maxLength={300}
+            value={now.welcome}
+            onChange={(event) => set({ welcome: event.target.value })}
+          />
+        )}
+      </Labelled>
+      <label className="mb-4 flex items-baseline gap-2">
+        <input
+          type="checkbox"
+          checked={now.doubleOptIn}
+          onChange={(event) => set({ doubleOptIn: event.target.checked })}
+        />{' '}
+        Ask for a YES before anything else is sent
+      </label>
+    </>
+  );
+}
+
+const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
+const OFFICE: OwnHours = { days: [1, 2, 3, 4, 5, 6], from: '10:00', to: '18:00' };
+
+function Hours({
+  hours,
+  set,
+  problems,
+}: {
+  hours: OwnHours | null;
+  set(hours: OwnHours | null): void;
+  problems: Problems['problems'];
+}) {
+  return (
+    <fieldset className="mb-4">
+      <legend className="mb-1 text-sm text-soft">Own hours, within those of the law</legend>
+      <label className="flex items-baseline gap-2">
+        <input
+          type="checkbox"
+          checked={hours !== null}
+          onChange={(event) => set(event.target.checked ? OFFICE : null)}
+        />
+        It writes only at certain hours
+      </label>
+      {hours && (
+        <div className="mt-2 flex flex-wrap items-center gap-3">
+          {DAYS.map((day, i) => (
+            <label key={day} className="flex items-center gap-1 text-sm">
+              <input
+                type="checkbox"
+                checked={hours.days.includes(i + 1)}
+                onChange={(event) =>
+                  set({
+                    ...hours,
+                    days: event.target.checked
+                      ? [...hours.days, i + 1].sort((a, b) => a - b)
+                      : hours.days.filter((one) => one !== i + 1),
+                  })
+                }
+              />
+              {day}
+            </label>
+          ))}
+          <span className="flex items-center gap-2 text-sm">
+            <input
+              type="time"
+              className="input w-auto!"
+              aria-label="from"
+              value={hours.from}
+              onChange={(event) => set({ ...hours, from: event.target.value })}
+            />
+            to
+            <input
+              type="time"
+              className="input w-auto!"
+              aria-label="to"
+              value={hours.to}
+              onChange={(event) => set({ ...hours, to: event.target.value })}
+            />
+          </span>
+        </div>
+      )}
+      <Problem>{problemOf(problems, 'hours')}</Problem>
+    </fieldset>
+  );
+}
+
+function Senders({ now, numbers, set }: Pick<PartProps, 'now' | 'set'> & Pick<Props, 'numbers'>) {
+  return (
+    <fieldset className="mb-4">
+      <legend className="mb-1 text-sm text-soft">Sender numbers</legend>
+      {numbers.length === 0 && <p className="text-soft">None yet: see Numbers.</p>}
+      {numbers.map(({ id, number, registration }) => (
+        <label key={id} className="flex items-baseline gap-2 py-0.5">
+          <input
+            type="checkbox"
+            checked={now.senders.includes(id)}
+            onChange={(event) =>
+              set({
+                senders: event.target.checked
+                  ? [...now.senders, id]
+                  : now.senders.filter((one) => one !== id),
+              })
+            }
+          />
+          {displayNumber(number)} <span className="text-sm text-soft">{registration.replace('-', ' ')}</span>
+        </label>
+      ))}
+    </fieldset>
+  );
+}
+
+function Consequence({
+  program,
+  now,
+  wording,
+  members,
+  ahead,
+  changed,
+  question,
+}: Pick<Props, 'program' | 'wording' | 'members' | 'ahead'> & {
+  now: Written;
+  changed: object;
+  question: React.ReactNode;
+}) {
+  const texts = textsThatDiffer(program, now, wording);
+  const nothing = Object.keys(changed).length === 0;
+  return (
+    <>
+      <Section title="What the change does">
+        {nothing && <p className="text-soft">Nothing is changed yet.</p>}
+        {!nothing && (
+          <p className="text-sm">
+            {members === 0
+              ? 'Nobody is in it yet.'
+              : `${plural(members, 'person is', 'people are')} in it: ${
+                  texts.length === 0
+                    ? 'what they read stays the same.'
+                    : 'from now on they read what stands below.'
+                }`}
+          </p>
+        )}
+        {members > 0 && reachesFurther(program.purpose, now.purpose) && (
+          <p className="mt-2 text-sm text-bad">
+            ✕ They agreed to {program.purpose}, which is less than {now.purpose}. Make a new program for it,
+            and ask them to join.
+          </p>
+        )}
+        {question}
+        {now.senders.length === 0 && (
+          <p className="mt-2 text-sm text-bad">✕ Without a number nothing can be sent.</p>
+        )}
+        {now.doubleOptIn !== program.doubleOptIn && (
+          <p className="mt-2 text-sm">
+            {now.doubleOptIn
+              ? 'Whoever joins from now on is asked for a YES first. Whoever is in it stays.'
+              : 'Whoever joins from now on is in at once. Who was asked and has not answered is still waited for.'}
+          </p>
+        )}
+        {now.hours && JSON.stringify(now.hours) !== JSON.stringify(program.hours) && (
+          <p className="mt-2 text-sm">
+            What would leave outside {now.hours.from} to {now.hours.to} waits for the next such hour where the
+            person lives. Answers go at once.
+          </p>
+        )}
+      </Section>
+      {texts.length > 0 && (
+        <Section title="Texts that read differently">
+          {texts.map(({ name, before, after }) => (
+            <div key={name} className="border-b border-rule py-2 text-sm">
+              <div className="flex justify-between gap-2 text-soft">
+                <span>{name}</span>
+                <span>{plural(measure(after).parts, 'part')}</span>
+              </div>
+              {before && <p className="text-soft line-through">{before}</p>}
+              <p>{after}</p>
+            </div>
+          ))}
+        </Section>
+      )}
+      <Section title="What it reaches" note={ahead.length > 0 ? count(ahead.length) : undefined}>
+        {ahead.length === 0 ? (
+          <p className="text-sm text-soft">Nothing is under way or planned under it.</p>
+        ) : (
+          <ul className="text-sm">
+            {ahead.map(({ kind, id, name, state }) => (
+              <li key={id} className="border-b border-rule py-1">
+                <a className="link" href={kind === 'sequence' ? `/programs/sequences/${id}` : `/sends/${id}`}>
+                  {name}
+                </a>{' '}
+                <span className="text-soft">
+                  {kind}, {state}: from its next message on
+                </span>
+              </li>
+            ))}
+          </ul>
+        )}
+      </Section>
+    </>
+  );
+}
+
+/** Automatic texts before and after. */
+function textsThatDiffer(before: Written, after: Written, wording: ProgramWording) {
+  const of = (written: Written) => {
+    const words = {
+      ...wording,
+      program: written.name.trim(),
+      frequency: frequencyPhrase(written.promise?.count ?? null, written.promise?.period ?? 'month'),
+    };
+    return new Map([
+      ...(written.doubleOptIn ? [['question before joining', doubleOptInText(words)] as const] : []),
+      ['confirmation', confirmationText(words, written.welcome)] as const,
+      ['help', helpText(words)] as const,
+    ]);
+  };
+  const old = of(before);
+  return [...of(after)]
+    .map(([name, text]) => ({ name, before: old.get(name) ?? null, after: text }))
+    .filter((text) => text.before !== text.after);
+}
+
+function Question({
+  before,
+  members,
+  choice,
+  setChoice,
+}: {
+  before: Frequency;
+  members: number;
+  choice: 'keep' | 'all' | null;
+  setChoice(choice: 'keep' | 'all'): void;
+}) {
+  const theirs = frequencyPhrase(before?.count ?? null, before?.period ?? 'month').toLowerCase();
+  return (
+    <fieldset className="mt-3 border-l-2 border-wait pl-3">
+      <legend className="float-left mb-1 text-sm font-semibold">
+        {plural(members, 'person', 'people')} agreed to less: {theirs}. What holds for them?
+      </legend>
+      {(
+        [
+          ['keep', `It stays at ${theirs}. Only who joins from now on gets more.`],
+          ['all', 'The new number. I told them, and whoever does not want it can leave.'],
+        ] as const
+      ).map(([value, words]) => (
+        <label key={value} className="flex w-full items-baseline gap-2 py-0.5 text-sm">
+          <input type="radio" name="members" checked={choice === value} onChange={() => setChoice(value)} />
+          {words}
+        </label>
+      ))}
+    </fieldset>
+  );
+}
+
+const problemOf = (problems: Problems['problems'], field: string): string | null => {
+  const found = problems.find((one) => one.field === field || one.field.startsWith(`${field}.`));
+  return found ? sentenceOf(found.message) : null;
+};
+
+const PLACED = ['name', 'purpose', 'promise', 'welcome', 'hours'];
+
+function Loose({ problems }: { problems: Problems['problems'] }) {
+  const loose = problems.filter(
+    ({ field }) => !PLACED.some((one) => field === one || field.startsWith(`${one}.`)),
+  );
+  return <Problem wide>{loose.map(({ message }) => sentenceOf(message)).join(' ') || null}</Problem>;
+}
+
+function Labelled({
+  name,
+  label,
+  problems,
+  children,
+}: {
+  name: string;
+  label: string;
+  problems: Problems['problems'];
+  children(id: string): React.ReactNode;
+}) {
+  const id = `program-${name}`;
+  return (
+    <div className="mb-3">
+      <label htmlFor={id} className="mb-1 block text-sm text-soft">
+        {label}
+      </label>
+      {children(id)}
+      <Problem>{problemOf(problems, name)}</Problem>
+    </div>
+  );
+}
