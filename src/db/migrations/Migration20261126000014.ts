@@ -3,7 +3,7 @@ import { Migration } from '@mikro-orm/migrations';
 /** Workspaces and programs that are changed where they are shown, with what was promised; people who are invited. */
 export class Migration20261126000014 extends Migration {
   override up(): void {
-    for (const statement of [...PROGRAMS, ...WORKSPACES]) this.addSql(statement);
+    for (const statement of [...PROGRAMS, ...WORKSPACES, ...REFERENCES]) this.addSql(statement);
   }
 
   override down(): void {
@@ -32,7 +32,24 @@ const WORKSPACES = [
   `create table first_door (hash text primary key, created_at timestamptz not null, used_at timestamptz)`,
 ];
 
+// A row reaches only into its own workspace; that it is one is said by the row it points at.
+const REFERENCES = [
+  `alter table enrolment drop constraint enrolment_workspace_id_fkey, drop constraint enrolment_sequence_id_fkey, drop constraint enrolment_person_id_fkey,
+     add constraint enrolment_sequence foreign key (workspace_id, sequence_id) references sequence (workspace_id, id),
+     add constraint enrolment_person foreign key (workspace_id, person_id) references person (workspace_id, id)`,
+  `alter table task drop constraint task_person_id_fkey, add constraint task_person foreign key (workspace_id, person_id) references person (workspace_id, id)`,
+  `alter table trial drop constraint trial_sequence_id_fkey, drop constraint trial_person_id_fkey,
+     add constraint trial_sequence foreign key (workspace_id, sequence_id) references sequence (workspace_id, id),
+     add constraint trial_person foreign key (workspace_id, person_id) references person (workspace_id, id)`,
+];
+
 const BACK = [
+  `alter table trial drop constraint trial_sequence, drop constraint trial_person,
+     add constraint trial_sequence_id_fkey foreign key (sequence_id) references sequence, add constraint trial_person_id_fkey foreign key (person_id) references person`,
+  `alter table task drop constraint task_person, add constraint task_person_id_fkey foreign key (person_id) references person`,
+  `alter table enrolment drop constraint enrolment_sequence, drop constraint enrolment_person,
+     add constraint enrolment_workspace_id_fkey foreign key (workspace_id) references workspace, add constraint enrolment_sequence_id_fkey foreign key (sequence_id) references sequence,
+     add constraint enrolment_person_id_fkey foreign key (person_id) references person`,
   `drop table first_door`,
   `drop table invitation`,
   `alter table workspace drop column stamp`,

@@ -24,7 +24,7 @@ export interface Consumer {
   take(ctx: Context, scope: Scope, happenings: readonly Happening[]): Promise<void>;
 }
 
-const SLICE = 500;
+const SLICE = 2_000;
 
 /** One slice of what happened in each workspace. Gives how far it came; 0: there is no more. */
 export async function follow(ctx: Context, consumer: Consumer): Promise<number> {
