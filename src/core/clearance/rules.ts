@@ -8,6 +8,8 @@ export interface HoursWindow {
 }
 
 export interface HoursRule {
+  /** The day a workspace wrote it down; absent: it ships. */
+  date?: string;
   /** Where the rule stands. */
   source: string;
   windows: HoursWindow[];

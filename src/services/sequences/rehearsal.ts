@@ -9,7 +9,7 @@ import { MINUTE, parseInstant, toIso, type Millis } from '@/core/shared/instant'
 import { ok, type Result } from '@/core/shared/result';
 import { dayNumberAt } from '@/core/shared/zone';
 import { NO_CONSENT } from '@/core/consent/ledger';
-import { placeOf } from '@/core/phone/place';
+import { isZone, placeOf } from '@/core/phone/place';
 import { Workspace } from '@/db/access/entities';
 import type { Scope } from '@/db/kit/scope';
 import { Sequence } from '@/db/sequences/entities';
@@ -117,20 +117,11 @@ function eventsOf({ events = [] }: RehearsalInput): Result<Event[], Refusal> {
     const known = PRETENDED.find((one) => one === kind);
     if (!known)
       return invalid(`events.${i}.kind`, `events.${i}.kind: must be one of: ${PRETENDED.join(', ')}.`);
-    if (known === 'moves' && !isZone(zone))
+    if (known === 'moves' && !(typeof zone === 'string' && isZone(zone)))
       return invalid(`events.${i}.zone`, `events.${i}.zone: must be a time zone, such as America/New_York.`);
     read.push({ at: instant, kind: known, zone: known === 'moves' ? (zone as string) : null });
   }
   return ok(read);
-}
-
-function isZone(zone: unknown): boolean {
-  if (typeof zone !== 'string') return false;
-  try {
-    return new Intl.DateTimeFormat('en', { timeZone: zone }) !== null;
-  } catch {
-    return false;
-  }
 }
 
 const TRIGGERS: Record<PretendedKind, Pretended['trigger']> = {

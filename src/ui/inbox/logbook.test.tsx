@@ -84,11 +84,31 @@ describe('a thread', () => {
     expect(list.textContent).toMatch(/now.*Tomorrow\..*when resumed.*Later\./s);
   });
 
-  it('shows broadcasts that mean them, without promising them', () => {
-    const list = thread([], [], [{ id: 'brc_9', name: 'Quiet dome', at: new Date('2026-11-24T01:00:00Z') }]);
+  it('shows broadcasts that mean them, and lines of their sequences, without promising them', () => {
+    const list = thread(
+      [],
+      [],
+      [
+        {
+          from: 'broadcast',
+          id: 'brc_1',
+          name: 'Quiet dome',
+          at: new Date('2026-11-25T01:00:00Z'),
+          words: null,
+        },
+        {
+          from: 'sequence',
+          id: 'seq_1',
+          name: 'Welcome',
+          at: new Date('2026-11-26T17:00:00Z'),
+          words: 'Hi [first name]',
+        },
+      ],
+    );
     expect(list.textContent).toMatch(/now.*18:00.*broadcast Quiet dome, if they are still meant then/s);
-    expect(list.textContent).not.toContain('nothing is scheduled');
-    expect(screen.getByRole('link', { name: 'Quiet dome' }).getAttribute('href')).toBe('/sends/brc_9');
+    expect(list.textContent).toMatch(
+      /10:00.*sequence Welcome, unless they answer or leave.*Hi \[first name\]/s,
+    );
   });
 
   it('shows an empty text as one', () => {

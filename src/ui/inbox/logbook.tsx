@@ -57,14 +57,26 @@ const MEANINGS: Record<string, { word: string; tone: Tone }> = {
   automatic: { word: 'automatic answer', tone: 'plain' },
 };
 
+const PLACES = { broadcast: '/sends', sequence: '/programs/sequences' };
+
 /** Entries of a thread that stand open; older ones are folded away above them. */
 const OPEN_ENTRIES = 5;
+
+/** A broadcast that means somebody, or a line of a sequence they are in. */
+export interface Planned {
+  from: 'broadcast' | 'sequence';
+  id: string;
+  name: string;
+  at: Date;
+  /** What it will say, as far as it is known. */
+  words: string | null;
+}
 
 interface LogbookProps {
   entries: Entry[];
   coming: Entry[];
-  /** Broadcasts that mean them as things stand now. */
-  planned: { id: string; name: string; at: Date }[];
+  /** What means them as things stand now, and is not queued yet. */
+  planned: Planned[];
   now: number;
   zone: string;
 }
@@ -94,15 +106,18 @@ export function Logbook({ entries, coming, planned, now, zone }: LogbookProps) {
         {coming.map((entry) => (
           <Line key={entry.id} entry={entry} time={dueTime(entry, zone)} day={null} />
         ))}
-        {planned.map(({ id, name, at }) => (
-          <li key={id} className="flex gap-3 border-b border-rule py-2 text-sm">
+        {planned.map(({ from, id, name, at, words }) => (
+          <li key={`${id} ${at.getTime()}`} className="flex gap-3 border-b border-rule py-2 text-sm">
             <span className="w-24 shrink-0 text-soft">{dayAndTime(at, zone)}</span>
             <span className="pl-8">
-              → broadcast{' '}
-              <Link href={`/sends/${id}`} className="link">
+              → {from}{' '}
+              <Link href={`${PLACES[from]}/${id}`} className="link">
                 {name}
               </Link>
-              <span className="text-soft">, if they are still meant then</span>
+              <span className="text-soft">
+                {from === 'broadcast' ? ', if they are still meant then' : ', unless they answer or leave'}
+              </span>
+              {words !== null && <span className="block [overflow-wrap:anywhere]">{words}</span>}
             </span>
           </li>
         ))}

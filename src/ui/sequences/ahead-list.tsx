@@ -1,5 +1,6 @@
 import Link from 'next/link';
 import { DEED_WORDS } from '@/core/sequence/words';
+import { namedFields } from '@/core/text/fields';
 import type { FormState } from '@/ui/kit/form-state';
 import { PlainForm } from '@/ui/kit/plain-form';
 import { dayAndTime } from '@/ui/kit/time';
@@ -19,6 +20,8 @@ export interface AheadRow {
 type Act = (state: FormState, data: FormData) => Promise<FormState>;
 
 const MOST = 8;
+
+const shortened = (words: string): string => (words.length > 120 ? `${words.slice(0, 120)}…` : words);
 
 /** What is ahead of somebody from everything that sends, each with a way to skip it or to stop what it comes from. */
 export function AheadList({ rows, zone, act }: { rows: readonly AheadRow[]; zone: string; act: Act }) {
@@ -48,7 +51,7 @@ export function AheadList({ rows, zone, act }: { rows: readonly AheadRow[]; zone
                 <span className="text-soft">
                   {DEED_WORDS[row.what as keyof typeof DEED_WORDS] ?? row.what}{' '}
                 </span>
-                {row.words.length > 120 ? `${row.words.slice(0, 120)}…` : row.words}
+                {shortened(namedFields(row.words))}
               </p>
               {first && (
                 <div className="mt-1 flex flex-wrap gap-2">

@@ -109,11 +109,11 @@ function Row({ line, ...props }: TimetableProps & { line: Line }) {
           type="button"
           id={`line-${line.id}`}
           aria-expanded={open}
-          className="flex min-w-0 flex-1 flex-wrap items-baseline gap-x-4 text-left"
+          className="flex min-w-0 flex-1 flex-wrap items-baseline gap-x-4 text-left max-sm:basis-full"
           onClick={() => select(open ? null : line.id)}
         >
           <span
-            className={`${props.inColumn ? 'basis-full' : 'w-40 shrink-0'} text-sm text-soft tabular-nums`}
+            className={`${props.inColumn ? 'basis-full' : 'w-40 shrink-0 max-sm:basis-full'} text-sm text-soft tabular-nums`}
           >
             {whenWords(line.when, names)}
           </span>
@@ -159,7 +159,7 @@ function Outcome({ line, lines, sequenceId }: TimetableProps & { line: string })
   if (!view) return null;
   const over = view.passed.reduce((sum, { people }) => sum + people, 0);
   return (
-    <span className="flex flex-wrap justify-end gap-x-3 text-sm text-soft tabular-nums">
+    <span className="flex flex-wrap justify-end gap-x-3 text-sm text-soft tabular-nums max-sm:basis-full max-sm:justify-start">
       {view.waiting > 0 && (
         <a className="link" href={`/programs/sequences/${sequenceId}/people?line=${line}`}>
           {count(view.waiting)} here

@@ -6,14 +6,27 @@ import { personName } from '@/ui/people/people-list';
 import { Logbook } from '@/ui/inbox/logbook';
 import { Page, Section } from '@/ui/kit/page';
 import { ThreadDesk } from '@/ui/inbox/thread-desk';
+import { readAhead } from '@/services/sequences/ahead';
+import { getContext } from '@/services/runtime';
+import { AheadList } from '@/ui/sequences/ahead-list';
 import { readScreen } from '../../../session';
+import { plannedOf } from '../../planned';
+import { enrolmentAction } from '../../programs/sequences/actions';
 import { answerAction, closeAction, leavesAction, nearMissAction, staysAction } from '../actions';
 
 export const metadata: Metadata = { title: 'Thread' };
 
 export default async function ThreadPage({ params }: { params: Promise<{ id: string }> }) {
   const { id } = await params;
-  const { data, session, now } = await readScreen((scope, _, at) => readPersonScreen(scope, id, at));
+  const {
+    data: both,
+    session,
+    now,
+  } = await readScreen(async (scope, _, at) => ({
+    screen: await readPersonScreen(scope, id, at),
+    ahead: await readAhead(await getContext(), scope, id),
+  }));
+  const { screen: data, ahead } = both;
   if (!data) notFound();
   const { person, entries, coming, planned } = data;
   const lastIn = entries.find(({ direction }) => direction === 'in');
@@ -29,26 +42,39 @@ export default async function ThreadPage({ params }: { params: Promise<{ id: str
         </Link>
       }
       margin={
-        <Section title="What to do">
-          <ThreadDesk
-            personId={id}
-            unclear={person.unclearSince !== null}
-            nearKeyword={lastIn?.near_keyword ?? null}
-            waiting={person.waitingSince !== null}
-            stopped={person.stoppedAt !== null}
-            ways={waysTo(person, lastIn?.channel ?? null)}
-            acts={{
-              answer: answerAction,
-              close: closeAction,
-              leaves: leavesAction,
-              stays: staysAction,
-              nearMiss: nearMissAction,
-            }}
-          />
-        </Section>
+        <>
+          <Section title="What to do">
+            <ThreadDesk
+              personId={id}
+              unclear={person.unclearSince !== null}
+              nearKeyword={lastIn?.near_keyword ?? null}
+              waiting={person.waitingSince !== null}
+              stopped={person.stoppedAt !== null}
+              ways={waysTo(person, lastIn?.channel ?? null)}
+              acts={{
+                answer: answerAction,
+                close: closeAction,
+                leaves: leavesAction,
+                stays: staysAction,
+                nearMiss: nearMissAction,
+              }}
+            />
+          </Section>
+          {ahead.length > 0 && (
+            <Section title="Ahead">
+              <AheadList rows={ahead} zone={session.workspaceZone} act={enrolmentAction} />
+            </Section>
+          )}
+        </>
       }
     >
-      <Logbook entries={entries} coming={coming} planned={planned} now={now} zone={session.workspaceZone} />
+      <Logbook
+        entries={entries}
+        coming={coming}
+        planned={plannedOf(planned, ahead)}
+        now={now}
+        zone={session.workspaceZone}
+      />
     </Page>
   );
 }

@@ -7,6 +7,7 @@ import { placeOf } from '@/core/phone/place';
 import { readPersonScreen, type PersonScreen } from '@/services/people/screen';
 import { readPersonDesk, type PersonDesk as Desk } from '@/services/people/person-desk';
 import { Logbook } from '@/ui/inbox/logbook';
+import { plannedOf } from '../../planned';
 import { Addresses } from '@/ui/people/addresses';
 import { personName } from '@/ui/people/people-list';
 import { PersonDesk } from '@/ui/people/person-desk';
@@ -138,7 +139,13 @@ export default async function PersonPage({ params }: { params: Promise<{ id: str
       }
     >
       <Standing person={person} zone={zone} />
-      <Logbook entries={entries} coming={coming} planned={planned} now={now} zone={zone} />
+      <Logbook
+        entries={entries}
+        coming={coming}
+        planned={plannedOf(planned, both.ahead)}
+        now={now}
+        zone={zone}
+      />
     </Page>
   );
 }
