@@ -109,6 +109,11 @@ describe('a thread', () => {
     expect(list.textContent).toMatch(
       /10:00.*sequence Welcome, unless they answer or leave.*Hi \[first name\]/s,
     );
+    expect(list.textContent).not.toContain('nothing is scheduled');
+    expect(screen.getByRole('link', { name: 'Quiet dome' }).getAttribute('href')).toBe('/sends/brc_1');
+    expect(screen.getByRole('link', { name: 'Welcome' }).getAttribute('href')).toBe(
+      '/programs/sequences/seq_1',
+    );
   });
 
   it('shows an empty text as one', () => {
