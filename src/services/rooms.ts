@@ -15,6 +15,7 @@ import { SENDS } from './sends/room';
 import { WEBHOOKS } from './webhooks/room';
 import { SEQUENCES } from './sequences/room';
 import { TASKS } from './tasks/room';
+import { TEAM } from './team/room';
 import { TEMPLATES } from './templates/room';
 
 /** The house. A new room is a folder of its name in `services`, `db` and `ui`, and a line here. */
@@ -29,6 +30,7 @@ export const ROOMS: readonly Room[] = [
   SENDS,
   SEQUENCES,
   TASKS,
+  TEAM,
   TEMPLATES,
   CLEARANCE,
   DELIVERY,

@@ -1,4 +1,4 @@
-import { parsePhoneNumberFromString, type CountryCode } from 'libphonenumber-js/max';
+import { isSupportedCountry, parsePhoneNumberFromString, type CountryCode } from 'libphonenumber-js/max';
 import type { Brand } from '../shared/brand';
 import { ok, refuse, type Result } from '../shared/result';
 
@@ -62,3 +62,6 @@ export function displayNumber(number: string | null): string {
 
 /** The area code of a number of the North American plan, else null. */
 export const areaCodeOf = (number: string): string | null => /^\+1(\d{3})\d{7}$/.exec(number)?.[1] ?? null;
+
+/** Whether numbers of this country, by its two letters, can be read. */
+export const knowsCountry = (country: string): boolean => isSupportedCountry(country);

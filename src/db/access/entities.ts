@@ -132,3 +132,47 @@ export const SignInTry: EntitySchema<SignInTry> = entity<SignInTry>('SignInTry',
   tries: integer,
   since: instant,
 });
+
+/** Somebody is asked to work here. */
+export interface Invitation {
+  id: string;
+  workspaceId: string;
+  email: string;
+  name: string;
+  role: Role;
+  /** SHA-256 of the key in the link. */
+  hash: string;
+  createdBy: string;
+  createdAt: Date;
+  expiresAt: Date;
+  acceptedAt: Date | null;
+  revokedAt: Date | null;
+}
+
+export const Invitation: EntitySchema<Invitation> = entity<Invitation>('Invitation', 'invitation', {
+  id: key,
+  workspaceId: text,
+  email: text,
+  name: text,
+  role: text,
+  hash: text,
+  createdBy: text,
+  createdAt: instant,
+  expiresAt: instant,
+  acceptedAt: maybe(instant),
+  revokedAt: maybe(instant),
+});
+
+/** Where the first owner comes in, once. */
+export interface FirstDoor {
+  /** SHA-256 of the key in the link. */
+  hash: string;
+  createdAt: Date;
+  usedAt: Date | null;
+}
+
+export const FirstDoor: EntitySchema<FirstDoor> = entity<FirstDoor>('FirstDoor', 'first_door', {
+  hash: key,
+  createdAt: instant,
+  usedAt: maybe(instant),
+});

@@ -130,7 +130,7 @@ export const programSenders = (scope: Scope, programId: string, dayAgo: Date): P
                 where g.workspace_id = :workspace and t.sender_id = s.id and t.submitted_at > :dayAgo)
             end as sent_today,
             exists (select 1 from program_sender ps where ps.sender_id = s.id and ps.program_id = :programId) as in_program
-       from sender_number s where s.workspace_id = :workspace
+       from sender_number s where s.workspace_id = :workspace and s.released_at is null
       order by s.id`,
     { programId, dayAgo },
   );

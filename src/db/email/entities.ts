@@ -39,7 +39,9 @@ export const MailLink: EntitySchema<MailLink> = entity<MailLink>('MailLink', 'ma
 export interface TeammateMail {
   id: string;
   workspaceId: string;
-  accountId: string;
+  /** Who gets it; null: somebody without an account, at `address`. */
+  accountId: string | null;
+  address: string | null;
   subject: string;
   body: string;
   createdAt: Date;
@@ -52,7 +54,8 @@ export const TeammateMail: EntitySchema<TeammateMail> = entity<TeammateMail>(
   {
     id: key,
     workspaceId: text,
-    accountId: text,
+    accountId: maybe(text),
+    address: maybe(text),
     subject: text,
     body: text,
     createdAt: instant,

@@ -15,6 +15,8 @@ export interface SenderNumberRow {
   dailyCap: number | null;
   nextFreeAt: Date;
   throttledInARow: number;
+  /** It was given back: nothing is sent from it, and what comes is still read. */
+  releasedAt: Date | null;
   createdAt: Date;
 }
 
@@ -34,6 +36,7 @@ export const SenderNumberRow: EntitySchema<SenderNumberRow> = entity<SenderNumbe
     dailyCap: maybe(integer),
     nextFreeAt: instant,
     throttledInARow: integer,
+    releasedAt: maybe(instant),
     createdAt: instant,
   },
 );

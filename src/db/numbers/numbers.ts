@@ -33,6 +33,46 @@ export const senderRows = (scope: Scope, weekAgo: Date, longAgo: Date): Promise<
                 count(*) filter (where submitted_at < :weekAgo and state = 'delivered')::int as delivered_before,
                 count(*) filter (where submitted_at < :weekAgo and state = 'failed')::int as failed_before
            from ${TEXTS_BY_PROGRAM} where g.workspace_id = :workspace and t.submitted_at >= :longAgo group by sender_id) c on c.sender_id = s.id
-      where s.workspace_id = :workspace order by s.id`,
+      where s.workspace_id = :workspace and s.released_at is null order by s.id`,
     { weekAgo, longAgo },
   );
+
+/** Whether any workspace has this number: the unique key of the table would refuse it. */
+export const numberIsTaken = async (scope: Scope, number: string): Promise<boolean> =>
+  (
+    await scope.rows(`select 1 from sender_number where number = :number and workspace_id <> :workspace`, {
+      number,
+    })
+  ).length > 0;
+
+/** Nobody is texted from it any more: programs, people and what waits find another. */
+export async function forgetSender(scope: Scope, senderId: string): Promise<void> {
+  for (const sql of [
+    `delete from program_sender where workspace_id = :workspace and sender_id = :senderId`,
+    `delete from sender_assignment where workspace_id = :workspace and sender_id = :senderId`,
+    `update message set sender_id = null where workspace_id = :workspace and sender_id = :senderId and not_before is not null`,
+  ])
+    await scope.run(sql, { senderId });
+}
+
+export interface SenderUse {
+  programs: { name: string; others: number }[];
+  people: number;
+  waiting: number;
+}
+
+/** Who would notice if it were given back. */
+export async function senderUse(scope: Scope, senderId: string): Promise<SenderUse> {
+  const programs = await scope.rows<{ name: string; others: number }>(
+    `select g.name, (select count(*)::int from program_sender o join sender_number n on n.id = o.sender_id and n.registration = 'registered'
+                      where o.program_id = g.id and o.sender_id <> :senderId) as others
+       from program_sender s join program g on g.id = s.program_id where s.workspace_id = :workspace and s.sender_id = :senderId order by g.name`,
+    { senderId },
+  );
+  const [counts] = await scope.rows<{ people: number; waiting: number }>(
+    `select (select count(distinct person_id)::int from sender_assignment where workspace_id = :workspace and sender_id = :senderId) as people,
+            (select count(*)::int from message where workspace_id = :workspace and sender_id = :senderId and not_before is not null) as waiting`,
+    { senderId },
+  );
+  return { programs, ...counts! };
+}

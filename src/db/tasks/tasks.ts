@@ -115,3 +115,10 @@ export const giveBackTasks = (scope: Scope, goneId: string, ids: readonly string
     `update task set person_id = :goneId where workspace_id = :workspace and id = any(:ids::text[])`,
     { goneId, ids },
   );
+
+/** Open tasks of a teammate who leaves. */
+export const TASKS_OWNED = {
+  words: ['open task', 'open tasks'] as [string, string],
+  count: `select count(*)::int as n from task where workspace_id = :workspace and account_id = :from and state = 'open'`,
+  move: `update task set account_id = :to where workspace_id = :workspace and account_id = :from and state = 'open'`,
+};

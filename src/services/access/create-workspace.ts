@@ -2,7 +2,7 @@ import type { Registration, SenderKind } from '@/core/clearance/sender';
 import type { Role } from '@/core/access/roles';
 import { Account, Membership, Workspace } from '@/db/access/entities';
 import { SenderNumberRow } from '@/db/numbers/entities';
-import { acrossWorkspaces, type Scope } from '@/db/kit/scope';
+import { acrossWorkspaces, type Crossing, type Scope } from '@/db/kit/scope';
 import type { Context } from '@/services/kit/context';
 import { hashPassword } from './password';
 
@@ -12,33 +12,41 @@ export interface NewWorkspace {
   business: string;
   contact: string;
   zone: string;
+  /** Two letters; left out: US. */
+  country?: string;
   weeklyCap: number | null;
   credits: number;
 }
 
-export async function createWorkspace(ctx: Context, input: NewWorkspace): Promise<Workspace> {
+export const createWorkspace = (ctx: Context, input: NewWorkspace): Promise<Workspace> =>
+  acrossWorkspaces(ctx.orm, (crossing) => insertWorkspace(ctx, crossing, input));
+
+/** The same, within a transaction that does more. */
+export async function insertWorkspace(
+  ctx: Context,
+  crossing: Crossing,
+  input: NewWorkspace,
+): Promise<Workspace> {
   const at = new Date(ctx.now());
-  return acrossWorkspaces(ctx.orm, async (crossing) => {
-    const { credits, ...fields } = input;
-    const id = ctx.id('wsp');
-    const workspace = crossing.em.create(Workspace, {
-      id,
-      ...fields,
-      country: 'US',
-      creditsPerPart: 1,
-      creditBalance: credits,
-      ...{ rules: null, stamp: 0 },
-      createdAt: at,
-    });
-    await crossing.em.persistAndFlush(workspace);
-    await crossing
-      .within(id)
-      .run(
-        `insert into credit_entry (workspace_id, delta, reason, at) values (:workspace, :credits, 'opening balance', :at)`,
-        { credits, at },
-      );
-    return workspace;
+  const { credits, country = 'US', ...fields } = input;
+  const id = ctx.id('wsp');
+  const workspace = crossing.em.create(Workspace, {
+    id,
+    ...fields,
+    country,
+    creditsPerPart: 1,
+    creditBalance: credits,
+    ...{ rules: null, stamp: 0 },
+    createdAt: at,
   });
+  await crossing.em.persistAndFlush(workspace);
+  await crossing
+    .within(id)
+    .run(
+      `insert into credit_entry (workspace_id, delta, reason, at) values (:workspace, :credits, 'opening balance', :at)`,
+      { credits, at },
+    );
+  return workspace;
 }
 
 export interface NewAccount {
@@ -51,27 +59,36 @@ export interface NewAccount {
 /** An account with a role in a workspace. An address that is known already gets the role in addition. */
 export async function addAccount(ctx: Context, workspaceId: string, input: NewAccount): Promise<string> {
   const passwordHash = await hashPassword(input.password);
-  return acrossWorkspaces(ctx.orm, async ({ em }) => {
-    const known = await em.findOne(Account, { email: input.email });
-    const account =
-      known ??
-      em.create(Account, {
-        id: ctx.id('acc'),
-        email: input.email,
-        name: input.name,
-        passwordHash,
-        createdAt: new Date(ctx.now()),
-      });
-    await em.persistAndFlush(account);
-    em.setFilterParams('workspace', { workspaceId });
-    await em.persistAndFlush(
-      em.create(Membership, {
-        ...{ workspaceId, accountId: account.id, role: input.role },
-        ...{ mailTasks: false, calendarHash: null },
-      }),
-    );
-    return account.id;
+  return acrossWorkspaces(ctx.orm, async (crossing) => {
+    const known = await crossing.em.findOne(Account, { email: input.email });
+    const accountId = known?.id ?? (await insertAccount(ctx, crossing, { ...input, passwordHash }));
+    await insertMembership(crossing, workspaceId, accountId, input.role);
+    return accountId;
   });
+}
+
+export async function insertAccount(
+  ctx: Context,
+  { em }: Pick<Crossing, 'em'>,
+  { email, name, passwordHash }: Pick<Account, 'email' | 'name' | 'passwordHash'>,
+): Promise<string> {
+  const id = ctx.id('acc');
+  await em.persistAndFlush(
+    em.create(Account, { id, email, name, passwordHash, createdAt: new Date(ctx.now()) }),
+  );
+  return id;
+}
+
+export async function insertMembership(
+  { em }: Pick<Crossing, 'em'>,
+  workspaceId: string,
+  accountId: string,
+  role: Role,
+): Promise<void> {
+  em.setFilterParams('workspace', { workspaceId });
+  await em.persistAndFlush(
+    em.create(Membership, { workspaceId, accountId, role, mailTasks: false, calendarHash: null }),
+  );
 }
 
 export interface NewSender {
@@ -102,6 +119,7 @@ export async function addSenderNumber(
     dailyCap: input.dailyCap ?? null,
     nextFreeAt: at,
     throttledInARow: 0,
+    releasedAt: null,
     createdAt: at,
   });
   await scope.em.persistAndFlush(sender);

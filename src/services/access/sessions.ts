@@ -34,13 +34,19 @@ const WINDOW = 15 * MINUTE;
 
 let decoy: Promise<string> | null = null;
 
-/** Opens a session; gives the token for the cookie. A wrong address takes as long as a wrong password. */
-export async function signIn(
+/** Where somebody tries a password from. */
+export interface Origin {
+  address: string;
+  userAgent: string;
+}
+
+/** Whose password this is. A wrong address takes as long as a wrong password; too many tries are not looked at. */
+export async function checkPassword(
   ctx: Context,
   email: string,
   password: string,
-  origin: { address: string; userAgent: string },
-): Promise<Result<string, SignInRefusal>> {
+  origin: Origin,
+): Promise<Result<Account, Exclude<SignInRefusal, 'no-workspace'>>> {
   // One form of the address for the look-up and for the limit: in another dress it is the same account.
   const address = cleanText(email).normalize('NFKC').trim().toLowerCase();
   const keys = { mail: `mail:${address}`, from: `from:${origin.address}`, all: 'all' };
@@ -49,20 +55,34 @@ export async function signIn(
   decoy ??= hashPassword('nobody has this password');
   const right = await verifyPassword(account?.passwordHash ?? (await decoy), password);
   if (!account || !right) return refuse('wrong');
-  return acrossWorkspaces(ctx.orm, async (crossing) => {
-    const [membership] = await crossing.rows<{ workspace_id: string }>(
-      `select workspace_id from membership where account_id = :id order by workspace_id limit 1`,
-      { id: account.id },
-    );
-    if (!membership) return refuse('no-workspace');
-    // Who knew the password did not guess.
+  // Who knew the password did not guess.
+  await acrossWorkspaces(ctx.orm, async (crossing) => {
     await crossing.run(`delete from sign_in_try where key = :mail`, { mail: keys.mail });
     await crossing.run(
       `update sign_in_try set tries = greatest(0, tries - 1) where key = any(:others::text[])`,
-      {
-        others: [keys.from, keys.all],
-      },
+      { others: [keys.from, keys.all] },
     );
+  });
+  return ok(account);
+}
+
+/** Opens a session; gives the token for the cookie. `workspaceId`: where they want to be, if they belong to it. */
+export async function signIn(
+  ctx: Context,
+  email: string,
+  password: string,
+  origin: Origin,
+  workspaceId: string | null = null,
+): Promise<Result<string, SignInRefusal>> {
+  const checked = await checkPassword(ctx, email, password, origin);
+  if (!checked.ok) return checked;
+  const account = checked.value;
+  return acrossWorkspaces(ctx.orm, async (crossing) => {
+    const [membership] = await crossing.rows<{ workspace_id: string }>(
+      `select workspace_id from membership where account_id = :id order by workspace_id = :workspaceId desc nulls last, workspace_id limit 1`,
+      { id: account.id, workspaceId },
+    );
+    if (!membership) return refuse('no-workspace');
     const token = randomBytes(32).toString('base64url');
     await crossing.run(
       `insert into session (id, account_id, workspace_id, user_agent, created_at, expires_at)

@@ -1,4 +1,5 @@
 import { AUDIENCE_ERASURES } from '@/db/audience/erase';
+import { SEGMENTS_OWNED } from '@/db/audience/owned';
 import { moveEngagement } from '@/db/audience/engagement';
 import type { Room } from '@/services/kit/room';
 import { AUDIENCE_API } from './api';
@@ -10,4 +11,5 @@ export const AUDIENCE: Room = {
   api: AUDIENCE_API,
   merge: (scope, { keptId, goneId }) => moveEngagement(scope, keptId, goneId),
   erasures: AUDIENCE_ERASURES,
+  owned: [SEGMENTS_OWNED],
 };

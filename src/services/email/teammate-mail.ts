@@ -16,7 +16,8 @@ import { messageIdOf } from './addresses';
 const NEWS = 2 * DAY;
 
 export interface ToTeammate {
-  accountId: string;
+  /** An account, or the address of somebody who has none yet. */
+  to: { accountId: string } | { address: string };
   subject: string;
   body: string;
 }
@@ -30,8 +31,9 @@ export async function writeToTeammates(
   if (letters.length === 0) return;
   await scope.em.insertMany(
     TeammateMail,
-    letters.map((letter) => ({
-      ...{ id: ctx.id('tml'), workspaceId: scope.workspaceId, ...letter },
+    letters.map(({ to, subject, body }) => ({
+      ...{ id: ctx.id('tml'), workspaceId: scope.workspaceId, subject, body },
+      ...{ accountId: null, address: null, ...to },
       ...{ createdAt: new Date(ctx.now()), sentAt: null },
     })),
   );
@@ -44,7 +46,7 @@ export async function writeToTeammates(
 export const teammateMailQueue = (gateway: () => MailGateway | null): Queue => ({
   name: 'teammate-mail',
   rows: {
-    named: `(select m.subject || ' to ' || a.name from teammate_mail m join account a on a.id = m.account_id where m.workspace_id = :workspace and m.id = x.row_id)`,
+    named: `(select m.subject || ' to ' || coalesce(a.name, m.address) from teammate_mail m left join account a on a.id = m.account_id where m.workspace_id = :workspace and m.id = x.row_id)`,
     waits: `exists (select 1 from teammate_mail m where m.id = x.row_id and m.sent_at is null)`,
   },
   everyMs: 1_000,
@@ -72,14 +74,14 @@ export const teammateMailQueue = (gateway: () => MailGateway | null): Queue => (
 async function letterOf(ctx: Context, scope: Scope, id: string): Promise<OutgoingMail | null> {
   const row = await scope.em.findOne(TeammateMail, { id, sentAt: null });
   if (!row) return null;
-  const account = await scope.em.findOneOrFail(Account, { id: row.accountId });
+  const to = row.address ?? (await scope.em.findOneOrFail(Account, { id: row.accountId! })).email;
   const workspace = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
   const { domain } = mailDoor();
   const from = workspace.mailFrom ?? `work@${domain}`;
   const letter = { subject: row.subject, body: row.body, footer: null };
   return {
     ...{ token: row.id, from: { name: workspace.business, address: from }, replyTo: from },
-    ...{ to: account.email, returnPath: from, subject: row.subject },
+    ...{ to, returnPath: from, subject: row.subject },
     ...{ text: plainPart(letter), html: htmlPart(letter), messageId: messageIdOf(row.id, domain) },
     ...{ inReplyTo: null, unsubscribe: null, at: new Date(ctx.now()) },
   };

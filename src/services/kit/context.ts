@@ -22,7 +22,17 @@ export interface MergeOf {
   at: Date;
 }
 
-/** What a room does when two people become one, or somebody is erased. */
+/** Something of a room that belongs to a teammate, and goes to another when they leave the workspace. */
+export interface Owned {
+  /** Of one, of several: `person`, `people`. */
+  words: [one: string, several: string];
+  /** SQL that counts it as `n`: of `:workspace`, of the account `:from`. */
+  count: string;
+  /** SQL that gives it to `:to`, who may be nobody (null), or to `:heir`, who is always somebody. */
+  move: string;
+}
+
+/** What a room does when two people become one, or somebody is erased, and when a teammate leaves. */
 export interface PersonHooks {
   name: string;
   /** Moves what the room keeps of the one that goes. What it gives is remembered, and comes back with `unmerge`. */
@@ -31,6 +41,7 @@ export interface PersonHooks {
   unmerge?(scope: Scope, of: MergeOf, remembered: unknown, numberOfGone: string): Promise<unknown>;
   /** SQL that empties whatever says who they were: see `db/kit/erasure.ts`. */
   erasures?: readonly string[];
+  owned?: readonly Owned[];
 }
 
 /** A context of one process. `services/context.ts` makes it with all rooms. */

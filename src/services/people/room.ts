@@ -1,4 +1,5 @@
 import { PEOPLE_ERASURES } from '@/db/people/erase';
+import { PEOPLE_OWNED } from '@/db/people/owned';
 import { giveBackLabels, moveLabels } from '@/db/people/merge';
 import type { Room } from '@/services/kit/room';
 import { tellDatesReached } from './dates';
@@ -13,4 +14,5 @@ export const PEOPLE: Room = {
   merge: (scope, of) => moveLabels(scope, of),
   unmerge: (scope, of, moved) => giveBackLabels(scope, of, moved as string[]),
   erasures: PEOPLE_ERASURES,
+  owned: [PEOPLE_OWNED],
 };

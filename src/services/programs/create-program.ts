@@ -64,7 +64,7 @@ export async function chooseSenders(
   scope: Scope,
   wanted: string[] | undefined,
 ): Promise<Result<SenderNumberRow[], Refusal>> {
-  const all = await scope.em.find(SenderNumberRow, {}, { orderBy: { id: 'asc' } });
+  const all = await scope.em.find(SenderNumberRow, { releasedAt: null }, { orderBy: { id: 'asc' } });
   if (!wanted) return ok(all.filter((sender) => sender.registration === 'registered'));
   const chosen = wanted.map((one) => all.find((sender) => sender.id === one || sender.number === one));
   const missing = chosen.findIndex((sender) => !sender);

@@ -41,7 +41,7 @@ export async function readProgramChange(scope: Scope, id: string) {
   const chosen = new Set(
     (await scope.em.find(ProgramSender, { programId: id })).map(({ senderId }) => senderId),
   );
-  const numbers = await scope.em.find(SenderNumberRow, {}, { orderBy: { id: 'asc' } });
+  const numbers = await scope.em.find(SenderNumberRow, { releasedAt: null }, { orderBy: { id: 'asc' } });
   return {
     program: {
       ...{ id, name: program.name, purpose: program.purpose, promise: promised(program) },

@@ -29,7 +29,7 @@ function letterOf(accountId: string, tasks: readonly { title: string }[]) {
   const titles = [...new Set(tasks.map(({ title }) => title))];
   const [first = ''] = titles;
   return {
-    accountId,
+    to: { accountId },
     subject: tasks.length === 1 ? `Task: ${first}` : `${tasks.length} tasks: ${first}`,
     body: [
       ...titles.slice(0, SHOWN).map((title) => `- ${title}`),

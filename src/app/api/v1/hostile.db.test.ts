@@ -130,7 +130,7 @@ const SEQUENCE = {
 };
 
 /** A body of each input class that is taken: what the hostile values are put into. */
-const GOOD: Record<string, () => object> = {
+const GOOD: Record<string, () => object | Promise<object>> = {
   NewSequenceInput: () => ({ name: `Sequence ${nextNumber()}`, program: 'Clear Sky Alerts' }),
   DraftInput: () => ({ document: SEQUENCE, stamp: 1 }),
   PublishInput: () => ({ others: 'stay', stamp: 2 }),
@@ -178,6 +178,32 @@ const GOOD: Record<string, () => object> = {
       sender_numbers: ['+17195550110'],
     },
   }),
+  ChangeProgramInput: async () => ({
+    ...{
+      stamp: await stampOf('program'),
+      welcome: 'Hello',
+      double_opt_in: false,
+      archived: false,
+      members: 'keep',
+    },
+    ...{ promise: { count: 4, period: 'month' }, hours: { days: [1], from: '10:00', to: '18:00' } },
+  }),
+  SenderNumberInput: () => ({
+    ...{ number: `+1719555${String(120 + (n++ % 70)).padStart(4, '0')}`, kind: 'local' },
+    ...{ registration: 'registered', parts_per_second: 1, daily_cap: 100, programs: [] },
+  }),
+  ChangeSenderInput: () => ({ registration: 'registered', parts_per_second: 2, daily_cap: 10 }),
+  WorkspaceInput: async () => ({
+    stamp: await stampOf('workspace'),
+    weekly_cap: 5,
+    credits_per_part: 1,
+    zone: 'America/Denver',
+  }),
+  CreditsInput: () => ({ credits: 10, reason: 'bought' }),
+  RuleInput: () => ({
+    ...{ where: 'CO', source: 'advice', limit: { count: 3, hours: 24 } },
+    windows: [{ days: [1, 2], from: '09:00', to: '20:00' }],
+  }),
   CreateKeywordInput: () => ({ program: 'Clear Sky Alerts', word: `WORD${n++}` }),
   CreateBroadcastInput: () => ({
     program: 'Clear Sky Alerts',
@@ -198,6 +224,16 @@ let label = '';
 let person = '';
 let teammate = '';
 const nextNumber = () => `+1${505 + (n % 90)}555${String(100 + (n++ % 99)).padStart(4, '0')}`;
+
+/** The stamp of what would be changed next. */
+const stampOf = async (table: 'program' | 'workspace'): Promise<number> =>
+  (
+    await world.within((scope) =>
+      scope.rows<{ stamp: number }>(
+        `select stamp from ${table} where ${table === 'workspace' ? 'id' : 'workspace_id'} = :workspace order by id desc limit 1`,
+      ),
+    )
+  )[0]!.stamp;
 
 interface Schema {
   $ref?: string;
@@ -291,7 +327,7 @@ describe('every endpoint', () => {
       const answer = await send(
         method,
         path.replace('{id}', await idFor(path)),
-        JSON.stringify(GOOD[input!]!()),
+        JSON.stringify(await GOOD[input!]!()),
       );
       expect(`${path} ${answer.status} ${answer.text.slice(0, 200)}`).toMatch(/ 20[01] /);
     }
@@ -306,7 +342,7 @@ describe('every endpoint', () => {
       const id = await idFor(path);
       for (const field of fieldsOf(input!, doc))
         for (const value of HOSTILE) {
-          const body = spoiled(GOOD[input!]!(), field, value);
+          const body = spoiled(await GOOD[input!]!(), field, value);
           const { status, text } = await send(method, path.replace('{id}', id), body);
           const now = await counts();
           const what = `${method} ${path} ${field.join('.')} = ${value.slice(0, 60)}: ${status}`;

@@ -1,0 +1,4 @@
+import type { Room } from '@/services/kit/room';
+import { TEAM_API } from './api';
+
+export const TEAM: Room = { name: 'team', api: TEAM_API };

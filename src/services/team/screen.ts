@@ -1,0 +1,38 @@
+import { missing, stepsOf, type Step } from '@/core/access/moving-in';
+import { houseOf, teamRows, type TeamRow } from '@/db/access/team';
+import type { Scope } from '@/db/kit/scope';
+import type { Context } from '@/services/kit/context';
+import { openInvitations } from './invitations';
+import { ownedBy, type Owns } from './members';
+
+export interface MovingIn {
+  steps: Step[];
+  /** How many the first text still needs. */
+  missing: number;
+  /** Numbers whose registration is not through. */
+  waiting: number;
+}
+
+export async function readMovingIn(scope: Scope): Promise<MovingIn> {
+  const house = await houseOf(scope);
+  const steps = stepsOf(house);
+  return { steps, missing: missing(steps).length, waiting: house.waiting };
+}
+
+export interface TeamScreen {
+  team: (TeamRow & { owns: Owns[] })[];
+  invitations: { id: string; name: string; email: string; role: string; until: Date }[];
+}
+
+export async function readTeamScreen(ctx: Context, scope: Scope): Promise<TeamScreen> {
+  const team: TeamScreen['team'] = [];
+  for (const row of await teamRows(scope))
+    team.push({ ...row, owns: await ownedBy(ctx, scope, row.account_id) });
+  return {
+    team,
+    invitations: (await openInvitations(ctx, scope)).map(({ id, name, email, role, expiresAt }) => ({
+      ...{ id, name, email, role },
+      until: expiresAt,
+    })),
+  };
+}

@@ -1,0 +1,19 @@
+import { SHIPPED_RULES } from '@/core/clearance/rules';
+import type { Invitation, Workspace } from '@/db/access/entities';
+import { iso } from '@/services/kit/views';
+
+export const invitationView = ({ id, email, name, role, createdAt, expiresAt, revokedAt }: Invitation) => ({
+  ...{ id, email, name, role },
+  ...{ created_at: iso(createdAt), expires_at: iso(expiresAt), revoked_at: iso(revokedAt) },
+});
+
+export const workspaceView = (workspace: Workspace) => ({
+  ...{ id: workspace.id, name: workspace.name, business: workspace.business, contact: workspace.contact },
+  ...{ country: workspace.country, zone: workspace.zone, weekly_cap: workspace.weeklyCap },
+  ...{ credits_per_part: workspace.creditsPerPart, credits: workspace.creditBalance, stamp: workspace.stamp },
+});
+
+export const rulesView = ({ rules }: Workspace) => {
+  const { name, date, federal, states } = rules ?? SHIPPED_RULES;
+  return { name, date, everywhere: federal, states };
+};
