@@ -18,6 +18,7 @@ export async function buildProcesses(outdir = `${root}dist`) {
       'api-key': 'src/commands/api-key.ts',
       'check-consent': 'src/commands/check-consent.ts',
       restored: 'src/commands/restored.ts',
+      'first-door': 'src/commands/first-door.ts',
     },
     outdir,
     bundle: true,

@@ -39,13 +39,18 @@ async function main() {
   run('web', [process.execPath, ['dist/web.js']], { ...env, PORT: String(settings.webPort) });
   await answering(`http://127.0.0.1:${settings.webPort}/health`, 'The web application');
   await answering(`http://127.0.0.1:${settings.webPort}/health?of=worker`, 'The worker');
-  announce(settings);
+  announce(settings, firstDoor(env));
 }
 
-function announce({ webPort, benchPort, realCarrier }) {
+/** Where the first owner moves in; empty where somebody has. */
+const firstDoor = (env) =>
+  execFileSync(process.execPath, ['dist/first-door.js'], { cwd: root, env, encoding: 'utf8' }).trim();
+
+function announce({ webPort, benchPort, realCarrier }, door) {
   console.log(`\nSteady Wren is running: http://localhost:${webPort}`);
   if (!realCarrier) console.log(`Test bench:             http://localhost:${benchPort}`);
-  if (!process.env.WREN_NO_DEMO && !realCarrier) {
+  if (door) console.log(`\nNobody has moved in yet. The first owner does at, once:\n  ${door}`);
+  else if (!process.env.WREN_NO_DEMO && !realCarrier) {
     console.log('\nDemo sign-ins (password for all: clear-skies-tonight)');
     for (const line of JSON.parse(readFileSync(join(root, 'demo/sign-ins.json'), 'utf8')))
       console.log(`  ${line.email.padEnd(34)} ${line.role.padEnd(9)} ${line.workspace}`);

@@ -16,19 +16,21 @@ import { readScreen } from '../session';
 import { TaskList } from '@/ui/tasks/task-list';
 import { openTasks } from '@/services/tasks/tasks';
 import { readTeammates } from '@/services/tasks/screen';
+import { readMovingIn } from '@/services/team/screen';
 import { taskAction } from './tasks/actions';
 
 export const metadata: Metadata = { title: 'Today' };
 
 export default async function TodayPage() {
   const {
-    data: { today: data, tasks, teammates },
+    data: { today: data, tasks, teammates, moving },
     session,
     now,
   } = await readScreen(async (scope, { workspaceZone, accountId }, at) => ({
     today: await readToday(scope, at, workspaceZone, accountId),
     tasks: await openTasks(scope, accountId),
     teammates: await readTeammates(scope),
+    moving: await readMovingIn(scope),
   }));
   const zone = session.workspaceZone;
   const { counts } = data;
@@ -47,6 +49,14 @@ export default async function TodayPage() {
         </>
       }
     >
+      {moving.missing > 0 && (
+        <p className="mb-6 border-l-2 border-wait pl-4">
+          {plural(moving.missing, 'thing is', 'things are')} missing before the first text can leave.{' '}
+          <Link href="/moving-in" className="link">
+            See what
+          </Link>
+        </p>
+      )}
       <Troubled unread={data.unread} stuck={data.stuck} now={now} zone={zone} />
       {data.notices.length > 0 && (
         <Section title="Your people">

@@ -1,37 +1,25 @@
 'use server';
 import { cutText } from '@/core/shared/clean-text';
-import { cookies, headers } from 'next/headers';
+import { cookies } from 'next/headers';
 import { redirect } from 'next/navigation';
 import { getContext } from '@/services/runtime';
 import { SIGN_IN_WORDS, signIn, signOut, switchWorkspace } from '@/services/access/sessions';
 import { field } from '../(app)/form-result';
 import type { FormState } from '@/ui/kit/form-state';
-import { ADDRESS_HEADER } from '../address-header';
+import { keepSession, originOf } from '../open-session';
 import { COOKIE } from '../session';
 
 export async function signInAction(_: FormState, data: FormData): Promise<FormState> {
   const email = cutText(field(data, 'email'), 200);
   const password = cutText(field(data, 'password'), 500);
-  const sent = await headers();
-  const origin = {
-    // Ours: the web process writes where the request came from, whatever it said itself.
-    address: sent.get(ADDRESS_HEADER) ?? 'local',
-    userAgent: sent.get('user-agent') ?? '',
-  };
-  const signedIn = await signIn(await getContext(), email, password, origin);
+  const signedIn = await signIn(await getContext(), email, password, await originOf());
   if (!signedIn.ok)
     return {
       problems: [{ field: 'sign-in', message: SIGN_IN_WORDS[signedIn.reason] }],
       values: { email },
       done: null,
     };
-  (await cookies()).set(COOKIE, signedIn.value, {
-    httpOnly: true,
-    sameSite: 'lax',
-    path: '/',
-    maxAge: 14 * 86_400,
-    secure: process.env.WREN_SECURE_COOKIES === '1',
-  });
+  await keepSession(signedIn.value);
   redirect('/');
 }
 

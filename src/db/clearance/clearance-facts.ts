@@ -6,7 +6,8 @@ import { kindsThat, type MessageKind } from '@/core/message/kinds';
 import type { Registration, SenderKind } from '@/core/clearance/sender';
 import type { OwnValues } from '@/core/people/values';
 import type { Scope } from '@/db/kit/scope';
-import { sqlList, TEXTS_BY_PROGRAM } from '@/db/delivery/texts';
+import { TEXTS_BY_PROGRAM } from '@/db/delivery/texts';
+import { sqlList } from '@/db/kit/sql';
 
 export interface PersonFactRow {
   id: string;

@@ -1,3 +1,4 @@
+import { sqlList } from '@/db/kit/sql';
 import { KINDS, kindsThat, type MessageKind } from '@/core/message/kinds';
 import type { Channel } from '@/core/message/channel';
 import type { Alphabet } from '@/core/text/measure';
@@ -132,9 +133,6 @@ export const callBack = (
      insert into message_event (workspace_id, message_id, event, detail, at) select :workspace, id, 'cancel', :why, :at from gone`,
     { ...values, at, why },
   );
-
-/** Words of a closed union, for SQL. */
-export const sqlList = (words: readonly string[]): string => words.map((word) => `'${word}'`).join(', ');
 
 const camel = (column: string): string =>
   column.replace(/_([a-z])/g, (_, letter: string) => letter.toUpperCase());

@@ -1,4 +1,4 @@
-import { type SenderRow, senderRows } from '@/db/numbers/numbers';
+import { type SenderRow, senderRows, senderUse, type SenderUse } from '@/db/numbers/numbers';
 import type { Scope } from '@/db/kit/scope';
 import { type Millis, DAY } from '@/core/shared/instant';
 
@@ -7,10 +7,12 @@ export interface Standing extends SenderRow {
   rateBefore: number | null;
   /** The last week is clearly worse than the number's own past. */
   dropped: boolean;
+  /** Who would notice if it were given back. */
+  use: SenderUse;
 }
 
 /** A number against its own past. Clear means five points, on at least fifty texts. */
-export function withStanding(row: SenderRow): Standing {
+export function withStanding(row: SenderRow): Omit<Standing, 'use'> {
   const rate = (good: number, bad: number) => (good + bad === 0 ? null : good / (good + bad));
   const rateNow = rate(row.delivered_7, row.failed_7);
   const rateBefore = rate(row.delivered_before, row.failed_before);
@@ -24,5 +26,8 @@ export function withStanding(row: SenderRow): Standing {
 }
 
 export async function readNumbers(scope: Scope, now: Millis): Promise<Standing[]> {
-  return (await senderRows(scope, new Date(now - 7 * DAY), new Date(now - 84 * DAY))).map(withStanding);
+  const standings: Standing[] = [];
+  for (const row of await senderRows(scope, new Date(now - 7 * DAY), new Date(now - 84 * DAY)))
+    standings.push({ ...withStanding(row), use: await senderUse(scope, row.id) });
+  return standings;
 }

@@ -3,6 +3,7 @@ import { EMAIL_WORDS, parseEmail } from '@/core/people/address';
 import { knowsCountry } from '@/core/phone/number';
 import { isZone } from '@/core/phone/place';
 import { clean } from '@/core/people/values';
+import { cutText } from '@/core/shared/clean-text';
 import { ok, type Result } from '@/core/shared/result';
 import { slugIsTaken, workspacesThere } from '@/db/access/team';
 import { acrossWorkspaces, type Crossing } from '@/db/kit/scope';
@@ -106,13 +107,11 @@ async function workspaceOf(
 }
 
 async function freeSlug(crossing: Crossing, name: string): Promise<string> {
-  const base =
-    name
-      .normalize('NFKD')
-      .toLowerCase()
-      .replace(/[^a-z0-9]+/g, '-')
-      .replace(/^-+|-+$/g, '')
-      .slice(0, 40) || 'workspace';
+  const plain = name
+    .normalize('NFKD')
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, '-');
+  const base = cutText(plain, 40).replace(/^-+|-+$/g, '') || 'workspace';
   for (let n = 1; ; n++) {
     const slug = n === 1 ? base : `${base}-${n}`;
     if (!(await slugIsTaken(crossing, slug))) return slug;

@@ -24,6 +24,7 @@ const FIXED: Command[] = [
   { label: 'Sequences', kind: 'go to', href: '/programs/sequences' },
   { label: 'Begin a sequence', kind: 'do', href: '/programs/sequences/new' },
   { label: 'Tasks', kind: 'go to', href: '/tasks' },
+  { label: 'Moving in: what is missing', kind: 'go to', href: '/moving-in' },
   ...[
     'Today',
     'Inbox',
@@ -35,6 +36,7 @@ const FIXED: Command[] = [
     'Team',
     'Settings',
     'Developers',
+    'Businesses',
   ].map((name) => ({
     label: name,
     kind: 'go to',

@@ -1,6 +1,6 @@
 'use client';
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
-import { Settings } from 'lucide-react';
+import { ChevronDown, Settings } from 'lucide-react';
 import Link from 'next/link';
 import { usePathname, useRouter } from 'next/navigation';
 import { useHotkeys } from 'react-hotkeys-hook';
@@ -20,6 +20,7 @@ const BEHIND_THE_GEAR = [
   { href: '/numbers', name: 'Numbers' },
   { href: '/team', name: 'Team' },
   { href: '/settings', name: 'Settings' },
+  { href: '/businesses', name: 'Businesses' },
   { href: '/developers', name: 'Developers' },
 ] as const;
 
@@ -52,7 +53,11 @@ export function TopBar(props: Props) {
   return (
     <header className="border-b border-ink">
       <div className="mx-auto flex max-w-[1240px] flex-wrap items-center gap-x-3 gap-y-0.5 px-4 py-1.5 sm:gap-x-6 sm:px-6 sm:py-2">
-        <span className="min-w-0 flex-1 truncate font-head text-lg sm:flex-none">{props.workspace}</span>
+        {props.workspaces.length > 1 ? (
+          <Switch {...props} />
+        ) : (
+          <span className="min-w-0 flex-1 truncate font-head text-lg sm:flex-none">{props.workspace}</span>
+        )}
         <nav
           aria-label="Places"
           className="order-last -mx-1 flex w-full gap-x-0.5 overflow-x-auto whitespace-nowrap sm:order-none sm:w-auto sm:flex-wrap sm:gap-x-1"
@@ -87,7 +92,40 @@ export function TopBar(props: Props) {
 
 const ITEM = 'block w-full px-3 py-1.5 text-left data-focus:bg-paper-2';
 
-function Gear({ workspaceId, workspaces, person, benchUrl, actions }: Props) {
+/** From one business of an agency to another. */
+function Switch({ workspace, workspaceId, workspaces, actions }: Props) {
+  return (
+    <Menu>
+      <MenuButton className="min-w-0 flex-1 truncate text-left font-head text-lg sm:flex-none">
+        {workspace} <ChevronDown size={16} aria-hidden="true" className="inline text-soft" />
+      </MenuButton>
+      <MenuItems
+        anchor="bottom start"
+        className="z-20 w-64 border border-ink bg-paper py-1 [--anchor-gap:6px] focus:outline-none"
+      >
+        {workspaces.map(({ id, name }) => (
+          <MenuItem key={id} disabled={id === workspaceId}>
+            <button
+              className={`${ITEM} data-disabled:text-soft`}
+              onClick={() => void actions.switchWorkspace(workspaceForm(id))}
+            >
+              {name}
+              {id === workspaceId ? ' (here)' : ''}
+            </button>
+          </MenuItem>
+        ))}
+        <div className="my-1 border-t border-rule" />
+        <MenuItem>
+          <Link href="/businesses" className={ITEM}>
+            What waits in all of them
+          </Link>
+        </MenuItem>
+      </MenuItems>
+    </Menu>
+  );
+}
+
+function Gear({ person, benchUrl, actions }: Props) {
   return (
     <Menu>
       <MenuButton className="button px-2 py-1" aria-label="Settings and account">
@@ -119,19 +157,6 @@ function Gear({ workspaceId, workspaces, person, benchUrl, actions }: Props) {
             </button>
           </MenuItem>
         ))}
-        {workspaces.length > 1 && <div className="my-1 border-t border-rule" />}
-        {workspaces.length > 1 &&
-          workspaces.map(({ id, name }) => (
-            <MenuItem key={id} disabled={id === workspaceId}>
-              <button
-                className={`${ITEM} data-disabled:text-soft`}
-                onClick={() => void actions.switchWorkspace(workspaceForm(id))}
-              >
-                {name}
-                {id === workspaceId ? ' (here)' : ''}
-              </button>
-            </MenuItem>
-          ))}
         <div className="my-1 border-t border-rule" />
         <div className="px-3 py-1 text-sm text-soft">{person}</div>
         <MenuItem>

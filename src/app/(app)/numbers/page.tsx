@@ -2,25 +2,42 @@ import type { Metadata } from 'next';
 import { displayNumber } from '@/core/phone/number';
 import { readNumbers, type Standing } from '@/services/numbers/screen';
 import { Mark } from '@/ui/kit/mark';
-import { count, percent } from '@/ui/kit/numbers';
+import { count, percent, plural } from '@/ui/kit/numbers';
 import { ListTable, type ListColumn } from '@/ui/kit/list-table';
-import { Page } from '@/ui/kit/page';
+import { Page, Section } from '@/ui/kit/page';
+import { PlainForm } from '@/ui/kit/plain-form';
+import { ChangeNumber, EnterNumber } from '@/ui/numbers/number-forms';
+import { may } from '@/core/access/roles';
+import { readProgramChoices } from '@/services/programs/screen';
 import { readScreen } from '../../session';
+import { changeNumberAction, enterNumberAction, releaseNumberAction } from './actions';
 
 export const metadata: Metadata = { title: 'Numbers' };
 
 export default async function NumbersPage({ searchParams }: { searchParams: Promise<{ sort?: string }> }) {
   const { sort } = await searchParams;
-  const { data: senders } = await readScreen((scope, _, now) => readNumbers(scope, now));
+  const { data, session } = await readScreen(async (scope, _, now) => ({
+    senders: await readNumbers(scope, now),
+    programs: await readProgramChoices(scope),
+  }));
+  const { senders } = data;
+  const mayEdit = may(session.role, 'edit-programs');
   return (
     <Page
       title="Numbers"
       margin={
-        <p className="text-soft">
-          A number’s standing is its delivery against its own past eleven weeks. It is called dropped when the
-          last week is clearly worse: five points, on at least fifty texts. Texts from a number that is not
-          registered are held.
-        </p>
+        <>
+          {mayEdit && (
+            <Section title="A number the carrier gave">
+              <EnterNumber action={enterNumberAction} programs={data.programs} />
+            </Section>
+          )}
+          <p className="text-soft">
+            A number’s standing is its delivery against its own past eleven weeks. It is called dropped when
+            the last week is clearly worse: five points, on at least fifty texts. Texts from a number that is
+            not registered are held.
+          </p>
+        </>
       }
     >
       <ListTable
@@ -28,11 +45,57 @@ export default async function NumbersPage({ searchParams }: { searchParams: Prom
         rows={senders}
         columns={COLUMNS}
         rowKey={({ id }) => id}
-        empty="No sender number yet. The carrier gives you one; docs/operations.md says how to enter it."
+        empty="No sender number yet. The carrier gives you one; enter it beside. At the test bench any number will do."
         sort={sort}
         sortHref={(by) => `/numbers?sort=${by}`}
       />
+      {mayEdit && senders.length > 0 && (
+        <Section title="Change a number, or give it back">
+          <ul>
+            {senders.map((sender) => (
+              <Change key={sender.id} sender={sender} />
+            ))}
+          </ul>
+        </Section>
+      )}
     </Page>
+  );
+}
+
+/** What is known of a number, and who would notice if it were given back. */
+function Change({
+  sender: { id, number, registration, parts_per_second: pace, daily_cap: cap, use },
+}: {
+  sender: Standing;
+}) {
+  const alone = use.programs.filter(({ others }) => others === 0);
+  return (
+    <li className="border-b border-rule py-1.5">
+      <details>
+        <summary className="cursor-pointer">{displayNumber(number)}</summary>
+        <div className="grid gap-x-10 gap-y-3 py-3 sm:grid-cols-2">
+          <ChangeNumber
+            action={changeNumberAction}
+            sender={{ id, registration, partsPerSecond: pace, dailyCap: cap }}
+          />
+          <div>
+            <p className="mb-2 text-sm">
+              Given back, nothing leaves from it any more. {plural(use.people, 'person is', 'people are')}{' '}
+              texted from it and will be texted from another number of their program
+              {use.waiting > 0 && `; so are ${plural(use.waiting, 'text')} that wait`}. What people still
+              write to it is heard as long as the carrier passes it on.
+            </p>
+            {alone.length > 0 && (
+              <p className="mb-2 text-sm text-bad">
+                ✕ {alone.map(({ name }) => name).join(', ')} would have no registered number: nothing could
+                leave.
+              </p>
+            )}
+            <PlainForm action={releaseNumberAction} submit="Give it back" hidden={{ sender: id }} />
+          </div>
+        </div>
+      </details>
+    </li>
   );
 }
 

@@ -1,4 +1,7 @@
 'use server';
+import { parseJson } from '@/core/shared/json';
+import { addCredits, changeRule, changeWorkspace, dropRule } from '@/services/access/change-workspace';
+import { CreditsInput, RuleInput, WorkspaceInput } from '@/services/access/inputs';
 import { MailFromInput } from '@/services/email/inputs';
 import { setMailFrom } from '@/services/email/settings';
 import { readInput } from '@/services/kit/validation';
@@ -18,3 +21,69 @@ export async function mailFromAction(_: FormState, data: FormData): Promise<Form
   );
   return stateOf(result, values, 'Kept.');
 }
+
+export async function workspaceAction(_: FormState, data: FormData): Promise<FormState> {
+  const values = typed(data);
+  const { stamp, weekly_cap: cap = '', credits_per_part: price = '', country = '', ...words } = values;
+  const input = await readInput(WorkspaceInput, {
+    ...words,
+    ...{ stamp: Number(stamp), country: country.trim().toUpperCase(), credits_per_part: numberOf(price) },
+    weekly_cap: cap.trim() === '' ? null : numberOf(cap),
+  });
+  if (!input.ok) return stateOf(input, values, '');
+  return stateOf(
+    await change('edit-programs', (scope, session, ctx) =>
+      changeWorkspace(ctx, scope, input.value, session.accountId),
+    ),
+    values,
+    'Saved.',
+  );
+}
+
+export async function creditsAction(_: FormState, data: FormData): Promise<FormState> {
+  const values = typed(data);
+  const input = await readInput(CreditsInput, {
+    credits: numberOf(values.credits ?? ''),
+    reason: values.reason ?? '',
+  });
+  if (!input.ok) return stateOf(input, values, '');
+  return stateOf(
+    await change(
+      'edit-programs',
+      (scope, session, ctx) => addCredits(ctx, scope, input.value, session.accountId),
+      pressOf(data),
+    ),
+    values,
+    'Written down.',
+  );
+}
+
+export async function ruleAction(_: FormState, data: FormData): Promise<FormState> {
+  const { where = '', source = '', windows = '', limit = '' } = typed(data);
+  const [spans, most] = [parseJson(windows), parseJson(limit || 'null')];
+  const input = await readInput(RuleInput, {
+    ...{ where, source, windows: spans.ok ? spans.value : [] },
+    ...(most.ok && most.value !== null ? { limit: most.value } : {}),
+  });
+  if (!input.ok) return stateOf(input, { source }, '');
+  return stateOf(
+    await change('edit-programs', (scope, session, ctx) =>
+      changeRule(ctx, scope, input.value, session.accountId),
+    ),
+    { source },
+    'Kept.',
+  );
+}
+
+export async function dropRuleAction(_: FormState, data: FormData): Promise<FormState> {
+  return stateOf(
+    await change('edit-programs', (scope, session, ctx) =>
+      dropRule(ctx, scope, typed(data).where ?? '', session.accountId),
+    ),
+    {},
+    'As it ships.',
+  );
+}
+
+/** A typed number, thousands set apart or not; what is none is refused by the input. */
+const numberOf = (typedNumber: string): number => Number(typedNumber.replace(/[\s,]/g, '') || NaN);

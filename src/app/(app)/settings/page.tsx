@@ -1,44 +1,61 @@
 import type { Metadata } from 'next';
 import { MAIL_RULES, type MailRule } from '@/core/clearance/mail-rules';
 import { SHIPPED_RULES, type HoursRule } from '@/core/clearance/rules';
-import { readWorkspace } from '@/services/access/screen';
-import { count } from '@/ui/kit/numbers';
+import { readSettings } from '@/services/access/screen';
+import { count, plural } from '@/ui/kit/numbers';
 import { ListTable, type ListColumn } from '@/ui/kit/list-table';
 import { PlainForm } from '@/ui/kit/plain-form';
-import { Facts, Page, Section } from '@/ui/kit/page';
+import { Page, Section } from '@/ui/kit/page';
 import { readScreen } from '../../session';
-import { mailFromAction } from './actions';
+import { creditsAction, dropRuleAction, mailFromAction, ruleAction, workspaceAction } from './actions';
+import { EVERYWHERE } from '@/core/clearance/own-rules';
+import { REGION_NAMES } from '@/core/phone/regions';
+import { RuleForm } from '@/ui/settings/rule-form';
+import { WorkspaceForm } from '@/ui/settings/workspace-form';
 
 export const metadata: Metadata = { title: 'Settings' };
 
 const DAYS = ['', 'Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
 
 export default async function SettingsPage() {
-  const { data: workspace } = await readScreen((scope) => readWorkspace(scope));
+  const {
+    data: { workspace, reach, programs, regions },
+  } = await readScreen((scope, _, now) => readSettings(scope, now));
+  const livesIn = new Map(regions.map(({ region, people }) => [region, people]));
   const rules = workspace.rules ?? SHIPPED_RULES;
   return (
     <Page title="Settings">
       <Section title="The workspace">
-        <Facts
-          rows={[
-            ['business, as people read it', workspace.business],
-            ['help contact', workspace.contact],
-            ['time zone', workspace.zone.replace('_', ' ')],
-            ['credits left', count(workspace.creditBalance)],
-            ['credits per part', count(workspace.creditsPerPart)],
-            [
-              'most texts to one person in seven days',
-              workspace.weeklyCap === null ? 'no cap' : count(workspace.weeklyCap),
-            ],
-          ]}
+        <WorkspaceForm
+          key={workspace.stamp}
+          action={workspaceAction}
+          workspace={{
+            ...{ business: workspace.business, contact: workspace.contact, country: workspace.country },
+            ...{ zone: workspace.zone, weeklyCap: workspace.weeklyCap },
+            ...{ creditsPerPart: workspace.creditsPerPart, stamp: workspace.stamp },
+          }}
+          reach={reach}
+          programs={programs}
         />
+      </Section>
+      <Section title="Credits" note={`${count(workspace.creditBalance)} left`}>
+        <div id="credits" className="max-w-md">
+          <PlainForm
+            action={creditsAction}
+            submit="Write them down"
+            fields={[
+              { name: 'credits', label: 'Credits that were bought', hint: 'Below zero: a correction.' },
+              { name: 'reason', label: 'What for', hint: 'It stands in the ledger.', maxLength: 120 },
+            ]}
+          />
+        </div>
       </Section>
       <Section title="E-mail">
         <p className="mb-3 max-w-prose text-soft">
           Answers come back here, whatever address stands before them. The postal address stands under every
           letter to many: the law of most countries wants one.
         </p>
-        <div className="max-w-md">
+        <div id="mail" className="max-w-md">
           <PlainForm
             action={mailFromAction}
             submit="Keep it"
@@ -74,14 +91,25 @@ export default async function SettingsPage() {
           empty="No rule is known."
         />
       </Section>
-      <Section title="Sending hours by law" note={`${rules.name}, checked ${rules.date}`}>
-        <ListTable
-          label="Sending hours by law"
-          rows={[['everywhere else', rules.federal] as const, ...Object.entries(rules.states)]}
-          columns={RULE_COLUMNS}
-          rowKey={([where]) => where}
-          empty="No rule is known."
-        />
+      <Section title="Sending hours" note={`${rules.name}, checked ${rules.date}`}>
+        <ul>
+          {[[EVERYWHERE, rules.federal] as const, ...Object.entries(rules.states)].map(([where, rule]) => (
+            <Rule key={where} where={where} rule={rule} people={livesIn.get(where) ?? 0} />
+          ))}
+        </ul>
+        <details className="mt-3">
+          <summary className="cursor-pointer">A rule for another state</summary>
+          <div className="max-w-xl pt-3">
+            <RuleForm
+              action={ruleAction}
+              where={null}
+              rule={rules.federal}
+              places={Object.entries(REGION_NAMES)
+                .filter(([code]) => !rules.states[code])
+                .map(([value, label]) => ({ value, label }))}
+            />
+          </div>
+        </details>
       </Section>
     </Page>
   );
@@ -100,12 +128,38 @@ const MAIL_COLUMNS: ListColumn<readonly [where: string, rule: MailRule]>[] = [
   { title: 'Source', cell: ([, { source }]) => <span className="text-soft">{source}</span> },
 ];
 
-const RULE_COLUMNS: ListColumn<readonly [where: string, rule: HoursRule]>[] = [
-  { title: 'Where', cell: ([where]) => where },
-  { title: 'Local hours', cell: ([, { windows }]) => windows.map(hoursOf).join('; ') },
-  { title: 'Limit', cell: ([, { limit }]) => limit && `${limit.count} in ${limit.hours} h` },
-  { title: 'Source', cell: ([, { source }]) => <span className="text-soft">{source}</span> },
-];
+/** One place: its hours and where they stand; opened, it is changed or goes back to what ships. */
+function Rule({ where, rule, people }: { where: string; rule: HoursRule; people: number }) {
+  return (
+    <li className="border-b border-rule py-1.5">
+      <details>
+        <summary className="flex cursor-pointer flex-wrap items-baseline gap-x-4">
+          <span className="w-40 shrink-0">
+            {where === EVERYWHERE ? 'everywhere else' : (REGION_NAMES[where] ?? where)}
+          </span>
+          <span className="flex-1">
+            {rule.windows.map(hoursOf).join('; ')}
+            {rule.limit && `, at most ${rule.limit.count} in ${rule.limit.hours} h`}
+          </span>
+          <span className="text-sm text-soft">
+            {rule.source}
+            {rule.date && ` · yours, ${rule.date}`}
+          </span>
+        </summary>
+        <div className="max-w-xl py-3">
+          {where !== EVERYWHERE && (
+            <p className="mb-2 text-sm text-soft">
+              {plural(people, 'person is', 'people are')} taken to live there: what waits for them waits by
+              the new hours from now on.
+            </p>
+          )}
+          <RuleForm action={ruleAction} where={where} rule={rule} places={[]} />
+          {rule.date && <PlainForm action={dropRuleAction} submit="As it ships" hidden={{ where }} />}
+        </div>
+      </details>
+    </li>
+  );
+}
 
 const hoursOf = ({ days, from, to }: HoursRule['windows'][number]): string => `${daysOf(days)} ${from}–${to}`;
 

@@ -1,41 +1,151 @@
 import type { Metadata } from 'next';
-import { ROLE_WORDS, type Role } from '@/core/access/roles';
-import { readTeam } from '@/services/access/screen';
-import { ListTable } from '@/ui/kit/list-table';
+import { may, ROLE_WORDS, type Role } from '@/core/access/roles';
+import { getContext } from '@/services/runtime';
+import { readTeamScreen, type TeamScreen } from '@/services/team/screen';
+import { plural } from '@/ui/kit/numbers';
 import { Page, Section } from '@/ui/kit/page';
+import { PlainForm } from '@/ui/kit/plain-form';
+import { dayAndTime } from '@/ui/kit/time';
 import { readScreen } from '../../session';
+import { inviteAction, leaveAction, revokeAction, roleAction } from './actions';
 
 export const metadata: Metadata = { title: 'Team' };
 
+const ROLES = (Object.keys(ROLE_WORDS) as Role[]).map((role) => ({
+  value: role,
+  label: ROLE_WORDS[role].word,
+}));
+
 export default async function TeamPage() {
-  const { data: team } = await readScreen((scope) => readTeam(scope));
+  const { data, session } = await readScreen(async (scope) => readTeamScreen(await getContext(), scope));
+  const mayManage = may(session.role, 'manage-team');
   return (
     <Page
       title="Team"
       margin={
-        <Section title="Roles">
+        <>
+          {mayManage && (
+            <Section title="Invite somebody">
+              <PlainForm
+                action={inviteAction}
+                submit="Invite them"
+                main
+                fields={[
+                  { name: 'name', label: 'Name', maxLength: 80 },
+                  { name: 'email', label: 'E-mail', hint: 'The link goes there, and works once.' },
+                  { name: 'role', label: 'Role', options: ROLES, initial: 'teammate' },
+                ]}
+              />
+            </Section>
+          )}
+          <Section title="Roles">
+            <ul>
+              {Object.values(ROLE_WORDS).map(({ word, means }) => (
+                <li key={word} className="border-b border-rule py-1.5">
+                  <strong className="font-semibold">{word}</strong> <span className="text-soft">{means}</span>
+                </li>
+              ))}
+            </ul>
+          </Section>
+        </>
+      }
+    >
+      <Section title="Who works here" note={plural(data.team.length, 'teammate')}>
+        <ul>
+          {data.team.map((one) => (
+            <Member
+              key={one.account_id}
+              one={one}
+              others={data.team.filter(
+                ({ account_id: id, role }) => id !== one.account_id && role !== 'counter',
+              )}
+              mayManage={mayManage}
+              self={one.account_id === session.accountId}
+            />
+          ))}
+        </ul>
+        {!mayManage && (
+          <p className="mt-3 text-sm text-soft">An owner invites teammates and changes roles.</p>
+        )}
+      </Section>
+      {data.invitations.length > 0 && (
+        <Section title="Invited">
           <ul>
-            {Object.values(ROLE_WORDS).map(({ word, means }) => (
-              <li key={word} className="border-b border-rule py-1.5">
-                <strong className="font-semibold">{word}</strong> <span className="text-soft">{means}</span>
+            {data.invitations.map(({ id, name, email, role, until }) => (
+              <li
+                key={id}
+                className="flex flex-wrap items-baseline justify-between gap-3 border-b border-rule py-2"
+              >
+                <span>
+                  {name} <span className="text-soft">{email}</span>
+                  <span className="block text-sm text-soft">
+                    as {ROLE_WORDS[role as Role].word}, until {dayAndTime(until, session.workspaceZone)}
+                  </span>
+                </span>
+                {mayManage && (
+                  <PlainForm action={revokeAction} submit="Take it back" hidden={{ invitation: id }} />
+                )}
               </li>
             ))}
           </ul>
         </Section>
-      }
-    >
-      <ListTable
-        label="Team"
-        rows={team}
-        columns={[
-          { title: 'Name', cell: (one) => one.name },
-          { title: 'E-mail', cell: (one) => one.email },
-          { title: 'Role', cell: (one) => ROLE_WORDS[one.role as Role].word },
-        ]}
-        rowKey={(one) => one.email}
-        empty="Nobody stands here."
-      />
-      <p className="mt-4 text-soft">Inviting and removing teammates will be done here.</p>
+      )}
     </Page>
+  );
+}
+
+function Member({
+  one: { account_id: id, name, email, role, owns },
+  others,
+  mayManage,
+  self,
+}: {
+  one: TeamScreen['team'][number];
+  others: TeamScreen['team'];
+  mayManage: boolean;
+  self: boolean;
+}) {
+  const has = owns.map(({ words, n }) => plural(n, ...words)).join(', ');
+  return (
+    <li className="border-b border-rule py-2">
+      <div className="flex flex-wrap items-baseline justify-between gap-3">
+        <span>
+          {name}
+          {self && <span className="text-soft"> (you)</span>} <span className="text-soft">{email}</span>
+        </span>
+        <span className="text-sm text-soft">
+          {ROLE_WORDS[role as Role].word}
+          {has && `; has ${has}`}
+        </span>
+      </div>
+      {mayManage && (
+        <details className="text-sm">
+          <summary className="cursor-pointer text-soft">change</summary>
+          <div className="grid gap-x-8 gap-y-3 py-2 sm:grid-cols-2">
+            <PlainForm
+              action={roleAction}
+              submit="Give this role"
+              hidden={{ account: id }}
+              fields={[{ name: 'role', label: 'Role', options: ROLES, initial: role }]}
+            />
+            <PlainForm
+              action={leaveAction}
+              submit={self ? 'End my work here' : 'End their work here'}
+              hidden={{ account: id }}
+              fields={[
+                {
+                  name: 'to',
+                  label: has ? `Who takes ${has}` : 'They have nothing that needs somebody',
+                  options: [
+                    { value: '', label: has ? 'nobody, for now' : 'nobody' },
+                    ...others.map(({ account_id: value, name: label }) => ({ value, label })),
+                  ],
+                },
+              ]}
+            />
+          </div>
+        </details>
+      )}
+    </li>
   );
 }

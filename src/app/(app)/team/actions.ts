@@ -1,0 +1,63 @@
+'use server';
+import { InvitationInput, LeaveInput, RoleInput } from '@/services/team/inputs';
+import { invite, revokeInvitation } from '@/services/team/invitations';
+import { changeRole, endMembership } from '@/services/team/members';
+import { readInput } from '@/services/kit/validation';
+import type { FormState } from '@/ui/kit/form-state';
+import { pressOf } from '../../press-of';
+import { actorOf, change } from '../../session';
+import { field, filled, stateOf, typed } from '../form-result';
+
+export async function inviteAction(_: FormState, data: FormData): Promise<FormState> {
+  const values = typed(data);
+  const input = await readInput(InvitationInput, values);
+  if (!input.ok) return stateOf(input, values, '');
+  const invited = await change('manage-team', (scope, session, ctx) =>
+    invite(ctx, scope, input.value, actorOf(session)),
+  );
+  return stateOf(
+    invited,
+    values,
+    invited.ok
+      ? `Invited. It went by e-mail; or give them the link yourself, it works once: ${invited.value.link}`
+      : '',
+  );
+}
+
+export async function revokeAction(_: FormState, data: FormData): Promise<FormState> {
+  return stateOf(
+    await change(
+      'manage-team',
+      (scope, session, ctx) => revokeInvitation(ctx, scope, field(data, 'invitation'), actorOf(session)),
+      pressOf(data),
+    ),
+    {},
+    'Taken back.',
+  );
+}
+
+export async function roleAction(_: FormState, data: FormData): Promise<FormState> {
+  const { account = '', role } = typed(data);
+  const input = await readInput(RoleInput, { role });
+  if (!input.ok) return stateOf(input, {}, '');
+  return stateOf(
+    await change('manage-team', (scope, session, ctx) =>
+      changeRole(ctx, scope, account, input.value.role, actorOf(session)),
+    ),
+    {},
+    'Changed.',
+  );
+}
+
+export async function leaveAction(_: FormState, data: FormData): Promise<FormState> {
+  const { account = '', to = '' } = typed(data);
+  const input = await readInput(LeaveInput, filled({ to }));
+  if (!input.ok) return stateOf(input, {}, '');
+  return stateOf(
+    await change('manage-team', (scope, session, ctx) =>
+      endMembership(ctx, scope, account, input.value.to ?? null, actorOf(session)),
+    ),
+    {},
+    'Ended.',
+  );
+}

@@ -1,0 +1,107 @@
+'use client';
+import { useState } from 'react';
+import { confirmationText, helpText, optOutText } from '@/core/text/wording';
+import { Field, Form } from '@/ui/kit/form';
+import type { FormState } from '@/ui/kit/form-state';
+import { plural } from '@/ui/kit/numbers';
+
+interface Props {
+  action(state: FormState, data: FormData): Promise<FormState>;
+  workspace: {
+    business: string;
+    contact: string;
+    country: string;
+    zone: string;
+    weeklyCap: number | null;
+    creditsPerPart: number;
+    stamp: number;
+  };
+  /** How many people have got how many messages in the last seven days: `n` people got `sent` or more. */
+  reach: { sent: number; people: number }[];
+  programs: number;
+}
+
+/** What a workspace says of itself and allows, with what a change of it does. */
+export function WorkspaceForm({ action, workspace, reach, programs }: Props) {
+  const [business, setBusiness] = useState(workspace.business);
+  const [contact, setContact] = useState(workspace.contact);
+  const [cap, setCap] = useState(workspace.weeklyCap === null ? '' : String(workspace.weeklyCap));
+  const wording = { business: business.trim(), contact: contact.trim(), program: '…', frequency: '…' };
+  const differs = business.trim() !== workspace.business || contact.trim() !== workspace.contact;
+  const most = cap.trim() === '' ? null : Number(cap);
+  const held = most === null ? 0 : (reach.find(({ sent }) => sent === Math.max(1, most))?.people ?? 0);
+  return (
+    <Form action={action} submit="Save the change">
+      {(state) => (
+        <>
+          <input type="hidden" name="stamp" value={workspace.stamp} />
+          <div className="grid gap-x-6 sm:grid-cols-2">
+            <Field
+              name="business"
+              label="Business, as people read it"
+              maxLength={60}
+              state={state}
+              value={business}
+              onChange={(event) => setBusiness(event.target.value)}
+            />
+            <Field
+              name="contact"
+              label="Where a human answers"
+              maxLength={80}
+              state={state}
+              value={contact}
+              onChange={(event) => setContact(event.target.value)}
+            />
+            <Field
+              name="country"
+              label="Country: numbers without a code are read as its"
+              maxLength={2}
+              state={state}
+              defaultValue={workspace.country}
+            />
+            <Field
+              name="zone"
+              label="Time zone of the house"
+              hint="Everybody is texted by the hours where they live; this is for the screens."
+              state={state}
+              defaultValue={workspace.zone}
+            />
+            <Field
+              name="weekly_cap"
+              label="Most messages to one person in seven days; empty: no cap"
+              inputMode="numeric"
+              state={state}
+              value={cap}
+              onChange={(event) => setCap(event.target.value.replace(/\D/g, '').slice(0, 3))}
+            />
+            <Field
+              name="credits_per_part"
+              label="Credits for one part"
+              inputMode="numeric"
+              state={state}
+              defaultValue={String(workspace.creditsPerPart)}
+            />
+          </div>
+          <div className="mb-4 border-l-2 border-rule pl-4 text-sm text-soft" aria-live="polite">
+            {differs && (
+              <>
+                <p>
+                  From now on {plural(programs, 'program reads', 'programs read')} so, and everybody who is in
+                  one:
+                </p>
+                <p className="text-ink">{confirmationText(wording, '')}</p>
+                <p className="text-ink">{helpText(wording)}</p>
+                <p className="text-ink">{optOutText(wording.business)}</p>
+              </>
+            )}
+            <p>
+              {most === null
+                ? 'Without a cap only what each program promised holds.'
+                : `${plural(held, 'person', 'people')} got ${most} or more in the last seven days: what is meant for them waits.`}
+            </p>
+          </div>
+        </>
+      )}
+    </Form>
+  );
+}
