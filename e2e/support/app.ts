@@ -41,8 +41,12 @@ export const hasDatabase = (name: string): Promise<boolean> =>
       (await client.query(`select from pg_database where datname = $1`, [name])).rows.length > 0,
   );
 
-/** The application as `npm start` runs it, with the demo, on ports and a database of its own, or on one that is given. */
-export async function startApp(port: number, given?: string): Promise<App> {
+/** The application as `npm start` runs it, with the demo unless `more` says no, on ports and a database of its own, or on one that is given. */
+export async function startApp(
+  port: number,
+  given?: string,
+  more: Record<string, string> = {},
+): Promise<App> {
   const databaseUrl = given ?? (await scratchDatabase(`test_app_${port}`));
   const dataDir = mkdtempSync(join(tmpdir(), 'wren-e2e-'));
   const env = {
@@ -54,6 +58,7 @@ export async function startApp(port: number, given?: string): Promise<App> {
     WREN_SMPP_PORT: String(port + 2),
     WREN_MAIL_PORT: String(port + 3),
     WREN_MAIL_IN_PORT: String(port + 4),
+    ...more,
   };
   const child = spawn(process.execPath, ['scripts/start.mjs'], {
     cwd: ROOT,

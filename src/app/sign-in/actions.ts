@@ -1,5 +1,6 @@
 'use server';
 import { cutText } from '@/core/shared/clean-text';
+import { revalidatePath } from 'next/cache';
 import { cookies } from 'next/headers';
 import { redirect } from 'next/navigation';
 import { getContext } from '@/services/runtime';
@@ -42,6 +43,8 @@ export async function signOutEverywhereAction(): Promise<void> {
 export async function switchWorkspaceAction(data: FormData): Promise<void> {
   const token = (await cookies()).get(COOKIE)?.value;
   if (token) await switchWorkspace(await getContext(), token, field(data, 'workspace'));
+  // The frame of every page names the workspace, and the browser keeps it.
+  revalidatePath('/', 'layout');
   redirect('/');
 }
 

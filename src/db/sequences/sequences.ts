@@ -183,3 +183,7 @@ export const averageCost = async (scope: Scope, sequenceId: string): Promise<num
   );
   return row?.cost ?? 0;
 };
+
+/** Every version of every sequence, without its document. */
+export const versionsThere = (scope: Scope): Promise<{ sequence_id: string; version: number }[]> =>
+  scope.rows(`select sequence_id, version from sequence_version where workspace_id = :workspace`);

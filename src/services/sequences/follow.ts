@@ -5,6 +5,7 @@ import type { Act, Begin, EndingCause, SequenceDocument } from '@/core/sequence/
 import { plain } from '@/core/reply/normalise';
 import { byKey, type Scope } from '@/db/kit/scope';
 import { lockOpenOf } from '@/db/sequences/enrolments';
+import { versionsThere } from '@/db/sequences/sequences';
 import { Sequence, Trial } from '@/db/sequences/entities';
 import { Person } from '@/db/people/entities';
 import { textOf } from '@/db/sequences/people';
@@ -37,7 +38,11 @@ async function take(ctx: Context, scope: Scope, happenings: readonly Happening[]
 
 /** Those who are in a sequence hear what they did and what changed, in its order. */
 async function tellThoseIn(ctx: Context, scope: Scope, happenings: readonly Happening[]): Promise<void> {
-  const told = happenings.filter(({ kind }) => kind !== 'sequence.ended');
+  const ends = happenings.some(({ kind }) => LABELS.has(kind)) ? await labelsThatEnd(scope) : NO_LABELS;
+  // A tag put on everybody ends no sequence that does not name it: nobody is looked for then.
+  const told = happenings.filter(
+    ({ kind, subject }) => kind !== 'sequence.ended' && (!LABELS.has(kind) || ends.has(subject ?? '')),
+  );
   // One after the other for one person; for different people together.
   for (const round of inRounds(told)) {
     const people = [...new Set(round.map(({ personId }) => personId))];
@@ -55,6 +60,18 @@ async function tellThoseIn(ctx: Context, scope: Scope, happenings: readonly Happ
     }
     await moveAll(ctx, scope, moves);
   }
+}
+
+const LABELS: ReadonlySet<HappeningKind> = new Set<HappeningKind>(['tag.put', 'list.put']);
+const NO_LABELS: ReadonlySet<string> = new Set();
+
+/** Tags and lists that end some version of some sequence. */
+async function labelsThatEnd(scope: Scope): Promise<ReadonlySet<string>> {
+  const labels = new Set<string>();
+  for (const { sequence_id: id, version } of await versionsThere(scope))
+    for (const { when } of (await versionOf(scope, id, version))?.document.ends ?? [])
+      if (when.on === 'tag' || when.on === 'list') labels.add(when.label);
+  return labels;
 }
 
 /** Whoever tries a sequence on themselves answers it like anybody. */

@@ -123,6 +123,20 @@ describe('a sequence that runs', () => {
     expect(await enrolments()).toMatchObject([{ state: 'ended', ended_why: 'field' }]);
   });
 
+  it('ends by a tag that it names, and by no other', async () => {
+    const [bought, other] = [await tag('bought'), await tag('other')];
+    await publish(WELCOME, { ends: [{ when: { on: 'tag', label: bought }, then: [] }] });
+    await world.texts(phone(1), 'sky');
+    await settle();
+    const ana = (await enrolments())[0]!.person_id;
+    await put(other, [ana]);
+    await settle();
+    expect(await enrolments()).toMatchObject([{ ended_why: null }]);
+    await put(bought, [ana]);
+    await settle();
+    expect(await enrolments()).toMatchObject([{ ended_why: 'tag' }]);
+  });
+
   it('ends by STOP, whatever waits', async () => {
     await publish(WELCOME);
     await world.texts(phone(1), 'sky');

@@ -5,6 +5,7 @@ import { clean } from '@/core/people/values';
 import { DAY, type Millis } from '@/core/shared/instant';
 import { ok, type Result } from '@/core/shared/result';
 import { Account, Invitation, Membership, Workspace } from '@/db/access/entities';
+import { announce } from '@/db/delivery/texts';
 import { acrossWorkspaces, inWorkspace, type Scope } from '@/db/kit/scope';
 import { hashPassword } from '@/services/access/password';
 import { checkPassword, SIGN_IN_WORDS, type Origin } from '@/services/access/sessions';
@@ -66,6 +67,7 @@ export async function invite(
     email: invitation.email,
     role: invitation.role,
   });
+  await announce(scope, true);
   return ok({ invitation, link });
 }
 
@@ -83,6 +85,7 @@ export async function revokeInvitation(
   invitation.revokedAt ??= new Date(ctx.now());
   await scope.em.flush();
   await writeAudit(ctx, scope, actor.name, 'team.invitation-revoked', id, { email: invitation.email });
+  await announce(scope, false);
   return ok(invitation);
 }
 
@@ -163,6 +166,7 @@ export async function acceptInvitation(
       });
     await scope.em.flush();
     await writeAudit(ctx, scope, account.id, 'team.joined', held.id, { role: open.role });
+    await announce(scope, false);
     return ok({ email: open.email, workspaceId: open.workspaceId });
   });
 }

@@ -101,7 +101,7 @@ export function Form({
         {pending ? 'Working …' : submit}
       </button>
       {state.done && (
-        <span role="status" className="ml-3 text-good">
+        <span role="status" className="ml-3 text-good [overflow-wrap:anywhere]">
           {state.done}
         </span>
       )}

@@ -1,4 +1,5 @@
 'use server';
+import { revalidatePath } from 'next/cache';
 import { cookies } from 'next/headers';
 import { redirect } from 'next/navigation';
 import { switchWorkspace } from '@/services/access/sessions';
@@ -27,5 +28,6 @@ export async function addBusinessAction(_: FormState, data: FormData): Promise<F
   if (!made.ok) return stateOf(made, values, '');
   const token = (await cookies()).get(COOKIE)?.value;
   if (token) await switchWorkspace(await getContext(), token, made.value.workspaceId);
+  revalidatePath('/', 'layout');
   redirect('/moving-in');
 }

@@ -50,13 +50,15 @@ export default async function NumbersPage({ searchParams }: { searchParams: Prom
         sortHref={(by) => `/numbers?sort=${by}`}
       />
       {mayEdit && senders.length > 0 && (
-        <Section title="Change a number, or give it back">
-          <ul>
-            {senders.map((sender) => (
-              <Change key={sender.id} sender={sender} />
-            ))}
-          </ul>
-        </Section>
+        <div className="mt-8">
+          <Section title="Change a number, or give it back">
+            <ul>
+              {senders.map((sender) => (
+                <Change key={sender.id} sender={sender} />
+              ))}
+            </ul>
+          </Section>
+        </div>
       )}
     </Page>
   );

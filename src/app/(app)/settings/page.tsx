@@ -145,6 +145,7 @@ function Rule({ where, rule, people }: { where: string; rule: HoursRule; people:
             {rule.source}
             {rule.date && ` · yours, ${rule.date}`}
           </span>
+          <span className="link text-sm">change</span>
         </summary>
         <div className="max-w-xl py-3">
           {where !== EVERYWHERE && (

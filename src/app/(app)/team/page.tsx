@@ -135,7 +135,7 @@ function Member({
               fields={[
                 {
                   name: 'to',
-                  label: has ? `Who takes ${has}` : 'They have nothing that needs somebody',
+                  label: has ? `Who takes ${has}` : 'Nothing is theirs alone',
                   options: [
                     { value: '', label: has ? 'nobody, for now' : 'nobody' },
                     ...others.map(({ account_id: value, name: label }) => ({ value, label })),
