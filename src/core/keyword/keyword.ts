@@ -1,5 +1,5 @@
-import { plain } from '../reply/normalise';
-import { RESERVED_WORDS } from '../reply/words';
+import { plain, plainLatin } from '../reply/normalise';
+import { isPlainAnswer, RESERVED_WORDS } from '../reply/words';
 import type { Brand } from '../shared/brand';
 import { ok, refuse, type Result } from '../shared/result';
 
@@ -24,9 +24,18 @@ export function parseKeyword(input: string, taken: readonly string[] = []): Resu
   const word = plain(input);
   if (word === '') return refuse('keyword-empty');
   if (word.length > 30) return refuse('keyword-too-long');
-  if (RESERVED_WORDS.has(word) || RESERVED_WORDS.has(word.replaceAll(' ', '')))
+  // In letters that look like them, too: nobody at a poster sees the difference.
+  const seen = plainLatin(input);
+  if ([word, seen].some((form) => RESERVED_WORDS.has(form) || RESERVED_WORDS.has(form.replaceAll(' ', ''))))
     return refuse('keyword-reserved');
   if (word.length < 2) return refuse('keyword-too-short');
-  if (taken.includes(word)) return refuse('keyword-taken');
+  if (taken.some((one) => one === word || plainLatin(one) === seen)) return refuse('keyword-taken');
   return ok(word as Keyword);
+}
+
+/** What speaks against a keyword that can be taken; null: nothing. */
+export function doubtAbout(input: string): string | null {
+  const word = plain(input);
+  if (word === '' || !isPlainAnswer(word)) return null;
+  return `People answer “${word}” for other reasons than to join: whoever does becomes a member. Choose a word nobody writes by chance.`;
 }

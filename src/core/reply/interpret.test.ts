@@ -174,6 +174,56 @@ describe('interpret', () => {
   for (const [expected, bodies] of Object.entries(CASES))
     it.each(bodies)(`${expected}: %j`, (body) => expect(meaning(body)).toBe(expected));
 
+  it.each([
+    ...[
+      'I want sky',
+      'i would like sky please',
+      'Sign me up for SKY!!',
+      'join sky',
+      'Subscribe me to sky',
+      'sky for me',
+    ],
+    ...[
+      'hello, the keyword is sky',
+      'send me sky now',
+      'Sky list please',
+      'S K Y',
+      's.k.y',
+      '«Sky»',
+      'ｓｋｙ',
+    ],
+    ...['ЅКY', 'me teor', 'Met Eor', 'Add me to Meteor, thanks', 'I’d like METEOR.', 'text  meteor'],
+  ])('hears a keyword in %j', (body) => expect(meaning(body)).toBe('keyword'));
+
+  it.each([
+    ...[
+      'do me',
+      'no sky',
+      'I don’t want sky',
+      'why sky',
+      'is sky still on?',
+      'remove me from sky',
+      'sky was great',
+    ],
+    ...['never sky', 'I want to see the sky tonight', 'sky or dome?', 'cancel sky', 'what does sky cost'],
+  ])('hears none in %j', (body) => expect(meaning(body)).not.toBe('keyword'));
+
+  it('never hears a keyword where a word that opts out stands beside it', () => {
+    const around = fc.constantFrom('', 'please ', 'i want ', 'sign me up for ', 'the ', 'now ');
+    fc.assert(
+      fc.property(
+        fc.constantFrom(...OPT_OUT_WORDS),
+        around,
+        around,
+        fc.boolean(),
+        (word, one, other, first) => {
+          const body = first ? `${one}${word} ${other}sky` : `${one}sky ${other}${word}`;
+          expect(meaning(body)).not.toBe('keyword');
+        },
+      ),
+    );
+  });
+
   it('takes YES for consent only when a question is open', () => {
     expect(interpret('YES', { ...context, questionPending: true }).meaning).toBe('opt-in');
     expect(interpret('YES', context).meaning).toBe('reply');

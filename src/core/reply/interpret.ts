@@ -1,7 +1,7 @@
 import { closestKeyword } from '../keyword/near-miss';
 import { joinSpelled, plain, plainLatin, squeeze } from './normalise';
 import { DOUBTFUL, firstMatch, GOING_ON, INNOCENT, LEAVING, without } from './sentences';
-import { HELP_WORDS, OPT_IN_WORDS, OPT_OUT_WORDS, withoutFillers, YES_WORDS } from './words';
+import { HELP_WORDS, OPT_IN_WORDS, OPT_OUT_WORDS, withoutFillers, withoutWishes, YES_WORDS } from './words';
 
 /**
  * What a reply means. `unclear` holds further automatic texts until a human has decided; `automatic` was written by a
@@ -38,9 +38,7 @@ const NO_CONTEXT: InterpretContext = { keywords: [], questionPending: false };
 export function interpret(body: string, context: InterpretContext = NO_CONTEXT): Interpretation {
   const text = plainLatin(body.slice(0, LONGEST));
   return (
-    byExactWord(text, context) ??
-    byKeyword(plain(body.slice(0, LONGEST)), context) ??
-    bySentence(text, context)
+    byExactWord(text, context) ?? byKeyword(body.slice(0, LONGEST), context) ?? bySentence(text, context)
   );
 }
 
@@ -76,10 +74,24 @@ function byExactWord(text: string, { questionPending }: InterpretContext): Inter
   return null;
 }
 
-function byKeyword(text: string, { keywords }: InterpretContext): Interpretation | null {
-  if (keywords.length === 0 || text === '') return null;
-  const named = dresses(text).find((form) => keywords.includes(form));
-  return named ? { ...result('keyword', 'keyword', named), keyword: named } : null;
+/** A keyword in any dress. Letters that only look Latin are read as Latin where no keyword is written with them. */
+function byKeyword(body: string, { keywords }: InterpretContext): Interpretation | null {
+  if (keywords.length === 0) return null;
+  for (const text of [plain(body), plainLatin(body)]) {
+    if (text === '') continue;
+    const forms = [...dresses(text), withoutWishes(text)];
+    const named = forms.find((form) => keywords.includes(form)) ?? inPieces(text, keywords);
+    if (named) return { ...result('keyword', 'keyword', named), keyword: named };
+  }
+  return null;
+}
+
+/** `me teor` -> `meteor`. A short word in pieces is other words as likely as not: `do me` is not `dome`. */
+function inPieces(text: string, keywords: readonly string[]): string | undefined {
+  const whole = text.replaceAll(' ', '');
+  return text.split(' ').length <= 3 && whole.length >= 5 && whole !== text
+    ? keywords.find((keyword) => keyword.replaceAll(' ', '') === whole)
+    : undefined;
 }
 
 function bySentence(text: string, { keywords }: InterpretContext): Interpretation {

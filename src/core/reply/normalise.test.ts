@@ -16,6 +16,8 @@ describe('the plainest dress', () => {
 
   it('reads letters that look Latin as Latin, and is the same twice', () => {
     expect(plainLatin('ЅТОР')).toBe('stop');
+    // Latin letters beside them stay what they are.
+    expect(plainLatin('tеxt me no more, ЅТОР 10')).toBe('text me no more stop 10');
     fc.assert(
       fc.property(fc.string({ unit: 'grapheme', maxLength: 40 }), (text) => {
         expect(plain(plain(text))).toBe(plain(text));

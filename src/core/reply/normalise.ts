@@ -18,7 +18,10 @@ export function plain(body: string): string {
 /** The same with letters of other scripts that look Latin read as Latin: `ЅТОР` -> `stop`. */
 export function plainLatin(body: string): string {
   const folded = plain(body);
-  return /[^\u0000-\u007f]/.test(folded) ? plain(unhomoglyph(body.normalize('NFKC'))) : folded;
+  // Only what is not Latin is read as what it looks like: by itself the function would read m as rn.
+  return /[^\u0000-\u007f]/.test(folded)
+    ? plain(body.normalize('NFKC').replace(/[^\u0000-\u007f]+/g, unhomoglyph))
+    : folded;
 }
 
 /** `s t o p` -> `stop`: single letters with spaces between are one word. Null when it is not that. */

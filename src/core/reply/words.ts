@@ -65,6 +65,38 @@ export function withoutFillers(text: string): string {
   return bare === '' ? text : bare;
 }
 
+/** What people write before a keyword they wish for, and after it: `I want sky`, `sign me up for sky please`. */
+const WISHES =
+  'i want|i would like|i d like|id like|i like|can i get|can i have|could i get|could i have|may i have|i am texting|im texting|sign me up for|sign me up to|sign me up|sign up for|sign up|signing up for|join|joining|i join|add me to|add me|put me on|subscribe me to|subscribe to|subscribe|send me|give me|get me|count me in for|enter|enrol|enroll|my keyword is|the keyword is|keyword is|the code is|code|the|to|for|a|one';
+const AFTER = 'for me|to me|for us|list|program|programme|club|offer|deal|code|too|also|here|from me';
+const WISHING = new RegExp(`^(?:(?:${WISHES}|${FILLERS}) )+`);
+const WISHED = new RegExp(`(?: (?:${AFTER}|${FILLERS}))+$`);
+
+/**
+ * A text without what people write around a word they wish for; the text itself when nothing remains. For keywords
+ * only: around STOP the same words would say something else.
+ */
+export function withoutWishes(text: string): string {
+  const bare = text.replace(WISHING, '').replace(WISHED, '');
+  return bare === '' ? text : bare;
+}
+
+/** Words people answer with anyway: as a keyword they would make a member of somebody who only answered. */
+const ANSWERS: ReadonlySet<string> = new Set(
+  (
+    'thanks|thank you|thx|great|good|nice|cool|perfect|fine|sounds good|awesome|wow|lol|love|love it|maybe|later|done|in|out|on|off|me|here|hi|hello|hey|' +
+    'today|tonight|tomorrow|now|morning|noon|evening|monday|tuesday|wednesday|thursday|friday|saturday|sunday|mon|tue|wed|thu|fri|sat|sun|' +
+    'gracias|bueno|merci|bien|one|two|three|four|info please|call|call me|who is this|what|why|when|where'
+  ).split('|'),
+);
+
+/** Whether somebody may write this for another reason than to join: an answer, a number, a date, a time. */
+export const isPlainAnswer = (word: string): boolean =>
+  ANSWERS.has(word) ||
+  /^\d{1,4}$/.test(word) ||
+  /^\d{1,2}(?: \d{1,2}){1,2}$/.test(word) ||
+  /^\d{1,2} ?(?:am|pm)$/.test(word);
+
 export const RESERVED_WORDS: ReadonlySet<string> = new Set([
   ...OPT_OUT_WORDS,
   ...HELP_WORDS,

@@ -1,3 +1,4 @@
+import { doubtAbout } from '@/core/keyword/keyword';
 import type { Program, KeywordRow } from '@/db/programs/entities';
 import { iso } from '@/services/kit/views';
 
@@ -20,5 +21,7 @@ export const keywordView = (keyword: KeywordRow) => ({
   id: keyword.id,
   program_id: keyword.programId,
   word: keyword.word,
+  /** What speaks against it; null: nothing. */
+  doubt: doubtAbout(keyword.word),
   created_at: iso(keyword.createdAt),
 });

@@ -1,10 +1,13 @@
 'use client';
+import { useState } from 'react';
+import { doubtAbout } from '@/core/keyword/keyword';
 import { Field, Form } from '@/ui/kit/form';
 import type { FormState } from '@/ui/kit/form-state';
 
 type Act = (state: FormState, data: FormData) => Promise<FormState>;
 
 export function ProgramForm({ action }: { action: Act }) {
+  const [word, setWord] = useState('');
   return (
     <Form action={action} submit="Make the program">
       {(state) => (
@@ -39,7 +42,9 @@ export function ProgramForm({ action }: { action: Act }) {
             label="Keyword"
             hint="The word people text to join, such as SKY."
             state={state}
+            onChange={(event) => setWord(event.target.value)}
           />
+          <Doubt word={word} />
           <Field
             as="textarea"
             name="welcome"
@@ -57,16 +62,29 @@ export function ProgramForm({ action }: { action: Act }) {
 }
 
 export function KeywordForm({ action, programId }: { action: Act; programId: string }) {
+  const [word, setWord] = useState('');
   return (
     <Form action={action} submit="Add the keyword" main={false}>
       {(state) => (
         <>
           <input type="hidden" name="program" value={programId} />
-          <Field name="word" label="Another keyword" state={state} />
+          <Field
+            name="word"
+            label="Another keyword"
+            state={state}
+            onChange={(event) => setWord(event.target.value)}
+          />
+          <Doubt word={word} />
         </>
       )}
     </Form>
   );
+}
+
+/** What speaks against a word, while it is typed. */
+function Doubt({ word }: { word: string }) {
+  const doubt = doubtAbout(word);
+  return doubt && <p className="-mt-2 mb-3 text-sm text-wait">! {doubt}</p>;
 }
 
 export function RemoveKeyword({ action, keywordId, word }: { action: Act; keywordId: string; word: string }) {
