@@ -61,7 +61,10 @@ export default async function AppLayout({ children }: { children: React.ReactNod
         />
       )}
       {children}
-      <CommandBox />
+      <CommandBox
+        elsewhere={session.workspaces.filter(({ id }) => id !== session.workspaceId)}
+        switchTo={switchWorkspaceAction}
+      />
       <LiveRefresh />
     </>
   );

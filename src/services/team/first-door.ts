@@ -40,6 +40,8 @@ export const isFirstDoor = (ctx: Context, key: string): Promise<boolean> =>
       ).length > 0,
   );
 
+const SHUT = 'link: somebody has moved in by it. Sign in, or ask them for an invitation.';
+
 /** The first owner moves in: their account and their workspace, both or neither, and the door is shut behind them. */
 export async function moveIn(
   ctx: Context,
@@ -50,14 +52,15 @@ export async function moveIn(
   if (!email.ok) return invalid('email', `email: this ${EMAIL_WORDS}`);
   const wrong = wrongPlace(input);
   if (wrong) return wrong;
+  // A password costs much to hash: not for everybody who knocks.
+  if (!(await isFirstDoor(ctx, key))) return conflict('link', SHUT);
   const passwordHash = await hashPassword(input.password);
   return acrossWorkspaces(ctx.orm, async (crossing) => {
     const [door] = await crossing.rows(
       `select 1 from first_door where hash = :hash and used_at is null for update`,
       { hash: hashOf(key) },
     );
-    if (!door)
-      return conflict('link', 'link: somebody has moved in by it. Sign in, or ask them for an invitation.');
+    if (!door) return conflict('link', SHUT);
     await crossing.run(`update first_door set used_at = :at where hash = :hash`, {
       hash: hashOf(key),
       at: new Date(ctx.now()),

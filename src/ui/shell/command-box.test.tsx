@@ -35,6 +35,16 @@ describe('the command box', () => {
     expect(router.push).toHaveBeenCalledWith('/results');
   });
 
+  it('goes to another business by its name', async () => {
+    const switchTo = vi.fn((_: FormData) => Promise.resolve());
+    render(<CommandBox elsewhere={[{ id: 'wsp_2', name: 'Roving Dome' }]} switchTo={switchTo} />);
+    act(() => openCommandBox());
+    await userEvent.type(await screen.findByRole('combobox', { name: 'Find or do' }), 'roving');
+    await userEvent.keyboard('{ArrowDown}{Enter}');
+    expect(switchTo.mock.calls[0]![0].get('workspace')).toBe('wsp_2');
+    expect(router.push).not.toHaveBeenCalled();
+  });
+
   it('goes home', async () => {
     const box = await open();
     await userEvent.type(box, 'today');

@@ -10,6 +10,7 @@ import {
 import { useRouter } from 'next/navigation';
 import { useEffect, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
+import { workspaceForm } from './workspace-form';
 
 interface Command {
   label: string;
@@ -50,10 +51,18 @@ const PATHS: Record<string, string> = {
   sequence: '/programs/sequences',
 };
 
+const businessHref = (id: string): string => `#business-${id}`;
+
 export const openCommandBox = (): void => void window.dispatchEvent(new Event(OPEN));
 
-/** Reaches everything by typing: places, things to do, people, broadcasts, programs. */
-export function CommandBox() {
+interface Props {
+  /** The other businesses of whoever is signed in. */
+  elsewhere?: readonly { id: string; name: string }[];
+  switchTo?(data: FormData): Promise<void>;
+}
+
+/** Reaches everything by typing: places, things to do, people, broadcasts, programs, other businesses. */
+export function CommandBox({ elsewhere = [], switchTo }: Props) {
   const [open, setOpen] = useState(false);
   const [typed, setTyped] = useState('');
   const [found, setFound] = useState<Command[]>([]);
@@ -91,9 +100,18 @@ export function CommandBox() {
   const go = (command: Command | null) => {
     if (!command) return;
     close();
-    router.push(command.href);
+    const business = elsewhere.find(({ id }) => command.href === businessHref(id));
+    if (business && switchTo) void switchTo(workspaceForm(business.id));
+    else router.push(command.href);
   };
-  const fixed = FIXED.filter(({ label }) => label.toLowerCase().includes(typed.trim().toLowerCase()));
+  const businesses = elsewhere.map(({ id, name }) => ({
+    label: name,
+    kind: 'business',
+    href: businessHref(id),
+  }));
+  const fixed = [...FIXED, ...businesses].filter(({ label }) =>
+    label.toLowerCase().includes(typed.trim().toLowerCase()),
+  );
   const commands = [...fixed, ...(typed.trim().length < 2 ? [] : found)];
   return (
     <Dialog open={open} onClose={close} className="relative z-30" aria-label="Find or do">

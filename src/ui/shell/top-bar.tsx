@@ -1,5 +1,6 @@
 'use client';
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
+import { workspaceForm } from './workspace-form';
 import { ChevronDown, Settings } from 'lucide-react';
 import Link from 'next/link';
 import { usePathname, useRouter } from 'next/navigation';
@@ -172,10 +173,4 @@ function Gear({ person, benchUrl, actions }: Props) {
       </MenuItems>
     </Menu>
   );
-}
-
-function workspaceForm(id: string): FormData {
-  const data = new FormData();
-  data.set('workspace', id);
-  return data;
 }
