@@ -10,7 +10,7 @@ import { announce } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
 import { writeAudit } from '@/services/kit/audit';
 import type { Context } from '@/services/kit/context';
-import { conflict, invalid, type Refusal } from '@/services/kit/validation';
+import { invalid, overtaken, type Refusal } from '@/services/kit/validation';
 import type { CreditsInput, RuleInput, WorkspaceInput } from './inputs';
 
 /** The row, held until the change is made: two owners never write over each other. */
@@ -36,11 +36,7 @@ export async function changeWorkspace(
   actor: string,
 ): Promise<Result<Workspace, Refusal>> {
   const workspace = await lockWorkspace(scope);
-  if (input.stamp !== workspace.stamp)
-    return conflict(
-      'stamp',
-      'stamp: somebody saved a change since you opened this. Look at theirs, and change it again.',
-    );
+  if (input.stamp !== workspace.stamp) return overtaken();
   if (input.zone !== undefined && !isZone(input.zone))
     return invalid('zone', 'zone: must be a time zone, such as America/Denver.');
   if (input.country !== undefined && !knowsCountry(input.country))

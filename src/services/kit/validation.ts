@@ -23,6 +23,12 @@ export const invalid = (field: string, message: string) =>
   refuse<Refusal>({ code: 'invalid', problems: [{ field, message }] });
 export const conflict = (field: string, message: string) =>
   refuse<Refusal>({ code: 'conflict', problems: [{ field, message }] });
+/** Somebody saved since the row was read: nothing is written over a change that was not seen. */
+export const overtaken = () =>
+  conflict(
+    'stamp',
+    'stamp: somebody saved a change since you opened this. Look at theirs, and change it again.',
+  );
 export const notFound = (what: string) =>
   refuse<Refusal>({
     code: 'not-found',

@@ -7,7 +7,7 @@ import { toJson } from '@/db/kit/json';
 import type { Scope } from '@/db/kit/scope';
 import { writeAudit } from '@/services/kit/audit';
 import type { Context } from '@/services/kit/context';
-import { conflict, invalid, notFound, type Refusal } from '@/services/kit/validation';
+import { conflict, invalid, notFound, overtaken, type Refusal } from '@/services/kit/validation';
 import { chooseSenders, hoursOf } from './create-program';
 import { findProgram } from './find-program';
 import type { ChangeProgramInput } from './inputs';
@@ -64,12 +64,6 @@ async function lockProgram(scope: Scope, id: string): Promise<Program | null> {
   await scope.run(`select 1 from program where workspace_id = :workspace and id = :id for update`, { id });
   return scope.em.findOne(Program, { id }, { refresh: true });
 }
-
-export const overtaken = () =>
-  conflict(
-    'stamp',
-    'stamp: somebody saved a change since you opened this. Look at theirs, and change it again.',
-  );
 
 async function rename(
   scope: Scope,

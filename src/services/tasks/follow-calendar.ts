@@ -1,19 +1,21 @@
-import { createHash, randomBytes } from 'node:crypto';
 import { Membership } from '@/db/access/entities';
 import { acrossWorkspaces, inWorkspace, type Scope } from '@/db/kit/scope';
 import type { Actor } from '@/services/kit/actor';
 import { writeAudit } from '@/services/kit/audit';
 import type { Context } from '@/services/kit/context';
+import { hashLinkKey, newLinkKey } from '@/services/kit/link-key';
 import { publicUrl } from '@/services/kit/settings';
 import { calendarOf } from './calendar';
 import { openTasks } from './tasks';
 
-const hashKey = (key: string): string => createHash('sha256').update(key).digest('hex');
-
 /** A new address at which calendars follow one's tasks, given once: only the hash of its key is kept. The one before ends. */
 export async function newCalendarAddress(ctx: Context, scope: Scope, actor: Actor): Promise<string> {
-  const key = randomBytes(24).toString('base64url');
-  await scope.em.nativeUpdate(Membership, { accountId: actor.accountId! }, { calendarHash: hashKey(key) });
+  const key = newLinkKey();
+  await scope.em.nativeUpdate(
+    Membership,
+    { accountId: actor.accountId! },
+    { calendarHash: hashLinkKey(key) },
+  );
   await writeAudit(ctx, scope, actor.name, 'calendar.opened', actor.accountId!);
   return `${publicUrl()}/calendar/${key}`;
 }
@@ -34,7 +36,7 @@ export async function readCalendar(ctx: Context, key: string): Promise<string | 
   const [member] = await acrossWorkspaces(ctx.orm, (crossing) =>
     crossing.rows<{ workspace_id: string; account_id: string }>(
       `select workspace_id, account_id from membership where calendar_hash = :hash`,
-      { hash: hashKey(key) },
+      { hash: hashLinkKey(key) },
     ),
   );
   if (!member) return null;

@@ -1,4 +1,3 @@
-import { createHash, randomBytes } from 'node:crypto';
 import { EMAIL_WORDS, parseEmail } from '@/core/people/address';
 import { knowsCountry } from '@/core/phone/number';
 import { isZone } from '@/core/phone/place';
@@ -10,20 +9,19 @@ import { acrossWorkspaces, type Crossing } from '@/db/kit/scope';
 import { hashPassword } from '@/services/access/password';
 import { insertAccount, insertMembership, insertWorkspace } from '@/services/access/create-workspace';
 import type { Context } from '@/services/kit/context';
+import { hashLinkKey, newLinkKey } from '@/services/kit/link-key';
 import { publicUrl } from '@/services/kit/settings';
 import { conflict, invalid, type Refusal } from '@/services/kit/validation';
 import type { MoveInInput, NewWorkspaceInput } from './inputs';
-
-const hashOf = (key: string): string => createHash('sha256').update(key).digest('hex');
 
 /** Where nobody has moved in yet: the address at which the first owner does, once. Null: somebody is in. The one before leads nowhere. */
 export const openFirstDoor = (ctx: Context): Promise<string | null> =>
   acrossWorkspaces(ctx.orm, async (crossing) => {
     if ((await workspacesThere(crossing)) > 0) return null;
-    const key = randomBytes(24).toString('base64url');
+    const key = newLinkKey();
     await crossing.run(`delete from first_door where used_at is null`);
     await crossing.run(`insert into first_door (hash, created_at) values (:hash, :at)`, {
-      hash: hashOf(key),
+      hash: hashLinkKey(key),
       at: new Date(ctx.now()),
     });
     return `${publicUrl()}/begin/${key}`;
@@ -35,7 +33,7 @@ export const isFirstDoor = (ctx: Context, key: string): Promise<boolean> =>
     async (crossing) =>
       (
         await crossing.rows(`select 1 from first_door where hash = :hash and used_at is null`, {
-          hash: hashOf(key),
+          hash: hashLinkKey(key),
         })
       ).length > 0,
   );
@@ -58,11 +56,11 @@ export async function moveIn(
   return acrossWorkspaces(ctx.orm, async (crossing) => {
     const [door] = await crossing.rows(
       `select 1 from first_door where hash = :hash and used_at is null for update`,
-      { hash: hashOf(key) },
+      { hash: hashLinkKey(key) },
     );
     if (!door) return conflict('link', SHUT);
     await crossing.run(`update first_door set used_at = :at where hash = :hash`, {
-      hash: hashOf(key),
+      hash: hashLinkKey(key),
       at: new Date(ctx.now()),
     });
     const address = email.value.toLowerCase();

@@ -1,4 +1,3 @@
-import { createHash, randomBytes } from 'node:crypto';
 import { ROLE_WORDS } from '@/core/access/roles';
 import { EMAIL_WORDS, parseEmail } from '@/core/people/address';
 import { clean } from '@/core/people/values';
@@ -13,14 +12,13 @@ import { writeToTeammates } from '@/services/email/teammate-mail';
 import type { Actor } from '@/services/kit/actor';
 import { writeAudit } from '@/services/kit/audit';
 import type { Context } from '@/services/kit/context';
+import { hashLinkKey, newLinkKey } from '@/services/kit/link-key';
 import { publicUrl } from '@/services/kit/settings';
 import { conflict, invalid, notFound, type Refusal } from '@/services/kit/validation';
 import type { AcceptInput, InvitationInput } from './inputs';
 
 /** A link counts so long, once. */
 const COUNTS: Millis = 7 * DAY;
-
-const hashOf = (key: string): string => createHash('sha256').update(key).digest('hex');
 
 /** Invites somebody. The link goes to them by e-mail and is given once: only its hash is kept. */
 export async function invite(
@@ -40,10 +38,10 @@ export async function invite(
     { email: email.value.toLowerCase(), acceptedAt: null, revokedAt: null },
     { revokedAt: new Date(ctx.now()) },
   );
-  const key = randomBytes(24).toString('base64url');
+  const key = newLinkKey();
   const invitation = scope.em.create(Invitation, {
     ...{ id: ctx.id('inv'), workspaceId: scope.workspaceId, email: email.value.toLowerCase() },
-    ...{ name: clean(input.name), role: input.role, hash: hashOf(key), createdBy: actor.name },
+    ...{ name: clean(input.name), role: input.role, hash: hashLinkKey(key), createdBy: actor.name },
     ...{ createdAt: new Date(ctx.now()), expiresAt: new Date(ctx.now() + COUNTS) },
     ...{ acceptedAt: null, revokedAt: null },
   });
@@ -113,7 +111,7 @@ export const readInvitation = (ctx: Context, key: string): Promise<OpenInvitatio
       `select i.workspace_id, w.business, i.email, i.name, i.role, exists (select 1 from account a where a.email = i.email) as known
          from invitation i join workspace w on w.id = i.workspace_id
         where i.hash = :hash and i.accepted_at is null and i.revoked_at is null and i.expires_at > :now`,
-      { hash: hashOf(key), now: new Date(ctx.now()) },
+      { hash: hashLinkKey(key), now: new Date(ctx.now()) },
     );
     return row
       ? {
@@ -144,7 +142,7 @@ export async function acceptInvitation(
   return inWorkspace(ctx.orm, open.workspaceId, async (scope) => {
     const [held] = await scope.rows<{ id: string }>(
       `select id from invitation where workspace_id = :workspace and hash = :hash and accepted_at is null and revoked_at is null for update`,
-      { hash: hashOf(key) },
+      { hash: hashLinkKey(key) },
     );
     if (!held) return conflict('link', GONE);
     const known = await scope.em.findOne(Account, { email: open.email });

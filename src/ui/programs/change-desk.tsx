@@ -17,6 +17,7 @@ import { count, plural } from '@/ui/kit/numbers';
 import { Section } from '@/ui/kit/page';
 import { usePress } from '@/ui/kit/press';
 import { Problem } from '@/ui/kit/problem';
+import { SpanOfHours } from '@/ui/kit/span-of-hours';
 
 export interface Written {
   name: string;
@@ -223,7 +224,6 @@ function Agreement({ now, set, problems }: PartProps) {
   );
 }
 
-const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
 const OFFICE: OwnHours = { days: [1, 2, 3, 4, 5, 6], from: '10:00', to: '18:00' };
 
 function Hours({
@@ -248,40 +248,7 @@ function Hours({
       </label>
       {hours && (
         <div className="mt-2 flex flex-wrap items-center gap-3">
-          {DAYS.map((day, i) => (
-            <label key={day} className="flex items-center gap-1 text-sm">
-              <input
-                type="checkbox"
-                checked={hours.days.includes(i + 1)}
-                onChange={(event) =>
-                  set({
-                    ...hours,
-                    days: event.target.checked
-                      ? [...hours.days, i + 1].sort((a, b) => a - b)
-                      : hours.days.filter((one) => one !== i + 1),
-                  })
-                }
-              />
-              {day}
-            </label>
-          ))}
-          <span className="flex items-center gap-2 text-sm">
-            <input
-              type="time"
-              className="input w-auto!"
-              aria-label="from"
-              value={hours.from}
-              onChange={(event) => set({ ...hours, from: event.target.value })}
-            />
-            to
-            <input
-              type="time"
-              className="input w-auto!"
-              aria-label="to"
-              value={hours.to}
-              onChange={(event) => set({ ...hours, to: event.target.value })}
-            />
-          </span>
+          <SpanOfHours span={hours} set={(part) => set({ ...hours, ...part })} />
         </div>
       )}
       <Problem>{problemOf(problems, 'hours')}</Problem>

@@ -4,8 +4,8 @@ import { allowsMore } from '@/core/clearance/own-rules';
 import type { HoursRule, HoursWindow } from '@/core/clearance/rules';
 import { Field, Form } from '@/ui/kit/form';
 import type { FormState } from '@/ui/kit/form-state';
+import { SpanOfHours } from '@/ui/kit/span-of-hours';
 
-const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
 const MOST_SPANS = 3;
 
 /** A rule of hours of one's own for a place: its spans, its limit and where it stands. */
@@ -129,39 +129,7 @@ function Span({
 }) {
   return (
     <div className="mb-2 flex flex-wrap items-center gap-3">
-      {DAYS.map((day, i) => (
-        <label key={day} className="flex items-center gap-1 text-sm">
-          <input
-            type="checkbox"
-            checked={window.days.includes(i + 1)}
-            onChange={(event) =>
-              set({
-                days: event.target.checked
-                  ? [...window.days, i + 1].sort((a, b) => a - b)
-                  : window.days.filter((one) => one !== i + 1),
-              })
-            }
-          />
-          {day}
-        </label>
-      ))}
-      <span className="flex items-center gap-2 text-sm">
-        <input
-          type="time"
-          className="input w-auto!"
-          aria-label="from"
-          value={window.from}
-          onChange={(event) => set({ from: event.target.value })}
-        />
-        to
-        <input
-          type="time"
-          className="input w-auto!"
-          aria-label="to"
-          value={window.to === '24:00' ? '23:59' : window.to}
-          onChange={(event) => set({ to: event.target.value })}
-        />
-      </span>
+      <SpanOfHours span={window} set={set} />
       {remove && (
         <button type="button" className="link text-sm" onClick={remove}>
           take out
