@@ -99,10 +99,6 @@ export async function benchSequences(): Promise<void> {
       ...{ ratio: round(entered / Math.max(plain, tagged)), asked: 2 },
     });
     await analyse(orm);
-    const idle = await timed(async () => {
-      for (let i = 0; i < 50; i++) await runDue(ctx);
-    });
-    say('waiting, none due', { enrolments: PEOPLE, ms_per_look: round(idle / 50) });
     clock.at += HOUR;
     const due = await timed(async () => {
       while ((await runDue(ctx)) > 0);
@@ -130,6 +126,20 @@ export async function benchSequences(): Promise<void> {
       for (let i = 0; i < 20; i++) await rehearse();
     });
     say('rehearsal of forty lines over a hundred days', { ms: round(played / 20), asked_ms: 60 });
+    const waiting = await within((scope) => fillWithWaiting(scope, sequence.id, clock.at));
+    await analyse(orm);
+    const idle = await timed(async () => {
+      for (let i = 0; i < 50; i++) await runDue(ctx);
+    });
+    // The worker looks five times a second.
+    say('waiting, none due', {
+      ...{
+        enrolments: waiting,
+        ms_per_look: round(idle / 50),
+        share_of_a_core: round((idle / 50 / 1_000) * 5),
+      },
+      ...{ asked_share: 0.03 },
+    });
   } finally {
     await orm.close(true);
   }
@@ -155,6 +165,26 @@ const documentOf = (program: string, label: string): SequenceDocument => ({
     late: 'go' as const,
   })),
 });
+
+/** Everybody in as many more sequences as make a million that wait, none of them before tomorrow. Gives how many. */
+async function fillWithWaiting(scope: Scope, sequenceId: string, at: number): Promise<number> {
+  let waiting = PEOPLE;
+  for (let copy = 1; waiting < 1_000_000; copy++) {
+    const id = `${sequenceId}.${copy}`;
+    await scope.run(
+      `insert into sequence (id, workspace_id, name, program_id, state, draft, version, created_at, updated_at)
+       select :id, workspace_id, :id, program_id, state, draft, version, created_at, updated_at from sequence where workspace_id = :workspace and id = :sequenceId`,
+      { sequenceId, id },
+    );
+    waiting += await scope.run(
+      `insert into enrolment (id, workspace_id, sequence_id, version, person_id, state, began_at, begun_by, prompted, line, arrived_at, due_at, look_at, before_at)
+       select :id || id, workspace_id, :id, 1, id, 'waiting', :at, 'bench', false, 'l0', :at, :at + interval '1 day', :at + interval '1 day' + random() * interval '90 days', :at
+         from person where workspace_id = :workspace`,
+      { id, at: new Date(at) },
+    );
+  }
+  return waiting;
+}
 
 /** As the database does by itself after a minute. */
 const analyse = (orm: MikroORM) => acrossWorkspaces(orm, (crossing) => crossing.rows(`analyze`));

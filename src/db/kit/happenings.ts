@@ -22,14 +22,18 @@ export const writeHappenings = (
     : scope.run(
         `insert into happening (workspace_id, person_id, kind, subject, detail, at)
          select :workspace, u.person, u.kind, u.subject, u.detail, u.at
-           from (select happening_begin() as may) b, unnest(:people::text[], :kinds::text[], :subjects::text[], :details::jsonb[], :ats::timestamptz[]) as u (person, kind, subject, detail, at)
+           from (select happening_begin() as may) b, json_to_recordset(:rows::json) as u (person text, kind text, subject text, detail jsonb, at timestamptz)
           where b.may`,
         {
-          people: happenings.map(({ personId }) => personId),
-          kinds: happenings.map(({ kind }) => kind),
-          subjects: happenings.map(({ subject }) => subject),
-          details: happenings.map(({ detail }) => (detail ? toJson(detail) : null)),
-          ats: happenings.map(({ at }) => at),
+          rows: toJson(
+            happenings.map(({ personId, kind, subject, detail, at }) => ({
+              person: personId,
+              kind,
+              subject,
+              detail,
+              at,
+            })),
+          ),
         },
       );
 

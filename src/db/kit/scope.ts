@@ -199,5 +199,5 @@ export const byKey = ({ em }: Pick<Crossing, 'em'>): Promise<unknown> =>
   execute(
     em,
     `select set_config(name, value, true) from (values ('enable_seqscan', 'off'), ('enable_bitmapscan', 'off'),
-       ('enable_mergejoin', 'off'), ('random_page_cost', '1.1')) as setting (name, value)`,
+       ('enable_mergejoin', 'off'), ('random_page_cost', '1.1'), ('jit', 'off')) as setting (name, value)`,
   );

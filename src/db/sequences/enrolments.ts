@@ -211,32 +211,45 @@ export async function saveEnrolments(
   );
 }
 
+/** Somebody at the line where they begin, and when the scheduler looks at them. */
+interface Placed {
+  one: Enrolment;
+  personId: string;
+  begunBy: string;
+  look: number | null;
+}
+
 /** Lets people in; whoever is in it already is left out. Gives the ids that came in. */
 export const insertEnrolments = async (
   scope: Scope,
-  rows: readonly { one: EnrolmentFull; look: number | null }[],
+  { sequenceId, version }: { sequenceId: string; version: number },
+  rows: readonly Placed[],
 ): Promise<string[]> =>
   rows.length === 0
     ? []
     : (
         await scope.rows<{ id: string }>(
           `insert into enrolment (id, workspace_id, sequence_id, version, person_id, state, began_at, begun_by, prompted, line, arrived_at, due_at, look_at, before_at, not_before)
-           select u.id, :workspace, u.sequence, u.version, u.person, 'waiting', u.began, u.by, u.prompted, u.line, u.began, u.due, u.look, u.began, u.not_before
-             from unnest(:ids::text[], :sequences::text[], :versions::int[], :people::text[], :began::timestamptz[], :by::text[], :prompted::boolean[], :lines::text[], :due::timestamptz[], :look::timestamptz[], :notBefore::timestamptz[])
-                  as u (id, sequence, version, person, began, by, prompted, line, due, look, not_before)
+           select u.id, :workspace, :sequenceId, :version::int, u.person, 'waiting', at.began, u.by, u.prompted, u.line, at.began, to_timestamp(u.due / 1000.0), to_timestamp(u.look / 1000.0), at.began, to_timestamp(u.not_before / 1000.0)
+             from json_to_recordset(:rows::json) as u (id text, person text, began bigint, by text, prompted boolean, line text, due bigint, look bigint, not_before bigint),
+                  to_timestamp(u.began / 1000.0) as at (began)
            on conflict (person_id, sequence_id) where state <> 'ended' do nothing returning id`,
           {
-            ids: rows.map(({ one }) => one.id),
-            sequences: rows.map(({ one }) => one.sequenceId),
-            versions: rows.map(({ one }) => one.version),
-            people: rows.map(({ one }) => one.personId),
-            began: rows.map(({ one }) => new Date(one.began)),
-            by: rows.map(({ one }) => one.begunBy),
-            prompted: rows.map(({ one }) => one.prompted),
-            lines: rows.map(({ one }) => one.line),
-            due: rows.map(({ one }) => (one.due === null ? null : new Date(one.due))),
-            look: rows.map(({ look }) => (look === null ? null : new Date(look))),
-            notBefore: rows.map(({ one }) => (one.notBefore === null ? null : new Date(one.notBefore))),
+            sequenceId,
+            version,
+            rows: toJson(
+              rows.map(({ one, personId, begunBy, look }) => ({
+                id: one.id,
+                person: personId,
+                began: one.began,
+                by: begunBy,
+                prompted: one.prompted,
+                line: one.line,
+                due: one.due,
+                look,
+                not_before: one.notBefore,
+              })),
+            ),
           },
         )
       ).map(({ id }) => id);

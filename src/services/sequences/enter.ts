@@ -5,13 +5,7 @@ import { DAY, MINUTE, type Millis } from '@/core/shared/instant';
 import { announce } from '@/db/delivery/texts';
 import { writeHappenings } from '@/db/kit/happenings';
 import type { Scope } from '@/db/kit/scope';
-import {
-  insertEnrolments,
-  lockEnrolments,
-  lockOpenOf,
-  pastOf,
-  type EnrolmentFull,
-} from '@/db/sequences/enrolments';
+import { insertEnrolments, lockEnrolments, lockOpenOf, pastOf } from '@/db/sequences/enrolments';
 import { Sequence } from '@/db/sequences/entities';
 import type { Context } from '@/services/kit/context';
 import { loadPeople } from './facts';
@@ -80,42 +74,32 @@ export async function enterPeople(
     const fresh = begin(ctx.id('enr'), { at: one.at, prompted: one.prompted, notBefore });
     const line = one.line && version.lines.has(one.line) ? one.line : version.first;
     const placed = stand(version, fresh, line, one.at, people.facts(one.personId));
-    const row: EnrolmentFull = {
-      ...placed,
-      sequenceId,
-      version: sequence.version!,
-      personId: one.personId,
-      begunBy: one.by,
-    };
-    return { one: row, look: sequence.state === 'paused' || row.state === 'ended' ? null : row.due };
+    const look = sequence.state === 'paused' ? null : placed.due;
+    return { one: placed, personId: one.personId, begunBy: one.by, look };
   });
   // A version without lines lets nobody in: it cannot be published either.
   const came = new Set(
     await insertEnrolments(
       scope,
+      { sequenceId, version: sequence.version },
       rows.filter(({ one }) => one.state === 'waiting'),
     ),
   );
+  const at = new Date(now);
   await writeHappenings(
     scope,
-    rows.flatMap(({ one }) =>
-      came.has(one.id)
-        ? [
-            {
-              ...{
-                kind: 'sequence.began' as const,
-                personId: one.personId,
-                subject: sequenceId,
-                at: new Date(now),
-              },
-              detail: { by: one.begunBy },
-            },
-          ]
-        : [],
-    ),
+    rows
+      .filter(({ one }) => came.has(one.id))
+      .map(({ personId, begunBy }) => ({
+        kind: 'sequence.began' as const,
+        personId,
+        subject: sequenceId,
+        detail: { by: begunBy },
+        at,
+      })),
   );
   if (came.size > 0) await announce(scope, false);
-  return rows.flatMap(({ one }) => (came.has(one.id) ? [one.personId] : []));
+  return rows.flatMap(({ one, personId }) => (came.has(one.id) ? [personId] : []));
 }
 
 function comesAgain(again: Again, before: { open: boolean; began: Millis }, at: Millis): boolean {

@@ -76,10 +76,14 @@ async function labelsThatEnd(scope: Scope): Promise<ReadonlySet<string>> {
 
 /** Whoever tries a sequence on themselves answers it like anybody. */
 async function tellTrials(ctx: Context, scope: Scope, happenings: readonly Happening[]): Promise<void> {
+  // Trials that run are few and happenings are many: the few are read.
+  const told = new Set(happenings.map(({ personId }) => personId));
+  const open = (await scope.em.find(Trial, { endedAt: null })).filter(({ personId }) => told.has(personId));
+  if (open.length === 0) return;
   const trials = await scope.em.find(
     Trial,
-    { endedAt: null, personId: happenings.map(({ personId }) => personId) },
-    { lockMode: LockMode.PESSIMISTIC_WRITE, orderBy: { id: 'asc' } },
+    { id: open.map(({ id }) => id), endedAt: null },
+    { lockMode: LockMode.PESSIMISTIC_WRITE, orderBy: { id: 'asc' }, refresh: true },
   );
   for (const trial of trials)
     for (const happening of happenings) {
