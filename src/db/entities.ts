@@ -8,6 +8,7 @@ import * as imports from './imports/entities';
 import * as inbox from './inbox/entities';
 import * as kit from './kit/entities';
 import * as numbers from './numbers/entities';
+import * as offers from './offers/entities';
 import * as people from './people/entities';
 import * as programs from './programs/entities';
 import * as sends from './sends/entities';
@@ -27,6 +28,7 @@ export const ENTITIES = [
   inbox,
   kit,
   numbers,
+  offers,
   people,
   programs,
   sends,

@@ -45,13 +45,14 @@ export class DemoWorld {
     this.at = start;
     this.#benchUrl = benchUrl;
     let last = 0;
-    const bytes = () => Uint8Array.from({ length: 11 }, () => Math.floor(this.#engine() * 256));
+    const bytes = (length: number) => Uint8Array.from({ length }, () => Math.floor(this.#engine() * 256));
     this.ctx = {
       orm,
       rooms: ROOMS,
       now: () => this.at,
       chance: this.#engine,
-      id: (prefix) => makeId(prefix, (last = Math.max(this.at, last + 1)), bytes()),
+      id: (prefix) => makeId(prefix, (last = Math.max(this.at, last + 1)), bytes(11)),
+      bytes,
     };
     this.#delivery = new Delivery(this.ctx, workerId, () => {});
     this.#mails = new MailDelivery(this.ctx, workerId, smtpMail(mailSettings()!));

@@ -9,6 +9,7 @@ import { INBOX } from './inbox/room';
 import { KIT } from './kit/room-of-kit';
 import type { Room } from './kit/room';
 import { NUMBERS } from './numbers/room';
+import { OFFERS } from './offers/room';
 import { PEOPLE } from './people/room';
 import { PROGRAMS } from './programs/room';
 import { SENDS } from './sends/room';
@@ -25,6 +26,7 @@ export const ROOMS: readonly Room[] = [
   IMPORTS,
   BATCHES,
   PROGRAMS,
+  OFFERS,
   CONSENT,
   NUMBERS,
   SENDS,

@@ -1,20 +1,34 @@
 import type { Metadata } from 'next';
+import Link from 'next/link';
+import { may } from '@/core/access/roles';
+import { CounterDesk } from '@/ui/offers/counter-desk';
 import { requireSession } from '../session';
 import { signOutAction } from '../sign-in/actions';
 
 export const metadata: Metadata = { title: 'Counter' };
 
+/** The page of a till, on a phone first. Whoever only has the role of the counter sees nothing else. */
 export default async function CounterPage() {
   const session = await requireSession();
   return (
-    <main id="main" className="mx-auto max-w-md px-6 py-10">
-      <h1 className="mb-2">Counter</h1>
-      <p className="mb-6 border-l-2 border-rule pl-4 text-soft">
-        Vouchers will be checked and redeemed here, {session.name.split(' ')[0]}. There is nothing to do yet.
-      </p>
-      <form action={signOutAction}>
-        <button className="button">Sign out</button>
-      </form>
+    <main id="main" className="mx-auto max-w-md px-4 py-5">
+      <div className="mb-4 flex items-baseline justify-between gap-4 border-b border-ink pb-2">
+        <h1>Counter</h1>
+        <span className="truncate text-sm text-soft">
+          {session.workspaceName}, {session.name.split(' ')[0]}
+        </span>
+      </div>
+      <CounterDesk zone={session.workspaceZone} />
+      <div className="mt-10 flex gap-4 border-t border-rule pt-3 text-sm">
+        {may(session.role, 'read') && (
+          <Link className="link" href="/programs/offers">
+            Offers
+          </Link>
+        )}
+        <form action={signOutAction}>
+          <button className="link">Sign out</button>
+        </form>
+      </div>
     </main>
   );
 }

@@ -1,4 +1,4 @@
-import { may } from '@/core/access/roles';
+import { may, type Permission } from '@/core/access/roles';
 import type { Result } from '@/core/shared/result';
 import { cleanText } from '@/core/shared/clean-text';
 import { parseJson } from '@/core/shared/json';
@@ -22,9 +22,10 @@ export async function answerScreen(
     body: Record<string, string | null>,
   ) => Promise<Result<object, Refusal>>,
   largest = LARGEST,
+  permission: Permission = 'read',
 ): Promise<Response> {
   const session = await currentSession();
-  if (!session || !may(session.role, 'read'))
+  if (!session || !may(session.role, permission))
     return Response.json({ message: 'Sign in again.' }, { status: 401 });
   if (request.headers.get('sec-fetch-site') === 'cross-site')
     return Response.json({ message: 'Not from another site.' }, { status: 403 });

@@ -2,13 +2,13 @@
 export type Role = 'owner' | 'manager' | 'teammate' | 'counter';
 
 export type Permission =
-  'read' | 'answer' | 'send' | 'edit-programs' | 'edit-people' | 'manage-keys' | 'manage-team';
+  'read' | 'answer' | 'send' | 'edit-programs' | 'edit-people' | 'manage-keys' | 'manage-team' | 'redeem';
 
 const GRANTS: Record<Role, readonly Permission[]> = {
-  owner: ['read', 'answer', 'send', 'edit-programs', 'edit-people', 'manage-keys', 'manage-team'],
-  manager: ['read', 'answer', 'send', 'edit-programs', 'edit-people', 'manage-keys'],
-  teammate: ['read', 'answer', 'edit-people'],
-  counter: [],
+  owner: ['read', 'answer', 'send', 'edit-programs', 'edit-people', 'manage-keys', 'manage-team', 'redeem'],
+  manager: ['read', 'answer', 'send', 'edit-programs', 'edit-people', 'manage-keys', 'redeem'],
+  teammate: ['read', 'answer', 'edit-people', 'redeem'],
+  counter: ['redeem'],
 };
 
 export const may = (role: Role, permission: Permission): boolean => GRANTS[role].includes(permission);

@@ -50,6 +50,8 @@ export interface ConsentEvidence {
   /** The text from us the reply followed. */
   afterTextId?: string;
   inboundTextId?: string;
+  /** The keyword they joined by, as it is written down. */
+  keyword?: string;
   /** The import it came with. */
   importId?: string;
   /** The rule that read a reply as an opt-out. */

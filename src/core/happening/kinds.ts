@@ -6,6 +6,7 @@ export type HappeningKind =
   | 'person.imported'
   | 'program.joined'
   | 'program.left'
+  | 'keyword.heard'
   | 'tag.put'
   | 'tag.taken'
   | 'list.put'
@@ -14,6 +15,9 @@ export type HappeningKind =
   | 'owner.changed'
   | 'reply.received'
   | 'link.clicked'
+  | 'voucher.given'
+  | 'voucher.expiring'
+  | 'voucher.expired'
   | 'voucher.redeemed'
   | 'sequence.began'
   | 'sequence.ended'
@@ -25,6 +29,8 @@ export type HappeningKind =
 /** What a happening is about beside the person: what `subject` is the id of. */
 export type Subject =
   | 'program'
+  | 'keyword'
+  | 'offer'
   | 'label'
   | 'stage'
   | 'account'
@@ -49,6 +55,7 @@ export const HAPPENINGS: Record<HappeningKind, Kind> = {
   'person.imported': { words: 'stood in an import', subject: 'import' },
   'program.joined': { words: 'joined a program', subject: 'program' },
   'program.left': { words: 'left a program', subject: 'program' },
+  'keyword.heard': { words: 'joined by a keyword, or texted it again', subject: 'keyword' },
   'tag.put': { words: 'was tagged', subject: 'label' },
   'tag.taken': { words: 'lost a tag', subject: 'label' },
   'list.put': { words: 'came on a list', subject: 'label' },
@@ -57,6 +64,9 @@ export const HAPPENINGS: Record<HappeningKind, Kind> = {
   'owner.changed': { words: 'got another owner', subject: 'account' },
   'reply.received': { words: 'wrote', subject: 'inbound' },
   'link.clicked': { words: 'followed a link', subject: 'message' },
+  'voucher.given': { words: 'got a voucher', subject: 'offer' },
+  'voucher.expiring': { words: 'has a voucher that ends soon', subject: 'offer' },
+  'voucher.expired': { words: 'let a voucher end', subject: 'offer' },
   'voucher.redeemed': { words: 'used a voucher', subject: 'message' },
   'sequence.began': { words: 'came into a sequence', subject: 'sequence' },
   'sequence.ended': { words: 'came out of a sequence', subject: 'sequence' },

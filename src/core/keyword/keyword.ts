@@ -1,6 +1,7 @@
 import { plain, plainLatin } from '../reply/normalise';
 import { isPlainAnswer, RESERVED_WORDS } from '../reply/words';
 import type { Brand } from '../shared/brand';
+import type { Millis } from '../shared/instant';
 import { ok, refuse, type Result } from '../shared/result';
 
 /** A keyword in the form it is compared in: lower case, no accents, no punctuation. */
@@ -31,6 +32,18 @@ export function parseKeyword(input: string, taken: readonly string[] = []): Resu
   if (word.length < 2) return refuse('keyword-too-short');
   if (taken.some((one) => one === word || plainLatin(one) === seen)) return refuse('keyword-taken');
   return ok(word as Keyword);
+}
+
+/** When a keyword can be joined by; null: no end on that side. */
+export interface Validity {
+  from: Millis | null;
+  to: Millis | null;
+}
+
+/** Where an instant lies: `from` belongs to the time it is valid for, `to` does not. */
+export function standsAt({ from, to }: Validity, at: Millis): 'before' | 'now' | 'after' {
+  if (from !== null && at < from) return 'before';
+  return to !== null && at >= to ? 'after' : 'now';
 }
 
 /** What speaks against a keyword that can be taken; null: nothing. */

@@ -1,10 +1,10 @@
 import { describe, expect, it } from 'vitest';
-import { closestKeyword } from './near-miss';
+import { closestKeywords } from './near-miss';
 
 describe('near misses', () => {
   it('are near only within one slip, two for long ones', () => {
     const keywords = ['sky', 'dome', 'meteor', 'constellation'];
-    const near = (text: string) => closestKeyword(text, keywords);
+    const near = (text: string) => closestKeywords(text, keywords)[0] ?? null;
     expect([
       near('dmoe'),
       near('dom'),
@@ -15,5 +15,10 @@ describe('near misses', () => {
       near('constelation'),
       near('consttelation x'),
     ]).toEqual(['dome', 'dome', 'dome', null, 'meteor', null, 'constellation', 'constellation']);
+  });
+
+  it('are told apart from those that are as near to several', () => {
+    expect(closestKeywords('mateor', ['meteor', 'moteor', 'sky'])).toEqual(['meteor', 'moteor']);
+    expect(closestKeywords('meteors', ['meteor', 'moteor', 'sky'])).toEqual(['meteor']);
   });
 });

@@ -1,21 +1,24 @@
 import damerau from 'talisman/metrics/damerau-levenshtein.js';
 
 /**
- * The keyword a short reply nearly is, or null. One slip (a letter missing, added, wrong, or two swapped)
+ * The keywords a short reply nearly is, the nearest ones; several where it is as near to each. One slip (a letter missing, added, wrong, or two swapped)
  * for words of four to seven letters, two for longer ones; three-letter words only when two letters are
  * swapped or one is doubled, since nearly every short word is one slip from another.
  */
-export function closestKeyword(text: string, keywords: readonly string[]): string | null {
-  if (text.length > 40 || text.split(' ').length > 3) return null;
-  let best: { keyword: string; slips: number } | null = null;
+export function closestKeywords(text: string, keywords: readonly string[]): string[] {
+  if (text.length > 40 || text.split(' ').length > 3) return [];
+  let fewest = Infinity;
+  const near = new Set<string>();
   for (const keyword of keywords) {
     for (const form of [text, text.replaceAll(' ', ''), ...(keyword.length >= 5 ? text.split(' ') : [])]) {
       const slips = damerau(form, keyword);
-      if (slips > 0 && slips <= allowed(form, keyword) && (!best || slips < best.slips))
-        best = { keyword, slips };
+      if (slips === 0 || slips > allowed(form, keyword) || slips > fewest) continue;
+      if (slips < fewest) near.clear();
+      fewest = slips;
+      near.add(keyword);
     }
   }
-  return best?.keyword ?? keywords.find((keyword) => text.split(' ').includes(keyword)) ?? null;
+  return near.size > 0 ? [...near] : keywords.filter((keyword) => text.split(' ').includes(keyword));
 }
 
 function allowed(form: string, keyword: string): number {

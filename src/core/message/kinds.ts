@@ -7,7 +7,9 @@ export type MessageKind =
   | 'sequence-answer'
   | 'trial'
   | 'confirmation'
+  | 'late-answer'
   | 'question'
+  | 'notice'
   | 'opt-out-confirmation'
   | 'help'
   | 'answer';
@@ -76,6 +78,16 @@ export const KINDS: Record<MessageKind, Kind> = {
   confirmation: {
     ...{ priority: 0, checks: { ...ALL, hours: false, frequency: false } },
     ...{ counts: false, patience: 24 * HOUR, survivesOptOut: false, words: 'confirmation, automatic' },
+  },
+  // A human took a text of days ago for the keyword it was meant to be: it is no answer to something just written.
+  'late-answer': {
+    ...{ priority: 3, checks: { ...ALL, consent: false, frequency: false } },
+    ...{ counts: false, patience: 96 * HOUR, survivesOptOut: false, words: 'automatic, later' },
+  },
+  // Says that a keyword is not valid yet or any more, or asks whether a near miss was meant for it.
+  notice: {
+    ...{ priority: 0, checks: { ...ALL, consent: false, hours: false, frequency: false } },
+    ...{ counts: false, patience: HOUR, survivesOptOut: false, words: 'notice, automatic' },
   },
   question: {
     ...{ priority: 0, checks: { ...ALL, consent: false, hours: false, frequency: false } },

@@ -15,6 +15,8 @@ const context = (body: string, over: Partial<ReplyContext> = {}): ReplyContext =
     { programId: 'dome', doubleOptIn: false, archived: false, consent: NO_CONSENT },
   ],
   keywordProgramId: 'sky',
+  keywordStands: 'now',
+  offerProgramId: null,
   subjectProgramId: 'sky',
   stopped: false,
   unclear: false,

@@ -16,6 +16,10 @@ export interface ReplyContext {
   programs: readonly ProgramStanding[];
   /** The program of the keyword, when one was named. */
   keywordProgramId: string | null;
+  /** Whether that keyword is valid when it is heard. */
+  keywordStands: 'before' | 'now' | 'after';
+  /** The program of the one keyword they nearly typed, where asking them whether they meant it is wanted; else null. */
+  offerProgramId: string | null;
   /** The program an answer belongs to: that of our last text to them, else the number's. Null: none at all. */
   subjectProgramId: string | null;
   /** True when they said STOP to everything and have not come back. */
@@ -31,10 +35,21 @@ export interface ReplyContext {
   mayBegin: boolean;
 }
 
+/** What a notice is about: a keyword that is not valid yet or any more, or a near miss. */
+export type NoticeAbout = 'before' | 'after' | 'near';
+
+export interface Answer {
+  programId: string;
+  kind: MessageKind;
+  /** They were in it before. */
+  resumed: boolean;
+  about?: NoticeAbout;
+}
+
 /** What follows from a reply. Rows and texts are made from it; nothing else happens. */
 export interface ReplyDecision {
   consents: { programId: string; kind: ConsentKind }[];
-  answers: { programId: string; kind: MessageKind; resumed: boolean }[];
+  answers: Answer[];
   /** Call back everything that waits to go to them. */
   cancelQueued: boolean;
   /** What becomes of the two flags on the person. */
@@ -67,7 +82,7 @@ export function decideReply(context: ReplyContext): ReplyDecision {
     case 'unclear':
       return { ...nothing, unclear: !stopped, waiting: true };
     case 'reply':
-      return { ...nothing, waiting: true };
+      return { ...nothing, answers: offerNear(context), waiting: true };
     case 'automatic':
       return nothing;
     default:
@@ -75,8 +90,20 @@ export function decideReply(context: ReplyContext): ReplyDecision {
   }
 }
 
-const answer = (programId: string | null, kind: MessageKind, resumed = false) =>
+const answer = (programId: string | null, kind: MessageKind, resumed = false): Answer[] =>
   programId ? [{ programId, kind, resumed }] : [];
+
+const notice = (programId: string, about: NoticeAbout): Answer => ({
+  ...{ programId, kind: 'notice', resumed: false, about },
+});
+
+/** A question back to whoever nearly typed a keyword; a human sees what they wrote all the same. */
+function offerNear({ programs, offerProgramId, stopped, unclear, mayBegin }: ReplyContext): Answer[] {
+  const program = programs.find((one) => one.programId === offerProgramId && !one.archived);
+  const state = program?.consent.state;
+  const against = stopped || unclear || !mayBegin || state === 'in' || state === 'asked' || state === 'out';
+  return program && !against ? [notice(program.programId, 'near')] : [];
+}
 
 function optOut({ programs, stopped, subjectProgramId }: ReplyContext): ReplyDecision {
   const leaving = programs.filter(({ consent }) => consent.state !== 'out');
@@ -121,6 +148,12 @@ function join(context: ReplyContext, programId: string | null): ReplyDecision {
     waiting: false,
   };
   if (!program) return { ...base, stopped: context.stopped, unclear: context.unclear, waiting: true };
+  if (context.keywordStands !== 'now')
+    return {
+      ...base,
+      ...{ stopped: context.stopped, unclear: context.unclear },
+      answers: context.answeredJustNow ? [] : [notice(program.programId, context.keywordStands)],
+    };
   if (program.consent.state === 'in') {
     return { ...base, answers: context.answeredJustNow ? [] : answer(program.programId, 'confirmation') };
   }

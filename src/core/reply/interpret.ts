@@ -1,4 +1,4 @@
-import { closestKeyword } from '../keyword/near-miss';
+import { closestKeywords } from '../keyword/near-miss';
 import { joinSpelled, plain, plainLatin, squeeze } from './normalise';
 import { DOUBTFUL, firstMatch, GOING_ON, INNOCENT, LEAVING, without } from './sentences';
 import { HELP_WORDS, OPT_IN_WORDS, OPT_OUT_WORDS, withoutFillers, withoutWishes, YES_WORDS } from './words';
@@ -11,7 +11,7 @@ export type Meaning = 'opt-out' | 'opt-in' | 'help' | 'keyword' | 'unclear' | 'r
 
 export interface Interpretation {
   meaning: Meaning;
-  /** Why: `exact-word`, `sentence:…`, `doubtful:…`, `contradiction`, `keyword`, `near-miss`, `nothing`. */
+  /** Why: `exact-word`, `sentence:…`, `doubtful:…`, `contradiction`, `keyword`, `near-miss`, `near-misses` (as near to several), `nothing`. */
   rule: string;
   /** The words it rests on; empty for an ordinary reply. */
   evidence: string;
@@ -24,6 +24,8 @@ export interface Interpretation {
 export interface InterpretContext {
   /** Keywords of the workspace, in their plain form. */
   keywords: readonly string[];
+  /** Other spellings that count, each with its keyword. */
+  spellings?: ReadonlyMap<string, string>;
   /** True when "Reply YES to confirm" was asked and not answered. */
   questionPending: boolean;
 }
@@ -75,16 +77,21 @@ function byExactWord(text: string, { questionPending }: InterpretContext): Inter
 }
 
 /** A keyword in any dress. Letters that only look Latin are read as Latin where no keyword is written with them. */
-function byKeyword(body: string, { keywords }: InterpretContext): Interpretation | null {
+function byKeyword(body: string, context: InterpretContext): Interpretation | null {
+  const keywords = spellingsOf(context);
   if (keywords.length === 0) return null;
   for (const text of [plain(body), plainLatin(body)]) {
     if (text === '') continue;
     const forms = [...dresses(text), withoutWishes(text)];
     const named = forms.find((form) => keywords.includes(form)) ?? inPieces(text, keywords);
-    if (named) return { ...result('keyword', 'keyword', named), keyword: named };
+    if (named)
+      return { ...result('keyword', 'keyword', named), keyword: context.spellings?.get(named) ?? named };
   }
   return null;
 }
+
+const spellingsOf = ({ keywords, spellings }: InterpretContext): readonly string[] =>
+  spellings && spellings.size > 0 ? [...keywords, ...spellings.keys()] : keywords;
 
 /** `me teor` -> `meteor`. A short word in pieces is other words as likely as not: `do me` is not `dome`. */
 function inPieces(text: string, keywords: readonly string[]): string | undefined {
@@ -94,7 +101,7 @@ function inPieces(text: string, keywords: readonly string[]): string | undefined
     : undefined;
 }
 
-function bySentence(text: string, { keywords }: InterpretContext): Interpretation {
+function bySentence(text: string, context: InterpretContext): Interpretation {
   const goingOn = firstMatch(GOING_ON, text);
   // "Don't text me" is negated and yet a wish to leave: look at the whole as well as at what is left.
   const rest = without(INNOCENT, without(GOING_ON, text));
@@ -104,8 +111,12 @@ function bySentence(text: string, { keywords }: InterpretContext): Interpretatio
   const doubtful = firstMatch(DOUBTFUL, rest);
   if (doubtful) return result('unclear', `doubtful:${doubtful.code}`, doubtful.words);
   if (goingOn) return result('reply', `going-on:${goingOn.code}`, goingOn.words);
-  const near = closestKeyword(text, keywords);
-  return near ? { ...result('reply', 'near-miss', text), nearKeyword: near } : result('reply', 'nothing');
+  const near = new Set(
+    closestKeywords(text, spellingsOf(context)).map((word) => context.spellings?.get(word) ?? word),
+  );
+  const [nearKeyword] = near;
+  if (nearKeyword === undefined) return result('reply', 'nothing');
+  return { ...result('reply', near.size > 1 ? 'near-misses' : 'near-miss', text), nearKeyword };
 }
 
 /** "STOP I moved away": a reply that opens or closes with the bare word, as people type it after a text. */

@@ -16,13 +16,19 @@ export const MERGE_FIELDS: readonly MergeField[] = [
   { name: 'sender.first_name', label: 'who sends', fallback: 'the team' },
 ];
 
+/** What the first words of a keyword with an offer can name beside them. */
+export const VOUCHER_FIELDS: readonly MergeField[] = [
+  { name: 'voucher.code', label: 'code of the voucher', fallback: null },
+  { name: 'voucher.link', label: 'link to the voucher', fallback: null },
+];
+
 const OWN_FIELD = /^person\.fields\.[a-z][a-z0-9_]{0,39}$/;
 
 export const isMergeField = (name: string): boolean =>
-  MERGE_FIELDS.some((field) => field.name === name) || OWN_FIELD.test(name);
+  [...MERGE_FIELDS, ...VOUCHER_FIELDS].some((field) => field.name === name) || OWN_FIELD.test(name);
 
 export const labelOf = (name: string): string =>
-  MERGE_FIELDS.find((field) => field.name === name)?.label ??
+  [...MERGE_FIELDS, ...VOUCHER_FIELDS].find((field) => field.name === name)?.label ??
   name.replace('person.fields.', '').replaceAll('_', ' ');
 
 /** A text as it is read in a list: each merge field as what it is called, `[first name]`. */

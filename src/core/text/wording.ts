@@ -32,6 +32,25 @@ export const helpText = (wording: ProgramWording): string =>
 export const resumedText = (wording: ProgramWording): string =>
   `Welcome back. ${confirmationText(wording, '')}`;
 
+/** A keyword that is not valid yet or any more, in the words of the business or, without any, in ours. */
+export function keywordNotice(
+  about: 'before' | 'after',
+  { business, keyword, words, day }: { business: string; keyword: string; words: string; day: string | null },
+): string {
+  if (words.trim() !== '') return words.trim();
+  const word = keyword.toUpperCase();
+  return about === 'before'
+    ? `${business}: ${word} begins on ${day}. Text it again from then on.`
+    : `${business}: ${word} is over. Thank you for writing.`;
+}
+
+/** Asks whether a near miss was meant for the keyword; they join by typing it. */
+export const nearMissText = (
+  { business, program }: Pick<ProgramWording, 'business' | 'program'>,
+  keyword: string,
+): string =>
+  `${business}: did you mean ${keyword.toUpperCase()}? Reply ${keyword.toUpperCase()} to get ${program}. Reply HELP for help, STOP to stop.`;
+
 export function frequencyPhrase(count: number | null, period: 'week' | 'month'): string {
   return count === null ? 'Recurring msgs' : `Up to ${count} msg${count === 1 ? '' : 's'}/${period}`;
 }

@@ -20,6 +20,11 @@ export interface Workspace {
   postalAddress: string | null;
   /** Null: the shipped rules. */
   rules: RuleSet | null;
+  /** Whoever nearly types a keyword is asked whether they meant it. */
+  asksNearMisses: boolean;
+  /** Where their terms and their privacy page are; null: not told. */
+  termsUrl: string | null;
+  privacyUrl: string | null;
   /** Counts changes: who writes over one they did not see is told. */
   stamp: number;
   createdAt: Date;
@@ -40,6 +45,9 @@ export const Workspace: EntitySchema<Workspace> = entity<Workspace>('Workspace',
   mailName: maybe(text),
   postalAddress: maybe(text),
   rules: maybe(json),
+  asksNearMisses: boolean,
+  termsUrl: maybe(text),
+  privacyUrl: maybe(text),
   stamp: integer,
   createdAt: instant,
 });

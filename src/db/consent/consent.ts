@@ -76,6 +76,20 @@ export async function consentsByAddress(scope: Scope, personId: string): Promise
   }));
 }
 
+/** The keyword by which somebody was last asked whether they want a program; null: they were not asked by one. */
+export const keywordAskedBy = async (
+  scope: Scope,
+  personId: string,
+  programId: string,
+): Promise<string | null> =>
+  (
+    await scope.rows<{ keyword: string | null }>(
+      `select evidence ->> 'keyword' as keyword from consent_event
+        where workspace_id = :workspace and person_id = :personId and program_id = :programId and kind = 'asked' order by seq desc limit 1`,
+      { personId, programId },
+    )
+  )[0]?.keyword ?? null;
+
 export interface NewConsentEvent {
   id: string;
   personId: string;

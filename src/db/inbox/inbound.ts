@@ -203,16 +203,27 @@ export async function numberProgram(scope: Scope, senderId: string): Promise<str
   return row?.program_id ?? null;
 }
 
+/** Whether this keyword was answered just now: no loop of answers. Another keyword is another thing to answer. */
 export async function recentConfirmation(
   scope: Scope,
   personId: string,
-  programId: string,
+  { programId, word }: { programId: string; word: string },
   since: Date,
 ): Promise<boolean> {
   const rows = await scope.rows(
-    `select 1 as found from message where workspace_id = :workspace and person_id = :personId and program_id = :programId
-        and kind in ('confirmation', 'question') and created_at > :since limit 1`,
-    { personId, programId, since },
+    `select 1 as found from message m left join inbound_text i on i.id = m.in_reply_to
+      where m.workspace_id = :workspace and m.person_id = :personId and m.program_id = :programId and m.created_at > :since
+        and m.kind in ('confirmation', 'late-answer', 'question', 'notice') and coalesce(i.keyword, :word) = :word limit 1`,
+    { personId, programId, word, since },
   );
   return rows.length > 0;
 }
+
+/** Whether anything was written to them since, whatever it was. */
+export const wroteToSince = async (scope: Scope, personId: string, since: Date): Promise<boolean> =>
+  (
+    await scope.rows(
+      `select 1 as found from message where workspace_id = :workspace and person_id = :personId and created_at > :since limit 1`,
+      { personId, since },
+    )
+  ).length > 0;

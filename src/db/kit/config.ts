@@ -16,6 +16,7 @@ import { Migration20261126000012 } from '@/db/migrations/Migration20261126000012
 import { Migration20261126000013 } from '@/db/migrations/Migration20261126000013';
 import { Migration20261126000014 } from '@/db/migrations/Migration20261126000014';
 import { Migration20261126000015 } from '@/db/migrations/Migration20261126000015';
+import { Migration20261126000016 } from '@/db/migrations/Migration20261126000016';
 
 const MIGRATIONS = [
   { name: 'Migration20261123000001', class: Migration20261123000001 },
@@ -33,6 +34,7 @@ const MIGRATIONS = [
   { name: 'Migration20261126000013', class: Migration20261126000013 },
   { name: 'Migration20261126000014', class: Migration20261126000014 },
   { name: 'Migration20261126000015', class: Migration20261126000015 },
+  { name: 'Migration20261126000016', class: Migration20261126000016 },
 ];
 
 export const ormConfig = (databaseUrl: string, poolSize = 10): Options =>

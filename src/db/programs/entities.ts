@@ -80,7 +80,17 @@ export interface KeywordRow {
   id: string;
   workspaceId: string;
   programId: string;
+  /** As it is compared: lower case, no accents, no punctuation. */
   word: string;
+  /** Its own first words, a template; null: those of its program. */
+  welcome: string | null;
+  validFrom: Date | null;
+  validTo: Date | null;
+  /** What is answered outside that time; empty: words of ours. */
+  beforeWords: string;
+  afterWords: string;
+  offerId: string | null;
+  stamp: number;
   createdAt: Date;
 }
 
@@ -89,5 +99,67 @@ export const KeywordRow: EntitySchema<KeywordRow> = entity<KeywordRow>('Keyword'
   workspaceId: text,
   programId: text,
   word: text,
+  welcome: maybe(text),
+  validFrom: maybe(instant),
+  validTo: maybe(instant),
+  beforeWords: text,
+  afterWords: text,
+  offerId: maybe(text),
+  stamp: integer,
   createdAt: instant,
 });
+
+/** A tag or list that a keyword gives. */
+export interface KeywordLabel {
+  workspaceId: string;
+  keywordId: string;
+  labelId: string;
+}
+
+export const KeywordLabel: EntitySchema<KeywordLabel> = entity<KeywordLabel>(
+  'KeywordLabel',
+  'keyword_label',
+  {
+    ...{ workspaceId: text, keywordId: key, labelId: key },
+  },
+);
+
+/** A sequence that a keyword starts. */
+export interface KeywordSequence {
+  workspaceId: string;
+  keywordId: string;
+  sequenceId: string;
+}
+
+export const KeywordSequence: EntitySchema<KeywordSequence> = entity<KeywordSequence>(
+  'KeywordSequence',
+  'keyword_sequence',
+  { workspaceId: text, keywordId: key, sequenceId: key },
+);
+
+/** A number a keyword is heard on. Without any it is heard on all. */
+export interface KeywordSender {
+  workspaceId: string;
+  keywordId: string;
+  senderId: string;
+}
+
+export const KeywordSender: EntitySchema<KeywordSender> = entity<KeywordSender>(
+  'KeywordSender',
+  'keyword_sender',
+  { workspaceId: text, keywordId: key, senderId: key },
+);
+
+/** Another spelling that counts as a keyword. */
+export interface KeywordSpelling {
+  workspaceId: string;
+  word: string;
+  keywordId: string;
+  createdAt: Date;
+}
+
+export const KeywordSpelling: EntitySchema<KeywordSpelling> = entity<KeywordSpelling>(
+  'KeywordSpelling',
+  'keyword_spelling',
+  { workspaceId: key, word: key, keywordId: text, createdAt: instant },
+);

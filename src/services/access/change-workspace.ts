@@ -26,6 +26,9 @@ const FIELDS = {
   zone: 'zone',
   weekly_cap: 'weeklyCap',
   credits_per_part: 'creditsPerPart',
+  asks_near_misses: 'asksNearMisses',
+  terms_url: 'termsUrl',
+  privacy_url: 'privacyUrl',
 } as const;
 
 /** Changes what a workspace says of itself and what it allows, as far as it is given. */

@@ -36,7 +36,7 @@ export async function insertWorkspace(
     country,
     creditsPerPart: 1,
     creditBalance: credits,
-    ...{ rules: null, stamp: 0 },
+    ...{ rules: null, asksNearMisses: false, ...{ termsUrl: null, privacyUrl: null }, stamp: 0 },
     createdAt: at,
   });
   await crossing.em.persistAndFlush(workspace);

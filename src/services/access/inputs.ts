@@ -4,10 +4,12 @@ import {
   ArrayMinSize,
   ArrayUnique,
   IsArray,
+  IsBoolean,
   IsInt,
   IsObject,
   IsOptional,
   IsString,
+  IsUrl,
   Matches,
   Max,
   MaxLength,
@@ -18,6 +20,8 @@ import {
 import { IsFilled } from '@/services/kit/checks';
 import { tooLong, words } from '@/services/kit/inputs';
 
+const WEB = { protocols: ['https', 'http'], require_protocol: true, require_tld: false };
+const A_LINK = { message: 'must be the address of a page, such as https://example.org/terms, or null.' };
 const A_STAMP = { message: 'must be the stamp that was read.' };
 const A_CAP = { message: 'must be a whole number from 0 to 100, or left out for no cap.' };
 const A_PRICE = { message: 'must be a whole number of credits from 0 to 1000.' };
@@ -64,6 +68,22 @@ export class WorkspaceInput {
   @Min(0, A_PRICE)
   @Max(1_000, A_PRICE)
   credits_per_part?: number;
+
+  /** Whoever nearly types a keyword is asked at once whether they meant it. */
+  @IsOptional()
+  @IsBoolean({ message: 'must be true or false.' })
+  asks_near_misses?: boolean;
+
+  /** Where the terms are, and the privacy page: posters and forms link them. */
+  @IsOptional()
+  @IsUrl(WEB, A_LINK)
+  @MaxLength(200, tooLong(200))
+  terms_url?: string | null;
+
+  @IsOptional()
+  @IsUrl(WEB, A_LINK)
+  @MaxLength(200, tooLong(200))
+  privacy_url?: string | null;
 }
 
 export class CreditsInput {

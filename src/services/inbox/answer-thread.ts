@@ -1,5 +1,6 @@
 import { clear } from '@/core/clearance/clear';
 import { REASON_WORDS } from '@/core/clearance/reasons';
+import { MINUTE } from '@/core/shared/instant';
 import { ok, type Result } from '@/core/shared/result';
 import type { Channel } from '@/core/message/channel';
 import { cutText, type CleanText } from '@/core/shared/clean-text';
@@ -23,7 +24,8 @@ import {
 import type { Context } from '@/services/kit/context';
 import { ANSWER_WAYS, type LastInbound } from './answer-ways';
 import { queueAnswers } from './queue-answer';
-import { applyDecision, decide, standingOf } from './receive-text';
+import { carryDecision } from './carry-decision';
+import { decide, standingOf } from './standing';
 import { conflict, invalid, notFound, type Refusal } from '@/services/kit/validation';
 import { InboundText } from '@/db/inbox/entities';
 import { Message } from '@/db/delivery/entities';
@@ -31,6 +33,7 @@ import { Message } from '@/db/delivery/entities';
 interface ReadInbound extends LastInbound {
   body: CleanText;
   near_keyword: string | null;
+  at: Date;
 }
 
 /** What they last wrote, by any channel or by one. */
@@ -40,7 +43,7 @@ const lastInbound = async (
   channel: Channel | null = null,
 ): Promise<ReadInbound | null> => {
   const [row] = await scope.rows<ReadInbound>(
-    `select id, channel, sender_id, from_number, carrier_id, subject, body, near_keyword from inbound_text
+    `select id, channel, sender_id, from_number, carrier_id, subject, body, near_keyword, at from inbound_text
       where workspace_id = :workspace and person_id = :personId and meaning <> 'automatic' and (:channel::text is null or channel = :channel)
       order by at desc, id desc limit 1`,
     { personId, channel },
@@ -205,6 +208,9 @@ async function optOutByHand(ctx: Context, scope: Scope, person: Person, actor: s
   });
 }
 
+/** So soon an answer is one to what they have just written, at whatever hour. */
+const PROMPT = 10 * MINUTE;
+
 /**
  * Takes a near miss as the keyword it was meant to be: the person's own words are the consent. What follows is decided
  * as if they had typed it, a double opt-in included, with the person held: a STOP of the same moment comes before it
@@ -242,16 +248,10 @@ export async function acceptNearMiss(
     rule: 'near-miss',
     source: `text meant as ${keyword.word.toUpperCase()}`,
   };
-  const by = { channel: 'sms' as const, address: inbound.from_number };
-  await applyDecision(ctx, scope, { person, by, decision, method: 'keyword', evidence, at });
-  await queueAnswers(ctx, scope, {
-    answers: decision.answers,
-    personId,
-    address: inbound.from_number,
-    senderId: inbound.sender_id,
-    inboundId: inbound.id,
-    workspace: await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId }),
-    programs: standing.programs,
+  await carryDecision(ctx, scope, {
+    ...{ person, from: inbound.from_number, senderId: inbound.sender_id, inboundId: inbound.id },
+    ...{ interpretation, decision, standing, evidence, at },
+    late: at - inbound.at.getTime() > PROMPT,
   });
   if (decision.consents.length > 0)
     await scope.em.nativeUpdate(Person, { id: personId }, { stoppedAt: null });

@@ -1,15 +1,26 @@
-import type { ReplyDecision } from '@/core/reply/decide';
+import type { Answer, ReplyDecision } from '@/core/reply/decide';
 import type { MessageKind } from '@/core/message/kinds';
 import { creditsFor } from '@/core/text/cost';
 import { measure } from '@/core/text/measure';
-import { confirmationText, doubleOptInText, helpText, optOutText, resumedText } from '@/core/text/wording';
-import type { Program } from '@/db/programs/entities';
+import {
+  confirmationText,
+  doubleOptInText,
+  helpText,
+  keywordNotice,
+  nearMissText,
+  optOutText,
+  resumedText,
+  type ProgramWording,
+} from '@/core/text/wording';
+import { broughtBy } from '@/db/offers/vouchers';
+import type { KeywordRow, Program } from '@/db/programs/entities';
 import type { Workspace } from '@/db/access/entities';
 import { insertTexts, type NewText } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
 import { hashBody } from '@/services/clearance/clearance-facts';
 import { wordingOf } from '@/services/programs/wording';
 import type { Context } from '@/services/kit/context';
+import type { Given } from './give-of-keyword';
 
 interface Answering {
   answers: ReplyDecision['answers'];
@@ -21,23 +32,44 @@ interface Answering {
   inboundId: string | null;
   workspace: Workspace;
   programs: readonly Program[];
+  /** The keyword they typed, or nearly typed. */
+  keyword?: KeywordRow | null;
+  /** What keywords gave them: their first words stand before those of the program. */
+  given?: readonly Given[];
+  /** They wrote some time ago: what is said now keeps the hours of the law. */
+  late?: boolean;
 }
 
 /** Queues the automatic answers to a text. They are cleared like every text when they leave. */
 export async function queueAnswers(ctx: Context, scope: Scope, answering: Answering): Promise<void> {
+  const bringing: { vouchers: string[]; messageId: string }[] = [];
   const texts = answering.answers.map((answer) => {
     const program = answering.programs.find(({ id }) => id === answer.programId)!;
-    const body = automaticBody(answer.kind, answer.resumed, answering.workspace, program);
-    return newText(ctx, { ...answering, programId: program.id, kind: answer.kind, body, createdBy: null });
+    const kind = answering.late ? ('late-answer' as const) : answer.kind;
+    const body = automaticBody(answer, program, answering);
+    const text = newText(ctx, { ...answering, programId: program.id, kind, body, createdBy: null });
+    const vouchers = givenIn(answering, answer).flatMap(({ voucherId }) => voucherId ?? []);
+    if (vouchers.length > 0) bringing.push({ vouchers, messageId: text.id });
+    return text;
   });
   await insertTexts(scope, texts);
+  for (const { vouchers, messageId } of bringing) await broughtBy(scope, vouchers, messageId);
 }
 
-function automaticBody(kind: MessageKind, resumed: boolean, workspace: Workspace, program: Program): string {
+const givenIn = ({ given = [] }: Answering, { kind, programId }: Answer): Given[] =>
+  kind === 'confirmation' ? given.filter(({ keyword }) => keyword.programId === programId) : [];
+
+function automaticBody(answer: Answer, program: Program, answering: Answering): string {
+  const { workspace } = answering;
   const wording = wordingOf(workspace, program);
-  switch (kind) {
-    case 'confirmation':
-      return resumed ? resumedText(wording) : confirmationText(wording, program.welcome);
+  switch (answer.kind) {
+    case 'confirmation': {
+      const own = givenIn(answering, answer).flatMap(({ firstWords }) => firstWords ?? []);
+      const first = own.length > 0 ? own.join(' ') : program.welcome;
+      return answer.resumed ? resumedText(wording) : confirmationText(wording, first);
+    }
+    case 'notice':
+      return noticeBody(answer, wording, answering);
     case 'question':
       return doubleOptInText(wording);
     case 'opt-out-confirmation':
@@ -46,12 +78,28 @@ function automaticBody(kind: MessageKind, resumed: boolean, workspace: Workspace
       return helpText(wording);
     case 'answer':
     case 'broadcast':
+    case 'late-answer':
     case 'sequence':
     case 'sequence-answer':
     case 'trial':
-      throw new Error(`A text of kind ${kind} is not made automatically`);
+      throw new Error(`A text of kind ${answer.kind} is not made automatically`);
   }
 }
+
+function noticeBody(
+  { about }: Answer,
+  wording: ProgramWording,
+  { keyword, workspace }: Pick<Answering, 'keyword' | 'workspace'>,
+): string {
+  if (!keyword) throw new Error('A notice is about a keyword');
+  if (about === 'near') return nearMissText(wording, keyword.word);
+  const words = about === 'before' ? keyword.beforeWords : keyword.afterWords;
+  const day = keyword.validFrom && dayWords(keyword.validFrom, workspace.zone);
+  return keywordNotice(about ?? 'after', { business: workspace.business, keyword: keyword.word, words, day });
+}
+
+const dayWords = (at: Date, zone: string): string =>
+  at.toLocaleDateString('en-US', { timeZone: zone, day: 'numeric', month: 'long' });
 
 interface SingleText {
   personId: string;

@@ -1,36 +1,28 @@
 import { createHash } from 'node:crypto';
-import { decideReply, type ReplyDecision } from '@/core/reply/decide';
+import type { ReplyDecision } from '@/core/reply/decide';
 import { interpret, type Interpretation } from '@/core/reply/interpret';
-import { NO_CONSENT, type Consent, type ConsentEvidence } from '@/core/consent/ledger';
+import type { ConsentEvidence } from '@/core/consent/ledger';
 import { placeColumns, placeOf } from '@/core/phone/place';
 import { cleanText, cutText, type CleanText } from '@/core/shared/clean-text';
-import { MINUTE, type Millis } from '@/core/shared/instant';
-import { KeywordRow, Program } from '@/db/programs/entities';
+import type { Millis } from '@/core/shared/instant';
 import { SenderNumberRow } from '@/db/numbers/entities';
-import { Workspace } from '@/db/access/entities';
 import type { Person } from '@/db/people/entities';
-import type { Channel } from '@/core/message/channel';
-import { consentStates } from '@/db/consent/consent';
 import { addressWorks } from '@/db/people/addresses';
 import {
   assembleInbound,
   expireParts,
   forgetFingerprint,
   insertInbound,
-  lastTextTo,
   lockPersonByNumber,
   maybeStored,
-  numberProgram,
-  recentConfirmation,
-  wroteSince,
 } from '@/db/inbox/inbound';
-import { announce, cancelQueued } from '@/db/delivery/texts';
+import { announce } from '@/db/delivery/texts';
 import { insertUnread, waitsUnread } from '@/db/inbox/unread';
 import { acrossWorkspaces, type Crossing, type Scope } from '@/db/kit/scope';
 import type { IncomingPart } from '@/gateways/carrier';
-import { queueAnswers } from './queue-answer';
+import { carryDecision } from './carry-decision';
+import { decide, standingOf, type Begins, type Read } from './standing';
 import type { Context } from '@/services/kit/context';
-import { recordConsent } from '@/services/consent/record-consent';
 import { unsuppress } from '@/services/people/suppression';
 
 /** A whole text as it came, made well-formed. */
@@ -44,11 +36,7 @@ export interface ArrivedText {
   body: CleanText;
   /** When it came. */
   at: Millis;
-  /**
-   * Whether it may begin something (a consent). Read late, they may have changed their mind since; with a gap, nobody
-   * knows what they agreed to. Ending something it always may.
-   */
-  begins: 'yes' | 'unless-they-wrote-since' | 'no';
+  begins: Begins;
 }
 
 /** What a text led to, for the log; null when it was a part of a longer one, a repetition, or could not be worked on. */
@@ -200,77 +188,6 @@ export async function carryOut(
   return { inboundId, personId: person.id, interpretation };
 }
 
-/** What a reply is read and decided against. */
-export interface Standing {
-  programs: Program[];
-  keywordRows: KeywordRow[];
-  keywords: string[];
-  consents: Map<string, Consent>;
-  questionPending: boolean;
-  /** The last text that left for them. */
-  after: { id: string; program_id: string } | null;
-  /** The program an answer belongs to; null: there is none at all. */
-  subjectProgramId: string | null;
-}
-
-export async function standingOf(
-  scope: Scope,
-  person: Pick<Person, 'id'>,
-  sender: Pick<SenderNumberRow, 'id'>,
-  from: string,
-): Promise<Standing> {
-  const programs = await scope.em.find(Program, {}, { orderBy: { id: 'asc' } });
-  const keywordRows = await scope.em.find(KeywordRow, {});
-  const consents = await consentStates(scope, person.id, 'sms', from);
-  const after = await lastTextTo(scope, person.id);
-  const ofNumber = after ? null : await numberProgram(scope, sender.id);
-  return {
-    programs,
-    keywordRows,
-    keywords: keywordRows.map(({ word }) => word),
-    consents,
-    questionPending: [...consents.values()].some(({ state }) => state === 'asked'),
-    after,
-    subjectProgramId: after?.program_id ?? ofNumber ?? programs[0]?.id ?? null,
-  };
-}
-
-interface Read {
-  text: Pick<ArrivedText, 'at' | 'begins'>;
-  person: Person;
-  interpretation: Interpretation;
-  standing: Standing;
-}
-
-export async function decide(
-  scope: Scope,
-  { text, person, interpretation, standing }: Read,
-): Promise<ReplyDecision> {
-  const { programs, keywordRows, consents } = standing;
-  const keywordProgramId = keywordRows.find(({ word }) => word === interpretation.keyword)?.programId ?? null;
-  const since = new Date(text.at - MINUTE);
-  return decideReply({
-    interpretation,
-    programs: programs.map((program) => ({
-      programId: program.id,
-      doubleOptIn: program.doubleOptIn,
-      archived: program.archivedAt !== null,
-      consent: consents.get(program.id) ?? NO_CONSENT,
-    })),
-    keywordProgramId,
-    subjectProgramId: standing.subjectProgramId,
-    stopped: person.stoppedAt !== null,
-    unclear: person.unclearSince !== null,
-    answeredJustNow:
-      keywordProgramId !== null && (await recentConfirmation(scope, person.id, keywordProgramId, since)),
-    mayBegin: await begins(scope, person, text),
-  });
-}
-
-const begins = async (scope: Scope, person: Person, { begins, at }: Read['text']): Promise<boolean> =>
-  begins === 'yes' ||
-  (begins === 'unless-they-wrote-since' && !(await wroteSince(scope, person.id, new Date(at))));
-
 interface Decided extends Read {
   sender: Pick<SenderNumberRow, 'id' | 'number'>;
   inboundId: string;
@@ -287,46 +204,24 @@ async function follow(ctx: Context, scope: Scope, decided: Decided): Promise<voi
     inboundTextId: inboundId,
     ...(standing.after ? { afterTextId: standing.after.id } : {}),
   };
-  const method = interpretation.meaning === 'keyword' ? ('keyword' as const) : ('reply' as const);
-  const by = { channel: 'sms' as const, address: text.from };
-  await applyDecision(ctx, scope, { person, by, decision, method, evidence, at: text.at });
+  await carryDecision(ctx, scope, {
+    ...{
+      person,
+      from: text.from,
+      senderId: sender.id,
+      inboundId,
+      interpretation,
+      decision,
+      standing,
+      evidence,
+    },
+    at: text.at,
+  });
   // Erased once, and back by their own act.
   if (decision.consents.some(({ kind }) => kind === 'opted-in')) await unsuppress(scope, text.from);
   await addressWorks(scope, 'number', text.from);
   await savePerson(scope, person, decision, text.at);
-  const workspace = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
-  await queueAnswers(ctx, scope, {
-    answers: decision.answers,
-    personId: person.id,
-    // To the number they wrote from, which need not be the one they prefer.
-    address: text.from,
-    senderId: sender.id,
-    inboundId,
-    workspace,
-    programs: standing.programs,
-  });
   await announce(scope, decision.answers.length > 0);
-}
-
-interface Application {
-  person: Pick<Person, 'id'>;
-  /** Where they said it. */
-  by: { channel: Channel; address: string };
-  decision: Pick<ReplyDecision, 'consents' | 'cancelQueued'>;
-  method: 'keyword' | 'reply' | 'by-hand';
-  evidence: ConsentEvidence;
-  at: Millis;
-}
-
-/** Records what a person decided, and calls back what waits for them where they leave. */
-export async function applyDecision(
-  ctx: Context,
-  scope: Scope,
-  { person, by, decision, method, evidence, at }: Application,
-): Promise<void> {
-  if (decision.cancelQueued) await cancelQueued(scope, person.id, new Date(at), { channel: by.channel });
-  for (const { programId, kind } of decision.consents)
-    await recordConsent(ctx, scope, { personId: person.id, ...by, programId, kind, method, evidence });
 }
 
 const savePerson = (scope: Scope, person: Person, decision: ReplyDecision, at: Millis): Promise<number> =>

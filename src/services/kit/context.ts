@@ -11,6 +11,8 @@ export interface Context {
   id(prefix: string): string;
   /** In [0, 1). */
   chance(): number;
+  /** So many bytes that nobody can guess. */
+  bytes(count: number): Uint8Array;
   /** Every room, for what all of them have to do about a person. */
   rooms: readonly PersonHooks[];
 }
@@ -49,7 +51,10 @@ export function contextOf(orm: MikroORM, now: () => Millis, rooms: readonly Pers
   let last = 0;
   // Ids of one process rise: two made in the same millisecond count as one apart.
   const rising = () => (last = Math.max(now(), last + 1));
-  return { orm, now, rooms, id: (prefix) => makeId(prefix, rising(), drawBytes()), chance: Math.random };
+  return {
+    ...{ orm, now, rooms, chance: Math.random, bytes: randomBytes },
+    id: (prefix) => makeId(prefix, rising(), drawBytes()),
+  };
 }
 
 /** Chance for an id, drawn from the system for many ids at once: an import makes hundreds of thousands. */

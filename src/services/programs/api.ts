@@ -1,12 +1,23 @@
 import { ok } from '@/core/shared/result';
 import { found, get, post, viewed, type Endpoint } from '@/services/kit/api';
-import { notFound } from '@/services/kit/validation';
+import { invalid, notFound } from '@/services/kit/validation';
+import { readCallToAction, wordedCallToAction } from '@/core/program/call-to-action';
+import { displayNumber } from '@/core/phone/number';
+import { changeKeyword, removeSpelling } from './change-keyword';
+import { callToActionOf, readKeyword } from './keyword-screen';
 import { createKeyword, createProgram, removeKeyword } from './create-program';
 import { changeProgram } from './change-program';
-import { ChangeProgramInput, CreateKeywordInput, CreateProgramInput } from './inputs';
+import {
+  CallToActionInput,
+  ChangeKeywordInput,
+  ChangeProgramInput,
+  CreateKeywordInput,
+  CreateProgramInput,
+  RemoveSpellingInput,
+} from './inputs';
 import type { Scope } from '@/db/kit/scope';
 import { Program, KeywordRow } from '@/db/programs/entities';
-import { programView, keywordView } from './views';
+import { keywordInFull, keywordView, programView } from './views';
 
 export async function listPrograms(scope: Scope) {
   const rows = await scope.em.find(Program, {}, { orderBy: { id: 'asc' } });
@@ -45,6 +56,45 @@ export const PROGRAMS_API: readonly Endpoint[] = [
     201,
     async ({ ctx, scope, input, actor }) =>
       viewed(await createKeyword(ctx, scope, input, actor.name), keywordView),
+  ),
+  get('/keywords/{id}', 'A keyword, with what it says, gives and starts', async ({ scope, id }) => {
+    const read = await readKeyword(scope, id);
+    return found(read && keywordInFull(read), 'keyword');
+  }),
+  post(
+    '/keywords/{id}',
+    'Change a keyword: what is left out stays',
+    ChangeKeywordInput,
+    200,
+    async ({ ctx, scope, id, input, actor }) => {
+      const changed = await changeKeyword(ctx, scope, id, input, actor.name);
+      return changed.ok ? ok(keywordInFull((await readKeyword(scope, id))!)) : changed;
+    },
+  ),
+  post(
+    '/keywords/{id}/spellings/removal',
+    'Let a spelling count no more',
+    RemoveSpellingInput,
+    200,
+    async ({ ctx, scope, id, input, actor }) => {
+      const gone = await removeSpelling(ctx, scope, id, input.spelling, actor.name);
+      return gone.ok ? ok(keywordInFull((await readKeyword(scope, id))!)) : gone;
+    },
+  ),
+  post(
+    '/calls-to-action/reading',
+    'What the rules find missing in a poster, a post or a form',
+    CallToActionInput,
+    200,
+    async ({ scope, input }) => {
+      const call = await callToActionOf(scope, input.keyword);
+      return call
+        ? ok({
+            findings: readCallToAction(input.text, call),
+            proposal: wordedCallToAction(call, displayNumber(call.numbers[0] ?? '')),
+          })
+        : invalid('keyword', 'keyword: there is no such keyword here. Give its id.');
+    },
   ),
   {
     method: 'DELETE',

@@ -1,3 +1,4 @@
+import { takenWords } from './taken-words';
 import type { OwnHours } from '@/core/clearance/hours';
 import { ok, type Result } from '@/core/shared/result';
 import { KEYWORD_WORDS, parseKeyword } from '@/core/keyword/keyword';
@@ -84,11 +85,7 @@ export async function createKeyword(
 ): Promise<Result<KeywordRow, Refusal>> {
   const program = await findProgram(scope, input.program);
   if (!program) return invalid('program', NO_PROGRAM);
-  const taken = await scope.em.find(KeywordRow, {});
-  const word = parseKeyword(
-    input.word,
-    taken.map((row) => row.word),
-  );
+  const word = parseKeyword(input.word, await takenWords(scope));
   if (!word.ok) {
     const problem = KEYWORD_WORDS[word.reason].replace(/^keyword:/, 'word:');
     return word.reason === 'keyword-taken' ? conflict('word', problem) : invalid('word', problem);
@@ -98,6 +95,7 @@ export async function createKeyword(
     workspaceId: scope.workspaceId,
     programId: program.id,
     word: word.value,
+    ...{ beforeWords: '', afterWords: '', stamp: 0 },
     createdAt: new Date(ctx.now()),
   });
   await scope.em.persistAndFlush(row);

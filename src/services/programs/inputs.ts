@@ -15,6 +15,7 @@ import {
   ValidateNested,
   Type,
   IsBoolean,
+  IsISO8601,
 } from '@/services/kit/validation';
 import { words, tooLong } from '@/services/kit/inputs';
 import { IsFilled } from '@/services/kit/checks';
@@ -154,4 +155,99 @@ export class CreateKeywordInput {
   @IsString(words('SKY'))
   @MaxLength(200, tooLong(200))
   word!: string;
+}
+
+const A_TIME = { message: 'must be an instant, such as 2026-12-01T10:00:00Z, or null.' };
+
+/** What changes of a keyword; what is left out stays. */
+export class ChangeKeywordInput {
+  /** As it was read: when somebody saved since, nothing is overwritten. */
+  @IsInt({ message: 'must be the stamp that was read.' })
+  @Min(0, { message: 'must be the stamp that was read.' })
+  stamp!: number;
+
+  /** Its own first words, a template; empty: those of the program. */
+  @IsOptional()
+  @IsString(words('You are in!'))
+  @MaxLength(600, tooLong(600))
+  welcome?: string;
+
+  @IsOptional()
+  @IsISO8601({ strict: true }, A_TIME)
+  valid_from?: string | null;
+
+  @IsOptional()
+  @IsISO8601({ strict: true }, A_TIME)
+  valid_to?: string | null;
+
+  /** What is answered before it is valid; empty: words of ours. */
+  @IsOptional()
+  @IsString(words('We begin in June.'))
+  @MaxLength(300, tooLong(300))
+  before_words?: string;
+
+  @IsOptional()
+  @IsString(words('The evening is over.'))
+  @MaxLength(300, tooLong(300))
+  after_words?: string;
+
+  /** The offer of which it gives a voucher, by id; null: none. */
+  @IsOptional()
+  @IsString({ message: 'must be the id of an offer, or null.' })
+  @MaxLength(80, tooLong(80))
+  offer?: string | null;
+
+  /** All tags and lists it gives, by id. */
+  @IsOptional()
+  @IsArray({ message: 'must be a list of ids of tags and lists.' })
+  @ArrayMaxSize(20, { message: 'holds more than 20.' })
+  @ArrayUnique({ message: 'names one twice.' })
+  @IsString({ each: true, message: 'must be a list of ids of tags and lists.' })
+  labels?: string[];
+
+  /** All sequences it starts, by id. */
+  @IsOptional()
+  @IsArray({ message: 'must be a list of ids of sequences.' })
+  @ArrayMaxSize(20, { message: 'holds more than 20.' })
+  @ArrayUnique({ message: 'names one twice.' })
+  @IsString({ each: true, message: 'must be a list of ids of sequences.' })
+  sequences?: string[];
+
+  /** The numbers it is heard on, by id or number; none: all. */
+  @IsOptional()
+  @IsArray({ message: 'must be a list of sender numbers.' })
+  @ArrayMaxSize(100, { message: 'holds more than 100 numbers.' })
+  @IsString({ each: true, message: 'must be a list of sender numbers.' })
+  sender_numbers?: string[];
+}
+
+export class SpellingInput {
+  @IsString(words('SKYY'))
+  @MaxLength(200, tooLong(200))
+  spelling!: string;
+
+  /** Those who wrote it within so many days join as if they had typed the keyword; 0: nobody. */
+  @IsOptional()
+  @IsInt({ message: 'must be a whole number of days.' })
+  @Min(0, { message: 'must be 0 or more days.' })
+  @Max(30, { message: 'must be at most 30 days.' })
+  days?: number;
+}
+
+export class RemoveSpellingInput {
+  @IsString(words('SKYY'))
+  @MaxLength(200, tooLong(200))
+  spelling!: string;
+}
+
+export class CallToActionInput {
+  @IsString(words('Text SKY to …'))
+  @IsFilled({ message: 'must not be empty: paste what people read.' })
+  @MaxLength(4_000, tooLong(4_000))
+  text!: string;
+
+  /** The keyword it calls to, by id. */
+  @IsString({ message: 'must be the id of a keyword.' })
+  @MaxLength(80, tooLong(80))
+  keyword!: string;
 }

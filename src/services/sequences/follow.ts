@@ -6,6 +6,7 @@ import { plain } from '@/core/reply/normalise';
 import { byKey, type Scope } from '@/db/kit/scope';
 import { lockOpenOf } from '@/db/sequences/enrolments';
 import { versionsThere } from '@/db/sequences/sequences';
+import { KeywordSequence } from '@/db/programs/entities';
 import { Sequence, Trial } from '@/db/sequences/entities';
 import { Person } from '@/db/people/entities';
 import { textOf } from '@/db/sequences/people';
@@ -194,12 +195,35 @@ async function beginSequences(ctx: Context, scope: Scope, happenings: readonly H
       beginnings.push({ sequenceId: id, document: ready.document });
   }
   const words = await wordsOf(scope, happenings, beginnings);
+  await beginByKeyword(ctx, scope, happenings);
   for (const { sequenceId, document } of beginnings) {
     const entering = happenings.flatMap((happening): Entering[] => {
       const began = document.begins.find((begins) => fits(begins, happening, words));
       return began ? [enteringOf(happening, began)] : [];
     });
     if (entering.length > 0) await enterPeople(ctx, scope, sequenceId, entering);
+  }
+}
+
+/** A keyword names the sequences it starts; these begin whatever else they begin by. */
+async function beginByKeyword(ctx: Context, scope: Scope, happenings: readonly Happening[]): Promise<void> {
+  const heard = happenings.filter(({ kind }) => kind === 'keyword.heard');
+  if (heard.length === 0) return;
+  const starts = await scope.em.find(
+    KeywordSequence,
+    { keywordId: [...new Set(heard.map(({ subject }) => subject!))] },
+    { orderBy: { sequenceId: 'asc' } },
+  );
+  for (const sequenceId of new Set(starts.map((one) => one.sequenceId))) {
+    const keywords = new Set(
+      starts.filter((one) => one.sequenceId === sequenceId).map((one) => one.keywordId),
+    );
+    const entering = heard
+      .filter(({ subject }) => keywords.has(subject!))
+      .map(({ personId, at }) => ({
+        ...{ personId, at: at.getTime(), by: 'keyword', prompted: true, grace: false },
+      }));
+    await enterPeople(ctx, scope, sequenceId, entering);
   }
 }
 

@@ -5,7 +5,7 @@ import { ok, type Result } from '@/core/shared/result';
 import { Account, Workspace } from '@/db/access/entities';
 import { insertTexts } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
-import { OwnNumber, Sequence } from '@/db/sequences/entities';
+import { OwnNumber } from '@/db/sequences/entities';
 import { personOfNumber } from '@/db/sequences/trials';
 import { Person } from '@/db/people/entities';
 import { newText } from '@/services/inbox/queue-answer';
@@ -37,17 +37,15 @@ export async function readOwnNumber(ctx: Context, scope: Scope, accountId: strin
 const hashCode = (number: string, code: string): Buffer =>
   createHash('sha256').update(`${number} ${code}`).digest();
 
-/** Sends a code to a number that a teammate says is theirs. It leaves from the numbers of the sequence's program. */
+/** Sends a code to a number that a teammate says is theirs. It leaves from the numbers of a program. */
 export async function askForProof(
   ctx: Context,
   scope: Scope,
-  { number: typed, sequence: sequenceId }: { number: string; sequence: string },
+  { number: typed, programId }: { number: string; programId: string },
   { accountId, name }: Actor,
 ): Promise<Result<{ asked: string }, Refusal>> {
   if (accountId === null)
     return conflict('account', 'account: only somebody who is signed in has a number of their own.');
-  const sequence = await scope.em.findOne(Sequence, { id: sequenceId });
-  if (!sequence) return notFound('sequence');
   const workspace = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
   const number = parseNumber(typed, workspace.country);
   if (!number.ok) return invalid('number', `number: ${NUMBER_WORDS[number.reason]}`);
@@ -73,11 +71,12 @@ export async function askForProof(
     codesSince: hourIsOver ? new Date(now) : row.codesSince,
   });
   await scope.em.flush();
-  const facts = (await loadProgramFacts(scope, sequence.programId, now))!;
+  const facts = await loadProgramFacts(scope, programId, now);
+  if (!facts) return notFound('program');
   const [them] = (await loadPersonFacts(scope, facts, [person.value.id])).values();
   await insertTexts(scope, [
     newText(ctx, {
-      ...{ personId: person.value.id, address: number.value, programId: sequence.programId },
+      ...{ personId: person.value.id, address: number.value, programId },
       senderId: senderFor(facts, them!),
       ...{ inboundId: null, workspace, kind: 'trial', createdBy: accountId },
       body: `${workspace.business}: ${code} is the code for your own number. It counts for ten minutes.`,

@@ -24,3 +24,9 @@ export const isSameDay = (a: Date | number, b: Date | number, zone: string): boo
 /** The time alone today, with its day otherwise. */
 export const shortTime = (at: Date | number, now: number, zone: string): string =>
   isSameDay(at, now, zone) ? clockTime(at, zone) : dayAndTime(at, zone);
+
+/** As a field of a form takes it: `2026-12-01T18:00`. */
+export const localTime = (at: Date | number, zone: string): string =>
+  new Intl.DateTimeFormat('sv-SE', { timeZone: zone, dateStyle: 'short', timeStyle: 'short' })
+    .format(at)
+    .replace(' ', 'T');

@@ -16,6 +16,7 @@ import { sentenceOf } from '@/core/shared/sentence';
 import { count, plural } from '@/ui/kit/numbers';
 import { Section } from '@/ui/kit/page';
 import { usePress } from '@/ui/kit/press';
+import { Labelled, problemOf, type Problems } from '@/ui/kit/labelled';
 import { Problem } from '@/ui/kit/problem';
 import { SpanOfHours } from '@/ui/kit/span-of-hours';
 
@@ -27,10 +28,6 @@ export interface Written {
   doubleOptIn: boolean;
   hours: OwnHours | null;
   senders: string[];
-}
-
-interface Problems {
-  problems: { field: string; message: string }[];
 }
 
 interface Props {
@@ -423,11 +420,6 @@ function Question({
   );
 }
 
-const problemOf = (problems: Problems['problems'], field: string): string | null => {
-  const found = problems.find((one) => one.field === field || one.field.startsWith(`${field}.`));
-  return found ? sentenceOf(found.message) : null;
-};
-
 const PLACED = ['name', 'purpose', 'promise', 'welcome', 'hours'];
 
 function Loose({ problems }: { problems: Problems['problems'] }) {
@@ -435,27 +427,4 @@ function Loose({ problems }: { problems: Problems['problems'] }) {
     ({ field }) => !PLACED.some((one) => field === one || field.startsWith(`${one}.`)),
   );
   return <Problem wide>{loose.map(({ message }) => sentenceOf(message)).join(' ') || null}</Problem>;
-}
-
-function Labelled({
-  name,
-  label,
-  problems,
-  children,
-}: {
-  name: string;
-  label: string;
-  problems: Problems['problems'];
-  children(id: string): React.ReactNode;
-}) {
-  const id = `program-${name}`;
-  return (
-    <div className="mb-3">
-      <label htmlFor={id} className="mb-1 block text-sm text-soft">
-        {label}
-      </label>
-      {children(id)}
-      <Problem>{problemOf(problems, name)}</Problem>
-    </div>
-  );
 }

@@ -113,6 +113,7 @@ export function SequenceDesk(props: DeskProps) {
         {mayEdit && (
           <TrialPanel
             sequenceId={sequence.id}
+            programId={document.program}
             own={props.own}
             trial={props.trial}
             acts={props.trialActs}

@@ -7,10 +7,12 @@ import { Section } from '@/ui/kit/page';
 import { usePress } from '@/ui/kit/press';
 import { Problem } from '@/ui/kit/problem';
 import { dayAndTime } from '@/ui/kit/time';
+import { ProveNumber } from './prove-number';
 import type { TrialActs, TrialView } from './types';
 
 interface Props {
   sequenceId: string;
+  programId: string;
   own: { number: string | null; asked: string | null };
   trial: TrialView | null;
   acts: TrialActs;
@@ -27,7 +29,7 @@ const PACE_WORDS: Record<number, string> = {
 };
 
 /** The real thing to one's own number, with time pressed together. */
-export function TrialPanel({ sequenceId, own, trial, acts, zone, ready }: Props) {
+export function TrialPanel({ sequenceId, programId, own, trial, acts, zone, ready }: Props) {
   const router = useRouter();
   const press = usePress();
   const [busy, begin] = useTransition();
@@ -42,10 +44,11 @@ export function TrialPanel({ sequenceId, own, trial, acts, zone, ready }: Props)
   return (
     <Section title="Try it on me">
       {own.number === null ? (
-        <Proving
+        <ProveNumber
+          why="It sends the texts of what is written to your own mobile number, a day in seconds. Nobody else gets anything, and it is in no counts. First the number is proved."
           asked={own.asked}
           busy={busy}
-          ask={(number) => run(() => acts.ask(sequenceId, number, press.token()))}
+          ask={(number) => run(() => acts.ask(programId, number, press.token()))}
           give={(code) => run(() => acts.give(code))}
         />
       ) : (
@@ -60,75 +63,6 @@ export function TrialPanel({ sequenceId, own, trial, acts, zone, ready }: Props)
       <Problem>{problem}</Problem>
       {trial && <Log trial={trial} zone={zone} />}
     </Section>
-  );
-}
-
-function Proving({
-  asked,
-  busy,
-  ask,
-  give,
-}: {
-  asked: string | null;
-  busy: boolean;
-  ask(number: string): void;
-  give(code: string): void;
-}) {
-  const [number, setNumber] = useState('');
-  const [code, setCode] = useState('');
-  return (
-    <div className="grid gap-2">
-      <p className="text-sm text-soft">
-        It sends the texts of what is written to your own mobile number, a day in seconds. Nobody else gets
-        anything, and it is in no counts. First the number is proved.
-      </p>
-      <form
-        className="flex flex-wrap items-end gap-2"
-        onSubmit={(event) => {
-          event.preventDefault();
-          ask(number);
-        }}
-      >
-        <label className="grid text-sm text-soft">
-          Your mobile number
-          <input
-            className="input mt-1 w-44! text-ink"
-            type="tel"
-            autoComplete="tel"
-            value={number}
-            maxLength={30}
-            onChange={(event) => setNumber(event.target.value)}
-          />
-        </label>
-        <button type="submit" className="button" disabled={busy || number.trim() === ''}>
-          {asked ? 'Send another code' : 'Send me a code'}
-        </button>
-      </form>
-      {asked && (
-        <form
-          className="flex flex-wrap items-end gap-2"
-          onSubmit={(event) => {
-            event.preventDefault();
-            give(code);
-          }}
-        >
-          <label className="grid text-sm text-soft">
-            Six digits, sent to {asked}
-            <input
-              className="input mt-1 w-28! text-ink"
-              inputMode="numeric"
-              autoComplete="one-time-code"
-              value={code}
-              maxLength={7}
-              onChange={(event) => setCode(event.target.value)}
-            />
-          </label>
-          <button type="submit" className="button button-main" disabled={busy || code.trim() === ''}>
-            That is the code
-          </button>
-        </form>
-      )}
-    </div>
   );
 }
 

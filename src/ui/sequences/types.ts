@@ -128,7 +128,7 @@ export interface TrialView {
 type Outcome = Promise<{ problems: { message: string }[] }>;
 
 export interface TrialActs {
-  ask(sequence: string, number: string, press: string): Outcome;
+  ask(programId: string, number: string, press: string): Outcome;
   give(code: string): Outcome;
   start(sequence: string, secondsADay: number, press: string): Outcome;
   end(sequence: string): Outcome;

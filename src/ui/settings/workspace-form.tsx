@@ -14,6 +14,9 @@ interface Props {
     zone: string;
     weeklyCap: number | null;
     creditsPerPart: number;
+    asksNearMisses: boolean;
+    termsUrl: string | null;
+    privacyUrl: string | null;
     stamp: number;
   };
   /** How many people have got how many messages in the last seven days: `n` people got `sent` or more. */
@@ -81,7 +84,27 @@ export function WorkspaceForm({ action, workspace, reach, programs }: Props) {
               state={state}
               defaultValue={String(workspace.creditsPerPart)}
             />
+            <Field
+              name="terms_url"
+              label="Address of the terms; posters and forms link it"
+              type="url"
+              maxLength={200}
+              state={state}
+              defaultValue={workspace.termsUrl ?? ''}
+            />
+            <Field
+              name="privacy_url"
+              label="Address of the privacy page"
+              type="url"
+              maxLength={200}
+              state={state}
+              defaultValue={workspace.privacyUrl ?? ''}
+            />
           </div>
+          <label className="mb-4 flex items-baseline gap-2">
+            <input type="checkbox" name="asks_near_misses" defaultChecked={workspace.asksNearMisses} />
+            Ask whoever nearly types one keyword whether they meant it: once a day, never somebody who left
+          </label>
           <div className="mb-4 border-l-2 border-rule pl-4 text-sm text-soft" aria-live="polite">
             {differs && (
               <>

@@ -24,9 +24,12 @@ export async function mailFromAction(_: FormState, data: FormData): Promise<Form
 
 export async function workspaceAction(_: FormState, data: FormData): Promise<FormState> {
   const values = typed(data);
-  const { stamp, weekly_cap: cap = '', credits_per_part: price = '', country = '', ...words } = values;
+  const { stamp, weekly_cap: cap = '', credits_per_part: price = '', country = '' } = values;
+  const { business, contact, zone, asks_near_misses: asks } = values;
+  const linkOf = (url = '') => (url.trim() === '' ? null : url.trim());
   const input = await readInput(WorkspaceInput, {
-    ...words,
+    ...{ business, contact, zone, asks_near_misses: asks === 'on' },
+    ...{ terms_url: linkOf(values.terms_url), privacy_url: linkOf(values.privacy_url) },
     ...{ stamp: Number(stamp), country: country.trim().toUpperCase(), credits_per_part: numberOf(price) },
     weekly_cap: cap.trim() === '' ? null : numberOf(cap),
   });

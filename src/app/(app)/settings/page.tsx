@@ -31,7 +31,12 @@ export default async function SettingsPage() {
           action={workspaceAction}
           workspace={{
             ...{ business: workspace.business, contact: workspace.contact, country: workspace.country },
-            ...{ zone: workspace.zone, weeklyCap: workspace.weeklyCap },
+            ...{
+              zone: workspace.zone,
+              weeklyCap: workspace.weeklyCap,
+              asksNearMisses: workspace.asksNearMisses,
+            },
+            ...{ termsUrl: workspace.termsUrl, privacyUrl: workspace.privacyUrl },
             ...{ creditsPerPart: workspace.creditsPerPart, stamp: workspace.stamp },
           }}
           reach={reach}

@@ -131,6 +131,28 @@ const SEQUENCE = {
 
 /** A body of each input class that is taken: what the hostile values are put into. */
 const GOOD: Record<string, () => object | Promise<object>> = {
+  ChangeKeywordInput: async () => ({
+    stamp: await stampOf('keyword'),
+    welcome: 'Hello {$person.first_name}.',
+  }),
+  SpellingInput: () => ({ spelling: `skyy${n++}` }),
+  RemoveSpellingInput: async () => {
+    const spelling = `skyyy${n++}`;
+    await world.within((scope) =>
+      scope.run(
+        `insert into keyword_spelling (workspace_id, word, keyword_id, created_at) select :workspace, :spelling, max(id), now() from keyword where workspace_id = :workspace`,
+        { spelling },
+      ),
+    );
+    return { spelling };
+  },
+  CallToActionInput: async () => ({ text: 'Text SKY.', keyword: await idFor('/keywords/{id}') }),
+  OfferInput: () => ({ name: `Offer ${nextNumber()}`, words: 'One free hour.', days: 14 }),
+  ChangeOfferInput: async () => ({ stamp: await stampOf('offer'), name: 'Offer', words: 'Two free hours.' }),
+  CodeInput: () => ({ code: '7KQ3-M9T2W' }),
+  UseInput: () => ({ code: '7KQ3-M9T2W', press: `p${nextNumber()}` }),
+  UndoUseInput: async () => ({ press: await usedJustNow() }),
+  EndingInput: () => ({ ending: '0110' }),
   NewSequenceInput: () => ({ name: `Sequence ${nextNumber()}`, program: 'Clear Sky Alerts' }),
   DraftInput: () => ({ document: SEQUENCE, stamp: 1 }),
   PublishInput: () => ({ others: 'stay', stamp: 2 }),
@@ -225,8 +247,29 @@ let person = '';
 let teammate = '';
 const nextNumber = () => `+1${505 + (n % 90)}555${String(100 + (n++ % 99)).padStart(4, '0')}`;
 
+/** A press by which a voucher was used just now. */
+async function usedJustNow(): Promise<string> {
+  const press = `press ${n++}`;
+  const at = new Date(world.clock.at);
+  await world.within(async (scope) => {
+    await scope.run(
+      `insert into offer (id, workspace_id, name, words, created_at) values (:press, :workspace, :press, 'x', :at)`,
+      { press, at },
+    );
+    await scope.run(
+      `insert into voucher (id, workspace_id, offer_id, person_id, code, made_at, uses_left) select :press, :workspace, :press, id, :press, :at, 0 from person where workspace_id = :workspace limit 1`,
+      { press, at },
+    );
+    await scope.run(
+      `insert into redemption (id, workspace_id, voucher_id, at) values (:press, :workspace, :press, :at)`,
+      { press, at },
+    );
+  });
+  return press;
+}
+
 /** The stamp of what would be changed next. */
-const stampOf = async (table: 'program' | 'workspace'): Promise<number> =>
+const stampOf = async (table: 'program' | 'workspace' | 'keyword' | 'offer'): Promise<number> =>
   (
     await world.within((scope) =>
       scope.rows<{ stamp: number }>(

@@ -154,7 +154,9 @@ function Keywords({ id, keywords }: Pick<Screen, 'keywords'> & { id: string }) {
             key={keyword.id}
             className="flex items-center justify-between gap-4 border-b border-rule py-1.5"
           >
-            <span className="font-semibold">{keyword.word.toUpperCase()}</span>
+            <Link href={`/programs/keywords/${keyword.id}`} className="link font-semibold">
+              {keyword.word.toUpperCase()}
+            </Link>
             <RemoveKeyword
               action={removeKeywordAction}
               keywordId={keyword.id}

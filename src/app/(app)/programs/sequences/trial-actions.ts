@@ -14,12 +14,17 @@ const outcomeOf = (result: Result<unknown, Refusal>): Outcome => ({
   problems: result.ok ? [] : result.reason.problems,
 });
 
-export async function askNumberAction(sequence: string, number: string, press: string): Promise<Outcome> {
+export async function askNumberAction(programId: string, number: string, press: string): Promise<Outcome> {
   return outcomeOf(
     await change(
       'edit-programs',
       (scope, session, ctx) =>
-        askForProof(ctx, scope, { number: cleanText(String(number)), sequence }, actorOf(session)),
+        askForProof(
+          ctx,
+          scope,
+          { number: cleanText(String(number)), programId: String(programId) },
+          actorOf(session),
+        ),
       press,
     ),
   );

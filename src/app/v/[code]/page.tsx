@@ -1,0 +1,48 @@
+import type { Metadata } from 'next';
+import { notFound } from 'next/navigation';
+import encodeQR from 'qr';
+import { readPublicVoucher } from '@/services/offers/public-voucher';
+import { getContext } from '@/services/runtime';
+import { VoucherMark } from '@/ui/offers/voucher-mark';
+import { fullDay } from '@/ui/kit/time';
+
+export const metadata: Metadata = { title: 'Voucher', robots: { index: false } };
+export const dynamic = 'force-dynamic';
+
+/** A voucher as its link shows it. It says nothing of who it is for: whoever has the link may see it. */
+export default async function VoucherPage({ params }: { params: Promise<{ code: string }> }) {
+  const { code } = await params;
+  const voucher = await readPublicVoucher(await getContext(), code);
+  if (!voucher) notFound();
+  return (
+    <main id="main" className="mx-auto max-w-sm px-5 py-6 text-center">
+      <p className="text-soft">{voucher.business}</p>
+      <h1 className="mb-3">{voucher.words}</h1>
+      <VoucherMark code={code} state={voucher.state} now={voucher.now.getTime()} zone={voucher.zone} />
+      <svg
+        viewBox={`0 0 ${qrOf(voucher.code).length} ${qrOf(voucher.code).length}`}
+        shapeRendering="crispEdges"
+        role="img"
+        aria-label={`QR code of ${voucher.code}`}
+        className="mx-auto my-4 w-56 bg-white"
+      >
+        <path d={pathOf(qrOf(voucher.code))} fill="#000" />
+      </svg>
+      <p className="font-mono text-2xl tracking-wider">{voucher.code}</p>
+      <p className="mt-4 text-soft">
+        {voucher.offer}
+        {voucher.place && <>, {voucher.place}</>}
+      </p>
+      {voucher.state === 'not-yet' && voucher.beginsAt && (
+        <p className="text-soft">Counts from {fullDay(voucher.beginsAt, voucher.zone)}.</p>
+      )}
+      {voucher.endsAt && <p className="text-soft">Until {fullDay(voucher.endsAt, voucher.zone)}.</p>}
+    </main>
+  );
+}
+
+/** Error correction M and four modules of quiet around, as a small print needs. */
+const qrOf = (code: string): boolean[][] => encodeQR(code, 'raw', { ecc: 'medium', border: 4 });
+
+const pathOf = (rows: boolean[][]): string =>
+  rows.flatMap((row, y) => row.flatMap((dark, x) => (dark ? `M${x} ${y}h1v1h-1z` : []))).join('');

@@ -1,0 +1,106 @@
+import type { Answer, ReplyDecision } from '@/core/reply/decide';
+import type { Interpretation } from '@/core/reply/interpret';
+import type { ConsentEvidence } from '@/core/consent/ledger';
+import type { Channel } from '@/core/message/channel';
+import { type Millis } from '@/core/shared/instant';
+import { Workspace } from '@/db/access/entities';
+import { keywordAskedBy } from '@/db/consent/consent';
+import { cancelQueued } from '@/db/delivery/texts';
+import type { Scope } from '@/db/kit/scope';
+import type { Person } from '@/db/people/entities';
+import type { KeywordRow } from '@/db/programs/entities';
+import { recordConsent } from '@/services/consent/record-consent';
+import type { Context } from '@/services/kit/context';
+import { giveOfKeyword, type Given } from './give-of-keyword';
+import { queueAnswers } from './queue-answer';
+import type { Standing } from './standing';
+
+interface Application {
+  person: Pick<Person, 'id'>;
+  /** Where they said it. */
+  by: { channel: Channel; address: string };
+  decision: Pick<ReplyDecision, 'consents' | 'cancelQueued'>;
+  method: 'keyword' | 'reply' | 'by-hand';
+  evidence: ConsentEvidence;
+  at: Millis;
+}
+
+/** Records what a person decided, and calls back what waits for them where they leave. */
+export async function applyDecision(
+  ctx: Context,
+  scope: Scope,
+  { person, by, decision, method, evidence, at }: Application,
+): Promise<void> {
+  if (decision.cancelQueued) await cancelQueued(scope, person.id, new Date(at), { channel: by.channel });
+  for (const { programId, kind } of decision.consents)
+    await recordConsent(ctx, scope, { personId: person.id, ...by, programId, kind, method, evidence });
+}
+
+interface Carrying {
+  person: Pick<Person, 'id'>;
+  /** The number they wrote from; answers go there. */
+  from: string;
+  /** The number they wrote to; answers come from it. */
+  senderId: string;
+  inboundId: string;
+  interpretation: Interpretation;
+  decision: ReplyDecision;
+  standing: Standing;
+  evidence: ConsentEvidence;
+  at: Millis;
+  /** A human decided it, later than they wrote: what is said now keeps the hours of the law. */
+  late?: boolean;
+}
+
+/** What a text leads to: consents, what the keyword gives, and the answers. */
+export async function carryDecision(ctx: Context, scope: Scope, carrying: Carrying): Promise<void> {
+  const { person, from, decision, interpretation, standing, at } = carrying;
+  const keyword = standing.keywordRows.find(({ word }) => word === interpretation.keyword) ?? null;
+  const evidence = keyword ? { ...carrying.evidence, keyword: keyword.word } : carrying.evidence;
+  const joining = await joiningBy(scope, carrying, keyword);
+  await applyDecision(ctx, scope, {
+    ...{ person, by: { channel: 'sms', address: from }, decision, evidence, at },
+    method: keyword ? 'keyword' : 'reply',
+  });
+  const workspace = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
+  const given: Given[] = [];
+  for (const one of joining)
+    given.push(await giveOfKeyword(ctx, scope, { person, keyword: one, workspace, at }));
+  const near = standing.keywordRows.find(({ word }) => word === interpretation.nearKeyword) ?? null;
+  await queueAnswers(ctx, scope, {
+    answers: decision.answers,
+    personId: person.id,
+    address: from,
+    senderId: carrying.senderId,
+    inboundId: carrying.inboundId,
+    workspace,
+    programs: standing.programs,
+    keyword: keyword ?? near,
+    given,
+    late: carrying.late ?? false,
+  });
+}
+
+/** The keywords by which they are in a program now: the one they typed, or those whose question they have just answered. */
+async function joiningBy(
+  scope: Scope,
+  { person, decision, standing }: Carrying,
+  keyword: KeywordRow | null,
+): Promise<KeywordRow[]> {
+  const opted = decision.consents.filter(({ kind }) => kind === 'opted-in').map(({ programId }) => programId);
+  if (keyword) {
+    const confirmed = decision.answers.some((answer) => isConfirmation(answer, keyword.programId));
+    return confirmed || opted.includes(keyword.programId) ? [keyword] : [];
+  }
+  const asked = opted.filter((programId) => standing.consents.get(programId)?.state === 'asked');
+  const found: KeywordRow[] = [];
+  for (const programId of asked) {
+    const word = await keywordAskedBy(scope, person.id, programId);
+    const row = standing.keywordRows.find((one) => one.word === word && one.programId === programId);
+    if (row) found.push(row);
+  }
+  return found;
+}
+
+const isConfirmation = ({ kind, programId }: Answer, of: string): boolean =>
+  kind === 'confirmation' && programId === of;

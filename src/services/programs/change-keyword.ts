@@ -1,0 +1,167 @@
+import { doubtAbout, KEYWORD_WORDS, parseKeyword } from '@/core/keyword/keyword';
+import { ok, type Result } from '@/core/shared/result';
+import { parseTemplate } from '@/core/text/template';
+import { announce } from '@/db/delivery/texts';
+import type { Scope } from '@/db/kit/scope';
+import { Offer } from '@/db/offers/entities';
+import { Label } from '@/db/people/entities';
+import {
+  KeywordLabel,
+  KeywordRow,
+  KeywordSender,
+  KeywordSequence,
+  KeywordSpelling,
+} from '@/db/programs/entities';
+import { Sequence } from '@/db/sequences/entities';
+import { writeAudit } from '@/services/kit/audit';
+import type { Context } from '@/services/kit/context';
+import { conflict, invalid, notFound, overtaken, type Refusal } from '@/services/kit/validation';
+import { chooseSenders } from './create-program';
+import type { ChangeKeywordInput } from './inputs';
+import { takenWords } from './taken-words';
+
+/** Changes what a keyword says, gives and begins, as far as it is given. */
+export async function changeKeyword(
+  ctx: Context,
+  scope: Scope,
+  id: string,
+  input: ChangeKeywordInput,
+  actor: string,
+): Promise<Result<KeywordRow, Refusal>> {
+  await scope.run(`select 1 from keyword where workspace_id = :workspace and id = :id for update`, { id });
+  const row = await scope.em.findOne(KeywordRow, { id }, { refresh: true });
+  if (!row) return notFound('keyword');
+  if (input.stamp !== row.stamp) return overtaken();
+  const said = changeWords(row, input);
+  if (!said.ok) return said;
+  const offer = await changeOffer(scope, row, input.offer);
+  if (!offer.ok) return offer;
+  for (const given of [
+    await replaceLabels(scope, id, input.labels),
+    await replaceSequences(scope, id, input.sequences),
+    await replaceSenders(scope, id, input.sender_numbers),
+  ])
+    if (!given.ok) return given;
+  row.stamp += 1;
+  await scope.em.flush();
+  const { stamp: _, ...what } = input;
+  await writeAudit(ctx, scope, actor, 'keyword.changed', id, { word: row.word, ...what });
+  await announce(scope, false);
+  return ok(row);
+}
+
+function changeWords(row: KeywordRow, input: ChangeKeywordInput): Result<null, Refusal> {
+  const welcome = input.welcome?.trim();
+  const template = welcome ? parseTemplate(welcome) : null;
+  if (template && !template.ok) return invalid('welcome', `welcome: ${template.reason[0]!.message}`);
+  if (input.welcome !== undefined) row.welcome = welcome || null;
+  if (input.valid_from !== undefined)
+    row.validFrom = input.valid_from === null ? null : new Date(input.valid_from);
+  if (input.valid_to !== undefined) row.validTo = input.valid_to === null ? null : new Date(input.valid_to);
+  if (row.validFrom && row.validTo && row.validTo <= row.validFrom)
+    return invalid('valid_to', 'valid_to: it must end after it begins.');
+  if (input.before_words !== undefined) row.beforeWords = input.before_words.trim();
+  if (input.after_words !== undefined) row.afterWords = input.after_words.trim();
+  return ok(null);
+}
+
+async function changeOffer(
+  scope: Scope,
+  row: KeywordRow,
+  offer: string | null | undefined,
+): Promise<Result<null, Refusal>> {
+  if (offer === undefined) return ok(null);
+  if (offer !== null && !(await scope.em.findOne(Offer, { id: offer, archivedAt: null })))
+    return invalid('offer', 'offer: there is no such offer here. Give its id.');
+  row.offerId = offer;
+  return ok(null);
+}
+
+async function replaceLabels(
+  scope: Scope,
+  keywordId: string,
+  ids: string[] | undefined,
+): Promise<Result<null, Refusal>> {
+  if (!ids) return ok(null);
+  const there = await scope.em.find(Label, { id: ids });
+  if (there.length < ids.length)
+    return invalid('labels', 'labels: one of these tags and lists is not here any more.');
+  await scope.em.nativeDelete(KeywordLabel, { keywordId });
+  for (const labelId of ids)
+    scope.em.persist(scope.em.create(KeywordLabel, { workspaceId: scope.workspaceId, keywordId, labelId }));
+  await scope.em.flush();
+  return ok(null);
+}
+
+async function replaceSequences(
+  scope: Scope,
+  keywordId: string,
+  ids: string[] | undefined,
+): Promise<Result<null, Refusal>> {
+  if (!ids) return ok(null);
+  const there = await scope.em.find(Sequence, { id: ids });
+  if (there.length < ids.length)
+    return invalid('sequences', 'sequences: one of these sequences is not here any more.');
+  await scope.em.nativeDelete(KeywordSequence, { keywordId });
+  for (const sequenceId of ids)
+    scope.em.persist(
+      scope.em.create(KeywordSequence, { workspaceId: scope.workspaceId, keywordId, sequenceId }),
+    );
+  await scope.em.flush();
+  return ok(null);
+}
+
+async function replaceSenders(
+  scope: Scope,
+  keywordId: string,
+  wanted: string[] | undefined,
+): Promise<Result<null, Refusal>> {
+  if (!wanted) return ok(null);
+  const senders = await chooseSenders(scope, wanted);
+  if (!senders.ok) return senders;
+  await scope.em.nativeDelete(KeywordSender, { keywordId });
+  for (const { id: senderId } of senders.value)
+    scope.em.persist(scope.em.create(KeywordSender, { workspaceId: scope.workspaceId, keywordId, senderId }));
+  await scope.em.flush();
+  return ok(null);
+}
+
+/** Makes a spelling count as a keyword from now on. It is held to the same rules as a keyword. */
+export async function addSpelling(
+  ctx: Context,
+  scope: Scope,
+  keywordId: string,
+  typed: string,
+  actor: string,
+): Promise<Result<KeywordSpelling, Refusal>> {
+  const keyword = await scope.em.findOne(KeywordRow, { id: keywordId });
+  if (!keyword) return notFound('keyword');
+  const word = parseKeyword(typed, await takenWords(scope));
+  if (!word.ok) {
+    const problem = KEYWORD_WORDS[word.reason].replace(/^keyword:/, 'spelling:');
+    return word.reason === 'keyword-taken' ? conflict('spelling', problem) : invalid('spelling', problem);
+  }
+  const doubt = doubtAbout(word.value);
+  if (doubt) return invalid('spelling', `spelling: ${doubt}`);
+  const row = scope.em.create(KeywordSpelling, {
+    ...{ workspaceId: scope.workspaceId, word: word.value, keywordId, createdAt: new Date(ctx.now()) },
+  });
+  await scope.em.persistAndFlush(row);
+  await writeAudit(ctx, scope, actor, 'keyword.spelling-added', keywordId, { spelling: row.word });
+  await announce(scope, false);
+  return ok(row);
+}
+
+export async function removeSpelling(
+  ctx: Context,
+  scope: Scope,
+  keywordId: string,
+  word: string,
+  actor: string,
+): Promise<Result<null, Refusal>> {
+  const gone = await scope.em.nativeDelete(KeywordSpelling, { keywordId, word });
+  if (gone === 0) return notFound('spelling');
+  await writeAudit(ctx, scope, actor, 'keyword.spelling-removed', keywordId, { spelling: word });
+  await announce(scope, false);
+  return ok(null);
+}

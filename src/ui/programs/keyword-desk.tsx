@@ -1,0 +1,354 @@
+'use client';
+import { useId, useRef, useState, useTransition } from 'react';
+import { useRouter } from 'next/navigation';
+import { showCode } from '@/core/offer/code';
+import { displayNumber } from '@/core/phone/number';
+import { MERGE_FIELDS, VOUCHER_FIELDS } from '@/core/text/fields';
+import { measure } from '@/core/text/measure';
+import { parseTemplate, templateFromPlain } from '@/core/text/template';
+import { confirmationText, doubleOptInText, keywordNotice, type ProgramWording } from '@/core/text/wording';
+import { Labelled, problemOf, type Problems } from '@/ui/kit/labelled';
+import { plural } from '@/ui/kit/numbers';
+import { Section } from '@/ui/kit/page';
+import { usePress } from '@/ui/kit/press';
+import { Problem } from '@/ui/kit/problem';
+import { TextEditor, type EditorHandle } from '@/ui/kit/text-editor';
+
+interface Named {
+  id: string;
+  name: string;
+}
+
+export interface KeywordDraft {
+  welcome: string;
+  labels: string[];
+  sequences: string[];
+  offer: string | null;
+  senders: string[];
+  /** As a clock of the house shows it: `2026-12-01T18:00`; empty: no end on that side. */
+  from: string;
+  to: string;
+  beforeWords: string;
+  afterWords: string;
+}
+
+interface Props {
+  keyword: KeywordDraft & { id: string; word: string; stamp: number };
+  program: { name: string; welcome: string; doubleOptIn: boolean };
+  wording: ProgramWording;
+  publicUrl: string;
+  choices: {
+    labels: (Named & { kind: 'tag' | 'list' })[];
+    sequences: Named[];
+    offers: (Named & { words: string })[];
+    numbers: { id: string; number: string }[];
+  };
+  mayEdit: boolean;
+  save(id: string, stamp: number, draft: KeywordDraft, press: string): Promise<Problems>;
+  /** Below what is edited. */
+  children: React.ReactNode;
+  /** Below the answer. */
+  margin: React.ReactNode;
+}
+
+/** What a keyword says, gives and starts, with the answer as it will be read beside it. */
+export function KeywordDesk(props: Props) {
+  const { keyword, choices, mayEdit, save } = props;
+  const router = useRouter();
+  const press = usePress();
+  const [busy, start] = useTransition();
+  const { id, word: _, stamp, ...before } = keyword;
+  const [now, setNow] = useState<KeywordDraft>(before);
+  const [problems, setProblems] = useState<Problems['problems']>([]);
+  const set = (part: Partial<KeywordDraft>) => setNow((draft) => ({ ...draft, ...part }));
+  const changed = JSON.stringify(now) !== JSON.stringify(before);
+  return (
+    <div className="grid gap-x-10 gap-y-8 lg:grid-cols-[minmax(0,1fr)_21rem]">
+      <div className="min-w-0">
+        <form
+          className="max-w-2xl"
+          onSubmit={(event) => {
+            event.preventDefault();
+            start(async () => {
+              const outcome = await save(id, stamp, now, press.token());
+              press.settle();
+              setProblems(outcome.problems);
+              if (outcome.problems.length === 0) router.refresh();
+            });
+          }}
+        >
+          <fieldset disabled={!mayEdit}>
+            <FirstWords now={now} set={set} program={props.program} problems={problems} />
+            <Gives {...{ now, set, choices, problems }} />
+            <Counts {...{ now, set, choices, problems }} />
+            <div className="mt-4 flex flex-wrap items-center gap-3">
+              <button className="button button-main" disabled={!changed || busy}>
+                {busy ? 'Working …' : 'Save the change'}
+              </button>
+              {changed && <span className="text-sm text-wait">not saved yet</span>}
+            </div>
+            <Problem>{problemOf(problems, 'stamp')}</Problem>
+          </fieldset>
+        </form>
+        {props.children}
+      </div>
+      <aside aria-label="Margin" className="min-w-0 border-rule lg:border-l lg:pl-6">
+        <Answer {...props} now={now} />
+        {props.margin}
+      </aside>
+    </div>
+  );
+}
+
+interface PartProps {
+  now: KeywordDraft;
+  set(part: Partial<KeywordDraft>): void;
+  problems: Problems['problems'];
+}
+
+function FirstWords({ now, set, program, problems }: PartProps & Pick<Props, 'program'>) {
+  const editor = useRef<EditorHandle>(null);
+  const id = useId();
+  const fields =
+    now.offer === null ? MERGE_FIELDS.slice(0, 1) : [...MERGE_FIELDS.slice(0, 1), ...VOUCHER_FIELDS];
+  return (
+    <Section title="First words">
+      <p id={id} className="mb-1 text-sm text-soft">
+        They go before the required wording. Empty: those of {program.name}
+        {program.welcome ? `, “${program.welcome}”` : ', which has none'}.
+      </p>
+      <TextEditor
+        ref={editor}
+        initial={now.welcome}
+        labelledBy={id}
+        onChange={(welcome) => set({ welcome })}
+      />
+      <div className="mt-1 flex flex-wrap gap-x-3 gap-y-1 text-sm">
+        {fields.map(({ name, label, fallback }) => (
+          <button
+            key={name}
+            type="button"
+            className="link"
+            onClick={() => editor.current?.insertField(name, fallback)}
+          >
+            {label}
+          </button>
+        ))}
+      </div>
+      <Problem>{problemOf(problems, 'welcome')}</Problem>
+    </Section>
+  );
+}
+
+function Gives({ now, set, choices, problems }: PartProps & Pick<Props, 'choices'>) {
+  return (
+    <Section title="What it gives">
+      <div className="grid gap-x-8 gap-y-3 sm:grid-cols-2">
+        <Several
+          legend="Tags and lists"
+          none="None yet: make one on People."
+          all={choices.labels.map(({ id, name, kind }) => ({ id, name, more: kind }))}
+          chosen={now.labels}
+          choose={(labels) => set({ labels })}
+          problem={problemOf(problems, 'labels')}
+        />
+        <Several
+          legend="Sequences it starts"
+          none="No sequence runs."
+          all={choices.sequences}
+          chosen={now.sequences}
+          choose={(sequences) => set({ sequences })}
+          problem={problemOf(problems, 'sequences')}
+        />
+      </div>
+      <div className="mt-3 max-w-xs">
+        <Labelled name="offer" label="An offer: each gets a voucher of their own" problems={problems}>
+          {(id) => (
+            <select
+              id={id}
+              className="input"
+              value={now.offer ?? ''}
+              onChange={(event) => set({ offer: event.target.value || null })}
+            >
+              <option value="">none</option>
+              {choices.offers.map(({ id: key, name }) => (
+                <option key={key} value={key}>
+                  {name}
+                </option>
+              ))}
+            </select>
+          )}
+        </Labelled>
+      </div>
+    </Section>
+  );
+}
+
+function Counts({ now, set, choices, problems }: PartProps & Pick<Props, 'choices'>) {
+  return (
+    <Section title="Where and when it counts">
+      <Several
+        legend="Heard on these numbers; none ticked: on all"
+        none="No number yet: see Numbers."
+        all={choices.numbers.map(({ id, number }) => ({ id, name: displayNumber(number) }))}
+        chosen={now.senders}
+        choose={(senders) => set({ senders })}
+        problem={problemOf(problems, 'sender_numbers')}
+      />
+      <div className="mt-3 grid gap-x-4 sm:grid-cols-2">
+        <Labelled name="valid_from" label="From; empty: at once" problems={problems}>
+          {(id) => (
+            <input
+              id={id}
+              type="datetime-local"
+              className="input"
+              value={now.from}
+              onChange={(event) => set({ from: event.target.value })}
+            />
+          )}
+        </Labelled>
+        <Labelled name="valid_to" label="Until; empty: no end" problems={problems}>
+          {(id) => (
+            <input
+              id={id}
+              type="datetime-local"
+              className="input"
+              value={now.to}
+              onChange={(event) => set({ to: event.target.value })}
+            />
+          )}
+        </Labelled>
+        {now.from !== '' && (
+          <Labelled name="before_words" label="Answered before; empty: words of ours" problems={problems}>
+            {(id) => (
+              <input
+                id={id}
+                className="input"
+                maxLength={300}
+                value={now.beforeWords}
+                onChange={(event) => set({ beforeWords: event.target.value })}
+              />
+            )}
+          </Labelled>
+        )}
+        {now.to !== '' && (
+          <Labelled name="after_words" label="Answered after; empty: words of ours" problems={problems}>
+            {(id) => (
+              <input
+                id={id}
+                className="input"
+                maxLength={300}
+                value={now.afterWords}
+                onChange={(event) => set({ afterWords: event.target.value })}
+              />
+            )}
+          </Labelled>
+        )}
+      </div>
+    </Section>
+  );
+}
+
+function Several({
+  legend,
+  none,
+  all,
+  chosen,
+  choose,
+  problem,
+}: {
+  legend: string;
+  none: string;
+  all: (Named & { more?: string })[];
+  chosen: string[];
+  choose(ids: string[]): void;
+  problem: string | null;
+}) {
+  return (
+    <fieldset className="min-w-0">
+      <legend className="mb-1 text-sm text-soft">{legend}</legend>
+      {all.length === 0 && <p className="text-soft">{none}</p>}
+      <div className="max-h-44 overflow-y-auto">
+        {all.map(({ id, name, more }) => (
+          <label key={id} className="flex items-baseline gap-2 py-0.5">
+            <input
+              type="checkbox"
+              checked={chosen.includes(id)}
+              onChange={(event) =>
+                choose(event.target.checked ? [...chosen, id] : chosen.filter((one) => one !== id))
+              }
+            />
+            <span className="min-w-0 break-words">{name}</span>
+            {more && <span className="text-sm text-soft">{more}</span>}
+          </label>
+        ))}
+      </div>
+      <Problem>{problem}</Problem>
+    </fieldset>
+  );
+}
+
+const SAMPLE = '000000000';
+
+/** The answer as somebody reads it of whom only the number is known. */
+function Answer({ now, keyword, program, wording, publicUrl, choices }: Props & { now: KeywordDraft }) {
+  const offer = choices.offers.find(({ id }) => id === now.offer);
+  const parsed = parseTemplate(now.welcome.trim() === '' ? templateFromPlain(program.welcome) : now.welcome);
+  const code = { 'voucher.code': showCode(SAMPLE), 'voucher.link': `${publicUrl}/v/${SAMPLE}` };
+  const { text: words, empty } = parsed.ok
+    ? parsed.value.render({
+        ...(offer ? code : {}),
+        'program.name': program.name,
+        'business.name': wording.business,
+      })
+    : { text: '', empty: [] };
+  const named = parsed.ok && parsed.value.fields.some(({ name }) => name.startsWith('voucher.'));
+  const told = offer && !named ? `${offer.words} Code ${showCode(SAMPLE)}: ${publicUrl}/v/${SAMPLE}` : '';
+  const answer = confirmationText(wording, [words, told].filter(Boolean).join(' '));
+  const day = now.from === '' ? null : dayOf(now.from);
+  const notices = [
+    ...(now.from === ''
+      ? []
+      : [['before', keywordNotice('before', { ...of(keyword, wording), words: now.beforeWords, day })]]),
+    ...(now.to === ''
+      ? []
+      : [['after', keywordNotice('after', { ...of(keyword, wording), words: now.afterWords, day })]]),
+  ] as [string, string][];
+  return (
+    <>
+      <Section title="What is answered">
+        {program.doubleOptIn && <Said title="first, the question" text={doubleOptInText(wording)} />}
+        <Said title={program.doubleOptIn ? 'after their YES' : 'at once'} text={answer} />
+        {notices.map(([title, text]) => (
+          <Said key={title} title={title} text={text} />
+        ))}
+        {empty.length > 0 && (
+          <p className="text-sm text-wait">
+            ! A field without a word to stand in is empty for new people: the program’s own words go instead.
+          </p>
+        )}
+      </Section>
+      {now.offer !== keyword.offer && now.offer !== null && (
+        <p className="text-sm text-soft">From the next who text it on, each gets a voucher of this offer.</p>
+      )}
+    </>
+  );
+}
+
+const of = (keyword: { word: string }, { business }: ProgramWording) => ({ business, keyword: keyword.word });
+
+const dayOf = (local: string): string =>
+  new Date(`${local}:00Z`).toLocaleDateString('en-US', { timeZone: 'UTC', day: 'numeric', month: 'long' });
+
+function Said({ title, text }: { title: string; text: string }) {
+  const { parts } = measure(text);
+  return (
+    <div className="mb-3 border-b border-rule pb-2">
+      <div className="flex justify-between gap-4 text-sm text-soft">
+        <span>{title}</span>
+        <span>{plural(parts, 'part')}</span>
+      </div>
+      <p className="break-words">{text}</p>
+    </div>
+  );
+}
