@@ -1,3 +1,4 @@
+import { displayNumber } from '../phone/number';
 import { plain } from '../reply/normalise';
 import type { ProgramWording } from '../text/wording';
 import { frequencyPhrase } from '../text/wording';
@@ -130,7 +131,7 @@ function namesNumber(text: string, numbers: readonly string[]): boolean {
   return numbers.some((number) => digits.includes(number.replace(/\D/g, '').slice(-10)));
 }
 
-const numberHint = ([number]: readonly string[]): string => (number ? ` (${number})` : '');
+const numberHint = ([number]: readonly string[]): string => (number ? ` (${displayNumber(number)})` : '');
 
 const linkHint = (what: string, url: string | null): string =>
   url ? `“${what}: ${url}”.` : `give its address under Settings, then write “${what}: …”.`;

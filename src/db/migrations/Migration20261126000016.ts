@@ -28,7 +28,7 @@ const KEYWORDS = [
 ];
 
 const OFFERS = [
-  // `days` count from when somebody received their voucher. `made` counts vouchers, so that there are never more than `most`.
+  // `days` count from when somebody received their voucher, as many as the offer had when it was given. `made` counts vouchers, so that there are never more than `most`.
   `create table offer (
      id text primary key, workspace_id text not null references workspace, name text not null, words text not null,
      days integer check (days > 0), uses integer not null default 1 check (uses > 0), most integer check (most > 0), made integer not null default 0,
@@ -37,7 +37,7 @@ const OFFERS = [
   `create unique index offer_name on offer (workspace_id, lower(name))`,
   `create table voucher (
      id text primary key, workspace_id text not null, offer_id text not null, person_id text not null, code text not null unique,
-     ending text, message_id text, keyword text, made_at timestamptz not null, received_at timestamptz, expires_at timestamptz, told text check (told in ('expiring', 'expired')),
+     ending text, days integer, message_id text, keyword text, made_at timestamptz not null, received_at timestamptz, expires_at timestamptz, told text check (told in ('expiring', 'expired')),
      opened_at timestamptz, uses_left integer not null check (uses_left >= 0), unique (workspace_id, id), unique (offer_id, person_id),
      foreign key (workspace_id, offer_id) references offer (workspace_id, id), foreign key (workspace_id, person_id) references person (workspace_id, id))`,
   `create index voucher_unreceived on voucher (message_id) where received_at is null`,

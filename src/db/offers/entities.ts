@@ -51,6 +51,8 @@ export interface Voucher {
   code: string;
   /** The last four digits of the number it went to. */
   ending: string | null;
+  /** Its days from receipt, as the offer had them when it was given. */
+  days: number | null;
   /** The message that brought it. */
   messageId: string | null;
   /** The keyword it was given for. */
@@ -73,6 +75,7 @@ export const Voucher: EntitySchema<Voucher> = entity<Voucher>('Voucher', 'vouche
   personId: text,
   code: text,
   ending: maybe(text),
+  days: maybe(integer),
   messageId: maybe(text),
   keyword: maybe(text),
   madeAt: instant,

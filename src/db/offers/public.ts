@@ -18,7 +18,7 @@ export interface PublicVoucherRow {
 export const publicVoucher = async (crossing: Crossing, code: string): Promise<PublicVoucherRow | null> =>
   (
     await crossing.rows<PublicVoucherRow>(
-      `select w.business, w.zone, o.name as offer, o.words, o.place, o.days, o.from_at, o.to_at, o.archived_at, v.uses_left,
+      `select w.business, w.zone, o.name as offer, o.words, o.place, v.days, o.from_at, o.to_at, o.archived_at, v.uses_left,
               coalesce(v.received_at, (select m.settled_at from message m where m.id = v.message_id and m.state = 'delivered')) as received_at
          from voucher v join offer o on o.id = v.offer_id join workspace w on w.id = v.workspace_id where v.code = :code`,
       { code },

@@ -15,14 +15,15 @@ interface NewVoucher {
   code: string;
   madeAt: Date;
   usesLeft: number;
+  days: number | null;
   /** Known at once where it does not count from receipt. */
   expiresAt: Date | null;
 }
 
 export async function insertVoucher(scope: Scope, row: NewVoucher): Promise<{ id: string; code: string }> {
   const [made] = await scope.rows<{ id: string; code: string }>(
-    `insert into voucher (id, workspace_id, offer_id, person_id, code, ending, keyword, made_at, expires_at, uses_left)
-     select :id, :workspace, :offerId, p.id, :code, right(p.number, 4), :keyword, :madeAt::timestamptz, :expiresAt::timestamptz, :usesLeft
+    `insert into voucher (id, workspace_id, offer_id, person_id, code, ending, days, keyword, made_at, expires_at, uses_left)
+     select :id, :workspace, :offerId, p.id, :code, right(p.number, 4), :days::integer, :keyword, :madeAt::timestamptz, :expiresAt::timestamptz, :usesLeft
        from person p where p.workspace_id = :workspace and p.id = :personId returning id, code`,
     { ...row },
   );
@@ -90,7 +91,7 @@ export interface VoucherRow {
   used_press: string | null;
 }
 
-const ROW = `v.id, v.code, v.offer_id, o.name as offer, o.words, o.place, o.uses, v.uses_left, o.days, o.from_at, o.to_at, o.archived_at,
+const ROW = `v.id, v.code, v.offer_id, o.name as offer, o.words, o.place, o.uses, v.uses_left, v.days, o.from_at, o.to_at, o.archived_at,
   coalesce(v.received_at, b.at) as received_at, v.expires_at, p.first_name, r.at as used_at, a.name as used_by, r.id as used_press`;
 
 // A message that has just been delivered counts before the worker has written it down.
@@ -120,8 +121,17 @@ export const vouchersByEnding = (scope: Scope, digits: string): Promise<VoucherR
 /** Writes down which vouchers were delivered, and when they end; how many these were. */
 export const settleReceived = (crossing: Crossing): Promise<number> =>
   crossing.run(
-    `update voucher v set received_at = m.settled_at, expires_at = least(m.settled_at + make_interval(days => o.days), o.to_at)
+    `update voucher v set received_at = m.settled_at, expires_at = least(m.settled_at + make_interval(days => v.days), o.to_at)
        from message m, offer o where v.received_at is null and v.message_id = m.id and m.state = 'delivered' and o.id = v.offer_id`,
+  );
+
+/** When vouchers of an offer end, after its own end was changed. Who has longer now is told anew. */
+export const settleEnds = (scope: Scope, offerId: string): Promise<number> =>
+  scope.run(
+    `update voucher v set told = case when n.at is distinct from v.expires_at and (n.at is null or n.at > v.expires_at) then null else v.told end, expires_at = n.at
+       from voucher b join offer o on o.id = b.offer_id, lateral (select least(b.received_at + make_interval(days => b.days), o.to_at) as at) n
+      where b.workspace_id = :workspace and b.offer_id = :offerId and v.id = b.id and v.expires_at is distinct from n.at`,
+    { offerId },
   );
 
 /** Tells of vouchers that end before `soon`, and of those that have ended: each once. */

@@ -65,7 +65,9 @@ export async function carryDecision(ctx: Context, scope: Scope, carrying: Carryi
   const workspace = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
   const given: Given[] = [];
   for (const one of joining)
-    given.push(await giveOfKeyword(ctx, scope, { person, keyword: one, workspace, at }));
+    given.push(
+      await giveOfKeyword(ctx, scope, { person, keyword: one, program: programOf(standing, one), at }),
+    );
   const near = standing.keywordRows.find(({ word }) => word === interpretation.nearKeyword) ?? null;
   await queueAnswers(ctx, scope, {
     answers: decision.answers,
@@ -80,6 +82,9 @@ export async function carryDecision(ctx: Context, scope: Scope, carrying: Carryi
     late: carrying.late ?? false,
   });
 }
+
+const programOf = ({ programs }: Standing, { programId }: KeywordRow) =>
+  programs.find(({ id }) => id === programId)!;
 
 /** The keywords by which they are in a program now: the one they typed, or those whose question they have just answered. */
 async function joiningBy(

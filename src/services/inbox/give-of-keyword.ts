@@ -1,27 +1,26 @@
 import { parseTemplate, type TemplateValues } from '@/core/text/template';
 import type { Millis } from '@/core/shared/instant';
 import { showCode } from '@/core/offer/code';
-import type { Workspace } from '@/db/access/entities';
 import { writeHappenings } from '@/db/kit/happenings';
 import type { Scope } from '@/db/kit/scope';
 import type { Person } from '@/db/people/entities';
-import { KeywordLabel, type KeywordRow } from '@/db/programs/entities';
+import { KeywordLabel, type KeywordRow, type Program } from '@/db/programs/entities';
 import { loadPersonFacts, loadProgramFacts, templateValues } from '@/services/clearance/clearance-facts';
 import type { Context } from '@/services/kit/context';
 import { giveVoucher, type GivenVoucher } from '@/services/offers/give-voucher';
 import { setLabel } from '@/services/people/labels';
 
-/** What a keyword gave somebody, and its first words for them; null: those of its program. */
+/** What a keyword gave somebody, and its first words for them. */
 export interface Given {
   keyword: KeywordRow;
-  firstWords: string | null;
+  firstWords: string;
   voucherId: string | null;
 }
 
 interface Giving {
   person: Pick<Person, 'id'>;
   keyword: KeywordRow;
-  workspace: Workspace;
+  program: Pick<Program, 'welcome'>;
   at: Millis;
 }
 
@@ -32,7 +31,7 @@ interface Giving {
 export async function giveOfKeyword(
   ctx: Context,
   scope: Scope,
-  { person, keyword, at }: Giving,
+  { person, keyword, program, at }: Giving,
 ): Promise<Given> {
   for (const { labelId } of await scope.em.find(KeywordLabel, { keywordId: keyword.id }))
     await setLabel(ctx, scope, labelId, [person.id], true);
@@ -45,32 +44,33 @@ export async function giveOfKeyword(
       detail: { keyword: keyword.word, program: keyword.programId },
     },
   ]);
-  const firstWords = await firstWordsFor(ctx, scope, { person, keyword, voucher });
+  const firstWords = await firstWordsFor(ctx, scope, { person, keyword, program, voucher });
   return { keyword, firstWords, voucherId: voucher?.ok ? voucher.value.id : null };
 }
 
 interface Wording {
   person: Pick<Person, 'id'>;
   keyword: KeywordRow;
+  program: Pick<Program, 'welcome'>;
   voucher: Awaited<ReturnType<typeof giveVoucher>> | null;
 }
 
-/** The first words of a keyword for somebody; null: those of its program. */
+/** What stands before the required wording for somebody: the words of the keyword or its program, and a voucher. */
 export async function firstWordsFor(
   ctx: Context,
   scope: Scope,
-  { person, keyword, voucher }: Wording,
-): Promise<string | null> {
+  { person, keyword, program, voucher }: Wording,
+): Promise<string> {
   const own = keyword.welcome === null ? null : parseTemplate(keyword.welcome);
   const template = own?.ok ? own.value : null;
   const values = template && template.fields.length > 0 ? await valuesOf(ctx, scope, person.id, keyword) : {};
   const rendered = template?.render({ ...values, ...voucherValues(voucher) });
   // Words that would have a gap in them are not sent; the required ones are.
-  const words = rendered && rendered.empty.length === 0 ? rendered.text.trim() : null;
+  const words = rendered && rendered.empty.length === 0 ? rendered.text.trim() : program.welcome;
   if (!voucher) return words;
   if (!voucher.ok) return voucher.reason;
   const tells = template?.fields.some(({ name }) => name.startsWith('voucher.')) ?? false;
-  return tells && words !== null ? words : [words, sayVoucher(voucher.value)].filter(Boolean).join(' ');
+  return tells ? words : [words, sayVoucher(voucher.value)].filter(Boolean).join(' ');
 }
 
 /** Where its own words do not name the code, this does. */

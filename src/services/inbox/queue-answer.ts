@@ -64,7 +64,7 @@ function automaticBody(answer: Answer, program: Program, answering: Answering): 
   const wording = wordingOf(workspace, program);
   switch (answer.kind) {
     case 'confirmation': {
-      const own = givenIn(answering, answer).flatMap(({ firstWords }) => firstWords ?? []);
+      const own = givenIn(answering, answer).map(({ firstWords }) => firstWords);
       const first = own.length > 0 ? own.join(' ') : program.welcome;
       return answer.resumed ? resumedText(wording) : confirmationText(wording, first);
     }

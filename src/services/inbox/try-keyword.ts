@@ -48,10 +48,8 @@ export async function tryKeyword(
   const voucher = offer
     ? ok({ id: '', code: NO_CODE, link: voucherLink(NO_CODE), words: offer.words })
     : null;
-  const words = await firstWordsFor(ctx, scope, { person, keyword, voucher });
-  const body = program.doubleOptIn
-    ? doubleOptInText(wording)
-    : confirmationText(wording, words ?? program.welcome);
+  const words = await firstWordsFor(ctx, scope, { person, keyword, program, voucher });
+  const body = program.doubleOptIn ? doubleOptInText(wording) : confirmationText(wording, words);
   const facts = (await loadProgramFacts(scope, program.id, ctx.now()))!;
   const [them] = (await loadPersonFacts(scope, facts, [personId])).values();
   const to = { personId, address: own.number, programId: program.id, senderId: senderFor(facts, them!) };

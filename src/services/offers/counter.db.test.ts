@@ -1,5 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { DAY, MINUTE, SECOND } from '@/core/shared/instant';
+import { Offer } from '@/db/offers/entities';
 import { KeywordRow } from '@/db/programs/entities';
 import { changeKeyword } from '@/services/programs/change-keyword';
 import type { ChangeKeywordInput } from '@/services/programs/inputs';
@@ -88,6 +89,25 @@ describe('a voucher at the counter', () => {
       must(await changeOffer(world.ctx, scope, made.id, input, TILL));
     });
     expect(await use(code)).toMatchObject({ state: 'withdrawn', counted: false });
+  });
+
+  it('ends with its offer, also when that is changed; its own days stay as they were given', async () => {
+    const made = await offer();
+    const code = await voucherOf(0);
+    await lookAtVouchers(world.ctx);
+    const changed = (more: Partial<ChangeOfferInput>) =>
+      world.within(async (scope) => {
+        const { stamp } = await scope.em.findOneOrFail(Offer, { id: made.id });
+        const input = { name: 'Free hour', words: 'One free hour.', days: 14, ...more, stamp };
+        must(await changeOffer(world.ctx, scope, made.id, input as ChangeOfferInput, TILL));
+      });
+    const begun = world.clock.at;
+    await changed({ to: new Date(begun + 2 * DAY).toISOString(), days: 3 });
+    world.clock.at += 2 * DAY;
+    expect(await check(code)).toMatchObject({ state: 'expired' });
+    await changed({ to: null, days: 3 });
+    world.clock.at = begun + 13 * DAY;
+    expect(await use(code)).toMatchObject({ counted: true });
   });
 
   it('is used by one of twenty tills at once, and by one press however often it is sent', async () => {

@@ -35,7 +35,7 @@ export async function giveVoucher(
   if (!(await takeOneOf(scope, offerId))) return refuse(`All of "${offer.name}" are given away.`);
   const row = await insertVoucher(scope, {
     ...{ id: ctx.id('vou'), offerId, personId, keyword, code: makeCode(ctx.bytes(5)), madeAt: now },
-    ...{ usesLeft: offer.uses, expiresAt: offer.days === null ? offer.toAt : null },
+    ...{ usesLeft: offer.uses, days: offer.days, expiresAt: offer.toAt },
   });
   await writeHappenings(scope, [
     {

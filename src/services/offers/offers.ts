@@ -3,6 +3,7 @@ import { ok, type Result } from '@/core/shared/result';
 import { announce } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
 import { Offer } from '@/db/offers/entities';
+import { settleEnds } from '@/db/offers/vouchers';
 import type { Actor } from '@/services/kit/actor';
 import { writeAudit } from '@/services/kit/audit';
 import type { Context } from '@/services/kit/context';
@@ -53,6 +54,7 @@ export async function changeOffer(
   if (input.archived !== undefined)
     offer.archivedAt = input.archived ? (offer.archivedAt ?? new Date(ctx.now())) : null;
   await scope.em.flush();
+  await settleEnds(scope, id);
   await writeAudit(ctx, scope, actor, 'offer.changed', id, { before, after: terms.value });
   await announce(scope, false);
   return ok(offer);

@@ -213,7 +213,7 @@ function Undo({ until, undo }: { until: string; undo(): void }) {
   }, [until]);
   if (left <= 0) return null;
   return (
-    <button type="button" className="button" onClick={undo}>
+    <button type="button" className="button justify-center" onClick={undo}>
       It was a mistake: undo
     </button>
   );

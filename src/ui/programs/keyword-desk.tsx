@@ -66,7 +66,7 @@ export function KeywordDesk(props: Props) {
     <div className="grid gap-x-10 gap-y-8 lg:grid-cols-[minmax(0,1fr)_21rem]">
       <div className="min-w-0">
         <form
-          className="max-w-2xl"
+          className="mb-8"
           onSubmit={(event) => {
             event.preventDefault();
             start(async () => {
@@ -329,7 +329,9 @@ function Answer({ now, keyword, program, wording, publicUrl, choices }: Props & 
         )}
       </Section>
       {now.offer !== keyword.offer && now.offer !== null && (
-        <p className="text-sm text-soft">From the next who text it on, each gets a voucher of this offer.</p>
+        <p className="mb-6 text-sm text-soft">
+          From the next who text it on, each gets a voucher of this offer.
+        </p>
       )}
     </>
   );

@@ -44,7 +44,7 @@ export default async function KeywordPage({ params }: { params: Promise<{ id: st
       <Link className="link text-sm" href={`/programs/${program.id}`}>
         {program.name}
       </Link>
-      <h1 className="mb-1">{word}</h1>
+      <h1 className={doubt ? 'mb-1' : 'mb-4'}>{word}</h1>
       {doubt && <p className="mb-3 text-sm text-wait">! {doubt}</p>}
       <KeywordDesk
         key={keyword.stamp}
