@@ -16,7 +16,8 @@ export interface DueSender {
 
 /**
  * Sender numbers with something due, locked so that one worker at a time paces each. Sorted by what waits
- * most urgently.
+ * most urgently. The lock leaves keys alone: a text to a number that is being stored in another transaction shares that
+ * lock, and with many of them a number would be passed over again and again.
  */
 export const lockDueSenders = (crossing: Crossing, now: Date): Promise<DueSender[]> =>
   crossing.rows<DueSender>(
@@ -24,7 +25,7 @@ export const lockDueSenders = (crossing: Crossing, now: Date): Promise<DueSender
       where s.next_free_at <= :now + interval '1 second'
         and exists (select 1 from unnest(:priorities::smallint[]) as p (priority) cross join lateral (
           select 1 from message t where t.sender_id = s.id and t.priority = p.priority and t.not_before <= :now limit 1) as due)
-      order by s.id for update of s skip locked`,
+      order by s.id for no key update of s skip locked`,
     { now, priorities: PRIORITIES },
   );
 

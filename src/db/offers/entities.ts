@@ -14,6 +14,7 @@ export interface Offer {
   uses: number;
   /** How many vouchers there are in all; null: as many as are asked for. */
   most: number | null;
+  /** How many were given, where there is a limit. */
   made: number;
   fromAt: Date | null;
   toAt: Date | null;

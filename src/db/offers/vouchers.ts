@@ -222,3 +222,17 @@ export const wrongCodes = (
       where w.workspace_id = :workspace and w.at > :since group by 1, 2 order by 3 desc`,
     { since },
   );
+
+/** When somebody typed codes that are none, the last ones first. */
+export const wrongSince = async (
+  scope: Scope,
+  accountId: string | null,
+  since: Date,
+  most: number,
+): Promise<Date[]> =>
+  (
+    await scope.rows<{ at: Date }>(
+      `select at from wrong_code where workspace_id = :workspace and at > :since and account_id is not distinct from :accountId order by at desc limit :most`,
+      { accountId, since, most },
+    )
+  ).map(({ at }) => at);

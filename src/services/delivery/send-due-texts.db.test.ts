@@ -344,6 +344,17 @@ describe('delivery', () => {
     expect(await round(new Scripted())).toBe(1);
   });
 
+  it('goes on while a text to the same number is being stored', async () => {
+    await world.texts(phone(0), 'sky');
+    await world.within(async (scope) => {
+      await scope.run(
+        `insert into inbound_text (id, workspace_id, person_id, channel, sender_id, from_number, body, meaning, rule, evidence, at)
+         select 'other', :workspace, person_id, channel, sender_id, from_number, body, meaning, rule, evidence, at from inbound_text where workspace_id = :workspace`,
+      );
+      expect(await round(new Scripted())).toBe(1);
+    });
+  });
+
   it('stores a text from a phone once, however often the carrier brings it', async () => {
     const { receiveText } = await import('@/services/inbox/receive-text');
     const part = { carrierId: 'same', from: phone(1), to: NUMBER, body: 'sky', concat: null };

@@ -5,8 +5,8 @@ import { giveProof, askForProof } from '@/services/sequences/own-number';
 import { changeKeyword } from '@/services/programs/change-keyword';
 import { createKeyword, createProgram } from '@/services/programs/create-program';
 import type { ChangeKeywordInput, CreateProgramInput } from '@/services/programs/inputs';
-import { createOffer } from '@/services/offers/offers';
-import type { OfferInput } from '@/services/offers/inputs';
+import { changeOffer, createOffer } from '@/services/offers/offers';
+import type { ChangeOfferInput, OfferInput } from '@/services/offers/inputs';
 import { findOrMakeLabel } from '@/services/people/labels';
 import { changeWorkspace } from '@/services/access/change-workspace';
 import { addSenderNumber } from '@/services/access/create-workspace';
@@ -121,6 +121,26 @@ describe('what a keyword gives', () => {
     await world.texts(phone(1), 'sky');
     expect(await leaves()).toEqual([expect.stringMatching(/^All of "Free hour" are given away\. /)]);
     expect(await world.rows(`select made from offer where workspace_id = :workspace`)).toEqual([{ made: 1 }]);
+  });
+
+  it('counts those that were given, from the moment there is a limit', async () => {
+    const { id } = await offer();
+    must(await change({ offer: id }));
+    for (const i of [0, 1]) await world.texts(phone(i), 'sky');
+    const limit = (most: number, stamp: number) =>
+      world.within((scope) =>
+        changeOffer(
+          world.ctx,
+          scope,
+          id,
+          { name: 'Free hour', words: 'One free hour.', most, stamp } as ChangeOfferInput,
+          ME,
+        ),
+      );
+    expect(await limit(1, 0)).toMatchObject({ ok: false, reason: { problems: [{ field: 'most' }] } });
+    must(await limit(2, 0));
+    await world.texts(phone(2), 'sky');
+    expect((await leaves()).join('')).toContain('are given away');
   });
 
   it('names the voucher where its words do', async () => {

@@ -6,7 +6,14 @@ import { ok, type Result } from '@/core/shared/result';
 import { announce } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
 import { Redemption, Voucher, WrongCode } from '@/db/offers/entities';
-import { takeBack, redeemOnce, voucherByCode, vouchersByEnding, type VoucherRow } from '@/db/offers/vouchers';
+import {
+  takeBack,
+  redeemOnce,
+  voucherByCode,
+  vouchersByEnding,
+  wrongSince,
+  type VoucherRow,
+} from '@/db/offers/vouchers';
 import type { Actor } from '@/services/kit/actor';
 import { writeAudit } from '@/services/kit/audit';
 import type { Context } from '@/services/kit/context';
@@ -45,6 +52,7 @@ export async function checkCode(ctx: Context, scope: Scope, typed: string, actor
   return 'told' in found ? found.told : toldOf(found.row, ctx.now());
 }
 
+/** A voucher by what was typed, or what there is to tell without one. */
 async function look(
   ctx: Context,
   scope: Scope,
@@ -74,12 +82,8 @@ const sayCode = (reason: CodeRefusal): string =>
 
 /** Until when somebody who typed too many wrong codes waits; null: they need not. */
 async function mustWait(scope: Scope, accountId: string | null, now: Millis): Promise<Millis | null> {
-  const wrong = await scope.em.find(
-    WrongCode,
-    { accountId, at: { $gt: new Date(now - WITHIN) } },
-    { orderBy: { at: 'desc' }, limit: WRONG_CODES },
-  );
-  return wrong.length < WRONG_CODES ? null : wrong.at(-1)!.at.getTime() + WITHIN;
+  const wrong = await wrongSince(scope, accountId, new Date(now - WITHIN), WRONG_CODES);
+  return wrong.length < WRONG_CODES ? null : wrong.at(-1)!.getTime() + WITHIN;
 }
 
 function toldOf(row: VoucherRow, now: Millis, because: string | null = null): Told {
@@ -111,18 +115,21 @@ export async function redeemVoucher(
   { code: typed, press }: { code: string; press: string },
   actor: Actor,
 ): Promise<Used> {
+  const now = ctx.now();
   const found = await look(ctx, scope, typed, actor);
   if ('told' in found) return { ...found.told, counted: false };
   const { row } = found;
-  const now = ctx.now();
   const use = { press, code: row.code, accountId: actor.accountId, at: new Date(now) };
-  const used = await redeemOnce(scope, use);
-  const counted = used || (await countedBefore(scope, press, row.id));
+  // What cannot be used is not tried; of those that try at the same time, the statement lets one through.
+  const tries = toldOf(row, now).state === 'valid';
+  const used = tries && (await redeemOnce(scope, use));
   if (used) {
     await writeAudit(ctx, scope, actor.name, 'voucher.used', row.id, { press });
     await announce(scope, false);
   }
-  return { ...toldOf((await voucherByCode(scope, row.code))!, now), counted };
+  const after = tries ? (await voucherByCode(scope, row.code))! : row;
+  const before = after.used_press === press || (row.uses > 1 && (await countedBefore(scope, press, row.id)));
+  return { ...toldOf(after, now), counted: used || before };
 }
 
 /** The same press was sent before, as it happens on a bad line. */

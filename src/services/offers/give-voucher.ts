@@ -32,7 +32,9 @@ export async function giveVoucher(
   const now = new Date(ctx.now());
   if (offer.archivedAt !== null || (offer.toAt !== null && offer.toAt <= now))
     return refuse(`"${offer.name}" is over.`);
-  if (!(await takeOneOf(scope, offerId))) return refuse(`All of "${offer.name}" are given away.`);
+  // The count is kept only where there is a limit: else everybody would wait for everybody's voucher.
+  if (offer.most !== null && !(await takeOneOf(scope, offerId)))
+    return refuse(`All of "${offer.name}" are given away.`);
   const row = await insertVoucher(scope, {
     ...{ id: ctx.id('vou'), offerId, personId, keyword, code: makeCode(ctx.bytes(5)), madeAt: now },
     ...{ usesLeft: offer.uses, days: offer.days, expiresAt: offer.toAt },

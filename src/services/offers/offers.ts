@@ -2,7 +2,7 @@ import { clean } from '@/core/people/values';
 import { ok, type Result } from '@/core/shared/result';
 import { announce } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
-import { Offer } from '@/db/offers/entities';
+import { Offer, Voucher } from '@/db/offers/entities';
 import { settleEnds } from '@/db/offers/vouchers';
 import type { Actor } from '@/services/kit/actor';
 import { writeAudit } from '@/services/kit/audit';
@@ -41,6 +41,8 @@ export async function changeOffer(
   const offer = await scope.em.findOne(Offer, { id }, { refresh: true });
   if (!offer) return notFound('offer');
   if (input.stamp !== offer.stamp) return overtaken();
+  // Without a limit nobody counts; from the moment there is one, those that were given are in it.
+  if (offer.most === null) offer.made = await scope.em.count(Voucher, { offerId: id });
   const terms = await termsOf(scope, input, offer);
   if (!terms.ok) return terms;
   const before = {
