@@ -33,7 +33,7 @@ export type Begin =
   | { on: 'tag' | 'list'; label: string }
   | { on: 'stage'; stage: string }
   | { on: 'replied'; words: string[] }
-  | { on: 'clicked' | 'redeemed' }
+  | { on: 'clicked' | 'redeemed' | 'expiring' }
   | { on: 'field'; field: string }
   /** So many days before (negative) or after a date of theirs, or its anniversary; 29 February is 28 in other years. */
   | { on: 'date'; field: string; days: number; yearly: boolean; time: string }

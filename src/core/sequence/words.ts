@@ -154,6 +154,8 @@ export function beginWords(begins: Begin, names: Names): string {
       return 'follows a link';
     case 'redeemed':
       return 'uses a voucher';
+    case 'expiring':
+      return 'has a voucher that ends in two days';
     case 'field':
       return `${fieldWords(names, begins.field)} changes`;
     case 'date':

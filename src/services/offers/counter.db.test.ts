@@ -7,6 +7,7 @@ import type { ChangeKeywordInput } from '@/services/programs/inputs';
 import { mergePeople } from '@/services/people/merge-people';
 import { erasePerson } from '@/services/people/erase-person';
 import { must } from '@/services/testing/people';
+import { line, says, SequenceDesk } from '@/services/testing/sequences';
 import { receipt, round, Scripted } from '@/services/testing/sending';
 import { storeAnswers } from '@/services/delivery/store-answers';
 import { makeWorld, phone, type World } from '@/services/testing/world';
@@ -171,6 +172,26 @@ describe('a voucher at the counter', () => {
 });
 
 describe('what time does to vouchers', () => {
+  it('begins sequences: one that ends soon, not one that was used', async () => {
+    await offer();
+    const desk = new SequenceDesk(() => world);
+    await desk.publish([line('a', { at: 'once' }, says('Two days left. Reply STOP to stop.'))], {
+      begins: [{ on: 'expiring' }],
+    });
+    const used = await voucherOf(0);
+    await voucherOf(1);
+    await use(used);
+    await lookAtVouchers(world.ctx);
+    world.clock.at += 12 * DAY + MINUTE;
+    await lookAtVouchers(world.ctx);
+    await desk.settle();
+    expect(
+      await world.rows(
+        `select p.number from enrolment e join person p on p.id = e.person_id where e.workspace_id = :workspace`,
+      ),
+    ).toEqual([{ number: phone(1) }]);
+  });
+
   it('tells once that one ends soon, and once that it has', async () => {
     await offer();
     await voucherOf(0);

@@ -264,6 +264,8 @@ function fits(begins: Begin, happening: Happening, words: ReadonlyMap<string, st
       return kind === 'link.clicked';
     case 'redeemed':
       return kind === 'voucher.redeemed';
+    case 'expiring':
+      return kind === 'voucher.expiring';
     case 'field':
       return (
         kind === 'person.changed' && ((detail.fields as string[] | undefined) ?? []).includes(begins.field)

@@ -58,6 +58,7 @@ const BEGINS: Record<
   replied: { words: 'writes certain words', blank: () => ({ on: 'replied', words: ['yes'] }) },
   clicked: { words: 'follows a link', blank: () => ({ on: 'clicked' }) },
   redeemed: { words: 'uses a voucher', blank: () => ({ on: 'redeemed' }) },
+  expiring: { words: 'has a voucher that ends in two days', blank: () => ({ on: 'expiring' }) },
   field: { words: 'gets a field changed', blank: ({ fields }) => ({ on: 'field', field: first(fields) }) },
   date: {
     words: 'comes to a date of theirs',
