@@ -47,6 +47,7 @@ async function texted(from: string, body: string): Promise<string> {
 describe('an offer rides on a keyword', () => {
   it('is made and put on it by keyboard, and the answer shows it before it is saved', async () => {
     await open('/programs/offers');
+    expect(await violations(page)).toEqual([]);
     await keys.tabTo('Name, for yourselves');
     await keys.type('Free hour');
     await keys.tabTo('Where it counts');

@@ -14,12 +14,24 @@ const first = (selector: string) => page.$eval(selector, (node) => (node as HTML
 
 const VIEWS: [string, () => Promise<void>][] = [
   ['today', async () => void (await page.goto(base))],
+  [
+    'keyword',
+    async () => {
+      await page.goto(`${base}/programs`);
+      const program = await page.$$eval(
+        'main td a',
+        (nodes) => (nodes.find((node) => node.textContent === 'Gift Shop Offers') as HTMLAnchorElement).href,
+      );
+      await page.goto(program);
+      await page.goto(await first('main li a[href^="/programs/keywords/"]'));
+      await page.waitForSelector('.cm-content');
+    },
+  ],
   ['inbox', async () => void (await page.goto(`${base}/inbox`))],
   [
     'thread',
     async () => (await page.goto(`${base}/inbox`), void (await page.goto(await first('main td a')))),
   ],
-  ['sends', async () => void (await page.goto(`${base}/sends`))],
   [
     'broadcast',
     async () => (
@@ -89,7 +101,13 @@ const VIEWS: [string, () => Promise<void>][] = [
       void (await page.goto(await first('main td a.button')))
     ),
   ],
-  ['batches', async () => void (await page.goto(`${base}/people/batches`))],
+  [
+    'offer',
+    async () => {
+      await page.goto(`${base}/programs/offers`);
+      await page.goto(await first('main td a'));
+    },
+  ],
   [
     'person',
     async () => (

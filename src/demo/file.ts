@@ -16,6 +16,7 @@ const TABLES = [
     'sender_number',
     'program',
     'program_sender',
+    'offer',
     'keyword',
     'person',
     // A person brings the preferred ones along.
@@ -33,6 +34,9 @@ const TABLES = [
     'sender_assignment',
     'consent_event',
     'consent_state',
+    'voucher',
+    'redemption',
+    'wrong_code',
     'message_event',
     'credit_entry',
     'audit_entry',
@@ -54,6 +58,7 @@ const IDENTITIES: Record<string, string> = {
   consent_event: 'seq',
   message_event: 'id',
   engagement: 'id',
+  wrong_code: 'id',
   credit_entry: 'id',
   audit_entry: 'id',
 };

@@ -25,11 +25,14 @@ import { Broadcast } from '@/db/sends/entities';
 import { keepSegments } from './segments';
 import { SEGMENT_QUEUE } from '@/services/audience/segment-counts';
 import { workThrough } from '@/services/kit/trouble';
+import { furnishShop, Shop } from './shop';
 import { DOME_REPLIES, publishDomeSeries, workTasks, WRITE_BACK } from './sequences';
 
 const DAYS = 98;
 /** The day on which the team keeps its cuts: long enough ago that they were counted a week ago. */
 const SEGMENTS_KEPT = 84;
+/** So many days back nobody has looked at near misses. */
+const UNSEEN = 12;
 const FOUNDERS = 640;
 const PEOPLE = 2_400;
 
@@ -64,6 +67,8 @@ export async function playStory(
   await bringFounders(story);
   await world.within(workspaceId, (scope) => publishDomeSeries(world.ctx, scope, managerOf(story)));
   await bringVisitors(story);
+  await world.within(workspaceId, (scope) => furnishShop(world, scope, managerOf(story).accountId));
+  const shop = new Shop(world, workspaceId, accounts['counterPip Dovecote']!);
   for (let day = 0; day < DAYS; day++) {
     await world.moveTo(start + day * DAY - 2 * HOUR);
     await keywordsOfTheDay(story, day);
@@ -72,6 +77,7 @@ export async function playStory(
     for (const broadcast of BROADCASTS.filter((one) => one.day === day)) await sendAndHear(story, broadcast);
     for (const letter of LETTERS.filter((one) => one.day === day)) await mailAndHear(story, letter);
     await hearSeries(story, day);
+    await shop.open(day);
     while ((await workThrough(world.ctx, SEGMENT_QUEUE)) > 0);
     if (day % 7 === 6) tell(`week ${(day + 1) / 7} of 14, ${story.next} people`);
   }
@@ -234,7 +240,8 @@ async function keywordsOfTheDay(story: Story, day: number): Promise<void> {
   await heard(world);
   await world.moveTo(world.at + 20 * MINUTE);
   await learnNames(story, joining);
-  for (const number of misses) {
+  // Those of the last days nobody has looked at yet.
+  for (const number of day < DAYS - UNSEEN ? misses : []) {
     const id = await personId(story, number);
     if (id)
       await world.within(workspaceId, (scope) =>

@@ -8,6 +8,7 @@ import { acrossWorkspaces, inWorkspace, type Scope } from '@/db/kit/scope';
 import { SmppLink } from '@/gateways/smpp/link';
 import type { Context } from '@/services/kit/context';
 import { addAccount, addSenderNumber, createWorkspace } from '@/services/access/create-workspace';
+import { lookAtVouchers } from '@/services/offers/room';
 import { createKeyword, createProgram } from '@/services/programs/create-program';
 import { beginDueBroadcasts, finishBroadcasts, prepareBroadcast } from '@/services/sends/prepare-broadcast';
 import { listenForMail, type MailListener } from '@/gateways/mail/listener';
@@ -22,6 +23,7 @@ import { follow } from '@/services/kit/happenings';
 import { SEQUENCES_FOLLOW } from '@/services/sequences/follow';
 import { TASKS_FOLLOW } from '@/services/tasks/tasks';
 import { runDue } from '@/services/sequences/run';
+import { stream } from './chance';
 
 /** The real engines under a clock and a chance of the story's own, against a real carrier on the test bench. */
 export class DemoWorld {
@@ -117,6 +119,7 @@ export class DemoWorld {
       await beginDueBroadcasts(this.ctx);
       await follow(this.ctx, SEQUENCES_FOLLOW);
       await follow(this.ctx, TASKS_FOLLOW);
+      await lookAtVouchers(this.ctx);
       await runDue(this.ctx);
       for (const { id, workspace_id: workspaceId } of await this.#preparing())
         await prepareBroadcast(this.ctx, workspaceId, id);
@@ -178,11 +181,6 @@ export class DemoWorld {
     );
     return row!.n;
   }
-}
-
-/** A seeded stream of numbers in [0, 1). */
-function stream(seed: number): () => number {
-  return () => (seed = (seed * 1_664_525 + 1_013_904_223) >>> 0) / 2 ** 32;
 }
 
 export const PASSWORD = 'clear-skies-tonight';

@@ -30,6 +30,10 @@ const perDay = (promise: Frequency): number =>
 /** Whether a promise lets more be sent than the one before. */
 export const allowsMore = (before: Frequency, after: Frequency): boolean => perDay(after) > perDay(before);
 
+/** The least that was ever promised: what holds for those who agreed to the least. */
+export const lowestOf = (history: readonly Frequency[], now: Frequency): Frequency =>
+  history.reduce((lowest, promise) => (allowsMore(promise, lowest) ? lowest : promise), now);
+
 export type Purpose = 'marketing' | 'recurring' | 'utility' | 'inquiry';
 
 /** How much somebody agrees to: an inquiry wants its answer, a reminder what it is about, marketing anything. */

@@ -95,4 +95,33 @@ describe('decideReply', () => {
     expect(
       decideReply(context('sky', { ...withConsent(consent('in')), answeredJustNow: true })),
     ).toMatchObject({ consents: [], answers: [] }));
+
+  it.each(['before', 'after'] as const)(
+    'says so %s the time of a keyword, and changes nothing',
+    (keywordStands) =>
+      expect(
+        decideReply(context('sky', { ...withConsent(consent('out', true)), keywordStands, stopped: true })),
+      ).toMatchObject({
+        consents: [],
+        answers: [{ kind: 'notice', about: keywordStands }],
+        stopped: true,
+      }),
+  );
+
+  it('asks whoever nearly typed a keyword, unless something speaks against it', () => {
+    const asks = (over: Partial<ReplyContext>) =>
+      decideReply(context('skyy', { offerProgramId: 'sky', ...over })).answers.length;
+    expect(asks({})).toBe(1);
+    expect(decideReply(context('skyy', { offerProgramId: 'sky' })).waiting).toBe(true);
+    for (const against of [
+      { stopped: true },
+      { unclear: true },
+      { mayBegin: false },
+      { offerProgramId: null },
+      withConsent(consent('in')),
+      withConsent(consent('asked')),
+      withConsent(consent('out')),
+    ])
+      expect(asks(against)).toBe(0);
+  });
 });

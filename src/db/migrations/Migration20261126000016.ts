@@ -84,6 +84,7 @@ export class Migration20261126000016 extends Migration {
   }
 
   override down(): void {
+    this.addSql(`update message set kind = 'answer' where kind in ('late-answer', 'notice')`);
     this.addSql(tellConsent(`evidence -> 'said'`));
     this.addSql(
       `alter table workspace drop column asks_near_misses, drop column terms_url, drop column privacy_url`,

@@ -3,9 +3,10 @@ import { get, post, type Endpoint } from '@/services/kit/api';
 import { TextBodyInput } from '@/services/kit/inputs';
 import { toIso } from '@/core/shared/instant';
 import type { Misspelling } from '@/core/keyword/near-misses';
-import { SpellingInput } from '@/services/programs/inputs';
+import { SpellingInput, TryKeywordInput } from '@/services/programs/inputs';
 import { interpretText } from './interpret-text';
 import { countSpelling, readNearMisses } from './near-misses';
+import { tryKeyword } from './try-keyword';
 
 const misspellingView = ({ spelling, keyword, texts, people, last, open }: Misspelling) => ({
   ...{ spelling, keyword, texts, people, last_at: toIso(last), waiting: open.length },
@@ -21,6 +22,13 @@ export const INBOX_API: readonly Endpoint[] = [
     SpellingInput,
     200,
     ({ ctx, scope, id, input, actor }) => countSpelling(ctx, scope, id, input, actor.name),
+  ),
+  post(
+    '/keywords/{id}/trial',
+    'Send the answer of a keyword to the proved number of a teammate',
+    TryKeywordInput,
+    200,
+    ({ ctx, scope, id, input }) => tryKeyword(ctx, scope, id, input.teammate),
   ),
   post('/texts/interpret', 'What a reply means', TextBodyInput, 200, async ({ scope, input }) => {
     const { nearKeyword, ...rest } = await interpretText(scope, input.body);

@@ -48,8 +48,14 @@ export async function standingOf(
     consents,
     questionPending: [...consents.values()].some(({ state }) => state === 'asked'),
     after,
-    subjectProgramId: after?.program_id ?? ofNumber ?? programs[0]?.id ?? null,
+    subjectProgramId: liveOf(programs, after?.program_id ?? ofNumber ?? programs[0]?.id ?? null),
   };
+}
+
+/** A program that went into another is spoken for by that. */
+function liveOf(programs: readonly Program[], id: string | null): string | null {
+  const into = programs.find((one) => one.id === id)?.mergedInto ?? null;
+  return into === null ? id : liveOf(programs, into);
 }
 
 export interface Read {

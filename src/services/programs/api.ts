@@ -3,6 +3,7 @@ import { found, get, post, viewed, type Endpoint } from '@/services/kit/api';
 import { invalid, notFound } from '@/services/kit/validation';
 import { readCallToAction, wordedCallToAction } from '@/core/program/call-to-action';
 import { displayNumber } from '@/core/phone/number';
+import { mergePrograms } from './merge-programs';
 import { changeKeyword, removeSpelling } from './change-keyword';
 import { callToActionOf, readKeyword } from './keyword-screen';
 import { createKeyword, createProgram, removeKeyword } from './create-program';
@@ -13,6 +14,7 @@ import {
   ChangeProgramInput,
   CreateKeywordInput,
   CreateProgramInput,
+  MergeProgramInput,
   RemoveSpellingInput,
 } from './inputs';
 import type { Scope } from '@/db/kit/scope';
@@ -47,6 +49,13 @@ export const PROGRAMS_API: readonly Endpoint[] = [
     200,
     async ({ ctx, scope, id, input, actor }) =>
       viewed(await changeProgram(ctx, scope, id, input, actor.name), programView),
+  ),
+  post(
+    '/programs/{id}/merge',
+    'Take the members of a program over into another that asks no more of them, and archive it',
+    MergeProgramInput,
+    200,
+    ({ ctx, scope, id, input, actor }) => mergePrograms(ctx, scope, id, input.into, actor),
   ),
   get('/keywords', 'Keywords', ({ scope }) => listKeywords(scope).then(ok)),
   post(

@@ -147,6 +147,13 @@ export class ChangeProgramInput {
   archived?: boolean;
 }
 
+export class MergeProgramInput {
+  /** The program that takes the members over, by id or name. */
+  @IsString(words('Clear Sky Alerts'))
+  @MaxLength(80, tooLong(80))
+  into!: string;
+}
+
 export class CreateKeywordInput {
   @IsString(words('Clear Sky Alerts'))
   @MaxLength(80, tooLong(80))
@@ -238,6 +245,13 @@ export class RemoveSpellingInput {
   @IsString(words('SKYY'))
   @MaxLength(200, tooLong(200))
   spelling!: string;
+}
+
+export class TryKeywordInput {
+  /** The account of the teammate, as the team lists it; it has a proved number. */
+  @IsString({ message: 'must be the id of a teammate.' })
+  @MaxLength(80, tooLong(80))
+  teammate!: string;
 }
 
 export class CallToActionInput {

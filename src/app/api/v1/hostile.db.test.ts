@@ -146,6 +146,15 @@ const GOOD: Record<string, () => object | Promise<object>> = {
     );
     return { spelling };
   },
+  MergeProgramInput: async () => {
+    await world.within((scope) =>
+      scope.run(
+        `update program set promise_count = 1, promise_period = 'month', purpose = 'inquiry' where workspace_id = :workspace and name = 'Clear Sky Alerts'`,
+      ),
+    );
+    return { into: 'Clear Sky Alerts' };
+  },
+  TryKeywordInput: () => ({ teammate }),
   CallToActionInput: async () => ({ text: 'Text SKY.', keyword: await idFor('/keywords/{id}') }),
   OfferInput: () => ({ name: `Offer ${nextNumber()}`, words: 'One free hour.', days: 14 }),
   ChangeOfferInput: async () => ({ stamp: await stampOf('offer'), name: 'Offer', words: 'Two free hours.' }),
