@@ -6,7 +6,7 @@ import { announce } from '@/db/delivery/texts';
 import { quiet } from '@/db/kit/happenings';
 import type { Scope } from '@/db/kit/scope';
 import { KeywordRow, Program, ProgramPromise } from '@/db/programs/entities';
-import { comingOver } from '@/db/programs/merge';
+import { comingOver, peopleComingOver } from '@/db/programs/merge';
 import { aheadOfProgram } from '@/db/programs/programs';
 import type { Actor } from '@/services/kit/actor';
 import { writeAudit } from '@/services/kit/audit';
@@ -68,7 +68,7 @@ export async function mergePrograms(
 }
 
 /** Why one program cannot go into another, as a sentence; null: it can. */
-export async function whyNot(scope: Scope, from: Program, into: Program): Promise<string | null> {
+async function whyNot(scope: Scope, from: Program, into: Program): Promise<string | null> {
   if (from.id === into.id) return 'a program cannot go into itself.';
   if (from.mergedInto !== null) return `${from.name} went into another program before.`;
   if (into.archivedAt !== null) return `${into.name} is archived. Bring it back first.`;
@@ -85,4 +85,21 @@ export async function whyNot(scope: Scope, from: Program, into: Program): Promis
   return ahead.length === 0
     ? null
     : `${ahead[0]!.name} and whatever else goes on under ${from.name} must be over first.`;
+}
+
+/** Where a program could go, and what speaks against the others. */
+export async function readMergeChoices(scope: Scope, fromId: string) {
+  const from = await scope.em.findOneOrFail(Program, { id: fromId });
+  const others = await scope.em.find(
+    Program,
+    { id: { $ne: fromId }, archivedAt: null },
+    { orderBy: { name: 'asc' } },
+  );
+  const choices = [];
+  for (const into of from.mergedInto === null ? others : []) {
+    const against = await whyNot(scope, from, into);
+    const people = against === null ? await peopleComingOver(scope, { fromId, intoId: into.id }) : 0;
+    choices.push({ id: into.id, name: into.name, against, people });
+  }
+  return choices;
 }

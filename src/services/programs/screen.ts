@@ -4,6 +4,7 @@ import { SenderNumberRow } from '@/db/numbers/entities';
 import { Workspace } from '@/db/access/entities';
 import { type Millis, DAY } from '@/core/shared/instant';
 import { aheadOfProgram, membersOf, programRows, programSources } from '@/db/programs/programs';
+import { readMergeChoices } from './merge-programs';
 import { promised } from './change-program';
 import { wordingOf } from './wording';
 
@@ -50,6 +51,8 @@ export async function readProgramChange(scope: Scope, id: string) {
     },
     wording: wordingOf(workspace, program),
     members: await membersOf(scope, id),
+    keywords: (await scope.em.find(KeywordRow, { programId: id })).map(({ word }) => word),
+    mergeChoices: await readMergeChoices(scope, id),
     numbers: numbers.map(({ id: number, number: value, registration }) => ({
       id: number,
       number: value,

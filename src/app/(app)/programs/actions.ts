@@ -2,11 +2,12 @@
 import { pressOf } from '../../press-of';
 import { redirect } from 'next/navigation';
 import { createKeyword, createProgram, removeKeyword } from '@/services/programs/create-program';
+import { mergePrograms } from '@/services/programs/merge-programs';
 import { changeProgram } from '@/services/programs/change-program';
 import { ChangeProgramInput, CreateKeywordInput, CreateProgramInput } from '@/services/programs/inputs';
 import { notFound, readInput } from '@/services/kit/validation';
 import type { FormState } from '@/ui/kit/form-state';
-import { change, requireSession } from '../../session';
+import { actorOf, change, requireSession } from '../../session';
 import { field, filled, stateOf, typed } from '../form-result';
 
 export async function createProgramAction(_: FormState, data: FormData): Promise<FormState> {
@@ -61,6 +62,19 @@ export async function changeProgramAction(
   const result = await change(
     'edit-programs',
     (scope, session, ctx) => changeProgram(ctx, scope, String(id), input.value, session.accountId),
+    String(press),
+  );
+  return { problems: result.ok ? [] : result.reason.problems };
+}
+
+export async function mergeProgramAction(
+  from: string,
+  into: string,
+  press: string,
+): Promise<{ problems: { field: string; message: string }[] }> {
+  const result = await change(
+    'edit-programs',
+    (scope, session, ctx) => mergePrograms(ctx, scope, String(from), String(into), actorOf(session)),
     String(press),
   );
   return { problems: result.ok ? [] : result.reason.problems };

@@ -3,8 +3,9 @@ import Link from 'next/link';
 import { notFound } from 'next/navigation';
 import { readProgramChange } from '@/services/programs/screen';
 import { ChangeDesk } from '@/ui/programs/change-desk';
+import { MergeForm } from '@/ui/programs/merge-form';
 import { readScreen } from '../../../../session';
-import { changeProgramAction } from '../../actions';
+import { changeProgramAction, mergeProgramAction } from '../../actions';
 
 export const metadata: Metadata = { title: 'Change a program' };
 
@@ -19,6 +20,14 @@ export default async function ChangeProgramPage({ params }: { params: Promise<{ 
       </Link>
       <h1 className="mb-4">What people agree to</h1>
       <ChangeDesk key={data.program.stamp} {...data} save={changeProgramAction} />
+      <div className="mt-8 max-w-xl">
+        <MergeForm
+          program={data.program}
+          keywords={data.keywords}
+          choices={data.mergeChoices}
+          merge={mergeProgramAction}
+        />
+      </div>
     </main>
   );
 }
