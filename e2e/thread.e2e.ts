@@ -67,7 +67,7 @@ describe('the thread, by keyboard', () => {
 
   it('shows what the demo left waiting, taken by the engines just now', async () => {
     await see('may be an opt-out');
-    await see('1 person nearly typed a keyword');
+    await see('nearly typed METEOR');
     await see('Quiet dome tonight');
     // Today has the eight that wait longest; of those that came in one second, now one is among them, now another.
     await page.keyboard.press('i');

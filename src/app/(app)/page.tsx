@@ -95,6 +95,7 @@ export default async function TodayPage() {
         }
       >
         <Waiting threads={data.threads} now={now} zone={zone} />
+        <NearlyTyped rows={data.near} />
       </Section>
       <Section title="Going out">
         <GoingOut upcoming={data.upcoming} zone={zone} />
@@ -121,12 +122,6 @@ export default async function TodayPage() {
           empty="Nothing was sent yet."
         />
       </Section>
-      {counts.near > 0 && (
-        <p className="text-soft">
-          {plural(counts.near, 'person', 'people')} nearly typed a keyword: see the{' '}
-          <Link href="/inbox">Inbox</Link>.
-        </p>
-      )}
     </Page>
   );
 }
@@ -196,15 +191,23 @@ function Waiting({ threads, now, zone }: Pick<Today, 'threads'> & { now: number;
             {[thread.first_name, thread.last_name].filter(Boolean).join(' ') || displayNumber(thread.address)}
           </Link>
           <span className="min-w-0 flex-1 truncate">{thread.body}</span>
-          {thread.unclear_since ? (
-            <Mark tone="wait">may be an opt-out</Mark>
-          ) : thread.near_keyword ? (
-            <Mark tone="wait">nearly {thread.near_keyword.toUpperCase()}</Mark>
-          ) : null}
+          {thread.unclear_since ? <Mark tone="wait">may be an opt-out</Mark> : null}
         </li>
       ))}
     </ul>
   );
+}
+
+/** Near misses together: they are mended on the page of their keyword, for all of them at once. */
+function NearlyTyped({ rows }: { rows: Today['near'] }) {
+  return rows.map(({ id, word, people }) => (
+    <p key={id} className="flex flex-wrap items-baseline gap-x-4 border-b border-rule py-1.5">
+      <Mark tone="wait">{plural(people, 'person', 'people')}</Mark>
+      <Link href={`/programs/keywords/${id}`} className="link">
+        nearly typed {word.toUpperCase()}
+      </Link>
+    </p>
+  ));
 }
 
 function GoingOut({ upcoming, zone }: Pick<Today, 'upcoming'> & { zone: string }) {

@@ -14,12 +14,18 @@ export interface ThreadRow {
   meaning: string | null;
 }
 
-/** People whose reply waits, the longest wait first, with their last words. */
-export const waitingThreads = (scope: Scope, most: number): Promise<ThreadRow[]> =>
+/**
+ * People whose reply waits, the longest wait first, with their last words. `asking`: without those who nearly typed a
+ * keyword, who are seen together where that is mended.
+ */
+export const waitingThreads = (
+  scope: Scope,
+  { most, asking }: { most: number; asking: boolean },
+): Promise<ThreadRow[]> =>
   scope.rows<ThreadRow>(
     `select p.id, ${CALLED} as address, p.first_name, p.last_name, p.waiting_since, p.unclear_since, i.body, i.at, i.near_keyword, i.meaning
        from person p left join lateral (
          select body, at, near_keyword, meaning from inbound_text where person_id = p.id and workspace_id = :workspace order by at desc, id desc limit 1) i on true
-      where p.workspace_id = :workspace and p.waiting_since is not null order by (p.unclear_since is null), p.waiting_since limit :most`,
-    { most },
+      where p.workspace_id = :workspace and p.waiting_since is not null and (not :asking or i.near_keyword is null) order by (p.unclear_since is null), p.waiting_since limit :most`,
+    { most, asking },
   );

@@ -10,7 +10,6 @@ export interface TodayRow {
   left: number;
   waiting: number;
   unclear: number;
-  near: number;
   held: number;
 }
 
@@ -22,8 +21,6 @@ export const todayCounts = async (scope: Scope, from: Date): Promise<TodayRow> =
        (select count(distinct person_id) from consent_event where workspace_id = :workspace and at >= :from and kind = 'opted-out')::int as left,
        (select count(*) from person where workspace_id = :workspace and waiting_since is not null)::int as waiting,
        (select count(*) from person where workspace_id = :workspace and unclear_since is not null)::int as unclear,
-       (select count(*) from inbound_text i join person p on p.id = i.person_id where i.workspace_id = :workspace and i.near_keyword is not null
-          and i.resolved_at is null and p.waiting_since is not null)::int as near,
        (select count(*) from message where workspace_id = :workspace and not_before is not null)::int as held
        from (select count(*)::int as sent, count(*) filter (where t.state = 'delivered')::int as delivered,
                     count(*) filter (where t.state = 'failed')::int as failed
@@ -32,3 +29,11 @@ export const todayCounts = async (scope: Scope, from: Date): Promise<TodayRow> =
   );
   return row!;
 };
+
+/** Keywords that people who wait have nearly typed. */
+export const nearlyTyped = (scope: Scope): Promise<{ id: string; word: string; people: number }[]> =>
+  scope.rows(
+    `select k.id, k.word, count(distinct i.person_id)::int as people from inbound_text i join person p on p.id = i.person_id and p.waiting_since is not null
+       join keyword k on k.workspace_id = i.workspace_id and k.word = i.near_keyword
+      where i.workspace_id = :workspace and i.near_keyword is not null and i.resolved_at is null group by 1, 2 order by 3 desc, 2`,
+  );

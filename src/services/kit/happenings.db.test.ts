@@ -82,7 +82,7 @@ describe('what happens to people is told', () => {
     await world.texts(phone(1), 'Is there parking?');
     await world.texts(phone(1), 'stop');
     expect((await told(ana)).map(({ kind }) => kind)).toEqual([
-      ...['person.added', 'reply.received', 'program.joined', 'tag.put', 'tag.taken'],
+      ...['person.added', 'reply.received', 'program.joined', 'keyword.heard', 'tag.put', 'tag.taken'],
       ...['stage.changed', 'person.changed', 'reply.received', 'reply.received', 'program.left'],
     ]);
     const before = (await told(bo)).length;
@@ -91,7 +91,7 @@ describe('what happens to people is told', () => {
     );
     expect(merged.ok).toBe(true);
     // What moves with somebody did not happen to them; that they were merged did.
-    expect((await told(ana)).slice(10)).toMatchObject([{ kind: 'person.merged', subject: bo }]);
+    expect((await told(ana)).slice(11)).toMatchObject([{ kind: 'person.merged', subject: bo }]);
     expect(await told(bo)).toHaveLength(before);
   });
 
@@ -230,7 +230,7 @@ describe('who follows', () => {
         ({ kind }) => kind,
       );
     expect(await of(ana)).toEqual(['person.added', 'reply.received']);
-    expect(await of(bo)).toEqual(['person.added', 'reply.received', 'program.joined']);
+    expect(await of(bo)).toEqual(['person.added', 'reply.received', 'program.joined', 'keyword.heard']);
     // Later, and in a slice of its own: it still waits.
     await world.texts(phone(1), 'stop');
     while ((await follow(world.ctx, consumer)) > 0);
@@ -238,7 +238,7 @@ describe('who follows', () => {
     const stuck = await rows<{ row_id: string; problem: string }>(
       `select row_id, problem from trouble where queue = 'happening' order by split_part(row_id, ' ', 2)::bigint`,
     );
-    expect(stuck).toHaveLength(3);
+    expect(stuck).toHaveLength(4);
     expect(stuck[0]!.problem).toContain('poisoned');
     const last = stuck.at(-1)!.row_id;
     expect(await takeStuck(world.ctx, [consumer], world.workspaceId, last)).toBe(false);
@@ -246,7 +246,8 @@ describe('who follows', () => {
     for (const { row_id: id } of stuck)
       expect(await takeStuck(world.ctx, [consumer], world.workspaceId, id)).toBe(true);
     expect(await of(ana)).toEqual([
-      ...['person.added', 'reply.received', 'program.joined', 'reply.received', 'program.left'],
+      ...['person.added', 'reply.received', 'program.joined', 'keyword.heard'],
+      ...['reply.received', 'program.left'],
     ]);
     expect(await rows(`select 1 from trouble where queue = 'happening'`)).toEqual([]);
   });

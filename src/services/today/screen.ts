@@ -1,6 +1,6 @@
 import type { Scope } from '@/db/kit/scope';
 import { type Millis, DAY } from '@/core/shared/instant';
-import { todayCounts } from '@/db/today/today';
+import { nearlyTyped, todayCounts } from '@/db/today/today';
 import { waitingThreads } from '@/db/inbox/threads';
 import { upcomingBroadcasts } from '@/db/sends/broadcasts';
 import { senderRows } from '@/db/numbers/numbers';
@@ -14,7 +14,7 @@ import { noticesFor } from '@/services/inbox/notices';
 
 export async function readToday(scope: Scope, now: Millis, zone: string, accountId: string) {
   const counts = await todayCounts(scope, new Date(startOfDay(now, zone)));
-  const threads = await waitingThreads(scope, 8);
+  const threads = await waitingThreads(scope, { most: 8, asking: true });
   const upcoming = await upcomingBroadcasts(scope);
   const recent = (await readSends(scope, '', 8)).rows.filter((row) => row.begun_at !== null);
   const senders = (await senderRows(scope, new Date(now - 7 * DAY), new Date(now - 84 * DAY))).map(
@@ -28,6 +28,7 @@ export async function readToday(scope: Scope, now: Millis, zone: string, account
     stuck: (await readTroubles(scope)).filter(({ queue }) => queue !== 'unread-text'),
     counts,
     threads,
+    near: await nearlyTyped(scope),
     upcoming,
     recent: recent.slice(0, 4),
     senders,
