@@ -57,6 +57,15 @@ export const wantedHappenings = async (scope: Scope, consumer: string): Promise<
     )
   )[0]?.kinds ?? [];
 
+/** Whether anybody said that they want a kind of which there are many: else it is not written at all. */
+export const isWanted = async (scope: Scope, kind: HappeningKind): Promise<boolean> =>
+  (
+    await scope.rows(
+      `select 1 as found from happening_wanted where workspace_id = :workspace and :kind = any(kinds) limit 1`,
+      { kind },
+    )
+  ).length > 0;
+
 /** For the rest of this transaction nothing is told: what moves with somebody did not happen to them. */
 export const quiet = (scope: Scope): Promise<unknown> =>
   scope.rows(`select set_config('wren.quiet', 'on', true) where :workspace is not null`);

@@ -3,7 +3,7 @@ import { begin, type EndReason } from '@/core/sequence/enrolment';
 import type { Again } from '@/core/sequence/document';
 import { DAY, MINUTE, type Millis } from '@/core/shared/instant';
 import { announce } from '@/db/delivery/texts';
-import { writeHappenings } from '@/db/kit/happenings';
+import { isWanted, writeHappenings } from '@/db/kit/happenings';
 import type { Scope } from '@/db/kit/scope';
 import { insertEnrolments, lockEnrolments, lockOpenOf, pastOf } from '@/db/sequences/enrolments';
 import { Sequence } from '@/db/sequences/entities';
@@ -85,22 +85,36 @@ export async function enterPeople(
       rows.filter(({ one }) => one.state === 'waiting'),
     ),
   );
-  const at = new Date(now);
-  await writeHappenings(
-    scope,
-    rows
-      .filter(({ one }) => came.has(one.id))
-      .map(({ personId, begunBy }) => ({
-        kind: 'sequence.began' as const,
-        personId,
-        subject: sequenceId,
-        detail: { by: begunBy },
-        at,
-      })),
-  );
+  // As many as people, for a batch: told only where somebody wants to hear it.
+  if (came.size > 0 && (await isWanted(scope, 'sequence.began')))
+    await tellBegan(
+      scope,
+      sequenceId,
+      now,
+      rows.filter(({ one }) => came.has(one.id)),
+    );
   if (came.size > 0) await announce(scope, false);
   return rows.flatMap(({ one, personId }) => (came.has(one.id) ? [personId] : []));
 }
+
+const tellBegan = (
+  scope: Scope,
+  subject: string,
+  now: Millis,
+  rows: readonly { personId: string; begunBy: string }[],
+): Promise<number> => {
+  const at = new Date(now);
+  return writeHappenings(
+    scope,
+    rows.map(({ personId, begunBy }) => ({
+      kind: 'sequence.began' as const,
+      personId,
+      subject,
+      detail: { by: begunBy },
+      at,
+    })),
+  );
+};
 
 function comesAgain(again: Again, before: { open: boolean; began: Millis }, at: Millis): boolean {
   switch (again.rule) {

@@ -4,6 +4,7 @@ import { findOrMakeLabel, setLabel } from '@/services/people/labels';
 import { addPerson, editField, must } from '@/services/testing/people';
 import { broadcastTo, round, Scripted } from '@/services/testing/sending';
 import { line, says, SequenceDesk } from '@/services/testing/sequences';
+import { wantHappenings } from '@/db/kit/happenings';
 import { follow } from '@/services/kit/happenings';
 import { SEQUENCES_FOLLOW } from './follow';
 import { makeWorld, NOON, phone, type World } from '@/services/testing/world';
@@ -55,6 +56,21 @@ describe('a sequence that runs', () => {
       ['b', null],
       ['c', null],
     ]);
+  });
+
+  it('tells that it began, where somebody wants to hear it', async () => {
+    await desk.publish([line('a', { at: 'once' }, says('Welcome. Reply STOP to stop.'))]);
+    const told = () =>
+      world.rows<{ person_id: string; detail: object }>(
+        `select person_id, detail from happening where workspace_id = :workspace and kind = 'sequence.began'`,
+      );
+    await world.texts(phone(0), 'sky');
+    await desk.settle();
+    expect(await told()).toEqual([]);
+    await world.within((scope) => wantHappenings(scope, 'somebody', ['sequence.began']));
+    await world.texts(phone(1), 'sky');
+    await desk.settle();
+    expect(await told()).toMatchObject([{ detail: { by: 'joined' } }]);
   });
 
   it('answers at once while a long broadcast leaves from the same number', async () => {
