@@ -54,3 +54,7 @@ export function parseCode(typed: string): Result<string, CodeRefusal> {
 
 /** As it is read out and printed. */
 export const showCode = (code: string): string => `${code.slice(0, 4)}-${code.slice(4)}`;
+
+/** What tells of a voucher where the words before it do not name its code. */
+export const voucherWords = ({ words, code, link }: { words: string; code: string; link: string }): string =>
+  `${words} Code ${showCode(code)}: ${link}`;

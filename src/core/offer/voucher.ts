@@ -41,3 +41,19 @@ export function voucherState(terms: Terms, held: Held, now: Millis): VoucherStat
   if (terms.archived) return 'withdrawn';
   return terms.from !== null && now < terms.from ? 'not-yet' : 'valid';
 }
+
+/** What a till is told. `unknown`: no voucher of ours; `wait`: too many of those, and it must wait. */
+export interface Told {
+  state: VoucherState | 'unknown' | 'wait';
+  /** Why it is unknown, or until when to wait. */
+  because: string | null;
+  code: string | null;
+  offer: { name: string; words: string; place: string } | null;
+  uses_left: number;
+  ends_at: string | null;
+  begins_at: string | null;
+  used_at: string | null;
+  used_by: string | null;
+  /** The press by which it was used just now; it can be undone until then. */
+  undo: { press: string; until: string } | null;
+}

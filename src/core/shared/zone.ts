@@ -54,3 +54,9 @@ export function instantOn(dayNumber: number, time: string, zone: string): Millis
 /** The same for a day as it is written: `2026-11-24`. */
 export const instantAt = (day: string, time: string, zone: string): Millis =>
   instantOn(Date.parse(day) / DAY, time, zone);
+
+/** What a field of a form holds, `2026-12-01T18:00`, as an ISO instant; null: it is empty. */
+export function instantOfLocal(local: string, zone: string): string | null {
+  const [day = '', time = ''] = local.split('T');
+  return day === '' ? null : new Date(instantAt(day, time, zone)).toISOString();
+}

@@ -1,13 +1,13 @@
 import { parseTemplate, type TemplateValues } from '@/core/text/template';
 import type { Millis } from '@/core/shared/instant';
-import { showCode } from '@/core/offer/code';
+import { showCode, voucherWords } from '@/core/offer/code';
 import { writeHappenings } from '@/db/kit/happenings';
 import type { Scope } from '@/db/kit/scope';
 import type { Person } from '@/db/people/entities';
 import { KeywordLabel, type KeywordRow, type Program } from '@/db/programs/entities';
 import { loadPersonFacts, loadProgramFacts, templateValues } from '@/services/clearance/clearance-facts';
 import type { Context } from '@/services/kit/context';
-import { giveVoucher, type GivenVoucher } from '@/services/offers/give-voucher';
+import { giveVoucher } from '@/services/offers/give-voucher';
 import { setLabel } from '@/services/people/labels';
 
 /** What a keyword gave somebody, and its first words for them. */
@@ -70,12 +70,8 @@ export async function firstWordsFor(
   if (!voucher) return words;
   if (!voucher.ok) return voucher.reason;
   const tells = template?.fields.some(({ name }) => name.startsWith('voucher.')) ?? false;
-  return tells ? words : [words, sayVoucher(voucher.value)].filter(Boolean).join(' ');
+  return tells ? words : [words, voucherWords(voucher.value)].filter(Boolean).join(' ');
 }
-
-/** Where its own words do not name the code, this does. */
-export const sayVoucher = ({ words, code, link }: GivenVoucher): string =>
-  `${words} Code ${showCode(code)}: ${link}`;
 
 const voucherValues = (voucher: Wording['voucher']): TemplateValues =>
   voucher?.ok ? { 'voucher.code': showCode(voucher.value.code), 'voucher.link': voucher.value.link } : {};

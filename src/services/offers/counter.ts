@@ -1,5 +1,5 @@
 import { CODE_WORDS, parseCode, showCode, type CodeRefusal } from '@/core/offer/code';
-import { endOf, voucherState, type VoucherState } from '@/core/offer/voucher';
+import type { Told } from '@/core/offer/voucher';
 import { MINUTE, toIso, type Millis } from '@/core/shared/instant';
 import { cutText } from '@/core/shared/clean-text';
 import { ok, type Result } from '@/core/shared/result';
@@ -14,6 +14,7 @@ import {
   wrongSince,
   type VoucherRow,
 } from '@/db/offers/vouchers';
+import { worthOf } from './worth';
 import type { Actor } from '@/services/kit/actor';
 import { writeAudit } from '@/services/kit/audit';
 import type { Context } from '@/services/kit/context';
@@ -24,22 +25,6 @@ export const UNDO: Millis = 2 * MINUTE;
 /** So many wrong codes within so long, and a till waits. */
 const WRONG_CODES = 10;
 const WITHIN: Millis = 10 * MINUTE;
-
-/** What a till is told. `unknown`: no voucher of ours; `wait`: too many of those, and it must wait. */
-export interface Told {
-  state: VoucherState | 'unknown' | 'wait';
-  /** Why it is unknown, or until when to wait. */
-  because: string | null;
-  code: string | null;
-  offer: { name: string; words: string; place: string } | null;
-  uses_left: number;
-  ends_at: string | null;
-  begins_at: string | null;
-  used_at: string | null;
-  used_by: string | null;
-  /** The press by which it was used just now; it can be undone until then. */
-  undo: { press: string; until: string } | null;
-}
 
 const NOTHING: Omit<Told, 'state' | 'because'> = {
   ...{ code: null, offer: null, uses_left: 0, ends_at: null, begins_at: null, used_at: null, used_by: null },
@@ -87,15 +72,10 @@ async function mustWait(scope: Scope, accountId: string | null, now: Millis): Pr
 }
 
 function toldOf(row: VoucherRow, now: Millis, because: string | null = null): Told {
-  const terms = {
-    ...{ days: row.days, archived: row.archived_at !== null },
-    ...{ from: row.from_at?.getTime() ?? null, to: row.to_at?.getTime() ?? null },
-  };
-  const held = { received: row.received_at?.getTime() ?? null, usesLeft: row.uses_left };
-  const end = endOf(terms, held);
+  const { state, end } = worthOf(row, now);
   const undoable = row.used_at !== null && row.used_press !== null && now < row.used_at.getTime() + UNDO;
   return {
-    ...{ state: voucherState(terms, held, now), because, code: showCode(row.code), uses_left: row.uses_left },
+    ...{ state, because, code: showCode(row.code), uses_left: row.uses_left },
     offer: { name: row.offer, words: row.words, place: row.place },
     ends_at: end === null ? null : toIso(end),
     begins_at: row.from_at === null ? null : toIso(row.from_at.getTime()),

@@ -1,8 +1,9 @@
 import { parseCode, showCode } from '@/core/offer/code';
-import { endOf, voucherState, type VoucherState } from '@/core/offer/voucher';
+import type { VoucherState } from '@/core/offer/voucher';
 import { publicVoucher, noteOpened } from '@/db/offers/public';
 import { acrossWorkspaces } from '@/db/kit/scope';
 import type { Context } from '@/services/kit/context';
+import { worthOf } from './worth';
 
 export interface PublicVoucher {
   state: VoucherState;
@@ -24,14 +25,9 @@ export async function readPublicVoucher(ctx: Context, typed: string): Promise<Pu
   const row = await acrossWorkspaces(ctx.orm, (crossing) => publicVoucher(crossing, code.value));
   if (!row) return null;
   const now = ctx.now();
-  const terms = {
-    ...{ days: row.days, archived: row.archived_at !== null },
-    ...{ from: row.from_at?.getTime() ?? null, to: row.to_at?.getTime() ?? null },
-  };
-  const held = { received: row.received_at?.getTime() ?? null, usesLeft: row.uses_left };
-  const end = endOf(terms, held);
+  const { state, end } = worthOf(row, now);
   return {
-    ...{ state: voucherState(terms, held, now), code: showCode(code.value), now: new Date(now) },
+    ...{ state, code: showCode(code.value), now: new Date(now) },
     ...{ business: row.business, offer: row.offer, words: row.words, place: row.place, zone: row.zone },
     ...{ endsAt: end === null ? null : new Date(end), beginsAt: row.from_at },
   };

@@ -1,10 +1,10 @@
 'use client';
 import { useCallback, useEffect, useRef, useState } from 'react';
-import { VOUCHER_WORDS } from '@/core/offer/voucher';
+import { VOUCHER_WORDS, type Told } from '@/core/offer/voucher';
 import { Camera, useScanner } from '@/ui/kit/scanner';
 import { Problem } from '@/ui/kit/problem';
 import { dayAndTime } from '@/ui/kit/time';
-import { askCounter, TillQueue, type Answer, type Kept, type Told } from './till-queue';
+import { askCounter, TillQueue, type Answer, type Kept } from './till-queue';
 
 type Shown = Told & { counted?: boolean; first_name?: string | null };
 

@@ -1,19 +1,3 @@
-import type { VoucherState } from '@/core/offer/voucher';
-
-/** What the house says of a voucher. */
-export interface Told {
-  state: VoucherState | 'unknown' | 'wait';
-  because: string | null;
-  code: string | null;
-  offer: { name: string; words: string; place: string } | null;
-  uses_left: number;
-  ends_at: string | null;
-  begins_at: string | null;
-  used_at: string | null;
-  used_by: string | null;
-  undo: { press: string; until: string } | null;
-}
-
 /** A press that waits for its answer. */
 export interface Kept {
   do: 'use' | 'undo';

@@ -1,7 +1,7 @@
 'use client';
 import { useId, useRef, useState, useTransition } from 'react';
 import { useRouter } from 'next/navigation';
-import { showCode } from '@/core/offer/code';
+import { showCode, voucherWords } from '@/core/offer/code';
 import { displayNumber } from '@/core/phone/number';
 import { MERGE_FIELDS, VOUCHER_FIELDS } from '@/core/text/fields';
 import { measure } from '@/core/text/measure';
@@ -294,7 +294,8 @@ const SAMPLE = '000000000';
 function Answer({ now, keyword, program, wording, publicUrl, choices }: Props & { now: KeywordDraft }) {
   const offer = choices.offers.find(({ id }) => id === now.offer);
   const parsed = parseTemplate(now.welcome.trim() === '' ? templateFromPlain(program.welcome) : now.welcome);
-  const code = { 'voucher.code': showCode(SAMPLE), 'voucher.link': `${publicUrl}/v/${SAMPLE}` };
+  const link = `${publicUrl}/v/${SAMPLE}`;
+  const code = { 'voucher.code': showCode(SAMPLE), 'voucher.link': link };
   const { text: words, empty } = parsed.ok
     ? parsed.value.render({
         ...(offer ? code : {}),
@@ -303,7 +304,7 @@ function Answer({ now, keyword, program, wording, publicUrl, choices }: Props & 
       })
     : { text: '', empty: [] };
   const named = parsed.ok && parsed.value.fields.some(({ name }) => name.startsWith('voucher.'));
-  const told = offer && !named ? `${offer.words} Code ${showCode(SAMPLE)}: ${publicUrl}/v/${SAMPLE}` : '';
+  const told = offer && !named ? voucherWords({ words: offer.words, code: SAMPLE, link }) : '';
   const answer = confirmationText(wording, [words, told].filter(Boolean).join(' '));
   const day = now.from === '' ? null : dayOf(now.from);
   const notices = [

@@ -1,6 +1,6 @@
 'use server';
 import { cleanText } from '@/core/shared/clean-text';
-import { instantAt } from '@/core/shared/zone';
+import { instantOfLocal } from '@/core/shared/zone';
 import { countSpelling } from '@/services/inbox/near-misses';
 import { tryKeyword } from '@/services/inbox/try-keyword';
 import { readInput } from '@/services/kit/validation';
@@ -11,12 +11,6 @@ import { plural } from '@/ui/kit/numbers';
 import type { Outcome } from '@/ui/programs/keyword-more';
 import type { KeywordDraft } from '@/ui/programs/keyword-desk';
 import { change, currentSession } from '../../../session';
-
-/** `2026-12-01T18:00` by the clock of the house, as an instant. */
-const instantOf = (local: unknown, zone: string): string | null => {
-  const [day = '', time = ''] = String(local ?? '').split('T');
-  return day === '' ? null : new Date(instantAt(day, time, zone)).toISOString();
-};
 
 export async function saveKeywordAction(
   id: string,
@@ -34,7 +28,10 @@ export async function saveKeywordAction(
       offer: draft.offer,
     },
     ...{ sender_numbers: draft.senders, before_words: draft.beforeWords, after_words: draft.afterWords },
-    ...{ valid_from: instantOf(draft.from, zone), valid_to: instantOf(draft.to, zone) },
+    ...{
+      valid_from: instantOfLocal(String(draft.from ?? ''), zone),
+      valid_to: instantOfLocal(String(draft.to ?? ''), zone),
+    },
   });
   if (!input.ok) return { problems: input.reason.problems };
   const result = await change(

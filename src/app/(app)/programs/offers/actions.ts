@@ -1,6 +1,6 @@
 'use server';
 import { redirect } from 'next/navigation';
-import { instantAt } from '@/core/shared/zone';
+import { instantOfLocal } from '@/core/shared/zone';
 import { ChangeOfferInput, OfferInput } from '@/services/offers/inputs';
 import { changeOffer, createOffer } from '@/services/offers/offers';
 import { readInput } from '@/services/kit/validation';
@@ -12,10 +12,7 @@ import { stateOf, typed } from '../../form-result';
 /** What the form typed, as the API takes it. */
 function termsOf(values: Record<string, string>, zone: string) {
   const number = (text = ''): number | null => (text.trim() === '' ? null : Number(text));
-  const instant = (local = ''): string | null => {
-    const [day = '', time = ''] = local.split('T');
-    return day === '' ? null : new Date(instantAt(day, time, zone)).toISOString();
-  };
+  const instant = (local = ''): string | null => instantOfLocal(local, zone);
   return {
     ...{ name: values.name ?? '', words: values.words ?? '', place: values.place ?? '' },
     ...{ days: number(values.days), uses: number(values.uses) ?? 1, most: number(values.most) },
@@ -38,29 +35,20 @@ export async function createOfferAction(_: FormState, data: FormData): Promise<F
 }
 
 export async function changeOfferAction(_: FormState, data: FormData): Promise<FormState> {
-  const { workspaceZone } = await requireSession();
-  const values = typed(data);
-  const input = await readInput(ChangeOfferInput, {
-    ...termsOf(values, workspaceZone),
-    stamp: Number(values.stamp),
-  });
-  if (!input.ok) return stateOf(input, values, '');
-  return stateOf(
-    await change('edit-programs', (scope, session, ctx) =>
-      changeOffer(ctx, scope, values.id ?? '', input.value, actorOf(session)),
-    ),
-    values,
-    'Saved.',
-  );
+  return saveOffer(data, {}, 'Saved.');
 }
 
 /** Ends an offer, or brings it back, with its terms as they stand. */
 export async function endOfferAction(_: FormState, data: FormData): Promise<FormState> {
+  return saveOffer(data, { archived: typed(data).archived === 'yes' }, '');
+}
+
+async function saveOffer(data: FormData, more: { archived?: boolean }, done: string): Promise<FormState> {
   const { workspaceZone } = await requireSession();
   const values = typed(data);
   const input = await readInput(ChangeOfferInput, {
     ...termsOf(values, workspaceZone),
-    ...{ stamp: Number(values.stamp), archived: values.archived === 'yes' },
+    ...{ stamp: Number(values.stamp), ...more },
   });
   if (!input.ok) return stateOf(input, values, '');
   return stateOf(
@@ -68,6 +56,6 @@ export async function endOfferAction(_: FormState, data: FormData): Promise<Form
       changeOffer(ctx, scope, values.id ?? '', input.value, actorOf(session)),
     ),
     values,
-    '',
+    done,
   );
 }
