@@ -4,13 +4,16 @@ import * as batches from './batches/entities';
 import * as consent from './consent/entities';
 import * as delivery from './delivery/entities';
 import * as email from './email/entities';
+import * as forms from './forms/entities';
 import * as imports from './imports/entities';
 import * as inbox from './inbox/entities';
 import * as kit from './kit/entities';
+import * as media from './media/entities';
 import * as numbers from './numbers/entities';
 import * as offers from './offers/entities';
 import * as people from './people/entities';
 import * as programs from './programs/entities';
+import * as questions from './questions/entities';
 import * as sends from './sends/entities';
 import * as sequences from './sequences/entities';
 import * as tasks from './tasks/entities';
@@ -24,13 +27,16 @@ export const ENTITIES = [
   consent,
   delivery,
   email,
+  forms,
   imports,
   inbox,
   kit,
+  media,
   numbers,
   offers,
   people,
   programs,
+  questions,
   sends,
   sequences,
   tasks,

@@ -4,6 +4,7 @@ import { CLEARANCE } from './clearance/room';
 import { CONSENT } from './consent/room';
 import { DELIVERY } from './delivery/room';
 import { EMAIL } from './email/room';
+import { FORMS } from './forms/room';
 import { IMPORTS } from './imports/room';
 import { INBOX } from './inbox/room';
 import { KIT } from './kit/room-of-kit';
@@ -12,6 +13,7 @@ import { NUMBERS } from './numbers/room';
 import { OFFERS } from './offers/room';
 import { PEOPLE } from './people/room';
 import { PROGRAMS } from './programs/room';
+import { QUESTIONS } from './questions/room';
 import { SENDS } from './sends/room';
 import { WEBHOOKS } from './webhooks/room';
 import { SEQUENCES } from './sequences/room';
@@ -27,6 +29,8 @@ export const ROOMS: readonly Room[] = [
   BATCHES,
   PROGRAMS,
   OFFERS,
+  QUESTIONS,
+  FORMS,
   CONSENT,
   NUMBERS,
   SENDS,

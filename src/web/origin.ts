@@ -14,11 +14,13 @@ export function addressOf(headers: IncomingHttpHeaders, socket: string, proxies:
   return said.at(-Math.min(proxies, said.length)) ?? socket;
 }
 
+const PUBLIC = ['/api/', '/f/'];
 const CHANGES = new Set(['POST', 'PUT', 'PATCH', 'DELETE']);
 
 /**
  * Whether a request that changes something comes from a page of another site. A browser says where its page is from
- * (`Origin`); a script outside of browsers says nothing and has no cookie to misuse. The API takes keys, not cookies.
+ * (`Origin`); a script outside of browsers says nothing and has no cookie to misuse. The API takes keys, not cookies, and
+ * a form takes what anybody sends: in the frame of another site its origin may be none.
  */
 export function isForeign(
   {
@@ -28,7 +30,7 @@ export function isForeign(
   }: { method?: string | undefined; url?: string | undefined; headers: IncomingHttpHeaders },
   proxies: number,
 ): boolean {
-  if (!CHANGES.has(method ?? '') || (url ?? '').startsWith('/api/')) return false;
+  if (!CHANGES.has(method ?? '') || PUBLIC.some((start) => (url ?? '').startsWith(start))) return false;
   if (headers['sec-fetch-site'] === 'cross-site') return true;
   const { origin } = headers;
   if (origin === undefined) return false;

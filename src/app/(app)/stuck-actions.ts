@@ -27,6 +27,8 @@ const PERMISSIONS: Record<QueueName, Permission> = {
   enrolment: 'send',
   trial: 'send',
   'teammate-mail': 'manage-team',
+  asking: 'send',
+  submission: 'send',
 };
 
 /** A row that could not be worked on: tried again, or given up. */

@@ -52,6 +52,12 @@ export interface ConsentEvidence {
   inboundTextId?: string;
   /** The keyword they joined by, as it is written down. */
   keyword?: string;
+  /** The form, and which version of it they saw. */
+  formId?: string;
+  formVersion?: number;
+  /** Where a form came from on the internet, and with which program. */
+  address?: string;
+  agent?: string;
   /** The import it came with. */
   importId?: string;
   /** The rule that read a reply as an opt-out. */

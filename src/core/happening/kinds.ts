@@ -7,6 +7,7 @@ export type HappeningKind =
   | 'program.joined'
   | 'program.left'
   | 'keyword.heard'
+  | 'form.filled'
   | 'tag.put'
   | 'tag.taken'
   | 'list.put'
@@ -30,6 +31,7 @@ export type HappeningKind =
 export type Subject =
   | 'program'
   | 'keyword'
+  | 'form'
   | 'offer'
   | 'label'
   | 'stage'
@@ -56,6 +58,7 @@ export const HAPPENINGS: Record<HappeningKind, Kind> = {
   'program.joined': { words: 'joined a program', subject: 'program' },
   'program.left': { words: 'left a program', subject: 'program' },
   'keyword.heard': { words: 'joined by a keyword, or texted it again', subject: 'keyword' },
+  'form.filled': { words: 'filled in a form', subject: 'form' },
   'tag.put': { words: 'was tagged', subject: 'label' },
   'tag.taken': { words: 'lost a tag', subject: 'label' },
   'list.put': { words: 'came on a list', subject: 'label' },

@@ -1,3 +1,4 @@
+import { escaped } from '../shared/escape';
 import frame from './frame.json';
 
 /** What an e-mail says, before it is made into parts. */
@@ -39,15 +40,6 @@ export function plainPart({ body, footer }: Letter): string {
     `Leave: ${unsubscribeUrl}`,
   ].join('\n');
 }
-
-const escaped = (text: string): string => text.replace(/[&<>"']/g, (letter) => ESCAPES[letter]!);
-const ESCAPES: Record<string, string> = {
-  '&': '&amp;',
-  '<': '&lt;',
-  '>': '&gt;',
-  '"': '&quot;',
-  "'": '&#39;',
-};
 
 /** Paragraphs and lines as HTML: words only, and links that say where they lead. */
 export function paragraphs(text: string): string {

@@ -10,6 +10,8 @@ export type MessageKind =
   | 'late-answer'
   | 'question'
   | 'notice'
+  | 'asking'
+  | 'asking-again'
   | 'opt-out-confirmation'
   | 'help'
   | 'answer';
@@ -88,6 +90,16 @@ export const KINDS: Record<MessageKind, Kind> = {
   notice: {
     ...{ priority: 0, checks: { ...ALL, consent: false, hours: false, frequency: false } },
     ...{ counts: false, patience: HOUR, survivesOptOut: false, words: 'notice, automatic' },
+  },
+  // What a keyword asks after somebody joined by it, as they go on answering.
+  asking: {
+    ...{ priority: 1, checks: { ...ALL, hours: false, frequency: false } },
+    ...{ counts: false, patience: 6 * HOUR, survivesOptOut: false, words: 'question after joining' },
+  },
+  // Asked once more after a day of silence, or a personal link in its place: we begin it.
+  'asking-again': {
+    ...{ priority: 4, checks: ALL, counts: true, patience: 36 * HOUR, survivesOptOut: false },
+    ...{ sameAgain: 24 * HOUR, words: 'question after joining, once more' },
   },
   question: {
     ...{ priority: 0, checks: { ...ALL, consent: false, hours: false, frequency: false } },

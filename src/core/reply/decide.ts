@@ -83,6 +83,7 @@ export function decideReply(context: ReplyContext): ReplyDecision {
       return { ...nothing, unclear: !stopped, waiting: true };
     case 'reply':
       return { ...nothing, answers: offerNear(context), waiting: true };
+    case 'answer':
     case 'automatic':
       return nothing;
     default:

@@ -6,7 +6,7 @@ import { OPT_OUT_WORDS } from './words';
 const context = { keywords: ['sky', 'dome', 'meteor', 'actividades'], questionPending: false };
 const meaning = (body: string) => interpret(body, context).meaning;
 
-const CASES: Record<Exclude<Meaning, 'automatic'>, string[]> = {
+const CASES: Record<Exclude<Meaning, 'answer' | 'automatic'>, string[]> = {
   'opt-out': [
     ...[
       'take us off please',

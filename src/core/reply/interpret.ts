@@ -4,10 +4,11 @@ import { DOUBTFUL, firstMatch, GOING_ON, INNOCENT, LEAVING, without } from './se
 import { HELP_WORDS, OPT_IN_WORDS, OPT_OUT_WORDS, withoutFillers, withoutWishes, YES_WORDS } from './words';
 
 /**
- * What a reply means. `unclear` holds further automatic texts until a human has decided; `automatic` was written by a
+ * What a reply means. `answer` answers a question we asked, and was understood; `unclear` holds further automatic texts until a human has decided; `automatic` was written by a
  * machine, which a mail says itself, and starts nothing.
  */
-export type Meaning = 'opt-out' | 'opt-in' | 'help' | 'keyword' | 'unclear' | 'reply' | 'automatic';
+export type Meaning =
+  'opt-out' | 'opt-in' | 'help' | 'keyword' | 'answer' | 'unclear' | 'reply' | 'automatic';
 
 export interface Interpretation {
   meaning: Meaning;

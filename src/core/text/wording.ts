@@ -22,6 +22,10 @@ export function confirmationText(wording: ProgramWording, welcome: string): stri
 export const doubleOptInText = (wording: ProgramWording): string =>
   `${wording.business}: reply YES to get ${wording.program}. ${wording.frequency}. ${RATES} Reply HELP for help, STOP to stop.`;
 
+/** Asks a member whether it was them who filled in a form: the number is proved again before anything is kept. */
+export const formProofText = ({ business }: Pick<ProgramWording, 'business'>): string =>
+  `${business}: a form was filled in for this number. Was it you? Reply YES and we keep it. Reply HELP for help, STOP to stop.`;
+
 /** The one text allowed after an opt-out: no marketing in it. */
 export const optOutText = (business: string): string =>
   `${business}: you are opted out and will get no more texts from us. Reply START to come back.`;

@@ -17,7 +17,9 @@ export type QueueName =
   | 'webhook'
   | 'enrolment'
   | 'trial'
-  | 'teammate-mail';
+  | 'teammate-mail'
+  | 'asking'
+  | 'submission';
 
 /** What could not be done, and what giving it up does. */
 export const QUEUE_WORDS: Record<QueueName, { cannot: string; giveUp: string }> = {
@@ -35,5 +37,7 @@ export const QUEUE_WORDS: Record<QueueName, { cannot: string; giveUp: string }> 
   enrolment: { cannot: 'cannot go on', giveUp: 'Take them out' },
   trial: { cannot: 'cannot go on', giveUp: 'End the trial' },
   'teammate-mail': { cannot: 'cannot be sent', giveUp: 'Leave it out' },
+  submission: { cannot: 'cannot be worked on', giveUp: 'Drop it' },
+  asking: { cannot: 'cannot go on', giveUp: 'Ask nothing more' },
   receipt: { cannot: 'could not be taken in', giveUp: 'Leave it out' },
 };

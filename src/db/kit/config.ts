@@ -17,6 +17,8 @@ import { Migration20261126000013 } from '@/db/migrations/Migration20261126000013
 import { Migration20261126000014 } from '@/db/migrations/Migration20261126000014';
 import { Migration20261126000015 } from '@/db/migrations/Migration20261126000015';
 import { Migration20261126000016 } from '@/db/migrations/Migration20261126000016';
+import { Migration20261126000017 } from '@/db/migrations/Migration20261126000017';
+import { Migration20261126000018 } from '@/db/migrations/Migration20261126000018';
 
 const MIGRATIONS = [
   { name: 'Migration20261123000001', class: Migration20261123000001 },
@@ -35,6 +37,8 @@ const MIGRATIONS = [
   { name: 'Migration20261126000014', class: Migration20261126000014 },
   { name: 'Migration20261126000015', class: Migration20261126000015 },
   { name: 'Migration20261126000016', class: Migration20261126000016 },
+  { name: 'Migration20261126000017', class: Migration20261126000017 },
+  { name: 'Migration20261126000018', class: Migration20261126000018 },
 ];
 
 export const ormConfig = (databaseUrl: string, poolSize = 10): Options =>

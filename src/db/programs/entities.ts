@@ -1,4 +1,5 @@
 import type { Promised, Purpose } from '@/core/program/promise';
+import type { Question } from '@/core/question/fields';
 import type { OwnHours } from '@/core/clearance/hours';
 import type { EntitySchema } from '@mikro-orm/core';
 import { entity, key, keyOf, text, maybe, integer, boolean, json, instant } from '@/db/kit/define';
@@ -90,6 +91,14 @@ export interface KeywordRow {
   beforeWords: string;
   afterWords: string;
   offerId: string | null;
+  /** Asked one after the other once somebody joined. */
+  questions: Question[];
+  /** Said after the last answer; empty: nothing. */
+  thanks: string;
+  /** So many days a personal link holds that follows on silence; null: none does. */
+  linkDays: number | null;
+  /** A teammate gets a task where neither came. */
+  taskAfter: boolean;
   stamp: number;
   createdAt: Date;
 }
@@ -105,6 +114,10 @@ export const KeywordRow: EntitySchema<KeywordRow> = entity<KeywordRow>('Keyword'
   beforeWords: text,
   afterWords: text,
   offerId: maybe(text),
+  questions: json,
+  thanks: text,
+  linkDays: maybe(integer),
+  taskAfter: boolean,
   stamp: integer,
   createdAt: instant,
 });

@@ -15,8 +15,8 @@ export interface Task {
   state: TaskState;
   dueAt: Date;
   note: string | null;
-  /** Where it came from: `sequence`, `hand` or `api`, and the id of it. */
-  source: 'sequence' | 'hand' | 'api';
+  /** Where it came from: `sequence`, `question`, `hand` or `api`, and the id of it. */
+  source: 'sequence' | 'question' | 'hand' | 'api';
   sourceId: string | null;
   createdBy: string | null;
   createdAt: Date;

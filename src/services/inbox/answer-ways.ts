@@ -9,7 +9,7 @@ import type { Workspace } from '@/db/access/entities';
 import { hashBody } from '@/services/clearance/clearance-facts';
 import type { Context } from '@/services/kit/context';
 import { mailToken } from '@/services/kit/mail-token';
-import { newText } from './queue-answer';
+import { newText } from '@/services/delivery/new-text';
 
 /** What somebody last wrote on a channel. */
 export interface LastInbound {

@@ -6,12 +6,16 @@ import { type Millis } from '@/core/shared/instant';
 import { Workspace } from '@/db/access/entities';
 import { keywordAskedBy } from '@/db/consent/consent';
 import { cancelQueued } from '@/db/delivery/texts';
+import { waitsForProof } from '@/db/forms/submissions';
 import type { Scope } from '@/db/kit/scope';
 import type { Person } from '@/db/people/entities';
 import type { KeywordRow } from '@/db/programs/entities';
 import { recordConsent } from '@/services/consent/record-consent';
 import type { Context } from '@/services/kit/context';
-import { giveOfKeyword, type Given } from './give-of-keyword';
+import { beginAsking } from '@/services/questions/begin';
+import { proveSubmissions } from '@/services/forms/prove';
+import type { Given } from '@/services/offers/first-words';
+import { giveOfKeyword } from './give-of-keyword';
 import { queueAnswers } from './queue-answer';
 import type { Standing } from './standing';
 
@@ -68,6 +72,9 @@ export async function carryDecision(ctx: Context, scope: Scope, carrying: Carryi
     given.push(
       await giveOfKeyword(ctx, scope, { person, keyword: one, program: programOf(standing, one), at }),
     );
+  const programs = await provedBy(scope, carrying);
+  if (programs.length > 0)
+    given.push(...(await proveSubmissions(ctx, scope, { personId: person.id, programs, at })));
   const near = standing.keywordRows.find(({ word }) => word === interpretation.nearKeyword) ?? null;
   await queueAnswers(ctx, scope, {
     answers: decision.answers,
@@ -81,10 +88,26 @@ export async function carryDecision(ctx: Context, scope: Scope, carrying: Carryi
     given,
     late: carrying.late ?? false,
   });
+  for (const one of joining)
+    await beginAsking(ctx, scope, {
+      ...{ person, keyword: one, senderId: carrying.senderId, address: from, late: carrying.late ?? false },
+    });
 }
 
 const programOf = ({ programs }: Standing, { programId }: KeywordRow) =>
   programs.find(({ id }) => id === programId)!;
+
+/** Programs they are in by an act of their own just now: what a form says of them is theirs. */
+async function provedBy(
+  scope: Scope,
+  { person, decision, interpretation, standing }: Carrying,
+): Promise<Standing['programs']> {
+  const opted = decision.consents.filter(({ kind }) => kind === 'opted-in').map(({ programId }) => programId);
+  const yes = interpretation.meaning === 'opt-in' && (await waitsForProof(scope, person.id));
+  return standing.programs.filter(
+    ({ id }) => opted.includes(id) || (yes && standing.consents.get(id)?.state === 'in'),
+  );
+}
 
 /** The keywords by which they are in a program now: the one they typed, or those whose question they have just answered. */
 async function joiningBy(

@@ -1,7 +1,4 @@
 import type { Answer, ReplyDecision } from '@/core/reply/decide';
-import type { MessageKind } from '@/core/message/kinds';
-import { creditsFor } from '@/core/text/cost';
-import { measure } from '@/core/text/measure';
 import {
   confirmationText,
   doubleOptInText,
@@ -15,12 +12,12 @@ import {
 import { broughtBy } from '@/db/offers/vouchers';
 import type { KeywordRow, Program } from '@/db/programs/entities';
 import type { Workspace } from '@/db/access/entities';
-import { insertTexts, type NewText } from '@/db/delivery/texts';
+import { insertTexts } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
-import { hashBody } from '@/services/clearance/clearance-facts';
+import { newText } from '@/services/delivery/new-text';
 import { wordingOf } from '@/services/programs/wording';
 import type { Context } from '@/services/kit/context';
-import type { Given } from './give-of-keyword';
+import type { Given } from '@/services/offers/first-words';
 
 interface Answering {
   answers: ReplyDecision['answers'];
@@ -34,7 +31,7 @@ interface Answering {
   programs: readonly Program[];
   /** The keyword they typed, or nearly typed. */
   keyword?: KeywordRow | null;
-  /** What keywords gave them: their first words stand before those of the program. */
+  /** What keywords and forms gave them: their first words stand before those of the program. */
   given?: readonly Given[];
   /** They wrote some time ago: what is said now keeps the hours of the law. */
   late?: boolean;
@@ -57,7 +54,7 @@ export async function queueAnswers(ctx: Context, scope: Scope, answering: Answer
 }
 
 const givenIn = ({ given = [] }: Answering, { kind, programId }: Answer): Given[] =>
-  kind === 'confirmation' ? given.filter(({ keyword }) => keyword.programId === programId) : [];
+  kind === 'confirmation' ? given.filter((one) => one.programId === programId) : [];
 
 function automaticBody(answer: Answer, program: Program, answering: Answering): string {
   const { workspace } = answering;
@@ -77,6 +74,8 @@ function automaticBody(answer: Answer, program: Program, answering: Answering): 
     case 'help':
       return helpText(wording);
     case 'answer':
+    case 'asking':
+    case 'asking-again':
     case 'broadcast':
     case 'late-answer':
     case 'sequence':
@@ -100,44 +99,3 @@ function noticeBody(
 
 const dayWords = (at: Date, zone: string): string =>
   at.toLocaleDateString('en-US', { timeZone: zone, day: 'numeric', month: 'long' });
-
-interface SingleText {
-  personId: string;
-  address: string;
-  programId: string;
-  senderId: string | null;
-  inboundId: string | null;
-  workspace: Workspace;
-  kind: MessageKind;
-  body: string;
-  createdBy: string | null;
-}
-
-/** The row of one text to one person, due at once. */
-export function newText(
-  ctx: Context,
-  { personId, address, programId, senderId, inboundId, workspace, kind, body, createdBy }: SingleText,
-): NewText {
-  const at = new Date(ctx.now());
-  const { alphabet, parts } = measure(body);
-  return {
-    id: ctx.id('txt'),
-    personId,
-    programId,
-    sendId: null,
-    inReplyTo: inboundId,
-    channel: 'sms',
-    kind,
-    address,
-    senderId,
-    body,
-    bodyHash: hashBody(body),
-    alphabet,
-    parts,
-    credits: creditsFor(parts, workspace.creditsPerPart),
-    notBefore: at,
-    clearance: null,
-    createdBy,
-    createdAt: at,
-  };
-}

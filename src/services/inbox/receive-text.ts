@@ -1,3 +1,4 @@
+import { lockPersonByNumber } from '@/db/people/by-number';
 import { createHash } from 'node:crypto';
 import type { ReplyDecision } from '@/core/reply/decide';
 import { interpret, type Interpretation } from '@/core/reply/interpret';
@@ -13,7 +14,6 @@ import {
   expireParts,
   forgetFingerprint,
   insertInbound,
-  lockPersonByNumber,
   maybeStored,
 } from '@/db/inbox/inbound';
 import { announce } from '@/db/delivery/texts';
@@ -23,6 +23,7 @@ import type { IncomingPart } from '@/gateways/carrier';
 import { carryDecision } from './carry-decision';
 import { decide, standingOf, type Begins, type Read } from './standing';
 import type { Context } from '@/services/kit/context';
+import { answerMeaning, readReply, takeAnswer } from '@/services/questions/take-answer';
 import { unsuppress } from '@/services/people/suppression';
 
 /** A whole text as it came, made well-formed. */
@@ -164,7 +165,10 @@ export async function carryOut(
     ...placeColumns(placeOf({ number: text.from })),
   });
   const standing = await standingOf(scope, person, sender, text.from);
-  const interpretation = interpret(text.body, standing);
+  const read = interpret(text.body, standing);
+  const answering =
+    read.meaning === 'reply' && text.begins === 'yes' ? await readReply(scope, person.id, text) : null;
+  const interpretation = answering ? answerMeaning(read, answering) : read;
   const leaves = interpretation.meaning === 'opt-out' && person.stoppedAt === null;
   // It may be one we have: then only leaving is done again, which changes nothing for who left.
   if (!leaves && text.fingerprint && (await maybeStored(scope, text.fingerprint))) return null;
@@ -185,6 +189,7 @@ export async function carryOut(
   if (!stored) return null;
   const decision = await decide(scope, { text, person, interpretation, standing });
   await follow(ctx, scope, { person, sender, text, inboundId, decision, interpretation, standing });
+  if (answering) await takeAnswer(ctx, scope, answering);
   return { inboundId, personId: person.id, interpretation };
 }
 

@@ -6,6 +6,7 @@ import { DAY, MINUTE, type Millis } from '@/core/shared/instant';
 import { Workspace } from '@/db/access/entities';
 import { consentStates } from '@/db/consent/consent';
 import { lastTextTo, numberProgram, recentConfirmation, wroteSince, wroteToSince } from '@/db/inbox/inbound';
+import { waitsForProof } from '@/db/forms/submissions';
 import type { Scope } from '@/db/kit/scope';
 import type { SenderNumberRow } from '@/db/numbers/entities';
 import type { Person } from '@/db/people/entities';
@@ -46,7 +47,9 @@ export async function standingOf(
     programs,
     keywordRows,
     consents,
-    questionPending: [...consents.values()].some(({ state }) => state === 'asked'),
+    questionPending:
+      [...consents.values()].some(({ state }) => state === 'asked') ||
+      (await waitsForProof(scope, person.id)),
     after,
     subjectProgramId: liveOf(programs, after?.program_id ?? ofNumber ?? programs[0]?.id ?? null),
   };

@@ -13,8 +13,8 @@ import type { Context } from '@/services/kit/context';
 import { conflict, notFound, type Refusal } from '@/services/kit/validation';
 import { voucherLink } from '@/services/offers/give-voucher';
 import { wordingOf } from '@/services/programs/wording';
-import { firstWordsFor } from './give-of-keyword';
-import { newText } from './queue-answer';
+import { firstWordsFor } from '@/services/offers/first-words';
+import { newText } from '@/services/delivery/new-text';
 
 /** A code that is none: it stands where a voucher's would. */
 const NO_CODE = '000000000';
@@ -48,7 +48,9 @@ export async function tryKeyword(
   const voucher = offer
     ? ok({ id: '', code: NO_CODE, link: voucherLink(NO_CODE), words: offer.words })
     : null;
-  const words = await firstWordsFor(ctx, scope, { person, keyword, program, voucher });
+  const words = await firstWordsFor(ctx, scope, {
+    ...{ personId: person.id, program, welcome: keyword.welcome, voucher },
+  });
   const body = program.doubleOptIn ? doubleOptInText(wording) : confirmationText(wording, words);
   const facts = (await loadProgramFacts(scope, program.id, ctx.now()))!;
   const [them] = (await loadPersonFacts(scope, facts, [personId])).values();

@@ -1,6 +1,7 @@
+import { lockPersonByNumber } from '@/db/people/by-number';
 import { ok, type Result } from '@/core/shared/result';
 import { SenderNumberRow } from '@/db/numbers/entities';
-import { insertInbound, lockPersonByNumber } from '@/db/inbox/inbound';
+import { insertInbound } from '@/db/inbox/inbound';
 import { announce } from '@/db/delivery/texts';
 import { lockUnread, removeUnread, unreadDue, unreadTexts, type ShownUnread } from '@/db/inbox/unread';
 import { acrossWorkspaces, type Scope } from '@/db/kit/scope';

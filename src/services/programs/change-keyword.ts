@@ -1,4 +1,5 @@
 import { doubtAbout, KEYWORD_WORDS, parseKeyword } from '@/core/keyword/keyword';
+import { askedOf } from '@/core/question/fields';
 import { ok, type Result } from '@/core/shared/result';
 import { parseTemplate } from '@/core/text/template';
 import { announce } from '@/db/delivery/texts';
@@ -13,6 +14,7 @@ import {
   KeywordSpelling,
 } from '@/db/programs/entities';
 import { Sequence } from '@/db/sequences/entities';
+import { ownFields } from '@/services/audience/own-fields';
 import { writeAudit } from '@/services/kit/audit';
 import type { Context } from '@/services/kit/context';
 import { conflict, invalid, notFound, overtaken, type Refusal } from '@/services/kit/validation';
@@ -36,6 +38,8 @@ export async function changeKeyword(
   if (!said.ok) return said;
   const offer = await changeOffer(scope, row, input.offer);
   if (!offer.ok) return offer;
+  const questions = await changeQuestions(scope, row, input);
+  if (!questions.ok) return questions;
   for (const given of [
     await replaceLabels(scope, id, input.labels),
     await replaceSequences(scope, id, input.sequences),
@@ -74,6 +78,24 @@ async function changeOffer(
   if (offer !== null && !(await scope.em.findOne(Offer, { id: offer, archivedAt: null })))
     return invalid('offer', 'offer: there is no such offer here. Give its id.');
   row.offerId = offer;
+  return ok(null);
+}
+
+async function changeQuestions(
+  scope: Scope,
+  row: KeywordRow,
+  { questions, thanks, link_days: linkDays, task_after: taskAfter }: ChangeKeywordInput,
+): Promise<Result<null, Refusal>> {
+  const own = questions ? await ownFields(scope) : [];
+  const unknown = questions?.find(({ field }) => askedOf(field, own) === null);
+  if (unknown) return invalid('questions', `questions: there is no field “${unknown.field}” to ask for.`);
+  if (questions)
+    row.questions = questions.map(({ field, words = '', again = '' }) => ({
+      ...{ field, words: words.trim(), again: again.trim() },
+    }));
+  if (thanks !== undefined) row.thanks = thanks.trim();
+  if (linkDays !== undefined) row.linkDays = linkDays;
+  if (taskAfter !== undefined) row.taskAfter = taskAfter;
   return ok(null);
 }
 

@@ -95,7 +95,7 @@ export async function createKeyword(
     workspaceId: scope.workspaceId,
     programId: program.id,
     word: word.value,
-    ...{ beforeWords: '', afterWords: '', stamp: 0 },
+    ...{ beforeWords: '', afterWords: '', questions: [], thanks: '', taskAfter: false, stamp: 0 },
     createdAt: new Date(ctx.now()),
   });
   await scope.em.persistAndFlush(row);

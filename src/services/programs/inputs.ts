@@ -17,6 +17,7 @@ import {
   IsBoolean,
   IsISO8601,
 } from '@/services/kit/validation';
+import { MOST_QUESTIONS } from '@/core/question/fields';
 import { words, tooLong } from '@/services/kit/inputs';
 import { IsFilled } from '@/services/kit/checks';
 
@@ -166,6 +167,25 @@ export class CreateKeywordInput {
 
 const A_TIME = { message: 'must be an instant, such as 2026-12-01T10:00:00Z, or null.' };
 
+export class QuestionInput {
+  /** `name`, `email`, `postal_code`, or `own.<key>`. */
+  @IsString({ message: 'must be name, email, postal_code or own.<key>.' })
+  @MaxLength(60, tooLong(60))
+  field!: string;
+
+  /** How it is asked; empty: in words of ours. */
+  @IsOptional()
+  @IsString(words('What is your name?'))
+  @MaxLength(200, tooLong(200))
+  words?: string;
+
+  /** How it is asked once more; empty: in words of ours. */
+  @IsOptional()
+  @IsString(words('Your first and last name are enough.'))
+  @MaxLength(200, tooLong(200))
+  again?: string;
+}
+
 /** What changes of a keyword; what is left out stays. */
 export class ChangeKeywordInput {
   /** As it was read: when somebody saved since, nothing is overwritten. */
@@ -219,6 +239,34 @@ export class ChangeKeywordInput {
   @ArrayUnique({ message: 'names one twice.' })
   @IsString({ each: true, message: 'must be a list of ids of sequences.' })
   sequences?: string[];
+
+  /** Asked one after the other once somebody joined by it: at most five. */
+  @IsOptional()
+  @IsArray({ message: 'must be a list of questions.' })
+  @ArrayMaxSize(MOST_QUESTIONS, { message: `holds more than ${MOST_QUESTIONS} questions.` })
+  @ArrayUnique((one: QuestionInput | null) => one?.field, { message: 'asks for one field twice.' })
+  @IsObject({ each: true, message: 'must be a list of objects with field, words and again.' })
+  @ValidateNested({ each: true })
+  @Type(() => QuestionInput)
+  questions?: QuestionInput[];
+
+  /** Said after the last answer; empty: nothing. */
+  @IsOptional()
+  @IsString(words('Thank you!'))
+  @MaxLength(200, tooLong(200))
+  thanks?: string;
+
+  /** How many days the personal link holds that follows where no answer came; null: none follows. */
+  @IsOptional()
+  @IsInt({ message: 'must be a whole number of days, or null.' })
+  @Min(1, { message: 'must be at least 1 day.' })
+  @Max(90, { message: 'must be at most 90 days.' })
+  link_days?: number | null;
+
+  /** Whether a teammate gets a task where neither came. */
+  @IsOptional()
+  @IsBoolean({ message: 'must be true or false.' })
+  task_after?: boolean;
 
   /** The numbers it is heard on, by id or number; none: all. */
   @IsOptional()

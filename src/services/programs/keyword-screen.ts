@@ -15,6 +15,7 @@ import {
 import { keywordCounts } from '@/db/programs/keywords';
 import { Sequence } from '@/db/sequences/entities';
 import type { CallToAction } from '@/core/program/call-to-action';
+import { ownFields } from '@/services/audience/own-fields';
 import { promised } from './change-program';
 
 /** A keyword with what it gives, by id. */
@@ -48,6 +49,7 @@ export async function readKeywordScreen(scope: Scope, id: string) {
       labels: await scope.em.find(Label, {}, byName),
       sequences: await scope.em.find(Sequence, { state: ['running', 'paused'] }, byName),
       offers: await scope.em.find(Offer, { archivedAt: null }, byName),
+      own: await ownFields(scope),
       numbers: await scope.em.find(SenderNumberRow, { releasedAt: null }, { orderBy: { id: 'asc' } }),
     },
   };

@@ -24,6 +24,8 @@ export const keywordView = (keyword: KeywordRow) => ({
   word: keyword.word,
   ...{ welcome: keyword.welcome, before_words: keyword.beforeWords, after_words: keyword.afterWords },
   ...{ valid_from: iso(keyword.validFrom), valid_to: iso(keyword.validTo), offer: keyword.offerId },
+  ...{ questions: keyword.questions, thanks: keyword.thanks },
+  ...{ link_days: keyword.linkDays, task_after: keyword.taskAfter },
   stamp: keyword.stamp,
   /** What speaks against it; null: nothing. */
   doubt: doubtAbout(keyword.word),

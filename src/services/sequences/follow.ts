@@ -6,6 +6,7 @@ import { plain } from '@/core/reply/normalise';
 import { byKey, type Scope } from '@/db/kit/scope';
 import { lockOpenOf } from '@/db/sequences/enrolments';
 import { versionsThere } from '@/db/sequences/sequences';
+import { FormSequence } from '@/db/forms/entities';
 import { KeywordSequence } from '@/db/programs/entities';
 import { Sequence, Trial } from '@/db/sequences/entities';
 import { Person } from '@/db/people/entities';
@@ -116,10 +117,9 @@ function triggerOf(happening: Happening, document: SequenceDocument, fields: Fie
     case 'reply.received':
       return isReply(happening) ? { on: 'act', act: 'reply' } : null;
     case 'link.clicked':
-    case 'voucher.redeemed': {
-      const act: Act = kind === 'link.clicked' ? 'click' : 'redeem';
-      return { on: 'act', act };
-    }
+    case 'form.filled':
+    case 'voucher.redeemed':
+      return { on: 'act', act: ACT_OF[kind] };
     case 'program.left':
       return subject === document.program && leavesFor(document, detail.channel)
         ? { on: 'end', why: 'opted-out' }
@@ -136,6 +136,12 @@ function triggerOf(happening: Happening, document: SequenceDocument, fields: Fie
       return null;
   }
 }
+
+const ACT_OF: Record<'link.clicked' | 'form.filled' | 'voucher.redeemed', Act> = {
+  'link.clicked': 'click',
+  'form.filled': 'fill-in',
+  'voucher.redeemed': 'redeem',
+};
 
 /** Who leaves by text may still read letters of a sequence that only writes letters, and the other way round. */
 function leavesFor(document: SequenceDocument, channel: unknown): boolean {
@@ -195,7 +201,7 @@ async function beginSequences(ctx: Context, scope: Scope, happenings: readonly H
       beginnings.push({ sequenceId: id, document: ready.document });
   }
   const words = await wordsOf(scope, happenings, beginnings);
-  await beginByKeyword(ctx, scope, happenings);
+  await beginByNamed(ctx, scope, happenings);
   for (const { sequenceId, document } of beginnings) {
     const entering = happenings.flatMap((happening): Entering[] => {
       const began = document.begins.find((begins) => fits(begins, happening, words));
@@ -205,27 +211,55 @@ async function beginSequences(ctx: Context, scope: Scope, happenings: readonly H
   }
 }
 
-/** A keyword names the sequences it starts; these begin whatever else they begin by. */
-async function beginByKeyword(ctx: Context, scope: Scope, happenings: readonly Happening[]): Promise<void> {
-  const heard = happenings.filter(({ kind }) => kind === 'keyword.heard');
-  if (heard.length === 0) return;
-  const starts = await scope.em.find(
-    KeywordSequence,
-    { keywordId: [...new Set(heard.map(({ subject }) => subject!))] },
-    { orderBy: { sequenceId: 'asc' } },
-  );
-  for (const sequenceId of new Set(starts.map((one) => one.sequenceId))) {
-    const keywords = new Set(
-      starts.filter((one) => one.sequenceId === sequenceId).map((one) => one.keywordId),
-    );
-    const entering = heard
-      .filter(({ subject }) => keywords.has(subject!))
-      .map(({ personId, at }) => ({
-        ...{ personId, at: at.getTime(), by: 'keyword', prompted: true, grace: false },
-      }));
-    await enterPeople(ctx, scope, sequenceId, entering);
+/** A keyword and a form name the sequences they start; these begin whatever else they begin by. */
+async function beginByNamed(ctx: Context, scope: Scope, happenings: readonly Happening[]): Promise<void> {
+  for (const { kind, by, startedBy } of NAMED) {
+    const happened = happenings.filter((one) => one.kind === kind && one.subject !== null);
+    if (happened.length === 0) continue;
+    const starts = await startedBy(scope, [...new Set(happened.map(({ subject }) => subject!))]);
+    for (const sequenceId of new Set(starts.map((one) => one.sequenceId))) {
+      const subjects = new Set(
+        starts.filter((one) => one.sequenceId === sequenceId).map(({ subject }) => subject),
+      );
+      const entering = happened
+        .filter(({ subject }) => subjects.has(subject!))
+        .map(({ personId, at }) => ({
+          ...{ personId, at: at.getTime(), by, prompted: true, grace: false },
+        }));
+      await enterPeople(ctx, scope, sequenceId, entering);
+    }
   }
 }
+
+interface Start {
+  subject: string;
+  sequenceId: string;
+}
+
+const inOrder = { orderBy: { sequenceId: 'asc' } } as const;
+
+const NAMED: readonly {
+  kind: HappeningKind;
+  by: string;
+  startedBy(scope: Scope, subjects: string[]): Promise<Start[]>;
+}[] = [
+  {
+    kind: 'keyword.heard',
+    by: 'keyword',
+    startedBy: async (scope, ids) =>
+      (await scope.em.find(KeywordSequence, { keywordId: ids }, inOrder)).map((row) => ({
+        ...{ subject: row.keywordId, sequenceId: row.sequenceId },
+      })),
+  },
+  {
+    kind: 'form.filled',
+    by: 'form',
+    startedBy: async (scope, ids) =>
+      (await scope.em.find(FormSequence, { formId: ids }, inOrder)).map((row) => ({
+        ...{ subject: row.formId, sequenceId: row.sequenceId },
+      })),
+  },
+];
 
 /** What people wrote, where a sequence begins by words. */
 async function wordsOf(
@@ -288,7 +322,9 @@ const BY_HAND: ReadonlySet<string> = new Set([
   'began-anew',
 ]);
 
-const OWN_ACTS: ReadonlySet<HappeningKind> = new Set(['reply.received', 'link.clicked', 'voucher.redeemed']);
+const OWN_ACTS: ReadonlySet<HappeningKind> = new Set([
+  ...(['reply.received', 'link.clicked', 'form.filled', 'voucher.redeemed'] as const),
+]);
 
 /** A batch or an import begins it for many: their first line waits for the grace. */
 function enteringOf({ kind, personId, at, detail }: Happening, begins: Begin): Entering {

@@ -8,7 +8,7 @@ import type { Scope } from '@/db/kit/scope';
 import { OwnNumber } from '@/db/sequences/entities';
 import { personOfNumber } from '@/db/sequences/trials';
 import { Person } from '@/db/people/entities';
-import { newText } from '@/services/inbox/queue-answer';
+import { newText } from '@/services/delivery/new-text';
 import { loadPersonFacts, loadProgramFacts, senderFor } from '@/services/clearance/clearance-facts';
 import type { Actor } from '@/services/kit/actor';
 import { writeAudit } from '@/services/kit/audit';

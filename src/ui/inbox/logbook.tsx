@@ -52,6 +52,7 @@ const MEANINGS: Record<string, { word: string; tone: Tone }> = {
   'opt-in': { word: 'opted in', tone: 'good' },
   help: { word: 'asked for help', tone: 'plain' },
   keyword: { word: 'keyword', tone: 'good' },
+  answer: { word: 'answers a question', tone: 'good' },
   unclear: { word: 'unclear: may be an opt-out', tone: 'wait' },
   reply: { word: 'reply', tone: 'plain' },
   automatic: { word: 'automatic answer', tone: 'plain' },

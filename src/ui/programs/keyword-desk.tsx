@@ -2,7 +2,9 @@
 import { useId, useRef, useState, useTransition } from 'react';
 import { useRouter } from 'next/navigation';
 import { showCode, voucherWords } from '@/core/offer/code';
+import type { OwnField } from '@/core/people/values';
 import { displayNumber } from '@/core/phone/number';
+import { askedOf, questionText } from '@/core/question/fields';
 import { MERGE_FIELDS, VOUCHER_FIELDS } from '@/core/text/fields';
 import { measure } from '@/core/text/measure';
 import { parseTemplate, templateFromPlain } from '@/core/text/template';
@@ -12,6 +14,7 @@ import { plural } from '@/ui/kit/numbers';
 import { Section } from '@/ui/kit/page';
 import { usePress } from '@/ui/kit/press';
 import { Problem } from '@/ui/kit/problem';
+import { KeywordQuestions, type Asking } from './keyword-questions';
 import { TextEditor, type EditorHandle } from '@/ui/kit/text-editor';
 
 interface Named {
@@ -19,7 +22,7 @@ interface Named {
   name: string;
 }
 
-export interface KeywordDraft {
+export interface KeywordDraft extends Asking {
   welcome: string;
   labels: string[];
   sequences: string[];
@@ -42,6 +45,7 @@ interface Props {
     sequences: Named[];
     offers: (Named & { words: string })[];
     numbers: { id: string; number: string }[];
+    own: OwnField[];
   };
   mayEdit: boolean;
   save(id: string, stamp: number, draft: KeywordDraft, press: string): Promise<Problems>;
@@ -80,6 +84,7 @@ export function KeywordDesk(props: Props) {
           <fieldset disabled={!mayEdit}>
             <FirstWords now={now} set={set} program={props.program} problems={problems} />
             <Gives {...{ now, set, choices, problems }} />
+            <KeywordQuestions {...{ now, set, problems }} own={choices.own} />
             <Counts {...{ now, set, choices, problems }} />
             <div className="mt-4 flex flex-wrap items-center gap-3">
               <button className="button button-main" disabled={!changed || busy}>
@@ -320,6 +325,7 @@ function Answer({ now, keyword, program, wording, publicUrl, choices }: Props & 
       <Section title="What is answered">
         {program.doubleOptIn && <Said title="first, the question" text={doubleOptInText(wording)} />}
         <Said title={program.doubleOptIn ? 'after their YES' : 'at once'} text={answer} />
+        <Asked now={now} own={choices.own} />
         {notices.map(([title, text]) => (
           <Said key={title} title={title} text={text} />
         ))}
@@ -334,6 +340,22 @@ function Answer({ now, keyword, program, wording, publicUrl, choices }: Props & 
           From the next who text it on, each gets a voucher of this offer.
         </p>
       )}
+    </>
+  );
+}
+
+/** The questions as they will be read, one after the other. */
+function Asked({ now: { questions, thanks }, own }: { now: KeywordDraft; own: OwnField[] }) {
+  const texts = questions.flatMap((question) => {
+    const asked = askedOf(question.field, own);
+    return asked ? [questionText(question, asked)] : [];
+  });
+  return (
+    <>
+      {texts.map((text, place) => (
+        <Said key={place} title={place === 0 ? 'then' : 'after their answer'} text={text} />
+      ))}
+      {texts.length > 0 && thanks.trim() !== '' && <Said title="at the end" text={thanks} />}
     </>
   );
 }

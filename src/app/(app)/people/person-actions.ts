@@ -10,7 +10,10 @@ import { findOrMakeLabel, setLabel } from '@/services/people/labels';
 import { invalid } from '@/services/kit/validation';
 import type { AddressChange } from '@/ui/people/addresses';
 import type { FormState } from '@/ui/kit/form-state';
-import { change } from '../../session';
+import { fullDay } from '@/ui/kit/time';
+import type { MadeLink } from '@/ui/people/told';
+import { linkByHand } from '@/services/questions/personal-link';
+import { actorOf, change, currentSession } from '../../session';
 import { sentence, stateOf, typed } from '../form-result';
 
 export async function editPersonAction(id: string, field: string, value: string): Promise<string | null> {
@@ -67,4 +70,15 @@ export async function erasePersonAction(_: FormState, data: FormData): Promise<F
   );
   if (!result.ok) return stateOf(result, values, '');
   redirect('/people');
+}
+
+/** A form that knows who it is for, to be sent on by hand. */
+export async function personalLinkAction(id: string): Promise<MadeLink> {
+  const zone = (await currentSession())?.workspaceZone ?? 'UTC';
+  const result = await change('edit-people', (scope, session, ctx) =>
+    linkByHand(ctx, scope, id, {}, actorOf(session)),
+  );
+  return result.ok
+    ? { problem: null, link: result.value.link, until: fullDay(result.value.expires, zone) }
+    : { problem: sentence(result.reason) };
 }

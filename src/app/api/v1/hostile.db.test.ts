@@ -129,11 +129,19 @@ const SEQUENCE = {
   lines: [{ id: 'a', when: { at: 'once' }, what: { do: 'text', body: 'Hello' }, late: 'go' }],
 };
 
+const FORM = {
+  ...{ format: 'steady-wren/form/1', language: 'en', title: 'Sign up', intro: '', button: '', thanks: '' },
+  fields: [{ field: 'number', label: '', help: '', required: true }],
+  look: { colour: '#8c3a1c' },
+};
+
 /** A body of each input class that is taken: what the hostile values are put into. */
 const GOOD: Record<string, () => object | Promise<object>> = {
   ChangeKeywordInput: async () => ({
     stamp: await stampOf('keyword'),
     welcome: 'Hello {$person.first_name}.',
+    questions: [{ field: 'name', words: 'Your name?', again: '' }],
+    ...{ thanks: 'Thank you.', link_days: 7, task_after: true },
   }),
   SpellingInput: () => ({ spelling: `skyy${n++}` }),
   RemoveSpellingInput: async () => {
@@ -235,6 +243,13 @@ const GOOD: Record<string, () => object | Promise<object>> = {
     ...{ where: 'CO', source: 'advice', limit: { count: 3, hours: 24 } },
     windows: [{ days: [1, 2], from: '09:00', to: '20:00' }],
   }),
+  PersonalLinkInput: () => ({ fields: ['name'], days: 14 }),
+  NewFormInput: () => ({ name: `Form ${n++}`, program: 'Clear Sky Alerts', document: FORM }),
+  ChangeFormInput: async () => ({
+    ...{ stamp: await stampOf('form'), name: `Form ${n++}`, document: FORM, welcome: 'Hello', offer: null },
+    ...{ labels: [], sequences: [], closed: false },
+  }),
+  PublishFormInput: async () => ({ stamp: await stampOf('form') }),
   CreateKeywordInput: () => ({ program: 'Clear Sky Alerts', word: `WORD${n++}` }),
   CreateBroadcastInput: () => ({
     program: 'Clear Sky Alerts',
@@ -278,7 +293,7 @@ async function usedJustNow(): Promise<string> {
 }
 
 /** The stamp of what would be changed next. */
-const stampOf = async (table: 'program' | 'workspace' | 'keyword' | 'offer'): Promise<number> =>
+const stampOf = async (table: 'program' | 'workspace' | 'keyword' | 'offer' | 'form'): Promise<number> =>
   (
     await world.within((scope) =>
       scope.rows<{ stamp: number }>(

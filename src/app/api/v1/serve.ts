@@ -1,3 +1,4 @@
+import { readLimited } from '../../read-limited';
 import { cleanText, cutText } from '@/core/shared/clean-text';
 import { parseJson } from '@/core/shared/json';
 import { refusalOf } from '@/services/kit/database-refusal';
@@ -166,27 +167,14 @@ const wrong = (field: string, message: string): Refusal => ({
 
 /** The JSON body, read no further than it may be large. */
 async function readBody(request: Request, route: Endpoint): Promise<object | Response> {
-  if (!route.input || !request.body) return {};
-  const reader = request.body.getReader();
-  const chunks: Uint8Array[] = [];
-  let size = 0;
-  for (;;) {
-    const { done, value } = await reader.read();
-    if (done) break;
-    size += value.length;
-    if (size > LARGEST_BODY) {
-      await reader.cancel();
-      return problem(
-        413,
-        'Body too large',
-        `body: larger than ${LARGEST_BODY / 1024} kB. Send less at once.`,
-        [{ field: 'body', message: 'body: too large.' }],
-      );
-    }
-    chunks.push(value);
-  }
-  if (size === 0) return {};
-  const json = parseJson(Buffer.concat(chunks).toString('utf8'));
+  if (!route.input) return {};
+  const body = await readLimited(request, LARGEST_BODY);
+  if (body === null)
+    return problem(413, 'Body too large', `body: larger than ${LARGEST_BODY / 1024} kB. Send less at once.`, [
+      { field: 'body', message: 'body: too large.' },
+    ]);
+  if (body.length === 0) return {};
+  const json = parseJson(body.toString('utf8'));
   if (json.ok) return json.value as object;
   const message = NOT_JSON[json.reason];
   return problem(400, 'Not JSON', message, [{ field: 'body', message }]);

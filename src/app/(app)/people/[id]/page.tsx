@@ -11,6 +11,7 @@ import { plannedOf } from '../../planned';
 import { Addresses } from '@/ui/people/addresses';
 import { personName } from '@/ui/people/people-list';
 import { PersonDesk } from '@/ui/people/person-desk';
+import { PersonalLinkButton, ToldOfThemselves } from '@/ui/people/told';
 import { PlainForm } from '@/ui/kit/plain-form';
 import { Mark, type Tone } from '@/ui/kit/mark';
 import { Facts, Page, Section } from '@/ui/kit/page';
@@ -22,12 +23,14 @@ import {
   editPersonAction,
   erasePersonAction,
   labelPersonAction,
+  personalLinkAction,
 } from '../person-actions';
 import { AheadList } from '@/ui/sequences/ahead-list';
 import { TaskList } from '@/ui/tasks/task-list';
 import { readAhead } from '@/services/sequences/ahead';
 import { readSequences } from '@/services/sequences/screen';
 import { tasksOfPerson } from '@/services/tasks/tasks';
+import { readTold } from '@/services/questions/screen';
 import { readTeammates } from '@/services/tasks/screen';
 import { getContext } from '@/services/runtime';
 import { enrolAction, enrolmentAction } from '../../programs/sequences/actions';
@@ -46,6 +49,7 @@ export default async function PersonPage({ params }: { params: Promise<{ id: str
     desk: await readPersonDesk(scope, id),
     ahead: await readAhead(await getContext(), scope, id),
     sequences: (await readSequences(scope, at)).filter(({ state }) => state === 'running'),
+    told: await readTold(scope, id),
     tasks: await tasksOfPerson(scope, id),
     teammates: await readTeammates(scope),
   }));
@@ -130,6 +134,10 @@ export default async function PersonPage({ params }: { params: Promise<{ id: str
               save={editPersonAction.bind(null, id)}
               label={labelPersonAction.bind(null, id)}
             />
+          </Section>
+          <Section title="Told us themselves">
+            <ToldOfThemselves {...both.told} zone={zone} />
+            {mayEdit && <PersonalLinkButton make={personalLinkAction.bind(null, id)} />}
           </Section>
           <Section title="Consent" note="newest first">
             <Consents data={data} zone={zone} />

@@ -28,6 +28,8 @@ export async function saveKeywordAction(
       offer: draft.offer,
     },
     ...{ sender_numbers: draft.senders, before_words: draft.beforeWords, after_words: draft.afterWords },
+    ...{ questions: draft.questions, thanks: draft.thanks },
+    ...{ link_days: draft.linkDays, task_after: draft.taskAfter },
     ...{
       valid_from: instantOfLocal(String(draft.from ?? ''), zone),
       valid_to: instantOfLocal(String(draft.to ?? ''), zone),

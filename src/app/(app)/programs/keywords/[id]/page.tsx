@@ -8,12 +8,14 @@ import { publicUrl } from '@/services/kit/settings';
 import { callToActionOf, readKeywordScreen } from '@/services/programs/keyword-screen';
 import { wordingOf } from '@/services/programs/wording';
 import { getContext } from '@/services/runtime';
+import { readFunnel } from '@/services/questions/screen';
 import { readOwnNumber } from '@/services/sequences/own-number';
 import { count } from '@/ui/kit/numbers';
 import { Facts, Section } from '@/ui/kit/page';
 import { dayAndTime, localTime } from '@/ui/kit/time';
 import { KeywordDesk } from '@/ui/programs/keyword-desk';
 import { CallReader, Misspellings, TryKeyword } from '@/ui/programs/keyword-more';
+import { QuestionFunnel } from '@/ui/programs/question-funnel';
 import { readScreen } from '../../../../session';
 import { askNumberAction, giveCodeAction } from '../../sequences/trial-actions';
 import { countSpellingAction, dropSpellingAction, saveKeywordAction, tryKeywordAction } from '../actions';
@@ -30,6 +32,7 @@ export default async function KeywordPage({ params }: { params: Promise<{ id: st
       ...read,
       call: (await callToActionOf(scope, id))!,
       misses: await readNearMisses(scope, now, read.keyword.word),
+      funnel: await readFunnel(scope, read.keyword),
       own: await readOwnNumber(ctx, scope, accountId),
     };
   });
@@ -53,6 +56,8 @@ export default async function KeywordPage({ params }: { params: Promise<{ id: st
           ...{ labels: data.labels, sequences: data.sequences, senders: data.senders },
           ...{ offer: keyword.offerId, from: local(keyword.validFrom), to: local(keyword.validTo) },
           ...{ beforeWords: keyword.beforeWords, afterWords: keyword.afterWords },
+          ...{ questions: keyword.questions, thanks: keyword.thanks },
+          ...{ linkDays: keyword.linkDays, taskAfter: keyword.taskAfter },
         }}
         program={{ name: program.name, welcome: program.welcome, doubleOptIn: program.doubleOptIn }}
         wording={wordingOf(workspace, program)}
@@ -61,6 +66,7 @@ export default async function KeywordPage({ params }: { params: Promise<{ id: st
           labels: choices.labels.map(({ id: key, name, kind }) => ({ id: key, name, kind })),
           sequences: choices.sequences.map(({ id: key, name }) => ({ id: key, name })),
           offers: choices.offers.map(({ id: key, name, words }) => ({ id: key, name, words })),
+          own: choices.own.map(({ key, label, kind, options }) => ({ key, label, kind, options })),
           numbers: choices.numbers.map(({ id: key, number }) => ({ id: key, number })),
         }}
         mayEdit={mayEdit}
@@ -87,6 +93,7 @@ export default async function KeywordPage({ params }: { params: Promise<{ id: st
           </>
         }
       >
+        <QuestionFunnel {...data.funnel} />
         <Misspellings
           keywordId={id}
           word={word}

@@ -1,0 +1,62 @@
+import type { MessageKind } from '@/core/message/kinds';
+import type { Millis } from '@/core/shared/instant';
+import { creditsFor } from '@/core/text/cost';
+import { measure } from '@/core/text/measure';
+import type { Workspace } from '@/db/access/entities';
+import type { NewText } from '@/db/delivery/texts';
+import { hashBody } from '@/services/clearance/clearance-facts';
+import type { Context } from '@/services/kit/context';
+
+interface SingleText {
+  personId: string;
+  address: string;
+  programId: string;
+  senderId: string | null;
+  inboundId: string | null;
+  workspace: Workspace;
+  kind: MessageKind;
+  body: string;
+  createdBy: string | null;
+  /** When it may leave; left out: at once. */
+  notBefore?: Millis;
+}
+
+/** The row of one text to one person. */
+export function newText(
+  ctx: Context,
+  {
+    personId,
+    address,
+    programId,
+    senderId,
+    inboundId,
+    workspace,
+    kind,
+    body,
+    createdBy,
+    notBefore,
+  }: SingleText,
+): NewText {
+  const at = new Date(ctx.now());
+  const { alphabet, parts } = measure(body);
+  return {
+    id: ctx.id('txt'),
+    personId,
+    programId,
+    sendId: null,
+    inReplyTo: inboundId,
+    channel: 'sms',
+    kind,
+    address,
+    senderId,
+    body,
+    bodyHash: hashBody(body),
+    alphabet,
+    parts,
+    credits: creditsFor(parts, workspace.creditsPerPart),
+    notBefore: notBefore === undefined ? at : new Date(notBefore),
+    clearance: null,
+    createdBy,
+    createdAt: at,
+  };
+}
