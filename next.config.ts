@@ -16,6 +16,11 @@ const config: NextConfig = {
     '@node-rs/argon2',
     'pino',
     'messageformat',
+    'sharp',
+    '@resvg/resvg-js',
+    'pdfkit',
+    'fontkit',
+    'wawoff2',
   ],
   experimental: {
     // Class names are used: OpenAPI schemas are named after the input classes.
@@ -28,10 +33,11 @@ const config: NextConfig = {
         source: '/:path*',
         headers: [
           { key: 'X-Content-Type-Options', value: 'nosniff' },
-          { key: 'X-Frame-Options', value: 'DENY' },
           { key: 'Referrer-Policy', value: 'same-origin' },
         ],
       },
+      // A form may stand in the page of any site.
+      { source: '/((?!f/).*)', headers: [{ key: 'X-Frame-Options', value: 'DENY' }] },
     ];
   },
 };

@@ -262,6 +262,7 @@ function page({ language, title, business, colour: given, picture, script }: Fra
 <meta charset="utf-8">
 <meta name="viewport" content="width=device-width, initial-scale=1">
 <meta name="robots" content="noindex">
+<link rel="icon" href="/icon.svg">
 <title>${escaped(title)}</title>
 <style>
 :root{color-scheme:light;${vars(PAPER)}--ink:#26231e;--soft:#5c5548;--rule:#857b68;--bad:#9b1c1c}
@@ -301,6 +302,6 @@ select option{color:#26231e;background:#f6f2e9}
 input[type=checkbox]{flex:none;width:1.25rem;height:1.25rem;margin:.15rem 0 0;accent-color:var(--accent)}
 .agree .links{margin:.25rem 0 0 1.85rem}
 .wrong{color:var(--bad);margin:.25rem 0 .75rem}
-button{min-height:3rem;padding:.5rem 1.5rem;font:600 1rem/1.2 inherit;font-family:inherit;color:var(--on-accent);background:var(--accent);border:0;border-radius:2px;cursor:pointer}
+button{min-height:3rem;padding:.5rem 1.5rem;font:inherit;font-weight:600;color:var(--on-accent);background:var(--accent);border:0;border-radius:2px;cursor:pointer}
 :focus-visible{outline:3px solid var(--accent);outline-offset:2px}
 .trap{position:absolute;left:-100vw;height:1px;overflow:hidden}`;

@@ -88,5 +88,8 @@ export async function readFormVersion(scope: Scope, id: string, version: number)
   const shown = form && (await scope.em.findOne(FormVersion, { formId: id, version }));
   if (!form || !shown) return null;
   const workspace = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
-  return { form, shown, workspace, fields: shownFields(shown.document.fields, await ownFields(scope, true)) };
+  const own = (await ownFields(scope, true)).map(({ key, label, kind, options }) => ({
+    ...{ key, label, kind, options },
+  }));
+  return { form, shown, workspace, own };
 }

@@ -1,11 +1,10 @@
 'use client';
-import { useId, useRef, useState, useTransition } from 'react';
+import { useState, useTransition } from 'react';
 import { useRouter } from 'next/navigation';
 import { showCode, voucherWords } from '@/core/offer/code';
 import type { OwnField } from '@/core/people/values';
 import { displayNumber } from '@/core/phone/number';
 import { askedOf, questionText } from '@/core/question/fields';
-import { MERGE_FIELDS, VOUCHER_FIELDS } from '@/core/text/fields';
 import { measure } from '@/core/text/measure';
 import { parseTemplate, templateFromPlain } from '@/core/text/template';
 import { confirmationText, doubleOptInText, keywordNotice, type ProgramWording } from '@/core/text/wording';
@@ -14,19 +13,10 @@ import { plural } from '@/ui/kit/numbers';
 import { Section } from '@/ui/kit/page';
 import { usePress } from '@/ui/kit/press';
 import { Problem } from '@/ui/kit/problem';
+import { FirstWords, Gives, Several, type Giving, type GivingChoices } from './gives';
 import { KeywordQuestions, type Asking } from './keyword-questions';
-import { TextEditor, type EditorHandle } from '@/ui/kit/text-editor';
 
-interface Named {
-  id: string;
-  name: string;
-}
-
-export interface KeywordDraft extends Asking {
-  welcome: string;
-  labels: string[];
-  sequences: string[];
-  offer: string | null;
+export interface KeywordDraft extends Asking, Giving {
   senders: string[];
   /** As a clock of the house shows it: `2026-12-01T18:00`; empty: no end on that side. */
   from: string;
@@ -40,10 +30,7 @@ interface Props {
   program: { name: string; welcome: string; doubleOptIn: boolean };
   wording: ProgramWording;
   publicUrl: string;
-  choices: {
-    labels: (Named & { kind: 'tag' | 'list' })[];
-    sequences: Named[];
-    offers: (Named & { words: string })[];
+  choices: GivingChoices & {
     numbers: { id: string; number: string }[];
     own: OwnField[];
   };
@@ -111,84 +98,6 @@ interface PartProps {
   problems: Problems['problems'];
 }
 
-function FirstWords({ now, set, program, problems }: PartProps & Pick<Props, 'program'>) {
-  const editor = useRef<EditorHandle>(null);
-  const id = useId();
-  const fields =
-    now.offer === null ? MERGE_FIELDS.slice(0, 1) : [...MERGE_FIELDS.slice(0, 1), ...VOUCHER_FIELDS];
-  return (
-    <Section title="First words">
-      <p id={id} className="mb-1 text-sm text-soft">
-        They go before the required wording. Empty: those of {program.name}
-        {program.welcome ? `, “${program.welcome}”` : ', which has none'}.
-      </p>
-      <TextEditor
-        ref={editor}
-        initial={now.welcome}
-        labelledBy={id}
-        onChange={(welcome) => set({ welcome })}
-      />
-      <div className="mt-1 flex flex-wrap gap-x-3 gap-y-1 text-sm">
-        {fields.map(({ name, label, fallback }) => (
-          <button
-            key={name}
-            type="button"
-            className="link"
-            onClick={() => editor.current?.insertField(name, fallback)}
-          >
-            {label}
-          </button>
-        ))}
-      </div>
-      <Problem>{problemOf(problems, 'welcome')}</Problem>
-    </Section>
-  );
-}
-
-function Gives({ now, set, choices, problems }: PartProps & Pick<Props, 'choices'>) {
-  return (
-    <Section title="What it gives">
-      <div className="grid gap-x-8 gap-y-3 sm:grid-cols-2">
-        <Several
-          legend="Tags and lists"
-          none="None yet: make one on People."
-          all={choices.labels.map(({ id, name, kind }) => ({ id, name, more: kind }))}
-          chosen={now.labels}
-          choose={(labels) => set({ labels })}
-          problem={problemOf(problems, 'labels')}
-        />
-        <Several
-          legend="Sequences it starts"
-          none="No sequence runs."
-          all={choices.sequences}
-          chosen={now.sequences}
-          choose={(sequences) => set({ sequences })}
-          problem={problemOf(problems, 'sequences')}
-        />
-      </div>
-      <div className="mt-3 max-w-xs">
-        <Labelled name="offer" label="An offer: each gets a voucher of their own" problems={problems}>
-          {(id) => (
-            <select
-              id={id}
-              className="input"
-              value={now.offer ?? ''}
-              onChange={(event) => set({ offer: event.target.value || null })}
-            >
-              <option value="">none</option>
-              {choices.offers.map(({ id: key, name }) => (
-                <option key={key} value={key}>
-                  {name}
-                </option>
-              ))}
-            </select>
-          )}
-        </Labelled>
-      </div>
-    </Section>
-  );
-}
-
 function Counts({ now, set, choices, problems }: PartProps & Pick<Props, 'choices'>) {
   return (
     <Section title="Where and when it counts">
@@ -251,45 +160,6 @@ function Counts({ now, set, choices, problems }: PartProps & Pick<Props, 'choice
         )}
       </div>
     </Section>
-  );
-}
-
-function Several({
-  legend,
-  none,
-  all,
-  chosen,
-  choose,
-  problem,
-}: {
-  legend: string;
-  none: string;
-  all: (Named & { more?: string })[];
-  chosen: string[];
-  choose(ids: string[]): void;
-  problem: string | null;
-}) {
-  return (
-    <fieldset className="min-w-0">
-      <legend className="mb-1 text-sm text-soft">{legend}</legend>
-      {all.length === 0 && <p className="text-soft">{none}</p>}
-      <div className="max-h-44 overflow-y-auto">
-        {all.map(({ id, name, more }) => (
-          <label key={id} className="flex items-baseline gap-2 py-0.5">
-            <input
-              type="checkbox"
-              checked={chosen.includes(id)}
-              onChange={(event) =>
-                choose(event.target.checked ? [...chosen, id] : chosen.filter((one) => one !== id))
-              }
-            />
-            <span className="min-w-0 break-words">{name}</span>
-            {more && <span className="text-sm text-soft">{more}</span>}
-          </label>
-        ))}
-      </div>
-      <Problem>{problem}</Problem>
-    </fieldset>
   );
 }
 

@@ -24,6 +24,8 @@ const FIXED: Command[] = [
   { label: 'Make a program', kind: 'do', href: '/programs/new' },
   { label: 'Sequences', kind: 'go to', href: '/programs/sequences' },
   { label: 'Begin a sequence', kind: 'do', href: '/programs/sequences/new' },
+  { label: 'Forms', kind: 'go to', href: '/programs/forms' },
+  { label: 'Offers', kind: 'go to', href: '/programs/offers' },
   { label: 'Tasks', kind: 'go to', href: '/tasks' },
   { label: 'Moving in: what is missing', kind: 'go to', href: '/moving-in' },
   ...[

@@ -3,6 +3,7 @@ import { notFound } from 'next/navigation';
 import encodeQR from 'qr';
 import { readPublicVoucher } from '@/services/offers/public-voucher';
 import { getContext } from '@/services/runtime';
+import { QrPicture } from '@/ui/kit/qr-picture';
 import { VoucherMark } from '@/ui/offers/voucher-mark';
 import { fullDay } from '@/ui/kit/time';
 
@@ -19,15 +20,11 @@ export default async function VoucherPage({ params }: { params: Promise<{ code: 
       <p className="text-soft">{voucher.business}</p>
       <h1 className="mb-3">{voucher.words}</h1>
       <VoucherMark code={code} state={voucher.state} now={voucher.now.getTime()} zone={voucher.zone} />
-      <svg
-        viewBox={`0 0 ${qrOf(voucher.code).length} ${qrOf(voucher.code).length}`}
-        shapeRendering="crispEdges"
-        role="img"
-        aria-label={`QR code of ${voucher.code}`}
-        className="mx-auto my-4 w-56 bg-white"
-      >
-        <path d={pathOf(qrOf(voucher.code))} fill="#000" />
-      </svg>
+      <QrPicture
+        rows={encodeQR(voucher.code, 'raw', { ecc: 'medium', border: 4 })}
+        label={`QR code of ${voucher.code}`}
+        className="mx-auto my-4 w-56"
+      />
       <p className="font-mono text-2xl tracking-wider">{voucher.code}</p>
       <p className="mt-4 text-soft">
         {voucher.offer}
@@ -40,9 +37,3 @@ export default async function VoucherPage({ params }: { params: Promise<{ code: 
     </main>
   );
 }
-
-/** Error correction M and four modules of quiet around, as a small print needs. */
-const qrOf = (code: string): boolean[][] => encodeQR(code, 'raw', { ecc: 'medium', border: 4 });
-
-const pathOf = (rows: boolean[][]): string =>
-  rows.flatMap((row, y) => row.flatMap((dark, x) => (dark ? `M${x} ${y}h1v1h-1z` : []))).join('');

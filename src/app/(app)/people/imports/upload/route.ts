@@ -1,6 +1,6 @@
-import { cleanText } from '@/core/shared/clean-text';
 import { sentence } from '../../../form-result';
 import { createImport } from '@/services/imports/imports';
+import { fileNameOf } from '../../../../file-name';
 import { actorOf, change } from '../../../../session';
 
 /** A file as the body, its name in a header: it is taken in as it comes and never held whole. */
@@ -9,7 +9,7 @@ export async function POST(request: Request): Promise<Response> {
     return Response.json({ message: 'Not from another site.' }, { status: 403 });
   const { body } = request;
   if (!body) return Response.json({ message: 'The file is empty.' }, { status: 422 });
-  const name = cleanText(nameOf(request.headers.get('x-file-name') ?? ''));
+  const name = fileNameOf(request.headers);
   const announced = announcedSize(request.headers);
   const result = await change('edit-people', (scope, session, ctx) =>
     createImport(
@@ -31,13 +31,4 @@ export async function POST(request: Request): Promise<Response> {
 function announcedSize(headers: Headers): number | null {
   const said = headers.get('x-file-size') ?? headers.get('content-length') ?? '';
   return /^\d{1,15}$/.test(said) ? Number(said) : null;
-}
-
-/** The name travels encoded, since a header holds no letters beyond ASCII. */
-function nameOf(header: string): string {
-  try {
-    return decodeURIComponent(header);
-  } catch {
-    return header;
-  }
 }

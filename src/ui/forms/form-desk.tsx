@@ -1,0 +1,373 @@
+'use client';
+import { useState, useTransition } from 'react';
+import { useRouter } from 'next/navigation';
+import { MOST_FIELDS, type FormDocument, type FormField } from '@/core/form/document';
+import { agreementText } from '@/core/form/page';
+import { FORM_WORDS, LANGUAGES, type Agreement, type Language } from '@/core/form/words';
+import type { OwnField } from '@/core/people/values';
+import { askedOf } from '@/core/question/fields';
+import { Labelled, problemOf, type Problems } from '@/ui/kit/labelled';
+import { Section } from '@/ui/kit/page';
+import { usePress } from '@/ui/kit/press';
+import { Problem } from '@/ui/kit/problem';
+import { FirstWords, Gives, type Giving, type GivingChoices } from '@/ui/programs/gives';
+import { FormPreview } from './form-preview';
+import { PicturePick, type PictureChoice } from './picture-pick';
+
+export interface FormDraft extends Giving {
+  name: string;
+  document: FormDocument;
+}
+
+interface Props {
+  form: FormDraft & { id: string; stamp: number; version: number | null };
+  /** True: what is shown is what stands here, wording included. */
+  published: boolean;
+  agreement: Agreement;
+  program: { name: string; welcome: string };
+  links: { termsUrl: string | null; privacyUrl: string | null };
+  choices: GivingChoices & { own: OwnField[]; pictures: PictureChoice[] };
+  mayEdit: boolean;
+  save(id: string, stamp: number, draft: FormDraft, press: string): Promise<Problems>;
+  publish(id: string, stamp: number, press: string): Promise<Problems>;
+  /** Below what is edited. */
+  children: React.ReactNode;
+  /** Below the preview. */
+  margin: React.ReactNode;
+}
+
+/** What a form shows, asks and gives, with the page as it will be seen beside it. */
+export function FormDesk(props: Props) {
+  const { form, choices, mayEdit, published } = props;
+  const router = useRouter();
+  const press = usePress();
+  const [busy, start] = useTransition();
+  const { id, stamp, version, ...before } = form;
+  const [now, setNow] = useState<FormDraft>(before);
+  const [problems, setProblems] = useState<Problems['problems']>([]);
+  const set = (part: Partial<FormDraft>) => setNow((draft) => ({ ...draft, ...part }));
+  const show = (part: Partial<FormDocument>) => set({ document: { ...now.document, ...part } });
+  const changed = JSON.stringify(now) !== JSON.stringify(before);
+  const run = (act: (token: string) => Promise<Problems>) =>
+    start(async () => {
+      const outcome = await act(press.token());
+      press.settle();
+      setProblems(outcome.problems);
+      if (outcome.problems.length === 0) router.refresh();
+    });
+  return (
+    <div className="grid gap-x-10 gap-y-8 lg:grid-cols-[minmax(0,1fr)_24rem]">
+      <div className="min-w-0">
+        <form
+          className="mb-8"
+          onSubmit={(event) => {
+            event.preventDefault();
+            run((token) => props.save(id, stamp, now, token));
+          }}
+        >
+          <fieldset disabled={!mayEdit}>
+            <Shows {...{ now, set, show, problems }} pictures={choices.pictures} />
+            <Fields {...{ now, show, problems }} own={choices.own} />
+            <FirstWords now={now} set={set} program={props.program} problems={problems} />
+            <Gives {...{ now, set, choices, problems }} />
+            <div className="mt-4 flex flex-wrap items-center gap-3">
+              <button className="button button-main" disabled={!changed || busy}>
+                {busy ? 'Working …' : 'Save the change'}
+              </button>
+              <button
+                type="button"
+                className="button"
+                disabled={changed || busy || published}
+                onClick={() => run((token) => props.publish(id, stamp, token))}
+              >
+                {version === null ? 'Publish it' : `Publish as version ${version + 1}`}
+              </button>
+              <State {...{ changed, published, version }} />
+            </div>
+            <Problem>{problemOf(problems, 'stamp') ?? problemOf(problems, 'document')}</Problem>
+          </fieldset>
+        </form>
+        {props.children}
+      </div>
+      <aside aria-label="Margin" className="min-w-0 border-rule lg:border-l lg:pl-6">
+        <Section title="As it will be seen" note="at the width of a phone">
+          <FormPreview
+            document={now.document}
+            own={choices.own}
+            business={props.agreement.business}
+            wording={agreementText(now.document.language, props.agreement)}
+            {...props.links}
+          />
+        </Section>
+        {props.margin}
+      </aside>
+    </div>
+  );
+}
+
+function State({
+  changed,
+  published,
+  version,
+}: {
+  changed: boolean;
+  published: boolean;
+  version: number | null;
+}) {
+  if (changed) return <span className="text-sm text-wait">not saved yet</span>;
+  if (version === null)
+    return <span className="text-sm text-soft">nobody sees it before it is published</span>;
+  return published ? (
+    <span className="text-sm text-good">✓ version {version} is shown as it stands here</span>
+  ) : (
+    <span className="text-sm text-wait">! version {version} is shown; this is newer</span>
+  );
+}
+
+interface PartProps {
+  now: FormDraft;
+  show(part: Partial<FormDocument>): void;
+  problems: Problems['problems'];
+}
+
+function Shows({
+  now,
+  set,
+  show,
+  problems,
+  pictures,
+}: PartProps & { set(part: Partial<FormDraft>): void; pictures: PictureChoice[] }) {
+  const { document } = now;
+  const text = (name: 'title' | 'button', label: string, maxLength: number, placeholder = '') => (
+    <Labelled name={name} label={label} problems={problems}>
+      {(id) => (
+        <input
+          id={id}
+          className="input"
+          value={document[name]}
+          {...{ maxLength, placeholder }}
+          onChange={(event) => show({ [name]: event.target.value })}
+        />
+      )}
+    </Labelled>
+  );
+  const long = (name: 'intro' | 'thanks', label: string) => (
+    <Labelled name={name} label={label} problems={problems}>
+      {(id) => (
+        <textarea
+          id={id}
+          className="input"
+          rows={2}
+          maxLength={1_000}
+          value={document[name]}
+          onChange={(event) => show({ [name]: event.target.value })}
+        />
+      )}
+    </Labelled>
+  );
+  return (
+    <Section title="What it shows">
+      <div className="grid gap-x-6 sm:grid-cols-2">
+        <Labelled name="name" label="Name, for you alone" problems={problems}>
+          {(id) => (
+            <input
+              id={id}
+              className="input"
+              maxLength={80}
+              value={now.name}
+              onChange={(event) => set({ name: event.target.value })}
+            />
+          )}
+        </Labelled>
+        {text('title', 'Title', 120)}
+        {long('intro', 'Words before the fields')}
+        {long('thanks', 'Words once it was sent')}
+        {text('button', 'On the button', 40, FORM_WORDS[document.language].button)}
+        <Labelled name="language" label="Language of what is not yours to write" problems={problems}>
+          {(id) => (
+            <select
+              id={id}
+              className="input"
+              value={document.language}
+              onChange={(event) => show({ language: event.target.value as Language })}
+            >
+              {Object.entries(LANGUAGES).map(([key, word]) => (
+                <option key={key} value={key}>
+                  {word}
+                </option>
+              ))}
+            </select>
+          )}
+        </Labelled>
+        <Labelled
+          name="colour"
+          label="Colour; made lighter or darker where it could not be read"
+          problems={problems}
+        >
+          {(id) => (
+            <input
+              id={id}
+              type="color"
+              className="h-9 w-20"
+              value={document.look.colour}
+              onChange={(event) => show({ look: { ...document.look, colour: event.target.value } })}
+            />
+          )}
+        </Labelled>
+        <PicturePick
+          pictures={pictures}
+          chosen={document.look.picture ?? null}
+          choose={(picture) =>
+            show({ look: { colour: document.look.colour, ...(picture === null ? {} : { picture }) } })
+          }
+        />
+      </div>
+    </Section>
+  );
+}
+
+const BUILT_IN = ['name', 'email', 'postal_code'];
+
+function Fields({ now, show, problems, own }: PartProps & { own: OwnField[] }) {
+  const { fields, language } = now.document;
+  const set = (next: FormField[]) => show({ fields: next });
+  const change = (place: number, part: Partial<FormField>) =>
+    set(fields.map((one, i) => (i === place ? { ...one, ...part } : one)));
+  const move = (place: number, by: -1 | 1) => {
+    const list = [...fields];
+    [list[place], list[place + by]] = [list[place + by]!, list[place]!];
+    set(list);
+  };
+  const left = [...BUILT_IN, ...own.map(({ key }) => `own.${key}`)].filter(
+    (name) => !fields.some(({ field }) => field === name),
+  );
+  return (
+    <Section title="What it asks" note={`${fields.length} of at most ${MOST_FIELDS}`}>
+      <ol>
+        {fields.map((field, place) => (
+          <li key={field.field} className="mb-2 border-b border-rule pb-2">
+            <FieldRow
+              {...{ field, place, last: fields.length - 1 }}
+              label={labelOf(field.field, own, language)}
+              change={(part) => change(place, part)}
+              move={(by) => move(place, by)}
+              remove={() => set(fields.filter((_, i) => i !== place))}
+            />
+          </li>
+        ))}
+      </ol>
+      {left.length > 0 && fields.length < MOST_FIELDS && (
+        <label className="flex flex-wrap items-center gap-2">
+          <span className="text-sm text-soft">Ask also for</span>
+          <select
+            className="input w-auto"
+            value=""
+            onChange={(event) =>
+              set([...fields, { field: event.target.value, label: '', help: '', required: false }])
+            }
+          >
+            <option value="">choose a field</option>
+            {left.map((name) => (
+              <option key={name} value={name}>
+                {labelOf(name, own, language)}
+              </option>
+            ))}
+          </select>
+        </label>
+      )}
+      <p className="mt-2 text-sm text-soft">
+        The box for the consent comes last, unticked, worded by rule from the program.
+      </p>
+      <Problem>{problemOf(problems, 'fields')}</Problem>
+    </Section>
+  );
+}
+
+function labelOf(field: string, own: OwnField[], language: Language): string {
+  if (field === 'number') return FORM_WORDS[language].number;
+  const asked = askedOf(field, own);
+  if (!asked) return 'a field that is gone: take it out';
+  return asked.kind === 'own' ? asked.label : FORM_WORDS[language][asked.kind];
+}
+
+function FieldRow({
+  field,
+  place,
+  last,
+  label,
+  change,
+  move,
+  remove,
+}: {
+  field: FormField;
+  place: number;
+  last: number;
+  label: string;
+  change(part: Partial<FormField>): void;
+  move(by: -1 | 1): void;
+  remove(): void;
+}) {
+  const fixed = field.field === 'number';
+  return (
+    <>
+      <div className="flex flex-wrap items-baseline justify-between gap-2">
+        <span className="font-semibold">{label}</span>
+        <span className="flex flex-wrap items-baseline gap-3 text-sm">
+          {fixed ? (
+            <span className="text-soft">always required: it is what is agreed for</span>
+          ) : (
+            <label className="flex items-baseline gap-1">
+              <input
+                type="checkbox"
+                checked={field.required}
+                onChange={(event) => change({ required: event.target.checked })}
+              />
+              required
+            </label>
+          )}
+          <button
+            type="button"
+            className="link"
+            aria-label={`${label} earlier`}
+            disabled={place === 0}
+            onClick={() => move(-1)}
+          >
+            up
+          </button>
+          <button
+            type="button"
+            className="link"
+            aria-label={`${label} later`}
+            disabled={place === last}
+            onClick={() => move(1)}
+          >
+            down
+          </button>
+          {!fixed && (
+            <button type="button" className="link" aria-label={`Leave out ${label}`} onClick={remove}>
+              remove
+            </button>
+          )}
+        </span>
+      </div>
+      <div className="mt-1 grid gap-x-4 gap-y-1 sm:grid-cols-2">
+        <input
+          className="input"
+          aria-label={`What stands over ${label}`}
+          placeholder={`over it: ${label}`}
+          maxLength={120}
+          value={field.label}
+          onChange={(event) => change({ label: event.target.value })}
+        />
+        <input
+          className="input"
+          aria-label={`Hint below ${label}`}
+          placeholder="a hint below; empty: none"
+          maxLength={300}
+          value={field.help}
+          onChange={(event) => change({ help: event.target.value })}
+        />
+      </div>
+    </>
+  );
+}

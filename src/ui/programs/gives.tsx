@@ -1,0 +1,155 @@
+'use client';
+import { useId, useRef } from 'react';
+import { MERGE_FIELDS, VOUCHER_FIELDS } from '@/core/text/fields';
+import { Labelled, problemOf, type Problems } from '@/ui/kit/labelled';
+import { Section } from '@/ui/kit/page';
+import { Problem } from '@/ui/kit/problem';
+import { TextEditor, type EditorHandle } from '@/ui/kit/text-editor';
+
+export interface Named {
+  id: string;
+  name: string;
+}
+
+/** What joining gives somebody, by a keyword or a form, and its first words. */
+export interface Giving {
+  /** A template; empty: the words of the program. */
+  welcome: string;
+  labels: string[];
+  sequences: string[];
+  offer: string | null;
+}
+
+export interface GivingChoices {
+  labels: (Named & { kind: 'tag' | 'list' })[];
+  sequences: Named[];
+  offers: (Named & { words: string })[];
+}
+
+interface PartProps {
+  now: Giving;
+  set(part: Partial<Giving>): void;
+  problems: Problems['problems'];
+}
+
+export function FirstWords({
+  now,
+  set,
+  program,
+  problems,
+}: PartProps & { program: { name: string; welcome: string } }) {
+  const editor = useRef<EditorHandle>(null);
+  const id = useId();
+  const fields =
+    now.offer === null ? MERGE_FIELDS.slice(0, 1) : [...MERGE_FIELDS.slice(0, 1), ...VOUCHER_FIELDS];
+  return (
+    <Section title="First words">
+      <p id={id} className="mb-1 text-sm text-soft">
+        They go before the required wording. Empty: those of {program.name}
+        {program.welcome ? `, “${program.welcome}”` : ', which has none'}.
+      </p>
+      <TextEditor
+        ref={editor}
+        initial={now.welcome}
+        labelledBy={id}
+        onChange={(welcome) => set({ welcome })}
+      />
+      <div className="mt-1 flex flex-wrap gap-x-3 gap-y-1 text-sm">
+        {fields.map(({ name, label, fallback }) => (
+          <button
+            key={name}
+            type="button"
+            className="link"
+            onClick={() => editor.current?.insertField(name, fallback)}
+          >
+            {label}
+          </button>
+        ))}
+      </div>
+      <Problem>{problemOf(problems, 'welcome')}</Problem>
+    </Section>
+  );
+}
+
+export function Gives({ now, set, choices, problems }: PartProps & { choices: GivingChoices }) {
+  return (
+    <Section title="What it gives">
+      <div className="grid gap-x-8 gap-y-3 sm:grid-cols-2">
+        <Several
+          legend="Tags and lists"
+          none="None yet: make one on People."
+          all={choices.labels.map(({ id, name, kind }) => ({ id, name, more: kind }))}
+          chosen={now.labels}
+          choose={(labels) => set({ labels })}
+          problem={problemOf(problems, 'labels')}
+        />
+        <Several
+          legend="Sequences it starts"
+          none="No sequence runs."
+          all={choices.sequences}
+          chosen={now.sequences}
+          choose={(sequences) => set({ sequences })}
+          problem={problemOf(problems, 'sequences')}
+        />
+      </div>
+      <div className="mt-3 max-w-xs">
+        <Labelled name="offer" label="An offer: each gets a voucher of their own" problems={problems}>
+          {(id) => (
+            <select
+              id={id}
+              className="input"
+              value={now.offer ?? ''}
+              onChange={(event) => set({ offer: event.target.value || null })}
+            >
+              <option value="">none</option>
+              {choices.offers.map(({ id: key, name }) => (
+                <option key={key} value={key}>
+                  {name}
+                </option>
+              ))}
+            </select>
+          )}
+        </Labelled>
+      </div>
+    </Section>
+  );
+}
+
+export function Several({
+  legend,
+  none,
+  all,
+  chosen,
+  choose,
+  problem,
+}: {
+  legend: string;
+  none: string;
+  all: (Named & { more?: string })[];
+  chosen: string[];
+  choose(ids: string[]): void;
+  problem: string | null;
+}) {
+  return (
+    <fieldset className="min-w-0">
+      <legend className="mb-1 text-sm text-soft">{legend}</legend>
+      {all.length === 0 && <p className="text-soft">{none}</p>}
+      <div className="max-h-44 overflow-y-auto">
+        {all.map(({ id, name, more }) => (
+          <label key={id} className="flex items-baseline gap-2 py-0.5">
+            <input
+              type="checkbox"
+              checked={chosen.includes(id)}
+              onChange={(event) =>
+                choose(event.target.checked ? [...chosen, id] : chosen.filter((one) => one !== id))
+              }
+            />
+            <span className="min-w-0 break-words">{name}</span>
+            {more && <span className="text-sm text-soft">{more}</span>}
+          </label>
+        ))}
+      </div>
+      <Problem>{problem}</Problem>
+    </fieldset>
+  );
+}
