@@ -29,4 +29,6 @@ export function proxy(request: NextRequest): NextResponse {
 }
 
 /** Not the upload: what passes through here is held in memory and cut off at ten megabytes. */
-export const config = { matcher: ['/((?!_next/|api/|internal/|live|health|l/|f/|p/|m/|people/imports/upload).*)'] };
+export const config = {
+  matcher: ['/((?!_next/|api/|internal/|live|health|l/|f/|p/|m/|people/imports/upload).*)'],
+};

@@ -63,3 +63,8 @@ declare module 'class-transformer/cjs/storage.js' {
 declare module 'split-sms' {
   export function split(text: string): { characterSet: 'GSM' | 'Unicode'; parts: { length: number }[] };
 }
+
+declare module 'wawoff2' {
+  /** A WOFF2 file as the TrueType or OpenType file it holds. */
+  export function decompress(woff2: Uint8Array): Promise<Uint8Array>;
+}

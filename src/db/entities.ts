@@ -12,6 +12,7 @@ import * as media from './media/entities';
 import * as numbers from './numbers/entities';
 import * as offers from './offers/entities';
 import * as people from './people/entities';
+import * as posters from './posters/entities';
 import * as programs from './programs/entities';
 import * as questions from './questions/entities';
 import * as sends from './sends/entities';
@@ -35,6 +36,7 @@ export const ENTITIES = [
   numbers,
   offers,
   people,
+  posters,
   programs,
   questions,
   sends,

@@ -12,6 +12,7 @@ import type { Room } from './kit/room';
 import { NUMBERS } from './numbers/room';
 import { OFFERS } from './offers/room';
 import { PEOPLE } from './people/room';
+import { POSTERS } from './posters/room';
 import { PROGRAMS } from './programs/room';
 import { QUESTIONS } from './questions/room';
 import { SENDS } from './sends/room';
@@ -31,6 +32,7 @@ export const ROOMS: readonly Room[] = [
   OFFERS,
   QUESTIONS,
   FORMS,
+  POSTERS,
   CONSENT,
   NUMBERS,
   SENDS,

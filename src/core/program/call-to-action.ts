@@ -136,14 +136,33 @@ const numberHint = ([number]: readonly string[]): string => (number ? ` (${displ
 const linkHint = (what: string, url: string | null): string =>
   url ? `“${what}: ${url}”.` : `give its address under Settings, then write “${what}: …”.`;
 
-/** Words that say all of it, to be copied. `number`: as people read it. */
-export function wordedCallToAction(call: CallToAction, number: string): string {
+/**
+ * Words that say all of it. `number`: as people read it. `gap` stands where an address is not known; null: nothing does,
+ * since nobody fills it in on paper.
+ */
+export function wordedCallToAction(call: CallToAction, number: string, gap: string | null = '…'): string {
   const word = call.keyword.toUpperCase();
   return [
     `Text ${word} to ${number} to get ${call.program} from ${call.business}.`,
     `By texting ${word} you agree to get recurring automated texts.`,
     `${frequencyOf(call)}. Msg & data rates may apply. Reply HELP for help, STOP to stop.`,
     'Consent is not a condition of purchase.',
-    `Terms: ${call.termsUrl ?? '…'} Privacy: ${call.privacyUrl ?? '…'}`,
+    ...linksOf(call, gap),
   ].join(' ');
 }
+
+const linksOf = ({ termsUrl, privacyUrl }: CallToAction, gap: string | null): string[] =>
+  [
+    ['Terms', termsUrl ?? gap],
+    ['Privacy', privacyUrl ?? gap],
+  ].flatMap(([word, url]) => (url ? [`${word}: ${url}`] : []));
+
+/** The same for a form, which has no keyword and no number to text. */
+export const wordedForForm = (call: CallToAction): string =>
+  [
+    `Sign up to get ${call.program} from ${call.business}.`,
+    'By signing up you agree to get recurring automated texts.',
+    `${frequencyOf(call)}. Msg & data rates may apply. Reply HELP for help, STOP to stop.`,
+    'Consent is not a condition of purchase.',
+    ...linksOf(call, null),
+  ].join(' ');

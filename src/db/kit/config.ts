@@ -19,6 +19,7 @@ import { Migration20261126000015 } from '@/db/migrations/Migration20261126000015
 import { Migration20261126000016 } from '@/db/migrations/Migration20261126000016';
 import { Migration20261126000017 } from '@/db/migrations/Migration20261126000017';
 import { Migration20261126000018 } from '@/db/migrations/Migration20261126000018';
+import { Migration20261126000019 } from '@/db/migrations/Migration20261126000019';
 
 const MIGRATIONS = [
   { name: 'Migration20261123000001', class: Migration20261123000001 },
@@ -39,6 +40,7 @@ const MIGRATIONS = [
   { name: 'Migration20261126000016', class: Migration20261126000016 },
   { name: 'Migration20261126000017', class: Migration20261126000017 },
   { name: 'Migration20261126000018', class: Migration20261126000018 },
+  { name: 'Migration20261126000019', class: Migration20261126000019 },
 ];
 
 export const ormConfig = (databaseUrl: string, poolSize = 10): Options =>

@@ -12,10 +12,11 @@ interface Props {
   pictures: PictureChoice[];
   chosen: string | null;
   choose(id: string | null): void;
+  label?: string;
 }
 
 /** The business's picture: one that is there, or a file. */
-export function PicturePick({ pictures, chosen, choose }: Props) {
+export function PicturePick({ pictures, chosen, choose, label = 'Picture above the title' }: Props) {
   const [more, setMore] = useState<PictureChoice[]>([]);
   const [busy, setBusy] = useState(false);
   const [problem, setProblem] = useState<string | null>(null);
@@ -39,7 +40,7 @@ export function PicturePick({ pictures, chosen, choose }: Props) {
   return (
     <div className="mb-3">
       <label className="block">
-        <span className="mb-1 block text-sm text-soft">Picture above the title</span>
+        <span className="mb-1 block text-sm text-soft">{label}</span>
         <select
           className="input"
           value={chosen ?? ''}

@@ -135,6 +135,17 @@ const FORM = {
   look: { colour: '#8c3a1c' },
 };
 
+const POSTER = {
+  ...{
+    format: 'steady-wren/poster/1',
+    sheet: 'a4',
+    arrangement: 'column',
+    headline: 'Clear skies',
+    words: '',
+  },
+  look: { colour: '#8c3a1c' },
+};
+
 /** A body of each input class that is taken: what the hostile values are put into. */
 const GOOD: Record<string, () => object | Promise<object>> = {
   ChangeKeywordInput: async () => ({
@@ -243,6 +254,8 @@ const GOOD: Record<string, () => object | Promise<object>> = {
     ...{ where: 'CO', source: 'advice', limit: { count: 3, hours: 24 } },
     windows: [{ days: [1, 2], from: '09:00', to: '20:00' }],
   }),
+  NewPosterInput: async () => ({ keyword: await idFor('/keywords/{id}'), document: POSTER }),
+  ChangePosterInput: async () => ({ stamp: await stampOf('poster'), document: POSTER }),
   PersonalLinkInput: () => ({ fields: ['name'], days: 14 }),
   NewFormInput: () => ({ name: `Form ${n++}`, program: 'Clear Sky Alerts', document: FORM }),
   ChangeFormInput: async () => ({
@@ -293,7 +306,9 @@ async function usedJustNow(): Promise<string> {
 }
 
 /** The stamp of what would be changed next. */
-const stampOf = async (table: 'program' | 'workspace' | 'keyword' | 'offer' | 'form'): Promise<number> =>
+const stampOf = async (
+  table: 'program' | 'workspace' | 'keyword' | 'offer' | 'form' | 'poster',
+): Promise<number> =>
   (
     await world.within((scope) =>
       scope.rows<{ stamp: number }>(

@@ -8,6 +8,8 @@ import { FORM_WORDS } from '@/core/form/words';
 import { displayNumber } from '@/core/phone/number';
 import { askedOf } from '@/core/question/fields';
 import { readFormScreen } from '@/services/forms/screen';
+import { postersOf } from '@/services/posters/posters';
+import { PosterList } from '@/ui/posters/poster-list';
 import { FormDesk } from '@/ui/forms/form-desk';
 import { FormResult } from '@/ui/forms/form-result';
 import { FormShare } from '@/ui/forms/form-share';
@@ -17,6 +19,7 @@ import { Section } from '@/ui/kit/page';
 import { PlainForm } from '@/ui/kit/plain-form';
 import { dayAndTime } from '@/ui/kit/time';
 import { readScreen } from '../../../../session';
+import { createPosterAction } from '../../posters/actions';
 import { closeFormAction, heldAction, publishFormAction, saveFormAction } from '../actions';
 
 export const metadata: Metadata = { title: 'Form' };
@@ -25,7 +28,10 @@ type Screen = NonNullable<Awaited<ReturnType<typeof readFormScreen>>>;
 
 export default async function FormPage({ params }: { params: Promise<{ id: string }> }) {
   const { id } = await params;
-  const { data, session } = await readScreen((scope) => readFormScreen(scope, id));
+  const { data, session } = await readScreen(async (scope) => {
+    const screen = await readFormScreen(scope, id);
+    return screen && { ...screen, posters: await postersOf(scope, { formId: id }) };
+  });
   if (!data) notFound();
   const { form, program, workspace, choices, versions } = data;
   const mayEdit = may(session.role, 'edit-programs');
@@ -64,6 +70,12 @@ export default async function FormPage({ params }: { params: Promise<{ id: strin
         margin={
           <>
             {form.version !== null && <FormShare address={data.address} title={form.document.title} />}
+            <PosterList
+              posters={data.posters.map(({ id: key, document }) => ({ id: key, document }))}
+              of={{ form: id }}
+              mayEdit={mayEdit}
+              create={createPosterAction}
+            />
             {versions.length > 0 && <Versions id={id} versions={versions} zone={zone} />}
             {mayEdit && form.version !== null && (
               <PlainForm

@@ -5,6 +5,7 @@ import { may } from '@/core/access/roles';
 import { doubtAbout } from '@/core/keyword/keyword';
 import { readNearMisses } from '@/services/inbox/near-misses';
 import { publicUrl } from '@/services/kit/settings';
+import { postersOf } from '@/services/posters/posters';
 import { callToActionOf, readKeywordScreen } from '@/services/programs/keyword-screen';
 import { wordingOf } from '@/services/programs/wording';
 import { getContext } from '@/services/runtime';
@@ -15,8 +16,10 @@ import { Facts, Section } from '@/ui/kit/page';
 import { dayAndTime, localTime } from '@/ui/kit/time';
 import { KeywordDesk } from '@/ui/programs/keyword-desk';
 import { CallReader, Misspellings, TryKeyword } from '@/ui/programs/keyword-more';
+import { PosterList } from '@/ui/posters/poster-list';
 import { QuestionFunnel } from '@/ui/programs/question-funnel';
 import { readScreen } from '../../../../session';
+import { createPosterAction } from '../../posters/actions';
 import { askNumberAction, giveCodeAction } from '../../sequences/trial-actions';
 import { countSpellingAction, dropSpellingAction, saveKeywordAction, tryKeywordAction } from '../actions';
 
@@ -32,6 +35,7 @@ export default async function KeywordPage({ params }: { params: Promise<{ id: st
       ...read,
       call: (await callToActionOf(scope, id))!,
       misses: await readNearMisses(scope, now, read.keyword.word),
+      posters: await postersOf(scope, { keywordId: id }),
       funnel: await readFunnel(scope, read.keyword),
       own: await readOwnNumber(ctx, scope, accountId),
     };
@@ -82,6 +86,12 @@ export default async function KeywordPage({ params }: { params: Promise<{ id: st
                 ]}
               />
             </Section>
+            <PosterList
+              posters={data.posters.map(({ id: key, document }) => ({ id: key, document }))}
+              of={{ keyword: id }}
+              mayEdit={mayEdit}
+              create={createPosterAction}
+            />
             {mayEdit && (
               <TryKeyword
                 keywordId={id}

@@ -1,0 +1,245 @@
+'use client';
+import { useEffect, useState, useTransition } from 'react';
+import { useRouter } from 'next/navigation';
+import {
+  ARRANGEMENTS,
+  LONGEST_HEADLINE,
+  LONGEST_WORDS,
+  SHEETS,
+  type Arrangement,
+  type PosterDocument,
+  type SheetName,
+} from '@/core/poster/document';
+import { sentenceOf } from '@/core/shared/sentence';
+import { PicturePick, type PictureChoice } from '@/ui/forms/picture-pick';
+import { Labelled, problemOf, type Problems } from '@/ui/kit/labelled';
+import { Mark } from '@/ui/kit/mark';
+import { Section } from '@/ui/kit/page';
+import { usePress } from '@/ui/kit/press';
+import { Problem } from '@/ui/kit/problem';
+
+interface Seen {
+  svg: string;
+  findings: { weight: 'must' | 'should'; message: string }[];
+}
+
+interface Props {
+  poster: { id: string; stamp: number; document: PosterDocument };
+  first: Seen;
+  pictures: PictureChoice[];
+  mayEdit: boolean;
+  save(id: string, stamp: number, document: PosterDocument, press: string): Promise<Problems>;
+  children: React.ReactNode;
+}
+
+/** So long after the last key the poster is drawn anew. */
+const SETTLED = 300;
+
+/** A poster, drawn as it will be printed beside what is changed. */
+export function PosterDesk({ poster, first, pictures, mayEdit, save, children }: Props) {
+  const router = useRouter();
+  const press = usePress();
+  const [busy, start] = useTransition();
+  const [now, setNow] = useState(poster.document);
+  const [problems, setProblems] = useState<Problems['problems']>([]);
+  const changed = JSON.stringify(now) !== JSON.stringify(poster.document);
+  const { seen, stale } = useDrawn(poster, now, first);
+  const set = (part: Partial<PosterDocument>) => setNow((draft) => ({ ...draft, ...part }));
+  return (
+    <div className="grid gap-x-10 gap-y-8 lg:grid-cols-[minmax(0,1fr)_26rem]">
+      <div className="min-w-0">
+        <form
+          onSubmit={(event) => {
+            event.preventDefault();
+            start(async () => {
+              const outcome = await save(poster.id, poster.stamp, now, press.token());
+              press.settle();
+              setProblems(outcome.problems);
+              if (outcome.problems.length === 0) router.refresh();
+            });
+          }}
+        >
+          <fieldset disabled={!mayEdit}>
+            <Words {...{ now, set, problems, pictures }} />
+            <div className="mt-4 flex flex-wrap items-center gap-3">
+              <button className="button button-main" disabled={!changed || busy}>
+                {busy ? 'Working …' : 'Save the change'}
+              </button>
+              {changed && <span className="text-sm text-wait">not saved yet</span>}
+            </div>
+            <Problem>{problemOf(problems, 'stamp') ?? problemOf(problems, 'document')}</Problem>
+          </fieldset>
+        </form>
+        <Files id={poster.id} changed={changed} />
+        {children}
+      </div>
+      <aside aria-label="Margin" className="min-w-0 border-rule lg:border-l lg:pl-6">
+        <Section title="As it will be printed" note={stale ? 'drawing …' : undefined}>
+          {/* eslint-disable-next-line @next/next/no-img-element -- drawn here, nothing is fetched */}
+          <img
+            src={`data:image/svg+xml,${encodeURIComponent(seen.svg)}`}
+            alt="The poster as it will be printed"
+            className={`max-h-[36rem] max-w-full border border-rule ${stale ? 'opacity-60' : ''}`}
+          />
+        </Section>
+        <Section title="What the rules find">
+          {seen.findings.length === 0 ? (
+            <p className="text-good">✓ It says all that the rules ask for.</p>
+          ) : (
+            <ul>
+              {seen.findings.map(({ weight, message }) => (
+                <li key={message} className="border-b border-rule py-1">
+                  <Mark tone={weight === 'must' ? 'bad' : 'wait'}>{weight}</Mark> {sentenceOf(message)}
+                </li>
+              ))}
+            </ul>
+          )}
+        </Section>
+      </aside>
+    </div>
+  );
+}
+
+/** The poster as it stands, drawn by the server a moment after the last change. */
+function useDrawn({ id, document }: Props['poster'], now: PosterDocument, first: Seen) {
+  const text = JSON.stringify(now);
+  const [drawn, setDrawn] = useState({ text: JSON.stringify(document), seen: first });
+  useEffect(() => {
+    if (text === drawn.text) return;
+    const gone = new AbortController();
+    const timer = setTimeout(() => void draw(), SETTLED);
+    const draw = async () => {
+      const body = JSON.stringify({ id, document: text });
+      const answer = await fetch('/internal/poster', { method: 'POST', body, signal: gone.signal }).catch(
+        () => null,
+      );
+      if (!answer) return;
+      const said = (await answer.json().catch(() => ({}))) as Seen & { message?: string };
+      if (gone.signal.aborted) return;
+      const wrong = { weight: 'must' as const, message: said.message ?? 'It could not be drawn. Try again.' };
+      setDrawn((before) => ({
+        text,
+        seen: answer.ok ? said : { svg: before.seen.svg, findings: [wrong] },
+      }));
+    };
+    return () => {
+      clearTimeout(timer);
+      gone.abort();
+    };
+  }, [id, text, drawn.text]);
+  return { seen: drawn.seen, stale: drawn.text !== text };
+}
+
+function Words({
+  now,
+  set,
+  problems,
+  pictures,
+}: {
+  now: PosterDocument;
+  set(part: Partial<PosterDocument>): void;
+  problems: Problems['problems'];
+  pictures: PictureChoice[];
+}) {
+  return (
+    <Section title="What it says">
+      <Labelled name="headline" label="Headline" problems={problems}>
+        {(id) => (
+          <input
+            id={id}
+            className="input"
+            maxLength={LONGEST_HEADLINE}
+            value={now.headline}
+            onChange={(event) => set({ headline: event.target.value })}
+          />
+        )}
+      </Labelled>
+      <Labelled name="words" label="A line or two below it; empty: none" problems={problems}>
+        {(id) => (
+          <textarea
+            id={id}
+            className="input"
+            rows={2}
+            maxLength={LONGEST_WORDS}
+            value={now.words}
+            onChange={(event) => set({ words: event.target.value })}
+          />
+        )}
+      </Labelled>
+      <div className="grid gap-x-6 sm:grid-cols-2">
+        <Labelled name="sheet" label="Sheet" problems={problems}>
+          {(id) => (
+            <select
+              id={id}
+              className="input"
+              value={now.sheet}
+              onChange={(event) => set({ sheet: event.target.value as SheetName })}
+            >
+              {Object.entries(SHEETS).map(([key, sheet]) => (
+                <option key={key} value={key}>
+                  {sheet.words}
+                </option>
+              ))}
+            </select>
+          )}
+        </Labelled>
+        <Labelled name="arrangement" label="Arrangement" problems={problems}>
+          {(id) => (
+            <select
+              id={id}
+              className="input"
+              value={now.arrangement}
+              onChange={(event) => set({ arrangement: event.target.value as Arrangement })}
+            >
+              {Object.entries(ARRANGEMENTS).map(([key, words]) => (
+                <option key={key} value={key}>
+                  {words}
+                </option>
+              ))}
+            </select>
+          )}
+        </Labelled>
+        <Labelled name="colour" label="Colour" problems={problems}>
+          {(id) => (
+            <input
+              id={id}
+              type="color"
+              className="h-9 w-20"
+              value={now.look.colour}
+              onChange={(event) => set({ look: { ...now.look, colour: event.target.value } })}
+            />
+          )}
+        </Labelled>
+        <PicturePick
+          label="Picture"
+          pictures={pictures}
+          chosen={now.look.picture ?? null}
+          choose={(picture) =>
+            set({ look: { colour: now.look.colour, ...(picture === null ? {} : { picture }) } })
+          }
+        />
+      </div>
+      <p className="text-sm text-soft">
+        Number, code, offer and what the rules ask for stand on it by themselves.
+      </p>
+    </Section>
+  );
+}
+
+function Files({ id, changed }: { id: string; changed: boolean }) {
+  return (
+    <Section title="Files">
+      {changed ? (
+        <p className="text-soft">Save the change first: files are made of what is saved.</p>
+      ) : (
+        <p className="flex flex-wrap gap-3">
+          {(['pdf', 'png', 'svg'] as const).map((kind) => (
+            <a key={kind} className="button" href={`/programs/posters/${id}/file?kind=${kind}`}>
+              {kind.toUpperCase()}
+            </a>
+          ))}
+        </p>
+      )}
+    </Section>
+  );
+}
