@@ -1,11 +1,12 @@
 import { benchClearance, benchText } from './core';
 import { benchDelivery } from './delivery';
 import { benchDoors } from './doors';
+import { benchForms } from './forms';
 import { benchJoining } from './joining';
 import { benchPeople } from './people';
 import { benchSequences } from './sequences';
 
-/** `npm run bench -- people` runs one part: core, delivery, doors, sequences, joining or people; `people duplicates importing` some of its parts. */
+/** `npm run bench -- people` runs one part: core, delivery, doors, sequences, joining, forms or people; `people duplicates importing` some of its parts. */
 const [only, ...parts] = process.argv.slice(2);
 if (!only || only === 'core') {
   benchText();
@@ -15,5 +16,6 @@ if (!only || only === 'delivery') await benchDelivery();
 if (!only || only === 'doors') await benchDoors();
 if (!only || only === 'sequences') await benchSequences();
 if (!only || only === 'joining') await benchJoining();
+if (!only || only === 'forms') await benchForms();
 if (!only || only === 'people') await benchPeople(parts);
 process.exit(0);

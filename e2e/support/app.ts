@@ -70,6 +70,8 @@ export async function startApp(
     stream.on('data', (chunk: Buffer) => (said += chunk.toString()));
   await saying(child, 'Steady Wren is running', 200_000);
   const client = new pg.Client({ connectionString: databaseUrl });
+  // The database may be killed under it.
+  client.on('error', () => {});
   await client.connect();
   return {
     web: `http://localhost:${port}`,

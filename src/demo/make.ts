@@ -25,6 +25,7 @@ import { Broadcast } from '@/db/sends/entities';
 import { keepSegments } from './segments';
 import { SEGMENT_QUEUE } from '@/services/audience/segment-counts';
 import { workThrough } from '@/services/kit/trouble';
+import { furnishGate, Gate, GATE_OPENS } from './gate';
 import { furnishShop, Shop } from './shop';
 import { DOME_REPLIES, publishDomeSeries, workTasks, WRITE_BACK } from './sequences';
 
@@ -69,9 +70,13 @@ export async function playStory(
   await bringVisitors(story);
   await world.within(workspaceId, (scope) => furnishShop(world, scope, managerOf(story).accountId));
   const shop = new Shop(world, workspaceId, accounts['counterPip Dovecote']!);
+  const gate = new Gate(world, workspaceId, story.people);
   for (let day = 0; day < DAYS; day++) {
     await world.moveTo(start + day * DAY - 2 * HOUR);
+    if (day === GATE_OPENS)
+      await world.within(workspaceId, (scope) => furnishGate(world, scope, managerOf(story).accountId));
     await keywordsOfTheDay(story, day);
+    if (day >= GATE_OPENS) await gate.open(day);
     if (day === 90) await spoilNumber(story);
     if (day === SEGMENTS_KEPT) await cutPeople(story);
     for (const broadcast of BROADCASTS.filter((one) => one.day === day)) await sendAndHear(story, broadcast);

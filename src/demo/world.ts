@@ -22,6 +22,9 @@ import { KEYWORDS } from './story';
 import { follow } from '@/services/kit/happenings';
 import { SEQUENCES_FOLLOW } from '@/services/sequences/follow';
 import { TASKS_FOLLOW } from '@/services/tasks/tasks';
+import { ASKING_QUEUE, QUESTIONS_FOLLOW } from '@/services/questions/after-silence';
+import { SUBMISSION_QUEUE } from '@/services/forms/ask-for-proof';
+import { workThrough } from '@/services/kit/trouble';
 import { runDue } from '@/services/sequences/run';
 import { stream } from './chance';
 
@@ -119,6 +122,9 @@ export class DemoWorld {
       await beginDueBroadcasts(this.ctx);
       await follow(this.ctx, SEQUENCES_FOLLOW);
       await follow(this.ctx, TASKS_FOLLOW);
+      await follow(this.ctx, QUESTIONS_FOLLOW);
+      await workThrough(this.ctx, ASKING_QUEUE);
+      await workThrough(this.ctx, SUBMISSION_QUEUE);
       await lookAtVouchers(this.ctx);
       await runDue(this.ctx);
       for (const { id, workspace_id: workspaceId } of await this.#preparing())

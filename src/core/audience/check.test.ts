@@ -24,6 +24,7 @@ const nobodySpecial: PersonRecord = {
   replies: [],
   engagements: [],
   leavings: [],
+  vouchers: [],
   imports: new Set(),
   batches: new Set(),
 };

@@ -15,7 +15,7 @@ import type { ConditionProblem } from './parse';
 /** What a workspace has, by id, to tell a condition that asks for something that is gone. */
 export interface KnownThings {
   fields: ReadonlyMap<string, AskableField>;
-  /** Names of tags, lists, programs, broadcasts, sequences, steps, segments, imports and batches by id. */
+  /** Names of tags, lists, programs, broadcasts, sequences, steps, segments, imports, batches and offers by id. */
   names: ReadonlyMap<string, string>;
 }
 
@@ -77,6 +77,7 @@ const WHAT: Record<Exclude<Leaf['ask'], 'field'>, string> = {
   segment: 'a segment',
   import: 'an import',
   batch: 'a batch',
+  voucher: 'an offer',
 };
 
 /** Ids of the things a leaf names. */

@@ -9,7 +9,15 @@ export type Condition = Group | Leaf;
 export type Group = { all: Condition[] } | { any: Condition[] } | { none: Condition[] };
 
 export type Leaf =
-  FieldLeaf | LabelLeaf | ConsentLeaf | SentLeaf | ActLeaf | CountLeaf | SegmentLeaf | OriginLeaf;
+  | FieldLeaf
+  | LabelLeaf
+  | ConsentLeaf
+  | SentLeaf
+  | ActLeaf
+  | CountLeaf
+  | SegmentLeaf
+  | OriginLeaf
+  | VoucherLeaf;
 
 /** A field of the person: a built-in one by its name, the workspace's own as `own.<key>`. */
 export type FieldLeaf = { ask: 'field'; field: string } & FieldTest;
@@ -91,6 +99,20 @@ export interface OriginLeaf {
   ask: 'import' | 'batch';
   id: string;
   has: boolean;
+}
+
+/** `ending`: it can be used, and ends within so many days. `ended`: it was let end. */
+export type AskedVoucher = 'got' | 'valid' | 'ending' | 'ended' | 'used';
+
+/** How it stands with somebody's voucher of an offer. */
+export interface VoucherLeaf {
+  ask: 'voucher';
+  /** The offer. */
+  id: string;
+  state: AskedVoucher;
+  has: boolean;
+  /** Of `ending`; left out: two. */
+  days?: number;
 }
 
 export const EVERYBODY: Condition = { all: [] };

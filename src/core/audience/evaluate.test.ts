@@ -22,6 +22,7 @@ const nobodySpecial: PersonRecord = {
   replies: [],
   engagements: [],
   leavings: [],
+  vouchers: [],
   imports: new Set(),
   batches: new Set(),
 };
@@ -31,6 +32,15 @@ const meant = (tree: Condition, who: PersonRecord): boolean => {
   if (!plan.ok) throw new Error(plan.reason.code);
   return evaluate(plan.value, who);
 };
+
+const voucherIs = (
+  state: Extract<Condition, { ask: 'voucher' }>['state'],
+  more: { id?: string; has?: boolean; days?: number } = {},
+): Condition => ({ ask: 'voucher', id: 'off_a', state, has: true, ...more });
+const theirs = (more: Partial<PersonRecord['vouchers'][number]> = {}) => ({
+  ...{ offer: 'off_a', usesLeft: 1, expiresAt: NOW + 10 * 86_400_000, used: false },
+  ...more,
+});
 
 describe('a condition', () => {
   const text = (state: string, more: object = {}) => ({
@@ -204,6 +214,42 @@ describe('a condition', () => {
       { replies: [{ meaning: 'opt-out', after: text('delivered'), at: NOW }] },
       true,
     ],
+    ['a voucher that was got', voucherIs('got'), { vouchers: [theirs()] }, true],
+    ['a voucher of another offer', voucherIs('got', { id: 'off_b' }), { vouchers: [theirs()] }, false],
+    [
+      'one that was not received yet is valid',
+      voucherIs('valid'),
+      { vouchers: [theirs({ expiresAt: null })] },
+      true,
+    ],
+    ['one that is used up is not', voucherIs('valid'), { vouchers: [theirs({ usesLeft: 0 })] }, false],
+    ['one that is over is not', voucherIs('valid'), { vouchers: [theirs({ expiresAt: NOW })] }, false],
+    [
+      'one that ends in a day ends soon',
+      voucherIs('ending'),
+      { vouchers: [theirs({ expiresAt: NOW + 86_400_000 })] },
+      true,
+    ],
+    [
+      'one that ends in three days does not',
+      voucherIs('ending'),
+      { vouchers: [theirs({ expiresAt: NOW + 3 * 86_400_000 })] },
+      false,
+    ],
+    [
+      'within the days that are asked',
+      voucherIs('ending', { days: 3 }),
+      { vouchers: [theirs({ expiresAt: NOW + 3 * 86_400_000 })] },
+      true,
+    ],
+    ['let end', voucherIs('ended'), { vouchers: [theirs({ expiresAt: NOW - 1 })] }, true],
+    [
+      'used in time is not let end',
+      voucherIs('ended'),
+      { vouchers: [theirs({ expiresAt: NOW - 1, used: true })] },
+      false,
+    ],
+    ['nobody without one has used it', voucherIs('used', { has: false }), {}, true],
     ['exactly none', { ask: 'texts', test: 'exactly', count: 0, days: 7 }, {}, true],
     [
       'exactly one',

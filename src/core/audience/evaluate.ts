@@ -21,6 +21,15 @@ export interface PersonRecord {
   leavings: readonly { program: string; at: Millis }[];
   imports: ReadonlySet<string>;
   batches: ReadonlySet<string>;
+  vouchers: readonly RecordedVoucher[];
+}
+
+export interface RecordedVoucher {
+  offer: string;
+  usesLeft: number;
+  /** Null: it has no end, or was not received yet. */
+  expiresAt: Millis | null;
+  used: boolean;
 }
 
 export interface TextOrigin {
@@ -84,8 +93,29 @@ export function evaluate(plan: Plan, person: PersonRecord): boolean {
       );
     case 'origin':
       return (plan.of === 'import' ? person.imports : person.batches).has(plan.id);
+    case 'voucher':
+      return person.vouchers.some((one) => one.offer === plan.offer && isVoucher(one, plan));
     default:
       return assertNever(plan);
+  }
+}
+
+function isVoucher(
+  { usesLeft, expiresAt, used }: RecordedVoucher,
+  { state, now, until }: Extract<Plan, { op: 'voucher' }>,
+): boolean {
+  const over = expiresAt !== null && expiresAt <= now;
+  switch (state) {
+    case 'got':
+      return true;
+    case 'used':
+      return used;
+    case 'valid':
+      return usesLeft > 0 && !over;
+    case 'ending':
+      return usesLeft > 0 && !over && expiresAt !== null && expiresAt <= until!;
+    case 'ended':
+      return over && !used;
   }
 }
 

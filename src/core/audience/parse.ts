@@ -176,5 +176,11 @@ const SHAPES: Record<
     of: target,
     days: maybe(days),
   },
+  voucher: {
+    id: text,
+    state: oneOf(['got', 'valid', 'ending', 'ended', 'used']),
+    has: yes,
+    days: maybe(days),
+  },
   texts: { test: oneOf(['at-least', 'at-most', 'exactly']), count, days, program: maybe(text) },
 };

@@ -1,12 +1,13 @@
 import type { Channel } from '../message/channel';
 import type { FailureReason } from '../delivery/failure';
 import { assertNever, ok, refuse, type Result } from '../shared/result';
-import type { Millis } from '../shared/instant';
+import { DAY, type Millis } from '../shared/instant';
 import {
   branches,
   groupKind,
   isGroup,
   type AskedConsent,
+  type AskedVoucher,
   type Condition,
   type FieldLeaf,
   type Leaf,
@@ -32,7 +33,9 @@ export type Plan =
   | { op: 'left'; program: string | null; since: Millis | null }
   /** At least `least` texts since; `at most` is its negation. */
   | { op: 'texts'; program: string | null; since: Millis; least: number }
-  | { op: 'origin'; of: 'import' | 'batch'; id: string };
+  | { op: 'origin'; of: 'import' | 'batch'; id: string }
+  /** `until`: the end of what ends soon; null but for `ending`. */
+  | { op: 'voucher'; offer: string; state: AskedVoucher; now: Millis; until: Millis | null };
 
 export interface ValuePlan {
   op: 'value';
@@ -140,10 +143,18 @@ function planLeaf(leaf: Leaf, context: Unfolding, within: readonly string[]): Pl
     case 'import':
     case 'batch':
       return whether(leaf.has, { op: 'origin', of: leaf.ask, id: leaf.id });
+    case 'voucher': {
+      const until = leaf.state === 'ending' ? context.now + (leaf.days ?? SOON_DAYS) * DAY : null;
+      const { now } = context;
+      return whether(leaf.has, { op: 'voucher', offer: leaf.id, state: leaf.state, now, until });
+    }
     default:
       return assertNever(leaf);
   }
 }
+
+/** A voucher that ends within so many days ends soon, unless it is said otherwise. */
+const SOON_DAYS = 2;
 
 const today = ({ now, zone }: PlanContext): Day => dayOf(now, zone);
 

@@ -18,6 +18,7 @@ const known: KnownThings = {
     ['lab_a', 'walks'],
     ['lab_b', 'members'],
     ['seg_a', 'Regulars'],
+    ['off_a', 'Free hour'],
   ]),
 };
 
@@ -42,6 +43,14 @@ describe('reading back', () => {
 
   it.each<[Condition, string]>([
     [{ all: [] }, 'Everybody'],
+    [
+      { ask: 'voucher', id: 'off_a', state: 'ending', has: true, days: 2 },
+      'People with a voucher that ends within 2 days of “Free hour”',
+    ],
+    [
+      { ask: 'voucher', id: 'off_a', state: 'used', has: false },
+      'People who did not use a voucher of “Free hour”',
+    ],
     [{ any: [] }, 'Nobody'],
     [{ none: [{ ask: 'tag', id: 'lab_a', has: true }] }, 'Everybody but people with the tag walks'],
     [

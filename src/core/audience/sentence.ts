@@ -6,6 +6,7 @@ import {
   groupKind,
   isGroup,
   type AskedConsent,
+  type AskedVoucher,
   type Condition,
   type FieldLeaf,
   type Leaf,
@@ -54,6 +55,8 @@ function leafPhrase(leaf: Leaf, known: KnownThings): string {
       return `${leaf.has ? '' : 'not '}from the import ${name(leaf.id)}`;
     case 'batch':
       return `${leaf.has ? '' : 'not '}in the batch ${name(leaf.id)}`;
+    case 'voucher':
+      return `${VOUCHER_PHRASES[leaf.state](leaf.has, leaf.days ?? 2)} of “${name(leaf.id)}”`;
     case 'consent':
       return `${CONSENT_PHRASES[leaf.state](name(leaf.program), leaf.has)}${leaf.channel ? ` ${CHANNEL_WORDS[leaf.channel].by}` : ''}`;
     case 'sent':
@@ -66,6 +69,15 @@ function leafPhrase(leaf: Leaf, known: KnownThings): string {
       return assertNever(leaf);
   }
 }
+
+const VOUCHER_PHRASES: Record<AskedVoucher, (has: boolean, days: number) => string> = {
+  got: (has) => `who ${has ? 'got' : 'did not get'} a voucher`,
+  valid: (has) => `${has ? 'with' : 'without'} a valid voucher`,
+  ending: (has, days) =>
+    `${has ? 'with' : 'without'} a voucher that ends within ${days === 1 ? 'a day' : `${days} days`}`,
+  ended: (has) => `who ${has ? 'let' : 'did not let'} a voucher end`,
+  used: (has) => `who ${has ? 'used' : 'did not use'} a voucher`,
+};
 
 const CONSENT_PHRASES: Record<AskedConsent, (program: string, has: boolean) => string> = {
   in: (program, has) => `${has ? '' : 'not '}in ${program}`,

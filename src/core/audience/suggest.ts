@@ -14,6 +14,7 @@ export interface NamedThing {
     | 'segment'
     | 'import'
     | 'batch'
+    | 'offer'
     | 'teammate'
     | 'sequence'
     | 'step';
@@ -109,6 +110,14 @@ function aboutThing({ kind, id }: NamedThing): Leaf[] {
         { ask: 'sent', has: true, outcome: 'failed', of: { broadcast: id } },
         { ask: 'did', has: true, act: 'replied', of: { broadcast: id } },
         { ask: 'did', has: true, act: 'opted-out', of: { broadcast: id } },
+      ];
+    case 'offer':
+      return [
+        { ask: 'voucher', id, state: 'valid', has: true },
+        { ask: 'voucher', id, state: 'ending', has: true, days: 2 },
+        { ask: 'voucher', id, state: 'ended', has: true },
+        { ask: 'voucher', id, state: 'used', has: true },
+        { ask: 'voucher', id, state: 'got', has: false },
       ];
     case 'stage':
       return [{ ask: 'field', field: 'stage', test: 'is', value: id }];

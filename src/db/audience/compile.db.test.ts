@@ -103,6 +103,20 @@ const person = fc.record({
   left: fc.array(fc.tuple(fc.constantFrom(...THINGS.programs), instants), { maxLength: 2 }),
   imported: fc.boolean(),
   batched: fc.boolean(),
+  vouchers: fc.array(
+    fc.record({
+      offer: fc.constantFrom(...THINGS.offers),
+      left: fc.constantFrom(0, 1),
+      ends: maybe(
+        fc.oneof(
+          instants,
+          fc.constantFrom(HOUR, DAY, 5 * DAY).map((on) => new Date(NOW + on)),
+        ),
+      ),
+      used: fc.constantFrom('no', 'yes', 'undone'),
+    }),
+    { maxLength: 2 },
+  ),
 });
 
 async function makePeople(): Promise<void> {
@@ -124,6 +138,11 @@ async function makePeople(): Promise<void> {
         { id },
       );
     }
+    for (const id of THINGS.offers)
+      await run(
+        `insert into offer (id, workspace_id, name, words, uses, created_at) values (:id, :workspace, :id, 'x', 1, now())`,
+        { id },
+      );
     for (const id of [...THINGS.tags, THINGS.list])
       await run(
         `insert into label (id, workspace_id, kind, name, created_at) values (:id, :workspace, 'tag', :id, now())`,
@@ -216,6 +235,19 @@ async function makePeople(): Promise<void> {
           `insert into import_row (workspace_id, import_id, line, verdict, person_id) values (:workspace, 'imp_a', :i, :verdict, :id)`,
           { i: i + 1, id, verdict: i % 4 === 0 ? 'left-alone' : 'add' },
         );
+      for (const voucher of new Map(one.vouchers.map((drawn) => [drawn.offer, drawn])).values()) {
+        const voucherId = `vou_${i}_${voucher.offer}`;
+        await run(
+          `insert into voucher (id, workspace_id, offer_id, person_id, code, made_at, expires_at, uses_left)
+           values (:voucherId, :workspace, :offer, :id, :voucherId, now(), :ends::timestamptz, :left)`,
+          { voucherId, id, offer: voucher.offer, ends: voucher.ends, left: voucher.left },
+        );
+        if (voucher.used !== 'no')
+          await run(
+            `insert into redemption (id, workspace_id, voucher_id, at, undone_at) values (:voucherId, :workspace, :voucherId, now(), case when :undone then now() end)`,
+            { voucherId, undone: voucher.used === 'undone' },
+          );
+      }
       if (one.batched)
         await run(
           `insert into batch_person (workspace_id, batch_id, seq, person_id) values (:workspace, 'bat_a', :i, :id)`,

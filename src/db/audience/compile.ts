@@ -127,8 +127,30 @@ function rowsOf(
       return plan.of === 'import'
         ? `import_row x join import i on i.id = x.import_id where x.person_id = p.id and x.workspace_id = :workspace and x.import_id = ${bind(plan.id)} and ${IMPORTED}`
         : `batch_person x where x.person_id = p.id and x.workspace_id = :workspace and x.batch_id = ${bind(plan.id)}`;
+    case 'voucher':
+      return [
+        `voucher x where x.person_id = p.id and x.workspace_id = :workspace and x.offer_id = ${bind(plan.offer)}`,
+        voucherTest(plan, bind),
+      ].join('');
     default:
       return assertNever(plan);
+  }
+}
+
+const USED = `exists (select 1 from redemption r where r.voucher_id = x.id and r.undone_at is null)`;
+
+function voucherTest({ state, now, until }: Extract<Plan, { op: 'voucher' }>, bind: Bind): string {
+  switch (state) {
+    case 'got':
+      return '';
+    case 'used':
+      return ` and ${USED}`;
+    case 'valid':
+      return ` and x.uses_left > 0 and (x.expires_at is null or x.expires_at > ${bind(new Date(now))})`;
+    case 'ending':
+      return ` and x.uses_left > 0 and x.expires_at > ${bind(new Date(now))} and x.expires_at <= ${bind(new Date(until!))}`;
+    case 'ended':
+      return ` and x.expires_at <= ${bind(new Date(now))} and not ${USED}`;
   }
 }
 

@@ -40,6 +40,14 @@ interface OriginRow {
   program_id: string | null;
 }
 
+interface VoucherRow {
+  person_id: string;
+  offer_id: string;
+  uses_left: number;
+  expires_at: Date | null;
+  used: boolean;
+}
+
 /** Everything that can be asked of these people, for the evaluator: a few people, not a million. */
 export async function personRecords(
   scope: Scope,
@@ -81,6 +89,12 @@ export async function personRecords(
       where workspace_id = :workspace and person_id = any(:ids::text[]) and kind = 'opted-out'`,
     values,
   );
+  const vouchers = await scope.rows<VoucherRow>(
+    `select v.person_id, v.offer_id, v.uses_left, v.expires_at,
+            exists (select 1 from redemption r where r.voucher_id = v.id and r.undone_at is null) as used
+       from voucher v where v.workspace_id = :workspace and v.person_id = any(:ids::text[])`,
+    values,
+  );
   const rowsOf = <T extends { person_id: string }>(rows: readonly T[], id: string) =>
     rows.filter((row) => row.person_id === id);
   return new Map(
@@ -115,6 +129,10 @@ export async function personRecords(
         })),
         imports: new Set(row.imports),
         batches: new Set(row.batches),
+        vouchers: rowsOf(vouchers, row.id).map((voucher) => ({
+          ...{ offer: voucher.offer_id, usesLeft: voucher.uses_left, used: voucher.used },
+          expiresAt: voucher.expires_at?.getTime() ?? null,
+        })),
       },
     ]),
   );

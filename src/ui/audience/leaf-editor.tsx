@@ -2,7 +2,15 @@
 import { useState } from 'react';
 import { CONSEQUENCES, FAILURE_WORDS, type FailureReason } from '@/core/delivery/failure';
 import { CHANNELS, CHANNEL_WORDS } from '@/core/message/channel';
-import type { AskedConsent, ConsentLeaf, FieldLeaf, Leaf, Target } from '@/core/audience/condition';
+import type {
+  AskedConsent,
+  AskedVoucher,
+  ConsentLeaf,
+  FieldLeaf,
+  Leaf,
+  Target,
+  VoucherLeaf,
+} from '@/core/audience/condition';
 import { TEST_WORDS, TESTS_OF, type AskableField } from '@/core/audience/fields';
 import type { NamedThing } from '@/core/audience/suggest';
 
@@ -36,6 +44,8 @@ export function LeafEditor({ leaf, askable, change }: Props) {
         </>
       );
     }
+    case 'voucher':
+      return <VoucherWords leaf={leaf} askable={askable} change={change} />;
     case 'consent':
       return (
         <>
@@ -102,6 +112,39 @@ export function LeafEditor({ leaf, askable, change }: Props) {
         </>
       );
   }
+}
+
+const VOUCHER_WORDS: [AskedVoucher, string][] = [
+  ['got', 'got a voucher'],
+  ['valid', 'have a valid voucher'],
+  ['ending', 'have a voucher that ends soon'],
+  ['ended', 'let a voucher end'],
+  ['used', 'used a voucher'],
+];
+
+function VoucherWords({ leaf, askable, change }: Props<VoucherLeaf>) {
+  return (
+    <>
+      <YesNo has={leaf.has} yes="who" no="who not" set={(has) => change({ ...leaf, has })} />
+      <Choice
+        label="How it stands with the voucher"
+        value={leaf.state}
+        options={VOUCHER_WORDS}
+        set={(state) =>
+          change(withDays({ ...leaf, state: state as AskedVoucher }, state === 'ending' ? 2 : undefined))
+        }
+      />
+      <span>of</span>
+      <Thing kind="offer" id={leaf.id} askable={askable} set={(id) => change({ ...leaf, id })} />
+      {leaf.state === 'ending' && (
+        <>
+          <span>within</span>
+          <Whole label="Days" value={leaf.days ?? 2} set={(days) => change({ ...leaf, days })} />
+          <span>days</span>
+        </>
+      )}
+    </>
+  );
 }
 
 const withDays = <L extends { days?: number }>(leaf: L, days: number | undefined): L => {

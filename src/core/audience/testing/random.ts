@@ -12,6 +12,7 @@ export const THINGS = {
   segment: 'seg_a',
   import: 'imp_a',
   batch: 'bat_a',
+  offers: ['off_a', 'off_b'],
 } as const;
 
 const option = (value: string) => ({ value, label: value });
@@ -164,6 +165,16 @@ export const leaf: fc.Arbitrary<Leaf> = fc.oneof(
   fc.record({ ask: fc.constant('segment' as const), id: fc.constant(THINGS.segment), has }),
   fc.record({ ask: fc.constant('import' as const), id: fc.constant(THINGS.import), has }),
   fc.record({ ask: fc.constant('batch' as const), id: fc.constant(THINGS.batch), has }),
+  fc.record(
+    {
+      ask: fc.constant('voucher' as const),
+      id: fc.constantFrom(...THINGS.offers),
+      state: fc.constantFrom('got', 'valid', 'ending', 'ended', 'used'),
+      has,
+      days: few,
+    },
+    { requiredKeys: ['ask', 'id', 'state', 'has'] },
+  ),
   fc.record(
     {
       ask: fc.constant('consent' as const),
