@@ -131,7 +131,7 @@ function frequencyReasons(
   if (promise)
     limit('frequency-promise', ofProgram, promise.count, promise.period === 'week' ? 7 * DAY : 30 * DAY);
   if (weeklyCap !== null) limit('weekly-cap', sent, weeklyCap, 7 * DAY);
-  const state = hours && limitFor(hours.rules, person.place.region);
+  const state = hours && limitFor(hours.rules, person.place);
   if (state) limit('state-limit', ofProgram, state.count, state.hours * HOUR);
   return reasons;
 }

@@ -73,7 +73,7 @@ const windowLabel = (times: OpenTimes, at: Millis): string => {
  * text is looked at again then.
  */
 export function hoursVerdict(rules: RuleSet, place: Place, own: OwnHours | null, at: Millis): HoursVerdict {
-  const rule = ruleFor(rules, place.region);
+  const rule = ruleFor(rules, place);
   const zones = place.zones.map((zone) => ({ zone, rule, own }));
   let earliest = at;
   for (let round = 0; round < 50; round++) {
@@ -103,7 +103,7 @@ export class HoursTable {
 
   verdict(place: Place, own: OwnHours | null, instant: Millis): HoursVerdict {
     const at = Math.floor(instant / MINUTE) * MINUTE;
-    const key = `${place.region}|${place.zones.join()}|${own ? `${own.days.join()}${own.from}${own.to}` : ''}|${at}`;
+    const key = `${place.region}|${place.country}|${place.zones.join()}|${own ? `${own.days.join()}${own.from}${own.to}` : ''}|${at}`;
     const known = this.#verdicts.get(key);
     if (known) return known;
     if (this.#verdicts.size > 5_000) this.#verdicts.clear();

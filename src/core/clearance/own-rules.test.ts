@@ -1,5 +1,13 @@
 import { describe, expect, it } from 'vitest';
-import { allowsMore, EVERYWHERE, isShipped, withRule, withShippedRule, wrongHours } from './own-rules';
+import {
+  allowsMore,
+  countryPlace,
+  EVERYWHERE,
+  isShipped,
+  withRule,
+  withShippedRule,
+  wrongHours,
+} from './own-rules';
 import { ruleFor, SHIPPED_RULES, type HoursRule } from './rules';
 
 const WEEK = [1, 2, 3, 4, 5, 6, 7];
@@ -11,13 +19,25 @@ const rule = (from: string, to: string, more: Partial<HoursRule> = {}): HoursRul
 describe('own rules of hours', () => {
   it('hold where they are written, with their day, and leave the others as they were', () => {
     const own = withRule(SHIPPED_RULES, 'CO', rule('10:00', '17:00'), '2026-11-26');
-    expect(ruleFor(own, 'CO')).toMatchObject({
+    expect(ruleFor(own, { region: 'CO', country: null })).toMatchObject({
       date: '2026-11-26',
       windows: [{ from: '10:00', to: '17:00' }],
     });
-    expect(ruleFor(own, 'CT')).toEqual(SHIPPED_RULES.states.CT);
-    expect(ruleFor(own, null)).toEqual(SHIPPED_RULES.federal);
+    expect(ruleFor(own, { region: 'CT', country: null })).toEqual(SHIPPED_RULES.states.CT);
+    expect(ruleFor(own, { region: null, country: null })).toEqual(SHIPPED_RULES.federal);
     expect(isShipped(own)).toBe(false);
+  });
+
+  it('hold for another country, of which none ships, and never for a state with the same two letters', () => {
+    const where = countryPlace('DE');
+    const own = withRule(SHIPPED_RULES, where, rule('09:00', '20:00'), '2026-11-26');
+    const hours = (region: string | null, country: string | null) =>
+      ruleFor(own, { region, country }).windows[0]!.from;
+    expect([hours(null, 'DE'), hours('DE', 'US'), hours(null, 'FR')]).toEqual(['09:00', '08:00', '08:00']);
+    expect(isShipped(own)).toBe(false);
+    expect(isShipped(withShippedRule(own, where))).toBe(true);
+    const both = withRule(own, 'CO', rule('10:00', '17:00'), '2026-11-26');
+    expect(ruleFor(both, { region: null, country: 'DE' })).toMatchObject({ date: '2026-11-26' });
   });
 
   it('go back to the shipped ones, place by place', () => {

@@ -6,10 +6,10 @@ const minutes = (clock: string) => Number(clock.slice(0, 2)) * 60 + Number(clock
 describe('rules of hours', () => {
   it('are a state’s own where it has one, else the federal ones', () => {
     const [state] = Object.keys(SHIPPED_RULES.states);
-    expect(ruleFor(SHIPPED_RULES, state!)).toBe(SHIPPED_RULES.states[state!]);
-    expect(ruleFor(SHIPPED_RULES, 'ZZ')).toBe(SHIPPED_RULES.federal);
-    expect(ruleFor(SHIPPED_RULES, null)).toBe(SHIPPED_RULES.federal);
-    expect(limitFor(SHIPPED_RULES, null)).toBeUndefined();
+    expect(ruleFor(SHIPPED_RULES, { region: state!, country: 'US' })).toBe(SHIPPED_RULES.states[state!]);
+    expect(ruleFor(SHIPPED_RULES, { region: 'ZZ', country: null })).toBe(SHIPPED_RULES.federal);
+    expect(ruleFor(SHIPPED_RULES, { region: null, country: null })).toBe(SHIPPED_RULES.federal);
+    expect(limitFor(SHIPPED_RULES, { region: null, country: null })).toBeUndefined();
   });
 
   it('of a state are never wider than the federal ones, and each says where it stands', () => {

@@ -1,3 +1,4 @@
+import type { Place } from '../phone/place';
 import shipped from './rules-us.json';
 
 /** Local hours in which a solicitation may arrive. Days are ISO weekdays, 1 is Monday; `to` is exclusive. */
@@ -24,6 +25,8 @@ export interface RuleSet {
   date: string;
   federal: HoursRule;
   states: Record<string, HoursRule>;
+  /** Other countries by their two letters; a set from before they were asked about has none. */
+  countries?: Record<string, HoursRule>;
 }
 
 export const SHIPPED_RULES: RuleSet = shipped;
@@ -39,10 +42,17 @@ export const ANY_HOUR: RuleSet = {
   states: {},
 };
 
-/** The rule for a state: its own where it has one, since each is at least as strict, else the federal. */
-export const ruleFor = (rules: RuleSet, region: string | null): HoursRule =>
-  (region === null ? undefined : rules.states[region]) ?? rules.federal;
+/** Where a rule is looked up. */
+export type RulePlace = Pick<Place, 'region' | 'country'>;
+
+/**
+ * The rule for a place: a state's own where it has one, since each is at least as strict; another country's where one
+ * is written down; else the federal one, which is decent anywhere.
+ */
+export const ruleFor = (rules: RuleSet, { region, country }: RulePlace): HoursRule =>
+  (region === null ? undefined : rules.states[region]) ??
+  (country === null ? undefined : rules.countries?.[country]) ??
+  rules.federal;
 
 /** Limits that bind where the state is not known for certain: the state's own only. */
-export const limitFor = (rules: RuleSet, region: string | null): HoursRule['limit'] =>
-  ruleFor(rules, region).limit;
+export const limitFor = (rules: RuleSet, place: RulePlace): HoursRule['limit'] => ruleFor(rules, place).limit;

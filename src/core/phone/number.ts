@@ -1,4 +1,9 @@
-import { isSupportedCountry, parsePhoneNumberFromString, type CountryCode } from 'libphonenumber-js/max';
+import {
+  getCountries,
+  isSupportedCountry,
+  parsePhoneNumberFromString,
+  type CountryCode,
+} from 'libphonenumber-js/max';
 import type { Brand } from '../shared/brand';
 import { ok, refuse, type Result } from '../shared/result';
 
@@ -62,6 +67,14 @@ export function displayNumber(number: string | null): string {
 
 /** The area code of a number of the North American plan, else null. */
 export const areaCodeOf = (number: string): string | null => /^\+1(\d{3})\d{7}$/.exec(number)?.[1] ?? null;
+
+/** Countries whose numbers can be read, by their two letters. */
+export const knownCountries = (): readonly string[] => getCountries();
+
+/** What a country is called. */
+export const countryName = (country: string): string => NAMES.of(country) ?? country;
+
+const NAMES = new Intl.DisplayNames('en', { type: 'region' });
 
 /** Whether numbers of this country, by its two letters, can be read. */
 export const knowsCountry = (country: string): boolean => isSupportedCountry(country);

@@ -13,7 +13,7 @@ describe('places', () => {
     ['+19155550101', 'TX', ['America/Denver']],
     ['+18085550101', 'HI', ['Pacific/Honolulu']],
   ])('%s lies in %s', (number, region, zones) =>
-    expect(placeOf({ number })).toEqual({ region, zones, basis: 'area-code' }),
+    expect(placeOf({ number })).toEqual({ region, country: 'US', zones, basis: 'area-code' }),
   );
 
   it.each([
@@ -35,13 +35,31 @@ describe('places', () => {
     ],
     ['an unknown state is ignored', { region: 'ZZ' }, 'area-code', ['America/Denver'], 'CO'],
   ] as const)('%s', (_, where, basis, zones, region) =>
-    expect(placeOf({ number: '+13035550101', ...where })).toEqual({ region, zones, basis }),
+    expect(placeOf({ number: '+13035550101', ...where })).toEqual({
+      ...{ region, country: 'US', zones, basis },
+    }),
   );
 
-  it('knows nothing of a toll-free or foreign number, and then asks for an hour decent everywhere', () => {
-    for (const number of ['+18005550101', '+442079460958'])
-      expect(placeOf({ number })).toMatchObject({ basis: 'nothing', region: null });
+  it('knows nothing of a toll-free number, and then asks for an hour decent everywhere', () => {
+    expect(placeOf({ number: '+18005550101' })).toMatchObject({ basis: 'nothing', region: null });
     expect(placeOf({ number: '+18005550101' }).zones).toContain('Pacific/Honolulu');
+  });
+
+  it('knows the hours of the country of a foreign number, in all of its zones', () => {
+    expect(placeOf({ number: '+442079460958' })).toEqual({
+      ...{ region: null, country: 'GB', zones: ['Europe/London'], basis: 'country' },
+    });
+    const canada = placeOf({ number: '+14165550101' });
+    expect(canada).toMatchObject({ country: 'CA', region: null, basis: 'country' });
+    expect(canada.zones).toContain('America/St_Johns');
+    expect(canada.zones.length).toBeLessThan(12);
+    // Five digits of Berlin are none of New York.
+    expect(placeOf({ number: '+493023125555', postalCode: '10115' })).toMatchObject({
+      ...{ country: 'DE', region: null, zones: ['Europe/Berlin'] },
+    });
+    expect(placeOf({ number: '+442079460958', zone: 'Europe/Paris' })).toMatchObject({
+      ...{ country: 'GB', zones: ['Europe/Paris'], basis: 'zone' },
+    });
   });
 
   it('knows fifty states and the capital', () =>

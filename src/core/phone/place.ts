@@ -1,15 +1,18 @@
 import areaCodes from './area-codes.json';
-import { areaCodeOf } from './number';
+import { offsetAt } from '../shared/zone';
+import { areaCodeOf, countryOf } from './number';
 import { placeOfPostalCode } from './postal';
 
 /** Where somebody is, as far as it is known: enough to say which hours are legal. */
 export interface Place {
   /** Two-letter state, or null when nothing tells. */
   region: string | null;
+  /** The country, two letters; null when nothing tells. */
+  country: string | null;
   /** IANA zones the person may be in; an hour must be legal in all of them. Never empty. */
   zones: string[];
   /** What the zones rest on, best first. */
-  basis: 'zone' | 'postal-code' | 'region' | 'area-code' | 'nothing';
+  basis: 'zone' | 'postal-code' | 'region' | 'area-code' | 'country' | 'nothing';
 }
 
 export interface Whereabouts {
@@ -38,6 +41,29 @@ const EVERYWHERE = [
   'Pacific/Honolulu',
 ];
 
+/** Days on both sides of the change of clocks: zones that agree on both are one for us. */
+const WINTER = Date.UTC(2026, 0, 15);
+const SUMMER = Date.UTC(2026, 6, 15);
+
+const ZONES_OF_COUNTRY = new Map<string, string[]>();
+
+/** The zones of a country, one for each that tells another time. Source: the tz database's table of countries, in ICU. */
+function zonesOfCountry(country: string): string[] {
+  const known = ZONES_OF_COUNTRY.get(country);
+  if (known) return known;
+  const { timeZones = [] } = new Intl.Locale(`und-${country}`) as Intl.Locale & { timeZones?: string[] };
+  // The first of those that tell the same time stands for them.
+  const byTime = new Map(
+    timeZones
+      .filter(isZone)
+      .reverse()
+      .map((zone) => [`${offsetAt(zone, WINTER)} ${offsetAt(zone, SUMMER)}`, zone]),
+  );
+  const zones = [...byTime.values()].sort();
+  ZONES_OF_COUNTRY.set(country, zones);
+  return zones;
+}
+
 export const isRegion = (region: string): boolean => ZONES_OF_REGION.has(region);
 
 /** Whether this is the name of an IANA time zone. */
@@ -55,17 +81,35 @@ export function isZone(zone: string): boolean {
  * Numbers are kept when people move, so a known address beats the area code.
  */
 export function placeOf({ number, zone, region, postalCode }: Whereabouts): Place {
-  const postal = postalCode ? placeOfPostalCode(postalCode) : null;
+  const foreign = foreignOf(number);
+  // Five digits of a code of another country would be a place in this one.
+  const postal = postalCode && !foreign ? placeOfPostalCode(postalCode) : null;
   const known = (region && isRegion(region) ? region : null) ?? postal?.region ?? null;
   const code = CODES[(number && areaCodeOf(number)) ?? ''];
-  if (zone) return { region: known ?? code?.region ?? null, zones: [zone], basis: 'zone' };
+  const country = known || code ? HOME : foreign;
+  if (zone) return { region: known ?? code?.region ?? null, country, zones: [zone], basis: 'zone' };
   // A postal code of another state than the address says is a slip of the pen: the state decides.
   if (postal?.zones && postal.region === known)
-    return { region: known, zones: postal.zones, basis: 'postal-code' };
+    return { region: known, country, zones: postal.zones, basis: 'postal-code' };
   if (known)
-    return { region: known, zones: ZONES_OF_REGION.get(known)!, basis: postal ? 'postal-code' : 'region' };
-  if (code) return { region: code.region, zones: code.zones, basis: 'area-code' };
-  return { region: null, zones: EVERYWHERE, basis: 'nothing' };
+    return {
+      ...{ region: known, country, zones: ZONES_OF_REGION.get(known)! },
+      basis: postal ? 'postal-code' : 'region',
+    };
+  if (code) return { region: code.region, country, zones: code.zones, basis: 'area-code' };
+  const abroad = foreign === null ? [] : zonesOfCountry(foreign);
+  return abroad.length > 0
+    ? { region: null, country, zones: abroad, basis: 'country' }
+    : { region: null, country, zones: EVERYWHERE, basis: 'nothing' };
+}
+
+/** The country whose states, area codes and postal codes are known here. */
+const HOME = 'US';
+
+/** The country of a number that is of another one; null: of this one, or nothing tells. */
+function foreignOf(number: string | null): string | null {
+  const country = number === null ? null : countryOf(number);
+  return country === HOME ? null : country;
 }
 
 /** A place as it is stored with a person, for conditions. Where nothing is known, nothing is stored. */

@@ -1,4 +1,12 @@
-import { EVERYWHERE, isShipped, withRule, withShippedRule, wrongHours } from '@/core/clearance/own-rules';
+import {
+  countryOfRule,
+  countryPlace,
+  EVERYWHERE,
+  isShipped,
+  withRule,
+  withShippedRule,
+  wrongHours,
+} from '@/core/clearance/own-rules';
 import { SHIPPED_RULES, type HoursRule } from '@/core/clearance/rules';
 import { isZone } from '@/core/phone/place';
 import { knowsCountry } from '@/core/phone/number';
@@ -133,6 +141,10 @@ async function keepRules(
   return ok(workspace);
 }
 
-const isPlace = (where: string): boolean => where === EVERYWHERE || Object.hasOwn(REGION_NAMES, where);
+function isPlace(where: string): boolean {
+  const country = countryOfRule(where);
+  if (country !== null) return country !== 'US' && knowsCountry(country);
+  return where === EVERYWHERE || Object.hasOwn(REGION_NAMES, where);
+}
 
-const NO_PLACE = `where: must be a state by its two letters, such as CO, or ${EVERYWHERE}.`;
+const NO_PLACE = `where: must be a state by its two letters, such as CO, a country such as ${countryPlace('DE')}, or ${EVERYWHERE}.`;

@@ -130,7 +130,7 @@ export class LimitInput {
 
 /** The hours in which something may be sent to people of a place. */
 export class RuleInput {
-  /** A state by its two letters, or `everywhere` for those that have no rule of their own. */
+  /** A state by its two letters, another country as `country.DE`, or `everywhere` for those that have no rule of their own. */
   @IsString(words('CO'))
   @MaxLength(10, tooLong(10))
   where!: string;

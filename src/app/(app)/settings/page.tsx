@@ -1,6 +1,6 @@
 import type { Metadata } from 'next';
 import { MAIL_RULES, type MailRule } from '@/core/clearance/mail-rules';
-import { SHIPPED_RULES, type HoursRule } from '@/core/clearance/rules';
+import { SHIPPED_RULES, type HoursRule, type RuleSet } from '@/core/clearance/rules';
 import { readSettings } from '@/services/access/screen';
 import { count, plural } from '@/ui/kit/numbers';
 import { ListTable, type ListColumn } from '@/ui/kit/list-table';
@@ -8,7 +8,8 @@ import { PlainForm } from '@/ui/kit/plain-form';
 import { Page, Section } from '@/ui/kit/page';
 import { readScreen } from '../../session';
 import { creditsAction, dropRuleAction, mailFromAction, ruleAction, workspaceAction } from './actions';
-import { EVERYWHERE } from '@/core/clearance/own-rules';
+import { countryOfRule, countryPlace, EVERYWHERE } from '@/core/clearance/own-rules';
+import { countryName, knownCountries } from '@/core/phone/number';
 import { REGION_NAMES } from '@/core/phone/regions';
 import { RuleForm } from '@/ui/settings/rule-form';
 import { WorkspaceForm } from '@/ui/settings/workspace-form';
@@ -98,21 +99,14 @@ export default async function SettingsPage() {
       </Section>
       <Section title="Sending hours" note={`${rules.name}, checked ${rules.date}`}>
         <ul>
-          {[[EVERYWHERE, rules.federal] as const, ...Object.entries(rules.states)].map(([where, rule]) => (
+          {rulesOf(rules).map(([where, rule]) => (
             <Rule key={where} where={where} rule={rule} people={livesIn.get(where) ?? 0} />
           ))}
         </ul>
         <details className="mt-3">
-          <summary className="cursor-pointer">A rule for another state</summary>
+          <summary className="cursor-pointer">A rule for another state or country</summary>
           <div className="max-w-xl pt-3">
-            <RuleForm
-              action={ruleAction}
-              where={null}
-              rule={rules.federal}
-              places={Object.entries(REGION_NAMES)
-                .filter(([code]) => !rules.states[code])
-                .map(([value, label]) => ({ value, label }))}
-            />
+            <RuleForm action={ruleAction} where={null} rule={rules.federal} places={placesWithout(rules)} />
           </div>
         </details>
       </Section>
@@ -133,15 +127,47 @@ const MAIL_COLUMNS: ListColumn<readonly [where: string, rule: MailRule]>[] = [
   { title: 'Source', cell: ([, { source }]) => <span className="text-soft">{source}</span> },
 ];
 
+/** Every place with a rule of its own, and everywhere else. */
+const rulesOf = ({
+  federal,
+  states,
+  countries = {},
+}: RuleSet): (readonly [where: string, rule: HoursRule])[] => [
+  [EVERYWHERE, federal],
+  ...Object.entries(states),
+  ...Object.entries(countries).map(([country, rule]) => [countryPlace(country), rule] as const),
+];
+
+function nameOf(where: string): string {
+  const country = countryOfRule(where);
+  if (country !== null) return countryName(country);
+  return where === EVERYWHERE ? 'everywhere else' : (REGION_NAMES[where] ?? where);
+}
+
+const OF_THE_STATES: ReadonlySet<string> = new Set(['US', 'PR', 'VI', 'GU', 'AS', 'MP']);
+
+/** States, then other countries, that have no rule of their own yet. */
+function placesWithout({ states, countries = {} }: RuleSet): { value: string; label: string }[] {
+  const abroad = knownCountries()
+    // Puerto Rico, Guam and the like stand among the states.
+    .filter((country) => !OF_THE_STATES.has(country) && !countries[country])
+    .map((country) => ({ value: countryPlace(country), label: countryName(country) }))
+    .sort((a, b) => a.label.localeCompare(b.label));
+  return [
+    ...Object.entries(REGION_NAMES)
+      .filter(([code]) => !states[code])
+      .map(([value, label]) => ({ value, label })),
+    ...abroad,
+  ];
+}
+
 /** One place: its hours and where they stand; opened, it is changed or goes back to what ships. */
 function Rule({ where, rule, people }: { where: string; rule: HoursRule; people: number }) {
   return (
     <li className="border-b border-rule py-1.5">
       <details>
         <summary className="flex cursor-pointer flex-wrap items-baseline gap-x-4">
-          <span className="w-40 shrink-0">
-            {where === EVERYWHERE ? 'everywhere else' : (REGION_NAMES[where] ?? where)}
-          </span>
+          <span className="w-40 shrink-0">{nameOf(where)}</span>
           <span className="flex-1">
             {rule.windows.map(hoursOf).join('; ')}
             {rule.limit && `, at most ${rule.limit.count} in ${rule.limit.hours} h`}
@@ -153,7 +179,7 @@ function Rule({ where, rule, people }: { where: string; rule: HoursRule; people:
           <span className="link text-sm">change</span>
         </summary>
         <div className="max-w-xl py-3">
-          {where !== EVERYWHERE && (
+          {Object.hasOwn(REGION_NAMES, where) && (
             <p className="mb-2 text-sm text-soft">
               {plural(people, 'person is', 'people are')} taken to live there: what waits for them waits by
               the new hours from now on.
