@@ -33,6 +33,19 @@ afterAll(async () => {
   await app?.stop();
 });
 
+/** A page of somebody else; where scripts run, the checks may be put into it. */
+async function visit<T>(work: (visitor: Page) => Promise<T>): Promise<T> {
+  const visitor = await browser.newPage();
+  try {
+    await visitor.setBypassCSP(true);
+    await visitor.setViewport({ width: 360, height: 740 });
+    return await work(visitor);
+  } finally {
+    await visitor.close();
+    // Nothing is drawn in a page that stands behind.
+    await page.bringToFront();
+  }
+}
 const open = (path: string, on = page) => on.goto(`${app.web}${path}`, { waitUntil: 'load' });
 const local = (address: string): string => address.replace(/^https?:\/\/[^/]+/, app.web);
 async function texted(from: string, body: string): Promise<string> {
@@ -44,7 +57,7 @@ async function texted(from: string, body: string): Promise<string> {
 const personOf = async (number: string) =>
   (
     await app.query<{ first_name: string | null; last_name: string | null; postal_code: string | null }>(
-      `select first_name, last_name, postal_code from person where number = $1 and workspace_id = (select id from workspace order by created_at limit 1)`,
+      `select first_name, last_name, postal_code from person where number = $1 and workspace_id = (select id from workspace where slug = 'juniper-gap')`,
       [number],
     )
   )[0];
@@ -64,7 +77,6 @@ describe('a form', () => {
     await keys.type('Leave your number.');
     await keys.tabTo('Ask also for');
     await keys.type('ZIP');
-    await keys.see('over it: ZIP code').catch(() => undefined);
     await keys.tabTo('Save the change');
     await keys.press('Enter');
     await page.waitForFunction(() => !document.body.innerText.includes('not saved yet'));
@@ -75,24 +87,27 @@ describe('a form', () => {
   });
 
   it('is filled in without scripts at 360 pixels: what is wrong stands beside it, and the YES of the phone joins', async () => {
-    const visitor = await browser.newPage();
-    await visitor.setJavaScriptEnabled(false);
-    await visitor.setViewport({ width: 360, height: 740 });
-    await visitor.goto(await address(), { waitUntil: 'load' });
-    await visitor.type('[name=number]', '12');
-    await Promise.all([visitor.waitForNavigation(), visitor.keyboard.press('Enter')]);
-    expect(await visitor.$eval('main', (main) => main.textContent)).toContain('Write a mobile number');
-    await visitor.$eval('[name=number]', (input) => ((input as HTMLInputElement).value = ''));
-    await visitor.type('[name=number]', '(303) 555-0196');
-    await visitor.type('[name=name]', 'Ada Quillfeather');
-    await visitor.type('[name=postal_code]', '81201');
-    await visitor.click('[name=agree]');
-    await Promise.all([visitor.waitForNavigation(), visitor.click('button')]);
-    expect(await visitor.$eval('main', (main) => main.textContent)).toContain(
-      'We have sent a text to (303) 555-0196.',
-    );
-    // Sent again, as an impatient thumb does: it counts once.
-    await visitor.reload();
+    await app.bench.handset(ADA);
+    await visit(async (visitor) => {
+      await visitor.setJavaScriptEnabled(false);
+      await visitor.goto(await address(), { waitUntil: 'load' });
+      await visitor.type('[name=number]', '12');
+      await Promise.all([visitor.waitForNavigation(), visitor.keyboard.press('Enter')]);
+      expect(await visitor.$eval('main', (main) => main.textContent)).toContain('Write a mobile number');
+      await visitor.$eval('[name=number]', (input) => ((input as HTMLInputElement).value = ''));
+      await visitor.type('[name=number]', '(303) 555-0196');
+      await visitor.type('[name=name]', 'Ada Quillfeather');
+      await visitor.type('[name=postal_code]', '81201');
+      await visitor.click('[name=agree]');
+      // Who is quicker than two seconds is taken for a machine.
+      await new Promise((resolve) => setTimeout(resolve, 2_100));
+      await Promise.all([visitor.waitForNavigation(), visitor.click('button')]);
+      expect(await visitor.$eval('main', (main) => main.textContent)).toContain(
+        'We have sent a text to (303) 555-0196.',
+      );
+      // Sent again, as an impatient thumb does: it counts once.
+      await visitor.reload();
+    });
     const [question] = await app.bench.received(ADA, 1);
     expect(question!.body).toContain('reply YES to get');
     expect(await personOf(ADA)).toMatchObject({ first_name: null });
@@ -101,22 +116,19 @@ describe('a form', () => {
       ...{ first_name: 'Ada', last_name: 'Quillfeather', postal_code: '81201' },
     });
     expect(await app.bench.texts(ADA)).toHaveLength(2);
-    await visitor.close();
   });
 
   it('can be read by everybody, by day and by night, and stays in 360 pixels', async () => {
-    const visitor = await browser.newPage();
-    await visitor.setViewport({ width: 360, height: 740 });
-    for (const value of ['light', 'dark']) {
-      await visitor.emulateMediaFeatures([{ name: 'prefers-color-scheme', value }]);
-      await visitor.goto(await address(), { waitUntil: 'load' });
-      expect(await violations(visitor), value).toEqual([]);
-      expect(await visitor.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(360);
-      await visitor.click('button');
-      await visitor.waitForNavigation();
-      expect(await violations(visitor), `${value}, with problems`).toEqual([]);
-    }
-    await visitor.close();
+    await visit(async (visitor) => {
+      for (const value of ['light', 'dark']) {
+        await visitor.emulateMediaFeatures([{ name: 'prefers-color-scheme', value }]);
+        await visitor.goto(await address(), { waitUntil: 'load' });
+        expect(await violations(visitor), value).toEqual([]);
+        expect(await visitor.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(360);
+        await Promise.all([visitor.waitForNavigation(), visitor.click('button')]);
+        expect(await violations(visitor), `${value}, with problems`).toEqual([]);
+      }
+    });
   });
 
   it('stands in the page of somebody else and grows with what is in it; its way in is counted', async () => {
@@ -131,31 +143,31 @@ describe('a form', () => {
     });
     await new Promise<void>((resolve) => other.listen(4619, '127.0.0.1', resolve));
     try {
-      const visitor = await browser.newPage();
-      await visitor.goto('http://127.0.0.1:4619/', { waitUntil: 'load' });
-      const frame = await visitor.waitForFrame((one) => one.url().includes(`/f/${code}`));
-      await frame.waitForSelector('form');
-      const height = () => visitor.$eval('iframe', (one) => one.getBoundingClientRect().height);
-      await visitor.waitForFunction(() => document.querySelector('iframe')!.style.height !== '40rem');
-      const before = await height();
-      await frame.type('[name=number]', '12');
-      await frame.click('button');
-      await visitor.waitForFunction(
-        (than) => document.querySelector('iframe')!.getBoundingClientRect().height > than,
-        {},
-        before,
-      );
-      await frame.waitForSelector('#f-number-wrong');
-      const [seen] = await until(
-        () =>
-          app.query<{ furthest: number }>(
-            `select v.furthest from form_visit v join form f on f.id = v.form_id where f.code = $1 and v.furthest = 2 and v.begun_at is not null limit 1`,
-            [code],
-          ),
-        (rows) => rows.length === 1,
-      );
-      expect(seen).toEqual({ furthest: 2 });
-      await visitor.close();
+      await visit(async (visitor) => {
+        await visitor.goto('http://127.0.0.1:4619/', { waitUntil: 'load' });
+        const frame = await visitor.waitForFrame((one) => one.url().includes(`/f/${code}`));
+        await frame.waitForSelector('form');
+        const height = () => visitor.$eval('iframe', (one) => one.getBoundingClientRect().height);
+        await visitor.waitForFunction(() => document.querySelector('iframe')!.style.height !== '40rem');
+        const before = await height();
+        await frame.type('[name=number]', '12');
+        await frame.click('button');
+        await visitor.waitForFunction(
+          (than) => document.querySelector('iframe')!.getBoundingClientRect().height > than,
+          {},
+          before,
+        );
+        await frame.waitForSelector('#f-number-wrong');
+        const [seen] = await until(
+          () =>
+            app.query<{ furthest: number }>(
+              `select v.furthest from form_visit v join form f on f.id = v.form_id where f.code = $1 and v.furthest = 2 and v.begun_at is not null limit 1`,
+              [code],
+            ),
+          (rows) => rows.length === 1,
+        );
+        expect(seen).toEqual({ furthest: 2 });
+      });
     } finally {
       other.close();
     }
@@ -195,18 +207,17 @@ describe('questions by text', () => {
     await keys.press('Enter');
     await keys.see('Send it to nobody else');
     const link = local(await page.$eval('code', (one) => one.textContent!));
-    const visitor = await browser.newPage();
-    await visitor.setViewport({ width: 360, height: 740 });
-    await visitor.goto(link, { waitUntil: 'load' });
-    expect(await visitor.$eval('h1', (one) => one.textContent)).toBe('Hello Ben');
-    expect(await violations(visitor)).toEqual([]);
-    expect(await visitor.$('[name=name]')).toBeNull();
-    await visitor.type('[name=postal_code]', '81201');
-    await Promise.all([visitor.waitForNavigation(), visitor.click('button')]);
-    expect(await visitor.$eval('main', (one) => one.textContent)).toContain('Thank you');
-    expect(await personOf(BEN)).toMatchObject({ postal_code: '81201' });
-    expect((await visitor.goto(`${app.web}/p/0123456789abcdef`))!.status()).toBe(404);
-    await visitor.close();
+    await visit(async (visitor) => {
+      await visitor.goto(link, { waitUntil: 'load' });
+      expect(await visitor.$eval('h1', (one) => one.textContent)).toBe('Hello Ben');
+      expect(await violations(visitor)).toEqual([]);
+      expect(await visitor.$('[name=name]')).toBeNull();
+      await visitor.type('[name=postal_code]', '81201');
+      await Promise.all([visitor.waitForNavigation(), visitor.click('button')]);
+      expect(await visitor.$eval('main', (one) => one.textContent)).toContain('Thank you');
+      expect(await personOf(BEN)).toMatchObject({ postal_code: '81201' });
+      expect((await visitor.goto(`${app.web}/p/0123456789abcdef`))!.status()).toBe(404);
+    });
   });
 });
 

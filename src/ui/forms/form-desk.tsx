@@ -328,7 +328,7 @@ function FieldRow({
           <button
             type="button"
             className="link"
-            aria-label={`${label} earlier`}
+            aria-label={`up: ${label}`}
             disabled={place === 0}
             onClick={() => move(-1)}
           >
@@ -337,14 +337,14 @@ function FieldRow({
           <button
             type="button"
             className="link"
-            aria-label={`${label} later`}
+            aria-label={`down: ${label}`}
             disabled={place === last}
             onClick={() => move(1)}
           >
             down
           </button>
           {!fixed && (
-            <button type="button" className="link" aria-label={`Leave out ${label}`} onClick={remove}>
+            <button type="button" className="link" aria-label={`remove ${label}`} onClick={remove}>
               remove
             </button>
           )}

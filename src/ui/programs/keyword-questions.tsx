@@ -114,9 +114,9 @@ function QuestionRow({
           ))}
         </select>
         <span className="flex gap-2 text-sm">
-          <Act words="up" label={`Question ${place + 1} earlier`} off={place === 0} act={() => move(-1)} />
-          <Act words="down" label={`Question ${place + 1} later`} off={place === last} act={() => move(1)} />
-          <Act words="remove" label={`Leave out question ${place + 1}`} act={remove} />
+          <Act words="up" label={`up: question ${place + 1}`} off={place === 0} act={() => move(-1)} />
+          <Act words="down" label={`down: question ${place + 1}`} off={place === last} act={() => move(1)} />
+          <Act words="remove" label={`remove question ${place + 1}`} act={remove} />
         </span>
       </div>
       <div className="grid gap-x-4 gap-y-1 pl-7 sm:grid-cols-2">
