@@ -17,34 +17,39 @@ const policyOf = (framed: boolean): string =>
     `frame-ancestors ${framed ? '*' : `'none'`}`,
   ].join('; ');
 
-/** A page of ours for anybody. */
-export const publicPage = (html: string, status: number, { framed }: { framed: boolean }): Response =>
-  new Response(html, {
-    status,
-    headers: {
-      ...{ 'content-type': 'text/html; charset=utf-8', 'cache-control': 'no-store' },
-      ...{ 'content-security-policy': policyOf(framed), 'referrer-policy': 'strict-origin' },
-      ...{ 'x-content-type-options': 'nosniff' },
-    },
-  });
+/** What goes along with a page for anybody. */
+export const publicHeaders = ({ framed }: { framed: boolean }): Record<string, string> => ({
+  ...{ 'content-type': 'text/html; charset=utf-8', 'cache-control': 'no-store' },
+  ...{ 'content-security-policy': policyOf(framed), 'referrer-policy': 'strict-origin' },
+  ...{ 'x-content-type-options': 'nosniff' },
+});
 
-export const noSuchPage = (): Response =>
-  publicPage(
-    '<!doctype html><html lang="en"><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>Not here</title><main><h1>There is no such page</h1><p>Check the address, or ask whoever gave it to you.</p></main></html>',
-    404,
-    { framed: true },
-  );
+/** A page of ours for anybody. */
+export const publicPage = (html: string, status: number, framed: { framed: boolean }): Response =>
+  new Response(html, { status, headers: publicHeaders(framed) });
+
+export const NO_SUCH_PAGE =
+  '<!doctype html><html lang="en"><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>Not here</title><main><h1>There is no such page</h1><p>Check the address, or ask whoever gave it to you.</p></main></html>';
+
+export const noSuchPage = (): Response => publicPage(NO_SUCH_PAGE, 404, { framed: true });
 
 /** Far more than any form of ours holds. */
-const LARGEST = 32 * 1024;
+export const LARGEST_FORM = 32 * 1024;
 const MOST_VALUES = 200;
+
+/** How a form of a page is sent. */
+export const isForm = (type: string | null | undefined): boolean =>
+  type?.startsWith('application/x-www-form-urlencoded') ?? false;
 
 /** What was typed into a form, by name; several choices of one name are one line each. Null: it is none, or too large. */
 export async function typedInto(request: Request): Promise<Record<string, string> | null> {
-  const type = request.headers.get('content-type') ?? '';
-  if (!type.startsWith('application/x-www-form-urlencoded')) return null;
-  const body = await readLimited(request, LARGEST);
-  if (body === null) return null;
+  if (!isForm(request.headers.get('content-type'))) return null;
+  const body = await readLimited(request, LARGEST_FORM);
+  return body && typedOf(body);
+}
+
+/** The same of a body. */
+export function typedOf(body: Buffer): Record<string, string> {
   const typed: Record<string, string> = Object.create(null) as Record<string, string>;
   for (const [name, value] of [...new URLSearchParams(body.toString('utf8'))].slice(0, MOST_VALUES))
     typed[name] = name in typed ? `${typed[name]}\n${cleanText(value)}` : cleanText(value);

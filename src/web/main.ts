@@ -2,6 +2,7 @@ import { createServer, type IncomingMessage, type ServerResponse } from 'node:ht
 import next from 'next';
 import { ADDRESS_HEADER } from '@/app/address-header';
 import { trustedProxies } from '@/services/kit/settings';
+import { formSentTo, takeForm } from './form-door';
 import { addressOf, isForeign, isReadable } from './origin';
 
 /**
@@ -20,6 +21,8 @@ async function main(): Promise<void> {
     const url = request.url ?? '/';
     if (!isReadable(url)) request.url = url.startsWith('/api/') ? '/api/v1/nowhere' : '/nowhere';
     sayAddress(request, proxies);
+    const form = formSentTo(request.method, url);
+    if (form !== null) return void takeForm(form, request, response);
     void handle(request, response);
   });
   // A file of a hundred megabytes over a slow line takes longer than the five minutes that are usual.

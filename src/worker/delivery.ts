@@ -9,7 +9,7 @@ import {
   type TextOutcome,
 } from '@/services/delivery/send-due-texts';
 import { storeAnswers, storeEach } from '@/services/delivery/store-answers';
-import { Batcher } from './batcher';
+import { Batcher } from '@/services/kit/batcher';
 
 /** Parts claimed at once: large enough to share the cost of a transaction, small enough to keep STOP quick. */
 const CLAIM = 250;

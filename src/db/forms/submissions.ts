@@ -16,6 +16,10 @@ export const submissionsDue = (
     { at, most: MOST_EACH },
   );
 
+/** One form at a time for a number, until the transaction ends. */
+export const lockNumber = (scope: Scope, number: string): Promise<object[]> =>
+  scope.rows(`select pg_advisory_xact_lock(hashtextextended(:workspace || ' ' || :number, 0))`, { number });
+
 /** How often a number was asked for a proof, and how often a form asked, since. */
 export const proofsAsked = async (
   scope: Scope,

@@ -1,5 +1,6 @@
 import { admitSubmission, FROM_ONE_FORM, FOR_ONE_NUMBER, NUMBER_WINDOW } from '@/core/form/limits';
 import { submissionFrom, type SubmissionEvent, type SubmissionState } from '@/core/form/lifecycle';
+import type { Consent } from '@/core/consent/ledger';
 import { placeColumns, placeOf } from '@/core/phone/place';
 import { doubleOptInText, formProofText } from '@/core/text/wording';
 import { cutText } from '@/core/shared/clean-text';
@@ -8,10 +9,11 @@ import { Workspace } from '@/db/access/entities';
 import { consentStates } from '@/db/consent/consent';
 import { announce, insertTexts } from '@/db/delivery/texts';
 import { Form, FormVersion, Submission } from '@/db/forms/entities';
-import { proofsAsked, senderOfProgram, submissionsDue } from '@/db/forms/submissions';
+import { lockNumber, proofsAsked, senderOfProgram, submissionsDue } from '@/db/forms/submissions';
 import { acrossWorkspaces, type Scope } from '@/db/kit/scope';
-import { addressesOf } from '@/db/people/addresses';
+import { addressesOf, whoHas } from '@/db/people/addresses';
 import { lockPersonByNumber } from '@/db/people/by-number';
+import { lockPerson } from '@/db/people/locks';
 import type { Person } from '@/db/people/entities';
 import { Program } from '@/db/programs/entities';
 import { recordConsent } from '@/services/consent/record-consent';
@@ -33,7 +35,7 @@ export const SUBMISSION_QUEUE: Queue = {
     waits: `exists (select 1 from submission s where s.id = x.row_id and s.due_at is not null)`,
   },
   everyMs: 300,
-  lanes: 4,
+  atOnce: 2,
   untilDone: true,
   wakes: true,
   due: async (crossing, untroubled, at) => asDue(await submissionsDue(crossing, untroubled('s.id'), at)),
@@ -51,15 +53,21 @@ async function workOn(ctx: Context, scope: Scope, id: string): Promise<boolean> 
   if (submission.state === 'asked') return settle(ctx, scope, submission, 'lapse', 'lapsed');
   const form = await scope.em.findOneOrFail(Form, { id: submission.formId });
   const program = await scope.em.findOneOrFail(Program, { id: form.programId });
-  const person = await lockPersonByNumber(scope, {
-    ...{ id: ctx.id('per'), number: submission.number, source: `form “${form.name}”`, at: new Date(now) },
-    ...placeColumns(placeOf({ number: submission.number })),
-  });
-  submission.personId = person.id;
+  // Of two forms for one number at a time the second sees the first.
+  await lockNumber(scope, submission.number);
+  // A flood of numbers makes nobody of them before one is asked.
+  const [known] = await whoHas(scope, 'number', submission.number);
+  const person = known === undefined ? null : await lockPerson(scope, known);
+  submission.personId = person?.id ?? null;
   const verdict = admitSubmission(await standingOf(ctx, scope, submission, person, program));
   if (verdict.do === 'refuse') return settle(ctx, scope, submission, 'refuse', 'refused', verdict.because);
   if (verdict.do === 'hold') return settle(ctx, scope, submission, 'hold', 'held', verdict.because);
-  await ask(ctx, scope, { submission, form, program, person });
+  const asked = await lockPersonByNumber(scope, {
+    ...{ id: ctx.id('per'), number: submission.number, source: `form “${form.name}”`, at: new Date(now) },
+    ...placeColumns(placeOf({ number: submission.number })),
+  });
+  submission.personId = asked.id;
+  await ask(ctx, scope, { submission, form, program, person: asked });
   return settle(ctx, scope, submission, 'ask', 'asked');
 }
 
@@ -89,19 +97,20 @@ async function standingOf(
   ctx: Context,
   scope: Scope,
   { number, formId, released }: Submission,
-  person: Person,
+  person: Person | null,
   program: Program,
 ) {
   const now = ctx.now();
-  const consents = await consentStates(scope, person.id, 'sms', number);
-  const address = (await addressesOf(scope, [person.id])).find(({ value }) => value === number);
+  const consents = person ? await consentStates(scope, person.id, 'sms', number) : new Map<string, Consent>();
+  const addresses = person ? await addressesOf(scope, [person.id]) : [];
+  const address = addresses.find(({ value }) => value === number);
   const asked = await proofsAsked(scope, {
     ...{ number, formId, numberSince: new Date(now - NUMBER_WINDOW), formSince: new Date(now - HOUR) },
     most: Math.max(FROM_ONE_FORM, FOR_ONE_NUMBER),
   });
   return {
     out:
-      person.stoppedAt !== null ||
+      (person !== null && person.stoppedAt !== null) ||
       consents.get(program.id)?.state === 'out' ||
       (await suppressed(scope, [number])).size > 0,
     landline: address?.line_type === 'landline',

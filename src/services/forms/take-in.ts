@@ -1,13 +1,14 @@
 import { createHash } from 'node:crypto';
 import type { FormDocument } from '@/core/form/document';
-import { ADDRESS_WINDOW, FROM_ONE_ADDRESS, looksMade } from '@/core/form/limits';
+import { ADDRESS_WINDOW, looksMade } from '@/core/form/limits';
 import { formPage, sentencePage, sentPage, TRAP, type FormView } from '@/core/form/page';
 import { readFilledIn, shownFields, type FilledIn, type Problems, type Typed } from '@/core/form/read';
 import { displayNumber } from '@/core/phone/number';
 import { cleanText, cutText } from '@/core/shared/clean-text';
-import { insertSubmission, noteVisit, publicForm, type PublicFormRow } from '@/db/forms/public';
+import { noteVisit, type NewSubmission, type PublicFormRow } from '@/db/forms/public';
 import { acrossWorkspaces } from '@/db/kit/scope';
 import type { Context } from '@/services/kit/context';
+import { intakeOf } from './intake';
 import { readingIn } from '@/services/questions/reading';
 
 /** The address of the script that counts and lets a frame grow. */
@@ -20,7 +21,7 @@ export interface Answered {
 
 /** What the page of a form says, drawn anew. Null: there is none with this code. */
 export async function drawForm(ctx: Context, code: string): Promise<Answered | null> {
-  const form = await acrossWorkspaces(ctx.orm, (crossing) => publicForm(crossing, code));
+  const form = await intakeOf(ctx).form(code);
   const shown = form && viewOf(ctx, form, {}, {});
   if (!shown) return null;
   return form.closed
@@ -68,22 +69,16 @@ export async function takeIn(
   typed: Typed,
   origin: Origin,
 ): Promise<Answered | null> {
-  return acrossWorkspaces(ctx.orm, async (crossing) => {
-    const form = await publicForm(crossing, code);
-    const view = form && viewOf(ctx, form, typed, {});
-    if (!view) return null;
-    if (form.closed) return { status: 410, html: sentencePage(view, 'over') };
-    const { filled, problems } = read(ctx, form, view, typed);
-    if (Object.keys(problems).length > 0) return { status: 422, html: formPage({ ...view, problems }) };
-    const kept = await insertSubmission(
-      crossing.within(form.workspace_id),
-      rowOf(ctx, form, view, { filled, typed, origin }),
-      { most: FROM_ONE_ADDRESS, since: new Date(ctx.now() - ADDRESS_WINDOW) },
-    );
-    if (!kept) return { status: 429, html: sentencePage(view, 'too-many') };
-    const number = displayNumber(filled.number);
-    return { status: 200, html: sentPage({ ...view, number, sender: displayNumber(form.sender) }) };
-  });
+  const form = await intakeOf(ctx).form(code);
+  const view = form && viewOf(ctx, form, typed, {});
+  if (!view) return null;
+  if (form.closed) return { status: 410, html: sentencePage(view, 'over') };
+  const { filled, problems } = read(ctx, form, view, typed);
+  if (Object.keys(problems).length > 0) return { status: 422, html: formPage({ ...view, problems }) };
+  const kept = await intakeOf(ctx).keep(rowOf(ctx, form, { filled, typed, origin }));
+  if (!kept) return { status: 429, html: sentencePage(view, 'too-many') };
+  const number = displayNumber(filled.number);
+  return { status: 200, html: sentPage({ ...view, number, sender: displayNumber(form.sender) }) };
 }
 
 function read(
@@ -103,14 +98,14 @@ const LONGEST_AGENT = 300;
 function rowOf(
   ctx: Context,
   form: PublicFormRow,
-  view: FormView,
   { filled, typed, origin }: { filled: FilledIn; typed: Typed; origin: Origin },
-) {
+): NewSubmission {
   const at = ctx.now();
   const made = looksMade({ trap: typed[TRAP] ?? '', drawnAt: drawnAt(typed), at });
   const number = filled.number!;
   return {
-    ...{ id: ctx.id('sub'), formId: form.id, version: form.version!, number, filled: filled.values },
+    ...{ id: ctx.id('sub'), workspaceId: form.workspace_id, formId: form.id, version: form.version! },
+    ...{ number, filled: filled.values },
     // Without one it is told by what it says: the same within an hour is the same.
     press: pressOf(typed) ?? hashOf(`${number} ${origin.address} ${Math.floor(at / ADDRESS_WINDOW)}`),
     ...{ address: origin.address, agent: cutText(cleanText(origin.agent), LONGEST_AGENT) },

@@ -44,6 +44,8 @@ export interface Queue extends WaysOut {
   everyMs: number;
   /** So many at once, for rows that take long; left out: one after the other. */
   lanes?: number;
+  /** So many at the same time, where each waits mostly for the database; left out: one. */
+  atOnce?: number;
   /** Looked through again at once as long as something was done. */
   untilDone?: true;
   /** What it makes may be sent at once. */
@@ -63,8 +65,13 @@ export const dueRows = (ctx: Context, queue: Queue): Promise<Due[]> =>
 
 /** Works on every row that is due, each by itself. Gives how many were worked on. */
 export async function workThrough(ctx: Context, queue: Queue): Promise<number> {
+  const { atOnce = 1 } = queue;
+  const due = await dueRows(ctx, queue);
   let done = 0;
-  for (const row of await dueRows(ctx, queue)) if (await workOn(ctx, queue, row)) done++;
+  for (let from = 0; from < due.length; from += atOnce) {
+    const together = due.slice(from, from + atOnce).map((row) => workOn(ctx, queue, row));
+    done += (await Promise.all(together)).filter(Boolean).length;
+  }
   return done;
 }
 

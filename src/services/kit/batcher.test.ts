@@ -1,27 +1,44 @@
 import { describe, expect, it } from 'vitest';
 import { Batcher } from './batcher';
-import { every } from './every';
 
 const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
 
 describe('a batcher', () => {
   it('handles what comes together at once, and answers each when it is done', async () => {
     const batches: number[][] = [];
-    const batcher = new Batcher<number>(async (items) => void batches.push(items), {
-      most: 100,
-      waitMs: 5,
-    });
+    const batcher = new Batcher<number>(
+      async (items) => {
+        batches.push(items);
+      },
+      {
+        most: 100,
+        waitMs: 5,
+      },
+    );
     await Promise.all([1, 2, 3].map((item) => batcher.add(item)));
     await batcher.add(4);
     expect(batches).toEqual([[1, 2, 3], [4]]);
   });
 
+  it('gives each the answer to it', async () => {
+    const batcher = new Batcher<number, number>(async (items) => items.map((item) => item * 2), {
+      most: 100,
+      waitMs: 5,
+    });
+    expect(await Promise.all([1, 2, 3].map((item) => batcher.add(item)))).toEqual([2, 4, 6]);
+  });
+
   it('does not wait once it is full', async () => {
     const batches: number[][] = [];
-    const batcher = new Batcher<number>(async (items) => void batches.push(items), {
-      most: 2,
-      waitMs: 60_000,
-    });
+    const batcher = new Batcher<number>(
+      async (items) => {
+        batches.push(items);
+      },
+      {
+        most: 2,
+        waitMs: 60_000,
+      },
+    );
     await Promise.all([batcher.add(1), batcher.add(2)]);
     expect(batches).toEqual([[1, 2]]);
   });
@@ -59,36 +76,17 @@ describe('a batcher', () => {
 
   it('drains what was added', async () => {
     const seen: number[] = [];
-    const batcher = new Batcher<number>(async (items) => void seen.push(...items), {
-      most: 100,
-      waitMs: 60_000,
-    });
+    const batcher = new Batcher<number>(
+      async (items) => {
+        seen.push(...items);
+      },
+      {
+        most: 100,
+        waitMs: 60_000,
+      },
+    );
     void batcher.add(1);
     await batcher.drain();
     expect(seen).toEqual([1]);
-  });
-});
-
-describe('a regular task', () => {
-  it('runs again after a failure, never twice at once, and stops', async () => {
-    let runs = 0;
-    let running = 0;
-    let most = 0;
-    const silent = console.error;
-    console.error = () => {};
-    const task = every(1, async () => {
-      runs += 1;
-      most = Math.max(most, ++running);
-      await pause(2);
-      running -= 1;
-      if (runs === 1) throw new Error('once');
-    });
-    while (runs < 3) await pause(1);
-    task.stop();
-    console.error = silent;
-    await pause(10);
-    const after = runs;
-    await pause(10);
-    expect([most, runs]).toEqual([1, after]);
   });
 });

@@ -1,27 +1,28 @@
-interface Waiting<T> {
+interface Waiting<T, R> {
   item: T;
-  resolve: () => void;
+  resolve: (answer: R) => void;
   reject: (error: unknown) => void;
 }
 
 /**
- * Gathers items for a moment and handles them together. `add` settles when the batch of its item is done, so
- * that whoever waits (a receipt's acknowledgement) knows that it is stored. One batch runs at a time, so
+ * Gathers items for a moment and handles them together. `add` settles when the batch of its item is done, with the
+ * answer to it, so that whoever waits (a receipt's acknowledgement, somebody at a form) knows that it is stored. One batch runs at a time, so
  * that two cannot wait for each other's rows; what comes meanwhile goes into the next, which grows as the load does.
  */
-export class Batcher<T> {
-  #waiting: Waiting<T>[] = [];
+export class Batcher<T, R = void> {
+  #waiting: Waiting<T, R>[] = [];
   #timer: NodeJS.Timeout | null = null;
   #scheduled = false;
   #running: Promise<void> = Promise.resolve();
 
   constructor(
-    private readonly handle: (items: T[]) => Promise<void>,
+    /** Gives an answer for each, in their order, or nothing where nobody waits for one. */
+    private readonly handle: (items: T[]) => Promise<[R] extends [void] ? void : R[]>,
     private readonly options: { most: number; waitMs: number },
   ) {}
 
-  add(item: T): Promise<void> {
-    const handled = new Promise<void>((resolve, reject) => this.#waiting.push({ item, resolve, reject }));
+  add(item: T): Promise<R> {
+    const handled = new Promise<R>((resolve, reject) => this.#waiting.push({ item, resolve, reject }));
     if (this.#waiting.length >= this.options.most) this.#schedule();
     else this.#timer ??= setTimeout(() => this.#schedule(), this.options.waitMs);
     return handled;
@@ -48,8 +49,8 @@ export class Batcher<T> {
     const batch = this.#waiting.splice(0, this.options.most);
     if (this.#waiting.length > 0) this.#schedule();
     try {
-      await this.handle(batch.map(({ item }) => item));
-      batch.forEach(({ resolve }) => resolve());
+      const answers = await this.handle(batch.map(({ item }) => item));
+      batch.forEach(({ resolve }, i) => resolve((answers as R[] | undefined)?.[i] as R));
     } catch (error) {
       batch.forEach(({ reject }) => reject(error));
     }
