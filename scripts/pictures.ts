@@ -95,11 +95,27 @@ const VIEWS: [string, () => Promise<void>][] = [
     async () => (await page.goto(`${base}/people/imports`), void (await page.goto(await first('main td a')))),
   ],
   [
-    'merge',
-    async () => (
-      await page.goto(`${base}/people/duplicates`),
-      void (await page.goto(await first('main td a.button')))
-    ),
+    'form',
+    async () => {
+      await page.goto(`${base}/programs/forms`);
+      await page.goto(await first('main td a'));
+      await page.waitForSelector('.cm-content');
+      await new Promise((resolve) => setTimeout(resolve, 600));
+    },
+  ],
+  [
+    'poster',
+    async () => {
+      await page.goto(`${base}/programs`);
+      const program = await page.$$eval(
+        'main td a',
+        (nodes) => (nodes.find((node) => node.textContent === 'Dome Members') as HTMLAnchorElement).href,
+      );
+      await page.goto(program);
+      await page.goto(await first('main li a[href^="/programs/keywords/"]'));
+      await page.goto(await first('main li a[href^="/programs/posters/"]'));
+      await new Promise((resolve) => setTimeout(resolve, 600));
+    },
   ],
   [
     'offer',
@@ -122,7 +138,6 @@ const VIEWS: [string, () => Promise<void>][] = [
   ],
   ['results', async () => void (await page.goto(`${base}/results`))],
   ['numbers', async () => void (await page.goto(`${base}/numbers`))],
-  ['settings', async () => void (await page.goto(`${base}/settings`))],
   [
     'test-bench',
     async () => {

@@ -49,6 +49,7 @@ export function PosterDesk({ poster, first, pictures, mayEdit, save, children }:
     <div className="grid gap-x-10 gap-y-8 lg:grid-cols-[minmax(0,1fr)_26rem]">
       <div className="min-w-0">
         <form
+          className="mb-8"
           onSubmit={(event) => {
             event.preventDefault();
             start(async () => {
