@@ -1,3 +1,4 @@
+import { dueRowsOf } from '@/db/kit/due';
 import type { Crossing, Scope } from '@/db/kit/scope';
 
 const MOST_EACH = 200;
@@ -8,13 +9,7 @@ export const submissionsDue = (
   untroubled: string,
   at: Date,
 ): Promise<{ id: string; workspace_id: string }[]> =>
-  crossing.rows(
-    `select id, workspace_id from (
-       select s.id, s.workspace_id, s.due_at, row_number() over (partition by s.workspace_id order by s.due_at) as place from submission s
-        where s.due_at <= :at and ${untroubled}) x
-      where place <= :most order by due_at`,
-    { at, most: MOST_EACH },
-  );
+  dueRowsOf(crossing, 'submission s', { untroubled, at, each: MOST_EACH });
 
 /** One form at a time for a number, until the transaction ends. */
 export const lockNumber = (scope: Scope, number: string): Promise<object[]> =>

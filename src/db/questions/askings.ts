@@ -1,5 +1,6 @@
 import { askingFrom, type AskingState } from '@/core/question/lifecycle';
 import type { Outcome } from '@/core/question/next';
+import { dueRowsOf } from '@/db/kit/due';
 import type { Crossing, Scope } from '@/db/kit/scope';
 import type { Asking } from './entities';
 
@@ -78,13 +79,7 @@ export const askingsDue = (
   untroubled: string,
   at: Date,
 ): Promise<{ id: string; workspace_id: string }[]> =>
-  crossing.rows(
-    `select id, workspace_id from (
-       select a.id, a.workspace_id, a.due_at, row_number() over (partition by a.workspace_id order by a.due_at) as place from asking a
-        where a.due_at <= :at and ${untroubled}) x
-      where place <= :most order by due_at`,
-    { at, most: MOST_EACH },
-  );
+  dueRowsOf(crossing, 'asking a', { untroubled, at, each: MOST_EACH });
 
 export interface FunnelRow {
   field: string;

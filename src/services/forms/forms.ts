@@ -4,16 +4,12 @@ import { newForm, type FormDocument } from '@/core/form/document';
 import { parseForm } from '@/core/form/parse';
 import { shownFields } from '@/core/form/read';
 import { ok, type Result } from '@/core/shared/result';
-import { parseTemplate } from '@/core/text/template';
 import { Workspace } from '@/db/access/entities';
 import { announce } from '@/db/delivery/texts';
 import { Form, FormLabel, FormSequence, FormVersion } from '@/db/forms/entities';
 import type { Scope } from '@/db/kit/scope';
 import { Picture } from '@/db/media/entities';
-import { Offer } from '@/db/offers/entities';
-import { Label } from '@/db/people/entities';
 import { Program } from '@/db/programs/entities';
-import { Sequence } from '@/db/sequences/entities';
 import { ownFields } from '@/services/audience/own-fields';
 import type { Actor } from '@/services/kit/actor';
 import { writeAudit } from '@/services/kit/audit';
@@ -21,6 +17,7 @@ import type { Context } from '@/services/kit/context';
 import { conflict, invalid, notFound, overtaken, type Refusal } from '@/services/kit/validation';
 import { findProgram, NO_PROGRAM } from '@/services/programs/find-program';
 import { promised } from '@/services/programs/change-program';
+import { changeGives, replaceLabels, replaceSequences } from '@/services/programs/gives';
 import type { ChangeFormInput, NewFormInput } from './inputs';
 
 const ALPHABET = '23456789abcdefghjkmnpqrstuvwxyz';
@@ -92,8 +89,8 @@ export async function changeForm(
   const changed = await change(ctx, scope, form, input);
   if (!changed.ok) return changed;
   for (const given of [
-    await replaceLabels(scope, id, input.labels),
-    await replaceSequences(scope, id, input.sequences),
+    await replaceLabels(scope, FormLabel, { formId: id }, input.labels),
+    await replaceSequences(scope, FormSequence, { formId: id }, input.sequences),
   ])
     if (!given.ok) return given;
   form.stamp += 1;
@@ -125,50 +122,10 @@ async function change(
     if (!document.ok) return document;
     form.document = document.value;
   }
-  if (input.welcome !== undefined) {
-    const template = input.welcome.trim() === '' ? null : parseTemplate(input.welcome.trim());
-    if (template && !template.ok) return invalid('welcome', `welcome: ${template.reason[0]!.message}`);
-    form.welcome = input.welcome.trim() || null;
-  }
-  if (input.offer !== undefined) {
-    if (input.offer !== null && !(await scope.em.findOne(Offer, { id: input.offer, archivedAt: null })))
-      return invalid('offer', 'offer: there is no such offer here. Give its id.');
-    form.offerId = input.offer;
-  }
+  const gives = await changeGives(scope, form, input);
+  if (!gives.ok) return gives;
   if (input.closed !== undefined)
     form.closedAt = input.closed ? (form.closedAt ?? new Date(ctx.now())) : null;
-  return ok(null);
-}
-
-async function replaceLabels(
-  scope: Scope,
-  formId: string,
-  ids: string[] | undefined,
-): Promise<Result<null, Refusal>> {
-  if (!ids) return ok(null);
-  if ((await scope.em.count(Label, { id: ids })) < ids.length)
-    return invalid('labels', 'labels: one of these tags and lists is not here any more.');
-  await scope.em.nativeDelete(FormLabel, { formId });
-  await scope.em.insertMany(
-    FormLabel,
-    ids.map((labelId) => ({ workspaceId: scope.workspaceId, formId, labelId })),
-  );
-  return ok(null);
-}
-
-async function replaceSequences(
-  scope: Scope,
-  formId: string,
-  ids: string[] | undefined,
-): Promise<Result<null, Refusal>> {
-  if (!ids) return ok(null);
-  if ((await scope.em.count(Sequence, { id: ids })) < ids.length)
-    return invalid('sequences', 'sequences: one of these sequences is not here any more.');
-  await scope.em.nativeDelete(FormSequence, { formId });
-  await scope.em.insertMany(
-    FormSequence,
-    ids.map((sequenceId) => ({ workspaceId: scope.workspaceId, formId, sequenceId })),
-  );
   return ok(null);
 }
 

@@ -78,9 +78,7 @@ describe('a poster', () => {
     expect(before.drawn.says).toContain('Text SKY to (719) 555-0110');
     expect(before.drawn.says).toContain('Up to 6 msgs/month');
     const daily = await draw(poster({ words: 'Daily news from the dome.' }));
-    expect(daily.findings.map(({ message }) => message)).toEqual([
-      expect.stringContaining('It says “daily”'),
-    ]);
+    expect(daily.findings.at(-1)!.message).toContain('It says “daily”');
     expect((await draw(poster({ headline: 'Clear 😀' }))).findings[0]!.message).toContain('cannot draw 😀');
     must(
       await world.within((scope) =>

@@ -1,11 +1,8 @@
 import { doubtAbout, KEYWORD_WORDS, parseKeyword } from '@/core/keyword/keyword';
 import { askedOf } from '@/core/question/fields';
 import { ok, type Result } from '@/core/shared/result';
-import { parseTemplate } from '@/core/text/template';
 import { announce } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
-import { Offer } from '@/db/offers/entities';
-import { Label } from '@/db/people/entities';
 import {
   KeywordLabel,
   KeywordRow,
@@ -13,12 +10,12 @@ import {
   KeywordSequence,
   KeywordSpelling,
 } from '@/db/programs/entities';
-import { Sequence } from '@/db/sequences/entities';
 import { ownFields } from '@/services/audience/own-fields';
 import { writeAudit } from '@/services/kit/audit';
 import type { Context } from '@/services/kit/context';
 import { conflict, invalid, notFound, overtaken, type Refusal } from '@/services/kit/validation';
 import { chooseSenders } from './create-program';
+import { changeGives, replaceLabels, replaceLinks, replaceSequences } from './gives';
 import type { ChangeKeywordInput } from './inputs';
 import { takenWords } from './taken-words';
 
@@ -36,13 +33,13 @@ export async function changeKeyword(
   if (input.stamp !== row.stamp) return overtaken();
   const said = changeWords(row, input);
   if (!said.ok) return said;
-  const offer = await changeOffer(scope, row, input.offer);
-  if (!offer.ok) return offer;
+  const gives = await changeGives(scope, row, input);
+  if (!gives.ok) return gives;
   const questions = await changeQuestions(scope, row, input);
   if (!questions.ok) return questions;
   for (const given of [
-    await replaceLabels(scope, id, input.labels),
-    await replaceSequences(scope, id, input.sequences),
+    await replaceLabels(scope, KeywordLabel, { keywordId: id }, input.labels),
+    await replaceSequences(scope, KeywordSequence, { keywordId: id }, input.sequences),
     await replaceSenders(scope, id, input.sender_numbers),
   ])
     if (!given.ok) return given;
@@ -55,10 +52,6 @@ export async function changeKeyword(
 }
 
 function changeWords(row: KeywordRow, input: ChangeKeywordInput): Result<null, Refusal> {
-  const welcome = input.welcome?.trim();
-  const template = welcome ? parseTemplate(welcome) : null;
-  if (template && !template.ok) return invalid('welcome', `welcome: ${template.reason[0]!.message}`);
-  if (input.welcome !== undefined) row.welcome = welcome || null;
   if (input.valid_from !== undefined)
     row.validFrom = input.valid_from === null ? null : new Date(input.valid_from);
   if (input.valid_to !== undefined) row.validTo = input.valid_to === null ? null : new Date(input.valid_to);
@@ -66,18 +59,6 @@ function changeWords(row: KeywordRow, input: ChangeKeywordInput): Result<null, R
     return invalid('valid_to', 'valid_to: it must end after it begins.');
   if (input.before_words !== undefined) row.beforeWords = input.before_words.trim();
   if (input.after_words !== undefined) row.afterWords = input.after_words.trim();
-  return ok(null);
-}
-
-async function changeOffer(
-  scope: Scope,
-  row: KeywordRow,
-  offer: string | null | undefined,
-): Promise<Result<null, Refusal>> {
-  if (offer === undefined) return ok(null);
-  if (offer !== null && !(await scope.em.findOne(Offer, { id: offer, archivedAt: null })))
-    return invalid('offer', 'offer: there is no such offer here. Give its id.');
-  row.offerId = offer;
   return ok(null);
 }
 
@@ -99,40 +80,6 @@ async function changeQuestions(
   return ok(null);
 }
 
-async function replaceLabels(
-  scope: Scope,
-  keywordId: string,
-  ids: string[] | undefined,
-): Promise<Result<null, Refusal>> {
-  if (!ids) return ok(null);
-  const there = await scope.em.find(Label, { id: ids });
-  if (there.length < ids.length)
-    return invalid('labels', 'labels: one of these tags and lists is not here any more.');
-  await scope.em.nativeDelete(KeywordLabel, { keywordId });
-  for (const labelId of ids)
-    scope.em.persist(scope.em.create(KeywordLabel, { workspaceId: scope.workspaceId, keywordId, labelId }));
-  await scope.em.flush();
-  return ok(null);
-}
-
-async function replaceSequences(
-  scope: Scope,
-  keywordId: string,
-  ids: string[] | undefined,
-): Promise<Result<null, Refusal>> {
-  if (!ids) return ok(null);
-  const there = await scope.em.find(Sequence, { id: ids });
-  if (there.length < ids.length)
-    return invalid('sequences', 'sequences: one of these sequences is not here any more.');
-  await scope.em.nativeDelete(KeywordSequence, { keywordId });
-  for (const sequenceId of ids)
-    scope.em.persist(
-      scope.em.create(KeywordSequence, { workspaceId: scope.workspaceId, keywordId, sequenceId }),
-    );
-  await scope.em.flush();
-  return ok(null);
-}
-
 async function replaceSenders(
   scope: Scope,
   keywordId: string,
@@ -141,11 +88,8 @@ async function replaceSenders(
   if (!wanted) return ok(null);
   const senders = await chooseSenders(scope, wanted);
   if (!senders.ok) return senders;
-  await scope.em.nativeDelete(KeywordSender, { keywordId });
-  for (const { id: senderId } of senders.value)
-    scope.em.persist(scope.em.create(KeywordSender, { workspaceId: scope.workspaceId, keywordId, senderId }));
-  await scope.em.flush();
-  return ok(null);
+  const ids = senders.value.map(({ id }) => id);
+  return replaceLinks(scope, KeywordSender, { keywordId }, 'senderId', ids);
 }
 
 /** Makes a spelling count as a keyword from now on. It is held to the same rules as a keyword. */

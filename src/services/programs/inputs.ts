@@ -186,8 +186,8 @@ export class QuestionInput {
   again?: string;
 }
 
-/** What changes of a keyword; what is left out stays. */
-export class ChangeKeywordInput {
+/** What joining gives, by a keyword or a form; what is left out stays. */
+export class GivesInput {
   /** As it was read: when somebody saved since, nothing is overwritten. */
   @IsInt({ message: 'must be the stamp that was read.' })
   @Min(0, { message: 'must be the stamp that was read.' })
@@ -198,25 +198,6 @@ export class ChangeKeywordInput {
   @IsString(words('You are in!'))
   @MaxLength(600, tooLong(600))
   welcome?: string;
-
-  @IsOptional()
-  @IsISO8601({ strict: true }, A_TIME)
-  valid_from?: string | null;
-
-  @IsOptional()
-  @IsISO8601({ strict: true }, A_TIME)
-  valid_to?: string | null;
-
-  /** What is answered before it is valid; empty: words of ours. */
-  @IsOptional()
-  @IsString(words('We begin in June.'))
-  @MaxLength(300, tooLong(300))
-  before_words?: string;
-
-  @IsOptional()
-  @IsString(words('The evening is over.'))
-  @MaxLength(300, tooLong(300))
-  after_words?: string;
 
   /** The offer of which it gives a voucher, by id; null: none. */
   @IsOptional()
@@ -239,6 +220,28 @@ export class ChangeKeywordInput {
   @ArrayUnique({ message: 'names one twice.' })
   @IsString({ each: true, message: 'must be a list of ids of sequences.' })
   sequences?: string[];
+}
+
+/** What changes of a keyword; what is left out stays. */
+export class ChangeKeywordInput extends GivesInput {
+  @IsOptional()
+  @IsISO8601({ strict: true }, A_TIME)
+  valid_from?: string | null;
+
+  @IsOptional()
+  @IsISO8601({ strict: true }, A_TIME)
+  valid_to?: string | null;
+
+  /** What is answered before it is valid; empty: words of ours. */
+  @IsOptional()
+  @IsString(words('We begin in June.'))
+  @MaxLength(300, tooLong(300))
+  before_words?: string;
+
+  @IsOptional()
+  @IsString(words('The evening is over.'))
+  @MaxLength(300, tooLong(300))
+  after_words?: string;
 
   /** Asked one after the other once somebody joined by it: at most five. */
   @IsOptional()
