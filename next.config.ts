@@ -21,6 +21,7 @@ const config: NextConfig = {
     'pdfkit',
     'fontkit',
     'wawoff2',
+    'tesseract.js',
   ],
   experimental: {
     // Class names are used: OpenAPI schemas are named after the input classes.

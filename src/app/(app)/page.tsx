@@ -96,6 +96,7 @@ export default async function TodayPage() {
       >
         <Waiting threads={data.threads} now={now} zone={zone} />
         <NearlyTyped rows={data.near} />
+        <HeldByForm rows={data.held} />
       </Section>
       <Section title="Going out">
         <GoingOut upcoming={data.upcoming} zone={zone} />
@@ -205,6 +206,18 @@ function NearlyTyped({ rows }: { rows: Today['near'] }) {
       <Mark tone="wait">{plural(people, 'person', 'people')}</Mark>
       <Link href={`/programs/keywords/${id}`} className="link">
         nearly typed {word.toUpperCase()}
+      </Link>
+    </p>
+  ));
+}
+
+/** What came by forms and is not believed: nobody of them is asked before somebody looks. */
+function HeldByForm({ rows }: { rows: Today['held'] }) {
+  return rows.map(({ id, name, held }) => (
+    <p key={id} className="flex flex-wrap items-baseline gap-x-4 border-b border-rule py-1.5">
+      <Mark tone="wait">{count(held)} held</Mark>
+      <Link href={`/programs/forms/${id}`} className="link">
+        came by the form {name}
       </Link>
     </p>
   ));

@@ -17,6 +17,9 @@ describe('a call to action', () => {
   it('lacks nothing in the words we give', () =>
     expect(codes(wordedCallToAction(call, '(719) 555-0110'))).toEqual([]));
 
+  it('lacks nothing wherever its lines end', () =>
+    expect(codes(wordedCallToAction(call, '(719) 555-0110').replaceAll(' ', '\n'))).toEqual([]));
+
   it('lacks nearly all on a bare poster', () =>
     expect(codes('CLEAR NIGHTS? TEXT SKY TO 719.555.0110!')).toEqual([
       ...(['brand', 'program', 'frequency', 'rates', 'stop', 'help', 'terms', 'privacy'] as const),

@@ -44,7 +44,8 @@ export interface Finding {
 
 /** What is missing in a call to action, as people read it; empty: nothing. */
 export function readCallToAction(text: string, call: CallToAction): Finding[] {
-  const lower = text.toLowerCase();
+  // Lines end anywhere on a poster.
+  const lower = text.toLowerCase().replace(/\s+/g, ' ');
   const words = ` ${plain(text)} `;
   const has = (said: string): boolean => words.includes(` ${plain(said)} `);
   const missing: [FindingCode, Finding['weight'], boolean, string][] = [

@@ -30,6 +30,13 @@ export const todayCounts = async (scope: Scope, from: Date): Promise<TodayRow> =
   return row!;
 };
 
+/** Forms of which some that came are held for a human. */
+export const heldByForm = (scope: Scope): Promise<{ id: string; name: string; held: number }[]> =>
+  scope.rows(
+    `select f.id, f.name, count(*)::int as held from submission s join form f on f.id = s.form_id
+      where s.workspace_id = :workspace and s.state = 'held' and s.due_at is null group by 1, 2 order by 3 desc, 2`,
+  );
+
 /** Keywords that people who wait have nearly typed. */
 export const nearlyTyped = (scope: Scope): Promise<{ id: string; word: string; people: number }[]> =>
   scope.rows(

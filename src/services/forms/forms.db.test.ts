@@ -12,6 +12,7 @@ import { line, says, SequenceDesk } from '@/services/testing/sequences';
 import { must } from '@/services/testing/people';
 import { round, Scripted } from '@/services/testing/sending';
 import { makeWorld, phone, type World } from '@/services/testing/world';
+import { readToday } from '@/services/today/screen';
 import { SUBMISSION_QUEUE } from './ask-for-proof';
 import { changeForm, createForm, publishForm } from './forms';
 import { releaseSubmission } from './held';
@@ -272,6 +273,17 @@ describe('what is not believed', () => {
     expect(await consents()).toEqual([{ state: 'in' }]);
   });
 
+  it('never texts a landline', async () => {
+    await world.texts(ANA, 'hello');
+    await world.within((scope) =>
+      scope.run(`update address set line_type = 'landline' where workspace_id = :workspace`),
+    );
+    await send();
+    await work();
+    expect(await leaves()).toEqual([]);
+    expect(await states()).toEqual(['refused: landline']);
+  });
+
   it('drops what a machine filled in, and says nothing of it', async () => {
     expect(await send({ [TRAP]: 'https://spam.example.com' })).toMatchObject({ status: 200 });
     expect(await send({ drawn: String(world.clock.at - 300) })).toMatchObject({ status: 200 });
@@ -297,6 +309,9 @@ describe('what is not believed', () => {
     for (let i = 0; i < 3; i++) await send({ number: phone(60) }, { ...ORIGIN, address: `192.0.2.${i}` });
     while ((await work()) > 0);
     expect((await states()).slice(-3).sort()).toEqual(['asked', 'asked', 'held: number']);
+    expect(
+      (await world.within((scope) => readToday(scope, world.clock.at, 'America/Denver', 'acc_nobody'))).held,
+    ).toEqual([{ id: form.id, name: 'Sign up', held: 1 }]);
     const [held] = await world.rows<{ id: string }>(
       `select id from submission where workspace_id = :workspace and state = 'held'`,
     );

@@ -1,6 +1,6 @@
 import type { Scope } from '@/db/kit/scope';
 import { type Millis, DAY } from '@/core/shared/instant';
-import { nearlyTyped, todayCounts } from '@/db/today/today';
+import { heldByForm, nearlyTyped, todayCounts } from '@/db/today/today';
 import { waitingThreads } from '@/db/inbox/threads';
 import { upcomingBroadcasts } from '@/db/sends/broadcasts';
 import { senderRows } from '@/db/numbers/numbers';
@@ -29,6 +29,7 @@ export async function readToday(scope: Scope, now: Millis, zone: string, account
     counts,
     threads,
     near: await nearlyTyped(scope),
+    held: await heldByForm(scope),
     upcoming,
     recent: recent.slice(0, 4),
     senders,

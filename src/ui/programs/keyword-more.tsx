@@ -4,6 +4,7 @@ import { useRouter } from 'next/navigation';
 import { sentenceOf } from '@/core/shared/sentence';
 import { displayNumber } from '@/core/phone/number';
 import { readCallToAction, wordedCallToAction, type CallToAction } from '@/core/program/call-to-action';
+import { FilePicker } from '@/ui/kit/file-picker';
 import { Mark } from '@/ui/kit/mark';
 import { plural } from '@/ui/kit/numbers';
 import { Section } from '@/ui/kit/page';
@@ -193,6 +194,33 @@ export function TryKeyword({
   );
 }
 
+/** The words of a photograph instead of pasted ones: they can be mended before they count. */
+function PhotographReader({ read }: { read(text: string): void }) {
+  const [busy, setBusy] = useState(false);
+  const [problem, setProblem] = useState<string | null>(null);
+  const send = async (file: File) => {
+    setBusy(true);
+    setProblem(null);
+    const answer = await fetch('/internal/photograph', { method: 'POST', body: file }).catch(() => null);
+    const said = (await answer?.json().catch(() => null)) as { text?: string; message?: string } | null;
+    setBusy(false);
+    if (answer?.ok && said?.text) read(said.text);
+    else setProblem(said?.message ?? 'It did not arrive. Try again.');
+  };
+  return (
+    <div className="mt-1 text-sm" aria-live="polite">
+      {busy ? (
+        <span className="text-soft">Reading the photograph, some seconds …</span>
+      ) : (
+        <FilePicker look="link" accept="image/jpeg,image/png,image/webp" onFile={(file) => void send(file)}>
+          or read it from a photograph
+        </FilePicker>
+      )}
+      <Problem>{problem}</Problem>
+    </div>
+  );
+}
+
 /** A call to action, read by the rules while it is pasted. */
 export function CallReader({ call }: { call: CallToAction }) {
   const [text, setText] = useState('');
@@ -212,6 +240,7 @@ export function CallReader({ call }: { call: CallToAction }) {
         value={text}
         onChange={(event) => setText(event.target.value)}
       />
+      <PhotographReader read={setText} />
       {findings && (
         <ul aria-live="polite" className="mt-2">
           {findings.length === 0 && (
