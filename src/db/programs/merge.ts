@@ -37,3 +37,13 @@ export const comingOver = (
       order by f.person_id, f.channel, f.address limit :most`,
     { fromId, intoId, most },
   );
+
+/** Forms go along, closed: what they say is agreed to is no longer what is, until they are published again. */
+export const moveForms = (
+  scope: Scope,
+  between: { fromId: string; intoId: string; at: Date },
+): Promise<number> =>
+  scope.run(
+    `update form set program_id = :intoId, closed_at = coalesce(closed_at, :at), stamp = stamp + 1 where workspace_id = :workspace and program_id = :fromId`,
+    between,
+  );

@@ -7,6 +7,8 @@ import { addField } from '@/services/audience/own-fields';
 import { createOffer } from '@/services/offers/offers';
 import { workThrough } from '@/services/kit/trouble';
 import { changeProgram } from '@/services/programs/change-program';
+import { createProgram } from '@/services/programs/create-program';
+import { mergePrograms } from '@/services/programs/merge-programs';
 import { findOrMakeLabel } from '@/services/people/labels';
 import { line, says, SequenceDesk } from '@/services/testing/sequences';
 import { must } from '@/services/testing/people';
@@ -189,6 +191,26 @@ describe('a form', () => {
       `select version, wording from form_version where workspace_id = :workspace order by version`,
     );
     expect(versions.map(({ wording }) => /Up to \d+/.exec(wording)?.[0])).toEqual(['Up to 6', 'Up to 20']);
+  });
+
+  it('goes along when its program is let go into another, closed until it says what is agreed to now', async () => {
+    await publish();
+    must(
+      await world.within((scope) =>
+        createProgram(
+          world.ctx,
+          scope,
+          { name: 'All Nights', purpose: 'recurring', promise: { count: 4, period: 'month' } } as never,
+          'test',
+        ),
+      ),
+    );
+    must(await world.within((scope) => mergePrograms(world.ctx, scope, form.programId, 'All Nights', ME)));
+    expect(await drawForm(world.ctx, form.code)).toMatchObject({ status: 410 });
+    expect(await change({ closed: false })).toMatchObject({ ok: false });
+    await publish();
+    must(await change({ closed: false }));
+    expect((await drawForm(world.ctx, form.code))!.html).toContain('All Nights');
   });
 
   it('keeps own fields, and leaves out those that are gone meanwhile', async () => {

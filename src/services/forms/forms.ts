@@ -124,6 +124,8 @@ async function change(
   }
   const gives = await changeGives(scope, form, input);
   if (!gives.ok) return gives;
+  if (input.closed === false && form.closedAt !== null && (await isOutworded(scope, form)))
+    return invalid('closed', 'closed: publish it first: what it says is agreed to is no longer so.');
   if (input.closed !== undefined)
     form.closedAt = input.closed ? (form.closedAt ?? new Date(ctx.now())) : null;
   return ok(null);
@@ -136,6 +138,13 @@ export async function wordingOfForm(scope: Scope, form: Form): Promise<string> {
   return agreementText(form.document.language, {
     ...{ business: workspace.business, program: program.name, promise: promised(program) },
   });
+}
+
+/** Whether the version that is shown says something else than its program is now. */
+async function isOutworded(scope: Scope, form: Form): Promise<boolean> {
+  if (form.version === null) return false;
+  const shown = await scope.em.findOneOrFail(FormVersion, { formId: form.id, version: form.version });
+  return shown.wording !== (await wordingOfForm(scope, form));
 }
 
 /** What was worked on is shown from now on, with the wording as the program stands: a version that never changes. */

@@ -6,7 +6,7 @@ import { announce } from '@/db/delivery/texts';
 import { quiet } from '@/db/kit/happenings';
 import type { Scope } from '@/db/kit/scope';
 import { KeywordRow, Program, ProgramPromise } from '@/db/programs/entities';
-import { comingOver, peopleComingOver } from '@/db/programs/merge';
+import { comingOver, moveForms, peopleComingOver } from '@/db/programs/merge';
 import { aheadOfProgram } from '@/db/programs/programs';
 import type { Actor } from '@/services/kit/actor';
 import { writeAudit } from '@/services/kit/audit';
@@ -60,6 +60,7 @@ export async function mergePrograms(
     moved += rows.length;
   }
   await scope.em.nativeUpdate(KeywordRow, { programId: fromId }, { programId: into.id });
+  await moveForms(scope, { fromId, intoId: into.id, at });
   Object.assign(from, { archivedAt: from.archivedAt ?? at, mergedInto: into.id, stamp: from.stamp + 1 });
   await scope.em.flush();
   await writeAudit(ctx, scope, actor, 'program.merged', fromId, { into: into.id, moved });
