@@ -33,6 +33,8 @@ describe('a name', () => {
     ['me llamo Íñigo', { first_name: 'Íñigo' }],
     ['Name: Tomasz Żak, thanks', { first_name: 'Tomasz', last_name: 'Żak' }],
     ['李娜', { first_name: '李娜' }],
+    ['Nguyễn Văn An', { first_name: 'Nguyễn', last_name: 'Văn An' }],
+    ['Will Turner', { first_name: 'Will', last_name: 'Turner' }],
     ['Call me Pip', { first_name: 'Pip' }],
     ['ludwig van der berg', { first_name: 'Ludwig', last_name: 'van der Berg' }],
     ['Yes, I am Noor', { first_name: 'Noor' }],
@@ -52,6 +54,16 @@ describe('a name', () => {
     ["I'd rather not say", 'skip'],
     ['', 'unreadable'],
     ['a'.repeat(2_000), 'unreadable'],
+    ['Is the cafe open that late', 'other'],
+    ['Saturday works better for us', 'other'],
+    ['we will bring the kids and two dogs', 'other'],
+    ['Will it be cancelled if cloudy', 'other'],
+    ['I do not give that out to strangers', 'other'],
+    ['best text of my week', 'other'],
+    ['running late', 'unreadable'],
+    ['omw', 'unreadable'],
+    ['maybe next week', 'unreadable'],
+    ['my daughter signed up for me', 'other'],
   ])('%j is none: %s', (body, is) => expect(said(of('name'), body)).toBe(is));
 });
 
@@ -94,6 +106,7 @@ describe('a postal code', () => {
     ['00000', 'unreadable'],
     ['81201 or 81211', 'unreadable'],
     ['719-555-0110', 'unreadable'],
+    ['we live just across the border in Ontario', 'other'],
   ])('%j is none: %s', (body, is) => expect(said(of('postal_code'), body)).toBe(is));
 });
 
@@ -152,5 +165,9 @@ describe('own fields', () => {
     [own('several-of', planets), 'Mercury, pluto', 'unreadable'],
     [own('text'), 'A friend told me.', 'A friend told me.'],
     [own('text'), 'what for?', 'other'],
+    [own('text'), 'Thank you so much!', 'other'],
+    [own('number'), 'we do not know yet how many of us will come', 'other'],
+    [own('one-of', planets), 'I would have to think about that for a while', 'other'],
+    [own('yes-no'), 'depends on the weather and my back', 'other'],
   ])('%j %j', (asked, body, value) => expect(said(asked, body)).toEqual(value));
 });

@@ -41,7 +41,35 @@ export function readAnswer(asked: Asked, body: string, context: AnswerContext): 
   if (text === '') return { is: 'unreadable' };
   if (skips(bare, asked)) return { is: 'skip' };
   const answer = text.length > LONGEST ? ({ is: 'unreadable' } as const) : read(asked, text, context);
-  return answer.is === 'unreadable' && isTalk(text, bare) ? { is: 'other' } : answer;
+  // What was not tried as an answer is somebody's to read: asking again would talk past them.
+  const tried = !isTalk(text, bare) && looksTried(asked, text, bare);
+  return answer.is === 'unreadable' && !tried ? { is: 'other' } : answer;
+}
+
+const FEW_WORDS = 4;
+
+/** Whether what could not be read was meant as the answer: it has what one of this kind has. */
+function looksTried(asked: Asked, text: string, bare: string): boolean {
+  const few = bare.split(' ').length <= FEW_WORDS;
+  switch (asked.kind) {
+    case 'name':
+      return few;
+    case 'email':
+      return /@|\bat\b|\bdot\b/i.test(text) || few;
+    case 'postal_code':
+      return /\d/.test(text) || few;
+    case 'own':
+      switch (asked.own.kind) {
+        case 'date':
+        case 'number':
+          return /\d/.test(text) || few;
+        case 'text':
+        case 'yes-no':
+        case 'one-of':
+        case 'several-of':
+          return few;
+      }
+  }
 }
 
 function read(asked: Asked, text: string, context: AnswerContext): Answer {
@@ -72,7 +100,8 @@ const skips = (bare: string, asked: Asked): boolean =>
 const isOption = (bare: string, asked: Asked): boolean =>
   asked.kind === 'own' && asked.own.options.some((option) => plain(option) === bare);
 
-const ASKS = /\?\s*$|^(?:what|why|who|how|when|where|which|is this|are you|do you|can you|can i|does)\b/i;
+const ASKS =
+  /\?\s*$|^(?:what|why|who|how|when|where|which|is (?:this|the|there|it)|are (?:you|there|we)|do (?:you|i|we)|can (?:you|i|we)|could|will|would|does|may i)\b/i;
 const CHATTER =
   /^(?:(?:ok|okay|thanks|thank you|thx|ty|great|cool|nice|awesome|perfect|lol|haha|wow|yes|yep|yeah|sure|hi|hello|hey|love it|got it|sounds good|gracias|merci|danke|so much|a lot|you) ?)+$/;
 
@@ -142,7 +171,7 @@ function readOwn(
     case 'several-of':
       return readChoice(own, text);
     case 'text':
-      return isTalk(text, plain(text)) && /\?\s*$/.test(text) ? { is: 'other' } : ownOf(own, text);
+      return /\?\s*$/.test(text) || CHATTER.test(plain(text)) ? { is: 'other' } : ownOf(own, text);
   }
 }
 

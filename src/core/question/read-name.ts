@@ -14,9 +14,17 @@ const NO_NAMES: ReadonlySet<string> = new Set(
   (
     'yes yep yeah no nope ok okay sure thanks thank thx you cool great nice awesome perfect lol haha wow hi hello hey what why who whose how when where which ' +
     'idk dunno nothing none nobody maybe later busy driving sorry wrong number person good fine me it this that the a an and not is are was interested ' +
-    'here there test anonymous unknown private skip guess secret information info more please tickets signed sign texting looking coming happy so excited from in at'
+    'here there test anonymous unknown private skip guess secret information info more please tickets signed sign texting looking coming happy so excited from in at ' +
+    'my our your his her their we us they he she them to of for with on by but if or as be been am do does did have has had would can could should must get got give ' +
+    'go going come see saw know think want wanted need like liked work works better best most very too also just only still even now then than about after before again off out up over ' +
+    'monday tuesday wednesday thursday friday saturday sunday today tonight tomorrow yesterday morning evening night week weekend year day time ' +
+    'k huh hm hmm asap brb omw tbd ttyl idc np nvm ugh yay yo sup lovely amazing running late sounds fun full parking ' +
+    'text texts message messages number phone name email mail people person persons kids child children son daughter husband wife friend friends family mom dad'
   ).split(' '),
 );
+
+/** So many small words in a row are a sentence; a name of more is written with capitals. */
+const MOST_SMALL = 3;
 
 const MOST_WORDS = 5;
 const LONGEST = 60;
@@ -40,7 +48,13 @@ export function readName(text: string): { first_name: string; last_name?: string
   const last = /^([^,]+),\s*([^,]+)$/.exec(bare);
   const words = (last ? `${last[2]} ${last[1]}` : bare).split(' ').filter(Boolean);
   if (words.length === 0 || words.length > MOST_WORDS || bare.length > LONGEST) return null;
-  if (!words.every((word) => WORD.test(word) && !NO_NAMES.has(plain(word)))) return null;
+  if (!words.every((word) => WORD.test(word))) return null;
+  // With capitals throughout it is written as a name: `Nguyễn Văn An`.
+  const capitals =
+    words.length > 1 && words.every((word) => /^\p{Lu}/u.test(word) && word !== word.toUpperCase());
+  if (words.some((word, i) => NO_NAMES.has(plain(word)) && (!capitals || i === 0))) return null;
+  const small = words.filter((word) => word === word.toLowerCase() && !PARTICLES.has(word));
+  if (opened === whole && small.length > MOST_SMALL) return null;
   const firstWords = last ? last[2]!.split(' ').filter(Boolean).length : 1;
   const [first, rest] = [words.slice(0, firstWords), words.slice(firstWords)];
   const dressed = (part: string[], within: boolean) =>
