@@ -22,7 +22,10 @@ interface Room {
   face: Face;
 }
 
-/** The largest size at which a text stands in its box, broken between words (not at a space that holds them together), and within words that are too long. */
+/**
+ * The largest size at which a text stands in its box, broken between words (not at a space that holds them together). A
+ * word is broken only where it is too long at the smallest size.
+ */
 export function fitText(text: string, room: Room, measure: Measure): Fitted {
   let [low, high] = [room.least, Math.max(room.least, room.most)];
   let best = broken(text, room, low, measure);
@@ -39,7 +42,7 @@ export function fitText(text: string, room: Room, measure: Measure): Fitted {
 
 function broken(
   text: string,
-  { width, height, leading, face }: Room,
+  { width, height, leading, face, least }: Room,
   size: number,
   measure: Measure,
 ): Fitted {
@@ -47,7 +50,8 @@ function broken(
   const lines = text
     .split('\n')
     .flatMap((paragraph) => linesOf(paragraph.split(/[ \t]+/).filter(Boolean), width, wide));
-  const whole = lines.every((line) => wide(line) <= width + 1e-6);
+  const words = text.split(/[ \t\n]+/);
+  const whole = size <= least || words.every((word) => wide(word) <= width + 1e-6);
   return { size, lines, fits: whole && lines.length * size * leading <= height + 1e-6 };
 }
 
