@@ -174,6 +174,53 @@ describe('a form', () => {
   });
 });
 
+describe('the door of a form', () => {
+  const send = (path: string, body: string, headers: Record<string, string> = {}) =>
+    fetch(`${app.web}${path}`, {
+      method: 'POST',
+      body,
+      headers: { 'content-type': 'application/x-www-form-urlencoded', ...headers },
+    });
+
+  it('takes what a page of ours sends, from any site, and nothing else', async () => {
+    const path = new URL(await address()).pathname;
+    expect((await send(path, 'number=12', { origin: 'null', 'sec-fetch-site': 'cross-site' })).status).toBe(
+      422,
+    );
+    expect((await send(path, '{"number":"12"}', { 'content-type': 'application/json' })).status).toBe(415);
+    expect((await send(path, `number=${'1'.repeat(40_000)}`)).status).toBe(415);
+    expect((await send('/f/none', 'number=12')).status).toBe(404);
+    const answer = await send(path, 'number=%3Cscript%3Ealert(1)%3C%2Fscript%3E');
+    expect(answer.headers.get('content-security-policy')).toContain("default-src 'none'");
+    expect(await answer.text()).not.toContain('<script>alert');
+    // What knows who it is for takes nothing from another site.
+    expect((await send('/p/0123456789abcdef', 'name=Ana', { origin: 'https://evil.example' })).status).toBe(
+      403,
+    );
+  });
+
+  it('turns a flood away, and keeps what came before it', async () => {
+    const path = new URL(await address()).pathname;
+    const before = await app.query<{ n: number }>(
+      `select count(*)::int as n from submission where state <> 'dropped'`,
+    );
+    const statuses = await Promise.all(
+      Array.from({ length: 400 }, async (_, i) => {
+        const number = `+1505555${String(100 + (i % 100)).padStart(4, '0')}`;
+        const body = new URLSearchParams({ number, agree: 'yes', press: `flood-${i}`.padEnd(12, '-') });
+        return (await send(path, body.toString())).status;
+      }),
+    );
+    const taken = statuses.filter((status) => status === 200).length;
+    expect(taken).toBeLessThanOrEqual(20);
+    expect(statuses.filter((status) => status === 429)).toHaveLength(400 - taken);
+    const after = await app.query<{ n: number }>(
+      `select count(*)::int as n from submission where state <> 'dropped'`,
+    );
+    expect(after[0]!.n - before[0]!.n).toBe(taken);
+  });
+});
+
 describe('questions by text', () => {
   it('are put on a keyword, asked one after the other, and their way is shown', async () => {
     const [row] = await app.query<{ id: string }>(`select id from keyword where word = 'sky' limit 1`);
