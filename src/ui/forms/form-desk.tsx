@@ -6,7 +6,14 @@ import { agreementText } from '@/core/form/page';
 import { FORM_WORDS, LANGUAGES, type Agreement, type Language } from '@/core/form/words';
 import type { OwnField } from '@/core/people/values';
 import { askedOf } from '@/core/question/fields';
-import { Labelled, problemOf, type Problems } from '@/ui/kit/labelled';
+import {
+  LabelledChoice,
+  LabelledColour,
+  LabelledInput,
+  LabelledText,
+  problemOf,
+  type Problems,
+} from '@/ui/kit/labelled';
 import { Section } from '@/ui/kit/page';
 import { usePress } from '@/ui/kit/press';
 import { Problem } from '@/ui/kit/problem';
@@ -138,82 +145,50 @@ function Shows({
   pictures,
 }: PartProps & { set(part: Partial<FormDraft>): void; pictures: PictureChoice[] }) {
   const { document } = now;
-  const text = (name: 'title' | 'button', label: string, maxLength: number, placeholder = '') => (
-    <Labelled name={name} label={label} problems={problems}>
-      {(id) => (
-        <input
-          id={id}
-          className="input"
-          value={document[name]}
-          {...{ maxLength, placeholder }}
-          onChange={(event) => show({ [name]: event.target.value })}
-        />
-      )}
-    </Labelled>
-  );
-  const long = (name: 'intro' | 'thanks', label: string) => (
-    <Labelled name={name} label={label} problems={problems}>
-      {(id) => (
-        <textarea
-          id={id}
-          className="input"
-          rows={2}
-          maxLength={1_000}
-          value={document[name]}
-          onChange={(event) => show({ [name]: event.target.value })}
-        />
-      )}
-    </Labelled>
-  );
   return (
     <Section title="What it shows">
       <div className="grid gap-x-6 sm:grid-cols-2">
-        <Labelled name="name" label="Name, for you alone" problems={problems}>
-          {(id) => (
-            <input
-              id={id}
-              className="input"
-              maxLength={80}
-              value={now.name}
-              onChange={(event) => set({ name: event.target.value })}
-            />
-          )}
-        </Labelled>
-        {text('title', 'Title', 120)}
-        {long('intro', 'Words before the fields')}
-        {long('thanks', 'Words once it was sent')}
-        {text('button', 'On the button', 40, FORM_WORDS[document.language].button)}
-        <Labelled name="language" label="Language of what is not yours to write" problems={problems}>
-          {(id) => (
-            <select
-              id={id}
-              className="input"
-              value={document.language}
-              onChange={(event) => show({ language: event.target.value as Language })}
-            >
-              {Object.entries(LANGUAGES).map(([key, word]) => (
-                <option key={key} value={key}>
-                  {word}
-                </option>
-              ))}
-            </select>
-          )}
-        </Labelled>
-        <Labelled
-          name="colour"
-          label="Colour; made lighter or darker where it could not be read"
-          problems={problems}
-        >
-          {(id) => (
-            <input
-              id={id}
-              type="color"
-              className="h-9 w-20"
-              value={document.look.colour}
-              onChange={(event) => show({ look: { ...document.look, colour: event.target.value } })}
-            />
-          )}
-        </Labelled>
+        <LabelledInput
+          {...{ name: 'name', label: 'Name, for you alone', problems, maxLength: 80 }}
+          value={now.name}
+          set={(name) => set({ name })}
+        />
+        <LabelledInput
+          {...{ name: 'title', label: 'Title', problems, maxLength: 120 }}
+          value={document.title}
+          set={(title) => show({ title })}
+        />
+        <LabelledText
+          {...{ name: 'intro', label: 'Words before the fields', problems, maxLength: 1_000 }}
+          value={document.intro}
+          set={(intro) => show({ intro })}
+        />
+        <LabelledText
+          {...{ name: 'thanks', label: 'Words once it was sent', problems, maxLength: 1_000 }}
+          value={document.thanks}
+          set={(thanks) => show({ thanks })}
+        />
+        <LabelledInput
+          {...{ name: 'button', label: 'On the button', problems, maxLength: 40 }}
+          placeholder={FORM_WORDS[document.language].button}
+          value={document.button}
+          set={(button) => show({ button })}
+        />
+        <LabelledChoice
+          {...{ name: 'language', label: 'Language of what is not yours to write', problems }}
+          value={document.language}
+          options={Object.entries(LANGUAGES)}
+          set={(language) => show({ language: language as Language })}
+        />
+        <LabelledColour
+          {...{
+            name: 'colour',
+            label: 'Colour; made lighter or darker where it could not be read',
+            problems,
+          }}
+          value={document.look.colour}
+          set={(colour) => show({ look: { ...document.look, colour } })}
+        />
         <PicturePick
           pictures={pictures}
           chosen={document.look.picture ?? null}

@@ -35,3 +35,94 @@ export function Labelled({
     </div>
   );
 }
+
+type Rest<Element extends 'input' | 'select' | 'textarea'> = Omit<
+  React.ComponentProps<Element>,
+  'id' | 'name' | 'value' | 'onChange' | 'className'
+>;
+
+interface Field {
+  name: string;
+  label: string;
+  problems: Problems['problems'];
+  value: string;
+  set(value: string): void;
+  /** Beside the usual look. */
+  narrow?: string;
+}
+
+/** One line that is typed, or a date, a number. */
+export function LabelledInput({ name, label, problems, value, set, narrow, ...rest }: Field & Rest<'input'>) {
+  return (
+    <Labelled {...{ name, label, problems }}>
+      {(id) => (
+        <input
+          id={id}
+          className={narrow ? `input ${narrow}` : 'input'}
+          value={value}
+          onChange={(event) => set(event.target.value)}
+          {...rest}
+        />
+      )}
+    </Labelled>
+  );
+}
+
+/** Some lines that are typed. */
+export function LabelledText({ name, label, problems, value, set, ...rest }: Field & Rest<'textarea'>) {
+  return (
+    <Labelled {...{ name, label, problems }}>
+      {(id) => (
+        <textarea
+          id={id}
+          className="input"
+          rows={2}
+          value={value}
+          onChange={(event) => set(event.target.value)}
+          {...rest}
+        />
+      )}
+    </Labelled>
+  );
+}
+
+/** One of several, by value and words. */
+export function LabelledChoice({
+  name,
+  label,
+  problems,
+  value,
+  set,
+  options,
+}: Field & { options: readonly (readonly [value: string, words: string])[] }) {
+  return (
+    <Labelled {...{ name, label, problems }}>
+      {(id) => (
+        <select id={id} className="input" value={value} onChange={(event) => set(event.target.value)}>
+          {options.map(([key, words]) => (
+            <option key={key} value={key}>
+              {words}
+            </option>
+          ))}
+        </select>
+      )}
+    </Labelled>
+  );
+}
+
+/** A colour of the business. */
+export function LabelledColour({ name, label, problems, value, set }: Field) {
+  return (
+    <Labelled {...{ name, label, problems }}>
+      {(id) => (
+        <input
+          id={id}
+          type="color"
+          className="h-9 w-20"
+          value={value}
+          onChange={(event) => set(event.target.value)}
+        />
+      )}
+    </Labelled>
+  );
+}

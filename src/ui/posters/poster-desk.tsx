@@ -12,7 +12,14 @@ import {
 } from '@/core/poster/document';
 import { sentenceOf } from '@/core/shared/sentence';
 import { PicturePick, type PictureChoice } from '@/ui/forms/picture-pick';
-import { Labelled, problemOf, type Problems } from '@/ui/kit/labelled';
+import {
+  LabelledChoice,
+  LabelledColour,
+  LabelledInput,
+  LabelledText,
+  problemOf,
+  type Problems,
+} from '@/ui/kit/labelled';
 import { Mark } from '@/ui/kit/mark';
 import { Section } from '@/ui/kit/page';
 import { usePress } from '@/ui/kit/press';
@@ -144,73 +151,36 @@ function Words({
 }) {
   return (
     <Section title="What it says">
-      <Labelled name="headline" label="Headline" problems={problems}>
-        {(id) => (
-          <input
-            id={id}
-            className="input"
-            maxLength={LONGEST_HEADLINE}
-            value={now.headline}
-            onChange={(event) => set({ headline: event.target.value })}
-          />
-        )}
-      </Labelled>
-      <Labelled name="words" label="A line or two below it; empty: none" problems={problems}>
-        {(id) => (
-          <textarea
-            id={id}
-            className="input"
-            rows={2}
-            maxLength={LONGEST_WORDS}
-            value={now.words}
-            onChange={(event) => set({ words: event.target.value })}
-          />
-        )}
-      </Labelled>
+      <LabelledInput
+        {...{ name: 'headline', label: 'Headline', problems }}
+        maxLength={LONGEST_HEADLINE}
+        value={now.headline}
+        set={(headline) => set({ headline })}
+      />
+      <LabelledText
+        {...{ name: 'words', label: 'A line or two below it; empty: none', problems }}
+        maxLength={LONGEST_WORDS}
+        value={now.words}
+        set={(words) => set({ words })}
+      />
       <div className="grid gap-x-6 sm:grid-cols-2">
-        <Labelled name="sheet" label="Sheet" problems={problems}>
-          {(id) => (
-            <select
-              id={id}
-              className="input"
-              value={now.sheet}
-              onChange={(event) => set({ sheet: event.target.value as SheetName })}
-            >
-              {Object.entries(SHEETS).map(([key, sheet]) => (
-                <option key={key} value={key}>
-                  {sheet.words}
-                </option>
-              ))}
-            </select>
-          )}
-        </Labelled>
-        <Labelled name="arrangement" label="Arrangement" problems={problems}>
-          {(id) => (
-            <select
-              id={id}
-              className="input"
-              value={now.arrangement}
-              onChange={(event) => set({ arrangement: event.target.value as Arrangement })}
-            >
-              {Object.entries(ARRANGEMENTS).map(([key, words]) => (
-                <option key={key} value={key}>
-                  {words}
-                </option>
-              ))}
-            </select>
-          )}
-        </Labelled>
-        <Labelled name="colour" label="Colour" problems={problems}>
-          {(id) => (
-            <input
-              id={id}
-              type="color"
-              className="h-9 w-20"
-              value={now.look.colour}
-              onChange={(event) => set({ look: { ...now.look, colour: event.target.value } })}
-            />
-          )}
-        </Labelled>
+        <LabelledChoice
+          {...{ name: 'sheet', label: 'Sheet', problems }}
+          value={now.sheet}
+          options={Object.entries(SHEETS).map(([key, sheet]) => [key, sheet.words])}
+          set={(sheet) => set({ sheet: sheet as SheetName })}
+        />
+        <LabelledChoice
+          {...{ name: 'arrangement', label: 'Arrangement', problems }}
+          value={now.arrangement}
+          options={Object.entries(ARRANGEMENTS)}
+          set={(arrangement) => set({ arrangement: arrangement as Arrangement })}
+        />
+        <LabelledColour
+          {...{ name: 'colour', label: 'Colour', problems }}
+          value={now.look.colour}
+          set={(colour) => set({ look: { ...now.look, colour } })}
+        />
         <PicturePick
           label="Picture"
           pictures={pictures}

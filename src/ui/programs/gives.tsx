@@ -1,7 +1,7 @@
 'use client';
 import { useId, useRef } from 'react';
 import { MERGE_FIELDS, VOUCHER_FIELDS } from '@/core/text/fields';
-import { Labelled, problemOf, type Problems } from '@/ui/kit/labelled';
+import { LabelledChoice, problemOf, type Problems } from '@/ui/kit/labelled';
 import { Section } from '@/ui/kit/page';
 import { Problem } from '@/ui/kit/problem';
 import { TextEditor, type EditorHandle } from '@/ui/kit/text-editor';
@@ -93,23 +93,12 @@ export function Gives({ now, set, choices, problems }: PartProps & { choices: Gi
         />
       </div>
       <div className="mt-3 max-w-xs">
-        <Labelled name="offer" label="An offer: each gets a voucher of their own" problems={problems}>
-          {(id) => (
-            <select
-              id={id}
-              className="input"
-              value={now.offer ?? ''}
-              onChange={(event) => set({ offer: event.target.value || null })}
-            >
-              <option value="">none</option>
-              {choices.offers.map(({ id: key, name }) => (
-                <option key={key} value={key}>
-                  {name}
-                </option>
-              ))}
-            </select>
-          )}
-        </Labelled>
+        <LabelledChoice
+          {...{ name: 'offer', label: 'An offer: each gets a voucher of their own', problems }}
+          value={now.offer ?? ''}
+          options={[['', 'none'], ...choices.offers.map(({ id, name }) => [id, name] as const)]}
+          set={(offer) => set({ offer: offer || null })}
+        />
       </div>
     </Section>
   );

@@ -8,7 +8,7 @@ import { askedOf, questionText } from '@/core/question/fields';
 import { measure } from '@/core/text/measure';
 import { parseTemplate, templateFromPlain } from '@/core/text/template';
 import { confirmationText, doubleOptInText, keywordNotice, type ProgramWording } from '@/core/text/wording';
-import { Labelled, problemOf, type Problems } from '@/ui/kit/labelled';
+import { LabelledInput, problemOf, type Problems } from '@/ui/kit/labelled';
 import { plural } from '@/ui/kit/numbers';
 import { Section } from '@/ui/kit/page';
 import { usePress } from '@/ui/kit/press';
@@ -110,53 +110,31 @@ function Counts({ now, set, choices, problems }: PartProps & Pick<Props, 'choice
         problem={problemOf(problems, 'sender_numbers')}
       />
       <div className="mt-3 grid gap-x-4 sm:grid-cols-2">
-        <Labelled name="valid_from" label="From; empty: at once" problems={problems}>
-          {(id) => (
-            <input
-              id={id}
-              type="datetime-local"
-              className="input"
-              value={now.from}
-              onChange={(event) => set({ from: event.target.value })}
-            />
-          )}
-        </Labelled>
-        <Labelled name="valid_to" label="Until; empty: no end" problems={problems}>
-          {(id) => (
-            <input
-              id={id}
-              type="datetime-local"
-              className="input"
-              value={now.to}
-              onChange={(event) => set({ to: event.target.value })}
-            />
-          )}
-        </Labelled>
+        <LabelledInput
+          {...{ name: 'valid_from', label: 'From; empty: at once', problems, type: 'datetime-local' }}
+          value={now.from}
+          set={(from) => set({ from })}
+        />
+        <LabelledInput
+          {...{ name: 'valid_to', label: 'Until; empty: no end', problems, type: 'datetime-local' }}
+          value={now.to}
+          set={(to) => set({ to })}
+        />
         {now.from !== '' && (
-          <Labelled name="before_words" label="Answered before; empty: words of ours" problems={problems}>
-            {(id) => (
-              <input
-                id={id}
-                className="input"
-                maxLength={300}
-                value={now.beforeWords}
-                onChange={(event) => set({ beforeWords: event.target.value })}
-              />
-            )}
-          </Labelled>
+          <LabelledInput
+            {...{ name: 'before_words', label: 'Answered before; empty: words of ours', problems }}
+            maxLength={300}
+            value={now.beforeWords}
+            set={(beforeWords) => set({ beforeWords })}
+          />
         )}
         {now.to !== '' && (
-          <Labelled name="after_words" label="Answered after; empty: words of ours" problems={problems}>
-            {(id) => (
-              <input
-                id={id}
-                className="input"
-                maxLength={300}
-                value={now.afterWords}
-                onChange={(event) => set({ afterWords: event.target.value })}
-              />
-            )}
-          </Labelled>
+          <LabelledInput
+            {...{ name: 'after_words', label: 'Answered after; empty: words of ours', problems }}
+            maxLength={300}
+            value={now.afterWords}
+            set={(afterWords) => set({ afterWords })}
+          />
         )}
       </div>
     </Section>

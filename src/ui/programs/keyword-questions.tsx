@@ -1,7 +1,7 @@
 'use client';
 import { againText, askedOf, MOST_QUESTIONS, questionText, type Question } from '@/core/question/fields';
 import type { OwnField } from '@/core/people/values';
-import { Labelled, problemOf, type Problems } from '@/ui/kit/labelled';
+import { LabelledInput, problemOf, type Problems } from '@/ui/kit/labelled';
 import { Section } from '@/ui/kit/page';
 import { Problem } from '@/ui/kit/problem';
 
@@ -172,36 +172,17 @@ function Act({
 function Afterwards({ now, set, problems }: Omit<Props, 'own'>) {
   return (
     <div className="mt-3 grid gap-x-8 gap-y-2 sm:grid-cols-2">
-      <Labelled name="thanks" label="Said after the last answer; empty: nothing" problems={problems}>
-        {(id) => (
-          <input
-            id={id}
-            className="input"
-            maxLength={200}
-            value={now.thanks}
-            onChange={(event) => set({ thanks: event.target.value })}
-          />
-        )}
-      </Labelled>
-      <Labelled
-        name="link_days"
-        label="Without an answer a personal link, for so many days; empty: none"
-        problems={problems}
-      >
-        {(id) => (
-          <input
-            id={id}
-            type="number"
-            min={1}
-            max={90}
-            className="input w-28"
-            value={now.linkDays ?? ''}
-            onChange={(event) =>
-              set({ linkDays: event.target.value === '' ? null : Number(event.target.value) })
-            }
-          />
-        )}
-      </Labelled>
+      <LabelledInput
+        {...{ name: 'thanks', label: 'Said after the last answer; empty: nothing', problems, maxLength: 200 }}
+        value={now.thanks}
+        set={(thanks) => set({ thanks })}
+      />
+      <LabelledInput
+        {...{ name: 'link_days', label: 'Without an answer a personal link, for so many days; empty: none' }}
+        {...{ problems, type: 'number', min: 1, max: 90, narrow: 'w-28' }}
+        value={String(now.linkDays ?? '')}
+        set={(days) => set({ linkDays: days === '' ? null : Number(days) })}
+      />
       <label className="flex items-baseline gap-2">
         <input
           type="checkbox"
