@@ -26,7 +26,8 @@ export interface TakenPart {
 
 /**
  * The carrier took these parts: they exist from now on. Receipts that were quicker are applied at once. Gives
- * the carrier ids of the parts that were new: what was told of the others is still to be applied.
+ * the carrier ids of the parts that were new: what was told of the others is still to be applied. An id that the
+ * carrier gave before belongs to the part it gave it last: what it tells of that id from now on is hardly of the other.
  */
 export async function recordTaken(
   crossing: Crossing,
@@ -34,6 +35,34 @@ export async function recordTaken(
   at: Date,
 ): Promise<string[]> {
   const carrierIds = parts.map((part) => part.carrierId);
+  let added = await insertParts(crossing, parts, at);
+  while (added.length < parts.length && (await freeIds(crossing, parts)) > 0)
+    added = [...added, ...(await insertParts(crossing, parts, at))];
+  // A delivered part stays delivered, whatever came before.
+  await crossing.run(
+    `with known as (delete from orphan_receipt where carrier_id = any(:carrierIds) returning *)
+     update text_part p set state = k.state, stat = k.stat, err = k.err, failure = k.failure, at = k.at
+       from known k where p.carrier_id = k.carrier_id and textne(p.state, 'delivered')`,
+    { carrierIds },
+  );
+  return added;
+}
+
+/** Takes ids from the parts that had them before, which keep what is known of them. Gives how many. */
+const freeIds = (crossing: Crossing, parts: readonly TakenPart[]): Promise<number> =>
+  crossing.run(
+    `update text_part p set carrier_id = p.carrier_id || ' of ' || p.text_id
+       from unnest(:texts::text[], :indexes::smallint[], :carrierIds::text[]) as u (text_id, index, carrier_id)
+      where p.carrier_id = u.carrier_id and (p.text_id, p.index) <> (u.text_id, u.index)
+        and not exists (select 1 from text_part known where known.text_id = u.text_id and known.index = u.index)`,
+    {
+      texts: parts.map((p) => p.textId),
+      indexes: parts.map((p) => p.index),
+      carrierIds: parts.map((p) => p.carrierId),
+    },
+  );
+
+async function insertParts(crossing: Crossing, parts: readonly TakenPart[], at: Date): Promise<string[]> {
   const added = await crossing.rows<{ carrier_id: string }>(
     `insert into text_part (text_id, workspace_id, index, carrier_id, state, stat, err, failure, at)
      select u.*, :at from unnest(:texts::text[], :workspaces::text[], :indexes::smallint[], :carrierIds::text[], :states::text[], :stats::text[], :errs::text[], :failures::text[]) as u
@@ -42,20 +71,13 @@ export async function recordTaken(
       texts: parts.map((p) => p.textId),
       workspaces: parts.map((p) => p.workspaceId),
       indexes: parts.map((p) => p.index),
-      carrierIds,
+      carrierIds: parts.map((p) => p.carrierId),
       states: parts.map((p) => p.told?.state ?? 'accepted'),
       stats: parts.map((p) => p.told?.stat ?? null),
       errs: parts.map((p) => p.told?.err ?? null),
       failures: parts.map((p) => p.told?.failure ?? null),
       at,
     },
-  );
-  // A delivered part stays delivered, whatever came before.
-  await crossing.run(
-    `with known as (delete from orphan_receipt where carrier_id = any(:carrierIds) returning *)
-     update text_part p set state = k.state, stat = k.stat, err = k.err, failure = k.failure, at = k.at
-       from known k where p.carrier_id = k.carrier_id and textne(p.state, 'delivered')`,
-    { carrierIds },
   );
   return added.map((row) => row.carrier_id);
 }

@@ -169,7 +169,7 @@ async function neighbours(): Promise<void> {
   await storeAnswers(
     world.ctx,
     [],
-    carrier.parts.map((part, i) => receipt(part, `c${i + 1}-${part.userReference}`)),
+    carrier.parts.map((part, i) => receipt(part, carrier.ids[i]!)),
   );
 }
 /** The validity and its margin pass, with the link up. */

@@ -242,12 +242,11 @@ describe('delivery', () => {
     await broadcastTo(3);
     const carrier = new Scripted();
     await round(carrier);
-    const ids = carrier.parts.map((part, i) => `c${i + 1}-${part.userReference}`);
     const errs = ['011', '001', '013'];
     await storeAnswers(
       world.ctx,
       [],
-      carrier.parts.map((part, i) => receipt(part, ids[i]!, 'UNDELIV', errs[i]!)),
+      carrier.parts.map((part, i) => receipt(part, carrier.ids[i]!, 'UNDELIV', errs[i]!)),
     );
     const people = await world.within((scope) =>
       scope.rows(

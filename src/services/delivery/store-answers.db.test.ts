@@ -57,6 +57,38 @@ describe('what follows from a failure', () => {
   });
 });
 
+describe('a carrier that gives an id again', () => {
+  const same = (text: LeavingText) => answered(text, { kind: 'taken', carrierId: 'again' });
+
+  it('took both texts, and its receipt is of the later one', async () => {
+    await broadcastTo(world, 2);
+    const [first, second] = await claimDueTexts(world.ctx, 1, 10);
+    await store([same(first!)]);
+    await store([same(second!)]);
+    expect(await states()).toEqual(['submitted', 'submitted']);
+    const { number, reference } = second!;
+    await store([], [receipt({ to: number, userReference: reference }, 'again')]);
+    const byId = new Map((await sent(world)).map(({ id, state }) => [id, state]));
+    expect([byId.get(first!.id), byId.get(second!.id)]).toEqual(['submitted', 'delivered']);
+  });
+
+  it('took all of them, answered together', async () => {
+    await broadcastTo(world, 3);
+    const all = await claimDueTexts(world.ctx, 1, 10);
+    await store(all.map(same));
+    expect(await states()).toEqual(['submitted', 'submitted', 'submitted']);
+  });
+
+  it('answered twice for one text took it once', async () => {
+    await broadcastTo(world, 1);
+    const [text] = await claimDueTexts(world.ctx, 1, 10);
+    await store([same(text!)]);
+    await store([same(text!)]);
+    expect(await states()).toEqual(['submitted']);
+    expect(await across(`select carrier_id from text_part where carrier_id like '%again%'`)).toHaveLength(1);
+  });
+});
+
 describe('answers and receipts', () => {
   type Step = { text: number; kind: 'answer' | 'receipt' };
 

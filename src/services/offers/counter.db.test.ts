@@ -42,7 +42,7 @@ async function voucherOf(i: number, delivered = true): Promise<string> {
     await storeAnswers(
       world.ctx,
       [],
-      carrier.parts.map((part, n) => receipt(part, `c${n + 1}-${part.userReference}`)),
+      carrier.parts.map((part, n) => receipt(part, carrier.ids[n]!)),
     );
   return /Code ([0-9A-Z-]{10})/.exec(carrier.parts.map(({ body }) => body).join(''))![1]!;
 }

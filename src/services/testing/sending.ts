@@ -8,14 +8,21 @@ import { phone, type World } from './world';
 /** A carrier that answers as told, part by part; takes everything beyond. */
 export class Scripted implements Carrier {
   readonly parts: OutgoingPart[] = [];
+  /** The id it gave each part; empty where it did not take it. */
+  readonly ids: string[] = [];
   constructor(readonly script: SubmitOutcome[] = []) {}
   free = () => 100;
   close = async () => {};
   async submit(part: OutgoingPart): Promise<SubmitOutcome> {
+    const outcome = this.script.shift() ?? { kind: 'taken', carrierId: `c${(idsGiven += 1)}` };
     this.parts.push(part);
-    return this.script.shift() ?? { kind: 'taken', carrierId: `c${this.parts.length}-${part.userReference}` };
+    this.ids.push(outcome.kind === 'taken' ? outcome.carrierId : '');
+    return outcome;
   }
 }
+
+/** A carrier gives no id twice, whatever worker asked. */
+let idsGiven = 0;
 
 /** Claims, submits and stores once, as worker 1; how many texts. */
 export async function round(world: World, carrier: Carrier, room = 100): Promise<number> {
@@ -78,7 +85,7 @@ export async function deliverTo(
     const i = personOf(part);
     if (silent.includes(i)) return [];
     const err = errs[i];
-    return [receipt(part, `c${n + 1}-${part.userReference}`, err ? 'UNDELIV' : 'DELIVRD', err)];
+    return [receipt(part, carrier.ids[n]!, err ? 'UNDELIV' : 'DELIVRD', err)];
   });
   await storeAnswers(world.ctx, [], receipts);
   await finishBroadcasts(world.ctx);
