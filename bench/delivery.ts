@@ -3,6 +3,7 @@ import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { MikroORM } from '@mikro-orm/postgresql';
+import { UNCHECKED } from '@/core/wording/settings';
 import { ormConfig } from '@/db/kit/config';
 import { HOUR, SECOND } from '@/core/shared/instant';
 import { inWorkspace } from '@/db/kit/scope';
@@ -147,6 +148,7 @@ async function makeHouse(orm: MikroORM, bench: Bench, slug: string, number: stri
     contact: 'x',
     zone: 'America/Denver',
     weeklyCap: null,
+    wording: UNCHECKED,
     credits: 10_000_000,
   });
   const within: House['within'] = (work) => inWorkspace(orm, workspace.id, work);

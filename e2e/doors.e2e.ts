@@ -275,7 +275,7 @@ describe('a restored copy beside the original', () => {
           body: JSON.stringify(body),
         })
       ).json()) as { id: string };
-    const words = `Copy test ${createHash('sha1').update(dump).digest('hex').slice(0, 8)}`;
+    const words = `Juniper Gap: copy test ${createHash('sha1').update(dump).digest('hex').slice(0, 8)}. Reply STOP to stop.`;
     const made = await api('/broadcasts', { program: program!.id, name: 'Copied', body: words });
     // In the day's hours everywhere, so that the original does send.
     const now = await app.bench.now();

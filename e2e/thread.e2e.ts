@@ -108,12 +108,12 @@ describe('the thread, by keyboard', () => {
     await page.keyboard.type('Juniper Gap Observatory: Hi ');
     await tabTo('first name');
     await press('Enter');
-    await page.keyboard.type(', the rings are wide open {tonight}. Reply STOP to stop.');
+    await page.keyboard.type(', the rings are wide open {9 pm}. Reply STOP to stop.');
     await see('Clearance report');
     await see('credits for');
     const text = await until(
       () => page.$eval('aside[aria-label=Margin]', (node) => (node as HTMLElement).innerText),
-      (words) => words.includes('{tonight}'),
+      (words) => words.includes('{9 pm}'),
     );
     expect(text).toContain('Hi ');
     expect(text).toMatch(/cleared\s+[\d,]+/);

@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { MikroORM } from '@mikro-orm/postgresql';
 import { expect } from 'vitest';
+import { UNCHECKED } from '@/core/wording/settings';
 import { ormConfig } from '@/db/kit/config';
 import { inWorkspace, type Scope } from '@/db/kit/scope';
 import { addSenderNumber, createWorkspace } from '@/services/access/create-workspace';
@@ -90,7 +91,7 @@ export class Works {
     const ctx = makeContext(this.orm, () => Date.now());
     const workspace = await createWorkspace(ctx, {
       ...{ slug, name: slug, business: slug, contact: 'x', zone: 'America/Denver' },
-      ...{ weeklyCap: null, credits: 100_000 },
+      ...{ weeklyCap: null, credits: 100_000, wording: UNCHECKED },
     });
     return { ctx, within: (work) => inWorkspace(this.orm, workspace.id, work) };
   }

@@ -237,6 +237,7 @@ export async function foundObservatory(
     contact: '(719) 555-0110',
     zone: 'America/Denver',
     weeklyCap: 4,
+    wording: { kind: 'events', hosts: ['juniper-gap.example.org'], weights: {} },
     credits: 60_000,
   });
   const accounts: Record<string, string> = {};

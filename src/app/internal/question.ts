@@ -17,5 +17,6 @@ export const questionOf = (
   at: Math.max(now, instantOfLocal(body.at ?? '', session.workspaceZone) ?? now),
   senderName: session.name.split(' ')[0] ?? null,
   personId: body.person ?? null,
+  broadcastId: body.id ?? null,
   audience: body.audience || null,
 });

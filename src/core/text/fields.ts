@@ -22,6 +22,10 @@ export const VOUCHER_FIELDS: readonly MergeField[] = [
   { name: 'voucher.link', label: 'link to the voucher', fallback: null },
 ];
 
+/** Fields that have a value for everybody. */
+export const neverEmpty = (name: string): boolean =>
+  [...MERGE_FIELDS, ...VOUCHER_FIELDS].some((field) => field.name === name && field.fallback === null);
+
 const OWN_FIELD = /^person\.fields\.[a-z][a-z0-9_]{0,39}$/;
 
 export const isMergeField = (name: string): boolean =>

@@ -1,6 +1,7 @@
 import { big, boolean, entity, instant, integer, json, key, maybe, text } from '../kit/define';
 import type { RuleSet } from '@/core/clearance/rules';
 import type { EntitySchema } from '@mikro-orm/core';
+import type { WordingSettings } from '@/core/wording/settings';
 import type { Role } from '@/core/access/roles';
 
 export interface Workspace {
@@ -25,6 +26,8 @@ export interface Workspace {
   /** Where their terms and their privacy page are; null: not told. */
   termsUrl: string | null;
   privacyUrl: string | null;
+  /** How its wordings are checked. */
+  wording: WordingSettings;
   /** Counts changes: who writes over one they did not see is told. */
   stamp: number;
   createdAt: Date;
@@ -48,6 +51,7 @@ export const Workspace: EntitySchema<Workspace> = entity<Workspace>('Workspace',
   asksNearMisses: boolean,
   termsUrl: maybe(text),
   privacyUrl: maybe(text),
+  wording: json,
   stamp: integer,
   createdAt: instant,
 });

@@ -20,6 +20,7 @@ import { Migration20261126000016 } from '@/db/migrations/Migration20261126000016
 import { Migration20261126000017 } from '@/db/migrations/Migration20261126000017';
 import { Migration20261126000018 } from '@/db/migrations/Migration20261126000018';
 import { Migration20261126000019 } from '@/db/migrations/Migration20261126000019';
+import { Migration20261126000020 } from '@/db/migrations/Migration20261126000020';
 
 const MIGRATIONS = [
   { name: 'Migration20261123000001', class: Migration20261123000001 },
@@ -41,6 +42,7 @@ const MIGRATIONS = [
   { name: 'Migration20261126000017', class: Migration20261126000017 },
   { name: 'Migration20261126000018', class: Migration20261126000018 },
   { name: 'Migration20261126000019', class: Migration20261126000019 },
+  { name: 'Migration20261126000020', class: Migration20261126000020 },
 ];
 
 export const ormConfig = (databaseUrl: string, poolSize = 10): Options =>

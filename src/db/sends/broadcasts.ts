@@ -36,6 +36,18 @@ export const broadcastsAheadOf = (scope: Scope, people: readonly string[]): Prom
     { people },
   );
 
+/** What a program wrote, or will have written, between two instants, newest first. */
+export const wordingsBetween = (
+  scope: Scope,
+  asked: { program: string; channel: Channel; from: Date; to: Date; except: string },
+): Promise<{ name: string; at: Date; source: string }[]> =>
+  scope.rows(
+    `select name, send_at as at, body as source from broadcast
+      where workspace_id = :workspace and program_id = :program and channel = :channel and send_at between :from and :to
+        and state <> 'draft' and id <> :except order by send_at desc limit 100`,
+    asked,
+  );
+
 export interface BroadcastRow {
   id: string;
   name: string;

@@ -1,4 +1,5 @@
 import type { Registration, SenderKind } from '@/core/clearance/sender';
+import { USUAL_SETTINGS, type WordingSettings } from '@/core/wording/settings';
 import type { Role } from '@/core/access/roles';
 import { Account, Membership, Workspace } from '@/db/access/entities';
 import { SenderNumberRow } from '@/db/numbers/entities';
@@ -16,6 +17,8 @@ export interface NewWorkspace {
   country?: string;
   weeklyCap: number | null;
   credits: number;
+  /** How its wordings are checked; left out: as is usual. */
+  wording?: WordingSettings;
 }
 
 export const createWorkspace = (ctx: Context, input: NewWorkspace): Promise<Workspace> =>
@@ -28,12 +31,13 @@ export async function insertWorkspace(
   input: NewWorkspace,
 ): Promise<Workspace> {
   const at = new Date(ctx.now());
-  const { credits, country = 'US', ...fields } = input;
+  const { credits, country = 'US', wording = USUAL_SETTINGS, ...fields } = input;
   const id = ctx.id('wsp');
   const workspace = crossing.em.create(Workspace, {
     id,
     ...fields,
     country,
+    wording,
     creditsPerPart: 1,
     creditBalance: credits,
     ...{ rules: null, asksNearMisses: false, ...{ termsUrl: null, privacyUrl: null }, stamp: 0 },

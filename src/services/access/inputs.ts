@@ -1,3 +1,4 @@
+import { BUSINESS_KINDS, type BusinessKind } from '@/core/wording/context';
 import type { HoursRule } from '@/core/clearance/rules';
 import {
   ArrayMaxSize,
@@ -5,6 +6,7 @@ import {
   ArrayUnique,
   IsArray,
   IsBoolean,
+  IsIn,
   IsInt,
   IsObject,
   IsOptional,
@@ -84,6 +86,32 @@ export class WorkspaceInput {
   @IsUrl(WEB, A_LINK)
   @MaxLength(200, tooLong(200))
   privacy_url?: string | null;
+}
+
+/** How wordings are checked; what is left out stays. */
+export class WordingInput {
+  /** As it was read: when somebody saved since, nothing is overwritten. */
+  @IsInt(A_STAMP)
+  @Min(0, A_STAMP)
+  stamp!: number;
+
+  /** Some words are risky for one business and everyday language for another. */
+  @IsOptional()
+  @IsIn(BUSINESS_KINDS, { message: `must be one of ${BUSINESS_KINDS.join(', ')}.` })
+  business_kind?: BusinessKind;
+
+  /** Hosts of one's own, such as example.org: links to others are pointed out. */
+  @IsOptional()
+  @IsArray({ message: 'must be a list of hosts, such as example.org.' })
+  @ArrayMaxSize(20, { message: 'holds more than 20 hosts.' })
+  @IsString({ each: true, message: 'must be a list of hosts, such as example.org.' })
+  @MaxLength(200, { each: true, ...tooLong(200) })
+  hosts?: string[];
+
+  /** By code of a finding: must, should, hint or off. */
+  @IsOptional()
+  @IsObject({ message: 'must be an object of weights by code, such as {"shouting": "must"}.' })
+  weights?: Record<string, unknown>;
 }
 
 export class CreditsInput {

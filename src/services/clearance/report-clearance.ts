@@ -3,7 +3,7 @@ import { ReportBuilder, type ClearanceReport } from '@/core/clearance/report';
 import type { Millis } from '@/core/shared/instant';
 import { ok, type Result } from '@/core/shared/result';
 import { CostBuilder, type CostSpread } from '@/core/text/cost';
-import { reviewWording, type Remark } from '@/core/text/review';
+import type { Finding } from '@/core/wording/finding';
 import { offerSwaps, swapLookAlikes, type SwapOffer } from '@/core/text/swaps';
 import { parseTemplate } from '@/core/text/template';
 import type { Scope } from '@/db/kit/scope';
@@ -14,6 +14,7 @@ import { audienceContext, cutOf, planCondition, readCondition } from '@/services
 import { clearAudience, type Cleared, type Sending } from './clear-audience';
 import type { Channel } from '@/core/message/channel';
 import { loadProgramFacts, type Wording } from './clearance-facts';
+import { findInWording } from '@/services/templates/check-wording';
 import { findProgram, NO_PROGRAM } from '@/services/programs/find-program';
 import { invalid, type Refusal } from '@/services/kit/validation';
 
@@ -29,6 +30,8 @@ export interface DraftQuestion {
   senderName: string | null;
   /** The person whose copy is shown; null: the first of the audience. */
   personId: string | null;
+  /** The draft it is, which is not compared with itself. */
+  broadcastId?: string | null;
   /** A condition as JSON text; null: everybody of the program. */
   audience?: string | null;
 }
@@ -51,7 +54,8 @@ export interface DraftReport {
   /** When the last copy would leave at the pace of the program's numbers, holds left out. */
   lastLeavesAt: Millis | null;
   swaps: SwapOffer | null;
-  remarks: Remark[];
+  /** What there is to say about the wording, the heaviest first. */
+  findings: Finding[];
 }
 
 /** Everything a draft leads to, worked out by the engines that will send it. */
@@ -94,10 +98,11 @@ export async function reportClearance(
           question.at,
         ),
     swaps: texts ? swapsFor(question.body, example) : null,
-    remarks:
-      !texts || example === ''
-        ? []
-        : reviewWording(example, { business: facts.workspace.business, parts: sample!.copy.parts }),
+    findings: await findInWording(scope, {
+      ...{ source: question.body, program: facts.program, channel: facts.channel, at: question.at },
+      broadcastId: question.broadcastId ?? null,
+      parts: Math.max(0, ...cost.groups.map(({ parts }) => parts)),
+    }),
   });
 }
 

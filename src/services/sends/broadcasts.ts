@@ -10,7 +10,9 @@ import { announce } from '@/db/delivery/texts';
 import { findProgram, NO_PROGRAM } from '@/services/programs/find-program';
 import { readContent } from './content';
 import { readCondition, planCondition, audienceContext } from '@/services/audience/audience';
-import { DAY, parseInstant, SECOND } from '@/core/shared/instant';
+import { findInWording } from '@/services/templates/check-wording';
+import { Program } from '@/db/programs/entities';
+import { DAY, parseInstant, SECOND, type Millis } from '@/core/shared/instant';
 import { moveBroadcast, type BroadcastRefusal, BROADCAST_WORDS } from './move-broadcast';
 import type { BroadcastState } from '@/core/broadcast/lifecycle';
 
@@ -99,11 +101,28 @@ export async function sendBroadcast(
   const at = input.at ? parseInstant(input.at)! : now + (input.grace_seconds ?? 0) * SECOND;
   if (at < now - 60 * SECOND) return invalid('at', 'at: lies in the past. Leave it out to send now.');
   if (at > now + LATEST) return invalid('at', 'at: lies more than a year ahead.');
+  const broadcast = await scope.em.findOne(Broadcast, { id });
+  if (!broadcast) return notFound('broadcast');
+  const open = await mustsOf(scope, broadcast, at);
+  if (open.length > 0) return refuse<Refusal>({ code: 'invalid', problems: open });
   const moved = await moveBroadcast(scope, id, 'schedule', new Date(now));
   if (!moved.ok) return refusalOf(moved.reason);
   await scope.em.nativeUpdate(Broadcast, { id }, { sendAt: new Date(at) });
   await writeAudit(ctx, scope, actor.name, 'broadcast.scheduled', id, { at: new Date(at).toISOString() });
   return ok(await reload(scope, id));
+}
+
+/** What must be mended in its wording before it goes. */
+async function mustsOf(
+  scope: Scope,
+  { id, programId, channel, body }: Broadcast,
+  at: Millis,
+): Promise<{ field: string; message: string }[]> {
+  const program = await scope.em.findOneOrFail(Program, { id: programId });
+  const findings = await findInWording(scope, { source: body, program, channel, at, broadcastId: id });
+  return findings
+    .filter(({ severity }) => severity === 'must')
+    .map(({ message }) => ({ field: 'body', message: `body: ${message}` }));
 }
 
 /** Moves a broadcast by one of the plain verbs (call back, pause, resume, stop) and says so in the audit. */

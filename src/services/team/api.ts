@@ -1,12 +1,13 @@
 import { ok } from '@/core/shared/result';
 import { teamRows } from '@/db/access/team';
 import { addCredits, changeRule, changeWorkspace, dropRule } from '@/services/access/change-workspace';
-import { CreditsInput, RuleInput, WorkspaceInput } from '@/services/access/inputs';
+import { changeWording } from '@/services/access/change-wording';
+import { CreditsInput, RuleInput, WordingInput, WorkspaceInput } from '@/services/access/inputs';
 import { readWorkspace } from '@/services/access/screen';
 import { get, post, viewed, type Endpoint } from '@/services/kit/api';
 import { openInvitations } from './invitations';
 import { readMovingIn } from './screen';
-import { invitationView, rulesView, workspaceView } from './views';
+import { invitationView, rulesView, wordingView, workspaceView } from './views';
 
 /** Who works here is changed by an owner who is signed in, never by a key: a manager who makes one would be an owner by it. */
 export const TEAM_API: readonly Endpoint[] = [
@@ -20,6 +21,17 @@ export const TEAM_API: readonly Endpoint[] = [
     200,
     async ({ ctx, scope, input, actor }) =>
       viewed(await changeWorkspace(ctx, scope, input, actor.name), workspaceView),
+  ),
+  get('/workspace/wording', 'How wordings are checked', async ({ scope }) =>
+    ok(wordingView(await readWorkspace(scope))),
+  ),
+  post(
+    '/workspace/wording',
+    'Change how wordings are checked: what is left out stays',
+    WordingInput,
+    200,
+    async ({ ctx, scope, input, actor }) =>
+      viewed(await changeWording(ctx, scope, input, actor.name), wordingView),
   ),
   get('/workspace/missing', 'What is done and what is missing before the first text', async ({ scope }) =>
     ok({ items: (await readMovingIn(scope)).steps }),

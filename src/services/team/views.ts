@@ -15,6 +15,11 @@ export const workspaceView = (workspace: Workspace) => ({
   ...{ credits_per_part: workspace.creditsPerPart, credits: workspace.creditBalance, stamp: workspace.stamp },
 });
 
+/** How a workspace has its wordings checked. */
+export const wordingView = ({ wording, stamp }: Workspace) => ({
+  ...{ business_kind: wording.kind, hosts: wording.hosts, weights: wording.weights, stamp },
+});
+
 export const rulesView = ({ rules }: Workspace) => {
   const { name, date, federal, states } = rules ?? SHIPPED_RULES;
   return { name, date, everywhere: federal, states };

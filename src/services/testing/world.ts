@@ -1,3 +1,4 @@
+import { UNCHECKED } from '@/core/wording/settings';
 import { MikroORM } from '@mikro-orm/postgresql';
 import { ormConfig } from '@/db/kit/config';
 import { createTestDatabase } from '@/db/testing/database';
@@ -117,4 +118,6 @@ const WORKSPACE = {
   contact: '(719) 555-0110',
   zone: 'America/Denver',
   weeklyCap: 4,
+  // What is written in tests of what comes after is not checked.
+  wording: UNCHECKED,
 };

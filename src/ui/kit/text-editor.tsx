@@ -1,6 +1,13 @@
 'use client';
 import { defaultKeymap, history, historyKeymap } from '@codemirror/commands';
-import { Annotation, EditorState, RangeSetBuilder, type Extension } from '@codemirror/state';
+import {
+  Annotation,
+  EditorState,
+  RangeSetBuilder,
+  StateEffect,
+  StateField,
+  type Extension,
+} from '@codemirror/state';
 import {
   Decoration,
   EditorView,
@@ -14,10 +21,8 @@ import {
 import { useEffect, useImperativeHandle, useRef, type Ref } from 'react';
 import { labelOf } from '@/core/text/fields';
 import { fieldSource } from '@/core/text/template';
-
-/** A merge field as it stands in the source, or an escaped character. */
-const TOKENS =
-  /\{\$([\w.]+)(?: :wren:field(?: fallback=(?:\|((?:[^|\\]|\\.)*)\||([^\s}]+)))?)?\}|\\([{}\\|])/g;
+import { type Finding, type Place } from '@/core/wording/finding';
+import { tokensOf } from '@/core/wording/reading';
 
 class Chip extends WidgetType {
   constructor(
@@ -57,11 +62,9 @@ class Plain extends WidgetType {
 
 function decorate(view: EditorView): DecorationSet {
   const builder = new RangeSetBuilder<Decoration>();
-  const source = view.state.doc.toString();
-  for (const match of source.matchAll(TOKENS)) {
-    const fallback = match[2]?.replace(/\\(.)/g, '$1') ?? match[3] ?? null;
-    const widget = match[4] ? new Plain(match[4]) : new Chip(labelOf(match[1]!), fallback);
-    builder.add(match.index, match.index + match[0].length, Decoration.replace({ widget }));
+  for (const { from, to, is } of tokensOf(view.state.doc.toString())) {
+    const widget = 'char' in is ? new Plain(is.char) : new Chip(labelOf(is.field), is.fallback);
+    builder.add(from, to, Decoration.replace({ widget }));
   }
   return builder.finish();
 }
@@ -83,6 +86,30 @@ const chips = ViewPlugin.fromClass(
       EditorView.atomicRanges.of((view) => view.plugin(plugin)?.decorations ?? Decoration.none),
   },
 );
+
+const setFindings = StateEffect.define<readonly Finding[]>();
+
+/** The places of what is wrong, marked until the text is checked anew. */
+const marked = StateField.define<DecorationSet>({
+  create: () => Decoration.none,
+  update(marks, transaction) {
+    const told = transaction.effects.find((effect) => effect.is(setFindings));
+    if (!told) return marks.map(transaction.changes);
+    const { length } = transaction.state.doc;
+    const ranges = (told.value as readonly Finding[]).flatMap(({ severity, place, message }) =>
+      place && place.from < place.to && place.to <= length
+        ? [
+            Decoration.mark({ class: `found found-${severity}`, attributes: { title: message } }).range(
+              place.from,
+              place.to,
+            ),
+          ]
+        : [],
+    );
+    return Decoration.set(ranges, true);
+  },
+  provide: (field) => EditorView.decorations.from(field),
+});
 
 const OURS = Annotation.define<boolean>();
 
@@ -112,6 +139,8 @@ const escapeTyped = EditorState.transactionFilter.of((transaction) => {
 export interface EditorHandle {
   insertField(name: string, fallback: string | null): void;
   replace(source: string): void;
+  /** Selects a stretch of the stored text. */
+  show(place: Place): void;
   focus(): void;
 }
 
@@ -119,11 +148,15 @@ interface Props {
   initial: string;
   onChange(source: string): void;
   labelledBy: string;
+  /** What is wrong with it: its places are marked. */
+  findings?: readonly Finding[];
   ref?: Ref<EditorHandle>;
 }
 
+const NONE: readonly Finding[] = [];
+
 /** The text of a broadcast. The document is the stored string itself; merge fields show as chips. */
-export function TextEditor({ initial, onChange, labelledBy, ref }: Props) {
+export function TextEditor({ initial, onChange, labelledBy, findings = NONE, ref }: Props) {
   const host = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView | null>(null);
   const latestOnChange = useRef(onChange);
@@ -144,6 +177,7 @@ export function TextEditor({ initial, onChange, labelledBy, ref }: Props) {
       placeholder('Hi, Saturn is up tonight …'),
       escapeTyped,
       chips,
+      marked,
       EditorView.updateListener.of((update) => {
         if (update.docChanged) latestOnChange.current(update.state.doc.toString());
       }),
@@ -157,6 +191,7 @@ export function TextEditor({ initial, onChange, labelledBy, ref }: Props) {
     // The editor keeps its own document: a new initial text does not replace what is being written.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [labelledBy]);
+  useEffect(() => view.current?.dispatch({ effects: setFindings.of(findings) }), [findings]);
   useImperativeHandle(ref, () => ({
     insertField(name, fallback) {
       const editor = view.current!;
@@ -175,6 +210,13 @@ export function TextEditor({ initial, onChange, labelledBy, ref }: Props) {
         changes: { from: 0, to: editor.state.doc.length, insert: source },
         annotations: OURS.of(true),
       });
+    },
+    show({ from, to }) {
+      const editor = view.current!;
+      const { length } = editor.state.doc;
+      if (to > length) return;
+      editor.dispatch({ selection: { anchor: from, head: to }, scrollIntoView: true });
+      editor.focus();
     },
     focus: () => view.current?.focus(),
   }));

@@ -62,7 +62,7 @@ const report = (more: Partial<DraftReport> = {}): DraftReport => ({
   },
   lastLeavesAt: null,
   swaps: null,
-  remarks: [],
+  findings: [],
   now: NOW,
   ...more,
 });

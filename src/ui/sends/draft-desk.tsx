@@ -4,6 +4,8 @@ import { toast } from 'sonner';
 import { type Channel } from '@/core/message/channel';
 import { askServer } from '@/ui/kit/ask';
 import { DraftReportView, type DraftReport, type Wanted } from './draft-report';
+import { mended } from '@/core/wording/check';
+import { hasMusts } from '@/ui/kit/findings';
 import { plural } from '@/ui/kit/numbers';
 import { Problem } from '@/ui/kit/problem';
 import { usePress } from '@/ui/kit/press';
@@ -40,14 +42,22 @@ export function DraftDesk({ initial, programs, audiences, zone, save, onDone }: 
           audiences={audiences}
           problemOf={problemOf}
         />
-        <Writing {...{ id, values, set, editor, problemOf, complaint }} initial={initial.body} />
+        <Writing
+          {...{ id, values, set, editor, problemOf, complaint }}
+          initial={initial.body}
+          findings={report?.findings ?? []}
+        />
         <When
           {...{ id, when, setWhen, local, setLocal, zone }}
           channel={values.channel}
           problem={problemOf('at')}
         />
         <Problem>{problemOf('role') ?? problemOf('state')}</Problem>
-        <SendButtons {...{ pending, cleared, submit }} at={when === 'later' ? local : null} />
+        <SendButtons
+          {...{ pending, cleared, submit }}
+          at={when === 'later' ? local : null}
+          open={hasMusts(report?.findings ?? [])}
+        />
       </div>
       <aside
         aria-label="Margin"
@@ -60,6 +70,8 @@ export function DraftDesk({ initial, programs, audiences, zone, save, onDone }: 
             zone={zone}
             onOpen={setOpened}
             onSwap={(body) => editor.current?.replace(body)}
+            onShow={(place) => editor.current?.show(place)}
+            onMend={(mending) => editor.current?.replace(mended(values.body, mending))}
           />
         ) : (
           <p className="text-soft">
@@ -129,9 +141,12 @@ function SendButtons({
   pending,
   cleared,
   at,
+  open,
   submit,
 }: {
   pending: boolean;
+  /** Something must be mended first. */
+  open: boolean;
   /** How many get it; null while that is worked out. */
   cleared: number | null;
   /** The hour it is scheduled for, empty while none is chosen; null: now. */
@@ -143,7 +158,7 @@ function SendButtons({
       <button
         type="button"
         className="button button-main"
-        disabled={pending || cleared === 0 || at === ''}
+        disabled={pending || cleared === 0 || at === '' || open}
         onClick={() => submit({ at })}
       >
         {at === null ? 'Send' : 'Schedule'}
@@ -152,11 +167,9 @@ function SendButtons({
       <button type="button" className="button" disabled={pending} onClick={() => submit(null)}>
         Keep as a draft
       </button>
-      {pending && (
-        <span role="status" className="self-center text-soft">
-          Working …
-        </span>
-      )}
+      <span role="status" className="self-center text-soft">
+        {pending ? 'Working …' : open ? 'Mend what must be mended, and it can go.' : ''}
+      </span>
     </div>
   );
 }
@@ -219,7 +232,7 @@ function useDraftReport(values: DraftValues, at: string, personId: string | null
   const [report, setReport] = useState<DraftReport | null>(null);
   const [complaint, setComplaint] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
-  const { program, channel, subject, body, audience } = values;
+  const { id, program, channel, subject, body, audience } = values;
   useEffect(() => {
     const abort = new AbortController();
     const ask = async () => {
@@ -229,7 +242,7 @@ function useDraftReport(values: DraftValues, at: string, personId: string | null
         setReport(
           await askServer<DraftReport>(
             '/internal/draft',
-            { program, channel, subject, body, audience, at, person: personId },
+            { id, program, channel, subject, body, audience, at, person: personId },
             abort.signal,
           ),
         );
@@ -246,6 +259,6 @@ function useDraftReport(values: DraftValues, at: string, personId: string | null
       clearTimeout(timer);
       abort.abort();
     };
-  }, [program, channel, subject, body, audience, at, personId]);
+  }, [id, program, channel, subject, body, audience, at, personId]);
   return { report, complaint, busy };
 }

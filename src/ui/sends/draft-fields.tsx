@@ -3,6 +3,7 @@ import { useCallback, useMemo } from 'react';
 import { CHANNELS, CHANNEL_WORDS, type Channel } from '@/core/message/channel';
 import { labelOf, MERGE_FIELDS } from '@/core/text/fields';
 import { fieldSource, parseTemplate } from '@/core/text/template';
+import type { Finding } from '@/core/wording/finding';
 import { Problem } from '@/ui/kit/problem';
 import { TextEditor, type EditorHandle } from '@/ui/kit/text-editor';
 import { type DraftProps, type DraftValues } from './draft-values';
@@ -16,7 +17,10 @@ export function Writing({
   editor,
   problemOf,
   complaint,
+  findings,
 }: {
+  /** What is wrong with the text, for its places. */
+  findings: readonly Finding[];
   id: string;
   initial: string;
   values: DraftValues;
@@ -44,7 +48,13 @@ export function Writing({
       <div id={`${id}b`} className="mb-1 text-sm text-soft">
         {letter ? 'Letter' : 'Text'}
       </div>
-      <TextEditor ref={editor} initial={initial} labelledBy={`${id}b`} onChange={(body) => set({ body })} />
+      <TextEditor
+        ref={editor}
+        initial={initial}
+        labelledBy={`${id}b`}
+        findings={findings}
+        onChange={(body) => set({ body })}
+      />
       <Problem>{problemOf('body') ?? complaint}</Problem>
       <div className="mt-2 flex flex-wrap items-center gap-2">
         <span className="text-sm text-soft">Put in</span>

@@ -2,8 +2,9 @@
 import { REASON_WORDS, type ReasonCode } from '@/core/clearance/reasons';
 import type { ClearanceReport } from '@/core/clearance/report';
 import type { CostSpread } from '@/core/text/cost';
-import type { Remark } from '@/core/text/review';
+import type { Finding, Place } from '@/core/wording/finding';
 import type { SwapOffer } from '@/core/text/swaps';
+import { Findings } from '@/ui/kit/findings';
 import { Mark } from '@/ui/kit/mark';
 import { count, plural } from '@/ui/kit/numbers';
 import { shortTime } from '@/ui/kit/time';
@@ -23,7 +24,7 @@ export interface DraftReport {
   } | null;
   lastLeavesAt: number | null;
   swaps: SwapOffer | null;
-  remarks: Remark[];
+  findings: Finding[];
   now: number;
 }
 
@@ -38,6 +39,8 @@ interface Props {
   zone: string;
   onOpen(wanted: Wanted): void;
   onSwap(text: string): void;
+  onShow(place: Place): void;
+  onMend(mending: NonNullable<Finding['mending']>): void;
 }
 
 const VERDICTS = [
@@ -47,10 +50,14 @@ const VERDICTS = [
 ] as const;
 
 /** The consequence of a draft: who gets it, who not and why, what it costs, how it reads. */
-export function DraftReportView({ data, zone, onOpen, onSwap }: Props) {
+export function DraftReportView({ data, zone, onOpen, onSwap, onShow, onMend }: Props) {
   return (
     <div className="space-y-6">
       <Sample data={data} />
+      <section aria-live="polite">
+        <h2 className="mb-1">Wording</h2>
+        <Findings findings={data.findings} onShow={onShow} onMend={onMend} />
+      </section>
       <section>
         <h2 className="mb-1">Clearance report</h2>
         <ul aria-live="polite">
@@ -95,18 +102,6 @@ export function DraftReportView({ data, zone, onOpen, onSwap }: Props) {
         </ul>
       </section>
       {data.cost.parts > 0 && <Cost data={data} zone={zone} onSwap={onSwap} />}
-      {data.remarks.length > 0 && (
-        <section>
-          <h2 className="mb-1">Wording</h2>
-          <ul className="text-sm">
-            {data.remarks.map(({ code, message }) => (
-              <li key={code} className="border-b border-rule py-1.5">
-                <Mark tone="wait">{message}</Mark>
-              </li>
-            ))}
-          </ul>
-        </section>
-      )}
     </div>
   );
 }

@@ -1,7 +1,9 @@
 'use server';
+import { FINDING_CODES, FINDINGS } from '@/core/wording/finding';
 import { parseJson } from '@/core/shared/json';
 import { addCredits, changeRule, changeWorkspace, dropRule } from '@/services/access/change-workspace';
-import { CreditsInput, RuleInput, WorkspaceInput } from '@/services/access/inputs';
+import { changeWording } from '@/services/access/change-wording';
+import { CreditsInput, RuleInput, WordingInput, WorkspaceInput } from '@/services/access/inputs';
 import { MailFromInput } from '@/services/email/inputs';
 import { setMailFrom } from '@/services/email/settings';
 import { readInput } from '@/services/kit/validation';
@@ -40,6 +42,27 @@ export async function workspaceAction(_: FormState, data: FormData): Promise<For
     ),
     values,
     'Saved.',
+  );
+}
+
+/** A weight that is as it ships is none of theirs: it follows what ships later. */
+export async function wordingAction(_: FormState, data: FormData): Promise<FormState> {
+  const values = typed(data);
+  const weights = FINDING_CODES.map((code) => [code, values[`weight.${code}`]] as const).filter(
+    ([code, weight]) => weight !== undefined && weight !== FINDINGS[code].weight,
+  );
+  const input = await readInput(WordingInput, {
+    ...{ stamp: Number(values.stamp), business_kind: values.business_kind },
+    hosts: (values.hosts ?? '').split(/[\s,;]+/).filter(Boolean),
+    weights: Object.fromEntries(weights),
+  });
+  if (!input.ok) return stateOf(input, values, '');
+  return stateOf(
+    await change('edit-programs', (scope, session, ctx) =>
+      changeWording(ctx, scope, input.value, session.accountId),
+    ),
+    values,
+    'Kept.',
   );
 }
 

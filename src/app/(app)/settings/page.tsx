@@ -7,7 +7,16 @@ import { ListTable, type ListColumn } from '@/ui/kit/list-table';
 import { PlainForm } from '@/ui/kit/plain-form';
 import { Page, Section } from '@/ui/kit/page';
 import { readScreen } from '../../session';
-import { creditsAction, dropRuleAction, mailFromAction, ruleAction, workspaceAction } from './actions';
+import { WORDS_DATE } from '@/core/wording/words';
+import { WordingForm } from '@/ui/settings/wording-form';
+import {
+  creditsAction,
+  dropRuleAction,
+  mailFromAction,
+  ruleAction,
+  wordingAction,
+  workspaceAction,
+} from './actions';
 import { countryOfRule, countryPlace, EVERYWHERE } from '@/core/clearance/own-rules';
 import { countryName, knownCountries } from '@/core/phone/number';
 import { REGION_NAMES } from '@/core/phone/regions';
@@ -53,6 +62,20 @@ export default async function SettingsPage() {
               { name: 'credits', label: 'Credits that were bought', hint: 'Below zero: a correction.' },
               { name: 'reason', label: 'What for', hint: 'It stands in the ledger.', maxLength: 120 },
             ]}
+          />
+        </div>
+      </Section>
+      <Section title="Wording" note={`list of risky words looked through ${WORDS_DATE}`}>
+        <p className="mb-3 max-w-prose text-soft">
+          Every text is checked while it is written. What must be mended stops a broadcast until it is; what
+          is scheduled already was checked as it was.
+        </p>
+        <div id="wording" className="max-w-3xl">
+          <WordingForm
+            key={workspace.stamp}
+            action={wordingAction}
+            wording={workspace.wording}
+            stamp={workspace.stamp}
           />
         </div>
       </Section>

@@ -249,6 +249,16 @@ const GOOD: Record<string, () => object | Promise<object>> = {
     credits_per_part: 1,
     zone: 'America/Denver',
   }),
+  WordingInput: () => ({
+    stamp: 0,
+    business_kind: 'events',
+    hosts: ['example.org'],
+    weights: { shouting: 'must' },
+  }),
+  CheckWordingInput: () => ({
+    ...{ body: 'Saturn is up.', program: 'Clear Sky Alerts', channel: 'sms', at: '2026-12-01T10:00:00Z' },
+    answers: false,
+  }),
   CreditsInput: () => ({ credits: 10, reason: 'bought' }),
   RuleInput: () => ({
     ...{ where: 'CO', source: 'advice', limit: { count: 3, hours: 24 } },
