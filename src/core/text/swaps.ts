@@ -43,11 +43,7 @@ export interface SwapOffer {
  * only when nothing else stands in the way, since it changes how a word looks.
  */
 export function offerSwaps(text: string): SwapOffer | null {
-  const swaps: Swap[] = [];
-  for (let i = 0; i < text.length; i++) {
-    const found = LOOK_ALIKES.get(text[i]!);
-    if (found) swaps.push({ index: i, from: text[i]!, ...found });
-  }
+  const swaps = swapsIn(text);
   const swapped = swapLookAlikes(text);
   if (swaps.length === 0) return null;
   const before = measure(text);
@@ -55,6 +51,13 @@ export function offerSwaps(text: string): SwapOffer | null {
   const helps = (fitsGsm7(swapped) && before.alphabet === 'UCS-2') || after.parts < before.parts;
   return helps ? { swaps, text: swapped, partsBefore: before.parts, partsAfter: after.parts } : null;
 }
+
+/** Every look-alike in a text. */
+export const swapsIn = (text: string): Swap[] =>
+  text.split('').flatMap((from, index) => {
+    const found = LOOK_ALIKES.get(from);
+    return found ? [{ index, from, ...found }] : [];
+  });
 
 /** The text with every look-alike swapped, whether that saves anything or not. */
 export const swapLookAlikes = (text: string): string =>

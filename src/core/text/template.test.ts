@@ -21,7 +21,7 @@ describe('templates', () => {
     ['{$x}', 'Hi {$x}!'],
     ['李', 'Hi 李!'],
   ])('renders %j', (name, text) =>
-    expect(render(hi, { 'person.first_name': name })).toEqual({ text, empty: [] }),
+    expect(render(hi, { 'person.first_name': name })).toMatchObject({ text, empty: [] }),
   );
 
   it('reports a field that is empty and has no fallback', () => {

@@ -25,6 +25,8 @@ export interface Rendered {
   text: string;
   /** Fields that were empty and have no fallback: such a text must not go out. */
   empty: string[];
+  /** How many fields are empty, with a fallback or without. */
+  blanks: number;
 }
 
 export interface TemplateProblem {
@@ -109,7 +111,8 @@ function renderWith(
 ): Rendered {
   const empty = fields.filter((f) => f.fallback === null && isEmpty(values[f.name])).map((f) => f.name);
   // A missing variable would be reported to onError; `empty` already says so.
-  return { text: format.format(values, () => {}), empty };
+  const blanks = fields.filter(({ name }) => isEmpty(values[name])).length;
+  return { text: format.format(values, () => {}), empty, blanks };
 }
 
 /** Plain words as a template: braces and backslashes escaped, a leading full stop quoted. */

@@ -151,6 +151,8 @@ describe('dates', () => {
   it.each([
     ['Friday, December 4', []],
     ['Fri, Dec 5', ['wrong-weekday']],
+    ['Fri, Dec 5: the dome is open', ['wrong-weekday']],
+    ['Dec 5:30 is no day', []],
     ['Jan 5 is the next one', []],
     ['see you on Nov 20', ['date-passed']],
     ['open Nov 20 - Dec 5', []],

@@ -54,6 +54,8 @@ export interface Finding {
   /** `null`: it concerns the whole, or what is not there. */
   place: Place | null;
   mending: Mending | null;
+  /** Where the rule stands. */
+  source?: string;
 }
 
 /** A finding before it is weighed. */

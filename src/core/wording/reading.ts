@@ -80,3 +80,13 @@ export const findAll = (reading: Reading, pattern: RegExp): RegExpExecArray[] =>
 /** The place of a match. */
 export const placeOf = (reading: Reading, match: RegExpMatchArray) =>
   reading.place(match.index!, match.index! + match[0].length);
+
+/** A stored text as it reads where every field is empty; a field without a fallback by its label. */
+export const withFallbacks = (source: string): string => {
+  const { text, fields } = readSource(source);
+  let next = 0;
+  return text.replaceAll(FIELD, () => {
+    const field = fields[next++];
+    return field?.fallback ?? field?.label ?? '';
+  });
+};

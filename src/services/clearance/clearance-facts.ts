@@ -191,6 +191,8 @@ export interface Copy {
   parts: number;
   credits: number;
   emptyFields: string[];
+  /** Fields that are empty, with a fallback or without. */
+  blanks: number;
 }
 
 /** What is written, to be filled in for each person. */
@@ -212,6 +214,7 @@ export function copyOf(
     subject: subject && subject.text.replace(/\s+/g, ' ').trim(),
     bodyHash: hashBody(rendered.text),
     emptyFields: [...new Set([...rendered.empty, ...(subject?.empty ?? [])])],
+    blanks: rendered.blanks + (subject?.blanks ?? 0),
     ...SIZES[facts.channel](rendered.text, facts.workspace),
   };
 }
@@ -221,7 +224,7 @@ export const sizedCopy = (
   { channel, workspace }: Pick<ProgramFacts, 'channel' | 'workspace'>,
   text: string,
 ): Copy => ({
-  ...{ text, subject: null, bodyHash: hashBody(text), emptyFields: [] },
+  ...{ text, subject: null, bodyHash: hashBody(text), emptyFields: [], blanks: 0 },
   ...SIZES[channel](text, workspace),
 });
 

@@ -1,6 +1,7 @@
 import type { ReasonCode } from '@/core/clearance/reasons';
 import { ReportBuilder, type ClearanceReport } from '@/core/clearance/report';
 import type { Millis } from '@/core/shared/instant';
+import { ExampleFinder, type ExampleCopy, type Examples } from '@/core/broadcast/examples';
 import { ok, type Result } from '@/core/shared/result';
 import { CostBuilder, type CostSpread } from '@/core/text/cost';
 import type { Finding } from '@/core/wording/finding';
@@ -51,6 +52,8 @@ export interface DraftReport {
     alphabet: string | null;
     verdict: string;
   } | null;
+  /** Whose copies are worth looking at. */
+  examples: Examples;
   /** When the last copy would leave at the pace of the program's numbers, holds left out. */
   lastLeavesAt: Millis | null;
   swaps: SwapOffer | null;
@@ -71,6 +74,7 @@ export async function reportClearance(
   const builder = new ReportBuilder();
   // Slice by slice, as they are cleared: no audience is so large that somebody else's page waits for it.
   const costs = new CostBuilder(facts.workspace.creditsPerPart);
+  const examples = new ExampleFinder(question.personId, `${question.at} ${question.personId}`);
   let sample: Cleared | null = null;
   const breath = new Breath();
   for await (const slice of clearAudience(scope, sending.value)) {
@@ -78,6 +82,7 @@ export async function reportClearance(
     for (const cleared of slice) {
       builder.add(cleared.clearance);
       if (texts && cleared.clearance.verdict !== 'blocked') costs.add(cleared.copy.text);
+      if (cleared.clearance.verdict !== 'blocked') examples.add(exampleOf(cleared));
       if (cleared.person.id === question.personId || (!sample && cleared.clearance.verdict !== 'blocked'))
         sample = cleared;
     }
@@ -89,6 +94,7 @@ export async function reportClearance(
     cost,
     creditsLeft: facts.workspace.creditBalance,
     sample: sample && sampleOf(sample),
+    examples: examples.build(),
     lastLeavesAt: !texts
       ? null
       : await lastLeaves(
@@ -119,7 +125,12 @@ export interface Behind {
 export async function peopleBehind(
   scope: Scope,
   question: DraftQuestion,
-  wanted: { verdict: 'cleared' | 'held' | 'blocked' | null; code: ReasonCode | null },
+  wanted: {
+    verdict: 'cleared' | 'held' | 'blocked' | null;
+    code: ReasonCode | null;
+    /** A part of a name or an address; left out: whatever it is. */
+    called?: string;
+  },
   most: number,
 ): Promise<Result<{ people: Behind[]; total: number }, Refusal>> {
   const sending = await readDraft(scope, question);
@@ -134,11 +145,13 @@ export async function peopleBehind(
         (wanted.verdict !== null && clearance.verdict !== wanted.verdict)
       )
         continue;
+      const name = nameOf(person.row);
+      if (!isCalled(wanted.called ?? '', name, person.address)) continue;
       total += 1;
       if (people.length < most)
         people.push({
           personId: person.id,
-          name: nameOf(person.row),
+          name,
           address: person.address,
           until: reason?.until ?? clearance.until,
           evidence: reason?.evidence ?? {},
@@ -147,6 +160,9 @@ export async function peopleBehind(
   }
   return ok({ people, total });
 }
+
+const isCalled = (called: string, name: string, address: string | null): boolean =>
+  `${name} ${address ?? ''}`.toLowerCase().includes(called.trim().toLowerCase());
 
 async function readDraft(
   scope: Scope,
@@ -183,6 +199,10 @@ function swapsFor(source: string, example: string): SwapOffer | null {
   const text = swapLookAlikes(source);
   return offer && text !== source ? { ...offer, text } : null;
 }
+
+const exampleOf = ({ person, copy: { text, credits, blanks } }: Cleared): ExampleCopy => ({
+  ...{ personId: person.id, name: nameOf(person.row), text, credits, blanks },
+});
 
 const sampleOf = ({ person, copy, clearance }: Cleared): DraftReport['sample'] => ({
   personId: person.id,

@@ -250,6 +250,7 @@ async function clearAll(
       parts: text.parts,
       credits: owed(text),
       emptyFields: [],
+      blanks: 0,
     };
     const options = {
       kind: text.kind,

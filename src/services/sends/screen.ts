@@ -15,6 +15,8 @@ import type { Millis } from '@/core/shared/instant';
 import { visibleSegments } from '@/services/audience/segments';
 import { toJson } from '@/db/kit/json';
 import { readCondition, audienceContext } from '@/services/audience/audience';
+import { MERGE_FIELDS, type MergeField } from '@/core/text/fields';
+import { ownFields } from '@/services/audience/own-fields';
 import { sentenceOf } from '@/core/audience/sentence';
 
 export interface SendRow extends BroadcastRow {
@@ -65,10 +67,15 @@ export async function readDraftChoices(scope: Scope, accountId: string, now: Mil
       : [];
   return {
     programs: programs.map(({ id, name }) => ({ id, name })),
+    fields: [...MERGE_FIELDS, ...(await ownFields(scope)).map(ownMergeField)],
     audience: value,
     audiences: [...own, ...segments].sort((one) => (one.value === value ? -1 : 0)),
   };
 }
+
+const ownMergeField = ({ key, label }: { key: string; label: string }): MergeField => ({
+  ...{ name: `person.fields.${key}`, label, fallback: null },
+});
 
 export async function readBehindBroadcast(scope: Scope, broadcastId: string, what: string) {
   const most = 500;

@@ -25,10 +25,12 @@ export function Findings({ findings, onShow, onMend }: Props) {
     );
   return (
     <ul className="text-sm">
-      {findings.map(({ code, severity, message, place, mending }) => (
+      {findings.map(({ code, severity, message, place, mending, source }) => (
         <li key={`${code}${place?.from ?? ''}${message}`} className="border-b border-rule py-1.5">
           <Mark tone={SEVERITIES[severity].tone}>{SEVERITIES[severity].word}</Mark>
-          <p className="[overflow-wrap:anywhere]">{message}</p>
+          <p className="[overflow-wrap:anywhere]" title={source}>
+            {message}
+          </p>
           <p className="flex flex-wrap gap-x-4">
             {place && (
               <button type="button" className="link" onClick={() => onShow(place)}>

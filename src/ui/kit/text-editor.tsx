@@ -1,5 +1,5 @@
 'use client';
-import { defaultKeymap, history, historyKeymap } from '@codemirror/commands';
+import { defaultKeymap, history, historyKeymap, isolateHistory, undo } from '@codemirror/commands';
 import {
   Annotation,
   EditorState,
@@ -20,6 +20,8 @@ import {
 } from '@codemirror/view';
 import { useEffect, useImperativeHandle, useRef, type Ref } from 'react';
 import { labelOf } from '@/core/text/fields';
+import { fitsGsm7 } from '@/core/text/gsm7';
+import { swapsIn, type Swap } from '@/core/text/swaps';
 import { fieldSource } from '@/core/text/template';
 import { type Finding, type Place } from '@/core/wording/finding';
 import { tokensOf } from '@/core/wording/reading';
@@ -28,6 +30,7 @@ class Chip extends WidgetType {
   constructor(
     readonly label: string,
     readonly fallback: string | null,
+    readonly open: () => void,
   ) {
     super();
   }
@@ -40,6 +43,8 @@ class Chip extends WidgetType {
     const node = document.createElement('span');
     node.className = 'chip';
     node.textContent = this.fallback === null ? this.label : `${this.label} or “${this.fallback}”`;
+    node.title = 'What stands here where it is empty';
+    node.addEventListener('mousedown', (event) => (event.preventDefault(), this.open()));
     return node;
   }
 }
@@ -60,32 +65,85 @@ class Plain extends WidgetType {
   }
 }
 
-function decorate(view: EditorView): DecorationSet {
+function decorate(view: EditorView, open: (field: string) => void): DecorationSet {
   const builder = new RangeSetBuilder<Decoration>();
   for (const { from, to, is } of tokensOf(view.state.doc.toString())) {
-    const widget = 'char' in is ? new Plain(is.char) : new Chip(labelOf(is.field), is.fallback);
+    const widget =
+      'char' in is ? new Plain(is.char) : new Chip(labelOf(is.field), is.fallback, () => open(is.field));
     builder.add(from, to, Decoration.replace({ widget }));
   }
   return builder.finish();
 }
 
 /** Chips stand for stretches of the stored string and are passed and deleted whole. */
-const chips = ViewPlugin.fromClass(
+const chips = (open: (field: string) => void): Extension =>
+  ViewPlugin.fromClass(
+    class {
+      decorations: DecorationSet;
+      constructor(view: EditorView) {
+        this.decorations = decorate(view, open);
+      }
+      update(update: ViewUpdate) {
+        if (update.docChanged) this.decorations = decorate(update.view, open);
+      }
+    },
+    {
+      decorations: (plugin) => plugin.decorations,
+      provide: (plugin) =>
+        EditorView.atomicRanges.of((view) => view.plugin(plugin)?.decorations ?? Decoration.none),
+    },
+  );
+
+/** Characters that make the whole text dearer: those outside the alphabet a text is cheap in. */
+function dearOnes(view: EditorView): DecorationSet {
+  const builder = new RangeSetBuilder<Decoration>();
+  const source = view.state.doc.toString();
+  const tokens = tokensOf(source);
+  let at = 0;
+  for (const char of source) {
+    const end = at + char.length;
+    const inToken = tokens.some(({ from, to }) => at >= from && at < to);
+    if (!inToken && !fitsGsm7(char)) builder.add(at, end, DEAR);
+    at = end;
+  }
+  return builder.finish();
+}
+
+const DEAR = Decoration.mark({
+  class: 'dear',
+  attributes: { title: 'This character makes the whole text dearer: 70 instead of 160 to a part.' },
+});
+
+const dear = ViewPlugin.fromClass(
   class {
     decorations: DecorationSet;
     constructor(view: EditorView) {
-      this.decorations = decorate(view);
+      this.decorations = dearOnes(view);
     }
     update(update: ViewUpdate) {
-      if (update.docChanged) this.decorations = decorate(update.view);
+      if (update.docChanged) this.decorations = dearOnes(update.view);
     }
   },
-  {
-    decorations: (plugin) => plugin.decorations,
-    provide: (plugin) =>
-      EditorView.atomicRanges.of((view) => view.plugin(plugin)?.decorations ?? Decoration.none),
-  },
+  { decorations: (plugin) => plugin.decorations },
 );
+
+/**
+ * What is pasted comes in as it is, and its look-alikes are swapped in a second step: undoing takes back just that.
+ * Invisible marks go with them.
+ */
+const cleanPaste = (told: (swaps: readonly Swap[]) => void): Extension =>
+  EditorView.updateListener.of((update) => {
+    const pasted = update.transactions.find((one) => one.isUserEvent('input.paste'));
+    if (!pasted) return;
+    const swaps: (Swap & { at: number })[] = [];
+    pasted.changes.iterChanges((_from, _to, start, _end, inserted) => {
+      for (const swap of swapsIn(inserted.toString())) swaps.push({ ...swap, at: start + swap.index });
+    });
+    if (swaps.length === 0) return;
+    const changes = swaps.map(({ at, from, to }) => ({ from: at, to: at + from.length, insert: to }));
+    update.view.dispatch({ changes, annotations: [OURS.of(true), isolateHistory.of('full')] });
+    told(swaps);
+  });
 
 const setFindings = StateEffect.define<readonly Finding[]>();
 
@@ -138,6 +196,9 @@ const escapeTyped = EditorState.transactionFilter.of((transaction) => {
 
 export interface EditorHandle {
   insertField(name: string, fallback: string | null): void;
+  /** Puts words in where the cursor is. */
+  insert(words: string): void;
+  undo(): void;
   replace(source: string): void;
   /** Selects a stretch of the stored text. */
   show(place: Place): void;
@@ -150,19 +211,34 @@ interface Props {
   labelledBy: string;
   /** What is wrong with it: its places are marked. */
   findings?: readonly Finding[];
+  /** It goes as a text: characters that make it dearer are marked. */
+  counts?: boolean;
+  /** A chip was pressed. */
+  onField?(name: string): void;
+  /** Look-alikes of what was pasted were swapped. */
+  onSwapped?(swaps: readonly Swap[]): void;
   ref?: Ref<EditorHandle>;
 }
 
 const NONE: readonly Finding[] = [];
 
 /** The text of a broadcast. The document is the stored string itself; merge fields show as chips. */
-export function TextEditor({ initial, onChange, labelledBy, findings = NONE, ref }: Props) {
+export function TextEditor({
+  initial,
+  onChange,
+  labelledBy,
+  findings = NONE,
+  counts = false,
+  onField,
+  onSwapped,
+  ref,
+}: Props) {
   const host = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView | null>(null);
-  const latestOnChange = useRef(onChange);
+  const latest = useRef({ onChange, onField, onSwapped });
   useEffect(() => {
-    latestOnChange.current = onChange;
-  }, [onChange]);
+    latest.current = { onChange, onField, onSwapped };
+  }, [onChange, onField, onSwapped]);
   useEffect(() => {
     const extensions: Extension[] = [
       history(),
@@ -176,10 +252,12 @@ export function TextEditor({ initial, onChange, labelledBy, findings = NONE, ref
       }),
       placeholder('Hi, Saturn is up tonight …'),
       escapeTyped,
-      chips,
+      chips((name) => latest.current.onField?.(name)),
+      ...(counts ? [dear] : []),
       marked,
+      cleanPaste((swaps) => latest.current.onSwapped?.(swaps)),
       EditorView.updateListener.of((update) => {
-        if (update.docChanged) latestOnChange.current(update.state.doc.toString());
+        if (update.docChanged) latest.current.onChange(update.state.doc.toString());
       }),
     ];
     const made = new EditorView({
@@ -190,7 +268,7 @@ export function TextEditor({ initial, onChange, labelledBy, findings = NONE, ref
     return () => made.destroy();
     // The editor keeps its own document: a new initial text does not replace what is being written.
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [labelledBy]);
+  }, [labelledBy, counts]);
   useEffect(() => view.current?.dispatch({ effects: setFindings.of(findings) }), [findings]);
   useImperativeHandle(ref, () => ({
     insertField(name, fallback) {
@@ -203,6 +281,15 @@ export function TextEditor({ initial, onChange, labelledBy, findings = NONE, ref
         annotations: OURS.of(true),
       });
       editor.focus();
+    },
+    insert(words) {
+      const editor = view.current!;
+      editor.dispatch(editor.state.replaceSelection(words));
+      editor.focus();
+    },
+    undo() {
+      undo(view.current!);
+      view.current!.focus();
     },
     replace(source) {
       const editor = view.current!;

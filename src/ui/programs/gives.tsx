@@ -1,10 +1,9 @@
 'use client';
-import { useId, useRef } from 'react';
 import { MERGE_FIELDS, VOUCHER_FIELDS } from '@/core/text/fields';
 import { LabelledChoice, problemOf, type Problems } from '@/ui/kit/labelled';
 import { Section } from '@/ui/kit/page';
 import { Problem } from '@/ui/kit/problem';
-import { TextEditor, type EditorHandle } from '@/ui/kit/text-editor';
+import { Writer } from '@/ui/kit/writer';
 
 export interface Named {
   id: string;
@@ -38,35 +37,23 @@ export function FirstWords({
   program,
   problems,
 }: PartProps & { program: { name: string; welcome: string } }) {
-  const editor = useRef<EditorHandle>(null);
-  const id = useId();
   const fields =
     now.offer === null ? MERGE_FIELDS.slice(0, 1) : [...MERGE_FIELDS.slice(0, 1), ...VOUCHER_FIELDS];
   return (
     <Section title="First words">
-      <p id={id} className="mb-1 text-sm text-soft">
+      <p className="mb-1 text-sm text-soft">
         They go before the required wording. Empty: those of {program.name}
         {program.welcome ? `, “${program.welcome}”` : ', which has none'}.
       </p>
-      <TextEditor
-        ref={editor}
+      <Writer
+        label="The words"
         initial={now.welcome}
-        labelledBy={id}
+        value={now.welcome}
         onChange={(welcome) => set({ welcome })}
+        fields={fields}
+        counts
+        problem={problemOf(problems, 'welcome')}
       />
-      <div className="mt-1 flex flex-wrap gap-x-3 gap-y-1 text-sm">
-        {fields.map(({ name, label, fallback }) => (
-          <button
-            key={name}
-            type="button"
-            className="link"
-            onClick={() => editor.current?.insertField(name, fallback)}
-          >
-            {label}
-          </button>
-        ))}
-      </div>
-      <Problem>{problemOf(problems, 'welcome')}</Problem>
     </Section>
   );
 }

@@ -2,6 +2,7 @@ import { render, screen, within, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { useImperativeHandle, useState, type Ref } from 'react';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
+import { MERGE_FIELDS } from '@/core/text/fields';
 import type { DraftReport } from './draft-report';
 import { DraftDesk } from './draft-desk';
 import { type DraftOutcome, type DraftValues } from './draft-values';
@@ -63,6 +64,13 @@ const report = (more: Partial<DraftReport> = {}): DraftReport => ({
   lastLeavesAt: null,
   swaps: null,
   findings: [],
+  examples: {
+    first: null,
+    next: { personId: 'per_2', name: 'Bo' },
+    any: null,
+    longest: { personId: 'per_3', name: 'Chi' },
+    ...{ dearest: null, emptiest: null },
+  },
   now: NOW,
   ...more,
 });
@@ -75,6 +83,7 @@ interface Asked {
   audience: string;
   at: string;
   person: string | null;
+  called?: string;
 }
 let asked: Asked[];
 let answer: (question: Asked) => { ok: boolean; body: unknown } | Promise<{ ok: boolean; body: unknown }>;
@@ -82,11 +91,11 @@ let answer: (question: Asked) => { ok: boolean; body: unknown } | Promise<{ ok: 
 beforeEach(() => {
   asked = [];
   answer = () => ({ ok: true, body: report() });
-  vi.stubGlobal('fetch', async (_: string, { body, signal }: { body: string; signal: AbortSignal }) => {
+  vi.stubGlobal('fetch', async (_: string, { body, signal }: { body: string; signal?: AbortSignal }) => {
     const question = JSON.parse(body) as Asked;
     asked.push(question);
     const { ok, body: said } = await answer(question);
-    if (signal.aborted) throw new DOMException('gone', 'AbortError');
+    if (signal?.aborted) throw new DOMException('gone', 'AbortError');
     return { ok, json: () => Promise.resolve(said) };
   });
 });
@@ -107,6 +116,7 @@ function desk(more: Partial<DraftValues> = {}, outcome: DraftOutcome = { problem
         { id: 'prg_2', name: 'Star Parties' },
       ]}
       audiences={[{ value: '{"ask":"segment","id":"seg_1","has":true}', label: 'Regulars' }]}
+      fields={MERGE_FIELDS}
       zone="America/Denver"
       {...{ save, onDone }}
     />,
@@ -157,6 +167,43 @@ describe('while a broadcast is written', () => {
     desk({ body: 'Hi {$person' });
     expect((await screen.findByRole('alert')).textContent).toBe('body: a field is not closed.');
     expect(margin().textContent).toContain('Mend the text');
+  });
+
+  it('shows it for others: the next, the longest, somebody by name', async () => {
+    desk();
+    await userEvent.click(await within(margin()).findByRole('button', { name: 'the longest' }));
+    await waitFor(() => expect(asked.at(-1)!.person).toBe('per_3'));
+    expect(within(margin()).queryByRole('button', { name: 'the dearest' })).toBeNull();
+    answer = ({ called }) => ({
+      ok: true,
+      body: called ? { people: [{ personId: 'per_4', name: 'Dov Lark', address: null }] } : report(),
+    });
+    await userEvent.type(within(margin()).getByRole('combobox', { name: 'Show it for somebody' }), 'lar');
+    await userEvent.click(await screen.findByRole('option', { name: /Dov Lark/ }));
+    await waitFor(() => expect(asked.at(-1)!.person).toBe('per_4'));
+  });
+
+  it('shows what must be mended, mends it, and sends nothing before', async () => {
+    answer = ({ body }) => ({
+      ok: true,
+      body: report({
+        findings: body.startsWith('Juniper Gap')
+          ? []
+          : [
+              {
+                ...{ code: 'no-sender', severity: 'must', message: 'Say who writes.', place: null },
+                mending: { label: 'Begin with it', changes: [{ from: 0, to: 0, insert: 'Juniper Gap: ' }] },
+              },
+            ],
+      }),
+    });
+    desk();
+    expect(await within(margin()).findByText('Say who writes.')).toBeDefined();
+    expect(screen.getByRole('button', { name: /^Send/ })).toHaveProperty('disabled', true);
+    await userEvent.click(within(margin()).getByRole('button', { name: 'Begin with it' }));
+    expect(await within(margin()).findByText('nothing to mend')).toBeDefined();
+    expect(screen.getByRole('textbox', { name: 'Text' })).toHaveProperty('value', 'Juniper Gap: Hi');
+    expect(screen.getByRole('button', { name: /^Send/ })).toHaveProperty('disabled', false);
   });
 
   it('says how many credits are missing', async () => {

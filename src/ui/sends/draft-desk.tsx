@@ -1,21 +1,25 @@
 'use client';
-import { useEffect, useId, useRef, useState, useTransition } from 'react';
+import { useCallback, useEffect, useId, useRef, useState, useTransition } from 'react';
 import { toast } from 'sonner';
 import { type Channel } from '@/core/message/channel';
 import { askServer } from '@/ui/kit/ask';
 import { DraftReportView, type DraftReport, type Wanted } from './draft-report';
 import { mended } from '@/core/wording/check';
+import type { Finding } from '@/core/wording/finding';
 import { hasMusts } from '@/ui/kit/findings';
 import { plural } from '@/ui/kit/numbers';
 import { Problem } from '@/ui/kit/problem';
 import { usePress } from '@/ui/kit/press';
 import { type EditorHandle } from '@/ui/kit/text-editor';
 import { type DraftProps, type DraftValues, type DraftOutcome, type Sending } from './draft-values';
+import { type Found } from './draft-sample';
 import { BehindDialog } from './draft-behind';
 import { WhoFields, Writing } from './draft-fields';
 
+const NO_FINDINGS: readonly Finding[] = [];
+
 /** Writing a broadcast: the text at the left, everything it leads to in the margin while it is written. */
-export function DraftDesk({ initial, programs, audiences, zone, save, onDone }: DraftProps) {
+export function DraftDesk({ initial, programs, audiences, fields, zone, save, onDone }: DraftProps) {
   const [values, setValues] = useState(initial);
   const [when, setWhen] = useState<'now' | 'later'>('now');
   const [local, setLocal] = useState('');
@@ -30,6 +34,7 @@ export function DraftDesk({ initial, programs, audiences, zone, save, onDone }: 
   const set = (part: Partial<DraftValues>) => setValues((old) => ({ ...old, ...part }));
   const at = when === 'later' ? local : '';
   const { report, complaint, busy } = useDraftReport(values, at, sampleId);
+  const find = useFind(values, at);
   const cleared = report ? report.report.cleared + report.report.held : null;
   return (
     <div className="grid gap-x-10 gap-y-8 lg:grid-cols-[minmax(0,1fr)_20rem]">
@@ -45,7 +50,8 @@ export function DraftDesk({ initial, programs, audiences, zone, save, onDone }: 
         <Writing
           {...{ id, values, set, editor, problemOf, complaint }}
           initial={initial.body}
-          findings={report?.findings ?? []}
+          findings={report?.findings ?? NO_FINDINGS}
+          fields={fields}
         />
         <When
           {...{ id, when, setWhen, local, setLocal, zone }}
@@ -56,7 +62,7 @@ export function DraftDesk({ initial, programs, audiences, zone, save, onDone }: 
         <SendButtons
           {...{ pending, cleared, submit }}
           at={when === 'later' ? local : null}
-          open={hasMusts(report?.findings ?? [])}
+          open={hasMusts(report?.findings ?? NO_FINDINGS)}
         />
       </div>
       <aside
@@ -70,6 +76,8 @@ export function DraftDesk({ initial, programs, audiences, zone, save, onDone }: 
             zone={zone}
             onOpen={setOpened}
             onSwap={(body) => editor.current?.replace(body)}
+            onSample={setSampleId}
+            find={find}
             onShow={(place) => editor.current?.show(place)}
             onMend={(mending) => editor.current?.replace(mended(values.body, mending))}
           />
@@ -94,6 +102,17 @@ export function DraftDesk({ initial, programs, audiences, zone, save, onDone }: 
         />
       )}
     </div>
+  );
+}
+
+/** Looks for people of the audience by what they are called. */
+function useFind({ program, channel, subject, body, audience }: DraftValues, at: string) {
+  return useCallback(
+    async (called: string): Promise<Found[]> => {
+      const question = { program, channel, subject, body, audience, at, verdict: null, code: null, called };
+      return (await askServer<{ people: Found[] }>('/internal/behind', question)).people;
+    },
+    [program, channel, subject, body, audience, at],
   );
 }
 

@@ -1,11 +1,10 @@
 'use client';
-import { useCallback, useMemo } from 'react';
 import { CHANNELS, CHANNEL_WORDS, type Channel } from '@/core/message/channel';
-import { labelOf, MERGE_FIELDS } from '@/core/text/fields';
-import { fieldSource, parseTemplate } from '@/core/text/template';
+import type { MergeField } from '@/core/text/fields';
 import type { Finding } from '@/core/wording/finding';
 import { Problem } from '@/ui/kit/problem';
-import { TextEditor, type EditorHandle } from '@/ui/kit/text-editor';
+import type { EditorHandle } from '@/ui/kit/text-editor';
+import { Writer } from '@/ui/kit/writer';
 import { type DraftProps, type DraftValues } from './draft-values';
 
 /** Its subject, its text, and the fields that are put into it. */
@@ -18,7 +17,9 @@ export function Writing({
   problemOf,
   complaint,
   findings,
+  fields,
 }: {
+  fields: readonly MergeField[];
   /** What is wrong with the text, for its places. */
   findings: readonly Finding[];
   id: string;
@@ -45,31 +46,17 @@ export function Writing({
           </Labelled>
         </div>
       )}
-      <div id={`${id}b`} className="mb-1 text-sm text-soft">
-        {letter ? 'Letter' : 'Text'}
-      </div>
-      <TextEditor
+      <Writer
         ref={editor}
+        label={letter ? 'Letter' : 'Text'}
         initial={initial}
-        labelledBy={`${id}b`}
-        findings={findings}
+        value={values.body}
         onChange={(body) => set({ body })}
+        fields={fields}
+        counts={!letter}
+        findings={findings}
+        problem={problemOf('body') ?? complaint}
       />
-      <Problem>{problemOf('body') ?? complaint}</Problem>
-      <div className="mt-2 flex flex-wrap items-center gap-2">
-        <span className="text-sm text-soft">Put in</span>
-        {MERGE_FIELDS.map(({ name, label, fallback }) => (
-          <button
-            key={name}
-            type="button"
-            className="button px-2 py-0.5 text-sm"
-            onClick={() => editor.current?.insertField(name, fallback)}
-          >
-            {label}
-          </button>
-        ))}
-      </div>
-      <Fallbacks body={values.body} onChange={(body) => editor.current?.replace(body)} />
     </>
   );
 }
@@ -93,39 +80,6 @@ function Labelled({
       {children}
       <Problem>{problem}</Problem>
     </div>
-  );
-}
-
-/** What to say where a field is empty, for every field in the text. */
-function Fallbacks({ body, onChange }: { body: string; onChange(body: string): void }) {
-  const template = useMemo(() => parseTemplate(body), [body]);
-  const change = useCallback(
-    (name: string, fallback: string) => {
-      const pattern = new RegExp(
-        `\\{\\$${name.replaceAll('.', '\\.')}(?: :wren:field(?: fallback=(?:\\|(?:[^|\\\\]|\\\\.)*\\||[^\\s}]+))?)?\\}`,
-        'g',
-      );
-      onChange(body.replace(pattern, () => fieldSource(name, fallback === '' ? null : fallback)));
-    },
-    [body, onChange],
-  );
-  if (!template.ok || template.value.fields.length === 0) return null;
-  return (
-    <ul className="mt-3">
-      {template.value.fields.map(({ name, fallback }) => (
-        <li key={name} className="flex flex-wrap items-center gap-2 py-0.5 text-sm">
-          <label className="flex items-center gap-2">
-            <span className="text-soft">If {labelOf(name)} is empty, say</span>
-            <input
-              className="input w-44! py-0.5!"
-              value={fallback ?? ''}
-              onChange={(event) => change(name, event.target.value)}
-            />
-          </label>
-          {fallback === null && <span className="text-soft">(it goes to nobody without it)</span>}
-        </li>
-      ))}
-    </ul>
   );
 }
 

@@ -4,6 +4,8 @@ import type { ClearanceReport } from '@/core/clearance/report';
 import type { CostSpread } from '@/core/text/cost';
 import type { Finding, Place } from '@/core/wording/finding';
 import type { SwapOffer } from '@/core/text/swaps';
+import type { Examples } from '@/core/broadcast/examples';
+import { DraftSample, type Found } from './draft-sample';
 import { Findings } from '@/ui/kit/findings';
 import { Mark } from '@/ui/kit/mark';
 import { count, plural } from '@/ui/kit/numbers';
@@ -25,6 +27,7 @@ export interface DraftReport {
   lastLeavesAt: number | null;
   swaps: SwapOffer | null;
   findings: Finding[];
+  examples: Examples;
   now: number;
 }
 
@@ -39,6 +42,9 @@ interface Props {
   zone: string;
   onOpen(wanted: Wanted): void;
   onSwap(text: string): void;
+  onSample(personId: string): void;
+  /** People of this audience who are called so. */
+  find(called: string): Promise<Found[]>;
   onShow(place: Place): void;
   onMend(mending: NonNullable<Finding['mending']>): void;
 }
@@ -50,10 +56,10 @@ const VERDICTS = [
 ] as const;
 
 /** The consequence of a draft: who gets it, who not and why, what it costs, how it reads. */
-export function DraftReportView({ data, zone, onOpen, onSwap, onShow, onMend }: Props) {
+export function DraftReportView({ data, zone, onOpen, onSwap, onShow, onMend, onSample, find }: Props) {
   return (
     <div className="space-y-6">
-      <Sample data={data} />
+      <DraftSample data={data} onSample={onSample} find={find} />
       <section aria-live="polite">
         <h2 className="mb-1">Wording</h2>
         <Findings findings={data.findings} onShow={onShow} onMend={onMend} />
@@ -133,28 +139,6 @@ function OpenLine({
         </button>
       )}
     </div>
-  );
-}
-
-function Sample({ data: { sample } }: { data: DraftReport }) {
-  return (
-    <section>
-      <h2 className="mb-1">How it reads</h2>
-      {sample ? (
-        <>
-          <p className="mb-1 text-sm text-soft">
-            for {sample.name}
-            {sample.alphabet && `: ${plural(sample.parts, 'part')}, ${sample.alphabet}`}
-          </p>
-          {sample.subject && <p className="border-l-2 border-ink pl-3 font-semibold">{sample.subject}</p>}
-          <p className="whitespace-pre-wrap border-l-2 border-ink pl-3 [overflow-wrap:anywhere]">
-            {sample.text}
-          </p>
-        </>
-      ) : (
-        <p className="text-soft">Nobody would get it.</p>
-      )}
-    </section>
   );
 }
 

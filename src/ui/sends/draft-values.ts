@@ -1,3 +1,4 @@
+import type { MergeField } from '@/core/text/fields';
 import { type Channel } from '@/core/message/channel';
 
 export interface DraftValues {
@@ -25,6 +26,8 @@ export interface DraftProps {
   programs: { id: string; name: string }[];
   /** Segments and other cuts that can be meant. */
   audiences: { value: string; label: string }[];
+  /** What can be put into the text. */
+  fields: readonly MergeField[];
   zone: string;
   save(values: DraftValues, send: Sending, press: string): Promise<DraftOutcome>;
   onDone(id: string, sent: boolean): void;

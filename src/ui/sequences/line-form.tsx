@@ -1,11 +1,9 @@
 'use client';
-import { useEffect, useId, useRef } from 'react';
+import { useEffect, useRef } from 'react';
 import { ACTS, type Assignee, type Line, type What, type When } from '@/core/sequence/document';
 import { DEED_WORDS } from '@/core/sequence/words';
 import { MERGE_FIELDS } from '@/core/text/fields';
-import { measure } from '@/core/text/measure';
-import { TextEditor, type EditorHandle } from '@/ui/kit/text-editor';
-import { plural } from '@/ui/kit/numbers';
+import { Writer } from '@/ui/kit/writer';
 import { Count, Pick, Span, Time, Weekdays } from './pickers';
 import type { Choices } from './types';
 
@@ -381,13 +379,10 @@ type Written = Extract<What, { do: 'text' | 'ask' | 'email' }>;
 
 /** The editor of the broadcast, with what the text comes to. */
 function Writing({ what, change }: { what: Written; change(what: Written): void }) {
-  const labelId = useId();
-  const editor = useRef<EditorHandle>(null);
   const latest = useRef(what);
   useEffect(() => {
     latest.current = what;
   }, [what]);
-  const { parts, alphabet } = measure(what.body);
   return (
     <div>
       {what.do === 'email' && (
@@ -398,33 +393,17 @@ function Writing({ what, change }: { what: Written; change(what: Written): void 
           change={(subject) => change({ ...what, subject })}
         />
       )}
-      <p id={labelId} className="mt-2 mb-1 text-sm text-soft">
-        {what.do === 'email' ? 'E-mail' : 'Text'}
-      </p>
-      <TextEditor
-        ref={editor}
-        initial={what.body}
-        labelledBy={labelId}
-        onChange={(body) =>
-          body !== latest.current.body && body !== '' && change({ ...latest.current, body })
-        }
-      />
-      <div className="mt-1 flex flex-wrap items-center gap-x-3 gap-y-1 text-sm">
-        {MERGE_FIELDS.slice(0, 4).map(({ name, label }) => (
-          <button
-            key={name}
-            type="button"
-            className="link"
-            onClick={() => editor.current?.insertField(name, name === 'person.first_name' ? 'friend' : null)}
-          >
-            {label}
-          </button>
-        ))}
-        {what.do !== 'email' && (
-          <span className="ml-auto text-soft tabular-nums">
-            {plural([...what.body].length, 'character')}, {plural(parts, 'part')} {alphabet}
-          </span>
-        )}
+      <div className="mt-2">
+        <Writer
+          label={what.do === 'email' ? 'E-mail' : 'Text'}
+          initial={what.body}
+          value={what.body}
+          fields={MERGE_FIELDS}
+          counts={what.do !== 'email'}
+          onChange={(body) =>
+            body !== latest.current.body && body !== '' && change({ ...latest.current, body })
+          }
+        />
       </div>
     </div>
   );

@@ -54,7 +54,7 @@ export function WordingForm({ action, wording, stamp }: Props) {
                   <span>{FINDINGS[code].name}</span>
                   <select
                     name={`weight.${code}`}
-                    className="input w-auto! py-0.5!"
+                    className="input w-64! py-0.5!"
                     defaultValue={weightOf(code, wording.weights)}
                   >
                     {WEIGHTS.map((weight) => (

@@ -1,5 +1,6 @@
 'use client';
 import { useRouter } from 'next/navigation';
+import type { MergeField } from '@/core/text/fields';
 import { DraftDesk } from '@/ui/sends/draft-desk';
 import { type DraftOutcome, type DraftValues } from '@/ui/sends/draft-values';
 
@@ -7,6 +8,7 @@ interface Props {
   initial: DraftValues;
   programs: { id: string; name: string }[];
   audiences: { value: string; label: string }[];
+  fields: readonly MergeField[];
   zone: string;
   save(values: DraftValues, send: { at: string | null } | null, press: string): Promise<DraftOutcome>;
 }

@@ -15,7 +15,7 @@ const YEAR = '(?:,?\\s+(?<year>20\\d\\d)\\b)?';
 
 /** "Fri, Dec 4", "Friday the 4th of December", "Fri 12/4", "2026-12-04". */
 const DATES: readonly RegExp[] = [
-  new RegExp(`\\b${WEEKDAY}${MONTH}\\s+${DAY_NUMBER}(?![\\d:/]|\\s?[ap]\\.?m\\b)${YEAR}`, 'giu'),
+  new RegExp(`\\b${WEEKDAY}${MONTH}\\s+${DAY_NUMBER}(?!\\d|[:/]\\d|\\s?[ap]\\.?m\\b)${YEAR}`, 'giu'),
   new RegExp(`\\b${WEEKDAY}${DAY_NUMBER}(?:\\s+of)?\\s+${MONTH}(?![\\p{L}])${YEAR}`, 'giu'),
   new RegExp(
     `(?<![\\d/$])\\b${WEEKDAY}(?<numeric>\\d{1,2})/(?<day>\\d{1,2})(?:/(?<year>(?:20)?\\d\\d))?\\b(?![/\\d%])`,

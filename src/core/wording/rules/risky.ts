@@ -20,7 +20,8 @@ const risky =
             findAll(reading, pattern)
               .slice(0, 1)
               .map((match) => ({
-                message: `“${match[0]}” ${words.why}. Say it in other words. (${words.source})`,
+                message: `“${match[0]}” ${words.why}. Say it in other words.`,
+                source: words.source,
                 place: placeOf(reading, match),
                 mending: null,
               })),

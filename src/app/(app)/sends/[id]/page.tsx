@@ -42,6 +42,7 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
           }}
           audiences={data.choices.audiences}
           programs={data.choices.programs}
+          fields={data.choices.fields}
           zone={zone}
           save={saveDraftAction}
         />

@@ -28,6 +28,7 @@ export default async function NewSendPage({
           }}
           audiences={data.audiences}
           programs={data.programs}
+          fields={data.fields}
           zone={session.workspaceZone}
           save={saveDraftAction}
         />
