@@ -1,3 +1,4 @@
+import { benchClicks } from './clicks';
 import { benchClearance, benchText } from './core';
 import { benchDelivery } from './delivery';
 import { benchDoors } from './doors';
@@ -6,7 +7,7 @@ import { benchJoining } from './joining';
 import { benchPeople } from './people';
 import { benchSequences } from './sequences';
 
-/** `npm run bench -- people` runs one part: core, delivery, doors, sequences, joining, forms or people; `people duplicates importing` some of its parts. */
+/** `npm run bench -- people` runs one part: core, delivery, doors, sequences, joining, forms, clicks or people; `people duplicates importing` some of its parts. */
 const [only, ...parts] = process.argv.slice(2);
 if (!only || only === 'core') {
   benchText();
@@ -17,5 +18,6 @@ if (!only || only === 'doors') await benchDoors();
 if (!only || only === 'sequences') await benchSequences();
 if (!only || only === 'joining') await benchJoining();
 if (!only || only === 'forms') await benchForms();
+if (!only || only === 'clicks') await benchClicks();
 if (!only || only === 'people') await benchPeople(parts);
 process.exit(0);

@@ -108,7 +108,21 @@ describe('the thread, by keyboard', () => {
     await page.keyboard.type('Juniper Gap Observatory: Hi ');
     await tabTo('first name');
     await press('Enter');
-    await page.keyboard.type(', the rings are wide open {9 pm}. Reply STOP to stop.');
+    await page.keyboard.type(
+      ', the rings are wide open {9 pm}: https://juniper-gap.example.org/rings F R E E parking. Reply STOP to stop.',
+    );
+    await see('looks like a word in disguise');
+    const canSend = () =>
+      page.evaluate(() =>
+        [...document.querySelectorAll('button')].some(
+          (one) => /^Send to/.test(one.innerText) && !one.disabled,
+        ),
+      );
+    expect(await canSend()).toBe(false);
+    await tabTo('Write “FREE”');
+    await press('Enter');
+    await see('FREE parking');
+    await until(canSend, Boolean);
     await see('Clearance report');
     await see('credits for');
     const text = await until(
@@ -139,6 +153,27 @@ describe('the thread, by keyboard', () => {
       90_000,
     );
     expect(row!.open).toBe(0);
+  });
+
+  it('counts who follows its link, by an address of their own, and no machine', async () => {
+    const { body } = (await app.bench.texts(ANA)).at(-1)!;
+    const [link] = /http:\S+\/l\/\w{10}/.exec(body)!;
+    const come = (agent: string) => fetch(link, { redirect: 'manual', headers: { 'user-agent': agent } });
+    const answer = await come('Mozilla/5.0 (iPhone; CPU iPhone OS 18_0 like Mac OS X) Mobile/15E148');
+    expect(answer.status).toBe(302);
+    expect(answer.headers.get('location')).toBe('https://juniper-gap.example.org/rings');
+    expect(answer.headers.get('cache-control')).toBe('no-store');
+    await come('Googlebot/2.1');
+    expect((await fetch(link.replace(/\w{10}$/, '0000000000'), { redirect: 'manual' })).status).toBe(404);
+    await page.reload();
+    await see('People who came');
+    const row = await page.$eval(
+      'table[aria-label=Links] tbody tr',
+      (node) => (node as HTMLElement).innerText,
+    );
+    expect(row).toMatch(/1 of [\d,]+/);
+    expect(row).toContain('1 by phone');
+    expect(row).toContain('1 visit');
   });
 
   it('ends with a STOP: one confirmation, nothing after it, and the page says why', async () => {

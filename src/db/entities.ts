@@ -8,6 +8,7 @@ import * as forms from './forms/entities';
 import * as imports from './imports/entities';
 import * as inbox from './inbox/entities';
 import * as kit from './kit/entities';
+import * as links from './links/entities';
 import * as media from './media/entities';
 import * as numbers from './numbers/entities';
 import * as offers from './offers/entities';
@@ -32,6 +33,7 @@ export const ENTITIES = [
   imports,
   inbox,
   kit,
+  links,
   media,
   numbers,
   offers,

@@ -3,7 +3,7 @@ import { createBroadcast, sendBroadcast } from '@/services/sends/broadcasts';
 import { acceptNearMiss, answerThread, closeThread } from '@/services/inbox/answer-thread';
 import type { Scope } from '@/db/kit/scope';
 import { recordConsent } from '@/services/consent/record-consent';
-import { followLink } from '@/services/email/follow-link';
+import { followLink } from '@/services/links/follow-link';
 import { leaveByToken } from '@/services/email/leave';
 import { findProgram } from '@/services/programs/find-program';
 import { createPerson } from '@/services/people/create-person';
@@ -341,7 +341,7 @@ async function mailAndHear(story: Story, letter: StoryLetter): Promise<void> {
   await world.moveTo(world.at + 3 * HOUR);
   const reached = await world.within(workspaceId, (scope) =>
     scope.rows<{ address: string; token: string; code: string | null; person_id: string }>(
-      `select t.address, e.token, l.code, t.person_id from message t join mail e on e.message_id = t.id left join mail_link l on l.message_id = t.id
+      `select t.address, e.token, l.code, t.person_id from message t join mail e on e.message_id = t.id left join short_link l on l.message_id = t.id
         where t.workspace_id = :workspace and t.send_id = :id and t.state = 'delivered' order by t.address`,
       { id },
     ),
@@ -350,7 +350,7 @@ async function mailAndHear(story: Story, letter: StoryLetter): Promise<void> {
   for (const { address, token, code, person_id: person } of reached) {
     const draw = world.chance();
     if (code && world.chance() < letter.clickShare)
-      await followLink(world.ctx, code, { agent: BROWSER, head: false });
+      await followLink(world.ctx, { code, agent: BROWSER, head: false, from: person });
     if (draw < letter.optOutShare) await leaveByToken(world.ctx, token, 'one-click', false);
     else if (draw < letter.optOutShare + letter.replyShare) {
       await world.answerMail(address, world.pick(LETTER_ANSWERS));

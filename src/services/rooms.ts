@@ -9,6 +9,7 @@ import { IMPORTS } from './imports/room';
 import { INBOX } from './inbox/room';
 import { KIT } from './kit/room-of-kit';
 import type { Room } from './kit/room';
+import { LINKS } from './links/room';
 import { NUMBERS } from './numbers/room';
 import { OFFERS } from './offers/room';
 import { PEOPLE } from './people/room';
@@ -34,6 +35,7 @@ export const ROOMS: readonly Room[] = [
   FORMS,
   POSTERS,
   CONSENT,
+  LINKS,
   NUMBERS,
   SENDS,
   SEQUENCES,

@@ -3,6 +3,7 @@ import next from 'next';
 import { ADDRESS_HEADER } from '@/app/address-header';
 import { trustedProxies } from '@/services/kit/settings';
 import { formSentTo, takeForm } from './form-door';
+import { leadOn, linkFollowed } from './link-door';
 import { addressOf, isForeign, isReadable } from './origin';
 
 /**
@@ -23,6 +24,8 @@ async function main(): Promise<void> {
     sayAddress(request, proxies);
     const form = formSentTo(request.method, url);
     if (form !== null) return void takeForm(form, request, response);
+    const link = linkFollowed(request.method, url);
+    if (link !== null) return void leadOn(link, request, response);
     void handle(request, response);
   });
   // A file of a hundred megabytes over a slow line takes longer than the five minutes that are usual.

@@ -17,6 +17,10 @@ export const questionOf = (
   at: Math.max(now, instantOfLocal(body.at ?? '', session.workspaceZone) ?? now),
   senderName: session.name.split(' ')[0] ?? null,
   personId: body.person ?? null,
+  links: {
+    ...{ short: body.short !== 'no', utm: body.utm === 'yes' },
+    plain: (body.plain ?? '').split('\n').filter(Boolean).slice(0, 20),
+  },
   broadcastId: body.id ?? null,
   audience: body.audience || null,
 });

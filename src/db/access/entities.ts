@@ -26,6 +26,8 @@ export interface Workspace {
   /** Where their terms and their privacy page are; null: not told. */
   termsUrl: string | null;
   privacyUrl: string | null;
+  /** What their short links begin with, such as `https://go.example.org`; null: our own address. */
+  linkBase: string | null;
   /** How its wordings are checked. */
   wording: WordingSettings;
   /** Counts changes: who writes over one they did not see is told. */
@@ -51,6 +53,7 @@ export const Workspace: EntitySchema<Workspace> = entity<Workspace>('Workspace',
   asksNearMisses: boolean,
   termsUrl: maybe(text),
   privacyUrl: maybe(text),
+  linkBase: maybe(text),
   wording: json,
   stamp: integer,
   createdAt: instant,

@@ -20,21 +20,6 @@ export const Mail: EntitySchema<Mail> = entity<Mail>('Mail', 'mail', {
   answers: maybe(text),
 });
 
-/** An address of the web in one person's letter. */
-export interface MailLink {
-  code: string;
-  workspaceId: string;
-  messageId: string;
-  url: string;
-}
-
-export const MailLink: EntitySchema<MailLink> = entity<MailLink>('MailLink', 'mail_link', {
-  code: key,
-  workspaceId: text,
-  messageId: text,
-  url: text,
-});
-
 /** A letter to a teammate, about work: never about consent, and of no program. */
 export interface TeammateMail {
   id: string;

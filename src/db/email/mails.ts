@@ -55,55 +55,6 @@ const SENT = `select m.workspace_id, m.id as message_id, m.person_id, m.program_
 export const mailByToken = async (crossing: Crossing, token: string): Promise<SentMailRow | null> =>
   (await crossing.rows<SentMailRow>(`${SENT} where e.token = :token`, { token }))[0] ?? null;
 
-/** Our own addresses for the links of a letter, by what they lead to. Asked again, they are the same. */
-export async function linksFor(
-  scope: Scope,
-  messageId: string,
-  links: readonly { code: string; url: string }[],
-): Promise<Map<string, string>> {
-  if (links.length === 0) return new Map();
-  await scope.run(
-    `insert into mail_link (code, workspace_id, message_id, url)
-     select u.code, :workspace, :messageId, u.url from unnest(:codes::text[], :urls::text[]) as u (code, url) on conflict do nothing`,
-    { messageId, codes: links.map(({ code }) => code), urls: links.map(({ url }) => url) },
-  );
-  const rows = await scope.rows<{ code: string; url: string }>(
-    `select code, url from mail_link where workspace_id = :workspace and message_id = :messageId`,
-    { messageId },
-  );
-  return new Map(rows.map(({ code, url }) => [url, code]));
-}
-
-export interface LinkRow {
-  url: string;
-  workspace_id: string;
-  message_id: string;
-  person_id: string;
-  submitted_at: Date | null;
-}
-
-export const linkByCode = async (crossing: Crossing, code: string): Promise<LinkRow | null> =>
-  (
-    await crossing.rows<LinkRow>(
-      `select l.url, l.workspace_id, l.message_id, m.person_id, m.submitted_at from mail_link l join message m on m.id = l.message_id where l.code = :code`,
-      { code },
-    )
-  )[0] ?? null;
-
-/** Notes that somebody followed a link. */
-export const noteClick = (scope: Scope, messageId: string, personId: string, at: Date): Promise<number> =>
-  scope.run(
-    `insert into engagement (workspace_id, person_id, kind, text_id, at) values (:workspace, :personId, 'clicked', :messageId, :at)`,
-    { messageId, personId, at },
-  );
-
-/** A fetch that was no person's is kept in the letter's history, and counts nowhere. */
-export const noteRobot = (scope: Scope, messageId: string, at: Date): Promise<number> =>
-  scope.run(
-    `insert into message_event (workspace_id, message_id, event, detail, at) values (:workspace, :messageId, 'fetched', 'by a robot', :at)`,
-    { messageId, at },
-  );
-
 /** Letters that were taken so long ago that a notice of failure would have come. Gives how they are told by. */
 export const lettersWithoutNotice = async (
   crossing: Crossing,
@@ -118,6 +69,5 @@ export const lettersWithoutNotice = async (
 
 /** What was written about somebody's letters. */
 export const MAIL_ERASURES = [
-  `delete from mail_link where workspace_id = :workspace and message_id in (select id from message where workspace_id = :workspace and person_id = any(:ids::text[]))`,
   `delete from mail where workspace_id = :workspace and message_id in (select id from message where workspace_id = :workspace and person_id = any(:ids::text[]))`,
 ];

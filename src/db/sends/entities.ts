@@ -1,6 +1,7 @@
 import { entity, instant, json, key, maybe, text } from '../kit/define';
 import type { Channel } from '@/core/message/channel';
 import type { BroadcastState } from '@/core/broadcast/lifecycle';
+import type { LinkChoice } from '@/core/link/shorten';
 import type { Condition } from '@/core/audience/condition';
 import type { EntitySchema } from '@mikro-orm/core';
 
@@ -22,6 +23,8 @@ export interface Broadcast {
   cursor: string;
   /** Who is meant; null: everybody of the program. */
   audience: Condition | null;
+  /** How its links are made. */
+  links: LinkChoice;
   createdBy: string | null;
   createdAt: Date;
   updatedAt: Date;
@@ -41,6 +44,7 @@ export const Broadcast: EntitySchema<Broadcast> = entity<Broadcast>('Broadcast',
   finishedAt: maybe(instant),
   cursor: text,
   audience: maybe(json),
+  links: json,
   createdBy: maybe(text),
   createdAt: instant,
   updatedAt: instant,

@@ -37,6 +37,7 @@ const FIELDS = {
   asks_near_misses: 'asksNearMisses',
   terms_url: 'termsUrl',
   privacy_url: 'privacyUrl',
+  link_base: 'linkBase',
 } as const;
 
 /** Changes what a workspace says of itself and what it allows, as far as it is given. */

@@ -40,7 +40,12 @@ export async function insertWorkspace(
     wording,
     creditsPerPart: 1,
     creditBalance: credits,
-    ...{ rules: null, asksNearMisses: false, ...{ termsUrl: null, privacyUrl: null }, stamp: 0 },
+    ...{
+      rules: null,
+      asksNearMisses: false,
+      ...{ termsUrl: null, privacyUrl: null, linkBase: null },
+      stamp: 0,
+    },
     createdAt: at,
   });
   await crossing.em.persistAndFlush(workspace);

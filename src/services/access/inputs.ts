@@ -24,6 +24,9 @@ import { tooLong, words } from '@/services/kit/inputs';
 
 const WEB = { protocols: ['https', 'http'], require_protocol: true, require_tld: false };
 const A_LINK = { message: 'must be the address of a page, such as https://example.org/terms, or null.' };
+const A_BASE = {
+  message: 'must be a host of yours with its scheme, such as https://go.example.org, or null.',
+};
 const A_STAMP = { message: 'must be the stamp that was read.' };
 const A_CAP = { message: 'must be a whole number from 0 to 100, or left out for no cap.' };
 const A_PRICE = { message: 'must be a whole number of credits from 0 to 1000.' };
@@ -86,6 +89,13 @@ export class WorkspaceInput {
   @IsUrl(WEB, A_LINK)
   @MaxLength(200, tooLong(200))
   privacy_url?: string | null;
+
+  /** What short links begin with: a host of one's own that leads to this server. Null: ours. */
+  @IsOptional()
+  @IsUrl(WEB, A_BASE)
+  @Matches(/^https?:\/\/[^/?#]+\/?$/, A_BASE)
+  @MaxLength(80, tooLong(80))
+  link_base?: string | null;
 }
 
 /** How wordings are checked; what is left out stays. */

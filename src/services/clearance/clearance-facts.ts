@@ -1,3 +1,4 @@
+import { shorten, type LinkPlan, type ShortLink } from '@/core/link/shorten';
 import { createHash } from 'node:crypto';
 import type { ClearanceInput, ClearancePerson, ClearanceProgram, PastText } from '@/core/clearance/input';
 import type { MessageKind } from '@/core/message/kinds';
@@ -193,6 +194,8 @@ export interface Copy {
   emptyFields: string[];
   /** Fields that are empty, with a fallback or without. */
   blanks: number;
+  /** Addresses in the text that become short ones, their codes still to be made. */
+  links: ShortLink[];
 }
 
 /** What is written, to be filled in for each person. */
@@ -200,6 +203,8 @@ export interface Wording {
   body: Template;
   /** Of an e-mail. */
   subject: Template | null;
+  /** How its addresses are made short; left out: they stay as they are. */
+  links?: LinkPlan;
 }
 
 export function copyOf(
@@ -208,14 +213,18 @@ export function copyOf(
   values: TemplateValues,
 ): Copy {
   const rendered = wording.body.render(values);
+  const { text, links } = wording.links
+    ? shorten(rendered.text, wording.links)
+    : { text: rendered.text, links: [] };
   const subject = wording.subject?.render(values) ?? null;
   return {
-    text: rendered.text,
+    text,
+    links,
     subject: subject && subject.text.replace(/\s+/g, ' ').trim(),
     bodyHash: hashBody(rendered.text),
     emptyFields: [...new Set([...rendered.empty, ...(subject?.empty ?? [])])],
     blanks: rendered.blanks + (subject?.blanks ?? 0),
-    ...SIZES[facts.channel](rendered.text, facts.workspace),
+    ...SIZES[facts.channel](text, facts.workspace),
   };
 }
 
@@ -224,7 +233,7 @@ export const sizedCopy = (
   { channel, workspace }: Pick<ProgramFacts, 'channel' | 'workspace'>,
   text: string,
 ): Copy => ({
-  ...{ text, subject: null, bodyHash: hashBody(text), emptyFields: [], blanks: 0 },
+  ...{ text, subject: null, bodyHash: hashBody(text), emptyFields: [], blanks: 0, links: [] },
   ...SIZES[channel](text, workspace),
 });
 

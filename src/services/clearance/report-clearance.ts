@@ -4,6 +4,11 @@ import type { Millis } from '@/core/shared/instant';
 import { ExampleFinder, type ExampleCopy, type Examples } from '@/core/broadcast/examples';
 import { ok, type Result } from '@/core/shared/result';
 import { CostBuilder, type CostSpread } from '@/core/text/cost';
+import { findLinks } from '@/core/link/find';
+import { USUAL_LINKS, type LinkChoice } from '@/core/link/shorten';
+import { readTarget, TARGET_WORDS } from '@/core/link/target';
+import { readSource } from '@/core/wording/reading';
+import { linkPlan } from '@/services/links/plan';
 import type { Finding } from '@/core/wording/finding';
 import { offerSwaps, swapLookAlikes, type SwapOffer } from '@/core/text/swaps';
 import { parseTemplate } from '@/core/text/template';
@@ -31,10 +36,21 @@ export interface DraftQuestion {
   senderName: string | null;
   /** The person whose copy is shown; null: the first of the audience. */
   personId: string | null;
+  /** How its links are made; left out: as is usual. */
+  links?: LinkChoice;
   /** The draft it is, which is not compared with itself. */
   broadcastId?: string | null;
   /** A condition as JSON text; null: everybody of the program. */
   audience?: string | null;
+}
+
+/** An address in a draft. */
+export interface DraftLink {
+  text: string;
+  /** It becomes a short one. */
+  short: boolean;
+  /** Why it leads nowhere. */
+  problem: string | null;
 }
 
 export interface DraftReport {
@@ -57,6 +73,8 @@ export interface DraftReport {
   /** When the last copy would leave at the pace of the program's numbers, holds left out. */
   lastLeavesAt: Millis | null;
   swaps: SwapOffer | null;
+  /** The addresses in the text, as they are written. */
+  links: DraftLink[];
   /** What there is to say about the wording, the heaviest first. */
   findings: Finding[];
 }
@@ -104,6 +122,7 @@ export async function reportClearance(
           question.at,
         ),
     swaps: texts ? swapsFor(question.body, example) : null,
+    links: texts ? linksOf(question) : [],
     findings: await findInWording(scope, {
       ...{ source: question.body, program: facts.program, channel: facts.channel, at: question.at },
       broadcastId: question.broadcastId ?? null,
@@ -166,21 +185,31 @@ const isCalled = (called: string, name: string, address: string | null): boolean
 
 async function readDraft(
   scope: Scope,
-  { program: wanted, channel = 'sms', subject, body, at, senderName, audience }: DraftQuestion,
+  {
+    program: wanted,
+    channel = 'sms',
+    subject,
+    body,
+    at,
+    senderName,
+    audience,
+    links = USUAL_LINKS,
+  }: DraftQuestion,
 ): Promise<Result<Sending, Refusal>> {
   const program = await findProgram(scope, wanted);
   if (!program) return invalid('program', NO_PROGRAM);
   const wording = readWording(body, subject);
   if (!wording.ok) return wording;
   const facts = (await loadProgramFacts(scope, program.id, at, channel))!;
-  const sending = { facts, wording: wording.value, senderName, at };
+  const plan = channel === 'sms' ? { links: linkPlan(facts.workspace, links, '') } : {};
+  const sending = { facts, wording: { ...wording.value, ...plan }, senderName, at };
   if (!audience) return ok(sending);
   const condition = readCondition(audience);
   if (!condition.ok) return condition;
-  const plan = planCondition(condition.value, await audienceContext(scope, at));
-  if (!plan.ok) return plan;
+  const cutPlan = planCondition(condition.value, await audienceContext(scope, at));
+  if (!cutPlan.ok) return cutPlan;
   await giveRoom(scope);
-  const cut = cutOf(plan.value, '');
+  const cut = cutOf(cutPlan.value, '');
   return ok({ ...sending, page: (within, after, most) => cutPage(within, cut, after, most) });
 }
 
@@ -199,6 +228,17 @@ function swapsFor(source: string, example: string): SwapOffer | null {
   const text = swapLookAlikes(source);
   return offer && text !== source ? { ...offer, text } : null;
 }
+
+const linksOf = ({ body, links = USUAL_LINKS }: DraftQuestion): DraftLink[] => {
+  const found = findLinks(readSource(body).text).filter(({ scheme }) => /^https?$/.test(scheme ?? 'https'));
+  return [...new Set(found.map(({ text }) => text))].map((text) => {
+    const target = readTarget(text);
+    return {
+      ...{ text, short: links.short && !links.plain.includes(text) && target.ok },
+      problem: target.ok ? null : TARGET_WORDS[target.reason],
+    };
+  });
+};
 
 const exampleOf = ({ person, copy: { text, credits, blanks } }: Cleared): ExampleCopy => ({
   ...{ personId: person.id, name: nameOf(person.row), text, credits, blanks },

@@ -251,6 +251,7 @@ async function clearAll(
       credits: owed(text),
       emptyFields: [],
       blanks: 0,
+      links: [],
     };
     const options = {
       kind: text.kind,

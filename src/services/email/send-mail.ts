@@ -1,7 +1,8 @@
 import { htmlPart, linksOf, plainPart, withLinks, type Letter } from '@/core/mail/compose';
 import { DAY, type Millis } from '@/core/shared/instant';
 import { lockUnsentTexts } from '@/db/delivery/due-texts';
-import { lettersWithoutNotice, linksFor, mailsOf, type MailRow } from '@/db/email/mails';
+import { linksFor } from '@/db/links/links';
+import { lettersWithoutNotice, mailsOf, type MailRow } from '@/db/email/mails';
 import { acrossWorkspaces, inWorkspace, type Scope } from '@/db/kit/scope';
 import { carrierIdOf, type MailGateway, type OutgoingMail } from '@/gateways/mail/sender';
 import { claimDue, type Handed, type Leaving, type Way } from '@/services/delivery/claim-due';

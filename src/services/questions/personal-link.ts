@@ -1,5 +1,6 @@
 import { readFilledIn, shownFields, type Problems, type ShownField, type Typed } from '@/core/form/read';
 import { showOwnValue } from '@/core/people/values';
+import { makeCode } from '@/core/link/shorten';
 import { DAY } from '@/core/shared/instant';
 import { ok, type Result } from '@/core/shared/result';
 import { Workspace } from '@/db/access/entities';
@@ -19,11 +20,8 @@ import { isKnown } from './begin';
 import { keepValues } from './keep';
 import { readingAt } from './reading';
 
-const ALPHABET = '0123456789abcdefghjkmnpqrstvwxyz';
-
 /** Sixteen letters and digits, 80 bits: nobody finds somebody else's. */
-const makeLinkCode = (bytes: Uint8Array): string =>
-  [...bytes.slice(0, 16)].map((byte) => ALPHABET[byte % ALPHABET.length]).join('');
+const CODE_LENGTH = 16;
 
 interface Making {
   personId: string;
@@ -35,7 +33,7 @@ interface Making {
 
 /** A link of somebody's own; gives its address. */
 export async function makeLink(ctx: Context, scope: Scope, making: Making): Promise<string> {
-  const code = makeLinkCode(ctx.bytes(16));
+  const code = makeCode(ctx.bytes(CODE_LENGTH), CODE_LENGTH);
   await scope.em.persistAndFlush(
     scope.em.create(PersonalLink, {
       ...{ id: ctx.id('plk'), workspaceId: scope.workspaceId, personId: making.personId, code },

@@ -8,6 +8,7 @@ import { type Refusal, notFound, conflict, invalid } from '@/services/kit/valida
 import { writeAudit } from '@/services/kit/audit';
 import { announce } from '@/db/delivery/texts';
 import { findProgram, NO_PROGRAM } from '@/services/programs/find-program';
+import type { LinkChoice } from '@/core/link/shorten';
 import { readContent } from './content';
 import { readCondition, planCondition, audienceContext } from '@/services/audience/audience';
 import { findInWording } from '@/services/templates/check-wording';
@@ -68,7 +69,10 @@ async function checkDraft(
   now: number,
   input: CreateBroadcastInput,
 ): Promise<
-  Result<Pick<Broadcast, 'programId' | 'name' | 'channel' | 'subject' | 'body' | 'audience'>, Refusal>
+  Result<
+    Pick<Broadcast, 'programId' | 'name' | 'channel' | 'subject' | 'body' | 'audience' | 'links'>,
+    Refusal
+  >
 > {
   const program = await findProgram(scope, input.program);
   if (!program) return invalid('program', NO_PROGRAM);
@@ -83,9 +87,18 @@ async function checkDraft(
   }
   return ok({
     ...{ programId: program.id, name: input.name.trim(), channel, audience: audience.value },
+    links: linkChoice(input),
     ...content.value,
   });
 }
+
+const linkChoice = ({
+  short_links: short = true,
+  plain_links: plain = [],
+  utm = false,
+}: CreateBroadcastInput): LinkChoice => ({
+  ...{ short, plain, utm },
+});
 
 const LATEST = 366 * DAY;
 

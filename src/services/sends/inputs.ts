@@ -1,5 +1,16 @@
 import { CHANNELS, type Channel } from '@/core/message/channel';
-import { IsIn, IsString, MaxLength, IsOptional, IsInt, Min, Max } from '@/services/kit/validation';
+import {
+  ArrayMaxSize,
+  IsArray,
+  IsBoolean,
+  IsIn,
+  IsString,
+  MaxLength,
+  IsOptional,
+  IsInt,
+  Min,
+  Max,
+} from '@/services/kit/validation';
 import { words, tooLong } from '@/services/kit/inputs';
 import { IsCondition, IsFilled, IsInstant } from '@/services/kit/checks';
 
@@ -33,6 +44,24 @@ export class CreateBroadcastInput {
   @IsFilled({ message: 'must not be empty.' })
   @MaxLength(LONGEST_BODY, tooLong(LONGEST_BODY))
   body!: string;
+
+  /** False: addresses stay as they are written. Left out: they become short ones that count who comes. */
+  @IsOptional()
+  @IsBoolean({ message: 'must be true or false.' })
+  short_links?: boolean;
+
+  /** Addresses that stay as they are written. */
+  @IsOptional()
+  @IsArray({ message: 'must be a list of addresses as they stand in the text.' })
+  @ArrayMaxSize(20, { message: 'holds more than 20 addresses.' })
+  @IsString({ each: true, message: 'must be a list of addresses as they stand in the text.' })
+  @MaxLength(2_000, { each: true, ...tooLong(2_000) })
+  plain_links?: string[];
+
+  /** Adds where somebody came from to the addresses, for whoever counts visits there. */
+  @IsOptional()
+  @IsBoolean({ message: 'must be true or false.' })
+  utm?: boolean;
 
   /** A condition as JSON text: who is meant. Left out: everybody of the program. */
   @IsOptional()

@@ -15,6 +15,8 @@ import { audienceContext, cutOf, planCondition } from '@/services/audience/audie
 import { clearAudience, type Cleared } from '@/services/clearance/clear-audience';
 import { loadProgramFacts } from '@/services/clearance/clearance-facts';
 import type { Context } from '@/services/kit/context';
+import { codeLinks, keepCodes } from '@/services/links/make-links';
+import { linkPlan } from '@/services/links/plan';
 import { moveBroadcast, stopBroadcast } from './move-broadcast';
 import { ok } from '@/core/shared/result';
 import type { BroadcastState } from '@/core/broadcast/lifecycle';
@@ -166,7 +168,10 @@ async function prepareSlice(ctx: Context, scope: Scope, broadcastId: string): Pr
   if (!facts || !body.ok || !subject.ok)
     throw new Unworkable('Its text or its program cannot be read any more.');
   const senderName = await firstNameOf(scope, broadcast.createdBy);
-  const sending = { facts, wording: { body: body.value, subject: subject.value }, senderName, at };
+  const links =
+    broadcast.channel === 'sms' ? linkPlan(facts.workspace, broadcast.links, broadcast.name) : null;
+  const wording = { body: body.value, subject: subject.value, ...(links ? { links } : {}) };
+  const sending = { facts, wording, senderName, at };
   const meant = broadcast.audience
     ? { page: (within: Scope, after: string, most: number) => frozenPage(within, broadcastId, after, most) }
     : {};
@@ -176,10 +181,19 @@ async function prepareSlice(ctx: Context, scope: Scope, broadcastId: string): Pr
     await moveBroadcast(scope, broadcastId, 'prepared', new Date(at));
     return false;
   }
-  const rows = slice.map((cleared) => ({ cleared, row: rowOf(ctx, broadcast, cleared) }));
+  const rows = slice.map((cleared) => {
+    const coded = codeLinks(ctx, cleared.copy);
+    return { cleared, codes: coded.codes, row: rowOf(ctx, broadcast, cleared, coded.body) };
+  });
   await insertTexts(
     scope,
     rows.map(({ row }) => row),
+  );
+  await keepCodes(
+    ctx,
+    scope,
+    broadcastId,
+    rows.map(({ row, codes }) => ({ messageId: row.id, codes })),
   );
   await BESIDE[broadcast.channel](ctx, scope, rows);
   const cursor = slice[slice.length - 1]!.person.id;
@@ -190,7 +204,12 @@ async function prepareSlice(ctx: Context, scope: Scope, broadcastId: string): Pr
   return true;
 }
 
-function rowOf(ctx: Context, broadcast: Broadcast, { person, copy, clearance }: Cleared): NewText {
+function rowOf(
+  ctx: Context,
+  broadcast: Broadcast,
+  { person, copy, clearance }: Cleared,
+  body: string,
+): NewText {
   const at = ctx.now();
   const { verdict, until } = clearance;
   return {
@@ -203,7 +222,7 @@ function rowOf(ctx: Context, broadcast: Broadcast, { person, copy, clearance }: 
     kind: 'broadcast',
     address: person.address ?? '',
     senderId: clearance.senderId,
-    body: copy.text,
+    body,
     bodyHash: copy.bodyHash,
     alphabet: copy.alphabet,
     parts: copy.parts,

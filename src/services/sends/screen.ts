@@ -8,6 +8,7 @@ import {
 import type { BroadcastResult } from '@/core/results/broadcast-result';
 import type { Scope } from '@/db/kit/scope';
 import { broadcastCounts } from '@/db/results/results';
+import { targetsOf } from '@/db/links/links';
 import { resultOf } from './views';
 import { Broadcast } from '@/db/sends/entities';
 import { Program } from '@/db/programs/entities';
@@ -49,7 +50,7 @@ export async function readSend(scope: Scope, id: string) {
   if (!broadcast) return null;
   const program = await scope.em.findOneOrFail(Program, { id: broadcast.programId });
   const [counts] = await broadcastCounts(scope, [id]);
-  return { broadcast, program, result: resultOf(counts!) };
+  return { broadcast, program, result: resultOf(counts!), links: await targetsOf(scope, id) };
 }
 
 /** Programs and cuts a broadcast can be written to. `audience` is the one that is chosen, as JSON text; it comes first. */

@@ -12,6 +12,7 @@ export const broadcastView = (broadcast: Broadcast) => ({
   channel: broadcast.channel,
   ...(broadcast.subject === null ? {} : { subject: broadcast.subject }),
   body: broadcast.body,
+  ...{ short_links: broadcast.links.short, plain_links: broadcast.links.plain, utm: broadcast.links.utm },
   state: broadcast.state,
   send_at: iso(broadcast.sendAt),
   begun_at: iso(broadcast.begunAt),

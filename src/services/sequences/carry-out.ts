@@ -1,3 +1,6 @@
+import { USUAL_LINKS } from '@/core/link/shorten';
+import { codeLinks, keepCodes } from '@/services/links/make-links';
+import { linkPlan } from '@/services/links/plan';
 import { group } from 'd3-array';
 import type { ReasonCode } from '@/core/clearance/reasons';
 import { block } from '@/core/clearance/reasons';
@@ -111,13 +114,22 @@ async function queueMessages(
     const person = persons.get(message.one.personId)!;
     const owner = people.where(person.id)?.owner_id;
     const values = templateValues(person.row, facts, (owner && names.get(owner)) ?? null);
-    const copy = copyOf(facts, wordingOf(message.asked.message), values);
-    return { message, copy, row: rowOf(ctx, message, person, copy, facts) };
+    const copy = copyOf(facts, linkedWording(facts, message.asked.message), values);
+    const { body, codes } = codeLinks(ctx, copy);
+    return { message, copy, codes, row: rowOf(ctx, message, person, { ...copy, text: body }, facts) };
   });
   await insertTexts(
     scope,
     made.map(({ row }) => row),
   );
+  const bySequence = group(made, ({ message }) => message.one.sequenceId);
+  for (const [sequenceId, those] of bySequence)
+    await keepCodes(
+      ctx,
+      scope,
+      sequenceId,
+      those.map(({ row, codes }) => ({ messageId: row.id, codes })),
+    );
   if (channel === 'email')
     await insertMails(
       scope,
@@ -144,6 +156,12 @@ export function wordingOf(message: Message): Wording {
   wordings.set(message, wording);
   return wording;
 }
+
+/** The same with its addresses as short ones, where the channel is a text. */
+export const linkedWording = ({ channel, workspace }: ProgramFacts, message: Message): Wording =>
+  channel === 'sms'
+    ? { ...wordingOf(message), links: linkPlan(workspace, USUAL_LINKS, '') }
+    : wordingOf(message);
 
 /** What can be said before delivery asks: there is nowhere to send it, or a field is empty. */
 export function blockOf(address: string, copy: Copy, channel: Channel) {

@@ -28,7 +28,11 @@ export interface OwnNumberView {
   asked: string | null;
 }
 
-export async function readOwnNumber(ctx: Context, scope: Scope, accountId: string): Promise<OwnNumberView> {
+export async function readOwnNumber(
+  ctx: Pick<Context, 'now'>,
+  scope: Scope,
+  accountId: string,
+): Promise<OwnNumberView> {
   const row = await scope.em.findOne(OwnNumber, { accountId });
   const counts = row?.askedAt != null && ctx.now() - row.askedAt.getTime() < COUNTS;
   return { number: row?.number ?? null, asked: counts ? row.asked : null };

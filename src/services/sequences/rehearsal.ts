@@ -27,7 +27,7 @@ import {
 } from '@/services/clearance/clearance-facts';
 import type { Context } from '@/services/kit/context';
 import { invalid, notFound, type Refusal } from '@/services/kit/validation';
-import { channelOf, wordingOf } from './carry-out';
+import { channelOf, linkedWording } from './carry-out';
 import { loadPeople, type People } from './facts';
 import type { RehearsalInput } from './inputs';
 import { readDocument } from './sequences';
@@ -260,7 +260,7 @@ class Player {
     const channel = channelOf(asked.message);
     const facts = this.programs.get(channel)!;
     const person = this.persons.get(channel)!;
-    const copy = copyOf(facts, wordingOf(asked.message), templateValues(person.row, facts, null));
+    const copy = copyOf(facts, linkedWording(facts, asked.message), templateValues(person.row, facts, null));
     const place = now.zone ? { ...person.person.place, zones: [now.zone] } : person.person.place;
     const lastWroteAt = Math.max(now.wrote, person.person.lastWroteAt ?? 0) || null;
     const input = clearanceInput(

@@ -11,7 +11,7 @@ export const workspaceView = (workspace: Workspace) => ({
   ...{ id: workspace.id, name: workspace.name, business: workspace.business, contact: workspace.contact },
   ...{ country: workspace.country, zone: workspace.zone, weekly_cap: workspace.weeklyCap },
   ...{ asks_near_misses: workspace.asksNearMisses, terms_url: workspace.termsUrl },
-  privacy_url: workspace.privacyUrl,
+  ...{ privacy_url: workspace.privacyUrl, link_base: workspace.linkBase },
   ...{ credits_per_part: workspace.creditsPerPart, credits: workspace.creditBalance, stamp: workspace.stamp },
 });
 

@@ -2,6 +2,7 @@ import { render, screen, within, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { useImperativeHandle, useState, type Ref } from 'react';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
+import { USUAL_LINKS } from '@/core/link/shorten';
 import { MERGE_FIELDS } from '@/core/text/fields';
 import type { DraftReport } from './draft-report';
 import { DraftDesk } from './draft-desk';
@@ -32,6 +33,8 @@ vi.mock('@/ui/kit/text-editor', () => ({
     );
   },
 }));
+
+vi.mock('next/navigation', () => ({ useRouter: () => ({ refresh: () => {} }) }));
 
 const NOW = Date.parse('2026-11-23T18:00:00Z');
 
@@ -64,6 +67,7 @@ const report = (more: Partial<DraftReport> = {}): DraftReport => ({
   lastLeavesAt: null,
   swaps: null,
   findings: [],
+  links: [],
   examples: {
     first: null,
     next: { personId: 'per_2', name: 'Bo' },
@@ -85,6 +89,7 @@ interface Asked {
   person: string | null;
   called?: string;
 }
+const tried = vi.fn().mockResolvedValue({ problems: [] });
 let asked: Asked[];
 let answer: (question: Asked) => { ok: boolean; body: unknown } | Promise<{ ok: boolean; body: unknown }>;
 
@@ -109,7 +114,7 @@ function desk(more: Partial<DraftValues> = {}, outcome: DraftOutcome = { problem
     <DraftDesk
       initial={{
         ...{ id: null, program: 'prg_1', audience: '', name: 'Saturn week', body: 'Hi' },
-        ...{ channel: 'sms', subject: '', ...more },
+        ...{ channel: 'sms', subject: '', links: USUAL_LINKS, ...more },
       }}
       programs={[
         { id: 'prg_1', name: 'Clear Sky Alerts' },
@@ -117,6 +122,8 @@ function desk(more: Partial<DraftValues> = {}, outcome: DraftOutcome = { problem
       ]}
       audiences={[{ value: '{"ask":"segment","id":"seg_1","has":true}', label: 'Regulars' }]}
       fields={MERGE_FIELDS}
+      own={{ number: '+13035550147', asked: null }}
+      tryActs={{ ask: vi.fn(), give: vi.fn(), send: tried }}
       zone="America/Denver"
       {...{ save, onDone }}
     />,
@@ -204,6 +211,16 @@ describe('while a broadcast is written', () => {
     expect(await within(margin()).findByText('nothing to mend')).toBeDefined();
     expect(screen.getByRole('textbox', { name: 'Text' })).toHaveProperty('value', 'Juniper Gap: Hi');
     expect(screen.getByRole('button', { name: /^Send/ })).toHaveProperty('disabled', false);
+  });
+
+  it('is tried on one’s own phone as the one whose copy is shown', async () => {
+    desk();
+    await userEvent.click(await within(margin()).findByRole('button', { name: 'Try it on (303) 555-0147' }));
+    expect(await within(margin()).findByText('✓ It is on its way to you.')).toBeDefined();
+    expect(tried.mock.lastCall!.slice(0, 2)).toMatchObject([{ body: 'Hi' }, 'per_1']);
+    tried.mockResolvedValueOnce({ problems: [{ message: 'number: wait a little.' }] });
+    await userEvent.click(within(margin()).getByRole('button', { name: 'Try it on (303) 555-0147' }));
+    expect((await screen.findByRole('alert')).textContent).toContain('ait a little.');
   });
 
   it('says how many credits are missing', async () => {

@@ -13,13 +13,24 @@ import { usePress } from '@/ui/kit/press';
 import { type EditorHandle } from '@/ui/kit/text-editor';
 import { type DraftProps, type DraftValues, type DraftOutcome, type Sending } from './draft-values';
 import { type Found } from './draft-sample';
+import { DraftTry } from './draft-try';
 import { BehindDialog } from './draft-behind';
 import { WhoFields, Writing } from './draft-fields';
 
 const NO_FINDINGS: readonly Finding[] = [];
 
 /** Writing a broadcast: the text at the left, everything it leads to in the margin while it is written. */
-export function DraftDesk({ initial, programs, audiences, fields, zone, save, onDone }: DraftProps) {
+export function DraftDesk({
+  initial,
+  programs,
+  audiences,
+  fields,
+  own,
+  tryActs,
+  zone,
+  save,
+  onDone,
+}: DraftProps) {
   const [values, setValues] = useState(initial);
   const [when, setWhen] = useState<'now' | 'later'>('now');
   const [local, setLocal] = useState('');
@@ -70,6 +81,11 @@ export function DraftDesk({ initial, programs, audiences, fields, zone, save, on
         aria-busy={busy}
         className={`border-rule lg:border-l lg:pl-6 ${busy ? 'opacity-70' : ''}`}
       >
+        {report && values.channel === 'sms' && (
+          <div className="mb-6">
+            <DraftTry values={values} person={report.sample} own={own} acts={tryActs} />
+          </div>
+        )}
         {report ? (
           <DraftReportView
             data={report}
@@ -78,6 +94,8 @@ export function DraftDesk({ initial, programs, audiences, fields, zone, save, on
             onSwap={(body) => editor.current?.replace(body)}
             onSample={setSampleId}
             find={find}
+            links={values.links}
+            onLinks={(links) => set({ links })}
             onShow={(place) => editor.current?.show(place)}
             onMend={(mending) => editor.current?.replace(mended(values.body, mending))}
           />
@@ -246,12 +264,18 @@ function When({
   );
 }
 
+/** Words, as a question carries them. */
+const linkQuestion = ({ links }: DraftValues) => ({
+  ...{ short: links.short ? 'yes' : 'no', plain: links.plain.join('\n'), utm: links.utm ? 'yes' : 'no' },
+});
+
 /** Asks the engines a moment after the last keystroke; an older answer never overwrites a newer one. */
 function useDraftReport(values: DraftValues, at: string, personId: string | null) {
   const [report, setReport] = useState<DraftReport | null>(null);
   const [complaint, setComplaint] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
   const { id, program, channel, subject, body, audience } = values;
+  const { short, plain, utm } = linkQuestion(values);
   useEffect(() => {
     const abort = new AbortController();
     const ask = async () => {
@@ -261,7 +285,7 @@ function useDraftReport(values: DraftValues, at: string, personId: string | null
         setReport(
           await askServer<DraftReport>(
             '/internal/draft',
-            { id, program, channel, subject, body, audience, at, person: personId },
+            { ...{ id, program, channel, subject, body, audience, at }, person: personId, short, plain, utm },
             abort.signal,
           ),
         );
@@ -278,6 +302,6 @@ function useDraftReport(values: DraftValues, at: string, personId: string | null
       clearTimeout(timer);
       abort.abort();
     };
-  }, [id, program, channel, subject, body, audience, at, personId]);
+  }, [id, program, channel, subject, body, audience, at, personId, short, plain, utm]);
   return { report, complaint, busy };
 }

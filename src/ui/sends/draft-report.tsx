@@ -5,6 +5,8 @@ import type { CostSpread } from '@/core/text/cost';
 import type { Finding, Place } from '@/core/wording/finding';
 import type { SwapOffer } from '@/core/text/swaps';
 import type { Examples } from '@/core/broadcast/examples';
+import type { LinkChoice } from '@/core/link/shorten';
+import { DraftLinks, type DraftLink } from './draft-links';
 import { DraftSample, type Found } from './draft-sample';
 import { Findings } from '@/ui/kit/findings';
 import { Mark } from '@/ui/kit/mark';
@@ -28,6 +30,7 @@ export interface DraftReport {
   swaps: SwapOffer | null;
   findings: Finding[];
   examples: Examples;
+  links: DraftLink[];
   now: number;
 }
 
@@ -45,6 +48,9 @@ interface Props {
   onSample(personId: string): void;
   /** People of this audience who are called so. */
   find(called: string): Promise<Found[]>;
+  /** How its links are made. */
+  links: LinkChoice;
+  onLinks(links: LinkChoice): void;
   onShow(place: Place): void;
   onMend(mending: NonNullable<Finding['mending']>): void;
 }
@@ -56,7 +62,18 @@ const VERDICTS = [
 ] as const;
 
 /** The consequence of a draft: who gets it, who not and why, what it costs, how it reads. */
-export function DraftReportView({ data, zone, onOpen, onSwap, onShow, onMend, onSample, find }: Props) {
+export function DraftReportView({
+  data,
+  zone,
+  onOpen,
+  onSwap,
+  onShow,
+  onMend,
+  onSample,
+  find,
+  links,
+  onLinks,
+}: Props) {
   return (
     <div className="space-y-6">
       <DraftSample data={data} onSample={onSample} find={find} />
@@ -107,6 +124,7 @@ export function DraftReportView({ data, zone, onOpen, onSwap, onShow, onMend, on
           ))}
         </ul>
       </section>
+      {data.links.length > 0 && <DraftLinks found={data.links} choice={links} change={onLinks} />}
       {data.cost.parts > 0 && <Cost data={data} zone={zone} onSwap={onSwap} />}
     </div>
   );

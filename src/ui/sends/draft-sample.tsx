@@ -4,7 +4,6 @@ import { useEffect, useState } from 'react';
 import type { Example, Examples } from '@/core/broadcast/examples';
 import { displayNumber } from '@/core/phone/number';
 import { plural } from '@/ui/kit/numbers';
-import { type DraftReport } from './draft-report';
 
 const CHOICES: readonly [keyof Examples, string][] = [
   ['next', 'next'],
@@ -21,7 +20,17 @@ export interface Found {
 }
 
 interface Props {
-  data: Pick<DraftReport, 'sample' | 'examples'>;
+  data: {
+    /** How it reads for one person; null: nobody would get it. */
+    sample: {
+      name: string;
+      subject: string | null;
+      text: string;
+      parts: number;
+      alphabet: string | null;
+    } | null;
+    examples: Examples;
+  };
   onSample(personId: string): void;
   /** People of this audience who are called so. */
   find(called: string): Promise<Found[]>;

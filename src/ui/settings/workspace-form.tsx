@@ -17,6 +17,7 @@ interface Props {
     asksNearMisses: boolean;
     termsUrl: string | null;
     privacyUrl: string | null;
+    linkBase: string | null;
     stamp: number;
   };
   /** How many people have got how many messages in the last seven days: `n` people got `sent` or more. */
@@ -99,6 +100,15 @@ export function WorkspaceForm({ action, workspace, reach, programs }: Props) {
               maxLength={200}
               state={state}
               defaultValue={workspace.privacyUrl ?? ''}
+            />
+            <Field
+              name="link_base"
+              label="What short links begin with; empty: this server’s own address"
+              hint="A host of yours that leads here, such as https://go.example.org."
+              type="url"
+              maxLength={80}
+              state={state}
+              defaultValue={workspace.linkBase ?? ''}
             />
           </div>
           <label className="mb-4 flex items-baseline gap-2">

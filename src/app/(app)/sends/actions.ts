@@ -7,6 +7,9 @@ import {
   sendBroadcast,
   updateBroadcast,
 } from '@/services/sends/broadcasts';
+import { cutText } from '@/core/shared/clean-text';
+import { LONGEST_TEXT } from '@/services/kit/inputs';
+import { tryDraft } from '@/services/inbox/try-draft';
 import { CreateBroadcastInput } from '@/services/sends/inputs';
 import { pauseBroadcast, resumeBroadcast, stopBroadcast } from '@/services/sends/move-broadcast';
 import { invalid, readInput } from '@/services/kit/validation';
@@ -14,7 +17,9 @@ import type { DraftOutcome, DraftValues } from '@/ui/sends/draft-values';
 import type { FormState } from '@/ui/kit/form-state';
 import { actorOf, change, requireSession } from '../../session';
 import { instantOfLocal } from '../../draft-question';
-import { field, stateOf } from '../form-result';
+import { changeTarget } from '@/services/links/change-target';
+import { ChangeTargetInput } from '@/services/links/inputs';
+import { field, stateOf, typed } from '../form-result';
 
 const GRACE_SECONDS = 10;
 
@@ -31,6 +36,7 @@ export async function saveDraftAction(
     body: values.body,
     channel: values.channel,
     ...(values.channel === 'email' ? { subject: values.subject } : {}),
+    ...{ short_links: values.links?.short, plain_links: values.links?.plain, utm: values.links?.utm },
     ...(values.audience ? { audience: values.audience } : {}),
   });
   if (!input.ok) return { problems: input.reason.problems, id: null };
@@ -49,6 +55,46 @@ export async function saveDraftAction(
     press,
   );
   return result.ok ? { problems: [], id: result.value.id } : { problems: result.reason.problems, id: null };
+}
+
+export async function changeTargetAction(_: FormState, data: FormData): Promise<FormState> {
+  const values = typed(data);
+  const input = await readInput(ChangeTargetInput, { url: values.url ?? '' });
+  if (!input.ok) return stateOf(input, values, '');
+  return stateOf(
+    await change(
+      'send',
+      (scope, session, ctx) =>
+        changeTarget(ctx, scope, field(data, 'target'), input.value.url, session.accountId),
+      pressOf(data),
+    ),
+    values,
+    'It leads there now.',
+  );
+}
+
+/** Tries the text as it stands on one's own phone. */
+export async function tryDraftAction(
+  values: DraftValues,
+  personId: string | null,
+  press: string,
+): Promise<{ problems: { message: string }[] }> {
+  const result = await change(
+    'send',
+    (scope, session, ctx) =>
+      tryDraft(
+        ctx,
+        scope,
+        {
+          ...{ program: String(values.program), body: cutText(String(values.body), LONGEST_TEXT) },
+          personId: personId === null ? null : String(personId),
+          senderName: session.name.split(' ')[0] ?? null,
+        },
+        actorOf(session),
+      ),
+    press,
+  );
+  return { problems: result.ok ? [] : result.reason.problems };
 }
 
 const ACTS = {

@@ -2,13 +2,15 @@
 import { useRouter } from 'next/navigation';
 import type { MergeField } from '@/core/text/fields';
 import { DraftDesk } from '@/ui/sends/draft-desk';
-import { type DraftOutcome, type DraftValues } from '@/ui/sends/draft-values';
+import { type DraftOutcome, type DraftValues, type TryActs } from '@/ui/sends/draft-values';
 
 interface Props {
   initial: DraftValues;
   programs: { id: string; name: string }[];
   audiences: { value: string; label: string }[];
   fields: readonly MergeField[];
+  own: { number: string | null; asked: string | null };
+  tryActs: TryActs;
   zone: string;
   save(values: DraftValues, send: { at: string | null } | null, press: string): Promise<DraftOutcome>;
 }

@@ -31,7 +31,11 @@ export async function workspaceAction(_: FormState, data: FormData): Promise<For
   const linkOf = (url = '') => (url.trim() === '' ? null : url.trim());
   const input = await readInput(WorkspaceInput, {
     ...{ business, contact, zone, asks_near_misses: asks === 'on' },
-    ...{ terms_url: linkOf(values.terms_url), privacy_url: linkOf(values.privacy_url) },
+    ...{
+      terms_url: linkOf(values.terms_url),
+      privacy_url: linkOf(values.privacy_url),
+      link_base: linkOf(values.link_base),
+    },
     ...{ stamp: Number(stamp), country: country.trim().toUpperCase(), credits_per_part: numberOf(price) },
     weekly_cap: cap.trim() === '' ? null : numberOf(cap),
   });

@@ -46,7 +46,11 @@ export default async function SettingsPage() {
               weeklyCap: workspace.weeklyCap,
               asksNearMisses: workspace.asksNearMisses,
             },
-            ...{ termsUrl: workspace.termsUrl, privacyUrl: workspace.privacyUrl },
+            ...{
+              termsUrl: workspace.termsUrl,
+              privacyUrl: workspace.privacyUrl,
+              linkBase: workspace.linkBase,
+            },
             ...{ creditsPerPart: workspace.creditsPerPart, stamp: workspace.stamp },
           }}
           reach={reach}

@@ -249,8 +249,9 @@ const GOOD: Record<string, () => object | Promise<object>> = {
     credits_per_part: 1,
     zone: 'America/Denver',
   }),
-  WordingInput: () => ({
-    stamp: 0,
+  ChangeTargetInput: () => ({ url: 'https://example.org/tickets' }),
+  WordingInput: async () => ({
+    stamp: await stampOf('workspace'),
     business_kind: 'events',
     hosts: ['example.org'],
     weights: { shouting: 'must' },
@@ -393,11 +394,7 @@ const counts = async (): Promise<string> =>
 /** An id that is there, for a path that wants one. */
 async function idFor(path: string): Promise<string> {
   if (!path.includes('{id}')) return '';
-  const table = path
-    .split('/')[1]!
-    .replace('people', 'person')
-    .replace('sender-numbers', 'sender_number')
-    .replace(/s$/, '');
+  const table = path.split('/')[1]!.replace('people', 'person').replace('-', '_').replace(/s$/, '');
   const of = ({ batche: 'batch', webhook: 'webhook_endpoint' } as Record<string, string>)[table] ?? table;
   const [row] = await world.within((scope) =>
     scope.rows<{ id: string }>(
@@ -414,6 +411,11 @@ describe('every endpoint', () => {
     label = made.ok ? made.value.id : '';
     await world.texts('+17205550178', 'sky');
     person = await idFor('/people/{id}');
+    await world.within((scope) =>
+      scope.run(
+        `insert into link_target (id, workspace_id, written, url, created_at) values ('tgt_1', :workspace, 'https://example.org', 'https://example.org', now())`,
+      ),
+    );
     for (const { method, path, input } of operations.filter((one) => one.input !== null)) {
       expect(GOOD, `a good ${input}`).toHaveProperty(input!);
       const answer = await send(

@@ -1,30 +1,18 @@
 import type { WordingContext } from '../context';
-import type { Found } from '../finding';
+import { findLinks, type FoundLink } from '../../link/find';
+import type { Found, Place } from '../finding';
 import { findAll, placeOf, type Reading } from '../reading';
 import { SHORTENERS } from '../words';
 
-/** Addresses as people type them: with a scheme, with www, or a bare host with an end that is one. */
-const LINK =
-  /(?<![\p{L}\p{N}@._/-])(?:(?<scheme>[a-z][a-z0-9+.-]{1,15}):(?:\/\/)?(?=\S)(?!\d+(?:\s|$)))?(?<host>(?:[\p{L}\p{N}](?:[\p{L}\p{N}-]*[\p{L}\p{N}])?\.)+(?:[a-z]{2,24}|xn--[a-z0-9-]+)|\d{1,3}(?:\.\d{1,3}){3}|localhost)(?<port>:\d+)?(?<path>[/?#][^\s]*)?/giu;
-/** Ends of a bare word that make it a host; "tonight.see you" is a slip of the keyboard. */
-const ENDS =
-  /\.(?:com|org|net|edu|gov|io|co|us|uk|ca|de|fr|es|mx|info|biz|app|dev|shop|store|events?|club|live|link|ly|me|tv|gl|gd|cc|ai|example|test|site|online|coffee|farm|art|school|church|social|at|ch|eu|so|to|ru|sh|ink|id|st|in|gy|one|ae|xyz|tickets|today)$/i;
-const SCHEMES = /^(?:https?|tel|sms|mailto)$/i;
-
-interface Link {
-  match: RegExpExecArray;
-  scheme: string | null;
-  host: string;
+interface Link extends FoundLink {
+  place: Place;
 }
 
-export const linksIn = (reading: Reading): Link[] =>
-  findAll(reading, LINK).flatMap((match) => {
-    const { scheme = null, host, path } = match.groups as { scheme?: string; host: string; path?: string };
-    if (scheme === null && !/^www\./i.test(host) && !ENDS.test(host)) return [];
-    // A sentence without a space after its full stop: "tonight.Come" and a number such as "7.30.me".
-    if (scheme === null && !path && /\.\p{Lu}\p{Ll}/u.test(host)) return [];
-    return [{ match, scheme: scheme?.toLowerCase() ?? null, host: host.toLowerCase().replace(/^www\./, '') }];
-  });
+const linksIn = (reading: Reading): Link[] =>
+  findLinks(reading.text).map((link) => ({
+    ...link,
+    place: reading.place(link.index, link.index + link.text.length),
+  }));
 
 const within = (host: string, hosts: readonly string[]): boolean =>
   hosts.some((ours) => host === ours || host.endsWith(`.${ours}`));
@@ -32,9 +20,9 @@ const within = (host: string, hosts: readonly string[]): boolean =>
 export const publicShortener = (reading: Reading): Found[] =>
   linksIn(reading)
     .filter(({ host }) => within(host, [...SHORTENERS]))
-    .map(({ match, host }) => ({
+    .map(({ place, host }) => ({
       message: `${host} is a public shortener: carriers block it for everybody who uses it. Put in the address it leads to.`,
-      place: placeOf(reading, match),
+      place,
       mending: null,
     }));
 
@@ -48,13 +36,14 @@ export const foreignLink = (reading: Reading, { business }: WordingContext): Fou
         !within(host, business.hosts) &&
         !within(host, [...SHORTENERS]),
     )
-    .map(({ match, host }) => ({
+    .map(({ place, host }) => ({
       message: `${host} is none of yours (${business.hosts.join(', ')}). People and carriers trust a link to who writes.`,
-      place: placeOf(reading, match),
+      place,
       mending: null,
     }));
 
 const isNowhere = (host: string): boolean => host === 'localhost' || /^\d+(?:\.\d+){3}$/.test(host);
+const SCHEMES = /^(?:https?|tel|sms|mailto)$/i;
 const SCRIPT = /\b(?:javascript|data|vbscript|file):[^\s]+/giu;
 /** "https:/x.org", "https:x.org", "htp://x.org", "https//x.org", "https:// x.org", "http://x/y", "https://x,org", "www,x.org". */
 const MISTYPED = new RegExp(
@@ -73,27 +62,23 @@ const MISTYPED = new RegExp(
 );
 
 export function brokenLink(reading: Reading): Found[] {
-  const say = (match: RegExpExecArray, message: string): Found => ({
-    message,
-    place: placeOf(reading, match),
-    mending: null,
-  });
+  const say = (place: Place, message: string): Found => ({ message, place, mending: null });
   const scripts = findAll(reading, SCRIPT).map((match) =>
     say(
-      match,
+      placeOf(reading, match),
       `“${match[0]}” is no address of a page. Only https, http, tel, sms and mailto lead somewhere.`,
     ),
   );
-  const nowhere = linksIn(reading).flatMap(({ match, scheme, host }) =>
+  const nowhere = linksIn(reading).flatMap(({ place, scheme, host }) =>
     isNowhere(host)
-      ? [say(match, `${host} is a machine, not a page: nobody else can open it.`)]
+      ? [say(place, `${host} is a machine, not a page: nobody else can open it.`)]
       : scheme !== null && !SCHEMES.test(scheme)
-        ? [say(match, `“${scheme}:” is no scheme a phone opens.`)]
+        ? [say(place, `“${scheme}:” is no scheme a phone opens.`)]
         : [],
   );
   const mistyped = findAll(reading, MISTYPED).map((match) =>
     say(
-      match,
+      placeOf(reading, match),
       `“${match[0].trim()}” is mistyped: phones will not make it a link. An address begins with https://.`,
     ),
   );

@@ -3,6 +3,7 @@ import Link from 'next/link';
 import { notFound } from 'next/navigation';
 import { CHANNEL_WORDS } from '@/core/message/channel';
 import type { BroadcastState } from '@/core/broadcast/lifecycle';
+import { readOwnNumber } from '@/services/sequences/own-number';
 import { readDraftChoices, readSend } from '@/services/sends/screen';
 import { BroadcastActs } from '@/ui/sends/broadcast-acts';
 import { BroadcastMark } from '@/ui/sends/broadcast-state';
@@ -11,8 +12,10 @@ import { Facts, Page, Section } from '@/ui/kit/page';
 import { ResultLines } from '@/ui/results/result-lines';
 import { dayAndTime } from '@/ui/kit/time';
 import { readScreen } from '../../../session';
-import { actAction, saveDraftAction } from '../actions';
+import { askNumberAction, giveCodeAction } from '../../programs/sequences/trial-actions';
+import { actAction, changeTargetAction, saveDraftAction, tryDraftAction } from '../actions';
 import { Draft } from '../draft';
+import { SendLinks } from '@/ui/sends/send-links';
 import { Stuck } from '../../stuck';
 
 export const metadata: Metadata = { title: 'Broadcast' };
@@ -22,10 +25,14 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
   const { data, session } = await readScreen(async (scope, signedIn, now) => {
     const send = await readSend(scope, id);
     const audience = send?.broadcast.audience ? JSON.stringify(send.broadcast.audience) : '';
-    return { send, choices: await readDraftChoices(scope, signedIn.accountId, now, audience) };
+    return {
+      send,
+      choices: await readDraftChoices(scope, signedIn.accountId, now, audience),
+      own: await readOwnNumber({ now: () => now }, scope, signedIn.accountId),
+    };
   });
   if (!data.send) notFound();
-  const { broadcast, program, result } = data.send;
+  const { broadcast, program, result, links } = data.send;
   const zone = session.workspaceZone;
   if (broadcast.state === 'draft')
     return (
@@ -39,10 +46,13 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
             body: broadcast.body,
             channel: broadcast.channel,
             subject: broadcast.subject ?? '',
+            links: broadcast.links,
           }}
           audiences={data.choices.audiences}
           programs={data.choices.programs}
           fields={data.choices.fields}
+          own={data.own}
+          tryActs={{ ask: askNumberAction, give: giveCodeAction, send: tryDraftAction }}
           zone={zone}
           save={saveDraftAction}
         />
@@ -98,6 +108,7 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
         <>
           <Progress people={result.people} open={result.open} state={broadcast.state} />
           <ResultLines id={id} result={result} channel={broadcast.channel} />
+          <SendLinks links={links} action={changeTargetAction} />
         </>
       )}
     </Page>

@@ -1,9 +1,12 @@
+import { USUAL_LINKS } from '@/core/link/shorten';
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { readDraftChoices } from '@/services/sends/screen';
+import { readOwnNumber } from '@/services/sequences/own-number';
 import { Empty, Page } from '@/ui/kit/page';
 import { readScreen } from '../../../session';
-import { saveDraftAction } from '../actions';
+import { askNumberAction, giveCodeAction } from '../../programs/sequences/trial-actions';
+import { saveDraftAction, tryDraftAction } from '../actions';
 import { Draft } from '../draft';
 
 export const metadata: Metadata = { title: 'Write a broadcast' };
@@ -14,9 +17,10 @@ export default async function NewSendPage({
   searchParams: Promise<{ program?: string; audience?: string }>;
 }) {
   const { program, audience = '' } = await searchParams;
-  const { data, session } = await readScreen((scope, signedIn, now) =>
-    readDraftChoices(scope, signedIn.accountId, now, audience),
-  );
+  const { data, session } = await readScreen(async (scope, signedIn, now) => ({
+    ...(await readDraftChoices(scope, signedIn.accountId, now, audience)),
+    own: await readOwnNumber({ now: () => now }, scope, signedIn.accountId),
+  }));
   const first = data.programs.find(({ id }) => id === program) ?? data.programs[0];
   return (
     <Page title="Write a broadcast">
@@ -24,11 +28,13 @@ export default async function NewSendPage({
         <Draft
           initial={{
             ...{ id: null, program: first.id, audience: data.audience, name: '', body: '' },
-            ...{ channel: 'sms', subject: '' },
+            ...{ channel: 'sms', subject: '', links: USUAL_LINKS },
           }}
           audiences={data.audiences}
           programs={data.programs}
           fields={data.fields}
+          own={data.own}
+          tryActs={{ ask: askNumberAction, give: giveCodeAction, send: tryDraftAction }}
           zone={session.workspaceZone}
           save={saveDraftAction}
         />

@@ -19,7 +19,8 @@ const add = (email: string) => addReader(world, email);
 const broadcast = (more = {}) => mailBroadcast(world, more);
 
 describe('a link', () => {
-  const follow = (code: string, agent: string, head = false) => followLink(world.ctx, code, { agent, head });
+  const follow = (code: string, agent: string, head = false) =>
+    followLink(world.ctx, { code, agent, head, from: 'here' });
   const BROWSER = 'Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 Chrome/130 Safari/537.36';
 
   it('leads on and counts a person, once; robots, heads and scanners are kept and not counted', async () => {
@@ -40,7 +41,7 @@ describe('a link', () => {
     expect(await world.within((scope) => readBehindBroadcast(scope, id, 'clicks'))).toHaveLength(1);
     expect(await follow('none', BROWSER)).toBeNull();
     expect(
-      await rows(`select 1 from message_event where workspace_id = :workspace and event = 'fetched'`),
+      await rows(`select 1 from link_visit where workspace_id = :workspace and robot is not null`),
     ).toHaveLength(4);
   });
 });

@@ -1,0 +1,36 @@
+/** Addresses as people type them: with a scheme, with www, or a bare host with an end that is one. */
+const LINK =
+  /(?<![\p{L}\p{N}@._/-])(?:(?<scheme>[a-z][a-z0-9+.-]{1,15}):(?:\/\/)?(?=\S)(?!\d+(?:\s|$)))?(?<host>(?:[\p{L}\p{N}](?:[\p{L}\p{N}-]*[\p{L}\p{N}])?\.)+(?:[a-z]{2,24}|xn--[a-z0-9-]+)|\d{1,3}(?:\.\d{1,3}){3}|localhost)(?<port>:\d+)?(?<path>[/?#][^\s<>"]*)?/giu;
+/** Ends of a bare word that make it a host; "tonight.see you" is a slip of the keyboard. */
+const ENDS =
+  /\.(?:com|org|net|edu|gov|io|co|us|uk|ca|de|fr|es|mx|info|biz|app|dev|shop|store|events?|club|live|link|ly|me|tv|gl|gd|cc|ai|example|test|site|online|coffee|farm|art|school|church|social|at|ch|eu|so|to|ru|sh|ink|id|st|in|gy|one|ae|xyz|tickets|today)$/i;
+/** Marks of the sentence an address stands in. */
+const AFTER = /[.,;:!?)\]}'"’”]+$/;
+
+export interface FoundLink {
+  /** Where it begins, in UTF-16 code units. */
+  index: number;
+  /** As it stands there. */
+  text: string;
+  /** Null: none is typed. */
+  scheme: string | null;
+  /** Without `www.`. */
+  host: string;
+}
+
+/** The addresses of the web, of mail and of phones in a text, in order. */
+export const findLinks = (text: string): FoundLink[] =>
+  [...text.matchAll(LINK)].flatMap((match) => {
+    const { scheme = null, host, path } = match.groups as { scheme?: string; host: string; path?: string };
+    if (scheme === null && !/^www\./i.test(host) && !ENDS.test(host)) return [];
+    // A sentence without a space after its full stop: "tonight.Come" and a number such as "7.30.me".
+    if (scheme === null && !path && /\.\p{Lu}\p{Ll}/u.test(host)) return [];
+    return [
+      {
+        index: match.index,
+        text: match[0].replace(AFTER, ''),
+        scheme: scheme?.toLowerCase() ?? null,
+        host: host.toLowerCase().replace(/^www\./, ''),
+      },
+    ];
+  });
