@@ -133,7 +133,7 @@ describe('the thread, by keyboard', () => {
     expect(text).toMatch(/cleared\s+[\d,]+/);
     expect(text).toMatch(/blocked\s+\d+/);
     expect(await violations(page)).toEqual([]);
-    await tabTo('Send');
+    await tabTo('Send to');
     await press('Enter');
     await see('It goes out on');
     await see('Call it back');
@@ -156,6 +156,7 @@ describe('the thread, by keyboard', () => {
   });
 
   it('counts who follows its link, by an address of their own, and no machine', async () => {
+    await app.bench.advance('PT1M');
     const { body } = (await app.bench.texts(ANA)).at(-1)!;
     const [link] = /http:\S+\/l\/\w{10}/.exec(body)!;
     const come = (agent: string) => fetch(link, { redirect: 'manual', headers: { 'user-agent': agent } });
