@@ -39,10 +39,16 @@ export async function benchClicks(): Promise<void> {
     stdio: ['ignore', 'pipe', 'inherit'],
   });
   try {
-    await app.bench.advance('PT0S');
     await send(ctx, orm, id, 'first');
     const codes = await codesOnce(databaseUrl, PEOPLE);
     await once(bare.stdout, 'data');
+    // What cannot leave yet waits for its hours; the rest is gone before anything is measured.
+    await until(
+      () => ask<{ n: number }>(databaseUrl, LEAVING),
+      ([row]) => row!.n === 0,
+      180_000,
+      1_000,
+    );
     await asFastAsPossible(BARE_PORT, codes, 2_000);
     await asFastAsPossible(PORT, codes, 2_000);
     const redirect = await asFastAsPossible(BARE_PORT, codes, ROUND);
@@ -63,6 +69,8 @@ export async function benchClicks(): Promise<void> {
     await orm.close(true);
   }
 }
+
+const LEAVING = `select count(*)::int as n from message where state = 'submitting' or not_before < now() or (state = 'submitted' and submitted_at > now() - interval '3 seconds')`;
 
 const BARE = `require('node:http').createServer((q, r) => r.writeHead(302, { location: 'https://sky.example.org/', 'cache-control': 'no-store' }).end()).listen(Number(process.argv[1]), '127.0.0.1', () => console.log('up'))`;
 

@@ -1,9 +1,9 @@
 import { isbot } from 'isbot';
 import { deviceOf, robotSign } from '@/core/link/visit';
-import { MINUTE, SECOND, type Millis } from '@/core/shared/instant';
+import { MINUTE, type Millis } from '@/core/shared/instant';
 import { insertVisits, linksByCode, type LinkRow, type NewVisit } from '@/db/links/links';
 import { announceAll } from '@/db/delivery/texts';
-import { acrossWorkspaces } from '@/db/kit/scope';
+import { acrossWorkspaces, byKey } from '@/db/kit/scope';
 import { Batcher } from '@/services/kit/batcher';
 import type { Context } from '@/services/kit/context';
 
@@ -16,7 +16,7 @@ export interface Coming {
   from: string;
 }
 
-const BATCHED = { most: 200, waitMs: 2 };
+const BATCHED = { most: 500, waitMs: 2 };
 const BATCHERS = new WeakMap<Context['orm'], Batcher<{ ctx: Context; coming: Coming }, string | null>>();
 
 /**
@@ -33,6 +33,7 @@ async function followAll(items: readonly { ctx: Context; coming: Coming }[]): Pr
   const { ctx } = items[0]!;
   const at = ctx.now();
   return acrossWorkspaces(ctx.orm, async (crossing) => {
+    await byKey(crossing);
     const codes = [...new Set(items.map(({ coming }) => coming.code))];
     const links = new Map((await linksByCode(crossing, codes)).map((link) => [link.code, link]));
     const visits = items.flatMap(({ coming }): NewVisit[] => {
@@ -61,21 +62,22 @@ function visitOf({ agent, head, from }: Coming, link: LinkRow, at: Millis): NewV
 
 /** Whose links were fetched from where, within some minutes. Nothing of it is written down. */
 class FetchedFor {
+  /** Those seen last stand last. */
   #by = new Map<string, { since: Millis; people: Set<string> }>();
 
   /** Notes it, and gives how many other people's were fetched from there. */
   seen(from: string, personId: string, at: Millis): number {
     const known = this.#by.get(from);
-    const fresh = known && at - known.since < 10 * MINUTE ? known : { since: at, people: new Set<string>() };
+    const fresh = known && at - known.since < REMEMBERED ? known : { since: at, people: new Set<string>() };
     fresh.people.add(personId);
+    this.#by.delete(from);
     this.#by.set(from, fresh);
-    if (this.#by.size > 10_000) this.#forget(at);
+    if (this.#by.size > MOST_PLACES) this.#by.delete(this.#by.keys().next().value!);
     return fresh.people.size - 1;
-  }
-
-  #forget(at: Millis): void {
-    for (const [from, { since }] of this.#by) if (at - since > 60 * SECOND) this.#by.delete(from);
   }
 }
 
+const REMEMBERED: Millis = 10 * MINUTE;
+/** Beyond, the one that came longest ago is forgotten: what it costs does not grow with who comes. */
+const MOST_PLACES = 10_000;
 const others = new FetchedFor();
