@@ -106,7 +106,7 @@ export interface TargetRow {
   id: string;
   written: string;
   url: string;
-  /** Messages with it. */
+  /** Messages with it that left. */
   sent: number;
   people: number;
   visits: number;
@@ -119,14 +119,14 @@ export interface TargetRow {
 /** The links of a send, with who came by them. */
 export const targetsOf = (scope: Scope, sendId: string): Promise<TargetRow[]> =>
   scope.rows<TargetRow>(
-    `select t.id, t.written, t.url, count(distinct l.message_id)::int as sent,
+    `select t.id, t.written, t.url, count(distinct l.message_id) filter (where m.submitted_at is not null)::int as sent,
             count(distinct l.message_id) filter (where v.robot is null and v.id is not null)::int as people,
             count(v.id) filter (where v.robot is null)::int as visits,
             count(v.id) filter (where v.robot is null and v.device = 'phone')::int as phones,
             count(v.id) filter (where v.robot is null and v.device = 'tablet')::int as tablets,
             count(v.id) filter (where v.robot is null and v.device in ('computer', 'unknown'))::int as computers,
             count(v.id) filter (where v.robot is not null)::int as robots
-       from link_target t join short_link l on l.target_id = t.id left join link_visit v on v.message_id = l.message_id and v.code = l.code
+       from link_target t join short_link l on l.target_id = t.id join message m on m.id = l.message_id left join link_visit v on v.message_id = l.message_id and v.code = l.code
       where t.workspace_id = :workspace and t.send_id = :sendId group by t.id order by t.created_at, t.id`,
     { sendId },
   );

@@ -81,11 +81,6 @@ export function DraftDesk({
         aria-busy={busy}
         className={`border-rule lg:border-l lg:pl-6 ${busy ? 'opacity-70' : ''}`}
       >
-        {report && values.channel === 'sms' && (
-          <div className="mb-6">
-            <DraftTry values={values} person={report.sample} own={own} acts={tryActs} />
-          </div>
-        )}
         {report ? (
           <DraftReportView
             data={report}
@@ -94,6 +89,11 @@ export function DraftDesk({
             onSwap={(body) => editor.current?.replace(body)}
             onSample={setSampleId}
             find={find}
+            afterSample={
+              values.channel === 'sms' && (
+                <DraftTry values={values} person={report.sample} own={own} acts={tryActs} />
+              )
+            }
             links={values.links}
             onLinks={(links) => set({ links })}
             onShow={(place) => editor.current?.show(place)}

@@ -48,6 +48,8 @@ interface Props {
   onSample(personId: string): void;
   /** People of this audience who are called so. */
   find(called: string): Promise<Found[]>;
+  /** What stands below how it reads. */
+  afterSample: React.ReactNode;
   /** How its links are made. */
   links: LinkChoice;
   onLinks(links: LinkChoice): void;
@@ -71,12 +73,14 @@ export function DraftReportView({
   onMend,
   onSample,
   find,
+  afterSample,
   links,
   onLinks,
 }: Props) {
   return (
     <div className="space-y-6">
       <DraftSample data={data} onSample={onSample} find={find} />
+      {afterSample}
       <section aria-live="polite">
         <h2 className="mb-1">Wording</h2>
         <Findings findings={data.findings} onShow={onShow} onMend={onMend} />

@@ -28,15 +28,17 @@ interface Props {
 export function SendLinks({ links, action }: Props) {
   if (links.length === 0) return null;
   return (
-    <Section title="Links" note="machines that look at links are left out">
-      <ListTable
-        label="Links"
-        rows={links}
-        rowKey={({ id }) => id}
-        columns={columnsWith(action)}
-        empty="It has none."
-      />
-    </Section>
+    <div className="mt-8">
+      <Section title="Links" note="machines that look at links are left out">
+        <ListTable
+          label="Links"
+          rows={links}
+          rowKey={({ id }) => id}
+          columns={columnsWith(action)}
+          empty="It has none."
+        />
+      </Section>
+    </div>
   );
 }
 
