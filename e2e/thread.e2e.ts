@@ -177,6 +177,24 @@ describe('the thread, by keyboard', () => {
     expect(row).toContain('1 visit');
   });
 
+  it('says what it swapped of what is pasted, and puts it back', async () => {
+    await page.goto(`${app.web}/sends/new`);
+    await page.waitForSelector('.cm-content');
+    await page.click('.cm-content');
+    await page.evaluate(() => {
+      const clipboardData = new DataTransfer();
+      clipboardData.setData('text/plain', 'Odile said “come” – now');
+      const paste = new ClipboardEvent('paste', { clipboardData, bubbles: true, cancelable: true });
+      document.querySelector('.cm-content')!.dispatchEvent(paste);
+    });
+    const written = () => page.$eval('.cm-content', (node) => (node as HTMLElement).innerText);
+    await see('3 characters of what you pasted were swapped for plain ones (curly quote, long dash)');
+    expect(await written()).toBe('Odile said "come" - now');
+    await tabTo('Put them back');
+    await press('Enter');
+    await until(written, (text) => text === 'Odile said “come” – now');
+  });
+
   it('ends with a STOP: one confirmation, nothing after it, and the page says why', async () => {
     const before = (await app.bench.texts(ANA)).length;
     await app.bench.text(ANA, PROGRAM_NUMBER, 'Stop.');

@@ -49,7 +49,7 @@ async function actOnSilence(ctx: Context, scope: Scope, id: string): Promise<boo
   const asking = await scope.em.findOne(Asking, { id }, { refresh: true });
   if (!asking?.dueAt || asking.dueAt.getTime() > now) return false;
   if (asking.state === 'linked') {
-    await handOrGiveUp(ctx, scope, asking);
+    await handOrEnd(ctx, scope, asking, await unansweredOf(scope, asking), 'given-up');
     return true;
   }
   if (afterSilence(asking).do === 'again') {
@@ -59,7 +59,7 @@ async function actOnSilence(ctx: Context, scope: Scope, id: string): Promise<boo
     return true;
   }
   await settleStep(scope, asking, 'silent', new Date(now));
-  if (!(await followOnSilence(ctx, scope, asking, 'given-up'))) await settle(ctx, scope, asking, 'given-up');
+  await followOnSilence(ctx, scope, asking, 'given-up');
   return true;
 }
 
@@ -86,19 +86,22 @@ export async function followOnSilence(
     await settle(ctx, scope, asking, 'linked', expires);
     return true;
   }
-  if (missing.length > 0 && asking.taskAfter) {
-    await hand(ctx, scope, asking, missing);
-    return true;
-  }
-  await settle(ctx, scope, asking, otherwise);
-  return false;
+  return handOrEnd(ctx, scope, asking, missing, otherwise);
 }
 
-const handOrGiveUp = async (ctx: Context, scope: Scope, asking: Asking): Promise<void> => {
-  const missing = await unansweredOf(scope, asking);
-  if (missing.length > 0 && asking.taskAfter) return hand(ctx, scope, asking, missing);
-  await settle(ctx, scope, asking, 'given-up');
-};
+/** A task for what is missing, where the keyword wants one; else it ends. True: something follows. */
+async function handOrEnd(
+  ctx: Context,
+  scope: Scope,
+  asking: Asking,
+  missing: readonly string[],
+  otherwise: 'answered' | 'given-up',
+): Promise<boolean> {
+  const hands = missing.length > 0 && asking.taskAfter;
+  if (hands) await hand(ctx, scope, asking, missing);
+  else await settle(ctx, scope, asking, otherwise);
+  return hands;
+}
 
 /** A teammate is to ask: whose person it is, or whoever takes it. */
 async function hand(ctx: Context, scope: Scope, asking: Asking, missing: readonly string[]): Promise<void> {

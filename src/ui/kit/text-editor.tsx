@@ -255,10 +255,11 @@ export function TextEditor({
       chips((name) => latest.current.onField?.(name)),
       ...(counts ? [dear] : []),
       marked,
-      cleanPaste((swaps) => latest.current.onSwapped?.(swaps)),
       EditorView.updateListener.of((update) => {
         if (update.docChanged) latest.current.onChange(update.state.doc.toString());
       }),
+      // After it: what was swapped is told last, when nothing that was typed takes it back.
+      cleanPaste((swaps) => latest.current.onSwapped?.(swaps)),
     ];
     const made = new EditorView({
       parent: host.current!,

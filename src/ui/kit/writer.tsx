@@ -7,6 +7,9 @@ import type { Swap } from '@/core/text/swaps';
 import { fieldSource, parseTemplate } from '@/core/text/template';
 import type { Finding } from '@/core/wording/finding';
 import { tokensOf, withFallbacks } from '@/core/wording/reading';
+import { mended } from '@/core/wording/check';
+import { Findings } from './findings';
+import { useFindings, type Checked } from './use-findings';
 import { EmojiPicker } from './emoji-picker';
 import { count, plural } from './numbers';
 import { Problem } from './problem';
@@ -21,16 +24,31 @@ interface Props {
   fields: readonly MergeField[];
   /** It goes as a text: characters and parts are counted. */
   counts: boolean;
+  /** What is wrong with it, where somebody else shows it. */
   findings?: readonly Finding[];
+  /** What it is of: then it is checked here, and what is found stands below. */
+  checked?: Checked;
   problem?: string | null | undefined;
   ref?: Ref<EditorHandle>;
 }
 
 /** The one editor for everything that is written. */
-export function Writer({ label, initial, value, onChange, fields, counts, findings, problem, ref }: Props) {
+export function Writer({
+  label,
+  initial,
+  value,
+  onChange,
+  fields,
+  counts,
+  findings,
+  checked,
+  problem,
+  ref,
+}: Props) {
   const id = useId();
   const editor = useRef<EditorHandle>(null);
   const [swapped, setSwapped] = useState<readonly Swap[]>([]);
+  const own = useFindings(value, checked ?? null);
   useImperativeHandle(ref, () => editor.current!);
   return (
     <div>
@@ -41,7 +59,7 @@ export function Writer({ label, initial, value, onChange, fields, counts, findin
         ref={editor}
         labelledBy={id}
         {...{ initial, counts }}
-        findings={findings ?? NONE}
+        findings={findings ?? own}
         onChange={(source) => (setSwapped([]), onChange(source))}
         onField={(name) => document.getElementById(`${id}${name}`)?.focus()}
         onSwapped={setSwapped}
@@ -82,6 +100,15 @@ export function Writer({ label, initial, value, onChange, fields, counts, findin
         )}
         <EmojiPicker onPick={(emoji) => editor.current?.insert(emoji)} />
       </div>
+      {own.length > 0 && (
+        <div className="mt-2" aria-live="polite">
+          <Findings
+            findings={own}
+            onShow={(place) => editor.current?.show(place)}
+            onMend={(mending) => editor.current?.replace(mended(value, mending))}
+          />
+        </div>
+      )}
       <Fallbacks id={id} source={value} onChange={(source) => editor.current?.replace(source)} />
     </div>
   );
@@ -107,7 +134,6 @@ function FieldButton({
 
 /** Fields that stand there at once; the rest is a press away. */
 const SHOWN = 7;
-const NONE: readonly Finding[] = [];
 
 /** How long it is as it stands, with the fallbacks in the place of fields. */
 function Count({ source }: { source: string }) {

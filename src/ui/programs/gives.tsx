@@ -52,6 +52,7 @@ export function FirstWords({
         onChange={(welcome) => set({ welcome })}
         fields={fields}
         counts
+        checked={{ program: program.name, channel: 'sms', answers: true }}
         problem={problemOf(problems, 'welcome')}
       />
     </Section>

@@ -400,6 +400,7 @@ function Writing({ what, change }: { what: Written; change(what: Written): void 
           value={what.body}
           fields={MERGE_FIELDS}
           counts={what.do !== 'email'}
+          checked={{ program: null, channel: what.do === 'email' ? 'email' : 'sms', answers: true }}
           onChange={(body) =>
             body !== latest.current.body && body !== '' && change({ ...latest.current, body })
           }
