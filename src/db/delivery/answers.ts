@@ -51,7 +51,7 @@ export async function recordTaken(
 /** Takes ids from the parts that had them before, which keep what is known of them. Gives how many. */
 const freeIds = (crossing: Crossing, parts: readonly TakenPart[]): Promise<number> =>
   crossing.run(
-    `update text_part p set carrier_id = p.carrier_id || ' of ' || p.text_id
+    `update text_part p set carrier_id = p.carrier_id || ' of ' || p.text_id || ' ' || p.index
        from unnest(:texts::text[], :indexes::smallint[], :carrierIds::text[]) as u (text_id, index, carrier_id)
       where p.carrier_id = u.carrier_id and (p.text_id, p.index) <> (u.text_id, u.index)
         and not exists (select 1 from text_part known where known.text_id = u.text_id and known.index = u.index)`,

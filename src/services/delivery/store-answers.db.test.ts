@@ -79,6 +79,15 @@ describe('a carrier that gives an id again', () => {
     expect(await states()).toEqual(['submitted', 'submitted', 'submitted']);
   });
 
+  it('took every part of a text, told by one id', async () => {
+    await broadcastTo(world, 1, 'a'.repeat(400));
+    const [text] = await claimDueTexts(world.ctx, 1, 10);
+    expect(text!.parts).toBe(3);
+    const part: SubmitOutcome = { kind: 'taken', carrierId: 'again' };
+    await store([answered(text!, part, part, part)]);
+    expect(await states()).toEqual(['submitted']);
+  });
+
   it('answered twice for one text took it once', async () => {
     await broadcastTo(world, 1);
     const [text] = await claimDueTexts(world.ctx, 1, 10);

@@ -1,7 +1,7 @@
 import { parseTemplate } from '@/core/text/template';
 import { ok, type Result } from '@/core/shared/result';
 import { HOUR } from '@/core/shared/instant';
-import { announce, insertTexts } from '@/db/delivery/texts';
+import { insertTexts } from '@/db/delivery/texts';
 import { Message } from '@/db/delivery/entities';
 import type { Scope } from '@/db/kit/scope';
 import { OwnNumber } from '@/db/sequences/entities';
@@ -82,6 +82,5 @@ export async function tryDraft(
     }),
   ]);
   await writeAudit(ctx, scope, name, 'broadcast.tried', program.id);
-  await announce(scope, true);
   return ok({ number: own.number });
 }
