@@ -78,6 +78,7 @@ export function benchClearance(): void {
         registration: 'registered',
         dailyCap: null,
         sentToday: 0,
+        partsPerSecond: 10,
       },
     ],
     assignedSenderId: null,

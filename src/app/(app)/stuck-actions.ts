@@ -14,6 +14,7 @@ import { stateOf, typed } from './form-result';
 const PERMISSIONS: Record<QueueName, Permission> = {
   'broadcast-begin': 'send',
   'broadcast-prepare': 'send',
+  'broadcast-turns': 'send',
   'broadcast-finish': 'send',
   batch: 'edit-people',
   import: 'edit-people',

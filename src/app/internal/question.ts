@@ -2,19 +2,42 @@ import { CHANNELS } from '@/core/message/channel';
 import { cutText } from '@/core/shared/clean-text';
 import type { SignedIn } from '@/services/access/sessions';
 import type { DraftQuestion } from '@/services/clearance/report-clearance';
-import { instantOfLocal } from '../draft-question';
+import { findProgram, NO_PROGRAM } from '@/services/programs/find-program';
+import { invalid, readInput, type Refusal } from '@/services/kit/validation';
+import { TimingInput } from '@/services/sends/inputs';
+import { readLocal, readTiming } from '@/services/sends/read-timing';
+import type { Scope } from '@/services/kit/scope';
+import { ok, type Result } from '@/core/shared/result';
+import { draftTiming, instantOfLocal, timingFields } from '../draft-question';
 
 /** The question a draft asks, from what the screen sent. A time that cannot be read, or is past, is now. */
-export const questionOf = (
+export async function questionOf(
+  scope: Scope,
   body: Record<string, string | null>,
   session: SignedIn,
   now: number,
-): DraftQuestion => ({
+): Promise<Result<DraftQuestion, Refusal>> {
+  const program = await findProgram(scope, body.program ?? '');
+  if (!program) return invalid('program', NO_PROGRAM);
+  const input = await readInput(TimingInput, timingFields(draftTiming(body.timing), session.workspaceZone));
+  if (!input.ok) return input;
+  const timing = await readTiming(scope, program, input.value);
+  if (!timing.ok) return timing;
+  const local = body.local ? await readLocal(scope, program.id, body.local) : null;
+  if (local && !local.ok) return local;
+  const at = local?.value.at ?? instantOfLocal(body.at ?? '', session.workspaceZone) ?? now;
+  return ok({
+    ...plainQuestion(body, session),
+    at: Math.max(now, at),
+    timing: { ...timing.value, local: local?.value.local ?? null },
+  });
+}
+
+const plainQuestion = (body: Record<string, string | null>, session: SignedIn) => ({
   program: body.program ?? '',
   channel: CHANNELS.find((channel) => channel === body.channel) ?? 'sms',
   subject: cutText(body.subject ?? '', 300),
   body: cutText(body.body ?? '', 20_000),
-  at: Math.max(now, instantOfLocal(body.at ?? '', session.workspaceZone) ?? now),
   senderName: session.name.split(' ')[0] ?? null,
   personId: body.person ?? null,
   links: {

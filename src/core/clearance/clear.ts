@@ -161,10 +161,10 @@ function hoursReasons({ person, program, at }: ClearanceInput, hours: HoursTable
 
 function conclude(
   reasons: Reason[],
-  { at, began, kind }: ClearanceInput,
+  { at, began, kind, stretch = 0 }: ClearanceInput,
   senderId: string | null,
 ): Clearance {
-  const latest = (began ?? at) + KINDS[kind].patience;
+  const latest = (began ?? at) + KINDS[kind].patience + stretch;
   reasons = reasons.map((reason) => tooLong(reason, latest));
   if (at > latest) reasons.push(block('waited-too-long', { since: toIso(began ?? at) }));
   const strongest = (effect: Effect) => reasons.some((reason) => reason.effect === effect);

@@ -92,18 +92,53 @@ export function hoursVerdict(rules: RuleSet, place: Place, own: OwnHours | null,
   };
 }
 
+/** From an instant up to another. */
+export interface Span {
+  from: Millis;
+  to: Millis;
+}
+
+/** The spans of a zone's open hours over some days, the day of `from` first. */
+function openIn(times: OpenTimes, from: Millis, days: number): Span[] {
+  const first = Temporal.Instant.fromEpochMilliseconds(from).toZonedDateTimeISO(times.zone).toPlainDate();
+  const at = (day: Temporal.PlainDate, minute: number) => {
+    const clock = { hour: Math.floor(minute / 60) % 24, minute: minute % 60 };
+    const plain = minute >= 24 * 60 ? day.add({ days: 1 }) : day;
+    return plain.toZonedDateTime({ timeZone: times.zone, plainTime: clock }).epochMilliseconds;
+  };
+  return Array.from({ length: days }, (_, ahead) => first.add({ days: ahead })).flatMap((day) => {
+    const open = openMinutes(times, day.dayOfWeek);
+    return open ? [{ from: at(day, open.from), to: at(day, open.to) }] : [];
+  });
+}
+
+const overlap = (one: readonly Span[], other: readonly Span[]): Span[] =>
+  one.flatMap((a) =>
+    other.flatMap((b) => {
+      const both = { from: Math.max(a.from, b.from), to: Math.min(a.to, b.to) };
+      return both.from < both.to ? [both] : [];
+    }),
+  );
+
+/** When it is open at a place over some days from an instant on: in every zone at once. In order. */
+function openSpans(rules: RuleSet, place: Place, own: OwnHours | null, from: Millis, days: number): Span[] {
+  const rule = ruleFor(rules, place);
+  return place.zones.map((zone) => openIn({ zone, rule, own }, from, days)).reduce(overlap);
+}
+
 /**
  * Remembers verdicts, so that a broadcast works hours out per place, not per person. Windows begin and end on
  * full minutes, so a verdict holds for its whole minute.
  */
 export class HoursTable {
   readonly #verdicts = new Map<string, HoursVerdict>();
+  readonly #spans = new Map<string, Span[]>();
 
   constructor(readonly rules: RuleSet) {}
 
   verdict(place: Place, own: OwnHours | null, instant: Millis): HoursVerdict {
     const at = Math.floor(instant / MINUTE) * MINUTE;
-    const key = `${place.region}|${place.country}|${place.zones.join()}|${own ? `${own.days.join()}${own.from}${own.to}` : ''}|${at}`;
+    const key = keyOf(place, own, at);
     const known = this.#verdicts.get(key);
     if (known) return known;
     if (this.#verdicts.size > 5_000) this.#verdicts.clear();
@@ -111,4 +146,20 @@ export class HoursTable {
     this.#verdicts.set(key, verdict);
     return verdict;
   }
+
+  /** When it is open at a place from the day of an instant on, over `days` and one more. */
+  spans(place: Place, own: OwnHours | null, instant: Millis, days: number): Span[] {
+    // A day before: somewhere it is still the day before.
+    const from = (Math.floor(instant / DAY) - 1) * DAY;
+    const key = `${keyOf(place, own, from)} ${days}`;
+    const known = this.#spans.get(key);
+    if (known) return known;
+    if (this.#spans.size > 1_000) this.#spans.clear();
+    const spans = openSpans(this.rules, place, own, from, days + 2);
+    this.#spans.set(key, spans);
+    return spans;
+  }
 }
+
+const keyOf = ({ region, country, zones }: Place, own: OwnHours | null, at: Millis): string =>
+  `${region}|${country}|${zones.join()}|${own ? `${own.days.join()}${own.from}${own.to}` : ''}|${at}`;

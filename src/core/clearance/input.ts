@@ -66,6 +66,8 @@ export interface ClearanceInput {
   weeklyCap: number | null;
   /** When the send this belongs to began; null: it begins now (a preview, a question). Holds are counted from here. */
   began: Millis | null;
+  /** How much longer than usual it may be held, because somebody chose days for it; left out: not longer. */
+  stretch?: Millis;
   /** The address the message was queued for; null: it goes to whatever address they have. */
   queuedFor: string | null;
   /** What mail leaves with; asked of e-mail only. */

@@ -14,6 +14,8 @@ export interface SenderNumber {
   /** Texts the carrier takes from it in a day, and how many it took today; null: no cap. */
   dailyCap: number | null;
   sentToday: number;
+  /** Parts a second the carrier takes from it. */
+  partsPerSecond: number;
 }
 
 export type SenderChoice =

@@ -32,7 +32,7 @@ for (const { region, zones } of Object.values(CODES)) {
 }
 
 /** When nothing is known (toll-free, foreign), an hour must be decent from the Atlantic to Hawaii. */
-const EVERYWHERE = [
+export const EVERYWHERE: string[] = [
   'America/New_York',
   'America/Chicago',
   'America/Denver',

@@ -5,6 +5,7 @@
 export type QueueName =
   | 'broadcast-begin'
   | 'broadcast-prepare'
+  | 'broadcast-turns'
   | 'broadcast-finish'
   | 'batch'
   | 'import'
@@ -25,6 +26,7 @@ export type QueueName =
 export const QUEUE_WORDS: Record<QueueName, { cannot: string; giveUp: string }> = {
   'broadcast-begin': { cannot: 'cannot begin', giveUp: 'Make it a draft again' },
   'broadcast-prepare': { cannot: 'cannot be made ready', giveUp: 'Stop it' },
+  'broadcast-turns': { cannot: 'cannot give people their turn', giveUp: 'Stop it' },
   'broadcast-finish': { cannot: 'cannot be closed', giveUp: 'Stop it' },
   batch: { cannot: 'cannot go on', giveUp: 'Stop it' },
   import: { cannot: 'cannot go on', giveUp: 'Stop it' },

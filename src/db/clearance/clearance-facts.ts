@@ -118,6 +118,7 @@ export interface SenderFactRow {
   sms: boolean;
   registration: Registration;
   daily_cap: number | null;
+  parts_per_second: number;
   sent_today: number;
   in_program: boolean;
 }
@@ -125,7 +126,7 @@ export interface SenderFactRow {
 /** The workspace's sender numbers, those of the program marked, with the parts the carrier took from them in the last day (counted only under a cap). */
 export const programSenders = (scope: Scope, programId: string, dayAgo: Date): Promise<SenderFactRow[]> =>
   scope.rows<SenderFactRow>(
-    `select s.id, s.number, s.kind, s.sms, s.registration, s.daily_cap,
+    `select s.id, s.number, s.kind, s.sms, s.registration, s.daily_cap, s.parts_per_second,
             case when s.daily_cap is null then 0 else
               (select coalesce(sum(t.parts), 0)::int from ${TEXTS_BY_PROGRAM}
                 where g.workspace_id = :workspace and t.sender_id = s.id and t.submitted_at > :dayAgo)

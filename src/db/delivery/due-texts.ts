@@ -1,3 +1,4 @@
+import type { Timing } from '@/core/broadcast/timing';
 import type { SendGoes } from '@/core/message/send';
 import type { MessageKind } from '@/core/message/kinds';
 import type { Alphabet } from '@/core/text/measure';
@@ -132,11 +133,13 @@ export interface SendState {
   goes: SendGoes;
   /** When it began, or was resumed. */
   began: Date | null;
+  /** How it goes; null: at once. */
+  timing: Timing | null;
 }
 
 export const sendStates = (scope: Scope, ids: readonly string[]): Promise<SendState[]> =>
   scope.rows<SendState>(
-    `select id, goes, began_at as began from send where workspace_id = :workspace and id = any(:ids::text[])`,
+    `select id, goes, began_at as began, timing from send where workspace_id = :workspace and id = any(:ids::text[])`,
     { ids },
   );
 
@@ -254,17 +257,21 @@ export const markBlocked = (scope: Scope, texts: readonly Decided[], at: Date): 
 
 export interface Holding extends Decided {
   notBefore: Date;
+  /** Its send has a pace: it waits for its turn again. */
+  inTurn: boolean;
 }
 
 export const holdTexts = (scope: Scope, texts: readonly Holding[]): Promise<number> =>
   scope.run(
-    `update message t set clearance = u.clearance, not_before = u.not_before
-       from unnest(:ids::text[], :clearances::jsonb[], :notBefores::timestamptz[]) as u (id, clearance, not_before)
+    `update message t set clearance = u.clearance, not_before = case when u.in_turn then ${WAITS} else u.not_before end,
+            turn_at = case when u.in_turn then u.not_before end
+       from unnest(:ids::text[], :clearances::jsonb[], :notBefores::timestamptz[], :inTurn::boolean[]) as u (id, clearance, not_before, in_turn)
       where t.id = u.id and ${HERE} and texteq(t.state, 'queued')`,
     {
       ids: texts.map((text) => text.id),
       clearances: texts.map((text) => text.clearance),
       notBefores: texts.map((text) => text.notBefore),
+      inTurn: texts.map((text) => text.inTurn),
     },
   );
 

@@ -4,6 +4,7 @@ import type { Alphabet } from '@/core/text/measure';
 import type { TextState } from '@/core/delivery/lifecycle';
 import type { FailureReason } from '@/core/delivery/failure';
 import type { Channel } from '@/core/message/channel';
+import type { Timing } from '@/core/broadcast/timing';
 import type { SendKind, SendGoes } from '@/core/message/send';
 import { big, boolean, entity, instant, integer, json, key, keyOf, maybe, text, texts } from '../kit/define';
 
@@ -198,6 +199,10 @@ export interface Send {
   kind: SendKind;
   goes: SendGoes;
   beganAt: Date | null;
+  /** How it goes now; null: at once, as fast as the numbers carry. */
+  timing: Timing | null;
+  /** When the next turn may be given, where it has a pace. */
+  nextTurnAt: Date | null;
 }
 
 export const Send: EntitySchema<Send> = entity<Send>('Send', 'send', {
@@ -206,6 +211,8 @@ export const Send: EntitySchema<Send> = entity<Send>('Send', 'send', {
   kind: text,
   goes: text,
   beganAt: maybe(instant),
+  timing: maybe(json),
+  nextTurnAt: maybe(instant),
 });
 
 /** The number somebody knows a program by. */

@@ -33,6 +33,8 @@ export interface NewText {
   credits: number;
   /** When it may leave; null: it was blocked. */
   notBefore: Date | null;
+  /** Its send has a pace: it waits for its turn, and may have it when it may leave. */
+  inTurn?: boolean;
   clearance: string | null;
   createdBy: string | null;
   createdAt: Date;
@@ -62,7 +64,8 @@ const COLUMNS: [column: string, type: string, value: (text: NewText) => string |
   ['credits', 'integer', (t) => t.credits],
   ['state', 'text', (t) => (t.notBefore ? 'queued' : 'blocked')],
   ['priority', 'smallint', (t) => KINDS[t.kind].priority],
-  ['not_before', 'timestamptz', (t) => t.notBefore],
+  ['not_before', 'timestamptz', (t) => (t.notBefore && t.inTurn ? 'infinity' : t.notBefore)],
+  ['turn_at', 'timestamptz', (t) => (t.inTurn ? t.notBefore : null)],
   ['clearance', 'jsonb', (t) => t.clearance],
   ['created_by', 'text', (t) => t.createdBy],
   ['created_at', 'timestamptz', (t) => t.createdAt],

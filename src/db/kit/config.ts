@@ -22,6 +22,7 @@ import { Migration20261126000018 } from '@/db/migrations/Migration20261126000018
 import { Migration20261126000019 } from '@/db/migrations/Migration20261126000019';
 import { Migration20261126000020 } from '@/db/migrations/Migration20261126000020';
 import { Migration20261126000021 } from '@/db/migrations/Migration20261126000021';
+import { Migration20261126000022 } from '@/db/migrations/Migration20261126000022';
 
 const MIGRATIONS = [
   { name: 'Migration20261123000001', class: Migration20261123000001 },
@@ -45,6 +46,7 @@ const MIGRATIONS = [
   { name: 'Migration20261126000019', class: Migration20261126000019 },
   { name: 'Migration20261126000020', class: Migration20261126000020 },
   { name: 'Migration20261126000021', class: Migration20261126000021 },
+  { name: 'Migration20261126000022', class: Migration20261126000022 },
 ];
 
 export const ormConfig = (databaseUrl: string, poolSize = 10): Options =>

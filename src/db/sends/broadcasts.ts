@@ -1,4 +1,5 @@
 import type { Scope } from '@/db/kit/scope';
+import { EVERYWHERE } from '@/core/phone/place';
 import type { Condition } from '@/core/audience/condition';
 import type { Channel } from '@/core/message/channel';
 import type { BroadcastState } from '@/core/broadcast/lifecycle';
@@ -133,3 +134,14 @@ const ACTS = {
   left: `select e.at from consent_event e where e.person_id = t.person_id and e.channel = 'email' and e.kind = 'opted-out'
           and e.method in ('form', 'carrier') and e.evidence ->> 'afterTextId' = t.id`,
 };
+
+/** Every zone in which members of a program may live. */
+export async function zonesOfMembers(scope: Scope, programId: string): Promise<string[]> {
+  const rows = await scope.rows<{ zone: string }>(
+    `select distinct z as zone from consent_state c join person p on p.id = c.person_id
+      cross join lateral unnest(case when coalesce(cardinality(p.place_zones), 0) = 0 then :everywhere::text[] else p.place_zones end) as z
+      where c.workspace_id = :workspace and c.program_id = :programId and c.state = 'in'`,
+    { programId, everywhere: EVERYWHERE },
+  );
+  return rows.length > 0 ? rows.map(({ zone }) => zone) : [...EVERYWHERE];
+}

@@ -1,6 +1,7 @@
 import { entity, instant, json, key, maybe, text } from '../kit/define';
 import type { Channel } from '@/core/message/channel';
 import type { BroadcastState } from '@/core/broadcast/lifecycle';
+import type { Timing } from '@/core/broadcast/timing';
 import type { LinkChoice } from '@/core/link/shorten';
 import type { Condition } from '@/core/audience/condition';
 import type { EntitySchema } from '@mikro-orm/core';
@@ -25,6 +26,8 @@ export interface Broadcast {
   audience: Condition | null;
   /** How its links are made. */
   links: LinkChoice;
+  /** When and from where it leaves, as it was written. While it goes, its send says. */
+  timing: Timing;
   createdBy: string | null;
   createdAt: Date;
   updatedAt: Date;
@@ -45,6 +48,7 @@ export const Broadcast: EntitySchema<Broadcast> = entity<Broadcast>('Broadcast',
   cursor: text,
   audience: maybe(json),
   links: json,
+  timing: json,
   createdBy: maybe(text),
   createdAt: instant,
   updatedAt: instant,

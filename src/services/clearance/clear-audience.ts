@@ -1,4 +1,5 @@
 import { clear, type Clearance } from '@/core/clearance/clear';
+import { localInstant } from '@/core/broadcast/timing';
 import type { Millis } from '@/core/shared/instant';
 import { audiencePage } from '@/db/audience/audience';
 import type { Scope } from '@/db/kit/scope';
@@ -20,6 +21,8 @@ export interface Cleared {
   person: PersonFacts;
   copy: Copy;
   clearance: Clearance;
+  /** When it was asked of: later than of others where they live further west. */
+  at: Millis;
 }
 
 export interface Sending {
@@ -28,6 +31,8 @@ export interface Sending {
   /** First name of who sends, for the merge field. */
   senderName: string | null;
   at: Millis;
+  /** What the clock shows where each of them lives, not before `at`; null or left out: `at`. */
+  local?: string | null;
   /** Who is meant: a page of ids after one. Left out: everybody who ever joined the program. */
   page?: (scope: Scope, after: string, most: number) => Promise<string[]>;
 }
@@ -78,20 +83,33 @@ async function clearSlice(
     people.map((person, i) => ({ personId: person.id, bodyHash: copies[i]!.bodyHash })),
     at,
   );
+  const instantOf = theirInstant(sending);
   const slice: Cleared[] = [];
   for (const [i, person] of people.entries()) {
     const copy = copies[i]!;
+    const theirs = instantOf(person.person.place.zones);
     const input = clearanceInput(facts, person, {
       kind: 'broadcast',
-      at,
+      at: theirs,
       copy,
       past: past.get(person.id) ?? [],
       creditsLeft,
     });
     const clearance = clear(input, facts.hours);
     if (clearance.verdict !== 'blocked') creditsLeft -= copy.credits;
-    slice.push({ person, copy, clearance });
+    slice.push({ person, copy, clearance, at: theirs });
     await breath.take();
   }
   return slice;
+}
+
+/** When somebody's hour comes, worked out once for all who live in the same zones. */
+function theirInstant({ local, at }: Sending): (zones: readonly string[]) => Millis {
+  if (!local) return () => at;
+  const known = new Map<string, Millis>();
+  return (zones) => {
+    const key = zones.join();
+    if (!known.has(key)) known.set(key, Math.max(at, localInstant(local, zones)));
+    return known.get(key)!;
+  };
 }

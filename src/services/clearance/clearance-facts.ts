@@ -11,6 +11,7 @@ import { NO_CONSENT, type Consent } from '@/core/consent/ledger';
 import { showOwnValue } from '@/core/people/values';
 import { placeOf } from '@/core/phone/place';
 import { promiseFor, type Promised } from '@/core/program/promise';
+import { HOURS_STRETCH, meet, type Timing } from '@/core/broadcast/timing';
 import { DAY, type Millis } from '@/core/shared/instant';
 import { creditsFor } from '@/core/text/cost';
 import { measure } from '@/core/text/measure';
@@ -32,10 +33,14 @@ export interface ProgramFacts {
   /** What was promised from when on; empty: it never changed. */
   promises: readonly Promised[];
   /** The program's pool. */
+  pool: SenderNumber[];
+  /** Those of it that this leaves from. */
   senders: SenderNumber[];
   /** Every number of the workspace: an answer leaves from the one that was written to. */
   allSenders: SenderNumber[];
   hours: HoursTable;
+  /** How much longer than usual a hold may last. */
+  stretch: Millis;
   wording: ProgramWording;
 }
 
@@ -77,20 +82,38 @@ export async function loadProgramFacts(
     sms: row.sms,
     registration: row.registration,
     dailyCap: row.daily_cap,
+    partsPerSecond: row.parts_per_second,
     sentToday: row.sent_today,
   }));
+  const pool = allSenders.filter(({ id }) => inPool.has(id));
   return {
     channel,
     workspace,
     program,
     clearanceProgram: clearanceProgram(program),
     promises: await loadPromises(scope, programId),
-    senders: allSenders.filter(({ id }) => inPool.has(id)),
+    pool,
+    senders: pool,
     allSenders,
     hours: HOURS[channel](workspace),
+    stretch: 0,
     wording: wordingOf(workspace, program),
   };
 }
+
+/** The same for one send: inside its own hours, and from the numbers that were chosen for it. */
+export const forSend = (facts: ProgramFacts, timing: Timing | null): ProgramFacts =>
+  timing === null || (timing.hours === null && timing.senders === null)
+    ? facts
+    : {
+        ...facts,
+        clearanceProgram: {
+          ...facts.clearanceProgram,
+          hours: meet(facts.clearanceProgram.hours, timing.hours),
+        },
+        stretch: timing.hours ? HOURS_STRETCH : 0,
+        senders: facts.pool.filter(({ id }) => timing.senders?.includes(id) ?? true),
+      };
 
 const loadPromises = async (scope: Scope, programId: string): Promise<Promised[]> =>
   (await scope.em.find(ProgramPromise, { programId }, { orderBy: { since: 'asc' } })).map(
@@ -328,6 +351,7 @@ export function clearanceInput(
     creditsLeft,
     weeklyCap: facts.workspace.weeklyCap,
     began: queued?.began ?? null,
+    stretch: facts.stretch,
     queuedFor: queued?.address ?? null,
     mail: { from: facts.workspace.mailFrom, postalAddress: facts.workspace.postalAddress },
   };

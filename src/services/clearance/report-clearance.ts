@@ -19,7 +19,9 @@ import { Breath } from '@/services/kit/breath';
 import { audienceContext, cutOf, planCondition, readCondition } from '@/services/audience/audience';
 import { clearAudience, type Cleared, type Sending } from './clear-audience';
 import type { Channel } from '@/core/message/channel';
-import { loadProgramFacts, type Wording } from './clearance-facts';
+import { forSend, loadProgramFacts, type ProgramFacts, type Wording } from './clearance-facts';
+import { LegFinder, PLAN_DAYS, planLeaving, type Leg, type LeavingPlan } from '@/core/broadcast/leaving';
+import { AT_ONCE, type Timing } from '@/core/broadcast/timing';
 import { findInWording } from '@/services/templates/check-wording';
 import { findProgram, NO_PROGRAM } from '@/services/programs/find-program';
 import { invalid, type Refusal } from '@/services/kit/validation';
@@ -36,6 +38,8 @@ export interface DraftQuestion {
   senderName: string | null;
   /** The person whose copy is shown; null: the first of the audience. */
   personId: string | null;
+  /** When and from where it would leave; left out: at once. */
+  timing?: Timing;
   /** How its links are made; left out: as is usual. */
   links?: LinkChoice;
   /** The draft it is, which is not compared with itself. */
@@ -51,6 +55,22 @@ export interface DraftLink {
   short: boolean;
   /** Why it leads nowhere. */
   problem: string | null;
+}
+
+/** A number it could leave from. */
+export interface DraftSender {
+  id: string;
+  number: string;
+  /** It may send. */
+  registered: boolean;
+  /** It was chosen, or all are. */
+  chosen: boolean;
+  people: number;
+  parts: number;
+  /** Texts it sent in the last day, and may send in one; null: no cap. */
+  sentToday: number;
+  dailyCap: number | null;
+  last: Millis | null;
 }
 
 export interface DraftReport {
@@ -70,8 +90,10 @@ export interface DraftReport {
   } | null;
   /** Whose copies are worth looking at. */
   examples: Examples;
-  /** When the last copy would leave at the pace of the program's numbers, holds left out. */
-  lastLeavesAt: Millis | null;
+  /** When how many would leave, holds included. */
+  leaving: LeavingPlan;
+  /** The numbers of the program, and what each would carry. */
+  senders: DraftSender[];
   swaps: SwapOffer | null;
   /** The addresses in the text, as they are written. */
   links: DraftLink[];
@@ -87,6 +109,7 @@ export async function reportClearance(
   const sending = await readDraft(scope, question);
   if (!sending.ok) return sending;
   const { facts } = sending.value;
+  const legs = new LegFinder();
   // Parts, alphabets and look-alikes are a text's.
   const texts = facts.channel === 'sms';
   const builder = new ReportBuilder();
@@ -101,26 +124,22 @@ export async function reportClearance(
       builder.add(cleared.clearance);
       if (texts && cleared.clearance.verdict !== 'blocked') costs.add(cleared.copy.text);
       if (cleared.clearance.verdict !== 'blocked') examples.add(exampleOf(cleared));
+      addLeg(legs, facts, question.at, cleared);
       if (cleared.person.id === question.personId || (!sample && cleared.clearance.verdict !== 'blocked'))
         sample = cleared;
     }
   }
   const cost = costs.build();
   const example = sample?.copy.text ?? '';
+  const leaving = planDraft(facts, legs.build(), question);
   return ok({
     report: builder.build(),
     cost,
     creditsLeft: facts.workspace.creditBalance,
     sample: sample && sampleOf(sample),
     examples: examples.build(),
-    lastLeavesAt: !texts
-      ? null
-      : await lastLeaves(
-          scope,
-          facts.senders.map(({ id }) => id),
-          cost.parts,
-          question.at,
-        ),
+    leaving,
+    senders: texts ? sendersOf(facts, leaving) : [],
     swaps: texts ? swapsFor(question.body, example) : null,
     links: texts ? linksOf(question) : [],
     findings: await findInWording(scope, {
@@ -194,15 +213,16 @@ async function readDraft(
     senderName,
     audience,
     links = USUAL_LINKS,
+    timing = AT_ONCE,
   }: DraftQuestion,
 ): Promise<Result<Sending, Refusal>> {
   const program = await findProgram(scope, wanted);
   if (!program) return invalid('program', NO_PROGRAM);
   const wording = readWording(body, subject);
   if (!wording.ok) return wording;
-  const facts = (await loadProgramFacts(scope, program.id, at, channel))!;
+  const facts = forSend((await loadProgramFacts(scope, program.id, at, channel))!, timing);
   const plan = channel === 'sms' ? { links: linkPlan(facts.workspace, links, '') } : {};
-  const sending = { facts, wording: { ...wording.value, ...plan }, senderName, at };
+  const sending = { facts, wording: { ...wording.value, ...plan }, senderName, at, local: timing.local };
   if (!audience) return ok(sending);
   const condition = readCondition(audience);
   if (!condition.ok) return condition;
@@ -263,16 +283,45 @@ export const nameOf = (row: {
 }): string =>
   [row.first_name, row.last_name].filter(Boolean).join(' ') || row.number || row.email || 'nobody known';
 
-async function lastLeaves(
-  scope: Scope,
-  senderIds: string[],
-  parts: number,
+/** Whoever somebody has to do something for first, and who is blocked, has no instant. */
+function addLeg(
+  legs: LegFinder,
+  facts: ProgramFacts,
   at: Millis,
-): Promise<Millis | null> {
-  if (parts === 0 || senderIds.length === 0) return null;
-  const [row] = await scope.rows<{ pace: number | null }>(
-    `select sum(parts_per_second) as pace from sender_number where workspace_id = :workspace and registration = 'registered' and id = any(:senderIds)`,
-    { senderIds },
+  { person: { person }, copy, clearance, at: theirs }: Cleared,
+): void {
+  const from = clearance.verdict === 'held' ? clearance.until : theirs;
+  if (clearance.verdict === 'blocked' || from === null) return;
+  const { place } = person;
+  const open = facts.hours.spans(place, facts.clearanceProgram.hours, at, PLAN_DAYS);
+  legs.add(
+    { from, parts: copy.parts, senderId: clearance.senderId, open },
+    `${place.region}|${place.country}|${place.zones.join()}`,
   );
-  return row?.pace ? at + (parts / row.pace) * 1_000 : null;
 }
+
+const planDraft = (
+  { senders }: ProgramFacts,
+  legs: Leg[],
+  { at, timing = AT_ONCE }: DraftQuestion,
+): LeavingPlan =>
+  planLeaving(
+    legs,
+    senders.map(({ id, dailyCap: cap, sentToday, partsPerSecond }) => ({
+      ...{ id, partsPerSecond, cap },
+      capLeft: cap === null ? null : Math.max(0, cap - sentToday),
+    })),
+    timing.pace,
+    at,
+  );
+
+const sendersOf = ({ pool, senders }: ProgramFacts, leaving: LeavingPlan): DraftSender[] =>
+  pool.map(({ id, number, registration, sentToday, dailyCap }) => {
+    const carries = leaving.senders.find((sender) => sender.id === id);
+    return {
+      ...{ id, number, sentToday, dailyCap },
+      registered: registration === 'registered',
+      chosen: senders.some((sender) => sender.id === id),
+      ...{ people: carries?.people ?? 0, parts: carries?.parts ?? 0, last: carries?.last ?? null },
+    };
+  });

@@ -1,6 +1,7 @@
 import { group } from 'd3-array';
 import { clear, type Clearance } from '@/core/clearance/clear';
 import type { Channel } from '@/core/message/channel';
+import type { Timing } from '@/core/broadcast/timing';
 import { toIso, type Millis, MINUTE } from '@/core/shared/instant';
 import { toJson } from '@/db/kit/json';
 import {
@@ -21,6 +22,7 @@ import { acrossWorkspaces, byKey, type Crossing, type Scope } from '@/db/kit/sco
 import type { SubmitOutcome } from '@/gateways/carrier';
 import {
   clearanceInput,
+  forSend,
   loadPast,
   loadPersonFacts,
   loadProgramFacts,
@@ -165,6 +167,7 @@ async function decide<L extends Leaving>(
         id: v.text.id,
         clearance: stored(v),
         notBefore: new Date(v.clearance.until ?? at + LOOK_AGAIN),
+        inTurn: Boolean(v.text.timing?.pace),
       })),
     );
   const leaving = withVerdict('cleared').map((v) => ({ ...way.leave(v, facts, ctx), clearance: stored(v) }));
@@ -186,9 +189,10 @@ async function decide<L extends Leaving>(
   return leaving.map((text) => ({ ...text, departure }) as unknown as L);
 }
 
-/** A due text, and since when its send runs. */
+/** A due text, since when its send runs, and how. */
 export interface RunningText extends DueText {
   began: Millis;
+  timing: Timing | null;
 }
 
 /** Pause and stop mean every text that has not left, however it came to be due. */
@@ -203,10 +207,10 @@ async function ofRunningSends(scope: Scope, texts: DueText[], at: Millis): Promi
   if (over.length + waiting.length > 0) await giveUpSends(scope, over, waiting, new Date(at));
   return texts
     .filter((text) => goes(text) === 'on')
-    .map((text) => ({
-      ...text,
-      began: beganOf(text, states.get(text.send_id ?? '')?.began ?? null),
-    }));
+    .map((text) => {
+      const { began = null, timing = null } = states.get(text.send_id ?? '') ?? {};
+      return { ...text, timing, began: beganOf(text, began) };
+    });
 }
 
 /**
@@ -239,6 +243,11 @@ async function clearAll(
     texts.map((text) => text.id),
   );
   let creditsLeft = facts.workspace.creditBalance;
+  const bySend = new Map<string | null, ProgramFacts>();
+  const ownFacts = ({ send_id: id, timing }: RunningText) => {
+    if (!bySend.has(id)) bySend.set(id, forSend(facts, timing));
+    return bySend.get(id)!;
+  };
   return texts.map((text) => {
     const person = people.get(text.person_id);
     if (!person) throw new Error(`The person of text ${text.id} is missing`);
@@ -263,7 +272,7 @@ async function clearAll(
       queued: { began: text.began, address: text.address },
     };
     const input = clearanceInput(
-      facts,
+      ownFacts(text),
       { ...person, assignedSenderId: text.sender_id ?? person.assignedSenderId },
       options,
     );

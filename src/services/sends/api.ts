@@ -1,3 +1,4 @@
+import { SECOND, toIso, type Millis } from '@/core/shared/instant';
 import { toJson } from '@/db/kit/json';
 import { ok, type Result } from '@/core/shared/result';
 import {
@@ -15,7 +16,8 @@ import {
 import { reportClearance } from '@/services/clearance/report-clearance';
 import { notFound, type Refusal } from '@/services/kit/validation';
 import { actOnBroadcast, callBackBroadcast, createBroadcast, sendBroadcast } from './broadcasts';
-import { CreateBroadcastInput, SendBroadcastInput } from './inputs';
+import { changePace } from './change-pace';
+import { ChangePaceInput, CreateBroadcastInput, SendBroadcastInput } from './inputs';
 import { pauseBroadcast, resumeBroadcast, stopBroadcast } from './move-broadcast';
 import type { Scope } from '@/db/kit/scope';
 import { Broadcast } from '@/db/sends/entities';
@@ -73,6 +75,14 @@ export const SENDS_API: readonly Endpoint[] = [
     async ({ ctx, scope, id, input, actor }) =>
       viewed(await sendBroadcast(ctx, scope, id, input, actor), broadcastView),
   ),
+  post(
+    '/broadcasts/{id}/pace',
+    'Let it go slower or faster while it goes out',
+    ChangePaceInput,
+    200,
+    async ({ ctx, scope, id, input, actor }) =>
+      viewed(await changePace(ctx, scope, id, input, actor), broadcastView),
+  ),
   move('stop', 'Call back everything that has not left', stopBroadcast),
   move('pause', 'Let it wait', pauseBroadcast),
   move('resume', 'Let it go on', resumeBroadcast),
@@ -83,18 +93,19 @@ export const SENDS_API: readonly Endpoint[] = [
 ];
 
 async function clearanceReport({ ctx, scope, id }: Call): Promise<Result<unknown, Refusal>> {
-  const broadcast = await readBroadcast(scope, id);
+  const broadcast = await scope.em.findOne(Broadcast, { id });
   if (!broadcast) return notFound('broadcast');
-  const at = Math.max(ctx.now(), broadcast.send_at ? Date.parse(broadcast.send_at) : 0);
+  const at = Math.max(ctx.now(), broadcast.sendAt?.getTime() ?? 0);
   const answer = await reportClearance(scope, {
-    program: broadcast.program_id,
-    body: broadcast.body,
+    ...{ program: broadcast.programId, channel: broadcast.channel, body: broadcast.body },
+    ...(broadcast.subject === null ? {} : { subject: broadcast.subject }),
+    ...{ links: broadcast.links, timing: broadcast.timing, broadcastId: id },
     at,
     senderName: null,
     personId: null,
     audience: broadcast.audience ? toJson(broadcast.audience) : null,
   });
-  return viewed(answer, ({ report, cost, creditsLeft }) => ({
+  return viewed(answer, ({ report, cost, creditsLeft, leaving, senders }) => ({
     at: new Date(at).toISOString(),
     people: report.people,
     cleared: report.cleared,
@@ -108,5 +119,17 @@ async function clearanceReport({ ctx, scope, id }: Call): Promise<Result<unknown
     })),
     cost: { parts: cost.parts, credits: cost.credits, groups: cost.groups },
     credits_left: creditsLeft,
+    leaving: {
+      ...{ first: isoOrNull(leaving.first), last: isoOrNull(leaving.last), never: leaving.never },
+      step_seconds: leaving.step / SECOND,
+      steps: leaving.steps.map((step) => ({ at: toIso(step.at), people: step.people })),
+    },
+    sender_numbers: senders.map((sender) => ({
+      ...{ id: sender.id, number: sender.number, chosen: sender.chosen, registered: sender.registered },
+      ...{ people: sender.people, parts: sender.parts, sent_today: sender.sentToday },
+      ...{ daily_cap: sender.dailyCap, last: isoOrNull(sender.last) },
+    })),
   }));
 }
+
+const isoOrNull = (at: Millis | null): string | null => (at === null ? null : toIso(at));

@@ -13,7 +13,8 @@ import { readContent } from './content';
 import { readCondition, planCondition, audienceContext } from '@/services/audience/audience';
 import { findInWording } from '@/services/templates/check-wording';
 import { Program } from '@/db/programs/entities';
-import { DAY, parseInstant, SECOND, type Millis } from '@/core/shared/instant';
+import { paceEnds, readLocal, readTiming } from './read-timing';
+import { DAY, MINUTE, parseInstant, SECOND, toIso, type Millis } from '@/core/shared/instant';
 import { moveBroadcast, type BroadcastRefusal, BROADCAST_WORDS } from './move-broadcast';
 import type { BroadcastState } from '@/core/broadcast/lifecycle';
 
@@ -70,7 +71,7 @@ async function checkDraft(
   input: CreateBroadcastInput,
 ): Promise<
   Result<
-    Pick<Broadcast, 'programId' | 'name' | 'channel' | 'subject' | 'body' | 'audience' | 'links'>,
+    Pick<Broadcast, 'programId' | 'name' | 'channel' | 'subject' | 'body' | 'audience' | 'links' | 'timing'>,
     Refusal
   >
 > {
@@ -85,8 +86,16 @@ async function checkDraft(
     const plan = planCondition(audience.value, await audienceContext(scope, now));
     if (!plan.ok) return plan;
   }
+  const timing = await readTiming(scope, program, input);
+  if (!timing.ok) return timing;
   return ok({
-    ...{ programId: program.id, name: input.name.trim(), channel, audience: audience.value },
+    ...{
+      timing: timing.value,
+      programId: program.id,
+      name: input.name.trim(),
+      channel,
+      audience: audience.value,
+    },
     links: linkChoice(input),
     ...content.value,
   });
@@ -111,18 +120,44 @@ export async function sendBroadcast(
   actor: Actor,
 ): Promise<Result<Broadcast, Refusal>> {
   const now = ctx.now();
-  const at = input.at ? parseInstant(input.at)! : now + (input.grace_seconds ?? 0) * SECOND;
-  if (at < now - 60 * SECOND) return invalid('at', 'at: lies in the past. Leave it out to send now.');
-  if (at > now + LATEST) return invalid('at', 'at: lies more than a year ahead.');
   const broadcast = await scope.em.findOne(Broadcast, { id });
   if (!broadcast) return notFound('broadcast');
+  const when = await readWhen(scope, broadcast, input, now);
+  if (!when.ok) return when;
+  const { at } = when.value;
+  const ends = paceEnds(broadcast.timing, at);
+  if (!ends.ok) return ends;
   const open = await mustsOf(scope, broadcast, at);
   if (open.length > 0) return refuse<Refusal>({ code: 'invalid', problems: open });
   const moved = await moveBroadcast(scope, id, 'schedule', new Date(now));
   if (!moved.ok) return refusalOf(moved.reason);
-  await scope.em.nativeUpdate(Broadcast, { id }, { sendAt: new Date(at) });
-  await writeAudit(ctx, scope, actor.name, 'broadcast.scheduled', id, { at: new Date(at).toISOString() });
+  const { local } = when.value;
+  await scope.em.nativeUpdate(
+    Broadcast,
+    { id },
+    { sendAt: new Date(at), timing: { ...broadcast.timing, local } },
+  );
+  await writeAudit(ctx, scope, actor.name, 'broadcast.scheduled', id, { at: toIso(at), local });
   return ok(await reload(scope, id));
+}
+
+/** The instant it begins, and the hour of each where one is chosen. A little in the past is now. */
+async function readWhen(
+  scope: Scope,
+  { programId }: Broadcast,
+  input: SendBroadcastInput,
+  now: Millis,
+): Promise<Result<{ at: Millis; local: string | null }, Refusal>> {
+  const field = input.local === undefined ? 'at' : 'local';
+  if (field === 'local' && input.at !== undefined)
+    return invalid('at', 'at: is the same instant for all, local the hour of each: name one of them.');
+  const local = input.local === undefined ? null : await readLocal(scope, programId, input.local);
+  if (local && !local.ok) return local;
+  const at =
+    local?.value.at ?? (input.at ? parseInstant(input.at)! : now + (input.grace_seconds ?? 0) * SECOND);
+  if (at < now - MINUTE) return invalid(field, `${field}: lies in the past. Leave it out to send now.`);
+  if (at > now + LATEST) return invalid(field, `${field}: lies more than a year ahead.`);
+  return ok({ at, local: local?.value.local ?? null });
 }
 
 /** What must be mended in its wording before it goes. */

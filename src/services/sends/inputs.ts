@@ -8,9 +8,13 @@ import {
   MaxLength,
   IsOptional,
   IsInt,
+  IsObject,
+  Type,
+  ValidateNested,
   Min,
   Max,
 } from '@/services/kit/validation';
+import { HoursInput } from '@/services/programs/inputs';
 import { words, tooLong } from '@/services/kit/inputs';
 import { IsCondition, IsFilled, IsInstant } from '@/services/kit/checks';
 
@@ -18,7 +22,48 @@ import { IsCondition, IsFilled, IsInstant } from '@/services/kit/checks';
 const LONGEST_SUBJECT = 300;
 const LONGEST_BODY = 20_000;
 
-export class CreateBroadcastInput {
+/** So many at most per minute or hour, or evenly until an instant. */
+export class PaceInput {
+  @IsOptional()
+  @IsInt({ message: 'must be a whole number of people.' })
+  @Min(1, { message: 'must be at least 1.' })
+  @Max(100_000, { message: 'must be at most 100000.' })
+  people?: number;
+
+  @IsOptional()
+  @IsIn(['minute', 'hour'], { message: 'must be minute or hour.' })
+  per?: 'minute' | 'hour';
+
+  @IsOptional()
+  @IsInstant()
+  until?: string;
+}
+
+/** When and from where a broadcast leaves. */
+export class TimingInput {
+  /** Only on these days and hours of theirs, inside the program’s own; null or left out: whenever it may. */
+  @IsOptional()
+  @IsObject({ message: 'must be an object with days, from and to.' })
+  @ValidateNested()
+  @Type(() => HoursInput)
+  hours?: HoursInput | null;
+
+  /** Null or left out: as fast as the numbers carry. */
+  @IsOptional()
+  @IsObject({ message: 'must be an object with people and per, or until.' })
+  @ValidateNested()
+  @Type(() => PaceInput)
+  pace?: PaceInput | null;
+
+  /** Numbers of the program it leaves from, by id or number; left out: all that fit. */
+  @IsOptional()
+  @IsArray({ message: 'must be a list of sender numbers.' })
+  @ArrayMaxSize(100, { message: 'holds more than 100 numbers.' })
+  @IsString({ each: true, message: 'must be a list of sender numbers.' })
+  sender_numbers?: string[];
+}
+
+export class CreateBroadcastInput extends TimingInput {
   @IsString(words('Clear Sky Alerts'))
   @MaxLength(80, tooLong(80))
   program!: string;
@@ -70,6 +115,12 @@ export class CreateBroadcastInput {
 }
 
 export class SendBroadcastInput {
+  /** A day and a time of day that come where each of them lives, such as `2026-12-05T10:00`; left out: one instant for all. */
+  @IsOptional()
+  @IsString(words('2026-12-05T10:00'))
+  @MaxLength(16, tooLong(16))
+  local?: string;
+
   /** Left out: now. */
   @IsOptional()
   @IsInstant()
@@ -81,4 +132,13 @@ export class SendBroadcastInput {
   @Min(0, { message: 'must be 0 or more.' })
   @Max(3_600, { message: 'must be at most 3600.' })
   grace_seconds?: number;
+}
+
+export class ChangePaceInput {
+  /** Null: as fast as the numbers carry. */
+  @IsOptional()
+  @IsObject({ message: 'must be an object with people and per, or until.' })
+  @ValidateNested()
+  @Type(() => PaceInput)
+  pace?: PaceInput | null;
 }

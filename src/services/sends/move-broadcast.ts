@@ -12,6 +12,15 @@ export const BROADCAST_WORDS: Record<BroadcastRefusal, string> = {
   'wrong-state': 'The broadcast is not in a state where this can be done. Load it again and see.',
 };
 
+/** Locks a broadcast and says where it stands; null: there is none. */
+export async function lockBroadcast(scope: Scope, broadcastId: string): Promise<BroadcastState | null> {
+  const [row] = await scope.rows<{ state: BroadcastState }>(
+    `select state from broadcast where workspace_id = :workspace and id = :broadcastId for update`,
+    { broadcastId },
+  );
+  return row?.state ?? null;
+}
+
 /** Locks a broadcast and moves it along its lifecycle, or says why not. */
 export async function moveBroadcast(
   scope: Scope,
@@ -19,17 +28,14 @@ export async function moveBroadcast(
   event: Parameters<typeof nextBroadcastState>[1],
   at: Date,
 ): Promise<Result<BroadcastState, BroadcastRefusal>> {
-  const [row] = await scope.rows<{ state: BroadcastState }>(
-    `select state from broadcast where workspace_id = :workspace and id = :broadcastId for update`,
-    { broadcastId },
-  );
-  if (!row) return refuse('not-found');
-  const next = nextBroadcastState(row.state, event);
+  const state = await lockBroadcast(scope, broadcastId);
+  if (state === null) return refuse('not-found');
+  const next = nextBroadcastState(state, event);
   if (!next) return refuse('wrong-state');
   await scope.run(
     `update broadcast set state = :next, updated_at = :at, finished_at = case when :next in ('finished', 'stopped') then :at else finished_at end
       where workspace_id = :workspace and id = :broadcastId and state = :state`,
-    { broadcastId, next, at, state: row.state },
+    { broadcastId, next, at, state },
   );
   const began = event === 'begin' || event === 'resume' ? at : null;
   await setSend(scope, { id: broadcastId, kind: 'broadcast', goes: SEND_GOES[next], began });
@@ -39,7 +45,7 @@ export async function moveBroadcast(
 
 /**
  * What waits of a paused broadcast is not due until it is resumed; each text is cleared again then, and how long it
- * may wait is counted from there.
+ * may wait is counted from there. What waits for its turn goes on waiting for it.
  */
 export async function pauseBroadcast(
   ctx: Context,
@@ -66,7 +72,7 @@ export async function resumeBroadcast(
 
 const setDue = (scope: Scope, broadcastId: string, notBefore: string): Promise<number> =>
   scope.run(
-    `update message set not_before = :notBefore::timestamptz where workspace_id = :workspace and send_id = :broadcastId and not_before is not null`,
+    `update message set not_before = :notBefore::timestamptz where workspace_id = :workspace and send_id = :broadcastId and not_before is not null and turn_at is null`,
     { broadcastId, notBefore },
   );
 

@@ -7,13 +7,14 @@ import { freezeAudience, frozenPage } from '@/db/audience/audience';
 import { ON_THE_WAY } from '@/db/delivery/text-moves';
 import { giveRoom } from '@/db/audience/cut';
 import type { Channel } from '@/core/message/channel';
+import { setTiming } from '@/db/delivery/sends';
 import { insertTexts, type NewText } from '@/db/delivery/texts';
 import { insertMails } from '@/db/email/mails';
 import { mailToken } from '@/services/kit/mail-token';
 import { byKey, inWorkspace, type Crossing, type Scope } from '@/db/kit/scope';
 import { audienceContext, cutOf, planCondition } from '@/services/audience/audience';
 import { clearAudience, type Cleared } from '@/services/clearance/clear-audience';
-import { loadProgramFacts } from '@/services/clearance/clearance-facts';
+import { forSend, loadProgramFacts } from '@/services/clearance/clearance-facts';
 import type { Context } from '@/services/kit/context';
 import { codeLinks, keepCodes } from '@/services/links/make-links';
 import { linkPlan } from '@/services/links/plan';
@@ -114,6 +115,8 @@ async function begin(ctx: Context, scope: Scope, id: string): Promise<boolean> {
     at: new Date(at),
   });
   await freezeWho(scope, id, at);
+  const { timing } = await scope.em.findOneOrFail(Broadcast, { id });
+  await setTiming(scope, id, timing);
   return true;
 }
 
@@ -162,7 +165,8 @@ async function prepareSlice(ctx: Context, scope: Scope, broadcastId: string): Pr
   if (held.length === 0) return false;
   const broadcast = await scope.em.findOne(Broadcast, { id: broadcastId });
   if (!broadcast || broadcast.state !== 'preparing') return false;
-  const facts = await loadProgramFacts(scope, broadcast.programId, at, broadcast.channel);
+  const program = await loadProgramFacts(scope, broadcast.programId, at, broadcast.channel);
+  const facts = program && forSend(program, broadcast.timing);
   const body = parseTemplate(broadcast.body);
   const subject = broadcast.subject === null ? ok(null) : parseTemplate(broadcast.subject);
   if (!facts || !body.ok || !subject.ok)
@@ -171,7 +175,7 @@ async function prepareSlice(ctx: Context, scope: Scope, broadcastId: string): Pr
   const links =
     broadcast.channel === 'sms' ? linkPlan(facts.workspace, broadcast.links, broadcast.name) : null;
   const wording = { body: body.value, subject: subject.value, ...(links ? { links } : {}) };
-  const sending = { facts, wording, senderName, at };
+  const sending = { facts, wording, senderName, at, local: broadcast.timing.local };
   const meant = broadcast.audience
     ? { page: (within: Scope, after: string, most: number) => frozenPage(within, broadcastId, after, most) }
     : {};
@@ -207,7 +211,7 @@ async function prepareSlice(ctx: Context, scope: Scope, broadcastId: string): Pr
 function rowOf(
   ctx: Context,
   broadcast: Broadcast,
-  { person, copy, clearance }: Cleared,
+  { person, copy, clearance, at: theirs }: Cleared,
   body: string,
 ): NewText {
   const at = ctx.now();
@@ -227,7 +231,9 @@ function rowOf(
     alphabet: copy.alphabet,
     parts: copy.parts,
     credits: copy.credits,
-    notBefore: verdict === 'blocked' ? null : new Date(verdict === 'held' ? (until ?? at + RECHECK_MS) : at),
+    notBefore:
+      verdict === 'blocked' ? null : new Date(verdict === 'held' ? (until ?? at + RECHECK_MS) : theirs),
+    inTurn: broadcast.timing.pace !== null,
     clearance: toJson({ at: toIso(at), ...clearance }),
     createdBy: broadcast.createdBy,
     createdAt: new Date(at),

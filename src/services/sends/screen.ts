@@ -6,16 +6,17 @@ import {
   broadcastTexts,
 } from '@/db/sends/broadcasts';
 import type { BroadcastResult } from '@/core/results/broadcast-result';
+import type { Condition } from '@/core/audience/condition';
 import type { Scope } from '@/db/kit/scope';
 import { broadcastCounts } from '@/db/results/results';
+import { namesOfThings } from '@/db/audience/things';
 import { targetsOf } from '@/db/links/links';
 import { resultOf } from './views';
 import { Broadcast } from '@/db/sends/entities';
 import { Program } from '@/db/programs/entities';
 import type { Millis } from '@/core/shared/instant';
 import { visibleSegments } from '@/services/audience/segments';
-import { toJson } from '@/db/kit/json';
-import { readCondition, audienceContext } from '@/services/audience/audience';
+import { audienceContext } from '@/services/audience/audience';
 import { MERGE_FIELDS, type MergeField } from '@/core/text/fields';
 import { ownFields } from '@/services/audience/own-fields';
 import { sentenceOf } from '@/core/audience/sentence';
@@ -53,26 +54,25 @@ export async function readSend(scope: Scope, id: string) {
   return { broadcast, program, result: resultOf(counts!), links: await targetsOf(scope, id) };
 }
 
-/** Programs and cuts a broadcast can be written to. `audience` is the one that is chosen, as JSON text; it comes first. */
-export async function readDraftChoices(scope: Scope, accountId: string, now: Millis, audience: string) {
+/** What a draft can be written to and with. */
+export async function readDraftChoices(scope: Scope, accountId: string, now: Millis) {
   const programs = await scope.em.find(Program, { archivedAt: null }, { orderBy: { id: 'asc' } });
-  const segments = (await visibleSegments(scope, accountId)).map(({ id, name }) => ({
-    value: toJson({ ask: 'segment', id, has: true }),
-    label: `segment: ${name}`,
-  }));
-  const chosen = audience ? readCondition(audience) : null;
-  const value = chosen?.ok ? toJson(chosen.value) : '';
-  const own =
-    chosen?.ok && !segments.some((segment) => segment.value === value)
-      ? [{ value, label: sentenceOf(chosen.value, await audienceContext(scope, now, accountId)) }]
-      : [];
+  const context = await audienceContext(scope, now, accountId);
   return {
     programs: programs.map(({ id, name }) => ({ id, name })),
     fields: [...MERGE_FIELDS, ...(await ownFields(scope)).map(ownMergeField)],
-    audience: value,
-    audiences: [...own, ...segments].sort((one) => (one.value === value ? -1 : 0)),
+    segments: (await visibleSegments(scope, accountId)).map(({ id, name }) => ({ id, name })),
+    askable: { fields: [...context.fields.values()], things: await namesOfThings(scope, accountId) },
   };
 }
+
+/** Who of its program a broadcast is for, in words; null: everybody. */
+export const audienceWords = async (
+  scope: Scope,
+  audience: Condition | null,
+  accountId: string,
+  now: Millis,
+): Promise<string | null> => audience && sentenceOf(audience, await audienceContext(scope, now, accountId));
 
 const ownMergeField = ({ key, label }: { key: string; label: string }): MergeField => ({
   ...{ name: `person.fields.${key}`, label, fallback: null },

@@ -1,3 +1,5 @@
+import type { Timing } from '@/core/broadcast/timing';
+import { toIso } from '@/core/shared/instant';
 import type { Broadcast } from '@/db/sends/entities';
 import { iso } from '@/services/kit/views';
 import type { BroadcastCountsRow } from '@/db/results/results';
@@ -13,11 +15,17 @@ export const broadcastView = (broadcast: Broadcast) => ({
   ...(broadcast.subject === null ? {} : { subject: broadcast.subject }),
   body: broadcast.body,
   ...{ short_links: broadcast.links.short, plain_links: broadcast.links.plain, utm: broadcast.links.utm },
+  ...timingView(broadcast.timing),
   state: broadcast.state,
   send_at: iso(broadcast.sendAt),
   begun_at: iso(broadcast.begunAt),
   finished_at: iso(broadcast.finishedAt),
   created_at: iso(broadcast.createdAt),
+});
+
+const timingView = ({ local, hours, pace, senders }: Timing) => ({
+  ...{ local, hours, sender_numbers: senders },
+  pace: pace && 'until' in pace ? { until: toIso(pace.until) } : pace,
 });
 
 export const resultOf = (row: BroadcastCountsRow): BroadcastResult =>

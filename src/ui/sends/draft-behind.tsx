@@ -9,7 +9,6 @@ import { displayNumber } from '@/core/phone/number';
 import { dayAndTime } from '@/ui/kit/time';
 import Link from 'next/link';
 import { count, plural } from '@/ui/kit/numbers';
-import { type DraftValues } from './draft-values';
 
 interface Behind {
   people: { personId: string; name: string; address: string | null; until: number | null }[];
@@ -18,24 +17,22 @@ interface Behind {
 
 interface BehindProps {
   wanted: Wanted;
-  values: DraftValues;
-  at: string;
+  question: Record<string, string | null>;
   zone: string;
   onClose(): void;
   onSample(personId: string): void;
 }
 
 /** The people behind a line of the report. */
-export function BehindDialog({ wanted, values, at, zone, onClose, onSample }: BehindProps) {
+export function BehindDialog({ wanted, question, zone, onClose, onSample }: BehindProps) {
   const [behind, setBehind] = useState<Behind | null>(null);
-  const { program, channel, subject, body, audience } = values;
   const { verdict, code } = wanted;
   useEffect(() => {
-    const question = { program, channel, subject, body, audience, at, verdict, code };
-    void askServer<Behind>('/internal/behind', question).then(setBehind, (error: Error) =>
-      toast(error.message),
+    void askServer<Behind>('/internal/behind', { ...question, verdict, code }).then(
+      setBehind,
+      (error: Error) => toast(error.message),
     );
-  }, [program, channel, subject, body, audience, at, verdict, code]);
+  }, [question, verdict, code]);
   return (
     <Dialog open onClose={onClose} className="relative z-30">
       <div className="fixed inset-0 bg-scrim" aria-hidden="true" />

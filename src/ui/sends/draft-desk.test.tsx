@@ -6,7 +6,7 @@ import { USUAL_LINKS } from '@/core/link/shorten';
 import { MERGE_FIELDS } from '@/core/text/fields';
 import type { DraftReport } from './draft-report';
 import { DraftDesk } from './draft-desk';
-import { type DraftOutcome, type DraftValues } from './draft-values';
+import { USUAL_TIMING, type DraftOutcome, type DraftValues, type Sending } from './draft-values';
 
 /** The editor measures itself as no imitated browser can; a box for text stands in for it. */
 vi.mock('@/ui/kit/text-editor', () => ({
@@ -64,7 +64,8 @@ const report = (more: Partial<DraftReport> = {}): DraftReport => ({
       verdict: 'cleared',
     },
   },
-  lastLeavesAt: null,
+  leaving: { steps: [], step: 60_000, first: null, last: null, never: 0, senders: [] },
+  senders: [],
   swaps: null,
   findings: [],
   links: [],
@@ -89,6 +90,8 @@ interface Asked {
   person: string | null;
   called?: string;
 }
+const got = { ask: 'sent', has: true, outcome: 'got', of: { broadcast: 'brc_9' } };
+const kept = vi.fn().mockResolvedValue({ id: 'seg_1', problem: null });
 const tried = vi.fn().mockResolvedValue({ problems: [] });
 let asked: Asked[];
 let answer: (question: Asked) => { ok: boolean; body: unknown } | Promise<{ ok: boolean; body: unknown }>;
@@ -96,7 +99,8 @@ let answer: (question: Asked) => { ok: boolean; body: unknown } | Promise<{ ok: 
 beforeEach(() => {
   asked = [];
   answer = () => ({ ok: true, body: report() });
-  vi.stubGlobal('fetch', async (_: string, { body, signal }: { body: string; signal?: AbortSignal }) => {
+  vi.stubGlobal('fetch', async (path: string, { body, signal }: { body: string; signal?: AbortSignal }) => {
+    if (path === '/internal/steps') return { ok: true, json: () => Promise.resolve({ steps: [] }) };
     const question = JSON.parse(body) as Asked;
     asked.push(question);
     const { ok, body: said } = await answer(question);
@@ -107,20 +111,24 @@ beforeEach(() => {
 
 function desk(more: Partial<DraftValues> = {}, outcome: DraftOutcome = { problems: [], id: 'brc_1' }) {
   const save = vi
-    .fn<(values: DraftValues, send: { at: string | null } | null) => Promise<DraftOutcome>>()
+    .fn<(values: DraftValues, send: Sending) => Promise<DraftOutcome>>()
     .mockResolvedValue(outcome);
   const onDone = vi.fn();
   render(
     <DraftDesk
       initial={{
         ...{ id: null, program: 'prg_1', audience: '', name: 'Saturn week', body: 'Hi' },
-        ...{ channel: 'sms', subject: '', links: USUAL_LINKS, ...more },
+        ...{ channel: 'sms', subject: '', links: USUAL_LINKS, timing: USUAL_TIMING, ...more },
       }}
       programs={[
         { id: 'prg_1', name: 'Clear Sky Alerts' },
         { id: 'prg_2', name: 'Star Parties' },
       ]}
-      audiences={[{ value: '{"ask":"segment","id":"seg_1","has":true}', label: 'Regulars' }]}
+      audience={{
+        segments: [{ id: 'seg_1', name: 'Regulars' }],
+        askable: { fields: [], things: [{ kind: 'broadcast', id: 'brc_9', name: 'Quiet dome' }] },
+        keepSegment: kept,
+      }}
       fields={MERGE_FIELDS}
       own={{ number: '+13035550147', asked: null }}
       tryActs={{ ask: vi.fn(), give: vi.fn(), send: tried }}
@@ -147,10 +155,23 @@ describe('while a broadcast is written', () => {
     await userEvent.type(screen.getByRole('textbox', { name: 'Text' }), 'Clear');
     await waitFor(() => expect(asked.map(({ body }) => body)).toEqual(['Clear']));
     await userEvent.selectOptions(screen.getByRole('combobox', { name: 'To members of' }), 'Star Parties');
-    await userEvent.selectOptions(screen.getByRole('combobox', { name: 'Of them' }), 'Regulars');
+    await userEvent.selectOptions(screen.getByRole('combobox', { name: 'Of them' }), 'segment: Regulars');
     await waitFor(() =>
       expect(asked.at(-1)).toMatchObject({ program: 'prg_2', audience: expect.stringContaining('seg_1') }),
     );
+  });
+
+  it('leaves out those who got another, and keeps a cut made here as a segment', async () => {
+    desk();
+    await userEvent.click(screen.getByRole('combobox', { name: 'But not those who got' }));
+    await userEvent.click(await screen.findByRole('option', { name: 'Quiet dome' }));
+    await waitFor(() =>
+      expect(JSON.parse(asked.at(-1)!.audience)).toEqual({ all: [{ all: [] }, { none: [got] }] }),
+    );
+    await userEvent.selectOptions(screen.getByRole('combobox', { name: 'Of them' }), 'whom I choose here …');
+    expect(screen.getByRole('button', { name: 'Keep' })).toHaveProperty('disabled', true);
+    await userEvent.click(screen.getByRole('button', { name: 'Do not leave out those who got Quiet dome' }));
+    await waitFor(() => expect(asked.at(-1)!.audience).toBe(''));
   });
 
   it('never shows an older answer over a newer one', async () => {
@@ -256,7 +277,7 @@ describe('sending', () => {
     await waitFor(() => expect(onDone).toHaveBeenCalledWith('brc_1', false));
     await userEvent.click(screen.getByRole('button', { name: /^Send/ }));
     await waitFor(() => expect(onDone).toHaveBeenCalledWith('brc_1', true));
-    expect(save.mock.calls.map(([, send]) => send)).toEqual([null, { at: null }]);
+    expect(save.mock.calls.map(([, send]) => send)).toEqual([null, { kind: 'now', local: '' }]);
   });
 
   it('schedules only with a time', async () => {
@@ -265,7 +286,7 @@ describe('sending', () => {
     expect(screen.getByRole('button', { name: /^Schedule/ })).toHaveProperty('disabled', true);
     await userEvent.type(screen.getByLabelText('Day and time'), '2026-11-24T09:30');
     await userEvent.click(screen.getByRole('button', { name: /^Schedule/ }));
-    expect(save.mock.lastCall![1]).toEqual({ at: '2026-11-24T09:30' });
+    expect(save.mock.lastCall![1]).toEqual({ kind: 'at', local: '2026-11-24T09:30' });
   });
 
   it('is not possible when nobody would get it', async () => {

@@ -1,7 +1,6 @@
 'use client';
-import { useCallback, useEffect, useId, useRef, useState, useTransition } from 'react';
+import { useCallback, useEffect, useId, useMemo, useRef, useState, useTransition } from 'react';
 import { toast } from 'sonner';
-import { type Channel } from '@/core/message/channel';
 import { askServer } from '@/ui/kit/ask';
 import { DraftReportView, type DraftReport, type Wanted } from './draft-report';
 import { mended } from '@/core/wording/check';
@@ -11,19 +10,29 @@ import { plural } from '@/ui/kit/numbers';
 import { Problem } from '@/ui/kit/problem';
 import { usePress } from '@/ui/kit/press';
 import { type EditorHandle } from '@/ui/kit/text-editor';
-import { type DraftProps, type DraftValues, type DraftOutcome, type Sending } from './draft-values';
+import {
+  draftQuestion,
+  type DraftProps,
+  type DraftValues,
+  type DraftOutcome,
+  type Sending,
+  type When,
+} from './draft-values';
 import { type Found } from './draft-sample';
 import { DraftTry } from './draft-try';
 import { BehindDialog } from './draft-behind';
 import { WhoFields, Writing } from './draft-fields';
+import { AudienceFields } from './draft-audience';
+import { WhenFields } from './draft-when';
 
 const NO_FINDINGS: readonly Finding[] = [];
+const NO_SENDERS: DraftReport['senders'] = [];
 
 /** Writing a broadcast: the text at the left, everything it leads to in the margin while it is written. */
 export function DraftDesk({
   initial,
   programs,
-  audiences,
+  audience,
   fields,
   own,
   tryActs,
@@ -32,8 +41,7 @@ export function DraftDesk({
   onDone,
 }: DraftProps) {
   const [values, setValues] = useState(initial);
-  const [when, setWhen] = useState<'now' | 'later'>('now');
-  const [local, setLocal] = useState('');
+  const [when, setWhen] = useState<When>({ kind: 'now', local: '' });
   const [opened, setOpened] = useState<Wanted | null>(null);
   const [sampleId, setSampleId] = useState<string | null>(null);
   const { submit, pending, problemOf } = useSubmit({
@@ -43,20 +51,19 @@ export function DraftDesk({
   const editor = useRef<EditorHandle>(null);
   const id = useId();
   const set = (part: Partial<DraftValues>) => setValues((old) => ({ ...old, ...part }));
-  const at = when === 'later' ? local : '';
-  const { report, complaint, busy } = useDraftReport(values, at, sampleId);
-  const find = useFind(values, at);
+  const question = useQuestion(values, when);
+  const { report, complaint, busy } = useDraftReport(question, sampleId);
+  const find = useFind(question);
   const cleared = report ? report.report.cleared + report.report.held : null;
   return (
     <div className="grid gap-x-10 gap-y-8 lg:grid-cols-[minmax(0,1fr)_20rem]">
       <div>
-        <WhoFields
-          id={id}
-          values={values}
-          set={set}
-          programs={programs}
-          audiences={audiences}
-          problemOf={problemOf}
+        <WhoFields id={id} values={values} set={set} programs={programs} problemOf={problemOf} />
+        <AudienceFields
+          choices={audience}
+          {...{ audience: values.audience, program: values.program, channel: values.channel }}
+          set={(chosen) => set({ audience: chosen })}
+          problem={problemOf('condition') ?? problemOf('audience')}
         />
         <Writing
           {...{ id, values, set, editor, problemOf, complaint }}
@@ -64,15 +71,16 @@ export function DraftDesk({
           findings={report?.findings ?? NO_FINDINGS}
           fields={fields}
         />
-        <When
-          {...{ id, when, setWhen, local, setLocal, zone }}
+        <WhenFields
+          {...{ id, when, setWhen, zone, problemOf }}
           channel={values.channel}
-          problem={problemOf('at')}
+          timing={values.timing}
+          setTiming={(part) => set({ timing: { ...values.timing, ...part } })}
+          senders={report?.senders ?? NO_SENDERS}
         />
         <Problem>{problemOf('role') ?? problemOf('state')}</Problem>
         <SendButtons
-          {...{ pending, cleared, submit }}
-          at={when === 'later' ? local : null}
+          {...{ pending, cleared, submit, when }}
           open={hasMusts(report?.findings ?? NO_FINDINGS)}
         />
       </div>
@@ -112,8 +120,7 @@ export function DraftDesk({
       {opened && (
         <BehindDialog
           wanted={opened}
-          values={values}
-          at={at}
+          question={question}
           zone={zone}
           onClose={() => setOpened(null)}
           onSample={(personId) => (setSampleId(personId), setOpened(null))}
@@ -123,14 +130,20 @@ export function DraftDesk({
   );
 }
 
+/** What the engines are asked about it; the same as long as nothing changed that they look at. */
+function useQuestion(values: DraftValues, when: When): Record<string, string | null> {
+  const words = JSON.stringify(draftQuestion(values, when));
+  return useMemo(() => JSON.parse(words) as Record<string, string | null>, [words]);
+}
+
 /** Looks for people of the audience by what they are called. */
-function useFind({ program, channel, subject, body, audience }: DraftValues, at: string) {
+function useFind(question: Record<string, string | null>) {
   return useCallback(
     async (called: string): Promise<Found[]> => {
-      const question = { program, channel, subject, body, audience, at, verdict: null, code: null, called };
-      return (await askServer<{ people: Found[] }>('/internal/behind', question)).people;
+      const asked = { ...question, verdict: null, code: null, called };
+      return (await askServer<{ people: Found[] }>('/internal/behind', asked)).people;
     },
-    [program, channel, subject, body, audience, at],
+    [question],
   );
 }
 
@@ -177,7 +190,7 @@ function useSubmit({
 function SendButtons({
   pending,
   cleared,
-  at,
+  when,
   open,
   submit,
 }: {
@@ -186,19 +199,19 @@ function SendButtons({
   open: boolean;
   /** How many get it; null while that is worked out. */
   cleared: number | null;
-  /** The hour it is scheduled for, empty while none is chosen; null: now. */
-  at: string | null;
+  when: When;
   submit(send: Sending): void;
 }) {
+  const now = when.kind === 'now';
   return (
     <div className="mt-6 flex flex-wrap gap-3">
       <button
         type="button"
         className="button button-main"
-        disabled={pending || cleared === 0 || at === '' || open}
-        onClick={() => submit({ at })}
+        disabled={pending || cleared === 0 || (!now && when.local === '') || open}
+        onClick={() => submit(when)}
       >
-        {at === null ? 'Send' : 'Schedule'}
+        {now ? 'Send' : 'Schedule'}
         {cleared === null ? '' : ` to ${plural(cleared, 'person', 'people')}`}
       </button>
       <button type="button" className="button" disabled={pending} onClick={() => submit(null)}>
@@ -211,84 +224,19 @@ function SendButtons({
   );
 }
 
-const HELD: Record<Channel, string> = {
-  sms: 'whoever’s hours are closed gets it when they open',
-  email: 'no law gives hours to letters, a program’s own still count',
-};
-
-/** When it leaves: after the grace, or at an hour of the workspace. */
-function When({
-  id,
-  when,
-  setWhen,
-  local,
-  setLocal,
-  zone,
-  channel,
-  problem,
-}: {
-  id: string;
-  channel: Channel;
-  when: 'now' | 'later';
-  setWhen(when: 'now' | 'later'): void;
-  local: string;
-  setLocal(local: string): void;
-  zone: string;
-  problem: string | undefined;
-}) {
-  return (
-    <fieldset className="mt-6 border-t border-rule pt-3">
-      <legend className="pr-3 font-head text-lg">When</legend>
-      <div className="flex flex-wrap items-center gap-x-6 gap-y-2">
-        <label className="flex items-center gap-2">
-          <input type="radio" name={`${id}w`} checked={when === 'now'} onChange={() => setWhen('now')} /> now,
-          after ten seconds of grace
-        </label>
-        <label className="flex items-center gap-2">
-          <input type="radio" name={`${id}w`} checked={when === 'later'} onChange={() => setWhen('later')} />{' '}
-          at
-        </label>
-        <input
-          type="datetime-local"
-          aria-label="Day and time"
-          className="input w-auto!"
-          value={local}
-          onChange={(event) => (setLocal(event.target.value), setWhen('later'))}
-        />
-        <span className="text-sm text-soft">
-          {zone.replace('_', ' ')}; {HELD[channel]}
-        </span>
-      </div>
-      <Problem>{problem}</Problem>
-    </fieldset>
-  );
-}
-
-/** Words, as a question carries them. */
-const linkQuestion = ({ links }: DraftValues) => ({
-  ...{ short: links.short ? 'yes' : 'no', plain: links.plain.join('\n'), utm: links.utm ? 'yes' : 'no' },
-});
-
 /** Asks the engines a moment after the last keystroke; an older answer never overwrites a newer one. */
-function useDraftReport(values: DraftValues, at: string, personId: string | null) {
+function useDraftReport(question: Record<string, string | null>, personId: string | null) {
   const [report, setReport] = useState<DraftReport | null>(null);
   const [complaint, setComplaint] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
-  const { id, program, channel, subject, body, audience } = values;
-  const { short, plain, utm } = linkQuestion(values);
   useEffect(() => {
     const abort = new AbortController();
     const ask = async () => {
-      if (program === '' || body.trim() === '') return setReport(null);
+      if (question.program === '' || question.body?.trim() === '') return setReport(null);
       setBusy(true);
       try {
-        setReport(
-          await askServer<DraftReport>(
-            '/internal/draft',
-            { ...{ id, program, channel, subject, body, audience, at }, person: personId, short, plain, utm },
-            abort.signal,
-          ),
-        );
+        const asked = { ...question, person: personId };
+        setReport(await askServer<DraftReport>('/internal/draft', asked, abort.signal));
         setComplaint(null);
       } catch (error) {
         if (abort.signal.aborted) return;
@@ -302,6 +250,6 @@ function useDraftReport(values: DraftValues, at: string, personId: string | null
       clearTimeout(timer);
       abort.abort();
     };
-  }, [id, program, channel, subject, body, audience, at, personId, short, plain, utm]);
+  }, [question, personId]);
   return { report, complaint, busy };
 }

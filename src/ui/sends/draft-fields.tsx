@@ -61,7 +61,7 @@ export function Writing({
   );
 }
 
-function Labelled({
+export function Labelled({
   id,
   label,
   problem,
@@ -83,22 +83,21 @@ function Labelled({
   );
 }
 
-/** The program, the part of it that is meant, and the name. */
+/** The channel, the program and the name. */
 export function WhoFields({
   id,
   values,
   set,
   programs,
-  audiences,
   problemOf,
-}: Pick<DraftProps, 'programs' | 'audiences'> & {
+}: Pick<DraftProps, 'programs'> & {
   id: string;
   values: DraftValues;
   set(part: Partial<DraftValues>): void;
   problemOf(field: string): string | undefined;
 }) {
   return (
-    <div className="mb-4 grid gap-4 sm:grid-cols-4">
+    <div className="mb-4 grid gap-4 sm:grid-cols-3">
       <Labelled id={`${id}c`} label="By" problem={problemOf('channel')}>
         <select
           id={`${id}c`}
@@ -123,21 +122,6 @@ export function WhoFields({
           {programs.map((program) => (
             <option key={program.id} value={program.id}>
               {program.name}
-            </option>
-          ))}
-        </select>
-      </Labelled>
-      <Labelled id={`${id}a`} label="Of them" problem={problemOf('condition')}>
-        <select
-          id={`${id}a`}
-          className="input"
-          value={values.audience}
-          onChange={(event) => set({ audience: event.target.value })}
-        >
-          <option value="">everybody</option>
-          {audiences.map(({ value, label }) => (
-            <option key={value} value={value}>
-              {label}
             </option>
           ))}
         </select>

@@ -6,12 +6,26 @@ import type { Finding, Place } from '@/core/wording/finding';
 import type { SwapOffer } from '@/core/text/swaps';
 import type { Examples } from '@/core/broadcast/examples';
 import type { LinkChoice } from '@/core/link/shorten';
+import type { LeavingPlan } from '@/core/broadcast/leaving';
+import { LeavingChart } from './leaving-chart';
 import { DraftLinks, type DraftLink } from './draft-links';
 import { DraftSample, type Found } from './draft-sample';
 import { Findings } from '@/ui/kit/findings';
 import { Mark } from '@/ui/kit/mark';
 import { count, plural } from '@/ui/kit/numbers';
 import { shortTime } from '@/ui/kit/time';
+
+/** A number of the program, and what it would carry. */
+interface DraftSender {
+  id: string;
+  number: string;
+  registered: boolean;
+  chosen: boolean;
+  people: number;
+  parts: number;
+  sentToday: number;
+  dailyCap: number | null;
+}
 
 export interface DraftReport {
   report: ClearanceReport;
@@ -26,7 +40,8 @@ export interface DraftReport {
     alphabet: string | null;
     verdict: string;
   } | null;
-  lastLeavesAt: number | null;
+  leaving: LeavingPlan;
+  senders: DraftSender[];
   swaps: SwapOffer | null;
   findings: Finding[];
   examples: Examples;
@@ -128,8 +143,14 @@ export function DraftReportView({
           ))}
         </ul>
       </section>
+      {data.leaving.first !== null && (
+        <section>
+          <h2 className="mb-1">Leaves</h2>
+          <LeavingChart plan={data.leaving} now={data.now} zone={zone} />
+        </section>
+      )}
       {data.links.length > 0 && <DraftLinks found={data.links} choice={links} change={onLinks} />}
-      {data.cost.parts > 0 && <Cost data={data} zone={zone} onSwap={onSwap} />}
+      {data.cost.parts > 0 && <Cost data={data} onSwap={onSwap} />}
     </div>
   );
 }
@@ -164,8 +185,8 @@ function OpenLine({
   );
 }
 
-function Cost({ data, zone, onSwap }: { data: DraftReport; zone: string; onSwap(text: string): void }) {
-  const { cost, creditsLeft, lastLeavesAt, swaps } = data;
+function Cost({ data, onSwap }: { data: DraftReport; onSwap(text: string): void }) {
+  const { cost, creditsLeft, swaps } = data;
   const after = creditsLeft - cost.credits;
   return (
     <section>
@@ -182,11 +203,6 @@ function Cost({ data, zone, onSwap }: { data: DraftReport; zone: string; onSwap(
           </li>
         ))}
       </ul>
-      {lastLeavesAt !== null && (
-        <p className="mt-1 text-sm text-soft">
-          The last one leaves about {shortTime(lastLeavesAt, data.now, zone)}, holds left out.
-        </p>
-      )}
       {swaps && (
         <p className="mt-2 border-l-2 border-accent pl-3 text-sm">
           {plural(swaps.swaps.length, 'character')} (

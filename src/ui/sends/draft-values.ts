@@ -1,6 +1,28 @@
+import type { AudienceChoices } from './draft-audience';
 import type { LinkChoice } from '@/core/link/shorten';
 import type { MergeField } from '@/core/text/fields';
 import { type Channel } from '@/core/message/channel';
+
+/** When and from where it leaves, as it stands in the fields. */
+export interface DraftTiming {
+  hours: { days: number[]; from: string; to: string } | null;
+  pace: { kind: 'full' | 'rate' | 'until'; people: string; per: 'minute' | 'hour'; until: string };
+  /** Null: all that fit. */
+  senders: string[] | null;
+}
+
+export const USUAL_TIMING: DraftTiming = {
+  hours: null,
+  pace: { kind: 'full', people: '20', per: 'hour', until: '' },
+  senders: null,
+};
+
+/** Now, at an instant of the workspace, or when the clock of each of them shows it. */
+export interface When {
+  kind: 'now' | 'at' | 'each';
+  /** `2026-12-05T10:00`; empty: none is chosen yet. */
+  local: string;
+}
 
 export interface DraftValues {
   id: string | null;
@@ -14,6 +36,7 @@ export interface DraftValues {
   body: string;
   /** How its links are made. */
   links: LinkChoice;
+  timing: DraftTiming;
 }
 
 export interface DraftOutcome {
@@ -21,8 +44,8 @@ export interface DraftOutcome {
   id: string | null;
 }
 
-/** When it leaves, now where no hour is named; null: it stays a draft. */
-export type Sending = { at: string | null } | null;
+/** When it leaves; null: it stays a draft. */
+export type Sending = When | null;
 
 export interface TryOutcome {
   problems: { message: string }[];
@@ -38,8 +61,7 @@ export interface TryActs {
 export interface DraftProps {
   initial: DraftValues;
   programs: { id: string; name: string }[];
-  /** Segments and other cuts that can be meant. */
-  audiences: { value: string; label: string }[];
+  audience: AudienceChoices;
   /** What can be put into the text. */
   fields: readonly MergeField[];
   /** One's own number, and what it takes to try the text on it. */
@@ -49,3 +71,14 @@ export interface DraftProps {
   save(values: DraftValues, send: Sending, press: string): Promise<DraftOutcome>;
   onDone(id: string, sent: boolean): void;
 }
+
+/** What screens ask the engines about a draft, as words. */
+export const draftQuestion = (
+  { id, program, channel, subject, body, audience, links, timing }: DraftValues,
+  when: When,
+): Record<string, string | null> => ({
+  ...{ id, program, channel, subject, body, audience },
+  ...{ at: when.kind === 'at' ? when.local : '', local: when.kind === 'each' ? when.local : '' },
+  ...{ short: links.short ? 'yes' : 'no', plain: links.plain.join('\n'), utm: links.utm ? 'yes' : 'no' },
+  timing: JSON.stringify(timing),
+});

@@ -7,26 +7,29 @@ import {
   sendBroadcast,
   updateBroadcast,
 } from '@/services/sends/broadcasts';
+import type { Condition } from '@/core/audience/condition';
+import { SegmentInput } from '@/services/audience/inputs';
+import { createSegment } from '@/services/audience/segments';
 import { cutText } from '@/core/shared/clean-text';
 import { LONGEST_TEXT } from '@/services/kit/inputs';
 import { tryDraft } from '@/services/inbox/try-draft';
-import { CreateBroadcastInput } from '@/services/sends/inputs';
+import { CreateBroadcastInput, type SendBroadcastInput } from '@/services/sends/inputs';
 import { pauseBroadcast, resumeBroadcast, stopBroadcast } from '@/services/sends/move-broadcast';
 import { invalid, readInput } from '@/services/kit/validation';
-import type { DraftOutcome, DraftValues } from '@/ui/sends/draft-values';
+import type { DraftOutcome, DraftValues, Sending, When } from '@/ui/sends/draft-values';
 import type { FormState } from '@/ui/kit/form-state';
 import { actorOf, change, requireSession } from '../../session';
-import { instantOfLocal } from '../../draft-question';
+import { instantOfLocal, timingFields } from '../../draft-question';
 import { changeTarget } from '@/services/links/change-target';
 import { ChangeTargetInput } from '@/services/links/inputs';
-import { field, stateOf, typed } from '../form-result';
+import { field, sentence, stateOf, typed } from '../form-result';
 
 const GRACE_SECONDS = 10;
 
 /** Saves a draft and, when asked, schedules it in the same transaction: a refused time leaves nothing behind. */
 export async function saveDraftAction(
   values: DraftValues,
-  send: { at: string | null } | null,
+  send: Sending,
   press: string | null = null,
 ): Promise<DraftOutcome> {
   const { workspaceZone } = await requireSession();
@@ -37,25 +40,44 @@ export async function saveDraftAction(
     channel: values.channel,
     ...(values.channel === 'email' ? { subject: values.subject } : {}),
     ...{ short_links: values.links?.short, plain_links: values.links?.plain, utm: values.links?.utm },
+    ...timingFields(values.timing, workspaceZone),
     ...(values.audience ? { audience: values.audience } : {}),
   });
   if (!input.ok) return { problems: input.reason.problems, id: null };
-  const at = send?.at ? instantOfLocal(send.at, workspaceZone) : null;
+  const at = send?.kind === 'at' ? instantOfLocal(send.local, workspaceZone) : null;
   const result = await change(
     'send',
     async (scope, session, ctx) => {
-      if (send?.at && at === null) return invalid('at', 'at: choose a day and a time.');
+      if (send?.kind === 'at' && at === null) return invalid('at', 'at: choose a day and a time.');
       const saved = values.id
         ? await updateBroadcast(ctx, scope, values.id, input.value)
         : await createBroadcast(ctx, scope, input.value, actorOf(session));
       if (!saved.ok || !send) return saved;
-      const when = at === null ? { grace_seconds: GRACE_SECONDS } : { at: new Date(at).toISOString() };
-      return sendBroadcast(ctx, scope, saved.value.id, when, actorOf(session));
+      return sendBroadcast(ctx, scope, saved.value.id, sendingOf(send, at), actorOf(session));
     },
     press,
   );
   return result.ok ? { problems: [], id: result.value.id } : { problems: result.reason.problems, id: null };
 }
+
+/** Keeps the cut of a draft as a segment of one's own. */
+export async function keepSegmentAction(
+  name: string,
+  condition: Condition,
+): Promise<{ id: string | null; problem: string | null }> {
+  const result = await change('edit-people', async (scope, session, ctx) => {
+    const input = await readInput(SegmentInput, { name, condition: JSON.stringify(condition) });
+    return input.ok ? createSegment(ctx, scope, input.value, actorOf(session)) : input;
+  });
+  return result.ok ? { id: result.value.id, problem: null } : { id: null, problem: sentence(result.reason) };
+}
+
+const sendingOf = ({ kind, local }: When, at: number | null): SendBroadcastInput =>
+  kind === 'each'
+    ? { local }
+    : at === null
+      ? { grace_seconds: GRACE_SECONDS }
+      : { at: new Date(at).toISOString() };
 
 export async function changeTargetAction(_: FormState, data: FormData): Promise<FormState> {
   const values = typed(data);

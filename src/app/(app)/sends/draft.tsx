@@ -1,18 +1,19 @@
 'use client';
 import { useRouter } from 'next/navigation';
 import type { MergeField } from '@/core/text/fields';
+import type { AudienceChoices } from '@/ui/sends/draft-audience';
 import { DraftDesk } from '@/ui/sends/draft-desk';
-import { type DraftOutcome, type DraftValues, type TryActs } from '@/ui/sends/draft-values';
+import { type DraftOutcome, type DraftValues, type Sending, type TryActs } from '@/ui/sends/draft-values';
 
 interface Props {
   initial: DraftValues;
   programs: { id: string; name: string }[];
-  audiences: { value: string; label: string }[];
+  audience: AudienceChoices;
   fields: readonly MergeField[];
   own: { number: string | null; asked: string | null };
   tryActs: TryActs;
   zone: string;
-  save(values: DraftValues, send: { at: string | null } | null, press: string): Promise<DraftOutcome>;
+  save(values: DraftValues, send: Sending, press: string): Promise<DraftOutcome>;
 }
 
 export function Draft(props: Props) {

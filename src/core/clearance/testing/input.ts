@@ -15,6 +15,7 @@ export const sender = (over: Partial<SenderNumber> = {}): SenderNumber => ({
   registration: 'registered',
   dailyCap: null,
   sentToday: 0,
+  partsPerSecond: 10,
   ...over,
 });
 export const input = (over: Partial<ClearanceInput> = {}): ClearanceInput => ({

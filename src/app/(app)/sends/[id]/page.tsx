@@ -4,7 +4,7 @@ import { notFound } from 'next/navigation';
 import { CHANNEL_WORDS } from '@/core/message/channel';
 import type { BroadcastState } from '@/core/broadcast/lifecycle';
 import { readOwnNumber } from '@/services/sequences/own-number';
-import { readDraftChoices, readSend } from '@/services/sends/screen';
+import { audienceWords, readDraftChoices, readSend } from '@/services/sends/screen';
 import { BroadcastActs } from '@/ui/sends/broadcast-acts';
 import { BroadcastMark } from '@/ui/sends/broadcast-state';
 import { count, plural } from '@/ui/kit/numbers';
@@ -13,7 +13,14 @@ import { ResultLines } from '@/ui/results/result-lines';
 import { dayAndTime } from '@/ui/kit/time';
 import { readScreen } from '../../../session';
 import { askNumberAction, giveCodeAction } from '../../programs/sequences/trial-actions';
-import { actAction, changeTargetAction, saveDraftAction, tryDraftAction } from '../actions';
+import { timingValues } from '../../../draft-question';
+import {
+  actAction,
+  changeTargetAction,
+  keepSegmentAction,
+  saveDraftAction,
+  tryDraftAction,
+} from '../actions';
 import { Draft } from '../draft';
 import { SendLinks } from '@/ui/sends/send-links';
 import { Stuck } from '../../stuck';
@@ -24,10 +31,10 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
   const { id } = await params;
   const { data, session } = await readScreen(async (scope, signedIn, now) => {
     const send = await readSend(scope, id);
-    const audience = send?.broadcast.audience ? JSON.stringify(send.broadcast.audience) : '';
     return {
       send,
-      choices: await readDraftChoices(scope, signedIn.accountId, now, audience),
+      who: send && (await audienceWords(scope, send.broadcast.audience, signedIn.accountId, now)),
+      choices: await readDraftChoices(scope, signedIn.accountId, now),
       own: await readOwnNumber({ now: () => now }, scope, signedIn.accountId),
     };
   });
@@ -41,14 +48,18 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
           initial={{
             id,
             program: broadcast.programId,
-            audience: data.choices.audience,
+            audience: broadcast.audience ? JSON.stringify(broadcast.audience) : '',
             name: broadcast.name,
             body: broadcast.body,
             channel: broadcast.channel,
             subject: broadcast.subject ?? '',
             links: broadcast.links,
+            timing: timingValues(broadcast.timing, zone),
           }}
-          audiences={data.choices.audiences}
+          audience={{
+            ...{ segments: data.choices.segments, askable: data.choices.askable },
+            keepSegment: keepSegmentAction,
+          }}
           programs={data.choices.programs}
           fields={data.choices.fields}
           own={data.own}
@@ -75,9 +86,7 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
                     {program.name}
                   </Link>,
                 ],
-                ...(broadcast.audience
-                  ? ([['of them', data.choices.audiences[0]?.label ?? 'a cut']] as [string, string][])
-                  : []),
+                ...(data.who ? ([['of them', data.who]] as [string, string][]) : []),
                 ['scheduled for', broadcast.sendAt ? dayAndTime(broadcast.sendAt, zone) : '–'],
                 ['began', broadcast.begunAt ? dayAndTime(broadcast.begunAt, zone) : 'not yet'],
                 ['ended', broadcast.finishedAt ? dayAndTime(broadcast.finishedAt, zone) : 'not yet'],

@@ -3,10 +3,12 @@ import type { Metadata } from 'next';
 import Link from 'next/link';
 import { readDraftChoices } from '@/services/sends/screen';
 import { readOwnNumber } from '@/services/sequences/own-number';
+import { USUAL_TIMING } from '@/ui/sends/draft-values';
 import { Empty, Page } from '@/ui/kit/page';
 import { readScreen } from '../../../session';
 import { askNumberAction, giveCodeAction } from '../../programs/sequences/trial-actions';
-import { saveDraftAction, tryDraftAction } from '../actions';
+import { readCondition } from '@/services/audience/audience';
+import { keepSegmentAction, saveDraftAction, tryDraftAction } from '../actions';
 import { Draft } from '../draft';
 
 export const metadata: Metadata = { title: 'Write a broadcast' };
@@ -18,7 +20,7 @@ export default async function NewSendPage({
 }) {
   const { program, audience = '' } = await searchParams;
   const { data, session } = await readScreen(async (scope, signedIn, now) => ({
-    ...(await readDraftChoices(scope, signedIn.accountId, now, audience)),
+    ...(await readDraftChoices(scope, signedIn.accountId, now)),
     own: await readOwnNumber({ now: () => now }, scope, signedIn.accountId),
   }));
   const first = data.programs.find(({ id }) => id === program) ?? data.programs[0];
@@ -27,10 +29,16 @@ export default async function NewSendPage({
       {first ? (
         <Draft
           initial={{
-            ...{ id: null, program: first.id, audience: data.audience, name: '', body: '' },
-            ...{ channel: 'sms', subject: '', links: USUAL_LINKS },
+            ...{
+              id: null,
+              program: first.id,
+              audience: readCondition(audience).ok ? audience : '',
+              name: '',
+              body: '',
+            },
+            ...{ channel: 'sms', subject: '', links: USUAL_LINKS, timing: USUAL_TIMING },
           }}
-          audiences={data.audiences}
+          audience={{ segments: data.segments, askable: data.askable, keepSegment: keepSegmentAction }}
           programs={data.programs}
           fields={data.fields}
           own={data.own}
