@@ -2,7 +2,8 @@ import { Temporal } from 'temporal-polyfill';
 import type { Timing } from '@/core/broadcast/timing';
 import { parseJson } from '@/core/shared/json';
 import { localTime } from '@/ui/kit/time';
-import { USUAL_TIMING, type DraftTiming } from '@/ui/sends/draft-values';
+import { MOST_WORDINGS, type Comparison } from '@/core/broadcast/wordings';
+import { USUAL_COMPARISON, USUAL_TIMING, type DraftTiming, type DraftValues } from '@/ui/sends/draft-values';
 
 /** The instant a wall-clock time names in a zone; null when it cannot be read. Times in a spring gap move forward. */
 export function instantOfLocal(local: string, zone: string): number | null {
@@ -34,6 +35,21 @@ export function timingFields(
   };
 }
 
+/** A pace as a screen sent it, as words. */
+export function draftPace(words: string): DraftTiming['pace'] {
+  const read = parseJson(words);
+  return { ...USUAL_TIMING.pace, ...(read.ok && typeof read.value === 'object' ? read.value : {}) };
+}
+
+/** As fields hold it. */
+export function paceValues(pace: Timing['pace'], zone: string): DraftTiming['pace'] {
+  const none = USUAL_TIMING.pace;
+  if (pace === null) return none;
+  return 'until' in pace
+    ? { ...none, kind: 'until', until: localTime(pace.until, zone) }
+    : { ...none, kind: 'rate', people: String(pace.people), per: pace.per };
+}
+
 function paceFields({ kind, people, per, until }: DraftTiming['pace'], zone: string) {
   if (kind === 'rate') return people === '' ? null : { people: Number(people), per };
   const at = kind === 'until' ? instantOfLocal(until, zone) : null;
@@ -41,15 +57,39 @@ function paceFields({ kind, people, per, until }: DraftTiming['pace'], zone: str
 }
 
 /** As fields hold it. */
-export function timingValues({ hours, pace, senders }: Timing, zone: string): DraftTiming {
-  const none = USUAL_TIMING.pace;
-  return {
-    ...{ hours, senders },
-    pace:
-      pace === null
-        ? none
-        : 'until' in pace
-          ? { ...none, kind: 'until', until: localTime(pace.until, zone) }
-          : { ...none, kind: 'rate', people: String(pace.people), per: pace.per },
-  };
+export const timingValues = ({ hours, pace, senders }: Timing, zone: string): DraftTiming => ({
+  ...{ hours, senders, pace: paceValues(pace, zone) },
+});
+
+/** Other wordings of a draft as a screen sent them, as words. */
+export function draftWordings(words: string | null | undefined): { subject: string; body: string }[] {
+  const read = parseJson(words ?? '');
+  const list: unknown[] = read.ok && Array.isArray(read.value) ? read.value : [];
+  return list.slice(0, MOST_WORDINGS - 1).map((one) => {
+    const { subject, body } = (one ?? {}) as { subject?: unknown; body?: unknown };
+    return { subject: String(subject ?? ''), body: String(body ?? '') };
+  });
 }
+
+/** The comparison as the service takes it; null: there is one wording. */
+export const comparisonFields = ({ others, comparison, channel }: DraftValues) =>
+  others.length === 0
+    ? null
+    : {
+        others: others.map(({ subject, body }) => ({ ...(channel === 'email' ? { subject } : {}), body })),
+        ...{ by: comparison.by, by_itself: comparison.byItself },
+        first: comparison.first === '' ? null : Number(comparison.first),
+      };
+
+/** As fields hold it. */
+export const comparisonValues = (
+  comparison: Comparison | null,
+): Pick<DraftValues, 'others' | 'comparison'> => ({
+  others: (comparison?.others ?? []).map(({ subject, body }) => ({ subject: subject ?? '', body })),
+  comparison: comparison
+    ? {
+        ...{ by: comparison.by, byItself: comparison.byItself },
+        first: comparison.first === null ? '' : String(comparison.first),
+      }
+    : USUAL_COMPARISON,
+});

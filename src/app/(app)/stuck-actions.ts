@@ -15,6 +15,8 @@ const PERMISSIONS: Record<QueueName, Permission> = {
   'broadcast-begin': 'send',
   'broadcast-prepare': 'send',
   'broadcast-turns': 'send',
+  'broadcast-compare': 'send',
+  'broadcast-limits': 'send',
   'broadcast-finish': 'send',
   batch: 'edit-people',
   import: 'edit-people',

@@ -8,7 +8,7 @@ import { TimingInput } from '@/services/sends/inputs';
 import { readLocal, readTiming } from '@/services/sends/read-timing';
 import type { Scope } from '@/services/kit/scope';
 import { ok, type Result } from '@/core/shared/result';
-import { draftTiming, instantOfLocal, timingFields } from '../draft-question';
+import { draftTiming, draftWordings, instantOfLocal, timingFields } from '../draft-question';
 
 /** The question a draft asks, from what the screen sent. A time that cannot be read, or is past, is now. */
 export async function questionOf(
@@ -28,9 +28,22 @@ export async function questionOf(
   const at = local?.value.at ?? instantOfLocal(body.at ?? '', session.workspaceZone) ?? now;
   return ok({
     ...plainQuestion(body, session),
+    ...wordingsOf(body),
     at: Math.max(now, at),
     timing: { ...timing.value, local: local?.value.local ?? null },
   });
+}
+
+/** Where there are several: all, and the one that is looked at in its place. */
+function wordingsOf(body: Record<string, string | null>) {
+  const others = draftWordings(body.others);
+  if (others.length === 0) return {};
+  const letter = body.channel === 'email';
+  const wordings = [{ subject: body.subject ?? '', body: body.body ?? '' }, ...others].map((one) => ({
+    ...{ subject: letter ? cutText(one.subject, 300) : null, body: cutText(one.body, 20_000) },
+  }));
+  const shown = wordings[Number(body.shown)] ?? wordings[0]!;
+  return { wordings, body: shown.body, ...(shown.subject === null ? {} : { subject: shown.subject }) };
 }
 
 const plainQuestion = (body: Record<string, string | null>, session: SignedIn) => ({

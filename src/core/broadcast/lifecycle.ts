@@ -5,14 +5,16 @@ import type { SendGoes } from '../message/send';
  *
  *   draft ──schedule──> scheduled ──begin──> preparing ──prepared──> sending ──settle──> finished
  *     ^                    │                     │          pause <──> resume (paused)
- *     └──── call-back ─────┘                     └── stop ──> stopped <── stop ── (sending, paused)
+ *     └──── call-back ─────┘                     ^   │          └── choose ──> preparing
+ *                                                    └── stop ──> stopped <── stop ── (sending, paused)
  *
  * `scheduled` covers the grace too: until `begin`, calling it back leaves a draft and nothing was sent.
+ * `choose`: which wording the rest gets, of those who wait while some get several; their messages are made then.
  */
 export type BroadcastState =
   'draft' | 'scheduled' | 'preparing' | 'sending' | 'paused' | 'stopped' | 'finished';
 export type BroadcastEvent =
-  'schedule' | 'call-back' | 'begin' | 'prepared' | 'pause' | 'resume' | 'stop' | 'settle';
+  'schedule' | 'call-back' | 'begin' | 'prepared' | 'choose' | 'pause' | 'resume' | 'stop' | 'settle';
 
 export const BROADCAST_TRANSITIONS: Record<
   BroadcastState,
@@ -21,7 +23,7 @@ export const BROADCAST_TRANSITIONS: Record<
   draft: { schedule: 'scheduled' },
   scheduled: { 'call-back': 'draft', begin: 'preparing' },
   preparing: { prepared: 'sending', stop: 'stopped' },
-  sending: { pause: 'paused', stop: 'stopped', settle: 'finished' },
+  sending: { choose: 'preparing', pause: 'paused', stop: 'stopped', settle: 'finished' },
   paused: { resume: 'sending', stop: 'stopped' },
   stopped: {},
   finished: {},

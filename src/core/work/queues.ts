@@ -6,6 +6,8 @@ export type QueueName =
   | 'broadcast-begin'
   | 'broadcast-prepare'
   | 'broadcast-turns'
+  | 'broadcast-compare'
+  | 'broadcast-limits'
   | 'broadcast-finish'
   | 'batch'
   | 'import'
@@ -27,6 +29,8 @@ export const QUEUE_WORDS: Record<QueueName, { cannot: string; giveUp: string }> 
   'broadcast-begin': { cannot: 'cannot begin', giveUp: 'Make it a draft again' },
   'broadcast-prepare': { cannot: 'cannot be made ready', giveUp: 'Stop it' },
   'broadcast-turns': { cannot: 'cannot give people their turn', giveUp: 'Stop it' },
+  'broadcast-compare': { cannot: 'cannot be compared', giveUp: 'Stop it' },
+  'broadcast-limits': { cannot: 'cannot be watched', giveUp: 'Stop it' },
   'broadcast-finish': { cannot: 'cannot be closed', giveUp: 'Stop it' },
   batch: { cannot: 'cannot go on', giveUp: 'Stop it' },
   import: { cannot: 'cannot go on', giveUp: 'Stop it' },

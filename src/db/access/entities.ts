@@ -1,6 +1,7 @@
 import { big, boolean, entity, instant, integer, json, key, maybe, text } from '../kit/define';
 import type { RuleSet } from '@/core/clearance/rules';
 import type { EntitySchema } from '@mikro-orm/core';
+import type { SendLimits } from '@/core/broadcast/limits';
 import type { WordingSettings } from '@/core/wording/settings';
 import type { Role } from '@/core/access/roles';
 
@@ -28,6 +29,8 @@ export interface Workspace {
   privacyUrl: string | null;
   /** What their short links begin with, such as `https://go.example.org`; null: our own address. */
   linkBase: string | null;
+  /** From which shares on a broadcast is held by itself; null: as it ships. */
+  sendLimits: SendLimits | null;
   /** How its wordings are checked. */
   wording: WordingSettings;
   /** Counts changes: who writes over one they did not see is told. */
@@ -54,6 +57,7 @@ export const Workspace: EntitySchema<Workspace> = entity<Workspace>('Workspace',
   termsUrl: maybe(text),
   privacyUrl: maybe(text),
   linkBase: maybe(text),
+  sendLimits: maybe(json),
   wording: json,
   stamp: integer,
   createdAt: instant,

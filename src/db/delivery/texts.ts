@@ -35,6 +35,8 @@ export interface NewText {
   notBefore: Date | null;
   /** Its send has a pace: it waits for its turn, and may have it when it may leave. */
   inTurn?: boolean;
+  /** Which of several wordings it is; left out: there is one. */
+  wording?: number | null;
   clearance: string | null;
   createdBy: string | null;
   createdAt: Date;
@@ -66,6 +68,7 @@ const COLUMNS: [column: string, type: string, value: (text: NewText) => string |
   ['priority', 'smallint', (t) => KINDS[t.kind].priority],
   ['not_before', 'timestamptz', (t) => (t.notBefore && t.inTurn ? 'infinity' : t.notBefore)],
   ['turn_at', 'timestamptz', (t) => (t.inTurn ? t.notBefore : null)],
+  ['wording', 'smallint', (t) => t.wording ?? null],
   ['clearance', 'jsonb', (t) => t.clearance],
   ['created_by', 'text', (t) => t.createdBy],
   ['created_at', 'timestamptz', (t) => t.createdAt],

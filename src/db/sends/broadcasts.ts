@@ -1,5 +1,7 @@
-import type { Scope } from '@/db/kit/scope';
+import type { Crossing, Scope } from '@/db/kit/scope';
+import { whereOf, type Cut } from '@/db/audience/cut';
 import { EVERYWHERE } from '@/core/phone/place';
+import type { SoFar } from '@/core/broadcast/limits';
 import type { Condition } from '@/core/audience/condition';
 import type { Channel } from '@/core/message/channel';
 import type { BroadcastState } from '@/core/broadcast/lifecycle';
@@ -144,4 +146,80 @@ export async function zonesOfMembers(scope: Scope, programId: string): Promise<s
     { programId, everywhere: EVERYWHERE },
   );
   return rows.length > 0 ? rows.map(({ zone }) => zone) : [...EVERYWHERE];
+}
+
+/** Broadcasts of which the rest waits for the better wording, and gets it by itself; a few of each workspace. */
+export const undecidedBroadcasts = (
+  crossing: Crossing,
+  untroubled: string,
+  at: Date,
+): Promise<{ id: string; workspace_id: string }[]> =>
+  crossing.rows(
+    `select id, workspace_id from broadcast b where state = 'sending' and chosen is null and comparison -> 'first' <> 'null'
+        and comparison -> 'byItself' = 'true' and ${untroubled}
+      order by row_number() over (partition by workspace_id order by id), workspace_id limit 50`,
+    { at },
+  );
+
+/** Takes people out of a broadcast: whoever has no message of it yet gets none. Gives how many are new in it. */
+export const leaveOut = (
+  scope: Scope,
+  broadcastId: string,
+  people: readonly string[],
+  at: Date,
+): Promise<number> =>
+  scope.run(
+    `insert into broadcast_left_out (workspace_id, broadcast_id, person_id, at)
+     select :workspace, :broadcastId, id, :at from person where workspace_id = :workspace and id = any(:people::text[]) on conflict do nothing`,
+    { broadcastId, people, at },
+  );
+
+/** Which of these people somebody took out of a broadcast. */
+export async function leftOutOf(
+  scope: Scope,
+  broadcastId: string,
+  people: readonly string[],
+): Promise<Set<string>> {
+  const rows = await scope.rows<{ id: string }>(
+    `select person_id as id from broadcast_left_out where workspace_id = :workspace and broadcast_id = :broadcastId and person_id = any(:people::text[])`,
+    { broadcastId, people },
+  );
+  return new Set(rows.map(({ id }) => id));
+}
+
+/** Broadcasts that go out with something left to hold back; a few of each workspace. */
+export const goingBroadcasts = (
+  crossing: Crossing,
+  untroubled: string,
+  at: Date,
+): Promise<{ id: string; workspace_id: string }[]> =>
+  crossing.rows(
+    `select id, workspace_id from broadcast b where state = 'sending' and ${untroubled}
+        and (exists (select 1 from message t where t.send_id = b.id and t.not_before is not null)
+          or (chosen is null and comparison -> 'first' <> 'null'))
+      order by row_number() over (partition by workspace_id order by id), workspace_id limit 50`,
+    { at },
+  );
+
+/** What became of those it was sent to, as limits ask it. */
+export async function soFarOf(scope: Scope, id: string): Promise<SoFar> {
+  const [row] = await scope.rows<SoFar>(
+    `select count(*) filter (where t.state = 'delivered')::int as delivered, count(*) filter (where t.state = 'failed')::int as failed,
+            count(*) filter (where t.state = 'failed' and t.failure = 'spam')::int as spam,
+            count(*) filter (where exists (select 1 from inbound_text i where i.after_text_id = t.id and i.meaning = 'opt-out'))::int as "optOuts"
+       from message t where t.workspace_id = :workspace and t.send_id = :id and t.submitted_at is not null`,
+    { id },
+  );
+  return row!;
+}
+
+/** How many people of a cut wait for a message of a broadcast. */
+export async function waitingIn(scope: Scope, broadcastId: string, cut: Cut): Promise<number> {
+  const { where, values } = whereOf(cut);
+  const [row] = await scope.rows<{ waiting: number }>(
+    `select count(*)::int as waiting from message t join person p on p.id = t.person_id
+      where t.workspace_id = :workspace and t.send_id = :broadcastId and t.not_before is not null and ${where}`,
+    { ...values, broadcastId },
+  );
+  return row!.waiting;
 }

@@ -1,6 +1,8 @@
-import { entity, instant, json, key, maybe, text } from '../kit/define';
+import { entity, instant, integer, json, key, maybe, text, texts } from '../kit/define';
 import type { Channel } from '@/core/message/channel';
 import type { BroadcastState } from '@/core/broadcast/lifecycle';
+import type { Passed } from '@/core/broadcast/limits';
+import type { Comparison } from '@/core/broadcast/wordings';
 import type { Timing } from '@/core/broadcast/timing';
 import type { LinkChoice } from '@/core/link/shorten';
 import type { Condition } from '@/core/audience/condition';
@@ -28,6 +30,14 @@ export interface Broadcast {
   links: LinkChoice;
   /** When and from where it leaves, as it was written. While it goes, its send says. */
   timing: Timing;
+  /** Wordings beside the first; null: there is one. */
+  comparison: Comparison | null;
+  /** Which wording the rest gets, the first is 0; null: it is not chosen yet, or all were split. */
+  chosen: number | null;
+  /** Why it was held by itself; null: it was not. */
+  held: Passed | null;
+  /** Limits somebody let it go on over. */
+  waived: string[];
   createdBy: string | null;
   createdAt: Date;
   updatedAt: Date;
@@ -49,6 +59,10 @@ export const Broadcast: EntitySchema<Broadcast> = entity<Broadcast>('Broadcast',
   audience: maybe(json),
   links: json,
   timing: json,
+  comparison: maybe(json),
+  chosen: maybe(integer),
+  held: maybe(json),
+  waived: texts,
   createdBy: maybe(text),
   createdAt: instant,
   updatedAt: instant,
@@ -69,4 +83,18 @@ export const BroadcastPerson: EntitySchema<BroadcastPerson> = entity<BroadcastPe
     broadcastId: key,
     personId: key,
   },
+);
+
+/** Whom somebody took out of a broadcast while it went. */
+export interface BroadcastLeftOut {
+  workspaceId: string;
+  broadcastId: string;
+  personId: string;
+  at: Date;
+}
+
+export const BroadcastLeftOut: EntitySchema<BroadcastLeftOut> = entity<BroadcastLeftOut>(
+  'BroadcastLeftOut',
+  'broadcast_left_out',
+  { workspaceId: text, broadcastId: key, personId: key, at: instant },
 );

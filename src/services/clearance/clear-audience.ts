@@ -28,6 +28,8 @@ export interface Cleared {
 export interface Sending {
   facts: ProgramFacts;
   wording: Wording;
+  /** Where there are several: which one somebody gets. */
+  wordingOf?: (personId: string) => Wording;
   /** First name of who sends, for the merge field. */
   senderName: string | null;
   at: Millis;
@@ -35,6 +37,8 @@ export interface Sending {
   local?: string | null;
   /** Who is meant: a page of ids after one. Left out: everybody who ever joined the program. */
   page?: (scope: Scope, after: string, most: number) => Promise<string[]>;
+  /** Who of a page gets it now; left out: all. */
+  only?: (ids: readonly string[]) => Promise<readonly string[]>;
 }
 
 const SLICE = 1_000;
@@ -55,7 +59,9 @@ export async function* clearAudience(scope: Scope, sending: Sending, after = '')
       ));
     if (ids.length === 0) return;
     cursor = ids[ids.length - 1]!;
-    const slice = await clearSlice(scope, sending, ids, creditsLeft);
+    const meant = (await sending.only?.(ids)) ?? ids;
+    if (meant.length === 0) continue;
+    const slice = await clearSlice(scope, sending, meant, creditsLeft);
     for (const { clearance, copy } of slice) if (clearance.verdict !== 'blocked') creditsLeft -= copy.credits;
     yield slice;
   }
@@ -75,7 +81,9 @@ async function clearSlice(
   const breath = new Breath();
   const copies: Copy[] = [];
   for (const person of people) {
-    copies.push(copyOf(facts, wording, templateValues(person.row, facts, senderName)));
+    copies.push(
+      copyOf(facts, sending.wordingOf?.(person.id) ?? wording, templateValues(person.row, facts, senderName)),
+    );
     await breath.take();
   }
   const past = await loadPast(

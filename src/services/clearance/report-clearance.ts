@@ -19,10 +19,19 @@ import { Breath } from '@/services/kit/breath';
 import { audienceContext, cutOf, planCondition, readCondition } from '@/services/audience/audience';
 import { clearAudience, type Cleared, type Sending } from './clear-audience';
 import type { Channel } from '@/core/message/channel';
-import { forSend, loadProgramFacts, type ProgramFacts, type Wording } from './clearance-facts';
+import { letterOf, wordingOf } from '@/core/broadcast/wordings';
+import {
+  copyOf,
+  forSend,
+  loadProgramFacts,
+  templateValues,
+  type Copy,
+  type ProgramFacts,
+  type Wording,
+} from './clearance-facts';
 import { LegFinder, PLAN_DAYS, planLeaving, type Leg, type LeavingPlan } from '@/core/broadcast/leaving';
 import { AT_ONCE, type Timing } from '@/core/broadcast/timing';
-import { findInWording } from '@/services/templates/check-wording';
+import { findInWording, type WordingQuestion } from '@/services/templates/check-wording';
 import { findProgram, NO_PROGRAM } from '@/services/programs/find-program';
 import { invalid, type Refusal } from '@/services/kit/validation';
 
@@ -33,6 +42,8 @@ export interface DraftQuestion {
   /** Of an e-mail. */
   subject?: string;
   body: string;
+  /** Where it has several wordings, all of them; `subject` and `body` are the one that is looked at. */
+  wordings?: readonly { subject: string | null; body: string }[];
   /** When it would be sent. */
   at: Millis;
   senderName: string | null;
@@ -99,6 +110,8 @@ export interface DraftReport {
   links: DraftLink[];
   /** What there is to say about the wording, the heaviest first. */
   findings: Finding[];
+  /** Of several wordings those that must be mended, the first is 0. */
+  open: number[];
 }
 
 /** Everything a draft leads to, worked out by the engines that will send it. */
@@ -106,9 +119,10 @@ export async function reportClearance(
   scope: Scope,
   question: DraftQuestion,
 ): Promise<Result<DraftReport, Refusal>> {
-  const sending = await readDraft(scope, question);
-  if (!sending.ok) return sending;
-  const { facts } = sending.value;
+  const draft = await readDraft(scope, question);
+  if (!draft.ok) return draft;
+  const { sending, shown } = draft.value;
+  const { facts } = sending;
   const legs = new LegFinder();
   // Parts, alphabets and look-alikes are a text's.
   const texts = facts.channel === 'sms';
@@ -118,7 +132,7 @@ export async function reportClearance(
   const examples = new ExampleFinder(question.personId, `${question.at} ${question.personId}`);
   let sample: Cleared | null = null;
   const breath = new Breath();
-  for await (const slice of clearAudience(scope, sending.value)) {
+  for await (const slice of clearAudience(scope, sending)) {
     await breath.take();
     for (const cleared of slice) {
       builder.add(cleared.clearance);
@@ -130,6 +144,8 @@ export async function reportClearance(
     }
   }
   const cost = costs.build();
+  const parts = Math.max(0, ...cost.groups.map((group) => group.parts));
+  if (sample) sample = { ...sample, copy: copyFor(sending, shown, sample) };
   const example = sample?.copy.text ?? '';
   const leaving = planDraft(facts, legs.build(), question);
   return ok({
@@ -142,13 +158,28 @@ export async function reportClearance(
     senders: texts ? sendersOf(facts, leaving) : [],
     swaps: texts ? swapsFor(question.body, example) : null,
     links: texts ? linksOf(question) : [],
-    findings: await findInWording(scope, {
-      ...{ source: question.body, program: facts.program, channel: facts.channel, at: question.at },
-      broadcastId: question.broadcastId ?? null,
-      parts: Math.max(0, ...cost.groups.map(({ parts }) => parts)),
-    }),
+    findings: await findInWording(scope, { ...wordingQuestion(facts, question), parts }),
+    open: await openWordings(scope, facts, question),
   });
 }
+
+const wordingQuestion = (
+  { program, channel }: ProgramFacts,
+  { body, at, broadcastId = null }: DraftQuestion,
+): WordingQuestion => ({ source: body, program, channel, at, broadcastId });
+
+async function openWordings(scope: Scope, facts: ProgramFacts, question: DraftQuestion): Promise<number[]> {
+  const open: number[] = [];
+  for (const [i, { body }] of (question.wordings ?? []).entries()) {
+    const findings = await findInWording(scope, wordingQuestion(facts, { ...question, body }));
+    if (findings.some(({ severity }) => severity === 'must')) open.push(i);
+  }
+  return open;
+}
+
+/** Somebody's copy of the wording that is looked at, whichever they would get. */
+const copyFor = ({ facts, senderName }: Sending, wording: Wording, { person }: Cleared): Copy =>
+  copyOf(facts, wording, templateValues(person.row, facts, senderName));
 
 export interface Behind {
   personId: string;
@@ -171,11 +202,11 @@ export async function peopleBehind(
   },
   most: number,
 ): Promise<Result<{ people: Behind[]; total: number }, Refusal>> {
-  const sending = await readDraft(scope, question);
-  if (!sending.ok) return sending;
+  const draft = await readDraft(scope, question);
+  if (!draft.ok) return draft;
   const people: Behind[] = [];
   let total = 0;
-  for await (const slice of clearAudience(scope, sending.value)) {
+  for await (const slice of clearAudience(scope, draft.value.sending)) {
     for (const { person, clearance } of slice) {
       const reason = clearance.reasons.find(({ code }) => code === wanted.code);
       if (
@@ -202,6 +233,12 @@ export async function peopleBehind(
 const isCalled = (called: string, name: string, address: string | null): boolean =>
   `${name} ${address ?? ''}`.toLowerCase().includes(called.trim().toLowerCase());
 
+interface Read {
+  sending: Sending;
+  /** The wording that is looked at. */
+  shown: Wording;
+}
+
 async function readDraft(
   scope: Scope,
   {
@@ -214,24 +251,51 @@ async function readDraft(
     audience,
     links = USUAL_LINKS,
     timing = AT_ONCE,
+    wordings,
+    broadcastId = null,
   }: DraftQuestion,
-): Promise<Result<Sending, Refusal>> {
+): Promise<Result<Read, Refusal>> {
   const program = await findProgram(scope, wanted);
   if (!program) return invalid('program', NO_PROGRAM);
   const wording = readWording(body, subject);
   if (!wording.ok) return wording;
   const facts = forSend((await loadProgramFacts(scope, program.id, at, channel))!, timing);
   const plan = channel === 'sms' ? { links: linkPlan(facts.workspace, links, '') } : {};
-  const sending = { facts, wording: { ...wording.value, ...plan }, senderName, at, local: timing.local };
-  if (!audience) return ok(sending);
+  const shown = { ...wording.value, ...plan };
+  const all: Wording[] = [];
+  for (const [i, one] of (wordings ?? []).entries()) {
+    const read = readWording(one.body, one.subject ?? undefined);
+    if (!read.ok) return inWording(read.reason, i);
+    all.push({ ...read.value, ...plan });
+  }
+  const sending: Sending = {
+    ...{ facts, wording: shown, senderName, at, local: timing.local },
+    wordingOf: (personId) => all[wordingOf(broadcastId ?? '', personId, all.length)] ?? shown,
+  };
+  if (!audience) return ok({ sending, shown });
   const condition = readCondition(audience);
   if (!condition.ok) return condition;
   const cutPlan = planCondition(condition.value, await audienceContext(scope, at));
   if (!cutPlan.ok) return cutPlan;
   await giveRoom(scope);
   const cut = cutOf(cutPlan.value, '');
-  return ok({ ...sending, page: (within, after, most) => cutPage(within, cut, after, most) });
+  return ok({
+    sending: { ...sending, page: (within, after, most) => cutPage(within, cut, after, most) },
+    shown,
+  });
 }
+
+/** Says in which of several wordings it is. */
+const inWording = ({ problems, ...reason }: Refusal, i: number): Result<never, Refusal> => ({
+  ok: false,
+  reason: {
+    ...reason,
+    problems: problems.map(({ field, message }) => ({
+      field,
+      message: message.replace(/^\w+:/, `Wording ${letterOf(i)}:`),
+    })),
+  },
+});
 
 /** A subject may still be missing while somebody writes. */
 function readWording(body: string, subject: string | undefined): Result<Wording, Refusal> {

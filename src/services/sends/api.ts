@@ -16,12 +16,22 @@ import {
 import { reportClearance } from '@/services/clearance/report-clearance';
 import { notFound, type Refusal } from '@/services/kit/validation';
 import { actOnBroadcast, callBackBroadcast, createBroadcast, sendBroadcast } from './broadcasts';
+import { chooseWording, compareWordings } from './choose-wording';
+import { leaveOutOf } from './leave-out';
+import { letterOf } from '@/core/broadcast/wordings';
 import { changePace } from './change-pace';
-import { ChangePaceInput, CreateBroadcastInput, SendBroadcastInput } from './inputs';
+import {
+  ChangePaceInput,
+  ChooseWordingInput,
+  CreateBroadcastInput,
+  LeaveOutInput,
+  SendBroadcastInput,
+} from './inputs';
 import { pauseBroadcast, resumeBroadcast, stopBroadcast } from './move-broadcast';
 import type { Scope } from '@/db/kit/scope';
 import { Broadcast } from '@/db/sends/entities';
-import { broadcastView, resultView, resultOf } from './views';
+import type { Comparison } from '@/core/broadcast/wordings';
+import { broadcastView, rateView, resultView, resultOf } from './views';
 import { broadcastCounts } from '@/db/results/results';
 
 export async function listBroadcasts(scope: Scope, { after, limit }: Page) {
@@ -39,7 +49,22 @@ export async function readResult(scope: Scope, id: string) {
   const [row] = await broadcastCounts(scope, [id]);
   if (!row) return null;
   const broadcast = await scope.em.findOneOrFail(Broadcast, { id });
-  return { ...broadcastView(broadcast), ...resultView(resultOf(row)) };
+  return {
+    ...{ ...broadcastView(broadcast), ...resultView(resultOf(row)) },
+    ...(broadcast.comparison ? await wordingsView(scope, id, broadcast.comparison) : {}),
+  };
+}
+
+async function wordingsView(scope: Scope, id: string, comparison: Comparison) {
+  const { tallies, verdict } = await compareWordings(scope, id, comparison);
+  return {
+    wordings: tallies.map((tally, i) => ({
+      letter: letterOf(i),
+      ...tally,
+      rate: rateView(verdict.rates[i]!),
+    })),
+    better: verdict.better,
+  };
 }
 
 const move = (verb: string, summary: string, how: Parameters<typeof actOnBroadcast>[3]): Endpoint =>
@@ -83,6 +108,21 @@ export const SENDS_API: readonly Endpoint[] = [
     async ({ ctx, scope, id, input, actor }) =>
       viewed(await changePace(ctx, scope, id, input, actor), broadcastView),
   ),
+  post(
+    '/broadcasts/{id}/wording',
+    'Choose which wording the rest gets, of those who wait while some get several',
+    ChooseWordingInput,
+    200,
+    async ({ ctx, scope, id, input, actor }) =>
+      viewed(await chooseWording(ctx, scope, id, input.wording, actor), broadcastView),
+  ),
+  post(
+    '/broadcasts/{id}/leave-out',
+    'Not these people any more: call back what waits for them',
+    LeaveOutInput,
+    200,
+    ({ ctx, scope, id, input, actor }) => leaveOutOf(ctx, scope, id, input.condition, actor),
+  ),
   move('stop', 'Call back everything that has not left', stopBroadcast),
   move('pause', 'Let it wait', pauseBroadcast),
   move('resume', 'Let it go on', resumeBroadcast),
@@ -99,6 +139,9 @@ async function clearanceReport({ ctx, scope, id }: Call): Promise<Result<unknown
   const answer = await reportClearance(scope, {
     ...{ program: broadcast.programId, channel: broadcast.channel, body: broadcast.body },
     ...(broadcast.subject === null ? {} : { subject: broadcast.subject }),
+    ...(broadcast.comparison
+      ? { wordings: [{ subject: broadcast.subject, body: broadcast.body }, ...broadcast.comparison.others] }
+      : {}),
     ...{ links: broadcast.links, timing: broadcast.timing, broadcastId: id },
     at,
     senderName: null,

@@ -15,7 +15,8 @@ import { findInWording } from '@/services/templates/check-wording';
 import { Program } from '@/db/programs/entities';
 import { paceEnds, readLocal, readTiming } from './read-timing';
 import { DAY, MINUTE, parseInstant, SECOND, toIso, type Millis } from '@/core/shared/instant';
-import { moveBroadcast, type BroadcastRefusal, BROADCAST_WORDS } from './move-broadcast';
+import { moveBroadcast, refusalOf, type BroadcastRefusal } from './move-broadcast';
+import { readComparison } from './read-comparison';
 import type { BroadcastState } from '@/core/broadcast/lifecycle';
 
 export async function createBroadcast(
@@ -36,6 +37,7 @@ export async function createBroadcast(
     begunAt: null,
     finishedAt: null,
     cursor: '',
+    ...{ chosen: null, held: null, waived: [] },
     createdBy: actor.accountId,
     createdAt: at,
     updatedAt: at,
@@ -71,7 +73,10 @@ async function checkDraft(
   input: CreateBroadcastInput,
 ): Promise<
   Result<
-    Pick<Broadcast, 'programId' | 'name' | 'channel' | 'subject' | 'body' | 'audience' | 'links' | 'timing'>,
+    Pick<
+      Broadcast,
+      'programId' | 'name' | 'channel' | 'subject' | 'body' | 'audience' | 'links' | 'timing' | 'comparison'
+    >,
     Refusal
   >
 > {
@@ -88,14 +93,11 @@ async function checkDraft(
   }
   const timing = await readTiming(scope, program, input);
   if (!timing.ok) return timing;
+  const comparison = readComparison(channel, content.value, input.comparison);
+  if (!comparison.ok) return comparison;
   return ok({
-    ...{
-      timing: timing.value,
-      programId: program.id,
-      name: input.name.trim(),
-      channel,
-      audience: audience.value,
-    },
+    ...{ programId: program.id, name: input.name.trim(), channel, audience: audience.value },
+    ...{ timing: timing.value, comparison: comparison.value },
     links: linkChoice(input),
     ...content.value,
   });
@@ -160,17 +162,22 @@ async function readWhen(
   return ok({ at, local: local?.value.local ?? null });
 }
 
-/** What must be mended in its wording before it goes. */
+/** What must be mended in its wordings before it goes. */
 async function mustsOf(
   scope: Scope,
-  { id, programId, channel, body }: Broadcast,
+  { id, programId, channel, body, comparison }: Broadcast,
   at: Millis,
 ): Promise<{ field: string; message: string }[]> {
   const program = await scope.em.findOneOrFail(Program, { id: programId });
-  const findings = await findInWording(scope, { source: body, program, channel, at, broadcastId: id });
-  return findings
-    .filter(({ severity }) => severity === 'must')
-    .map(({ message }) => ({ field: 'body', message: `body: ${message}` }));
+  const others = comparison?.others ?? [];
+  const musts: { field: string; message: string }[] = [];
+  for (const [i, source] of [body, ...others.map((other) => other.body)].entries()) {
+    const field = i === 0 ? 'body' : `comparison.others.${i - 1}.body`;
+    const findings = await findInWording(scope, { source, program, channel, at, broadcastId: id });
+    for (const { severity, message } of findings)
+      if (severity === 'must') musts.push({ field, message: `${field}: ${message}` });
+  }
+  return musts;
 }
 
 /** Moves a broadcast by one of the plain verbs (call back, pause, resume, stop) and says so in the audit. */
@@ -189,11 +196,6 @@ export async function actOnBroadcast(
 
 export const callBackBroadcast = (ctx: Context, scope: Scope, id: string) =>
   moveBroadcast(scope, id, 'call-back', new Date(ctx.now()));
-
-const refusalOf = (reason: BroadcastRefusal) =>
-  reason === 'not-found'
-    ? notFound('broadcast')
-    : refuse<Refusal>({ code: 'conflict', problems: [{ field: 'state', message: BROADCAST_WORDS[reason] }] });
 
 const reload = (scope: Scope, id: string): Promise<Broadcast> =>
   scope.em.findOneOrFail(Broadcast, { id }, { refresh: true });

@@ -14,6 +14,7 @@ import {
   Min,
   Max,
 } from '@/services/kit/validation';
+import { MOST_WORDINGS } from '@/core/broadcast/wordings';
 import { HoursInput } from '@/services/programs/inputs';
 import { words, tooLong } from '@/services/kit/inputs';
 import { IsCondition, IsFilled, IsInstant } from '@/services/kit/checks';
@@ -63,6 +64,46 @@ export class TimingInput {
   sender_numbers?: string[];
 }
 
+/** Another wording of the same broadcast. */
+export class WordingInput {
+  @IsOptional()
+  @IsString(words('Saturn is up tonight'))
+  @MaxLength(LONGEST_SUBJECT, tooLong(LONGEST_SUBJECT))
+  subject?: string;
+
+  @IsString(words('Come and see Saturn.'))
+  @IsFilled({ message: 'must not be empty.' })
+  @MaxLength(LONGEST_BODY, tooLong(LONGEST_BODY))
+  body!: string;
+}
+
+/** Up to four wordings, split by lot. */
+export class ComparisonInput {
+  /** The second to the fourth. */
+  @IsArray({ message: 'must be a list of wordings.' })
+  @ArrayMaxSize(MOST_WORDINGS - 1, {
+    message: `holds more than ${MOST_WORDINGS - 1} wordings beside the first.`,
+  })
+  @ValidateNested({ each: true })
+  @Type(() => WordingInput)
+  others!: WordingInput[];
+
+  @IsIn(['replies', 'clicks', 'opt-outs'], { message: 'must be replies, clicks or opt-outs.' })
+  by!: 'replies' | 'clicks' | 'opt-outs';
+
+  /** Of a hundred people so many get the wordings first, the rest the better one; left out: all are split at once. */
+  @IsOptional()
+  @IsInt({ message: 'must be a whole number of a hundred.' })
+  @Min(1, { message: 'must be at least 1.' })
+  @Max(90, { message: 'must be at most 90: somebody has to be left for the better one.' })
+  first?: number | null;
+
+  /** The better one goes to the rest by itself once the difference is real; left out: somebody chooses. */
+  @IsOptional()
+  @IsBoolean({ message: 'must be true or false.' })
+  by_itself?: boolean;
+}
+
 export class CreateBroadcastInput extends TimingInput {
   @IsString(words('Clear Sky Alerts'))
   @MaxLength(80, tooLong(80))
@@ -89,6 +130,13 @@ export class CreateBroadcastInput extends TimingInput {
   @IsFilled({ message: 'must not be empty.' })
   @MaxLength(LONGEST_BODY, tooLong(LONGEST_BODY))
   body!: string;
+
+  /** Wordings beside this one; left out: there is one. */
+  @IsOptional()
+  @IsObject({ message: 'must be an object with others and by.' })
+  @ValidateNested()
+  @Type(() => ComparisonInput)
+  comparison?: ComparisonInput | null;
 
   /** False: addresses stay as they are written. Left out: they become short ones that count who comes. */
   @IsOptional()
@@ -141,4 +189,18 @@ export class ChangePaceInput {
   @ValidateNested()
   @Type(() => PaceInput)
   pace?: PaceInput | null;
+}
+
+export class LeaveOutInput {
+  /** A condition as JSON text: who gets it no more. */
+  @IsCondition()
+  condition!: string;
+}
+
+export class ChooseWordingInput {
+  /** The first is 0. */
+  @IsInt({ message: 'must be a whole number: the first wording is 0.' })
+  @Min(0, { message: 'must be 0 or more.' })
+  @Max(MOST_WORDINGS - 1, { message: `must be at most ${MOST_WORDINGS - 1}.` })
+  wording!: number;
 }

@@ -1,16 +1,28 @@
-import { nextBroadcastState, SEND_GOES, type BroadcastState } from '@/core/broadcast/lifecycle';
+import {
+  nextBroadcastState,
+  SEND_GOES,
+  type BroadcastEvent,
+  type BroadcastState,
+} from '@/core/broadcast/lifecycle';
 import { ok, refuse, type Result } from '@/core/shared/result';
 import { setSend } from '@/db/delivery/sends';
 import { announce, callBack } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
 import type { Context } from '@/services/kit/context';
+import { conflict, notFound, type Refusal } from '@/services/kit/validation';
 
 export type BroadcastRefusal = 'not-found' | 'wrong-state';
 
-export const BROADCAST_WORDS: Record<BroadcastRefusal, string> = {
+const BROADCAST_WORDS: Record<BroadcastRefusal, string> = {
   'not-found': 'There is no such broadcast.',
   'wrong-state': 'The broadcast is not in a state where this can be done. Load it again and see.',
 };
+
+export const refusalOf = (reason: BroadcastRefusal): Result<never, Refusal> =>
+  reason === 'not-found' ? notFound('broadcast') : conflict('state', BROADCAST_WORDS[reason]);
+
+/** From these on what waits is not late. */
+const BEGINS: readonly BroadcastEvent[] = ['begin', 'resume', 'choose'];
 
 /** Locks a broadcast and says where it stands; null: there is none. */
 export async function lockBroadcast(scope: Scope, broadcastId: string): Promise<BroadcastState | null> {
@@ -25,7 +37,7 @@ export async function lockBroadcast(scope: Scope, broadcastId: string): Promise<
 export async function moveBroadcast(
   scope: Scope,
   broadcastId: string,
-  event: Parameters<typeof nextBroadcastState>[1],
+  event: BroadcastEvent,
   at: Date,
 ): Promise<Result<BroadcastState, BroadcastRefusal>> {
   const state = await lockBroadcast(scope, broadcastId);
@@ -37,7 +49,7 @@ export async function moveBroadcast(
       where workspace_id = :workspace and id = :broadcastId and state = :state`,
     { broadcastId, next, at, state },
   );
-  const began = event === 'begin' || event === 'resume' ? at : null;
+  const began = BEGINS.includes(event) ? at : null;
   await setSend(scope, { id: broadcastId, kind: 'broadcast', goes: SEND_GOES[next], began });
   await announce(scope, false);
   return ok(next);
@@ -65,10 +77,18 @@ export async function resumeBroadcast(
   const at = new Date(ctx.now());
   const moved = await moveBroadcast(scope, broadcastId, 'resume', at);
   if (!moved.ok) return moved;
+  await letGoOn(scope, broadcastId);
   await setDue(scope, broadcastId, at.toISOString());
   await announce(scope, true);
   return moved;
 }
+
+/** Over the limit that held it, it goes on for good: somebody looked and decided. */
+const letGoOn = (scope: Scope, broadcastId: string): Promise<number> =>
+  scope.run(
+    `update broadcast set waived = array_append(waived, held ->> 'of'), held = null where workspace_id = :workspace and id = :broadcastId and held is not null`,
+    { broadcastId },
+  );
 
 const setDue = (scope: Scope, broadcastId: string, notBefore: string): Promise<number> =>
   scope.run(

@@ -1,6 +1,7 @@
 import { HOUR, toIso, type Millis } from '@/core/shared/instant';
 import { toJson } from '@/db/kit/json';
-import { parseTemplate } from '@/core/text/template';
+import { isFirst, wordingOf } from '@/core/broadcast/wordings';
+import { parseTemplate, type TemplateProblem } from '@/core/text/template';
 import { Account } from '@/db/access/entities';
 import { Broadcast } from '@/db/sends/entities';
 import { freezeAudience, frozenPage } from '@/db/audience/audience';
@@ -14,12 +15,13 @@ import { mailToken } from '@/services/kit/mail-token';
 import { byKey, inWorkspace, type Crossing, type Scope } from '@/db/kit/scope';
 import { audienceContext, cutOf, planCondition } from '@/services/audience/audience';
 import { clearAudience, type Cleared } from '@/services/clearance/clear-audience';
-import { forSend, loadProgramFacts } from '@/services/clearance/clearance-facts';
+import { leftOutOf } from '@/db/sends/broadcasts';
+import { forSend, loadProgramFacts, type Wording } from '@/services/clearance/clearance-facts';
 import type { Context } from '@/services/kit/context';
 import { codeLinks, keepCodes } from '@/services/links/make-links';
 import { linkPlan } from '@/services/links/plan';
 import { moveBroadcast, stopBroadcast } from './move-broadcast';
-import { ok } from '@/core/shared/result';
+import { ok, type Result } from '@/core/shared/result';
 import type { BroadcastState } from '@/core/broadcast/lifecycle';
 import type { StuckRows } from '@/db/kit/trouble';
 import { asDue, Unworkable, workThrough, type Due, type Queue } from '@/services/kit/trouble';
@@ -69,6 +71,7 @@ export const FINISH_QUEUE: Queue = {
     dueBroadcasts(
       crossing,
       `state = 'sending' and ${untroubled('b.id')}
+         and (chosen is not null or comparison is null or comparison -> 'first' = 'null')
          and not exists (select 1 from message t where t.send_id = b.id and t.not_before is not null)
          and not exists (select 1 from ${ON_THE_WAY} where d.workspace_id = b.workspace_id and t.send_id = b.id)`,
       at,
@@ -167,15 +170,22 @@ async function prepareSlice(ctx: Context, scope: Scope, broadcastId: string): Pr
   if (!broadcast || broadcast.state !== 'preparing') return false;
   const program = await loadProgramFacts(scope, broadcast.programId, at, broadcast.channel);
   const facts = program && forSend(program, broadcast.timing);
-  const body = parseTemplate(broadcast.body);
-  const subject = broadcast.subject === null ? ok(null) : parseTemplate(broadcast.subject);
-  if (!facts || !body.ok || !subject.ok)
-    throw new Unworkable('Its text or its program cannot be read any more.');
+  const wordings = templatesOf(broadcast);
+  if (!facts || !wordings.ok) throw new Unworkable('Its text or its program cannot be read any more.');
   const senderName = await firstNameOf(scope, broadcast.createdBy);
   const links =
     broadcast.channel === 'sms' ? linkPlan(facts.workspace, broadcast.links, broadcast.name) : null;
-  const wording = { body: body.value, subject: subject.value, ...(links ? { links } : {}) };
-  const sending = { facts, wording, senderName, at, local: broadcast.timing.local };
+  const lot = lotsOf(broadcast);
+  const made = wordings.value.map((wording) => ({ ...wording, ...(links ? { links } : {}) }));
+  const sending = {
+    ...{ facts, senderName, at, local: broadcast.timing.local },
+    wording: made[0]!,
+    wordingOf: (personId: string) => made[lot.wordingOf(personId)]!,
+    only: async (ids: readonly string[]) => {
+      const out = await leftOutOf(scope, broadcastId, ids);
+      return ids.filter((id) => lot.isMeant(id) && !out.has(id));
+    },
+  };
   const meant = broadcast.audience
     ? { page: (within: Scope, after: string, most: number) => frozenPage(within, broadcastId, after, most) }
     : {};
@@ -187,7 +197,14 @@ async function prepareSlice(ctx: Context, scope: Scope, broadcastId: string): Pr
   }
   const rows = slice.map((cleared) => {
     const coded = codeLinks(ctx, cleared.copy);
-    return { cleared, codes: coded.codes, row: rowOf(ctx, broadcast, cleared, coded.body) };
+    return {
+      cleared,
+      codes: coded.codes,
+      row: {
+        ...rowOf(ctx, broadcast, cleared, coded.body),
+        wording: broadcast.comparison && lot.wordingOf(cleared.person.id),
+      },
+    };
   });
   await insertTexts(
     scope,
@@ -206,6 +223,29 @@ async function prepareSlice(ctx: Context, scope: Scope, broadcastId: string): Pr
     { cursor, broadcastId, at: new Date(ctx.now()) },
   );
   return true;
+}
+
+/** Every wording as templates, the first first. */
+function templatesOf({ subject, body, comparison }: Broadcast): Result<Wording[], TemplateProblem[]> {
+  const read: Wording[] = [];
+  for (const one of [{ subject, body }, ...(comparison?.others ?? [])]) {
+    const template = parseTemplate(one.body);
+    if (!template.ok) return template;
+    const line = one.subject === null ? ok(null) : parseTemplate(one.subject);
+    if (!line.ok) return line;
+    read.push({ body: template.value, subject: line.value });
+  }
+  return ok(read);
+}
+
+/** Who gets it now, and which wording: some the wordings first where the rest waits for the better, then the rest. */
+function lotsOf({ id, comparison, chosen }: Broadcast) {
+  const wordings = (comparison?.others.length ?? 0) + 1;
+  const first = comparison?.first ?? null;
+  return {
+    wordingOf: (personId: string) => chosen ?? wordingOf(id, personId, wordings),
+    isMeant: (personId: string) => first === null || isFirst(id, personId, first) === (chosen === null),
+  };
 }
 
 function rowOf(

@@ -11,7 +11,10 @@ import type { Scope } from '@/db/kit/scope';
 import { broadcastCounts } from '@/db/results/results';
 import { namesOfThings } from '@/db/audience/things';
 import { targetsOf } from '@/db/links/links';
+import { Send } from '@/db/delivery/entities';
+import { compareWordings } from './choose-wording';
 import { resultOf } from './views';
+import { heldWords } from './watch-limits';
 import { Broadcast } from '@/db/sends/entities';
 import { Program } from '@/db/programs/entities';
 import type { Millis } from '@/core/shared/instant';
@@ -51,7 +54,12 @@ export async function readSend(scope: Scope, id: string) {
   if (!broadcast) return null;
   const program = await scope.em.findOneOrFail(Program, { id: broadcast.programId });
   const [counts] = await broadcastCounts(scope, [id]);
-  return { broadcast, program, result: resultOf(counts!), links: await targetsOf(scope, id) };
+  return {
+    ...{ broadcast, program, result: resultOf(counts!), links: await targetsOf(scope, id) },
+    held: broadcast.held && heldWords(broadcast.held),
+    standing: broadcast.comparison && (await compareWordings(scope, id, broadcast.comparison)),
+    pace: (await scope.em.findOne(Send, { id }))?.timing?.pace ?? broadcast.timing.pace,
+  };
 }
 
 /** What a draft can be written to and with. */

@@ -1,3 +1,4 @@
+import type { Comparison } from '@/core/broadcast/wordings';
 import type { Timing } from '@/core/broadcast/timing';
 import { toIso } from '@/core/shared/instant';
 import type { Broadcast } from '@/db/sends/entities';
@@ -16,11 +17,18 @@ export const broadcastView = (broadcast: Broadcast) => ({
   body: broadcast.body,
   ...{ short_links: broadcast.links.short, plain_links: broadcast.links.plain, utm: broadcast.links.utm },
   ...timingView(broadcast.timing),
+  comparison: broadcast.comparison && comparisonView(broadcast.comparison),
+  ...{ chosen_wording: broadcast.chosen, held: broadcast.held },
   state: broadcast.state,
   send_at: iso(broadcast.sendAt),
   begun_at: iso(broadcast.begunAt),
   finished_at: iso(broadcast.finishedAt),
   created_at: iso(broadcast.createdAt),
+});
+
+const comparisonView = ({ others, by, first, byItself }: Comparison) => ({
+  others: others.map(({ subject, body }) => ({ ...(subject === null ? {} : { subject }), body })),
+  ...{ by, first, by_itself: byItself },
 });
 
 const timingView = ({ local, hours, pace, senders }: Timing) => ({
@@ -31,7 +39,7 @@ const timingView = ({ local, hours, pace, senders }: Timing) => ({
 export const resultOf = (row: BroadcastCountsRow): BroadcastResult =>
   broadcastResult({ ...row, optOuts: row.opt_outs });
 
-const rateView = (rate: Rate) => ({
+export const rateView = (rate: Rate) => ({
   count: rate.count,
   of: rate.of,
   share: rate.share,

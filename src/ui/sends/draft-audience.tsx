@@ -6,16 +6,9 @@ import { toast } from 'sonner';
 import { branches, EVERYBODY, groupKind, isGroup, type Condition } from '@/core/audience/condition';
 import { isEverybody, splitLeftOut, withLeftOut, type Chosen } from '@/core/audience/left-out';
 import { CutBuilder } from '@/ui/audience/cut-builder';
-import type { Askable } from '@/ui/audience/leaf-editor';
 import { askServer } from '@/ui/kit/ask';
 import { Labelled } from './draft-fields';
-
-/** What can be meant, and what it takes to keep it. */
-export interface AudienceChoices {
-  segments: { id: string; name: string }[];
-  askable: Askable;
-  keepSegment(name: string, condition: Condition): Promise<{ id: string | null; problem: string | null }>;
-}
+import type { AudienceChoices } from './draft-values';
 
 interface Props {
   choices: AudienceChoices;

@@ -6,7 +6,13 @@ import { USUAL_LINKS } from '@/core/link/shorten';
 import { MERGE_FIELDS } from '@/core/text/fields';
 import type { DraftReport } from './draft-report';
 import { DraftDesk } from './draft-desk';
-import { USUAL_TIMING, type DraftOutcome, type DraftValues, type Sending } from './draft-values';
+import {
+  USUAL_COMPARISON,
+  USUAL_TIMING,
+  type DraftOutcome,
+  type DraftValues,
+  type Sending,
+} from './draft-values';
 
 /** The editor measures itself as no imitated browser can; a box for text stands in for it. */
 vi.mock('@/ui/kit/text-editor', () => ({
@@ -68,6 +74,7 @@ const report = (more: Partial<DraftReport> = {}): DraftReport => ({
   senders: [],
   swaps: null,
   findings: [],
+  open: [],
   links: [],
   examples: {
     first: null,
@@ -118,7 +125,8 @@ function desk(more: Partial<DraftValues> = {}, outcome: DraftOutcome = { problem
     <DraftDesk
       initial={{
         ...{ id: null, program: 'prg_1', audience: '', name: 'Saturn week', body: 'Hi' },
-        ...{ channel: 'sms', subject: '', links: USUAL_LINKS, timing: USUAL_TIMING, ...more },
+        ...{ channel: 'sms', subject: '', links: USUAL_LINKS, timing: USUAL_TIMING },
+        ...{ others: [], comparison: USUAL_COMPARISON, ...more },
       }}
       programs={[
         { id: 'prg_1', name: 'Clear Sky Alerts' },

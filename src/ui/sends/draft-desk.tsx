@@ -23,9 +23,20 @@ import { DraftTry } from './draft-try';
 import { BehindDialog } from './draft-behind';
 import { WhoFields, Writing } from './draft-fields';
 import { AudienceFields } from './draft-audience';
+import { ComparisonFields, WordingTabs } from './draft-wordings';
 import { WhenFields } from './draft-when';
 
 const NO_FINDINGS: readonly Finding[] = [];
+const pick = ({ subject, body }: { subject: string; body: string }) => ({ subject, body });
+
+const NONE_OPEN: readonly number[] = [];
+
+const withPart = (
+  others: DraftValues['others'],
+  at: number,
+  part: Partial<DraftValues['others'][number]>,
+): DraftValues['others'] => others.map((other, i) => (i === at ? { ...other, ...part } : other));
+
 const NO_SENDERS: DraftReport['senders'] = [];
 
 /** Writing a broadcast: the text at the left, everything it leads to in the margin while it is written. */
@@ -51,7 +62,9 @@ export function DraftDesk({
   const editor = useRef<EditorHandle>(null);
   const id = useId();
   const set = (part: Partial<DraftValues>) => setValues((old) => ({ ...old, ...part }));
-  const question = useQuestion(values, when);
+  const [shown, setShown] = useState(0);
+  const current = shown === 0 ? values : values.others[shown - 1]!;
+  const question = useQuestion(values, when, shown);
   const { report, complaint, busy } = useDraftReport(question, sampleId);
   const find = useFind(question);
   const cleared = report ? report.report.cleared + report.report.held : null;
@@ -65,12 +78,35 @@ export function DraftDesk({
           set={(chosen) => set({ audience: chosen })}
           problem={problemOf('condition') ?? problemOf('audience')}
         />
-        <Writing
-          {...{ id, values, set, editor, problemOf, complaint }}
-          initial={initial.body}
-          findings={report?.findings ?? NO_FINDINGS}
-          fields={fields}
+        <WordingTabs
+          wordings={values.others.length + 1}
+          shown={shown}
+          open={report?.open ?? NONE_OPEN}
+          show={setShown}
+          add={() => (set({ others: [...values.others, pick(current)] }), setShown(values.others.length + 1))}
+          takeOut={() => (
+            set({ others: values.others.filter((_, i) => i !== shown - 1) }),
+            setShown(shown - 1)
+          )}
         />
+        <Writing
+          key={`${shown} of ${values.others.length}`}
+          {...{ id, editor, fields }}
+          letter={values.channel === 'email'}
+          subject={current.subject}
+          body={current.body}
+          set={(part) => set(shown === 0 ? part : { others: withPart(values.others, shown - 1, part) })}
+          subjectProblem={problemOf(shown === 0 ? 'subject' : `comparison.others.${shown - 1}.subject`)}
+          problem={problemOf(shown === 0 ? 'body' : `comparison.others.${shown - 1}.body`) ?? complaint}
+          findings={report?.findings ?? NO_FINDINGS}
+        />
+        {values.others.length > 0 && (
+          <ComparisonFields
+            comparison={values.comparison}
+            set={(part) => set({ comparison: { ...values.comparison, ...part } })}
+            problem={problemOf('comparison') ?? problemOf('comparison.first')}
+          />
+        )}
         <WhenFields
           {...{ id, when, setWhen, zone, problemOf }}
           channel={values.channel}
@@ -81,7 +117,7 @@ export function DraftDesk({
         <Problem>{problemOf('role') ?? problemOf('state')}</Problem>
         <SendButtons
           {...{ pending, cleared, submit, when }}
-          open={hasMusts(report?.findings ?? NO_FINDINGS)}
+          open={hasMusts(report?.findings ?? NO_FINDINGS) || (report?.open.length ?? 0) > 0}
         />
       </div>
       <aside
@@ -99,19 +135,24 @@ export function DraftDesk({
             find={find}
             afterSample={
               values.channel === 'sms' && (
-                <DraftTry values={values} person={report.sample} own={own} acts={tryActs} />
+                <DraftTry
+                  values={{ ...values, ...pick(current) }}
+                  person={report.sample}
+                  own={own}
+                  acts={tryActs}
+                />
               )
             }
             links={values.links}
             onLinks={(links) => set({ links })}
             onShow={(place) => editor.current?.show(place)}
-            onMend={(mending) => editor.current?.replace(mended(values.body, mending))}
+            onMend={(mending) => editor.current?.replace(mended(current.body, mending))}
           />
         ) : (
           <p className="text-soft">
             {complaint
               ? 'Mend the text, and the report comes back.'
-              : values.body.trim() === ''
+              : current.body.trim() === ''
                 ? 'Write the text: here you will see who gets it, who not and why, and what it costs.'
                 : 'Working out who gets it …'}
           </p>
@@ -131,8 +172,8 @@ export function DraftDesk({
 }
 
 /** What the engines are asked about it; the same as long as nothing changed that they look at. */
-function useQuestion(values: DraftValues, when: When): Record<string, string | null> {
-  const words = JSON.stringify(draftQuestion(values, when));
+function useQuestion(values: DraftValues, when: When, shown: number): Record<string, string | null> {
+  const words = JSON.stringify(draftQuestion(values, when, shown));
   return useMemo(() => JSON.parse(words) as Record<string, string | null>, [words]);
 }
 

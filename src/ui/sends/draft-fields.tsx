@@ -1,4 +1,5 @@
 'use client';
+import { useState } from 'react';
 import { CHANNELS, CHANNEL_WORDS, type Channel } from '@/core/message/channel';
 import type { MergeField } from '@/core/text/fields';
 import type { Finding } from '@/core/wording/finding';
@@ -7,15 +8,16 @@ import type { EditorHandle } from '@/ui/kit/text-editor';
 import { Writer } from '@/ui/kit/writer';
 import { type DraftProps, type DraftValues } from './draft-values';
 
-/** Its subject, its text, and the fields that are put into it. */
+/** One wording: its subject, its text, and the fields that are put into it. */
 export function Writing({
   id,
-  initial,
-  values,
+  letter,
+  subject,
+  body,
   set,
   editor,
-  problemOf,
-  complaint,
+  subjectProblem,
+  problem,
   findings,
   fields,
 }: {
@@ -23,23 +25,25 @@ export function Writing({
   /** What is wrong with the text, for its places. */
   findings: readonly Finding[];
   id: string;
-  initial: string;
-  values: DraftValues;
-  set(part: Partial<DraftValues>): void;
+  /** It goes by e-mail. */
+  letter: boolean;
+  subject: string;
+  body: string;
+  set(part: { subject?: string; body?: string }): void;
   editor: React.RefObject<EditorHandle | null>;
-  problemOf(field: string): string | undefined;
-  complaint: string | null;
+  subjectProblem: string | undefined;
+  problem: string | null | undefined;
 }) {
-  const letter = values.channel === 'email';
+  const [initial] = useState(body);
   return (
     <>
       {letter && (
         <div className="mb-4">
-          <Labelled id={`${id}s`} label="Subject" problem={problemOf('subject')}>
+          <Labelled id={`${id}s`} label="Subject" problem={subjectProblem}>
             <input
               id={`${id}s`}
               className="input"
-              value={values.subject}
+              value={subject}
               maxLength={300}
               onChange={(event) => set({ subject: event.target.value })}
             />
@@ -50,12 +54,12 @@ export function Writing({
         ref={editor}
         label={letter ? 'Letter' : 'Text'}
         initial={initial}
-        value={values.body}
-        onChange={(body) => set({ body })}
+        value={body}
+        onChange={(source) => set({ body: source })}
         fields={fields}
         counts={!letter}
         findings={findings}
-        problem={problemOf('body') ?? complaint}
+        problem={problem}
       />
     </>
   );

@@ -44,6 +44,8 @@ export interface DraftReport {
   senders: DraftSender[];
   swaps: SwapOffer | null;
   findings: Finding[];
+  /** Of several wordings those that must be mended. */
+  open: number[];
   examples: Examples;
   links: DraftLink[];
   now: number;

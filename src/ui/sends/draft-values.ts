@@ -1,5 +1,7 @@
-import type { AudienceChoices } from './draft-audience';
+import type { Condition } from '@/core/audience/condition';
+import type { Askable } from '@/ui/audience/leaf-editor';
 import type { LinkChoice } from '@/core/link/shorten';
+import type { Measure } from '@/core/broadcast/wordings';
 import type { MergeField } from '@/core/text/fields';
 import { type Channel } from '@/core/message/channel';
 
@@ -24,6 +26,16 @@ export interface When {
   local: string;
 }
 
+/** How several wordings are compared, as it stands in the fields. */
+export interface DraftComparison {
+  by: Measure;
+  /** Of a hundred; empty: all are split at once. */
+  first: string;
+  byItself: boolean;
+}
+
+export const USUAL_COMPARISON: DraftComparison = { by: 'replies', first: '20', byItself: true };
+
 export interface DraftValues {
   id: string | null;
   program: string;
@@ -34,6 +46,9 @@ export interface DraftValues {
   /** Of an e-mail. */
   subject: string;
   body: string;
+  /** The second to the fourth wording. */
+  others: { subject: string; body: string }[];
+  comparison: DraftComparison;
   /** How its links are made. */
   links: LinkChoice;
   timing: DraftTiming;
@@ -58,6 +73,13 @@ export interface TryActs {
   send(values: DraftValues, personId: string | null, press: string): Promise<TryOutcome>;
 }
 
+/** What can be meant, and what it takes to keep it. */
+export interface AudienceChoices {
+  segments: { id: string; name: string }[];
+  askable: Askable;
+  keepSegment(name: string, condition: Condition): Promise<{ id: string | null; problem: string | null }>;
+}
+
 export interface DraftProps {
   initial: DraftValues;
   programs: { id: string; name: string }[];
@@ -74,11 +96,12 @@ export interface DraftProps {
 
 /** What screens ask the engines about a draft, as words. */
 export const draftQuestion = (
-  { id, program, channel, subject, body, audience, links, timing }: DraftValues,
+  { id, program, channel, subject, body, audience, links, timing, others }: DraftValues,
   when: When,
+  shown: number,
 ): Record<string, string | null> => ({
   ...{ id, program, channel, subject, body, audience },
   ...{ at: when.kind === 'at' ? when.local : '', local: when.kind === 'each' ? when.local : '' },
   ...{ short: links.short ? 'yes' : 'no', plain: links.plain.join('\n'), utm: links.utm ? 'yes' : 'no' },
-  timing: JSON.stringify(timing),
+  ...{ timing: JSON.stringify(timing), others: JSON.stringify(others), shown: String(shown) },
 });

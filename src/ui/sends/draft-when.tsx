@@ -34,7 +34,7 @@ export function WhenFields(props: Props) {
       <Problem>{problemOf('at') ?? problemOf('local')}</Problem>
       <Hours {...props} />
       <Problem>{problemOf('hours')}</Problem>
-      <PaceFields {...props} />
+      <PaceFields id={props.id} pace={props.timing.pace} set={(pace) => props.setTiming({ pace })} />
       <Problem>{problemOf('pace')}</Problem>
       {channel === 'sms' && senders.length > 1 && <Senders {...props} />}
       <Problem>{problemOf('sender_numbers')}</Problem>
@@ -95,7 +95,16 @@ function Hours({ timing: { hours }, setTiming }: Props) {
   );
 }
 
-function PaceFields({ id, timing: { pace }, setTiming }: Props) {
+/** How fast it goes. */
+export function PaceFields({
+  id,
+  pace,
+  set,
+}: {
+  id: string;
+  pace: DraftTiming['pace'];
+  set(pace: DraftTiming['pace']): void;
+}) {
   return (
     <div className="mt-2 flex flex-wrap items-center gap-x-3 gap-y-2">
       <label htmlFor={`${id}pace`}>How fast</label>
@@ -103,9 +112,7 @@ function PaceFields({ id, timing: { pace }, setTiming }: Props) {
         id={`${id}pace`}
         className="input w-auto!"
         value={pace.kind}
-        onChange={(event) =>
-          setTiming({ pace: { ...pace, kind: event.target.value as DraftTiming['pace']['kind'] } })
-        }
+        onChange={(event) => set({ ...pace, kind: event.target.value as DraftTiming['pace']['kind'] })}
       >
         <option value="full">as fast as the numbers carry</option>
         <option value="rate">a few at a time</option>
@@ -120,15 +127,13 @@ function PaceFields({ id, timing: { pace }, setTiming }: Props) {
             aria-label="People at a time"
             className="input w-24!"
             value={pace.people}
-            onChange={(event) => setTiming({ pace: { ...pace, people: event.target.value } })}
+            onChange={(event) => set({ ...pace, people: event.target.value })}
           />
           <select
             aria-label="In a minute or an hour"
             className="input w-auto!"
             value={pace.per}
-            onChange={(event) =>
-              setTiming({ pace: { ...pace, per: event.target.value as 'minute' | 'hour' } })
-            }
+            onChange={(event) => set({ ...pace, per: event.target.value as 'minute' | 'hour' })}
           >
             <option value="minute">people a minute</option>
             <option value="hour">people an hour</option>
@@ -141,7 +146,7 @@ function PaceFields({ id, timing: { pace }, setTiming }: Props) {
           aria-label="Until"
           className="input w-auto!"
           value={pace.until}
-          onChange={(event) => setTiming({ pace: { ...pace, until: event.target.value } })}
+          onChange={(event) => set({ ...pace, until: event.target.value })}
         />
       )}
     </div>

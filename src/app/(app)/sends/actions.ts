@@ -13,13 +13,21 @@ import { createSegment } from '@/services/audience/segments';
 import { cutText } from '@/core/shared/clean-text';
 import { LONGEST_TEXT } from '@/services/kit/inputs';
 import { tryDraft } from '@/services/inbox/try-draft';
-import { CreateBroadcastInput, type SendBroadcastInput } from '@/services/sends/inputs';
+import { changePace } from '@/services/sends/change-pace';
+import { chooseWording } from '@/services/sends/choose-wording';
+import { leaveOutOf } from '@/services/sends/leave-out';
+import {
+  ChangePaceInput,
+  ChooseWordingInput,
+  CreateBroadcastInput,
+  type SendBroadcastInput,
+} from '@/services/sends/inputs';
 import { pauseBroadcast, resumeBroadcast, stopBroadcast } from '@/services/sends/move-broadcast';
 import { invalid, readInput } from '@/services/kit/validation';
 import type { DraftOutcome, DraftValues, Sending, When } from '@/ui/sends/draft-values';
 import type { FormState } from '@/ui/kit/form-state';
 import { actorOf, change, requireSession } from '../../session';
-import { instantOfLocal, timingFields } from '../../draft-question';
+import { comparisonFields, draftPace, instantOfLocal, timingFields } from '../../draft-question';
 import { changeTarget } from '@/services/links/change-target';
 import { ChangeTargetInput } from '@/services/links/inputs';
 import { field, sentence, stateOf, typed } from '../form-result';
@@ -40,6 +48,7 @@ export async function saveDraftAction(
     channel: values.channel,
     ...(values.channel === 'email' ? { subject: values.subject } : {}),
     ...{ short_links: values.links?.short, plain_links: values.links?.plain, utm: values.links?.utm },
+    comparison: comparisonFields(values),
     ...timingFields(values.timing, workspaceZone),
     ...(values.audience ? { audience: values.audience } : {}),
   });
@@ -134,6 +143,49 @@ export async function actAction(_: FormState, data: FormData): Promise<FormState
     await change(
       'send',
       (scope, session, ctx) => actOnBroadcast(ctx, scope, id, act, actorOf(session)),
+      pressOf(data),
+    ),
+    {},
+    '',
+  );
+}
+
+/** Slower or faster, while it goes. */
+export async function changePaceAction(_: FormState, data: FormData): Promise<FormState> {
+  const { workspaceZone } = await requireSession();
+  const fields = timingFields({ pace: draftPace(field(data, 'pace')) }, workspaceZone);
+  const input = await readInput(ChangePaceInput, { pace: fields.pace });
+  if (!input.ok) return stateOf(input, {}, '');
+  return stateOf(
+    await change(
+      'send',
+      (scope, session, ctx) =>
+        changePace(ctx, scope, field(data, 'broadcast'), input.value, actorOf(session)),
+      pressOf(data),
+    ),
+    {},
+    'It goes so from now on.',
+  );
+}
+
+export async function leaveOutAction(_: FormState, data: FormData): Promise<FormState> {
+  const result = await change(
+    'send',
+    (scope, session, ctx) =>
+      leaveOutOf(ctx, scope, field(data, 'broadcast'), field(data, 'condition'), actorOf(session)),
+    pressOf(data),
+  );
+  return stateOf(result, {}, result.ok ? `${result.value.called_back} called back.` : '');
+}
+
+export async function chooseWordingAction(_: FormState, data: FormData): Promise<FormState> {
+  const input = await readInput(ChooseWordingInput, { wording: Number(field(data, 'wording')) });
+  if (!input.ok) return stateOf(input, {}, '');
+  return stateOf(
+    await change(
+      'send',
+      (scope, session, ctx) =>
+        chooseWording(ctx, scope, field(data, 'broadcast'), input.value.wording, actorOf(session)),
       pressOf(data),
     ),
     {},

@@ -1,9 +1,14 @@
 'use client';
 import { useRouter } from 'next/navigation';
 import type { MergeField } from '@/core/text/fields';
-import type { AudienceChoices } from '@/ui/sends/draft-audience';
 import { DraftDesk } from '@/ui/sends/draft-desk';
-import { type DraftOutcome, type DraftValues, type Sending, type TryActs } from '@/ui/sends/draft-values';
+import {
+  type AudienceChoices,
+  type DraftOutcome,
+  type DraftValues,
+  type Sending,
+  type TryActs,
+} from '@/ui/sends/draft-values';
 
 interface Props {
   initial: DraftValues;

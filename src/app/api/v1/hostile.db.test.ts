@@ -280,7 +280,14 @@ const GOOD: Record<string, () => object | Promise<object>> = {
     name: 'B',
     body: 'Clear.',
     audience: '{"all":[]}',
+    hours: { days: [1, 2, 3], from: '10:00', to: '18:00' },
+    pace: { people: 20, per: 'hour' },
+    sender_numbers: ['+17195550110'],
+    comparison: { others: [{ body: 'Come.' }], by: 'replies', first: 20, by_itself: true },
   }),
+  ChangePaceInput: () => goingOut({ pace: { people: 20, per: 'minute' } }),
+  LeaveOutInput: () => goingOut({ condition: '{"all":[]}' }),
+  ChooseWordingInput: () => goingOut({ wording: 0 }),
   SendBroadcastInput: () => ({ at: '2026-11-24T19:30:00Z', grace_seconds: 10 }),
   TextBodyInput: () => ({ body: 'Clear.' }),
   WebhookInput: () => ({ url: 'https://example.org/hooks', note: 'mail house', kinds: ['reply.received'] }),
@@ -290,6 +297,14 @@ const GOOD: Record<string, () => object | Promise<object>> = {
   }),
 };
 let n = 0;
+
+/** A good body for a broadcast that goes out, with a wording still to be chosen. */
+async function goingOut(body: object): Promise<object> {
+  await world.rows(
+    `update broadcast set state = 'sending', chosen = null where workspace_id = :workspace returning id`,
+  );
+  return body;
+}
 let label = '';
 let person = '';
 let teammate = '';

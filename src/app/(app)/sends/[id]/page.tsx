@@ -13,15 +13,21 @@ import { ResultLines } from '@/ui/results/result-lines';
 import { dayAndTime } from '@/ui/kit/time';
 import { readScreen } from '../../../session';
 import { askNumberAction, giveCodeAction } from '../../programs/sequences/trial-actions';
-import { timingValues } from '../../../draft-question';
+import { comparisonValues, paceValues, timingValues } from '../../../draft-question';
 import {
   actAction,
+  changePaceAction,
   changeTargetAction,
+  chooseWordingAction,
+  leaveOutAction,
   keepSegmentAction,
   saveDraftAction,
   tryDraftAction,
 } from '../actions';
 import { Draft } from '../draft';
+import { LeaveOutForm, PaceForm } from '@/ui/sends/send-going';
+import { SendWordings } from '@/ui/sends/send-wordings';
+import { Mark } from '@/ui/kit/mark';
 import { SendLinks } from '@/ui/sends/send-links';
 import { Stuck } from '../../stuck';
 
@@ -55,6 +61,7 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
             subject: broadcast.subject ?? '',
             links: broadcast.links,
             timing: timingValues(broadcast.timing, zone),
+            ...comparisonValues(broadcast.comparison),
           }}
           audience={{
             ...{ segments: data.choices.segments, askable: data.choices.askable },
@@ -115,14 +122,46 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
         </p>
       ) : (
         <>
+          {data.send.held && (
+            <p role="status" className="mb-5 border-l-2 border-bad pl-4">
+              <Mark tone="bad">held by itself</Mark>: {data.send.held} Look at who left and what they wrote;
+              then let it go on or stop it.
+            </p>
+          )}
           <Progress people={result.people} open={result.open} state={broadcast.state} />
+          {GOING.includes(broadcast.state) && (
+            <div className="mb-6 border-b border-rule pb-4">
+              <PaceForm id={id} pace={paceValues(data.send.pace, zone)} action={changePaceAction} />
+              <LeaveOutForm id={id} askable={data.choices.askable} action={leaveOutAction} />
+            </div>
+          )}
           <ResultLines id={id} result={result} channel={broadcast.channel} />
+          {broadcast.comparison && data.send.standing && (
+            <SendWordings
+              id={id}
+              by={broadcast.comparison.by}
+              byItself={broadcast.comparison.byItself}
+              wordings={[broadcast, ...broadcast.comparison.others].map(({ body }, i) => ({
+                ...{ ...data.send!.standing!.tallies[i]!, body: readable(body) },
+              }))}
+              verdict={data.send.standing.verdict}
+              waits={
+                broadcast.comparison.first !== null &&
+                broadcast.chosen === null &&
+                broadcast.state === 'sending'
+              }
+              chosen={broadcast.chosen}
+              choose={chooseWordingAction}
+            />
+          )}
           <SendLinks links={links} action={changeTargetAction} />
         </>
       )}
     </Page>
   );
 }
+
+const GOING: readonly BroadcastState[] = ['preparing', 'sending', 'paused'];
 
 /** The stored text with its merge fields in words. */
 const readable = (body: string): string =>

@@ -3,7 +3,7 @@ import type { Metadata } from 'next';
 import Link from 'next/link';
 import { readDraftChoices } from '@/services/sends/screen';
 import { readOwnNumber } from '@/services/sequences/own-number';
-import { USUAL_TIMING } from '@/ui/sends/draft-values';
+import { USUAL_COMPARISON, USUAL_TIMING } from '@/ui/sends/draft-values';
 import { Empty, Page } from '@/ui/kit/page';
 import { readScreen } from '../../../session';
 import { askNumberAction, giveCodeAction } from '../../programs/sequences/trial-actions';
@@ -37,6 +37,7 @@ export default async function NewSendPage({
               body: '',
             },
             ...{ channel: 'sms', subject: '', links: USUAL_LINKS, timing: USUAL_TIMING },
+            ...{ others: [], comparison: USUAL_COMPARISON },
           }}
           audience={{ segments: data.segments, askable: data.askable, keepSegment: keepSegmentAction }}
           programs={data.programs}
