@@ -1,5 +1,5 @@
 import { Temporal } from 'temporal-polyfill';
-import { DAY, MINUTE, type Millis } from './instant';
+import { DAY, MINUTE, toIso, type Millis } from './instant';
 
 /** A stretch of time in which the clocks of a zone keep one distance from UTC: from `from`, up to `to`. */
 interface Stretch {
@@ -54,6 +54,9 @@ export function instantOn(dayNumber: number, time: string, zone: string): Millis
 /** The same for a day as it is written: `2026-11-24`. */
 export const instantAt = (day: string, time: string, zone: string): Millis =>
   instantOn(Date.parse(day) / DAY, time, zone);
+
+/** What the clock and the calendar of a zone show at an instant: `2026-12-01T18:00`. */
+export const shownAt = (zone: string, at: Millis): string => toIso(at + offsetAt(zone, at)).slice(0, 16);
 
 /** What a field of a form holds, `2026-12-01T18:00`, as an ISO instant; null: it is empty. */
 export function instantOfLocal(local: string, zone: string): string | null {

@@ -223,3 +223,26 @@ export async function waitingIn(scope: Scope, broadcastId: string, cut: Cut): Pr
   );
   return row!.waiting;
 }
+
+/** What people wrote after a broadcast, the newest first. */
+export const latestReplies = (
+  scope: Scope,
+  broadcastId: string,
+  most: number,
+): Promise<
+  {
+    id: string;
+    person_id: string;
+    first_name: string | null;
+    last_name: string | null;
+    address: string;
+    body: string;
+    at: Date;
+  }[]
+> =>
+  scope.rows(
+    `select i.id, i.person_id, p.first_name, p.last_name, t.address, i.body, i.at
+       from inbound_text i join message t on t.id = i.after_text_id join person p on p.id = i.person_id
+      where i.workspace_id = :workspace and t.send_id = :broadcastId order by i.at desc, i.id desc limit :most`,
+    { broadcastId, most },
+  );

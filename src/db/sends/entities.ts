@@ -2,6 +2,7 @@ import { entity, instant, integer, json, key, maybe, text, texts } from '../kit/
 import type { Channel } from '@/core/message/channel';
 import type { BroadcastState } from '@/core/broadcast/lifecycle';
 import type { Passed } from '@/core/broadcast/limits';
+import type { Repeat } from '@/core/broadcast/repeat';
 import type { Comparison } from '@/core/broadcast/wordings';
 import type { Timing } from '@/core/broadcast/timing';
 import type { LinkChoice } from '@/core/link/shorten';
@@ -34,6 +35,10 @@ export interface Broadcast {
   comparison: Comparison | null;
   /** Which wording the rest gets, the first is 0; null: it is not chosen yet, or all were split. */
   chosen: number | null;
+  /** When it is sent again; null: it is sent once. */
+  repeat: Repeat | null;
+  /** The first of those that repeat; null: it is the first, or repeats not. */
+  seriesId: string | null;
   /** Why it was held by itself; null: it was not. */
   held: Passed | null;
   /** Limits somebody let it go on over. */
@@ -61,6 +66,8 @@ export const Broadcast: EntitySchema<Broadcast> = entity<Broadcast>('Broadcast',
   timing: json,
   comparison: maybe(json),
   chosen: maybe(integer),
+  repeat: maybe(json),
+  seriesId: maybe(text),
   held: maybe(json),
   waived: texts,
   createdBy: maybe(text),
@@ -97,4 +104,29 @@ export const BroadcastLeftOut: EntitySchema<BroadcastLeftOut> = entity<Broadcast
   'BroadcastLeftOut',
   'broadcast_left_out',
   { workspaceId: text, broadcastId: key, personId: key, at: instant },
+);
+
+/** An address that shows the result of a broadcast to whoever has it. */
+export interface SharedResult {
+  id: string;
+  workspaceId: string;
+  broadcastId: string;
+  keyHash: string;
+  createdBy: string | null;
+  createdAt: Date;
+  endsAt: Date;
+}
+
+export const SharedResult: EntitySchema<SharedResult> = entity<SharedResult>(
+  'SharedResult',
+  'shared_result',
+  {
+    id: key,
+    workspaceId: text,
+    broadcastId: text,
+    keyHash: text,
+    createdBy: maybe(text),
+    createdAt: instant,
+    endsAt: instant,
+  },
 );

@@ -19,13 +19,23 @@ import { actOnBroadcast, callBackBroadcast, createBroadcast, sendBroadcast } fro
 import { chooseWording, compareWordings } from './choose-wording';
 import { leaveOutOf } from './leave-out';
 import { letterOf } from '@/core/broadcast/wordings';
+import { copyBroadcast } from './copy-broadcast';
+import { endRepeat } from './repeat-broadcast';
+import { outcomeObject } from './export-result';
+import { outcomeRows } from '@/db/sends/outcomes';
+import { BY_WORDS, readOutcomes, type OutcomeLine } from './outcomes';
+import { reschedule } from './reschedule';
+import { endShares, shareResult } from './share-result';
 import { changePace } from './change-pace';
 import {
   ChangePaceInput,
   ChooseWordingInput,
+  CopyBroadcastInput,
   CreateBroadcastInput,
   LeaveOutInput,
+  RescheduleInput,
   SendBroadcastInput,
+  ShareResultInput,
 } from './inputs';
 import { pauseBroadcast, resumeBroadcast, stopBroadcast } from './move-broadcast';
 import type { Scope } from '@/db/kit/scope';
@@ -54,6 +64,19 @@ export async function readResult(scope: Scope, id: string) {
     ...(broadcast.comparison ? await wordingsView(scope, id, broadcast.comparison) : {}),
   };
 }
+
+async function listOutcomes(scope: Scope, id: string, { after, limit }: Page) {
+  if (!(await readBroadcast(scope, id))) return notFound('broadcast');
+  const rows = await outcomeRows(scope, { id, after, most: limit + 1 });
+  return ok(listed(rows, limit, (row) => ({ id: row.id, ...outcomeObject(row) })));
+}
+
+const outcomeView = (line: OutcomeLine) => ({
+  label: line.label,
+  ...{ people: line.people, delivered: line.delivered, failed: line.failed },
+  ...{ replies: line.replies, clicks: line.clicks, opt_outs: line.opt_outs },
+  ...{ reply_rate: rateView(line.reply), opt_out_rate: rateView(line.optOut) },
+});
 
 async function wordingsView(scope: Scope, id: string, comparison: Comparison) {
   const { tallies, verdict } = await compareWordings(scope, id, comparison);
@@ -122,6 +145,53 @@ export const SENDS_API: readonly Endpoint[] = [
     LeaveOutInput,
     200,
     ({ ctx, scope, id, input, actor }) => leaveOutOf(ctx, scope, id, input.condition, actor),
+  ),
+  post(
+    '/broadcasts/{id}/copy',
+    'A new draft like it, for the same people, those who did not get it, or those who did not answer',
+    CopyBroadcastInput,
+    201,
+    async ({ ctx, scope, id, input, actor }) =>
+      viewed(await copyBroadcast(ctx, scope, id, input.whom ?? 'same', actor), broadcastView),
+  ),
+  post(
+    '/broadcasts/{id}/move',
+    'Move a scheduled broadcast to another time',
+    RescheduleInput,
+    200,
+    async ({ ctx, scope, id, input, actor }) =>
+      viewed(await reschedule(ctx, scope, id, input, actor), broadcastView),
+  ),
+  act(
+    '/broadcasts/{id}/end-repeat',
+    'Let it be the last of those that repeat',
+    async ({ ctx, scope, id, actor }) => viewed(await endRepeat(ctx, scope, id, actor), broadcastView),
+  ),
+  post(
+    '/broadcasts/{id}/share',
+    'An address that shows its result without an account, until it ends; given once',
+    ShareResultInput,
+    201,
+    ({ ctx, scope, id, input, actor }) => shareResult(ctx, scope, id, input, actor),
+  ),
+  act('/broadcasts/{id}/end-shares', 'End every address that shows its result', ({ ctx, scope, id, actor }) =>
+    endShares(ctx, scope, id, actor),
+  ),
+  getPage(
+    '/broadcasts/{id}/people',
+    'Everybody of it and what became of it, in the order of their messages',
+    ({ scope, id, page }) => listOutcomes(scope, id, page),
+  ),
+  ...(['number', 'hour', 'place', 'wording'] as const).map((by) =>
+    get(
+      `/broadcasts/{id}/by-${by}`,
+      `What became of it by ${BY_WORDS[by]}`,
+      async ({ ctx, scope, id, actor }) => {
+        if (!(await readBroadcast(scope, id))) return notFound('broadcast');
+        const asked = { id, by, zone: 'UTC', accountId: actor.accountId ?? '', now: ctx.now() };
+        return ok((await readOutcomes(scope, asked)).map(outcomeView));
+      },
+    ),
   ),
   move('stop', 'Call back everything that has not left', stopBroadcast),
   move('pause', 'Let it wait', pauseBroadcast),

@@ -16,6 +16,9 @@ import { Program } from '@/db/programs/entities';
 import { paceEnds, readLocal, readTiming } from './read-timing';
 import { DAY, MINUTE, parseInstant, SECOND, toIso, type Millis } from '@/core/shared/instant';
 import { moveBroadcast, refusalOf, type BroadcastRefusal } from './move-broadcast';
+import { REPEAT_WORDS, readRule } from '@/core/broadcast/repeat';
+import { freshBroadcast } from './fresh-broadcast';
+import { beginRepeat } from './repeat-broadcast';
 import { readComparison } from './read-comparison';
 import type { BroadcastState } from '@/core/broadcast/lifecycle';
 
@@ -27,20 +30,9 @@ export async function createBroadcast(
 ): Promise<Result<Broadcast, Refusal>> {
   const checked = await checkDraft(scope, ctx.now(), input);
   if (!checked.ok) return checked;
-  const at = new Date(ctx.now());
   const broadcast = scope.em.create(Broadcast, {
-    id: ctx.id('brc'),
-    workspaceId: scope.workspaceId,
+    ...freshBroadcast(ctx, scope, actor.accountId),
     ...checked.value,
-    state: 'draft',
-    sendAt: null,
-    begunAt: null,
-    finishedAt: null,
-    cursor: '',
-    ...{ chosen: null, held: null, waived: [] },
-    createdBy: actor.accountId,
-    createdAt: at,
-    updatedAt: at,
   });
   await scope.em.persistAndFlush(broadcast);
   await writeAudit(ctx, scope, actor.name, 'broadcast.created', broadcast.id);
@@ -75,7 +67,16 @@ async function checkDraft(
   Result<
     Pick<
       Broadcast,
-      'programId' | 'name' | 'channel' | 'subject' | 'body' | 'audience' | 'links' | 'timing' | 'comparison'
+      | 'programId'
+      | 'name'
+      | 'channel'
+      | 'subject'
+      | 'body'
+      | 'audience'
+      | 'links'
+      | 'timing'
+      | 'comparison'
+      | 'repeat'
     >,
     Refusal
   >
@@ -95,12 +96,23 @@ async function checkDraft(
   if (!timing.ok) return timing;
   const comparison = readComparison(channel, content.value, input.comparison);
   if (!comparison.ok) return comparison;
+  const repeat = readRepeat(input.repeat);
+  if (!repeat.ok) return repeat;
   return ok({
     ...{ programId: program.id, name: input.name.trim(), channel, audience: audience.value },
-    ...{ timing: timing.value, comparison: comparison.value },
+    ...{ timing: timing.value, comparison: comparison.value, repeat: repeat.value },
     links: linkChoice(input),
     ...content.value,
   });
+}
+
+/** The rule alone: where it begins is known when it is sent. */
+function readRepeat(typed: string | undefined): Result<Broadcast['repeat'], Refusal> {
+  if (!typed) return ok(null);
+  const rule = readRule(typed);
+  return rule.ok
+    ? ok({ rule: rule.value, start: '', zone: '' })
+    : invalid('repeat', `repeat: ${REPEAT_WORDS[rule.reason]}`);
 }
 
 const linkChoice = ({
@@ -126,18 +138,19 @@ export async function sendBroadcast(
   if (!broadcast) return notFound('broadcast');
   const when = await readWhen(scope, broadcast, input, now);
   if (!when.ok) return when;
-  const { at } = when.value;
+  const { at, local } = when.value;
+  const repeat = await beginRepeat(scope, broadcast, at, local);
+  if (!repeat.ok) return repeat;
   const ends = paceEnds(broadcast.timing, at);
   if (!ends.ok) return ends;
   const open = await mustsOf(scope, broadcast, at);
   if (open.length > 0) return refuse<Refusal>({ code: 'invalid', problems: open });
   const moved = await moveBroadcast(scope, id, 'schedule', new Date(now));
   if (!moved.ok) return refusalOf(moved.reason);
-  const { local } = when.value;
   await scope.em.nativeUpdate(
     Broadcast,
     { id },
-    { sendAt: new Date(at), timing: { ...broadcast.timing, local } },
+    { sendAt: new Date(at), timing: { ...broadcast.timing, local }, repeat: repeat.value },
   );
   await writeAudit(ctx, scope, actor.name, 'broadcast.scheduled', id, { at: toIso(at), local });
   return ok(await reload(scope, id));
@@ -163,7 +176,7 @@ async function readWhen(
 }
 
 /** What must be mended in its wordings before it goes. */
-async function mustsOf(
+export async function mustsOf(
   scope: Scope,
   { id, programId, channel, body, comparison }: Broadcast,
   at: Millis,

@@ -15,6 +15,7 @@ import {
   Max,
 } from '@/services/kit/validation';
 import { MOST_WORDINGS } from '@/core/broadcast/wordings';
+import { COPY_FOR, type CopyFor } from './copy-for';
 import { HoursInput } from '@/services/programs/inputs';
 import { words, tooLong } from '@/services/kit/inputs';
 import { IsCondition, IsFilled, IsInstant } from '@/services/kit/checks';
@@ -138,6 +139,12 @@ export class CreateBroadcastInput extends TimingInput {
   @Type(() => ComparisonInput)
   comparison?: ComparisonInput | null;
 
+  /** A rule of iCalendar (RFC 5545), such as `FREQ=WEEKLY;BYDAY=TH`: sent again, each time checked as new. Left out: once. */
+  @IsOptional()
+  @IsString(words('FREQ=WEEKLY;BYDAY=TH'))
+  @MaxLength(300, tooLong(300))
+  repeat?: string;
+
   /** False: addresses stay as they are written. Left out: they become short ones that count who comes. */
   @IsOptional()
   @IsBoolean({ message: 'must be true or false.' })
@@ -203,4 +210,24 @@ export class ChooseWordingInput {
   @Min(0, { message: 'must be 0 or more.' })
   @Max(MOST_WORDINGS - 1, { message: `must be at most ${MOST_WORDINGS - 1}.` })
   wording!: number;
+}
+
+export class CopyBroadcastInput {
+  /** Whom the copy is for; left out: the same people. */
+  @IsOptional()
+  @IsIn(COPY_FOR, { message: `must be one of ${COPY_FOR.join(', ')}.` })
+  whom?: CopyFor;
+}
+
+export class ShareResultInput {
+  /** How long the address shows the result. */
+  @IsInt({ message: 'must be a whole number of days.' })
+  @Min(1, { message: 'must be at least 1.' })
+  @Max(365, { message: 'must be at most 365.' })
+  days!: number;
+}
+
+export class RescheduleInput {
+  @IsInstant()
+  at!: string;
 }

@@ -20,6 +20,8 @@ import { forSend, loadProgramFacts, type Wording } from '@/services/clearance/cl
 import type { Context } from '@/services/kit/context';
 import { codeLinks, keepCodes } from '@/services/links/make-links';
 import { linkPlan } from '@/services/links/plan';
+import { mustsOf } from './broadcasts';
+import { scheduleNext } from './repeat-broadcast';
 import { moveBroadcast, stopBroadcast } from './move-broadcast';
 import { ok, type Result } from '@/core/shared/result';
 import type { BroadcastState } from '@/core/broadcast/lifecycle';
@@ -118,9 +120,19 @@ async function begin(ctx: Context, scope: Scope, id: string): Promise<boolean> {
     at: new Date(at),
   });
   await freezeWho(scope, id, at);
-  const { timing } = await scope.em.findOneOrFail(Broadcast, { id });
-  await setTiming(scope, id, timing);
+  const broadcast = await scope.em.findOneOrFail(Broadcast, { id }, { refresh: true });
+  await setTiming(scope, id, broadcast.timing);
+  await checkAgain(scope, broadcast, at);
+  await scheduleNext(ctx, scope, broadcast);
   return true;
+}
+
+/** One that was scheduled by itself is checked as new: what was sent meanwhile may make it the same text twice. */
+async function checkAgain(scope: Scope, broadcast: Broadcast, at: Millis): Promise<void> {
+  if (broadcast.seriesId === null) return;
+  const musts = await mustsOf(scope, broadcast, at);
+  if (musts.length > 0)
+    throw new Unworkable(`Its wording must be mended: ${musts.map(({ message }) => message).join(' ')}`);
 }
 
 /** A segment stays live until the moment of sending; then who it means is written down. */

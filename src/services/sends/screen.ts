@@ -4,6 +4,7 @@ import {
   broadcastActors,
   broadcastRepliers,
   broadcastTexts,
+  latestReplies,
 } from '@/db/sends/broadcasts';
 import type { BroadcastResult } from '@/core/results/broadcast-result';
 import type { Condition } from '@/core/audience/condition';
@@ -13,6 +14,7 @@ import { namesOfThings } from '@/db/audience/things';
 import { targetsOf } from '@/db/links/links';
 import { Send } from '@/db/delivery/entities';
 import { compareWordings } from './choose-wording';
+import { readUsual } from './outcomes';
 import { resultOf } from './views';
 import { heldWords } from './watch-limits';
 import { Broadcast } from '@/db/sends/entities';
@@ -57,6 +59,8 @@ export async function readSend(scope: Scope, id: string) {
   return {
     ...{ broadcast, program, result: resultOf(counts!), links: await targetsOf(scope, id) },
     held: broadcast.held && heldWords(broadcast.held),
+    usual: await readUsual(scope, broadcast, resultOf(counts!)),
+    replies: await latestReplies(scope, id, 8),
     standing: broadcast.comparison && (await compareWordings(scope, id, broadcast.comparison)),
     pace: (await scope.em.findOne(Send, { id }))?.timing?.pace ?? broadcast.timing.pace,
   };

@@ -30,20 +30,40 @@ const TAKEN: Record<Channel, string> = {
   email: 'taken by their server, nothing came back',
 };
 
+/** What is usual, and whether this really differs from it. */
+interface Usual {
+  rate: Rate;
+  differs: boolean;
+}
+
+export interface UsualRates {
+  broadcasts: number;
+  delivery: Usual;
+  reply: Usual;
+  click: Usual;
+  optOut: Usual;
+}
+
 interface ResultLine {
   label: React.ReactNode;
   n: number;
   /** Whom the count opens to. */
   what: string;
   rate?: Rate;
+  usual?: Usual | undefined;
 }
 
 /** Every line there is for a result; those of what failed, was held back or cannot be only where there are some. */
-const linesOf = (result: BroadcastResult, channel: Channel): ResultLine[] => [
+const linesOf = (
+  result: BroadcastResult,
+  channel: Channel,
+  links: boolean,
+  usual: UsualRates | null,
+): ResultLine[] => [
   ...[
     {
       ...{ label: <Mark tone="good">delivered</Mark>, n: result.delivered, what: 'state:delivered' },
-      rate: result.deliveryRate,
+      ...{ rate: result.deliveryRate, usual: usual?.delivery },
     },
     { label: <Mark tone="wait">{TAKEN[channel]}</Mark>, n: result.submitted, what: 'state:submitted' },
     { label: <Mark tone="wait">waiting or held</Mark>, n: result.open, what: 'state:queued,submitting' },
@@ -60,16 +80,27 @@ const linesOf = (result: BroadcastResult, channel: Channel): ResultLine[] => [
   ...some({
     ...{ label: <Mark tone="plain">called back</Mark>, n: result.cancelled, what: 'state:cancelled' },
   }),
-  ...(channel === 'email'
-    ? [{ label: 'clicked', n: result.clicks, what: 'clicks', rate: result.clickRate }]
+  ...(channel === 'email' || links || result.clicks > 0
+    ? [
+        {
+          ...{ label: 'clicked', n: result.clicks, what: 'clicks', rate: result.clickRate },
+          usual: usual?.click,
+        },
+      ]
     : []),
-  { label: 'replied', n: result.replies, what: 'replies', rate: result.replyRate },
-  { label: 'opted out', n: result.optOuts, what: 'opt-outs', rate: result.optOutRate },
+  {
+    ...{ label: 'replied', n: result.replies, what: 'replies', rate: result.replyRate },
+    usual: usual?.reply,
+  },
+  {
+    ...{ label: 'opted out', n: result.optOuts, what: 'opt-outs', rate: result.optOutRate },
+    usual: usual?.optOut,
+  },
 ];
 
 const some = (line: ResultLine): ResultLine[] => (line.n > 0 ? [line] : []);
 
-const resultColumns = (id: string): ListColumn<ResultLine>[] => [
+const resultColumns = (id: string, usual: UsualRates | null): ListColumn<ResultLine>[] => [
   { title: 'What became of it', cell: ({ label }) => label },
   {
     title: 'People',
@@ -84,23 +115,45 @@ const resultColumns = (id: string): ListColumn<ResultLine>[] => [
       ),
   },
   { title: 'Share', kind: 'number', cell: ({ rate }) => (rate ? <RateLine rate={rate} /> : null) },
+  ...(usual
+    ? [
+        {
+          title: 'Usual here',
+          kind: 'number' as const,
+          cell: ({ rate, usual: one }: ResultLine) => one && rate && <UsualLine own={rate} usual={one} />,
+        },
+      ]
+    : []),
 ];
+
+/** The usual share of the last broadcasts, and a word where this one really differs. */
+const UsualLine = ({ own, usual: { rate, differs } }: { own: Rate; usual: Usual }) => (
+  <span className="text-soft">
+    {percent(rate.share)}
+    {differs && own.share !== null && (own.share > (rate.share ?? 0) ? ', really more' : ', really fewer')}
+  </span>
+);
 
 /** What became of a broadcast; every count opens to its people. */
 export function ResultLines({
   id,
   result,
   channel,
+  links,
+  usual,
 }: {
   id: string;
   result: BroadcastResult;
   channel: Channel;
+  /** It has links that count. */
+  links: boolean;
+  usual: UsualRates | null;
 }) {
   return (
     <ListTable
       label="What became of it"
-      rows={linesOf(result, channel)}
-      columns={resultColumns(id)}
+      rows={linesOf(result, channel, links, usual)}
+      columns={resultColumns(id, usual)}
       rowKey={({ what }) => what}
       empty="Nothing was sent yet."
     />

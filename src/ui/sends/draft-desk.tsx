@@ -112,6 +112,8 @@ export function DraftDesk({
           channel={values.channel}
           timing={values.timing}
           setTiming={(part) => set({ timing: { ...values.timing, ...part } })}
+          repeat={values.repeat}
+          setRepeat={(repeat) => set({ repeat })}
           senders={report?.senders ?? NO_SENDERS}
         />
         <Problem>{problemOf('role') ?? problemOf('state')}</Problem>

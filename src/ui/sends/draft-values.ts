@@ -49,6 +49,8 @@ export interface DraftValues {
   /** The second to the fourth wording. */
   others: { subject: string; body: string }[];
   comparison: DraftComparison;
+  /** A rule of iCalendar; empty: it is sent once. */
+  repeat: string;
   /** How its links are made. */
   links: LinkChoice;
   timing: DraftTiming;

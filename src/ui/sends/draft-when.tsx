@@ -4,6 +4,7 @@ import { count, plural } from '@/ui/kit/numbers';
 import { Problem } from '@/ui/kit/problem';
 import { SpanOfHours } from '@/ui/kit/span-of-hours';
 import { displayNumber } from '@/core/phone/number';
+import { RepeatFields } from './draft-repeat';
 import type { DraftReport } from './draft-report';
 import type { DraftTiming, When } from './draft-values';
 
@@ -19,6 +20,8 @@ interface Props {
   setWhen(when: When): void;
   timing: DraftTiming;
   setTiming(part: Partial<DraftTiming>): void;
+  repeat: string;
+  setRepeat(rule: string): void;
   senders: DraftReport['senders'];
   zone: string;
   problemOf(field: string): string | undefined;
@@ -36,6 +39,8 @@ export function WhenFields(props: Props) {
       <Problem>{problemOf('hours')}</Problem>
       <PaceFields id={props.id} pace={props.timing.pace} set={(pace) => props.setTiming({ pace })} />
       <Problem>{problemOf('pace')}</Problem>
+      <RepeatFields rule={props.repeat} local={props.when.local} set={props.setRepeat} />
+      <Problem>{problemOf('repeat')}</Problem>
       {channel === 'sms' && senders.length > 1 && <Senders {...props} />}
       <Problem>{problemOf('sender_numbers')}</Problem>
     </fieldset>

@@ -1,6 +1,6 @@
 import { letterOf, type Measure, type Verdict } from '@/core/broadcast/wordings';
 import { RateLine } from '@/ui/results/result-lines';
-import { Form } from '@/ui/kit/form';
+import { PlainForm } from '@/ui/kit/plain-form';
 import type { FormState } from '@/ui/kit/form-state';
 import { ListTable, type ListColumn } from '@/ui/kit/list-table';
 import { Mark } from '@/ui/kit/mark';
@@ -56,7 +56,7 @@ function sentenceOf({ verdict: { better, ahead }, waits, byItself, chosen }: Pro
       ? ` The rest got ${letterOf(chosen)}.`
       : waits
         ? byItself
-          ? ' The rest waits until it is, or until somebody chooses.'
+          ? ' The rest waits until one is real, or until somebody chooses.'
           : ' The rest waits until somebody chooses.'
         : '';
   if (better !== null) return `${letterOf(better)} is better, and that is no chance.${rest}`;
@@ -89,14 +89,12 @@ const columnsOf = ({ id, by, waits, chosen, verdict, choose }: Props): ListColum
         {
           title: 'For the rest',
           cell: ({ i }: Row) => (
-            <Form action={choose} submit={`Send ${letterOf(i)} to the rest`} main={verdict.better === i}>
-              {() => (
-                <>
-                  <input type="hidden" name="broadcast" value={id} />
-                  <input type="hidden" name="wording" value={i} />
-                </>
-              )}
-            </Form>
+            <PlainForm
+              action={choose}
+              submit={`Send ${letterOf(i)} to the rest`}
+              main={verdict.better === i}
+              hidden={{ broadcast: id, wording: String(i) }}
+            />
           ),
         },
       ]

@@ -13,13 +13,19 @@ import { createSegment } from '@/services/audience/segments';
 import { cutText } from '@/core/shared/clean-text';
 import { LONGEST_TEXT } from '@/services/kit/inputs';
 import { tryDraft } from '@/services/inbox/try-draft';
+import { redirect } from 'next/navigation';
+import { copyBroadcast } from '@/services/sends/copy-broadcast';
+import { endRepeat } from '@/services/sends/repeat-broadcast';
+import { endShares, shareResult } from '@/services/sends/share-result';
 import { changePace } from '@/services/sends/change-pace';
 import { chooseWording } from '@/services/sends/choose-wording';
 import { leaveOutOf } from '@/services/sends/leave-out';
 import {
   ChangePaceInput,
   ChooseWordingInput,
+  CopyBroadcastInput,
   CreateBroadcastInput,
+  ShareResultInput,
   type SendBroadcastInput,
 } from '@/services/sends/inputs';
 import { pauseBroadcast, resumeBroadcast, stopBroadcast } from '@/services/sends/move-broadcast';
@@ -49,6 +55,7 @@ export async function saveDraftAction(
     ...(values.channel === 'email' ? { subject: values.subject } : {}),
     ...{ short_links: values.links?.short, plain_links: values.links?.plain, utm: values.links?.utm },
     comparison: comparisonFields(values),
+    ...(values.repeat ? { repeat: values.repeat } : {}),
     ...timingFields(values.timing, workspaceZone),
     ...(values.audience ? { audience: values.audience } : {}),
   });
@@ -190,5 +197,54 @@ export async function chooseWordingAction(_: FormState, data: FormData): Promise
     ),
     {},
     '',
+  );
+}
+
+/** A new draft like it, and there. */
+export async function copyAction(_: FormState, data: FormData): Promise<FormState> {
+  const input = await readInput(CopyBroadcastInput, { whom: field(data, 'whom') });
+  if (!input.ok) return stateOf(input, {}, '');
+  const result = await change(
+    'send',
+    (scope, session, ctx) =>
+      copyBroadcast(ctx, scope, field(data, 'broadcast'), input.value.whom ?? 'same', actorOf(session)),
+    pressOf(data),
+  );
+  if (!result.ok) return stateOf(result, {}, '');
+  redirect(`/sends/${result.value.id}`);
+}
+
+export async function shareAction(_: FormState, data: FormData): Promise<FormState> {
+  const input = await readInput(ShareResultInput, { days: Number(field(data, 'days')) });
+  if (!input.ok) return stateOf(input, {}, '');
+  const result = await change(
+    'send',
+    (scope, session, ctx) => shareResult(ctx, scope, field(data, 'broadcast'), input.value, actorOf(session)),
+    pressOf(data),
+  );
+  return stateOf(result, {}, result.ok ? `${result.value.url} (shown once: copy it now)` : '');
+}
+
+export async function endSharesAction(_: FormState, data: FormData): Promise<FormState> {
+  return stateOf(
+    await change(
+      'send',
+      (scope, session, ctx) => endShares(ctx, scope, field(data, 'broadcast'), actorOf(session)),
+      pressOf(data),
+    ),
+    {},
+    'Ended.',
+  );
+}
+
+export async function endRepeatAction(_: FormState, data: FormData): Promise<FormState> {
+  return stateOf(
+    await change(
+      'send',
+      (scope, session, ctx) => endRepeat(ctx, scope, field(data, 'broadcast'), actorOf(session)),
+      pressOf(data),
+    ),
+    {},
+    'It is the last one.',
   );
 }

@@ -283,11 +283,19 @@ const GOOD: Record<string, () => object | Promise<object>> = {
     hours: { days: [1, 2, 3], from: '10:00', to: '18:00' },
     pace: { people: 20, per: 'hour' },
     sender_numbers: ['+17195550110'],
+    repeat: 'FREQ=WEEKLY',
     comparison: { others: [{ body: 'Come.' }], by: 'replies', first: 20, by_itself: true },
   }),
   ChangePaceInput: () => goingOut({ pace: { people: 20, per: 'minute' } }),
   LeaveOutInput: () => goingOut({ condition: '{"all":[]}' }),
   ChooseWordingInput: () => goingOut({ wording: 0 }),
+  CopyBroadcastInput: () => ({ whom: 'not-got' }),
+  ShareResultInput: () => goingOut({ days: 14 }),
+  RescheduleInput: async () => {
+    await goingOut({});
+    await world.rows(`update broadcast set state = 'scheduled' where workspace_id = :workspace returning id`);
+    return { at: '2026-11-26T19:30:00Z' };
+  },
   SendBroadcastInput: () => ({ at: '2026-11-24T19:30:00Z', grace_seconds: 10 }),
   TextBodyInput: () => ({ body: 'Clear.' }),
   WebhookInput: () => ({ url: 'https://example.org/hooks', note: 'mail house', kinds: ['reply.received'] }),
@@ -301,7 +309,7 @@ let n = 0;
 /** A good body for a broadcast that goes out, with a wording still to be chosen. */
 async function goingOut(body: object): Promise<object> {
   await world.rows(
-    `update broadcast set state = 'sending', chosen = null where workspace_id = :workspace returning id`,
+    `update broadcast set state = 'sending', chosen = null, begun_at = now() where workspace_id = :workspace returning id`,
   );
   return body;
 }

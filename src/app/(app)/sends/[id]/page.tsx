@@ -19,6 +19,10 @@ import {
   changePaceAction,
   changeTargetAction,
   chooseWordingAction,
+  copyAction,
+  endRepeatAction,
+  endSharesAction,
+  shareAction,
   leaveOutAction,
   keepSegmentAction,
   saveDraftAction,
@@ -26,6 +30,11 @@ import {
 } from '../actions';
 import { Draft } from '../draft';
 import { LeaveOutForm, PaceForm } from '@/ui/sends/send-going';
+import { readable } from '@/ui/sends/readable';
+import { SendAgain } from '@/ui/sends/send-again';
+import { SendReplies } from '@/ui/sends/send-replies';
+import { sharesOf } from '@/services/sends/share-result';
+import { PlainForm } from '@/ui/kit/plain-form';
 import { SendWordings } from '@/ui/sends/send-wordings';
 import { Mark } from '@/ui/kit/mark';
 import { SendLinks } from '@/ui/sends/send-links';
@@ -39,6 +48,7 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
     const send = await readSend(scope, id);
     return {
       send,
+      shares: await sharesOf({ now: () => now }, scope, id),
       who: send && (await audienceWords(scope, send.broadcast.audience, signedIn.accountId, now)),
       choices: await readDraftChoices(scope, signedIn.accountId, now),
       own: await readOwnNumber({ now: () => now }, scope, signedIn.accountId),
@@ -62,6 +72,7 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
             links: broadcast.links,
             timing: timingValues(broadcast.timing, zone),
             ...comparisonValues(broadcast.comparison),
+            repeat: broadcast.repeat?.rule ?? '',
           }}
           audience={{
             ...{ segments: data.choices.segments, askable: data.choices.askable },
@@ -111,15 +122,42 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
             {broadcast.subject && <p className="mb-2 font-semibold">{readable(broadcast.subject)}</p>}
             <p className="whitespace-pre-wrap [overflow-wrap:anywhere]">{readable(broadcast.body)}</p>
           </Section>
+          {broadcast.begunAt && (
+            <SendAgain
+              {...{ id, zone }}
+              shares={data.shares.map(({ id: shared, endsAt }) => ({ id: shared, endsAt }))}
+              copy={copyAction}
+              share={shareAction}
+              endShares={endSharesAction}
+            />
+          )}
         </>
       }
     >
       <Stuck id={id} />
       {broadcast.state === 'scheduled' ? (
-        <p className="border-l-2 border-wait pl-4">
-          It goes out on {dayAndTime(broadcast.sendAt!, zone)}. Until then it can be called back and changed;
-          each person is cleared at the moment of sending.
-        </p>
+        <div className="border-l-2 border-wait pl-4">
+          <p>
+            {broadcast.timing.local
+              ? `It goes out where the clocks show ${broadcast.timing.local.replace('T', ', ')}, first on ${dayAndTime(broadcast.sendAt!, zone)}.`
+              : `It goes out on ${dayAndTime(broadcast.sendAt!, zone)}.`}{' '}
+            Until then it can be called back and changed; each person is cleared at the moment of sending.
+          </p>
+          {broadcast.repeat && (
+            <div className="mt-3">
+              <p>
+                It is sent again by the rule <code>{broadcast.repeat.rule}</code>: the next one is scheduled
+                when this one begins, checked as new, and whoever got these very words gets them no second
+                time.
+              </p>
+              <PlainForm
+                action={endRepeatAction}
+                submit="Let this be the last one"
+                hidden={{ broadcast: id }}
+              />
+            </div>
+          )}
+        </div>
       ) : (
         <>
           {data.send.held && (
@@ -135,7 +173,23 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
               <LeaveOutForm id={id} askable={data.choices.askable} action={leaveOutAction} />
             </div>
           )}
-          <ResultLines id={id} result={result} channel={broadcast.channel} />
+          <ResultLines
+            id={id}
+            result={result}
+            channel={broadcast.channel}
+            links={links.length > 0}
+            usual={data.send.usual}
+          />
+          <p className="mt-2 flex flex-wrap gap-x-4 text-sm">
+            <span className="text-soft">
+              {data.send.usual &&
+                `Usual here: the last ${count(data.send.usual.broadcasts)} of this program.`}
+            </span>
+            <Link className="link" href={`/sends/${id}/by?by=hour`}>
+              By hour, number, place or segment
+            </Link>
+          </p>
+          <SendReplies id={id} replies={data.send.replies} zone={zone} />
           {broadcast.comparison && data.send.standing && (
             <SendWordings
               id={id}
@@ -162,14 +216,6 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
 }
 
 const GOING: readonly BroadcastState[] = ['preparing', 'sending', 'paused'];
-
-/** The stored text with its merge fields in words. */
-const readable = (body: string): string =>
-  body.replace(
-    /\{\$([\w.]+)[^}]*?(?:fallback=(?:\|([^|]*)\||([^\s}]+)))?\}/g,
-    (_, name: string, quoted?: string, bare?: string) =>
-      `[${name.split('.').pop()!.replaceAll('_', ' ')}${(quoted ?? bare) ? ` or “${quoted ?? bare}”` : ''}]`,
-  );
 
 function actsFor(state: BroadcastState, open: number): { act: string; label: string; main: boolean }[] {
   switch (state) {
