@@ -87,6 +87,8 @@ export interface Membership {
   mailTasks: boolean;
   /** SHA-256 of the key in the address of the calendar they follow; null: nobody follows it. */
   calendarHash: string | null;
+  /** The same of an address that follows what is sent. */
+  sendsCalendarHash: string | null;
 }
 
 export const Membership: EntitySchema<Membership> = entity<Membership>('Membership', 'membership', {
@@ -95,6 +97,7 @@ export const Membership: EntitySchema<Membership> = entity<Membership>('Membersh
   role: text,
   mailTasks: boolean,
   calendarHash: maybe(text),
+  sendsCalendarHash: maybe(text),
 });
 
 export interface Session {

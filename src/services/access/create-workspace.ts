@@ -96,7 +96,14 @@ export async function insertMembership(
 ): Promise<void> {
   em.setFilterParams('workspace', { workspaceId });
   await em.persistAndFlush(
-    em.create(Membership, { workspaceId, accountId, role, mailTasks: false, calendarHash: null }),
+    em.create(Membership, {
+      workspaceId,
+      accountId,
+      role,
+      mailTasks: false,
+      calendarHash: null,
+      sendsCalendarHash: null,
+    }),
   );
 }
 

@@ -1,7 +1,8 @@
+import { daysLater } from '@/core/broadcast/calendar';
 import { firstLocal } from '@/core/broadcast/timing';
 import { DAY, MINUTE, parseInstant, toIso } from '@/core/shared/instant';
 import { ok, type Result } from '@/core/shared/result';
-import { shownAt } from '@/core/shared/zone';
+import { instantAt, shownAt } from '@/core/shared/zone';
 import { Workspace } from '@/db/access/entities';
 import { announce } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
@@ -54,4 +55,26 @@ export async function reschedule(
 async function shown(scope: Scope, at: number): Promise<string> {
   const { zone } = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
   return shownAt(zone, at);
+}
+
+const MOST_DAYS = 366;
+
+/** The same time of day so many days later, or earlier. */
+export async function moveByDays(
+  ctx: Context,
+  scope: Scope,
+  id: string,
+  days: number,
+  actor: Actor,
+): Promise<Result<Broadcast, Refusal>> {
+  const broadcast = await scope.em.findOne(Broadcast, { id });
+  if (!broadcast?.sendAt) return notFound('broadcast');
+  if (!Number.isInteger(days) || Math.abs(days) > MOST_DAYS)
+    return invalid('at', 'at: can be moved by whole days, at most a year.');
+  const { zone } = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
+  const { local } = broadcast.timing;
+  // Where the hour is meant where each lives, it is the wall clock that moves, not the first of them.
+  const from =
+    local === null ? broadcast.sendAt.getTime() : instantAt(local.slice(0, 10), local.slice(11), zone);
+  return reschedule(ctx, scope, id, { at: toIso(daysLater(zone, from, days)) }, actor);
 }

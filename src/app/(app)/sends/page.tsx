@@ -18,9 +18,14 @@ export default async function SendsPage({ searchParams }: { searchParams: Promis
     <Page
       title="Sends"
       actions={
-        <Link href="/sends/new" className="button button-main">
-          Write a broadcast
-        </Link>
+        <>
+          <Link href="/sends/calendar" className="button">
+            Calendar
+          </Link>
+          <Link href="/sends/new" className="button button-main">
+            Write a broadcast
+          </Link>
+        </>
       }
     >
       <ListTable
