@@ -8,6 +8,7 @@ import {
   IsBoolean,
   IsIn,
   IsInt,
+  IsNumber,
   IsObject,
   IsOptional,
   IsString,
@@ -122,6 +123,34 @@ export class WordingInput {
   @IsOptional()
   @IsObject({ message: 'must be an object of weights by code, such as {"shouting": "must"}.' })
   weights?: Record<string, unknown>;
+}
+
+const A_SHARE = { message: 'must be a share of a hundred people, more than 0 and at most 100; null: never.' };
+
+/** Shares of a hundred people over which a broadcast is held by itself; what is left out stays, null: never. */
+export class LimitsInput {
+  /** As it was read: when somebody saved since, nothing is overwritten. */
+  @IsInt(A_STAMP)
+  @Min(0, A_STAMP)
+  stamp!: number;
+
+  @IsOptional()
+  @IsNumber({}, A_SHARE)
+  @Min(0.01, A_SHARE)
+  @Max(100, A_SHARE)
+  opt_outs?: number | null;
+
+  @IsOptional()
+  @IsNumber({}, A_SHARE)
+  @Min(0.01, A_SHARE)
+  @Max(100, A_SHARE)
+  spam?: number | null;
+
+  @IsOptional()
+  @IsNumber({}, A_SHARE)
+  @Min(0.01, A_SHARE)
+  @Max(100, A_SHARE)
+  failures?: number | null;
 }
 
 export class CreditsInput {

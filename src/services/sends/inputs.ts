@@ -66,7 +66,7 @@ export class TimingInput {
 }
 
 /** Another wording of the same broadcast. */
-export class WordingInput {
+export class OtherWordingInput {
   @IsOptional()
   @IsString(words('Saturn is up tonight'))
   @MaxLength(LONGEST_SUBJECT, tooLong(LONGEST_SUBJECT))
@@ -86,8 +86,8 @@ export class ComparisonInput {
     message: `holds more than ${MOST_WORDINGS - 1} wordings beside the first.`,
   })
   @ValidateNested({ each: true })
-  @Type(() => WordingInput)
-  others!: WordingInput[];
+  @Type(() => OtherWordingInput)
+  others!: OtherWordingInput[];
 
   @IsIn(['replies', 'clicks', 'opt-outs'], { message: 'must be replies, clicks or opt-outs.' })
   by!: 'replies' | 'clicks' | 'opt-outs';

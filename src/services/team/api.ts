@@ -1,13 +1,14 @@
 import { ok } from '@/core/shared/result';
 import { teamRows } from '@/db/access/team';
 import { addCredits, changeRule, changeWorkspace, dropRule } from '@/services/access/change-workspace';
+import { changeLimits } from '@/services/access/change-limits';
 import { changeWording } from '@/services/access/change-wording';
-import { CreditsInput, RuleInput, WordingInput, WorkspaceInput } from '@/services/access/inputs';
+import { CreditsInput, RuleInput, LimitsInput, WordingInput, WorkspaceInput } from '@/services/access/inputs';
 import { readWorkspace } from '@/services/access/screen';
 import { get, post, viewed, type Endpoint } from '@/services/kit/api';
 import { openInvitations } from './invitations';
 import { readMovingIn } from './screen';
-import { invitationView, rulesView, wordingView, workspaceView } from './views';
+import { invitationView, rulesView, limitsView, wordingView, workspaceView } from './views';
 
 /** Who works here is changed by an owner who is signed in, never by a key: a manager who makes one would be an owner by it. */
 export const TEAM_API: readonly Endpoint[] = [
@@ -32,6 +33,17 @@ export const TEAM_API: readonly Endpoint[] = [
     200,
     async ({ ctx, scope, input, actor }) =>
       viewed(await changeWording(ctx, scope, input, actor.name), wordingView),
+  ),
+  get('/workspace/limits', 'Over which shares a broadcast is held by itself', async ({ scope }) =>
+    ok(limitsView(await readWorkspace(scope))),
+  ),
+  post(
+    '/workspace/limits',
+    'Change the limits over which a broadcast is held: what is left out stays, null is never',
+    LimitsInput,
+    200,
+    async ({ ctx, scope, input, actor }) =>
+      viewed(await changeLimits(ctx, scope, input, actor.name), limitsView),
   ),
   get('/workspace/missing', 'What is done and what is missing before the first text', async ({ scope }) =>
     ok({ items: (await readMovingIn(scope)).steps }),

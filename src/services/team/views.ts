@@ -1,3 +1,4 @@
+import { SHIPPED_LIMITS } from '@/core/broadcast/limits';
 import { SHIPPED_RULES } from '@/core/clearance/rules';
 import type { Invitation, Workspace } from '@/db/access/entities';
 import { iso } from '@/services/kit/views';
@@ -23,4 +24,15 @@ export const wordingView = ({ wording, stamp }: Workspace) => ({
 export const rulesView = ({ rules }: Workspace) => {
   const { name, date, federal, states } = rules ?? SHIPPED_RULES;
   return { name, date, everywhere: federal, states };
+};
+
+/** In shares of a hundred people. */
+export const limitsView = ({ sendLimits, stamp }: Workspace) => {
+  const limits = sendLimits ?? SHIPPED_LIMITS;
+  const percent = (share: number | null) => (share === null ? null : Number((share * 100).toFixed(2)));
+  return {
+    stamp,
+    opt_outs: percent(limits['opt-outs']),
+    ...{ spam: percent(limits.spam), failures: percent(limits.failures) },
+  };
 };

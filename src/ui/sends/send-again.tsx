@@ -28,7 +28,9 @@ export function SendAgain({ id, zone, shares, copy, share, endShares }: Props) {
     <>
       <Section title="Another like it">
         {COPIES.map(([whom, words]) => (
-          <PlainForm key={whom} action={copy} submit={words} hidden={{ broadcast: id, whom }} />
+          <div key={whom} className="mb-2">
+            <PlainForm action={copy} submit={words} hidden={{ broadcast: id, whom }} />
+          </div>
         ))}
       </Section>
       <Section title="As a file">

@@ -2,8 +2,9 @@
 import { FINDING_CODES, FINDINGS } from '@/core/wording/finding';
 import { parseJson } from '@/core/shared/json';
 import { addCredits, changeRule, changeWorkspace, dropRule } from '@/services/access/change-workspace';
+import { changeLimits } from '@/services/access/change-limits';
 import { changeWording } from '@/services/access/change-wording';
-import { CreditsInput, RuleInput, WordingInput, WorkspaceInput } from '@/services/access/inputs';
+import { CreditsInput, RuleInput, LimitsInput, WordingInput, WorkspaceInput } from '@/services/access/inputs';
 import { MailFromInput } from '@/services/email/inputs';
 import { setMailFrom } from '@/services/email/settings';
 import { readInput } from '@/services/kit/validation';
@@ -64,6 +65,24 @@ export async function wordingAction(_: FormState, data: FormData): Promise<FormS
   return stateOf(
     await change('edit-programs', (scope, session, ctx) =>
       changeWording(ctx, scope, input.value, session.accountId),
+    ),
+    values,
+    'Kept.',
+  );
+}
+
+/** Shares of a hundred people; an empty field is no limit. */
+export async function limitsAction(_: FormState, data: FormData): Promise<FormState> {
+  const values = typed(data);
+  const share = (name: string) => ((values[name] ?? '').trim() === '' ? null : numberOf(values[name]!));
+  const input = await readInput(LimitsInput, {
+    stamp: Number(values.stamp),
+    ...{ opt_outs: share('opt_outs'), spam: share('spam'), failures: share('failures') },
+  });
+  if (!input.ok) return stateOf(input, values, '');
+  return stateOf(
+    await change('edit-programs', (scope, session, ctx) =>
+      changeLimits(ctx, scope, input.value, session.accountId),
     ),
     values,
     'Kept.',

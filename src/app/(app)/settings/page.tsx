@@ -7,6 +7,7 @@ import { ListTable, type ListColumn } from '@/ui/kit/list-table';
 import { PlainForm } from '@/ui/kit/plain-form';
 import { Page, Section } from '@/ui/kit/page';
 import { readScreen } from '../../session';
+import { SHIPPED_LIMITS } from '@/core/broadcast/limits';
 import { WORDS_DATE } from '@/core/wording/words';
 import { WordingForm } from '@/ui/settings/wording-form';
 import {
@@ -14,6 +15,7 @@ import {
   dropRuleAction,
   mailFromAction,
   ruleAction,
+  limitsAction,
   wordingAction,
   workspaceAction,
 } from './actions';
@@ -22,6 +24,15 @@ import { countryName, knownCountries } from '@/core/phone/number';
 import { REGION_NAMES } from '@/core/phone/regions';
 import { RuleForm } from '@/ui/settings/rule-form';
 import { WorkspaceForm } from '@/ui/settings/workspace-form';
+
+const LIMIT_FIELDS = [
+  ['opt_outs', 'Opted out', 'opt-outs'],
+  ['spam', 'Refused as spam', 'spam'],
+  ['failures', 'Failed', 'failures'],
+] as const;
+
+const percentOf = (share: number | null): string =>
+  share === null ? '' : String(Number((share * 100).toFixed(2)));
 
 export const metadata: Metadata = { title: 'Settings' };
 
@@ -80,6 +91,24 @@ export default async function SettingsPage() {
             action={wordingAction}
             wording={workspace.wording}
             stamp={workspace.stamp}
+          />
+        </div>
+      </Section>
+      <Section title="Held by itself">
+        <p className="mb-3 max-w-prose text-soft">
+          While a broadcast goes out, the rest of it is held when a share is surely over its limit: the low
+          end of its 95 % interval, of at least thirty people. Owners and who made it are told.
+        </p>
+        <div id="limits" className="max-w-md">
+          <PlainForm
+            key={workspace.stamp}
+            action={limitsAction}
+            submit="Keep it"
+            hidden={{ stamp: String(workspace.stamp) }}
+            fields={LIMIT_FIELDS.map(([name, label, of]) => ({
+              ...{ name, label: `${label}, of a hundred`, hint: 'Empty: never.' },
+              initial: percentOf((workspace.sendLimits ?? SHIPPED_LIMITS)[of]),
+            }))}
           />
         </div>
       </Section>

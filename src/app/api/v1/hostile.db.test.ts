@@ -289,6 +289,7 @@ const GOOD: Record<string, () => object | Promise<object>> = {
   ChangePaceInput: () => goingOut({ pace: { people: 20, per: 'minute' } }),
   LeaveOutInput: () => goingOut({ condition: '{"all":[]}' }),
   ChooseWordingInput: () => goingOut({ wording: 0 }),
+  LimitsInput: async () => ({ stamp: await stampOf('workspace'), opt_outs: 3, spam: null, failures: 12.5 }),
   CopyBroadcastInput: () => ({ whom: 'not-got' }),
   ShareResultInput: () => goingOut({ days: 14 }),
   RescheduleInput: async () => {
