@@ -19,6 +19,7 @@ import * as questions from './questions/entities';
 import * as sends from './sends/entities';
 import * as sequences from './sequences/entities';
 import * as tasks from './tasks/entities';
+import * as templates from './templates/entities';
 import * as webhooks from './webhooks/entities';
 
 /** Every table, room by room. Rows that move in sets are written in SQL beside them; a test holds the two to each other. */
@@ -44,5 +45,6 @@ export const ENTITIES = [
   sends,
   sequences,
   tasks,
+  templates,
   webhooks,
 ].flatMap((room) => Object.values(room));

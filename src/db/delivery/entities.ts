@@ -102,6 +102,10 @@ export interface Message {
   reference: number | null;
   failure: FailureReason | null;
   clearance: unknown;
+  /** Its send has a pace: it waits for its turn, and may have it from then on; null: it does not. */
+  turnAt: Date | null;
+  /** Which of several wordings it is, the first is 0; null: there is one. */
+  wording: number | null;
   createdBy: string | null;
   createdAt: Date;
   submittedAt: Date | null;
@@ -136,6 +140,8 @@ export const Message: EntitySchema<Message> = entity<Message>('Message', 'messag
   reference: maybe(integer),
   failure: maybe(text),
   clearance: maybe(json),
+  turnAt: maybe(instant),
+  wording: maybe(integer),
   createdBy: maybe(text),
   createdAt: instant,
   submittedAt: maybe(instant),

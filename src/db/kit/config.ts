@@ -25,6 +25,7 @@ import { Migration20261126000021 } from '@/db/migrations/Migration20261126000021
 import { Migration20261126000022 } from '@/db/migrations/Migration20261126000022';
 import { Migration20261126000023 } from '@/db/migrations/Migration20261126000023';
 import { Migration20261126000024 } from '@/db/migrations/Migration20261126000024';
+import { Migration20261126000025 } from '@/db/migrations/Migration20261126000025';
 
 const MIGRATIONS = [
   { name: 'Migration20261123000001', class: Migration20261123000001 },
@@ -51,6 +52,7 @@ const MIGRATIONS = [
   { name: 'Migration20261126000022', class: Migration20261126000022 },
   { name: 'Migration20261126000023', class: Migration20261126000023 },
   { name: 'Migration20261126000024', class: Migration20261126000024 },
+  { name: 'Migration20261126000025', class: Migration20261126000025 },
 ];
 
 export const ormConfig = (databaseUrl: string, poolSize = 10): Options =>

@@ -205,7 +205,7 @@ export const goingBroadcasts = (
 export async function soFarOf(scope: Scope, id: string): Promise<SoFar> {
   const [row] = await scope.rows<SoFar>(
     `select count(*) filter (where t.state = 'delivered')::int as delivered, count(*) filter (where t.state = 'failed')::int as failed,
-            count(*) filter (where t.state = 'failed' and t.failure = 'spam')::int as spam,
+            count(*) filter (where t.state = 'failed' and t.failure = 'spam-blocked')::int as spam,
             count(*) filter (where exists (select 1 from inbound_text i where i.after_text_id = t.id and i.meaning = 'opt-out'))::int as "optOuts"
        from message t where t.workspace_id = :workspace and t.send_id = :id and t.submitted_at is not null`,
     { id },

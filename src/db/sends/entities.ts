@@ -39,6 +39,8 @@ export interface Broadcast {
   repeat: Repeat | null;
   /** The first of those that repeat; null: it is the first, or repeats not. */
   seriesId: string | null;
+  /** The template it began from; null: none, or one that is gone. */
+  templateId: string | null;
   /** Why it was held by itself; null: it was not. */
   held: Passed | null;
   /** Limits somebody let it go on over. */
@@ -68,6 +70,7 @@ export const Broadcast: EntitySchema<Broadcast> = entity<Broadcast>('Broadcast',
   chosen: maybe(integer),
   repeat: maybe(json),
   seriesId: maybe(text),
+  templateId: maybe(text),
   held: maybe(json),
   waived: texts,
   createdBy: maybe(text),

@@ -5,16 +5,10 @@ import { KIND_OF, STALE_AFTER } from '@/core/people/address';
 import { consentsByAddress } from '@/db/consent/consent';
 import { countFailure, setAddress } from '@/db/people/addresses';
 import type { Crossing, Scope } from '@/db/kit/scope';
-import { writeAudit } from '@/services/kit/audit';
-import { pauseBroadcast } from '@/services/sends/move-broadcast';
 import type { Context } from '@/services/kit/context';
 import { recordConsent } from '@/services/consent/record-consent';
 
-/** Shares of a broadcast's settled texts, and the least count, at which spam blocks pause the rest. */
-const SPAM_SHARE = 0.05;
-const SPAM_LEAST = 20;
-
-/** What a failure means for the person, their number, the broadcast: stored with the failure, or not at all. */
+/** What a failure means for the person and their number: stored with the failure, or not at all. */
 export async function applyConsequences(
   ctx: Context,
   crossing: Crossing,
@@ -29,7 +23,6 @@ export async function applyConsequences(
 async function applyOne(ctx: Context, scope: Scope, text: Settled, failure: FailureReason): Promise<void> {
   const { person } = CONSEQUENCES[failure];
   const address = { kind: KIND_OF[text.channel], value: text.address };
-  if (failure === 'spam-blocked' && text.send_id) await pauseWhenBlocked(ctx, scope, text.send_id);
   switch (person) {
     case 'nothing':
       return;
@@ -70,19 +63,4 @@ async function endConsents(
       evidence: { afterTextId: text.id },
     });
   }
-}
-
-async function pauseWhenBlocked(ctx: Context, scope: Scope, broadcastId: string): Promise<void> {
-  const [row] = await scope.rows<{ blocked: number; settled: number }>(
-    `select count(*) filter (where failure = 'spam-blocked')::int as blocked, count(*)::int as settled from message
-      where workspace_id = :workspace and send_id = :broadcastId and state in ('delivered', 'failed')`,
-    { broadcastId },
-  );
-  if (!row || row.blocked < SPAM_LEAST || row.blocked / row.settled < SPAM_SHARE) return;
-  const paused = await pauseBroadcast(ctx, scope, broadcastId);
-  if (paused.ok)
-    await writeAudit(ctx, scope, 'delivery', 'broadcast.paused', broadcastId, {
-      why: 'blocked as spam',
-      ...row,
-    });
 }

@@ -102,6 +102,7 @@ async function checkDraft(
     ...{ programId: program.id, name: input.name.trim(), channel, audience: audience.value },
     ...{ timing: timing.value, comparison: comparison.value, repeat: repeat.value },
     links: linkChoice(input),
+    templateId: input.template ?? null,
     ...content.value,
   });
 }

@@ -163,6 +163,12 @@ export class CreateBroadcastInput extends TimingInput {
   @IsBoolean({ message: 'must be true or false.' })
   utm?: boolean;
 
+  /** Id of the template it began from, so that its results count there too. */
+  @IsOptional()
+  @IsString(words('tpl_…'))
+  @MaxLength(40, tooLong(40))
+  template?: string;
+
   /** A condition as JSON text: who is meant. Left out: everybody of the program. */
   @IsOptional()
   @IsCondition()

@@ -44,7 +44,7 @@ async function leave(people: number, { stops = 0, spam = 0 }): Promise<void> {
     world.ctx,
     [],
     carrier.parts.map((part, i) =>
-      i < spam ? receipt(part, carrier.ids[i]!, 'REJECTD', '069') : receipt(part, carrier.ids[i]!),
+      i < spam ? receipt(part, carrier.ids[i]!, 'UNDELIV', '040') : receipt(part, carrier.ids[i]!),
     ),
   );
   world.clock.at += MINUTE;
@@ -72,6 +72,13 @@ describe('a broadcast that many leave', () => {
     must(await world.within((scope) => actOnBroadcast(world.ctx, scope, id, resumeBroadcast, ME)));
     expect(await state(id)).toEqual({ state: 'sending', held: null });
     expect(await workThrough(world.ctx, LIMITS_QUEUE)).toBe(0);
+  });
+
+  it('is held where the carrier refuses too much of it as spam', async () => {
+    const id = await going();
+    await leave(60, { spam: 8 });
+    expect(await workThrough(world.ctx, LIMITS_QUEUE)).toBe(1);
+    expect(await state(id)).toMatchObject({ state: 'paused', held: { of: 'spam', count: 8, people: 60 } });
   });
 
   it('goes on where the workspace has no such limit', async () => {

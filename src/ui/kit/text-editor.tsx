@@ -1,4 +1,10 @@
 'use client';
+import {
+  autocompletion,
+  startCompletion,
+  type CompletionContext,
+  type CompletionResult,
+} from '@codemirror/autocomplete';
 import { defaultKeymap, history, historyKeymap, isolateHistory, undo } from '@codemirror/commands';
 import {
   Annotation,
@@ -19,6 +25,7 @@ import {
   type ViewUpdate,
 } from '@codemirror/view';
 import { useEffect, useImperativeHandle, useRef, type Ref } from 'react';
+import { askServer } from './ask';
 import { labelOf } from '@/core/text/fields';
 import { fitsGsm7 } from '@/core/text/gsm7';
 import { swapsIn, type Swap } from '@/core/text/swaps';
@@ -145,6 +152,49 @@ const cleanPaste = (told: (swaps: readonly Swap[]) => void): Extension =>
     told(swaps);
   });
 
+/** A text that is kept to be written again. */
+export interface EditorTemplate {
+  id: string;
+  name: string;
+  folder: string;
+  subject: string | null;
+  body: string;
+}
+
+/** Templates are asked for when somebody types a slash where a word begins, not before. */
+const slashTemplates = (told: (template: EditorTemplate) => void): Extension =>
+  autocompletion({
+    icons: false,
+    activateOnTyping: true,
+    override: [
+      async (context: CompletionContext): Promise<CompletionResult | null> => {
+        const typed = context.matchBefore(/(?<=^|\s)\/[^\s/]*/);
+        if (!typed) return null;
+        const templates = await askServer<{ items: EditorTemplate[] }>('/internal/templates', {}).catch(
+          () => null,
+        );
+        if (!templates || context.aborted) return null;
+        return {
+          from: typed.from,
+          validFor: /^\/[^\s/]*$/,
+          options: templates.items.map((template) => ({
+            label: `/${template.name}`,
+            displayLabel: template.name,
+            ...(template.folder === '' ? {} : { detail: template.folder }),
+            apply(view: EditorView, _completion: unknown, from: number, to: number) {
+              view.dispatch({
+                changes: { from, to, insert: template.body },
+                selection: { anchor: from + template.body.length },
+                annotations: OURS.of(true),
+              });
+              told(template);
+            },
+          })),
+        };
+      },
+    ],
+  });
+
 const setFindings = StateEffect.define<readonly Finding[]>();
 
 /** The places of what is wrong, marked until the text is checked anew. */
@@ -198,6 +248,8 @@ export interface EditorHandle {
   insertField(name: string, fallback: string | null): void;
   /** Puts words in where the cursor is. */
   insert(words: string): void;
+  /** Types the slash that opens the templates. */
+  openTemplates(): void;
   undo(): void;
   replace(source: string): void;
   /** Selects a stretch of the stored text. */
@@ -217,6 +269,8 @@ interface Props {
   onField?(name: string): void;
   /** Look-alikes of what was pasted were swapped. */
   onSwapped?(swaps: readonly Swap[]): void;
+  /** A template was put in. */
+  onTemplate?(template: EditorTemplate): void;
   ref?: Ref<EditorHandle>;
 }
 
@@ -231,17 +285,20 @@ export function TextEditor({
   counts = false,
   onField,
   onSwapped,
+  onTemplate,
   ref,
 }: Props) {
   const host = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView | null>(null);
-  const latest = useRef({ onChange, onField, onSwapped });
+  const latest = useRef({ onChange, onField, onSwapped, onTemplate });
   useEffect(() => {
-    latest.current = { onChange, onField, onSwapped };
-  }, [onChange, onField, onSwapped]);
+    latest.current = { onChange, onField, onSwapped, onTemplate };
+  }, [onChange, onField, onSwapped, onTemplate]);
   useEffect(() => {
     const extensions: Extension[] = [
       history(),
+      // Before the other keys: its own come first while the list is open.
+      slashTemplates((template) => latest.current.onTemplate?.(template)),
       keymap.of([...defaultKeymap, ...historyKeymap]),
       EditorView.lineWrapping,
       EditorView.contentAttributes.of({
@@ -287,6 +344,19 @@ export function TextEditor({
       const editor = view.current!;
       editor.dispatch(editor.state.replaceSelection(words));
       editor.focus();
+    },
+    openTemplates() {
+      const editor = view.current!;
+      editor.focus();
+      const { from, to } = editor.state.selection.main;
+      const before = editor.state.sliceDoc(Math.max(0, from - 1), from);
+      const insert = before === '' || /\s/.test(before) ? '/' : ' /';
+      editor.dispatch({
+        changes: { from, to, insert },
+        selection: { anchor: from + insert.length },
+        userEvent: 'input.type',
+      });
+      startCompletion(editor);
     },
     undo() {
       undo(view.current!);

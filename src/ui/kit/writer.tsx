@@ -13,7 +13,7 @@ import { useFindings, type Checked } from './use-findings';
 import { EmojiPicker } from './emoji-picker';
 import { count, plural } from './numbers';
 import { Problem } from './problem';
-import { TextEditor, type EditorHandle } from './text-editor';
+import { TextEditor, type EditorHandle, type EditorTemplate } from './text-editor';
 
 interface Props {
   label: string;
@@ -29,6 +29,8 @@ interface Props {
   /** What it is of: then it is checked here, and what is found stands below. */
   checked?: Checked;
   problem?: string | null | undefined;
+  /** A template was put in. */
+  onTemplate?(template: EditorTemplate): void;
   ref?: Ref<EditorHandle>;
 }
 
@@ -43,6 +45,7 @@ export function Writer({
   findings,
   checked,
   problem,
+  onTemplate,
   ref,
 }: Props) {
   const id = useId();
@@ -63,6 +66,7 @@ export function Writer({
         onChange={(source) => (setSwapped([]), onChange(source))}
         onField={(name) => document.getElementById(`${id}${name}`)?.focus()}
         onSwapped={setSwapped}
+        {...(onTemplate ? { onTemplate } : {})}
       />
       <div className="mt-1 flex flex-wrap items-baseline justify-between gap-x-4 text-sm text-soft">
         <span>{counts && <Count source={value} />}</span>
@@ -98,6 +102,14 @@ export function Writer({
             </PopoverPanel>
           </Popover>
         )}
+        <button
+          type="button"
+          className="button px-2 py-0.5 text-sm"
+          title="A template: type / where a word begins"
+          onClick={() => editor.current?.openTemplates()}
+        >
+          template <kbd className="text-soft">/</kbd>
+        </button>
         <EmojiPicker onPick={(emoji) => editor.current?.insert(emoji)} />
       </div>
       {own.length > 0 && (

@@ -126,7 +126,7 @@ function desk(more: Partial<DraftValues> = {}, outcome: DraftOutcome = { problem
       initial={{
         ...{ id: null, program: 'prg_1', audience: '', name: 'Saturn week', body: 'Hi' },
         ...{ channel: 'sms', subject: '', links: USUAL_LINKS, timing: USUAL_TIMING },
-        ...{ others: [], repeat: '', comparison: USUAL_COMPARISON, ...more },
+        ...{ others: [], repeat: '', template: null, comparison: USUAL_COMPARISON, ...more },
       }}
       programs={[
         { id: 'prg_1', name: 'Clear Sky Alerts' },

@@ -96,6 +96,13 @@ export function DraftDesk({
           subject={current.subject}
           body={current.body}
           set={(part) => set(shown === 0 ? part : { others: withPart(values.others, shown - 1, part) })}
+          onTemplate={(template) =>
+            setValues((old) => ({
+              ...old,
+              template: template.id,
+              ...(old.subject === '' && template.subject ? { subject: template.subject } : {}),
+            }))
+          }
           subjectProblem={problemOf(shown === 0 ? 'subject' : `comparison.others.${shown - 1}.subject`)}
           problem={problemOf(shown === 0 ? 'body' : `comparison.others.${shown - 1}.body`) ?? complaint}
           findings={report?.findings ?? NO_FINDINGS}

@@ -4,7 +4,7 @@ import { CHANNELS, CHANNEL_WORDS, type Channel } from '@/core/message/channel';
 import type { MergeField } from '@/core/text/fields';
 import type { Finding } from '@/core/wording/finding';
 import { Problem } from '@/ui/kit/problem';
-import type { EditorHandle } from '@/ui/kit/text-editor';
+import type { EditorHandle, EditorTemplate } from '@/ui/kit/text-editor';
 import { Writer } from '@/ui/kit/writer';
 import { type DraftProps, type DraftValues } from './draft-values';
 
@@ -15,6 +15,7 @@ export function Writing({
   subject,
   body,
   set,
+  onTemplate,
   editor,
   subjectProblem,
   problem,
@@ -30,6 +31,8 @@ export function Writing({
   subject: string;
   body: string;
   set(part: { subject?: string; body?: string }): void;
+  /** A template was put in. */
+  onTemplate(template: EditorTemplate): void;
   editor: React.RefObject<EditorHandle | null>;
   subjectProblem: string | undefined;
   problem: string | null | undefined;
@@ -60,6 +63,7 @@ export function Writing({
         counts={!letter}
         findings={findings}
         problem={problem}
+        onTemplate={onTemplate}
       />
     </>
   );

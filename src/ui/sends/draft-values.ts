@@ -49,6 +49,8 @@ export interface DraftValues {
   /** The second to the fourth wording. */
   others: { subject: string; body: string }[];
   comparison: DraftComparison;
+  /** Id of the template it began from; null: none. */
+  template: string | null;
   /** A rule of iCalendar; empty: it is sent once. */
   repeat: string;
   /** How its links are made. */

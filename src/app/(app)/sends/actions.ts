@@ -55,6 +55,7 @@ export async function saveDraftAction(
     ...(values.channel === 'email' ? { subject: values.subject } : {}),
     ...{ short_links: values.links?.short, plain_links: values.links?.plain, utm: values.links?.utm },
     comparison: comparisonFields(values),
+    ...(values.template ? { template: values.template } : {}),
     ...(values.repeat ? { repeat: values.repeat } : {}),
     ...timingFields(values.timing, workspaceZone),
     ...(values.audience ? { audience: values.audience } : {}),

@@ -290,6 +290,16 @@ const GOOD: Record<string, () => object | Promise<object>> = {
   LeaveOutInput: () => goingOut({ condition: '{"all":[]}' }),
   ChooseWordingInput: () => goingOut({ wording: 0 }),
   LimitsInput: async () => ({ stamp: await stampOf('workspace'), opt_outs: 3, spam: null, failures: 12.5 }),
+  TemplateInput: () => ({ name: `T${n++}`, folder: 'News', body: 'Clear.', own: false }),
+  ChangeTemplateInput: async () => ({
+    version: await templateVersion(),
+    name: 'T',
+    folder: 'F',
+    body: 'Clear again.',
+  }),
+  ImportTemplatesInput: () => ({
+    document: JSON.stringify({ format: 'steady-wren/templates/1', templates: [{ name: 'N', body: 'Hi.' }] }),
+  }),
   CopyBroadcastInput: () => ({ whom: 'not-got' }),
   ShareResultInput: () => goingOut({ days: 14 }),
   RescheduleInput: async () => {
@@ -339,6 +349,14 @@ async function usedJustNow(): Promise<string> {
   });
   return press;
 }
+
+/** The version of the template that would be changed next. */
+const templateVersion = async (): Promise<number> =>
+  (
+    await world.rows<{ version: number }>(
+      `select version from template where workspace_id = :workspace order by id desc limit 1`,
+    )
+  )[0]!.version;
 
 /** The stamp of what would be changed next. */
 const stampOf = async (

@@ -72,7 +72,7 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
             links: broadcast.links,
             timing: timingValues(broadcast.timing, zone),
             ...comparisonValues(broadcast.comparison),
-            repeat: broadcast.repeat?.rule ?? '',
+            ...{ repeat: broadcast.repeat?.rule ?? '', template: broadcast.templateId },
           }}
           audience={{
             ...{ segments: data.choices.segments, askable: data.choices.askable },

@@ -37,7 +37,7 @@ export default async function NewSendPage({
               body: '',
             },
             ...{ channel: 'sms', subject: '', links: USUAL_LINKS, timing: USUAL_TIMING },
-            ...{ others: [], repeat: '', comparison: USUAL_COMPARISON },
+            ...{ others: [], repeat: '', template: null, comparison: USUAL_COMPARISON },
           }}
           audience={{ segments: data.segments, askable: data.askable, keepSegment: keepSegmentAction }}
           programs={data.programs}
