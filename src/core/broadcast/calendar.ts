@@ -1,5 +1,5 @@
-import { DAY, type Millis } from '../shared/instant';
-import { dayNumberAt, instantOn } from '../shared/zone';
+import { DAY, MINUTE, type Millis } from '../shared/instant';
+import { dayNumberAt, instantOn, shownAt } from '../shared/zone';
 
 /** Days of the calendar are counted as `dayNumberAt` does; 1 January 1970 was a Thursday. */
 const weekdayOf = (dayNumber: number): number => (((dayNumber + 3) % 7) + 7) % 7;
@@ -34,10 +34,9 @@ export function weeksFrom(zone: string, at: Millis, weeks: number): CalendarWeek
 
 /** The same time of day so many days later, whatever clocks do in between. */
 export function daysLater(zone: string, at: Millis, days: number): Millis {
-  const day = dayNumberAt(zone, at);
-  const minutes = Math.round((at - instantOn(day, '00:00', zone)) / 60_000);
-  const clock = `${String(Math.floor(minutes / 60)).padStart(2, '0')}:${String(minutes % 60).padStart(2, '0')}`;
-  return instantOn(day + days, clock, zone);
+  const [day = '', clock = ''] = shownAt(zone, at).split('T');
+  // What is less than a minute goes along, so that there and back again is where it was.
+  return instantOn(Date.parse(day) / DAY + days, clock, zone) + (at % MINUTE);
 }
 
 /** A program's promise, and how much of it a span takes. */

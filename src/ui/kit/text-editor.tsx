@@ -166,6 +166,8 @@ const slashTemplates = (told: (template: EditorTemplate) => void): Extension =>
   autocompletion({
     icons: false,
     activateOnTyping: true,
+    // Whoever typed a slash means the list: its first line is taken as soon as it stands there.
+    interactionDelay: 0,
     override: [
       async (context: CompletionContext): Promise<CompletionResult | null> => {
         const typed = context.matchBefore(/(?<=^|\s)\/[^\s/]*/);

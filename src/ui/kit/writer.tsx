@@ -1,7 +1,7 @@
 'use client';
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
 import { useId, useImperativeHandle, useMemo, useRef, useState, type Ref } from 'react';
-import { labelOf, type MergeField } from '@/core/text/fields';
+import { labelOf, neverEmpty, type MergeField } from '@/core/text/fields';
 import { measure } from '@/core/text/measure';
 import type { Swap } from '@/core/text/swaps';
 import { fieldSource, parseTemplate } from '@/core/text/template';
@@ -164,10 +164,11 @@ function Count({ source }: { source: string }) {
 /** What to say where a field is empty, for every field in the text. */
 function Fallbacks({ id, source, onChange }: { id: string; source: string; onChange(source: string): void }) {
   const template = useMemo(() => parseTemplate(source), [source]);
-  if (!template.ok || template.value.fields.length === 0) return null;
+  const fields = template.ok ? template.value.fields.filter(({ name }) => !neverEmpty(name)) : [];
+  if (fields.length === 0) return null;
   return (
     <ul className="mt-3">
-      {template.value.fields.map(({ name, fallback }) => (
+      {fields.map(({ name, fallback }) => (
         <li key={name} className="flex flex-wrap items-center gap-2 py-0.5 text-sm">
           <label className="flex items-center gap-2">
             <span className="text-soft">If {labelOf(name)} is empty, say</span>

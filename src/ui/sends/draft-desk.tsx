@@ -129,11 +129,7 @@ export function DraftDesk({
           open={hasMusts(report?.findings ?? NO_FINDINGS) || (report?.open.length ?? 0) > 0}
         />
       </div>
-      <aside
-        aria-label="Margin"
-        aria-busy={busy}
-        className={`border-rule lg:border-l lg:pl-6 ${busy ? 'opacity-70' : ''}`}
-      >
+      <aside aria-label="Margin" aria-busy={busy} className="border-rule lg:border-l lg:pl-6">
         {report ? (
           <DraftReportView
             data={report}

@@ -1,0 +1,239 @@
+import type { Browser, Page } from 'puppeteer-core';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { startApp, until, type App } from './support/app';
+import { violations } from './support/axe';
+import { openBrowser, signIn } from './support/browser';
+import { keysOf, type Keys } from './support/keys';
+
+const PROGRAM_NUMBER = '+17195550110';
+
+let app: App;
+let browser: Browser;
+let closeBrowser: () => Promise<void>;
+let page: Page;
+let key: string;
+let keys: Keys;
+
+beforeAll(async () => {
+  app = await startApp(4570);
+  ({ browser, close: closeBrowser } = await openBrowser());
+  page = await browser.newPage();
+  keys = keysOf(page);
+  key = await app.apiKey();
+  await app.query(`update sender_number set parts_per_second = 400`);
+  await morning();
+  await signIn(page, app.web, 'odile@juniper-gap.example.org');
+});
+
+/** By night every text waits for the morning: the world's clock goes there, whenever the tests run. */
+async function morning(): Promise<void> {
+  const denver = new Date(await app.bench.now()).toLocaleString('sv-SE', { timeZone: 'America/Denver' });
+  const minutes = Number(denver.slice(11, 13)) * 60 + Number(denver.slice(14, 16));
+  if (minutes < 10 * 60 || minutes > 17 * 60)
+    await app.bench.advance(`PT${(11 * 60 - minutes + 24 * 60) % (24 * 60)}M`);
+}
+
+afterAll(async () => {
+  await closeBrowser?.();
+  await app?.stop();
+});
+
+const see: Keys['see'] = (...args) => keys.see(...args);
+const press: Keys['press'] = (...args) => keys.press(...args);
+const tabTo: Keys['tabTo'] = (name) => keys.tabTo(name);
+const api = async <T>(method: string, path: string, body?: object): Promise<{ status: number; json: T }> => {
+  const response = await fetch(`${app.web}/api/v1${path}`, {
+    method,
+    headers: { authorization: `Bearer ${key}`, 'content-type': 'application/json' },
+    ...(body ? { body: JSON.stringify(body) } : {}),
+  });
+  return { status: response.status, json: (await response.json()) as T };
+};
+const broadcast = async (name: string) =>
+  (
+    await app.query<{ id: string; state: string; held: { of: string } | null }>(
+      `select id, state, held from broadcast where name = $1 order by created_at desc limit 1`,
+      [name],
+    )
+  )[0]!;
+
+describe('a broadcast in full, by keyboard', () => {
+  it('takes in the templates that ship, and puts one into a text by a slash', async () => {
+    await page.goto(`${app.web}/sends/templates`);
+    await tabTo('Take them in');
+    await press('Enter');
+    await see('How was it');
+    expect(await violations(page)).toEqual([]);
+    await page.goto(`${app.web}/sends/new`);
+    await page.waitForSelector('.cm-content');
+    await tabTo('Name, for you');
+    await page.keyboard.type('After the visit');
+    await tabTo('Text');
+    await page.keyboard.type('/how');
+    await see('After a visit');
+    await press('Enter');
+    await see('How was your visit?');
+  });
+
+  it('has a second wording, which is checked as the first is, and a pace', async () => {
+    await tabTo('Try a second wording');
+    await press('Enter');
+    await see('Better is the one with');
+    await tabTo('Text');
+    await page.keyboard.down('Control');
+    await press('a');
+    await page.keyboard.up('Control');
+    await page.keyboard.type(
+      'Juniper Gap Observatory: how was your visit, and what was F R E E of trouble? STOP to stop.',
+    );
+    await see('looks like a word in disguise');
+    await tabTo('Write “FREE”');
+    await press('Enter');
+    await see('FREE of trouble');
+    // Of choices that exclude each other Tab reaches the one that is made; an arrow makes another.
+    await tabTo('Better is the one with');
+    await press('Tab', 'ArrowUp');
+    await until(
+      () => page.evaluate(() => document.body.innerText.includes('by itself, once the difference')),
+      (asked) => !asked,
+    );
+    await tabTo('How fast');
+    await page.keyboard.type('a few');
+    await tabTo('People at a time');
+    await press('Backspace', 'Backspace');
+    await page.keyboard.type('600');
+    await tabTo('In a minute or an hour');
+    await page.keyboard.type('people a minute');
+    await until(
+      () => page.$eval('aside[aria-label=Margin]', (node) => (node as HTMLElement).innerText),
+      (words) => /Leaves\s+From/.test(words) && /nothing to mend/.test(words),
+    );
+    expect(await violations(page)).toEqual([]);
+    await tabTo('Send to');
+    await press('Enter');
+    await see('It goes out on');
+    await see('Wordings', 40_000);
+    await see('Change the pace');
+  });
+
+  it('is held by itself when too many leave, says why, and goes on when somebody says so', async () => {
+    const { json } = await api<{ stamp: number }>('GET', '/workspace/limits');
+    expect((await api('POST', '/workspace/limits', { stamp: json.stamp, opt_outs: 0.01 })).status).toBe(200);
+    const { id } = await broadcast('After the visit');
+    const [one] = await until(
+      () =>
+        app.query<{ address: string; delivered: number }>(
+          `select min(address) as address, count(*)::int as delivered from message where send_id = $1 and state = 'delivered'`,
+          [id],
+        ),
+      ([row]) => row!.delivered >= 40,
+      60_000,
+    );
+    await app.bench.handset(one!.address);
+    await app.bench.text(one!.address, PROGRAM_NUMBER, 'STOP');
+    await until(
+      () => broadcast('After the visit'),
+      ({ state }) => state === 'paused',
+      40_000,
+    );
+    await see('held by itself');
+    await see('the limit is 0 %');
+    expect(await violations(page)).toEqual([]);
+    await tabTo('Let it go on');
+    await press('Enter');
+    await see('going out');
+  });
+
+  it('goes faster when it is told to, and its wordings are counted apart', async () => {
+    await tabTo('How fast');
+    await page.keyboard.type('as fast');
+    await tabTo('Change the pace');
+    await press('Enter');
+    await see('It goes so from now on.');
+    const { id } = await broadcast('After the visit');
+    // Whoever may have opted out is held until somebody reads their reply; the others have theirs.
+    await until(
+      () =>
+        app.query<{ waiting: number }>(
+          `select count(*)::int as waiting from message where send_id = $1 and (turn_at is not null or state in ('submitting', 'submitted'))`,
+          [id],
+        ),
+      ([row]) => row!.waiting === 0,
+      90_000,
+    );
+    await page.reload();
+    const rows = await page.$$eval('table[aria-label=Wordings] tbody tr', (found) =>
+      found.map((row) => (row as HTMLElement).innerText),
+    );
+    expect(rows).toHaveLength(2);
+    for (const row of rows) expect(row).toMatch(/^[AB]/);
+    const twice = await app.query(
+      `select person_id from message where send_id = $1 group by person_id having count(*) > 1`,
+      [id],
+    );
+    expect(twice).toEqual([]);
+  });
+
+  it('shows its result to somebody without an account, and its people as a file', async () => {
+    await tabTo('Make an address');
+    await press('Enter');
+    await see('shown once');
+    const [url] = /http:\S+\/r\/[\w-]+/.exec(await page.evaluate(() => document.body.innerText))!;
+    const path = new URL(url).pathname;
+    const stranger = await (await browser.createBrowserContext()).newPage();
+    await stranger.goto(`${app.web}${path}`);
+    await keysOf(stranger).see('What became of it');
+    expect(await stranger.evaluate(() => document.body.innerText)).not.toMatch(/555-01|\+1\d{10}/);
+    expect(await violations(stranger)).toEqual([]);
+    await stranger.goto(`${app.web}/sends`);
+    expect(new URL(stranger.url()).pathname).toBe('/sign-in');
+    await stranger.close();
+    const { id } = await broadcast('After the visit');
+    const csv = await page.evaluate(
+      async (address) => (await fetch(address)).text(),
+      `/sends/${id}/export?format=csv`,
+    );
+    expect(csv.split('\r\n')[0]).toContain('Address,First name');
+    expect(csv.split('\r\n').length).toBeGreaterThan(500);
+  });
+
+  it('is copied for those who did not answer', async () => {
+    await tabTo('For those who did not answer');
+    await press('Enter');
+    await see('Keep as a draft');
+    await see('whom I choose here');
+    expect(await broadcast('After the visit, for who did not answer')).toMatchObject({ state: 'draft' });
+  });
+});
+
+describe('the calendar of sends', () => {
+  it('moves what is scheduled by keyboard, and takes it back', async () => {
+    const made = await api<{ id: string }>('POST', '/broadcasts', {
+      ...{ program: 'Clear Sky Alerts', name: 'Moon week', repeat: 'FREQ=WEEKLY' },
+      body: 'Juniper Gap Observatory: the moon is full. Reply STOP to stop.',
+    });
+    const at = new Date((await app.bench.now()) + 2 * 86_400_000).toISOString();
+    expect((await api('POST', `/broadcasts/${made.json.id}/send`, { at })).status).toBe(200);
+    const sendAt = async () =>
+      (await app.query<{ send_at: Date }>(`select send_at from broadcast where id = $1`, [made.json.id]))[0]!
+        .send_at;
+    const before = await sendAt();
+    await page.goto(`${app.web}/sends/calendar`);
+    await see('Moon week');
+    await see('again and again');
+    expect(await violations(page)).toEqual([]);
+    // The ribbon names it too.
+    await tabTo('Later');
+    await tabTo('Moon week');
+    await page.keyboard.down('Alt');
+    await press('ArrowDown');
+    await page.keyboard.up('Alt');
+    const moved = await until(sendAt, (now) => now.getTime() !== before.getTime());
+    expect(Math.round((moved.getTime() - before.getTime()) / 86_400_000)).toBe(7);
+    await see('Moved.');
+    await page.evaluate(() =>
+      [...document.querySelectorAll('button')].find(({ innerText }) => innerText === 'Undo')!.click(),
+    );
+    await until(sendAt, (now) => now.getTime() === before.getTime());
+  });
+});
