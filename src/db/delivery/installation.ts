@@ -79,7 +79,12 @@ export const dueBetween = (crossing: Crossing, from: Date, to: Date): Promise<Du
        union all
        select workspace_id, 'batch', id, name, next_at from batch where state in ('waiting', 'running', 'undoing') and next_at >= :from and next_at <= :to
        union all
-       select workspace_id, 'texts', min(id), count(*)::text, min(not_before) from message where not_before >= :from and not_before <= :to group by workspace_id) x
+       select workspace_id, 'texts', min(id), count(*)::text, min(due) from (
+         select workspace_id, id, not_before as due from message where not_before >= :from and not_before <= :to
+         union all
+         -- Of a broadcast with a pace: some would have had their turn.
+         select t.workspace_id, t.id, greatest(t.turn_at, :from) from message t join send s on s.id = t.send_id and s.goes = 'on'
+          where t.turn_at is not null and t.not_before is not null and t.turn_at <= :to) waiting group by workspace_id) x
        join workspace w on w.id = x.workspace_id order by due, id`,
     { from, to },
   );

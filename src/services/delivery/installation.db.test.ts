@@ -15,6 +15,7 @@ import {
   release,
   releaseAfterGap,
 } from './installation';
+import { changePace } from '@/services/sends/change-pace';
 import { beginDueBroadcasts, prepareDueBroadcasts } from '@/services/sends/prepare-broadcast';
 import { claimDueTexts } from './send-due-texts';
 import { broadcastTo } from '@/services/testing/sending';
@@ -73,6 +74,22 @@ describe('an installation', () => {
       ok: true,
     });
     expect(await openInstallation(world.ctx)).toBeNull();
+  });
+
+  it('is held when it was away while a broadcast with a pace was under way', async () => {
+    const id = await broadcastTo(world, 3);
+    await world.within((scope) =>
+      changePace(
+        world.ctx,
+        scope,
+        id,
+        { pace: { people: 1, per: 'hour' } },
+        { name: 'test', accountId: null },
+      ),
+    );
+    await openInstallation(world.ctx);
+    world.clock.at += 5 * HOUR;
+    expect(await openInstallation(world.ctx)).toMatchObject({ because: 'gap' });
   });
 
   it('is held when it wakes from being frozen, where the clock is the machine’s', async () => {
