@@ -99,6 +99,7 @@ export default async function TodayPage() {
         <HeldByForm rows={data.held} />
       </Section>
       <Section title="Going out">
+        <WaitingSends sends={data.sends} />
         <GoingOut upcoming={data.upcoming} zone={zone} />
       </Section>
       <Section
@@ -222,6 +223,21 @@ function HeldByForm({ rows }: { rows: Today['held'] }) {
     </p>
   ));
 }
+
+/** Broadcasts that somebody has to decide about. */
+const WaitingSends = ({ sends }: Pick<Today, 'sends'>) =>
+  sends.length === 0 ? null : (
+    <ul className="mb-3">
+      {sends.map(({ id, name, why }) => (
+        <li key={id} className="border-l-2 border-bad py-1 pl-4">
+          <Link className="link" href={`/sends/${id}`}>
+            {name}
+          </Link>{' '}
+          {why}
+        </li>
+      ))}
+    </ul>
+  );
 
 function GoingOut({ upcoming, zone }: Pick<Today, 'upcoming'> & { zone: string }) {
   if (upcoming.length === 0)

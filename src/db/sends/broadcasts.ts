@@ -1,7 +1,7 @@
 import type { Crossing, Scope } from '@/db/kit/scope';
 import { whereOf, type Cut } from '@/db/audience/cut';
 import { EVERYWHERE } from '@/core/phone/place';
-import type { SoFar } from '@/core/broadcast/limits';
+import type { Passed, SoFar } from '@/core/broadcast/limits';
 import type { Condition } from '@/core/audience/condition';
 import type { Channel } from '@/core/message/channel';
 import type { BroadcastState } from '@/core/broadcast/lifecycle';
@@ -245,4 +245,21 @@ export const latestReplies = (
        from inbound_text i join message t on t.id = i.after_text_id join person p on p.id = i.person_id
       where i.workspace_id = :workspace and t.send_id = :broadcastId order by i.at desc, i.id desc limit :most`,
     { broadcastId, most },
+  );
+
+export interface WaitingSend {
+  id: string;
+  name: string;
+  /** Why it was held by itself; null: the rest of it waits for a choice between wordings. */
+  held: Passed | null;
+}
+
+/** Broadcasts that wait for somebody: held by themselves, or with wordings that went to some and no choice yet. */
+export const waitingSends = (scope: Scope): Promise<WaitingSend[]> =>
+  scope.rows<WaitingSend>(
+    `select b.id, b.name, case when b.state = 'paused' then b.held end as held from broadcast b
+      where b.workspace_id = :workspace and ((b.state = 'paused' and b.held is not null)
+         or (b.state = 'sending' and b.chosen is null and b.comparison -> 'first' <> 'null'
+             and not exists (select 1 from message t where t.send_id = b.id and t.not_before is not null)))
+      order by b.id limit 20`,
   );

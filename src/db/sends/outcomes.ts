@@ -28,12 +28,13 @@ const COUNTS = `count(*)::int as people, count(*) filter (where t.state = 'deliv
 /** What left of it, one row for each person. */
 const LEFT_FOR = `t.workspace_id = :workspace and t.send_id = :id and t.submitted_at is not null`;
 
-export type OutcomeBy = 'number' | 'hour' | 'place' | 'wording';
+export type OutcomeBy = 'number' | 'hour' | 'minute' | 'place' | 'wording';
 
 const KEYS: Record<OutcomeBy, string> = {
   number: `(select number from sender_number s where s.id = t.sender_id)`,
   // The hour at which it left, as clocks of the workspace showed it.
   hour: `to_char(t.submitted_at at time zone :zone, 'YYYY-MM-DD HH24:00')`,
+  minute: `to_char(t.submitted_at at time zone :zone, 'YYYY-MM-DD HH24:MI')`,
   place: `(select place_region from person p where p.id = t.person_id)`,
   wording: `t.wording::text`,
 };
@@ -45,7 +46,7 @@ export const outcomesBy = (
 ): Promise<OutcomeGroup[]> =>
   scope.rows<OutcomeGroup>(
     `select ${KEYS[asked.by]} as key, ${COUNTS} from message t
-      where ${LEFT_FOR} and :zone::text is not null group by 1 order by ${asked.by === 'hour' ? '1' : '2 desc, 1'} limit 200`,
+      where ${LEFT_FOR} and :zone::text is not null group by 1 order by ${asked.by === 'hour' || asked.by === 'minute' ? '1' : '2 desc, 1'} limit 200`,
     { id: asked.id, zone: asked.zone },
   );
 

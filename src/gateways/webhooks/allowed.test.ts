@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { isPublic, refusedUrl } from './allowed';
+import { isPublic } from '../public-lookup';
+import { refusedUrl } from './allowed';
 
 describe('an address that may be called', () => {
   it.each(['203.0.114.7', '198.100.1.1', '2003:1::5', '::ffff:203.0.114.7'])('%s is public', (address) => {

@@ -1,11 +1,5 @@
 import ipaddr from 'ipaddr.js';
-
-/**
- * Whether an address may be called: only public ones. An IPv4 address inside an IPv6 one is judged as what it is, and
- * every other wrapping (6to4, Teredo, NAT64) is refused, since it may lead into a private network.
- */
-export const isPublic = (address: string): boolean =>
-  ipaddr.isValid(address) && ipaddr.process(address).range() === 'unicast';
+import { isPublic } from '../public-lookup';
 
 /** A URL that may be called at all: HTTPS to a name or a public address; what the operator allows is called as it is. */
 export function refusedUrl(text: string, allowed: readonly string[]): string | null {

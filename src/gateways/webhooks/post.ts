@@ -1,11 +1,12 @@
-import { lookup, type LookupAddress, type LookupAllOptions } from 'node:dns';
+import { lookup } from 'node:dns';
 import { request as httpRequest } from 'node:http';
 import { request as httpsRequest } from 'node:https';
 import type { LookupFunction } from 'node:net';
 import { Webhook } from 'standardwebhooks';
 import { cleanText, cutText } from '@/core/shared/clean-text';
 import type { Answer } from '@/core/webhook/schedule';
-import { isPublic, refusedUrl } from './allowed';
+import { publicLookup, type Resolve } from '../public-lookup';
+import { refusedUrl } from './allowed';
 
 export interface Post {
   url: string;
@@ -18,13 +19,6 @@ export interface Post {
 
 /** Sends one delivery; never throws. */
 export type Poster = (post: Post) => Promise<Answer>;
-
-/** How a name becomes addresses. */
-export type Resolve = (
-  hostname: string,
-  options: LookupAllOptions,
-  callback: (error: NodeJS.ErrnoException | null, addresses: LookupAddress[]) => void,
-) => void;
 
 const PATIENCE_MS = 10_000;
 const LONGEST_ANSWER = 2_000;
@@ -92,15 +86,3 @@ function send(
     request.end(body);
   });
 }
-
-/** Looks a name up and gives only public addresses; none: it is an error, and nothing is connected to. */
-const publicLookup =
-  (resolve: Resolve): LookupFunction =>
-  (hostname, options, callback) =>
-    resolve(hostname, { ...options, all: true }, (error, addresses) => {
-      if (error) return callback(error, '');
-      const open = addresses.filter(({ address }) => isPublic(address));
-      if (open.length === 0)
-        return callback(new Error(`${hostname} leads to an address of a private network`), '');
-      return options.all ? callback(null, open) : callback(null, open[0]!.address, open[0]!.family);
-    });

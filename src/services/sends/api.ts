@@ -182,7 +182,7 @@ export const SENDS_API: readonly Endpoint[] = [
     'Everybody of it and what became of it, in the order of their messages',
     ({ scope, id, page }) => listOutcomes(scope, id, page),
   ),
-  ...(['number', 'hour', 'place', 'wording'] as const).map((by) =>
+  ...(['number', 'hour', 'minute', 'place', 'wording'] as const).map((by) =>
     get(
       `/broadcasts/{id}/by-${by}`,
       `What became of it by ${BY_WORDS[by]}`,

@@ -25,6 +25,7 @@ export interface OutcomeLine extends Outcome {
 export const BY_WORDS: Record<OutcomeBy | 'segment', string> = {
   number: 'number it left from',
   hour: 'hour it left',
+  minute: 'minute it left',
   place: 'where they live',
   segment: 'segment they are in now',
   wording: 'wording',
@@ -51,6 +52,7 @@ export async function readOutcomes(
 const LABELS: Record<OutcomeBy, (key: string) => string> = {
   number: displayNumber,
   hour: (key) => key,
+  minute: (key) => key,
   place: (key) => REGION_NAMES[key] ?? key,
   wording: (key) => letterOf(Number(key)),
 };

@@ -3,6 +3,7 @@ import { toJson } from '@/db/kit/json';
 import { MINUTE } from '@/core/shared/instant';
 import { workThrough } from '@/services/kit/trouble';
 import { storeAnswers } from '@/services/delivery/store-answers';
+import { waitingSends } from '@/db/sends/broadcasts';
 import { addCrowd } from '@/services/testing/crowd';
 import { must } from '@/services/testing/people';
 import { receipt, round, Scripted } from '@/services/testing/sending';
@@ -69,8 +70,10 @@ describe('a broadcast that many leave', () => {
     await leave(30, { stops: 7 });
     expect(await workThrough(world.ctx, LIMITS_QUEUE)).toBe(1);
     expect(await state(id)).toMatchObject({ state: 'paused', held: { of: 'opt-outs', count: 10 } });
+    expect(await world.within(waitingSends)).toMatchObject([{ id, held: { of: 'opt-outs' } }]);
     must(await world.within((scope) => actOnBroadcast(world.ctx, scope, id, resumeBroadcast, ME)));
     expect(await state(id)).toEqual({ state: 'sending', held: null });
+    expect(await world.within(waitingSends)).toEqual([]);
     expect(await workThrough(world.ctx, LIMITS_QUEUE)).toBe(0);
   });
 

@@ -3,6 +3,7 @@ import { isFirst, wordingOf } from '@/core/broadcast/wordings';
 import { MINUTE } from '@/core/shared/instant';
 import { workThrough } from '@/services/kit/trouble';
 import { storeAnswers } from '@/services/delivery/store-answers';
+import { waitingSends } from '@/db/sends/broadcasts';
 import { addCrowd } from '@/services/testing/crowd';
 import { must } from '@/services/testing/people';
 import { receipt, round, Scripted } from '@/services/testing/sending';
@@ -121,6 +122,7 @@ describe('two wordings', () => {
     expect(await workThrough(world.ctx, COMPARE_QUEUE)).toBe(0);
     const choose = (wording: number) =>
       world.within((scope) => chooseWording(world.ctx, scope, id, wording, ME));
+    expect(await world.within(waitingSends)).toMatchObject([{ id, held: null }]);
     expect(await choose(2)).toMatchObject({ ok: false, reason: { problems: [{ field: 'wording' }] } });
     must(await choose(0));
     expect(await choose(1)).toMatchObject({ ok: false, reason: { code: 'conflict' } });

@@ -2,9 +2,10 @@ import type { Scope } from '@/db/kit/scope';
 import { type Millis, DAY } from '@/core/shared/instant';
 import { heldByForm, nearlyTyped, todayCounts } from '@/db/today/today';
 import { waitingThreads } from '@/db/inbox/threads';
-import { upcomingBroadcasts } from '@/db/sends/broadcasts';
+import { upcomingBroadcasts, waitingSends } from '@/db/sends/broadcasts';
 import { senderRows } from '@/db/numbers/numbers';
 import { startOfDay } from '@/services/shell/screen';
+import { heldWords } from '@/services/sends/watch-limits';
 import { readSends } from '@/services/sends/screen';
 import { withStanding } from '@/services/numbers/screen';
 import { Workspace } from '@/db/access/entities';
@@ -31,6 +32,10 @@ export async function readToday(scope: Scope, now: Millis, zone: string, account
     near: await nearlyTyped(scope),
     held: await heldByForm(scope),
     upcoming,
+    sends: (await waitingSends(scope)).map(({ held, ...send }) => ({
+      ...send,
+      why: held ? `held: ${heldWords(held)}` : 'its rest waits until a wording is chosen or really better.',
+    })),
     recent: recent.slice(0, 4),
     senders,
     credits: workspace.creditBalance,

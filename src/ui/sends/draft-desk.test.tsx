@@ -99,6 +99,10 @@ interface Asked {
 }
 const got = { ask: 'sent', has: true, outcome: 'got', of: { broadcast: 'brc_9' } };
 const kept = vi.fn().mockResolvedValue({ id: 'seg_1', problem: null });
+const LOOKED = {
+  text: 'https://example.org/a',
+  looked: { kind: 'dead', why: 'there is no such page (404)' },
+};
 const tried = vi.fn().mockResolvedValue({ problems: [] });
 let asked: Asked[];
 let answer: (question: Asked) => { ok: boolean; body: unknown } | Promise<{ ok: boolean; body: unknown }>;
@@ -108,6 +112,7 @@ beforeEach(() => {
   answer = () => ({ ok: true, body: report() });
   vi.stubGlobal('fetch', async (path: string, { body, signal }: { body: string; signal?: AbortSignal }) => {
     if (path === '/internal/steps') return { ok: true, json: () => Promise.resolve({ steps: [] }) };
+    if (path === '/internal/links') return { ok: true, json: () => Promise.resolve({ found: [LOOKED] }) };
     const question = JSON.parse(body) as Asked;
     asked.push(question);
     const { ok, body: said } = await answer(question);
@@ -250,6 +255,18 @@ describe('while a broadcast is written', () => {
     tried.mockResolvedValueOnce({ problems: [{ message: 'number: wait a little.' }] });
     await userEvent.click(within(margin()).getByRole('button', { name: 'Try it on (303) 555-0147' }));
     expect((await screen.findByRole('alert')).textContent).toContain('ait a little.');
+  });
+
+  it('looks whether its links answer', async () => {
+    answer = () => ({
+      ok: true,
+      body: report({ links: [{ text: 'https://example.org/a', short: true, problem: null }] }),
+    });
+    desk();
+    expect(await within(margin()).findByText('looking whether it answers …')).toBeDefined();
+    expect(
+      await within(margin()).findByText('leads nowhere: there is no such page (404)', {}, { timeout: 4_000 }),
+    ).toBeDefined();
   });
 
   it('says how many credits are missing', async () => {
