@@ -73,6 +73,16 @@ describe('a broadcast in full, by keyboard', () => {
     await see('After a visit');
     await press('Enter');
     await see('How was your visit?');
+    // What stands where a name is not known is written in the field itself.
+    await page.click('.cm-content .chip');
+    await page.waitForSelector('.chip-input');
+    await page.keyboard.type('night owl');
+    await press('Enter');
+    await see('first name or “night owl”');
+    await page.click('.cm-content .chip');
+    await page.keyboard.type('nobody');
+    await press('Escape');
+    await see('first name or “night owl”');
   });
 
   it('has a second wording, which is checked as the first is, and a pace', async () => {

@@ -5,6 +5,7 @@ import { loadProgramFacts } from './clearance-facts';
 import { checkClearance } from './check-clearance';
 import { findProgram } from '@/services/programs/find-program';
 import { peopleBehind, reportClearance, type DraftQuestion } from './report-clearance';
+import { AT_ONCE } from '@/core/broadcast/timing';
 import { parseTemplate } from '@/core/text/template';
 import { addCrowd } from '@/services/testing/crowd';
 import { makeWorld, NOON, type World } from '@/services/testing/world';
@@ -96,9 +97,12 @@ describe('the clearance report', () => {
     );
   });
 
-  it('offers swaps in the source and says what a copy saves', async () => {
-    const { swaps } = await report({ body: `${BODY} It’s clear – come` });
-    expect(swaps).toMatchObject({ text: `${BODY} It's clear - come` });
+  it('offers swaps in the source and says what they save over all who get it', async () => {
+    const { swaps, cost } = await report({ body: `${BODY} It’s clear – come` });
+    expect(swaps).toMatchObject({ text: `${BODY} It's clear - come`, partsBefore: cost.parts });
+    const plain = await report({ body: swaps!.text });
+    expect(swaps!.partsAfter).toBe(plain.cost.parts);
+    expect(plain.cost.parts).toBeLessThan(cost.parts);
     expect((await report()).swaps).toBeNull();
   });
 
@@ -127,6 +131,28 @@ describe('the clearance report', () => {
   ])('refuses %j', async (over, field) => {
     const result = await world.within((scope) => reportClearance(scope, question(over)));
     expect(result).toMatchObject({ ok: false, reason: { code: 'invalid', problems: [{ field }] } });
+  });
+
+  it('of several wordings counts what each of them gets, and shows the one that is looked at', async () => {
+    const long = `${BODY} ${'Bring a coat. '.repeat(12)}`;
+    const wordings = [
+      { subject: null, body: BODY },
+      { subject: null, body: long },
+    ];
+    const both = await report({ body: long, wordings });
+    expect(both.sample!.text).toContain('Bring a coat');
+    const [short, all] = [await report(), await report({ body: long })];
+    expect(both.cost.parts).toBeGreaterThan(short.cost.parts);
+    expect(both.cost.parts).toBeLessThan(all.cost.parts);
+  });
+
+  it('says when how many would leave, and what each number would carry', async () => {
+    const pace = { people: 60, per: 'hour' as const };
+    const { leaving, senders, report: sorted } = await report({ timing: { ...AT_ONCE, pace } });
+    const people = leaving.steps.reduce((sum, step) => sum + step.people, 0);
+    expect(people + leaving.never).toBe(sorted.cleared);
+    expect(leaving.last! - leaving.first!).toBeGreaterThan(24 * 3_600_000);
+    expect(senders.map(({ people: carried }) => carried)).toEqual([people]);
   });
 
   it('goes on from where a slice ended', async () => {

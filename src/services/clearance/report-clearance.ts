@@ -10,7 +10,7 @@ import { readTarget, TARGET_WORDS } from '@/core/link/target';
 import { readSource } from '@/core/wording/reading';
 import { linkPlan } from '@/services/links/plan';
 import type { Finding } from '@/core/wording/finding';
-import { offerSwaps, swapLookAlikes, type SwapOffer } from '@/core/text/swaps';
+import { swapLookAlikes, swapsIn, type SwapOffer } from '@/core/text/swaps';
 import { parseTemplate } from '@/core/text/template';
 import type { Scope } from '@/db/kit/scope';
 import { cutPage } from '@/db/audience/audience';
@@ -129,6 +129,8 @@ export async function reportClearance(
   const builder = new ReportBuilder();
   // Slice by slice, as they are cleared: no audience is so large that somebody else's page waits for it.
   const costs = new CostBuilder(facts.workspace.creditsPerPart);
+  const swapped = texts ? swappedWording(question.body, shown) : null;
+  let [partsBefore, partsAfter] = [0, 0];
   const examples = new ExampleFinder(question.personId, `${question.at} ${question.personId}`);
   let sample: Cleared | null = null;
   const breath = new Breath();
@@ -137,6 +139,10 @@ export async function reportClearance(
     for (const cleared of slice) {
       builder.add(cleared.clearance);
       if (texts && cleared.clearance.verdict !== 'blocked') costs.add(cleared.copy.text);
+      if (swapped && cleared.clearance.verdict !== 'blocked') {
+        partsBefore += copyFor(sending, shown, cleared).parts;
+        partsAfter += copyFor(sending, swapped, cleared).parts;
+      }
       if (cleared.clearance.verdict !== 'blocked') examples.add(exampleOf(cleared));
       addLeg(legs, facts, question.at, cleared);
       if (cleared.person.id === question.personId || (!sample && cleared.clearance.verdict !== 'blocked'))
@@ -146,7 +152,6 @@ export async function reportClearance(
   const cost = costs.build();
   const parts = Math.max(0, ...cost.groups.map((group) => group.parts));
   if (sample) sample = { ...sample, copy: copyFor(sending, shown, sample) };
-  const example = sample?.copy.text ?? '';
   const leaving = planDraft(facts, legs.build(), question);
   return ok({
     report: builder.build(),
@@ -156,7 +161,7 @@ export async function reportClearance(
     examples: examples.build(),
     leaving,
     senders: texts ? sendersOf(facts, leaving) : [],
-    swaps: texts ? swapsFor(question.body, example) : null,
+    swaps: swapped && swapsFor(question.body, partsBefore, partsAfter),
     links: texts ? linksOf(question) : [],
     findings: await findInWording(scope, { ...wordingQuestion(facts, question), parts }),
     open: await openWordings(scope, facts, question),
@@ -306,12 +311,18 @@ function readWording(body: string, subject: string | undefined): Result<Wording,
   return ok({ body: read.value, subject: line?.value ?? null });
 }
 
-/** What the swaps save is told by a copy, not by the source with its merge fields; they are made in the source. */
-function swapsFor(source: string, example: string): SwapOffer | null {
-  const offer = offerSwaps(example);
+/** The wording with its look-alikes swapped; null: there are none in it. What people's own values hold stays. */
+function swappedWording(source: string, shown: Wording): Wording | null {
   const text = swapLookAlikes(source);
-  return offer && text !== source ? { ...offer, text } : null;
+  const read = text === source ? null : parseTemplate(text);
+  return read?.ok ? { ...shown, body: read.value } : null;
 }
+
+/** What the swaps save over all who get it; null: nothing. They are made in the source. */
+const swapsFor = (source: string, partsBefore: number, partsAfter: number): SwapOffer | null =>
+  partsAfter < partsBefore
+    ? { swaps: swapsIn(source), text: swapLookAlikes(source), partsBefore, partsAfter }
+    : null;
 
 const linksOf = ({ body, links = USUAL_LINKS }: DraftQuestion): DraftLink[] => {
   const found = findLinks(readSource(body).text).filter(({ scheme }) => /^https?$/.test(scheme ?? 'https'));

@@ -26,33 +26,82 @@ import {
 } from '@codemirror/view';
 import { useEffect, useImperativeHandle, useRef, type Ref } from 'react';
 import { askServer } from './ask';
-import { labelOf } from '@/core/text/fields';
+import { labelOf, neverEmpty } from '@/core/text/fields';
 import { fitsGsm7 } from '@/core/text/gsm7';
 import { swapsIn, type Swap } from '@/core/text/swaps';
 import { fieldSource } from '@/core/text/template';
 import { type Finding, type Place } from '@/core/wording/finding';
 import { tokensOf } from '@/core/wording/reading';
 
+/** A merge field. A press on it lets one write in it what stands there where it is empty. */
 class Chip extends WidgetType {
   constructor(
-    readonly label: string,
+    readonly field: string,
     readonly fallback: string | null,
-    readonly open: () => void,
   ) {
     super();
   }
 
   override eq(other: Chip): boolean {
-    return other.label === this.label && other.fallback === this.fallback;
+    return other.field === this.field && other.fallback === this.fallback;
   }
 
-  toDOM(): HTMLElement {
+  toDOM(view: EditorView): HTMLElement {
     const node = document.createElement('span');
     node.className = 'chip';
-    node.textContent = this.fallback === null ? this.label : `${this.label} or “${this.fallback}”`;
-    node.title = 'What stands here where it is empty';
-    node.addEventListener('mousedown', (event) => (event.preventDefault(), this.open()));
+    this.#show(node);
+    if (neverEmpty(this.field)) return node;
+    node.title = 'Press to write what stands here where it is empty';
+    node.addEventListener('mousedown', (event) => {
+      if (event.target instanceof HTMLInputElement) return;
+      event.preventDefault();
+      this.#edit(view, node);
+    });
     return node;
+  }
+
+  /** What happens in it is its own: the editor around it does not take its keys. */
+  override ignoreEvent(): boolean {
+    return true;
+  }
+
+  #show(node: HTMLElement): void {
+    const label = labelOf(this.field);
+    node.textContent = this.fallback === null ? label : `${label} or “${this.fallback}”`;
+  }
+
+  #edit(view: EditorView, node: HTMLElement): void {
+    const input = document.createElement('input');
+    input.className = 'chip-input';
+    input.value = this.fallback ?? '';
+    input.setAttribute('aria-label', `If ${labelOf(this.field)} is empty, say`);
+    node.replaceChildren(`${labelOf(this.field)} or `, input);
+    input.focus();
+    input.select();
+    let over = false;
+    const end = (keep: boolean) => {
+      if (over) return;
+      over = true;
+      const changed = keep && input.value !== (this.fallback ?? '');
+      this.#show(node);
+      if (changed) this.#put(view, node, input.value);
+      view.focus();
+    };
+    input.addEventListener('blur', () => end(true));
+    input.addEventListener('keydown', (event) => {
+      if (event.key !== 'Enter' && event.key !== 'Escape') return;
+      event.preventDefault();
+      event.stopPropagation();
+      end(event.key === 'Enter');
+    });
+  }
+
+  #put(view: EditorView, node: HTMLElement, fallback: string): void {
+    const at = view.posAtDOM(node);
+    const token = tokensOf(view.state.doc.toString()).find(({ from }) => from === at);
+    if (!token) return;
+    const insert = fieldSource(this.field, fallback === '' ? null : fallback);
+    view.dispatch({ changes: { from: token.from, to: token.to, insert }, annotations: OURS.of(true) });
   }
 }
 
@@ -72,34 +121,32 @@ class Plain extends WidgetType {
   }
 }
 
-function decorate(view: EditorView, open: (field: string) => void): DecorationSet {
+function decorate(view: EditorView): DecorationSet {
   const builder = new RangeSetBuilder<Decoration>();
   for (const { from, to, is } of tokensOf(view.state.doc.toString())) {
-    const widget =
-      'char' in is ? new Plain(is.char) : new Chip(labelOf(is.field), is.fallback, () => open(is.field));
+    const widget = 'char' in is ? new Plain(is.char) : new Chip(is.field, is.fallback);
     builder.add(from, to, Decoration.replace({ widget }));
   }
   return builder.finish();
 }
 
 /** Chips stand for stretches of the stored string and are passed and deleted whole. */
-const chips = (open: (field: string) => void): Extension =>
-  ViewPlugin.fromClass(
-    class {
-      decorations: DecorationSet;
-      constructor(view: EditorView) {
-        this.decorations = decorate(view, open);
-      }
-      update(update: ViewUpdate) {
-        if (update.docChanged) this.decorations = decorate(update.view, open);
-      }
-    },
-    {
-      decorations: (plugin) => plugin.decorations,
-      provide: (plugin) =>
-        EditorView.atomicRanges.of((view) => view.plugin(plugin)?.decorations ?? Decoration.none),
-    },
-  );
+const chips: Extension = ViewPlugin.fromClass(
+  class {
+    decorations: DecorationSet;
+    constructor(view: EditorView) {
+      this.decorations = decorate(view);
+    }
+    update(update: ViewUpdate) {
+      if (update.docChanged) this.decorations = decorate(update.view);
+    }
+  },
+  {
+    decorations: (plugin) => plugin.decorations,
+    provide: (plugin) =>
+      EditorView.atomicRanges.of((view) => view.plugin(plugin)?.decorations ?? Decoration.none),
+  },
+);
 
 /** Characters that make the whole text dearer: those outside the alphabet a text is cheap in. */
 function dearOnes(view: EditorView): DecorationSet {
@@ -267,8 +314,6 @@ interface Props {
   findings?: readonly Finding[];
   /** It goes as a text: characters that make it dearer are marked. */
   counts?: boolean;
-  /** A chip was pressed. */
-  onField?(name: string): void;
   /** Look-alikes of what was pasted were swapped. */
   onSwapped?(swaps: readonly Swap[]): void;
   /** A template was put in. */
@@ -285,17 +330,16 @@ export function TextEditor({
   labelledBy,
   findings = NONE,
   counts = false,
-  onField,
   onSwapped,
   onTemplate,
   ref,
 }: Props) {
   const host = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView | null>(null);
-  const latest = useRef({ onChange, onField, onSwapped, onTemplate });
+  const latest = useRef({ onChange, onSwapped, onTemplate });
   useEffect(() => {
-    latest.current = { onChange, onField, onSwapped, onTemplate };
-  }, [onChange, onField, onSwapped, onTemplate]);
+    latest.current = { onChange, onSwapped, onTemplate };
+  }, [onChange, onSwapped, onTemplate]);
   useEffect(() => {
     const extensions: Extension[] = [
       history(),
@@ -311,7 +355,7 @@ export function TextEditor({
       }),
       placeholder('Hi, Saturn is up tonight …'),
       escapeTyped,
-      chips((name) => latest.current.onField?.(name)),
+      chips,
       ...(counts ? [dear] : []),
       marked,
       EditorView.updateListener.of((update) => {

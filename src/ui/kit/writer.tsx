@@ -64,7 +64,6 @@ export function Writer({
         {...{ initial, counts }}
         findings={findings ?? own}
         onChange={(source) => (setSwapped([]), onChange(source))}
-        onField={(name) => document.getElementById(`${id}${name}`)?.focus()}
         onSwapped={setSwapped}
         {...(onTemplate ? { onTemplate } : {})}
       />

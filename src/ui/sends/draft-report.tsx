@@ -208,8 +208,8 @@ function Cost({ data, onSwap }: { data: DraftReport; onSwap(text: string): void 
       {swaps && (
         <p className="mt-2 border-l-2 border-accent pl-3 text-sm">
           {plural(swaps.swaps.length, 'character')} (
-          {[...new Set(swaps.swaps.map(({ name }) => name))].join(', ')}) can be swapped for plain ones:{' '}
-          {plural(swaps.partsBefore, 'part')} become {count(swaps.partsAfter)}.{' '}
+          {[...new Set(swaps.swaps.map(({ name }) => name))].join(', ')}) can be swapped for plain ones: over
+          all of them {plural(swaps.partsBefore, 'part')} become {count(swaps.partsAfter)}.{' '}
           <button type="button" className="link" onClick={() => onSwap(swaps.text)}>
             Swap them
           </button>
