@@ -206,7 +206,10 @@ export async function soFarOf(scope: Scope, id: string): Promise<SoFar> {
   const [row] = await scope.rows<SoFar>(
     `select count(*) filter (where t.state = 'delivered')::int as delivered, count(*) filter (where t.state = 'failed')::int as failed,
             count(*) filter (where t.state = 'failed' and t.failure = 'spam-blocked')::int as spam,
-            count(*) filter (where exists (select 1 from inbound_text i where i.after_text_id = t.id and i.meaning = 'opt-out'))::int as "optOuts"
+            -- From what came in since it began, which is little, not from every text that went.
+            (select count(distinct i.person_id)::int from inbound_text i join message m on m.id = i.after_text_id
+              where i.workspace_id = :workspace and i.meaning = 'opt-out' and m.send_id = :id
+                and i.at >= (select begun_at from broadcast b where b.id = :id)) as "optOuts"
        from message t where t.workspace_id = :workspace and t.send_id = :id and t.submitted_at is not null`,
     { id },
   );
