@@ -60,6 +60,7 @@ const VIEWS: [string, () => Promise<void>][] = [
       await new Promise((resolve) => setTimeout(resolve, 900));
     },
   ],
+  ['calendar', async () => void (await page.goto(`${base}/sends/calendar`))],
   [
     'people',
     async () => {

@@ -29,7 +29,8 @@ import {
   type ProgramFacts,
   type Wording,
 } from './clearance-facts';
-import { LegFinder, PLAN_DAYS, planLeaving, type Leg, type LeavingPlan } from '@/core/broadcast/leaving';
+import { LegFinder, type LeavingPlan } from '@/core/broadcast/leaving';
+import { addLeg, planDraft, sendersOf, type DraftSender } from './draft-plan';
 import { AT_ONCE, type Timing } from '@/core/broadcast/timing';
 import { findInWording, type WordingQuestion } from '@/services/templates/check-wording';
 import { findProgram, NO_PROGRAM } from '@/services/programs/find-program';
@@ -66,22 +67,6 @@ export interface DraftLink {
   short: boolean;
   /** Why it leads nowhere. */
   problem: string | null;
-}
-
-/** A number it could leave from. */
-export interface DraftSender {
-  id: string;
-  number: string;
-  /** It may send. */
-  registered: boolean;
-  /** It was chosen, or all are. */
-  chosen: boolean;
-  people: number;
-  parts: number;
-  /** Texts it sent in the last day, and may send in one; null: no cap. */
-  sentToday: number;
-  dailyCap: number | null;
-  last: Millis | null;
 }
 
 export interface DraftReport {
@@ -152,7 +137,7 @@ export async function reportClearance(
   const cost = costs.build();
   const parts = Math.max(0, ...cost.groups.map((group) => group.parts));
   if (sample) sample = { ...sample, copy: copyFor(sending, shown, sample) };
-  const leaving = planDraft(facts, legs.build(), question);
+  const leaving = planDraft(facts, legs.build(), question.at, question.timing);
   return ok({
     report: builder.build(),
     cost,
@@ -357,46 +342,3 @@ export const nameOf = (row: {
   email?: string | null;
 }): string =>
   [row.first_name, row.last_name].filter(Boolean).join(' ') || row.number || row.email || 'nobody known';
-
-/** Whoever somebody has to do something for first, and who is blocked, has no instant. */
-function addLeg(
-  legs: LegFinder,
-  facts: ProgramFacts,
-  at: Millis,
-  { person: { person }, copy, clearance, at: theirs }: Cleared,
-): void {
-  const from = clearance.verdict === 'held' ? clearance.until : theirs;
-  if (clearance.verdict === 'blocked' || from === null) return;
-  const { place } = person;
-  const open = facts.hours.spans(place, facts.clearanceProgram.hours, at, PLAN_DAYS);
-  legs.add(
-    { from, parts: copy.parts, senderId: clearance.senderId, open },
-    `${place.region}|${place.country}|${place.zones.join()}`,
-  );
-}
-
-const planDraft = (
-  { senders }: ProgramFacts,
-  legs: Leg[],
-  { at, timing = AT_ONCE }: DraftQuestion,
-): LeavingPlan =>
-  planLeaving(
-    legs,
-    senders.map(({ id, dailyCap: cap, sentToday, partsPerSecond }) => ({
-      ...{ id, partsPerSecond, cap },
-      capLeft: cap === null ? null : Math.max(0, cap - sentToday),
-    })),
-    timing.pace,
-    at,
-  );
-
-const sendersOf = ({ pool, senders }: ProgramFacts, leaving: LeavingPlan): DraftSender[] =>
-  pool.map(({ id, number, registration, sentToday, dailyCap }) => {
-    const carries = leaving.senders.find((sender) => sender.id === id);
-    return {
-      ...{ id, number, sentToday, dailyCap },
-      registered: registration === 'registered',
-      chosen: senders.some((sender) => sender.id === id),
-      ...{ people: carries?.people ?? 0, parts: carries?.parts ?? 0, last: carries?.last ?? null },
-    };
-  });
