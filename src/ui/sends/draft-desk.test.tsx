@@ -314,6 +314,54 @@ describe('sending', () => {
     expect(save.mock.lastCall![1]).toEqual({ kind: 'at', local: '2026-11-24T09:30' });
   });
 
+  it('asks with the hour of each, chosen hours, a pace and chosen numbers, and sends so', async () => {
+    const number = { registered: true, people: 5, parts: 5, sentToday: 0, dailyCap: 4, chosen: true };
+    answer = () => ({
+      ok: true,
+      body: report({
+        senders: [
+          { ...number, id: 'n1', number: '+17195550110' },
+          { ...number, id: 'n2', number: '+17205550170', dailyCap: null },
+        ],
+      }),
+    });
+    const { save } = desk();
+    await userEvent.type(screen.getByLabelText('Day and time'), '2026-12-05T10:00');
+    await userEvent.click(screen.getByRole('radio', { name: 'at that hour where each of them lives' }));
+    await userEvent.click(screen.getByRole('checkbox', { name: /^only on chosen days/ }));
+    await userEvent.selectOptions(screen.getByRole('combobox', { name: 'How fast' }), 'a few at a time');
+    expect(await screen.findByText(/4 of 4 a day, 1 wait for the next/)).toBeDefined();
+    await userEvent.click(screen.getByRole('checkbox', { name: '(720) 555-0170' }));
+    await waitFor(() => {
+      const { timing, ...rest } = asked.at(-1) as unknown as { timing: string; at: string; local: string };
+      expect(rest).toMatchObject({ at: '', local: '2026-12-05T10:00' });
+      expect(JSON.parse(timing)).toMatchObject({
+        hours: { days: [1, 2, 3, 4, 5] },
+        pace: { kind: 'rate', people: '20', per: 'hour' },
+        senders: ['n1'],
+      });
+    });
+    await userEvent.selectOptions(screen.getByRole('combobox', { name: 'Again' }), 'every Saturday');
+    await userEvent.click(screen.getByRole('button', { name: /^Schedule/ }));
+    expect(save.mock.lastCall![1]).toEqual({ kind: 'each', local: '2026-12-05T10:00' });
+    expect(save.mock.lastCall![0].repeat).toBe('FREQ=WEEKLY;BYDAY=SA');
+  });
+
+  it('has several wordings, each with its own words, and takes one out again', async () => {
+    const { save } = desk();
+    await userEvent.click(screen.getByRole('button', { name: 'Try a second wording' }));
+    await userEvent.type(screen.getByRole('textbox', { name: 'Text' }), ' there');
+    await waitFor(() => expect(asked.at(-1)).toMatchObject({ body: 'Hi', shown: '1' }));
+    await userEvent.click(screen.getByRole('button', { name: 'Wording A' }));
+    expect(screen.getByRole('textbox', { name: 'Text' })).toHaveProperty('value', 'Hi');
+    await userEvent.click(screen.getByRole('button', { name: 'Keep as a draft' }));
+    expect(save.mock.lastCall![0].others).toEqual([{ subject: '', body: 'Hi there' }]);
+    await userEvent.click(screen.getByRole('button', { name: 'Wording B' }));
+    await userEvent.click(screen.getByRole('button', { name: 'take B out' }));
+    expect(screen.queryByRole('button', { name: 'Wording B' })).toBeNull();
+    expect(screen.queryByText('Better is the one with')).toBeNull();
+  });
+
   it('is not possible when nobody would get it', async () => {
     answer = () => ({
       ok: true,
