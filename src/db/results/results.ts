@@ -57,32 +57,6 @@ export const broadcastCounts = (scope: Scope, ids: readonly string[]): Promise<B
     { ids },
   );
 
-export interface WordingTally {
-  /** People it was made for, and who got it. */
-  people: number;
-  delivered: number;
-  replies: number;
-  clicks: number;
-  opt_outs: number;
-}
-
-/** What became of each wording of a broadcast, the first first. */
-export async function tallyWordings(scope: Scope, id: string, wordings: number): Promise<WordingTally[]> {
-  const rows = await scope.rows<WordingTally & { wording: number }>(
-    `select t.wording, count(*)::int as people, count(*) filter (where t.state = 'delivered')::int as delivered,
-            count(*) filter (where exists (select 1 from inbound_text i where i.after_text_id = t.id and i.meaning in ('reply', 'unclear')))::int as replies,
-            count(*) filter (where exists (select 1 from engagement e where e.person_id = t.person_id and e.kind = 'clicked' and e.text_id = t.id))::int as clicks,
-            count(*) filter (where exists (select 1 from inbound_text i where i.after_text_id = t.id and i.meaning = 'opt-out')
-              or (t.channel = 'email' and exists (select 1 from consent_event e where e.person_id = t.person_id and e.channel = 'email' and e.kind = 'opted-out'
-                    and e.method in ('form', 'carrier') and e.evidence ->> 'afterTextId' = t.id)))::int as opt_outs
-       from message t where t.workspace_id = :workspace and t.send_id = :id and t.wording is not null and t.state not in ('blocked', 'cancelled')
-      group by t.wording`,
-    { id },
-  );
-  const none = { people: 0, delivered: 0, replies: 0, clicks: 0, opt_outs: 0 };
-  return Array.from({ length: wordings }, (_, i) => rows.find(({ wording }) => wording === i) ?? none);
-}
-
 export interface PersonTextRow {
   direction: 'in' | 'out';
   id: string;

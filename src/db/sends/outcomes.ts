@@ -50,6 +50,24 @@ export const outcomesBy = (
     { id: asked.id, zone: asked.zone },
   );
 
+/** What became of each wording of a broadcast, the first first, with those whose message still waits. */
+export async function tallyWordings(scope: Scope, id: string, wordings: number): Promise<Outcome[]> {
+  const rows = await scope.rows<Outcome & { wording: number }>(
+    `select t.wording, ${COUNTS} from message t
+      where t.workspace_id = :workspace and t.send_id = :id and t.wording is not null and t.state not in ('blocked', 'cancelled')
+      group by t.wording`,
+    { id },
+  );
+  const none = { people: 0, delivered: 0, failed: 0, replies: 0, clicks: 0, opt_outs: 0 };
+  return Array.from({ length: wordings }, (_, i) => {
+    const { wording: _wording, ...found } = rows.find(({ wording }) => wording === i) ?? {
+      ...none,
+      wording: i,
+    };
+    return found;
+  });
+}
+
 /** The same of those who are in a cut now. */
 export async function outcomeIn(scope: Scope, id: string, cut: Cut): Promise<Outcome> {
   const { where, values } = whereOf(cut);

@@ -125,7 +125,7 @@ export async function reportClearance(
       builder.add(cleared.clearance);
       if (texts && cleared.clearance.verdict !== 'blocked') costs.add(cleared.copy.text);
       if (swapped && cleared.clearance.verdict !== 'blocked') {
-        partsBefore += copyFor(sending, shown, cleared).parts;
+        partsBefore += question.wordings ? copyFor(sending, shown, cleared).parts : cleared.copy.parts;
         partsAfter += copyFor(sending, swapped, cleared).parts;
       }
       if (cleared.clearance.verdict !== 'blocked') examples.add(exampleOf(cleared));

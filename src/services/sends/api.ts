@@ -81,7 +81,7 @@ const outcomeView = (line: OutcomeLine) => ({
 async function wordingsView(scope: Scope, id: string, comparison: Comparison) {
   const { tallies, verdict } = await compareWordings(scope, id, comparison);
   return {
-    wordings: tallies.map((tally, i) => ({
+    wordings: tallies.map(({ failed: _failed, ...tally }, i) => ({
       letter: letterOf(i),
       ...tally,
       rate: rateView(verdict.rates[i]!),

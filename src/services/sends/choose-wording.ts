@@ -1,7 +1,7 @@
 import { judge, letterOf, type Comparison, type Verdict } from '@/core/broadcast/wordings';
 import { ok, type Result } from '@/core/shared/result';
 import { inWorkspace, type Crossing, type Scope } from '@/db/kit/scope';
-import { tallyWordings, type WordingTally } from '@/db/results/results';
+import { tallyWordings, type Outcome } from '@/db/sends/outcomes';
 import { Broadcast } from '@/db/sends/entities';
 import { undecidedBroadcasts } from '@/db/sends/broadcasts';
 import type { Actor } from '@/services/kit/actor';
@@ -13,7 +13,7 @@ import { moveBroadcast, refusalOf, stopBroadcast } from './move-broadcast';
 
 /** How the wordings of a broadcast stand against each other. */
 export interface Standing {
-  tallies: WordingTally[];
+  tallies: Outcome[];
   verdict: Verdict;
 }
 
@@ -23,7 +23,7 @@ export async function compareWordings(
   { others, by }: Comparison,
 ): Promise<Standing> {
   const tallies = await tallyWordings(scope, id, others.length + 1);
-  const acts = (tally: WordingTally) =>
+  const acts = (tally: Outcome) =>
     ({ replies: tally.replies, clicks: tally.clicks, 'opt-outs': tally.opt_outs })[by];
   const counted = tallies.map((tally) => ({ people: tally.delivered, acts: acts(tally) }));
   return { tallies, verdict: judge(counted, by) };

@@ -51,8 +51,12 @@ export async function readSends(
   };
 }
 
+/** A broadcast alone, for pages that only name it. */
+export const findBroadcast = (scope: Scope, id: string): Promise<Broadcast | null> =>
+  scope.em.findOne(Broadcast, { id });
+
 export async function readSend(scope: Scope, id: string) {
-  const broadcast = await scope.em.findOne(Broadcast, { id });
+  const broadcast = await findBroadcast(scope, id);
   if (!broadcast) return null;
   const program = await scope.em.findOneOrFail(Program, { id: broadcast.programId });
   const [counts] = await broadcastCounts(scope, [id]);

@@ -29,7 +29,11 @@ import {
   type SendBroadcastInput,
 } from '@/services/sends/inputs';
 import { pauseBroadcast, resumeBroadcast, stopBroadcast } from '@/services/sends/move-broadcast';
-import { invalid, readInput } from '@/services/kit/validation';
+import type { Result } from '@/core/shared/result';
+import type { Actor } from '@/services/kit/actor';
+import type { Context } from '@/services/kit/context';
+import type { Scope } from '@/services/kit/scope';
+import { invalid, readInput, type Refusal } from '@/services/kit/validation';
 import type { DraftOutcome, DraftValues, Sending, When } from '@/ui/sends/draft-values';
 import type { FormState } from '@/ui/kit/form-state';
 import { actorOf, change, requireSession } from '../../session';
@@ -143,16 +147,22 @@ const ACTS = {
   stop: stopBroadcast,
 };
 
+/** What a form does to the broadcast it names, once however often it is pressed. */
+const onBroadcast = <T>(
+  data: FormData,
+  act: (ctx: Context, scope: Scope, id: string, actor: Actor) => Promise<Result<T, Refusal>>,
+): Promise<Result<T, Refusal>> =>
+  change(
+    'send',
+    (scope, session, ctx) => act(ctx, scope, field(data, 'broadcast'), actorOf(session)),
+    pressOf(data),
+  );
+
 export async function actAction(_: FormState, data: FormData): Promise<FormState> {
   const act = ACTS[String(data.get('act')) as keyof typeof ACTS];
-  const id = field(data, 'broadcast');
   if (!act) return stateOf(invalid('act', 'act: there is no such thing to do.'), {}, '');
   return stateOf(
-    await change(
-      'send',
-      (scope, session, ctx) => actOnBroadcast(ctx, scope, id, act, actorOf(session)),
-      pressOf(data),
-    ),
+    await onBroadcast(data, (ctx, scope, id, actor) => actOnBroadcast(ctx, scope, id, act, actor)),
     {},
     '',
   );
@@ -165,23 +175,15 @@ export async function changePaceAction(_: FormState, data: FormData): Promise<Fo
   const input = await readInput(ChangePaceInput, { pace: fields.pace });
   if (!input.ok) return stateOf(input, {}, '');
   return stateOf(
-    await change(
-      'send',
-      (scope, session, ctx) =>
-        changePace(ctx, scope, field(data, 'broadcast'), input.value, actorOf(session)),
-      pressOf(data),
-    ),
+    await onBroadcast(data, (ctx, scope, id, actor) => changePace(ctx, scope, id, input.value, actor)),
     {},
     'It goes so from now on.',
   );
 }
 
 export async function leaveOutAction(_: FormState, data: FormData): Promise<FormState> {
-  const result = await change(
-    'send',
-    (scope, session, ctx) =>
-      leaveOutOf(ctx, scope, field(data, 'broadcast'), field(data, 'condition'), actorOf(session)),
-    pressOf(data),
+  const result = await onBroadcast(data, (ctx, scope, id, actor) =>
+    leaveOutOf(ctx, scope, id, field(data, 'condition'), actor),
   );
   return stateOf(result, {}, result.ok ? `${result.value.called_back} called back.` : '');
 }
@@ -190,11 +192,8 @@ export async function chooseWordingAction(_: FormState, data: FormData): Promise
   const input = await readInput(ChooseWordingInput, { wording: Number(field(data, 'wording')) });
   if (!input.ok) return stateOf(input, {}, '');
   return stateOf(
-    await change(
-      'send',
-      (scope, session, ctx) =>
-        chooseWording(ctx, scope, field(data, 'broadcast'), input.value.wording, actorOf(session)),
-      pressOf(data),
+    await onBroadcast(data, (ctx, scope, id, actor) =>
+      chooseWording(ctx, scope, id, input.value.wording, actor),
     ),
     {},
     '',
@@ -205,11 +204,8 @@ export async function chooseWordingAction(_: FormState, data: FormData): Promise
 export async function copyAction(_: FormState, data: FormData): Promise<FormState> {
   const input = await readInput(CopyBroadcastInput, { whom: field(data, 'whom') });
   if (!input.ok) return stateOf(input, {}, '');
-  const result = await change(
-    'send',
-    (scope, session, ctx) =>
-      copyBroadcast(ctx, scope, field(data, 'broadcast'), input.value.whom ?? 'same', actorOf(session)),
-    pressOf(data),
+  const result = await onBroadcast(data, (ctx, scope, id, actor) =>
+    copyBroadcast(ctx, scope, id, input.value.whom ?? 'same', actor),
   );
   if (!result.ok) return stateOf(result, {}, '');
   redirect(`/sends/${result.value.id}`);
@@ -218,21 +214,15 @@ export async function copyAction(_: FormState, data: FormData): Promise<FormStat
 export async function shareAction(_: FormState, data: FormData): Promise<FormState> {
   const input = await readInput(ShareResultInput, { days: Number(field(data, 'days')) });
   if (!input.ok) return stateOf(input, {}, '');
-  const result = await change(
-    'send',
-    (scope, session, ctx) => shareResult(ctx, scope, field(data, 'broadcast'), input.value, actorOf(session)),
-    pressOf(data),
+  const result = await onBroadcast(data, (ctx, scope, id, actor) =>
+    shareResult(ctx, scope, id, input.value, actor),
   );
   return stateOf(result, {}, result.ok ? `${result.value.url} (shown once: copy it now)` : '');
 }
 
 export async function endSharesAction(_: FormState, data: FormData): Promise<FormState> {
   return stateOf(
-    await change(
-      'send',
-      (scope, session, ctx) => endShares(ctx, scope, field(data, 'broadcast'), actorOf(session)),
-      pressOf(data),
-    ),
+    await onBroadcast(data, (ctx, scope, id, actor) => endShares(ctx, scope, id, actor)),
     {},
     'Ended.',
   );
@@ -240,11 +230,7 @@ export async function endSharesAction(_: FormState, data: FormData): Promise<For
 
 export async function endRepeatAction(_: FormState, data: FormData): Promise<FormState> {
   return stateOf(
-    await change(
-      'send',
-      (scope, session, ctx) => endRepeat(ctx, scope, field(data, 'broadcast'), actorOf(session)),
-      pressOf(data),
-    ),
+    await onBroadcast(data, (ctx, scope, id, actor) => endRepeat(ctx, scope, id, actor)),
     {},
     'It is the last one.',
   );

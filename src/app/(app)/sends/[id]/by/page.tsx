@@ -2,7 +2,7 @@ import type { Metadata } from 'next';
 import Link from 'next/link';
 import { notFound } from 'next/navigation';
 import { BY_WORDS, isBy, readOutcomes } from '@/services/sends/outcomes';
-import { readSend } from '@/services/sends/screen';
+import { findBroadcast } from '@/services/sends/screen';
 import { ListTable } from '@/ui/kit/list-table';
 import { Page } from '@/ui/kit/page';
 import { outcomeColumns } from '@/ui/sends/outcome-columns';
@@ -22,14 +22,14 @@ export default async function ByPage({
   const { by = 'hour' } = await searchParams;
   if (!isBy(by)) notFound();
   const { data } = await readScreen(async (scope, { accountId, workspaceZone: zone }, now) => ({
-    send: await readSend(scope, id),
+    broadcast: await findBroadcast(scope, id),
     lines: await readOutcomes(scope, { id, by, zone, accountId, now }),
   }));
-  if (!data.send) notFound();
-  const several = data.send.broadcast.comparison !== null;
+  if (!data.broadcast) notFound();
+  const several = data.broadcast.comparison !== null;
   return (
     <Page
-      title={`${data.send.broadcast.name}, by ${BY_WORDS[by]}`}
+      title={`${data.broadcast.name}, by ${BY_WORDS[by]}`}
       actions={
         <Link href={`/sends/${id}`} className="button">
           Back to the broadcast

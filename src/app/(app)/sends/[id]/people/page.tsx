@@ -5,7 +5,7 @@ import { displayNumber } from '@/core/phone/number';
 import { isReasonCode, REASON_WORDS } from '@/core/clearance/reasons';
 import { FAILURE_WORDS, type FailureReason } from '@/core/delivery/failure';
 import { TEXT_STATE_WORDS, type TextState } from '@/core/delivery/lifecycle';
-import { readBehindBroadcast, readSend } from '@/services/sends/screen';
+import { readBehindBroadcast, findBroadcast } from '@/services/sends/screen';
 import { ListTable } from '@/ui/kit/list-table';
 import { plural } from '@/ui/kit/numbers';
 import { Empty, Page } from '@/ui/kit/page';
@@ -25,15 +25,15 @@ export default async function BehindPage({
   const { id } = await params;
   const { what = 'state:' } = await searchParams;
   const { data, session } = await readScreen(async (scope) => ({
-    send: await readSend(scope, id),
+    broadcast: await findBroadcast(scope, id),
     rows: await readBehindBroadcast(scope, id, what),
   }));
-  if (!data.send) notFound();
+  if (!data.broadcast) notFound();
   return (
     <Page
       title={
         <>
-          {data.send.broadcast.name}: {titleOf(what)}
+          {data.broadcast.name}: {titleOf(what)}
         </>
       }
       actions={
