@@ -22,6 +22,9 @@ const config: NextConfig = {
     'fontkit',
     'wawoff2',
     'tesseract.js',
+    'file-type',
+    'heic-decode',
+    '@aws-sdk/client-s3',
   ],
   experimental: {
     // Class names are used: OpenAPI schemas are named after the input classes.

@@ -11,6 +11,7 @@ export async function buildProcesses(outdir = `${root}dist`) {
       worker: 'src/worker/main.ts',
       web: 'src/web/main.ts',
       'xlsx-thread': 'src/gateways/files/xlsx-thread.ts',
+      'heic-thread': 'src/gateways/media/heic-thread.ts',
       bench: 'src/standins/main.ts',
       migrate: 'src/commands/migrate.ts',
       demo: 'src/commands/demo.ts',

@@ -19,6 +19,7 @@ const env = {
   WREN_SMPP_PORT: '4472',
   WREN_MAIL_PORT: '4473',
   WREN_MAIL_IN_PORT: '4474',
+  WREN_MM7_BACK: 'http://127.0.0.1:4475/mm7/bench',
 };
 const bench = spawn(process.execPath, [join(root, 'dist/bench.js')], {
   env,

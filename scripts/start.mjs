@@ -24,6 +24,8 @@ async function main() {
     WREN_DATA_DIR: settings.dataDir,
     WREN_BENCH_PORT: String(settings.benchPort),
     WREN_SMPP_PORT: String(settings.smppPort),
+    // Where the bench's relay brings picture messages and their reports.
+    WREN_MM7_BACK: `http://127.0.0.1:${settings.webPort}/mm7/${process.env.WREN_MM7_SECRET || 'bench'}`,
     WREN_MAIL_PORT: String(settings.mailPort),
     WREN_MAIL_IN_PORT: String(settings.mailInPort),
     // The links in letters lead to the web process, which the worker does not know otherwise.

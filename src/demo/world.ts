@@ -1,4 +1,5 @@
 import { ROOMS } from '@/services/rooms';
+import { createServer, type Server } from 'node:http';
 import { MikroORM } from '@mikro-orm/postgresql';
 import type { CreateProgramInput } from '@/services/programs/inputs';
 import { makeId } from '@/core/shared/ids';
@@ -15,9 +16,11 @@ import { listenForMail, type MailListener } from '@/gateways/mail/listener';
 import { smtpMail } from '@/gateways/mail/sender';
 import { knowsMailbox, receiveMail } from '@/services/email/receive-mail';
 import { setMailFrom } from '@/services/email/settings';
-import { carrierSettings, mailDoor, mailSettings } from '@/services/kit/settings';
+import { carrierSettings, mailDoor, mailSettings, relaySettings } from '@/services/kit/settings';
 import { Delivery } from '@/worker/delivery';
-import { MailDelivery } from '@/worker/mail-delivery';
+import { letters, pictures } from '@/worker/ways';
+import { mm7Relay } from '@/gateways/mm7/relay';
+import { letRelayIn, relayCalls } from '@/web/relay-door';
 import { KEYWORDS } from './story';
 import { follow } from '@/services/kit/happenings';
 import { SEQUENCES_FOLLOW } from '@/services/sequences/follow';
@@ -34,9 +37,11 @@ export class DemoWorld {
   readonly ctx: Context;
   readonly #benchUrl: string;
   readonly #delivery: Delivery;
-  readonly #mails: MailDelivery;
+  readonly #mails: ReturnType<typeof letters>;
+  readonly #pictures: ReturnType<typeof pictures>;
   readonly #delivering: Promise<unknown>;
   readonly #door: Promise<MailListener | null>;
+  readonly #relayDoor: Server;
   /** Two streams: what the engines draw depends on timing, what the story draws must not. */
   readonly #engine = stream(303_555);
   readonly #story = stream(719_555);
@@ -60,11 +65,17 @@ export class DemoWorld {
       bytes,
     };
     this.#delivery = new Delivery(this.ctx, workerId, () => {});
-    this.#mails = new MailDelivery(this.ctx, workerId, smtpMail(mailSettings()!));
+    this.#mails = letters(this.ctx, workerId, smtpMail(mailSettings()!));
+    this.#pictures = pictures(this.ctx, workerId, mm7Relay(relaySettings()!));
     this.#delivering = Promise.all([
       this.#delivery.run(new SmppLink(carrierSettings(), this.#delivery.events())),
       this.#mails.run(),
+      this.#pictures.run(),
     ]);
+    this.#relayDoor = createServer((request, response) => {
+      const named = relayCalls(request.method, request.url ?? '');
+      void letRelayIn(() => Promise.resolve(this.ctx), named ?? '', request, response);
+    }).listen(Number(new URL(process.env.WREN_MM7_BACK!).port), '127.0.0.1');
     const { port, host } = mailDoor();
     this.#door = listenForMail(port, host, {
       knows: (address) => knowsMailbox(this.ctx, address),
@@ -134,6 +145,7 @@ export class DemoWorld {
       if (open.due > 0) this.at += SECOND;
       this.#delivery.wake();
       this.#mails.wake();
+      this.#pictures.wake();
       await new Promise((resolve) => setTimeout(resolve, open.due > 0 ? 15 : 5));
       if (open.due === 0 && open.submitting === 0) this.#quiet += 1;
       else this.#quiet = 0;
@@ -149,7 +161,9 @@ export class DemoWorld {
   async close(): Promise<void> {
     this.#delivery.stop();
     this.#mails.stop();
+    this.#pictures.stop();
     await this.#delivering;
+    this.#relayDoor.close();
     await (await this.#door)?.close();
     await this.orm.close(true);
   }
@@ -265,6 +279,8 @@ export async function foundObservatory(
         kind: 'local',
         registration: 'registered',
         partsPerSecond: 10,
+        // The third is for texts only: whoever knows the house by it gets a link to the picture.
+        mms: number !== SENDERS[2],
       });
     await addSenderNumber(ctx, scope, {
       number: SENDERS[3],

@@ -10,6 +10,7 @@ import { INBOX } from './inbox/room';
 import { KIT } from './kit/room-of-kit';
 import type { Room } from './kit/room';
 import { LINKS } from './links/room';
+import { MEDIA } from './media/room';
 import { NUMBERS } from './numbers/room';
 import { OFFERS } from './offers/room';
 import { PEOPLE } from './people/room';
@@ -36,6 +37,7 @@ export const ROOMS: readonly Room[] = [
   POSTERS,
   CONSENT,
   LINKS,
+  MEDIA,
   NUMBERS,
   SENDS,
   SEQUENCES,

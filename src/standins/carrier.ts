@@ -36,6 +36,7 @@ const RECEIPT_OF: Record<Behaviour, { stat: string; state: number; err: string }
   'receipt-twice': { stat: 'DELIVRD', state: 2, err: '000' },
   'receipt-late': { stat: 'DELIVRD', state: 2, err: '000' },
   refused: { stat: 'REJECTD', state: 8, err: '000' },
+  'no-pictures': { stat: 'DELIVRD', state: 2, err: '000' },
 };
 
 /** A message centre: an SMPP 3.4 server that takes texts, hands them to handsets and sends receipts. */

@@ -21,6 +21,8 @@ export interface Faults {
   inbound_id_share: number;
   /** Share of texts from handsets whose body stands in `message_payload` instead of `short_message`. */
   inbound_payload_share: number;
+  /** Share of picture messages that the relay takes without being able to say so: the line is cut. */
+  picture_cut_share: number;
 }
 
 export const NO_FAULTS: Faults = {
@@ -36,6 +38,7 @@ export const NO_FAULTS: Faults = {
   drop_link_after: null,
   inbound_id_share: 0,
   inbound_payload_share: 0,
+  picture_cut_share: 0,
 };
 
 /** How a handset or number always behaves. */
@@ -51,11 +54,13 @@ export const BEHAVIOURS = [
   'receipt-twice',
   'receipt-late',
   'refused',
+  'no-pictures',
 ] as const;
 export type Behaviour = (typeof BEHAVIOURS)[number];
 
-/** Documented numbers that always behave in one way: (307) 555-0190 to -0199. */
+/** Documented numbers that always behave in one way: (307) 555-0189 to -0199. */
 const FIXED: Record<string, Behaviour> = {
+  '+13075550189': 'no-pictures',
   '+13075550190': 'off',
   '+13075550191': 'unknown-number',
   '+13075550192': 'landline',

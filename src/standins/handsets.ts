@@ -7,6 +7,8 @@ export interface HandsetText {
   body: string;
   at: string;
   parts: number;
+  /** Of a picture message. */
+  files?: { id: string; name: string; type: string; size: number }[];
 }
 
 export interface Handset {
@@ -67,6 +69,28 @@ export class Handsets {
     for (let i = 0; i < concat.total; i++) if (assembly.pieces[i] === undefined) return;
     this.#assemblies.delete(key);
     this.#show(to, { direction: 'in', from, to, body: assembly.pieces.join(''), at, parts: concat.total });
+  }
+
+  /** A picture message arrives, or leaves. */
+  showPicture({
+    files,
+    sent = false,
+    ...text
+  }: {
+    from: string;
+    to: string;
+    body: string;
+    at: string;
+    sent?: boolean;
+    files: { id: string; name: string; type: string; bytes: Buffer }[];
+  }): void {
+    const shown = files.map(({ id, name, type, bytes }) => ({ id, name, type, size: bytes.length }));
+    const [from, to] = sent ? [text.to, text.from] : [text.from, text.to];
+    const row: HandsetText = {
+      ...{ direction: sent ? 'out' : 'in', from, to, body: text.body, at: text.at, parts: 1 },
+      files: shown,
+    };
+    this.#show(text.to, row);
   }
 
   sent(text: HandsetText): void {

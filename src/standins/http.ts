@@ -7,12 +7,14 @@ import { BEHAVIOURS, FIXED_NUMBERS, fixedBehaviour, readFaults, type Behaviour }
 import type { Handset, Handsets } from './handsets';
 import { FIXED_MAILBOXES, type MailAct, type Mailboxes } from './mailboxes';
 import { PAGE } from './page';
+import type { SimulatedRelay } from './relay';
 
 interface World {
   mailboxes: Mailboxes;
   clock: BenchClock;
   handsets: Handsets;
   carrier: SimulatedCarrier;
+  relay: SimulatedRelay;
 }
 
 type Reply = { status: number; body: unknown };
@@ -32,12 +34,14 @@ const ROUTES: [method: string, path: RegExp, handler: Handler][] = [
   ['GET', /^\/handsets$/, ({ handsets }) => fine({ handsets: handsets.pinned() })],
   ['POST', /^\/handsets\/([^/]+)\/texts$/, sendText],
   ['GET', /^\/handsets\/([^/]+)\/texts$/, readTexts],
+  ['POST', /^\/handsets\/([^/]+)\/pictures$/, sendPicture],
   ['GET', /^\/clock$/, ({ clock }) => fine(clockBody(clock))],
   ['POST', /^\/clock$/, moveClock],
   [
     'GET',
     /^\/carrier$/,
-    ({ carrier }) => fine({ links: carrier.links, ...carrier.counts, faults: carrier.faults }),
+    ({ carrier, relay }) =>
+      fine({ links: carrier.links, ...carrier.counts, pictures: relay.counts, faults: carrier.faults }),
   ],
   ['GET', /^\/carrier\/faults$/, ({ carrier }) => fine(carrier.faults)],
   ['PUT', /^\/carrier\/faults$/, setFaults],
@@ -104,6 +108,30 @@ function sendText(
   return fine({ id: carrier.inbound(from, target, body) }, 202);
 }
 
+/** A picture message from a handset; its files in base 64. */
+async function sendPicture(
+  { relay }: World,
+  { to, body = '', files }: Record<string, unknown>,
+  number: string,
+): Promise<Reply> {
+  const from = e164(number);
+  const target = e164(to);
+  if (!from || !target) return wrong('to: give two numbers in E.164 form.');
+  if (typeof body !== 'string') return wrong('body: must be words.');
+  const read = Array.isArray(files) ? files.map(fileOf) : [];
+  if (read.length === 0 || read.includes(null))
+    return wrong('files: give a list of files, each with name, type and content in base 64.');
+  const brought = await relay.inbound(from, target, body, read as NonNullable<(typeof read)[number]>[]);
+  return brought ? fine({ brought }, 202) : wrong('The application did not take it.', 409);
+}
+
+function fileOf(value: unknown): { name: string; type: string; bytes: Buffer } | null {
+  const { name, type, content } = (value ?? {}) as Record<string, unknown>;
+  if (typeof name !== 'string' || typeof type !== 'string' || typeof content !== 'string') return null;
+  if (!/^[\w.+-]+\/[\w.+-]+$/.test(type) || /["\r\n]/.test(name)) return null;
+  return { name, type, bytes: Buffer.from(content, 'base64') };
+}
+
 function readTexts({ handsets }: World, _: Record<string, unknown>, number: string): Reply {
   const known = e164(number);
   if (!known) return wrong('number: not a number in E.164 form.');
@@ -111,7 +139,7 @@ function readTexts({ handsets }: World, _: Record<string, unknown>, number: stri
   return fine({
     texts: texts
       .filter(({ direction }) => direction === 'in')
-      .map(({ from, body, at, parts }) => ({ from, body, at, parts })),
+      .map(({ from, body, at, parts, files = [] }) => ({ from, body, at, parts, files })),
   });
 }
 
@@ -179,6 +207,9 @@ async function answer(world: World, request: IncomingMessage, response: ServerRe
     return send(response, wrong('The bench answers on loopback only.', 403));
   if (request.method === 'GET' && path === '/')
     return void response.writeHead(200, { 'content-type': 'text/html; charset=utf-8' }).end(PAGE);
+  if (request.method === 'POST' && path === '/mm7') return world.relay.take(request, response);
+  const shown = /^\/files\/(\w+)$/.exec(path)?.[1];
+  if (request.method === 'GET' && shown) return sendFile(world, shown, response);
   const face = /^\/faces\/([a-z]+)\.woff2$/.exec(path)?.[1];
   if (request.method === 'GET' && face && face in FACES) return sendFace(response, FACES[face]!);
   if (request.method === 'GET' && path === '/stream') return stream(world, response);
@@ -195,6 +226,20 @@ const FACES: Record<string, string> = {
   head: '@fontsource-variable/newsreader/files/newsreader-latin-wght-normal.woff2',
 };
 
+/** A file as a handset shows it; only what cannot carry a script. */
+function sendFile({ relay }: World, id: string, response: ServerResponse): void {
+  const file = relay.file(id);
+  if (!file) return send(response, wrong('There is no such file.', 404));
+  response
+    .writeHead(200, {
+      'content-type': /^(image\/(?!svg)|audio\/|video\/)/.test(file.type)
+        ? file.type
+        : 'application/octet-stream',
+      'content-security-policy': `default-src 'none'; sandbox`,
+    })
+    .end(file.bytes);
+}
+
 function sendFace(response: ServerResponse, file: string): void {
   response.writeHead(200, { 'content-type': 'font/woff2', 'cache-control': 'max-age=86400' });
   createReadStream(createRequire(import.meta.url).resolve(file))
@@ -206,13 +251,15 @@ function send(response: ServerResponse, { status, body }: Reply): void {
   response.writeHead(status, { 'content-type': 'application/json' }).end(JSON.stringify(body));
 }
 
+const LARGEST_BODY = 8_000_000;
+
 async function readJson(request: IncomingMessage): Promise<Record<string, unknown> | string> {
   if (request.method === 'GET') return {};
   const chunks: Buffer[] = [];
   let size = 0;
   for await (const chunk of request) {
     size += (chunk as Buffer).length;
-    if (size > 100_000) return 'The body is larger than 100 kB.';
+    if (size > LARGEST_BODY) return 'The body is larger than 8 MB.';
     chunks.push(chunk as Buffer);
   }
   if (size === 0) return {};

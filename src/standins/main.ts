@@ -4,6 +4,7 @@ import { BenchClock } from './clock';
 import { Handsets } from './handsets';
 import { serveBench } from './http';
 import { Mailboxes } from './mailboxes';
+import { SimulatedRelay } from './relay';
 
 /** The test bench: a simulated outside world, reached over SMPP and HTTP on loopback. */
 async function main(): Promise<void> {
@@ -13,6 +14,14 @@ async function main(): Promise<void> {
   const systemId = process.env.WREN_SMPP_SYSTEM_ID ?? 'wren';
   const password = process.env.WREN_SMPP_PASSWORD ?? 'bench';
   const carrier = new SimulatedCarrier({ systemId, password }, clock, handsets);
+  const relay = new SimulatedRelay(
+    {
+      user: process.env.WREN_MM7_USER ?? 'wren',
+      password: process.env.WREN_MM7_PASSWORD ?? 'bench',
+      back: process.env.WREN_MM7_BACK ?? 'http://127.0.0.1:4400/mm7/bench',
+    },
+    ...([clock, handsets, carrier] as const),
+  );
   const smppPort = await carrier.listen(Number(process.env.WREN_SMPP_PORT ?? 4402));
   const mailboxes = new Mailboxes(clock, {
     host: '127.0.0.1',
@@ -20,7 +29,7 @@ async function main(): Promise<void> {
   });
   const mailPort = await mailboxes.listen(Number(process.env.WREN_MAIL_PORT ?? 4403));
   const port = await serveBench(
-    { clock, handsets, carrier, mailboxes },
+    { clock, handsets, carrier, mailboxes, relay },
     Number(process.env.WREN_BENCH_PORT ?? 4401),
   );
   // The starting process reads this line: ports may have been chosen by the system.

@@ -13,6 +13,7 @@ export const PAGE = /* html */ `<!doctype html>
   header, main { max-width: 1180px; margin: 0 auto; padding: 14px 24px } header { display:flex; gap:24px; align-items:baseline; flex-wrap:wrap; border-bottom:1px solid var(--ink) }
   h1, h2 { font-family:'Bench Head', serif; font-weight:500 }
   nav { display:flex; gap:16px } nav a { color:inherit; text-decoration:none; padding:2px 0 } nav a[aria-current] { border-bottom:2px solid var(--accent) }
+  .pic { display:block; max-width:180px; margin-top:4px }
   [hidden] { display:none !important } .letter { border-bottom:1px solid var(--rule); padding:10px 0 } .letter pre { white-space:pre-wrap; font:inherit; margin:6px 0; overflow-wrap:anywhere } .acts { display:flex; flex-wrap:wrap; gap:8px; margin-top:6px }
   h1 { font-size:20px; margin:0 } h2 { font-size:15px; margin:0 0 6px; border-bottom:1px solid var(--rule); padding-bottom:3px }
   main { display:grid; grid-template-columns: minmax(0,1fr) 340px; gap: 28px } @media (max-width: 800px) { main { grid-template-columns: minmax(0,1fr) } }
@@ -60,6 +61,10 @@ const el = (tag, props = {}, ...children) => { const node = Object.assign(docume
 let offset = 0;
 const tick = () => { $('clock').textContent = new Date(Date.now() + offset).toISOString().slice(0, 19).replace('T', ' ') + ' UTC' + (offset ? ' (moved)' : ''); };
 setInterval(tick, 1000);
+const shownFile = (file) => file.type.startsWith('image/')
+  ? el('img', { src: '/files/' + file.id, alt: file.name, title: file.name + ', ' + Math.round(file.size / 1000) + ' kB', className: 'pic' })
+  : el('a', { href: '/files/' + file.id, textContent: file.name, className: 'pic' });
+const base64 = async (file) => { let text = ''; for (const byte of new Uint8Array(await file.arrayBuffer())) text += String.fromCharCode(byte); return btoa(text); };
 async function showHandsets() {
   const data = await api('GET', '/handsets');
   if (!data || data.handsets.length === 0) return;
@@ -70,19 +75,20 @@ async function showHandsets() {
     if (!node) {
       const to = el('input', { id: id + 'to', className: 'num', placeholder: 'number to text', value: localStorage.getItem('to') || '' });
       const body = el('input', { id: id + 'body', placeholder: 'text' });
-      const form = el('form', { className: 'row' }, el('div', {}, el('label', { htmlFor: to.id, textContent: 'To' }), to), el('div', {}, el('label', { htmlFor: body.id, textContent: 'Text' }), body), el('button', { className: 'main', textContent: 'Text it' }));
-      form.onsubmit = async (event) => { event.preventDefault(); localStorage.setItem('to', to.value); if (await api('POST', '/handsets/' + encodeURIComponent(handset.number) + '/texts', { to: to.value, body: body.value })) body.value = ''; };
+      const pic = el('input', { id: id + 'pic', type: 'file', title: 'a picture with it' });
+      const form = el('form', { className: 'row' }, el('div', {}, el('label', { htmlFor: to.id, textContent: 'To' }), to), el('div', {}, el('label', { htmlFor: body.id, textContent: 'Text' }), body), el('div', {}, el('label', { htmlFor: pic.id, textContent: 'Picture' }), pic), el('button', { className: 'main', textContent: 'Text it' }));
+      form.onsubmit = async (event) => { event.preventDefault(); localStorage.setItem('to', to.value); const file = pic.files[0]; const where = '/handsets/' + encodeURIComponent(handset.number); const sent = file ? await api('POST', where + '/pictures', { to: to.value, body: body.value, files: [{ name: file.name.replace(/[^\\w.-]/g, '-'), type: file.type || 'application/octet-stream', content: await base64(file) }] }) : await api('POST', where + '/texts', { to: to.value, body: body.value }); if (sent) { body.value = ''; pic.value = ''; } };
       node = el('div', { id, className: 'handset' }, el('strong', { className: 'num', textContent: handset.number }), el('span', { className: 'soft', textContent: handset.behaviour === 'normal' ? '' : ' · ' + handset.behaviour }), el('table'), form);
       if (box.querySelector('p')) box.replaceChildren();
       box.prepend(node);
     }
-    node.querySelector('table').replaceChildren(...handset.texts.slice(-8).map((text) => el('tr', {}, el('td', { className: 'num', textContent: text.at.slice(5, 16).replace('T', ' ') }), el('td', { textContent: text.direction === 'in' ? 'got from ' + text.from : 'sent to ' + text.to }), el('td', { textContent: text.body }))));
+    node.querySelector('table').replaceChildren(...handset.texts.slice(-8).map((text) => el('tr', {}, el('td', { className: 'num', textContent: text.at.slice(5, 16).replace('T', ' ') }), el('td', { textContent: text.direction === 'in' ? 'got from ' + text.from : 'sent to ' + text.to }), el('td', {}, el('span', { textContent: text.body }), ...(text.files || []).map(shownFile)))));
   }
 }
 $('make').onsubmit = async (event) => { event.preventDefault(); if (await api('POST', '/handsets', { number: $('number').value })) { $('number').value = ''; showHandsets(); } };
 for (const button of $('moves').children) button.onclick = () => api('POST', '/clock', { advance: button.dataset.by });
 $('drop').onclick = () => api('POST', '/carrier/drop', {});
-const LABELS = { submit_latency_ms: 'Answer after (ms)', receipt_latency_ms: 'Receipt after (ms)', throttle_per_second: 'Throttle above (a second)', refuse_share: 'Refuse (share)', refuse_status: 'Refuse with status', lost_receipt_share: 'Lose receipts (share)', double_receipt_share: 'Double receipts (share)', late_receipt_share: 'Late receipts (share)', late_by: 'Late by', drop_link_after: 'Cut the link after (submits)', inbound_id_share: 'Texts in with an id (share)', inbound_payload_share: 'Body as payload (share)' };
+const LABELS = { submit_latency_ms: 'Answer after (ms)', receipt_latency_ms: 'Receipt after (ms)', throttle_per_second: 'Throttle above (a second)', refuse_share: 'Refuse (share)', refuse_status: 'Refuse with status', lost_receipt_share: 'Lose receipts (share)', double_receipt_share: 'Double receipts (share)', late_receipt_share: 'Late receipts (share)', late_by: 'Late by', drop_link_after: 'Cut the link after (submits)', inbound_id_share: 'Texts in with an id (share)', inbound_payload_share: 'Body as payload (share)', picture_cut_share: 'Pictures: cut the answer (share)' };
 async function showCarrier(reset) {
   const data = await api('GET', '/carrier');
   if (!data) return;

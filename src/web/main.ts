@@ -4,6 +4,8 @@ import { ADDRESS_HEADER } from '@/app/address-header';
 import { trustedProxies } from '@/services/kit/settings';
 import { formSentTo, takeForm } from './form-door';
 import { leadOn, linkFollowed } from './link-door';
+import { letRelayIn, relayCalls } from './relay-door';
+import { getContext } from '@/services/runtime';
 import { addressOf, isForeign, isReadable } from './origin';
 
 /**
@@ -26,6 +28,8 @@ async function main(): Promise<void> {
     if (form !== null) return void takeForm(form, request, response);
     const link = linkFollowed(request.method, url);
     if (link !== null) return void leadOn(link, request, response);
+    const relay = relayCalls(request.method, url);
+    if (relay !== null) return void letRelayIn(getContext, relay, request, response);
     void handle(request, response);
   });
   // A file of a hundred megabytes over a slow line takes longer than the five minutes that are usual.

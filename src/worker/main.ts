@@ -7,11 +7,19 @@ import { makeContext, type Context } from '@/services/context';
 import { HELD_WORDS, keepAlive, openInstallation, readHold } from '@/services/delivery/installation';
 import { listenForMail, type MailListener } from '@/gateways/mail/listener';
 import { smtpMail } from '@/gateways/mail/sender';
+import { mm7Relay } from '@/gateways/mm7/relay';
 import { knowsMailbox, receiveMail } from '@/services/email/receive-mail';
-import { carrierSettings, mailDoor, mailSettings, openClock, usesRealCarrier } from '@/services/kit/settings';
+import {
+  carrierSettings,
+  mailDoor,
+  mailSettings,
+  openClock,
+  relaySettings,
+  usesRealCarrier,
+} from '@/services/kit/settings';
 import { workThrough, type Queue } from '@/services/kit/trouble';
 import { Delivery } from './delivery';
-import { MailDelivery } from './mail-delivery';
+import { letters, pictures } from './ways';
 import { every, type Timer } from './every';
 import type { Tick } from '@/services/kit/room';
 import { CONSUMERS, HAPPENING_QUEUE } from '@/services/follow';
@@ -37,13 +45,17 @@ async function main(): Promise<void> {
   await listener.query(`listen ${DUE_CHANNEL}`);
   const timers = startTimers(ctx, delivery);
   const mails = openMail(ctx, workerId);
-  listener.on('notification', () => mails.delivery?.wake());
+  const relay = relaySettings();
+  const pictured = relay && pictures(ctx, workerId, mm7Relay(relay));
+  const sendingPictures = pictured?.run();
+  listener.on('notification', () => (mails.delivery?.wake(), pictured?.wake()));
   const delivering = delivery.run(new SmppLink(carrierSettings(), delivery.events()));
   console.log(JSON.stringify({ ready: 'worker', id: workerId }));
   const stop = async () => {
     timers.forEach((timer) => timer.stop());
     delivery.stop();
-    await Promise.all([delivering, mails.stop()]);
+    pictured?.stop();
+    await Promise.all([delivering, mails.stop(), sendingPictures]);
     process.exit(0);
   };
   process.once('SIGTERM', () => void stop());
@@ -55,7 +67,7 @@ async function main(): Promise<void> {
 function openMail(ctx: Context, workerId: number) {
   const settings = mailSettings();
   if (!settings) return { delivery: null, stop: () => Promise.resolve() };
-  const delivery = new MailDelivery(ctx, workerId, smtpMail(settings));
+  const delivery = letters(ctx, workerId, smtpMail(settings));
   const delivering = delivery.run();
   const door = keepDoor(ctx);
   return {

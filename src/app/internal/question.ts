@@ -1,3 +1,4 @@
+import { MOST_FILES } from '@/core/media/kinds';
 import { CHANNELS } from '@/core/message/channel';
 import { cutText } from '@/core/shared/clean-text';
 import type { SignedIn } from '@/services/access/sessions';
@@ -58,5 +59,6 @@ const plainQuestion = (body: Record<string, string | null>, session: SignedIn) =
     plain: (body.plain ?? '').split('\n').filter(Boolean).slice(0, 20),
   },
   broadcastId: body.id ?? null,
+  media: (body.files ?? '').split(',').filter(Boolean).slice(0, MOST_FILES),
   audience: body.audience || null,
 });

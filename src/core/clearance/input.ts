@@ -58,7 +58,14 @@ export interface ClearanceInput {
   /** Texts of the last 30 days; and, whatever their age, those with the same body. Without this text itself. */
   past: readonly PastText[];
   /** Null where the wording is not known yet (a question about a person alone). */
-  text: { bodyHash: string; parts: number; emptyFields: readonly string[]; credits: number } | null;
+  text: {
+    bodyHash: string;
+    parts: number;
+    emptyFields: readonly string[];
+    credits: number;
+    /** It goes as a picture message; left out: it does not. */
+    pictures?: boolean;
+  } | null;
   senders: readonly SenderNumber[];
   assignedSenderId: string | null;
   creditsLeft: number;

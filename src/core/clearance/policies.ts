@@ -52,8 +52,8 @@ function numberReasons({ person, queuedFor }: ClearanceInput, checks: Kind['chec
 
 const NEXT_LOOK: Millis = 12 * HOUR;
 
-function senderNumber({ senders, assignedSenderId, person, at }: ClearanceInput) {
-  const choice = chooseSender(senders, assignedSenderId, person.address?.value ?? '');
+function senderNumber({ senders, assignedSenderId, person, at, text }: ClearanceInput) {
+  const choice = chooseSender(senders, assignedSenderId, person.address?.value ?? '', text?.pictures);
   return { id: choice.ok ? choice.sender.id : null, reasons: senderReasons(choice, at) };
 }
 

@@ -10,6 +10,8 @@ export interface SenderNumber {
   number: string;
   kind: SenderKind;
   sms: boolean;
+  /** It sends picture messages. */
+  mms: boolean;
   registration: Registration;
   /** Texts the carrier takes from it in a day, and how many it took today; null: no cap. */
   dailyCap: number | null;
@@ -24,15 +26,17 @@ export type SenderChoice =
 
 /**
  * The number a person is texted from: the one they know if it still can, else one of their area code, else
- * one of the pool by a fixed rule, so that the same person gets the same number whoever asks.
+ * one of the pool by a fixed rule, so that the same person gets the same number whoever asks. A picture message leaves only
+ * from one that sends those.
  */
 export function chooseSender(
   pool: readonly SenderNumber[],
   assignedId: string | null,
   personNumber: string,
+  pictures = false,
 ): SenderChoice {
   if (pool.length === 0) return { ok: false, reason: 'no-sender-number' };
-  const capable = pool.filter((sender) => sender.sms);
+  const capable = pool.filter((sender) => (pictures ? sender.mms : sender.sms));
   if (capable.length === 0) return { ok: false, reason: 'sender-cannot' };
   const registered = capable.filter((sender) => sender.registration === 'registered');
   if (registered.length === 0) return { ok: false, reason: 'sender-unregistered' };

@@ -12,6 +12,8 @@ export type FailureReason =
   | 'carrier-opt-out'
   | 'sender-refused'
   | 'refused'
+  | 'picture-refused'
+  | 'no-pictures'
   | 'mailbox-gone'
   | 'mailbox-full'
   | 'mailbox-later'
@@ -22,7 +24,8 @@ export interface Consequence {
   /** The first pause before it is tried again; false: it is not. */
   retry: Millis | false;
   /** What it does to the person or their number. */
-  person: 'nothing' | 'count-unreachable' | 'number-gone' | 'landline' | 'opt-out' | 'bounced';
+  person:
+    'nothing' | 'count-unreachable' | 'number-gone' | 'landline' | 'no-pictures' | 'opt-out' | 'bounced';
   /** What it does to the sender number. */
   sender: 'nothing' | 'slow-down' | 'standing' | 'hold';
 }
@@ -38,6 +41,8 @@ export const CONSEQUENCES: Record<FailureReason, Consequence> = {
   'carrier-opt-out': { retry: false, person: 'opt-out', sender: 'nothing' },
   'sender-refused': { retry: false, person: 'nothing', sender: 'hold' },
   refused: { retry: false, person: 'nothing', sender: 'nothing' },
+  'picture-refused': { retry: false, person: 'nothing', sender: 'nothing' },
+  'no-pictures': { retry: false, person: 'no-pictures', sender: 'nothing' },
   'mailbox-gone': { retry: false, person: 'bounced', sender: 'nothing' },
   'mailbox-full': { retry: false, person: 'count-unreachable', sender: 'nothing' },
   // A server that greylists takes nothing for some minutes.
@@ -56,6 +61,8 @@ export const FAILURE_WORDS: Record<FailureReason, string> = {
   'carrier-opt-out': 'opted out at the carrier',
   'sender-refused': 'the carrier does not accept this sender number',
   refused: 'refused by the carrier',
+  'picture-refused': 'the relay does not take these files',
+  'no-pictures': 'their phone takes no picture messages',
   'mailbox-gone': 'no such mailbox',
   'mailbox-full': 'mailbox full',
   'mailbox-later': 'their mail server was busy',

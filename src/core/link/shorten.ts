@@ -62,6 +62,12 @@ export function shorten(text: string, { short, plain, utm, base, campaign }: Lin
   return { text: made + text.slice(done), links };
 }
 
+/** The copy with one more short link on a line of its own. */
+export function withLinkBelow({ text, links }: Shortened, target: string, base: string): Shortened {
+  const made = `${text.trimEnd()}\n${base}`;
+  return { text: made + PLACEHOLDER, links: [...links, { at: made.length, target }] };
+}
+
 /** The copy with its codes in their places. One code a link, in their order. */
 export const withCodes = ({ text, links }: Shortened, codes: readonly string[]): string =>
   links.reduce((filled, { at }, i) => filled.slice(0, at) + codes[i]! + filled.slice(at + CODE_LENGTH), text);

@@ -19,12 +19,15 @@ export interface CostSpread {
   credits: number;
   /** Largest group first. */
   groups: CostGroup[];
+  /** Of these the ones who get a picture message, and what those cost. */
+  pictures: { people: number; credits: number };
 }
 
 /** Counts the cost of a text over its people, copy by copy: never a guess from the template. */
 export class CostBuilder {
   readonly #groups = new Map<string, CostGroup & { seen: Map<string, number> }>();
   readonly #total = { people: 0, parts: 0, credits: 0 };
+  readonly #pictures = { people: 0, credits: 0 };
 
   constructor(private readonly creditsPerPart: number) {}
 
@@ -38,6 +41,14 @@ export class CostBuilder {
     this.#total.people += 1;
     this.#total.parts += parts;
     this.#total.credits += credits;
+  }
+
+  addPicture(credits: number): void {
+    for (const sum of [this.#pictures, this.#total]) {
+      sum.people += 1;
+      sum.credits += credits;
+    }
+    this.#total.parts += 1;
   }
 
   #groupOf(alphabet: Alphabet, parts: number) {
@@ -54,7 +65,11 @@ export class CostBuilder {
       ...group,
       because: mostFrequent(seen, 5),
     }));
-    return { ...this.#total, groups: groups.sort((a, b) => b.people - a.people) };
+    return {
+      ...this.#total,
+      groups: groups.sort((a, b) => b.people - a.people),
+      pictures: { ...this.#pictures },
+    };
   }
 }
 

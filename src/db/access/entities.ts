@@ -15,6 +15,8 @@ export interface Workspace {
   zone: string;
   weeklyCap: number | null;
   creditsPerPart: number;
+  /** Of a picture message, however many files it carries. */
+  creditsPerPicture: number;
   creditBalance: number;
   /** Who e-mail is from: its address and name, and the postal address that stands under it. */
   mailFrom: string | null;
@@ -48,6 +50,7 @@ export const Workspace: EntitySchema<Workspace> = entity<Workspace>('Workspace',
   zone: text,
   weeklyCap: maybe(integer),
   creditsPerPart: integer,
+  creditsPerPicture: integer,
   creditBalance: big,
   mailFrom: maybe(text),
   mailName: maybe(text),

@@ -17,6 +17,8 @@ export interface PersonFactRow {
   address: string | null;
   address_state: AddressState | null;
   line_type: LineType | null;
+  /** That phone takes no picture messages, as far as it showed. */
+  no_pictures: boolean | null;
   first_name: string | null;
   last_name: string | null;
   email: string | null;
@@ -50,7 +52,7 @@ export const personFacts = (
   { programId, channel, ids, addresses }: FactsAsked,
 ): Promise<PersonFactRow[]> =>
   scope.rows<PersonFactRow>(
-    `select p.id, p.number, w.value as address, w.state as address_state, w.line_type, p.first_name, p.last_name, p.email, p.region, p.postal_code, p.zone,
+    `select p.id, p.number, w.value as address, w.state as address_state, w.line_type, w.no_pictures, p.first_name, p.last_name, p.email, p.region, p.postal_code, p.zone,
             p.fields, p.unclear_since, ${UNREAD_SINCE} as unread_since, p.last_wrote_at, c.state as consent_state, c.method as consent_method,
             c.since as consent_since, c.event_id as consent_event, ${MEMBER_ELSEWHERE[channel]} as member_elsewhere, a.sender_id as assigned_sender
        from unnest(:ids::text[], :addresses::text[]) as asked (id, address)
@@ -116,6 +118,7 @@ export interface SenderFactRow {
   number: string;
   kind: SenderKind;
   sms: boolean;
+  mms: boolean;
   registration: Registration;
   daily_cap: number | null;
   parts_per_second: number;
@@ -126,7 +129,7 @@ export interface SenderFactRow {
 /** The workspace's sender numbers, those of the program marked, with the parts the carrier took from them in the last day (counted only under a cap). */
 export const programSenders = (scope: Scope, programId: string, dayAgo: Date): Promise<SenderFactRow[]> =>
   scope.rows<SenderFactRow>(
-    `select s.id, s.number, s.kind, s.sms, s.registration, s.daily_cap, s.parts_per_second,
+    `select s.id, s.number, s.kind, s.sms, s.mms, s.registration, s.daily_cap, s.parts_per_second,
             case when s.daily_cap is null then 0 else
               (select coalesce(sum(t.parts), 0)::int from ${TEXTS_BY_PROGRAM}
                 where g.workspace_id = :workspace and t.sender_id = s.id and t.submitted_at > :dayAgo)

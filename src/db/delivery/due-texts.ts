@@ -7,6 +7,12 @@ import type { Crossing, Scope, SqlValue } from '@/db/kit/scope';
 import { finds, HERE, WAITS } from './text-moves';
 import { callBack, PRIORITIES } from './texts';
 
+/** What a message is carried as: words leave over one link, files with their words over another. */
+export type Carriage = 'words' | 'pictures';
+
+/** As the indexes of what waits tell them apart. */
+const CARRIED: Record<Carriage, string> = { words: 'media is null', pictures: 'media is not null' };
+
 export interface DueSender {
   id: string;
   workspace_id: string;
@@ -20,12 +26,12 @@ export interface DueSender {
  * most urgently. The lock leaves keys alone: a text to a number that is being stored in another transaction shares that
  * lock, and with many of them a number would be passed over again and again.
  */
-export const lockDueSenders = (crossing: Crossing, now: Date): Promise<DueSender[]> =>
+export const lockDueSenders = (crossing: Crossing, carriage: Carriage, now: Date): Promise<DueSender[]> =>
   crossing.rows<DueSender>(
     `select s.id, s.workspace_id, s.number, s.parts_per_second, s.next_free_at from sender_number s
       where s.next_free_at <= :now + interval '1 second'
         and exists (select 1 from unnest(:priorities::smallint[]) as p (priority) cross join lateral (
-          select 1 from message t where t.sender_id = s.id and t.priority = p.priority and t.not_before <= :now limit 1) as due)
+          select 1 from message t where t.sender_id = s.id and t.priority = p.priority and t.not_before <= :now and t.${CARRIED[carriage]} limit 1) as due)
       order by s.id for no key update of s skip locked`,
     { now, priorities: PRIORITIES },
   );
@@ -52,10 +58,11 @@ export interface DueText {
   /** When it was tried first; null: never. */
   submitted_at: Date | null;
   created_at: Date;
+  media: string[] | null;
 }
 
 const DUE_COLUMNS =
-  'id, workspace_id, person_id, program_id, send_id, enrolment_id, in_reply_to, kind, address, sender_id, body, body_hash, alphabet, parts, credits, attempts, submitted_at, created_at, not_before';
+  'id, workspace_id, person_id, program_id, send_id, enrolment_id, in_reply_to, kind, address, sender_id, body, body_hash, alphabet, parts, credits, attempts, submitted_at, created_at, media, not_before';
 
 /**
  * Texts of one sender whose time has come, most urgent first, locked until this transaction ends. Each priority is
@@ -64,18 +71,30 @@ const DUE_COLUMNS =
 export const lockDueTexts = (
   crossing: Crossing,
   senderId: string,
+  carriage: Carriage,
   now: Date,
   most: number,
-): Promise<DueText[]> => lockDue(crossing, 'sender_id = :senderId', { senderId, now, most });
+): Promise<DueText[]> =>
+  lockDue(crossing, `sender_id = :senderId and ${CARRIED[carriage]}`, { senderId, now, most });
 
 /** The same of what leaves by a channel from no number: every e-mail, and texts that found none when they were queued. */
 export const lockUnsentTexts = (
   crossing: Crossing,
-  channel: Channel,
+  { channel, carriage }: Line,
   now: Date,
   most: number,
 ): Promise<DueText[]> =>
-  lockDue(crossing, 'sender_id is null and channel = :channel', { channel, now, most });
+  lockDue(crossing, `sender_id is null and channel = :channel and ${CARRIED[carriage]}`, {
+    channel,
+    now,
+    most,
+  });
+
+/** By which way out messages leave. */
+export interface Line {
+  channel: Channel;
+  carriage: Carriage;
+}
 
 const lockDue = (
   crossing: Crossing,
@@ -100,12 +119,12 @@ export const lockDueText = (crossing: Crossing, id: string, now: Date): Promise<
 /** Ids of texts that are due, the most urgent of each workspace first. */
 export const dueTextIds = (
   crossing: Crossing,
-  channel: Channel,
+  { channel, carriage }: Line,
   now: Date,
   most: number,
 ): Promise<{ id: string; workspace_id: string; parts: number }[]> =>
   crossing.rows(
-    `select id, workspace_id, parts from message where not_before <= :now and channel = :channel
+    `select id, workspace_id, parts from message where not_before <= :now and channel = :channel and ${CARRIED[carriage]}
       order by row_number() over (partition by workspace_id order by priority, not_before) limit :most`,
     { channel, now, most },
   );

@@ -115,6 +115,8 @@ export interface Message {
   channel: Channel;
   /** Of a sequence's line. */
   enrolmentId: string | null;
+  /** The files it carries as a picture message; null: it is words. */
+  media: string[] | null;
 }
 
 export const Message: EntitySchema<Message> = entity<Message>('Message', 'message', {
@@ -150,6 +152,7 @@ export const Message: EntitySchema<Message> = entity<Message>('Message', 'messag
   lostAt: maybe(instant),
   channel: text,
   enrolmentId: maybe(text),
+  media: maybe(texts),
 });
 
 /** The history of a message; only ever added to. */

@@ -39,9 +39,9 @@ export const silentTexts = (crossing: Crossing, before: Date, most: number): Pro
     `select t.id, t.submitted_at, n.come::int, n.missing::int, (select count(*)::int from text_part p where p.text_id = t.id) as parts from message t
       cross join lateral (
         select count(*) filter (where o.state in ('delivered', 'failed')) as come, count(*) filter (where o.state = 'submitted') as missing
-          from message o where o.workspace_id = t.workspace_id and o.id <> t.id
+          from message o where o.workspace_id = t.workspace_id and o.id <> t.id and o.channel = 'sms' and o.media is null
            and o.submitted_at between t.submitted_at - interval '1 hour' and t.submitted_at + interval '1 hour') n
-      where t.lost_at is not null and t.worker is not null and t.channel = 'sms' and t.submitted_at < :before
+      where t.lost_at is not null and t.worker is not null and t.channel = 'sms' and t.media is null and t.submitted_at < :before
       order by t.id limit :most for update of t skip locked`,
     { before, most },
   );

@@ -37,6 +37,8 @@ export interface NewText {
   inTurn?: boolean;
   /** Which of several wordings it is; left out: there is one. */
   wording?: number | null;
+  /** The files it carries as a picture message; left out or null: it is words. */
+  media?: readonly string[] | null;
   clearance: string | null;
   createdBy: string | null;
   createdAt: Date;
@@ -69,6 +71,8 @@ const COLUMNS: [column: string, type: string, value: (text: NewText) => string |
   ['not_before', 'timestamptz', (t) => (t.notBefore && t.inTurn ? 'infinity' : t.notBefore)],
   ['turn_at', 'timestamptz', (t) => (t.inTurn ? t.notBefore : null)],
   ['wording', 'smallint', (t) => t.wording ?? null],
+  // A list of lists cannot be taken apart again: each goes as one word, and ids hold no comma.
+  ['media', 'text', (t) => t.media?.join() ?? null],
   ['clearance', 'jsonb', (t) => t.clearance],
   ['created_by', 'text', (t) => t.createdBy],
   ['created_at', 'timestamptz', (t) => t.createdAt],
@@ -82,12 +86,13 @@ const COLUMNS: [column: string, type: string, value: (text: NewText) => string |
  */
 export async function insertTexts(scope: Scope, texts: readonly NewText[]): Promise<number> {
   if (texts.length === 0) return 0;
-  const names = COLUMNS.map(([column]) => column).join(', ');
+  const names = COLUMNS.map(([column]) => column);
+  const read = names.map((name) => (name === 'media' ? `string_to_array(u.media, ',')` : `u.${name}`));
   const arrays = COLUMNS.map(([column, type]) => `:${camel(column)}::${type}[]`).join(', ');
   const values = Object.fromEntries(COLUMNS.map(([column, , value]) => [camel(column), texts.map(value)]));
   const added = await scope.run(
-    `insert into message (workspace_id, ${names})
-     select :workspace, u.* from unnest(${arrays}) as u on conflict (send_id, person_id, enrolment_id, step_id) where send_id is not null do nothing`,
+    `insert into message (workspace_id, ${names.join(', ')})
+     select :workspace, ${read.join(', ')} from unnest(${arrays}) as u (${names.join(', ')}) on conflict (send_id, person_id, enrolment_id, step_id) where send_id is not null do nothing`,
     values,
   );
   await announce(scope, true);

@@ -26,6 +26,7 @@ import { Migration20261126000022 } from '@/db/migrations/Migration20261126000022
 import { Migration20261126000023 } from '@/db/migrations/Migration20261126000023';
 import { Migration20261126000024 } from '@/db/migrations/Migration20261126000024';
 import { Migration20261126000025 } from '@/db/migrations/Migration20261126000025';
+import { Migration20261127000026 } from '@/db/migrations/Migration20261127000026';
 
 const MIGRATIONS = [
   { name: 'Migration20261123000001', class: Migration20261123000001 },
@@ -53,6 +54,7 @@ const MIGRATIONS = [
   { name: 'Migration20261126000023', class: Migration20261126000023 },
   { name: 'Migration20261126000024', class: Migration20261126000024 },
   { name: 'Migration20261126000025', class: Migration20261126000025 },
+  { name: 'Migration20261127000026', class: Migration20261127000026 },
 ];
 
 export const ormConfig = (databaseUrl: string, poolSize = 10): Options =>

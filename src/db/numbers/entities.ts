@@ -8,6 +8,8 @@ export interface SenderNumberRow {
   number: string;
   kind: SenderKind;
   sms: boolean;
+  /** It sends and takes picture messages. */
+  mms: boolean;
   voice: boolean;
   registration: Registration;
   registrationNote: string | null;
@@ -29,6 +31,7 @@ export const SenderNumberRow: EntitySchema<SenderNumberRow> = entity<SenderNumbe
     number: text,
     kind: text,
     sms: boolean,
+    mms: boolean,
     voice: boolean,
     registration: text,
     registrationNote: maybe(text),

@@ -9,6 +9,7 @@ export interface SenderRow {
   registration_note: string | null;
   parts_per_second: number;
   daily_cap: number | null;
+  mms: boolean;
   programs: string[];
   sent_7: number;
   delivered_7: number;
@@ -21,7 +22,7 @@ export interface SenderRow {
 /** Sender numbers with their last week against the eleven weeks before it. */
 export const senderRows = (scope: Scope, weekAgo: Date, longAgo: Date): Promise<SenderRow[]> =>
   scope.rows<SenderRow>(
-    `select s.id, s.number, s.kind, s.registration, s.registration_note, s.parts_per_second, s.daily_cap,
+    `select s.id, s.number, s.kind, s.registration, s.registration_note, s.parts_per_second, s.daily_cap, s.mms,
             coalesce((select array_agg(g.name order by g.name) from program_sender ps join program g on g.id = ps.program_id where ps.sender_id = s.id), '{}') as programs,
             coalesce(c.sent_7, 0) as sent_7, coalesce(c.delivered_7, 0) as delivered_7, coalesce(c.failed_7, 0) as failed_7,
             coalesce(c.delivered_before, 0) as delivered_before, coalesce(c.failed_before, 0) as failed_before, coalesce(c.blocked_7, 0) as blocked_7

@@ -1,4 +1,4 @@
-import { day, entity, instant, integer, json, key, keyOf, maybe, text, texts } from '../kit/define';
+import { boolean, day, entity, instant, integer, json, key, keyOf, maybe, text, texts } from '../kit/define';
 import type { AddressKind, AddressState, LineType } from '@/core/people/address';
 import type { OwnValues } from '@/core/people/values';
 import type { EntitySchema } from '@mikro-orm/core';
@@ -78,6 +78,8 @@ export interface Address {
   value: string;
   state: AddressState;
   lineType: LineType;
+  /** A phone there took no picture message. */
+  noPictures: boolean;
   /** Failures in a row to reach it. */
   failures: number;
   since: Date;
@@ -91,6 +93,7 @@ export const Address: EntitySchema<Address> = entity<Address>('Address', 'addres
   value: text,
   state: text,
   lineType: text,
+  noPictures: boolean,
   failures: integer,
   since: instant,
 });

@@ -39,6 +39,8 @@ export interface Broadcast {
   repeat: Repeat | null;
   /** The first of those that repeat; null: it is the first, or repeats not. */
   seriesId: string | null;
+  /** The files that go along; null: none. */
+  media: string[] | null;
   /** The template it began from; null: none, or one that is gone. */
   templateId: string | null;
   /** Why it was held by itself; null: it was not. */
@@ -70,6 +72,7 @@ export const Broadcast: EntitySchema<Broadcast> = entity<Broadcast>('Broadcast',
   chosen: maybe(integer),
   repeat: maybe(json),
   seriesId: maybe(text),
+  media: maybe(texts),
   templateId: maybe(text),
   held: maybe(json),
   waived: texts,

@@ -1,5 +1,4 @@
-import { pathToFileURL } from 'node:url';
-import { Worker } from 'node:worker_threads';
+import { beside, startThread } from '../thread';
 import { UnreadableFile, starts } from './detect';
 import type { FileRow, OpenFile } from './file-row';
 
@@ -18,7 +17,10 @@ export type ThreadMessage = { rows: FileRow[] } | { done: true } | { problem: st
 export async function* xlsxRows(open: OpenFile): AsyncGenerator<FileRow[]> {
   const bytes = await whole(open);
   refuseBomb(bytes);
-  const thread = startThread(bytes);
+  const thread = startThread('xlsx-thread', beside(import.meta.url, 'xlsx-thread.ts'), {
+    workerData: bytes,
+    resourceLimits: { maxOldGenerationSizeMb: MEMORY_MB },
+  });
   const inbox: ThreadMessage[] = [];
   let wake: () => void = () => {};
   const hear = (message: ThreadMessage) => {
@@ -67,18 +69,6 @@ async function whole(open: OpenFile): Promise<Uint8Array> {
   }
   return Buffer.concat(chunks);
 }
-
-function startThread(bytes: Uint8Array): Worker {
-  const options = { workerData: bytes, resourceLimits: { maxOldGenerationSizeMb: MEMORY_MB } };
-  if (!import.meta.url.endsWith('.ts')) return new Worker(besideTheProgram('xlsx-thread.js'), options);
-  // Run from source, as the tests do: a thread needs the loader of its own.
-  const file = JSON.stringify(new URL('./xlsx-thread.ts', import.meta.url).href);
-  const code = `import('tsx/esm/api').then(({ register }) => (register(), import(${file})))`;
-  return new Worker(code, { ...options, eval: true });
-}
-
-/** A file that was built beside the program that runs. The web's bundler, which sees this too, must not look for it. */
-const besideTheProgram = (name: string): URL => new URL(`./${name}`, pathToFileURL(process.argv[1]!));
 
 /** Adds up what the directory at the end of a zip says its entries unpack to. Source: APPNOTE 6.3.9, 4.3.12. */
 export function unpackedSize(zip: Uint8Array): number | null {

@@ -34,6 +34,7 @@ const FIELDS = {
   zone: 'zone',
   weekly_cap: 'weeklyCap',
   credits_per_part: 'creditsPerPart',
+  credits_per_picture: 'creditsPerPicture',
   asks_near_misses: 'asksNearMisses',
   terms_url: 'termsUrl',
   privacy_url: 'privacyUrl',

@@ -39,6 +39,7 @@ export async function insertWorkspace(
     country,
     wording,
     creditsPerPart: 1,
+    creditsPerPicture: 3,
     creditBalance: credits,
     ...{
       rules: null,
@@ -112,6 +113,8 @@ export interface NewSender {
   kind: SenderKind;
   registration: Registration;
   registrationNote?: string;
+  /** It sends and takes picture messages. */
+  mms?: boolean;
   partsPerSecond: number;
   dailyCap?: number;
 }
@@ -128,6 +131,7 @@ export async function addSenderNumber(
     number: input.number,
     kind: input.kind,
     sms: true,
+    mms: input.mms ?? false,
     voice: input.kind !== 'short-code',
     registration: input.registration,
     registrationNote: input.registrationNote ?? null,

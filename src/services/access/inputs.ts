@@ -75,6 +75,13 @@ export class WorkspaceInput {
   @Max(1_000, A_PRICE)
   credits_per_part?: number;
 
+  /** Of a picture message, however many files it carries. */
+  @IsOptional()
+  @IsInt(A_PRICE)
+  @Min(0, A_PRICE)
+  @Max(1_000, A_PRICE)
+  credits_per_picture?: number;
+
   /** Whoever nearly types a keyword is asked at once whether they meant it. */
   @IsOptional()
   @IsBoolean({ message: 'must be true or false.' })

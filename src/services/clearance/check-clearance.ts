@@ -114,6 +114,7 @@ function stranger(number: string, country: string): PersonFacts {
     last_name: null,
     email: null,
     line_type: 'unknown',
+    no_pictures: false,
     address_state: 'in-service',
     fields: {},
   } as const;

@@ -9,6 +9,7 @@ import {
   copyOf,
   loadPast,
   loadPersonFacts,
+  pictureWays,
   templateValues,
   type Copy,
   type PersonFacts,
@@ -67,13 +68,22 @@ export async function* clearAudience(scope: Scope, sending: Sending, after = '')
   }
 }
 
+/** Somebody's copy of one wording. */
+export const copyFor = ({ facts, senderName }: Sending, wording: Wording, person: PersonFacts): Copy =>
+  copyOf(
+    facts,
+    wording,
+    templateValues(person.row, facts, senderName),
+    wording.media ? pictureWays(facts, person) : null,
+  );
+
 async function clearSlice(
   scope: Scope,
   sending: Sending,
   ids: readonly string[],
   creditsLeft: number,
 ): Promise<Cleared[]> {
-  const { facts, wording, senderName, at } = sending;
+  const { facts, wording, at } = sending;
   const people = [...(await loadPersonFacts(scope, facts, ids)).values()].sort((a, b) =>
     a.id < b.id ? -1 : 1,
   );
@@ -81,9 +91,7 @@ async function clearSlice(
   const breath = new Breath();
   const copies: Copy[] = [];
   for (const person of people) {
-    copies.push(
-      copyOf(facts, sending.wordingOf?.(person.id) ?? wording, templateValues(person.row, facts, senderName)),
-    );
+    copies.push(copyFor(sending, sending.wordingOf?.(person.id) ?? wording, person));
     await breath.take();
   }
   const past = await loadPast(

@@ -1,4 +1,5 @@
-import { shorten, type LinkPlan, type ShortLink } from '@/core/link/shorten';
+import { shorten, withLinkBelow, type LinkPlan, type ShortLink } from '@/core/link/shorten';
+import { linkReason, withPage, type LinkReason, type MediaPlan } from '@/core/media/carriage';
 import { createHash } from 'node:crypto';
 import type { ClearanceInput, ClearancePerson, ClearanceProgram, PastText } from '@/core/clearance/input';
 import type { MessageKind } from '@/core/message/kinds';
@@ -80,6 +81,7 @@ export async function loadProgramFacts(
     number: row.number,
     kind: row.kind,
     sms: row.sms,
+    mms: row.mms,
     registration: row.registration,
     dailyCap: row.daily_cap,
     partsPerSecond: row.parts_per_second,
@@ -219,6 +221,10 @@ export interface Copy {
   blanks: number;
   /** Addresses in the text that become short ones, their codes still to be made. */
   links: ShortLink[];
+  /** The files it carries as a picture message; null: it is words. */
+  media: readonly string[] | null;
+  /** Why the files it should carry are a link in it; null: they are not. */
+  mediaLink: LinkReason | null;
 }
 
 /** What is written, to be filled in for each person. */
@@ -228,28 +234,58 @@ export interface Wording {
   subject: Template | null;
   /** How its addresses are made short; left out: they stay as they are. */
   links?: LinkPlan;
+  /** Files that go along; left out: none. */
+  media?: MediaPlan;
+}
+
+/** Whether files can go to somebody as they are. */
+export interface PictureWays {
+  numberCan: boolean;
+  phoneCan: boolean;
+}
+
+/** By the number that would write to them, and by what their phone took before. */
+export function pictureWays({ senders }: ProgramFacts, person: PersonFacts): PictureWays {
+  const choice = chooseSender(senders, person.assignedSenderId, person.address ?? '');
+  return { numberCan: choice.ok && choice.sender.mms, phoneCan: person.row.no_pictures !== true };
 }
 
 export function copyOf(
   facts: Pick<ProgramFacts, 'channel' | 'workspace'>,
   wording: Wording,
   values: TemplateValues,
+  /** Asked where files go along. */
+  ways: PictureWays | null = null,
 ): Copy {
   const rendered = wording.body.render(values);
-  const { text, links } = wording.links
-    ? shorten(rendered.text, wording.links)
-    : { text: rendered.text, links: [] };
+  const { media, links: plan } = wording;
+  const mediaLink = media && ways ? linkReason(media, ways) : null;
+  const words = plan ? shorten(rendered.text, plan) : { text: rendered.text, links: [] };
+  const { text, links } = mediaLink ? withFilesBelow(words, media!, plan) : words;
   const subject = wording.subject?.render(values) ?? null;
+  const pictures = media && ways && !mediaLink;
   return {
     text,
     links,
+    media: pictures ? media.ids : null,
+    mediaLink,
     subject: subject && subject.text.replace(/\s+/g, ' ').trim(),
     bodyHash: hashBody(rendered.text),
     emptyFields: [...new Set([...rendered.empty, ...(subject?.empty ?? [])])],
     blanks: rendered.blanks + (subject?.blanks ?? 0),
-    ...SIZES[facts.channel](text, facts.workspace),
+    ...(pictures ? sizeOfPicture(facts.workspace) : SIZES[facts.channel](text, facts.workspace)),
   };
 }
+
+const withFilesBelow = (words: Pick<Copy, 'text' | 'links'>, media: MediaPlan, plan: LinkPlan | undefined) =>
+  plan?.short
+    ? withLinkBelow(words, media.page, plan.base)
+    : { text: withPage(words.text, media), links: words.links };
+
+/** A picture message is one, however long its words. */
+const sizeOfPicture = ({ creditsPerPicture }: Workspace) => ({
+  ...{ alphabet: null, parts: 1, credits: creditsPerPicture },
+});
 
 /** Words that are sent as they stand. */
 export const sizedCopy = (
@@ -257,6 +293,7 @@ export const sizedCopy = (
   text: string,
 ): Copy => ({
   ...{ text, subject: null, bodyHash: hashBody(text), emptyFields: [], blanks: 0, links: [] },
+  ...{ media: null, mediaLink: null },
   ...SIZES[channel](text, workspace),
 });
 
@@ -345,6 +382,7 @@ export function clearanceInput(
       parts: copy.parts,
       emptyFields: copy.emptyFields,
       credits: copy.credits,
+      pictures: copy.media !== null,
     },
     senders: answering.length > 0 ? answering : facts.senders,
     assignedSenderId: person.assignedSenderId,

@@ -9,6 +9,8 @@ import { USUAL_LINKS, type LinkChoice } from '@/core/link/shorten';
 import { readTarget, TARGET_WORDS } from '@/core/link/target';
 import { readSource } from '@/core/wording/reading';
 import { linkPlan } from '@/services/links/plan';
+import { mediaPlan } from '@/services/media/files';
+import type { LinkReason } from '@/core/media/carriage';
 import type { Finding } from '@/core/wording/finding';
 import { swapLookAlikes, swapsIn, type SwapOffer } from '@/core/text/swaps';
 import { parseTemplate } from '@/core/text/template';
@@ -17,18 +19,10 @@ import { cutPage } from '@/db/audience/audience';
 import { giveRoom } from '@/db/audience/cut';
 import { Breath } from '@/services/kit/breath';
 import { audienceContext, cutOf, planCondition, readCondition } from '@/services/audience/audience';
-import { clearAudience, type Cleared, type Sending } from './clear-audience';
+import { clearAudience, copyFor, type Cleared, type Sending } from './clear-audience';
 import type { Channel } from '@/core/message/channel';
 import { letterOf, wordingOf } from '@/core/broadcast/wordings';
-import {
-  copyOf,
-  forSend,
-  loadProgramFacts,
-  templateValues,
-  type Copy,
-  type ProgramFacts,
-  type Wording,
-} from './clearance-facts';
+import { forSend, loadProgramFacts, type Copy, type ProgramFacts, type Wording } from './clearance-facts';
 import { LegFinder, type LeavingPlan } from '@/core/broadcast/leaving';
 import { addLeg, planDraft, sendersOf, type DraftSender } from './draft-plan';
 import { AT_ONCE, type Timing } from '@/core/broadcast/timing';
@@ -52,6 +46,8 @@ export interface DraftQuestion {
   personId: string | null;
   /** When and from where it would leave; left out: at once. */
   timing?: Timing;
+  /** Files that go along; left out: none. */
+  media?: readonly string[];
   /** How its links are made; left out: as is usual. */
   links?: LinkChoice;
   /** The draft it is, which is not compared with itself. */
@@ -73,6 +69,8 @@ export interface DraftReport {
   report: ClearanceReport;
   /** Over people who are cleared or held: what the send will cost. */
   cost: CostSpread;
+  /** Who gets a link instead of the files that go along, by why. */
+  byLink: Partial<Record<LinkReason, number>>;
   creditsLeft: number;
   /** How it reads for one person. */
   sample: {
@@ -83,6 +81,8 @@ export interface DraftReport {
     parts: number;
     alphabet: string | null;
     verdict: string;
+    /** The files it carries; null: it is words. */
+    media: readonly string[] | null;
   } | null;
   /** Whose copies are worth looking at. */
   examples: Examples;
@@ -115,6 +115,7 @@ export async function reportClearance(
   // Slice by slice, as they are cleared: no audience is so large that somebody else's page waits for it.
   const costs = new CostBuilder(facts.workspace.creditsPerPart);
   const swapped = texts ? swappedWording(question.body, shown) : null;
+  const byLink: DraftReport['byLink'] = {};
   let [partsBefore, partsAfter] = [0, 0];
   const examples = new ExampleFinder(question.personId, `${question.at} ${question.personId}`);
   let sample: Cleared | null = null;
@@ -123,10 +124,12 @@ export async function reportClearance(
     await breath.take();
     for (const cleared of slice) {
       builder.add(cleared.clearance);
-      if (texts && cleared.clearance.verdict !== 'blocked') costs.add(cleared.copy.text);
+      if (texts && cleared.clearance.verdict !== 'blocked') addCost(costs, cleared.copy);
+      if (cleared.copy.mediaLink && cleared.clearance.verdict !== 'blocked')
+        byLink[cleared.copy.mediaLink] = (byLink[cleared.copy.mediaLink] ?? 0) + 1;
       if (swapped && cleared.clearance.verdict !== 'blocked') {
-        partsBefore += question.wordings ? copyFor(sending, shown, cleared).parts : cleared.copy.parts;
-        partsAfter += copyFor(sending, swapped, cleared).parts;
+        partsBefore += question.wordings ? copyFor(sending, shown, cleared.person).parts : cleared.copy.parts;
+        partsAfter += copyFor(sending, swapped, cleared.person).parts;
       }
       if (cleared.clearance.verdict !== 'blocked') examples.add(exampleOf(cleared));
       addLeg(legs, facts, question.at, cleared);
@@ -136,11 +139,12 @@ export async function reportClearance(
   }
   const cost = costs.build();
   const parts = Math.max(0, ...cost.groups.map((group) => group.parts));
-  if (sample) sample = { ...sample, copy: copyFor(sending, shown, sample) };
+  if (sample) sample = { ...sample, copy: copyFor(sending, shown, sample.person) };
   const leaving = planDraft(facts, legs.build(), question.at, question.timing);
   return ok({
     report: builder.build(),
     cost,
+    byLink,
     creditsLeft: facts.workspace.creditBalance,
     sample: sample && sampleOf(sample),
     examples: examples.build(),
@@ -152,6 +156,9 @@ export async function reportClearance(
     open: await openWordings(scope, facts, question),
   });
 }
+
+const addCost = (costs: CostBuilder, { media, credits, text }: Copy): void =>
+  media ? costs.addPicture(credits) : costs.add(text);
 
 const wordingQuestion = (
   { program, channel }: ProgramFacts,
@@ -166,10 +173,6 @@ async function openWordings(scope: Scope, facts: ProgramFacts, question: DraftQu
   }
   return open;
 }
-
-/** Somebody's copy of the wording that is looked at, whichever they would get. */
-const copyFor = ({ facts, senderName }: Sending, wording: Wording, { person }: Cleared): Copy =>
-  copyOf(facts, wording, templateValues(person.row, facts, senderName));
 
 export interface Behind {
   personId: string;
@@ -243,6 +246,7 @@ async function readDraft(
     timing = AT_ONCE,
     wordings,
     broadcastId = null,
+    media = [],
   }: DraftQuestion,
 ): Promise<Result<Read, Refusal>> {
   const program = await findProgram(scope, wanted);
@@ -250,7 +254,11 @@ async function readDraft(
   const wording = readWording(body, subject);
   if (!wording.ok) return wording;
   const facts = forSend((await loadProgramFacts(scope, program.id, at, channel))!, timing);
-  const plan = channel === 'sms' ? { links: linkPlan(facts.workspace, links, '') } : {};
+  const files = channel === 'sms' ? await mediaPlan(scope, facts.workspace, media) : null;
+  const plan = {
+    ...(channel === 'sms' ? { links: linkPlan(facts.workspace, links, '') } : {}),
+    ...(files ? { media: files } : {}),
+  };
   const shown = { ...wording.value, ...plan };
   const all: Wording[] = [];
   for (const [i, one] of (wordings ?? []).entries()) {
@@ -331,6 +339,7 @@ const sampleOf = ({ person, copy, clearance }: Cleared): DraftReport['sample'] =
   text: copy.text,
   parts: copy.parts,
   alphabet: copy.alphabet,
+  media: copy.media,
   verdict: clearance.verdict,
 });
 

@@ -30,6 +30,8 @@ async function applyOne(ctx: Context, scope: Scope, text: Settled, failure: Fail
       return void (await countFailure(scope, { ...address, stale: STALE_AFTER }));
     case 'landline':
       return void (await setAddress(scope, { ...address, lineType: 'landline' }));
+    case 'no-pictures':
+      return void (await setAddress(scope, { ...address, noPictures: true }));
     case 'number-gone':
       await setAddress(scope, { ...address, state: 'gone' });
       return endConsents(ctx, scope, text, 'lapsed');

@@ -1,6 +1,5 @@
 import { group } from 'd3-array';
 import { clear, type Clearance } from '@/core/clearance/clear';
-import type { Channel } from '@/core/message/channel';
 import type { Timing } from '@/core/broadcast/timing';
 import { toIso, type Millis, MINUTE } from '@/core/shared/instant';
 import { toJson } from '@/db/kit/json';
@@ -16,6 +15,7 @@ import {
   sendStates,
   spendCredits,
   type DueText,
+  type Line,
 } from '@/db/delivery/due-texts';
 import { announceAll } from '@/db/delivery/texts';
 import { acrossWorkspaces, byKey, type Crossing, type Scope } from '@/db/kit/scope';
@@ -50,8 +50,7 @@ export interface Handed<L extends Leaving = Leaving> {
 }
 
 /** How the messages of a channel leave. What is the same for all (clearing, exactly once, credits) is here. */
-export interface Way<L extends Leaving> {
-  channel: Channel;
+export interface Way<L extends Leaving> extends Line {
   /** What is due and has room, locked. */
   due(crossing: Crossing, at: Millis, room: number): Promise<DueText[]>;
   leave(verdict: Verdict, facts: ProgramFacts, ctx: Context): Omit<L, 'departure'>;
@@ -90,7 +89,7 @@ async function claimOneByOne<L extends Leaving>(
   room: number,
 ): Promise<L[]> {
   const due = await acrossWorkspaces(ctx.orm, (crossing) =>
-    dueTextIds(crossing, way.channel, new Date(ctx.now()), Math.min(room, ONE_BY_ONE)),
+    dueTextIds(crossing, way, new Date(ctx.now()), Math.min(room, ONE_BY_ONE)),
   );
   const leaving: L[] = [];
   for (const { id, workspace_id: workspaceId, parts } of due) {
@@ -261,6 +260,8 @@ async function clearAll(
       emptyFields: [],
       blanks: 0,
       links: [],
+      media: text.media,
+      mediaLink: null,
     };
     const options = {
       kind: text.kind,

@@ -7,6 +7,7 @@ import {
   lockDueTexts,
   lockUnsentTexts,
   paceSender,
+  type Carriage,
   type DueText,
 } from '@/db/delivery/due-texts';
 import type { Crossing } from '@/db/kit/scope';
@@ -25,7 +26,11 @@ export interface LeavingText extends Leaving {
   reference: number;
 }
 
-export const TEXTS: Way<LeavingText> = { channel: 'sms', due: dueTexts, leave: leavingText };
+export const TEXTS: Way<LeavingText> = {
+  ...{ channel: 'sms', carriage: 'words' },
+  due: (crossing, at, room) => dueTexts(crossing, 'words', at, room),
+  leave: leavingText,
+};
 
 export const claimDueTexts = (ctx: Context, worker: number, room: number): Promise<LeavingText[]> =>
   claimDue(ctx, worker, room, TEXTS);
@@ -35,10 +40,15 @@ export const claimDueTexts = (ctx: Context, worker: number, room: number): Promi
  * first, and nobody takes more than an equal part of what is left, so that a short code with a hundred thousand texts
  * does not keep another workspace's confirmation waiting.
  */
-async function dueTexts(crossing: Crossing, at: Millis, room: number): Promise<DueText[]> {
+export async function dueTexts(
+  crossing: Crossing,
+  carriage: Carriage,
+  at: Millis,
+  room: number,
+): Promise<DueText[]> {
   const due: DueText[] = [];
   let left = room;
-  const senders = (await lockDueSenders(crossing, new Date(at))).map((sender) => {
+  const senders = (await lockDueSenders(crossing, carriage, new Date(at))).map((sender) => {
     const pace = { partsPerSecond: sender.parts_per_second, nextFreeAt: sender.next_free_at.getTime() };
     return { id: sender.id, pace, room: roomNow(pace, at) };
   });
@@ -46,14 +56,17 @@ async function dueTexts(crossing: Crossing, at: Millis, room: number): Promise<D
   for (const [i, { id, pace, room: paced }] of senders.entries()) {
     const most = Math.min(paced, Math.ceil(left / (senders.length - i)));
     if (most <= 0) continue;
-    const texts = withinParts(await lockDueTexts(crossing, id, new Date(at), most), most);
+    const texts = withinParts(await lockDueTexts(crossing, id, carriage, new Date(at), most), most);
     const parts = texts.reduce((sum, text) => sum + text.parts, 0);
     if (parts > 0) await paceSender(crossing, id, new Date(afterParts(pace, at, parts)));
     due.push(...texts);
     left -= parts;
   }
   // Texts that found no number when they were queued take what is left: one of theirs may send by now.
-  if (left > 0) due.push(...(await lockUnsentTexts(crossing, 'sms', new Date(at), Math.min(left, 50))));
+  if (left > 0)
+    due.push(
+      ...(await lockUnsentTexts(crossing, { channel: 'sms', carriage }, new Date(at), Math.min(left, 50))),
+    );
   return due;
 }
 

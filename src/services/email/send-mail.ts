@@ -25,9 +25,11 @@ export interface LeavingMail extends Leaving {
   program: string;
 }
 
+const LETTERS = { channel: 'email', carriage: 'words' } as const;
+
 const MAILS: Way<LeavingMail> = {
-  channel: 'email',
-  due: (crossing, at, room) => lockUnsentTexts(crossing, 'email', new Date(at), room),
+  ...LETTERS,
+  due: (crossing, at, room) => lockUnsentTexts(crossing, LETTERS, new Date(at), room),
   leave: ({ text }, { workspace, program }) => ({
     ...{ id: text.id, workspaceId: text.workspace_id, senderId: null, reference: null },
     ...{ attempts: text.attempts + 1, address: text.address, body: text.body },

@@ -8,7 +8,7 @@ import { Workspace } from '@/db/access/entities';
 import { announce } from '@/db/delivery/texts';
 import { Form, FormLabel, FormSequence, FormVersion } from '@/db/forms/entities';
 import type { Scope } from '@/db/kit/scope';
-import { Picture } from '@/db/media/entities';
+import { MediaFile } from '@/db/media/entities';
 import { Program } from '@/db/programs/entities';
 import { ownFields } from '@/services/audience/own-fields';
 import type { Actor } from '@/services/kit/actor';
@@ -71,7 +71,7 @@ async function readDocument(scope: Scope, data: unknown): Promise<Result<FormDoc
   if (unknown)
     return invalid('document', `document: fields: there is no field “${unknown.field}” here. Take it out.`);
   const { picture } = document.look;
-  if (picture !== undefined && !(await scope.em.findOne(Picture, { id: picture })))
+  if (picture !== undefined && !(await scope.em.findOne(MediaFile, { id: picture, kind: 'picture' })))
     return invalid('document', 'document: look.picture: there is no such picture here. Choose another.');
   return ok(document);
 }

@@ -3,7 +3,7 @@ import { formCounts, leftAt, submissionsOf, type FormCounts } from '@/db/forms/s
 import { Form, FormLabel, FormSequence, FormVersion } from '@/db/forms/entities';
 import { Workspace } from '@/db/access/entities';
 import type { Scope } from '@/db/kit/scope';
-import { Picture } from '@/db/media/entities';
+import { keptPictures } from '@/services/media/files';
 import { Offer } from '@/db/offers/entities';
 import { Label } from '@/db/people/entities';
 import { Program } from '@/db/programs/entities';
@@ -73,11 +73,7 @@ export async function readFormScreen(scope: Scope, id: string) {
       labels: await scope.em.find(Label, {}, byName),
       sequences: await scope.em.find(Sequence, { state: ['running', 'paused'] }, byName),
       offers: await scope.em.find(Offer, { archivedAt: null }, byName),
-      pictures: await scope.em.find(
-        Picture,
-        {},
-        { orderBy: { madeAt: 'desc' }, fields: ['id', 'name', 'width', 'height'], limit: 50 },
-      ),
+      pictures: await keptPictures(scope),
     },
   };
 }

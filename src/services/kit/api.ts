@@ -45,6 +45,8 @@ export interface Endpoint {
   summary: string;
   /** The class the body is read as; left out: no body. */
   input?: new () => object;
+  /** Bytes the body may have, where it is more than usual. */
+  largest?: number;
   /** Gives rows a page at a time: takes `after` and `limit`. */
   paged?: true;
   /** Status of success. */

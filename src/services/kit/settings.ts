@@ -1,6 +1,9 @@
 import { followBenchClock, systemClock, type Clock } from '@/gateways/clock';
 import { httpLookup, noLookup, type LineLookup } from '@/gateways/lookup';
 import type { MailSettings } from '@/gateways/mail/sender';
+import type { ObjectStoreSettings } from '@/gateways/media/s3';
+import type { RelaySettings } from '@/gateways/mm7/relay';
+import { SAFE_SIZE } from '@/core/media/kinds';
 import type { SessionOptions } from '@/gateways/smpp/session';
 
 /** Settings come from the environment; `docs/operations.md` lists them. */
@@ -87,3 +90,44 @@ export const webhookHosts = (): string[] =>
     .split(',')
     .map((host) => host.trim())
     .filter((host) => host !== '');
+
+/** An object store that speaks S3, where files are kept instead of in the database; null: none is set. */
+export function objectStoreSettings(): ObjectStoreSettings | null {
+  const endpoint = process.env.WREN_S3_ENDPOINT;
+  if (!endpoint) return null;
+  return {
+    endpoint,
+    region: process.env.WREN_S3_REGION || 'us-east-1',
+    bucket: needed('WREN_S3_BUCKET'),
+    accessKeyId: needed('WREN_S3_KEY_ID'),
+    secretAccessKey: needed('WREN_S3_SECRET'),
+  };
+}
+
+function needed(name: string): string {
+  const value = process.env[name];
+  if (!value) throw new Error(`${name} must be set where WREN_S3_ENDPOINT is.`);
+  return value;
+}
+
+/** The relay that picture messages are handed to: one that is set, the bench's, or none. */
+export function relaySettings(): RelaySettings | null {
+  const url = process.env.WREN_MM7_URL || (benchUrl() && `${benchUrl()}/mm7`);
+  if (!url) return null;
+  return {
+    url,
+    user: process.env.WREN_MM7_USER ?? 'wren',
+    password: process.env.WREN_MM7_PASSWORD ?? 'bench',
+    vaspId: process.env.WREN_MM7_VASP_ID ?? 'wren',
+    vasId: process.env.WREN_MM7_VAS_ID ?? 'wren',
+    atOnce: whole('WREN_MM7_AT_ONCE', 10, 200),
+    timeoutMs: whole('WREN_MM7_TIMEOUT_MS', 30_000),
+  };
+}
+
+/** What the relay's own calls to us are known by: the last part of `/mm7/…`. Null: nothing is taken from it. */
+export const relaySecret = (): string | null =>
+  process.env.WREN_MM7_SECRET || (usesRealCarrier() ? null : 'bench');
+
+/** All files of a picture message together, in bytes. */
+export const mostPictureBytes = (): number => whole('WREN_MM7_MOST_BYTES', SAFE_SIZE, 5_000_000);

@@ -2,6 +2,7 @@ import type { Registration, SenderKind } from '@/core/clearance/sender';
 import {
   ArrayMaxSize,
   IsArray,
+  IsBoolean,
   IsIn,
   IsInt,
   IsNumber,
@@ -44,6 +45,11 @@ export class SenderNumberInput {
   @Max(1_000_000, A_CAP)
   daily_cap?: number;
 
+  /** It sends and takes picture messages, as the carrier says. Left out: it does not. */
+  @IsOptional()
+  @IsBoolean({ message: 'must be true or false.' })
+  mms?: boolean;
+
   /** The programs that write from it. */
   @IsOptional()
   @IsArray(PROGRAMS)
@@ -62,6 +68,11 @@ export class ChangeSenderInput {
   @Min(0.1, A_PACE)
   @Max(1_000, A_PACE)
   parts_per_second?: number;
+
+  /** It sends and takes picture messages, as the carrier says. Left out: as it was. */
+  @IsOptional()
+  @IsBoolean({ message: 'must be true or false.' })
+  mms?: boolean;
 
   /** Null: no cap. */
   @IsOptional()

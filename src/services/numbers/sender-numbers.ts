@@ -45,10 +45,12 @@ export async function enterNumber(
     (await addSenderNumber(ctx, scope, {
       ...{ number: number.value, kind: input.kind, registration: input.registration, partsPerSecond },
       ...(input.daily_cap ? { dailyCap: input.daily_cap } : {}),
+      mms: input.mms ?? false,
     }));
   if (known)
     Object.assign(known, {
       ...{ kind: input.kind, registration: input.registration, partsPerSecond, sms: true, releasedAt: null },
+      mms: input.mms ?? false,
       dailyCap: input.daily_cap ?? null,
     });
   for (const programId of new Set(programs))
@@ -88,6 +90,7 @@ export async function changeNumber(
   if (input.registration !== undefined) sender.registration = input.registration;
   if (input.parts_per_second !== undefined) sender.partsPerSecond = input.parts_per_second;
   if (input.daily_cap !== undefined) sender.dailyCap = input.daily_cap;
+  if (input.mms !== undefined) sender.mms = input.mms;
   await scope.em.flush();
   await writeAudit(ctx, scope, actor, 'number.changed', id, { ...input });
   await announce(scope, true);
@@ -106,7 +109,7 @@ export async function releaseNumber(
 ): Promise<Result<SenderNumberRow, Refusal>> {
   const sender = await scope.em.findOne(SenderNumberRow, { id, releasedAt: null });
   if (!sender) return notFound('sender number');
-  Object.assign(sender, { releasedAt: new Date(ctx.now()), sms: false, registration: 'none' });
+  Object.assign(sender, { releasedAt: new Date(ctx.now()), sms: false, mms: false, registration: 'none' });
   await scope.em.flush();
   await forgetSender(scope, id);
   await writeAudit(ctx, scope, actor, 'number.released', id, { number: sender.number });

@@ -5,6 +5,7 @@ export const senderView = (sender: SenderNumberRow) => ({
   number: sender.number,
   kind: sender.kind,
   registration: sender.registration,
+  mms: sender.mms,
   parts_per_second: sender.partsPerSecond,
   daily_cap: sender.dailyCap,
 });

@@ -14,7 +14,8 @@ import { frequencyPhrase } from '@/core/text/wording';
 import { Workspace } from '@/db/access/entities';
 import { Form } from '@/db/forms/entities';
 import type { Scope } from '@/db/kit/scope';
-import { Picture } from '@/db/media/entities';
+import { MediaFile } from '@/db/media/entities';
+import { bytesIn } from '@/services/media/store';
 import { Offer } from '@/db/offers/entities';
 import type { Poster } from '@/db/posters/entities';
 import { KeywordRow, Program } from '@/db/programs/entities';
@@ -94,9 +95,10 @@ export async function drawPoster(scope: Scope, of: Of, document: PosterDocument)
   const faces = await loadFaces();
   const { said, call } = subject;
   const picture = document.look.picture
-    ? await scope.em.findOne(Picture, { id: document.look.picture })
+    ? await scope.em.findOne(MediaFile, { id: document.look.picture })
     : null;
-  const layout = layOut(document, said, { measure: faces.measure, hasPicture: picture !== null });
+  const bytes = picture && (await bytesIn(scope, picture.id));
+  const layout = layOut(document, said, { measure: faces.measure, hasPicture: bytes !== null });
   const says = [said.business, document.headline, document.words, said.call, said.offer, said.small];
   const text = says.filter(Boolean).join('. ').replaceAll('\u00a0', ' ');
   const missing = faces.missing(text);
@@ -105,7 +107,7 @@ export async function drawPoster(scope: Scope, of: Of, document: PosterDocument)
     drawn: {
       outline: faces.outline,
       code: encodeQR(subject.code, 'raw', { ecc: 'medium', border: 4 }),
-      picture: picture && `data:${picture.type};base64,${picture.bytes.toString('base64')}`,
+      picture: bytes && `data:${picture!.type};base64,${bytes.toString('base64')}`,
       says: text,
     },
     findings: [

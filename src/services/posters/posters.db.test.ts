@@ -12,7 +12,8 @@ import {
 import { KeywordRow } from '@/db/programs/entities';
 import { changeWorkspace } from '@/services/access/change-workspace';
 import { createForm } from '@/services/forms/forms';
-import { keepPicture } from '@/services/media/pictures';
+import { keepFile } from '@/services/media/files';
+import { bytesIn } from '@/services/media/store';
 import { changeKeyword } from '@/services/programs/change-keyword';
 import { createOffer } from '@/services/offers/offers';
 import { must } from '@/services/testing/people';
@@ -113,7 +114,7 @@ describe('a poster', () => {
       .jpeg()
       .toBuffer();
     const picture = must(
-      await world.within((scope) => keepPicture(world.ctx, scope, { name: 'dome.jpg', bytes: blue }, ME)),
+      await world.within((scope) => keepFile(world.ctx, scope, { name: 'dome.jpg', bytes: blue }, ME)),
     );
     for (const arrangement of Object.keys(ARRANGEMENTS) as Arrangement[]) {
       const ready = await draw(poster({ arrangement, look: { colour: '#225588', picture: picture.id } }));
@@ -196,7 +197,7 @@ describe('a poster', () => {
 
 describe('a picture', () => {
   const keep = (bytes: Buffer) =>
-    world.within((scope) => keepPicture(world.ctx, scope, { name: 'x.jpg', bytes }, ME));
+    world.within((scope) => keepFile(world.ctx, scope, { name: 'x.jpg', bytes }, ME));
 
   it('that is none is refused', async () => {
     for (const bytes of [
@@ -219,6 +220,7 @@ describe('a picture', () => {
       .toBuffer();
     const kept = must(await keep(large));
     expect([kept.width, kept.height]).toEqual([533, 1600]);
-    expect((await sharp(kept.bytes).metadata()).exif).toBeUndefined();
+    const bytes = await world.within((scope) => bytesIn(scope, kept.id));
+    expect((await sharp(bytes!).metadata()).exif).toBeUndefined();
   });
 });

@@ -3,7 +3,7 @@ import { parsePoster } from '@/core/poster/parse';
 import { ok, type Result } from '@/core/shared/result';
 import { announce } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
-import { Picture } from '@/db/media/entities';
+import { MediaFile } from '@/db/media/entities';
 import { Poster } from '@/db/posters/entities';
 import type { Actor } from '@/services/kit/actor';
 import { writeAudit } from '@/services/kit/audit';
@@ -43,7 +43,7 @@ export async function readPoster(scope: Scope, data: unknown): Promise<Result<Po
   const document = parsePoster(data);
   if (!document.ok) return invalid('document', `document: ${document.reason}`);
   const { picture } = document.value.look;
-  if (picture !== undefined && !(await scope.em.findOne(Picture, { id: picture }, { fields: ['id'] })))
+  if (picture !== undefined && !(await scope.em.findOne(MediaFile, { id: picture, kind: 'picture' })))
     return invalid('document', 'document: look.picture: there is no such picture here. Choose another.');
   return document;
 }

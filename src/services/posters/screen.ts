@@ -1,9 +1,9 @@
 import { posterSvg } from '@/core/poster/svg';
 import { Form } from '@/db/forms/entities';
 import type { Scope } from '@/db/kit/scope';
-import { Picture } from '@/db/media/entities';
 import { Poster } from '@/db/posters/entities';
 import { KeywordRow } from '@/db/programs/entities';
+import { keptPictures } from '@/services/media/files';
 import { drawPoster } from './draw';
 
 /** Everything the page of a poster shows. */
@@ -11,11 +11,7 @@ export async function readPosterScreen(scope: Scope, id: string) {
   const poster = await scope.em.findOne(Poster, { id });
   const ready = poster && (await drawPoster(scope, poster, poster.document));
   if (!poster || !ready) return null;
-  const pictures = await scope.em.find(
-    Picture,
-    {},
-    { orderBy: { madeAt: 'desc' }, fields: ['id', 'name'], limit: 50 },
-  );
+  const pictures = await keptPictures(scope);
   return {
     poster,
     of: await subjectLink(scope, poster),

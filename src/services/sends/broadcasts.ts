@@ -10,6 +10,7 @@ import { announce } from '@/db/delivery/texts';
 import { findProgram, NO_PROGRAM } from '@/services/programs/find-program';
 import type { LinkChoice } from '@/core/link/shorten';
 import { readContent } from './content';
+import { readMedia } from '@/services/media/files';
 import { readCondition, planCondition, audienceContext } from '@/services/audience/audience';
 import { findInWording } from '@/services/templates/check-wording';
 import { Program } from '@/db/programs/entities';
@@ -77,6 +78,7 @@ async function checkDraft(
       | 'timing'
       | 'comparison'
       | 'repeat'
+      | 'media'
     >,
     Refusal
   >
@@ -98,9 +100,14 @@ async function checkDraft(
   if (!comparison.ok) return comparison;
   const repeat = readRepeat(input.repeat);
   if (!repeat.ok) return repeat;
+  const media = await readMedia(scope, input.media ?? []);
+  if (!media.ok) return media;
+  if (media.value && channel !== 'sms')
+    return invalid('media', 'media: files go along with texts. Put a link into the letter.');
   return ok({
     ...{ programId: program.id, name: input.name.trim(), channel, audience: audience.value },
     ...{ timing: timing.value, comparison: comparison.value, repeat: repeat.value },
+    media: media.value,
     links: linkChoice(input),
     templateId: input.template ?? null,
     ...content.value,

@@ -14,6 +14,7 @@ import {
   Min,
   Max,
 } from '@/services/kit/validation';
+import { MOST_FILES } from '@/core/media/kinds';
 import { MOST_WORDINGS } from '@/core/broadcast/wordings';
 import { COPY_FOR, type CopyFor } from './copy-for';
 import { HoursInput } from '@/services/programs/inputs';
@@ -162,6 +163,14 @@ export class CreateBroadcastInput extends TimingInput {
   @IsOptional()
   @IsBoolean({ message: 'must be true or false.' })
   utm?: boolean;
+
+  /** Ids of files that go along: as a picture message where number and phone can, else as a link to them. */
+  @IsOptional()
+  @IsArray({ message: 'must be a list of ids of files.' })
+  @ArrayMaxSize(MOST_FILES, { message: `holds more than ${MOST_FILES} files.` })
+  @IsString({ each: true, message: 'must be a list of ids of files.' })
+  @MaxLength(60, { each: true, ...tooLong(60) })
+  media?: string[];
 
   /** Id of the template it began from, so that its results count there too. */
   @IsOptional()

@@ -19,6 +19,7 @@ import { leftOutOf } from '@/db/sends/broadcasts';
 import { forSend, loadProgramFacts, type Wording } from '@/services/clearance/clearance-facts';
 import type { Context } from '@/services/kit/context';
 import { codeLinks, keepCodes } from '@/services/links/make-links';
+import { mediaPlan } from '@/services/media/files';
 import { linkPlan } from '@/services/links/plan';
 import { mustsOf } from './broadcasts';
 import { scheduleNext } from './repeat-broadcast';
@@ -187,8 +188,13 @@ async function prepareSlice(ctx: Context, scope: Scope, broadcastId: string): Pr
   const senderName = await firstNameOf(scope, broadcast.createdBy);
   const links =
     broadcast.channel === 'sms' ? linkPlan(facts.workspace, broadcast.links, broadcast.name) : null;
+  const media = await mediaPlan(scope, facts.workspace, broadcast.media);
   const lot = lotsOf(broadcast);
-  const made = wordings.value.map((wording) => ({ ...wording, ...(links ? { links } : {}) }));
+  const made = wordings.value.map((wording) => ({
+    ...wording,
+    ...(links ? { links } : {}),
+    ...(media ? { media } : {}),
+  }));
   const sending = {
     ...{ facts, senderName, at, local: broadcast.timing.local },
     wording: made[0]!,
@@ -283,6 +289,7 @@ function rowOf(
     alphabet: copy.alphabet,
     parts: copy.parts,
     credits: copy.credits,
+    media: copy.media,
     notBefore:
       verdict === 'blocked' ? null : new Date(verdict === 'held' ? (until ?? at + RECHECK_MS) : theirs),
     inTurn: broadcast.timing.pace !== null,

@@ -17,6 +17,8 @@ import { compareWordings } from './choose-wording';
 import { readUsual } from './outcomes';
 import { resultOf } from './views';
 import { heldWords } from './watch-limits';
+import { filesById, keptFiles } from '@/services/media/files';
+import { keptFile } from '@/services/media/views';
 import { Broadcast } from '@/db/sends/entities';
 import { Program } from '@/db/programs/entities';
 import type { Millis } from '@/core/shared/instant';
@@ -62,6 +64,7 @@ export async function readSend(scope: Scope, id: string) {
   const [counts] = await broadcastCounts(scope, [id]);
   return {
     ...{ broadcast, program, result: resultOf(counts!), links: await targetsOf(scope, id) },
+    files: (await filesById(scope, broadcast.media)).map(keptFile),
     held: broadcast.held && heldWords(broadcast.held),
     usual: await readUsual(scope, broadcast, resultOf(counts!)),
     replies: await latestReplies(scope, id, 8),
@@ -78,6 +81,7 @@ export async function readDraftChoices(scope: Scope, accountId: string, now: Mil
     programs: programs.map(({ id, name }) => ({ id, name })),
     fields: [...MERGE_FIELDS, ...(await ownFields(scope)).map(ownMergeField)],
     segments: (await visibleSegments(scope, accountId)).map(({ id, name }) => ({ id, name })),
+    files: (await keptFiles(scope)).map(keptFile),
     askable: { fields: [...context.fields.values()], things: await namesOfThings(scope, accountId) },
   };
 }

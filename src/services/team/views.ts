@@ -13,7 +13,8 @@ export const workspaceView = (workspace: Workspace) => ({
   ...{ country: workspace.country, zone: workspace.zone, weekly_cap: workspace.weeklyCap },
   ...{ asks_near_misses: workspace.asksNearMisses, terms_url: workspace.termsUrl },
   ...{ privacy_url: workspace.privacyUrl, link_base: workspace.linkBase },
-  ...{ credits_per_part: workspace.creditsPerPart, credits: workspace.creditBalance, stamp: workspace.stamp },
+  ...{ credits_per_part: workspace.creditsPerPart, credits_per_picture: workspace.creditsPerPicture },
+  ...{ credits: workspace.creditBalance, stamp: workspace.stamp },
 });
 
 /** How a workspace has its wordings checked. */

@@ -24,9 +24,7 @@ export function PicturePick({ pictures, chosen, choose, label = 'Picture above t
   const keep = async (file: File) => {
     setBusy(true);
     const headers = { 'x-file-name': encodeURIComponent(file.name) };
-    const answer = await fetch('/internal/pictures', { method: 'POST', body: file, headers }).catch(
-      () => null,
-    );
+    const answer = await fetch('/internal/files', { method: 'POST', body: file, headers }).catch(() => null);
     const said = (await answer?.json().catch(() => null)) as (PictureChoice & { message?: string }) | null;
     setBusy(false);
     if (!answer?.ok || !said) {

@@ -29,6 +29,7 @@ const entry = (at: string, more: Partial<Entry> = {}): Entry => ({
   rule: null,
   near_keyword: null,
   sender: null,
+  files: [],
   ...more,
 });
 

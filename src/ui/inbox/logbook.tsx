@@ -5,6 +5,7 @@ import { TEXT_STATE_WORDS, type TextState } from '@/core/delivery/lifecycle';
 import { displayNumber } from '@/core/phone/number';
 import { isReasonCode, REASON_WORDS } from '@/core/clearance/reasons';
 import Link from 'next/link';
+import { ShownFiles, type Shown } from '@/ui/media/shown-files';
 import { Mark, type Tone } from '@/ui/kit/mark';
 import { plural } from '@/ui/kit/numbers';
 import { clockTime, dayAndTime, dayOf } from '@/ui/kit/time';
@@ -34,6 +35,8 @@ export interface Entry {
   rule: string | null;
   near_keyword: string | null;
   sender: string | null;
+  /** Files that went or came with it. */
+  files: Shown[];
 }
 
 const TONES: Record<TextState, Tone> = {
@@ -164,6 +167,7 @@ function Line({ entry, time, day }: { entry: Entry; time: string; day: string | 
           <div className="flex flex-wrap items-baseline gap-x-3 text-sm">
             <span className="text-soft">
               {out ? '→' : '←'} {entry.channel === 'sms' ? '' : `${CHANNEL_WORDS[entry.channel].message}, `}
+              {entry.files.length > 0 && 'picture message, '}
               {out ? <SentBy entry={entry} /> : <>in{entry.sender && ` to ${displayNumber(entry.sender)}`}</>}
             </span>
             {out && entry.state && <Status entry={entry} state={entry.state as TextState} />}
@@ -176,12 +180,13 @@ function Line({ entry, time, day }: { entry: Entry; time: string; day: string | 
           </div>
           {entry.subject && <p className="font-semibold [overflow-wrap:anywhere]">{entry.subject}</p>}
           <p className="max-w-[62ch] whitespace-pre-wrap [overflow-wrap:anywhere]">
-            {entry.body === '' ? (
+            {entry.body === '' && entry.files.length === 0 ? (
               <em className="text-soft">an empty {CHANNEL_WORDS[entry.channel].message}</em>
             ) : (
               entry.body
             )}
           </p>
+          <ShownFiles files={entry.files} />
           {out && entry.clearance && <Why clearance={entry.clearance} />}
         </div>
       </div>

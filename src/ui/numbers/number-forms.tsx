@@ -46,6 +46,9 @@ export function EnterNumber({ action, programs }: { action: Act; programs: { id:
             state={state}
           />
           <Field name="daily_cap" label="Texts a day; empty: no cap" inputMode="numeric" state={state} />
+          <label className="mb-3 flex items-baseline gap-2">
+            <input type="checkbox" name="mms" /> It sends and takes picture messages
+          </label>
           {programs.length > 0 && (
             <fieldset className="mb-3">
               <legend className="mb-1 text-sm text-soft">Which programs write from it</legend>
@@ -67,7 +70,7 @@ export function ChangeNumber({
   sender,
 }: {
   action: Act;
-  sender: { id: string; registration: string; partsPerSecond: number; dailyCap: number | null };
+  sender: { id: string; registration: string; partsPerSecond: number; dailyCap: number | null; mms: boolean };
 }) {
   return (
     <Form action={action} submit="Keep it" main={false}>
@@ -97,6 +100,10 @@ export function ChangeNumber({
             state={state}
             defaultValue={sender.dailyCap === null ? '' : String(sender.dailyCap)}
           />
+          <label className="mb-3 flex items-baseline gap-2">
+            <input type="checkbox" name="mms" defaultChecked={sender.mms} /> It sends and takes picture
+            messages
+          </label>
         </>
       )}
     </Form>

@@ -57,7 +57,9 @@ const report = (more: Partial<DraftReport> = {}): DraftReport => ({
     parts: 12,
     credits: 12,
     groups: [{ alphabet: 'GSM-7', parts: 1, people: 8, credits: 8, because: [] }],
+    pictures: { people: 0, credits: 0 },
   },
+  byLink: {},
   creditsLeft: 100,
   sample: {
     ...{
@@ -68,6 +70,7 @@ const report = (more: Partial<DraftReport> = {}): DraftReport => ({
       parts: 1,
       alphabet: 'GSM-7',
       verdict: 'cleared',
+      media: null,
     },
   },
   leaving: { steps: [], step: 60_000, first: null, last: null, never: 0, senders: [] },
@@ -131,7 +134,8 @@ function desk(more: Partial<DraftValues> = {}, outcome: DraftOutcome = { problem
       initial={{
         ...{ id: null, program: 'prg_1', audience: '', name: 'Saturn week', body: 'Hi' },
         ...{ channel: 'sms', subject: '', links: USUAL_LINKS, timing: USUAL_TIMING },
-        ...{ others: [], repeat: '', template: null, comparison: USUAL_COMPARISON, ...more },
+        ...{ others: [], repeat: '', template: null, comparison: USUAL_COMPARISON },
+        ...{ files: [], ...more },
       }}
       programs={[
         { id: 'prg_1', name: 'Clear Sky Alerts' },
@@ -145,6 +149,7 @@ function desk(more: Partial<DraftValues> = {}, outcome: DraftOutcome = { problem
       fields={MERGE_FIELDS}
       own={{ number: '+13035550147', asked: null }}
       tryActs={{ ask: vi.fn(), give: vi.fn(), send: tried }}
+      kept={[]}
       zone="America/Denver"
       {...{ save, onDone }}
     />,

@@ -18,6 +18,7 @@ import {
   type Sending,
   type When,
 } from './draft-values';
+import { FilesField, type KeptFile } from '@/ui/media/files-field';
 import { type Found } from './draft-sample';
 import { DraftTry } from './draft-try';
 import { BehindDialog } from './draft-behind';
@@ -30,6 +31,7 @@ const NO_FINDINGS: readonly Finding[] = [];
 const pick = ({ subject, body }: { subject: string; body: string }) => ({ subject, body });
 
 const NONE_OPEN: readonly number[] = [];
+const NO_FILES: KeptFile[] = [];
 
 const withPart = (
   others: DraftValues['others'],
@@ -47,6 +49,7 @@ export function DraftDesk({
   fields,
   own,
   tryActs,
+  kept,
   zone,
   save,
   onDone,
@@ -89,24 +92,32 @@ export function DraftDesk({
             setShown(shown - 1)
           )}
         />
-        <Writing
-          key={`${shown} of ${values.others.length}`}
-          {...{ id, editor, fields }}
-          letter={values.channel === 'email'}
-          subject={current.subject}
-          body={current.body}
-          set={(part) => set(shown === 0 ? part : { others: withPart(values.others, shown - 1, part) })}
-          onTemplate={(template) =>
-            setValues((old) => ({
-              ...old,
-              template: template.id,
-              ...(old.subject === '' && template.subject ? { subject: template.subject } : {}),
-            }))
-          }
-          subjectProblem={problemOf(shown === 0 ? 'subject' : `comparison.others.${shown - 1}.subject`)}
-          problem={problemOf(shown === 0 ? 'body' : `comparison.others.${shown - 1}.body`) ?? complaint}
-          findings={report?.findings ?? NO_FINDINGS}
-        />
+        <FilesField
+          files={values.channel === 'sms' ? values.files : NO_FILES}
+          change={(files) => set({ files })}
+          kept={kept}
+          off={values.channel !== 'sms'}
+          problem={problemOf('media')}
+        >
+          <Writing
+            key={`${shown} of ${values.others.length}`}
+            {...{ id, editor, fields }}
+            letter={values.channel === 'email'}
+            subject={current.subject}
+            body={current.body}
+            set={(part) => set(shown === 0 ? part : { others: withPart(values.others, shown - 1, part) })}
+            onTemplate={(template) =>
+              setValues((old) => ({
+                ...old,
+                template: template.id,
+                ...(old.subject === '' && template.subject ? { subject: template.subject } : {}),
+              }))
+            }
+            subjectProblem={problemOf(shown === 0 ? 'subject' : `comparison.others.${shown - 1}.subject`)}
+            problem={problemOf(shown === 0 ? 'body' : `comparison.others.${shown - 1}.body`) ?? complaint}
+            findings={report?.findings ?? NO_FINDINGS}
+          />
+        </FilesField>
         {values.others.length > 0 && (
           <ComparisonFields
             comparison={values.comparison}
@@ -133,6 +144,7 @@ export function DraftDesk({
         {report ? (
           <DraftReportView
             data={report}
+            files={values.files}
             zone={zone}
             onOpen={setOpened}
             onSwap={(body) => editor.current?.replace(body)}

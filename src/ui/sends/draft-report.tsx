@@ -5,6 +5,8 @@ import type { CostSpread } from '@/core/text/cost';
 import type { Finding, Place } from '@/core/wording/finding';
 import type { SwapOffer } from '@/core/text/swaps';
 import type { Examples } from '@/core/broadcast/examples';
+import { LINK_WORDS, type LinkReason } from '@/core/media/carriage';
+import type { KeptFile } from '@/ui/media/files-field';
 import type { LinkChoice } from '@/core/link/shorten';
 import type { LeavingPlan } from '@/core/broadcast/leaving';
 import { LeavingChart } from './leaving-chart';
@@ -30,6 +32,8 @@ interface DraftSender {
 export interface DraftReport {
   report: ClearanceReport;
   cost: CostSpread;
+  /** Who gets a link instead of the files that go along, by why. */
+  byLink: Partial<Record<LinkReason, number>>;
   creditsLeft: number;
   sample: {
     personId: string;
@@ -39,6 +43,8 @@ export interface DraftReport {
     parts: number;
     alphabet: string | null;
     verdict: string;
+    /** The files it carries; null: it is words. */
+    media: readonly string[] | null;
   } | null;
   leaving: LeavingPlan;
   senders: DraftSender[];
@@ -59,6 +65,8 @@ export interface Wanted {
 
 interface Props {
   data: DraftReport;
+  /** Files that go along. */
+  files: readonly KeptFile[];
   zone: string;
   onOpen(wanted: Wanted): void;
   onSwap(text: string): void;
@@ -83,6 +91,7 @@ const VERDICTS = [
 /** The consequence of a draft: who gets it, who not and why, what it costs, how it reads. */
 export function DraftReportView({
   data,
+  files,
   zone,
   onOpen,
   onSwap,
@@ -96,7 +105,7 @@ export function DraftReportView({
 }: Props) {
   return (
     <div className="space-y-6">
-      <DraftSample data={data} onSample={onSample} find={find} />
+      <DraftSample data={data} files={files} onSample={onSample} find={find} />
       {afterSample}
       <section aria-live="polite">
         <h2 className="mb-1">Wording</h2>
@@ -187,6 +196,14 @@ function OpenLine({
   );
 }
 
+const costWords = ({ parts, pictures }: CostSpread): string =>
+  [
+    parts > pictures.people ? plural(parts - pictures.people, 'part') : '',
+    pictures.people > 0 ? plural(pictures.people, 'picture message') : '',
+  ]
+    .filter(Boolean)
+    .join(' and ');
+
 function Cost({ data, onSwap }: { data: DraftReport; onSwap(text: string): void }) {
   const { cost, creditsLeft, swaps } = data;
   const after = creditsLeft - cost.credits;
@@ -194,7 +211,7 @@ function Cost({ data, onSwap }: { data: DraftReport; onSwap(text: string): void 
     <section>
       <h2 className="mb-1">Cost</h2>
       <p className={after < 0 ? 'text-bad' : ''}>
-        {plural(cost.credits, 'credit')} for {plural(cost.parts, 'part')};{' '}
+        {plural(cost.credits, 'credit')} for {costWords(cost)};{' '}
         {after < 0 ? `${count(-after)} credits are missing` : `${count(after)} left after it`}.
       </p>
       <ul className="text-sm text-soft">
@@ -202,6 +219,17 @@ function Cost({ data, onSwap }: { data: DraftReport; onSwap(text: string): void 
           <li key={`${group.alphabet}${group.parts}`}>
             {plural(group.people, 'person', 'people')} × {plural(group.parts, 'part')} ({group.alphabet}
             {group.because.length > 0 && `, because of ${group.because.join(' ')}`})
+          </li>
+        ))}
+        {cost.pictures.people > 0 && (
+          <li>
+            {plural(cost.pictures.people, 'person', 'people')} × 1 picture message (
+            {plural(cost.pictures.credits, 'credit')})
+          </li>
+        )}
+        {(Object.entries(data.byLink) as [LinkReason, number][]).map(([why, people]) => (
+          <li key={why}>
+            {plural(people, 'person gets', 'people get')} a link to the files: {LINK_WORDS[why]}
           </li>
         ))}
       </ul>

@@ -4,6 +4,8 @@ import { useEffect, useState } from 'react';
 import type { Example, Examples } from '@/core/broadcast/examples';
 import { displayNumber } from '@/core/phone/number';
 import { plural } from '@/ui/kit/numbers';
+import type { KeptFile } from '@/ui/media/files-field';
+import { ShownFiles } from '@/ui/media/shown-files';
 
 const CHOICES: readonly [keyof Examples, string][] = [
   ['next', 'next'],
@@ -28,16 +30,20 @@ interface Props {
       text: string;
       parts: number;
       alphabet: string | null;
+      /** The files it carries; null: it is words. */
+      media: readonly string[] | null;
     } | null;
     examples: Examples;
   };
+  /** Files that go along. */
+  files: readonly KeptFile[];
   onSample(personId: string): void;
   /** People of this audience who are called so. */
   find(called: string): Promise<Found[]>;
 }
 
 /** How it reads for one person, and the way to others. */
-export function DraftSample({ data: { sample, examples }, onSample, find }: Props) {
+export function DraftSample({ data: { sample, examples }, files, onSample, find }: Props) {
   if (!sample)
     return (
       <section>
@@ -50,9 +56,15 @@ export function DraftSample({ data: { sample, examples }, onSample, find }: Prop
       <h2 className="mb-1">How it reads</h2>
       <p className="mb-1 text-sm text-soft">
         for {sample.name}
+        {sample.media && ': a picture message'}
         {sample.alphabet && `: ${plural(sample.parts, 'part')}, ${sample.alphabet}`}
       </p>
       {sample.subject && <p className="border-l-2 border-ink pl-3 font-semibold">{sample.subject}</p>}
+      {sample.media && (
+        <div className="border-l-2 border-ink pl-3">
+          <ShownFiles files={files.filter(({ id }) => sample.media!.includes(id))} />
+        </div>
+      )}
       <p className="whitespace-pre-wrap border-l-2 border-ink pl-3 [overflow-wrap:anywhere]">{sample.text}</p>
       <p className="mt-2 flex flex-wrap gap-x-3 text-sm">
         <span className="text-soft">Show</span>

@@ -3,6 +3,7 @@ import type { Askable } from '@/ui/audience/leaf-editor';
 import type { LinkChoice } from '@/core/link/shorten';
 import type { Measure } from '@/core/broadcast/wordings';
 import type { MergeField } from '@/core/text/fields';
+import type { KeptFile } from '@/ui/media/files-field';
 import { type Channel } from '@/core/message/channel';
 
 /** When and from where it leaves, as it stands in the fields. */
@@ -56,6 +57,8 @@ export interface DraftValues {
   /** How its links are made. */
   links: LinkChoice;
   timing: DraftTiming;
+  /** Files that go along. */
+  files: KeptFile[];
 }
 
 export interface DraftOutcome {
@@ -93,6 +96,8 @@ export interface DraftProps {
   /** One's own number, and what it takes to try the text on it. */
   own: { number: string | null; asked: string | null };
   tryActs: TryActs;
+  /** Files that are kept, to choose from. */
+  kept: readonly KeptFile[];
   zone: string;
   save(values: DraftValues, send: Sending, press: string): Promise<DraftOutcome>;
   onDone(id: string, sent: boolean): void;
@@ -100,12 +105,13 @@ export interface DraftProps {
 
 /** What screens ask the engines about a draft, as words. */
 export const draftQuestion = (
-  { id, program, channel, subject, body, audience, links, timing, others }: DraftValues,
+  { id, program, channel, subject, body, audience, links, timing, others, files }: DraftValues,
   when: When,
   shown: number,
 ): Record<string, string | null> => ({
   ...{ id, program, channel, subject, body, audience },
   ...{ at: when.kind === 'at' ? when.local : '', local: when.kind === 'each' ? when.local : '' },
   ...{ short: links.short ? 'yes' : 'no', plain: links.plain.join('\n'), utm: links.utm ? 'yes' : 'no' },
+  files: files.map((file) => file.id).join(),
   ...{ timing: JSON.stringify(timing), others: JSON.stringify(others), shown: String(shown) },
 });

@@ -14,6 +14,7 @@ interface Props {
     zone: string;
     weeklyCap: number | null;
     creditsPerPart: number;
+    creditsPerPicture: number;
     asksNearMisses: boolean;
     termsUrl: string | null;
     privacyUrl: string | null;
@@ -84,6 +85,13 @@ export function WorkspaceForm({ action, workspace, reach, programs }: Props) {
               inputMode="numeric"
               state={state}
               defaultValue={String(workspace.creditsPerPart)}
+            />
+            <Field
+              name="credits_per_picture"
+              label="Credits for one picture message"
+              inputMode="numeric"
+              state={state}
+              defaultValue={String(workspace.creditsPerPicture)}
             />
             <Field
               name="terms_url"

@@ -9,12 +9,13 @@ import { field, filled, stateOf, typed } from '../form-result';
 
 export async function enterNumberAction(_: FormState, data: FormData): Promise<FormState> {
   const values = typed(data);
-  const { parts_per_second: pace, daily_cap: cap, ...rest } = filled(values);
+  const { parts_per_second: pace, daily_cap: cap, mms, ...rest } = filled(values);
   const programs = data.getAll('programs').filter((one) => typeof one === 'string');
   const input = await readInput(SenderNumberInput, {
     ...{ number: '', ...rest, programs },
     ...(pace ? { parts_per_second: Number(pace) } : {}),
     ...(cap ? { daily_cap: Number(cap) } : {}),
+    mms: mms === 'on',
   });
   if (!input.ok) return stateOf(input, values, '');
   return stateOf(
@@ -29,10 +30,11 @@ export async function enterNumberAction(_: FormState, data: FormData): Promise<F
 }
 
 export async function changeNumberAction(_: FormState, data: FormData): Promise<FormState> {
-  const { sender = '', registration, parts_per_second: pace, daily_cap: cap = '' } = typed(data);
+  const { sender = '', registration, parts_per_second: pace, daily_cap: cap = '', mms } = typed(data);
   const input = await readInput(ChangeSenderInput, {
     ...{ registration, parts_per_second: Number(pace) },
     daily_cap: cap.trim() === '' ? null : Number(cap),
+    mms: mms === 'on',
   });
   if (!input.ok) return stateOf(input, {}, '');
   return stateOf(

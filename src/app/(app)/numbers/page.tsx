@@ -66,7 +66,7 @@ export default async function NumbersPage({ searchParams }: { searchParams: Prom
 
 /** What is known of a number, and who would notice if it were given back. */
 function Change({
-  sender: { id, number, registration, parts_per_second: pace, daily_cap: cap, use },
+  sender: { id, number, registration, parts_per_second: pace, daily_cap: cap, mms, use },
 }: {
   sender: Standing;
 }) {
@@ -78,7 +78,7 @@ function Change({
         <div className="grid gap-x-10 gap-y-3 py-3 sm:grid-cols-2">
           <ChangeNumber
             action={changeNumberAction}
-            sender={{ id, registration, partsPerSecond: pace, dailyCap: cap }}
+            sender={{ id, registration, partsPerSecond: pace, dailyCap: cap, mms }}
           />
           <div>
             <p className="mb-2 text-sm">

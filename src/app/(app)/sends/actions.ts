@@ -58,6 +58,7 @@ export async function saveDraftAction(
     channel: values.channel,
     ...(values.channel === 'email' ? { subject: values.subject } : {}),
     ...{ short_links: values.links?.short, plain_links: values.links?.plain, utm: values.links?.utm },
+    ...(values.channel === 'sms' ? { media: values.files.map(({ id }) => id) } : {}),
     comparison: comparisonFields(values),
     ...(values.template ? { template: values.template } : {}),
     ...(values.repeat ? { repeat: values.repeat } : {}),

@@ -1,6 +1,7 @@
 'use client';
 import { useRouter } from 'next/navigation';
 import type { MergeField } from '@/core/text/fields';
+import type { KeptFile } from '@/ui/media/files-field';
 import { DraftDesk } from '@/ui/sends/draft-desk';
 import {
   type AudienceChoices,
@@ -17,6 +18,7 @@ interface Props {
   fields: readonly MergeField[];
   own: { number: string | null; asked: string | null };
   tryActs: TryActs;
+  kept: readonly KeptFile[];
   zone: string;
   save(values: DraftValues, send: Sending, press: string): Promise<DraftOutcome>;
 }

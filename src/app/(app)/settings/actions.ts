@@ -38,6 +38,7 @@ export async function workspaceAction(_: FormState, data: FormData): Promise<For
       link_base: linkOf(values.link_base),
     },
     ...{ stamp: Number(stamp), country: country.trim().toUpperCase(), credits_per_part: numberOf(price) },
+    credits_per_picture: numberOf(values.credits_per_picture ?? ''),
     weekly_cap: cap.trim() === '' ? null : numberOf(cap),
   });
   if (!input.ok) return stateOf(input, values, '');

@@ -62,7 +62,11 @@ export default async function SettingsPage() {
               privacyUrl: workspace.privacyUrl,
               linkBase: workspace.linkBase,
             },
-            ...{ creditsPerPart: workspace.creditsPerPart, stamp: workspace.stamp },
+            ...{
+              creditsPerPart: workspace.creditsPerPart,
+              creditsPerPicture: workspace.creditsPerPicture,
+              stamp: workspace.stamp,
+            },
           }}
           reach={reach}
           programs={programs}

@@ -291,6 +291,8 @@ const GOOD: Record<string, () => object | Promise<object>> = {
   ChooseWordingInput: () => goingOut({ wording: 0 }),
   LimitsInput: async () => ({ stamp: await stampOf('workspace'), opt_outs: 3, spam: null, failures: 12.5 }),
   TemplateInput: () => ({ name: `T${n++}`, folder: 'News', body: 'Clear.', own: false }),
+  KeepFileInput: () => ({ name: 'dome.vcf', content: btoa('BEGIN:VCARD\nFN:A\nEND:VCARD\n'), alt: 'A dome' }),
+  DescribeFileInput: () => ({ alt: 'A dome' }),
   ChangeTemplateInput: async () => ({
     version: await templateVersion(),
     name: 'T',

@@ -168,11 +168,15 @@ const wrong = (field: string, message: string): Refusal => ({
 /** The JSON body, read no further than it may be large. */
 async function readBody(request: Request, route: Endpoint): Promise<object | Response> {
   if (!route.input) return {};
-  const body = await readLimited(request, LARGEST_BODY);
+  const { largest = LARGEST_BODY } = route;
+  const body = await readLimited(request, largest);
   if (body === null)
-    return problem(413, 'Body too large', `body: larger than ${LARGEST_BODY / 1024} kB. Send less at once.`, [
-      { field: 'body', message: 'body: too large.' },
-    ]);
+    return problem(
+      413,
+      'Body too large',
+      `body: larger than ${Math.floor(largest / 1024)} kB. Send less at once.`,
+      [{ field: 'body', message: 'body: too large.' }],
+    );
   if (body.length === 0) return {};
   const json = parseJson(body.toString('utf8'));
   if (json.ok) return json.value as object;

@@ -12,6 +12,7 @@ export const sender = (over: Partial<SenderNumber> = {}): SenderNumber => ({
   number: '+17195550110',
   kind: 'local',
   sms: true,
+  mms: false,
   registration: 'registered',
   dailyCap: null,
   sentToday: 0,

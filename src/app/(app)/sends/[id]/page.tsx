@@ -28,6 +28,7 @@ import {
   saveDraftAction,
   tryDraftAction,
 } from '../actions';
+import { ShownFiles } from '@/ui/media/shown-files';
 import { Draft } from '../draft';
 import { LeaveOutForm, PaceForm } from '@/ui/sends/send-going';
 import { readable } from '@/ui/sends/readable';
@@ -73,6 +74,7 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
             timing: timingValues(broadcast.timing, zone),
             ...comparisonValues(broadcast.comparison),
             ...{ repeat: broadcast.repeat?.rule ?? '', template: broadcast.templateId },
+            files: data.send.files,
           }}
           audience={{
             ...{ segments: data.choices.segments, askable: data.choices.askable },
@@ -82,6 +84,7 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
           fields={data.choices.fields}
           own={data.own}
           tryActs={{ ask: askNumberAction, give: giveCodeAction, send: tryDraftAction }}
+          kept={data.choices.files}
           zone={zone}
           save={saveDraftAction}
         />
@@ -121,6 +124,7 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
           <Section title={broadcast.channel === 'email' ? 'The letter' : 'The text'}>
             {broadcast.subject && <p className="mb-2 font-semibold">{readable(broadcast.subject)}</p>}
             <p className="whitespace-pre-wrap [overflow-wrap:anywhere]">{readable(broadcast.body)}</p>
+            <ShownFiles files={data.send.files} />
           </Section>
           {broadcast.begunAt && (
             <SendAgain

@@ -38,12 +38,14 @@ export default async function NewSendPage({
             },
             ...{ channel: 'sms', subject: '', links: USUAL_LINKS, timing: USUAL_TIMING },
             ...{ others: [], repeat: '', template: null, comparison: USUAL_COMPARISON },
+            files: [],
           }}
           audience={{ segments: data.segments, askable: data.askable, keepSegment: keepSegmentAction }}
           programs={data.programs}
           fields={data.fields}
           own={data.own}
           tryActs={{ ask: askNumberAction, give: giveCodeAction, send: tryDraftAction }}
+          kept={data.files}
           zone={session.workspaceZone}
           save={saveDraftAction}
         />

@@ -1,26 +1,36 @@
-import type { MailGateway } from '@/gateways/mail/sender';
+import type { Handed, Leaving } from '@/services/delivery/claim-due';
 import { storeEach, storeAnswers } from '@/services/delivery/store-answers';
-import { claimDueMails, handOverMail } from '@/services/email/send-mail';
 import type { Context } from '@/services/kit/context';
 
 const IDLE_MS = 250;
 
-/** Hands letters over for as long as it runs. Several workers can, each with its own connections. */
-export class MailDelivery {
+/** How the messages of one way out are claimed and handed over, each by itself. */
+export interface HandingOver<L extends Leaving> {
+  /** What they are called in the log. */
+  called: string;
+  /** Messages that may be started now. */
+  free(): number;
+  claim(room: number): Promise<L[]>;
+  /** Never throws. */
+  handOver(leaving: L): Promise<Handed<L>>;
+  close(): Promise<void>;
+}
+
+/** Hands messages over for as long as it runs. Several workers can, each with its own connections. */
+export class HandOver<L extends Leaving> {
   #running = true;
   #wake: () => void = () => {};
   readonly #underWay = new Set<Promise<void>>();
 
   constructor(
     private readonly ctx: Context,
-    private readonly workerId: number,
-    private readonly gateway: MailGateway,
+    private readonly way: HandingOver<L>,
   ) {}
 
   async run(): Promise<void> {
     while (this.#running) if (!(await this.#round())) await this.#idle();
     await Promise.all(this.#underWay);
-    await this.gateway.close();
+    await this.way.close();
   }
 
   /** Something may be due. */
@@ -35,14 +45,14 @@ export class MailDelivery {
 
   /** False when there is nothing to do at once. */
   async #round(): Promise<boolean> {
-    const room = this.gateway.free() - this.#underWay.size;
+    const room = this.way.free() - this.#underWay.size;
     if (room <= 0) return false;
     try {
-      const leaving = await claimDueMails(this.ctx, this.workerId, room);
-      for (const mail of leaving) this.#take(this.#send(mail));
-      return leaving.length > 0;
+      const claimed = await this.way.claim(room);
+      for (const leaving of claimed) this.#take(this.#send(leaving));
+      return claimed.length > 0;
     } catch (error) {
-      console.error('Letters could not be claimed; it is tried again.', error);
+      console.error(`${this.way.called} could not be claimed; it is tried again.`, error);
       return false;
     }
   }
@@ -52,15 +62,18 @@ export class MailDelivery {
     this.#underWay.add(done);
   }
 
-  /** What became of a letter is known here only: it is stored as soon as the database can be reached. */
-  async #send(mail: Awaited<ReturnType<typeof claimDueMails>>[number]): Promise<void> {
-    const outcome = await handOverMail(this.ctx, this.gateway, mail);
+  /** What became of one is known here only: it is stored as soon as the database can be reached. */
+  async #send(leaving: L): Promise<void> {
+    const outcome = await this.way.handOver(leaving);
     for (;;)
       try {
         await storeAnswers(this.ctx, [outcome], []).catch(() => storeEach(this.ctx, [outcome], []));
         return;
       } catch (error) {
-        console.error('What became of a letter is stored when the database can be reached.', error);
+        console.error(
+          `${this.way.called}: what became of one is stored when the database can be reached.`,
+          error,
+        );
         await new Promise((resolve) => setTimeout(resolve, 500));
       }
   }

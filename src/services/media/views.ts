@@ -1,0 +1,15 @@
+import type { MediaFile } from '@/db/media/entities';
+import { publicUrl } from '@/services/kit/settings';
+
+/** A file as screens know it. */
+export const keptFile = ({ id, name, kind, alt, size, smallSize }: MediaFile) => ({
+  ...{ id, name, kind, alt, size, smallSize: smallSize ?? size },
+});
+
+export const fileView = (file: MediaFile) => ({
+  ...{ id: file.id, name: file.name, kind: file.kind, type: file.type, alt: file.alt, size: file.size },
+  ...{ width: file.width, height: file.height },
+  /** What a picture message carries of it. */
+  in_picture_messages: { type: file.smallType ?? file.type, size: file.smallSize ?? file.size },
+  url: `${publicUrl()}/m/${file.id}`,
+});
