@@ -7,6 +7,7 @@ import { EMAIL } from './email/room';
 import { FORMS } from './forms/room';
 import { IMPORTS } from './imports/room';
 import { INBOX } from './inbox/room';
+import { ITEMS } from './items/room';
 import { KIT } from './kit/room-of-kit';
 import type { Room } from './kit/room';
 import { LINKS } from './links/room';
@@ -38,6 +39,7 @@ export const ROOMS: readonly Room[] = [
   CONSENT,
   LINKS,
   MEDIA,
+  ITEMS,
   NUMBERS,
   SENDS,
   SEQUENCES,

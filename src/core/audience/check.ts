@@ -92,7 +92,7 @@ export function idsOf(leaf: Leaf): string[] {
         return [leaf.program];
       case 'sent':
       case 'did':
-        return [leaf.of.broadcast, leaf.of.sequence, leaf.of.step, leaf.of.program];
+        return [leaf.of.broadcast, leaf.of.sequence, leaf.of.step, leaf.of.program, leaf.of.item];
       default:
         return [leaf.id];
     }

@@ -60,6 +60,8 @@ export interface Target {
   /** One line of a sequence: `<sequence>.<line>`. */
   step?: string;
   program?: string;
+  /** Something it was about, by its id. */
+  item?: string;
 }
 
 export interface SentLeaf {

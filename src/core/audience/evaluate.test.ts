@@ -46,6 +46,7 @@ describe('a condition', () => {
   const text = (state: string, more: object = {}) => ({
     broadcast: 'brc_a',
     step: null,
+    about: ['itm_a'],
     program: 'prg_a',
     state,
     failure: null,

@@ -35,6 +35,8 @@ export interface RecordedVoucher {
 export interface TextOrigin {
   broadcast: string | null;
   step: string | null;
+  /** Items it named. */
+  about: readonly string[];
   program: string;
 }
 
@@ -123,13 +125,14 @@ const isSince = (at: Millis | null, since: Millis | null): boolean =>
   since === null || (at !== null && at >= since);
 
 /** An empty target asks about any text, even a reply that followed none. */
-function isOf(origin: TextOrigin | null, { broadcast, step, program }: Target): boolean {
-  if (!broadcast && !step && !program) return true;
+function isOf(origin: TextOrigin | null, { broadcast, step, program, item }: Target): boolean {
+  if (!broadcast && !step && !program && !item) return true;
   if (!origin) return false;
   return (
     (!broadcast || origin.broadcast === broadcast) &&
     (!step || origin.step === step) &&
-    (!program || origin.program === program)
+    (!program || origin.program === program) &&
+    (!item || origin.about.includes(item))
   );
 }
 

@@ -118,9 +118,9 @@ const target: Check = check(
     isObject(value) &&
     Object.entries(value).every(
       ([name, id]) =>
-        ['broadcast', 'sequence', 'step', 'program'].includes(name) && text.problem(id) === null,
+        ['broadcast', 'sequence', 'step', 'program', 'item'].includes(name) && text.problem(id) === null,
     ),
-  'names a broadcast, a sequence, a step or a program, or nothing: {}.',
+  'names a broadcast, a sequence, a step, a program or an item, or nothing: {}.',
 );
 
 const TEST_SHAPES: Record<string, Record<string, Check>> = {

@@ -171,7 +171,7 @@ function planAct(
   if (act === 'replied') return { op: 'replied', of, meanings: REPLY_MEANINGS, since };
   if (act !== 'opted-out') return { op: 'engaged', act, of, since };
   // After a broadcast or a step only a reply can be told apart; for a program every way of leaving counts.
-  return of.broadcast || of.step
+  return of.broadcast || of.step || of.item
     ? { op: 'replied', of, meanings: ['opt-out'], since }
     : { op: 'left', program: of.program ?? null, since };
 }

@@ -111,6 +111,7 @@ function targetPhrase(of: Target, name: (id: string) => string): string {
   if (of.broadcast) return `“${name(of.broadcast)}”`;
   if (of.sequence) return `the sequence “${name(of.sequence)}”`;
   if (of.step) return `the line “${name(of.step)}”`;
+  if (of.item) return `a text about “${name(of.item)}”`;
   return of.program ? `a text of ${name(of.program)}` : 'any text';
 }
 

@@ -17,7 +17,8 @@ export interface NamedThing {
     | 'offer'
     | 'teammate'
     | 'sequence'
-    | 'step';
+    | 'step'
+    | 'item';
   id: string;
   name: string;
 }
@@ -125,6 +126,7 @@ function aboutThing({ kind, id }: NamedThing): Leaf[] {
       return [{ ask: 'field', field: 'owner', test: 'is', value: id }];
     case 'sequence':
     case 'step':
+    case 'item':
       return [
         { ask: 'did', has: true, act: 'replied', of: { [kind]: id } },
         { ask: 'did', has: false, act: 'replied', of: { [kind]: id } },

@@ -24,6 +24,17 @@ export const MEDIA_KINDS: Record<MediaKind, Kind> = {
   paper: { word: 'PDF', inPictureMessages: false },
 };
 
+/** A file of the business as screens know it. */
+export interface KeptFile {
+  id: string;
+  name: string;
+  kind: MediaKind;
+  alt: string;
+  /** Bytes of it, and of what a picture message carries. */
+  size: number;
+  smallSize: number;
+}
+
 /** What a content type is as a file that goes along; null: it does not. */
 export const KIND_OF_TYPE: Record<string, MediaKind> = {
   'image/jpeg': 'picture',

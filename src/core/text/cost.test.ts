@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { spreadCost } from './cost';
+import { CostBuilder, spreadCost } from './cost';
 
 describe('cost', () => {
   it('is summed copy by copy, with what makes a copy dear', () => {
@@ -7,12 +7,26 @@ describe('cost', () => {
     expect(spreadCost(copies, 2)).toEqual({
       people: 4,
       parts: 5,
+      pictures: { people: 0, credits: 0 },
       credits: 10,
       groups: [
         { alphabet: 'UCS-2', parts: 1, people: 2, credits: 4, because: ['Ł'] },
         { alphabet: 'GSM-7', parts: 1, people: 1, credits: 2, because: [] },
         { alphabet: 'GSM-7', parts: 2, people: 1, credits: 4, because: [] },
       ],
+    });
+  });
+
+  it('counts picture messages beside texts', () => {
+    const costs = new CostBuilder(2);
+    costs.add('Hi');
+    costs.addPicture(3);
+    costs.addPicture(3);
+    expect(costs.build()).toMatchObject({
+      people: 3,
+      parts: 3,
+      credits: 8,
+      pictures: { people: 2, credits: 6 },
     });
   });
 });

@@ -23,17 +23,29 @@ export const VOUCHER_FIELDS: readonly MergeField[] = [
 ];
 
 /** Fields that have a value for everybody. */
+/** What a text may say of something it is about: `item.e_204.when`. The number is the business’s own. */
+const ITEM_FIELD = /^item\.([a-z0-9_]{1,40})\.(name|when|place|price|link|number)$/;
+
 export const neverEmpty = (name: string): boolean =>
+  ITEM_FIELD.test(name) ||
   [...MERGE_FIELDS, ...VOUCHER_FIELDS].some((field) => field.name === name && field.fallback === null);
 
 const OWN_FIELD = /^person\.fields\.[a-z][a-z0-9_]{0,39}$/;
 
 export const isMergeField = (name: string): boolean =>
-  [...MERGE_FIELDS, ...VOUCHER_FIELDS].some((field) => field.name === name) || OWN_FIELD.test(name);
+  [...MERGE_FIELDS, ...VOUCHER_FIELDS].some((field) => field.name === name) ||
+  OWN_FIELD.test(name) ||
+  ITEM_FIELD.test(name);
 
 export const labelOf = (name: string): string =>
+  itemLabel(name) ??
   [...MERGE_FIELDS, ...VOUCHER_FIELDS].find((field) => field.name === name)?.label ??
   name.replace('person.fields.', '').replaceAll('_', ' ');
+
+const itemLabel = (name: string): string | null => {
+  const [, key, field] = ITEM_FIELD.exec(name) ?? [];
+  return key ? `${key.toUpperCase().replaceAll('_', '-')} ${field}` : null;
+};
 
 /** A text as it is read in a list: each merge field as what it is called, `[first name]`. */
 export const namedFields = (words: string): string =>

@@ -53,7 +53,11 @@ describe('a wording', () => {
     const had = new Set(
       [...badOnes(file('tuned-bad')), ...badOnes(file('measured-bad'))].map(({ wrong }) => wrong),
     );
-    const others: FindingCode[] = ['opt-out-missing', 'too-long', 'hard-to-read'];
+    // What is said of items is tested with them.
+    const others: FindingCode[] = [
+      ...['opt-out-missing' as const, 'item-over' as const, 'item-lacks' as const],
+      ...['too-long' as const, 'hard-to-read' as const],
+    ];
     expect(FINDING_CODES.filter((code) => !had.has(code))).toEqual(others);
   });
 

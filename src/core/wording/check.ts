@@ -14,6 +14,7 @@ import { datePassed, wrongWeekday } from './rules/dates';
 import { hardToRead, tooLong } from './rules/ease';
 import { foreignNumber, twoCurrencies } from './rules/facts';
 import { fallbackReadsBadly, fieldWithoutFallback, leftOpen } from './rules/fields';
+import { itemLacks, itemOver } from './rules/items';
 import { brokenLink, foreignLink, publicShortener } from './rules/links';
 import { disguisedWord, shouting, tooManyEmoji } from './rules/loud';
 import { promiseBroken } from './rules/promise';
@@ -35,6 +36,8 @@ const RULES: Record<FindingCode, Rule> = {
   'foreign-link': foreignLink,
   'broken-link': brokenLink,
   'left-open': leftOpen,
+  'item-over': itemOver,
+  'item-lacks': itemLacks,
   'field-without-fallback': fieldWithoutFallback,
   'fallback-reads-badly': fallbackReadsBadly,
   'wrong-weekday': wrongWeekday,

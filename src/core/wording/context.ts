@@ -1,5 +1,6 @@
 import type { Channel } from '../message/channel';
 import type { Frequency } from '../program/promise';
+import type { Item } from '../item/item';
 import type { Millis } from '../shared/instant';
 
 /** Kinds of business of which some words are risky, or need more than others. */
@@ -58,4 +59,6 @@ export interface WordingContext {
   parts: number | null;
   /** Within a month before it. */
   sent: readonly SentText[];
+  /** The things it names, by key; one that is not in it is not kept any more. */
+  items: ReadonlyMap<string, Item>;
 }

@@ -138,6 +138,17 @@ async function makePeople(): Promise<void> {
         { id },
       );
     }
+    // One is named by a whole send, the other by one line of the other.
+    for (const [i, id] of THINGS.items.entries()) {
+      await run(
+        `insert into item (id, workspace_id, number, key, kind, name, place, price, url, all_day, state, created_at, updated_at) values (:id, :workspace, :id, :id, 'event', :id, '', '', '', false, 'on', now(), now())`,
+        { id },
+      );
+      await run(
+        `insert into written_about (workspace_id, send_id, step_id, item_id) values (:workspace, :send, :step, :id)`,
+        { id, send: THINGS.broadcasts[i]!, step: i === 0 ? '' : THINGS.steps[0] },
+      );
+    }
     for (const id of THINGS.offers)
       await run(
         `insert into offer (id, workspace_id, name, words, uses, created_at) values (:id, :workspace, :id, 'x', 1, now())`,

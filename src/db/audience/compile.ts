@@ -1,6 +1,7 @@
 import { assertNever } from '@/core/shared/result';
 import type { Target } from '@/core/audience/condition';
 import { GOT_STATES, type Plan, type ValuePlan, type ValueTest } from '@/core/audience/plan';
+import { namesItem } from '@/db/items/items';
 import type { SqlValue } from '@/db/kit/scope';
 
 /** A WHERE clause over `person p` with its parameters. */
@@ -163,16 +164,18 @@ const anyOf = (values: readonly string[], bind: Bind): string =>
 const since = (column: string, at: number | null, bind: Bind): string =>
   at === null ? '' : ` and ${column} >= ${bind(new Date(at))}`;
 
-const isAnything = ({ broadcast, step, program }: Target): boolean => !broadcast && !step && !program;
+const isAnything = ({ broadcast, step, program, item }: Target): boolean =>
+  !broadcast && !step && !program && !item;
 
 const afterText = (of: Target, column: string): string =>
   isAnything(of) ? '' : `join message t on t.id = ${column} and t.workspace_id = :workspace `;
 
-const ofTarget = ({ broadcast, step, program }: Target, bind: Bind): string =>
+const ofTarget = ({ broadcast, step, program, item }: Target, bind: Bind): string =>
   [
     broadcast ? ` and t.send_id = ${bind(broadcast)}` : '',
     step ? ` and t.step_id = ${bind(step)}` : '',
     program ? ` and t.program_id = ${bind(program)}` : '',
+    item ? ` and ${namesItem(bind(item))}` : '',
   ].join('');
 
 /** Where each built-in field lies. Expressions give null where there is nothing. */

@@ -38,7 +38,11 @@ interface OriginRow {
   broadcast_id: string | null;
   step_id: string | null;
   program_id: string | null;
+  about: string[];
 }
+
+/** Items that a message (`t`) named. */
+const ABOUT = `array(select a.item_id from written_about a where a.workspace_id = t.workspace_id and a.send_id = t.send_id and (a.step_id = '' or a.step_id = t.step_id)) as about`;
 
 interface VoucherRow {
   person_id: string;
@@ -68,18 +72,18 @@ export async function personRecords(
   const texts = await scope.rows<
     OriginRow & { state: string; failure: string | null; submitted_at: Date | null }
   >(
-    `select person_id, send_id as broadcast_id, step_id, program_id, state, failure, submitted_at from message
-      where workspace_id = :workspace and person_id = any(:ids::text[])`,
+    `select t.person_id, t.send_id as broadcast_id, t.step_id, t.program_id, ${ABOUT}, t.state, t.failure, t.submitted_at from message t
+      where t.workspace_id = :workspace and t.person_id = any(:ids::text[])`,
     values,
   );
   const replies = await scope.rows<OriginRow & { meaning: string; at: Date }>(
-    `select i.person_id, i.meaning, i.at, t.send_id as broadcast_id, t.step_id, t.program_id
+    `select i.person_id, i.meaning, i.at, t.send_id as broadcast_id, t.step_id, t.program_id, ${ABOUT}
        from inbound_text i left join message t on t.id = i.after_text_id
       where i.workspace_id = :workspace and i.person_id = any(:ids::text[])`,
     values,
   );
   const engagements = await scope.rows<OriginRow & { kind: 'clicked' | 'redeemed'; at: Date }>(
-    `select e.person_id, e.kind, e.at, t.send_id as broadcast_id, t.step_id, t.program_id
+    `select e.person_id, e.kind, e.at, t.send_id as broadcast_id, t.step_id, t.program_id, ${ABOUT}
        from engagement e left join message t on t.id = e.text_id
       where e.workspace_id = :workspace and e.person_id = any(:ids::text[])`,
     values,
@@ -138,8 +142,8 @@ export async function personRecords(
   );
 }
 
-const originOf = ({ broadcast_id, step_id, program_id }: OriginRow): TextOrigin | null =>
-  program_id === null ? null : { broadcast: broadcast_id, step: step_id, program: program_id };
+const originOf = ({ broadcast_id, step_id, program_id, about }: OriginRow): TextOrigin | null =>
+  program_id === null ? null : { broadcast: broadcast_id, step: step_id, program: program_id, about };
 
 const valuesOf = (row: RecordRow): PersonRecord['values'] => ({
   first_name: row.first_name,

@@ -24,6 +24,7 @@ export const namesOfThings = (scope: Scope, viewer: string | null = null): Promi
      union all (select 'step', q.id || '.' || (l ->> 'id'), q.name || ': ' || left(coalesce(l -> 'what' ->> 'subject', l -> 'what' ->> 'body'), 40)
        from sequence q cross join lateral jsonb_path_query(q.draft, 'strict $.**') l
        where q.workspace_id = :workspace and q.version is not null and jsonb_typeof(l) = 'object' and l -> 'what' ->> 'body' is not null order by lower(q.name))
+     union all (select 'item', id, number || ' ' || name from item where workspace_id = :workspace order by starts_at desc nulls last, id desc limit 1000)
      union all (select 'teammate', a.id, a.name from membership m join account a on a.id = m.account_id
        where m.workspace_id = :workspace and m.role <> 'counter' order by a.name)`,
     { viewer, hidden: HIDDEN_SEGMENT },

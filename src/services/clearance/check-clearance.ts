@@ -19,6 +19,7 @@ import {
   type PersonFacts,
   type ProgramFacts,
 } from './clearance-facts';
+import { fillItems } from '@/services/items/fill-items';
 import { findProgram, NO_PROGRAM } from '@/services/programs/find-program';
 import type { AddressInput } from '@/services/people/inputs';
 import type { ClearanceCheckInput } from './inputs';
@@ -43,7 +44,7 @@ export async function checkClearance(
   const program = await findProgram(scope, input.program);
   if (!program) return invalid('program', NO_PROGRAM);
   const facts = (await loadProgramFacts(scope, program.id, at, input.channel ?? 'sms'))!;
-  const template = input.body === undefined ? null : parseTemplate(input.body);
+  const template = input.body === undefined ? null : parseTemplate(await fillItems(scope, input.body));
   if (template && !template.ok) return invalid('body', `body: ${template.reason[0]!.message}`);
   const person = await subject(scope, facts, input);
   if (!person.ok) return person;

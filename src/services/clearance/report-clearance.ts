@@ -9,6 +9,7 @@ import { USUAL_LINKS, type LinkChoice } from '@/core/link/shorten';
 import { readTarget, TARGET_WORDS } from '@/core/link/target';
 import { readSource } from '@/core/wording/reading';
 import { linkPlan } from '@/services/links/plan';
+import { fillItems } from '@/services/items/fill-items';
 import { mediaPlan } from '@/services/media/files';
 import type { LinkReason } from '@/core/media/carriage';
 import type { Finding } from '@/core/wording/finding';
@@ -114,7 +115,7 @@ export async function reportClearance(
   const builder = new ReportBuilder();
   // Slice by slice, as they are cleared: no audience is so large that somebody else's page waits for it.
   const costs = new CostBuilder(facts.workspace.creditsPerPart);
-  const swapped = texts ? swappedWording(question.body, shown) : null;
+  const swapped = texts ? await swappedWording(scope, question.body, shown) : null;
   const byLink: DraftReport['byLink'] = {};
   let [partsBefore, partsAfter] = [0, 0];
   const examples = new ExampleFinder(question.personId, `${question.at} ${question.personId}`);
@@ -251,7 +252,7 @@ async function readDraft(
 ): Promise<Result<Read, Refusal>> {
   const program = await findProgram(scope, wanted);
   if (!program) return invalid('program', NO_PROGRAM);
-  const wording = readWording(body, subject);
+  const wording = await readWording(scope, body, subject);
   if (!wording.ok) return wording;
   const facts = forSend((await loadProgramFacts(scope, program.id, at, channel))!, timing);
   const files = channel === 'sms' ? await mediaPlan(scope, facts.workspace, media) : null;
@@ -262,7 +263,7 @@ async function readDraft(
   const shown = { ...wording.value, ...plan };
   const all: Wording[] = [];
   for (const [i, one] of (wordings ?? []).entries()) {
-    const read = readWording(one.body, one.subject ?? undefined);
+    const read = await readWording(scope, one.body, one.subject ?? undefined);
     if (!read.ok) return inWording(read.reason, i);
     all.push({ ...read.value, ...plan });
   }
@@ -296,18 +297,22 @@ const inWording = ({ problems, ...reason }: Refusal, i: number): Result<never, R
 });
 
 /** A subject may still be missing while somebody writes. */
-function readWording(body: string, subject: string | undefined): Result<Wording, Refusal> {
-  const read = parseTemplate(body);
+async function readWording(
+  scope: Scope,
+  body: string,
+  subject: string | undefined,
+): Promise<Result<Wording, Refusal>> {
+  const read = parseTemplate(await fillItems(scope, body));
   if (!read.ok) return invalid('body', `body: ${read.reason[0]!.message}`);
-  const line = subject ? parseTemplate(subject) : null;
+  const line = subject ? parseTemplate(await fillItems(scope, subject)) : null;
   if (line && !line.ok) return invalid('subject', `subject: ${line.reason[0]!.message}`);
   return ok({ body: read.value, subject: line?.value ?? null });
 }
 
 /** The wording with its look-alikes swapped; null: there are none in it. What people's own values hold stays. */
-function swappedWording(source: string, shown: Wording): Wording | null {
+async function swappedWording(scope: Scope, source: string, shown: Wording): Promise<Wording | null> {
   const text = swapLookAlikes(source);
-  const read = text === source ? null : parseTemplate(text);
+  const read = text === source ? null : parseTemplate(await fillItems(scope, text));
   return read?.ok ? { ...shown, body: read.value } : null;
 }
 

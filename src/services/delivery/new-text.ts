@@ -17,6 +17,8 @@ interface SingleText {
   kind: MessageKind;
   body: string;
   createdBy: string | null;
+  /** The files it carries as a picture message; left out or null: it is words. */
+  media?: readonly string[] | null;
   /** When it may leave; left out: at once. */
   notBefore?: Millis;
 }
@@ -35,10 +37,13 @@ export function newText(
     body,
     createdBy,
     notBefore,
+    media = null,
   }: SingleText,
 ): NewText {
   const at = new Date(ctx.now());
-  const { alphabet, parts } = measure(body);
+  const size = media
+    ? { alphabet: null, parts: 1, credits: workspace.creditsPerPicture }
+    : sizeOf(body, workspace);
   return {
     id: ctx.id('txt'),
     personId,
@@ -51,12 +56,16 @@ export function newText(
     senderId,
     body,
     bodyHash: hashBody(body),
-    alphabet,
-    parts,
-    credits: creditsFor(parts, workspace.creditsPerPart),
+    ...size,
+    media,
     notBefore: notBefore === undefined ? at : new Date(notBefore),
     clearance: null,
     createdBy,
     createdAt: at,
   };
+}
+
+function sizeOf(body: string, { creditsPerPart }: Workspace) {
+  const { alphabet, parts } = measure(body);
+  return { alphabet, parts, credits: creditsFor(parts, creditsPerPart) };
 }

@@ -9,9 +9,12 @@ import {
   copyOf,
   loadPersonFacts,
   loadProgramFacts,
+  pictureWays,
   senderFor,
   templateValues,
 } from '@/services/clearance/clearance-facts';
+import { fillItems } from '@/services/items/fill-items';
+import { mediaPlan, readMedia } from '@/services/media/files';
 import { newText } from '@/services/delivery/new-text';
 import type { Actor } from '@/services/kit/actor';
 import { writeAudit } from '@/services/kit/audit';
@@ -26,6 +29,8 @@ export interface TryQuestion {
   /** As whose copy it is rendered; null: as one's own. */
   personId: string | null;
   senderName: string | null;
+  /** Files that go along. */
+  media?: readonly string[];
 }
 
 /** Nobody tries more in an hour; whoever holds a session may not send a flood to a phone. */
@@ -38,7 +43,7 @@ const MOST_AN_HOUR = 30;
 export async function tryDraft(
   ctx: Context,
   scope: Scope,
-  { program: wanted, body, personId, senderName }: TryQuestion,
+  { program: wanted, body, personId, senderName, media = [] }: TryQuestion,
   { accountId, name }: Actor,
 ): Promise<Result<{ number: string }, Refusal>> {
   const own = accountId === null ? null : await scope.em.findOne(OwnNumber, { accountId });
@@ -46,7 +51,7 @@ export async function tryDraft(
     return conflict('number', 'number: prove your own number first; it takes one text and six digits.');
   const program = await findProgram(scope, wanted);
   if (!program) return invalid('program', NO_PROGRAM);
-  const template = parseTemplate(body);
+  const template = parseTemplate(await fillItems(scope, body));
   if (!template.ok) return invalid('body', `body: ${template.reason[0]!.message}`);
   if (body.trim() === '') return invalid('body', 'body: write the text first.');
   const me = await personFor(ctx, scope, own.number, accountId, name);
@@ -63,10 +68,15 @@ export async function tryDraft(
   const people = await loadPersonFacts(scope, facts, [me.value.id, ...(personId ? [personId] : [])]);
   const read = people.get(personId ?? me.value.id);
   if (!read) return notFound('person');
+  const kept = await readMedia(scope, media);
+  if (!kept.ok) return kept;
+  const files = await mediaPlan(scope, facts.workspace, kept.value);
+  const mine = people.get(me.value.id)!;
   const copy = copyOf(
     facts,
-    { body: template.value, subject: null },
+    { body: template.value, subject: null, ...(files ? { media: files } : {}) },
     templateValues(read.row, facts, senderName),
+    files && pictureWays(facts, mine),
   );
   if (copy.emptyFields.length > 0)
     return invalid(
@@ -76,9 +86,10 @@ export async function tryDraft(
   await insertTexts(scope, [
     newText(ctx, {
       ...{ personId: me.value.id, address: own.number, programId: program.id },
-      senderId: senderFor(facts, people.get(me.value.id)!),
+      senderId: senderFor(facts, mine),
       ...{ inboundId: null, workspace: facts.workspace, kind: 'trial', createdBy: accountId },
       body: copy.text,
+      media: copy.media,
     }),
   ]);
   await writeAudit(ctx, scope, name, 'broadcast.tried', program.id);

@@ -19,6 +19,7 @@ import { leftOutOf } from '@/db/sends/broadcasts';
 import { forSend, loadProgramFacts, type Wording } from '@/services/clearance/clearance-facts';
 import type { Context } from '@/services/kit/context';
 import { codeLinks, keepCodes } from '@/services/links/make-links';
+import { fillItems, noteItems } from '@/services/items/fill-items';
 import { mediaPlan } from '@/services/media/files';
 import { linkPlan } from '@/services/links/plan';
 import { mustsOf } from './broadcasts';
@@ -123,6 +124,10 @@ async function begin(ctx: Context, scope: Scope, id: string): Promise<boolean> {
   await freezeWho(scope, id, at);
   const broadcast = await scope.em.findOneOrFail(Broadcast, { id }, { refresh: true });
   await setTiming(scope, id, broadcast.timing);
+  await noteItems(scope, { sendId: id }, [
+    broadcast.body,
+    ...(broadcast.comparison?.others ?? []).map((other) => other.body),
+  ]);
   await checkAgain(scope, broadcast, at);
   await scheduleNext(ctx, scope, broadcast);
   return true;
@@ -183,7 +188,7 @@ async function prepareSlice(ctx: Context, scope: Scope, broadcastId: string): Pr
   if (!broadcast || broadcast.state !== 'preparing') return false;
   const program = await loadProgramFacts(scope, broadcast.programId, at, broadcast.channel);
   const facts = program && forSend(program, broadcast.timing);
-  const wordings = templatesOf(broadcast);
+  const wordings = await templatesOf(scope, broadcast);
   if (!facts || !wordings.ok) throw new Unworkable('Its text or its program cannot be read any more.');
   const senderName = await firstNameOf(scope, broadcast.createdBy);
   const links =
@@ -244,12 +249,15 @@ async function prepareSlice(ctx: Context, scope: Scope, broadcastId: string): Pr
 }
 
 /** Every wording as templates, the first first. */
-function templatesOf({ subject, body, comparison }: Broadcast): Result<Wording[], TemplateProblem[]> {
+async function templatesOf(
+  scope: Scope,
+  { subject, body, comparison }: Broadcast,
+): Promise<Result<Wording[], TemplateProblem[]>> {
   const read: Wording[] = [];
   for (const one of [{ subject, body }, ...(comparison?.others ?? [])]) {
-    const template = parseTemplate(one.body);
+    const template = parseTemplate(await fillItems(scope, one.body));
     if (!template.ok) return template;
-    const line = one.subject === null ? ok(null) : parseTemplate(one.subject);
+    const line = one.subject === null ? ok(null) : parseTemplate(await fillItems(scope, one.subject));
     if (!line.ok) return line;
     read.push({ body: template.value, subject: line.value });
   }

@@ -1,5 +1,6 @@
 import { USUAL_LINKS } from '@/core/link/shorten';
 import { codeLinks, keepCodes } from '@/services/links/make-links';
+import { fillAll, noteItems } from '@/services/items/fill-items';
 import { linkPlan } from '@/services/links/plan';
 import { group } from 'd3-array';
 import type { ReasonCode } from '@/core/clearance/reasons';
@@ -110,11 +111,14 @@ async function queueMessages(
     scope,
     messages.map(({ one }) => people.where(one.personId)?.owner_id ?? null),
   );
+  const said = new Map<Message, Message>();
+  for (const { asked } of messages)
+    if (!said.has(asked.message)) said.set(asked.message, await fillAll(scope, asked.message));
   const made = messages.map((message) => {
     const person = persons.get(message.one.personId)!;
     const owner = people.where(person.id)?.owner_id;
     const values = templateValues(person.row, facts, (owner && names.get(owner)) ?? null);
-    const copy = copyOf(facts, linkedWording(facts, message.asked.message), values);
+    const copy = copyOf(facts, linkedWording(facts, said.get(message.asked.message)!), values);
     const { body, codes } = codeLinks(ctx, copy);
     return { message, copy, codes, row: rowOf(ctx, message, person, { ...copy, text: body }, facts) };
   });
@@ -122,6 +126,11 @@ async function queueMessages(
     scope,
     made.map(({ row }) => row),
   );
+  for (const { row, message } of made)
+    if (said.get(message.asked.message) !== message.asked.message)
+      await noteItems(scope, { sendId: message.one.sequenceId, stepId: row.from!.step }, [
+        message.asked.message.body,
+      ]);
   const bySequence = group(made, ({ message }) => message.one.sequenceId);
   for (const [sequenceId, those] of bySequence)
     await keepCodes(

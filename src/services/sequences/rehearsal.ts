@@ -27,6 +27,7 @@ import {
 } from '@/services/clearance/clearance-facts';
 import type { Context } from '@/services/kit/context';
 import { invalid, notFound, type Refusal } from '@/services/kit/validation';
+import { fillAll } from '@/services/items/fill-items';
 import { channelOf, linkedWording } from './carry-out';
 import { loadPeople, type People } from './facts';
 import type { RehearsalInput } from './inputs';
@@ -84,7 +85,7 @@ export async function rehearseSequence(
   const player = await Player.load(
     ctx,
     scope,
-    { ...document.value, program: program.id },
+    await fillAll(scope, { ...document.value, program: program.id }),
     input.person ?? null,
   );
   if (!player)

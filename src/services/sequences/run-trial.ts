@@ -20,6 +20,7 @@ import {
 import type { Context } from '@/services/kit/context';
 import { mailToken } from '@/services/kit/mail-token';
 import { asDue, type Queue } from '@/services/kit/trouble';
+import { fillAll } from '@/services/items/fill-items';
 import { blockOf, channelOf, wordingOf } from './carry-out';
 import { loadPeople } from './facts';
 import { firstNamesOf } from './names';
@@ -196,7 +197,7 @@ async function send(
   const names = await firstNamesOf(scope, [trial.accountId]);
   const copy = copyOf(
     facts,
-    wordingOf(message),
+    wordingOf(await fillAll(scope, message)),
     templateValues(person.row, facts, names.get(trial.accountId) ?? null),
   );
   const blocked = blockOf(person.address ?? '', copy, channel);

@@ -11,6 +11,7 @@ import { Workspace } from '@/db/access/entities';
 import type { Scope } from '@/db/kit/scope';
 import { SenderNumberRow } from '@/db/numbers/entities';
 import type { Program } from '@/db/programs/entities';
+import { itemOf, itemsIn } from '@/services/items/fill-items';
 import { wordingsBetween } from '@/db/sends/broadcasts';
 
 export interface WordingQuestion {
@@ -40,13 +41,14 @@ export async function findInWording(scope: Scope, question: WordingQuestion): Pr
 async function contextOf(
   scope: Scope,
   workspace: Workspace,
-  { program, channel, at, broadcastId = null, parts = null, answers = false }: WordingQuestion,
+  { source, program, channel, at, broadcastId = null, parts = null, answers = false }: WordingQuestion,
 ): Promise<WordingContext> {
   const span = { from: new Date(at - MONTH), to: new Date(at), except: broadcastId ?? '' };
   const rows = program ? await wordingsBetween(scope, { program: program.id, channel, ...span }) : [];
   const sent = rows.map((row) => ({ ...row, at: row.at.getTime() }));
   return {
     ...{ channel, at, zone: workspace.zone, country: workspace.country, parts, answers, sent },
+    items: new Map([...(await itemsIn(scope, source))].map(([key, row]) => [key, itemOf(row)])),
     business: {
       name: workspace.business,
       kind: workspace.wording.kind,

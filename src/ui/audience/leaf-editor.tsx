@@ -263,7 +263,7 @@ function LastDays({ days, set }: { days: number | undefined; set(days: number | 
   );
 }
 
-const TARGETS = ['broadcast', 'sequence', 'step', 'program'] as const;
+const TARGETS = ['broadcast', 'sequence', 'step', 'item', 'program'] as const;
 
 function TargetWords({ of, askable, set }: { of: Target; askable: Askable; set(of: Target): void }) {
   const kind = TARGETS.find((one) => of[one]) ?? 'any';
@@ -283,6 +283,7 @@ function TargetWords({ of, askable, set }: { of: Target; askable: Askable; set(o
           ['broadcast', 'the broadcast'],
           ['sequence', 'the sequence'],
           ['step', 'the line'],
+          ['item', 'a text about'],
           ['program', 'a text of'],
         ]}
         set={choose}

@@ -2,6 +2,7 @@
 import {
   autocompletion,
   startCompletion,
+  type Completion,
   type CompletionContext,
   type CompletionResult,
 } from '@codemirror/autocomplete';
@@ -25,6 +26,7 @@ import {
   type ViewUpdate,
 } from '@codemirror/view';
 import { useEffect, useImperativeHandle, useRef, type Ref } from 'react';
+import type { KeptFile } from '@/core/media/kinds';
 import { askServer } from './ask';
 import { labelOf, neverEmpty } from '@/core/text/fields';
 import { fitsGsm7 } from '@/core/text/gsm7';
@@ -208,14 +210,68 @@ export interface EditorTemplate {
   body: string;
 }
 
-/** Templates are asked for when somebody types a slash where a word begins, not before. */
-const slashTemplates = (told: (template: EditorTemplate) => void): Extension =>
+/** Something to write about, with what a text can say of it. */
+export interface EditorItem {
+  number: string;
+  name: string;
+  when: string;
+  /** Why it should not be written about now; null: it can be. */
+  against: string | null;
+  /** What goes in, as it is stored, by what it is; the first is what is usual. */
+  says: { label: string; source: string }[];
+  /** Its picture. */
+  file: KeptFile | null;
+}
+
+/** What it says is put in where the hash and what follows it stand. */
+const putIn =
+  (source: string, then: () => void = () => {}): NonNullable<Completion['apply']> =>
+  (view: EditorView, _completion: Completion, from: number, to: number) => {
+    view.dispatch({
+      changes: { from, to, insert: source },
+      selection: { anchor: from + source.length },
+      annotations: OURS.of(true),
+    });
+    then();
+  };
+
+/** Things to write about, by a part of their name or number behind a hash where a word begins. */
+const hashItems =
+  (told: (item: EditorItem) => void) =>
+  async (context: CompletionContext): Promise<CompletionResult | null> => {
+    const typed = context.matchBefore(/(?<=^|\s)#[^\n#]{0,40}/);
+    if (!typed) return null;
+    const found = await askServer<{ items: EditorItem[] }>('/internal/items', {
+      called: typed.text.slice(1),
+    }).catch(() => null);
+    if (!found || context.aborted) return null;
+    const one = found.items.length === 1;
+    return {
+      from: typed.from,
+      filter: false,
+      options: found.items.flatMap((item) =>
+        (one ? item.says : item.says.slice(0, 1)).map(({ label, source }, i) => ({
+          label: `#${item.number} ${i}`,
+          displayLabel: i === 0 ? `${item.number} ${item.name}` : label,
+          detail: i === 0 ? (item.against ?? item.when) : '',
+          apply: putIn(source, () => i === 0 && told(item)),
+        })),
+      ),
+    };
+  };
+
+/** Templates are asked for when somebody types a slash where a word begins, things to write about by a hash. */
+const completions = (
+  told: (template: EditorTemplate) => void,
+  toldItem: (item: EditorItem) => void,
+): Extension =>
   autocompletion({
     icons: false,
     activateOnTyping: true,
     // Whoever typed a slash means the list: its first line is taken as soon as it stands there.
     interactionDelay: 0,
     override: [
+      hashItems(toldItem),
       async (context: CompletionContext): Promise<CompletionResult | null> => {
         const typed = context.matchBefore(/(?<=^|\s)\/[^\s/]*/);
         if (!typed) return null;
@@ -230,14 +286,7 @@ const slashTemplates = (told: (template: EditorTemplate) => void): Extension =>
             label: `/${template.name}`,
             displayLabel: template.name,
             ...(template.folder === '' ? {} : { detail: template.folder }),
-            apply(view: EditorView, _completion: unknown, from: number, to: number) {
-              view.dispatch({
-                changes: { from, to, insert: template.body },
-                selection: { anchor: from + template.body.length },
-                annotations: OURS.of(true),
-              });
-              told(template);
-            },
+            apply: putIn(template.body, () => told(template)),
           })),
         };
       },
@@ -297,8 +346,8 @@ export interface EditorHandle {
   insertField(name: string, fallback: string | null): void;
   /** Puts words in where the cursor is. */
   insert(words: string): void;
-  /** Types the slash that opens the templates. */
-  openTemplates(): void;
+  /** Types the slash that opens the templates, or the hash that opens things to write about. */
+  open(sign: '/' | '#'): void;
   undo(): void;
   replace(source: string): void;
   /** Selects a stretch of the stored text. */
@@ -318,6 +367,8 @@ interface Props {
   onSwapped?(swaps: readonly Swap[]): void;
   /** A template was put in. */
   onTemplate?(template: EditorTemplate): void;
+  /** Something to write about was put in. */
+  onItem?(item: EditorItem): void;
   ref?: Ref<EditorHandle>;
 }
 
@@ -332,19 +383,23 @@ export function TextEditor({
   counts = false,
   onSwapped,
   onTemplate,
+  onItem,
   ref,
 }: Props) {
   const host = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView | null>(null);
-  const latest = useRef({ onChange, onSwapped, onTemplate });
+  const latest = useRef({ onChange, onSwapped, onTemplate, onItem });
   useEffect(() => {
-    latest.current = { onChange, onSwapped, onTemplate };
-  }, [onChange, onSwapped, onTemplate]);
+    latest.current = { onChange, onSwapped, onTemplate, onItem };
+  }, [onChange, onSwapped, onTemplate, onItem]);
   useEffect(() => {
     const extensions: Extension[] = [
       history(),
       // Before the other keys: its own come first while the list is open.
-      slashTemplates((template) => latest.current.onTemplate?.(template)),
+      completions(
+        (template) => latest.current.onTemplate?.(template),
+        (item) => latest.current.onItem?.(item),
+      ),
       keymap.of([...defaultKeymap, ...historyKeymap]),
       EditorView.lineWrapping,
       EditorView.contentAttributes.of({
@@ -391,12 +446,12 @@ export function TextEditor({
       editor.dispatch(editor.state.replaceSelection(words));
       editor.focus();
     },
-    openTemplates() {
+    open(sign) {
       const editor = view.current!;
       editor.focus();
       const { from, to } = editor.state.selection.main;
       const before = editor.state.sliceDoc(Math.max(0, from - 1), from);
-      const insert = before === '' || /\s/.test(before) ? '/' : ' /';
+      const insert = before === '' || /\s/.test(before) ? sign : ` ${sign}`;
       editor.dispatch({
         changes: { from, to, insert },
         selection: { anchor: from + insert.length },

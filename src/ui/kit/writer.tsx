@@ -13,7 +13,7 @@ import { useFindings, type Checked } from './use-findings';
 import { EmojiPicker } from './emoji-picker';
 import { count, plural } from './numbers';
 import { Problem } from './problem';
-import { TextEditor, type EditorHandle, type EditorTemplate } from './text-editor';
+import { TextEditor, type EditorHandle, type EditorItem, type EditorTemplate } from './text-editor';
 
 interface Props {
   label: string;
@@ -31,6 +31,8 @@ interface Props {
   problem?: string | null | undefined;
   /** A template was put in. */
   onTemplate?(template: EditorTemplate): void;
+  /** Something to write about was put in. */
+  onItem?(item: EditorItem): void;
   ref?: Ref<EditorHandle>;
 }
 
@@ -46,6 +48,7 @@ export function Writer({
   checked,
   problem,
   onTemplate,
+  onItem,
   ref,
 }: Props) {
   const id = useId();
@@ -66,6 +69,7 @@ export function Writer({
         onChange={(source) => (setSwapped([]), onChange(source))}
         onSwapped={setSwapped}
         {...(onTemplate ? { onTemplate } : {})}
+        {...(onItem ? { onItem } : {})}
       />
       <div className="mt-1 flex flex-wrap items-baseline justify-between gap-x-4 text-sm text-soft">
         <span>{counts && <Count source={value} />}</span>
@@ -105,9 +109,17 @@ export function Writer({
           type="button"
           className="button px-2 py-0.5 text-sm"
           title="A template: type / where a word begins"
-          onClick={() => editor.current?.openTemplates()}
+          onClick={() => editor.current?.open('/')}
         >
           template <kbd className="text-soft">/</kbd>
+        </button>
+        <button
+          type="button"
+          className="button px-2 py-0.5 text-sm"
+          title="An event, tour or article: type # and a part of its name or number"
+          onClick={() => editor.current?.open('#')}
+        >
+          what is on <kbd className="text-soft">#</kbd>
         </button>
         <EmojiPicker onPick={(emoji) => editor.current?.insert(emoji)} />
       </div>

@@ -1,20 +1,9 @@
 'use client';
 import { useId, useState } from 'react';
-import { MEDIA_KINDS, MOST_FILES, type MediaKind } from '@/core/media/kinds';
+import { MEDIA_KINDS, MOST_FILES, type KeptFile } from '@/core/media/kinds';
 import { askServer } from '@/ui/kit/ask';
 import { FilePicker } from '@/ui/kit/file-picker';
 import { Problem } from '@/ui/kit/problem';
-
-/** A file as it can go along with a text. */
-export interface KeptFile {
-  id: string;
-  name: string;
-  kind: MediaKind;
-  alt: string;
-  /** Bytes of it, and of what a picture message carries. */
-  size: number;
-  smallSize: number;
-}
 
 interface Props {
   files: readonly KeptFile[];

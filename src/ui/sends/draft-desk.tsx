@@ -18,7 +18,8 @@ import {
   type Sending,
   type When,
 } from './draft-values';
-import { FilesField, type KeptFile } from '@/ui/media/files-field';
+import { MOST_FILES, type KeptFile } from '@/core/media/kinds';
+import { FilesField } from '@/ui/media/files-field';
 import { type Found } from './draft-sample';
 import { DraftTry } from './draft-try';
 import { BehindDialog } from './draft-behind';
@@ -113,6 +114,10 @@ export function DraftDesk({
                 ...(old.subject === '' && template.subject ? { subject: template.subject } : {}),
               }))
             }
+            onItem={({ file }) => {
+              const has = values.files.some(({ id: known }) => known === file?.id);
+              if (file && !has && values.files.length < MOST_FILES) set({ files: [...values.files, file] });
+            }}
             subjectProblem={problemOf(shown === 0 ? 'subject' : `comparison.others.${shown - 1}.subject`)}
             problem={problemOf(shown === 0 ? 'body' : `comparison.others.${shown - 1}.body`) ?? complaint}
             findings={report?.findings ?? NO_FINDINGS}

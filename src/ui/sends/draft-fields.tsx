@@ -4,7 +4,7 @@ import { CHANNELS, CHANNEL_WORDS, type Channel } from '@/core/message/channel';
 import type { MergeField } from '@/core/text/fields';
 import type { Finding } from '@/core/wording/finding';
 import { Problem } from '@/ui/kit/problem';
-import type { EditorHandle, EditorTemplate } from '@/ui/kit/text-editor';
+import type { EditorHandle, EditorItem, EditorTemplate } from '@/ui/kit/text-editor';
 import { Writer } from '@/ui/kit/writer';
 import { type DraftProps, type DraftValues } from './draft-values';
 
@@ -16,6 +16,7 @@ export function Writing({
   body,
   set,
   onTemplate,
+  onItem,
   editor,
   subjectProblem,
   problem,
@@ -33,6 +34,8 @@ export function Writing({
   set(part: { subject?: string; body?: string }): void;
   /** A template was put in. */
   onTemplate(template: EditorTemplate): void;
+  /** Something to write about was put in. */
+  onItem(item: EditorItem): void;
   editor: React.RefObject<EditorHandle | null>;
   subjectProblem: string | undefined;
   problem: string | null | undefined;
@@ -64,6 +67,7 @@ export function Writing({
         findings={findings}
         problem={problem}
         onTemplate={onTemplate}
+        onItem={onItem}
       />
     </>
   );

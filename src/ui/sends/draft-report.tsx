@@ -6,7 +6,7 @@ import type { Finding, Place } from '@/core/wording/finding';
 import type { SwapOffer } from '@/core/text/swaps';
 import type { Examples } from '@/core/broadcast/examples';
 import { LINK_WORDS, type LinkReason } from '@/core/media/carriage';
-import type { KeptFile } from '@/ui/media/files-field';
+import type { KeptFile } from '@/core/media/kinds';
 import type { LinkChoice } from '@/core/link/shorten';
 import type { LeavingPlan } from '@/core/broadcast/leaving';
 import { LeavingChart } from './leaving-chart';

@@ -4,7 +4,7 @@ import { useEffect, useState } from 'react';
 import type { Example, Examples } from '@/core/broadcast/examples';
 import { displayNumber } from '@/core/phone/number';
 import { plural } from '@/ui/kit/numbers';
-import type { KeptFile } from '@/ui/media/files-field';
+import type { KeptFile } from '@/core/media/kinds';
 import { ShownFiles } from '@/ui/media/shown-files';
 
 const CHOICES: readonly [keyof Examples, string][] = [

@@ -3,7 +3,7 @@ import type { Askable } from '@/ui/audience/leaf-editor';
 import type { LinkChoice } from '@/core/link/shorten';
 import type { Measure } from '@/core/broadcast/wordings';
 import type { MergeField } from '@/core/text/fields';
-import type { KeptFile } from '@/ui/media/files-field';
+import type { KeptFile } from '@/core/media/kinds';
 import { type Channel } from '@/core/message/channel';
 
 /** When and from where it leaves, as it stands in the fields. */

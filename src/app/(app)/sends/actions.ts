@@ -133,6 +133,7 @@ export async function tryDraftAction(
           ...{ program: String(values.program), body: cutText(String(values.body), LONGEST_TEXT) },
           personId: personId === null ? null : String(personId),
           senderName: session.name.split(' ')[0] ?? null,
+          media: values.files.map(({ id }) => String(id)),
         },
         actorOf(session),
       ),

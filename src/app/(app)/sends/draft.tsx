@@ -1,7 +1,7 @@
 'use client';
 import { useRouter } from 'next/navigation';
 import type { MergeField } from '@/core/text/fields';
-import type { KeptFile } from '@/ui/media/files-field';
+import type { KeptFile } from '@/core/media/kinds';
 import { DraftDesk } from '@/ui/sends/draft-desk';
 import {
   type AudienceChoices,

@@ -19,6 +19,9 @@ export default async function SendsPage({ searchParams }: { searchParams: Promis
       title="Sends"
       actions={
         <>
+          <Link href="/sends/items" className="button">
+            What is on
+          </Link>
           <Link href="/sends/templates" className="button">
             Templates
           </Link>

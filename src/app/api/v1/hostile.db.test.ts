@@ -291,6 +291,14 @@ const GOOD: Record<string, () => object | Promise<object>> = {
   ChooseWordingInput: () => goingOut({ wording: 0 }),
   LimitsInput: async () => ({ stamp: await stampOf('workspace'), opt_outs: 3, spam: null, failures: 12.5 }),
   TemplateInput: () => ({ name: `T${n++}`, folder: 'News', body: 'Clear.', own: false }),
+  ItemInput: () => ({
+    number: `E${n++}`,
+    kind: 'event',
+    name: 'Ring night',
+    starts_at: '2026-12-05T02:30:00Z',
+    price: '12 USD',
+  }),
+  ImportItemsInput: () => ({ content: 'name,starts\nRing night,2026-12-04 19:30' }),
   KeepFileInput: () => ({ name: 'dome.vcf', content: btoa('BEGIN:VCARD\nFN:A\nEND:VCARD\n'), alt: 'A dome' }),
   DescribeFileInput: () => ({ alt: 'A dome' }),
   ChangeTemplateInput: async () => ({
@@ -439,7 +447,9 @@ const counts = async (): Promise<string> =>
 async function idFor(path: string): Promise<string> {
   if (!path.includes('{id}')) return '';
   const table = path.split('/')[1]!.replace('people', 'person').replace('-', '_').replace(/s$/, '');
-  const of = ({ batche: 'batch', webhook: 'webhook_endpoint' } as Record<string, string>)[table] ?? table;
+  const of =
+    ({ batche: 'batch', webhook: 'webhook_endpoint', file: 'media_file' } as Record<string, string>)[table] ??
+    table;
   const [row] = await world.within((scope) =>
     scope.rows<{ id: string }>(
       `select id from ${of} where workspace_id = :workspace order by id desc limit 1`,

@@ -9,6 +9,7 @@ export const THINGS = {
   programs: ['prg_a', 'prg_b'],
   broadcasts: ['brc_a', 'brc_b'],
   steps: ['stp_a'],
+  items: ['itm_a', 'itm_b'],
   segment: 'seg_a',
   import: 'imp_a',
   batch: 'bat_a',
@@ -96,6 +97,7 @@ const target: fc.Arbitrary<Target> = fc.oneof(
   fc.constantFrom(...THINGS.broadcasts).map((sequence) => ({ sequence })),
   fc.constantFrom(...THINGS.programs).map((program) => ({ program })),
   fc.constant({ step: THINGS.steps[0] }),
+  fc.constantFrom(...THINGS.items).map((item) => ({ item })),
 );
 
 const maybeDays = fc.option(few, { nil: undefined }).map((n) => (n === undefined ? {} : { days: n }));

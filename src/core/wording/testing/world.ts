@@ -97,6 +97,7 @@ export function contextOf(letter: string): WordingContext {
     ...{ channel: 'sms', at: NOW, zone: 'America/Denver', country: 'US', answers: false, sent, parts: null },
     business: { name: of.name, kind: of.kind, hosts: [of.host], numbers: ['+17195550110', '+13035550123'] },
     program: { name: of.program, promise: { count: of.count, period: 'month' } },
+    items: new Map(),
     optOutDue: letter === letter.toUpperCase(),
   };
 }
