@@ -75,7 +75,7 @@ export function benchClearance(): void {
         number: '+17195550110',
         kind: 'local',
         sms: true,
-    mms: true,
+        mms: true,
         registration: 'registered',
         dailyCap: null,
         sentToday: 0,

@@ -1,9 +1,13 @@
+import type { FieldForm } from './field-forms';
+
 /** What a merge field can name. A workspace's own fields live under `person.fields.`. */
 export interface MergeField {
   name: string;
   label: string;
   /** Proposed when the field is put into a text; the writer can change it. `null`: never empty. */
   fallback: string | null;
+  /** What it reads as when it is put in; left out: as it is. */
+  form?: FieldForm;
 }
 
 export const MERGE_FIELDS: readonly MergeField[] = [

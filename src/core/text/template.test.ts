@@ -1,4 +1,6 @@
 import { describe, expect, it } from 'vitest';
+import { tokensOf } from '../wording/reading';
+import { countedAs, type FieldForm } from './field-forms';
 import { fieldSource, parseTemplate, templateFromPlain } from './template';
 
 const render = (source: string, values: Record<string, string | null>) => {
@@ -37,6 +39,32 @@ describe('templates', () => {
         .text,
     ).toBe('Your walk');
   });
+
+  it.each<[string, FieldForm, string | null, string]>([
+    ['fields.seats', { count: { one: 'seat', other: 'seats' } }, '1', '1 seat'],
+    ['fields.seats', { count: { one: 'seat', other: 'seats' } }, '0', '0 seats'],
+    ['fields.seats', { count: { one: 'place | seat', other: 'seats' } }, '1', '1 place | seat'],
+    ['fields.seats', { count: { one: 'seat', other: 'seats' } }, 'many', 'many'],
+    ['fields.seats', { count: { one: 'seat', other: 'seats' } }, null, 'a few'],
+    ['fields.day', { date: 'short' }, '2026-12-04', 'Fri, Dec 4'],
+    ['fields.day', { date: 'long' }, '2026-12-04', 'December 4'],
+    ['fields.day', { date: 'weekday' }, '2026-12-04', 'Friday'],
+    ['fields.day', { date: 'weekday' }, '2026-02-30', '2026-02-30'],
+    ['fields.day', { date: 'weekday' }, '', 'a few'],
+  ])('%s as %j of %j reads %s', (name, form, value, words) => {
+    const source = fieldSource(`person.${name}`, 'a few', form);
+    expect(render(source, { [`person.${name}`]: value }).text).toBe(words);
+    const [token] = tokensOf(source);
+    expect(token).toMatchObject({ from: 0, to: source.length, is: { fallback: 'a few', form } });
+  });
+
+  it.each([
+    ['Visits', { one: 'visit', other: 'visits' }],
+    ['Number of evenings', { one: 'evening', other: 'evenings' }],
+    ['Parties', { one: 'party', other: 'parties' }],
+    ['Passes', { one: 'pass', other: 'passes' }],
+    ['Year', { one: 'year', other: 'years' }],
+  ])('%s are counted', (label, words) => expect(countedAs(label)).toEqual(words));
 
   it('chooses by plural, as MessageFormat does', () => {
     const source =

@@ -1,6 +1,7 @@
 import { MessageError, MessageFormat, parseMessage, validate, visit, type Model } from 'messageformat';
 import { DefaultFunctions, DraftFunctions, type MessageFunction } from 'messageformat/functions';
 import { ok, refuse, type Result } from '../shared/result';
+import { countWords, DATE_STYLES, dateWords, type FieldForm } from './field-forms';
 import { isMergeField, MERGE_FIELDS } from './fields';
 
 /**
@@ -39,19 +40,33 @@ export interface TemplateProblem {
 const isEmpty = (value: unknown): boolean =>
   value === null || value === undefined || String(value).trim() === '';
 
-/** `:wren:field` gives the value, or the fallback when it is empty. */
-const fieldFunction: MessageFunction<string> = (context, options, input) => {
-  const chosen = isEmpty(input) ? String(options.fallback ?? '') : String(input);
-  return {
-    type: 'wren:field',
-    dir: context.dir ?? 'auto',
-    selectKey: (keys) => (keys.has(chosen) ? chosen : null),
-    toString: () => chosen,
-    valueOf: () => chosen,
+type Option = (name: string) => string;
+
+/** A function of ours: what a value that is not empty reads as. Where it is empty, the fallback stands in. */
+const reads =
+  (words: (value: string, option: Option) => string): MessageFunction<string> =>
+  (context, options, input) => {
+    const option: Option = (name) => String(options[name] ?? '');
+    const chosen = isEmpty(input) ? option('fallback') : words(String(input), option);
+    return {
+      type: 'wren:field',
+      dir: context.dir ?? 'auto',
+      selectKey: (keys) => (keys.has(chosen) ? chosen : null),
+      toString: () => chosen,
+      valueOf: () => chosen,
+    };
   };
+
+/** `:wren:field` gives the value; `:wren:count` so many of something; `:wren:date` a day in words. */
+const OURS = {
+  'wren:field': reads((value) => value),
+  'wren:count': reads((value, option) => countWords(value, { one: option('one'), other: option('other') })),
+  'wren:date': reads((value, option) =>
+    dateWords(value, DATE_STYLES.find((style) => style === option('style')) ?? 'short'),
+  ),
 };
 
-const FUNCTIONS = { ...DefaultFunctions, ...DraftFunctions, 'wren:field': fieldFunction };
+const FUNCTIONS = { ...DefaultFunctions, ...DraftFunctions, ...OURS };
 
 /** Reads a template, or says what is wrong with it and where. */
 export function parseTemplate(source: string): Result<Template, TemplateProblem[]> {
@@ -121,11 +136,18 @@ export function templateFromPlain(text: string): string {
   return /^\s*\./.test(escaped) ? `{{${escaped}}}` : escaped;
 }
 
-/** A merge field as template source, its fallback quoted where MessageFormat asks for it. */
-export function fieldSource(name: string, fallback: string | null): string {
-  if (fallback === null) return `{$${name} :wren:field}`;
-  const literal = /^[\p{L}\p{N}_-]+$/u.test(fallback)
-    ? fallback
-    : `|${fallback.replace(/[\\|]/g, (c) => `\\${c}`)}|`;
-  return `{$${name} :wren:field fallback=${literal}}`;
+/** A merge field as template source, its words quoted where MessageFormat asks for it. */
+export function fieldSource(name: string, fallback: string | null, form: FieldForm | null = null): string {
+  const [called, options] = formSource(form);
+  const all = fallback === null ? options : { ...options, fallback };
+  const said = Object.entries(all).map(([option, words]) => ` ${option}=${literal(words)}`);
+  return `{$${name} :wren:${called}${said.join('')}}`;
 }
+
+function formSource(form: FieldForm | null): [called: string, options: Record<string, string>] {
+  if (form === null) return ['field', {}];
+  return 'count' in form ? ['count', { ...form.count }] : ['date', { style: form.date }];
+}
+
+const literal = (words: string): string =>
+  /^[\p{L}\p{N}_-]+$/u.test(words) ? words : `|${words.replace(/[\\|]/g, (c) => `\\${c}`)}|`;

@@ -1,15 +1,22 @@
+import { DATE_STYLES, type FieldForm } from '../text/field-forms';
 import { labelOf } from '../text/fields';
 
+const LITERAL = String.raw`(?:\|(?:[^|\\]|\\.)*\||[^\s}|]+)`;
+
 /** A merge field as it stands in the stored text, or an escaped character. */
-const TOKENS =
-  /\{\$([\w.]+)(?: :wren:field(?: fallback=(?:\|((?:[^|\\]|\\.)*)\||([^\s}]+)))?)?\}|\\([{}\\|])/g;
+const TOKENS = new RegExp(
+  String.raw`\{\$([\w.]+)(?: :wren:(field|count|date)((?: [a-z]+=${LITERAL})*))?\}|\\([{}\\|])`,
+  'g',
+);
+
+const OPTIONS = new RegExp(String.raw` ([a-z]+)=(${LITERAL})`, 'g');
 
 /** A stretch of the stored text that stands for something else. */
 export interface Token {
   from: number;
   to: number;
   /** A merge field, or the character an escape stands for. */
-  is: { field: string; fallback: string | null } | { char: string };
+  is: { field: string; fallback: string | null; form: FieldForm | null } | { char: string };
 }
 
 /** The merge fields and escapes of a stored text, in order. */
@@ -17,10 +24,23 @@ export const tokensOf = (source: string): Token[] =>
   [...source.matchAll(TOKENS)].map((match) => ({
     from: match.index,
     to: match.index + match[0].length,
-    is: match[4]
-      ? { char: match[4] }
-      : { field: match[1]!, fallback: match[2]?.replace(/\\(.)/g, '$1') ?? match[3] ?? null },
+    is: match[4] ? { char: match[4] } : fieldOf(match[1]!, match[2] ?? 'field', match[3] ?? ''),
   }));
+
+function fieldOf(field: string, called: string, said: string) {
+  const options = new Map([...said.matchAll(OPTIONS)].map(([, name, words]) => [name, unquoted(words!)]));
+  return { field, fallback: options.get('fallback') ?? null, form: formOf(called, options) };
+}
+
+function formOf(called: string, options: ReadonlyMap<string | undefined, string>): FieldForm | null {
+  if (called === 'count')
+    return { count: { one: options.get('one') ?? '', other: options.get('other') ?? '' } };
+  if (called !== 'date') return null;
+  return { date: DATE_STYLES.find((style) => style === options.get('style')) ?? 'short' };
+}
+
+const unquoted = (words: string): string =>
+  words.startsWith('|') ? words.slice(1, -1).replace(/\\(.)/g, '$1') : words;
 
 /** Stands for a merge field: no letter, no space, one code unit. */
 export const FIELD = '\uFFFC';
@@ -29,6 +49,8 @@ export interface ReadField {
   name: string;
   label: string;
   fallback: string | null;
+  /** What it reads as beside its plain value; null: as it is. */
+  form: FieldForm | null;
   /** Where it stands in `text`; in the stored text it is `from` to `to`. */
   at: number;
   from: number;
@@ -61,7 +83,8 @@ export function readSource(source: string): Reading {
     if ('char' in is) text += is.char;
     else {
       fields.push({
-        ...{ name: is.field, label: labelOf(is.field), fallback: is.fallback, at: text.length, from, to },
+        ...{ name: is.field, label: labelOf(is.field), fallback: is.fallback },
+        ...{ form: is.form, at: text.length, from, to },
       });
       text += FIELD;
     }

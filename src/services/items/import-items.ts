@@ -2,6 +2,7 @@ import { fold } from '@/core/audience/fold';
 import { itemColumns, type ItemColumn } from '@/core/item/columns';
 import { ITEM_KINDS, type ItemKind, type ItemState } from '@/core/item/item';
 import { readWhen, type When } from '@/core/item/read-when';
+import { cutText } from '@/core/shared/clean-text';
 import { ok, type Result } from '@/core/shared/result';
 import { Workspace } from '@/db/access/entities';
 import type { Scope } from '@/db/kit/scope';
@@ -75,7 +76,7 @@ const ofEvent = ({
   allDay,
   cancelled,
 }: CalendarEvent): ReadItem => ({
-  ...{ number: null, kind: 'event', name, place, price: '', url, mediaId: null, uid: uid.slice(0, 200) },
+  ...{ number: null, kind: 'event', name, place, price: '', url, mediaId: null, uid: cutText(uid, 200) },
   ...{ startsAt, endsAt, allDay, state: cancelled ? 'cancelled' : 'on' },
 });
 

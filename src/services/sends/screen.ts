@@ -19,6 +19,8 @@ import { resultOf } from './views';
 import { heldWords } from './watch-limits';
 import { filesById, keptFiles } from '@/services/media/files';
 import { keptFile } from '@/services/media/views';
+import type { Field } from '@/db/audience/entities';
+import { countedAs } from '@/core/text/field-forms';
 import { Broadcast } from '@/db/sends/entities';
 import { Program } from '@/db/programs/entities';
 import type { Millis } from '@/core/shared/instant';
@@ -94,8 +96,10 @@ export const audienceWords = async (
   now: Millis,
 ): Promise<string | null> => audience && sentenceOf(audience, await audienceContext(scope, now, accountId));
 
-const ownMergeField = ({ key, label }: { key: string; label: string }): MergeField => ({
+const ownMergeField = ({ key, label, kind }: Pick<Field, 'key' | 'label' | 'kind'>): MergeField => ({
   ...{ name: `person.fields.${key}`, label, fallback: null },
+  ...(kind === 'number' ? { form: { count: countedAs(label) } } : {}),
+  ...(kind === 'date' ? { form: { date: 'short' as const } } : {}),
 });
 
 export async function readBehindBroadcast(scope: Scope, broadcastId: string, what: string) {

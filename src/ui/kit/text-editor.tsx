@@ -28,34 +28,47 @@ import {
 import { useEffect, useImperativeHandle, useRef, type Ref } from 'react';
 import type { KeptFile } from '@/core/media/kinds';
 import { askServer } from './ask';
-import { labelOf, neverEmpty } from '@/core/text/fields';
+import { DATE_STYLE_WORDS, type DateStyle, type FieldForm } from '@/core/text/field-forms';
+import { labelOf, neverEmpty, type MergeField } from '@/core/text/fields';
 import { fitsGsm7 } from '@/core/text/gsm7';
 import { swapsIn, type Swap } from '@/core/text/swaps';
 import { fieldSource } from '@/core/text/template';
 import { type Finding, type Place } from '@/core/wording/finding';
 import { tokensOf } from '@/core/wording/reading';
 
-/** A merge field. A press on it lets one write in it what stands there where it is empty. */
+/** A part of a chip that can be written in it: what it is, what it says now, and from what it is chosen. */
+interface ChipPart {
+  label: string;
+  value: string;
+  options?: readonly (readonly [value: string, words: string])[];
+}
+
+/** A merge field. A press on it lets one write in it how it reads, and what stands there where it is empty. */
 class Chip extends WidgetType {
   constructor(
     readonly field: string,
     readonly fallback: string | null,
+    readonly form: FieldForm | null,
   ) {
     super();
   }
 
   override eq(other: Chip): boolean {
-    return other.field === this.field && other.fallback === this.fallback;
+    return this.#source() === other.#source();
+  }
+
+  #source(): string {
+    return fieldSource(this.field, this.fallback, this.form);
   }
 
   toDOM(view: EditorView): HTMLElement {
     const node = document.createElement('span');
     node.className = 'chip';
-    this.#show(node);
-    if (neverEmpty(this.field)) return node;
-    node.title = 'Press to write what stands here where it is empty';
+    node.textContent = chipWords(this.field, this.fallback, this.form);
+    if (neverEmpty(this.field) && this.form === null) return node;
+    node.title = 'Press to write how it reads, and what stands here where it is empty';
     node.addEventListener('mousedown', (event) => {
-      if (event.target instanceof HTMLInputElement) return;
+      if (event.target !== node) return;
       event.preventDefault();
       this.#edit(view, node);
     });
@@ -67,30 +80,39 @@ class Chip extends WidgetType {
     return true;
   }
 
-  #show(node: HTMLElement): void {
+  #parts(): ChipPart[] {
     const label = labelOf(this.field);
-    node.textContent = this.fallback === null ? label : `${label} or “${this.fallback}”`;
+    const empty = { label: `If ${label} is empty, say`, value: this.fallback ?? '' };
+    if (this.form === null) return [empty];
+    if ('date' in this.form)
+      return [{ label: 'As', value: this.form.date, options: Object.entries(DATE_STYLE_WORDS) }, empty];
+    const { one, other } = this.form.count;
+    return [{ label: 'Of one, say', value: one }, { label: 'Of several, say', value: other }, empty];
   }
 
   #edit(view: EditorView, node: HTMLElement): void {
-    const input = document.createElement('input');
-    input.className = 'chip-input';
-    input.value = this.fallback ?? '';
-    input.setAttribute('aria-label', `If ${labelOf(this.field)} is empty, say`);
-    node.replaceChildren(`${labelOf(this.field)} or `, input);
-    input.focus();
-    input.select();
+    const parts = this.#parts();
+    const controls = parts.map(controlOf);
+    node.replaceChildren(
+      `${labelOf(this.field)} `,
+      ...controls.flatMap((control, i) => [i === parts.length - 1 ? ' or ' : i > 0 ? ' / ' : '', control]),
+    );
+    const first = controls[0]!;
+    first.focus();
+    if (first instanceof HTMLInputElement) first.select();
     let over = false;
     const end = (keep: boolean) => {
       if (over) return;
       over = true;
-      const changed = keep && input.value !== (this.fallback ?? '');
-      this.#show(node);
-      if (changed) this.#put(view, node, input.value);
+      const said = controls.map(({ value }) => value);
+      node.textContent = chipWords(this.field, this.fallback, this.form);
+      if (keep) this.#put(view, node, said);
       view.focus();
     };
-    input.addEventListener('blur', () => end(true));
-    input.addEventListener('keydown', (event) => {
+    node.addEventListener('focusout', (event) => {
+      if (!node.contains(event.relatedTarget as Node | null)) end(true);
+    });
+    node.addEventListener('keydown', (event) => {
       if (event.key !== 'Enter' && event.key !== 'Escape') return;
       event.preventDefault();
       event.stopPropagation();
@@ -98,13 +120,38 @@ class Chip extends WidgetType {
     });
   }
 
-  #put(view: EditorView, node: HTMLElement, fallback: string): void {
+  #put(view: EditorView, node: HTMLElement, said: readonly string[]): void {
     const at = view.posAtDOM(node);
     const token = tokensOf(view.state.doc.toString()).find(({ from }) => from === at);
-    if (!token) return;
-    const insert = fieldSource(this.field, fallback === '' ? null : fallback);
+    const insert = fieldSource(this.field, said.at(-1) || null, this.#formOf(said));
+    if (!token || insert === this.#source()) return;
     view.dispatch({ changes: { from: token.from, to: token.to, insert }, annotations: OURS.of(true) });
   }
+
+  #formOf([first = '', second = '']: readonly string[]): FieldForm | null {
+    if (this.form === null) return null;
+    return 'date' in this.form ? { date: first as DateStyle } : { count: { one: first, other: second } };
+  }
+}
+
+function controlOf({ label, value, options }: ChipPart): HTMLInputElement | HTMLSelectElement {
+  const control = document.createElement(options ? 'select' : 'input');
+  control.className = 'chip-input';
+  control.setAttribute('aria-label', label);
+  for (const [one, words] of options ?? []) control.append(new Option(words, one));
+  control.value = value;
+  return control;
+}
+
+function chipWords(field: string, fallback: string | null, form: FieldForm | null): string {
+  const label = labelOf(field);
+  const reads =
+    form === null
+      ? label
+      : 'date' in form
+        ? `${label}, as ${DATE_STYLE_WORDS[form.date]}`
+        : `${label}: … ${form.count.one} / … ${form.count.other}`;
+  return fallback === null ? reads : `${reads} or “${fallback}”`;
 }
 
 class Plain extends WidgetType {
@@ -126,7 +173,7 @@ class Plain extends WidgetType {
 function decorate(view: EditorView): DecorationSet {
   const builder = new RangeSetBuilder<Decoration>();
   for (const { from, to, is } of tokensOf(view.state.doc.toString())) {
-    const widget = 'char' in is ? new Plain(is.char) : new Chip(is.field, is.fallback);
+    const widget = 'char' in is ? new Plain(is.char) : new Chip(is.field, is.fallback, is.form);
     builder.add(from, to, Decoration.replace({ widget }));
   }
   return builder.finish();
@@ -343,7 +390,7 @@ const escapeTyped = EditorState.transactionFilter.of((transaction) => {
 });
 
 export interface EditorHandle {
-  insertField(name: string, fallback: string | null): void;
+  insertField(field: Pick<MergeField, 'name' | 'fallback' | 'form'>): void;
   /** Puts words in where the cursor is. */
   insert(words: string): void;
   /** Types the slash that opens the templates, or the hash that opens things to write about. */
@@ -430,9 +477,9 @@ export function TextEditor({
   }, [labelledBy, counts]);
   useEffect(() => view.current?.dispatch({ effects: setFindings.of(findings) }), [findings]);
   useImperativeHandle(ref, () => ({
-    insertField(name, fallback) {
+    insertField({ name, fallback, form = null }) {
       const editor = view.current!;
-      const insert = fieldSource(name, fallback);
+      const insert = fieldSource(name, fallback, form);
       const { from, to } = editor.state.selection.main;
       editor.dispatch({
         changes: { from, to, insert },

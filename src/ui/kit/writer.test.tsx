@@ -20,7 +20,8 @@ vi.mock('./text-editor', () => ({
     const [body, setBody] = useState(props.initial);
     const put = (text: string) => (setBody(text), props.onChange(text));
     useImperativeHandle(props.ref, () => ({
-      insertField: (name: string, fallback: string | null) => put(`${body}[${name} ${fallback}]`),
+      insertField: ({ name, fallback }: { name: string; fallback: string | null }) =>
+        put(`${body}[${name} ${fallback}]`),
       insert: (words: string) => put(body + words),
       replace: put,
       undo: undone,

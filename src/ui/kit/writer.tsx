@@ -137,20 +137,14 @@ export function Writer({
   );
 }
 
-function FieldButton({
-  field: { name, label, fallback },
-  editor,
-}: {
-  field: MergeField;
-  editor: React.RefObject<EditorHandle | null>;
-}) {
+function FieldButton({ field, editor }: { field: MergeField; editor: React.RefObject<EditorHandle | null> }) {
   return (
     <button
       type="button"
       className="button px-2 py-0.5 text-sm"
-      onClick={() => editor.current?.insertField(name, fallback)}
+      onClick={() => editor.current?.insertField(field)}
     >
-      {label}
+      {field.label}
     </button>
   );
 }
@@ -202,7 +196,7 @@ const withFallback = (source: string, name: string, fallback: string): string =>
   tokensOf(source).reduceRight(
     (text, { from, to, is }) =>
       'field' in is && is.field === name
-        ? text.slice(0, from) + fieldSource(name, fallback === '' ? null : fallback) + text.slice(to)
+        ? text.slice(0, from) + fieldSource(name, fallback === '' ? null : fallback, is.form) + text.slice(to)
         : text,
     source,
   );

@@ -30,7 +30,7 @@ vi.mock('@/ui/kit/text-editor', () => ({
     const [body, setBody] = useState(initial);
     const put = (text: string) => (setBody(text), onChange(text));
     useImperativeHandle(ref, () => ({
-      insertField: (name: string, fallback: string) =>
+      insertField: ({ name, fallback }: { name: string; fallback: string }) =>
         put(`${body}{$${name} :wren:field fallback=|${fallback}|}`),
       replace: put,
     }));

@@ -1,7 +1,11 @@
+import { readSource, FIELD } from '@/core/wording/reading';
+
 /** The stored text with its merge fields in words. */
-export const readable = (body: string): string =>
-  body.replace(
-    /\{\$([\w.]+)[^}]*?(?:fallback=(?:\|([^|]*)\||([^\s}]+)))?\}/g,
-    (_, name: string, quoted?: string, bare?: string) =>
-      `[${name.split('.').pop()!.replaceAll('_', ' ')}${(quoted ?? bare) ? ` or “${quoted ?? bare}”` : ''}]`,
-  );
+export function readable(body: string): string {
+  const { text, fields } = readSource(body);
+  let next = 0;
+  return text.replaceAll(FIELD, () => {
+    const { label, fallback } = fields[next++]!;
+    return `[${label}${fallback === null ? '' : ` or “${fallback}”`}]`;
+  });
+}

@@ -52,7 +52,7 @@ function putIn(reading: Reading, match: RegExpExecArray) {
 
 const refilled = (field: ReadField, fallback: string) => ({
   label: `Say “${fallback}” where it is empty`,
-  changes: [{ from: field.from, to: field.to, insert: fieldSource(field.name, fallback) }],
+  changes: [{ from: field.from, to: field.to, insert: fieldSource(field.name, fallback, field.form) }],
 });
 
 export const fieldWithoutFallback = (reading: Reading): Found[] =>
