@@ -1,6 +1,7 @@
 import { MOST_FILES } from '@/core/media/kinds';
 import { CHANNELS } from '@/core/message/channel';
 import { cutText } from '@/core/shared/clean-text';
+import { parseJson } from '@/core/shared/json';
 import type { SignedIn } from '@/services/access/sessions';
 import type { DraftQuestion } from '@/services/clearance/report-clearance';
 import { findProgram, NO_PROGRAM } from '@/services/programs/find-program';
@@ -47,6 +48,15 @@ function wordingsOf(body: Record<string, string | null>) {
   return { wordings, body: shown.body, ...(shown.subject === null ? {} : { subject: shown.subject }) };
 }
 
+/** A letter for who cannot be texted, as a screen sent it. */
+function readInstead(words: string | null | undefined): { subject: string; body: string } | null {
+  const read = parseJson(words ?? '');
+  if (!read.ok || read.value === null || typeof read.value !== 'object') return null;
+  const { subject, body } = read.value as Record<string, unknown>;
+  const text = (value: unknown, most: number) => (typeof value === 'string' ? cutText(value, most) : '');
+  return { subject: text(subject, 300), body: text(body, 20_000) };
+}
+
 const plainQuestion = (body: Record<string, string | null>, session: SignedIn) => ({
   program: body.program ?? '',
   channel: CHANNELS.find((channel) => channel === body.channel) ?? 'sms',
@@ -60,5 +70,6 @@ const plainQuestion = (body: Record<string, string | null>, session: SignedIn) =
   },
   broadcastId: body.id ?? null,
   media: (body.files ?? '').split(',').filter(Boolean).slice(0, MOST_FILES),
+  instead: readInstead(body.instead),
   audience: body.audience || null,
 });

@@ -28,6 +28,7 @@ import { Migration20261126000024 } from '@/db/migrations/Migration20261126000024
 import { Migration20261126000025 } from '@/db/migrations/Migration20261126000025';
 import { Migration20261127000026 } from '@/db/migrations/Migration20261127000026';
 import { Migration20261127000027 } from '@/db/migrations/Migration20261127000027';
+import { Migration20261127000028 } from '@/db/migrations/Migration20261127000028';
 
 const MIGRATIONS = [
   { name: 'Migration20261123000001', class: Migration20261123000001 },
@@ -57,6 +58,7 @@ const MIGRATIONS = [
   { name: 'Migration20261126000025', class: Migration20261126000025 },
   { name: 'Migration20261127000026', class: Migration20261127000026 },
   { name: 'Migration20261127000027', class: Migration20261127000027 },
+  { name: 'Migration20261127000028', class: Migration20261127000028 },
 ];
 
 export const ormConfig = (databaseUrl: string, poolSize = 10): Options =>

@@ -1,6 +1,7 @@
 import { entity, instant, integer, json, key, maybe, text, texts } from '../kit/define';
 import type { Channel } from '@/core/message/channel';
 import type { BroadcastState } from '@/core/broadcast/lifecycle';
+import type { Instead } from '@/core/broadcast/instead';
 import type { Passed } from '@/core/broadcast/limits';
 import type { Repeat } from '@/core/broadcast/repeat';
 import type { Comparison } from '@/core/broadcast/wordings';
@@ -39,6 +40,8 @@ export interface Broadcast {
   repeat: Repeat | null;
   /** The first of those that repeat; null: it is the first, or repeats not. */
   seriesId: string | null;
+  /** What goes by e-mail to who cannot be texted; null: nothing does. */
+  instead: Instead | null;
   /** The files that go along; null: none. */
   media: string[] | null;
   /** The template it began from; null: none, or one that is gone. */
@@ -72,6 +75,7 @@ export const Broadcast: EntitySchema<Broadcast> = entity<Broadcast>('Broadcast',
   chosen: maybe(integer),
   repeat: maybe(json),
   seriesId: maybe(text),
+  instead: maybe(json),
   media: maybe(texts),
   templateId: maybe(text),
   held: maybe(json),

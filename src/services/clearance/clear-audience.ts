@@ -1,5 +1,7 @@
 import { clear, type Clearance } from '@/core/clearance/clear';
 import { localInstant } from '@/core/broadcast/timing';
+import { mayGetLetter } from '@/core/broadcast/instead';
+import type { Channel } from '@/core/message/channel';
 import type { Millis } from '@/core/shared/instant';
 import { audiencePage } from '@/db/audience/audience';
 import type { Scope } from '@/db/kit/scope';
@@ -22,8 +24,16 @@ export interface Cleared {
   person: PersonFacts;
   copy: Copy;
   clearance: Clearance;
+  /** By what it goes. */
+  channel: Channel;
   /** When it was asked of: later than of others where they live further west. */
   at: Millis;
+}
+
+/** What goes by e-mail to who cannot be texted. */
+export interface LetterInstead {
+  facts: ProgramFacts;
+  wording: Wording;
 }
 
 export interface Sending {
@@ -31,6 +41,8 @@ export interface Sending {
   wording: Wording;
   /** Where there are several: which one somebody gets. */
   wordingOf?: (personId: string) => Wording;
+  /** A letter for who cannot be texted; left out: there is none. */
+  instead?: LetterInstead | null;
   /** First name of who sends, for the merge field. */
   senderName: string | null;
   at: Millis;
@@ -54,7 +66,10 @@ export async function* clearAudience(scope: Scope, sending: Sending, after = '')
     const ids = await (sending.page?.(scope, cursor, SLICE) ??
       audiencePage(
         scope,
-        { programId: sending.facts.program.id, channel: sending.facts.channel },
+        {
+          programId: sending.facts.program.id,
+          channel: (sending.instead ?? sending).facts.channel,
+        },
         cursor,
         SLICE,
       ));
@@ -62,10 +77,25 @@ export async function* clearAudience(scope: Scope, sending: Sending, after = '')
     cursor = ids[ids.length - 1]!;
     const meant = (await sending.only?.(ids)) ?? ids;
     if (meant.length === 0) continue;
-    const slice = await clearSlice(scope, sending, meant, creditsLeft);
+    const slice = await withLetters(scope, sending, await clearSlice(scope, sending, meant, creditsLeft));
     for (const { clearance, copy } of slice) if (clearance.verdict !== 'blocked') creditsLeft -= copy.credits;
     yield slice;
   }
+}
+
+/** Whoever cannot be texted and may be written to gets the letter; of the others it stays known why they get nothing. */
+async function withLetters(scope: Scope, sending: Sending, slice: Cleared[]): Promise<Cleared[]> {
+  if (!sending.instead) return slice;
+  const asked = slice.filter(({ clearance }) => mayGetLetter(clearance)).map(({ person }) => person.id);
+  if (asked.length === 0) return slice;
+  const { wordingOf: _, ...rest } = sending;
+  const letters = await clearSlice(scope, { ...rest, ...sending.instead }, asked, Infinity);
+  const going = new Map(
+    letters
+      .filter(({ clearance }) => clearance.verdict !== 'blocked')
+      .map((letter) => [letter.person.id, letter]),
+  );
+  return slice.map((one) => going.get(one.person.id) ?? one);
 }
 
 /** Somebody's copy of one wording. */
@@ -113,7 +143,7 @@ async function clearSlice(
     });
     const clearance = clear(input, facts.hours);
     if (clearance.verdict !== 'blocked') creditsLeft -= copy.credits;
-    slice.push({ person, copy, clearance, at: theirs });
+    slice.push({ person, copy, clearance, channel: facts.channel, at: theirs });
     await breath.take();
   }
   return slice;

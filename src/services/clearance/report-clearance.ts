@@ -20,8 +20,10 @@ import { cutPage } from '@/db/audience/audience';
 import { giveRoom } from '@/db/audience/cut';
 import { Breath } from '@/services/kit/breath';
 import { audienceContext, cutOf, planCondition, readCondition } from '@/services/audience/audience';
-import { clearAudience, copyFor, type Cleared, type Sending } from './clear-audience';
+import { clearAudience, copyFor, type Cleared, type LetterInstead, type Sending } from './clear-audience';
 import type { Channel } from '@/core/message/channel';
+import type { Instead } from '@/core/broadcast/instead';
+import { htmlPart } from '@/core/mail/compose';
 import { letterOf, wordingOf } from '@/core/broadcast/wordings';
 import { forSend, loadProgramFacts, type Copy, type ProgramFacts, type Wording } from './clearance-facts';
 import { LegFinder, type LeavingPlan } from '@/core/broadcast/leaving';
@@ -49,6 +51,8 @@ export interface DraftQuestion {
   timing?: Timing;
   /** Files that go along; left out: none. */
   media?: readonly string[];
+  /** A letter for who cannot be texted; left out or null: none. */
+  instead?: Instead | null;
   /** How its links are made; left out: as is usual. */
   links?: LinkChoice;
   /** The draft it is, which is not compared with itself. */
@@ -72,6 +76,8 @@ export interface DraftReport {
   cost: CostSpread;
   /** Who gets a link instead of the files that go along, by why. */
   byLink: Partial<Record<LinkReason, number>>;
+  /** Who gets the letter, because they cannot be texted; null: there is none. */
+  letters: number | null;
   creditsLeft: number;
   /** How it reads for one person. */
   sample: {
@@ -84,6 +90,8 @@ export interface DraftReport {
     verdict: string;
     /** The files it carries; null: it is words. */
     media: readonly string[] | null;
+    /** A letter as programs for mail show it; null: it is a text. */
+    html: string | null;
   } | null;
   /** Whose copies are worth looking at. */
   examples: Examples;
@@ -117,6 +125,7 @@ export async function reportClearance(
   const costs = new CostBuilder(facts.workspace.creditsPerPart);
   const swapped = texts ? await swappedWording(scope, question.body, shown) : null;
   const byLink: DraftReport['byLink'] = {};
+  let letters = 0;
   let [partsBefore, partsAfter] = [0, 0];
   const examples = new ExampleFinder(question.personId, `${question.at} ${question.personId}`);
   let sample: Cleared | null = null;
@@ -125,29 +134,31 @@ export async function reportClearance(
     await breath.take();
     for (const cleared of slice) {
       builder.add(cleared.clearance);
-      if (texts && cleared.clearance.verdict !== 'blocked') addCost(costs, cleared.copy);
+      const letter = cleared.channel === 'email' && cleared.clearance.verdict !== 'blocked';
+      if (texts && letter) letters += 1;
+      if (texts && !letter && cleared.clearance.verdict !== 'blocked') addCost(costs, cleared.copy);
       if (cleared.copy.mediaLink && cleared.clearance.verdict !== 'blocked')
         byLink[cleared.copy.mediaLink] = (byLink[cleared.copy.mediaLink] ?? 0) + 1;
-      if (swapped && cleared.clearance.verdict !== 'blocked') {
+      if (swapped && !letter && cleared.clearance.verdict !== 'blocked') {
         partsBefore += question.wordings ? copyFor(sending, shown, cleared.person).parts : cleared.copy.parts;
         partsAfter += copyFor(sending, swapped, cleared.person).parts;
       }
       if (cleared.clearance.verdict !== 'blocked') examples.add(exampleOf(cleared));
-      addLeg(legs, facts, question.at, cleared);
+      addLeg(legs, letter ? (sending.instead?.facts ?? facts) : facts, question.at, cleared);
       if (cleared.person.id === question.personId || (!sample && cleared.clearance.verdict !== 'blocked'))
         sample = cleared;
     }
   }
   const cost = costs.build();
   const parts = Math.max(0, ...cost.groups.map((group) => group.parts));
-  if (sample) sample = { ...sample, copy: copyFor(sending, shown, sample.person) };
+  if (sample?.channel === facts.channel) sample = { ...sample, copy: copyFor(sending, shown, sample.person) };
   const leaving = planDraft(facts, legs.build(), question.at, question.timing);
   return ok({
     report: builder.build(),
     cost,
-    byLink,
+    ...{ byLink, letters: sending.instead ? letters : null },
     creditsLeft: facts.workspace.creditBalance,
-    sample: sample && sampleOf(sample),
+    sample: sample && sampleOf(facts, sample),
     examples: examples.build(),
     leaving,
     senders: texts ? sendersOf(facts, leaving) : [],
@@ -248,6 +259,7 @@ async function readDraft(
     wordings,
     broadcastId = null,
     media = [],
+    instead = null,
   }: DraftQuestion,
 ): Promise<Result<Read, Refusal>> {
   const program = await findProgram(scope, wanted);
@@ -267,8 +279,11 @@ async function readDraft(
     if (!read.ok) return inWording(read.reason, i);
     all.push({ ...read.value, ...plan });
   }
+  const letter = await readInstead(scope, facts, instead, { at, timing });
+  if (!letter.ok) return letter;
   const sending: Sending = {
     ...{ facts, wording: shown, senderName, at, local: timing.local },
+    instead: letter.value,
     wordingOf: (personId) => all[wordingOf(broadcastId ?? '', personId, all.length)] ?? shown,
   };
   if (!audience) return ok({ sending, shown });
@@ -282,6 +297,20 @@ async function readDraft(
     sending: { ...sending, page: (within, after, most) => cutPage(within, cut, after, most) },
     shown,
   });
+}
+
+/** A letter for who cannot be texted. One that is not written yet goes to nobody. */
+async function readInstead(
+  scope: Scope,
+  { program, channel }: ProgramFacts,
+  instead: Instead | null,
+  { at, timing }: { at: Millis; timing: Timing },
+): Promise<Result<LetterInstead | null, Refusal>> {
+  if (instead === null || channel !== 'sms' || instead.body.trim() === '') return ok(null);
+  const wording = await readWording(scope, instead.body, instead.subject);
+  if (!wording.ok) return wording;
+  const facts = forSend((await loadProgramFacts(scope, program.id, at, 'email'))!, timing);
+  return ok({ facts, wording: wording.value });
 }
 
 /** Says in which of several wordings it is. */
@@ -337,7 +366,21 @@ const exampleOf = ({ person, copy: { text, credits, blanks } }: Cleared): Exampl
   ...{ personId: person.id, name: nameOf(person.row), text, credits, blanks },
 });
 
-const sampleOf = ({ person, copy, clearance }: Cleared): DraftReport['sample'] => ({
+/** A letter as programs for mail show it. */
+const htmlOf = ({ workspace, program }: ProgramFacts, { subject, text }: Copy): string =>
+  htmlPart({
+    ...{ subject: subject ?? '', body: text },
+    footer: {
+      ...{ business: workspace.business, postalAddress: workspace.postalAddress },
+      ...{ program: program.name, unsubscribeUrl: '#' },
+    },
+  });
+
+const sampleOf = (
+  facts: ProgramFacts,
+  { person, copy, clearance, channel }: Cleared,
+): DraftReport['sample'] => ({
+  html: channel === 'email' ? htmlOf(facts, copy) : null,
   personId: person.id,
   name: nameOf(person.row),
   subject: copy.subject,

@@ -213,6 +213,7 @@ async function clearanceReport({ ctx, scope, id }: Call): Promise<Result<unknown
       ? { wordings: [{ subject: broadcast.subject, body: broadcast.body }, ...broadcast.comparison.others] }
       : {}),
     ...{ links: broadcast.links, timing: broadcast.timing, broadcastId: id },
+    ...{ media: broadcast.media ?? [], instead: broadcast.instead },
     at,
     senderName: null,
     personId: null,

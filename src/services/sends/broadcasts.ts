@@ -13,6 +13,7 @@ import { readContent } from './content';
 import { readMedia } from '@/services/media/files';
 import { readCondition, planCondition, audienceContext } from '@/services/audience/audience';
 import { findInWording } from '@/services/templates/check-wording';
+import type { Channel } from '@/core/message/channel';
 import { Program } from '@/db/programs/entities';
 import { paceEnds, readLocal, readTiming } from './read-timing';
 import { DAY, MINUTE, parseInstant, SECOND, toIso, type Millis } from '@/core/shared/instant';
@@ -79,6 +80,7 @@ async function checkDraft(
       | 'comparison'
       | 'repeat'
       | 'media'
+      | 'instead'
     >,
     Refusal
   >
@@ -104,14 +106,28 @@ async function checkDraft(
   if (!media.ok) return media;
   if (media.value && channel !== 'sms')
     return invalid('media', 'media: files go along with texts. Put a link into the letter.');
+  const instead = readInstead(channel, input.instead ?? null);
+  if (!instead.ok) return instead;
   return ok({
     ...{ programId: program.id, name: input.name.trim(), channel, audience: audience.value },
     ...{ timing: timing.value, comparison: comparison.value, repeat: repeat.value },
-    media: media.value,
+    ...{ media: media.value, instead: instead.value },
     links: linkChoice(input),
     templateId: input.template ?? null,
     ...content.value,
   });
+}
+
+function readInstead(
+  channel: Channel,
+  letter: (CreateBroadcastInput['instead'] & {}) | null,
+): Result<Broadcast['instead'], Refusal> {
+  if (letter === null) return ok(null);
+  if (channel !== 'sms') return invalid('instead', 'instead: goes beside a text only. Leave it out.');
+  const read = readContent('email', letter);
+  if (read.ok) return ok({ subject: read.value.subject!, body: read.value.body });
+  const problems = read.reason.problems.map(({ field, message }) => ({ field: `instead.${field}`, message }));
+  return refuse({ ...read.reason, problems });
 }
 
 /** The rule alone: where it begins is known when it is sent. */
@@ -186,7 +202,7 @@ async function readWhen(
 /** What must be mended in its wordings before it goes. */
 export async function mustsOf(
   scope: Scope,
-  { id, programId, channel, body, comparison }: Broadcast,
+  { id, programId, channel, body, comparison, instead }: Broadcast,
   at: Millis,
 ): Promise<{ field: string; message: string }[]> {
   const program = await scope.em.findOneOrFail(Program, { id: programId });
@@ -197,6 +213,11 @@ export async function mustsOf(
     const findings = await findInWording(scope, { source, program, channel, at, broadcastId: id });
     for (const { severity, message } of findings)
       if (severity === 'must') musts.push({ field, message: `${field}: ${message}` });
+  }
+  if (instead) {
+    const letter = { source: instead.body, program, channel: 'email' as const, at, broadcastId: id };
+    for (const { severity, message } of await findInWording(scope, letter))
+      if (severity === 'must') musts.push({ field: 'instead.body', message: `instead.body: ${message}` });
   }
   return musts;
 }

@@ -22,10 +22,10 @@ export async function copyBroadcast(
 ): Promise<Result<Broadcast, Refusal>> {
   const broadcast = await scope.em.findOne(Broadcast, { id });
   if (!broadcast) return notFound('broadcast');
-  const { programId, channel, subject, body, links, timing, comparison, media } = broadcast;
+  const { programId, channel, subject, body, links, timing, comparison, media, instead } = broadcast;
   const copy = scope.em.create(Broadcast, {
     ...freshBroadcast(ctx, scope, actor.accountId),
-    ...{ programId, channel, subject, body, links, media },
+    ...{ programId, channel, subject, body, links, media, instead },
     name: cutText(`${broadcast.name}${NAMES[whom]}`, 120),
     audience: audienceFor(broadcast, whom),
     timing: { ...timing, local: null, pace: timing.pace && 'until' in timing.pace ? null : timing.pace },

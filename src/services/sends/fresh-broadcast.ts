@@ -7,7 +7,16 @@ export function freshBroadcast(ctx: Context, scope: Scope, createdBy: string | n
   return {
     ...{ id: ctx.id('brc'), workspaceId: scope.workspaceId, state: 'draft' as const },
     ...{ sendAt: null, begunAt: null, finishedAt: null, cursor: '' },
-    ...{ chosen: null, held: null, waived: [], repeat: null, seriesId: null, templateId: null, media: null },
+    ...{
+      chosen: null,
+      held: null,
+      waived: [],
+      repeat: null,
+      seriesId: null,
+      templateId: null,
+      media: null,
+      instead: null,
+    },
     ...{ createdBy, createdAt: at, updatedAt: at },
   };
 }

@@ -106,6 +106,19 @@ export class ComparisonInput {
   by_itself?: boolean;
 }
 
+/** What goes by e-mail to who cannot be texted. */
+export class InsteadInput {
+  @IsString(words('Saturn is up tonight'))
+  @IsFilled({ message: 'must not be empty.' })
+  @MaxLength(LONGEST_SUBJECT, tooLong(LONGEST_SUBJECT))
+  subject!: string;
+
+  @IsString(words('Come and see Saturn.'))
+  @IsFilled({ message: 'must not be empty.' })
+  @MaxLength(LONGEST_BODY, tooLong(LONGEST_BODY))
+  body!: string;
+}
+
 export class CreateBroadcastInput extends TimingInput {
   @IsString(words('Clear Sky Alerts'))
   @MaxLength(80, tooLong(80))
@@ -163,6 +176,13 @@ export class CreateBroadcastInput extends TimingInput {
   @IsOptional()
   @IsBoolean({ message: 'must be true or false.' })
   utm?: boolean;
+
+  /** Of a text: a letter for who cannot be texted and may be written to; left out: they get nothing. */
+  @IsOptional()
+  @IsObject({ message: 'must be an object with subject and body.' })
+  @ValidateNested()
+  @Type(() => InsteadInput)
+  instead?: InsteadInput | null;
 
   /** Ids of files that go along: as a picture message where number and phone can, else as a link to them. */
   @IsOptional()

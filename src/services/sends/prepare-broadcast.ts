@@ -1,3 +1,4 @@
+import { group } from 'd3-array';
 import { HOUR, toIso, type Millis } from '@/core/shared/instant';
 import { toJson } from '@/db/kit/json';
 import { isFirst, wordingOf } from '@/core/broadcast/wordings';
@@ -14,7 +15,7 @@ import { insertMails } from '@/db/email/mails';
 import { mailToken } from '@/services/kit/mail-token';
 import { byKey, inWorkspace, type Crossing, type Scope } from '@/db/kit/scope';
 import { audienceContext, cutOf, planCondition } from '@/services/audience/audience';
-import { clearAudience, type Cleared } from '@/services/clearance/clear-audience';
+import { clearAudience, type Cleared, type LetterInstead } from '@/services/clearance/clear-audience';
 import { leftOutOf } from '@/db/sends/broadcasts';
 import { forSend, loadProgramFacts, type Wording } from '@/services/clearance/clearance-facts';
 import type { Context } from '@/services/kit/context';
@@ -194,6 +195,7 @@ async function prepareSlice(ctx: Context, scope: Scope, broadcastId: string): Pr
   const links =
     broadcast.channel === 'sms' ? linkPlan(facts.workspace, broadcast.links, broadcast.name) : null;
   const media = await mediaPlan(scope, facts.workspace, broadcast.media);
+  const instead = await letterInstead(scope, broadcast, at);
   const lot = lotsOf(broadcast);
   const made = wordings.value.map((wording) => ({
     ...wording,
@@ -201,7 +203,7 @@ async function prepareSlice(ctx: Context, scope: Scope, broadcastId: string): Pr
     ...(media ? { media } : {}),
   }));
   const sending = {
-    ...{ facts, senderName, at, local: broadcast.timing.local },
+    ...{ facts, instead, senderName, at, local: broadcast.timing.local },
     wording: made[0]!,
     wordingOf: (personId: string) => made[lot.wordingOf(personId)]!,
     only: async (ids: readonly string[]) => {
@@ -225,7 +227,10 @@ async function prepareSlice(ctx: Context, scope: Scope, broadcastId: string): Pr
       codes: coded.codes,
       row: {
         ...rowOf(ctx, broadcast, cleared, coded.body),
-        wording: broadcast.comparison && lot.wordingOf(cleared.person.id),
+        wording:
+          broadcast.comparison && cleared.channel === broadcast.channel
+            ? lot.wordingOf(cleared.person.id)
+            : null,
       },
     };
   });
@@ -239,7 +244,8 @@ async function prepareSlice(ctx: Context, scope: Scope, broadcastId: string): Pr
     broadcastId,
     rows.map(({ row, codes }) => ({ messageId: row.id, codes })),
   );
-  await BESIDE[broadcast.channel](ctx, scope, rows);
+  for (const [channel, those] of group(rows, ({ cleared }) => cleared.channel))
+    await BESIDE[channel](ctx, scope, those);
   const cursor = slice[slice.length - 1]!.person.id;
   await scope.run(
     `update broadcast set cursor = :cursor, updated_at = :at where workspace_id = :workspace and id = :broadcastId`,
@@ -248,10 +254,23 @@ async function prepareSlice(ctx: Context, scope: Scope, broadcastId: string): Pr
   return true;
 }
 
+/** The letter for who cannot be texted; null: there is none. */
+async function letterInstead(
+  scope: Scope,
+  { programId, instead, timing }: Broadcast,
+  at: Millis,
+): Promise<LetterInstead | null> {
+  const facts = instead && (await loadProgramFacts(scope, programId, at, 'email'));
+  if (!facts) return null;
+  const read = await templatesOf(scope, { ...instead, comparison: null });
+  if (!read.ok) throw new Unworkable('The letter for who cannot be texted cannot be read any more.');
+  return { facts: forSend(facts, timing), wording: read.value[0]! };
+}
+
 /** Every wording as templates, the first first. */
 async function templatesOf(
   scope: Scope,
-  { subject, body, comparison }: Broadcast,
+  { subject, body, comparison }: Pick<Broadcast, 'subject' | 'body' | 'comparison'>,
 ): Promise<Result<Wording[], TemplateProblem[]>> {
   const read: Wording[] = [];
   for (const one of [{ subject, body }, ...(comparison?.others ?? [])]) {
@@ -277,7 +296,7 @@ function lotsOf({ id, comparison, chosen }: Broadcast) {
 function rowOf(
   ctx: Context,
   broadcast: Broadcast,
-  { person, copy, clearance, at: theirs }: Cleared,
+  { person, copy, clearance, channel, at: theirs }: Cleared,
   body: string,
 ): NewText {
   const at = ctx.now();
@@ -288,7 +307,7 @@ function rowOf(
     programId: broadcast.programId,
     sendId: broadcast.id,
     inReplyTo: null,
-    channel: broadcast.channel,
+    channel,
     kind: 'broadcast',
     address: person.address ?? '',
     senderId: clearance.senderId,

@@ -17,6 +17,7 @@ export const broadcastView = (broadcast: Broadcast) => ({
   body: broadcast.body,
   ...{ short_links: broadcast.links.short, plain_links: broadcast.links.plain, utm: broadcast.links.utm },
   ...timingView(broadcast.timing),
+  ...{ media: broadcast.media ?? [], instead: broadcast.instead },
   comparison: broadcast.comparison && comparisonView(broadcast.comparison),
   ...{ repeat: broadcast.repeat?.rule ?? null, series_id: broadcast.seriesId },
   ...{ chosen_wording: broadcast.chosen, held: broadcast.held },

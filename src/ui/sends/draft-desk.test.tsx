@@ -60,6 +60,7 @@ const report = (more: Partial<DraftReport> = {}): DraftReport => ({
     pictures: { people: 0, credits: 0 },
   },
   byLink: {},
+  letters: null,
   creditsLeft: 100,
   sample: {
     ...{
@@ -71,6 +72,7 @@ const report = (more: Partial<DraftReport> = {}): DraftReport => ({
       alphabet: 'GSM-7',
       verdict: 'cleared',
       media: null,
+      html: null,
     },
   },
   leaving: { steps: [], step: 60_000, first: null, last: null, never: 0, senders: [] },
@@ -135,7 +137,7 @@ function desk(more: Partial<DraftValues> = {}, outcome: DraftOutcome = { problem
         ...{ id: null, program: 'prg_1', audience: '', name: 'Saturn week', body: 'Hi' },
         ...{ channel: 'sms', subject: '', links: USUAL_LINKS, timing: USUAL_TIMING },
         ...{ others: [], repeat: '', template: null, comparison: USUAL_COMPARISON },
-        ...{ files: [], ...more },
+        ...{ files: [], instead: null, ...more },
       }}
       programs={[
         { id: 'prg_1', name: 'Clear Sky Alerts' },

@@ -26,6 +26,7 @@ import { BehindDialog } from './draft-behind';
 import { WhoFields, Writing } from './draft-fields';
 import { AudienceFields } from './draft-audience';
 import { ComparisonFields, WordingTabs } from './draft-wordings';
+import { InsteadFields } from './draft-instead';
 import { WhenFields } from './draft-when';
 
 const NO_FINDINGS: readonly Finding[] = [];
@@ -123,6 +124,12 @@ export function DraftDesk({
             findings={report?.findings ?? NO_FINDINGS}
           />
         </FilesField>
+        {values.channel === 'sms' && (
+          <InsteadFields
+            {...{ id, fields, problemOf, program: values.program, instead: values.instead }}
+            set={(instead) => set({ instead })}
+          />
+        )}
         {values.others.length > 0 && (
           <ComparisonFields
             comparison={values.comparison}

@@ -34,6 +34,8 @@ export interface DraftReport {
   cost: CostSpread;
   /** Who gets a link instead of the files that go along, by why. */
   byLink: Partial<Record<LinkReason, number>>;
+  /** Who gets the letter, because they cannot be texted; null: there is none. */
+  letters: number | null;
   creditsLeft: number;
   sample: {
     personId: string;
@@ -45,6 +47,8 @@ export interface DraftReport {
     verdict: string;
     /** The files it carries; null: it is words. */
     media: readonly string[] | null;
+    /** A letter as programs for mail show it; null: it is a text. */
+    html: string | null;
   } | null;
   leaving: LeavingPlan;
   senders: DraftSender[];
@@ -153,6 +157,11 @@ export function DraftReportView({
             </li>
           ))}
         </ul>
+        {data.letters !== null && (
+          <p className="mt-1 text-sm text-soft">
+            {plural(data.letters, 'person', 'people')} of them by e-mail, since they cannot be texted.
+          </p>
+        )}
       </section>
       {data.leaving.first !== null && (
         <section>

@@ -32,6 +32,8 @@ interface Props {
       alphabet: string | null;
       /** The files it carries; null: it is words. */
       media: readonly string[] | null;
+      /** A letter as programs for mail show it; null: it is a text. */
+      html: string | null;
     } | null;
     examples: Examples;
   };
@@ -65,7 +67,19 @@ export function DraftSample({ data: { sample, examples }, files, onSample, find 
           <ShownFiles files={files.filter(({ id }) => sample.media!.includes(id))} />
         </div>
       )}
-      <p className="whitespace-pre-wrap border-l-2 border-ink pl-3 [overflow-wrap:anywhere]">{sample.text}</p>
+      {sample.html ? (
+        // Nothing in it runs, and nothing is fetched.
+        <iframe
+          title="The letter as it is shown"
+          sandbox=""
+          srcDoc={sample.html}
+          className="h-96 w-full border border-rule bg-white"
+        />
+      ) : (
+        <p className="whitespace-pre-wrap border-l-2 border-ink pl-3 [overflow-wrap:anywhere]">
+          {sample.text}
+        </p>
+      )}
       <p className="mt-2 flex flex-wrap gap-x-3 text-sm">
         <span className="text-soft">Show</span>
         {CHOICES.map(([key, label]) => (

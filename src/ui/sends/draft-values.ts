@@ -59,6 +59,8 @@ export interface DraftValues {
   timing: DraftTiming;
   /** Files that go along. */
   files: KeptFile[];
+  /** A letter for who cannot be texted; null: there is none. */
+  instead: { subject: string; body: string } | null;
 }
 
 export interface DraftOutcome {
@@ -105,7 +107,7 @@ export interface DraftProps {
 
 /** What screens ask the engines about a draft, as words. */
 export const draftQuestion = (
-  { id, program, channel, subject, body, audience, links, timing, others, files }: DraftValues,
+  { id, program, channel, subject, body, audience, links, timing, others, files, instead }: DraftValues,
   when: When,
   shown: number,
 ): Record<string, string | null> => ({
@@ -113,5 +115,6 @@ export const draftQuestion = (
   ...{ at: when.kind === 'at' ? when.local : '', local: when.kind === 'each' ? when.local : '' },
   ...{ short: links.short ? 'yes' : 'no', plain: links.plain.join('\n'), utm: links.utm ? 'yes' : 'no' },
   files: files.map((file) => file.id).join(),
+  instead: instead && channel === 'sms' ? JSON.stringify(instead) : null,
   ...{ timing: JSON.stringify(timing), others: JSON.stringify(others), shown: String(shown) },
 });

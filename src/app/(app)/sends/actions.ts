@@ -59,6 +59,7 @@ export async function saveDraftAction(
     ...(values.channel === 'email' ? { subject: values.subject } : {}),
     ...{ short_links: values.links?.short, plain_links: values.links?.plain, utm: values.links?.utm },
     ...(values.channel === 'sms' ? { media: values.files.map(({ id }) => id) } : {}),
+    ...(values.channel === 'sms' && values.instead ? { instead: values.instead } : {}),
     comparison: comparisonFields(values),
     ...(values.template ? { template: values.template } : {}),
     ...(values.repeat ? { repeat: values.repeat } : {}),

@@ -74,7 +74,7 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
             timing: timingValues(broadcast.timing, zone),
             ...comparisonValues(broadcast.comparison),
             ...{ repeat: broadcast.repeat?.rule ?? '', template: broadcast.templateId },
-            files: data.send.files,
+            ...{ files: data.send.files, instead: broadcast.instead },
           }}
           audience={{
             ...{ segments: data.choices.segments, askable: data.choices.askable },
@@ -111,7 +111,10 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
                 ['scheduled for', broadcast.sendAt ? dayAndTime(broadcast.sendAt, zone) : '–'],
                 ['began', broadcast.begunAt ? dayAndTime(broadcast.begunAt, zone) : 'not yet'],
                 ['ended', broadcast.finishedAt ? dayAndTime(broadcast.finishedAt, zone) : 'not yet'],
-                ['by', CHANNEL_WORDS[broadcast.channel].message],
+                [
+                  'by',
+                  `${CHANNEL_WORDS[broadcast.channel].message}${broadcast.instead ? ', else e-mail' : ''}`,
+                ],
                 ...(broadcast.channel === 'sms'
                   ? ([
                       ['parts sent', count(result.parts)],
@@ -125,6 +128,15 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
             {broadcast.subject && <p className="mb-2 font-semibold">{readable(broadcast.subject)}</p>}
             <p className="whitespace-pre-wrap [overflow-wrap:anywhere]">{readable(broadcast.body)}</p>
             <ShownFiles files={data.send.files} />
+            {broadcast.instead && (
+              <details className="mt-2">
+                <summary className="cursor-pointer text-soft">The letter for who cannot be texted</summary>
+                <p className="mb-2 font-semibold">{readable(broadcast.instead.subject)}</p>
+                <p className="whitespace-pre-wrap [overflow-wrap:anywhere]">
+                  {readable(broadcast.instead.body)}
+                </p>
+              </details>
+            )}
           </Section>
           {broadcast.begunAt && (
             <SendAgain

@@ -38,7 +38,7 @@ export default async function NewSendPage({
             },
             ...{ channel: 'sms', subject: '', links: USUAL_LINKS, timing: USUAL_TIMING },
             ...{ others: [], repeat: '', template: null, comparison: USUAL_COMPARISON },
-            files: [],
+            ...{ files: [], instead: null },
           }}
           audience={{ segments: data.segments, askable: data.askable, keepSegment: keepSegmentAction }}
           programs={data.programs}
