@@ -1,4 +1,7 @@
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import type { Browser, Page } from 'puppeteer-core';
+import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { startApp, until, type App } from './support/app';
 import { violations } from './support/axe';
@@ -213,6 +216,136 @@ describe('a broadcast in full, by keyboard', () => {
     await see('Keep as a draft');
     await see('whom I choose here');
     expect(await broadcast('After the visit, for who did not answer')).toMatchObject({ state: 'draft' });
+  });
+});
+
+/** A picture of our own, as a file. */
+async function pictureFile(name: string, colour: string): Promise<string> {
+  const path = join(tmpdir(), name);
+  await sharp({ create: { width: 1_900, height: 1_200, channels: 3, background: colour } })
+    .jpeg()
+    .toFile(path);
+  return path;
+}
+
+const files = (phone: string) =>
+  app.bench.call<{ texts: { body: string; files: { id: string; type: string }[] }[] }>(
+    'GET',
+    `/handsets/${encodeURIComponent(phone)}/texts`,
+  );
+
+const OWN = '+13035550164';
+
+describe('a text with pictures, about what is on', () => {
+  it('is written with two pictures and something that is on, and told what is sold out', async () => {
+    await app.query(`update sender_number set mms = (number = $1)`, [PROGRAM_NUMBER]);
+    await app.query(
+      `insert into own_number (workspace_id, account_id, number, proved_at, tries, codes)
+       select m.workspace_id, a.id, $1, now(), 0, 0 from account a join membership m on m.account_id = a.id where a.email = 'odile@juniper-gap.example.org' limit 1`,
+      [OWN],
+    );
+    await page.goto(`${app.web}/sends/new`);
+    await page.waitForSelector('.cm-content');
+    await tabTo('To members of');
+    await page.keyboard.type('Night');
+    await tabTo('Name, for you');
+    await page.keyboard.type('With pictures');
+    await tabTo('Text');
+    await page.keyboard.type('Juniper Gap Observatory: #guided walk');
+    await see('sold out');
+    await press('Enter');
+    await page.keyboard.type('. Reply STOP to stop.');
+    await see('E-203 Guided night walk is sold out. Write about another one.');
+    await page.keyboard.down('Control');
+    await press('a');
+    await page.keyboard.up('Control');
+    await page.keyboard.type('Juniper Gap Observatory: #ring');
+    await see('its place: the terrace');
+    await press('Enter');
+    await page.keyboard.type('. Reply STOP to stop.');
+    const input = await page.waitForSelector('section[aria-label=Files] input[type=file]');
+    for (const [i, colour] of ['#224488', '#d8b070'].entries()) {
+      await input!.uploadFile((await pictureFile(`night-${i}.jpg`, colour)) as `${string}.jpg`);
+      await see(`night-${i}.jpg`);
+    }
+    await tabTo('What it shows, for who cannot see it');
+    await page.keyboard.type('A blue evening');
+    await until(
+      () => page.$eval('aside[aria-label=Margin]', (node) => (node as HTMLElement).innerText),
+      (words) =>
+        words.includes('Ring night') &&
+        words.includes('a picture message') &&
+        words.includes('nothing to mend'),
+    );
+    expect(await violations(page)).toEqual([]);
+  });
+
+  it('is tried on one’s own handset, which shows the pictures', async () => {
+    await tabTo('Try it on');
+    await press('Enter');
+    await see('It is on its way to you.');
+    const { texts } = await until(
+      () => files(OWN),
+      (got) => got.texts.length > 0,
+    );
+    expect(texts[0]!.body).toMatch(/Ring night.*https:\/\/juniper-gap.example.org\/ring/);
+    expect(texts[0]!.files.map(({ type }) => type)).toEqual(['image/jpeg', 'image/jpeg']);
+    const shown = await fetch(`${app.bench.url}/files/${texts[0]!.files[0]!.id}`);
+    expect((await sharp(Buffer.from(await shown.arrayBuffer())).metadata()).width).toBe(1_600);
+  });
+
+  it('goes as pictures where the number can, else as a link to a page that shows them', async () => {
+    await tabTo('Send to');
+    await press('Enter');
+    await see('It goes out on');
+    const rows = () =>
+      app.query<{ address: string; media: string[] | null; body: string; state: string }>(
+        `select t.address, t.media, t.body, t.state from message t join broadcast b on b.id = t.send_id where b.name = 'With pictures'`,
+      );
+    const sent = await until(
+      rows,
+      (all) =>
+        all.length > 10 && all.every(({ state }) => ['delivered', 'failed', 'blocked'].includes(state)),
+      90_000,
+    );
+    const delivered = sent.filter(({ state }) => state === 'delivered');
+    const pictured = delivered.filter(({ media }) => media !== null);
+    const linked = delivered.filter(({ media }) => media === null);
+    expect(pictured.length).toBeGreaterThan(0);
+    const got = (await files(pictured[0]!.address)).texts.at(-1)!;
+    expect(got.files).toHaveLength(2);
+    // The link leads to a page with both pictures on it.
+    for (const { body } of linked.slice(0, 1)) {
+      await page.goto(/http\S+$/.exec(body)![0]);
+      await see('Juniper Gap Observatory');
+      const widths = await page.$$eval('img', (all) => all.map(({ naturalWidth }) => naturalWidth));
+      expect(widths).toEqual([1_600, 1_600]);
+      expect(await page.$eval('img', ({ alt }) => alt)).toBe('A blue evening');
+    }
+  });
+
+  it('is answered with a picture, which stands in the thread', async () => {
+    const content = (
+      await sharp({ create: { width: 60, height: 40, channels: 3, background: '#111' } })
+        .png()
+        .toBuffer()
+    ).toString('base64');
+    await app.bench.call('POST', `/handsets/${encodeURIComponent(OWN)}/pictures`, {
+      ...{ to: PROGRAM_NUMBER, body: 'Was that it?' },
+      files: [{ name: 'yard.png', type: 'image/png', content }],
+    });
+    const [thread] = await until(
+      () =>
+        app.query<{ person_id: string }>(`select person_id from inbound_text where body = 'Was that it?'`),
+      (found) => found.length > 0,
+    );
+    await page.goto(`${app.web}/inbox/${thread!.person_id}`);
+    await see('Was that it?');
+    await until(
+      () => page.$eval('ul[aria-label=Files] img', (node) => (node as HTMLImageElement).naturalWidth),
+      (width) => width === 60,
+    );
+    expect(await violations(page)).toEqual([]);
   });
 });
 

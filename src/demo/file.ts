@@ -29,9 +29,11 @@ const TABLES = [
     'address',
     'broadcast',
     'inbound_text',
+    'item',
   ],
   ...[
     'send',
+    'written_about',
     'message',
     'text_part',
     'mail',

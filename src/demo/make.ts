@@ -19,7 +19,10 @@ import {
   REPLIES,
   type StoryBroadcast,
   type StoryLetter,
+  worded,
 } from './story';
+import { jpegOf, keepItems, keepPictures, SEEN } from './pictures';
+import type { CreateBroadcastInput } from '@/services/sends/inputs';
 import { foundObservatory, foundRovingDome, must, SENDERS, TEAM, type DemoWorld } from './world';
 import { Broadcast } from '@/db/sends/entities';
 import { keepSegments } from './segments';
@@ -45,6 +48,8 @@ interface Story {
   /** Index of the next person who has not come yet. */
   next: number;
   start: number;
+  /** Pictures of the house, by name. */
+  pictures: Record<string, string>;
 }
 
 /** Plays fourteen weeks. `start` is noon in Denver of the first day. */
@@ -63,7 +68,9 @@ export async function playStory(
     people: makePeople(PEOPLE, () => world.chance()),
     next: 0,
     start,
+    pictures: {},
   };
+  story.pictures = await world.within(workspaceId, (scope) => keepPictures(world, scope, managerOf(story)));
   await setWeakPhones(story);
   await bringFounders(story);
   await world.within(workspaceId, (scope) => publishDomeSeries(world.ctx, scope, managerOf(story)));
@@ -86,6 +93,7 @@ export async function playStory(
     while ((await workThrough(world.ctx, SEGMENT_QUEUE)) > 0);
     if (day % 7 === 6) tell(`week ${(day + 1) / 7} of 14, ${story.next} people`);
   }
+  await world.within(workspaceId, (scope) => keepItems(world, scope, managerOf(story)));
   await rove(world, roving);
   await world.moveTo(start + DAYS * DAY - 1.5 * HOUR);
 }
@@ -217,6 +225,13 @@ const nameOf = ({ firstName, lastName }: DemoPerson) => ({
 const sendIn = (world: DemoWorld, from: string, body: string, to: string = SENDERS[0]): Promise<void> =>
   world.bench('POST', `/handsets/${from}/texts`, { to, body });
 
+/** Somebody sends what they saw. */
+const pictureIn = async (world: DemoWorld, from: string, to: string): Promise<void> =>
+  world.bench('POST', `/handsets/${from}/pictures`, {
+    ...{ to, body: 'Is this it? Seen from our yard.' },
+    files: [{ name: 'yard.jpg', type: 'image/jpeg', content: (await jpegOf(SEEN)).toString('base64') }],
+  });
+
 /** Waits until the application has stored what handsets sent, then lets the answers go out. */
 async function heard(world: DemoWorld): Promise<void> {
   await new Promise((resolve) => setTimeout(resolve, 60));
@@ -292,16 +307,31 @@ async function spoilNumber({ world, workspaceId }: Story): Promise<void> {
     await world.bench('POST', '/handsets', { number, behaviour: 'spam-blocked' });
 }
 
+function inputOf(
+  message: StoryBroadcast | StoryLetter,
+  pictures: Record<string, string>,
+): CreateBroadcastInput {
+  const { program, name, body, others = [], picture } = message;
+  return {
+    ...{ program, name, body },
+    ...('subject' in message ? { channel: message.channel, subject: message.subject } : {}),
+    ...(others.length > 0
+      ? { comparison: { others: others.map(({ text }) => ({ body: worded(text) })), by: 'replies' } }
+      : {}),
+    ...(picture ? { media: [pictures[picture]!] } : {}),
+  };
+}
+
 /** Sends at its hour, and lets it arrive. */
 async function sendNow(
-  { world, workspaceId, accounts, start }: Story,
+  { world, workspaceId, accounts, start, pictures }: Story,
   message: StoryBroadcast | StoryLetter,
   by: string,
 ): Promise<string> {
   const actor = { name: accounts[by]!, accountId: accounts[by]! };
   await world.moveTo(start + message.day * DAY + message.hour * HOUR);
   const id = await world.within(workspaceId, async (scope) => {
-    const made = must(await createBroadcast(world.ctx, scope, message, actor));
+    const made = must(await createBroadcast(world.ctx, scope, inputOf(message, pictures), actor));
     must(await sendBroadcast(world.ctx, scope, made.id, {}, actor));
     return made.id;
   });
@@ -314,18 +344,29 @@ async function sendAndHear(story: Story, broadcast: StoryBroadcast): Promise<voi
   const id = await sendNow(story, broadcast, 'managerMarek Holloway');
   await world.moveTo(world.at + 25 * MINUTE);
   const reached = await world.within(workspaceId, (scope) =>
-    scope.rows<{ number: string; sender: string; person_id: string }>(
-      `select t.address as number, s.number as sender, t.person_id from message t join sender_number s on s.id = t.sender_id
+    scope.rows<{
+      number: string;
+      sender: string;
+      person_id: string;
+      wording: number | null;
+      code: string | null;
+    }>(
+      `select t.address as number, s.number as sender, t.person_id, t.wording, (select l.code from short_link l where l.message_id = t.id order by l.code limit 1) as code
+         from message t join sender_number s on s.id = t.sender_id
         where t.workspace_id = :workspace and t.send_id = :id and t.state = 'delivered' order by t.address`,
       { id },
     ),
   );
   const replied: string[] = [];
-  for (const { number, sender, person_id: person } of reached) {
+  for (const { number, sender, person_id: person, wording, code } of reached) {
+    const replyShare = broadcast.others?.[(wording ?? 0) - 1]?.replyShare ?? broadcast.replyShare;
+    if (code && broadcast.clickShare && world.chance() < broadcast.clickShare)
+      await followLink(world.ctx, { code, agent: BROWSER, head: false, from: person });
     const draw = world.chance();
     if (draw < broadcast.optOutShare) await sendIn(world, number, world.pick(OPT_OUTS), sender);
-    else if (draw < broadcast.optOutShare + broadcast.replyShare) {
-      await sendIn(world, number, world.pick(REPLIES), sender);
+    else if (draw < broadcast.optOutShare + replyShare) {
+      if (replied.length < (broadcast.picturesBack ?? 0)) await pictureIn(world, number, sender);
+      else await sendIn(world, number, world.pick(REPLIES), sender);
       replied.push(person);
     }
   }

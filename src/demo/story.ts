@@ -9,9 +9,22 @@ export interface StoryBroadcast {
   body: string;
   replyShare: number;
   optOutShare: number;
+  /** Other wordings of it, and how many of a hundred answer each more than the first. */
+  others?: { text: string; replyShare: number }[];
+  /** A picture of the house that goes along, by its name. */
+  picture?: string;
+  /** Of those who got a link. */
+  clickShare?: number;
+  /** So many send a picture back. */
+  picturesBack?: number;
 }
 
 const NAME = '{$person.first_name :wren:field fallback=|sky friend|}';
+
+/** What a text to the list says. */
+export const worded = (text: string): string =>
+  `Juniper Gap Observatory: Hi ${NAME}, ${text} Reply STOP to stop.`;
+
 const sky = (
   week: number,
   name: string,
@@ -22,7 +35,7 @@ const sky = (
   hour: 1,
   program: 'Clear Sky Alerts',
   name,
-  body: `Juniper Gap Observatory: Hi ${NAME}, ${text} Reply STOP to stop.`,
+  body: worded(text),
   replyShare: 0.035,
   optOutShare: 0.006,
   ...extra,
@@ -47,7 +60,9 @@ export const BROADCASTS: StoryBroadcast[] = [
     'Saturn is up after dusk all week and the rings are wide open. Which evening suits you?',
     { replyShare: 0.08 },
   ),
-  sky(3, 'New telescope', 'the big mirror is back from polishing. Come and look through it first.'),
+  sky(3, 'New telescope', 'the big mirror is back from polishing. Come and look through it first.', {
+    picture: 'dome-at-night.jpg',
+  }),
   sky(4, 'Comet watch', 'a small comet stands low in the west after sunset. Field glasses are enough.'),
   sky(5, 'Clouds, then stars', 'clouds until nine, then a clear window until one. We stay open late.'),
   sky(6, 'Late meteor alert', 'meteors are falling right now, step outside and look north-east!', {
@@ -62,12 +77,34 @@ export const BROADCASTS: StoryBroadcast[] = [
     8,
     'Jupiter evening',
     'Jupiter and four moons in one view, Friday from seven. Shall we keep you a place?',
-    { replyShare: 0.075 },
+    // Asked, people answer; told, they do not.
+    {
+      replyShare: 0.085,
+      others: [
+        {
+          text: 'Jupiter and four moons in one view, Friday from seven. It is worth seeing.',
+          replyShare: 0.02,
+        },
+      ],
+    },
   ),
   sky(9, 'Long nights', 'the nights are long now: doors open at five.'),
-  sky(10, 'Winter hexagon', 'six bright stars, one big shape. Our star party shows you how to find it.'),
+  // Two ways to say it, and people do not care which.
+  sky(10, 'Winter hexagon', 'six bright stars, one big shape. Our star party shows you how to find it.', {
+    others: [
+      {
+        text: 'our star party shows you the winter hexagon: six bright stars, one big shape.',
+        replyShare: 0.035,
+      },
+    ],
+  }),
   sky(11, 'Northern glow', 'a faint glow in the north is possible tonight. No promise, but look up.'),
-  sky(12, 'Orion rising', 'Orion is back in the evening sky. Guided walk on Saturday.'),
+  sky(
+    12,
+    'Orion rising',
+    'Orion is back in the evening sky. Guided walk on Saturday: https://juniper-gap.example.org/orion',
+    { picture: 'orion.jpg', clickShare: 0.19, picturesBack: 3 },
+  ),
   dome(1, 'Members’ preview', 'members see the new dome film first, Wednesday at six.'),
   dome(3, 'Renew and bring a friend', 'renew this month and bring a friend along free of charge.'),
   dome(5, 'Silent night show', 'one evening without a word, only music and stars. Members go first.'),

@@ -30,6 +30,7 @@ const world = {
   handsets: new Handsets(),
   carrier: fakeCarrier(),
   mailboxes: new Mailboxes(new BenchClock(null), { host: '127.0.0.1', port: 9 }),
+  relay: { counts: { taken: 0 }, file: () => undefined, inbound: () => Promise.resolve(true) },
 };
 let port = 0;
 beforeAll(async () => {
@@ -92,7 +93,7 @@ describe('the bench’s handsets', () => {
     });
     const { body } = await ask('GET', `/handsets/${ANA}/texts`);
     expect(body).toEqual({
-      texts: [{ from: PROGRAM, body: 'Welcome', at: '2026-11-24T12:00:00Z', parts: 1 }],
+      texts: [{ from: PROGRAM, body: 'Welcome', at: '2026-11-24T12:00:00Z', parts: 1, files: [] }],
     });
     expect((await ask('GET', '/handsets/+13035550199/texts')).body).toEqual({ texts: [] });
   });

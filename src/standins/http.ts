@@ -215,7 +215,7 @@ async function answer(world: World, request: IncomingMessage, response: ServerRe
   if (request.method === 'GET' && path === '/stream') return stream(world, response);
   const route = ROUTES.find(([method, pattern]) => method === request.method && pattern.test(path));
   if (!route) return send(response, wrong(`There is nothing at ${request.method} ${path}.`, 404));
-  const body = await readJson(request);
+  const body = await readJson(request, largestOf(path));
   if (typeof body === 'string') return send(response, wrong(body));
   send(response, await route[2](world, body, decodeURIComponent(route[1].exec(path)?.[1] ?? '')));
 }
@@ -251,15 +251,19 @@ function send(response: ServerResponse, { status, body }: Reply): void {
   response.writeHead(status, { 'content-type': 'application/json' }).end(JSON.stringify(body));
 }
 
-const LARGEST_BODY = 8_000_000;
+/** Pictures come in base 64; anything else is some words. */
+const largestOf = (path: string): number => (path.endsWith('/pictures') ? 8_000_000 : 100_000);
 
-async function readJson(request: IncomingMessage): Promise<Record<string, unknown> | string> {
+async function readJson(
+  request: IncomingMessage,
+  largest: number,
+): Promise<Record<string, unknown> | string> {
   if (request.method === 'GET') return {};
   const chunks: Buffer[] = [];
   let size = 0;
   for await (const chunk of request) {
     size += (chunk as Buffer).length;
-    if (size > LARGEST_BODY) return 'The body is larger than 8 MB.';
+    if (size > largest) return `The body is larger than ${largest / 1_000} kB.`;
     chunks.push(chunk as Buffer);
   }
   if (size === 0) return {};

@@ -1,3 +1,4 @@
+import { targetsOf } from '@/db/links/links';
 import type { AskableField } from '@/core/audience/fields';
 import type { NamedThing } from '@/core/audience/suggest';
 import type { Warning } from '@/core/sequence/check';
@@ -71,6 +72,8 @@ export interface SequenceScreen {
   warnings: Warning[];
   own: OwnNumberView;
   trial: TrialView | null;
+  /** Where its links lead, and who came by them. */
+  links: Awaited<ReturnType<typeof targetsOf>>;
 }
 
 /** A sequence as it is written, with everything its lines can refer to and what came of it. */
@@ -127,6 +130,7 @@ export async function readSequenceScreen(
     warnings: await warningsOf(scope, draft, id),
     own: await readOwnNumber(ctx, scope, accountId),
     trial: await readTrial(scope, id, accountId),
+    links: await targetsOf(scope, id),
   };
 }
 

@@ -28,7 +28,7 @@ import {
   saveDraftAction,
   tryDraftAction,
 } from '../actions';
-import { ShownFiles } from '@/ui/media/shown-files';
+import { SendWords } from '@/ui/sends/send-words';
 import { Draft } from '../draft';
 import { LeaveOutForm, PaceForm } from '@/ui/sends/send-going';
 import { readable } from '@/ui/sends/readable';
@@ -125,18 +125,7 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
             />
           </Section>
           <Section title={broadcast.channel === 'email' ? 'The letter' : 'The text'}>
-            {broadcast.subject && <p className="mb-2 font-semibold">{readable(broadcast.subject)}</p>}
-            <p className="whitespace-pre-wrap [overflow-wrap:anywhere]">{readable(broadcast.body)}</p>
-            <ShownFiles files={data.send.files} />
-            {broadcast.instead && (
-              <details className="mt-2">
-                <summary className="cursor-pointer text-soft">The letter for who cannot be texted</summary>
-                <p className="mb-2 font-semibold">{readable(broadcast.instead.subject)}</p>
-                <p className="whitespace-pre-wrap [overflow-wrap:anywhere]">
-                  {readable(broadcast.instead.body)}
-                </p>
-              </details>
-            )}
+            <SendWords words={broadcast} files={data.send.files} instead={broadcast.instead} />
           </Section>
           {broadcast.begunAt && (
             <SendAgain

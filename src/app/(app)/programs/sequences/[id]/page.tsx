@@ -5,6 +5,8 @@ import { may } from '@/core/access/roles';
 import { readSequenceScreen } from '@/services/sequences/screen';
 import { getContext } from '@/services/runtime';
 import { SequenceDesk } from '@/ui/sequences/sequence-desk';
+import { SendLinks } from '@/ui/sends/send-links';
+import { changeTargetAction } from '../../../sends/actions';
 import { readScreen } from '../../../../session';
 import { askNumberAction, endTrialAction, giveCodeAction, startTrialAction } from '../trial-actions';
 import { moveSequenceAction, publishSequenceAction, saveSequenceAction } from '../actions';
@@ -60,6 +62,7 @@ export default async function SequencePage({ params }: { params: Promise<{ id: s
         }}
         acts={{ save: saveSequenceAction, publish: publishSequenceAction, move: moveSequenceAction }}
       />
+      <SendLinks links={data.links} action={changeTargetAction} />
     </main>
   );
 }
