@@ -69,7 +69,7 @@ describe('buttons', () => {
       (rows) => rows.length > 0,
     );
     await page.goto(`${app.web}/inbox/${person!.id}`);
-    await page.type('textarea[name=body]', 'Yes, below the dome.');
+    await page.type('.cm-content', 'Yes, below the dome.');
     // Faster than any hand: four events before the page could draw anything.
     await page.$$eval('button', (buttons) => {
       const send = buttons.find((button) => button.textContent === 'Send the answer')!;

@@ -56,7 +56,12 @@ const VIEWS: [string, () => Promise<void>][] = [
         buttons.find((button) => button.textContent === 'first name')?.click(),
       );
       await page.type('.cm-content', ', Saturday is our star party – bring a lamp. Reply STOP to stop.');
-      await page.waitForFunction(() => document.body.innerText.includes('Clearance report'));
+      await page.$eval('section[aria-label=Files] select', (node) => {
+        const select = node as HTMLSelectElement;
+        select.value = [...select.options].find(({ text }) => text.startsWith('dome'))!.value;
+        select.dispatchEvent(new Event('change', { bubbles: true }));
+      });
+      await page.waitForFunction(() => document.body.innerText.includes('picture message'));
       await new Promise((resolve) => setTimeout(resolve, 900));
     },
   ],

@@ -28,6 +28,7 @@ import { TASKS_FOLLOW } from '@/services/tasks/tasks';
 import { ASKING_QUEUE, QUESTIONS_FOLLOW } from '@/services/questions/after-silence';
 import { SUBMISSION_QUEUE } from '@/services/forms/ask-for-proof';
 import { workThrough } from '@/services/kit/trouble';
+import { joinReceipts } from '@/services/delivery/store-answers';
 import { runDue } from '@/services/sequences/run';
 import { stream } from './chance';
 
@@ -137,6 +138,8 @@ export class DemoWorld {
       await workThrough(this.ctx, ASKING_QUEUE);
       await workThrough(this.ctx, SUBMISSION_QUEUE);
       await lookAtVouchers(this.ctx);
+      // Receipts of picture messages come by another way than the answers, and may be quicker.
+      await joinReceipts(this.ctx);
       await runDue(this.ctx);
       for (const { id, workspace_id: workspaceId } of await this.#preparing())
         await prepareBroadcast(this.ctx, workspaceId, id);

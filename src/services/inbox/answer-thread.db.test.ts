@@ -10,6 +10,7 @@ import { readPersonScreen } from '@/services/people/screen';
 import { readPrograms, readProgramScreen } from '@/services/programs/screen';
 import { readResults } from '@/services/results/screen';
 import { readThreads } from './screen';
+import { wordAnswer } from './word-answer';
 import { readToday } from '@/services/today/screen';
 import { claimDueTexts, submitText } from '@/services/delivery/send-due-texts';
 import { storeAnswers } from '@/services/delivery/store-answers';
@@ -158,6 +159,25 @@ describe('a thread', () => {
     await world.within((scope) => closeThread(world.ctx, scope, id, me));
     expect(await waiting()).toEqual([]);
     expect(await deliver()).toEqual([]);
+  });
+});
+
+describe('an answer with fields', () => {
+  const word = (source: string, personId: string) =>
+    world.within((scope) => wordAnswer(world.ctx, scope, personId, { source, senderName: 'Tess' }));
+  const HI = 'Hi {$person.first_name :wren:field}, {$sender.first_name :wren:field} here';
+
+  it('is put into the words they get, and never goes as it is stored', async () => {
+    const { personId } = (await world.texts(ANA, 'Is there parking?'))!;
+    expect(await word(HI, personId)).toMatchObject({ ok: false, reason: { problems: [{ field: 'body' }] } });
+    await world.rows(
+      `update person set first_name = 'Ana' where workspace_id = :workspace and id = :personId returning id`,
+      { personId },
+    );
+    expect(await word(HI, personId)).toEqual({ ok: true, value: 'Hi Ana, Tess here' });
+    expect(await word('Plain \\{words\\}', personId)).toEqual({ ok: true, value: 'Plain {words}' });
+    expect(await word('{broken', personId)).toMatchObject({ ok: false });
+    expect(await word(HI, 'per_none')).toMatchObject({ ok: false, reason: { code: 'not-found' } });
   });
 });
 

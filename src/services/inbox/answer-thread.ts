@@ -103,7 +103,7 @@ export async function answerThread(
 }
 
 /** The program of the last text, else of the number written to, else the first one they belong to. */
-async function subjectProgram(
+export async function subjectProgram(
   scope: Scope,
   personId: string,
   senderId: string | null,

@@ -19,15 +19,12 @@ import { resultOf } from './views';
 import { heldWords } from './watch-limits';
 import { filesById, keptFiles } from '@/services/media/files';
 import { keptFile } from '@/services/media/views';
-import type { Field } from '@/db/audience/entities';
-import { countedAs } from '@/core/text/field-forms';
 import { Broadcast } from '@/db/sends/entities';
 import { Program } from '@/db/programs/entities';
 import type { Millis } from '@/core/shared/instant';
 import { visibleSegments } from '@/services/audience/segments';
 import { audienceContext } from '@/services/audience/audience';
-import { MERGE_FIELDS, type MergeField } from '@/core/text/fields';
-import { ownFields } from '@/services/audience/own-fields';
+import { mergeFields } from '@/services/audience/merge-fields';
 import { sentenceOf } from '@/core/audience/sentence';
 
 export interface SendRow extends BroadcastRow {
@@ -81,7 +78,7 @@ export async function readDraftChoices(scope: Scope, accountId: string, now: Mil
   const context = await audienceContext(scope, now, accountId);
   return {
     programs: programs.map(({ id, name }) => ({ id, name })),
-    fields: [...MERGE_FIELDS, ...(await ownFields(scope)).map(ownMergeField)],
+    fields: await mergeFields(scope),
     segments: (await visibleSegments(scope, accountId)).map(({ id, name }) => ({ id, name })),
     files: (await keptFiles(scope)).map(keptFile),
     askable: { fields: [...context.fields.values()], things: await namesOfThings(scope, accountId) },
@@ -95,12 +92,6 @@ export const audienceWords = async (
   accountId: string,
   now: Millis,
 ): Promise<string | null> => audience && sentenceOf(audience, await audienceContext(scope, now, accountId));
-
-const ownMergeField = ({ key, label, kind }: Pick<Field, 'key' | 'label' | 'kind'>): MergeField => ({
-  ...{ name: `person.fields.${key}`, label, fallback: null },
-  ...(kind === 'number' ? { form: { count: countedAs(label) } } : {}),
-  ...(kind === 'date' ? { form: { date: 'short' as const } } : {}),
-});
 
 export async function readBehindBroadcast(scope: Scope, broadcastId: string, what: string) {
   const most = 500;

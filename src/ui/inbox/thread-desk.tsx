@@ -1,5 +1,8 @@
 'use client';
 import { CHANNEL_WORDS, type Channel } from '@/core/message/channel';
+import type { MergeField } from '@/core/text/fields';
+import type { TemplateValues } from '@/core/text/template';
+import { AnswerWriter } from './answer-writer';
 import { Field, Form } from '@/ui/kit/form';
 import type { FormState } from '@/ui/kit/form-state';
 
@@ -13,6 +16,9 @@ interface Props {
   stopped: boolean;
   /** Ways to answer, the one they last wrote by first. */
   ways: Channel[];
+  /** What can be put into an answer, and what it says of them. */
+  fields: readonly MergeField[];
+  values: TemplateValues;
   acts: { answer: Act; close: Act; leaves: Act; stays: Act; nearMiss: Act };
 }
 
@@ -24,7 +30,17 @@ const HINTS: Record<Channel, string> = {
 const Person = ({ id }: { id: string }) => <input type="hidden" name="person" value={id} />;
 
 /** What can be done about a thread: answer, decide an unclear reply, take a near miss, opt out by hand. */
-export function ThreadDesk({ personId, unclear, nearKeyword, waiting, stopped, ways, acts }: Props) {
+export function ThreadDesk({
+  personId,
+  unclear,
+  nearKeyword,
+  waiting,
+  stopped,
+  ways,
+  fields,
+  values,
+  acts,
+}: Props) {
   return (
     <div className="space-y-5">
       {unclear && (
@@ -74,13 +90,10 @@ export function ThreadDesk({ personId, unclear, nearKeyword, waiting, stopped, w
               ) : (
                 <input type="hidden" name="channel" value={ways[0]} />
               )}
-              <Field
-                as="textarea"
-                name="body"
-                label="Answer"
+              <AnswerWriter
+                {...{ state, fields, values }}
                 hint={HINTS[ways[0]!]}
-                state={state}
-                {...({ rows: 4 } as object)}
+                counts={ways[0] === 'sms'}
               />
             </>
           )}

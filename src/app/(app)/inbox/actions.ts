@@ -1,6 +1,9 @@
 'use server';
 import { pressOf } from '../../press-of';
-import { CHANNELS } from '@/core/message/channel';
+import { CHANNELS, type Channel } from '@/core/message/channel';
+import type { Result } from '@/core/shared/result';
+import type { Refusal } from '@/services/kit/validation';
+import { wordAnswer } from '@/services/inbox/word-answer';
 import { acceptNearMiss, answerThread, closeThread, decideUnclear } from '@/services/inbox/answer-thread';
 import type { Context } from '@/services/kit/context';
 import type { Scope } from '@/services/kit/scope';
@@ -24,23 +27,29 @@ async function seen<T>(
   return result;
 }
 
+/** What was written in the editor, in the words they get. */
+async function answerWith(
+  ctx: Context,
+  scope: Scope,
+  { name, accountId }: { name: string; accountId: string },
+  { personId, source, channel }: { personId: string; source: string; channel: Channel | null },
+): Promise<Result<null, Refusal>> {
+  const senderName = name.split(' ')[0] ?? null;
+  const text = await wordAnswer(ctx, scope, personId, { source, senderName });
+  return text.ok ? answerThread(ctx, scope, personId, text.value, accountId, channel) : text;
+}
+
 export async function answerAction(_: FormState, data: FormData): Promise<FormState> {
-  const body = field(data, 'body');
+  const wanted = { personId: personOf(data), source: field(data, 'body') };
   const asked = field(data, 'channel');
   const channel = CHANNELS.find((one) => one === asked) ?? null;
   const result = await change(
     'answer',
     (scope, session, ctx) =>
-      seen(
-        ctx,
-        scope,
-        session,
-        data,
-        answerThread(ctx, scope, personOf(data), body, session.accountId, channel),
-      ),
+      seen(ctx, scope, session, data, answerWith(ctx, scope, session, { ...wanted, channel })),
     pressOf(data),
   );
-  return stateOf(result, { body, channel: asked }, 'Sent.');
+  return stateOf(result, { channel: asked }, 'Sent.');
 }
 
 export async function closeAction(_: FormState, data: FormData): Promise<FormState> {

@@ -6,6 +6,7 @@ import { personName } from '@/ui/people/people-list';
 import { Logbook } from '@/ui/inbox/logbook';
 import { Page, Section } from '@/ui/kit/page';
 import { ThreadDesk } from '@/ui/inbox/thread-desk';
+import { readAnswering } from '@/services/inbox/screen';
 import { readAhead } from '@/services/sequences/ahead';
 import { getContext } from '@/services/runtime';
 import { AheadList } from '@/ui/sequences/ahead-list';
@@ -22,11 +23,12 @@ export default async function ThreadPage({ params }: { params: Promise<{ id: str
     data: both,
     session,
     now,
-  } = await readScreen(async (scope, _, at) => ({
+  } = await readScreen(async (scope, signedIn, at) => ({
     screen: await readPersonScreen(scope, id, at),
     ahead: await readAhead(await getContext(), scope, id),
+    ...(await readAnswering(await getContext(), scope, id, signedIn.name)),
   }));
-  const { screen: data, ahead } = both;
+  const { screen: data, ahead, fields, values } = both;
   if (!data) notFound();
   const { person, entries, coming, planned } = data;
   const lastIn = entries.find(({ direction }) => direction === 'in');
@@ -51,6 +53,7 @@ export default async function ThreadPage({ params }: { params: Promise<{ id: str
               waiting={person.waitingSince !== null}
               stopped={person.stoppedAt !== null}
               ways={waysTo(person, lastIn?.channel ?? null)}
+              {...{ fields, values }}
               acts={{
                 answer: answerAction,
                 close: closeAction,
