@@ -128,6 +128,7 @@ async function begin(ctx: Context, scope: Scope, id: string): Promise<boolean> {
   await noteItems(scope, { sendId: id }, [
     broadcast.body,
     ...(broadcast.comparison?.others ?? []).map((other) => other.body),
+    broadcast.instead?.body ?? '',
   ]);
   await checkAgain(scope, broadcast, at);
   await scheduleNext(ctx, scope, broadcast);
