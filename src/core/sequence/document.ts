@@ -93,7 +93,8 @@ export type Assignee =
   { to: 'owner' } | { to: 'account'; account: string } | { to: 'turn'; role: 'manager' | 'teammate' };
 
 export type What =
-  | { do: 'text'; body: string }
+  /** `media`: ids of files that go along. */
+  | { do: 'text'; body: string; media?: string[] }
   | { do: 'email'; subject: string; body: string }
   /** A question; the next reply is kept in the field. */
   | { do: 'ask'; body: string; field: string }

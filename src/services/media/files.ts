@@ -150,9 +150,12 @@ export async function mediaPlan(
   const carried: Carried[] = files.map(({ id, kind, size, smallSize }) => ({
     ...{ id, kind, size: smallSize ?? size },
   }));
+  // One that is gone, or was never here, goes to nobody.
+  if (files.length === 0) return null;
+  const there = files.map(({ id }) => id);
   return {
-    ids,
-    page: `${linkBase ?? publicUrl()}/m/p/${ids.join('.')}`,
+    ids: there,
+    page: `${linkBase ?? publicUrl()}/m/p/${there.join('.')}`,
     forAll: linkForAll(carried, mostPictureBytes()),
   };
 }

@@ -1,6 +1,7 @@
 import { USUAL_LINKS } from '@/core/link/shorten';
 import { codeLinks, keepCodes } from '@/services/links/make-links';
 import { fillAll, noteItems } from '@/services/items/fill-items';
+import { mediaPlan } from '@/services/media/files';
 import { linkPlan } from '@/services/links/plan';
 import { group } from 'd3-array';
 import type { ReasonCode } from '@/core/clearance/reasons';
@@ -19,6 +20,7 @@ import {
   copyOf,
   loadPersonFacts,
   loadProgramFacts,
+  pictureWays,
   senderFor,
   templateValues,
   type Copy,
@@ -111,14 +113,15 @@ async function queueMessages(
     scope,
     messages.map(({ one }) => people.where(one.personId)?.owner_id ?? null),
   );
-  const said = new Map<Message, Message>();
+  const said = new Map<Message, Said>();
   for (const { asked } of messages)
-    if (!said.has(asked.message)) said.set(asked.message, await fillAll(scope, asked.message));
+    if (!said.has(asked.message)) said.set(asked.message, await sayingOf(scope, facts, asked.message));
   const made = messages.map((message) => {
     const person = persons.get(message.one.personId)!;
     const owner = people.where(person.id)?.owner_id;
     const values = templateValues(person.row, facts, (owner && names.get(owner)) ?? null);
-    const copy = copyOf(facts, linkedWording(facts, said.get(message.asked.message)!), values);
+    const { wording } = said.get(message.asked.message)!;
+    const copy = copyOf(facts, wording, values, wording.media ? pictureWays(facts, person) : null);
     const { body, codes } = codeLinks(ctx, copy);
     return { message, copy, codes, row: rowOf(ctx, message, person, { ...copy, text: body }, facts) };
   });
@@ -126,11 +129,11 @@ async function queueMessages(
     scope,
     made.map(({ row }) => row),
   );
-  for (const { row, message } of made)
-    if (said.get(message.asked.message) !== message.asked.message)
-      await noteItems(scope, { sendId: message.one.sequenceId, stepId: row.from!.step }, [
-        message.asked.message.body,
-      ]);
+  const named = made.filter(({ message }) => said.get(message.asked.message)!.namesItems);
+  for (const [step, [first]] of group(named, ({ row }) => row.from!.step))
+    await noteItems(scope, { sendId: first!.message.one.sequenceId, stepId: step }, [
+      first!.message.asked.message.body,
+    ]);
   const bySequence = group(made, ({ message }) => message.one.sequenceId);
   for (const [sequenceId, those] of bySequence)
     await keepCodes(
@@ -152,10 +155,34 @@ async function queueMessages(
   });
 }
 
+/** What a line says to everybody at this moment. */
+interface Said {
+  wording: Wording;
+  namesItems: boolean;
+}
+
+async function sayingOf(scope: Scope, facts: ProgramFacts, message: Message): Promise<Said> {
+  const filled = await fillAll(scope, message);
+  return { wording: await wordingWithFiles(scope, facts, filled), namesItems: filled !== message };
+}
+
+/** The wording of a line with its short links, and its files where some go along. */
+export async function wordingWithFiles(
+  scope: Scope,
+  facts: ProgramFacts,
+  message: Message,
+  /** False: links stay as they are, so that nobody seems to have come by them. */
+  counts = true,
+): Promise<Wording> {
+  const wording = counts ? linkedWording(facts, message) : wordingOf(message);
+  const files = message.do === 'text' ? await mediaPlan(scope, facts.workspace, message.media ?? null) : null;
+  return files ? { ...wording, media: files } : wording;
+}
+
 /** What each line says is read once; versions never change. */
 const wordings = new WeakMap<Message, Wording>();
 
-export function wordingOf(message: Message): Wording {
+function wordingOf(message: Message): Wording {
   const known = wordings.get(message);
   if (known) return known;
   const body = parseTemplate(message.body);
@@ -167,7 +194,7 @@ export function wordingOf(message: Message): Wording {
 }
 
 /** The same with its addresses as short ones, where the channel is a text. */
-export const linkedWording = ({ channel, workspace }: ProgramFacts, message: Message): Wording =>
+const linkedWording = ({ channel, workspace }: ProgramFacts, message: Message): Wording =>
   channel === 'sms'
     ? { ...wordingOf(message), links: linkPlan(workspace, USUAL_LINKS, '') }
     : wordingOf(message);
@@ -208,6 +235,7 @@ function rowOf(
       alphabet: copy.alphabet,
       parts: copy.parts,
       credits: copy.credits,
+      media: copy.media,
     },
     notBefore: blocked ? null : at,
     clearance: blocked

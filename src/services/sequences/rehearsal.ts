@@ -1,7 +1,7 @@
 import { clear } from '@/core/clearance/clear';
 import type { Reason } from '@/core/clearance/reasons';
 import { enter } from '@/core/sequence/advance';
-import type { SequenceDocument } from '@/core/sequence/document';
+import { everyLine, isMessage, type Message, type SequenceDocument } from '@/core/sequence/document';
 import { begin, END_WORDS, PASS_WORDS, type PassReason } from '@/core/sequence/enrolment';
 import { rehearse, type Asked, type Pretended, type Stage, type Verdict } from '@/core/sequence/rehearse';
 import { REASON_WORDS, isReasonCode } from '@/core/clearance/reasons';
@@ -20,7 +20,9 @@ import {
   loadPast,
   loadPersonFacts,
   loadProgramFacts,
+  pictureWays,
   templateValues,
+  type Wording,
   type Copy,
   type PersonFacts,
   type ProgramFacts,
@@ -28,7 +30,7 @@ import {
 import type { Context } from '@/services/kit/context';
 import { invalid, notFound, type Refusal } from '@/services/kit/validation';
 import { fillAll } from '@/services/items/fill-items';
-import { channelOf, linkedWording } from './carry-out';
+import { channelOf, wordingWithFiles } from './carry-out';
 import { loadPeople, type People } from './facts';
 import type { RehearsalInput } from './inputs';
 import { readDocument } from './sequences';
@@ -142,6 +144,8 @@ class Player {
     readonly past: readonly PastText[],
     readonly people: People,
     readonly personId: string,
+    /** What each message of the document says. */
+    readonly wordings: ReadonlyMap<Message, Wording>,
   ) {}
 
   static async load(
@@ -170,7 +174,11 @@ class Player {
         ? []
         : ((await loadPast(scope, [{ personId, bodyHash: null }], now)).get(personId) ?? []);
     const people = await loadPeople(scope, personId === null ? [] : [personId], true, now);
-    return new Player(document, programs, persons, past, people, id);
+    const wordings = new Map<Message, Wording>();
+    for (const { what } of everyLine(document.lines))
+      if (isMessage(what))
+        wordings.set(what, await wordingWithFiles(scope, programs.get(channelOf(what))!, what));
+    return new Player(document, programs, persons, past, people, id, wordings);
   }
 
   play(from: Millis, events: readonly Event[], prompted: boolean): Rehearsal {
@@ -261,7 +269,9 @@ class Player {
     const channel = channelOf(asked.message);
     const facts = this.programs.get(channel)!;
     const person = this.persons.get(channel)!;
-    const copy = copyOf(facts, linkedWording(facts, asked.message), templateValues(person.row, facts, null));
+    const wording = this.wordings.get(asked.message)!;
+    const ways = wording.media ? pictureWays(facts, person) : null;
+    const copy = copyOf(facts, wording, templateValues(person.row, facts, null), ways);
     const place = now.zone ? { ...person.person.place, zones: [now.zone] } : person.person.place;
     const lastWroteAt = Math.max(now.wrote, person.person.lastWroteAt ?? 0) || null;
     const input = clearanceInput(

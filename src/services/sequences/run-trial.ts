@@ -14,6 +14,7 @@ import {
   copyOf,
   loadPersonFacts,
   loadProgramFacts,
+  pictureWays,
   senderFor,
   templateValues,
 } from '@/services/clearance/clearance-facts';
@@ -21,7 +22,7 @@ import type { Context } from '@/services/kit/context';
 import { mailToken } from '@/services/kit/mail-token';
 import { asDue, type Queue } from '@/services/kit/trouble';
 import { fillAll } from '@/services/items/fill-items';
-import { blockOf, channelOf, wordingOf } from './carry-out';
+import { blockOf, channelOf, wordingWithFiles } from './carry-out';
 import { loadPeople } from './facts';
 import { firstNamesOf } from './names';
 import { meaningOf } from './rehearsal';
@@ -195,10 +196,12 @@ async function send(
   if (!facts) throw new Error(`Program ${trial.document.program} of a trial is missing`);
   const person = (await loadPersonFacts(scope, facts, [trial.personId])).get(trial.personId)!;
   const names = await firstNamesOf(scope, [trial.accountId]);
+  const wording = await wordingWithFiles(scope, facts, await fillAll(scope, message), false);
   const copy = copyOf(
     facts,
-    wordingOf(await fillAll(scope, message)),
+    wording,
     templateValues(person.row, facts, names.get(trial.accountId) ?? null),
+    wording.media ? pictureWays(facts, person) : null,
   );
   const blocked = blockOf(person.address ?? '', copy, channel);
   if (blocked) return { line, because: blocked.code };
@@ -209,7 +212,7 @@ async function send(
       ...{ id, personId: trial.personId, programId: trial.document.program, sendId: null, inReplyTo: null },
       ...{ kind: 'trial', channel, address: person.address!, senderId: senderFor(facts, person) },
       ...{ body: copy.text, bodyHash: copy.bodyHash, alphabet: copy.alphabet, parts: copy.parts },
-      ...{ credits: copy.credits, notBefore: at, clearance: null },
+      ...{ credits: copy.credits, media: copy.media, notBefore: at, clearance: null },
       ...{ createdBy: trial.accountId, createdAt: at },
     },
   ]);

@@ -1,3 +1,8 @@
+import type { KeptFile } from '@/core/media/kinds';
+import type { MergeField } from '@/core/text/fields';
+import { mergeFields } from '@/services/audience/merge-fields';
+import { keptFiles } from '@/services/media/files';
+import { keptFile } from '@/services/media/views';
 import { targetsOf } from '@/db/links/links';
 import type { AskableField } from '@/core/audience/fields';
 import type { NamedThing } from '@/core/audience/suggest';
@@ -65,7 +70,7 @@ export interface SequenceScreen {
   choices: Record<
     'programs' | 'tags' | 'lists' | 'stages' | 'teammates' | 'sequences' | 'fields' | 'dates',
     { id: string; name: string }[]
-  >;
+  > & { merge: MergeField[]; files: KeptFile[] };
   askable: { fields: AskableField[]; things: NamedThing[] };
   result: SequenceResult;
   forecast: SequenceForecast | null;
@@ -122,6 +127,8 @@ export async function readSequenceScreen(
         sequences: others.map((other) => ({ id: other.id, name: other.name })),
         fields: own(false),
         dates: own(true),
+        merge: await mergeFields(scope),
+        files: (await keptFiles(scope)).map(keptFile),
       },
     },
     askable: { fields: [...context.fields.values()], things },

@@ -1,9 +1,10 @@
 'use client';
-import { useEffect, useRef } from 'react';
+import { useEffect, useRef, useState } from 'react';
+import type { KeptFile } from '@/core/media/kinds';
 import { ACTS, type Assignee, type Line, type What, type When } from '@/core/sequence/document';
 import { DEED_WORDS } from '@/core/sequence/words';
-import { MERGE_FIELDS } from '@/core/text/fields';
 import { Writer } from '@/ui/kit/writer';
+import { FilesField } from '@/ui/media/files-field';
 import { Count, Pick, Span, Time, Weekdays } from './pickers';
 import type { Choices } from './types';
 
@@ -39,7 +40,12 @@ export function LineForm({ line, choices, change }: Props) {
         <WhatFields what={what} choices={choices} change={(next) => change({ ...line, what: next })} />
       </div>
       {(what.do === 'text' || what.do === 'ask' || what.do === 'email') && (
-        <Writing key={what.do} what={what} change={(next) => change({ ...line, what: next })} />
+        <Writing
+          key={what.do}
+          what={what}
+          choices={choices}
+          change={(next) => change({ ...line, what: next })}
+        />
       )}
       <div className="flex flex-wrap gap-x-5 gap-y-1 text-sm">
         <label className="flex items-center gap-1.5">
@@ -378,11 +384,30 @@ export function Words({
 type Written = Extract<What, { do: 'text' | 'ask' | 'email' }>;
 
 /** The editor of the broadcast, with what the text comes to. */
-function Writing({ what, change }: { what: Written; change(what: Written): void }) {
+function Writing({
+  what,
+  choices,
+  change,
+}: {
+  what: Written;
+  choices: Choices;
+  change(what: Written): void;
+}) {
   const latest = useRef(what);
   useEffect(() => {
     latest.current = what;
   }, [what]);
+  const writer = (
+    <Writer
+      label={what.do === 'email' ? 'E-mail' : 'Text'}
+      initial={what.body}
+      value={what.body}
+      fields={choices.merge}
+      counts={what.do !== 'email'}
+      checked={{ program: null, channel: what.do === 'email' ? 'email' : 'sms', answers: true }}
+      onChange={(body) => body !== latest.current.body && body !== '' && change({ ...latest.current, body })}
+    />
+  );
   return (
     <div>
       {what.do === 'email' && (
@@ -394,18 +419,47 @@ function Writing({ what, change }: { what: Written; change(what: Written): void 
         />
       )}
       <div className="mt-2">
-        <Writer
-          label={what.do === 'email' ? 'E-mail' : 'Text'}
-          initial={what.body}
-          value={what.body}
-          fields={MERGE_FIELDS}
-          counts={what.do !== 'email'}
-          checked={{ program: null, channel: what.do === 'email' ? 'email' : 'sms', answers: true }}
-          onChange={(body) =>
-            body !== latest.current.body && body !== '' && change({ ...latest.current, body })
-          }
-        />
+        {what.do === 'text' ? (
+          <WithFiles
+            what={what}
+            kept={choices.files}
+            change={(media) => change({ ...latest.current, media } as Written)}
+          >
+            {writer}
+          </WithFiles>
+        ) : (
+          writer
+        )}
       </div>
     </div>
+  );
+}
+
+/** Files that go along with a text, by their ids. */
+function WithFiles({
+  what: { media = [] },
+  kept,
+  change,
+  children,
+}: {
+  what: Extract<What, { do: 'text' }>;
+  kept: readonly KeptFile[];
+  change(media: string[]): void;
+  children: React.ReactNode;
+}) {
+  const [known, setKnown] = useState(kept);
+  const files = media.flatMap((id) => known.find((file) => file.id === id) ?? []);
+  return (
+    <FilesField
+      files={files}
+      kept={kept}
+      change={(next) => {
+        setKnown([...next, ...known.filter(({ id }) => !next.some((file) => file.id === id))]);
+        change(next.map(({ id }) => id));
+      }}
+      problem={undefined}
+    >
+      {children}
+    </FilesField>
   );
 }

@@ -1,3 +1,5 @@
+import type { KeptFile } from '@/core/media/kinds';
+import type { MergeField } from '@/core/text/fields';
 import type { SequenceDocument } from '@/core/sequence/document';
 import type { Warning } from '@/core/sequence/check';
 import type { Askable } from '@/ui/audience/leaf-editor';
@@ -18,6 +20,9 @@ export interface Choices {
   /** Fields of the workspace's own, as `own.<key>`. */
   fields: Option[];
   dates: Option[];
+  /** What can be put into a text, and files that can go along. */
+  merge: readonly MergeField[];
+  files: readonly KeptFile[];
 }
 
 export interface SequenceValues {

@@ -3,11 +3,11 @@ import type { AddressInfo } from 'node:net';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { readArrival, type Arrival } from '@/gateways/mm7/arrivals';
 import { mm7Relay, type Relay } from '@/gateways/mm7/relay';
-import { SimulatedCarrier } from './carrier';
-import { BenchClock } from './clock';
-import { NO_FAULTS, type Behaviour } from './faults';
-import { Handsets } from './handsets';
-import { SimulatedRelay } from './relay';
+import { SimulatedCarrier } from '@/standins/carrier';
+import { BenchClock } from '@/standins/clock';
+import { NO_FAULTS, type Behaviour } from '@/standins/faults';
+import { Handsets } from '@/standins/handsets';
+import { SimulatedRelay } from '@/standins/relay';
 
 /** Both ends of the wire: our gateway, and the bench's relay, which share no code. */
 const clock = new BenchClock(null);
