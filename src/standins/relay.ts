@@ -98,7 +98,9 @@ export class SimulatedRelay {
       this.handsets.showPicture({
         ...{ from, to, body: words.replace(/\r\n$/, '') },
         at: new Date(this.clock.now()).toISOString(),
-        files: files.map(({ type, name, body: bytes }) => this.#keep({ name, type, bytes })),
+        files: files.map(({ type, name, body: bytes }) =>
+          this.#keep({ name, type: type.split(';', 1)[0]!.trim(), bytes }),
+        ),
       });
     this.#report(id, to, transaction, behaviour, report);
     if (Math.random() < faults.picture_cut_share) return void request.socket.destroy();

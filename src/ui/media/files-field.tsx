@@ -148,7 +148,7 @@ function Row({ file, change, takeOut }: { file: KeptFile; change(alt: string): v
       <div className="min-w-0 flex-1">
         <p className="flex flex-wrap justify-between gap-x-3 text-sm">
           <span className="[overflow-wrap:anywhere]">{file.name}</span>
-          <button type="button" className="link" onClick={takeOut} aria-label={`Take ${file.name} out`}>
+          <button type="button" className="link" onClick={takeOut} aria-label={`Take out ${file.name}`}>
             Take out
           </button>
         </p>
