@@ -18,16 +18,35 @@ export interface FoundLink {
   host: string;
 }
 
+/** What an address has within it. Looked for first: most words are none. */
+const HINT = /[.:]\S|localhost/gi;
+const BLANK = /\s/g;
+
 /** The addresses of the web, of mail and of phones in a text, in order. */
-export const findLinks = (text: string): FoundLink[] =>
-  [...text.matchAll(LINK)].flatMap((match) => {
+export function findLinks(text: string): FoundLink[] {
+  const found: FoundLink[] = [];
+  let done = 0;
+  for (const { index } of text.matchAll(HINT)) {
+    if (index < done) continue;
+    // None holds a blank: the words around the hint are all that can be one.
+    let from = index;
+    while (from > done && !/\s/.test(text[from - 1]!)) from--;
+    BLANK.lastIndex = index;
+    done = BLANK.exec(text)?.index ?? text.length;
+    found.push(...linksIn(text.slice(from, done), from));
+  }
+  return found;
+}
+
+const linksIn = (word: string, at: number): FoundLink[] =>
+  [...word.matchAll(LINK)].flatMap((match) => {
     const { scheme = null, host, path } = match.groups as { scheme?: string; host: string; path?: string };
     if (scheme === null && !/^www\./i.test(host) && !ENDS.test(host)) return [];
     // A sentence without a space after its full stop: "tonight.Come" and a number such as "7.30.me".
     if (scheme === null && !path && /\.\p{Lu}\p{Ll}/u.test(host)) return [];
     return [
       {
-        index: match.index,
+        index: at + match.index,
         text: match[0].replace(AFTER, ''),
         scheme: scheme?.toLowerCase() ?? null,
         host: host.toLowerCase().replace(/^www\./, ''),

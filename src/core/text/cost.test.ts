@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { CostBuilder, spreadCost } from './cost';
+import { measure } from './measure';
 
 describe('cost', () => {
   it('is summed copy by copy, with what makes a copy dear', () => {
@@ -19,7 +20,7 @@ describe('cost', () => {
 
   it('counts picture messages beside texts', () => {
     const costs = new CostBuilder(2);
-    costs.add('Hi');
+    costs.add(measure('Hi'));
     costs.addPicture(3);
     costs.addPicture(3);
     expect(costs.build()).toMatchObject({

@@ -1,4 +1,4 @@
-import { measure, type Alphabet } from './measure';
+import { measure, type Alphabet, type Measure } from './measure';
 
 /** What one copy of a text costs. `creditsPerPart` is a setting of the workspace. */
 export const creditsFor = (parts: number, creditsPerPart: number): number => parts * creditsPerPart;
@@ -31,8 +31,7 @@ export class CostBuilder {
 
   constructor(private readonly creditsPerPart: number) {}
 
-  add(copy: string): void {
-    const { alphabet, parts, outside } = measure(copy);
+  add({ alphabet, parts, outside }: Pick<Measure, 'alphabet' | 'parts' | 'outside'>): void {
     const credits = creditsFor(parts, this.creditsPerPart);
     const group = this.#groupOf(alphabet, parts);
     group.people += 1;
@@ -76,7 +75,7 @@ export class CostBuilder {
 /** The cost of some copies. */
 export function spreadCost(copies: Iterable<string>, creditsPerPart: number): CostSpread {
   const builder = new CostBuilder(creditsPerPart);
-  for (const copy of copies) builder.add(copy);
+  for (const copy of copies) builder.add(measure(copy));
   return builder.build();
 }
 

@@ -17,7 +17,7 @@ export interface Measure {
   /** Units that can still be typed before another part begins. */
   unitsLeft: number;
   /** The distinct characters outside the default alphabet, in order of appearance: why it is UCS-2. */
-  outside: string[];
+  outside: readonly string[];
 }
 
 /** Units one part holds alone and concatenated. Source: TS 23.038 and 23.040 (140 octets less the header). */

@@ -1,7 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import { tokensOf } from '../wording/reading';
 import { countedAs, type FieldForm } from './field-forms';
-import { fieldSource, parseTemplate, templateFromPlain } from './template';
+import fc from 'fast-check';
+import { parseMessage } from 'messageformat';
+import { fieldSource, formatted, parseTemplate, plainWords, templateFromPlain } from './template';
 
 const render = (source: string, values: Record<string, string | null>) => {
   const parsed = parseTemplate(source);
@@ -14,6 +16,29 @@ const problem = (source: string) => {
 };
 
 describe('templates', () => {
+  it('reads words and plain fields as MessageFormat does', () => {
+    const name = fc.constantFrom('person.first_name', 'person.fields.a_b', 'program.name');
+    const words = fc.string({ unit: 'grapheme', maxLength: 12 });
+    const piece = fc.oneof(
+      words.map(templateFromPlain).filter((source) => !source.startsWith('{{')),
+      fc.tuple(name, fc.option(words)).map(([field, fallback]) => fieldSource(field, fallback)),
+    );
+    const values = fc.dictionary(name, fc.option(fc.oneof(words, fc.integer(), fc.constant(' '))));
+    fc.assert(
+      fc.property(fc.array(piece), values, (pieces, given) => {
+        const source = `Hi ${pieces.join('')}`;
+        const message = parseMessage(source);
+        expect(plainWords(message)!(given)).toBe(formatted(message)(given));
+      }),
+      { numRuns: 500 },
+    );
+  });
+
+  it.each(['{$a :wren:field fallback=$b}', '{$a}', '{|x| :wren:field}', '.local $a = {$b} {{{$a}}}'])(
+    'leaves %j to MessageFormat',
+    (source) => expect(plainWords(parseMessage(source))).toBeNull(),
+  );
+
   const hi = 'Hi {$person.first_name :wren:field fallback=|sky friend|}!';
   it.each([
     ['Ana', 'Hi Ana!'],

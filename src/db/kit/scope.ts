@@ -164,6 +164,18 @@ const storable = <V extends SqlValue>(value: V): V => {
 
 const fits = (text: string): boolean => text.isWellFormed() && !text.includes('\0');
 
+const lastOf = new WeakMap<Knex.Transaction, Promise<unknown>>();
+
+/** A connection answers one question at a time: what is asked meanwhile waits for its turn. */
+function inTurn<T>(transaction: Knex.Transaction, ask: () => PromiseLike<T>): Promise<T> {
+  const answer = (lastOf.get(transaction) ?? Promise.resolve()).then(ask);
+  lastOf.set(
+    transaction,
+    answer.catch(() => undefined),
+  );
+  return answer;
+}
+
 /** Named parameters to bound ones; an array is bound as one PostgreSQL array. `::` casts are left alone. */
 async function execute(
   em: EntityManager,
@@ -182,7 +194,7 @@ async function execute(
   const transaction = em.getTransactionContext<Knex.Transaction>();
   if (!transaction) throw new Error('SQL runs inside a transaction');
   try {
-    const answer = await transaction.raw<Answer>(text, bound as Knex.RawBinding[]);
+    const answer = await inTurn(transaction, () => transaction.raw<Answer>(text, bound as Knex.RawBinding[]));
     readTypes(answer);
     return answer;
   } catch (error) {

@@ -62,26 +62,44 @@ const SLICE = 1_000;
  */
 export async function* clearAudience(scope: Scope, sending: Sending, after = ''): AsyncGenerator<Cleared[]> {
   let creditsLeft = Number(sending.facts.workspace.creditBalance);
-  for (let cursor = after; ;) {
-    const ids = await (sending.page?.(scope, cursor, SLICE) ??
-      audiencePage(
-        scope,
-        {
-          programId: sending.facts.program.id,
-          channel: (sending.instead ?? sending).facts.channel,
-        },
-        cursor,
-        SLICE,
-      ));
-    if (ids.length === 0) return;
-    cursor = ids[ids.length - 1]!;
-    const meant = (await sending.only?.(ids)) ?? ids;
-    if (meant.length === 0) continue;
-    const slice = await withLetters(scope, sending, await clearSlice(scope, sending, meant, creditsLeft));
-    for (const { clearance, copy } of slice) if (clearance.verdict !== 'blocked') creditsLeft -= copy.credits;
-    yield slice;
+  // The database looks up the next slice while this one is worked on.
+  let ahead = readSlice(scope, sending, after);
+  try {
+    for (;;) {
+      const people = await ahead;
+      if (people.length === 0) return;
+      ahead = readSlice(scope, sending, people[people.length - 1]!.id);
+      // Whoever stops half-way hears of no failure that comes later.
+      ahead.catch(() => undefined);
+      const slice = await withLetters(scope, sending, await clearSlice(scope, sending, people, creditsLeft));
+      for (const { clearance, copy } of slice)
+        if (clearance.verdict !== 'blocked') creditsLeft -= copy.credits;
+      yield slice;
+    }
+  } finally {
+    await ahead.catch(() => undefined);
   }
 }
+
+/** The next people who are meant, in the order of their ids; none: it was the last slice. */
+async function readSlice(scope: Scope, sending: Sending, after: string): Promise<PersonFacts[]> {
+  const asked = {
+    programId: sending.facts.program.id,
+    channel: (sending.instead ?? sending).facts.channel,
+  };
+  for (let cursor = after; ;) {
+    const ids = await (sending.page ?? ((within, ...page) => audiencePage(within, asked, ...page)))(
+      ...([scope, cursor, SLICE] as const),
+    );
+    if (ids.length === 0) return [];
+    cursor = ids[ids.length - 1]!;
+    const meant = (await sending.only?.(ids)) ?? ids;
+    if (meant.length > 0) return inOrder(await loadPersonFacts(scope, sending.facts, meant));
+  }
+}
+
+const inOrder = (people: ReadonlyMap<string, PersonFacts>): PersonFacts[] =>
+  [...people.values()].sort((a, b) => (a.id < b.id ? -1 : 1));
 
 /** Whoever cannot be texted and may be written to gets the letter; of the others it stays known why they get nothing. */
 async function withLetters(scope: Scope, sending: Sending, slice: Cleared[]): Promise<Cleared[]> {
@@ -89,7 +107,8 @@ async function withLetters(scope: Scope, sending: Sending, slice: Cleared[]): Pr
   const asked = slice.filter(({ clearance }) => mayGetLetter(clearance)).map(({ person }) => person.id);
   if (asked.length === 0) return slice;
   const { wordingOf: _, ...rest } = sending;
-  const letters = await clearSlice(scope, { ...rest, ...sending.instead }, asked, Infinity);
+  const reached = inOrder(await loadPersonFacts(scope, sending.instead.facts, asked));
+  const letters = await clearSlice(scope, { ...rest, ...sending.instead }, reached, Infinity);
   const going = new Map(
     letters
       .filter(({ clearance }) => clearance.verdict !== 'blocked')
@@ -110,13 +129,10 @@ export const copyFor = ({ facts, senderName }: Sending, wording: Wording, person
 async function clearSlice(
   scope: Scope,
   sending: Sending,
-  ids: readonly string[],
+  people: readonly PersonFacts[],
   creditsLeft: number,
 ): Promise<Cleared[]> {
   const { facts, wording, at } = sending;
-  const people = [...(await loadPersonFacts(scope, facts, ids)).values()].sort((a, b) =>
-    a.id < b.id ? -1 : 1,
-  );
   // A slice is worked on person by person, with a breath now and then: other pages do not wait for a large audience.
   const breath = new Breath();
   const copies: Copy[] = [];

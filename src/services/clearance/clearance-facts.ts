@@ -216,6 +216,8 @@ export interface Copy {
   alphabet: Alphabet | null;
   parts: number;
   credits: number;
+  /** The characters of a text that make it UCS-2. */
+  outside: readonly string[];
   emptyFields: string[];
   /** Fields that are empty, with a fallback or without. */
   blanks: number;
@@ -284,7 +286,7 @@ const withFilesBelow = (words: Pick<Copy, 'text' | 'links'>, media: MediaPlan, p
 
 /** A picture message is one, however long its words. */
 const sizeOfPicture = ({ creditsPerPicture }: Workspace) => ({
-  ...{ alphabet: null, parts: 1, credits: creditsPerPicture },
+  ...{ alphabet: null, parts: 1, credits: creditsPerPicture, outside: [] },
 });
 
 /** Words that are sent as they stand. */
@@ -300,13 +302,13 @@ export const sizedCopy = (
 /** How large a copy is on each channel, and what it costs. An e-mail is one, and costs no credits. */
 const SIZES: Record<
   Channel,
-  (text: string, workspace: Workspace) => Pick<Copy, 'alphabet' | 'parts' | 'credits'>
+  (text: string, workspace: Workspace) => Pick<Copy, 'alphabet' | 'parts' | 'credits' | 'outside'>
 > = {
   sms: (text, { creditsPerPart }) => {
-    const { alphabet, parts } = measure(text);
-    return { alphabet, parts, credits: creditsFor(parts, creditsPerPart) };
+    const { alphabet, parts, outside } = measure(text);
+    return { alphabet, parts, outside, credits: creditsFor(parts, creditsPerPart) };
   },
-  email: () => ({ alphabet: null, parts: 1, credits: 0 }),
+  email: () => ({ alphabet: null, parts: 1, credits: 0, outside: [] }),
 };
 
 /**

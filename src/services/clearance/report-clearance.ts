@@ -169,8 +169,8 @@ export async function reportClearance(
   });
 }
 
-const addCost = (costs: CostBuilder, { media, credits, text }: Copy): void =>
-  media ? costs.addPicture(credits) : costs.add(text);
+const addCost = (costs: CostBuilder, { media, credits, alphabet, parts, outside }: Copy): void =>
+  media || !alphabet ? costs.addPicture(credits) : costs.add({ alphabet, parts, outside });
 
 const wordingQuestion = (
   { program, channel }: ProgramFacts,

@@ -257,6 +257,7 @@ async function clearAll(
       alphabet: text.alphabet,
       parts: text.parts,
       credits: owed(text),
+      outside: [],
       emptyFields: [],
       blanks: 0,
       links: [],

@@ -1,5 +1,5 @@
 /** Longest a loop may keep the process from everything else. */
-const MOST_MS = 30;
+const MOST_MS = 10;
 
 /** For a long loop without a wait of its own: lets the rest of the process go on now and then. */
 export class Breath {

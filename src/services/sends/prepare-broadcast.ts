@@ -63,7 +63,7 @@ export const PREPARE_QUEUE: Queue = {
   giveUp: (ctx, scope, id) => stopBroadcast(ctx, scope, id).then(GIVEN_UP),
   due: (crossing, untroubled, at) =>
     dueBroadcasts(crossing, `state = 'preparing' and ${untroubled('b.id')}`, at),
-  work: (ctx, { id, workspaceId }) => prepareBroadcast(ctx, workspaceId!, id, SLICES_IN_A_TURN),
+  work: (ctx, { id, workspaceId }) => prepareBroadcast(ctx, workspaceId!, id, COMMITS_IN_A_TURN),
 };
 
 /** Broadcasts of which nothing waits or is being sent any more. */
@@ -154,30 +154,33 @@ async function freezeWho(scope: Scope, broadcastId: string, now: number): Promis
   await freezeAudience(scope, broadcastId, cutOf(plan.value, ''));
 }
 
-/** Slices of one broadcast before it is the next one's turn. */
-const SLICES_IN_A_TURN = 10;
+/** Slices that commit together: one is kept while the next is worked out. */
+const SLICES_AT_ONCE = 5;
+
+/** Commits of one broadcast before it is the next one's turn. */
+const COMMITS_IN_A_TURN = 2;
 
 /**
- * Makes the texts of a broadcast, slice by slice; each slice commits with the cursor, so that after a crash it
+ * Makes the texts of a broadcast, a few slices at a time; they commit with the cursor, so that after a crash it
  * goes on where it was. A person never gets two rows: the table refuses a second one. False: there was none to make.
  */
 export async function prepareBroadcast(
   ctx: Context,
   workspaceId: string,
   broadcastId: string,
-  slices = Infinity,
+  commits = Infinity,
 ): Promise<boolean> {
   let made = 0;
   while (
-    made < slices &&
-    (await inWorkspace(ctx.orm, workspaceId, (scope) => prepareSlice(ctx, scope, broadcastId)))
+    made < commits &&
+    (await inWorkspace(ctx.orm, workspaceId, (scope) => prepareSlices(ctx, scope, broadcastId)))
   )
     made++;
   return made > 0;
 }
 
 /** True while there may be more. */
-async function prepareSlice(ctx: Context, scope: Scope, broadcastId: string): Promise<boolean> {
+async function prepareSlices(ctx: Context, scope: Scope, broadcastId: string): Promise<boolean> {
   const at = ctx.now();
   await byKey(scope);
   // Another worker that prepares it has the row: it is left to it.
@@ -216,11 +219,29 @@ async function prepareSlice(ctx: Context, scope: Scope, broadcastId: string): Pr
     ? { page: (within: Scope, after: string, most: number) => frozenPage(within, broadcastId, after, most) }
     : {};
   const slices = clearAudience(scope, { ...sending, ...meant }, broadcast.cursor);
-  const slice = (await slices.next()).value as Cleared[] | undefined;
-  if (!slice) {
-    await moveBroadcast(scope, broadcastId, 'prepared', new Date(at));
-    return false;
+  const nextSlice = async () => (await slices.next()).value as Cleared[] | undefined;
+  let slice = await nextSlice();
+  for (let kept = 1; slice; kept++) {
+    const keeping = keepSlice(ctx, scope, broadcast, lot, slice);
+    if (kept === SLICES_AT_ONCE) {
+      await keeping;
+      await slices.return(undefined);
+      return true;
+    }
+    [slice] = await Promise.all([nextSlice(), keeping]);
   }
+  await moveBroadcast(scope, broadcastId, 'prepared', new Date(at));
+  return false;
+}
+
+/** Writes the messages of a slice down, with what belongs to them and the cursor. */
+async function keepSlice(
+  ctx: Context,
+  scope: Scope,
+  broadcast: Broadcast,
+  lot: ReturnType<typeof lotsOf>,
+  slice: readonly Cleared[],
+): Promise<void> {
   const rows = slice.map((cleared) => {
     const coded = codeLinks(ctx, cleared.copy);
     return {
@@ -242,17 +263,17 @@ async function prepareSlice(ctx: Context, scope: Scope, broadcastId: string): Pr
   await keepCodes(
     ctx,
     scope,
-    broadcastId,
+    broadcast.id,
     rows.map(({ row, codes }) => ({ messageId: row.id, codes })),
   );
   for (const [channel, those] of group(rows, ({ cleared }) => cleared.channel))
     await BESIDE[channel](ctx, scope, those);
   const cursor = slice[slice.length - 1]!.person.id;
+  const broadcastId = broadcast.id;
   await scope.run(
     `update broadcast set cursor = :cursor, updated_at = :at where workspace_id = :workspace and id = :broadcastId`,
     { cursor, broadcastId, at: new Date(ctx.now()) },
   );
-  return true;
 }
 
 /** The letter for who cannot be texted; null: there is none. */
