@@ -87,13 +87,13 @@ async function toNoon(bench: Bench): Promise<void> {
 }
 
 /** Texts a second through the window, from the first submit to the last answer; receipts are acknowledged at once. */
-async function adapterAlone(): Promise<number> {
+export async function adapterAlone(port = PORT + 1): Promise<number> {
   let up: () => void = () => {};
   const bound = new Promise<void>((resolve) => (up = resolve));
   const link = new SmppLink(
     {
       host: '127.0.0.1',
-      port: PORT + 1,
+      port,
       systemId: 'wren',
       password: 'bench',
       window: 200,

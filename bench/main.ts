@@ -4,11 +4,13 @@ import { benchDelivery } from './delivery';
 import { benchDoors } from './doors';
 import { benchForms } from './forms';
 import { benchJoining } from './joining';
+import { benchKills } from './kills';
+import { benchPages } from './pages';
 import { benchPeople } from './people';
 import { benchSending } from './sending';
 import { benchSequences } from './sequences';
 
-/** `npm run bench -- people` runs one part: core, delivery, doors, sequences, joining, forms, clicks, sending or people; `people duplicates importing` some of its parts. */
+/** `npm run bench -- people` runs one part: core, delivery, doors, sequences, joining, forms, clicks, sending, kills, pages or people; `people duplicates importing` some of its parts. */
 const [only, ...parts] = process.argv.slice(2);
 if (!only || only === 'core') {
   benchText();
@@ -21,5 +23,7 @@ if (!only || only === 'joining') await benchJoining();
 if (!only || only === 'forms') await benchForms();
 if (!only || only === 'clicks') await benchClicks();
 if (!only || only === 'sending') await benchSending();
+if (!only || only === 'kills') await benchKills();
+if (!only || only === 'pages') await benchPages();
 if (!only || only === 'people') await benchPeople(parts);
 process.exit(0);

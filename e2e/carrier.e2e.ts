@@ -1,6 +1,7 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
-import type { IncomingPart, LinkState, OutgoingPart, Receipt } from '@/gateways/carrier';
+import type { LinkState } from '@/core/delivery/link';
+import type { IncomingPart, OutgoingPart, Receipt } from '@/gateways/carrier';
 import { SmppLink } from '@/gateways/smpp/link';
 import { splitParts } from '@/core/text/measure';
 import { Bench, ROOT, saying, until } from './support/app';

@@ -6,7 +6,8 @@ import pg from 'pg';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { onCluster } from '@/db/testing/database';
 import { ROOT, until } from './support/app';
-import { Series, Works } from './support/works';
+import { Series } from './support/series';
+import { Works } from './support/works';
 
 /*
  * A cluster of its own, with fsync on: what it has said yes to must be there after a crash. One of its processes dies

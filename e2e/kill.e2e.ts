@@ -5,7 +5,8 @@ import { createProgram } from '@/services/programs/create-program';
 import { addCrowd, fictionNumbers } from '@/services/testing/crowd';
 import { createBroadcast, sendBroadcast } from '../src/services/sends/broadcasts';
 import { scratchDatabase, until } from './support/app';
-import { ME, Series, Works } from './support/works';
+import { Series } from './support/series';
+import { ME, Works } from './support/works';
 
 const PEOPLE = 2_000;
 const LETTERS = 600;

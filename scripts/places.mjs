@@ -22,6 +22,7 @@ export function readSettings() {
     webPort: port('PORT', 4400),
     benchPort: port('WREN_BENCH_PORT', 4401),
     smppPort: port('WREN_SMPP_PORT', process.env.WREN_SMPP_HOST ? 2775 : 4402),
+    secondPort: port('WREN_SECOND_SMPP_PORT', port('WREN_BENCH_PORT', 4401) + 5),
     mailPort: port('WREN_MAIL_PORT', process.env.WREN_MAIL_HOST ? 587 : 4403),
     mailInPort: port('WREN_MAIL_IN_PORT', 4404),
     realMail: Boolean(process.env.WREN_MAIL_HOST),

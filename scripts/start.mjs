@@ -24,6 +24,7 @@ async function main() {
     WREN_DATA_DIR: settings.dataDir,
     WREN_BENCH_PORT: String(settings.benchPort),
     WREN_SMPP_PORT: String(settings.smppPort),
+    WREN_SECOND_SMPP_PORT: String(settings.secondPort),
     // Where the bench's relay brings picture messages and their reports.
     WREN_MM7_BACK: `http://127.0.0.1:${settings.webPort}/mm7/${process.env.WREN_MM7_SECRET || 'bench'}`,
     WREN_MAIL_PORT: String(settings.mailPort),
@@ -61,7 +62,8 @@ function announce({ webPort, benchPort, realCarrier }, door) {
 }
 
 /** A taken port is found before anything is built or started. */
-async function checkPorts({ webPort, benchPort, smppPort, mailPort, mailInPort, realCarrier, realMail }) {
+async function checkPorts(settings) {
+  const { webPort, benchPort, smppPort, secondPort, mailPort, mailInPort, realCarrier, realMail } = settings;
   const wanted = [
     ['PORT', webPort],
     ...(realCarrier
@@ -69,6 +71,7 @@ async function checkPorts({ webPort, benchPort, smppPort, mailPort, mailInPort, 
       : [
           ['WREN_BENCH_PORT', benchPort],
           ['WREN_SMPP_PORT', smppPort],
+          ['WREN_SECOND_SMPP_PORT', secondPort],
           ...(realMail ? [] : [['WREN_MAIL_PORT', mailPort]]),
         ]),
     ...(realCarrier && !realMail ? [] : [['WREN_MAIL_IN_PORT', mailInPort]]),

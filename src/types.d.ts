@@ -54,6 +54,12 @@ declare module 'smpp' {
   const smpp: {
     PDU: typeof PDU;
     createServer(options: object, listener: (session: Session) => void): Server;
+    /** Letters of the 7-bit alphabet by the number of their national table; 0: the default one. */
+    gsmCoder: {
+      encode(text: string, table: number): Buffer;
+      decode(octets: Buffer, table: number): string;
+      getCoder(table: number): { charRegex: RegExp };
+    };
   };
   export default smpp;
 }

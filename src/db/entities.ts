@@ -17,6 +17,7 @@ import * as people from './people/entities';
 import * as posters from './posters/entities';
 import * as programs from './programs/entities';
 import * as questions from './questions/entities';
+import * as results from './results/entities';
 import * as sends from './sends/entities';
 import * as sequences from './sequences/entities';
 import * as tasks from './tasks/entities';
@@ -44,6 +45,7 @@ export const ENTITIES = [
   posters,
   programs,
   questions,
+  results,
   sends,
   sequences,
   tasks,

@@ -192,7 +192,7 @@ export class Gate {
     const asked = await this.#rows<{ number: string; sender: string }>(
       `select s.number, n.number as sender from submission s join message m on m.person_id = s.person_id and m.kind = 'question' and m.created_at >= s.asked_at
          join sender_number n on n.id = m.sender_id
-        where s.workspace_id = :workspace and s.state = 'asked' and s.asked_at > :since and m.state in ('submitted', 'delivered') order by s.id`,
+        where s.workspace_id = :workspace and s.state = 'asked' and s.asked_at > :since and m.state in ('submitted', 'no-receipt', 'delivered') order by s.id`,
       { since: new Date(this.world.at - 12 * 60 * MINUTE) },
     );
     for (const { number, sender } of asked)

@@ -1,4 +1,6 @@
 import type { Alphabet } from '@/core/text/measure';
+import type { LinkState } from '@/core/delivery/link';
+import type { ReceiptIds } from '@/core/delivery/carrier-id';
 import type { ReceiptStat } from '@/core/delivery/receipt';
 import type { FailureReason } from '@/core/delivery/failure';
 
@@ -33,6 +35,12 @@ export interface Receipt {
   /** Where it went. */
   number: string;
   userReference: number | null;
+  /** What else the id may mean, where the carrier's way of telling it is not known. */
+  otherIds?: readonly { ids: ReceiptIds; id: string }[];
+  /** Which carrier told it; absent: the installation's. */
+  carrier?: string;
+  /** Nothing but its words says that this is a receipt: then it must come from where the text went. */
+  byWords?: boolean;
   /** Why it failed, where the channel says so itself; absent: it is read from `stat` and `err`. */
   failure?: FailureReason;
 }
@@ -47,15 +55,14 @@ export interface IncomingPart {
   concat: { reference: number; total: number; index: number } | null;
 }
 
-export type LinkState = 'down' | 'binding' | 'up' | 'refused';
-
 /** What the application does with what arrives. The carrier hears "taken" only once the promise resolves. */
 export interface CarrierEvents {
   receipt(receipt: Receipt): Promise<void>;
   text(part: IncomingPart): Promise<void>;
   /** The carrier has surely got our "taken" for this one: if the same comes again, the person wrote it again. */
   settled(part: IncomingPart): void;
-  link(state: LinkState): void;
+  /** `why`: what the carrier or the network said of it. */
+  link(state: LinkState, why: string | null): void;
 }
 
 export interface Carrier {

@@ -1,4 +1,4 @@
-import type { LookupAddress, LookupAllOptions } from 'node:dns';
+import { lookup, type LookupAddress, type LookupAllOptions } from 'node:dns';
 import type { LookupFunction } from 'node:net';
 import ipaddr from 'ipaddr.js';
 
@@ -27,3 +27,7 @@ export const publicLookup =
         return callback(new Error(`${hostname} leads to an address of a private network`), '');
       return options.all ? callback(null, open) : callback(null, open[0]!.address, open[0]!.family);
     });
+
+/** How a host is looked up that somebody typed: only to public addresses, unless an operator lets it through as it is. */
+export const hostLookup = (host: string, allowed: readonly string[]): LookupFunction =>
+  allowed.includes(host) ? lookup : publicLookup(lookup);

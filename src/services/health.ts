@@ -1,4 +1,6 @@
-import { linkUpSince, workersAlive } from '@/db/delivery/silence';
+import { HOUSE } from '@/core/delivery/carrier-profile';
+import { linkUpSince } from '@/db/delivery/carriers';
+import { workersAlive } from '@/db/delivery/silence';
 import { acrossWorkspaces } from '@/db/kit/scope';
 import { getContext } from './runtime';
 
@@ -8,10 +10,10 @@ export async function workerIsUp(): Promise<boolean> {
   return acrossWorkspaces(orm, async (crossing) => (await workersAlive(crossing)).length > 0);
 }
 
-/** Whether texts can leave: a worker is alive and its link to the carrier is up. */
+/** Whether texts can leave: a worker is alive and its link to the installation's carrier is up. */
 export async function linkIsUp(): Promise<boolean> {
   const { orm } = await getContext();
-  return acrossWorkspaces(orm, async (crossing) => (await linkUpSince(crossing)) !== null);
+  return acrossWorkspaces(orm, async (crossing) => (await linkUpSince(crossing, HOUSE)) !== null);
 }
 
 /** True when the test bench's clock was moved away from the machine's. */

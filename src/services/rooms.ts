@@ -18,6 +18,7 @@ import { PEOPLE } from './people/room';
 import { POSTERS } from './posters/room';
 import { PROGRAMS } from './programs/room';
 import { QUESTIONS } from './questions/room';
+import { RESULTS } from './results/room';
 import { SENDS } from './sends/room';
 import { WEBHOOKS } from './webhooks/room';
 import { SEQUENCES } from './sequences/room';
@@ -42,6 +43,7 @@ export const ROOMS: readonly Room[] = [
   ITEMS,
   NUMBERS,
   SENDS,
+  RESULTS,
   SEQUENCES,
   TASKS,
   TEAM,

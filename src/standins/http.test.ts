@@ -6,9 +6,12 @@ import { NO_FAULTS } from './faults';
 import { Handsets } from './handsets';
 import { serveBench } from './http';
 import { PAGE } from './page';
+import { NO_HABITS } from './smpp/habits';
 
 const ANA = '+13035550142';
 const PROGRAM = '+17195550110';
+/** A number that the second carrier carries. */
+const OTHERS = '+17195550120';
 
 /** What the API asks of the carrier; the carrier itself is tested over its own protocol. */
 function fakeCarrier() {
@@ -16,6 +19,8 @@ function fakeCarrier() {
   let drops = 0;
   return {
     faults: { ...NO_FAULTS },
+    habits: { ...NO_HABITS },
+    carries: (number: string) => number === OTHERS,
     links: 1,
     counts: { submitted: 3, refused: 0, receipts: 2, inbound: 1 },
     inbound: (...text: string[]) => `in${inbound.push(text)}`,
@@ -29,6 +34,7 @@ const world = {
   clock: new BenchClock(null),
   handsets: new Handsets(),
   carrier: fakeCarrier(),
+  second: fakeCarrier(),
   mailboxes: new Mailboxes(new BenchClock(null), { host: '127.0.0.1', port: 9 }),
   relay: { counts: { taken: 0 }, file: () => undefined, inbound: () => Promise.resolve(true) },
 };
@@ -37,7 +43,7 @@ beforeAll(async () => {
   port = await serveBench(world as unknown as Parameters<typeof serveBench>[0], 0);
 });
 beforeEach(() => {
-  Object.assign(world, { handsets: new Handsets(), carrier: fakeCarrier() });
+  Object.assign(world, { handsets: new Handsets(), carrier: fakeCarrier(), second: fakeCarrier() });
 });
 
 interface Answer {

@@ -7,6 +7,7 @@ import { BEHAVIOURS, FIXED_NUMBERS, fixedBehaviour, readFaults, type Behaviour }
 import type { Handset, Handsets } from './handsets';
 import { FIXED_MAILBOXES, type MailAct, type Mailboxes } from './mailboxes';
 import { PAGE } from './page';
+import { readHabits } from './smpp/habits';
 import type { SimulatedRelay } from './relay';
 
 interface World {
@@ -14,6 +15,8 @@ interface World {
   clock: BenchClock;
   handsets: Handsets;
   carrier: SimulatedCarrier;
+  /** Another one, with a contract and habits of its own. */
+  second: SimulatedCarrier;
   relay: SimulatedRelay;
 }
 
@@ -37,15 +40,16 @@ const ROUTES: [method: string, path: RegExp, handler: Handler][] = [
   ['POST', /^\/handsets\/([^/]+)\/pictures$/, sendPicture],
   ['GET', /^\/clock$/, ({ clock }) => fine(clockBody(clock))],
   ['POST', /^\/clock$/, moveClock],
+  ['GET', /^\/(carrier|second)$/, readCarrier],
+  ['GET', /^\/(carrier|second)\/faults$/, (world, _, which) => fine(carrierOf(world, which).faults)],
+  ['PUT', /^\/(carrier|second)\/faults$/, setFaults],
+  ['GET', /^\/(carrier|second)\/habits$/, (world, _, which) => fine(carrierOf(world, which).habits)],
+  ['PUT', /^\/(carrier|second)\/habits$/, setHabits],
   [
-    'GET',
-    /^\/carrier$/,
-    ({ carrier, relay }) =>
-      fine({ links: carrier.links, ...carrier.counts, pictures: relay.counts, faults: carrier.faults }),
+    'POST',
+    /^\/(carrier|second)\/drop$/,
+    (world, _, which) => (carrierOf(world, which).dropLinks(), fine({ dropped: true })),
   ],
-  ['GET', /^\/carrier\/faults$/, ({ carrier }) => fine(carrier.faults)],
-  ['PUT', /^\/carrier\/faults$/, setFaults],
-  ['POST', /^\/carrier\/drop$/, ({ carrier }) => (carrier.dropLinks(), fine({ dropped: true }))],
   ['POST', /^\/lookup$/, lookUp],
   [
     'GET',
@@ -61,6 +65,15 @@ const ROUTES: [method: string, path: RegExp, handler: Handler][] = [
   ['POST', /^\/mails\/([^/]+)$/, actOnMail],
   ['GET', /^\/numbers$/, () => fine({ numbers: FIXED_NUMBERS })],
 ];
+
+const carrierOf = (world: World, which: string): SimulatedCarrier =>
+  which === 'second' ? world.second : world.carrier;
+
+function readCarrier(world: World, _: Record<string, unknown>, which: string): Reply {
+  const { links, counts, faults, habits } = carrierOf(world, which);
+  const pictures = which === 'second' ? {} : { pictures: world.relay.counts };
+  return fine({ links, ...counts, ...pictures, faults, habits });
+}
 
 const clockBody = (clock: BenchClock) => ({
   now: new Date(clock.now()).toISOString(),
@@ -87,7 +100,7 @@ function createHandset({ handsets }: World, { number, behaviour }: Record<string
 }
 
 function sendText(
-  { handsets, carrier, clock }: World,
+  { handsets, carrier, second, clock }: World,
   { to, body }: Record<string, unknown>,
   number: string,
 ): Reply {
@@ -105,7 +118,9 @@ function sendText(
     at: new Date(clock.now()).toISOString(),
     parts: 1,
   });
-  return fine({ id: carrier.inbound(from, target, body) }, 202);
+  // It comes over the carrier that carries the number, as far as that one has shown it.
+  const over = second.carries(target) ? second : carrier;
+  return fine({ id: over.inbound(from, target, body) }, 202);
 }
 
 /** A picture message from a handset; its files in base 64. */
@@ -182,11 +197,20 @@ function lookUp({ handsets }: World, { numbers }: Record<string, unknown>): Repl
   return fine({ numbers: (numbers as string[]).map((number) => ({ number, line_type: typeOf(number) })) });
 }
 
-function setFaults({ carrier }: World, input: Record<string, unknown>): Reply {
+function setFaults(world: World, input: Record<string, unknown>, which: string): Reply {
+  const carrier = carrierOf(world, which);
   const faults = readFaults(input, carrier.faults);
   if (typeof faults === 'string') return wrong(faults);
   carrier.faults = faults;
   return fine(faults);
+}
+
+function setHabits(world: World, input: Record<string, unknown>, which: string): Reply {
+  const carrier = carrierOf(world, which);
+  const habits = readHabits(input, carrier.habits);
+  if (typeof habits === 'string') return wrong(habits);
+  carrier.habits = habits;
+  return fine(habits);
 }
 
 export function serveBench(world: World, port: number): Promise<number> {

@@ -14,6 +14,7 @@ async function main(): Promise<void> {
   const systemId = process.env.WREN_SMPP_SYSTEM_ID ?? 'wren';
   const password = process.env.WREN_SMPP_PASSWORD ?? 'bench';
   const carrier = new SimulatedCarrier({ systemId, password }, clock, handsets);
+  const second = new SimulatedCarrier({ systemId: 'second', password: 'bench' }, clock, handsets);
   const relay = new SimulatedRelay(
     {
       user: process.env.WREN_MM7_USER ?? 'wren',
@@ -23,17 +24,16 @@ async function main(): Promise<void> {
     ...([clock, handsets, carrier] as const),
   );
   const smppPort = await carrier.listen(Number(process.env.WREN_SMPP_PORT ?? 4402));
+  const benchPort = Number(process.env.WREN_BENCH_PORT ?? 4401);
+  const secondPort = await second.listen(Number(process.env.WREN_SECOND_SMPP_PORT ?? benchPort + 5));
   const mailboxes = new Mailboxes(clock, {
     host: '127.0.0.1',
     port: Number(process.env.WREN_MAIL_IN_PORT ?? 4404),
   });
   const mailPort = await mailboxes.listen(Number(process.env.WREN_MAIL_PORT ?? 4403));
-  const port = await serveBench(
-    { clock, handsets, carrier, mailboxes, relay },
-    Number(process.env.WREN_BENCH_PORT ?? 4401),
-  );
+  const port = await serveBench({ clock, handsets, carrier, second, mailboxes, relay }, benchPort);
   // The starting process reads this line: ports may have been chosen by the system.
-  console.log(JSON.stringify({ ready: 'bench', port, smppPort, mailPort }));
+  console.log(JSON.stringify({ ready: 'bench', port, smppPort, secondPort, mailPort }));
 }
 
 process.on('SIGTERM', () => process.exit(0));
@@ -41,7 +41,7 @@ process.on('SIGINT', () => process.exit(0));
 main().catch((error: NodeJS.ErrnoException) => {
   console.error(
     error.code === 'EADDRINUSE'
-      ? 'The test bench cannot start: its port is taken. Set WREN_BENCH_PORT, WREN_SMPP_PORT and WREN_MAIL_PORT to free ones.'
+      ? 'The test bench cannot start: its port is taken. Set WREN_BENCH_PORT, WREN_SMPP_PORT, WREN_SECOND_SMPP_PORT and WREN_MAIL_PORT to free ones.'
       : error,
   );
   process.exit(1);

@@ -48,7 +48,7 @@ const soon = (good: () => unknown) => vi.waitFor(good, { timeout: 20_000, interv
 async function sending({ people, window, holdMs }: { people: number; window: number; holdMs?: number }) {
   for (let i = 0; i < people; i++) await world.texts(phone(i), 'sky');
   const carrier = new Held(window);
-  const delivery = new Delivery(world.ctx, 1, () => {}, holdMs);
+  const delivery = new Delivery(world.ctx, 1, () => {}, { holdMs });
   const running = delivery.run(carrier);
   await soon(() => expect(carrier.parts).toHaveLength(Math.min(people, window)));
   const stop = () => {

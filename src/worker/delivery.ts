@@ -1,5 +1,8 @@
-import type { Carrier, CarrierEvents, LinkState, Receipt } from '@/gateways/carrier';
+import { HOUSE } from '@/core/delivery/carrier-profile';
+import type { LinkState } from '@/core/delivery/link';
+import type { Carrier, CarrierEvents, Receipt } from '@/gateways/carrier';
 import type { Context } from '@/services/kit/context';
+import { mayBring } from '@/services/delivery/carriers';
 import { receiveText, settleArrival } from '@/services/inbox/receive-text';
 import {
   claimDueTexts,
@@ -25,7 +28,13 @@ const PATIENCE_MS = 100;
 /** While the link is busy: a look at whether there is room again. */
 const BUSY_MS = 5;
 
-/** Sends what is due for as long as it runs. Several workers can, each with its own link. */
+/** Which carrier texts go to, and whose numbers it may bring texts to; null: anybody's. */
+export interface Ours {
+  carrier: string;
+  workspaceId: string | null;
+}
+
+/** Sends what is due over one link for as long as it runs. Several workers can, each with its own links. */
 export class Delivery {
   #running = true;
   #wake: () => void = () => {};
@@ -55,13 +64,18 @@ export class Delivery {
   /** Texts whose outcome is not stored yet. */
   readonly #underWay = new Set<Promise<void>>();
   #carrier!: Carrier;
+  readonly #holdMs: number;
+  readonly #ours: Ours;
 
   constructor(
     private readonly ctx: Context,
     private readonly workerId: number,
-    private readonly onLink: (state: LinkState) => void,
-    private readonly holdMs = HOLD_MS,
-  ) {}
+    private readonly onLink: (state: LinkState, why: string | null) => void,
+    { holdMs = HOLD_MS, ours = { carrier: HOUSE, workspaceId: null } }: { holdMs?: number; ours?: Ours } = {},
+  ) {
+    this.#holdMs = holdMs;
+    this.#ours = ours;
+  }
 
   /** What the carrier tells us. */
   events(): CarrierEvents {
@@ -74,6 +88,10 @@ export class Delivery {
           throw new Error(`The receipt of ${receipt.carrierId} could not be stored`);
       },
       text: async (part) => {
+        if (!(await mayBring(this.ctx, this.#ours.workspaceId, part.to)))
+          throw new Error(
+            `A text came to a number that does not belong to the workspace of carrier ${this.#ours.carrier}`,
+          );
         // They may be saying STOP: what is at hand for them is cleared again once it is known.
         this.#heard.add(part.from);
         this.#unstored.add(part.from);
@@ -87,8 +105,8 @@ export class Delivery {
         void settleArrival(this.ctx, part).catch((error: unknown) =>
           console.error('A text is stored, but not that the carrier knows it.', error),
         ),
-      link: (state) => {
-        this.onLink(state);
+      link: (state, why) => {
+        this.onLink(state, why);
         this.wake();
       },
     };
@@ -120,7 +138,7 @@ export class Delivery {
     if (room === 0) return false;
     const backs = this.#backs;
     this.#heard.clear();
-    const leaving = await claimDueTexts(this.ctx, this.workerId, room);
+    const leaving = await claimDueTexts(this.ctx, this.workerId, room, this.#ours.carrier);
     this.#widest = Math.max(this.#widest, room);
     this.#plenty = leaving.length >= room / 4;
     this.#enough = this.#plenty ? this.#widest * WORTH : 1;
@@ -130,7 +148,7 @@ export class Delivery {
     if (this.#backs !== backs) this.#giveBack();
     this.#requeue(({ number }) => this.#heard.has(number) || this.#unstored.has(number));
     this.#write();
-    if (this.#ready.length > 0) this.#hold = setTimeout(() => this.#giveBack(), this.holdMs);
+    if (this.#ready.length > 0) this.#hold = setTimeout(() => this.#giveBack(), this.#holdMs);
     return leaving.length > 0;
   }
 

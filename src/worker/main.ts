@@ -1,24 +1,16 @@
 import pg from 'pg';
 import { getOrm, databaseUrl } from '@/db/kit/orm';
 import { DUE_CHANNEL } from '@/db/delivery/texts';
-import { registerWorker, saveLinkState } from '@/services/delivery/register-worker';
-import { SmppLink } from '@/gateways/smpp/link';
+import { registerWorker } from '@/services/delivery/register-worker';
 import { makeContext, type Context } from '@/services/context';
 import { HELD_WORDS, keepAlive, openInstallation, readHold } from '@/services/delivery/installation';
 import { listenForMail, type MailListener } from '@/gateways/mail/listener';
 import { smtpMail } from '@/gateways/mail/sender';
 import { mm7Relay } from '@/gateways/mm7/relay';
 import { knowsMailbox, receiveMail } from '@/services/email/receive-mail';
-import {
-  carrierSettings,
-  mailDoor,
-  mailSettings,
-  openClock,
-  relaySettings,
-  usesRealCarrier,
-} from '@/services/kit/settings';
+import { mailDoor, mailSettings, openClock, relaySettings, usesRealCarrier } from '@/services/kit/settings';
 import { workThrough, type Queue } from '@/services/kit/trouble';
-import { Delivery } from './delivery';
+import { Links } from './links';
 import { letters, pictures } from './ways';
 import { every, type Timer } from './every';
 import type { Tick } from '@/services/kit/room';
@@ -40,27 +32,25 @@ async function main(): Promise<void> {
   listener.on('error', (error) => end(`The database connection was lost: ${error.message}`));
   const workerId = await registerWorker(ctx, listener);
   await untilMaySend(ctx);
-  const delivery = new Delivery(ctx, workerId, (state) => void saveLinkState(ctx, workerId, state));
-  listener.on('notification', () => delivery.wake());
+  const links = new Links(ctx, workerId);
+  listener.on('notification', () => links.wake());
   await listener.query(`listen ${DUE_CHANNEL}`);
-  const timers = startTimers(ctx, delivery);
+  const timers = startTimers(ctx, links);
   const mails = openMail(ctx, workerId);
   const relay = relaySettings();
   const pictured = relay && pictures(ctx, workerId, mm7Relay(relay));
   const sendingPictures = pictured?.run();
   listener.on('notification', () => (mails.delivery?.wake(), pictured?.wake()));
-  const delivering = delivery.run(new SmppLink(carrierSettings(), delivery.events()));
+  await links.start();
   console.log(JSON.stringify({ ready: 'worker', id: workerId }));
   const stop = async () => {
     timers.forEach((timer) => timer.stop());
-    delivery.stop();
     pictured?.stop();
-    await Promise.all([delivering, mails.stop(), sendingPictures]);
+    await Promise.all([links.stop(), mails.stop(), sendingPictures]);
     process.exit(0);
   };
   process.once('SIGTERM', () => void stop());
   process.once('SIGINT', () => void stop());
-  await delivering;
 }
 
 /** Letters out, and letters to us. A process that finds the door taken leaves it to the one that holds it. */
@@ -122,8 +112,8 @@ async function untilMaySend(ctx: Context): Promise<void> {
 }
 
 /** Things that become due by the clock, which may be moved: they are looked for, not scheduled. */
-function startTimers(ctx: Context, delivery: Delivery): Timer[] {
-  const waking = (wakes: true | undefined, done: number) => void (wakes && done > 0 && delivery.wake());
+function startTimers(ctx: Context, links: Links): Timer[] {
+  const waking = (wakes: true | undefined, done: number) => void (wakes && done > 0 && links.wake());
   const ofQueue = (queue: Queue): Timer => {
     const lanes = queue.lanes ? new Lanes(ctx, queue, queue.lanes) : null;
     return every(queue.everyMs, async () => {

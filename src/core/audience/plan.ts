@@ -76,7 +76,7 @@ export type PlanRefusal =
 export const MOST_UNFOLDED = 400;
 
 /** States of a text that has left and did not fail. */
-export const GOT_STATES = ['submitting', 'submitted', 'delivered', 'unconfirmed'] as const;
+export const GOT_STATES = ['submitting', 'submitted', 'no-receipt', 'delivered', 'unconfirmed'] as const;
 
 const REPLY_MEANINGS = ['reply', 'unclear'] as const;
 

@@ -12,6 +12,8 @@ export type FailureReason =
   | 'carrier-opt-out'
   | 'sender-refused'
   | 'refused'
+  | 'too-long'
+  | 'unwritable'
   | 'picture-refused'
   | 'no-pictures'
   | 'mailbox-gone'
@@ -41,6 +43,8 @@ export const CONSEQUENCES: Record<FailureReason, Consequence> = {
   'carrier-opt-out': { retry: false, person: 'opt-out', sender: 'nothing' },
   'sender-refused': { retry: false, person: 'nothing', sender: 'hold' },
   refused: { retry: false, person: 'nothing', sender: 'nothing' },
+  'too-long': { retry: false, person: 'nothing', sender: 'nothing' },
+  unwritable: { retry: false, person: 'nothing', sender: 'nothing' },
   'picture-refused': { retry: false, person: 'nothing', sender: 'nothing' },
   'no-pictures': { retry: false, person: 'no-pictures', sender: 'nothing' },
   'mailbox-gone': { retry: false, person: 'bounced', sender: 'nothing' },
@@ -61,6 +65,8 @@ export const FAILURE_WORDS: Record<FailureReason, string> = {
   'carrier-opt-out': 'opted out at the carrier',
   'sender-refused': 'the carrier does not accept this sender number',
   refused: 'refused by the carrier',
+  'too-long': 'too long for the carrier',
+  unwritable: 'this carrier has no letters for it',
   'picture-refused': 'the relay does not take these files',
   'no-pictures': 'their phone takes no picture messages',
   'mailbox-gone': 'no such mailbox',

@@ -10,16 +10,35 @@
  *    ├────────────────┘  └──lose──> unconfirmed ──accept, deliver, fail──> …
  *    └──requeue (proved not taken)──────┘
  *
+ * `lapse`: of what was submitted no receipt came within its validity: `no-receipt`, until one comes after all.
  * `withdraw`: what would go back into the queue, of a send that is over meanwhile, is called back instead.
  *
  * `submitting` is committed before the first byte goes out, so that after a crash every text that may have
  * left is known. `unconfirmed` means: nobody knows whether the carrier took it; it is never simply sent again.
  */
 export type TextState =
-  'queued' | 'submitting' | 'submitted' | 'delivered' | 'failed' | 'unconfirmed' | 'blocked' | 'cancelled';
+  | 'queued'
+  | 'submitting'
+  | 'submitted'
+  | 'delivered'
+  | 'failed'
+  | 'no-receipt'
+  | 'unconfirmed'
+  | 'blocked'
+  | 'cancelled';
 
 export type TextEvent =
-  'block' | 'cancel' | 'write' | 'accept' | 'refuse' | 'lose' | 'requeue' | 'withdraw' | 'deliver' | 'fail';
+  | 'block'
+  | 'cancel'
+  | 'write'
+  | 'accept'
+  | 'refuse'
+  | 'lose'
+  | 'requeue'
+  | 'withdraw'
+  | 'deliver'
+  | 'fail'
+  | 'lapse';
 
 export const TEXT_TRANSITIONS: Record<TextState, Partial<Record<TextEvent, TextState>>> = {
   queued: { write: 'submitting', block: 'blocked', cancel: 'cancelled' },
@@ -32,7 +51,9 @@ export const TEXT_TRANSITIONS: Record<TextState, Partial<Record<TextEvent, TextS
     deliver: 'delivered',
     fail: 'failed',
   },
-  submitted: { deliver: 'delivered', fail: 'failed' },
+  submitted: { deliver: 'delivered', fail: 'failed', lapse: 'no-receipt' },
+  // The carrier should have told by now; one that tells later is believed.
+  'no-receipt': { deliver: 'delivered', fail: 'failed' },
   // Receipts come late and out of order: an answer to the submit, or a receipt, settles it.
   unconfirmed: {
     accept: 'submitted',
@@ -63,6 +84,10 @@ export const TEXT_STATE_WORDS: Record<TextState, { word: string; means: string }
   queued: { word: 'waiting', means: 'will be cleared again and sent when its time comes' },
   submitting: { word: 'being sent', means: 'handed to the carrier, which has not answered yet' },
   submitted: { word: 'sent', means: 'the carrier took it; no receipt yet' },
+  'no-receipt': {
+    word: 'no receipt came',
+    means: 'the carrier took it and never told what became of it; it may have arrived',
+  },
   delivered: { word: 'delivered', means: 'the phone has it' },
   failed: { word: 'failed', means: 'it did not arrive; the reason stands beside it' },
   unconfirmed: {

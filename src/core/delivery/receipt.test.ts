@@ -16,5 +16,5 @@ describe('receipts', () => {
   );
 
   it('with codes of a carrier of its own are read by its table', () =>
-    expect(failureOf('UNDELIV', '7', { '007': 'landline' })).toBe('landline'));
+    expect(failureOf('UNDELIV', '007', { '7': 'landline' })).toBe('landline'));
 });

@@ -40,12 +40,13 @@ export const ERROR_CODES: Record<string, FailureReason> = {
   '051': 'sender-refused',
 };
 
+/** `own`: what codes mean to this carrier, before what they usually mean. */
 export function failureOf(
   stat: ReceiptStat,
   err: string,
-  codes: Record<string, FailureReason> = ERROR_CODES,
+  own: Readonly<Record<string, FailureReason>> = {},
 ): FailureReason {
-  const named = codes[err.padStart(3, '0')];
+  const named = own[err] ?? own[err.replace(/^0+(?=.)/, '')] ?? ERROR_CODES[err.padStart(3, '0')];
   if (named) return named;
   return stat === 'EXPIRED' ? 'unreachable' : 'refused';
 }

@@ -7,10 +7,19 @@ const STATUS: Record<number, FailureReason | null> = {
   0x14: 'carrier-busy',
   0x08: 'carrier-error',
   0x45: 'carrier-error',
+  0x01: 'too-long',
   0x0b: 'number-unknown',
   0x0a: 'sender-refused',
 };
 
-/** What a `command_status` means; anything not named is a refusal that is not tried again. */
-export const failureOfStatus = (status: number): FailureReason | null =>
-  status in STATUS ? (STATUS[status] ?? null) : 'refused';
+/**
+ * What a `command_status` means, by the carrier's own codes (its numbers in decimal) before the standard's; anything not named
+ * is a refusal that is not tried again.
+ */
+export function failureOfStatus(
+  status: number,
+  own: Readonly<Record<string, FailureReason>> = {},
+): FailureReason | null {
+  if (status === 0) return null;
+  return own[String(status)] ?? (status in STATUS ? (STATUS[status] ?? null) : 'refused');
+}

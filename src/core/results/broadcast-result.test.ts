@@ -5,6 +5,7 @@ const counts = (more: Partial<BroadcastCounts> = {}): BroadcastCounts => ({
   queued: 1,
   sending: 2,
   submitted: 3,
+  noReceipt: 7,
   delivered: 80,
   failed: 20,
   unconfirmed: 4,
@@ -23,7 +24,7 @@ const counts = (more: Partial<BroadcastCounts> = {}): BroadcastCounts => ({
 describe('the result of a broadcast', () => {
   it('counts everybody once, and as open only what may still leave', () => {
     const result = broadcastResult(counts());
-    expect([result.people, result.open]).toEqual([121, 3]);
+    expect([result.people, result.open]).toEqual([128, 3]);
   });
 
   it('measures delivery over what has a receipt, and what people did over what reached them', () => {

@@ -8,6 +8,8 @@ export interface BroadcastCounts {
   sending: number;
   /** Taken by the carrier, no receipt yet. */
   submitted: number;
+  /** Taken by the carrier, and no receipt came in time. */
+  noReceipt: number;
   delivered: number;
   failed: number;
   unconfirmed: number;
@@ -36,10 +38,11 @@ export interface BroadcastResult extends BroadcastCounts {
 }
 
 export function broadcastResult(counts: BroadcastCounts): BroadcastResult {
-  const { queued, sending, submitted, delivered, failed, unconfirmed, blocked, cancelled } = counts;
+  const { queued, sending, submitted, noReceipt, delivered, failed, unconfirmed, blocked, cancelled } =
+    counts;
   return {
     ...counts,
-    people: queued + sending + submitted + delivered + failed + unconfirmed + blocked + cancelled,
+    people: queued + sending + submitted + noReceipt + delivered + failed + unconfirmed + blocked + cancelled,
     open: queued + sending,
     deliveryRate: wilson(delivered, delivered + failed),
     // A reply can come from somebody whose receipt is missing: never more than all.

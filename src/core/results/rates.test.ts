@@ -42,6 +42,7 @@ describe('rates', () => {
       queued: 1,
       sending: 2,
       submitted: 3,
+      noReceipt: 7,
       clicks: 1,
       delivered: 80,
       failed: 20,
@@ -57,7 +58,7 @@ describe('rates', () => {
     };
     const result = broadcastResult(counts);
     expect(result).toMatchObject({
-      people: 121,
+      people: 128,
       open: 3,
       deliveryRate: { count: 80, of: 100 },
       replyRate: { count: 8, of: 80 },

@@ -1,3 +1,5 @@
+import { LOCKING_SHIFT, SINGLE_SHIFT } from './national';
+
 /**
  * The GSM 7-bit default alphabet and its extension table.
  * Source: 3GPP TS 23.038, 6.2.1 and 6.2.1.1.
@@ -62,14 +64,28 @@ export function encodeGsm7(text: string): Uint8Array {
 const reverseDefault = [...DEFAULT_TABLE];
 const reverseExtension = new Map(Object.entries(EXTENSION).map(([char, septet]) => [septet, char]));
 
-/** The reverse of `encodeGsm7`. An unknown extension code shows its default-table character, as TS 23.038 asks. */
-export function decodeGsm7(octets: Uint8Array): string {
+/** Which national tables a text is written in, by their numbers; absent or unknown: the default ones. */
+export interface Shift {
+  single?: number;
+  locking?: number;
+}
+
+/**
+ * The reverse of `encodeGsm7`, of national tables too. An unknown extension code shows its default-table character, as
+ * TS 23.038 asks.
+ */
+export function decodeGsm7(octets: Uint8Array, { single = 0, locking = 0 }: Shift = {}): string {
+  const lock = LOCKING_SHIFT[locking] ?? {};
+  const shift = SINGLE_SHIFT[single] ?? {};
+  const plain = (septet: number) => lock[septet] ?? reverseDefault[septet]!;
   let text = '';
   for (let i = 0; i < octets.length; i++) {
     const septet = octets[i]! & 0x7f;
-    if (septet !== ESCAPE) text += reverseDefault[septet];
-    else if (++i < octets.length)
-      text += reverseExtension.get(octets[i]!) ?? reverseDefault[octets[i]! & 0x7f];
+    if (septet !== ESCAPE) text += plain(septet);
+    else if (++i < octets.length) {
+      const escaped = octets[i]! & 0x7f;
+      text += shift[escaped] ?? reverseExtension.get(escaped) ?? plain(escaped);
+    }
   }
   return text;
 }

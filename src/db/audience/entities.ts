@@ -92,6 +92,8 @@ export interface Engagement {
   personId: string;
   kind: string;
   textId: string | null;
+  /** The send that was of. */
+  sendId: string | null;
   at: Date;
 }
 
@@ -101,6 +103,7 @@ export const Engagement: EntitySchema<Engagement> = entity<Engagement>('Engageme
   personId: text,
   kind: text,
   textId: maybe(text),
+  sendId: maybe(text),
   at: instant,
 });
 

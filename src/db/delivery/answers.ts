@@ -1,5 +1,8 @@
+import type { ReceiptIds } from '@/core/delivery/carrier-id';
+import { HOUSE } from '@/core/delivery/carrier-profile';
 import type { FailureReason } from '@/core/delivery/failure';
 import type { Channel } from '@/core/message/channel';
+import { toJson } from '@/db/kit/json';
 import type { Crossing } from '@/db/kit/scope';
 import { finds, ITS_SEND, ON_THE_WAY, WAITS } from './text-moves';
 
@@ -90,6 +93,9 @@ export interface ToldPart {
   failure: FailureReason | null;
   number: string;
   reference: number | null;
+  /** Which carrier told it. */
+  carrier: string;
+  otherIds: readonly { ids: ReceiptIds; id: string }[];
 }
 
 export interface Settled {
@@ -104,8 +110,8 @@ export interface Settled {
   failure: FailureReason | null;
 }
 
-const TOLD = `unnest(:carrierIds::text[], :states::text[], :stats::text[], :errs::text[], :failures::text[], :numbers::text[], :references::int[])
-  as r (carrier_id, state, stat, err, failure, number, reference)`;
+const TOLD = `unnest(:carrierIds::text[], :states::text[], :stats::text[], :errs::text[], :failures::text[], :numbers::text[], :references::int[], :carriers::text[], :others::jsonb[])
+  as r (carrier_id, state, stat, err, failure, number, reference, carrier, other_ids)`;
 
 const toldColumns = (receipts: readonly ToldPart[]) => ({
   carrierIds: receipts.map((r) => r.carrierId),
@@ -115,6 +121,8 @@ const toldColumns = (receipts: readonly ToldPart[]) => ({
   failures: receipts.map((r) => r.failure),
   numbers: receipts.map((r) => r.number),
   references: receipts.map((r) => r.reference),
+  carriers: receipts.map((r) => r.carrier),
+  others: receipts.map((r) => (r.otherIds.length > 0 ? toJson(r.otherIds) : null)),
 });
 
 /** Applies receipts. Gives the texts of which a part was told something new. */
@@ -141,23 +149,24 @@ export async function recordReceipts(
 
 /**
  * A receipt whose carrier id is not known belongs to a text whose submit was never answered (found by the
- * reference it carries back and the number), or came before the answer (kept until it does).
+ * reference it carries back and the number, among those this carrier carries), or came before the answer (kept until it does).
  */
 async function recordEarly(crossing: Crossing, receipts: readonly ToldPart[], at: Date): Promise<string[]> {
   const added = await crossing.rows<{ text_id: string }>(
     `with open as materialized (
        select t.* from ${TOLD} cross join lateral (
-         select id, workspace_id, address, reference from message where address = r.number and lost_at is not null offset 0) as t
+         select id, workspace_id, address, reference, sender_id from message where address = r.number and lost_at is not null offset 0) as t
        union
-       select t.id, t.workspace_id, t.address, t.reference from ${ON_THE_WAY} where t.address = any(:numbers)),
+       select t.id, t.workspace_id, t.address, t.reference, t.sender_id from ${ON_THE_WAY} where t.address = any(:numbers)),
      added as (
        insert into text_part (text_id, workspace_id, index, carrier_id, state, stat, err, failure, at)
        select t.id, t.workspace_id, (r.reference & 15) + 1, r.carrier_id, r.state, r.stat, r.err, r.failure, :at
          from ${TOLD} join open t on t.address = r.number and t.reference >> 4 = r.reference >> 4
+         join sender_number s on s.id = t.sender_id and s.carrier_id = r.carrier
        on conflict do nothing returning text_id, carrier_id),
      kept as (
-       insert into orphan_receipt (carrier_id, state, stat, err, failure, at)
-       select r.carrier_id, r.state, r.stat, r.err, r.failure, :at from ${TOLD}
+       insert into orphan_receipt (carrier_id, state, stat, err, failure, at, carrier, number, other_ids)
+       select r.carrier_id, r.state, r.stat, r.err, r.failure, :at, r.carrier, r.number, r.other_ids from ${TOLD}
         where r.carrier_id not in (select carrier_id from added) on conflict do nothing)
      select text_id from added`,
     { ...toldColumns(receipts), at },
@@ -165,47 +174,77 @@ async function recordEarly(crossing: Crossing, receipts: readonly ToldPart[], at
   return added.map((row) => row.text_id);
 }
 
+/** Of receipts that nothing but their words marks as such, those that come from where their text went. */
+export async function fromWhereItWent(
+  crossing: Crossing,
+  receipts: readonly ToldPart[],
+): Promise<ToldPart[]> {
+  const elsewhere = await crossing.rows<{ carrier_id: string }>(
+    `select p.carrier_id from ${TOLD} join text_part p on p.carrier_id = r.carrier_id join message m on m.id = p.text_id and m.address <> r.number`,
+    toldColumns(receipts),
+  );
+  const forged = new Set(elsewhere.map((row) => row.carrier_id));
+  return receipts.filter(({ carrierId }) => !forged.has(carrierId));
+}
+
 interface OrphanRow {
   carrier_id: string;
+  /** As it was told, and in which way: null, as it is. */
+  told_id: string;
+  ids: ReceiptIds | null;
   state: 'delivered' | 'failed';
   stat: string;
   err: string;
   failure: FailureReason | null;
+  carrier: string | null;
+}
+
+/** A receipt that found its text after all. */
+export interface Joined extends ToldPart {
+  toldId: string;
+  /** The way in which its id was told, where it was not as it is. */
+  ids: ReceiptIds | null;
 }
 
 /**
  * Receipts that were kept because their part was not known, and whose part is known now: the receipt came over one
- * worker's link while the answer came over another's, and neither saw the other's row before it committed. They are
- * taken out of where they are kept.
+ * worker's link while the answer came over another's, and neither saw the other's row before it committed. Or their carrier
+ * tells ids in a way of its own: then another meaning of the id, and the number, find the part; not before the part of that very
+ * id had time to come. They are taken out of where they are kept.
  */
-export const takeJoinableReceipts = async (crossing: Crossing, most: number): Promise<ToldPart[]> =>
+export const takeJoinableReceipts = async (
+  crossing: Crossing,
+  patience: Date,
+  most: number,
+): Promise<Joined[]> =>
   (
     await crossing.rows<OrphanRow>(
-      `with known as (${JOINABLE} for update skip locked)
-       delete from orphan_receipt o using known k where o.carrier_id = k.carrier_id returning o.*`,
-      { most },
+      `with known as (${JOINABLE} for update of o skip locked)
+       delete from orphan_receipt o using known k where o.carrier_id = k.told_id returning k.*`,
+      { patience, most },
     )
   ).map(toldOf);
 
-const JOINABLE = `select o.* from orphan_receipt o where exists (select 1 from text_part p where p.carrier_id = o.carrier_id)
+const JOINABLE = `select o.carrier_id as told_id, j.carrier_id, j.ids, o.state, o.stat, o.err, o.failure, o.carrier from orphan_receipt o cross join lateral (
+    select p.carrier_id, null as ids from text_part p where p.carrier_id = o.carrier_id
+    union all
+    select p.carrier_id, v.ids from jsonb_to_recordset(o.other_ids) as v (ids text, id text)
+      join text_part p on p.carrier_id = v.id join message m on m.id = p.text_id and m.address = o.number where o.at < :patience
+    limit 1) j
   order by o.carrier_id limit :most`;
 
 /** The same, left where they are. */
-export const joinableReceipts = async (crossing: Crossing, most: number): Promise<ToldPart[]> =>
-  (await crossing.rows<OrphanRow>(JOINABLE, { most })).map(toldOf);
+export const joinableReceipts = async (crossing: Crossing, patience: Date, most: number): Promise<Joined[]> =>
+  (await crossing.rows<OrphanRow>(JOINABLE, { patience, most })).map(toldOf);
 
-/** Takes one of them. */
-export const takeReceipt = async (crossing: Crossing, carrierId: string): Promise<ToldPart[]> =>
-  (
-    await crossing.rows<OrphanRow>(`delete from orphan_receipt where carrier_id = :carrierId returning *`, {
-      carrierId,
-    })
-  ).map(toldOf);
+/** Takes one of them out of where it is kept; false: somebody else did. */
+export const takeReceipt = async (crossing: Crossing, toldId: string): Promise<boolean> =>
+  (await crossing.run(`delete from orphan_receipt where carrier_id = :toldId`, { toldId })) > 0;
 
-const toldOf = ({ carrier_id: carrierId, ...row }: OrphanRow): ToldPart => ({
-  ...{ carrierId, state: row.state, stat: row.stat, err: row.err, failure: row.failure },
+const toldOf = ({ carrier_id: carrierId, told_id: toldId, ids, carrier, ...row }: OrphanRow): Joined => ({
+  ...{ carrierId, state: row.state, stat: row.stat, err: row.err, failure: row.failure, toldId, ids },
   // What finds a text without its carrier id is not needed any more.
-  ...{ number: '', reference: null },
+  ...{ number: '', reference: null, carrier: carrier ?? HOUSE, otherIds: [] },
 });
 
 /** Receipts of texts that were never ours do not gather for ever. */

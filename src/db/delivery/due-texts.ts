@@ -19,22 +19,30 @@ export interface DueSender {
   number: string;
   parts_per_second: number;
   next_free_at: Date;
+  /** The priorities of what is due. */
+  priorities: number[];
 }
 
 /**
- * Sender numbers with something due, locked so that one worker at a time paces each. Sorted by what waits
- * most urgently. The lock leaves keys alone: a text to a number that is being stored in another transaction shares that
+ * Sender numbers of one carrier with something due, locked so that one worker at a time paces each. The lock leaves keys alone: a text to a number that is being stored in another transaction shares that
  * lock, and with many of them a number would be passed over again and again.
  */
-export const lockDueSenders = (crossing: Crossing, carriage: Carriage, now: Date): Promise<DueSender[]> =>
+export const lockDueSenders = (
+  crossing: Crossing,
+  { carriage, carrier }: Line,
+  now: Date,
+): Promise<DueSender[]> =>
   crossing.rows<DueSender>(
-    `select s.id, s.workspace_id, s.number, s.parts_per_second, s.next_free_at from sender_number s
-      where s.next_free_at <= :now + interval '1 second'
-        and exists (select 1 from unnest(:priorities::smallint[]) as p (priority) cross join lateral (
-          select 1 from message t where t.sender_id = s.id and t.priority = p.priority and t.not_before <= :now and t.${CARRIED[carriage]} limit 1) as due)
+    `select s.id, s.workspace_id, s.number, s.parts_per_second, s.next_free_at, due.priorities from sender_number s
+      cross join lateral (
+        select array_agg(p.priority) as priorities from unnest(:priorities::smallint[]) as p (priority) where exists (
+          select 1 from message t where t.sender_id = s.id and t.priority = p.priority and t.not_before <= :now and t.${CARRIED[carriage]})) as due
+      where s.next_free_at <= :now + interval '1 second' and due.priorities is not null ${OF_CARRIER}
       order by s.id for no key update of s skip locked`,
-    { now, priorities: PRIORITIES },
+    { now, priorities: PRIORITIES, carrier: carrier ?? null },
   );
+
+const OF_CARRIER = `and (:carrier::text is null or s.carrier_id = :carrier)`;
 
 export interface DueText {
   id: string;
@@ -72,10 +80,11 @@ export const lockDueTexts = (
   crossing: Crossing,
   senderId: string,
   carriage: Carriage,
+  priorities: readonly number[],
   now: Date,
   most: number,
 ): Promise<DueText[]> =>
-  lockDue(crossing, `sender_id = :senderId and ${CARRIED[carriage]}`, { senderId, now, most });
+  lockDue(crossing, `sender_id = :senderId and ${CARRIED[carriage]}`, { senderId, priorities, now, most });
 
 /** The same of what leaves by a channel from no number: every e-mail, and texts that found none when they were queued. */
 export const lockUnsentTexts = (
@@ -86,6 +95,7 @@ export const lockUnsentTexts = (
 ): Promise<DueText[]> =>
   lockDue(crossing, `sender_id is null and channel = :channel and ${CARRIED[carriage]}`, {
     channel,
+    priorities: PRIORITIES,
     now,
     most,
   });
@@ -94,19 +104,21 @@ export const lockUnsentTexts = (
 export interface Line {
   channel: Channel;
   carriage: Carriage;
+  /** Whose numbers they leave from; absent: any, or none. */
+  carrier?: string;
 }
 
 const lockDue = (
   crossing: Crossing,
   which: string,
-  values: { now: Date; most: number } & Record<string, SqlValue>,
+  values: { priorities: readonly number[]; now: Date; most: number } & Record<string, SqlValue>,
 ): Promise<DueText[]> =>
   crossing.rows<DueText>(
     `select due.* from unnest(:priorities::smallint[]) as p (priority) cross join lateral (
        select ${DUE_COLUMNS} from message where ${which} and priority = p.priority and not_before <= :now
         order by not_before limit :most for update skip locked) as due
       order by p.priority, due.not_before limit :most`,
-    { priorities: PRIORITIES, ...values },
+    values,
   );
 
 /** One text, if it is due and nobody holds it. */
@@ -119,14 +131,15 @@ export const lockDueText = (crossing: Crossing, id: string, now: Date): Promise<
 /** Ids of texts that are due, the most urgent of each workspace first. */
 export const dueTextIds = (
   crossing: Crossing,
-  { channel, carriage }: Line,
+  { channel, carriage, carrier }: Line,
   now: Date,
   most: number,
 ): Promise<{ id: string; workspace_id: string; parts: number }[]> =>
   crossing.rows(
-    `select id, workspace_id, parts from message where not_before <= :now and channel = :channel and ${CARRIED[carriage]}
+    `select id, workspace_id, parts from message t where not_before <= :now and channel = :channel and ${CARRIED[carriage]}
+        and (sender_id is null or :carrier::text is null or exists (select 1 from sender_number s where s.id = t.sender_id and s.carrier_id = :carrier))
       order by row_number() over (partition by workspace_id order by priority, not_before) limit :most`,
-    { channel, now, most },
+    { channel, carrier: carrier ?? null, now, most },
   );
 
 /** A text that cannot be worked on is looked at again then; null: not before somebody says so. */
@@ -134,6 +147,17 @@ export const postponeText = (crossing: Crossing, id: string, next: Date | null):
   crossing.run(
     `update message set not_before = coalesce(:next::timestamptz, ${WAITS}) where id = :id and not_before is not null`,
     { id, next },
+  );
+
+/** Texts that found no number when they were queued have one now: they leave within its pace, as its others do. */
+export const giveNumbers = (
+  scope: Scope,
+  texts: readonly { id: string; senderId: string }[],
+): Promise<number> =>
+  scope.run(
+    `update message t set sender_id = u.sender_id from unnest(:ids::text[], :senders::text[]) as u (id, sender_id)
+      where t.id = u.id and ${HERE} and texteq(t.state, 'queued')`,
+    { ids: texts.map(({ id }) => id), senders: texts.map(({ senderId }) => senderId) },
   );
 
 /** Calls one text back that waits. */

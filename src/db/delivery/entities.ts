@@ -1,4 +1,7 @@
 import type { EntitySchema } from '@mikro-orm/core';
+import type { ReceiptIds } from '@/core/delivery/carrier-id';
+import type { CarrierProfile } from '@/core/delivery/carrier-profile';
+import type { LinkSights, LinkState } from '@/core/delivery/link';
 import type { MessageKind } from '@/core/message/kinds';
 import type { Alphabet } from '@/core/text/measure';
 import type { TextState } from '@/core/delivery/lifecycle';
@@ -178,9 +181,14 @@ export const MessageEvent: EntitySchema<MessageEvent> = entity<MessageEvent>(
   },
 );
 
-/** A receipt that came before the answer to its submit. */
+/** A receipt that came before the answer to its submit, or tells its id in a way not known yet. */
 export interface OrphanReceipt {
   carrierId: string;
+  /** Which carrier told it; null: it came before there were several. */
+  carrier: string | null;
+  number: string | null;
+  /** What else the id may mean. */
+  otherIds: { ids: ReceiptIds; id: string }[] | null;
   state: string;
   stat: string;
   err: string;
@@ -193,6 +201,9 @@ export const OrphanReceipt: EntitySchema<OrphanReceipt> = entity<OrphanReceipt>(
   'orphan_receipt',
   {
     carrierId: key,
+    carrier: maybe(text),
+    number: maybe(text),
+    otherIds: maybe(json),
     state: text,
     stat: text,
     err: text,
@@ -268,17 +279,75 @@ export const TextPart: EntitySchema<TextPart> = entity<TextPart>('TextPart', 'te
   at: instant,
 });
 
-/** A background process and its link. */
+/** A background process. */
 export interface Worker {
   id: number;
   startedAt: Date;
-  linkUpSince: Date | null;
-  linkState: string;
 }
 
 export const Worker: EntitySchema<Worker> = entity<Worker>('Worker', 'worker', {
   id: keyOf(integer),
   startedAt: instant,
-  linkUpSince: maybe(instant),
-  linkState: text,
 });
+
+/** A carrier of texts. `house`: the installation's own, which belongs to no workspace and whose connection stands in the environment. */
+export interface CarrierRow {
+  id: string;
+  /** Null: the installation's. */
+  workspaceId: string | null;
+  name: string;
+  host: string | null;
+  port: number | null;
+  systemId: string | null;
+  password: string | null;
+  /** What differs from the standard profile: see `core/delivery/carrier-profile.ts`. */
+  profile: Partial<CarrierProfile>;
+  createdAt: Date;
+  removedAt: Date | null;
+}
+
+export const CarrierRow: EntitySchema<CarrierRow> = entity<CarrierRow>('Carrier', 'carrier', {
+  id: key,
+  workspaceId: maybe(text),
+  name: text,
+  host: maybe(text),
+  port: maybe(integer),
+  systemId: maybe(text),
+  password: maybe(text),
+  profile: json,
+  createdAt: instant,
+  removedAt: maybe(instant),
+});
+
+/** The link of one worker to one carrier. */
+export interface CarrierLink {
+  worker: number;
+  carrierId: string;
+  state: LinkState;
+  upSince: Date | null;
+  /** What the carrier or the network said, where it is not up. */
+  why: string | null;
+  /** What came over it. */
+  sights: LinkSights | null;
+}
+
+export const CarrierLink: EntitySchema<CarrierLink> = entity<CarrierLink>('CarrierLink', 'carrier_link', {
+  worker: keyOf(integer),
+  carrierId: key,
+  state: text,
+  upSince: maybe(instant),
+  why: maybe(text),
+  sights: maybe(json),
+});
+
+/** Up to when every message of a channel is settled, or is known to have got no receipt. */
+export interface ReceiptsAwaited {
+  channel: Channel;
+  since: Date;
+}
+
+export const ReceiptsAwaited: EntitySchema<ReceiptsAwaited> = entity<ReceiptsAwaited>(
+  'ReceiptsAwaited',
+  'receipts_awaited',
+  { channel: key, since: instant },
+);

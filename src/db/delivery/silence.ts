@@ -5,7 +5,7 @@ import { finds, ITS_SEND, WAITS } from './text-moves';
 export const WORKER_LOCK = 7301;
 
 /** The ids (`worker`) of those that live. Another database of the same server has workers of its own. */
-const ALIVE = `select l.objid::bigint as worker from pg_locks l
+export const ALIVE = `select l.objid::bigint as worker from pg_locks l
   where l.locktype = 'advisory' and l.classid = ${WORKER_LOCK} and l.granted
     and l.database = (select oid from pg_database where datname = current_database())`;
 
@@ -27,6 +27,8 @@ export const loseOrphans = (crossing: Crossing, at: Date): Promise<number> =>
 export interface SilentText {
   id: string;
   submitted_at: Date;
+  /** The carrier of its number. */
+  carrier_id: string;
   come: number;
   missing: number;
   /** Parts of which the carrier told something: then it was taken, at least in part. */
@@ -36,10 +38,11 @@ export interface SilentText {
 /** Unconfirmed texts of dead workers that are old enough to settle, with the receipts of their neighbours. */
 export const silentTexts = (crossing: Crossing, before: Date, most: number): Promise<SilentText[]> =>
   crossing.rows<SilentText>(
-    `select t.id, t.submitted_at, n.come::int, n.missing::int, (select count(*)::int from text_part p where p.text_id = t.id) as parts from message t
+    `select t.id, t.submitted_at, s.carrier_id, n.come::int, n.missing::int, (select count(*)::int from text_part p where p.text_id = t.id) as parts from message t
+      join sender_number s on s.id = t.sender_id
       cross join lateral (
-        select count(*) filter (where o.state in ('delivered', 'failed')) as come, count(*) filter (where o.state = 'submitted') as missing
-          from message o where o.workspace_id = t.workspace_id and o.id <> t.id and o.channel = 'sms' and o.media is null
+        select count(*) filter (where o.state in ('delivered', 'failed')) as come, count(*) filter (where o.state in ('submitted', 'no-receipt')) as missing
+          from message o join sender_number os on os.id = o.sender_id and os.carrier_id = s.carrier_id where o.workspace_id = t.workspace_id and o.id <> t.id and o.channel = 'sms' and o.media is null
            and o.submitted_at between t.submitted_at - interval '1 hour' and t.submitted_at + interval '1 hour') n
       where t.lost_at is not null and t.worker is not null and t.channel = 'sms' and t.media is null and t.submitted_at < :before
       order by t.id limit :most for update of t skip locked`,
@@ -66,10 +69,3 @@ export const settleSilent = (
      select workspace_id, id, case goes when 'over' then 'withdraw' else 'requeue' end, 'proved not taken', :at from moved where goes is not null`,
     { ids, requeue, at },
   );
-
-export const linkUpSince = async (crossing: Crossing): Promise<Date | null> => {
-  const [row] = await crossing.rows<{ since: Date | null }>(
-    `select min(w.link_up_since) as since from worker w join (${ALIVE}) as alive on alive.worker = w.id where w.link_state = 'up'`,
-  );
-  return row?.since ?? null;
-};

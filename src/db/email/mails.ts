@@ -55,17 +55,14 @@ const SENT = `select m.workspace_id, m.id as message_id, m.person_id, m.program_
 export const mailByToken = async (crossing: Crossing, token: string): Promise<SentMailRow | null> =>
   (await crossing.rows<SentMailRow>(`${SENT} where e.token = :token`, { token }))[0] ?? null;
 
-/** Letters that were taken so long ago that a notice of failure would have come. Gives how they are told by. */
-export const lettersWithoutNotice = async (
+/** What letters are told by. */
+export const tokensOf = (
   crossing: Crossing,
-  before: Date,
-  most: number,
-): Promise<{ token: string; address: string }[]> =>
-  crossing.rows(
-    `select e.token, m.address from message m join mail e on e.message_id = m.id
-      where m.channel = 'email' and m.state = 'submitted' and m.submitted_at < :before order by m.submitted_at limit :most`,
-    { before, most },
-  );
+  messageIds: readonly string[],
+): Promise<{ id: string; token: string }[]> =>
+  crossing.rows(`select message_id as id, token from mail where message_id = any(:messageIds)`, {
+    messageIds,
+  });
 
 /** What was written about somebody's letters. */
 export const MAIL_ERASURES = [

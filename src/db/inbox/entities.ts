@@ -43,6 +43,8 @@ export interface InboundText {
   keyword: string | null;
   nearKeyword: string | null;
   afterTextId: string | null;
+  /** The send that text was of. */
+  afterSendId: string | null;
   resolvedAt: Date | null;
   at: Date;
   fromNumber: string;
@@ -64,6 +66,7 @@ export const InboundText: EntitySchema<InboundText> = entity<InboundText>('Inbou
   keyword: maybe(text),
   nearKeyword: maybe(text),
   afterTextId: maybe(text),
+  afterSendId: maybe(text),
   resolvedAt: maybe(instant),
   at: instant,
   fromNumber: text,

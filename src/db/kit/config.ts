@@ -29,6 +29,9 @@ import { Migration20261126000025 } from '@/db/migrations/Migration20261126000025
 import { Migration20261127000026 } from '@/db/migrations/Migration20261127000026';
 import { Migration20261127000027 } from '@/db/migrations/Migration20261127000027';
 import { Migration20261127000028 } from '@/db/migrations/Migration20261127000028';
+import { Migration20261127000029 } from '@/db/migrations/Migration20261127000029';
+import { Migration20261127000030 } from '@/db/migrations/Migration20261127000030';
+import { Migration20261127000031 } from '@/db/migrations/Migration20261127000031';
 
 const MIGRATIONS = [
   { name: 'Migration20261123000001', class: Migration20261123000001 },
@@ -59,6 +62,9 @@ const MIGRATIONS = [
   { name: 'Migration20261127000026', class: Migration20261127000026 },
   { name: 'Migration20261127000027', class: Migration20261127000027 },
   { name: 'Migration20261127000028', class: Migration20261127000028 },
+  { name: 'Migration20261127000029', class: Migration20261127000029 },
+  { name: 'Migration20261127000030', class: Migration20261127000030 },
+  { name: 'Migration20261127000031', class: Migration20261127000031 },
 ];
 
 export const ormConfig = (databaseUrl: string, poolSize = 10): Options =>

@@ -15,6 +15,8 @@ export interface SenderNumberRow {
   registrationNote: string | null;
   partsPerSecond: number;
   dailyCap: number | null;
+  /** The carrier that carries its texts. */
+  carrierId: string;
   nextFreeAt: Date;
   throttledInARow: number;
   /** It was given back: nothing is sent from it, and what comes is still read. */
@@ -37,6 +39,7 @@ export const SenderNumberRow: EntitySchema<SenderNumberRow> = entity<SenderNumbe
     registrationNote: maybe(text),
     partsPerSecond: double,
     dailyCap: maybe(integer),
+    carrierId: text,
     nextFreeAt: instant,
     throttledInARow: integer,
     releasedAt: maybe(instant),

@@ -1,5 +1,4 @@
 import type { Scope } from '@/db/kit/scope';
-import { TEXTS_BY_PROGRAM } from '@/db/delivery/texts';
 
 export interface SenderRow {
   id: string;
@@ -10,6 +9,7 @@ export interface SenderRow {
   parts_per_second: number;
   daily_cap: number | null;
   mms: boolean;
+  carrier_id: string;
   programs: string[];
   sent_7: number;
   delivered_7: number;
@@ -19,23 +19,23 @@ export interface SenderRow {
   blocked_7: number;
 }
 
-/** Sender numbers with their last week against the eleven weeks before it. */
-export const senderRows = (scope: Scope, weekAgo: Date, longAgo: Date): Promise<SenderRow[]> =>
+const sumOf = (which: string): string => `coalesce(sum(n) filter (where ${which}), 0)::int`;
+
+/** Sender numbers with the days since one against those since another, longer ago. */
+export const senderRows = (scope: Scope, week: string, long: string): Promise<SenderRow[]> =>
   scope.rows<SenderRow>(
-    `select s.id, s.number, s.kind, s.registration, s.registration_note, s.parts_per_second, s.daily_cap, s.mms,
+    `select s.id, s.number, s.kind, s.registration, s.registration_note, s.parts_per_second, s.daily_cap, s.mms, s.carrier_id,
             coalesce((select array_agg(g.name order by g.name) from program_sender ps join program g on g.id = ps.program_id where ps.sender_id = s.id), '{}') as programs,
             coalesce(c.sent_7, 0) as sent_7, coalesce(c.delivered_7, 0) as delivered_7, coalesce(c.failed_7, 0) as failed_7,
             coalesce(c.delivered_before, 0) as delivered_before, coalesce(c.failed_before, 0) as failed_before, coalesce(c.blocked_7, 0) as blocked_7
        from sender_number s left join (
-         select sender_id, count(*) filter (where submitted_at >= :weekAgo)::int as sent_7,
-                count(*) filter (where submitted_at >= :weekAgo and state = 'delivered')::int as delivered_7,
-                count(*) filter (where submitted_at >= :weekAgo and state = 'failed')::int as failed_7,
-                count(*) filter (where submitted_at >= :weekAgo and failure = 'spam-blocked')::int as blocked_7,
-                count(*) filter (where submitted_at < :weekAgo and state = 'delivered')::int as delivered_before,
-                count(*) filter (where submitted_at < :weekAgo and state = 'failed')::int as failed_before
-           from ${TEXTS_BY_PROGRAM} where g.workspace_id = :workspace and t.submitted_at >= :longAgo group by sender_id) c on c.sender_id = s.id
+         select id as sender_id, ${sumOf('day >= :week')} as sent_7,
+                ${sumOf(`day >= :week and what = 'delivered'`)} as delivered_7, ${sumOf(`day >= :week and what = 'failed'`)} as failed_7,
+                ${sumOf(`day >= :week and reason = 'spam-blocked'`)} as blocked_7,
+                ${sumOf(`day < :week and what = 'delivered'`)} as delivered_before, ${sumOf(`day < :week and what = 'failed'`)} as failed_before
+           from message_tally where workspace_id = :workspace and about = 'sender' and day >= :long group by id) c on c.sender_id = s.id
       where s.workspace_id = :workspace and s.released_at is null order by s.id`,
-    { weekAgo, longAgo },
+    { week, long },
   );
 
 /** Whether any workspace has this number: the unique key of the table would refuse it. */

@@ -1,61 +1,82 @@
 import type { BroadcastCounts } from '@/core/results/broadcast-result';
 import type { MediaKind } from '@/core/media/kinds';
 import type { Channel } from '@/core/message/channel';
-import type { Scope } from '@/db/kit/scope';
+import type { Crossing, Scope } from '@/db/kit/scope';
 
 /** The counts core works with, as one row per broadcast. */
-export interface BroadcastCountsRow extends Omit<BroadcastCounts, 'optOuts'> {
+export interface BroadcastCountsRow extends Omit<BroadcastCounts, 'optOuts' | 'noReceipt'> {
+  no_receipt: number;
   id: string;
   opt_outs: number;
 }
 
-/** Counts of broadcasts by the state of their texts; replies and opt-outs belong to the last text before them. */
+/**
+ * Counts of broadcasts by the state of their messages, of which a tally is kept; replies and opt-outs belong to the last
+ * text before them.
+ */
 export const broadcastCounts = (scope: Scope, ids: readonly string[]): Promise<BroadcastCountsRow[]> =>
   scope.rows<BroadcastCountsRow>(
-    `with counted as (
-       select send_id as broadcast_id,
-              count(*) filter (where state = 'queued')::int as queued, count(*) filter (where state = 'submitting')::int as sending,
-              count(*) filter (where state = 'submitted')::int as submitted, count(*) filter (where state = 'delivered')::int as delivered,
-              count(*) filter (where state = 'failed')::int as failed, count(*) filter (where state = 'unconfirmed')::int as unconfirmed,
-              count(*) filter (where state = 'blocked')::int as blocked, count(*) filter (where state = 'cancelled')::int as cancelled,
-              coalesce(sum(parts) filter (where submitted_at is not null), 0)::int as parts,
-              coalesce(sum(credits) filter (where submitted_at is not null), 0)::int as credits
-         from message where workspace_id = :workspace and send_id = any(:ids) group by send_id),
+    `with tally as (
+       select id, what, reason, sum(n)::int as n, sum(parts)::int as parts, sum(credits)::int as credits from message_tally
+        where workspace_id = :workspace and about = 'send' and id = any(:ids) group by id, what, reason),
+     counted as (
+       select id, ${STATES.map(([state, as]) => `coalesce(sum(n) filter (where what = '${state}'), 0)::int as ${as}`).join(', ')},
+              sum(parts)::int as parts, sum(credits)::int as credits,
+              ${reasons('failed')} as failures, ${reasons('block')} as blocks
+         from tally group by id),
      answered as (
-       select t.send_id as broadcast_id, count(distinct i.person_id) filter (where i.meaning in ('reply', 'unclear'))::int as replies,
-              count(distinct i.person_id) filter (where i.meaning = 'opt-out')::int as opt_outs
-         from inbound_text i join message t on t.id = i.after_text_id
-        where i.workspace_id = :workspace and t.send_id = any(:ids) group by t.send_id),
+       select after_send_id as id, count(distinct person_id) filter (where meaning in ('reply', 'unclear'))::int as replies,
+              count(distinct person_id) filter (where meaning = 'opt-out')::int as opt_outs
+         from inbound_text where workspace_id = :workspace and after_send_id = any(:ids) group by 1),
      -- Who leaves by a link or complains writes nothing: the ledger says after which letter.
      unwritten as (
-       select t.send_id as broadcast_id, count(distinct e.person_id)::int as opt_outs
-         from message t join consent_event e on e.person_id = t.person_id and e.channel = 'email' and e.kind = 'opted-out'
-              and e.method in ('form', 'carrier') and e.evidence ->> 'afterTextId' = t.id
-        where t.workspace_id = :workspace and t.send_id = any(:ids) and t.channel = 'email' group by t.send_id),
+       select t.send_id as id, count(distinct e.person_id)::int as opt_outs
+         from consent_event e join message t on t.id = e.evidence ->> 'afterTextId' and t.person_id = e.person_id
+        where e.workspace_id = :workspace and e.channel = 'email' and e.kind = 'opted-out' and e.method in ('form', 'carrier')
+          and e.evidence ->> 'afterTextId' is not null and t.send_id = any(:ids) and t.channel = 'email' group by 1),
      clicked as (
-       select t.send_id as broadcast_id, count(distinct e.person_id)::int as clicks
-         from message t join engagement e on e.person_id = t.person_id and e.kind = 'clicked' and e.text_id = t.id
-        where t.workspace_id = :workspace and t.send_id = any(:ids) group by t.send_id),
-     failures as (
-       select broadcast_id, jsonb_agg(jsonb_build_object('reason', failure, 'count', n) order by n desc) as list from (
-         select send_id as broadcast_id, failure, count(*)::int as n from message
-          where workspace_id = :workspace and send_id = any(:ids) and state = 'failed' group by send_id, failure) f group by broadcast_id),
-     blocks as (
-       select broadcast_id, jsonb_agg(jsonb_build_object('reason', code, 'count', n) order by n desc) as list from (
-         select t.send_id as broadcast_id, r ->> 'code' as code, count(*)::int as n from message t
-           cross join lateral jsonb_array_elements(t.clearance -> 'reasons') r
-          where t.workspace_id = :workspace and t.send_id = any(:ids) and t.state = 'blocked' and r ->> 'effect' = 'block'
-          group by t.send_id, r ->> 'code') b group by broadcast_id)
-     select b.id, coalesce(c.queued, 0) as queued, coalesce(c.sending, 0) as sending, coalesce(c.submitted, 0) as submitted,
-            coalesce(c.delivered, 0) as delivered, coalesce(c.failed, 0) as failed, coalesce(c.unconfirmed, 0) as unconfirmed,
-            coalesce(c.blocked, 0) as blocked, coalesce(c.cancelled, 0) as cancelled, coalesce(c.parts, 0) as parts,
+       select send_id as id, count(distinct person_id)::int as clicks from engagement
+        where workspace_id = :workspace and send_id = any(:ids) and kind = 'clicked' group by 1)
+     select b.id, ${STATES.map(([, as]) => `coalesce(c.${as}, 0) as ${as}`).join(', ')}, coalesce(c.parts, 0) as parts,
             coalesce(c.credits, 0) as credits, coalesce(a.replies, 0) as replies, coalesce(a.opt_outs, 0) + coalesce(w.opt_outs, 0) as opt_outs, coalesce(l.clicks, 0) as clicks,
-            coalesce(f.list, '[]') as failures, coalesce(k.list, '[]') as blocks
-       from broadcast b left join counted c on c.broadcast_id = b.id left join answered a on a.broadcast_id = b.id
-       left join unwritten w on w.broadcast_id = b.id left join clicked l on l.broadcast_id = b.id
-       left join failures f on f.broadcast_id = b.id left join blocks k on k.broadcast_id = b.id
+            coalesce(c.failures, '[]') as failures, coalesce(c.blocks, '[]') as blocks
+       from broadcast b left join counted c on c.id = b.id left join answered a on a.id = b.id
+       left join unwritten w on w.id = b.id left join clicked l on l.id = b.id
       where b.workspace_id = :workspace and b.id = any(:ids)`,
     { ids },
+  );
+
+const STATES = [
+  ...['queued', 'submitted', 'delivered', 'failed', 'unconfirmed', 'blocked', 'cancelled'].map((state) => [
+    state,
+    state,
+  ]),
+  ['submitting', 'sending'],
+  ['no-receipt', 'no_receipt'],
+];
+
+const reasons = (what: string): string =>
+  `jsonb_agg(jsonb_build_object('reason', reason, 'count', n) order by n desc, reason) filter (where what = '${what}' and n > 0)`;
+
+/** Differences put together at a time. */
+const TOGETHER_AT_ONCE = 20_000;
+
+/**
+ * Puts the differences of one send, and of one number and day, together. Whoever reads sees all of them before and after;
+ * two who do it at once leave two sums, which are one sum still.
+ */
+export const putTogether = (crossing: Crossing): Promise<number> =>
+  crossing.run(
+    `with apart as (
+       delete from message_tally where seq in (
+         select seq from message_tally where not together order by seq limit ${TOGETHER_AT_ONCE} for update skip locked) returning *),
+     before as (
+       delete from message_tally t using (select distinct workspace_id, about, id, day from apart) a
+        where t.together and t.workspace_id = a.workspace_id and t.about = a.about and t.id = a.id and t.day is not distinct from a.day returning t.*)
+     insert into message_tally (workspace_id, about, id, day, what, reason, n, parts, credits, together)
+     select workspace_id, about, id, day, what, reason, sum(n), sum(parts), sum(credits), true
+       from (select * from apart union all select * from before) every group by 1, 2, 3, 4, 5, 6
+     having sum(n) <> 0 or sum(parts) <> 0 or sum(credits) <> 0`,
   );
 
 export interface PersonTextRow {

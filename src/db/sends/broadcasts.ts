@@ -113,7 +113,7 @@ export const broadcastRepliers = (
   scope.rows<BroadcastTextRow & { body: string }>(
     `select distinct on (i.person_id) t.id, i.person_id, t.address, p.first_name, p.last_name, t.state, t.failure, i.at, t.not_before, i.body, '{}'::text[] as reasons
        from inbound_text i join message t on t.id = i.after_text_id join person p on p.id = i.person_id
-      where i.workspace_id = :workspace and t.send_id = :broadcastId and i.meaning = any(:meanings) order by i.person_id, i.at limit :most`,
+      where i.workspace_id = :workspace and i.after_send_id = :broadcastId and i.meaning = any(:meanings) order by i.person_id, i.at limit :most`,
     { broadcastId, meanings, most },
   );
 
@@ -204,13 +204,11 @@ export const goingBroadcasts = (
 /** What became of those it was sent to, as limits ask it. */
 export async function soFarOf(scope: Scope, id: string): Promise<SoFar> {
   const [row] = await scope.rows<SoFar>(
-    `select count(*) filter (where t.state = 'delivered')::int as delivered, count(*) filter (where t.state = 'failed')::int as failed,
-            count(*) filter (where t.state = 'failed' and t.failure = 'spam-blocked')::int as spam,
-            -- From what came in since it began, which is little, not from every text that went.
-            (select count(distinct i.person_id)::int from inbound_text i join message m on m.id = i.after_text_id
-              where i.workspace_id = :workspace and i.meaning = 'opt-out' and m.send_id = :id
-                and i.at >= (select begun_at from broadcast b where b.id = :id)) as "optOuts"
-       from message t where t.workspace_id = :workspace and t.send_id = :id and t.submitted_at is not null`,
+    `select coalesce(sum(n) filter (where what = 'delivered'), 0)::int as delivered, coalesce(sum(n) filter (where what = 'failed'), 0)::int as failed,
+            coalesce(sum(n) filter (where what = 'failed' and reason = 'spam-blocked'), 0)::int as spam,
+            (select count(distinct i.person_id)::int from inbound_text i
+              where i.workspace_id = :workspace and i.after_send_id = :id and i.meaning = 'opt-out') as "optOuts"
+       from message_tally where workspace_id = :workspace and about = 'send' and id = :id`,
     { id },
   );
   return row!;
@@ -246,7 +244,7 @@ export const latestReplies = (
   scope.rows(
     `select i.id, i.person_id, p.first_name, p.last_name, t.address, i.body, i.at
        from inbound_text i join message t on t.id = i.after_text_id join person p on p.id = i.person_id
-      where i.workspace_id = :workspace and t.send_id = :broadcastId order by i.at desc, i.id desc limit :most`,
+      where i.workspace_id = :workspace and i.after_send_id = :broadcastId order by i.at desc, i.id desc limit :most`,
     { broadcastId, most },
   );
 

@@ -67,11 +67,11 @@ export const lineResults = (scope: Scope, sequenceId: string): Promise<LineResul
     `select split_part(m.step_id, '.', 2) as line, count(*) filter (where m.state = 'delivered')::int as delivered, count(*) filter (where m.state = 'failed')::int as failed,
             coalesce(sum(m.credits) filter (where m.submitted_at is not null), 0)::int as credits,
             (select count(distinct i.person_id)::int from inbound_text i join message x on x.id = i.after_text_id
-              where x.workspace_id = :workspace and x.send_id = :sequenceId and x.step_id = m.step_id and i.meaning in ('reply', 'unclear')) as replies,
+              where x.workspace_id = :workspace and i.after_send_id = :sequenceId and x.step_id = m.step_id and i.meaning in ('reply', 'unclear')) as replies,
             (select count(distinct i.person_id)::int from inbound_text i join message x on x.id = i.after_text_id
-              where x.workspace_id = :workspace and x.send_id = :sequenceId and x.step_id = m.step_id and i.meaning = 'opt-out') as opt_outs,
+              where x.workspace_id = :workspace and i.after_send_id = :sequenceId and x.step_id = m.step_id and i.meaning = 'opt-out') as opt_outs,
             (select count(distinct g.person_id)::int from engagement g join message x on x.id = g.text_id
-              where x.workspace_id = :workspace and x.send_id = :sequenceId and x.step_id = m.step_id and g.kind = 'clicked') as clicks
+              where x.workspace_id = :workspace and g.send_id = :sequenceId and x.step_id = m.step_id and g.kind = 'clicked') as clicks
        from message m where m.workspace_id = :workspace and m.send_id = :sequenceId and m.step_id is not null group by m.step_id`,
     { sequenceId },
   );
@@ -85,7 +85,7 @@ export const repliesByDay = (
     `select line, day, count(*)::int as people from (
        select distinct on (i.person_id, m.step_id) split_part(m.step_id, '.', 2) as line, floor(extract(epoch from i.at - e.began_at) / 86400)::int as day
          from message m join inbound_text i on i.after_text_id = m.id join enrolment e on e.id = m.enrolment_id
-        where m.workspace_id = :workspace and m.send_id = :sequenceId and i.meaning in ('reply', 'unclear') order by i.person_id, m.step_id, i.at) first
+        where m.workspace_id = :workspace and i.after_send_id = :sequenceId and i.meaning in ('reply', 'unclear') order by i.person_id, m.step_id, i.at) first
       group by 1, 2 order by 2, 1`,
     { sequenceId },
   );
@@ -104,7 +104,7 @@ export const versionResults = (scope: Scope, sequenceId: string): Promise<Versio
   scope.rows(
     `with first as (
        select distinct on (m.enrolment_id) m.enrolment_id, i.at from message m join inbound_text i on i.after_text_id = m.id
-        where m.workspace_id = :workspace and m.send_id = :sequenceId and i.meaning in ('reply', 'unclear') order by m.enrolment_id, i.at)
+        where m.workspace_id = :workspace and i.after_send_id = :sequenceId and i.meaning in ('reply', 'unclear') order by m.enrolment_id, i.at)
      select coalesce(e.version, 0) as version, count(*)::int as began, count(f.at)::int as replied,
             count(*) filter (where e.ended_why = 'opted-out')::int as opt_outs,
             percentile_cont(array[0.25, 0.5, 0.75]) within group (order by extract(epoch from f.at - e.began_at) / 3600) as hours

@@ -14,7 +14,7 @@ const part = (over: Partial<OutgoingPart> = {}): OutgoingPart => ({
   ...over,
 });
 /** What an independent reader makes of our bytes. */
-const read = (over: Partial<OutgoingPart>) => new smpp.PDU(submitPdu(part(over), 77));
+const read = (over: Partial<OutgoingPart>) => new smpp.PDU(submitPdu(part(over), 77)!);
 const textOf = (pdu: PDU) => (pdu.short_message as { message: string }).message;
 
 describe('a submit', () => {
@@ -41,9 +41,9 @@ describe('a submit', () => {
     }));
 
   it('gives the validity as a relative time', () => {
-    const bytes = submitPdu(part({ validitySeconds: 4 * 3_600 + 61 }), 1).toString('latin1');
+    const bytes = submitPdu(part({ validitySeconds: 4 * 3_600 + 61 }), 1)!.toString('latin1');
     expect(bytes).toContain('000000040101000R');
-    expect(submitPdu(part({ validitySeconds: 2 * 86_400 }), 1).toString('latin1')).toContain(
+    expect(submitPdu(part({ validitySeconds: 2 * 86_400 }), 1)!.toString('latin1')).toContain(
       '000002000000000R',
     );
   });
@@ -107,7 +107,7 @@ describe('a delivery', () => {
   ])('is read as a receipt from %s', (_, fields, carrierId, stat, err) =>
     expect(deliver({ esm_class: 0x04, data_coding: 0, ...fields })).toEqual({
       kind: 'receipt',
-      receipt: { carrierId, stat, err, number: '+13035550142', userReference: null },
+      receipt: { carrierId, stat, err, number: '+13035550142', userReference: null, byWords: false },
     }),
   );
 

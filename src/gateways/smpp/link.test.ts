@@ -1,6 +1,7 @@
 import smpp, { type PDU, type Session } from 'smpp';
 import { afterEach, describe, expect, it, vi } from 'vitest';
-import type { CarrierEvents, IncomingPart, LinkState } from '../carrier';
+import type { LinkState } from '@/core/delivery/link';
+import type { CarrierEvents, IncomingPart } from '../carrier';
 import { SmppLink } from './link';
 
 /** A message centre by another library, with habits of its own. */

@@ -1,5 +1,7 @@
-import { connect, type Socket } from 'node:net';
+import { connect, isIP, type LookupFunction, type Socket } from 'node:net';
+import { connect as connectTls } from 'node:tls';
 import smpp, { type PDU } from 'smpp';
+import { cleanText } from '@/core/shared/clean-text';
 import { readPdu } from './codec';
 
 export interface SessionOptions {
@@ -11,7 +13,17 @@ export interface SessionOptions {
   window: number;
   responseTimeoutMs: number;
   enquireEveryMs: number;
+  /** TLS from the first byte; absent: none. */
+  tls?: boolean;
+  /** A certificate that is believed beside those every system believes. */
+  ca?: string;
+  systemType?: string;
+  /** How the host's name is looked up; absent: as the system does. */
+  lookup?: LookupFunction;
 }
+
+/** Which ways one connection goes. */
+export type Direction = 'transceiver' | 'transmitter' | 'receiver';
 
 /** Answer to a request, or why there is none. `written` tells whether bytes went out. */
 export type Answer = { kind: 'answered'; pdu: PDU } | { kind: 'silent'; written: boolean };
@@ -25,7 +37,7 @@ interface Pending {
 const LARGEST_FRAME = 68 * 1024;
 
 /**
- * One TCP connection bound as transceiver. Requests are matched to answers by sequence number; when the
+ * One TCP connection, bound. Requests are matched to answers by sequence number; when the
  * connection ends every open request is settled as silent, none is lost. A session is used once: the
  * link above makes a new one to reconnect.
  */
@@ -37,6 +49,8 @@ export class SmppSession {
   readonly #timer: NodeJS.Timeout;
   #open = true;
   #confirming: Promise<boolean> | null = null;
+  /** What the other side calls itself, of a session that is bound. */
+  calledItself = '';
 
   private constructor(
     private readonly socket: Socket,
@@ -52,25 +66,32 @@ export class SmppSession {
     this.#timer.unref();
   }
 
-  /** Connects and binds. Null when the carrier cannot be reached; a number is its refusal of the bind. */
+  /** Connects and binds. An error when the carrier cannot be reached or says nothing; a number is its refusal of the bind. */
   static async bind(
     options: SessionOptions,
     onRequest: (pdu: PDU, session: SmppSession) => void,
     onEnd: () => void,
-  ): Promise<SmppSession | number | null> {
-    const socket = await open(options);
-    if (!socket) return null;
+    direction: Direction = 'transceiver',
+  ): Promise<SmppSession | number | Error> {
+    const socket = (await refusedAddress(options)) ?? (await open(options));
+    if (socket instanceof Error) return socket;
     const session = new SmppSession(socket, options, onRequest, onEnd);
     const bound = await session.request((sequence) =>
-      command('bind_transceiver', sequence, {
+      command(`bind_${direction}`, sequence, {
         system_id: options.systemId,
         password: options.password,
+        system_type: options.systemType ?? '',
         interface_version: 0x34,
       }),
     );
-    if (bound.kind === 'answered' && bound.pdu.command_status === 0) return session;
+    if (bound.kind === 'answered' && bound.pdu.command_status === 0) {
+      session.calledItself = cleanText(bound.pdu.system_id ?? '');
+      return session;
+    }
     session.destroy();
-    return bound.kind === 'answered' ? bound.pdu.command_status : null;
+    return bound.kind === 'answered'
+      ? bound.pdu.command_status
+      : new Error('It took the connection and did not answer the bind.');
   }
 
   get inFlight(): number {
@@ -204,18 +225,34 @@ export class SmppSession {
   }
 }
 
-function open({ host, port, responseTimeoutMs }: SessionOptions): Promise<Socket | null> {
+/** Why a host that is an address itself is not connected to: such a one is not looked up. */
+const refusedAddress = ({ host, lookup }: SessionOptions): Promise<Error | null> =>
+  new Promise((resolve) => {
+    if (!lookup || isIP(host) === 0) return resolve(null);
+    lookup(host, {}, (error) => resolve(error));
+  });
+
+/** A connection, encrypted where that is asked for; or why there is none. */
+function open({ host, port, responseTimeoutMs, tls, ca, lookup }: SessionOptions): Promise<Socket | Error> {
   return new Promise((resolve) => {
-    const socket = connect({ host, port });
-    const give = (result: Socket | null) => {
-      socket.removeAllListeners();
-      socket.setTimeout(0);
-      if (!result) socket.destroy();
-      resolve(result);
+    const where = { host, port, ...(lookup ? { lookup } : {}) };
+    const socket = tls
+      ? connectTls({ ...where, servername: isIP(host) ? '' : host, ...(ca ? { ca } : {}) })
+      : connect(where);
+    const late = setTimeout(() => failed(new Error('It did not answer in time.')), responseTimeoutMs);
+    const failed = (error: Error) => {
+      clearTimeout(late);
+      // What fails while it is closed is nobody's concern.
+      socket.on('error', () => {});
+      socket.destroy();
+      resolve(error);
     };
-    socket.setTimeout(responseTimeoutMs, () => give(null));
-    socket.once('connect', () => give(socket));
-    socket.once('error', () => give(null));
+    socket.once('error', failed);
+    socket.once(tls ? 'secureConnect' : 'connect', () => {
+      clearTimeout(late);
+      socket.off('error', failed);
+      resolve(socket);
+    });
   });
 }
 

@@ -1,3 +1,4 @@
+import { HOUSE } from '@/core/delivery/carrier-profile';
 import type { Registration, SenderKind } from '@/core/clearance/sender';
 import { USUAL_SETTINGS, type WordingSettings } from '@/core/wording/settings';
 import type { Role } from '@/core/access/roles';
@@ -117,6 +118,8 @@ export interface NewSender {
   mms?: boolean;
   partsPerSecond: number;
   dailyCap?: number;
+  /** Left out: the installation's. */
+  carrierId?: string;
 }
 
 export async function addSenderNumber(
@@ -137,6 +140,7 @@ export async function addSenderNumber(
     registrationNote: input.registrationNote ?? null,
     partsPerSecond: input.partsPerSecond,
     dailyCap: input.dailyCap ?? null,
+    carrierId: input.carrierId ?? HOUSE,
     nextFreeAt: at,
     throttledInARow: 0,
     releasedAt: null,

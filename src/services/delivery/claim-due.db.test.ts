@@ -176,7 +176,8 @@ async function neighbours(): Promise<void> {
 async function silence(): Promise<void> {
   await world.within((scope) =>
     scope.run(
-      `insert into worker (started_at, link_state, link_up_since) select :at, 'up', :at where :workspace <> ''`,
+      `with w as (insert into worker (started_at) select :at where :workspace <> '' returning id)
+       insert into carrier_link (worker, carrier_id, state, up_since) select id, 'house', 'up', :at from w`,
       { at: new Date(world.clock.at) },
     ),
   );

@@ -6,6 +6,7 @@ import { toJson } from '@/db/kit/json';
 import {
   assignSenders,
   dueTextIds,
+  giveNumbers,
   giveUpSends,
   holdTexts,
   lockDueText,
@@ -71,7 +72,7 @@ export async function claimDue<L extends Leaving>(
 ): Promise<L[]> {
   if (room <= 0) return [];
   try {
-    return await claim(ctx, worker, way, (crossing, at) => way.due(crossing, at, room));
+    return await claim(ctx, worker, way, (crossing, at, taken) => way.due(crossing, at, room - taken), 2);
   } catch (error) {
     console.error('Due messages could not be claimed together; each is tried by itself.', error);
     return claimOneByOne(ctx, worker, way, room);
@@ -107,24 +108,35 @@ async function claimOneByOne<L extends Leaving>(
   return leaving;
 }
 
+/**
+ * `find`: what is due, beside the parts that were `taken` in this transaction. What was given another number is looked for
+ * again, at most `rounds` times in all.
+ */
 async function claim<L extends Leaving>(
   ctx: Context,
   worker: number,
   way: Way<L>,
-  find: (crossing: Crossing, at: Millis) => Promise<DueText[]>,
+  find: (crossing: Crossing, at: Millis, taken: number) => Promise<DueText[]>,
+  rounds = 1,
 ): Promise<L[]> {
   return acrossWorkspaces(ctx.orm, async (crossing) => {
     const at = ctx.now();
     await byKey(crossing);
-    const due = await find(crossing, at);
-    if (due.length === 0) return [];
     const leaving: L[] = [];
-    for (const texts of group(due, (text) => `${text.workspace_id} ${text.program_id}`).values())
-      leaving.push(...(await decide(ctx, crossing.within(texts[0]!.workspace_id), way, texts, worker, at)));
-    await announceAll(
-      crossing,
-      due.map((text) => text.workspace_id),
-    );
+    const changed = new Set<string>();
+    let [taken, numbered] = [0, 1];
+    for (let round = 0; round < rounds && numbered > 0; round++) {
+      numbered = 0;
+      const due = await find(crossing, at, taken);
+      for (const texts of group(due, (text) => `${text.workspace_id} ${text.program_id}`).values()) {
+        const decided = await decide(ctx, crossing.within(texts[0]!.workspace_id), way, texts, worker, at);
+        leaving.push(...decided.leaving);
+        numbered += decided.numbered;
+      }
+      taken += due.reduce((sum, text) => sum + (text.sender_id === null ? 0 : text.parts), 0);
+      for (const text of due) changed.add(text.workspace_id);
+    }
+    if (changed.size > 0) await announceAll(crossing, [...changed]);
     return leaving;
   });
 }
@@ -142,11 +154,11 @@ async function decide<L extends Leaving>(
   texts: DueText[],
   worker: number,
   at: Millis,
-): Promise<L[]> {
+): Promise<{ leaving: L[]; numbered: number }> {
   const facts = await loadProgramFacts(scope, texts[0]!.program_id, at, way.channel);
   if (!facts) throw new Error(`Program ${texts[0]!.program_id} of a queued text is missing`);
   const running = await ofRunningSends(scope, texts, at);
-  if (running.length === 0) return [];
+  if (running.length === 0) return { leaving: [], numbered: 0 };
   const verdicts = await clearAll(scope, facts, running, at);
   const withVerdict = (verdict: Clearance['verdict']) =>
     verdicts.filter(({ clearance }) => clearance.verdict === verdict);
@@ -169,10 +181,19 @@ async function decide<L extends Leaving>(
         inTurn: Boolean(v.text.timing?.pace),
       })),
     );
-  const leaving = withVerdict('cleared').map((v) => ({ ...way.leave(v, facts, ctx), clearance: stored(v) }));
-  if (leaving.length === 0) return [];
+  // What leaves from another number than it was queued for, or from none yet, waits for that number's pace and link.
+  const elsewhere = (v: Verdict) => v.clearance.senderId !== v.text.sender_id;
+  const numbered = withVerdict('cleared').filter(elsewhere);
+  if (numbered.length > 0)
+    await giveNumbers(
+      scope,
+      numbered.map((v) => ({ id: v.text.id, senderId: v.clearance.senderId! })),
+    );
+  const cleared = withVerdict('cleared').filter((v) => !elsewhere(v));
+  const leaving = cleared.map((v) => ({ ...way.leave(v, facts, ctx), clearance: stored(v) }));
+  if (leaving.length === 0) return { leaving: [], numbered: numbered.length };
   const departure = await markSubmitting(scope, leaving, worker, new Date(at));
-  const unassigned = withVerdict('cleared').filter((v) => v.clearance.senderId && !v.person.assignedSenderId);
+  const unassigned = cleared.filter((v) => v.clearance.senderId && !v.person.assignedSenderId);
   if (unassigned.length > 0)
     await assignSenders(
       scope,
@@ -182,10 +203,13 @@ async function decide<L extends Leaving>(
         senderId: v.clearance.senderId!,
       })),
     );
-  const paid = withVerdict('cleared').filter(({ text }) => owed(text) > 0);
+  const paid = cleared.filter(({ text }) => owed(text) > 0);
   const credits = paid.reduce((sum, { text }) => sum + owed(text), 0);
   await spendCredits(scope, credits, paid.length, new Date(at));
-  return leaving.map((text) => ({ ...text, departure }) as unknown as L);
+  return {
+    leaving: leaving.map((text) => ({ ...text, departure }) as unknown as L),
+    numbered: numbered.length,
+  };
 }
 
 /** A due text, since when its send runs, and how. */

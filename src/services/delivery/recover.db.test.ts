@@ -5,7 +5,8 @@ import { acrossWorkspaces } from '@/db/kit/scope';
 import type { Receipt, SubmitOutcome } from '@/gateways/carrier';
 import { finishBroadcasts } from '@/services/sends/prepare-broadcast';
 import { loseTextsOfDeadWorkers, settleLongSilence } from './recover';
-import { registerWorker, saveLinkState } from './register-worker';
+import { tellLink } from './carriers';
+import { registerWorker } from './register-worker';
 import { claimDueTexts, type LeavingText, type TextOutcome } from './send-due-texts';
 import { storeAnswers } from './store-answers';
 import { broadcastTo, receipt, round, Scripted, sent } from '@/services/testing/sending';
@@ -118,7 +119,7 @@ describe('silence', () => {
     await broadcastTo(world, 22);
     // Their confirmations are no neighbours: they left hours ago.
     world.clock.at += 2 * HOUR;
-    await saveLinkState(world.ctx, (await liveWorker()).id, 'up');
+    await tellLink(world.ctx, (await liveWorker()).id, 'house', 'up', null);
     const leaving = await claimDueTexts(world.ctx, 999, 100);
     expect(await loseTextsOfDeadWorkers(world.ctx)).toBe(22);
     await store(
@@ -138,7 +139,7 @@ describe('silence', () => {
     await broadcastTo(world, 23);
     // Their confirmations are no neighbours: they left hours ago.
     world.clock.at += 2 * HOUR;
-    await saveLinkState(world.ctx, (await liveWorker()).id, 'up');
+    await tellLink(world.ctx, (await liveWorker()).id, 'house', 'up', null);
     const leaving = await claimDueTexts(world.ctx, 999, 100);
     // One was taken while the worker lived; its receipt never comes.
     await store([taken(leaving[1]!)]);

@@ -1,6 +1,7 @@
 import { settleSilence } from '@/core/delivery/settle';
 import { VALIDITY } from '@/core/delivery/failure';
-import { linkUpSince, loseOrphans, settleSilent, silentTexts } from '@/db/delivery/silence';
+import { linkUpSince } from '@/db/delivery/carriers';
+import { loseOrphans, settleSilent, silentTexts } from '@/db/delivery/silence';
 import { DUE_CHANNEL } from '@/db/delivery/texts';
 import { acrossWorkspaces } from '@/db/kit/scope';
 import type { Context } from '@/services/kit/context';
@@ -15,13 +16,15 @@ export async function settleLongSilence(ctx: Context): Promise<number> {
   return acrossWorkspaces(ctx.orm, async (crossing) => {
     const silent = await silentTexts(crossing, new Date(at - VALIDITY), 200);
     if (silent.length === 0) return 0;
-    const since = await linkUpSince(crossing);
+    const upSince = new Map<string, Date | null>();
+    for (const carrier of new Set(silent.map((text) => text.carrier_id)))
+      upSince.set(carrier, await linkUpSince(crossing, carrier));
     const settled = silent.flatMap((text) => {
       const evidence = {
         receiptsCome: text.come,
         receiptsMissing: text.missing,
         partsKnown: text.parts,
-        linkUpSince: since?.getTime() ?? null,
+        linkUpSince: upSince.get(text.carrier_id)?.getTime() ?? null,
       };
       const settlement = settleSilence({ at, since: text.submitted_at.getTime(), ...evidence });
       return settlement === 'wait' ? [] : [{ id: text.id, requeue: settlement === 'not-taken' }];

@@ -1,7 +1,6 @@
 import type { Client } from 'pg';
 import { WORKER_LOCK } from '@/db/delivery/silence';
 import { acrossWorkspaces } from '@/db/kit/scope';
-import type { LinkState } from '@/gateways/carrier';
 import type { Context } from '@/services/kit/context';
 
 /**
@@ -17,13 +16,4 @@ export async function registerWorker(ctx: Context, connection: Client): Promise<
   const id = row!.id;
   await connection.query('select pg_advisory_lock($1, $2)', [WORKER_LOCK, id]);
   return id;
-}
-
-export async function saveLinkState(ctx: Context, workerId: number, state: LinkState): Promise<void> {
-  await acrossWorkspaces(ctx.orm, (crossing) =>
-    crossing.run(
-      `update worker set link_state = :state, link_up_since = case when :state = 'up' then :at::timestamptz end where id = :workerId`,
-      { state, workerId, at: new Date(ctx.now()) },
-    ),
-  );
 }

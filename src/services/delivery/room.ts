@@ -2,6 +2,7 @@ import { HOUR } from '@/core/shared/instant';
 import { DELIVERY_ERASURES } from '@/db/delivery/erase';
 import { giveBackTexts, moveTexts } from '@/db/delivery/merge';
 import type { Room } from '@/services/kit/room';
+import { lapseSilentTexts } from './quiet';
 import { RECEIPT_QUEUE, STUCK_TEXTS } from './queues';
 import { loseTextsOfDeadWorkers, settleLongSilence } from './recover';
 import { dropOldReceipts, joinReceipts } from './store-answers';
@@ -14,6 +15,7 @@ export const DELIVERY: Room = {
     { everyMs: 1_000, run: loseTextsOfDeadWorkers, wakes: true },
     { everyMs: 1_000, run: joinReceipts, wakes: true },
     { everyMs: 2_000, run: settleLongSilence, wakes: true },
+    { everyMs: 30_000, run: lapseSilentTexts },
     { everyMs: HOUR, run: dropOldReceipts },
   ],
   merge: (scope, { keptId, goneId }) => moveTexts(scope, keptId, goneId),

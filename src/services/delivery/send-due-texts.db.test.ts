@@ -2,6 +2,8 @@ import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { HOUR, MINUTE, SECOND } from '@/core/shared/instant';
 import type { Carrier, OutgoingPart, SubmitOutcome } from '@/gateways/carrier';
 import { pauseBroadcast, resumeBroadcast, stopBroadcast } from '@/services/sends/move-broadcast';
+import { addSenderNumber } from '@/services/access/create-workspace';
+import { lapseSilentTexts } from './quiet';
 import { loseTextsOfDeadWorkers, settleLongSilence } from './recover';
 import { claimDueTexts, type LeavingText } from './send-due-texts';
 import { storeAnswers } from './store-answers';
@@ -210,6 +212,80 @@ describe('delivery', () => {
     expect(await round(carrier)).toBe(1);
     expect(carrier.parts.map(({ from }) => from)).toEqual([NUMBER]);
     expect(await sent()).toMatchObject([{ state: 'submitted' }]);
+  });
+
+  it('sends texts that found no number within the pace of the one they are given', async () => {
+    await broadcastTo(3);
+    await world.within((scope) =>
+      scope.run(`update message set sender_id = null where workspace_id = :workspace and kind = 'broadcast'`),
+    );
+    await world.within((scope) =>
+      scope.run(
+        `update sender_number set parts_per_second = 1, next_free_at = :at where workspace_id = :workspace`,
+        {
+          at: new Date(world.clock.at),
+        },
+      ),
+    );
+    for (let i = 0; i < 3; i++) {
+      expect(await round(new Scripted())).toBe(1);
+      expect(await round(new Scripted())).toBe(0);
+      world.clock.at += SECOND;
+    }
+  });
+
+  it('sends what is urgent of every number before the rest of any', async () => {
+    await broadcastTo(5);
+    // The id of the other number comes after that of the first, and its pace is greater.
+    await world.within((scope) =>
+      addSenderNumber(world.ctx, scope, {
+        ...{ number: '+17195550111', kind: 'local', registration: 'registered', partsPerSecond: 2_000 },
+      }),
+    );
+    await world.within((scope) =>
+      scope.run(`insert into program_sender (workspace_id, program_id, sender_id)
+        select workspace_id, (select id from program where workspace_id = :workspace), id from sender_number where workspace_id = :workspace and number = '+17195550111'`),
+    );
+    await world.texts(phone(60), 'STOP', '+17195550111');
+    const leaving = await claimDueTexts(world.ctx, 1, 1);
+    expect(leaving.map(({ number, senderNumber }) => [number, senderNumber])).toEqual([
+      [phone(60), '+17195550111'],
+    ]);
+  });
+
+  it('says of a text that no receipt came, once its validity is over, and believes one that comes after all', async () => {
+    await broadcastTo(3);
+    const carrier = new Scripted();
+    await round(carrier);
+    const told = (i: number) => storeAnswers(world.ctx, [], [receipt(carrier.parts[i]!, carrier.ids[i]!)]);
+    await told(0);
+    world.clock.at += 4 * HOUR;
+    await lapseSilentTexts(world.ctx);
+    const states = async () => (await sent()).map(({ state }) => state).sort();
+    expect(await states()).toEqual(['delivered', 'submitted', 'submitted']);
+    world.clock.at += 11 * MINUTE;
+    await lapseSilentTexts(world.ctx);
+    expect(await states()).toEqual(['delivered', 'no-receipt', 'no-receipt']);
+    await told(1);
+    expect(await states()).toEqual(['delivered', 'delivered', 'no-receipt']);
+    // What left later has its own time.
+    await broadcastTo(2, 'Cloud tonight.');
+    await round(new Scripted());
+    await lapseSilentTexts(world.ctx);
+    expect((await states()).filter((state) => state === 'submitted')).toHaveLength(3);
+  });
+
+  it('lapses one text beside one that cannot be, which stays as it is', async () => {
+    await broadcastTo(2);
+    await round(new Scripted());
+    world.clock.at += 5 * HOUR;
+    await world.poison('message', `new.state = 'no-receipt' and new.address = '${phone(0)}'`);
+    await lapseSilentTexts(world.ctx);
+    await world.cure('message');
+    expect((await sent()).map(({ number, state }) => [number, state]).sort()).toEqual([
+      [phone(0), 'submitted'],
+      [phone(1), 'no-receipt'],
+    ]);
   });
 
   it('makes texts of a dead worker unconfirmed, and sends them only when silence proves them not taken', async () => {

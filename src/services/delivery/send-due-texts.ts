@@ -1,3 +1,4 @@
+import { HOUSE } from '@/core/delivery/carrier-profile';
 import { VALIDITY } from '@/core/delivery/failure';
 import { afterParts, roomNow } from '@/core/delivery/pacing';
 import { SECOND, type Millis } from '@/core/shared/instant';
@@ -7,9 +8,10 @@ import {
   lockDueTexts,
   lockUnsentTexts,
   paceSender,
-  type Carriage,
   type DueText,
+  type Line,
 } from '@/db/delivery/due-texts';
+import { PRIORITIES } from '@/db/delivery/texts';
 import type { Crossing } from '@/db/kit/scope';
 import type { Carrier, SubmitOutcome } from '@/gateways/carrier';
 import type { ProgramFacts } from '@/services/clearance/clearance-facts';
@@ -26,47 +28,59 @@ export interface LeavingText extends Leaving {
   reference: number;
 }
 
-export const TEXTS: Way<LeavingText> = {
-  ...{ channel: 'sms', carriage: 'words' },
-  due: (crossing, at, room) => dueTexts(crossing, 'words', at, room),
-  leave: leavingText,
+const textsOf = (carrier: string): Way<LeavingText> => {
+  const line = { channel: 'sms', carriage: 'words', carrier } as const;
+  return { ...line, due: (crossing, at, room) => dueTexts(crossing, line, at, room), leave: leavingText };
 };
 
-export const claimDueTexts = (ctx: Context, worker: number, room: number): Promise<LeavingText[]> =>
-  claimDue(ctx, worker, room, TEXTS);
+/** Texts of the numbers of one carrier, and of none. */
+export const claimDueTexts = (
+  ctx: Context,
+  worker: number,
+  room: number,
+  carrier: string = HOUSE,
+): Promise<LeavingText[]> => claimDue(ctx, worker, room, textsOf(carrier));
+
+/** What nobody may wait for behind others: that they left, and help. */
+const URGENT = PRIORITIES.slice(0, 1);
+const REST = PRIORITIES.slice(1);
+
+/** Texts that are given a number in one go. */
+const NUMBERED = 500;
 
 /**
- * Due texts of every sender number that has some. The room is shared: who has little to send, or sends slowly, takes it
- * first, and nobody takes more than an equal part of what is left, so that a short code with a hundred thousand texts
- * does not keep another workspace's confirmation waiting.
+ * Due texts of every sender number that has some: what is urgent of all of them, then the rest. The room is shared: who has
+ * little to send, or sends slowly, takes it first, and nobody takes more than an equal part of what is left, so that a short
+ * code with a hundred thousand texts does not keep another workspace's confirmation waiting. With them come texts that found
+ * no number when they were queued: they are cleared, and leave from the number that clearance finds, within its pace.
  */
-export async function dueTexts(
-  crossing: Crossing,
-  carriage: Carriage,
-  at: Millis,
-  room: number,
-): Promise<DueText[]> {
-  const due: DueText[] = [];
+export async function dueTexts(crossing: Crossing, line: Line, at: Millis, room: number): Promise<DueText[]> {
+  const due = await lockUnsentTexts(crossing, line, new Date(at), NUMBERED);
+  const senders = (await lockDueSenders(crossing, line, new Date(at))).map((sender) => ({
+    ...{ id: sender.id, priorities: sender.priorities, taken: 0 },
+    pace: { partsPerSecond: sender.parts_per_second, nextFreeAt: sender.next_free_at.getTime() },
+  }));
   let left = room;
-  const senders = (await lockDueSenders(crossing, carriage, new Date(at))).map((sender) => {
-    const pace = { partsPerSecond: sender.parts_per_second, nextFreeAt: sender.next_free_at.getTime() };
-    return { id: sender.id, pace, room: roomNow(pace, at) };
-  });
-  senders.sort((a, b) => a.room - b.room);
-  for (const [i, { id, pace, room: paced }] of senders.entries()) {
-    const most = Math.min(paced, Math.ceil(left / (senders.length - i)));
-    if (most <= 0) continue;
-    const texts = withinParts(await lockDueTexts(crossing, id, carriage, new Date(at), most), most);
-    const parts = texts.reduce((sum, text) => sum + text.parts, 0);
-    if (parts > 0) await paceSender(crossing, id, new Date(afterParts(pace, at, parts)));
-    due.push(...texts);
-    left -= parts;
+  for (const priorities of [URGENT, REST]) {
+    const some = senders
+      .filter((sender) => sender.priorities.some((priority) => priorities.includes(priority)))
+      .map((sender) => ({ sender, room: roomNow(sender.pace, at) - sender.taken }))
+      .sort((a, b) => a.room - b.room);
+    for (const [i, { sender, room: paced }] of some.entries()) {
+      const most = Math.min(paced, Math.ceil(left / (some.length - i)));
+      if (most <= 0) continue;
+      const texts = withinParts(
+        await lockDueTexts(crossing, sender.id, line.carriage, priorities, new Date(at), most),
+        most,
+      );
+      const parts = texts.reduce((sum, text) => sum + text.parts, 0);
+      sender.taken += parts;
+      due.push(...texts);
+      left -= parts;
+    }
   }
-  // Texts that found no number when they were queued take what is left: one of theirs may send by now.
-  if (left > 0)
-    due.push(
-      ...(await lockUnsentTexts(crossing, { channel: 'sms', carriage }, new Date(at), Math.min(left, 50))),
-    );
+  for (const { id, pace, taken } of senders)
+    if (taken > 0) await paceSender(crossing, id, new Date(afterParts(pace, at, taken)));
   return due;
 }
 

@@ -16,9 +16,11 @@ export interface LeavingPicture extends Leaving {
   media: readonly string[];
 }
 
+const LINE = { channel: 'sms', carriage: 'pictures' } as const;
+
 const PICTURES: Way<LeavingPicture> = {
-  ...{ channel: 'sms', carriage: 'pictures' },
-  due: (crossing, at, room) => dueTexts(crossing, 'pictures', at, room),
+  ...LINE,
+  due: (crossing, at, room) => dueTexts(crossing, LINE, at, room),
   leave: ({ text, clearance }, facts) => {
     const sender = facts.allSenders.find(({ id }) => id === clearance.senderId)!;
     return {

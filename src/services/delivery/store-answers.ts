@@ -1,11 +1,13 @@
 import { rollup } from 'd3-array';
+import { HOUSE } from '@/core/delivery/carrier-profile';
 import { retryAfter } from '@/core/delivery/failure';
 import { afterThrottle, BURST } from '@/core/delivery/pacing';
 import { failureOf, partAfter } from '@/core/delivery/receipt';
-import { DAY, HOUR, type Millis } from '@/core/shared/instant';
+import { DAY, HOUR, SECOND, type Millis } from '@/core/shared/instant';
 import {
   answerDepartures,
   forgetOldReceipts,
+  fromWhereItWent,
   joinableReceipts,
   recordOutcomes,
   recordReceipts,
@@ -13,10 +15,12 @@ import {
   settleTexts,
   takeJoinableReceipts,
   takeReceipt,
+  type Joined,
   type Outcome,
   type TakenPart,
   type ToldPart,
 } from '@/db/delivery/answers';
+import { learnReceiptIds } from '@/db/delivery/carriers';
 import { countThrottle, forgetThrottles, paceSender } from '@/db/delivery/due-texts';
 import { announceAll } from '@/db/delivery/texts';
 import { acrossWorkspaces, byKey, type Crossing } from '@/db/kit/scope';
@@ -38,17 +42,19 @@ export async function storeAnswers(
   receipts: readonly Receipt[],
 ): Promise<void> {
   const at = ctx.now();
-  const lastReceipts = lastOfEach(receipts.flatMap(toldPart));
+  const lastReceipts = lastOfEach(receipts.filter(({ byWords }) => !byWords).flatMap(toldPart));
+  const byWords = [...lastOfEach(receipts.filter((receipt) => receipt.byWords).flatMap(toldPart)).values()];
   const taken = outcomes.flatMap((outcome) => takenParts(outcome, lastReceipts));
   const accepted = outcomes
     .filter(({ parts }) => parts.every(({ kind }) => kind === 'taken'))
     .map(({ text }) => text.id);
   const rest = outcomes.flatMap((outcome) => outcomeOf(ctx, outcome, at));
-  if (outcomes.length === 0 && lastReceipts.size === 0) return;
+  if (outcomes.length + lastReceipts.size + byWords.length === 0) return;
   await acrossWorkspaces(ctx.orm, async (crossing) => {
     await byKey(crossing);
     const added = new Set(taken.length > 0 ? await recordTaken(crossing, taken, new Date(at)) : []);
     const late = [...lastReceipts.values()].filter(({ carrierId }) => !added.has(carrierId));
+    if (byWords.length > 0) late.push(...(await fromWhereItWent(crossing, byWords)));
     const toldLate = late.length > 0 ? await recordReceipts(crossing, late, new Date(at)) : [];
     const toldAtOnce = taken.filter((part) => part.told).map(({ textId }) => textId);
     const touched = [...toldAtOnce, ...toldLate];
@@ -78,42 +84,60 @@ const JOINED = 500;
 /** How long a receipt without its text is kept: longer than any carrier tries. */
 const KEPT: Millis = 7 * DAY;
 
+/** How long the part of the very id of a receipt may take to come before another meaning of it counts. */
+const PATIENCE: Millis = 5 * SECOND;
+
+/** Receipts whose id was told in one way, before a carrier is known to tell all of them so. */
+const ENOUGH = 3;
+
 /**
- * Joins receipts and parts that missed each other between two workers, with all that follows (an opt-out at the
- * carrier). One that cannot be joined is kept with its problem and tried again. Gives how many.
+ * Joins receipts and parts that missed each other between two workers, or whose carrier tells ids in a way of its own, with
+ * all that follows (an opt-out at the carrier). One that cannot be joined is kept with its problem and tried again. Gives
+ * how many.
  */
 export async function joinReceipts(ctx: Context): Promise<number> {
+  const patience = new Date(ctx.now() - PATIENCE);
   try {
     return await acrossWorkspaces(ctx.orm, async (crossing) => {
-      const joinable = await takeJoinableReceipts(crossing, JOINED);
+      const joinable = await takeJoinableReceipts(crossing, patience, JOINED);
       await applyReceipts(ctx, crossing, joinable);
+      await learnWays(crossing, joinable);
       return joinable.length;
     });
   } catch (error) {
     console.error('Receipts could not be joined together; each is tried by itself.', error);
-    return joinEach(ctx);
+    return joinEach(ctx, patience);
   }
 }
 
-async function joinEach(ctx: Context): Promise<number> {
-  const found = await acrossWorkspaces(ctx.orm, (crossing) => joinableReceipts(crossing, JOINED));
+/** A carrier that told several ids in one way is asked no more: its links translate them from now on. */
+async function learnWays(crossing: Crossing, joined: readonly Joined[]): Promise<void> {
+  const ways = rollup(
+    joined.filter(({ ids }) => ids !== null),
+    (of) => of.length,
+    ({ carrier }) => carrier,
+    ({ ids }) => ids!,
+  );
+  for (const [carrier, counts] of ways)
+    for (const [ids, count] of counts) if (count >= ENOUGH) await learnReceiptIds(crossing, carrier, ids);
+}
+
+async function joinEach(ctx: Context, patience: Date): Promise<number> {
+  const found = await acrossWorkspaces(ctx.orm, (crossing) => joinableReceipts(crossing, patience, JOINED));
   for (const part of found)
     try {
       await acrossWorkspaces(ctx.orm, async (crossing) => {
-        await applyReceipts(ctx, crossing, await takeReceipt(crossing, part.carrierId));
+        if (await takeReceipt(crossing, part.toldId)) await applyReceipts(ctx, crossing, [part]);
       });
     } catch (error) {
       const workspaceId = await workspaceOfPart(ctx, part.carrierId);
-      const { carrierId, stat, err, number, reference } = part;
+      const { carrierId, stat, err, number, reference, failure } = part;
       const detail: Receipt = {
-        carrierId,
-        stat: stat as Receipt['stat'],
-        err,
-        number,
-        userReference: reference,
+        ...{ carrierId, stat: stat as Receipt['stat'], err, number, userReference: reference },
+        ...(failure ? { failure } : {}),
       };
       await noteTrouble(ctx, 'receipt', { id: carrierId, workspaceId }, error, detail);
-      await acrossWorkspaces(ctx.orm, (crossing) => takeReceipt(crossing, carrierId));
+      await acrossWorkspaces(ctx.orm, (crossing) => takeReceipt(crossing, part.toldId));
     }
   return found.length;
 }
@@ -242,11 +266,13 @@ function outcomeOf(ctx: Context, { text, parts }: Handed, at: Millis): Outcome[]
   return [{ id, event: 'requeue', failure: refused.reason, notBefore: new Date(at + Math.min(wait, HOUR)) }];
 }
 
-function toldPart({ carrierId, stat, err, number, userReference, failure: told }: Receipt): ToldPart[] {
+function toldPart(receipt: Receipt): ToldPart[] {
+  const { carrierId, stat, err, number, userReference, failure: told, carrier = HOUSE } = receipt;
+  const { otherIds = [] } = receipt;
   const state = partAfter(stat);
   if (state !== 'delivered' && state !== 'failed') return [];
   const failure = state === 'failed' ? (told ?? failureOf(stat, err)) : null;
-  return [{ carrierId, state, stat, err, failure, number, reference: userReference }];
+  return [{ carrierId, state, stat, err, failure, number, reference: userReference, carrier, otherIds }];
 }
 
 /** One row per part, as SQL wants it; delivered beats failed. */

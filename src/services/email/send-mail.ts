@@ -2,10 +2,11 @@ import { htmlPart, linksOf, plainPart, withLinks, type Letter } from '@/core/mai
 import { DAY, type Millis } from '@/core/shared/instant';
 import { lockUnsentTexts } from '@/db/delivery/due-texts';
 import { linksFor } from '@/db/links/links';
-import { lettersWithoutNotice, mailsOf, type MailRow } from '@/db/email/mails';
+import { mailsOf, tokensOf, type MailRow } from '@/db/email/mails';
 import { acrossWorkspaces, inWorkspace, type Scope } from '@/db/kit/scope';
 import { carrierIdOf, type MailGateway, type OutgoingMail } from '@/gateways/mail/sender';
 import { claimDue, type Handed, type Leaving, type Way } from '@/services/delivery/claim-due';
+import { settleQuiet } from '@/services/delivery/quiet';
 import { storeAnswers } from '@/services/delivery/store-answers';
 import type { Context } from '@/services/kit/context';
 import { mailDoor, publicUrl } from '@/services/kit/settings';
@@ -106,21 +107,17 @@ async function letterOf(
 
 /** Servers try for days before they give up; where no notice came by then, the letter is taken as delivered. */
 const NOTICE_WITHIN: Millis = 5 * DAY;
-const AT_ONCE = 500;
 
-export async function settleQuietLetters(ctx: Context): Promise<number> {
-  const before = new Date(ctx.now() - NOTICE_WITHIN);
-  const quiet = await acrossWorkspaces(ctx.orm, (crossing) =>
-    lettersWithoutNotice(crossing, before, AT_ONCE),
-  );
-  if (quiet.length === 0) return 0;
-  await storeAnswers(
-    ctx,
-    [],
-    quiet.map(({ token, address }) => ({
-      ...{ carrierId: carrierIdOf(token), stat: 'DELIVRD' as const, err: 'no notice' },
-      ...{ number: address, userReference: null },
-    })),
-  );
-  return quiet.length;
-}
+export const settleQuietLetters = (ctx: Context): Promise<number> =>
+  settleQuiet(ctx, 'email', NOTICE_WITHIN, async (crossing, letters) => {
+    const addresses = new Map(letters.map(({ id, address }) => [id, address]));
+    const told = await tokensOf(crossing, [...addresses.keys()]);
+    await storeAnswers(
+      ctx,
+      [],
+      told.map(({ id, token }) => ({
+        ...{ carrierId: carrierIdOf(token), stat: 'DELIVRD' as const, err: 'no notice' },
+        ...{ number: addresses.get(id)!, userReference: null },
+      })),
+    );
+  });

@@ -1,3 +1,5 @@
+import { readProfile, STANDARD_PROFILE, type CarrierProfile } from '@/core/delivery/carrier-profile';
+import { parseJson } from '@/core/shared/json';
 import { followBenchClock, systemClock, type Clock } from '@/gateways/clock';
 import { httpLookup, noLookup, type LineLookup } from '@/gateways/lookup';
 import type { MailSettings } from '@/gateways/mail/sender';
@@ -40,6 +42,32 @@ export const carrierSettings = (): SessionOptions => ({
   responseTimeoutMs: whole('WREN_SMPP_TIMEOUT_MS', 20_000),
   enquireEveryMs: whole('WREN_SMPP_ENQUIRE_MS', 15_000),
 });
+
+/** What the installation's carrier does differently, as JSON; `learned`: what showed by itself, and nobody said otherwise. */
+export function carrierProfile(learned: Partial<CarrierProfile> = {}): CarrierProfile {
+  const text = process.env.WREN_SMPP_PROFILE;
+  const base = { ...STANDARD_PROFILE, ...learned };
+  if (!text) return base;
+  const given = parseJson(text);
+  if (!given.ok || typeof given.value !== 'object' || given.value === null)
+    throw new Error('WREN_SMPP_PROFILE must be a JSON object, such as {"bind": "transmitter and receiver"}.');
+  const { profile, problems } = readProfile(given.value as Record<string, unknown>, base);
+  if (problems.length > 0)
+    throw new Error(`WREN_SMPP_PROFILE: ${problems.map(({ message }) => message).join(' ')}`);
+  return profile;
+}
+
+/** Hosts of private networks that a workspace's own carrier may be at; the bench's is, where there is one. */
+export const carrierHosts = (): string[] => [
+  ...listed(process.env.WREN_CARRIER_HOSTS),
+  ...(usesRealCarrier() ? [] : ['127.0.0.1']),
+];
+
+const listed = (text: string | undefined): string[] =>
+  (text ?? '')
+    .split(',')
+    .map((host) => host.trim())
+    .filter((host) => host !== '');
 
 /** Where e-mail is handed over: a server that is set, else the bench's; null: texts go to a real carrier and no mail server is set. */
 export function mailSettings(): MailSettings | null {
@@ -85,11 +113,7 @@ export const soon = (clock: Promise<Clock>): Promise<Clock> =>
   Promise.race([clock, new Promise<Clock>((resolve) => setTimeout(() => resolve(systemClock), PATIENCE_MS))]);
 
 /** Hosts that webhooks may go to as they are, whatever network they are in: for who runs both ends. */
-export const webhookHosts = (): string[] =>
-  (process.env.WREN_WEBHOOK_HOSTS ?? '')
-    .split(',')
-    .map((host) => host.trim())
-    .filter((host) => host !== '');
+export const webhookHosts = (): string[] => listed(process.env.WREN_WEBHOOK_HOSTS);
 
 /** An object store that speaks S3, where files are kept instead of in the database; null: none is set. */
 export function objectStoreSettings(): ObjectStoreSettings | null {

@@ -2,9 +2,11 @@ import { ok } from '@/core/shared/result';
 import { act, get, post, viewed, type Endpoint } from '@/services/kit/api';
 import type { Scope } from '@/db/kit/scope';
 import { SenderNumberRow } from '@/db/numbers/entities';
-import { ChangeSenderInput, SenderNumberInput } from './inputs';
+import { carrierStates } from '@/db/delivery/carriers';
+import { changeCarrier, connectionOf, enterCarrier, removeCarrier } from './carriers';
+import { CarrierInput, ChangeCarrierInput, ChangeSenderInput, SenderNumberInput } from './inputs';
 import { changeNumber, enterNumber, releaseNumber } from './sender-numbers';
-import { senderView } from './views';
+import { carrierView, senderView } from './views';
 
 export async function listSenders(scope: Scope) {
   const rows = await scope.em.find(SenderNumberRow, { releasedAt: null }, { orderBy: { id: 'asc' } });
@@ -33,5 +35,34 @@ export const NUMBERS_API: readonly Endpoint[] = [
     '/sender-numbers/{id}/release',
     'Give a number back: nothing leaves from it any more',
     async ({ ctx, scope, id, actor }) => viewed(await releaseNumber(ctx, scope, id, actor.name), senderView),
+  ),
+  get(
+    '/carriers',
+    'Carriers, the installation’s first, with how their links stand and what came over them',
+    ({ scope }) => carrierStates(scope).then((items) => ok({ items })),
+  ),
+  post('/carriers', 'Enter a carrier', CarrierInput, 201, async ({ ctx, scope, input, actor }) =>
+    viewed(await enterCarrier(ctx, scope, input, actor.name), carrierView),
+  ),
+  post(
+    '/carriers/{id}',
+    'Change a carrier',
+    ChangeCarrierInput,
+    200,
+    async ({ ctx, scope, id, input, actor }) =>
+      viewed(await changeCarrier(ctx, scope, id, input, actor.name), carrierView),
+  ),
+  act(
+    '/carriers/{id}/check',
+    'Connect to a carrier once and say what it said; nothing is sent',
+    async ({ scope, id }) => {
+      const connection = await connectionOf(scope, id);
+      return connection.ok ? ok(await connection.value()) : connection;
+    },
+  ),
+  act(
+    '/carriers/{id}/remove',
+    'Take a carrier away that no number belongs to',
+    async ({ ctx, scope, id, actor }) => viewed(await removeCarrier(ctx, scope, id, actor.name), carrierView),
   ),
 ];

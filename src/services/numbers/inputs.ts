@@ -6,6 +6,7 @@ import {
   IsIn,
   IsInt,
   IsNumber,
+  IsObject,
   IsOptional,
   IsString,
   Max,
@@ -18,6 +19,7 @@ const KINDS: SenderKind[] = ['local', 'toll-free', 'short-code'];
 const REGISTRATIONS: Registration[] = ['registered', 'in-review', 'question', 'refused', 'none'];
 const PROGRAMS = { message: 'must be a list of programs, by id or name.' };
 const A_PACE = { message: 'must be a number of parts a second from 0.1 to 1000, as the carrier says.' };
+const A_CARRIER = { message: 'must be a carrier, by id or name.' };
 const A_CAP = { message: 'must be a whole number of texts from 1 to 1000000, or left out for no cap.' };
 
 export class SenderNumberInput {
@@ -50,6 +52,12 @@ export class SenderNumberInput {
   @IsBoolean({ message: 'must be true or false.' })
   mms?: boolean;
 
+  /** The carrier that carries its texts, by id or name. Left out: the installation's. */
+  @IsOptional()
+  @IsString(A_CARRIER)
+  @MaxLength(80, tooLong(80))
+  carrier?: string;
+
   /** The programs that write from it. */
   @IsOptional()
   @IsArray(PROGRAMS)
@@ -80,4 +88,79 @@ export class ChangeSenderInput {
   @Min(1, A_CAP)
   @Max(1_000_000, A_CAP)
   daily_cap?: number | null;
+
+  /** By id or name; left out: as it was. */
+  @IsOptional()
+  @IsString(A_CARRIER)
+  @MaxLength(80, tooLong(80))
+  carrier?: string;
+}
+
+const A_PORT = { message: 'must be a port from 1 to 65535, such as 2775.' };
+const A_PROFILE = {
+  message: 'must be an object of settings, such as {"bind": "transmitter and receiver"}; {} for none.',
+};
+
+export class CarrierInput {
+  @IsString(words('Second carrier'))
+  @MaxLength(80, tooLong(80))
+  name!: string;
+
+  @IsString(words('smpp.example.org'))
+  @MaxLength(253, tooLong(253))
+  host!: string;
+
+  @IsInt(A_PORT)
+  @Min(1, A_PORT)
+  @Max(65_535, A_PORT)
+  port!: number;
+
+  /** Who we are to it. */
+  @IsString(words('wren'))
+  @MaxLength(15, tooLong(15))
+  system_id!: string;
+
+  /** Kept, and never shown again. */
+  @IsString(words('its password'))
+  @MaxLength(32, tooLong(32))
+  password!: string;
+
+  /** What it does differently from the standard; left out: nothing. See docs/formats/carrier-profile.md. */
+  @IsOptional()
+  @IsObject(A_PROFILE)
+  profile?: Record<string, unknown>;
+}
+
+export class ChangeCarrierInput {
+  @IsOptional()
+  @IsString(words('Second carrier'))
+  @MaxLength(80, tooLong(80))
+  name?: string;
+
+  @IsOptional()
+  @IsString(words('smpp.example.org'))
+  @MaxLength(253, tooLong(253))
+  host?: string;
+
+  @IsOptional()
+  @IsInt(A_PORT)
+  @Min(1, A_PORT)
+  @Max(65_535, A_PORT)
+  port?: number;
+
+  @IsOptional()
+  @IsString(words('wren'))
+  @MaxLength(15, tooLong(15))
+  system_id?: string;
+
+  /** Left out or empty: as it was. */
+  @IsOptional()
+  @IsString(words('its password'))
+  @MaxLength(32, tooLong(32))
+  password?: string;
+
+  /** All that it does differently; left out: as it was. */
+  @IsOptional()
+  @IsObject(A_PROFILE)
+  profile?: Record<string, unknown>;
 }

@@ -79,6 +79,8 @@ describe('a sender number', () => {
     await broadcastTo(world, 0);
     must(await release(NUMBER));
     expect(await from()).toEqual([OTHER]);
+    // It carries one part a second.
+    world.clock.at += 2_000;
     await world.texts(phone(0), 'STOP');
     expect(await from()).toEqual([OTHER]);
     expect(

@@ -1,4 +1,5 @@
 import type { SenderKind } from '@/core/clearance/sender';
+import { HOUSE } from '@/core/delivery/carrier-profile';
 import { NUMBER_WORDS, parseNumber } from '@/core/phone/number';
 import { ok, type Result } from '@/core/shared/result';
 import { Workspace } from '@/db/access/entities';
@@ -12,6 +13,7 @@ import { writeAudit } from '@/services/kit/audit';
 import type { Context } from '@/services/kit/context';
 import { conflict, invalid, notFound, type Refusal } from '@/services/kit/validation';
 import { findProgram } from '@/services/programs/find-program';
+import { carrierNamed } from './carriers';
 import type { ChangeSenderInput, SenderNumberInput } from './inputs';
 
 /** Parts a second that carriers usually take. */
@@ -36,6 +38,8 @@ export async function enterNumber(
     if (!program) return invalid('programs', `programs: there is no program “${name}” here.`);
     programs.push(program.id);
   }
+  const carrier = await carrierNamed(scope, input.carrier ?? HOUSE);
+  if (!carrier.ok) return carrier;
   const partsPerSecond = input.parts_per_second ?? USUAL_PACE[input.kind];
   const known = await scope.em.findOne(SenderNumberRow, { number: number.value });
   if (known && known.releasedAt === null) return conflict('number', 'number: it is entered already.');
@@ -46,12 +50,14 @@ export async function enterNumber(
       ...{ number: number.value, kind: input.kind, registration: input.registration, partsPerSecond },
       ...(input.daily_cap ? { dailyCap: input.daily_cap } : {}),
       mms: input.mms ?? false,
+      carrierId: carrier.value,
     }));
   if (known)
     Object.assign(known, {
       ...{ kind: input.kind, registration: input.registration, partsPerSecond, sms: true, releasedAt: null },
       mms: input.mms ?? false,
       dailyCap: input.daily_cap ?? null,
+      carrierId: carrier.value,
     });
   for (const programId of new Set(programs))
     scope.em.persist(
@@ -87,6 +93,9 @@ export async function changeNumber(
 ): Promise<Result<SenderNumberRow, Refusal>> {
   const sender = await scope.em.findOne(SenderNumberRow, { id, releasedAt: null });
   if (!sender) return notFound('sender number');
+  const carrier = await carrierNamed(scope, input.carrier ?? sender.carrierId);
+  if (!carrier.ok) return carrier;
+  sender.carrierId = carrier.value;
   if (input.registration !== undefined) sender.registration = input.registration;
   if (input.parts_per_second !== undefined) sender.partsPerSecond = input.parts_per_second;
   if (input.daily_cap !== undefined) sender.dailyCap = input.daily_cap;

@@ -1,3 +1,4 @@
+import type { CarrierRow } from '@/db/delivery/entities';
 import type { SenderNumberRow } from '@/db/numbers/entities';
 
 export const senderView = (sender: SenderNumberRow) => ({
@@ -8,4 +9,10 @@ export const senderView = (sender: SenderNumberRow) => ({
   mms: sender.mms,
   parts_per_second: sender.partsPerSecond,
   daily_cap: sender.dailyCap,
+  carrier: sender.carrierId,
+});
+
+/** Without its password, which is never shown. */
+export const carrierView = ({ id, name, host, port, systemId, profile }: CarrierRow) => ({
+  ...{ id, name, host, port, system_id: systemId, profile },
 });

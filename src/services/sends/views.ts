@@ -39,7 +39,7 @@ const timingView = ({ local, hours, pace, senders }: Timing) => ({
 });
 
 export const resultOf = (row: BroadcastCountsRow): BroadcastResult =>
-  broadcastResult({ ...row, optOuts: row.opt_outs });
+  broadcastResult({ ...row, optOuts: row.opt_outs, noReceipt: row.no_receipt });
 
 export const rateView = (rate: Rate) => ({
   count: rate.count,
@@ -55,6 +55,7 @@ export const resultView = (result: BroadcastResult) => ({
   queued: result.queued,
   sending: result.sending,
   submitted: result.submitted,
+  no_receipt: result.noReceipt,
   delivered: result.delivered,
   failed: result.failed,
   unconfirmed: result.unconfirmed,

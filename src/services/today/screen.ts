@@ -1,13 +1,12 @@
 import type { Scope } from '@/db/kit/scope';
-import { type Millis, DAY } from '@/core/shared/instant';
+import type { Millis } from '@/core/shared/instant';
 import { heldByForm, nearlyTyped, todayCounts } from '@/db/today/today';
 import { waitingThreads } from '@/db/inbox/threads';
 import { upcomingBroadcasts, waitingSends } from '@/db/sends/broadcasts';
-import { senderRows } from '@/db/numbers/numbers';
 import { startOfDay } from '@/services/shell/screen';
 import { heldWords } from '@/services/sends/watch-limits';
 import { readSends } from '@/services/sends/screen';
-import { withStanding } from '@/services/numbers/screen';
+import { rowsWithStanding } from '@/services/numbers/screen';
 import { Workspace } from '@/db/access/entities';
 import { unreadTexts } from '@/db/inbox/unread';
 import { readTroubles } from '@/services/stuck';
@@ -18,9 +17,7 @@ export async function readToday(scope: Scope, now: Millis, zone: string, account
   const threads = await waitingThreads(scope, { most: 8, asking: true });
   const upcoming = await upcomingBroadcasts(scope);
   const recent = (await readSends(scope, '', 8)).rows.filter((row) => row.begun_at !== null);
-  const senders = (await senderRows(scope, new Date(now - 7 * DAY), new Date(now - 84 * DAY))).map(
-    withStanding,
-  );
+  const senders = await rowsWithStanding(scope, now);
   const workspace = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
   const unread = await unreadTexts(scope);
   return {

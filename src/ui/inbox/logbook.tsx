@@ -43,6 +43,7 @@ const TONES: Record<TextState, Tone> = {
   queued: 'wait',
   submitting: 'wait',
   submitted: 'wait',
+  'no-receipt': 'plain',
   delivered: 'good',
   failed: 'bad',
   unconfirmed: 'bad',

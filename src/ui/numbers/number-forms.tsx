@@ -19,7 +19,15 @@ const registrationOptions = REGISTRATIONS.map(([value, words]) => (
 ));
 
 /** A number the carrier gave. */
-export function EnterNumber({ action, programs }: { action: Act; programs: { id: string; name: string }[] }) {
+export function EnterNumber({
+  action,
+  programs,
+  carriers,
+}: {
+  action: Act;
+  programs: { id: string; name: string }[];
+  carriers: Carriers;
+}) {
   return (
     <Form action={action} submit="Enter the number">
       {(state) => (
@@ -49,6 +57,7 @@ export function EnterNumber({ action, programs }: { action: Act; programs: { id:
           <label className="mb-3 flex items-baseline gap-2">
             <input type="checkbox" name="mms" /> It sends and takes picture messages
           </label>
+          <CarrierField carriers={carriers} state={state} />
           {programs.length > 0 && (
             <fieldset className="mb-3">
               <legend className="mb-1 text-sm text-soft">Which programs write from it</legend>
@@ -68,9 +77,18 @@ export function EnterNumber({ action, programs }: { action: Act; programs: { id:
 export function ChangeNumber({
   action,
   sender,
+  carriers,
 }: {
   action: Act;
-  sender: { id: string; registration: string; partsPerSecond: number; dailyCap: number | null; mms: boolean };
+  sender: {
+    id: string;
+    registration: string;
+    partsPerSecond: number;
+    dailyCap: number | null;
+    mms: boolean;
+    carrier: string;
+  };
+  carriers: Carriers;
 }) {
   return (
     <Form action={action} submit="Keep it" main={false}>
@@ -104,8 +122,33 @@ export function ChangeNumber({
             <input type="checkbox" name="mms" defaultChecked={sender.mms} /> It sends and takes picture
             messages
           </label>
+          <CarrierField carriers={carriers} state={state} initial={sender.carrier} />
         </>
       )}
     </Form>
+  );
+}
+
+type Carriers = readonly { id: string; name: string }[];
+
+/** Which carrier carries a number; nothing to choose where there is one. */
+function CarrierField({
+  carriers,
+  state,
+  initial,
+}: {
+  carriers: Carriers;
+  state: FormState;
+  initial?: string;
+}) {
+  if (carriers.length < 2) return null;
+  return (
+    <Field as="select" name="carrier" label="Carrier" state={state} defaultValue={initial ?? carriers[0]!.id}>
+      {carriers.map(({ id, name }) => (
+        <option key={id} value={id}>
+          {name}
+        </option>
+      ))}
+    </Field>
   );
 }

@@ -66,6 +66,9 @@ const linesOf = (
       ...{ rate: result.deliveryRate, usual: usual?.delivery },
     },
     { label: <Mark tone="wait">{TAKEN[channel]}</Mark>, n: result.submitted, what: 'state:submitted' },
+    ...some({
+      ...{ label: <Mark tone="plain">no receipt came</Mark>, n: result.noReceipt, what: 'state:no-receipt' },
+    }),
     { label: <Mark tone="wait">waiting or held</Mark>, n: result.open, what: 'state:queued,submitting' },
   ],
   ...result.failures.map(({ reason, count: n }) => ({

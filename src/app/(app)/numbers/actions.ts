@@ -1,11 +1,19 @@
 'use server';
-import { ChangeSenderInput, SenderNumberInput } from '@/services/numbers/inputs';
+import type { CarrierCheck } from '@/services/numbers/carriers';
+import { changeCarrier, connectionOf, enterCarrier, removeCarrier } from '@/services/numbers/carriers';
+import {
+  CarrierInput,
+  ChangeCarrierInput,
+  ChangeSenderInput,
+  SenderNumberInput,
+} from '@/services/numbers/inputs';
 import { changeNumber, enterNumber, releaseNumber } from '@/services/numbers/sender-numbers';
+import { parseJson } from '@/core/shared/json';
 import { readInput } from '@/services/kit/validation';
 import type { FormState } from '@/ui/kit/form-state';
 import { pressOf } from '../../press-of';
 import { change } from '../../session';
-import { field, filled, stateOf, typed } from '../form-result';
+import { field, filled, sentence, stateOf, typed } from '../form-result';
 
 export async function enterNumberAction(_: FormState, data: FormData): Promise<FormState> {
   const values = typed(data);
@@ -30,11 +38,19 @@ export async function enterNumberAction(_: FormState, data: FormData): Promise<F
 }
 
 export async function changeNumberAction(_: FormState, data: FormData): Promise<FormState> {
-  const { sender = '', registration, parts_per_second: pace, daily_cap: cap = '', mms } = typed(data);
+  const {
+    sender = '',
+    registration,
+    parts_per_second: pace,
+    daily_cap: cap = '',
+    mms,
+    carrier,
+  } = typed(data);
   const input = await readInput(ChangeSenderInput, {
     ...{ registration, parts_per_second: Number(pace) },
     daily_cap: cap.trim() === '' ? null : Number(cap),
     mms: mms === 'on',
+    ...(carrier ? { carrier } : {}),
   });
   if (!input.ok) return stateOf(input, {}, '');
   return stateOf(
@@ -56,4 +72,66 @@ export async function releaseNumberAction(_: FormState, data: FormData): Promise
     {},
     'Given back.',
   );
+}
+
+/** What was typed of a carrier, as the input takes it; a sentence where the JSON is none. */
+function carrierFields(values: Record<string, string>): Record<string, unknown> | FormState {
+  const { port = '', profile = '', carrier: _, ...rest } = values;
+  const read = parseJson(profile.trim() === '' ? '{}' : profile);
+  if (read.ok) return { ...rest, port: Number(port), profile: read.value };
+  const message = 'profile: this is not JSON. Write {} where the carrier does nothing differently.';
+  return { problems: [{ field: 'profile', message }], values, done: null };
+}
+
+const isState = (given: Record<string, unknown> | FormState): given is FormState => 'problems' in given;
+
+export async function enterCarrierAction(_: FormState, data: FormData): Promise<FormState> {
+  const values = typed(data);
+  const fields = carrierFields(values);
+  if (isState(fields)) return fields;
+  const { password: __, ...shown } = values;
+  const input = await readInput(CarrierInput, fields);
+  if (!input.ok) return stateOf(input, shown, '');
+  return stateOf(
+    await change(
+      'edit-programs',
+      (scope, session, ctx) => enterCarrier(ctx, scope, input.value, session.accountId),
+      pressOf(data),
+    ),
+    shown,
+    'Entered. It is connected to within a second; give it numbers above.',
+  );
+}
+
+export async function changeCarrierAction(_: FormState, data: FormData): Promise<FormState> {
+  const values = typed(data);
+  const fields = carrierFields(values);
+  if (isState(fields)) return fields;
+  const input = await readInput(ChangeCarrierInput, fields);
+  if (!input.ok) return stateOf(input, {}, '');
+  return stateOf(
+    await change('edit-programs', (scope, session, ctx) =>
+      changeCarrier(ctx, scope, field(data, 'carrier'), input.value, session.accountId),
+    ),
+    {},
+    'Kept. Its link is made anew.',
+  );
+}
+
+export async function removeCarrierAction(_: FormState, data: FormData): Promise<FormState> {
+  return stateOf(
+    await change(
+      'edit-programs',
+      (scope, session, ctx) => removeCarrier(ctx, scope, field(data, 'carrier'), session.accountId),
+      pressOf(data),
+    ),
+    {},
+    'Taken away.',
+  );
+}
+
+/** Connects once, outside of any transaction: a carrier may take its time. */
+export async function checkCarrierAction(id: string): Promise<CarrierCheck | string> {
+  const connection = await change('edit-programs', (scope) => connectionOf(scope, id));
+  return connection.ok ? connection.value() : sentence(connection.reason);
 }

@@ -1,16 +1,26 @@
 import type { Metadata } from 'next';
 import { displayNumber } from '@/core/phone/number';
-import { readNumbers, type Standing } from '@/services/numbers/screen';
+import { differences, SHIPPED_PROFILES } from '@/core/delivery/carrier-profile';
+import { readCarrierStates, readNumbers, type CarrierState, type Standing } from '@/services/numbers/screen';
 import { Mark } from '@/ui/kit/mark';
 import { count, percent, plural } from '@/ui/kit/numbers';
 import { ListTable, type ListColumn } from '@/ui/kit/list-table';
 import { Page, Section } from '@/ui/kit/page';
 import { PlainForm } from '@/ui/kit/plain-form';
+import { Carriers } from '@/ui/numbers/carriers';
 import { ChangeNumber, EnterNumber } from '@/ui/numbers/number-forms';
 import { may } from '@/core/access/roles';
 import { readProgramChoices } from '@/services/programs/screen';
 import { readScreen } from '../../session';
-import { changeNumberAction, enterNumberAction, releaseNumberAction } from './actions';
+import {
+  changeCarrierAction,
+  changeNumberAction,
+  checkCarrierAction,
+  enterCarrierAction,
+  enterNumberAction,
+  releaseNumberAction,
+  removeCarrierAction,
+} from './actions';
 
 export const metadata: Metadata = { title: 'Numbers' };
 
@@ -19,8 +29,10 @@ export default async function NumbersPage({ searchParams }: { searchParams: Prom
   const { data, session } = await readScreen(async (scope, _, now) => ({
     senders: await readNumbers(scope, now),
     programs: await readProgramChoices(scope),
+    carriers: await readCarrierStates(scope),
   }));
   const { senders } = data;
+  const carriers = data.carriers.map(({ id, name }) => ({ id, name }));
   const mayEdit = may(session.role, 'edit-programs');
   return (
     <Page
@@ -29,7 +41,7 @@ export default async function NumbersPage({ searchParams }: { searchParams: Prom
         <>
           {mayEdit && (
             <Section title="A number the carrier gave">
-              <EnterNumber action={enterNumberAction} programs={data.programs} />
+              <EnterNumber action={enterNumberAction} programs={data.programs} carriers={carriers} />
             </Section>
           )}
           <p className="text-soft">
@@ -54,21 +66,52 @@ export default async function NumbersPage({ searchParams }: { searchParams: Prom
           <Section title="Change a number, or give it back">
             <ul>
               {senders.map((sender) => (
-                <Change key={sender.id} sender={sender} />
+                <Change key={sender.id} sender={sender} carriers={carriers} />
               ))}
             </ul>
           </Section>
         </div>
       )}
+      <div className="mt-8">
+        <Carriers
+          carriers={data.carriers.map(shownCarrier)}
+          shipped={SHIPPED}
+          acts={
+            mayEdit
+              ? {
+                  ...{ enter: enterCarrierAction, change: changeCarrierAction },
+                  ...{ remove: removeCarrierAction, check: checkCarrierAction },
+                }
+              : null
+          }
+        />
+      </div>
     </Page>
   );
 }
 
+const asJson = (value: object): string => JSON.stringify(value, null, 2);
+
+const SHIPPED = SHIPPED_PROFILES.map(({ name, about, profile }) => ({
+  ...{ name, about },
+  differs: asJson(differences(profile)),
+}));
+
+function shownCarrier({ id, name, host, port, system_id: systemId, profile, links, senders }: CarrierState) {
+  const edited =
+    host === null
+      ? null
+      : { id, name, host, port: port!, systemId: systemId ?? '', profile: asJson(profile) };
+  return { id, name, edited, links, senders };
+}
+
 /** What is known of a number, and who would notice if it were given back. */
 function Change({
-  sender: { id, number, registration, parts_per_second: pace, daily_cap: cap, mms, use },
+  sender: { id, number, registration, parts_per_second: pace, daily_cap: cap, mms, carrier_id: carrier, use },
+  carriers,
 }: {
   sender: Standing;
+  carriers: readonly { id: string; name: string }[];
 }) {
   const alone = use.programs.filter(({ others }) => others === 0);
   return (
@@ -78,7 +121,8 @@ function Change({
         <div className="grid gap-x-10 gap-y-3 py-3 sm:grid-cols-2">
           <ChangeNumber
             action={changeNumberAction}
-            sender={{ id, registration, partsPerSecond: pace, dailyCap: cap, mms }}
+            sender={{ id, registration, partsPerSecond: pace, dailyCap: cap, mms, carrier }}
+            carriers={carriers}
           />
           <div>
             <p className="mb-2 text-sm">

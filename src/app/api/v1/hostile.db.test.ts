@@ -240,9 +240,22 @@ const GOOD: Record<string, () => object | Promise<object>> = {
   }),
   SenderNumberInput: () => ({
     ...{ number: `+1719555${String(120 + (n++ % 70)).padStart(4, '0')}`, kind: 'local' },
-    ...{ registration: 'registered', parts_per_second: 1, daily_cap: 100, programs: [] },
+    ...{ registration: 'registered', parts_per_second: 1, daily_cap: 100, programs: [], carrier: 'house' },
   }),
-  ChangeSenderInput: () => ({ registration: 'registered', parts_per_second: 2, daily_cap: 10 }),
+  ChangeSenderInput: () => ({
+    registration: 'registered',
+    parts_per_second: 2,
+    daily_cap: 10,
+    carrier: 'house',
+  }),
+  CarrierInput: () => ({
+    ...{ name: `Carrier ${n++}`, host: 'smpp.example.org', port: 2775, system_id: 'wren', password: 'x' },
+    profile: { tls: true },
+  }),
+  ChangeCarrierInput: () => ({
+    ...{ name: `Carrier ${n++}`, host: 'smpp.example.org', port: 2775, system_id: 'wren', password: 'x' },
+    profile: {},
+  }),
   WorkspaceInput: async () => ({
     stamp: await stampOf('workspace'),
     weekly_cap: 5,
