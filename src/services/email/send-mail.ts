@@ -3,7 +3,7 @@ import { DAY, type Millis } from '@/core/shared/instant';
 import { lockUnsentTexts } from '@/db/delivery/due-texts';
 import { linksFor } from '@/db/links/links';
 import { mailsOf, tokensOf, type MailRow } from '@/db/email/mails';
-import { acrossWorkspaces, inWorkspace, type Scope } from '@/db/kit/scope';
+import { inWorkspace, type Scope } from '@/db/kit/scope';
 import { carrierIdOf, type MailGateway, type OutgoingMail } from '@/gateways/mail/sender';
 import { claimDue, type Handed, type Leaving, type Way } from '@/services/delivery/claim-due';
 import { settleQuiet } from '@/services/delivery/quiet';
