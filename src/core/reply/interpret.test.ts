@@ -9,6 +9,21 @@ const meaning = (body: string) => interpret(body, context).meaning;
 const CASES: Record<Exclude<Meaning, 'answer' | 'automatic'>, string[]> = {
   'opt-out': [
     ...[
+      'I want off this list',
+      'sick of these messages',
+      'pull my number',
+      'get rid of my number',
+      'block me',
+    ],
+    ...['this is not maria anymore, take it off', 'ya no me escriban', 'arretez svp', 'cease', 'discontinue'],
+    ...[
+      'kindly remove',
+      'st0p',
+      'un subscribe',
+      'Per the TCPA you must remove this number',
+      'take it off please',
+    ],
+    ...[
       'take us off please',
       'get me off this thing',
       'pls take my name off ur list',
@@ -150,9 +165,7 @@ const CASES: Record<Exclude<Meaning, 'answer' | 'automatic'>, string[]> = {
     ],
   ],
   unclear: [
-    ...['I want off this list', 'Let me off', 'dont want it', 'sick of these messages', 'pull my number'],
-    ...['get rid of my number', 'block me', 'this is not maria anymore', 'ya no me escriban', 'arretez svp'],
-    ...['enough', 'cease', 'discontinue', 'kindly remove', 'ok enough'],
+    ...['dont want it', 'ok enough', 'maybe stop'],
     ...[
       'not interested',
       'wrong number',

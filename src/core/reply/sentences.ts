@@ -13,18 +13,53 @@ const NOT = '(?:dont|do not|doesnt|not|never|no need to|wont|wouldnt|cant|cannot
 const QUITTING =
   '(?:stop\\w*|quit\\w*|unsubscrib\\w*|opt(?:ing|ed)? out|cancel\\w*|remov\\w*|revok\\w*|end(?:ing)?|leav(?:e|ing))';
 
+/** Wishes to leave that are told with a negation, looked for before any other. */
+export const LEAVING_ALL_THE_SAME: readonly Pattern[] = [
+  {
+    code: 'why-not',
+    test: /\bwhy (?:are|do) (?:you|u|yall) (?:still |keep |always )+(?:text|texting|message|messaging|send|sending|contacting)\b|\bsaid stop \w+ times\b|\bwhy (?:wont|cant|dont|havent|didnt) (?:you|u|yall|they|it|this|these)(?: \w+)? (?:stop|quit|end)\b/,
+  },
+];
+
 /** Wishes to go on, said with the words of stopping: `don't stop, I love these`. */
 export const GOING_ON: readonly Pattern[] = [
   {
     code: 'negated',
     test: new RegExp(
-      `\\b${NOT} (?:ever |you |you dare |even think about |want (?:you )?to |wish to |need to |mean to |please |plan to |going to )*${QUITTING}\\b(?: (?:me|these|them|the|my|this|it|sending|getting|${TEXTS}|out|from|with|to|coming|off))*`,
+      `\\b${NOT} (?:ever |be |ask to be |asking to be |you |you dare |even think about |want (?:you )?to |wish to |need to |mean to |please |plan to |going to )*${QUITTING}\\b(?: (?:me|these|them|the|my|this|it|sending|getting|${TEXTS}|out|from|with|to|coming|off))*`,
       'g',
     ),
   },
   {
+    code: 'not-off',
+    test: new RegExp(
+      `\\b${NOT} (?:ever |please |ask to be |asked to be |want to be |wish to be |like to be |want you to |going to |think of |let them )*(?:(?:take|taken|get|kick|drop|scratch)(?: (?:me|us|my (?:number|name)|our (?:number|name)|this number))* (?:off|from|out)|(?:remove|removed|drop|dropped|delete|deleted|lose)(?: (?:me|us|my (?:number|name)|our (?:number|name)|this number))*(?: (?:off|from|out))*)(?: (?:of|the|this|your|that|list|lists))*`,
+      'g',
+    ),
+  },
+  {
+    code: 'stays',
+    test: /\b(?:(?:keep|leave|put) (?:me|us|my (?:number|name)|our (?:number|name)) (?:back )?(?:on|in|posted|subscribed|there|here)(?! (?:your|the|a) (?:no|dnc|do|block)\b)|(?:want|like|love|going|plan|prefer|happy) to (?:stay|remain|keep getting|keep receiving|be kept|continue)|(?:still|do) want (?:these|the|your|to get)|keep (?:them|these|it|the (?:texts|alerts)) coming|keep (?:texting|sending)|stay(?:ing)? (?:on|subscribed))\b/g,
+  },
+  {
+    code: 'asks-why-gone',
+    test: /\b(?:why (?:did|was|were|am|are|have)|whyd|did|was|were|am|have|somehow|think) (?:you|i|we|they|u)(?: (?:was|were|got|am))?(?: been| get| got)? (?:remove|removed|take|taken|drop|dropped|unsubscribe|unsubscribed|stop|stopped|delete|deleted|kicked|opted)(?: (?:me|us|my number|off|out|from|sending|texting|getting))*\b/g,
+  },
+  {
+    code: 'if-ever',
+    test: /\b(?:if|when|what does|what happens if|you said|it says|says) (?:i |we |you |he |she |someone |somebody |anyone |they |ever |it |want(?:ed)? to |repl(?:y|ies) |says? |said |texts? |sends? |types? |to )*(?:stop|opt(?:ed|ing)? out|unsubscribe|quit|be removed|leave)(?: (?:to opt out|to unsubscribe|mean|means|do))*\b|\b(?:does|will|would|can|is) (?:texting |replying |saying )?stop (?:unsubscribe|remove|cancel|end|only|for)\b(?: \w+){0,4}/g,
+  },
+  {
+    code: 'spanish-stays',
+    test: /\b(?:no (?:me |nos )?(?:quiten|quites|saquen|saques|borren|borres|eliminen|elimines|dejen|dejes|paren|pares|cancelen|canceles)(?: de \w+)?|quiero seguir|sigan|siga mandando)\b/g,
+  },
+  {
+    code: 'french-stays',
+    test: /\b(?:n (?:arretez|arrete)|ne (?:m |me |nous )?(?:retirez|supprimez|enlevez|desabonnez|otez)|gardez moi|je veux continuer|continuez)(?: (?:surtout )?pas)?\b/g,
+  },
+  {
     code: 'accident',
-    test: /\b(?:unsubscribed|opted out|stopped|cancelled|canceled) (?:by accident|by mistake|accidentally)\b/g,
+    test: /\b(?:unsubscribed|opted out|stopped|cancelled|canceled|said stop|typed stop|hit stop|sent stop|texted stop) (?:by accident|by mistake|accidentally)\b|\b(?:accidentally|by accident|by mistake|mistakenly) (?:unsubscribed|opted out|said stop|typed stop|hit stop|sent stop|texted stop)\b|\bignore (?:that|the|my) (?:last )?stop\b/g,
   },
   {
     code: 'never-stops',
@@ -34,6 +69,42 @@ export const GOING_ON: readonly Pattern[] = [
 
 /** Harmless uses of the same words. */
 export const INNOCENT: readonly Pattern[] = [
+  {
+    code: 'came-no-more',
+    test: /\b(?:i|we|my (?:texts|alerts|messages|reminders)|they|texts|alerts)(?: have| just)? (?:stopped|quit) (?:getting|receiving|coming|arriving)\b|^stopped getting\b|\bwhy would (?:i|we|anyone) (?:ever )?(?:unsubscribe|leave|stop|opt out|quit)\b/g,
+  },
+  {
+    code: 'about-things',
+    test: /\b(?:go away|get lost) (?:clouds?|rain|snow|smoke|wind|every|on|in|trying|again)\b|\bim out (?:back|front|here|there|by|in|at)\b|\b(?:can|could|is|are|was|were) the \w+ (?:be )?(?:removed|deleted|taken off)\b|\b(?:hate|sad|sorry) to be (?:taken off|removed|dropped)\b|\b(?:unsubscribe|stop) (?:thing|people)\b|\b(?:need|had|have|going|got) to stop (?:for|because|at|to|in|by)\b|\b(?:haha|lol|omg|aww) stop(?: it)?\b/g,
+  },
+  {
+    code: 'wrong-one',
+    test: /\bwrong (?:number|person) for \w+|\bgave (?:you|u) the wrong\b|\bstop (?:it )?(?:thats|that is|that \w+ is|this is|youre|you are|so)\b|\b(?:must|if (?:you|we|they)|do you|did you|will you|would you) cancel\b|\bstop for (?:\w+ )?(?:breaks?|bathroom|food|gas|a break)\b|\bopt out fee\b|\bstop first\b/g,
+  },
+  {
+    code: 'somebody-else',
+    test: /\b(?:husband|wife|mom|mum|mother|dad|father|neighbor|neighbour|friend|sister|brother|daughter|son|nephew|niece|cousin|cat|toddler|kid|baby|she|he|they|roommate|boss|partner|grandma|grandpa)(?: \w+){0,3} (?:unsubscribed|opted out|left the list|stopped|texted (?:you )?stop|told (?:you )?(?:to )?stop|said stop|typed stop|sent stop|hit stop)\b/g,
+  },
+  {
+    code: 'out-of-place',
+    test: /\b(?:im|i am|we are|were|ill be|count (?:me|us)) out (?:of (?:town|state|the office|country|gas)|for|on|until|til|till|this|tonight|tomorrow|today|friday|saturday|sunday|monday)\b|\bout of (?:town|state|gas|luck|stock)\b|\bnot enough \w+\b|(?<!never )(?<!not )\bopt(?:ed)? (?:me |us )?(?:in|into|for)\b|\b(?:oops|sorry|oh|ah) (?:\w+ )?wrong (?:person|number|chat|thread|text|one)\b|\brevok\w* (?:my|our|the) parking\b|\bno bother\b|\bquit my (?!subscription|texts|alerts)\w+\b|\bcancel(?:l?ing)? and (?:rebook|reschedule|get|come)\b|\b(?:need|have|had|going|got|want) to cancel(?: (?:for|on|our|my|the|tonight|friday|saturday|sunday|sorry|because|due)\b(?! (?:texts|alerts|messages|subscription))| we|$)/g,
+  },
+  {
+    code: 'spanish-booking',
+    test: /\b(?:cancelar|cancelo|cancele|cancelen|quitar|quite) (?:mi|nuestra|nuestro|la|el|mis|los|un|una|dos)? ?(?:reserva|reservas|reservacion|visita|cita|boletos?|entradas?|tour|evento|lugar|persona|personas)\b|\b(?:l )?arret de (?:bus|metro|tram|la navette)\b|\bquel arret\b|\bannuler (?:ma|la|notre|mes|nos) \w+\b/g,
+  },
+  {
+    code: 'off-something-else',
+    test: /\b(?:take|remove|drop|get|pull|scratch) (?:me|us|him|her|my \w+|one|two|\d+)(?: \w+)? (?:off|from|out of) (?:the |that |this |your |our |my )?(?:\d+\w*|saturday|sunday|monday|tuesday|wednesday|thursday|friday|mondays|tuesdays|wednesdays|thursdays|fridays|saturdays|sundays|hike|walk|roster|shift|tour|show|class|event|booking|reservation|order|carpool|waitlist|waiting|wait|guest|volunteer|emails?|email|mailing|newsletter|phone calls|calls|night|early|late)\b/g,
+  },
+  {
+    code: 'other-channel',
+    test: /\b(?:stop|quit|no more|unsubscribe (?:me )?(?:from|to)|no) (?:the |your |all |those |with the )*(?:emails?|e mails?|calls|calling|phone calls|voicemails?|mail|letters|catalogs?)\b|\b(?:dont|do not|never|please dont) (?:call|phone|ring|email)\b(?! and text| or text| list| registry| (?:me|us|this number)(?: \w+){0,2} (?:again|anymore|ever|any))/g,
+  },
+  {
+    code: 'stop-number',
+    test: /\bstop (?:\d+|sign|light|signs|motion|watch|number \w+|the presses)\b|\bopt(?:ed)? (?:out )?(?:form|of the (?:insurance|tour|meal|photo|photos|add on|donation))\b/g,
+  },
   {
     code: 'stop-by',
     test: /\b(?:stop(?:ped|ping|s)?) (?:by|in|over|there|off|at|on the way|for (?:coffee|lunch|dinner|gas|a drink|a bite|ice cream|cocoa|hot chocolate))\b/g,
@@ -49,7 +120,7 @@ export const INNOCENT: readonly Pattern[] = [
   },
   {
     code: 'cancel-order',
-    test: /\b(?:cancel\w*|remove|revoke|end|quit|leave) (?:(?:my|our|the|a|an|this|his|her|one|two|of) )*(?:\w+ )?(?:order|booking|reservation|appointment|ticket|tickets|visit|tour|seat|seats|table|show|event|event|class|session|payment|order|coat|item|job|shift|party|birthday|trip|spot|dinner|evening|night|walk|house|school|home)\b/g,
+    test: /\b(?:cancel\w*|remove|revoke|end|quit|leave) (?:(?:my|our|the|a|an|this|his|her|one|two|of) )*(?:\w+ )?(?:order|booking|reservation|appointment|ticket|tickets|\d+(?:am|pm)?|monday|tuesday|wednesday|thursday|friday|saturday|sunday|chocolate|lunch|add on|visit|tour|seat|seats|table|show|event|event|class|session|payment|order|coat|item|job|shift|party|birthday|trip|spot|dinner|evening|night|walk|house|school|home)\b/g,
   },
   {
     code: 'cancelled-event',
@@ -57,13 +128,13 @@ export const INNOCENT: readonly Pattern[] = [
   },
   {
     code: 'quit-habit',
-    test: /\b(?:quit|quitting|stop|stopped|stopping) (?:smoking|drinking|working|school|my job|laughing|crying|talking about|thinking about|raining|snowing|loving|staring|smiling|dreaming|watching)\b/g,
+    test: /\b(?:quit|quitting|stop|stopped|stopping) (?:teasing|bragging|showing off|early|smoking|drinking|working|school|my job|laughing|crying|talking about|thinking about|raining|snowing|loving|staring|smiling|dreaming|watching)\b/g,
   },
 ];
 
 /** What of theirs stands on a list. */
 const OURS =
-  '(?:me|us|my (?:number|name|phone|cell|info|details|data|contact|mobile)|this (?:number|phone)|the number|mine)';
+  '(?:me|us|my (?:\\w+ )?(?:number|name|phone|cell|info|details|data|contact|mobile|digits|line)|this (?:\\w+ )?(?:number|phone|cell|contact|line)|the number|mine)';
 
 /** Plain wishes to be left alone. */
 export const LEAVING: readonly Pattern[] = [
@@ -85,13 +156,13 @@ export const LEAVING: readonly Pattern[] = [
     code: 'off-list',
     // Who is removed is gone; who is taken, got or kept is so only off or out of something: "keep us a place" is none.
     test: new RegExp(
-      `\\b(?:remove|delete|strike|scratch|erase) ${OURS}\\b|\\b(?:drop|take|get|pull|keep) ${OURS}(?: (?:please|right|now|number|name|all|just|the hell|asap|immediately))* (?:off|from|out)\\b(?! (?:there|here|tonight|late|early|to)\\b)|\\bdrop (?:my (?:number|name|phone|cell|contact|mobile)|this number|the number)\\b`,
+      `\\b(?:remove|delete|strike|scratch|erase) ${OURS}\\b|\\b(?:rmv|delist|de list)(?: ${OURS}| this| please|$)|\\b(?:take|get) (?:my (?:wife|husband|mom|mother|dad|father|son|daughter|kid)|him|her|them) off\\b|\\b(?:drop|take|get|pull|keep|leave) ${OURS}(?: (?:please|right|now|number|name|all|just|the hell|asap|immediately))* (?:off|from|out)\\b(?! (?:there|here|tonight|late|early|to)\\b)|\\bdrop (?:my (?:number|name|phone|cell|contact|mobile)|this number|the number)\\b`,
     ),
   },
   {
     code: 'no-more',
     test: new RegExp(
-      `\\bno (?:more|further|longer)(?: \\w+){0,4} (?:${TEXTS}|contact|calls|of these|of this|receiv\\w+|interested|want\\w*|wish\\w*|get|from you)\\b|\\bno more(?: please| thanks| thank you)?$|\\bno longer (?:want|wish|interested|need|live)\\b`,
+      `\\bno (?:more|further|longer)(?: \\w+){0,4} (?:${TEXTS}|contact|calls|of these|of this|receiv\\w+|interested|want\\w*|wish\\w*|get|from you)\\b|\\bno more(?: please| thanks| thx| thank you)?$|^(?:please )?no more(?: i \w+ it)?(?: for (?:me|us))?$|\\bno longer (?:want|wish|interested|need|live)\\b`,
     ),
   },
   {
@@ -101,9 +172,13 @@ export const LEAVING: readonly Pattern[] = [
     ),
   },
   {
+    code: 'never-again',
+    test: /\b(?:dont|do not|never) (?:\w+ )?(?:text|call|contact|message|write)(?: to)? (?:me|us|this number|here)(?: \w+){0,2} (?:again|anymore|ever|any more)\b|\bnot anymore$|^never opted in$/,
+  },
+  {
     code: 'do-not-want',
     test: new RegExp(
-      `\\b(?:dont|do not|didnt|no longer|never) (?:want|need|wish|care|wanna|like|agree|consent|sign up|ask)(?: \\w+){0,4} (?:these|this|those|them|${TEXTS}|from you|receive|get|hear from you|anymore|any more|to be (?:on|texted|contacted))\\b`,
+      `\\b(?:dont|do not|didnt|no longer|never) (?:want|need|wish|care|wanna|like|agree|consent|sign up|ask)(?: \\w+){0,4} (?:these|this|those|them|em|any|${TEXTS}|from you|receive|get|hear from you|anymore|any more|to be (?:on|texted|contacted))\\b`,
     ),
   },
   {
@@ -111,12 +186,56 @@ export const LEAVING: readonly Pattern[] = [
     test: /\b(?:leave (?:me|us) alone|lose (?:my|this) number|forget my number|go away|get lost|piss off|fuck off|fuck you|buzz off|enough already|enough of (?:these|this)|make it stop|make them stop|let me out|i want out|im out|i am out|im done with (?:these|this|you|your)|i give up on these)\b/,
   },
   {
+    code: 'removes-it',
+    test: new RegExp(
+      `\\b(?:remove|delete|strike|scratch|erase|cross|exclude|suppress|unlist|unenroll|unregister|wipe|purge|trash|ditch|boot|kick|yank|release|free|drop|block|blocking|deactivate|unfollow)(?: (?:${OURS}|it|her|him|all|please|my (?:information|personal information|data|subscription)|his number|her number|their number|this from))+(?: (?:off|out|from))?(?: (?:of|the|this|your|list|system|records|database|texts|messages|please|now|thanks))*$|\\b(?:take|get|pull) (?:it|this number|that number|the number|whoever had it) (?:off|out)\\b|\\btake off (?:whoever|my|this)\\b|\\bremov(?:e|al)(?: me)?(?: from)?(?: (?:the|this|your))? (?:list|texts|group|please)\\b|\\b(?:put|add) (?:me|us|this number|my number) (?:on|to) (?:the|your)(?: \\w+)? (?:dnc|do not (?:text|call|contact|message))\\b|\\b(?:let|get) me (?:off|go|outta|out of)(?: from)?(?: of)? (?:the |this |your |here)(?:list|thing|texts|group)?|\\bget me outta here\\b|\\bhow (?:do|can) (?:i|we) (?:get|be taken) off\\b|\\b(?:leaving|leave|quit|quitting|resign from) (?:the|this|your) list\\b|\\basked to be removed\\b|\\bdelet\\w+ of my\\b|\\b(?:remov|romove|delet) m[ey]\\b`,
+    ),
+  },
+  {
+    code: 'be-removed',
+    test: /\b(?:be|get|getting|being) (?:removed|taken off|taken out|opted out|deleted|dropped|unsubscribed|unlisted)\b|\b(?:mind|appreciate|grateful|kind|kindly)\b(?: \w+){0,4} (?:taking|removing|removed|remove|took|take|deleting|deleted|dropping) (?:me|us|my|our|this)\b|\b(?:rather|prefer|choose|chose) (?:to )?not(?: to)? (?:get|receive|be|have|to)\b|\bno longer (?:using|have|own|with)\b|\b(?:unsubscribe|opt out|stop) (?:button|link|option)\b|\b(?:way|what do i (?:have|need) to (?:do|type|text|say|send)) to (?:unsubscribe|stop|end|opt out|get off|make (?:this|it|these|them) (?:end|stop))\b|\bun ?(?:enroll|enrol|register|list|join) (?:me|us|my)\b|\bsign me out\b|\bno part of (?:this|it)\b|\b(?:this|these|it|the (?:texts|messages|alerts)) (?:need|needs|has|have|must|better|gotta)(?: to)? (?:end|stop)\b|\b(?:had it|fed up) with (?:these|this|your|the)\b|\bim done (?:getting|receiving|with)\b|\bremove (?:the )?(?:previous|old|former|last) owner\b|\b(?:dont|do not|never) (?:text|message|contact|call|use) it\b|\b(?:screw|bug|back|eff|sod|bugger) off\b|\binformation from (?:your|the) (?:files|records|system)\b|\btake me of(?:f)? the list\b/,
+  },
+  {
+    code: 'off-with-it',
+    test: /\b(?:come|be|get) off (?:of )?(?:this|the|your) (?:list|texts|thing)\b|\b(?:removing|scrub|scrubbing|dropping|deleting) (?:me|us|my number|this number)\b|\bgo to hell\b|\bleave (?:me|us) (?:\w+ ){0,2}alone\b|\b(?:before|or) (?:i|ill|we) (?:report|block|call)\b/,
+  },
+  {
+    code: 'legal',
+    test: /\b(?:tcpa|can spam|do not call (?:list|registry)|do not contact (?:list|registry)|dnc (?:list|registry)|is a violation|violating|seek damages|legal action|instructed to cease|demand (?:that )?you)\b/,
+  },
+  {
+    code: 'turn-off',
+    test: new RegExp(
+      `\\b(?:turn|shut|switch|cut) (?:it|this|these|them|those|the|your|all)(?: (?:${TEXTS}|off))* off\\b|\\b(?:turn|switch|shut) off(?: (?:the|these|this|your|all|my))*(?: \\w+)? ${TEXTS}\\b|\\b(?:disable|deactivate|terminate|discontinue|cease|halt|suspend)(?: (?:all|any|the|these|this|your|my|further|future|to))* (?:${TEXTS}|service|contact|communications?|subscription)\\b|\\bcease and desist\\b|^(?:please )?(?:terminate|discontinue|cease|desist)\\b|\\bknock it off\\b|\\bcut it out\\b|\\bmake (?:it|this|these|them) stop\\b`,
+    ),
+  },
+  {
+    code: 'blocked',
+    test: /\b(?:im|i am|i have|ive|i will|ill|going to|now) block(?:ed|ing)?(?: (?:this|you|your|the))?(?: number)?\b|\bblock(?:ing|ed) (?:you|this number|this|and)\b|\band blocked\b|\bblock (?:my|this) number (?:on|from|at)\b|^block$|\bconsider (?:yourself|this number) blocked\b|^blocked\b|\bblock(?:ing)? (?:me|this|my number) from\b|\breport(?:ed|ing) (?:this |you )?(?:as (?:spam|junk)|to (?:the )?(?:ftc|fcc))\b|\bfiling a complaint\b|^blocking\b|\bnext (?:text|one) goes to (?:my|a|the)\b/,
+  },
+  {
+    code: 'permission',
+    test: /\b(?:withdraw|revoke|retract|rescind|take back|retiro|revoco|retire) (?:my|all|any|mi|mon)(?: \w+)? ?(?:consent|permission|consentimiento|permiso|consentement)\b|\b(?:consent|permission) (?:is )?(?:revoked|withdrawn|rescinded)\b|\b(?:never|didnt|did not|dont|do not) (?:gave|give|agree|agreed|consent|consented|accept|authorize)(?: \w+){0,3} (?:consent|permission|texts|messages|marketing|this|these)\b|\bnever (?:asked|agreed|wanted|requested)(?: for)? (?:these|this|your|texts|to texts|any)\b|\b(?:dont|do not|no longer) have (?:my )?(?:permission|consent)\b|\bi (?:dont|do not) consent\b|\bnotice to (?:cease|stop)\b|\bi request (?:removal|deletion)\b|\brequesting (?:removal|to be)\b/,
+  },
+  {
+    code: 'no-contact',
+    test: /\b(?:no (?:contact|solicit\w*|marketing)|do not (?:disturb|contact)|not contact list|dnc|dnd|unsub\w*scr\w*b\w*|unsub|un sub\w*|unsuscribe|unsubcribe|unfollow|sign off)\b(?! (?:from )?(?:netflix|email|emails|the email))/,
+  },
+  {
+    code: 'anger',
+    test: /\b(?:stfu|shut up|f off|fuck\w*|screw you|get lost|omg enough|enough (?:with|of) (?:the|these|your|this)|enough (?:texts|messages|already)|thats enough|leave (?:me|us) (?:be|in peace)|this is harassment|harassing me|never again|dont ever)\b/,
+  },
+  {
+    code: 'done-with',
+    test: /\b(?:done|finished|fed up|through|sick|tired) (?:with|of) (?:these|this|your|the|all)(?: \w+)? ?(?:texts?|messages?|alerts?|list|updates?|spam)\b/,
+  },
+  {
     code: 'spanish',
-    test: /\b(?:no (?:me )?(?:mande[ns]?|envie[ns]?|escriba[ns]?|quiero)(?: \w+){0,3}(?: (?:mensajes|textos|mas|recibir))|no mas (?:mensajes|textos)|deje[ns]? de (?:mandar\w*|enviar\w*|escribir\w*|molestar\w*)|quiteme|saqueme|darme de baja|dar de baja|borreme|eliminar? mi numero)\b/,
+    test: /\bno (?:me |nos )?(?:mande[ns]?|mandes|envie[ns]?|envies|escriba[ns]?|escribas|textee[ns]?|textees|contacte[ns]?|moleste[ns]?|llegue[ns]?)\b|\bno (?:quiero|deseo|autorizo|acepto)(?: \w+){0,3} (?:mensajes?|textos?|mas|recibir|nada|publicidad|alertas|esto|contacten)\b|\b(?:no mas|sin|basta de) (?:mensajes|textos|publicidad)\b|^(?:ya )?(?:no mas|basta)(?: (?:ya|por favor))?$|\bya basta\b|\b(?:deje[ns]?|dejes|paren?|pare) (?:de|ya)\b|\bque (?:ya )?(?:paren|me quiten|me borren|no me)\b|\b(?:quit|sac|borr|elimin|cancel)(?:e|en|a|ar|ame|enme|eme|arme|enlo|elo|eno)s? (?:de )?(?:mi|la|su|esta|este|por favor|numero|los mensajes|mensajes|suscripcion|esto)\b|\b(?:quiteme|saqueme|borreme|quitenme|saquenme|borrenme|eliminenme|borrenlo|dejenme en paz)\b|\b(?:darme|dar|doy|denme|baja) de baja\b|\bsalir de (?:la|esta|su) lista\b|\bcancelar (?:los |las )?(?:mensajes|textos|alertas|la suscripcion|suscripcion)\b|\b(?:solicito|pido) la baja\b|^paren?\b|\bpara ya\b|\bya paren?\b|\bquiten?lo\b|\bcancelen? (?:mis|los) mensajes\b|^bloquead[oa]\b|\bnada mas por favor\b|\balto a los\b/,
   },
   {
     code: 'french',
-    test: /\b(?:ne (?:menvoyez|mecrivez|me contactez|plus menvoyer|plus me contacter)(?: plus)?|arretez (?:de|les|vos|ces)|desabonnez moi|retirez moi|plus de (?:messages|textos|sms)|enlevez moi)\b/,
+    test: /\bne (?:(?:m|me|nous) ?)?(?:envoyez|ecrivez|contactez|menvoyez|mecrivez|textez|derangez|voulons|veux)(?: \w+)? ?plus\b|\bne plus (?:me|nous|recevoir|menvoyer|envoyer)\b|\b(?:je|nous) (?:ne |n en )?(?:veux|souhaite|desire|voulons) plus\b|\b(?:supprimez|effacez|retirez|enlevez|otez|rayez|desinscrivez|desabonnez|sortez)(?: moi| mon| mes| nous| ca| le)\b|\b(?:arretez|cessez|arreter|cesser)(?: (?:de|les|vos|ces|ca|tout|svp|merci|m \w+))*$|\b(?:arretez|cessez) (?:de|les|vos|ces|ca|tout|svp)\b|\b(?:desabonne|desabonner|desabonnement|desinscrire|desinscris|desinscription)\b|\b(?:laissez moi tranquille|la paix|fini les textos)\b|\bplus (?:rien|jamais|de (?:messages|textos|sms|pub|publicite))\b|\bpas de (?:messages|textos|sms|pub)\b|\bje retire mon consentement\b|\b(?:merci de|veuillez|priere de|il faut) (?:me|nous|ne plus|supprimer|retirer|effacer|enlever)(?: \w+)*\b|\barretez s il vous plait\b|\b(?:fichez|foutez|laissez) moi\b|\bstoppez\b|\bstop (?:les|aux) (?:textos|messages|sms)\b/,
   },
 ];
 
@@ -124,7 +243,7 @@ export const LEAVING: readonly Pattern[] = [
 export const DOUBTFUL: readonly Pattern[] = [
   {
     code: 'stop-word',
-    test: /\b(?:stop|stopp|stpo|sotp|quit|unsubscrib\w*|unsub|optout|opt out|revoke|cancel|arret\w*|parar|unsuscribe|unsubcribe|stahp)\b/,
+    test: /\b(?:stop|stopp|stpo|sotp|quit|unsubscrib\w*|unsub|optout|opt out|revoke|cancel|arret\w*|parar|unsuscribe|unsubcribe|stahp|st[aiuy]p|stoo|tsop|stp|st p|stopt|stopo|stoip|sto p|st op|opted out)\b/,
   },
   {
     code: 'annoyed',
@@ -132,11 +251,11 @@ export const DOUBTFUL: readonly Pattern[] = [
   },
   {
     code: 'not-interested',
-    test: /\b(?:not interested|uninterested|no interest|no thanks not|not for me|take me(?! (?:along|with|to|up|there|too)\b)|(?:want|let me|let us|need) off|dont want (?:it|any|this)|(?:sick|tired|weary) of (?:it|this|these|those|your?|all)|(?:pull|lose|forget|get rid of) (?:my|this|the) (?:number|name|contact)|block (?:me|this)|not \w+ anymore|ya no)\b|^(?:(?:please|pls|kindly|ok|thats) )?(?:enough|cease|desist|discontinue|remove|delete|basta|genug|assez)(?: (?:please|pls|now|thanks))?$/,
+    test: /\b(?:not interested|uninterested|no interest|no thanks not|not for me|take me(?! (?:along|with|to|up|there|too)\b)|(?:want|let me|let us|need) off|dont want (?:it|any|this)|(?:sick|tired|weary) of (?:it|this|these|those|your?|all)|(?:pull|lose|forget|get rid of) (?:my|this|the) (?:number|name|contact)|block (?:me|this)|not \w+ anymore|ya no)\b|^(?:im|we are) done$|^(?:(?:please|pls|kindly|ok|thats) )?(?:enough|deactivate|cease|desist|discontinue|remove|delete|basta|genug|assez)(?: (?:please|pls|now|thanks))?$/,
   },
   {
     code: 'stranger',
-    test: /\b(?:wrong (?:number|person)|you have the wrong|not my number|never signed up|didnt sign up|did not sign up|who gave you (?:my|this)|how did you get (?:my|this)|new phone|number has changed|im not \w+ (?:stop|wrong))\b/,
+    test: /\b(?:wrong (?:number|person)|you have the wrong|not my number|never (?:signed up|opted in|subscribed)|didnt sign up|did not sign up|who gave you (?:my|this)|how did you get (?:my|this)|new phone|number has changed|im not \w+ (?:stop|wrong))\b/,
   },
 ];
 
