@@ -186,3 +186,18 @@ const tooLong = (reason: Reason, latest: Millis): Reason =>
     : reason;
 
 const isoOrNull = (at: Millis | null): string | null => (at === null ? null : toIso(at));
+
+/**
+ * The reason a verdict rests on, of several: the first that blocks, else the hold that ends last or that somebody has to end.
+ * Null: cleared.
+ */
+export function decidingReason({ verdict, reasons }: Pick<Clearance, 'verdict' | 'reasons'>): Reason | null {
+  if (verdict === 'cleared') return null;
+  const such = reasons.filter(({ effect }) => effect === (verdict === 'blocked' ? 'block' : 'hold'));
+  if (verdict === 'blocked') return such[0] ?? null;
+  const end = ({ until }: Reason) => until ?? Infinity;
+  return such.reduce<Reason | null>(
+    (last, reason) => (last && end(last) >= end(reason) ? last : reason),
+    null,
+  );
+}

@@ -1,5 +1,5 @@
 import type { Millis } from '../shared/instant';
-import type { Clearance } from './clear';
+import { decidingReason, type Clearance } from './clear';
 import type { Effect, ReasonCode } from './reasons';
 
 export interface ReportLine {
@@ -17,7 +17,7 @@ export interface ClearanceReport {
   cleared: number;
   held: number;
   blocked: number;
-  /** Most people first. A person can stand under several reasons of their verdict: who is blocked is held by nothing. */
+  /** Most people first. Each person who is held or blocked stands under the one reason that decides. */
   lines: ReportLine[];
 }
 
@@ -25,19 +25,19 @@ export class ReportBuilder {
   readonly #lines = new Map<string, ReportLine>();
   readonly #totals = { people: 0, cleared: 0, held: 0, blocked: 0 };
 
-  add({ verdict, reasons }: Clearance): void {
+  add(clearance: Clearance): void {
     this.#totals.people += 1;
-    this.#totals[verdict] += 1;
-    for (const { code, effect, until } of reasons) {
-      if (verdict === 'blocked' && effect === 'hold') continue;
-      const key = `${code} ${effect}`;
-      const line = this.#lines.get(key) ?? { code, effect, people: 0, earliest: null, latest: null };
-      this.#lines.set(key, line);
-      line.people += 1;
-      if (until === null) continue;
-      line.earliest = Math.min(line.earliest ?? until, until);
-      line.latest = Math.max(line.latest ?? until, until);
-    }
+    this.#totals[clearance.verdict] += 1;
+    const deciding = decidingReason(clearance);
+    if (!deciding) return;
+    const { code, effect, until } = deciding;
+    const key = `${code} ${effect}`;
+    const line = this.#lines.get(key) ?? { code, effect, people: 0, earliest: null, latest: null };
+    this.#lines.set(key, line);
+    line.people += 1;
+    if (until === null) return;
+    line.earliest = Math.min(line.earliest ?? until, until);
+    line.latest = Math.max(line.latest ?? until, until);
   }
 
   build(): ClearanceReport {

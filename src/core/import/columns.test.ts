@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { guessColumns, isHeader, mappingProblem, type ColumnMap } from './columns';
+import { findHeader, guessColumns, isHeader, mappingProblem, type ColumnMap } from './columns';
 
 describe('columns', () => {
   const own = [{ key: 'favourite_planet', label: 'Favourite planet', kind: 'text' as const }];
@@ -138,4 +138,25 @@ describe('columns', () => {
     if (message) expect(problem?.message).toMatch(message);
     else expect(problem).toBeNull();
   });
+});
+
+describe('the header', () => {
+  const DATA = [
+    ['Ana', 'Ruiz', '(303) 555-0142'],
+    ['Ben', 'Cole', '(303) 555-0143'],
+    ['Cy', 'Dunn', '(303) 555-0144'],
+  ];
+  it.each<[string, string[][], number]>([
+    ['stands first', [['First', 'Last', 'Mobile'], ...DATA], 0],
+    [
+      'stands below titles',
+      [['Visitor export 2026'], ['20 November'], ['First', 'Last', 'Mobile'], ...DATA],
+      2,
+    ],
+    ['is not a title that sounds like one', [['Phone list'], ['First', 'Last', 'Mobile'], ...DATA], 1],
+    ['is not there', DATA, -1],
+    ['is not there, below a title', [['Visitor export'], ...DATA], -1],
+    ['is one word where the table is one column', [['Phone'], ['(303) 555-0142'], ['(303) 555-0143']], 0],
+    ['of other words is told by what stands below', [['Export'], ['Wer', 'Wohin', 'Nr'], ...DATA], 1],
+  ])('%s', (_, rows, at) => expect(findHeader(rows)).toBe(at));
 });

@@ -166,6 +166,21 @@ export function isHeader(first: readonly string[], rows: readonly (readonly stri
   );
 }
 
+/** Rows above the header that are looked at: titles, a date, empty ones. */
+const MOST_TITLES = 20;
+
+/**
+ * Which row names the columns, where titles may stand above it: the first that reads as a header and is as wide as the table
+ * is. -1: none does.
+ */
+export function findHeader(rows: readonly (readonly string[])[]): number {
+  const filled = rows.map((row) => row.filter((cell) => cell.trim() !== '').length);
+  const usual = [...filled].sort((a, b) => a - b)[Math.floor(filled.length / 2)] ?? 0;
+  return rows
+    .slice(0, MOST_TITLES)
+    .findIndex((row, i) => filled[i]! * 2 >= usual && isHeader(row, rows.slice(i + 1)));
+}
+
 /** What is wrong with a mapping before anything is read, in words; null: nothing. */
 export function mappingProblem(
   mapping: readonly ColumnMap[],

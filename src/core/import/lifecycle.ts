@@ -8,20 +8,21 @@
  *                    failed --check--> checking         stopped ----undo----> undoing --settle--> undone
  *                                                          ^------ stop ---------+
  *
+ * `read`: a draft, a tried one and one that failed are read anew from the file, as another sheet or with another row as header.
  * Stopping a trial run throws it away. A draft, a tried one and one that failed can be dropped: they changed nobody.
  */
 export type ImportState =
   'draft' | 'checking' | 'checked' | 'running' | 'finished' | 'stopped' | 'failed' | 'undoing' | 'undone';
-export type ImportEvent = 'check' | 'tried' | 'fail' | 'run' | 'settle' | 'stop' | 'undo';
+export type ImportEvent = 'read' | 'check' | 'tried' | 'fail' | 'run' | 'settle' | 'stop' | 'undo';
 
 export const IMPORT_MOVES: Record<ImportState, Partial<Record<ImportEvent, ImportState>>> = {
-  draft: { check: 'checking', fail: 'failed' },
+  draft: { read: 'draft', check: 'checking', fail: 'failed' },
   checking: { tried: 'checked', fail: 'failed', stop: 'failed' },
-  checked: { check: 'checking', run: 'running' },
+  checked: { read: 'draft', check: 'checking', run: 'running' },
   running: { settle: 'finished', stop: 'stopped' },
   finished: { undo: 'undoing' },
   stopped: { run: 'running', undo: 'undoing' },
-  failed: { check: 'checking' },
+  failed: { read: 'draft', check: 'checking' },
   undoing: { settle: 'undone', stop: 'stopped' },
   undone: {},
 };

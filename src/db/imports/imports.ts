@@ -1,4 +1,5 @@
 import { importMoves, type ImportEvent, type ImportState } from '@/core/import/lifecycle';
+import type { FileFormat } from '@/core/import/file-format';
 import type { ColumnGuess, ColumnMap } from '@/core/import/columns';
 import type { Finding, Verdict } from '@/core/import/decide';
 import type { Channel } from '@/core/message/channel';
@@ -12,6 +13,12 @@ import type { Crossing, Scope } from '@/db/kit/scope';
 export interface ImportShape {
   encoding?: 'utf-8' | 'utf-16le' | 'utf-16be' | 'windows-1252';
   header?: string[] | null;
+  /** Where the header stands, as a spreadsheet counts; null: there is none. Left out: it is the first row. */
+  headerLine?: number | null;
+  /** The first rows of the file, as they stand in it. */
+  top?: { line: number; cells: string[] }[];
+  /** Of a workbook. */
+  sheets?: string[];
   guesses?: ColumnGuess[];
   sample?: string[][];
 }
@@ -28,6 +35,10 @@ export interface ImportOptions {
   program: string | null;
   /** Attested: the wording and when. Null: nobody becomes textable. */
   consent: { wording: string; date: string; channels?: Channel[] } | null;
+  /** Of a workbook, by its place; left out: the first. */
+  sheet?: number;
+  /** Where the header stands; null: there is none. Left out: it is looked for. */
+  headerLine?: number | null;
 }
 
 export interface ImportRow {
@@ -35,7 +46,7 @@ export interface ImportRow {
   workspace_id: string;
   name: string;
   file_name: string;
-  format: 'csv' | 'xlsx' | 'vcard';
+  format: FileFormat;
   bytes: number;
   digest: string;
   state: ImportState;

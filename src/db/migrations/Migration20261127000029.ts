@@ -26,9 +26,12 @@ const adds = (rows: string): string => `
    where v.id is not null group by 1, 2, 3, 4, 5, 6
   having sum(t.sign) <> 0 or sum(t.sign * v.parts) <> 0 or sum(t.sign * v.credits) <> 0
   union all
-  select t.workspace_id, 'send', t.send_id, null, 'block', r ->> 'code', sum(t.sign), 0, 0
-    from (${rows}) t cross join lateral jsonb_array_elements(t.clearance -> 'reasons') r
-   where t.kind = 'broadcast' and t.send_id is not null and t.state = 'blocked' and r ->> 'effect' = 'block' group by 1, 3, 6 having sum(t.sign) <> 0`;
+  select t.workspace_id, 'send', t.send_id, null, 'block', r.code, sum(t.sign), 0, 0
+    from (${rows}) t cross join lateral (${DECIDES}) r
+   where t.kind = 'broadcast' and t.send_id is not null and t.state = 'blocked' group by 1, 3, 6 having sum(t.sign) <> 0`;
+
+/** The reason that blocks a message (`t`), of several the first. */
+const DECIDES = `select r ->> 'code' as code from jsonb_array_elements(t.clearance -> 'reasons') with ordinality as e (r, nth) where r ->> 'effect' = 'block' order by nth limit 1`;
 
 const asThey = (name: string, sign: number): string => `select *, ${sign} as sign from ${name}`;
 

@@ -3,7 +3,7 @@ import { big, boolean, day, entity, integer, keyOf, maybe, text } from '@/db/kit
 
 /**
  * A difference in how many messages of a send, or of a number on a day, are in a state (`what`; of those that failed with
- * the reason). `block`: blocked messages by what blocks them, which may be several things at once. Written by triggers.
+ * the reason). `block`: blocked messages by the reason that decides. Written by triggers.
  */
 export interface MessageTally {
   seq: number;

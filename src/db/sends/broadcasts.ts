@@ -98,7 +98,8 @@ export const broadcastTexts = (
       where t.workspace_id = :workspace and t.send_id = :broadcastId
         and (cardinality(:states::text[]) = 0 or t.state = any(:states::text[]))
         and (:failure = '' or t.failure = :failure)
-        and (:code = '' or exists (select 1 from jsonb_array_elements(t.clearance -> 'reasons') r where r ->> 'code' = :code))
+        and (:code = '' or case t.state when 'blocked' then (select r ->> 'code' from jsonb_array_elements(t.clearance -> 'reasons') with ordinality as e (r, nth) where r ->> 'effect' = 'block' order by nth limit 1) = :code
+             else exists (select 1 from jsonb_array_elements(t.clearance -> 'reasons') r where r ->> 'code' = :code) end)
       order by t.id limit :most`,
     values,
   );

@@ -1,5 +1,4 @@
-/** What a file is by what is in it, whatever its name says. */
-export type FileFormat = 'csv' | 'xlsx' | 'vcard';
+import type { FileFormat } from '@/core/import/file-format';
 
 /** A file that cannot be read, in a sentence that says what to do. */
 export class UnreadableFile extends Error {}
@@ -8,10 +7,6 @@ export const starts = (bytes: Uint8Array, ...signature: number[]): boolean =>
   signature.every((byte, i) => bytes[i] === byte);
 
 const FOREIGN: [signature: number[], what: string][] = [
-  [
-    [0xd0, 0xcf, 0x11, 0xe0],
-    'an old Excel file (.xls) or another old Office document. Save it as .xlsx or CSV',
-  ],
   [[0x25, 0x50, 0x44, 0x46], 'a PDF. Export the table as CSV or .xlsx'],
   [[0x89, 0x50, 0x4e, 0x47], 'a picture. To read a card from a picture, use “Scan a card”'],
   [[0xff, 0xd8, 0xff], 'a picture. To read a card from a picture, use “Scan a card”'],
@@ -28,13 +23,27 @@ export function detectFormat(head: Uint8Array): FileFormat {
   if (head.length === 0) throw new UnreadableFile('The file is empty.');
   const foreign = FOREIGN.find(([signature]) => starts(head, ...signature));
   if (foreign) throw new UnreadableFile(`This is ${foreign[1]}.`);
-  if (starts(head, 0x50, 0x4b, 0x03, 0x04)) return 'xlsx';
+  // Whether there is a sheet in it shows when it is read.
+  if (starts(head, 0xd0, 0xcf, 0x11, 0xe0)) return 'xls';
+  if (starts(head, 0x50, 0x4b, 0x03, 0x04)) return isOpenDocument(head) ? 'ods' : 'xlsx';
   const text = decoderFor(detectEncoding(head)).decode(head, { stream: true });
   if (/^\s*BEGIN:VCARD/i.test(text)) return 'vcard';
   const control = text.slice(0, LOOKED_AT).match(/[\u0001-\u0008\u000e-\u001f]/g)?.length ?? 0;
   if (control > 8)
     throw new UnreadableFile('This is not a table of text. Choose a CSV, an .xlsx or a vCard file.');
   return 'csv';
+}
+
+/**
+ * An OpenDocument lists its parts in a manifest; an Office document has another list, whose name comes first. Programs put them in
+ * any order, whatever the standard says of the first entry. Source: OpenDocument 1.3, part 2, 3.
+ */
+function isOpenDocument(head: Uint8Array): boolean {
+  const names = new TextDecoder('latin1').decode(head);
+  return (
+    !names.includes('[Content_Types].xml') &&
+    /META-INF\/manifest\.xml|mimetypeapplication\/vnd\.oasis/.test(names)
+  );
 }
 
 export type Encoding = 'utf-8' | 'utf-16le' | 'utf-16be' | 'windows-1252';

@@ -1,4 +1,5 @@
 import { execFileSync } from 'node:child_process';
+import { readFileSync } from 'node:fs';
 import { deflateRawSync, crc32 } from 'node:zlib';
 import fc from 'fast-check';
 import Papa from 'papaparse';
@@ -29,13 +30,13 @@ describe('what a file is', () => {
   it.each<[string, Uint8Array, string]>([
     ['plain text', bytes('a,b\n1,2'), 'csv'],
     ['a workbook, whatever it is called', bytes('PK\x03\x04', 'latin1'), 'xlsx'],
+    ['an old workbook', new Uint8Array([0xd0, 0xcf, 0x11, 0xe0, 0xa1]), 'xls'],
     ['a card', bytes('begin:vcard\r\nversion:3.0'), 'vcard'],
     ['a card with a byte order mark', bytes('\uFEFFBEGIN:VCARD'), 'vcard'],
   ])('%s', (_, data, format) => expect(detectFormat(data)).toBe(format));
 
   it.each<[string, Uint8Array, RegExp]>([
     ['nothing', new Uint8Array(), /empty/],
-    ['an old workbook', new Uint8Array([0xd0, 0xcf, 0x11, 0xe0, 0xa1]), /\.xlsx/],
     ['a PDF', bytes('%PDF-1.7'), /PDF/],
     ['a picture', new Uint8Array([0x89, 0x50, 0x4e, 0x47]), /Scan a card/],
     ['a program', bytes('MZ\x01\x02\x03\x04\x05\x06\x07\x08\x0e\x0f\x10\x11', 'latin1'), /not a table/],
@@ -246,5 +247,43 @@ describe('cards', () => {
     const rows = await read(data);
     expect(rows.map(({ line }) => line)).toEqual([0, 1, 2]);
     expect(rows[2]!.cells[0]).toBe('Ben');
+  });
+});
+
+describe('spreadsheets of another program', () => {
+  const file = (name: string) => new Uint8Array(readFileSync(new URL(`./testing/${name}`, import.meta.url)));
+  const read = async (data: Uint8Array, sheet: number) => {
+    const rows: FileRow[] = [];
+    const sheets: string[] = [];
+    const reading = { format: detectFormat(data), encoding: 'utf-8' as const, delimiter: null, sheet };
+    const onSheets = (names: string[]) => void sheets.push(...names);
+    for await (const some of fileRows(inPieces(data, 1_000), { ...reading, onSheets })) rows.push(...some);
+    return { rows, sheets };
+  };
+
+  it.each(['visitors.xlsx', 'visitors.ods', 'visitors.xls'])(
+    '%s: its sheets, and the rows of one',
+    async (name) => {
+      const { rows, sheets } = await read(file(name), 1);
+      expect(sheets).toEqual(['Read me', 'Visitors']);
+      // The program that wrote these puts days into an OpenDocument as bare numbers.
+      const [first, second] = name.endsWith('.ods') ? ['29710', '33238'] : ['1981-05-04', '1990-12-31'];
+      expect(rows.map(({ line, cells }) => [line, cells.filter((cell) => cell !== '')])).toEqual([
+        [1, ['Visitor export 2026']],
+        [2, ['as of 2026-11-20']],
+        [4, ['First name', 'Last name', 'Mobile', 'Born', 'Member']],
+        [5, ['Ana', 'Ruiz', '(303) 555-0142', first, 'yes']],
+        [6, ['Łucja', 'Nowak', '13035550143', second, 'no']],
+      ]);
+      expect((await read(file(name), 0)).rows.map(({ cells }) => cells[0])).toEqual([
+        'Notes',
+        'nothing here',
+      ]);
+    },
+  );
+
+  it.each(['visitors.ods', 'visitors.xls'])('%s cut off is refused in a sentence', async (name) => {
+    const data = file(name);
+    await expect(read(data.subarray(0, data.length - 900), 1)).rejects.toThrow(UnreadableFile);
   });
 });

@@ -1,26 +1,37 @@
 import Papa from 'papaparse';
 import { CARD_HEADER, isHeavy, readCard } from '@/core/import/vcard';
 import { cleanText, cutText } from '@/core/shared/clean-text';
-import { decoderFor, UnreadableFile, type Encoding, type FileFormat } from './detect';
+import { isWorkbook, type FileFormat } from '@/core/import/file-format';
+import { decoderFor, UnreadableFile, type Encoding } from './detect';
 import type { FileRow, OpenFile } from './file-row';
-import { xlsxRows } from './xlsx';
+import { workbookRows } from './xlsx';
 
 const MOST_COLUMNS = 500;
 const LONGEST_RECORD = 1_000_000;
 const LONGEST_CELL = 32_768;
 const ROWS_AT_ONCE = 1_000;
 
+/** How a file is read. */
+export interface Reading {
+  format: FileFormat;
+  encoding: Encoding;
+  delimiter: string | null;
+  /** Of a workbook, by its place; left out: the first. */
+  sheet?: number;
+  /** Hears what the sheets of a workbook are called. */
+  onSheets?: (names: string[]) => void;
+}
+
 /** Every row of a file, some at a time, in constant memory. Throws UnreadableFile with a sentence. */
 export async function* fileRows(
   open: OpenFile,
-  { format, encoding, delimiter }: { format: FileFormat; encoding: Encoding; delimiter: string | null },
+  { format, encoding, delimiter, sheet = 0, onSheets }: Reading,
 ): AsyncGenerator<FileRow[]> {
-  const rows =
-    format === 'xlsx'
-      ? xlsxRows(open)
-      : format === 'vcard'
-        ? cards(decoded(open, encoding))
-        : csvRows(decoded(open, encoding), delimiter);
+  const rows = isWorkbook(format)
+    ? workbookRows(open, format, sheet, onSheets)
+    : format === 'vcard'
+      ? cards(decoded(open, encoding))
+      : csvRows(decoded(open, encoding), delimiter);
   for await (const some of rows) {
     const wide = some.find(({ cells }) => cells.length > MOST_COLUMNS);
     if (wide)

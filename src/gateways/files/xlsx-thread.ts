@@ -1,6 +1,7 @@
 import { parentPort, workerData } from 'node:worker_threads';
-import { streamXlsxRows } from 'hucre/xlsx';
-import type { ThreadMessage } from './xlsx';
+import { readOds, streamOdsRows } from 'hucre/ods';
+import { readXls, readXlsx, streamXlsxRows } from 'hucre/xlsx';
+import type { ThreadMessage, WorkbookPart } from './xlsx';
 
 /** The thread that reads a workbook: rows out, some at a time, each lot when it is asked for. */
 const AT_ONCE = 1_000;
@@ -23,13 +24,38 @@ async function read(): Promise<void> {
     say({ rows });
     rows = [];
   };
-  for await (const { index, values } of streamXlsxRows(workerData as Uint8Array)) {
+  const part = workerData as WorkbookPart;
+  say({ sheets: await sheetsOf(part) });
+  for await (const { index, values } of rowsOf(part)) {
     const cells = values.map(textOf);
     if (cells.some((cell) => cell !== '')) rows.push({ line: index + 1, cells });
     if (rows.length >= AT_ONCE) await send();
   }
   if (rows.length > 0) await send();
   say({ done: true });
+}
+
+interface Row {
+  index: number;
+  values: unknown[];
+}
+
+async function* rowsOf({ bytes, format, sheet }: WorkbookPart): AsyncGenerator<Row> {
+  if (format === 'xlsx') return yield* streamXlsxRows(bytes, { sheet });
+  if (format === 'ods') return yield* streamOdsRows(bytes, { sheets: [sheet] });
+  const { sheets } = await readXls(bytes);
+  const rows: readonly (readonly unknown[] | undefined)[] = sheets[sheet]?.rows ?? [];
+  // Rows that are not there are holes.
+  for (const [index, values] of rows.entries()) if (values) yield { index, values: [...values] };
+}
+
+/** What the sheets are called; those of an old workbook are read for it. */
+async function sheetsOf({ bytes, format }: WorkbookPart): Promise<string[]> {
+  if (format === 'xls') return (await readXls(bytes)).sheets.map(({ name }) => name);
+  const names = new Set<string>();
+  const sheets = ({ name }: { name: string }) => (names.add(name), false);
+  await { xlsx: readXlsx, ods: readOds }[format](bytes, { sheets });
+  return [...names];
 }
 
 /** A cell as text: dates as days, numbers in full (a phone number is one, and must not become 1.3E+10). */

@@ -1,4 +1,5 @@
 import { beside, startThread } from '../thread';
+import type { Workbook } from '@/core/import/file-format';
 import { UnreadableFile, starts } from './detect';
 import type { FileRow, OpenFile } from './file-row';
 
@@ -8,17 +9,31 @@ const MOST_PACKED = 100 * 1024 * 1024;
 const MEMORY_MB = 512;
 const SILENCE_MS = 60_000;
 
-export type ThreadMessage = { rows: FileRow[] } | { done: true } | { problem: string };
+export type ThreadMessage = { rows: FileRow[] } | { sheets: string[] } | { done: true } | { problem: string };
+
+/** What is read of a workbook. */
+export interface WorkbookPart {
+  bytes: Uint8Array;
+  format: Workbook;
+  /** By its place, from 0. */
+  sheet: number;
+}
 
 /**
- * Rows of the first sheet, read in a thread with a memory limit of its own that is ended when it says nothing for
- * too long: whatever the file does, this process stays up. Macros are never looked at.
+ * Rows of a sheet, read in a thread with a memory limit of its own that is ended when it says nothing for
+ * too long: whatever the file does, this process stays up. Macros are never looked at. `onSheets` hears what the sheets are called.
  */
-export async function* xlsxRows(open: OpenFile): AsyncGenerator<FileRow[]> {
+export async function* workbookRows(
+  open: OpenFile,
+  format: Workbook,
+  sheet = 0,
+  onSheets: (names: string[]) => void = () => {},
+): AsyncGenerator<FileRow[]> {
   const bytes = await whole(open);
-  refuseBomb(bytes);
+  if (format === 'xls') refuseLarge(bytes);
+  else refuseBomb(bytes);
   const thread = startThread('xlsx-thread', beside(import.meta.url, 'xlsx-thread.ts'), {
-    workerData: bytes,
+    workerData: { bytes, format, sheet } satisfies WorkbookPart,
     resourceLimits: { maxOldGenerationSizeMb: MEMORY_MB },
   });
   const inbox: ThreadMessage[] = [];
@@ -49,6 +64,10 @@ export async function* xlsxRows(open: OpenFile): AsyncGenerator<FileRow[]> {
       if (!message) continue;
       if ('problem' in message) throw new UnreadableFile(message.problem);
       if ('done' in message) return;
+      if ('sheets' in message) {
+        onSheets(message.sheets);
+        continue;
+      }
       yield message.rows;
       // The thread sends on only when asked, so that a slow reader does not fill the memory.
       thread.postMessage('more');
@@ -87,8 +106,16 @@ export function unpackedSize(zip: Uint8Array): number | null {
   return sum;
 }
 
+/** An old workbook is read whole, and holds no more than 65,536 rows a sheet. */
+const MOST_OLD = 40 * 1024 * 1024;
+
+function refuseLarge(bytes: Uint8Array): void {
+  if (bytes.length > MOST_OLD)
+    throw new UnreadableFile('The old workbook is larger than 40 MB. Save it as .xlsx or CSV.');
+}
+
 function refuseBomb(bytes: Uint8Array): void {
-  if (!starts(bytes, 0x50, 0x4b)) throw new UnreadableFile('This is no .xlsx workbook.');
+  if (!starts(bytes, 0x50, 0x4b)) throw new UnreadableFile('This is no workbook.');
   const size = unpackedSize(bytes);
   if (size === null)
     throw new UnreadableFile('The workbook is damaged or was not uploaded whole. Save it again.');

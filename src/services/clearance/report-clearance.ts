@@ -1,3 +1,4 @@
+import { decidingReason } from '@/core/clearance/clear';
 import type { ReasonCode } from '@/core/clearance/reasons';
 import { ReportBuilder, type ClearanceReport } from '@/core/clearance/report';
 import type { Millis } from '@/core/shared/instant';
@@ -193,6 +194,8 @@ export interface Behind {
   address: string | null;
   until: Millis | null;
   evidence: Record<string, unknown>;
+  /** What else applies to them, beside the reason that decides. */
+  also: ReasonCode[];
 }
 
 /** The people behind one line of the report, at most `most`. `code` null: everybody with that verdict. */
@@ -213,7 +216,8 @@ export async function peopleBehind(
   let total = 0;
   for await (const slice of clearAudience(scope, draft.value.sending)) {
     for (const { person, clearance } of slice) {
-      const reason = clearance.reasons.find(({ code }) => code === wanted.code);
+      const deciding = decidingReason(clearance);
+      const reason = wanted.code !== null && deciding?.code === wanted.code ? deciding : null;
       if (
         (wanted.code !== null && !reason) ||
         (wanted.verdict !== null && clearance.verdict !== wanted.verdict)
@@ -229,6 +233,9 @@ export async function peopleBehind(
           address: person.address,
           until: reason?.until ?? clearance.until,
           evidence: reason?.evidence ?? {},
+          also: reason
+            ? clearance.reasons.filter(({ code }) => code !== reason.code).map(({ code }) => code)
+            : [],
         });
     }
   }

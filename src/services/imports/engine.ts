@@ -1,4 +1,4 @@
-import { guessColumns, isHeader } from '@/core/import/columns';
+import { findHeader, guessColumns } from '@/core/import/columns';
 import { cutText } from '@/core/shared/clean-text';
 import {
   importRow,
@@ -11,6 +11,7 @@ import {
 import { readChunk } from '@/db/imports/import-files';
 import { announce } from '@/db/delivery/texts';
 import { acrossWorkspaces, inWorkspace, type Scope } from '@/db/kit/scope';
+import { isWorkbook } from '@/core/import/file-format';
 import { detectEncoding, UnreadableFile } from '@/gateways/files/detect';
 import type { FileRow, OpenFile } from '@/gateways/files/file-row';
 import { fileRows } from '@/gateways/files/rows';
@@ -88,29 +89,35 @@ const fileOf = (inside: Inside, id: string): OpenFile =>
 
 const SAMPLE = 200;
 
-/** Looks at the first rows: the encoding, the header, and what each column seems to be. */
+/** Rows that are kept to be looked at, so that somebody can say which of them is the header. */
+const SHOWN = 12;
+
+/** Looks at the first rows: the encoding, the sheets, the header, and what each column seems to be. */
 async function readShape(ctx: Context, inside: Inside, row: ImportRow): Promise<void> {
   const open = fileOf(inside, row.id);
   const first = await inside((scope) => readChunk(scope, row.id, 0));
-  const encoding = row.format === 'xlsx' ? 'utf-8' : detectEncoding(first!.subarray(0, 65_536));
+  const encoding = isWorkbook(row.format) ? 'utf-8' : detectEncoding(first!.subarray(0, 65_536));
+  const { sheet = 0 } = row.options;
+  let sheets: string[] = [];
   const rows: FileRow[] = [];
-  for await (const some of fileRows(open, { format: row.format, encoding, delimiter: null })) {
+  const reading = { format: row.format, encoding, delimiter: null, sheet };
+  for await (const some of fileRows(open, { ...reading, onSheets: (names) => (sheets = names) })) {
     rows.push(...some);
     if (rows.length > SAMPLE) break;
   }
-  const [top, ...rest] = rows.slice(0, SAMPLE + 1).map(({ cells }) => cells);
-  if (!top) throw new UnreadableFile('The file holds no rows.');
-  const header = row.format === 'vcard' || isHeader(top, rest) ? top : null;
-  const sample = header ? rest : [top, ...rest];
-  if (sample.length === 0) throw new UnreadableFile('The file holds a header and no rows below it.');
+  const looked = rows.slice(0, SAMPLE + 1);
+  if (looked.length === 0 && sheets.length < 2) throw new UnreadableFile('The file holds no rows.');
+  const header = headerOf(row, looked);
+  const below = looked.filter(({ line }) => header === null || line > header.line).map(({ cells }) => cells);
+  if (below.length === 0 && looked.length > 0 && sheets.length < 2 && row.options.headerLine === undefined)
+    throw new UnreadableFile('The file holds a header and no rows below it.');
+  const short = (cells: readonly string[]) => cells.map((cell) => cutText(cell, 200));
   await inside(async (scope) => {
-    const own = await ownFields(scope);
-    const guesses = guessColumns(header, sample, own);
+    const guesses = guessColumns(header?.cells ?? null, below, await ownFields(scope));
     const shape = {
-      encoding,
-      header,
-      guesses,
-      sample: sample.slice(0, 8).map((cells) => cells.map((cell) => cutText(cell, 200))),
+      ...{ encoding, header: header?.cells ?? null, headerLine: header?.line ?? null, guesses, sheets },
+      top: looked.slice(0, SHOWN).map(({ line, cells }) => ({ line, cells: short(cells).slice(0, 12) })),
+      sample: below.slice(0, 8).map(short),
     };
     const mapping = guesses.map(({ to, kind, order }) => ({
       to,
@@ -120,4 +127,13 @@ async function readShape(ctx: Context, inside: Inside, row: ImportRow): Promise<
     await saveShape(scope, row.id, shape, mapping, new Date(ctx.now()));
     await announce(scope, false);
   });
+}
+
+/** The row that names the columns: the one somebody chose, else the one that reads so. */
+function headerOf({ format, options }: ImportRow, rows: readonly FileRow[]): FileRow | null {
+  if (format === 'vcard') return rows[0] ?? null;
+  const { headerLine: chosen } = options;
+  if (chosen === null) return null;
+  if (chosen !== undefined) return rows.find(({ line }) => line === chosen) ?? null;
+  return rows[findHeader(rows.map(({ cells }) => cells))] ?? null;
 }

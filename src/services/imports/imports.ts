@@ -22,7 +22,7 @@ import { writeAudit } from '@/services/kit/audit';
 import type { Actor } from '@/services/kit/actor';
 import type { Context } from '@/services/kit/context';
 import { ownFields } from '@/services/audience/own-fields';
-import type { ImportInput } from './inputs';
+import type { ImportInput, ReadAnewInput } from './inputs';
 import { conflict, invalid, notFound, type Refusal } from '@/services/kit/validation';
 import { Import, ImportRow as ImportRowEntity } from '@/db/imports/entities';
 
@@ -143,11 +143,51 @@ export async function checkImport(
     { id },
     {
       name: clean(input.name) || row.name,
-      ...{ mapping: columns.value, options: options.value, counts: {}, cursor: 0 },
+      ...{ mapping: columns.value, counts: {}, cursor: 0 },
+      // How the file is read was settled before.
+      options: { ...options.value, ...readingOf(row.options) },
     },
   );
   await scope.em.nativeDelete(ImportRowEntity, { importId: id });
   return moved(ctx, scope, id, 'check', 'import.checked', actor);
+}
+
+const readingOf = ({ sheet, headerLine }: ImportOptions): Partial<ImportOptions> => ({
+  ...(sheet === undefined ? {} : { sheet }),
+  ...(headerLine === undefined ? {} : { headerLine }),
+});
+
+/** Reads the file anew: another of its sheets, or with another row as its header. Nothing was carried out yet. */
+export async function readAnew(
+  ctx: Context,
+  scope: Scope,
+  id: string,
+  { sheet, header_line: headerLine }: ReadAnewInput,
+  actor: Actor,
+): Promise<Result<ImportRow, Refusal>> {
+  const row = await importRow(scope, id);
+  if (!row) return notFound('import');
+  if (!(await hasFile(scope, id)))
+    return conflict('file', 'file: it was thrown away since. Upload it again.');
+  const { sheets = [] } = row.shape;
+  if (sheet !== undefined && sheet > 0 && sheet >= sheets.length)
+    return invalid('sheet', `sheet: the file has ${Math.max(sheets.length, 1)}. Choose one of them.`);
+  const { sheet: _, headerLine: __, ...options } = row.options;
+  const chosen = sheet ?? row.options.sheet ?? 0;
+  await scope.em.nativeUpdate(
+    Import,
+    { id },
+    {
+      ...{ shape: {}, mapping: [], counts: {}, cursor: 0, rows: 0 },
+      // Of another sheet the header is looked for again.
+      options: {
+        ...{ ...options, sheet: chosen },
+        ...(chosen === (row.options.sheet ?? 0) && headerLine !== undefined ? { headerLine } : {}),
+      },
+    },
+  );
+  await scope.em.nativeDelete(ImportRowEntity, { importId: id });
+  return moved(ctx, scope, id, 'read', 'import.read-anew', actor);
 }
 
 /** New fields get their key now, and come into being when the import runs. */

@@ -10,6 +10,9 @@ import {
   ValidateNested,
   Type,
   IsBoolean,
+  IsInt,
+  Max,
+  Min,
 } from '@/services/kit/validation';
 import { tooLong } from '@/services/kit/inputs';
 import { OWN_KINDS, type OwnFieldKind } from '@/core/audience/fields';
@@ -83,4 +86,23 @@ export class ImportInput {
   @IsOptional()
   @Matches(/^\d{4}-\d{2}-\d{2}$/, { message: 'must be a day, such as 2026-11-24.' })
   consent_date?: string;
+}
+
+const A_SHEET = { message: 'must be the place of a sheet, from 0.' };
+const A_ROW = { message: 'must be the number of a row, as a spreadsheet counts, or null for none.' };
+
+export class ReadAnewInput {
+  /** Left out: as it was. */
+  @IsOptional()
+  @IsInt(A_SHEET)
+  @Min(0, A_SHEET)
+  @Max(1_000, A_SHEET)
+  sheet?: number;
+
+  /** The row that names the columns; null: there is none. Left out: it is looked for. */
+  @IsOptional()
+  @IsInt(A_ROW)
+  @Min(1, A_ROW)
+  @Max(1_000_000, A_ROW)
+  header_line?: number | null;
 }

@@ -34,8 +34,8 @@ async function anew(id: string) {
     { id },
   );
   const blocks = await world.rows(
-    `select r ->> 'code' as reason, count(*)::int as count from message t cross join lateral jsonb_array_elements(t.clearance -> 'reasons') r
-      where workspace_id = :workspace and send_id = :id and state = 'blocked' and r ->> 'effect' = 'block' group by 1 order by 2 desc, 1`,
+    `select (select r ->> 'code' from jsonb_array_elements(clearance -> 'reasons') with ordinality as e (r, nth) where r ->> 'effect' = 'block' order by nth limit 1) as reason, count(*)::int as count
+       from message where workspace_id = :workspace and send_id = :id and state = 'blocked' group by 1 order by 2 desc, 1`,
     { id },
   );
   return { ...row!, failures, blocks };

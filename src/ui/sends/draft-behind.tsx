@@ -5,13 +5,20 @@ import { toast } from 'sonner';
 import { askServer } from '@/ui/kit/ask';
 import { type Wanted } from './draft-report';
 import { ListTable, type ListColumn } from '@/ui/kit/list-table';
+import { REASON_WORDS, type ReasonCode } from '@/core/clearance/reasons';
 import { displayNumber } from '@/core/phone/number';
 import { dayAndTime } from '@/ui/kit/time';
 import Link from 'next/link';
 import { count, plural } from '@/ui/kit/numbers';
 
 interface Behind {
-  people: { personId: string; name: string; address: string | null; until: number | null }[];
+  people: {
+    personId: string;
+    name: string;
+    address: string | null;
+    until: number | null;
+    also: ReasonCode[];
+  }[];
   total: number;
 }
 
@@ -49,7 +56,7 @@ export function BehindDialog({ wanted, question, zone, onClose, onSample }: Behi
                 label="People"
                 rows={behind.people}
                 rowKey={({ personId }) => personId}
-                columns={behindColumns(zone, onSample)}
+                columns={behindColumns(zone, behind.people, onSample)}
                 empty="Nobody is left in this line: it changed while you looked."
               />
             )}
@@ -72,6 +79,7 @@ export function BehindDialog({ wanted, question, zone, onClose, onSample }: Behi
 
 const behindColumns = (
   zone: string,
+  people: Behind['people'],
   onSample: (personId: string) => void,
 ): ListColumn<Behind['people'][number]>[] => [
   {
@@ -88,6 +96,15 @@ const behindColumns = (
     kind: 'when',
     cell: ({ until }) => (until === null ? null : dayAndTime(until, zone)),
   },
+  ...(people.some(({ also }) => also.length > 0)
+    ? [
+        {
+          title: 'Applies too',
+          cell: ({ also }: Behind['people'][number]) =>
+            also.map((code) => REASON_WORDS[code].short).join('; '),
+        },
+      ]
+    : []),
   {
     title: 'Show',
     quiet: true,

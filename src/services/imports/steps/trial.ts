@@ -39,9 +39,9 @@ export async function tryOut(
   await inside((scope) =>
     scope.run(`delete from import_row where workspace_id = :workspace and import_id = :id`, { id: row.id }),
   );
-  const { encoding = 'utf-8', header } = row.shape;
+  const { encoding = 'utf-8' } = row.shape;
+  const headerLine = headerLineOf(row);
   let read = 0;
-  let skip = header ? 1 : 0;
   let held: FileRow[] = [];
   // While the database takes one slice in, the next is read, and looked up. False: the import is no longer being checked.
   let earlier: Promise<boolean> = Promise.resolve(true);
@@ -62,11 +62,10 @@ export async function tryOut(
   };
   for await (const some of fileRows(open, {
     format: row.format,
-    encoding,
-    delimiter: null,
+    ...{ encoding, delimiter: null, sheet: row.options.sheet ?? 0 },
   })) {
-    held.push(...some.slice(skip));
-    skip = Math.max(0, skip - some.length);
+    // The header, and the titles above it.
+    held.push(...(headerLine === null ? some : some.filter(({ line }) => line > headerLine)));
     if (held.length >= SLICE && !(await flush())) return;
   }
   if (held.length > 0 && !(await flush())) return;
@@ -77,6 +76,10 @@ export async function tryOut(
     await announce(scope, false);
   });
 }
+
+/** Where the header stands; one that was read before this was told stands first. */
+const headerLineOf = ({ shape: { headerLine, header }, format }: ImportRow): number | null =>
+  headerLine === undefined ? (header ? (format === 'vcard' ? 0 : 1) : null) : headerLine;
 
 /** A row of the file, and what it says. */
 interface ReadRow {

@@ -1,8 +1,15 @@
 'use server';
 import { pressOf } from '../../../press-of';
 import { redirect } from 'next/navigation';
-import { checkImport, dropImport, runImport, stopImport, undoImport } from '@/services/imports/imports';
-import { ImportInput } from '@/services/imports/inputs';
+import {
+  checkImport,
+  dropImport,
+  readAnew,
+  runImport,
+  stopImport,
+  undoImport,
+} from '@/services/imports/imports';
+import { ImportInput, ReadAnewInput } from '@/services/imports/inputs';
 import { readInput } from '@/services/kit/validation';
 import type { FormState } from '@/ui/kit/form-state';
 import type { MappingValues } from '@/ui/imports/import-mapping';
@@ -76,5 +83,22 @@ export async function actOnImportAction(_: FormState, data: FormData): Promise<F
     ),
     {},
     '',
+  );
+}
+
+/** Another sheet, or another row as the header. */
+export async function readAnewAction(_: FormState, data: FormData): Promise<FormState> {
+  const { id = '', sheet, header = '' } = typed(data);
+  const input = await readInput(ReadAnewInput, {
+    ...(sheet === undefined ? {} : { sheet: Number(sheet) }),
+    ...(header === '' ? {} : { header_line: header === 'none' ? null : Number(header) }),
+  });
+  if (!input.ok) return stateOf(input, {}, '');
+  return stateOf(
+    await change('edit-people', (scope, session, ctx) =>
+      readAnew(ctx, scope, id, input.value, actorOf(session)),
+    ),
+    {},
+    'Read anew.',
   );
 }

@@ -1,3 +1,5 @@
+import { FORMAT_WORDS, isWorkbook } from '@/core/import/file-format';
+import { cutText } from '@/core/shared/clean-text';
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { notFound } from 'next/navigation';
@@ -14,7 +16,7 @@ import { PlainForm } from '@/ui/kit/plain-form';
 import { Progress } from '@/ui/kit/progress';
 import { dayAndTime } from '@/ui/kit/time';
 import { readScreen } from '../../../../session';
-import { actOnImportAction, checkImportAction } from '../actions';
+import { actOnImportAction, readAnewAction, checkImportAction } from '../actions';
 import { Stuck } from '../../../stuck';
 
 export const metadata: Metadata = { title: 'Import' };
@@ -54,9 +56,9 @@ export default async function ImportPage({
             <Facts
               rows={[
                 ['name', row.file_name],
-                ['kind', { csv: 'table of text', xlsx: 'Excel workbook', vcard: 'vCard' }[row.format]],
+                ['kind', FORMAT_WORDS[row.format]],
                 ['size', `${count(Math.ceil(row.bytes / 1024))} kB`],
-                ...(row.shape.encoding && row.format !== 'xlsx'
+                ...(row.shape.encoding && !isWorkbook(row.format)
                   ? ([['letters', row.shape.encoding]] as [string, string][])
                   : []),
                 ...(row.rows > 0 ? ([['rows', count(row.rows)]] as [string, string][]) : []),
@@ -89,6 +91,7 @@ export default async function ImportPage({
           label="rows"
         />
       )}
+      {mapping && mayEdit && row.format !== 'vcard' && <HowRead row={row} />}
       {mapping && mayEdit ? (
         <ImportMapping
           initial={{
@@ -119,6 +122,58 @@ export default async function ImportPage({
         data.rows.length > 0 && <Rows data={data} what={what} />
       )}
     </Page>
+  );
+}
+
+/** Which sheet is read, and which of its rows is the header; both can be changed. */
+function HowRead({ row: { id, shape, options } }: { row: ImportScreen['row'] }) {
+  const { sheets = [], top = [], headerLine = null } = shape;
+  const above = top.filter(({ line }) => headerLine !== null && line < headerLine);
+  const words = (cells: readonly string[]) => cells.filter((cell) => cell.trim() !== '').join(', ');
+  return (
+    <div className="mb-6">
+      <p className="mb-2">
+        {headerLine === null
+          ? 'No row was taken for a header: every row is read as a person.'
+          : `Row ${headerLine} is taken for the header.`}
+        {above.length > 0 &&
+          ` Left out above it: ${above.map(({ cells }) => `“${words(cells)}”`).join(', ')}.`}
+      </p>
+      <details>
+        <summary className="cursor-pointer text-soft">
+          {sheets.length > 1 ? 'Another sheet, or another row as the header' : 'Another row as the header'}
+        </summary>
+        <div className="max-w-xl py-2">
+          <PlainForm
+            key={`${options.sheet} ${headerLine}`}
+            action={readAnewAction}
+            submit="Read it so"
+            hidden={{ id }}
+            fields={[
+              ...(sheets.length > 1
+                ? [
+                    {
+                      ...{ name: 'sheet', label: 'Sheet', initial: String(options.sheet ?? 0) },
+                      options: sheets.map((label, i) => ({ value: String(i), label })),
+                    },
+                  ]
+                : []),
+              {
+                ...{ name: 'header', label: 'Header' },
+                initial: headerLine === null ? 'none' : String(headerLine),
+                options: [
+                  ...top.map(({ line, cells }) => ({
+                    value: String(line),
+                    label: `row ${line}: ${cutText(words(cells), 70)}`,
+                  })),
+                  { value: 'none', label: 'no header: the first row is a person' },
+                ],
+              },
+            ]}
+          />
+        </div>
+      </details>
+    </div>
   );
 }
 
