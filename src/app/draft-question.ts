@@ -3,7 +3,13 @@ import type { Timing } from '@/core/broadcast/timing';
 import { parseJson } from '@/core/shared/json';
 import { localTime } from '@/ui/kit/time';
 import { MOST_WORDINGS, type Comparison } from '@/core/broadcast/wordings';
-import { USUAL_COMPARISON, USUAL_TIMING, type DraftTiming, type DraftValues } from '@/ui/sends/draft-values';
+import {
+  USUAL_COMPARISON,
+  USUAL_TIMING,
+  type DraftTiming,
+  type DraftValues,
+  type When,
+} from '@/ui/sends/draft-values';
 
 /** The instant a wall-clock time names in a zone; null when it cannot be read. Times in a spring gap move forward. */
 export function instantOfLocal(local: string, zone: string): number | null {
@@ -93,3 +99,7 @@ export const comparisonValues = (
       }
     : USUAL_COMPARISON,
 });
+
+/** When a draft was to go before it was called back: it does not become "now" by itself. */
+export const whenBefore = (at: Date, local: string | null, zone: string): When =>
+  local === null ? { kind: 'at', local: localTime(at, zone) } : { kind: 'each', local: local.slice(0, 16) };

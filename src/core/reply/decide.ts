@@ -43,15 +43,16 @@ export interface Answer {
   kind: MessageKind;
   /** They were in it before. */
   resumed: boolean;
-  about?: NoticeAbout;
+  /** `one`: of an opt-out, that they left one program of several. */
+  about?: NoticeAbout | 'one';
 }
 
 /** What follows from a reply. Rows and texts are made from it; nothing else happens. */
 export interface ReplyDecision {
   consents: { programId: string; kind: ConsentKind }[];
   answers: Answer[];
-  /** Call back everything that waits to go to them. */
-  cancelQueued: boolean;
+  /** Call back everything that waits to go to them; an id: what one program has for them. */
+  cancelQueued: boolean | string;
   /** What becomes of the two flags on the person. */
   stopped: boolean;
   unclear: boolean;
@@ -72,7 +73,7 @@ export function decideReply(context: ReplyContext): ReplyDecision {
   };
   switch (interpretation.meaning) {
     case 'opt-out':
-      return optOut(context);
+      return leaveOne(context) ?? optOut(context);
     case 'opt-in':
       return context.mayBegin ? optIn(context) : { ...nothing, waiting: true };
     case 'keyword':
@@ -104,6 +105,19 @@ function offerNear({ programs, offerProgramId, stopped, unclear, mayBegin }: Rep
   const state = program?.consent.state;
   const against = stopped || unclear || !mayBegin || state === 'in' || state === 'asked' || state === 'out';
   return program && !against ? [notice(program.programId, 'near')] : [];
+}
+
+/** Out of one program of several, which they named; null: they are not in it, so all is meant. */
+function leaveOne({ interpretation, programs, stopped, unclear }: ReplyContext): ReplyDecision | null {
+  const program = programs.find(({ programId }) => programId === interpretation.onlyProgram);
+  if (!program || program.consent.state !== 'in') return null;
+  const { programId } = program;
+  return {
+    consents: [{ programId, kind: 'opted-out' }],
+    answers: [{ programId, kind: 'opt-out-confirmation', resumed: false, about: 'one' }],
+    cancelQueued: programId,
+    ...{ stopped, unclear, waiting: false },
+  };
 }
 
 function optOut({ programs, stopped, subjectProgramId }: ReplyContext): ReplyDecision {

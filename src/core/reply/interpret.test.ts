@@ -166,6 +166,8 @@ const CASES: Record<Exclude<Meaning, 'answer' | 'automatic'>, string[]> = {
   ],
   unclear: [
     ...['dont want it', 'ok enough', 'maybe stop'],
+    ...['Is it possible to stop these for a month?', 'stop the texts until January please'],
+    ...['please stop texting me while I am away', 'no me manden mensajes por un mes'],
     ...[
       'not interested',
       'wrong number',

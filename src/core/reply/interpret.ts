@@ -1,5 +1,6 @@
 import { closestKeywords } from '../keyword/near-miss';
 import { undisguised } from './features';
+import { partLeft, type NamedProgram } from './part';
 import { scoreOf, type Score } from './score';
 import { joinSpelled, plain, plainLatin, squeeze } from './normalise';
 import {
@@ -22,7 +23,7 @@ export type Meaning =
 
 export interface Interpretation {
   meaning: Meaning;
-  /** Why: `exact-word`, `sentence:…`, `doubtful:…`, `contradiction`, `wavering`, `score`, `keyword`, `near-miss`, `near-misses` (as near to several), `nothing`. */
+  /** Why: `exact-word`, `sentence:…`, `doubtful:…`, `contradiction`, `wavering`, `pausing`, `score`, `one-of-several`, `keyword`, `near-miss`, `near-misses` (as near to several), `nothing`. */
   rule: string;
   /** The words it rests on; empty for an ordinary reply. */
   evidence: string;
@@ -30,6 +31,8 @@ export interface Interpretation {
   keyword: string | null;
   /** A keyword it nearly names: to be seen and mended by a human, never acted on alone. */
   nearKeyword: string | null;
+  /** Of a wish to leave: the one program of theirs it is about, where it says so as clearly. Absent: all of them. */
+  onlyProgram?: string;
 }
 
 export interface InterpretContext {
@@ -39,6 +42,8 @@ export interface InterpretContext {
   spellings?: ReadonlyMap<string, string>;
   /** True when "Reply YES to confirm" was asked and not answered. */
   questionPending: boolean;
+  /** The programs they are in. */
+  theirs?: readonly NamedProgram[];
 }
 
 const NO_CONTEXT: InterpretContext = { keywords: [], questionPending: false };
@@ -126,8 +131,14 @@ function inPieces(text: string, keywords: readonly string[]): string | undefined
     : undefined;
 }
 
-const bySentence = (text: string, context: InterpretContext): Interpretation =>
-  weighed(byRules(text, context), scoreOf(text));
+function bySentence(text: string, context: InterpretContext): Interpretation {
+  const ruled = byRules(text, context);
+  const found = weighed(ruled, scoreOf(text));
+  // Who keeps one of several says both, or less than a whole sentence: what is left is plain all the same.
+  const leaves = [found, ruled].some(({ meaning }) => meaning === 'opt-out' || meaning === 'unclear');
+  const onlyProgram = leaves ? partLeft(text, context.theirs ?? []) : null;
+  return onlyProgram === null ? found : { ...found, meaning: 'opt-out', rule: 'one-of-several', onlyProgram };
+}
 
 /** What is found, once both have spoken. */
 export function weighed(found: Interpretation, { leaves, because }: Score): Interpretation {
@@ -154,7 +165,7 @@ export function weighed(found: Interpretation, { leaves, because }: Score): Inte
  */
 const SURE = { stays: 0.1, harmless: 0.2, doubt: 0.35, leaves: 0.8, unsaid: 0.9 };
 
-const BOTH: readonly string[] = ['contradiction', 'wavering'];
+const BOTH: readonly string[] = ['contradiction', 'wavering', 'pausing'];
 
 /** What the rules alone find in a reply in its plainest dress. */
 export function byRules(text: string, context: InterpretContext = NO_CONTEXT): Interpretation {
@@ -166,8 +177,10 @@ export function byRules(text: string, context: InterpretContext = NO_CONTEXT): I
   const leaving = firstMatch(LEAVING, rest) ?? stopAtTheEdge(rest);
   if (leaving && goingOn) return result('unclear', 'contradiction', `${goingOn.words} / ${leaving.words}`);
   if (leaving && WAVERING.test(rest)) return result('unclear', 'wavering', leaving.words);
+  const doubtful = leaving ?? firstMatch(DOUBTFUL, rest);
+  const pause = doubtful && PAUSING.exec(text);
+  if (pause) return result('unclear', 'pausing', `${doubtful.words} / ${pause[0]}`);
   if (leaving) return result('opt-out', `sentence:${leaving.code}`, leaving.words);
-  const doubtful = firstMatch(DOUBTFUL, rest);
   if (doubtful) return result('unclear', `doubtful:${doubtful.code}`, doubtful.words);
   if (goingOn) return result('reply', `going-on:${goingOn.code}`, goingOn.words);
   const near = new Set(
@@ -177,6 +190,10 @@ export function byRules(text: string, context: InterpretContext = NO_CONTEXT): I
   if (nearKeyword === undefined) return result('reply', 'nothing');
   return { ...result('reply', near.size > 1 ? 'near-misses' : 'near-miss', text), nearKeyword };
 }
+
+/** Who wishes for a pause does not leave; until somebody has seen to it, nothing automatic goes out. */
+const PAUSING =
+  /\b(?:for (?:a|the|this|one|two|three|\d+|a few|some|a couple of)(?: \w+)? ?(?:while|bit|days?|weeks?|months?|summer|winter|spring|fall|autumn|season|year)|for now|temporarily|until|till|(?:while|when) (?:i am|im|we are|were) (?:away|gone|traveling|travelling|on|out)|por (?:un|una|este|esta) (?:mes|semana|tiempo)|hasta|pendant|jusqu)\b/;
 
 /** Who thinks of leaving has not said it. */
 const WAVERING = /\b(?:maybe|perhaps|might|should i|i should|thinking (?:of|about)|tempted to|about to)\b/;
@@ -190,7 +207,9 @@ function stopAtTheEdge(text: string): { code: string; words: string } | null {
   if (opens && text.split(' ').length <= 8) return { code: 'opens-with-stop', words: opens[0] };
   const closes =
     /(?:^|\s)(?:stop|unsubscribe|unsubscribing|opt out|quit|remove)(?: now| this| these| twice)?$/.exec(text);
-  return closes && text.split(' ').length <= 10
+  // "When does it stop" is about something else.
+  const asks = /^(?:when|what|where|which|how (?:long|far|late)|does|will)\b/.test(text);
+  return closes && !asks && text.split(' ').length <= 10
     ? { code: 'closes-with-stop', words: closes[0].trim() }
     : null;
 }

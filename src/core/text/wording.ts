@@ -30,6 +30,10 @@ export const formProofText = ({ business }: Pick<ProgramWording, 'business'>): s
 export const optOutText = (business: string): string =>
   `${business}: you are opted out and will get no more texts from us. Reply START to come back.`;
 
+/** To who left one program of several. */
+export const leftOneText = ({ business, program }: ProgramWording): string =>
+  `${business}: you are out of ${program} and will get no more texts from it. Reply STOP to end all of ours.`;
+
 export const helpText = (wording: ProgramWording): string =>
   `${wording.business} ${wording.program}. ${wording.frequency}. ${RATES} Help: ${wording.contact}. Reply STOP to stop.`;
 

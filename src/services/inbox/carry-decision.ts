@@ -35,9 +35,11 @@ export async function applyDecision(
   scope: Scope,
   { person, by, decision, method, evidence, at }: Application,
 ): Promise<void> {
-  if (decision.cancelQueued) await cancelQueued(scope, person.id, new Date(at), { channel: by.channel });
-  for (const { programId, kind } of decision.consents)
-    await recordConsent(ctx, scope, { personId: person.id, ...by, programId, kind, method, evidence });
+  const { cancelQueued: back } = decision;
+  const programId = typeof back === 'string' ? back : null;
+  if (back) await cancelQueued(scope, person.id, new Date(at), { channel: by.channel, programId });
+  for (const consent of decision.consents)
+    await recordConsent(ctx, scope, { personId: person.id, ...by, ...consent, method, evidence });
 }
 
 interface Carrying {

@@ -5,6 +5,7 @@ import {
   helpText,
   keywordNotice,
   nearMissText,
+  leftOneText,
   optOutText,
   resumedText,
   type ProgramWording,
@@ -70,7 +71,7 @@ function automaticBody(answer: Answer, program: Program, answering: Answering): 
     case 'question':
       return doubleOptInText(wording);
     case 'opt-out-confirmation':
-      return optOutText(workspace.business);
+      return answer.about === 'one' ? leftOneText(wording) : optOutText(workspace.business);
     case 'help':
       return helpText(wording);
     case 'answer':
@@ -94,7 +95,12 @@ function noticeBody(
   if (about === 'near') return nearMissText(wording, keyword.word);
   const words = about === 'before' ? keyword.beforeWords : keyword.afterWords;
   const day = keyword.validFrom && dayWords(keyword.validFrom, workspace.zone);
-  return keywordNotice(about ?? 'after', { business: workspace.business, keyword: keyword.word, words, day });
+  return keywordNotice(about === 'before' ? 'before' : 'after', {
+    business: workspace.business,
+    keyword: keyword.word,
+    words,
+    day,
+  });
 }
 
 const dayWords = (at: Date, zone: string): string =>

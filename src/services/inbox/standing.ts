@@ -45,6 +45,7 @@ export async function standingOf(
   return {
     ...words,
     programs,
+    theirs: programs.filter(({ id, archivedAt }) => archivedAt === null && consents.get(id)?.state === 'in'),
     keywordRows,
     consents,
     questionPending:

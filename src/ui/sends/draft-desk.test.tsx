@@ -12,6 +12,7 @@ import {
   type DraftOutcome,
   type DraftValues,
   type Sending,
+  type When,
 } from './draft-values';
 
 /** The editor measures itself as no imitated browser can; a box for text stands in for it. */
@@ -126,7 +127,11 @@ beforeEach(() => {
   });
 });
 
-function desk(more: Partial<DraftValues> = {}, outcome: DraftOutcome = { problems: [], id: 'brc_1' }) {
+function desk(
+  more: Partial<DraftValues> = {},
+  outcome: DraftOutcome = { problems: [], id: 'brc_1' },
+  before?: When,
+) {
   const save = vi
     .fn<(values: DraftValues, send: Sending) => Promise<DraftOutcome>>()
     .mockResolvedValue(outcome);
@@ -139,6 +144,7 @@ function desk(more: Partial<DraftValues> = {}, outcome: DraftOutcome = { problem
         ...{ others: [], repeat: '', template: null, comparison: USUAL_COMPARISON },
         ...{ files: [], instead: null, ...more },
       }}
+      {...(before ? { before } : {})}
       programs={[
         { id: 'prg_1', name: 'Clear Sky Alerts' },
         { id: 'prg_2', name: 'Star Parties' },
@@ -160,6 +166,17 @@ function desk(more: Partial<DraftValues> = {}, outcome: DraftOutcome = { problem
 }
 
 const margin = () => screen.getByRole('complementary', { name: 'Margin' });
+
+describe('a broadcast that was called back', () => {
+  it('is still meant for the time it had, and does not go at once by the next press', async () => {
+    const { save } = desk({ id: 'brc_1' }, undefined, { kind: 'at', local: '2026-12-05T10:00' });
+    expect(screen.getByLabelText('Day and time')).toHaveProperty('value', '2026-12-05T10:00');
+    await within(margin()).findByText('Hi Ada');
+    await userEvent.click(screen.getByRole('button', { name: /10 people/ }));
+    await waitFor(() => expect(save).toHaveBeenCalled());
+    expect(save.mock.calls[0]![1]).toMatchObject({ kind: 'at', local: '2026-12-05T10:00' });
+  });
+});
 
 describe('while a broadcast is written', () => {
   it('shows who gets it, who not and why, how it reads and what it costs', async () => {

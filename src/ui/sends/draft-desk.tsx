@@ -46,6 +46,7 @@ const NO_SENDERS: DraftReport['senders'] = [];
 /** Writing a broadcast: the text at the left, everything it leads to in the margin while it is written. */
 export function DraftDesk({
   initial,
+  before,
   programs,
   audience,
   fields,
@@ -57,7 +58,7 @@ export function DraftDesk({
   onDone,
 }: DraftProps) {
   const [values, setValues] = useState(initial);
-  const [when, setWhen] = useState<When>({ kind: 'now', local: '' });
+  const [when, setWhen] = useState<When>(before ?? { kind: 'now', local: '' });
   const [opened, setOpened] = useState<Wanted | null>(null);
   const [sampleId, setSampleId] = useState<string | null>(null);
   const { submit, pending, problemOf } = useSubmit({

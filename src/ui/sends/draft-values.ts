@@ -91,6 +91,8 @@ export interface AudienceChoices {
 
 export interface DraftProps {
   initial: DraftValues;
+  /** When it was to go before it was called back; left out: it was never scheduled. */
+  before?: When;
   programs: { id: string; name: string }[];
   audience: AudienceChoices;
   /** What can be put into the text. */

@@ -9,10 +9,12 @@ import {
   type DraftValues,
   type Sending,
   type TryActs,
+  type When,
 } from '@/ui/sends/draft-values';
 
 interface Props {
   initial: DraftValues;
+  before?: When;
   programs: { id: string; name: string }[];
   audience: AudienceChoices;
   fields: readonly MergeField[];

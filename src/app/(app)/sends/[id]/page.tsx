@@ -13,7 +13,7 @@ import { ResultLines } from '@/ui/results/result-lines';
 import { dayAndTime } from '@/ui/kit/time';
 import { readScreen } from '../../../session';
 import { askNumberAction, giveCodeAction } from '../../programs/sequences/trial-actions';
-import { comparisonValues, paceValues, timingValues } from '../../../draft-question';
+import { comparisonValues, paceValues, timingValues, whenBefore } from '../../../draft-question';
 import {
   actAction,
   changePaceAction,
@@ -76,6 +76,9 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
             ...{ repeat: broadcast.repeat?.rule ?? '', template: broadcast.templateId },
             ...{ files: data.send.files, instead: broadcast.instead },
           }}
+          {...(broadcast.sendAt
+            ? { before: whenBefore(broadcast.sendAt, broadcast.timing.local, zone) }
+            : {})}
           audience={{
             ...{ segments: data.choices.segments, askable: data.choices.askable },
             keepSegment: keepSegmentAction,
