@@ -1,3 +1,4 @@
+import type { LinkState } from '@/core/delivery/link';
 import { SmppLink } from '@/gateways/smpp/link';
 import {
   dropLink,
@@ -27,6 +28,7 @@ interface Running {
 export class Links {
   readonly #running = new Map<string, Running>();
   #timer: Timer | null = null;
+  readonly #said = new Map<string, string>();
 
   constructor(
     private readonly ctx: Context,
@@ -67,17 +69,23 @@ export class Links {
 
   #begin(carrier: CarrierToLink): void {
     const { id, workspaceId, options } = carrier;
-    const delivery = new Delivery(
-      this.ctx,
-      this.workerId,
-      (state, why) =>
-        void tellLink(this.ctx, this.workerId, id, state, why).catch((error: unknown) =>
-          console.error('How a link stands could not be stored.', error),
-        ),
-      { ours: { carrier: id, workspaceId } },
-    );
+    const delivery = new Delivery(this.ctx, this.workerId, (state, why) => this.#tellState(id, state, why), {
+      ours: { carrier: id, workspaceId },
+    });
     const link = new SmppLink(options, delivery.events());
     this.#running.set(id, { carrier, link, delivery, ended: delivery.run(link), told: '' });
+  }
+
+  /** Stored for whoever looks, and said once in the log when it changes. */
+  #tellState(carrier: string, state: LinkState, why: string | null): void {
+    const words = `${state} ${why}`;
+    if (state !== 'binding' && this.#said.get(carrier) !== words) {
+      this.#said.set(carrier, words);
+      console.log(JSON.stringify({ carrier, link: state, ...(why ? { why } : {}) }));
+    }
+    void tellLink(this.ctx, this.workerId, carrier, state, why).catch((error: unknown) =>
+      console.error('How a link stands could not be stored.', error),
+    );
   }
 
   #follow(running: Running, carrier: CarrierToLink): void {

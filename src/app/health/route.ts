@@ -1,13 +1,17 @@
-import { workerIsUp } from '@/services/health';
+import { linkIsUp, workerIsUp } from '@/services/health';
 
 export const dynamic = 'force-dynamic';
 
-/** 200 when this process answers and reaches the database; with `?of=worker` when a worker is alive too. */
+/**
+ * 200 when this process answers and reaches the database; with `?of=worker` when a worker is alive too, with `?of=link` when
+ * the link to the installation's carrier is up.
+ */
 export async function GET(request: Request): Promise<Response> {
-  const ofWorker = new URL(request.url).searchParams.get('of') === 'worker';
+  const of = new URL(request.url).searchParams.get('of');
   try {
-    const worker = await workerIsUp();
-    return Response.json({ ok: true, worker }, { status: ofWorker && !worker ? 503 : 200 });
+    const state = { worker: await workerIsUp(), link: await linkIsUp() };
+    const missing = (of === 'worker' || of === 'link') && !state[of];
+    return Response.json({ ok: true, ...state }, { status: missing ? 503 : 200 });
   } catch {
     return Response.json({ ok: false }, { status: 503 });
   }
