@@ -15,7 +15,7 @@ export const readChunk = async (scope: Scope, importId: string, index: number): 
 };
 
 /** What was found out about a file without a word out of it. */
-export const BARE_SHAPE = `(shape - 'sample') || case when shape -> 'guesses' is null then '{}'::jsonb else jsonb_build_object('guesses',
+export const BARE_SHAPE = `(shape - 'sample' - 'top') || case when shape -> 'guesses' is null then '{}'::jsonb else jsonb_build_object('guesses',
   (select coalesce(jsonb_agg(g || '{"sample": []}'), '[]') from jsonb_array_elements(shape -> 'guesses') g)) end`;
 
 /** The file is needed no more: nobody in it is kept beside the people. */
