@@ -101,15 +101,11 @@ export const carrierStates = (scope: Scope): Promise<CarrierState[]> =>
        from carrier c where c.removed_at is null and (c.workspace_id = :workspace or c.workspace_id is null) order by c.workspace_id nulls first, c.id`,
   );
 
-/** Whether a workspace's own carrier may bring texts to this number; null: it is nobody's yet. */
-export async function mayBringTo(
-  crossing: Crossing,
-  workspaceId: string,
-  number: string,
-): Promise<boolean | null> {
+/** Whether a number is one of a workspace's. */
+export async function mayBringTo(crossing: Crossing, workspaceId: string, number: string): Promise<boolean> {
   const [row] = await crossing.rows<{ theirs: boolean }>(
     `select workspace_id = :workspaceId as theirs from sender_number where number = :number`,
     { workspaceId, number },
   );
-  return row?.theirs ?? null;
+  return row?.theirs ?? false;
 }

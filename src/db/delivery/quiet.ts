@@ -10,23 +10,36 @@ export interface QuietMessage {
   submitted_at: Date;
 }
 
+/** Up to where a channel was walked, held until this transaction ends; null: there is nothing before, or another process walks. */
+export async function holdWalk(
+  crossing: Crossing,
+  channel: Channel,
+  before: Date,
+): Promise<{ since: string } | null> {
+  const [stands] = await crossing.rows<{ since: string }>(
+    `select since::text from receipts_awaited where channel = :channel and since < :before for update skip locked`,
+    { channel, before },
+  );
+  return stands ?? null;
+}
+
 /**
- * Messages of a channel that were taken before an instant and of which nothing is known, the oldest first. Each stretch of time
+ * Messages of a channel that were taken in a stretch of time and of which nothing is known, the oldest first. Each stretch
  * is walked once: where the walk stands is a row, and whoever holds it walks. An index of what is open would be shorter, and
  * would cost every receipt: see the migration that made it.
  */
 export const quietMessages = (
   crossing: Crossing,
   channel: Channel,
+  since: string,
   before: Date,
   most: number,
 ): Promise<QuietMessage[]> =>
   crossing.rows<QuietMessage>(
-    `with stands as (select since from receipts_awaited where channel = :channel and since < :before for update skip locked)
-     select m.id, m.workspace_id, m.address, m.submitted_at from stands s join message m
-         on m.submitted_at >= s.since and m.submitted_at < :before and m.channel = :channel and m.state = 'submitted'
-      order by m.submitted_at limit :most`,
-    { channel, before, most },
+    `select id, workspace_id, address, submitted_at from message
+      where submitted_at >= :since::timestamptz and submitted_at < :before and channel = :channel and state = 'submitted'
+      order by submitted_at limit :most`,
+    { channel, since, before, most },
   );
 
 /** Everything before has been seen. */

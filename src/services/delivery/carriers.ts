@@ -77,5 +77,4 @@ export const dropLink = (ctx: Context, worker: number, carrier: string): Promise
  * what it says of others is not believed. One that is nobody's yet is not taken: the carrier keeps it until the number is entered.
  */
 export const mayBring = async (ctx: Context, workspaceId: string | null, number: string): Promise<boolean> =>
-  workspaceId === null ||
-  (await acrossWorkspaces(ctx.orm, (crossing) => mayBringTo(crossing, workspaceId, number))) === true;
+  workspaceId === null || acrossWorkspaces(ctx.orm, (crossing) => mayBringTo(crossing, workspaceId, number));

@@ -1,7 +1,7 @@
 import { RECEIPT_MARGIN, VALIDITY } from '@/core/delivery/failure';
 import type { Channel } from '@/core/message/channel';
 import type { Millis } from '@/core/shared/instant';
-import { lapseTexts, quietMessages, walkOn, type QuietMessage } from '@/db/delivery/quiet';
+import { holdWalk, lapseTexts, quietMessages, walkOn, type QuietMessage } from '@/db/delivery/quiet';
 import { announceAll } from '@/db/delivery/texts';
 import { acrossWorkspaces, type Crossing } from '@/db/kit/scope';
 import type { Context } from '@/services/kit/context';
@@ -21,7 +21,10 @@ export async function settleQuiet(
 ): Promise<number> {
   const before = new Date(ctx.now() - after);
   return acrossWorkspaces(ctx.orm, async (crossing) => {
-    const quiet = await quietMessages(crossing, channel, before, AT_ONCE);
+    // Two that walk at once would each pass over what the other has not settled yet.
+    const stands = await holdWalk(crossing, channel, before);
+    if (!stands) return 0;
+    const quiet = await quietMessages(crossing, channel, stands.since, before, AT_ONCE);
     const together = await crossing.attempt(() => settle(crossing, quiet));
     if (!together.ok)
       for (const message of quiet) {

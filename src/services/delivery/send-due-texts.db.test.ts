@@ -1,5 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { HOUR, MINUTE, SECOND } from '@/core/shared/instant';
+import { holdWalk } from '@/db/delivery/quiet';
+import { acrossWorkspaces } from '@/db/kit/scope';
 import type { Carrier, OutgoingPart, SubmitOutcome } from '@/gateways/carrier';
 import { pauseBroadcast, resumeBroadcast, stopBroadcast } from '@/services/sends/move-broadcast';
 import { addSenderNumber } from '@/services/access/create-workspace';
@@ -273,6 +275,18 @@ describe('delivery', () => {
     await round(new Scripted());
     await lapseSilentTexts(world.ctx);
     expect((await states()).filter((state) => state === 'submitted')).toHaveLength(3);
+  });
+
+  it('passes over none while another process walks', async () => {
+    await broadcastTo(1);
+    await round(new Scripted());
+    world.clock.at += 5 * HOUR;
+    await acrossWorkspaces(world.ctx.orm, async (other) => {
+      await holdWalk(other, 'sms', new Date(world.clock.at));
+      expect(await lapseSilentTexts(world.ctx)).toBe(0);
+    });
+    expect(await lapseSilentTexts(world.ctx)).toBeGreaterThan(0);
+    expect(await sent()).toMatchObject([{ state: 'no-receipt' }]);
   });
 
   it('lapses one text beside one that cannot be, which stays as it is', async () => {
