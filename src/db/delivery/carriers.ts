@@ -10,7 +10,6 @@ export interface LinkedCarrier {
   id: string;
   /** Null: the installation's. */
   workspace_id: string | null;
-  name: string;
   host: string | null;
   port: number | null;
   system_id: string | null;
@@ -21,7 +20,7 @@ export interface LinkedCarrier {
 /** Every carrier there is. */
 export const carriersToLink = (crossing: Crossing): Promise<LinkedCarrier[]> =>
   crossing.rows<LinkedCarrier>(
-    `select id, workspace_id, name, host, port, system_id, password, profile from carrier where removed_at is null order by workspace_id nulls first, id`,
+    `select id, workspace_id, host, port, system_id, password, profile from carrier where removed_at is null order by workspace_id nulls first, id`,
   );
 
 /** How a carrier tells ids in receipts, where nobody has said it. */

@@ -1,4 +1,4 @@
-import { clear } from '@/core/clearance/clear';
+import { clear, decidingReason } from '@/core/clearance/clear';
 import { REASON_WORDS } from '@/core/clearance/reasons';
 import { MINUTE } from '@/core/shared/instant';
 import { ok, type Result } from '@/core/shared/result';
@@ -140,9 +140,9 @@ async function blockedBecause(
     creditsLeft: facts.workspace.creditBalance,
     answerFrom: wanted.senderId,
   };
-  const { verdict, reasons } = clear(clearanceInput(facts, person, options), facts.hours);
-  if (verdict !== 'blocked') return null;
-  const { short, remedy } = REASON_WORDS[reasons.find(({ effect }) => effect === 'block')!.code];
+  const clearance = clear(clearanceInput(facts, person, options), facts.hours);
+  if (clearance.verdict !== 'blocked') return null;
+  const { short, remedy } = REASON_WORDS[decidingReason(clearance)!.code];
   return `${short}. ${remedy}`;
 }
 
