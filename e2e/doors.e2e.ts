@@ -69,6 +69,8 @@ describe('buttons', () => {
       (rows) => rows.length > 0,
     );
     await page.goto(`${app.web}/inbox/${person!.id}`);
+    // The box is drawn by the page's script, which a busy machine brings later than the page.
+    await page.waitForSelector('.cm-content');
     await page.type('.cm-content', 'Yes, below the dome.');
     // Faster than any hand: four events before the page could draw anything.
     await page.$$eval('button', (buttons) => {
