@@ -50,6 +50,7 @@ export function benchClearance(): void {
       place: placeOf({ number }),
       unclearSince: null,
       unreadSince: null,
+    pausedUntil: null,
       lastWroteAt: null,
     },
     program: {

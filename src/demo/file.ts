@@ -44,6 +44,7 @@ const TABLES = [
     'sender_assignment',
     'consent_event',
     'consent_state',
+    'pause',
     'voucher',
     'redemption',
     'wrong_code',

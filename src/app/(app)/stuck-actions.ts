@@ -31,6 +31,7 @@ const PERMISSIONS: Record<QueueName, Permission> = {
   trial: 'send',
   'teammate-mail': 'manage-team',
   asking: 'send',
+  leaving: 'answer',
   submission: 'send',
 };
 

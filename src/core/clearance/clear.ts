@@ -42,7 +42,7 @@ export function clear(input: ClearanceInput, hours: HoursTable): Clearance {
   return conclude(reasons, input, sender.id);
 }
 
-function optOutReasons({ consent, person, kind }: ClearanceInput): Reason[] {
+function optOutReasons({ consent, person, kind, at }: ClearanceInput): Reason[] {
   const reasons: Reason[] = [];
   if (consent.state === 'out')
     reasons.push(
@@ -53,6 +53,9 @@ function optOutReasons({ consent, person, kind }: ClearanceInput): Reason[] {
     reasons.push(hold('reply-unclear', null, { since: toIso(person.unclearSince) }));
   if (person.unreadSince !== null && kind !== 'answer')
     reasons.push(hold('text-unread', null, { since: toIso(person.unreadSince) }));
+  // What they asked for themselves by writing is no answer to a wish for quiet.
+  if (person.pausedUntil !== null && person.pausedUntil > at && KINDS[kind].counts)
+    reasons.push(hold('paused', person.pausedUntil, { until: toIso(person.pausedUntil) }));
   return reasons;
 }
 

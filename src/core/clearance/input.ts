@@ -24,6 +24,8 @@ export interface ClearancePerson {
   unclearSince: Millis | null;
   /** Since when a text of theirs waits that could not be worked on, and may be a STOP; null: none does. */
   unreadSince: Millis | null;
+  /** They wished to hear nothing until then; past, or null: no such wish. */
+  pausedUntil: Millis | null;
   /** When they last wrote; null: never. */
   lastWroteAt: Millis | null;
 }

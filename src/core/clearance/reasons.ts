@@ -7,6 +7,7 @@ export type ReasonCode =
   | 'opted-out'
   | 'reply-unclear'
   | 'text-unread'
+  | 'paused'
   | 'no-consent'
   | 'consent-pending'
   | 'consent-lapsed'
@@ -77,6 +78,10 @@ export const REASON_WORDS: Record<ReasonCode, { short: string; remedy: string }>
   'text-unread': {
     short: 'a text of theirs could not be worked on yet',
     remedy: 'Read it under Today and decide; until then nothing automatic goes out.',
+  },
+  paused: {
+    short: 'wished for a pause',
+    remedy: 'Nothing we begin goes to them until then. It ends by itself, or by their own act.',
   },
   'no-consent': { short: 'never agreed to this program', remedy: 'Invite them to text the keyword.' },
   'consent-pending': { short: 'has not confirmed with YES yet', remedy: 'Wait for their answer.' },

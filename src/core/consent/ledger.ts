@@ -16,6 +16,20 @@ export type Method =
   | 'carrier'
   | 'number-gone';
 
+/** How it is told: what follows the day. */
+export const METHOD_WORDS: Record<Method, string> = {
+  keyword: 'by keyword',
+  reply: 'by reply',
+  form: 'by form',
+  import: 'by import',
+  inquiry: 'by inquiry',
+  spoken: 'spoken',
+  api: 'by the API',
+  'by-hand': 'by hand',
+  carrier: 'told by the carrier',
+  'number-gone': 'the number went out of service',
+};
+
 /**
  * One entry of the consent ledger. Entries are only ever added; what holds now is their fold.
  *   asked      a double opt-in question was sent and waits for YES
@@ -43,6 +57,8 @@ export interface ConsentEvidence {
   /** The call to action or attested wording. */
   wording?: string;
   source?: string;
+  /** What the teammate noted who recorded it. */
+  why?: string;
   /** Account that recorded it, or the API key's name. */
   recordedBy?: string;
   /** When consent was given, if that was before it was recorded. */

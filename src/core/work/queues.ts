@@ -22,7 +22,8 @@ export type QueueName =
   | 'trial'
   | 'teammate-mail'
   | 'asking'
-  | 'submission';
+  | 'submission'
+  | 'leaving';
 
 /** What could not be done, and what giving it up does. */
 export const QUEUE_WORDS: Record<QueueName, { cannot: string; giveUp: string }> = {
@@ -45,5 +46,6 @@ export const QUEUE_WORDS: Record<QueueName, { cannot: string; giveUp: string }> 
   'teammate-mail': { cannot: 'cannot be sent', giveUp: 'Leave it out' },
   submission: { cannot: 'cannot be worked on', giveUp: 'Drop it' },
   asking: { cannot: 'cannot go on', giveUp: 'Ask nothing more' },
+  leaving: { cannot: 'could not be opted out', giveUp: 'Decide it anew' },
   receipt: { cannot: 'could not be taken in', giveUp: 'Leave it out' },
 };

@@ -28,6 +28,7 @@ export interface PersonFactRow {
   fields: OwnValues;
   unclear_since: Date | null;
   unread_since: Date | null;
+  paused_until: Date | null;
   last_wrote_at: Date | null;
   consent_state: Exclude<ConsentState, 'none'> | null;
   consent_method: Method | null;
@@ -42,6 +43,10 @@ const UNREAD_SINCE = `case when exists (select 1 from unread_text) then
   (select min(u.at) from address m join unread_text u on u.from_number = m.value and u.holds and (u.workspace_id = :workspace or u.workspace_id is null)
     where m.workspace_id = :workspace and m.person_id = p.id and m.kind = 'number') end`;
 
+/** Since when it is in doubt whether they leave: by a reply, or because a teammate is opting them out. Mostly nobody is, which is asked once. */
+const UNCLEAR_SINCE = `case when exists (select 1 from leaving) then
+  coalesce(p.unclear_since, (select l.asked_at from leaving l where l.workspace_id = :workspace and l.person_id = p.id)) else p.unclear_since end`;
+
 /**
  * The people of a slice with their consent to one program and the number they know, in the order of `ids`. `addresses`
  * lies beside them: where the message was queued for (null: it goes to the address that speaks for them).
@@ -53,7 +58,7 @@ export const personFacts = (
 ): Promise<PersonFactRow[]> =>
   scope.rows<PersonFactRow>(
     `select p.id, p.number, w.value as address, w.state as address_state, w.line_type, w.no_pictures, p.first_name, p.last_name, p.email, p.region, p.postal_code, p.zone,
-            p.fields, p.unclear_since, ${UNREAD_SINCE} as unread_since, p.last_wrote_at, c.state as consent_state, c.method as consent_method,
+            p.fields, ${UNCLEAR_SINCE} as unclear_since, ${UNREAD_SINCE} as unread_since, p.paused_until, p.last_wrote_at, c.state as consent_state, c.method as consent_method,
             c.since as consent_since, c.event_id as consent_event, ${MEMBER_ELSEWHERE[channel]} as member_elsewhere, a.sender_id as assigned_sender
        from unnest(:ids::text[], :addresses::text[]) as asked (id, address)
       cross join lateral (select * from person p where p.workspace_id = :workspace and p.id = asked.id offset 0) as p

@@ -196,11 +196,14 @@ export interface LedgerRow {
   evidence: ConsentEvidence;
   at: Date;
   program_name: string;
+  /** The teammate who wrote it down; null: nobody did, or a key. */
+  recorded_by_name: string | null;
 }
 
 export const personLedger = (scope: Scope, personId: string): Promise<LedgerRow[]> =>
   scope.rows<LedgerRow>(
-    `select e.*, g.name as program_name from consent_event e join program g on g.id = e.program_id
+    `select e.*, g.name as program_name, a.name as recorded_by_name from consent_event e join program g on g.id = e.program_id
+       left join account a on a.id = e.evidence ->> 'recordedBy'
       where e.workspace_id = :workspace and e.person_id = :personId order by e.seq desc`,
     { personId },
   );

@@ -1,7 +1,7 @@
 import type { EntitySchema } from '@mikro-orm/core';
 import type { Channel } from '@/core/message/channel';
 import type { ConsentKind, Method, ConsentEvidence } from '@/core/consent/ledger';
-import { big, boolean, entity, instant, json, key, text } from '../kit/define';
+import { big, boolean, entity, instant, json, key, maybe, text } from '../kit/define';
 
 /** The ledger of consent; only ever added to. */
 export interface ConsentEvent {
@@ -70,3 +70,33 @@ export const ConsentState: EntitySchema<ConsentState> = entity<ConsentState>(
     current: boolean,
   },
 );
+
+/** A wish to hear nothing until a day, with who wrote it down and in which words it came. One at most stands open. */
+export interface Pause {
+  id: string;
+  workspaceId: string;
+  personId: string;
+  since: Date;
+  until: Date;
+  /** What they wrote; null: they told somebody. */
+  said: string | null;
+  /** What the teammate noted. */
+  why: string;
+  recordedBy: string;
+  /** Ended before its day; null: it ends, or ended, by itself. */
+  endedAt: Date | null;
+  endedBy: string | null;
+}
+
+export const Pause: EntitySchema<Pause> = entity<Pause>('Pause', 'pause', {
+  id: key,
+  workspaceId: text,
+  personId: text,
+  since: instant,
+  until: instant,
+  said: maybe(text),
+  why: text,
+  recordedBy: text,
+  endedAt: maybe(instant),
+  endedBy: maybe(text),
+});

@@ -2,6 +2,7 @@ import { OF_ERASED } from '@/db/kit/erasure';
 
 /** The ledger keeps the opt-outs, without their evidence. */
 export const CONSENT_ERASURES = [
+  `delete from pause where ${OF_ERASED}`,
   `delete from consent_state where ${OF_ERASED} and state <> 'out'`,
   `delete from consent_event where ${OF_ERASED} and kind <> 'opted-out'`,
   // What is left of an address tells the entries of one from those of another, and no more.

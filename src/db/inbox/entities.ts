@@ -122,3 +122,30 @@ export const UnreadText: EntitySchema<UnreadText> = entity<UnreadText>('UnreadTe
   holds: boolean,
   at: instant,
 });
+
+/** Somebody is to be opted out by hand: it can be taken back until it is due. */
+export interface Leaving {
+  id: string;
+  workspaceId: string;
+  personId: string;
+  /** Null: every program. */
+  programId: string | null;
+  /** The final text goes. */
+  confirms: boolean;
+  why: string;
+  recordedBy: string;
+  askedAt: Date;
+  dueAt: Date;
+}
+
+export const Leaving: EntitySchema<Leaving> = entity<Leaving>('Leaving', 'leaving', {
+  id: key,
+  workspaceId: text,
+  personId: text,
+  programId: maybe(text),
+  confirms: boolean,
+  why: text,
+  recordedBy: text,
+  askedAt: instant,
+  dueAt: instant,
+});

@@ -21,3 +21,13 @@ export const giveBackInbound = (
           and (id = any(:ids::text[]) or (at >= :at and from_number = :number))`,
     { keptId, goneId, at, ids, number },
   );
+
+/** Who is being opted out is, under whichever name; of two that are, the kept one's stands. It does not come back at an undo. */
+export async function moveLeaving(scope: Scope, keptId: string, goneId: string): Promise<void> {
+  await scope.run(
+    `update leaving set person_id = :keptId where workspace_id = :workspace and person_id = :goneId
+        and not exists (select 1 from leaving k where k.workspace_id = :workspace and k.person_id = :keptId)`,
+    { keptId, goneId },
+  );
+  await scope.run(`delete from leaving where workspace_id = :workspace and person_id = :goneId`, { goneId });
+}

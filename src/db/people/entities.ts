@@ -34,6 +34,8 @@ export interface Person {
   unclearSince: Date | null;
   /** Said STOP to everything; null again once they come back themselves. */
   stoppedAt: Date | null;
+  /** Until then nothing we begin goes to them, as they wished; past, or null: no pause. */
+  pausedUntil: Date | null;
   lastWroteAt: Date | null;
   /** A reply of theirs waits for an answer since then. */
   waitingSince: Date | null;
@@ -64,6 +66,7 @@ export const Person: EntitySchema<Person> = entity<Person>('Person', 'person', {
   erasedAt: maybe(instant),
   unclearSince: maybe(instant),
   stoppedAt: maybe(instant),
+  pausedUntil: maybe(instant),
   lastWroteAt: maybe(instant),
   waitingSince: maybe(instant),
   createdAt: instant,

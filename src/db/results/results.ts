@@ -91,6 +91,7 @@ export interface PersonTextRow {
   state: string | null;
   failure: string | null;
   parts: number | null;
+  program_id: string | null;
   program: string | null;
   broadcast_id: string | null;
   broadcast: string | null;
@@ -117,14 +118,14 @@ export const personTexts = (scope: Scope, personId: string, most: number): Promi
   scope.rows<PersonTextRow>(
     `select * from (
        select 'out' as direction, t.id, t.channel, e.subject, coalesce(t.submitted_at, t.settled_at, t.created_at) as at, t.body, t.kind, t.state, t.failure, t.parts,
-              g.name as program, b.id as broadcast_id, b.name as broadcast, q.id as sequence_id, q.name as sequence, a.name as sent_by, t.not_before, t.submitted_at, t.settled_at, t.clearance,
+              t.program_id, g.name as program, b.id as broadcast_id, b.name as broadcast, q.id as sequence_id, q.name as sequence, a.name as sent_by, t.not_before, t.submitted_at, t.settled_at, t.clearance,
               null as meaning, null as rule, null as near_keyword, null::timestamptz as resolved_at, s.number as sender,
               coalesce((select jsonb_agg(${FILE} order by array_position(t.media, m.id)) from media_file m where m.workspace_id = t.workspace_id and m.id = any(t.media)), '[]') as files
          from message t left join mail e on e.message_id = t.id left join program g on g.id = t.program_id left join broadcast b on b.id = t.send_id
          left join sequence q on q.id = t.send_id left join account a on a.id = t.created_by left join sender_number s on s.id = t.sender_id
         where t.workspace_id = :workspace and t.person_id = :personId
        union all
-       select 'in', i.id, i.channel, i.subject, i.at, i.body, 'reply', null, null, null, null, null, null, null, null, null, null, null, null, null,
+       select 'in', i.id, i.channel, i.subject, i.at, i.body, 'reply', null, null, null, null, null, null, null, null, null, null, null, null, null, null,
               i.meaning, i.rule, i.near_keyword, i.resolved_at, s.number,
               coalesce((select jsonb_agg(${FILE} order by m.id) from media_file m where m.workspace_id = i.workspace_id and m.arrived_as = i.carrier_id), '[]')
          from inbound_text i left join sender_number s on s.id = i.sender_id

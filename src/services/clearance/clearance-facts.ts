@@ -166,6 +166,7 @@ export function personFactsOf(row: PersonFactRow, country: string): PersonFacts 
       country: (row.number && countryOf(row.number)) ?? country,
       unclearSince: row.unclear_since?.getTime() ?? null,
       unreadSince: row.unread_since?.getTime() ?? null,
+      pausedUntil: row.paused_until?.getTime() ?? null,
       lastWroteAt: row.last_wrote_at?.getTime() ?? null,
     },
     consent: row.consent_state

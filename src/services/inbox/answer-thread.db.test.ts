@@ -1,6 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { DAY, HOUR, MINUTE } from '@/core/shared/instant';
-import { acceptNearMiss, answerThread, closeThread, decideUnclear } from './answer-thread';
+import { acceptNearMiss, answerThread, closeThread } from './answer-thread';
+import { decideUnclear } from './leave-by-hand';
 import { createPerson } from '@/services/people/create-person';
 import { addAccount } from '@/services/access/create-workspace';
 import { findAnything, readRibbon, startOfDay } from '@/services/shell/screen';

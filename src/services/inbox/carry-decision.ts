@@ -10,6 +10,7 @@ import { waitsForProof } from '@/db/forms/submissions';
 import type { Scope } from '@/db/kit/scope';
 import type { Person } from '@/db/people/entities';
 import type { KeywordRow } from '@/db/programs/entities';
+import { endOpenPause } from '@/services/consent/pause';
 import { recordConsent } from '@/services/consent/record-consent';
 import type { Context } from '@/services/kit/context';
 import { beginAsking } from '@/services/questions/begin';
@@ -68,6 +69,7 @@ export async function carryDecision(ctx: Context, scope: Scope, carrying: Carryi
     ...{ person, by: { channel: 'sms', address: from }, decision, evidence, at },
     method: keyword ? 'keyword' : 'reply',
   });
+  if (asksForMore(carrying)) await endOpenPause(ctx, scope, person.id, 'their own act');
   const workspace = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
   const given: Given[] = [];
   for (const one of joining)
@@ -95,6 +97,10 @@ export async function carryDecision(ctx: Context, scope: Scope, carrying: Carryi
       ...{ person, keyword: one, senderId: carrying.senderId, address: from, late: carrying.late ?? false },
     });
 }
+
+/** Who types a keyword or START, where that is heard, wishes for quiet no more. */
+const asksForMore = ({ interpretation: { meaning }, decision }: Carrying): boolean =>
+  (meaning === 'keyword' || meaning === 'opt-in') && !decision.waiting && !decision.stopped;
 
 const programOf = ({ programs }: Standing, { programId }: KeywordRow) =>
   programs.find(({ id }) => id === programId)!;

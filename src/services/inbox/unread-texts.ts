@@ -5,7 +5,7 @@ import { insertInbound } from '@/db/inbox/inbound';
 import { announce } from '@/db/delivery/texts';
 import { lockUnread, removeUnread, unreadDue, unreadTexts, type ShownUnread } from '@/db/inbox/unread';
 import { acrossWorkspaces, type Scope } from '@/db/kit/scope';
-import { decideUnclear } from './answer-thread';
+import { decideUnclear } from './leave-by-hand';
 import { writeAudit } from '@/services/kit/audit';
 import type { Context } from '@/services/kit/context';
 import { carryOut } from './receive-text';

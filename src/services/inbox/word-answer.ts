@@ -6,7 +6,7 @@ import { loadPersonFacts, loadProgramFacts, templateValues } from '@/services/cl
 import { fillItems } from '@/services/items/fill-items';
 import type { Context } from '@/services/kit/context';
 import { invalid, notFound, type Refusal } from '@/services/kit/validation';
-import { subjectProgram } from './answer-thread';
+import { subjectProgram } from './thread';
 
 /** What fields of an answer say of the person it is for. `senderName`: the first name of who answers. */
 export async function answerValues(

@@ -57,6 +57,7 @@ export async function createPerson(
     erasedAt: null,
     source: actor.startsWith('key:') ? 'API' : 'by hand',
     unclearSince: null,
+    pausedUntil: null,
     stoppedAt: null,
     lastWroteAt: null,
     waitingSince: null,

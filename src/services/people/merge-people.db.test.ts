@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { decideUnclear } from '@/services/inbox/answer-thread';
+import { decideUnclear } from '@/services/inbox/leave-by-hand';
 import { createKeyword, createProgram } from '@/services/programs/create-program';
 import type { CreateProgramInput } from '@/services/programs/inputs';
 import { mergePeople } from './merge-people';

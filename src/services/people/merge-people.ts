@@ -168,7 +168,7 @@ async function carryAddresses(
 async function joinStandings(scope: Scope, { keptId, goneId }: MergeOf): Promise<void> {
   await scope.run(
     `update person k set last_wrote_at = greatest(k.last_wrote_at, g.last_wrote_at), stopped_at = coalesce(k.stopped_at, g.stopped_at),
-            unclear_since = coalesce(k.unclear_since, g.unclear_since), waiting_since = least(k.waiting_since, g.waiting_since)
+            unclear_since = coalesce(k.unclear_since, g.unclear_since), paused_until = greatest(k.paused_until, g.paused_until), waiting_since = least(k.waiting_since, g.waiting_since)
        from person g where k.workspace_id = :workspace and k.id = :keptId and g.id = :goneId`,
     { keptId, goneId },
   );

@@ -5,6 +5,9 @@ import { KIND_OF } from '@/core/people/address';
 import { consentsByAddress, type LedgerRow, personLedger } from '@/db/consent/consent';
 import { Program } from '@/db/programs/entities';
 import { type PersonTextRow, personTexts } from '@/db/results/results';
+import { sentenceOf } from '@/core/audience/sentence';
+import { Broadcast } from '@/db/sends/entities';
+import { audienceContext } from '@/services/audience/audience';
 import { type Planned, plannedFor } from '@/services/audience/planned';
 import type { Scope } from '@/db/kit/scope';
 import type { Millis } from '@/core/shared/instant';
@@ -18,6 +21,8 @@ export interface PersonScreen {
   entries: PersonTextRow[];
   coming: PersonTextRow[];
   planned: Planned[];
+  /** Whom the broadcasts among the entries were for, in words, by id; absent: everybody of the program. */
+  audiences: Record<string, string>;
 }
 
 export async function readPersonScreen(scope: Scope, id: string, now: Millis): Promise<PersonScreen | null> {
@@ -32,7 +37,22 @@ export async function readPersonScreen(scope: Scope, id: string, now: Millis): P
     entries: entries.filter((entry) => entry.state !== 'queued'),
     coming: entries.filter((entry) => entry.state === 'queued'),
     planned: await plannedFor(scope, person, now),
+    audiences: await audiencesOf(scope, entries, now),
   };
+}
+
+async function audiencesOf(
+  scope: Scope,
+  entries: readonly PersonTextRow[],
+  now: Millis,
+): Promise<Record<string, string>> {
+  const ids = [...new Set(entries.flatMap(({ broadcast_id: id }) => id ?? []))];
+  if (ids.length === 0) return {};
+  const context = await audienceContext(scope, now);
+  const broadcasts = await scope.em.find(Broadcast, { id: ids });
+  return Object.fromEntries(
+    broadcasts.flatMap(({ id, audience }) => (audience ? [[id, sentenceOf(audience, context)]] : [])),
+  );
 }
 
 async function agreedBy(scope: Scope, personId: string): Promise<Record<string, string[]>> {

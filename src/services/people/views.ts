@@ -17,6 +17,7 @@ export const personView = (person: Person) => ({
   fields: person.fields,
   source: person.source,
   unclear_since: iso(person.unclearSince),
+  paused_until: iso(person.pausedUntil),
   last_wrote_at: iso(person.lastWroteAt),
   waiting_since: iso(person.waitingSince),
   created_at: iso(person.createdAt),

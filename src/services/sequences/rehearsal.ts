@@ -350,7 +350,7 @@ export const meaningOf = (because: string): string =>
 async function madeUp(scope: Scope, channel: 'sms' | 'email'): Promise<PersonFacts> {
   const workspace = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
   const address = channel === 'sms' ? '+13035550100' : 'somebody@example.org';
-  const nothing = { unclear_since: null, unread_since: null, last_wrote_at: null, assigned_sender: null };
+  const nothing = { unclear_since: null, unread_since: null, paused_until: null, last_wrote_at: null, assigned_sender: null };
   return {
     ...{ id: '', address },
     row: {
@@ -382,7 +382,7 @@ async function madeUp(scope: Scope, channel: 'sms' | 'email'): Promise<PersonFac
     person: {
       address: { value: address, lineType: 'mobile', state: 'in-service' },
       ...{ country: workspace.country, place: placeOf({ number: null, zone: workspace.zone }) },
-      ...{ unclearSince: null, unreadSince: null, lastWroteAt: null },
+      ...{ unclearSince: null, unreadSince: null, pausedUntil: null, lastWroteAt: null },
     },
     consent: { ...NO_CONSENT, state: 'in', method: 'form', since: 0, wasIn: true },
     ...{ memberElsewhere: false, assignedSenderId: null },

@@ -17,6 +17,7 @@ const entry = (at: string, more: Partial<Entry> = {}): Entry => ({
   state: 'delivered',
   failure: null,
   parts: 1,
+  program_id: 'prg_sky',
   program: 'Clear Sky Alerts',
   broadcast_id: null,
   broadcast: null,
@@ -36,11 +37,35 @@ const entry = (at: string, more: Partial<Entry> = {}): Entry => ({
 const reply = (at: string, more: Partial<Entry> = {}) =>
   entry(at, { direction: 'in', state: null, kind: 'inbound', body: 'Stop.', ...more });
 
+/** What they agreed to, and whom broadcasts were for. */
+const grounds: Parameters<typeof Logbook>[0]['grounds'] = {
+  audiences: { brc_saturn: 'People in Colorado' },
+  consents: [
+    {
+      ...{ program_id: 'prg_sky', channel: 'sms', kind: 'opted-out', at: new Date('2026-11-23T17:30:00Z') },
+      how: 'by reply',
+    },
+    {
+      ...{ program_id: 'prg_sky', channel: 'sms', kind: 'opted-in', at: new Date('2026-11-01T17:30:00Z') },
+      how: 'by keyword: “sky”',
+    },
+  ],
+};
+
 type Planned = Parameters<typeof Logbook>[0]['planned'];
 
 /** The thread as it is read: entries come newest first, as they are kept. */
 function thread(newestFirst: Entry[], coming: Entry[] = [], planned: Planned = []) {
-  render(<Logbook entries={newestFirst} coming={coming} planned={planned} now={NOW} zone={ZONE} />);
+  render(
+    <Logbook
+      entries={newestFirst}
+      coming={coming}
+      planned={planned}
+      grounds={grounds}
+      now={NOW}
+      zone={ZONE}
+    />,
+  );
   return screen.getByRole('list', { name: 'Thread' });
 }
 
@@ -59,9 +84,20 @@ describe('a thread', () => {
     expect(words).toContain('nothing is scheduled for them');
   });
 
+  it('folds the words of what nobody answered, and leaves open what they answered and what came last', () => {
+    const list = thread([
+      entry('2026-11-23T17:00:00Z', { body: 'last' }),
+      reply('2026-11-22T18:00:00Z', { body: 'yes' }),
+      entry('2026-11-22T17:00:00Z', { body: 'answered' }),
+      entry('2026-11-21T17:00:00Z', { body: 'quiet' }),
+    ]);
+    const folded = [...list.querySelectorAll('summary')].map(({ textContent }) => textContent);
+    expect(folded).toEqual(['quiet']);
+  });
+
   it('folds away what is older than the last five', () => {
     const many = Array.from({ length: 8 }, (_, i) =>
-      entry(`2026-11-${String(20 - i)}T17:00:00Z`, { body: `text ${i}` }),
+      reply(`2026-11-${String(20 - i)}T17:00:00Z`, { body: `text ${i}` }),
     );
     const list = thread(many);
     expect(within(list).getAllByText(/^text \d$/)).toHaveLength(5);
@@ -161,8 +197,25 @@ describe('what stands beside an entry', () => {
       ],
     };
     const text = thread([entry('2026-11-23T17:00:00Z', { clearance })]).textContent;
-    expect(text).toContain('clearance: held');
+    expect(text).toContain('Clearance of Sun, Nov 22, 20:00: held');
+    expect(text).not.toContain('2026-11-23T03');
     expect(text).toContain('zones: America/Denver, America/Boise');
+  });
+
+  it('says who chose them and what they had agreed to when it went', () => {
+    const clearance = { verdict: 'cleared', at: '2026-11-23T17:00:00Z', reasons: [] };
+    const sent = { clearance, broadcast_id: 'brc_saturn', broadcast: 'Saturn week' };
+    const text = thread([entry('2026-11-23T17:00:00Z', sent)]).textContent;
+    expect(text).toContain('Why did they get this?');
+    expect(text).toContain('the audience of “Saturn week”: People in Colorado.');
+    expect(text).toContain('Consent to Clear Sky Alerts: by keyword: “sky”.');
+  });
+
+  it('says that they had left before it would have gone', () => {
+    const clearance = { verdict: 'blocked', at: '2026-11-23T17:40:00Z', reasons: [] };
+    const text = thread([entry('2026-11-23T17:40:00Z', { clearance, state: 'blocked' })]).textContent;
+    expect(text).toContain('Why not?');
+    expect(text).toContain('Their last word to Clear Sky Alerts was another: by reply.');
   });
 
   it('says that nothing stood against it', () => {

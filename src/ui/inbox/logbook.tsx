@@ -3,12 +3,12 @@ import { KINDS, type MessageKind } from '@/core/message/kinds';
 import { FAILURE_WORDS, type FailureReason } from '@/core/delivery/failure';
 import { TEXT_STATE_WORDS, type TextState } from '@/core/delivery/lifecycle';
 import { displayNumber } from '@/core/phone/number';
-import { isReasonCode, REASON_WORDS } from '@/core/clearance/reasons';
 import Link from 'next/link';
 import { ShownFiles, type Shown } from '@/ui/media/shown-files';
 import { Mark, type Tone } from '@/ui/kit/mark';
 import { plural } from '@/ui/kit/numbers';
 import { clockTime, dayAndTime, dayOf } from '@/ui/kit/time';
+import { Why, type Grounds } from './why';
 
 /** One line of a thread: a text in or out. */
 export interface Entry {
@@ -23,6 +23,7 @@ export interface Entry {
   state: string | null;
   failure: string | null;
   parts: number | null;
+  program_id: string | null;
   program: string | null;
   broadcast_id: string | null;
   broadcast: string | null;
@@ -82,12 +83,14 @@ interface LogbookProps {
   coming: Entry[];
   /** What means them as things stand now, and is not queued yet. */
   planned: Planned[];
+  /** What says why somebody got something. */
+  grounds: Grounds;
   now: number;
   zone: string;
 }
 
 /** A thread as a logbook: time in the left gutter, one ruled line per entry, newest last, then "now" and what comes. */
-export function Logbook({ entries, coming, planned, now, zone }: LogbookProps) {
+export function Logbook({ entries, coming, planned, grounds, now, zone }: LogbookProps) {
   const oldestFirst = [...entries].reverse();
   const older = oldestFirst.slice(0, -OPEN_ENTRIES);
   return (
@@ -97,11 +100,11 @@ export function Logbook({ entries, coming, planned, now, zone }: LogbookProps) {
           <summary className="cursor-pointer text-soft">
             {plural(older.length, 'earlier entry', 'earlier entries')}
           </summary>
-          <Lines entries={older} zone={zone} label="Earlier" />
+          <Lines entries={older} zone={zone} grounds={grounds} label="Earlier" />
         </details>
       )}
-      <Lines entries={oldestFirst.slice(-OPEN_ENTRIES)} zone={zone} label="Thread">
-        <li className="flex items-center gap-3 py-1.5 text-sm text-accent">
+      <Lines entries={oldestFirst.slice(-OPEN_ENTRIES)} zone={zone} grounds={grounds} label="Thread">
+        <li id="now" className="flex items-center gap-3 py-1.5 text-sm text-accent">
           <span className="w-24 shrink-0">{clockTime(now, zone)}</span>
           <span className="border-b-2 border-accent px-2">now</span>
           {coming.length + planned.length === 0 && (
@@ -109,7 +112,7 @@ export function Logbook({ entries, coming, planned, now, zone }: LogbookProps) {
           )}
         </li>
         {coming.map((entry) => (
-          <Line key={entry.id} entry={entry} time={dueTime(entry, zone)} day={null} />
+          <Line key={entry.id} {...{ entry, grounds, zone }} time={dueTime(entry, zone)} day={null} />
         ))}
         {planned.map(({ from, id, name, at, words }) => (
           <li key={`${id} ${at.getTime()}`} className="flex gap-3 border-b border-rule py-2 text-sm">
@@ -136,20 +139,27 @@ const dueTime = ({ not_before }: Entry, zone: string): string =>
 
 interface LinesProps {
   entries: Entry[];
+  grounds: Grounds;
   zone: string;
   label: string;
   children?: React.ReactNode;
 }
 
 /** Entries in order, each new day named once. */
-function Lines({ entries, zone, label, children }: LinesProps) {
+function Lines({ entries, grounds, zone, label, children }: LinesProps) {
   return (
     <ol className="border-t border-ink" aria-label={label}>
       {entries.map((entry, i) => {
         const day = dayOf(entry.at, zone);
         const fresh = i === 0 || dayOf(entries[i - 1]!.at, zone) !== day;
         return (
-          <Line key={entry.id} entry={entry} time={clockTime(entry.at, zone)} day={fresh ? day : null} />
+          <Line
+            key={entry.id}
+            {...{ entry, grounds, zone }}
+            time={clockTime(entry.at, zone)}
+            day={fresh ? day : null}
+            folds={isQuiet(entry) && i < entries.length - 1 && entries[i + 1]!.direction === 'out'}
+          />
         );
       })}
       {children}
@@ -157,7 +167,21 @@ function Lines({ entries, zone, label, children }: LinesProps) {
   );
 }
 
-function Line({ entry, time, day }: { entry: Entry; time: string; day: string | null }) {
+/** What went to many, or by itself: nobody answered it where the next entry is ours again. */
+const isQuiet = ({ direction, kind }: Entry): boolean =>
+  direction === 'out' && (kind === 'broadcast' || kind === 'sequence');
+
+interface LineProps {
+  entry: Entry;
+  grounds: Grounds;
+  zone: string;
+  time: string;
+  day: string | null;
+  /** Its words are folded away. */
+  folds?: boolean;
+}
+
+function Line({ entry, grounds, zone, time, day, folds = false }: LineProps) {
   const out = entry.direction === 'out';
   return (
     <li className="border-b border-rule py-2">
@@ -179,19 +203,35 @@ function Line({ entry, time, day }: { entry: Entry; time: string; day: string | 
               <span className="text-wait">nearly the keyword {entry.near_keyword.toUpperCase()}</span>
             )}
           </div>
-          {entry.subject && <p className="font-semibold [overflow-wrap:anywhere]">{entry.subject}</p>}
-          <p className="max-w-[62ch] whitespace-pre-wrap [overflow-wrap:anywhere]">
-            {entry.body === '' && entry.files.length === 0 ? (
-              <em className="text-soft">an empty {CHANNEL_WORDS[entry.channel].message}</em>
-            ) : (
-              entry.body
-            )}
-          </p>
-          <ShownFiles files={entry.files} />
-          {out && entry.clearance && <Why clearance={entry.clearance} />}
+          {folds ? (
+            <details>
+              <summary className="cursor-pointer truncate text-soft">{entry.subject ?? entry.body}</summary>
+              <Words {...{ entry, grounds, zone }} />
+            </details>
+          ) : (
+            <Words {...{ entry, grounds, zone }} />
+          )}
         </div>
       </div>
     </li>
+  );
+}
+
+/** What a message said, the files it carried, and why it went. */
+function Words({ entry, grounds, zone }: Pick<LineProps, 'entry' | 'grounds' | 'zone'>) {
+  return (
+    <>
+      {entry.subject && <p className="font-semibold [overflow-wrap:anywhere]">{entry.subject}</p>}
+      <p className="max-w-[62ch] whitespace-pre-wrap [overflow-wrap:anywhere]">
+        {entry.body === '' && entry.files.length === 0 ? (
+          <em className="text-soft">an empty {CHANNEL_WORDS[entry.channel].message}</em>
+        ) : (
+          entry.body
+        )}
+      </p>
+      <ShownFiles files={entry.files} />
+      {entry.direction === 'out' && entry.clearance && <Why {...{ entry, grounds, zone }} />}
+    </>
   );
 }
 
@@ -232,39 +272,5 @@ function Status({ entry, state }: { entry: Entry; state: TextState }) {
         {why}
       </span>
     </Mark>
-  );
-}
-
-interface StoredReason {
-  code: string;
-  effect: string;
-  evidence: Record<string, unknown>;
-}
-
-/** On what basis a text went out, or did not: the clearance stored with it. */
-function Why({ clearance }: { clearance: Record<string, unknown> }) {
-  const reasons = (clearance.reasons ?? []) as StoredReason[];
-  return (
-    <details className="mt-1 text-sm">
-      <summary className="cursor-pointer text-soft">clearance: {String(clearance.verdict)}</summary>
-      <ul className="mt-1 border-l border-rule pl-3 text-soft">
-        <li>checked {String(clearance.at)}</li>
-        {reasons.length === 0 && (
-          <li>
-            number, line type, opt-out, consent, sending hours, frequency, sender number and credits: nothing
-            against it
-          </li>
-        )}
-        {reasons.map((reason) => (
-          <li key={reason.code}>
-            {isReasonCode(reason.code) ? REASON_WORDS[reason.code].short : reason.code}
-            {Object.entries(reason.evidence).map(
-              ([name, value]) =>
-                ` · ${name.replaceAll('_', ' ')}: ${Array.isArray(value) ? value.join(', ') : String(value)}`,
-            )}
-          </li>
-        ))}
-      </ul>
-    </details>
   );
 }

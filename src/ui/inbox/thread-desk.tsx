@@ -4,6 +4,7 @@ import type { MergeField } from '@/core/text/fields';
 import type { TemplateValues } from '@/core/text/template';
 import { AnswerWriter } from './answer-writer';
 import { Field, Form } from '@/ui/kit/form';
+import { LeaveDesk, PauseFields, type LeaveActs, type LeaveDeskProps } from './leave-desk';
 import type { FormState } from '@/ui/kit/form-state';
 
 type Act = (state: FormState, data: FormData) => Promise<FormState>;
@@ -19,7 +20,8 @@ interface Props {
   /** What can be put into an answer, and what it says of them. */
   fields: readonly MergeField[];
   values: TemplateValues;
-  acts: { answer: Act; close: Act; leaves: Act; stays: Act; nearMiss: Act };
+  leaving: Omit<LeaveDeskProps, 'personId' | 'stopped' | 'acts'>;
+  acts: { answer: Act; close: Act; stays: Act; nearMiss: Act } & LeaveActs;
 }
 
 const HINTS: Record<Channel, string> = {
@@ -39,23 +41,37 @@ export function ThreadDesk({
   ways,
   fields,
   values,
+  leaving,
   acts,
 }: Props) {
   return (
     <div className="space-y-5">
-      {unclear && (
+      {unclear && !leaving.pending && (
         <div className="border-l-2 border-wait pl-3">
           <p className="mb-2">
             Their reply may be an opt-out. Nothing automatic goes to them until you decide.
           </p>
           <div className="flex flex-wrap gap-2">
-            <Form action={acts.leaves} submit="They want to leave">
-              {() => <Person id={personId} />}
+            <Form action={acts.leave} submit="They want to leave">
+              {() => (
+                <>
+                  <Person id={personId} />
+                  <input type="hidden" name="why" value="read in their reply" />
+                  <input type="hidden" name="confirm" value="on" />
+                </>
+              )}
             </Form>
             <Form action={acts.stays} submit="They stay" main={false}>
               {() => <Person id={personId} />}
             </Form>
           </div>
+          {leaving.proposed.words !== null && (
+            <div className="mt-3">
+              <Form action={acts.pause} submit="They want a pause" main={false}>
+                {(state) => <PauseFields {...leaving} personId={personId} state={state} />}
+              </Form>
+            </div>
+          )}
         </div>
       )}
       {nearKeyword && waiting && (
@@ -99,18 +115,14 @@ export function ThreadDesk({
           )}
         </Form>
       )}
-      <div className="flex flex-wrap gap-2 border-t border-rule pt-4">
-        {waiting && (
+      {waiting && (
+        <div className="border-t border-rule pt-4">
           <Form action={acts.close} submit="No answer needed" main={false}>
             {() => <Person id={personId} />}
           </Form>
-        )}
-        {!stopped && !unclear && (
-          <Form action={acts.leaves} submit="Opt out by hand" main={false}>
-            {() => <Person id={personId} />}
-          </Form>
-        )}
-      </div>
+        </div>
+      )}
+      <LeaveDesk {...leaving} {...{ personId, stopped, acts }} />
     </div>
   );
 }

@@ -4,13 +4,16 @@ import { CHANNELS, type Channel } from '@/core/message/channel';
 import type { Result } from '@/core/shared/result';
 import type { Refusal } from '@/services/kit/validation';
 import { wordAnswer } from '@/services/inbox/word-answer';
-import { acceptNearMiss, answerThread, closeThread, decideUnclear } from '@/services/inbox/answer-thread';
+import { acceptNearMiss, answerThread, closeThread } from '@/services/inbox/answer-thread';
+import { endPause } from '@/services/consent/pause';
+import { beginLeaving, decideUnclear, undoLeaving } from '@/services/inbox/leave-by-hand';
+import { pauseAsWished } from '@/services/inbox/pause-as-wished';
 import type { Context } from '@/services/kit/context';
 import type { Scope } from '@/services/kit/scope';
 import { markNoticesRead } from '@/services/inbox/notices';
 import type { FormState } from '@/ui/kit/form-state';
 import { change } from '../../session';
-import { field, stateOf } from '../form-result';
+import { field, stateOf, typed } from '../form-result';
 
 const personOf = (data: FormData): string => field(data, 'person');
 
@@ -65,15 +68,52 @@ export async function closeAction(_: FormState, data: FormData): Promise<FormSta
   );
 }
 
-export async function leavesAction(_: FormState, data: FormData): Promise<FormState> {
+export async function leaveAction(_: FormState, data: FormData): Promise<FormState> {
+  const wanted = {
+    program: field(data, 'program') || null,
+    confirms: field(data, 'confirm') === 'on',
+    why: field(data, 'why'),
+  };
+  const result = await change(
+    'answer',
+    (scope, session, ctx) => beginLeaving(ctx, scope, personOf(data), wanted, session.accountId),
+    pressOf(data),
+  );
+  return stateOf(result, typed(data), 'It counts in ten seconds.');
+}
+
+export async function undoLeaveAction(_: FormState, data: FormData): Promise<FormState> {
   return stateOf(
     await change(
       'answer',
-      (scope, session, ctx) => decideUnclear(ctx, scope, personOf(data), true, session.accountId),
+      (scope, session, ctx) => undoLeaving(ctx, scope, personOf(data), session.accountId),
       pressOf(data),
     ),
     {},
-    'Opted out.',
+    'Taken back.',
+  );
+}
+
+/** Their reply, where there is one that is in doubt, is the evidence and is settled with it. */
+export async function pauseAction(_: FormState, data: FormData): Promise<FormState> {
+  const wanted = { until: field(data, 'until'), why: field(data, 'why') };
+  const result = await change(
+    'answer',
+    (scope, session, ctx) => pauseAsWished(ctx, scope, personOf(data), wanted, session.accountId),
+    pressOf(data),
+  );
+  return stateOf(result, typed(data), 'Paused.');
+}
+
+export async function endPauseAction(_: FormState, data: FormData): Promise<FormState> {
+  return stateOf(
+    await change(
+      'answer',
+      (scope, session, ctx) => endPause(ctx, scope, personOf(data), session.accountId),
+      pressOf(data),
+    ),
+    {},
+    'The pause has ended.',
   );
 }
 

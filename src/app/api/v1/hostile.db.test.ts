@@ -195,6 +195,15 @@ const GOOD: Record<string, () => object | Promise<object>> = {
   TaskInput: () => ({ title: 'Call', due: '2026-12-24T10:00:00-07:00' }),
   ChangeTaskInput: () => ({ verb: 'done', note: 'x' }),
   MailFromInput: () => ({ from: 'hello@example.org', name: 'Hello', postal_address: '1 Hill Road' }),
+  // Whoever is being opted out is not opted out once more.
+  LeaveInput: async () => {
+    await world.within((scope) => scope.run(`delete from leaving where workspace_id = :workspace`));
+    return { program: 'Clear Sky Alerts', why: 'on the phone', confirm: false };
+  },
+  PauseInput: () => ({
+    until: new Date(world.clock.at + 20 * 86_400_000).toISOString().slice(0, 10),
+    why: 'away',
+  }),
   GivenAddressInput: () => ({ address: nextNumber() }),
   OwnAddressInput: () => ({ address: 'ana@example.org' }),
   CreatePersonInput: () => ({

@@ -29,6 +29,7 @@ export const input = (over: Partial<ClearanceInput> = {}): ClearanceInput => ({
     place: placeOf({ number: '+13035550101' }),
     unclearSince: null,
     unreadSince: null,
+    pausedUntil: null,
     lastWroteAt: null,
   },
   program: {

@@ -4,16 +4,19 @@ import { notFound } from 'next/navigation';
 import { readPersonScreen, waysTo } from '@/services/people/screen';
 import { personName } from '@/ui/people/people-list';
 import { Logbook } from '@/ui/inbox/logbook';
+import { OpenAtNow } from '@/ui/inbox/open-at-now';
 import { Page, Section } from '@/ui/kit/page';
 import { ThreadDesk } from '@/ui/inbox/thread-desk';
-import { readAnswering } from '@/services/inbox/screen';
+import { readAnswering, readLeaving } from '@/services/inbox/screen';
 import { readAhead } from '@/services/sequences/ahead';
 import { getContext } from '@/services/runtime';
 import { AheadList } from '@/ui/sequences/ahead-list';
 import { readScreen } from '../../../session';
 import { plannedOf } from '../../planned';
 import { enrolmentAction } from '../../programs/sequences/actions';
-import { answerAction, closeAction, leavesAction, nearMissAction, staysAction } from '../actions';
+import { answerAction, closeAction, nearMissAction, staysAction } from '../actions';
+import { LEAVE_ACTS } from '../leave-acts';
+import { groundsOf } from '@/ui/inbox/consent-words';
 
 export const metadata: Metadata = { title: 'Thread' };
 
@@ -26,9 +29,10 @@ export default async function ThreadPage({ params }: { params: Promise<{ id: str
   } = await readScreen(async (scope, signedIn, at) => ({
     screen: await readPersonScreen(scope, id, at),
     ahead: await readAhead(await getContext(), scope, id),
+    leaving: await readLeaving(scope, id, at),
     ...(await readAnswering(await getContext(), scope, id, signedIn.name)),
   }));
-  const { screen: data, ahead, fields, values } = both;
+  const { screen: data, ahead, fields, values, leaving } = both;
   if (!data) notFound();
   const { person, entries, coming, planned } = data;
   const lastIn = entries.find(({ direction }) => direction === 'in');
@@ -54,10 +58,11 @@ export default async function ThreadPage({ params }: { params: Promise<{ id: str
               stopped={person.stoppedAt !== null}
               ways={waysTo(person, lastIn?.channel ?? null)}
               {...{ fields, values }}
+              leaving={{ ...leaving, now, zone: session.workspaceZone }}
               acts={{
                 answer: answerAction,
                 close: closeAction,
-                leaves: leavesAction,
+                ...LEAVE_ACTS,
                 stays: staysAction,
                 nearMiss: nearMissAction,
               }}
@@ -71,10 +76,12 @@ export default async function ThreadPage({ params }: { params: Promise<{ id: str
         </>
       }
     >
+      <OpenAtNow />
       <Logbook
         entries={entries}
         coming={coming}
         planned={plannedOf(planned, ahead)}
+        grounds={groundsOf(data, session.workspaceZone)}
         now={now}
         zone={session.workspaceZone}
       />

@@ -4,7 +4,13 @@ import { notFound, redirect } from 'next/navigation';
 import { may } from '@/core/access/roles';
 import { displayNumber } from '@/core/phone/number';
 import { placeOf } from '@/core/phone/place';
-import { readPersonScreen, type PersonScreen } from '@/services/people/screen';
+import { readPersonScreen, waysTo, type PersonScreen } from '@/services/people/screen';
+import { readMaySend } from '@/services/clearance/may-send';
+import { readLeaving } from '@/services/inbox/screen';
+import { groundsOf, howItCame } from '@/ui/inbox/consent-words';
+import { LeaveDesk } from '@/ui/inbox/leave-desk';
+import { MaySendTable } from '@/ui/people/may-send';
+import { LEAVE_ACTS } from '../../inbox/leave-acts';
 import { readPersonDesk, type PersonDesk as Desk } from '@/services/people/person-desk';
 import { Logbook } from '@/ui/inbox/logbook';
 import { plannedOf } from '../../planned';
@@ -47,6 +53,8 @@ export default async function PersonPage({ params }: { params: Promise<{ id: str
   } = await readScreen(async (scope, _, at) => ({
     screen: await readPersonScreen(scope, id, at),
     desk: await readPersonDesk(scope, id),
+    maySend: await readMaySend(scope, id, at),
+    leaving: await readLeaving(scope, id, at),
     ahead: await readAhead(await getContext(), scope, id),
     sequences: (await readSequences(scope, at)).filter(({ state }) => state === 'running'),
     told: await readTold(scope, id),
@@ -68,7 +76,7 @@ export default async function PersonPage({ params }: { params: Promise<{ id: str
       })}
       actions={
         <Link href={`/inbox/${id}`} className="button">
-          Write to them
+          {waysTo(person, null).length === 0 ? 'Open the thread' : 'Write to them'}
         </Link>
       }
       margin={
@@ -147,13 +155,29 @@ export default async function PersonPage({ params }: { params: Promise<{ id: str
       }
     >
       <Standing person={person} zone={zone} />
-      <Logbook
-        entries={entries}
-        coming={coming}
-        planned={plannedOf(planned, both.ahead)}
-        now={now}
-        zone={zone}
-      />
+      <Section title="What may be sent to them" note="now, of what we begin; an answer may go all the same">
+        <MaySendTable {...both.maySend} zone={zone} />
+        {may(session.role, 'answer') && (
+          <div className="mt-3">
+            <LeaveDesk
+              {...both.leaving}
+              {...{ personId: id, now, zone }}
+              stopped={person.stoppedAt !== null}
+              acts={LEAVE_ACTS}
+            />
+          </div>
+        )}
+      </Section>
+      <Section title="What went and came">
+        <Logbook
+          entries={entries}
+          coming={coming}
+          planned={plannedOf(planned, both.ahead)}
+          grounds={groundsOf(data, zone)}
+          now={now}
+          zone={zone}
+        />
+      </Section>
     </Page>
   );
 }
@@ -247,19 +271,15 @@ function Consents({ data, zone }: { data: PersonScreen; zone: string }) {
   const textOf = (id: string | undefined) => data.entries.find((entry) => entry.id === id);
   return (
     <ol>
-      {together(data.consents).map(({ id, kind, method, at, address, evidence, programs }) => {
-        const after = textOf(evidence.afterTextId);
+      {together(data.consents).map((act) => {
+        const { id, kind, evidence } = act;
         return (
           <li key={id} className="border-b border-rule py-2 text-sm">
             <div className="flex flex-wrap items-baseline justify-between gap-x-3">
-              <span className="text-[0.95rem]">
-                {programs.length > 2 ? `all ${programs.length} programs` : programs.join(' and ')}
-              </span>
+              <span className="text-[0.95rem]">{told(act, data.consents)}</span>
               <Mark tone={KINDS[kind]!.tone}>{KINDS[kind]!.word}</Mark>
             </div>
-            <div className="text-soft">
-              {howItCame(`${dayAndTime(at, zone)}, ${displayNumber(address)}`, method, evidence, after?.body)}
-            </div>
+            <div className="text-soft">{howItCame(act, zone, textOf(evidence.afterTextId)?.body)}</div>
           </li>
         );
       })}
@@ -267,9 +287,20 @@ function Consents({ data, zone }: { data: PersonScreen; zone: string }) {
   );
 }
 
+/** Out of several at once is out of everything: which of it they were in says what they left. */
+function told({ kind, programs, at }: Act, consents: PersonScreen['consents']): string {
+  if (kind !== 'opted-out' || programs.length < 2) return [...new Set(programs)].join(' and ');
+  const joined = [...new Set(programs)].filter((name) =>
+    consents.some((one) => one.program_name === name && one.kind !== 'opted-out' && one.at <= at),
+  );
+  return joined.length > 0 ? `everything (was in ${joined.join(', ')})` : 'everything';
+}
+
+type Act = PersonScreen['consents'][number] & { programs: string[] };
+
 /** What one act did to several programs is told once. */
-function together(consents: PersonScreen['consents']) {
-  const acts: (PersonScreen['consents'][number] & { programs: string[] })[] = [];
+function together(consents: PersonScreen['consents']): Act[] {
+  const acts: Act[] = [];
   for (const consent of consents) {
     const last = acts.at(-1);
     if (
@@ -282,19 +313,4 @@ function together(consents: PersonScreen['consents']) {
     else acts.push({ ...consent, programs: [consent.program_name] });
   }
   return acts;
-}
-
-/** When, how and after which text somebody agreed or left, in one sentence. */
-function howItCame(
-  when: string,
-  method: string,
-  evidence: PersonScreen['consents'][number]['evidence'],
-  after: string | undefined,
-): string {
-  const words = evidence.said ?? evidence.wording;
-  const quoted = words === undefined ? '' : `: “${words}”`;
-  const source = evidence.source ? `, ${evidence.source.replace(/\+\d+/, displayNumber)}` : '';
-  const followed =
-    after === undefined ? '' : `, after “${after.length > 60 ? `${after.slice(0, 60)}…` : after}”`;
-  return `${when}, by ${method.replace('-', ' ')}${quoted}${source}${followed}`;
 }

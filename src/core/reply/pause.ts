@@ -1,0 +1,141 @@
+import { DAY, type Millis } from '../shared/instant';
+import { dayNumberAt, instantOn } from '../shared/zone';
+import { plain } from './normalise';
+
+/** For how long somebody wishes to hear nothing. */
+export interface PauseWish {
+  /** The first instant at which texts may go again: the beginning of a day where they are. */
+  until: Millis;
+  /** The words that say how long, in their plainest dress; null: they do not, and a month is proposed. */
+  words: string | null;
+}
+
+/**
+ * How long the words of a reply ask for quiet, counted from when it came. A proposal for a human: the reply itself is
+ * held as unclear. Read in English, Spanish and French, as far as ordinary ways to say it go.
+ * @param zone where the writer is: days begin there
+ */
+export function pauseWish(body: string, at: Millis, zone: string): PauseWish {
+  const text = plain(body);
+  const today = dayNumberAt(zone, at);
+  for (const { says, day } of WAYS) {
+    const found = says.exec(text);
+    const until = found && day(found, today);
+    if (until !== null && until > today)
+      return { until: instantOn(Math.min(until, today + LONGEST_DAYS), '00:00', zone), words: found![0] };
+  }
+  return { until: instantOn(today + UNSAID_DAYS, '00:00', zone), words: null };
+}
+
+/** What is proposed where nobody says how long. */
+const UNSAID_DAYS = 30;
+/** A pause longer than that is asked anew. */
+export const LONGEST_DAYS = 366;
+
+interface Way {
+  says: RegExp;
+  /** The first day on which texts may go again, as `dayNumberAt` counts; null: the words say no day. */
+  day(found: RegExpExecArray, today: number): number | null;
+}
+
+/** The names of months in three languages, each in its plainest dress, by the number of the month from 0. */
+const MONTHS: ReadonlyMap<string, number> = new Map(
+  ['en', 'es', 'fr'].flatMap((language) =>
+    Array.from({ length: 12 }, (_, month) => {
+      const name = new Intl.DateTimeFormat(language, { month: 'long', timeZone: 'UTC' });
+      return [plain(name.format(Date.UTC(2026, month, 15))), month] as const;
+    }),
+  ),
+);
+/** "May" and "march" are words of their own: a month after "until" they are all the same. */
+const MONTH = [...MONTHS.keys()].join('|');
+
+const COUNTS: Record<string, number> = {
+  ...{ a: 1, an: 1, one: 1, the: 1, un: 1, una: 1, une: 1, two: 2, dos: 2, deux: 2, couple: 2 },
+  ...{ three: 3, tres: 3, trois: 3, few: 3, some: 3, unas: 3, quelques: 3, four: 4, five: 5, six: 6, ten: 10 },
+};
+const COUNT = `\\d{1,3}|${Object.keys(COUNTS).join('|')}`;
+const countOf = (word: string): number => COUNTS[word] ?? Number(word);
+
+const UNIT_DAYS: readonly [RegExp, number][] = [
+  [/^(?:day|dia|jour)/, 1],
+  [/^(?:week|semana|semaine)/, 7],
+  [/^(?:month|mes|mois)/, 30],
+  [/^(?:year|ano|an$)/, 365],
+];
+const UNIT = 'days?|weeks?|months?|years?|dias?|semanas?|mes(?:es)?|anos?|jours?|semaines?|mois|an';
+const daysOf = (unit: string): number => UNIT_DAYS.find(([name]) => name.test(unit))![1];
+
+const UNTIL = '(?:until|till|til|through|hasta|jusqua|jusqu a|jusquen|jusqu en|before)';
+/** The month after which a season is over, from 0. */
+const SEASON_END: Record<string, number> = {
+  ...{
+    summer: 8,
+    verano: 8,
+    ete: 8,
+    winter: 2,
+    invierno: 2,
+    hiver: 2,
+    spring: 5,
+    primavera: 5,
+    printemps: 5,
+  },
+  ...{ fall: 11, autumn: 11, otono: 11, automne: 11, holidays: 0, fiestas: 0, fetes: 0 },
+};
+
+const dateOf = (day: number): Date => new Date(day * DAY);
+const numberOf = (year: number, month: number, day: number): number => Date.UTC(year, month, day) / DAY;
+
+/** The next such day that is not over: a day without its year is the coming one. */
+function coming(month: number, day: number, today: number): number {
+  const year = dateOf(today).getUTCFullYear();
+  const thisYear = numberOf(year, month, day);
+  return thisYear > today ? thisYear : numberOf(year + 1, month, day);
+}
+
+const WAYS: readonly Way[] = [
+  {
+    says: new RegExp(
+      `${UNTIL} (?:the |el |le )?(?:(\\d{1,2})(?:st|nd|rd|th)? (?:of |de )?(${MONTH})|(${MONTH})(?: (\\d{1,2})(?:st|nd|rd|th)?)?)\\b`,
+    ),
+    day: ([, day, month, other, after], today) =>
+      coming(MONTHS.get((month ?? other)!)!, Number(day ?? after ?? 1) || 1, today),
+  },
+  {
+    says: new RegExp(
+      `(?:for|por|durante|pendant|pour) (?:the next |another |about )?(?:(?:a|the) )?(${COUNT})(?: of)?(?: more)? (${UNIT})\\b`,
+    ),
+    day: ([, count, unit], today) => today + countOf(count!) * daysOf(unit!),
+  },
+  {
+    says: new RegExp(
+      `\\b(?:this|${UNTIL} next|the rest of the|este|esta|ce|cette) (week|month|year|mes|semana|ano|mois|semaine)\\b`,
+    ),
+    day: ([, unit], today) => nextBegins(daysOf(unit!), today),
+  },
+  {
+    says: new RegExp(`${UNTIL} (?:the )?(?:new year|next year|ano nuevo|nouvel an)\\b`),
+    day: (_, today) => coming(0, 1, today),
+  },
+  {
+    says: new RegExp(
+      `\\b(?:(?:for|over|during|after|past|por|durante|pendant|despues de|apres) (?:the |this |el |este |la |l|las |les |cet )?)(${Object.keys(SEASON_END).join('|')})\\b`,
+    ),
+    day: ([, season], today) =>
+      coming(
+        SEASON_END[season!]!,
+        season === 'holidays' || season === 'fiestas' || season === 'fetes' ? 7 : 1,
+        today,
+      ),
+  },
+];
+
+/** When the week, month or year after this one begins. */
+function nextBegins(days: number, today: number): number {
+  const date = dateOf(today);
+  // 1 January 1970 was a Thursday; weeks begin on Monday.
+  if (days === 7) return today + 7 - ((today + 3) % 7);
+  return days === 30
+    ? numberOf(date.getUTCFullYear(), date.getUTCMonth() + 1, 1)
+    : numberOf(date.getUTCFullYear() + 1, 0, 1);
+}
