@@ -55,6 +55,8 @@ const raw = (method: string, path: string, headers: Record<string, string> = {},
   });
 const cookie = async () => (await browser.cookies()).map(({ name, value }) => `${name}=${value}`).join('; ');
 
+const hit = (label: string) => page.locator(`::-p-xpath(//button[normalize-space()="${label}"])`).click();
+
 describe('buttons', () => {
   it('count once: four quick presses on "Send the answer" send one text', async () => {
     await app.bench.handset(ANA);
@@ -83,6 +85,67 @@ describe('buttons', () => {
     expect(
       await app.query(`select 1 from message where kind = 'answer' and address = $1`, [ANA]),
     ).toHaveLength(1);
+  });
+});
+
+describe('what is written', () => {
+  it('is there again after the page was closed in the middle of it, until it was sent', async () => {
+    const [person] = await app.query<{ id: string }>(`select id from person where number = $1`, [ANA]);
+    for (const path of [`/inbox/${person!.id}`, '/sends/new']) {
+      await page.goto(`${app.web}${path}`);
+      await page.waitForSelector('.cm-content');
+      await page.type('.cm-content', 'Half a sentence about Sat');
+      await page.goto('about:blank');
+      await page.goto(`${app.web}${path}`);
+      await page.waitForSelector('.cm-content');
+      expect(await page.$eval('.cm-content', (box) => box.textContent)).toContain(
+        'Half a sentence about Sat',
+      );
+    }
+    await keys.see('You left this unfinished on');
+    await hit('Begin anew');
+    await page.waitForFunction(() => !document.body.innerText.includes('You left this unfinished'));
+    await page.goto(`${app.web}/inbox/${person!.id}`);
+    await page.waitForSelector('.cm-content');
+    await hit('Send the answer');
+    await keys.see('Sent.');
+    await page.reload();
+    await page.waitForSelector('.cm-content');
+    expect(await page.$eval('.cm-content', (box) => box.textContent)).not.toContain('Half a sentence');
+  });
+});
+
+describe('opting out by hand', () => {
+  it('asks of what and why, can be taken back, and then counts with the final text', async () => {
+    const [person] = await app.query<{ id: string }>(`select id from person where number = $1`, [ANA]);
+    const ledger = () =>
+      app.query<{ why: string }>(
+        `select evidence ->> 'why' as why from consent_event where person_id = $1 and kind = 'opted-out'`,
+        [person!.id],
+      );
+    const optOut = async () => {
+      await page.goto(`${app.web}/people/${person!.id}`);
+      await page.evaluate(() =>
+        [...document.querySelectorAll('summary')]
+          .find((one) => /Opt out by hand/.test(one.innerText))!
+          .click(),
+      );
+      await page.waitForSelector('input[name=why]', { visible: true });
+      const why = (await page.$$('input[name=why]')).at(-1)!;
+      await why.type('on the phone');
+      await hit('Opt them out');
+      await keys.see('They are opted out of everything');
+    };
+    await optOut();
+    await hit('Take it back');
+    await page.waitForFunction(() => !document.body.innerText.includes('They are opted out of everything'));
+    expect(await ledger()).toEqual([]);
+    const before = (await app.bench.received(ANA, 0)).length;
+    await optOut();
+    await app.bench.received(ANA, before + 1);
+    expect((await ledger())[0]).toEqual({ why: 'on the phone' });
+    await page.reload();
+    await keys.see('Opted out of everything on');
   });
 });
 

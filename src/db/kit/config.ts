@@ -34,6 +34,7 @@ import { Migration20261127000030 } from '@/db/migrations/Migration20261127000030
 import { Migration20261127000031 } from '@/db/migrations/Migration20261127000031';
 import { Migration20261127000032 } from '@/db/migrations/Migration20261127000032';
 import { Migration20261127000033 } from '@/db/migrations/Migration20261127000033';
+import { Migration20261127000034 } from '@/db/migrations/Migration20261127000034';
 
 const MIGRATIONS = [
   { name: 'Migration20261123000001', class: Migration20261123000001 },
@@ -69,6 +70,7 @@ const MIGRATIONS = [
   { name: 'Migration20261127000031', class: Migration20261127000031 },
   { name: 'Migration20261127000032', class: Migration20261127000032 },
   { name: 'Migration20261127000033', class: Migration20261127000033 },
+  { name: 'Migration20261127000034', class: Migration20261127000034 },
 ];
 
 export const ormConfig = (databaseUrl: string, poolSize = 10): Options =>

@@ -118,3 +118,21 @@ export const Trouble: EntitySchema<Trouble> = entity<Trouble>('Trouble', 'troubl
   nextTryAt: instant,
   asideAt: maybe(instant),
 });
+
+/** What a teammate is writing somewhere and has neither sent nor kept as what it is. */
+export interface Unfinished {
+  workspaceId: string;
+  accountId: string;
+  place: string;
+  /** As JSON; only the page that wrote it reads it. */
+  content: string;
+  at: Date;
+}
+
+export const Unfinished: EntitySchema<Unfinished> = entity<Unfinished>('Unfinished', 'unfinished', {
+  workspaceId: key,
+  accountId: key,
+  place: key,
+  content: text,
+  at: instant,
+});

@@ -1,8 +1,9 @@
 'use client';
-import { useMemo, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import type { MergeField } from '@/core/text/fields';
 import { parseTemplate, type TemplateValues } from '@/core/text/template';
 import type { FormState } from '@/ui/kit/form-state';
+import { useUnfinished, type Keeping } from '@/ui/kit/use-unfinished';
 import { Writer } from '@/ui/kit/writer';
 
 interface Props {
@@ -15,8 +16,12 @@ interface Props {
   counts: boolean;
 }
 
-/** The editor of an answer: how it reads for them stands below as soon as it names a field. */
-export function AnswerWriter(props: Props) {
+/**
+ * The editor of an answer: how it reads for them stands below as soon as it names a field. What is written is kept on
+ * the server until it is sent.
+ */
+export function AnswerWriter({ place, ...props }: Props & { place: string }) {
+  const { found, keep, drop, keeping } = useUnfinished<{ body: string }>(place);
   // What was sent is gone from it, and the next begins empty.
   const [sent, setSent] = useState(props.state);
   const [turn, setTurn] = useState(0);
@@ -24,11 +29,27 @@ export function AnswerWriter(props: Props) {
     setSent(props.state);
     if (props.state.done !== null) setTurn(turn + 1);
   }
-  return <Writing key={turn} {...props} />;
+  useEffect(() => {
+    if (turn > 0) drop();
+  }, [turn, drop]);
+  if (found === undefined) return <p className="mb-3 text-soft">Opening …</p>;
+  const first = turn === 0 ? (found?.content.body ?? '') : '';
+  return <Writing key={turn} first={first} {...{ keep, keeping }} {...props} />;
 }
 
-function Writing({ state, hint, fields, values, counts }: Props) {
-  const [body, setBody] = useState('');
+interface WritingProps extends Props {
+  /** What they had written before. */
+  first: string;
+  keep(content: { body: string }): void;
+  keeping: Keeping;
+}
+
+function Writing({ state, hint, fields, values, counts, first, keep, keeping }: WritingProps) {
+  const [body, setBody] = useState(first);
+  const write = (text: string) => {
+    setBody(text);
+    keep({ body: text });
+  };
   const reads = useMemo(() => {
     const template = parseTemplate(body);
     return template.ok && template.value.fields.length > 0 ? template.value.render(values).text : null;
@@ -38,9 +59,9 @@ function Writing({ state, hint, fields, values, counts }: Props) {
       <input type="hidden" name="body" value={body} />
       <Writer
         label="Answer"
-        initial=""
+        initial={first}
         value={body}
-        onChange={setBody}
+        onChange={write}
         fields={fields}
         counts={counts}
         problem={state.problems.find(({ field }) => field === 'body')?.message}
@@ -51,7 +72,13 @@ function Writing({ state, hint, fields, values, counts }: Props) {
           {reads}
         </p>
       )}
-      <p className="mt-1 text-sm text-soft">{hint}</p>
+      <p className="mt-1 text-sm text-soft">
+        {keeping === 'lost' ? (
+          <span className="text-bad">What you write is not kept: no connection. It is tried again.</span>
+        ) : (
+          hint
+        )}
+      </p>
     </div>
   );
 }

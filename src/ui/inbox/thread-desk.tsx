@@ -107,6 +107,7 @@ export function ThreadDesk({
                 <input type="hidden" name="channel" value={ways[0]} />
               )}
               <AnswerWriter
+                place={`answer:${personId}`}
                 {...{ state, fields, values }}
                 hint={HINTS[ways[0]!]}
                 counts={ways[0] === 'sms'}

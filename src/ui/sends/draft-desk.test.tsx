@@ -110,15 +110,27 @@ const LOOKED = {
   looked: { kind: 'dead', why: 'there is no such page (404)' },
 };
 const tried = vi.fn().mockResolvedValue({ problems: [] });
+/** What the server keeps of what is being written. */
+let onServer: { content: string; at: number } | null;
+function unfinished({ act, content }: { act: string; content?: string }) {
+  if (act === 'keep') onServer = { content: content!, at: NOW };
+  if (act === 'drop') onServer = null;
+  return { found: onServer };
+}
 let asked: Asked[];
 let answer: (question: Asked) => { ok: boolean; body: unknown } | Promise<{ ok: boolean; body: unknown }>;
 
 beforeEach(() => {
   asked = [];
+  onServer = null;
   answer = () => ({ ok: true, body: report() });
   vi.stubGlobal('fetch', async (path: string, { body, signal }: { body: string; signal?: AbortSignal }) => {
     if (path === '/internal/steps') return { ok: true, json: () => Promise.resolve({ steps: [] }) };
     if (path === '/internal/links') return { ok: true, json: () => Promise.resolve({ found: [LOOKED] }) };
+    if (path === '/internal/unfinished') {
+      const said = unfinished(JSON.parse(body) as Parameters<typeof unfinished>[0]);
+      return { ok: true, json: () => Promise.resolve(said) };
+    }
     const question = JSON.parse(body) as Asked;
     asked.push(question);
     const { ok, body: said } = await answer(question);
@@ -127,7 +139,7 @@ beforeEach(() => {
   });
 });
 
-function desk(
+async function desk(
   more: Partial<DraftValues> = {},
   outcome: DraftOutcome = { problems: [], id: 'brc_1' },
   before?: When,
@@ -159,17 +171,44 @@ function desk(
       tryActs={{ ask: vi.fn(), give: vi.fn(), send: tried }}
       kept={[]}
       zone="America/Denver"
+      place="broadcast:new"
       {...{ save, onDone }}
     />,
   );
+  await screen.findByRole('button', { name: 'Keep as a draft' });
   return { save, onDone };
 }
 
 const margin = () => screen.getByRole('complementary', { name: 'Margin' });
 
+describe('what is written', () => {
+  it('is kept as one goes, and gone once it was sent', async () => {
+    const { save } = await desk();
+    await userEvent.type(screen.getByRole('textbox', { name: 'Text' }), ' there');
+    await waitFor(() => expect(onServer?.content).toContain('Hi there'), { timeout: 3_000 });
+    await userEvent.click(await screen.findByRole('button', { name: /10 people/ }));
+    await waitFor(() => expect(save).toHaveBeenCalled());
+    await waitFor(() => expect(onServer).toBeNull());
+  });
+
+  it('is gone on with where it was left, or begun anew', async () => {
+    onServer = {
+      content: JSON.stringify({ body: 'Half a sen', when: { kind: 'at', local: '2026-12-05T10:00' } }),
+      at: NOW,
+    };
+    await desk();
+    expect(screen.getByRole('textbox', { name: 'Text' })).toHaveProperty('value', 'Half a sen');
+    expect(screen.getByLabelText('Day and time')).toHaveProperty('value', '2026-12-05T10:00');
+    expect(screen.getByText(/left this unfinished on Mon, Nov 23, 11:00/)).toBeDefined();
+    await userEvent.click(screen.getByRole('button', { name: 'Begin anew' }));
+    expect(screen.getByRole('textbox', { name: 'Text' })).toHaveProperty('value', 'Hi');
+    await waitFor(() => expect(onServer).toBeNull());
+  });
+});
+
 describe('a broadcast that was called back', () => {
   it('is still meant for the time it had, and does not go at once by the next press', async () => {
-    const { save } = desk({ id: 'brc_1' }, undefined, { kind: 'at', local: '2026-12-05T10:00' });
+    const { save } = await desk({ id: 'brc_1' }, undefined, { kind: 'at', local: '2026-12-05T10:00' });
     expect(screen.getByLabelText('Day and time')).toHaveProperty('value', '2026-12-05T10:00');
     await within(margin()).findByText('Hi Ada');
     await userEvent.click(screen.getByRole('button', { name: /10 people/ }));
@@ -180,7 +219,7 @@ describe('a broadcast that was called back', () => {
 
 describe('while a broadcast is written', () => {
   it('shows who gets it, who not and why, how it reads and what it costs', async () => {
-    desk();
+    await desk();
     expect(await within(margin()).findByText('Hi Ada')).toBeDefined();
     expect(margin().textContent).toContain('12 credits for 12 parts; 88 left after it.');
     expect(within(margin()).getByRole('button', { name: /^2 people: blocked\. Show them/ })).toBeDefined();
@@ -188,7 +227,7 @@ describe('while a broadcast is written', () => {
   });
 
   it('asks once for what was typed in one go, and about the program and the part of it that are chosen', async () => {
-    desk({ body: '' });
+    await desk({ body: '' });
     await userEvent.type(screen.getByRole('textbox', { name: 'Text' }), 'Clear');
     await waitFor(() => expect(asked.map(({ body }) => body)).toEqual(['Clear']));
     await userEvent.selectOptions(screen.getByRole('combobox', { name: 'To members of' }), 'Star Parties');
@@ -199,7 +238,7 @@ describe('while a broadcast is written', () => {
   });
 
   it('leaves out those who got another, and keeps a cut made here as a segment', async () => {
-    desk();
+    await desk();
     await userEvent.click(screen.getByRole('combobox', { name: 'But not those who got' }));
     await userEvent.click(await screen.findByRole('option', { name: 'Quiet dome' }));
     await waitFor(() =>
@@ -218,7 +257,7 @@ describe('while a broadcast is written', () => {
       if (body === 'Hi') await slow;
       return { ok: true, body: report({ sample: { ...report().sample!, text: `copy of ${body}` } }) };
     };
-    desk();
+    await desk();
     await waitFor(() => expect(asked).toHaveLength(1));
     await userEvent.type(screen.getByRole('textbox', { name: 'Text' }), '!');
     expect(await within(margin()).findByText('copy of Hi!')).toBeDefined();
@@ -229,13 +268,13 @@ describe('while a broadcast is written', () => {
 
   it('says what is wrong with the text, and takes the report away', async () => {
     answer = () => ({ ok: false, body: { message: 'body: a field is not closed.' } });
-    desk({ body: 'Hi {$person' });
+    await desk({ body: 'Hi {$person' });
     expect((await screen.findByRole('alert')).textContent).toBe('body: a field is not closed.');
     expect(margin().textContent).toContain('Mend the text');
   });
 
   it('shows it for others: the next, the longest, somebody by name', async () => {
-    desk();
+    await desk();
     await userEvent.click(await within(margin()).findByRole('button', { name: 'the longest' }));
     await waitFor(() => expect(asked.at(-1)!.person).toBe('per_3'));
     expect(within(margin()).queryByRole('button', { name: 'the dearest' })).toBeNull();
@@ -262,7 +301,7 @@ describe('while a broadcast is written', () => {
             ],
       }),
     });
-    desk();
+    await desk();
     expect(await within(margin()).findByText('Say who writes.')).toBeDefined();
     expect(screen.getByRole('button', { name: /^Send/ })).toHaveProperty('disabled', true);
     await userEvent.click(within(margin()).getByRole('button', { name: 'Begin with it' }));
@@ -272,7 +311,7 @@ describe('while a broadcast is written', () => {
   });
 
   it('is tried on one’s own phone as the one whose copy is shown', async () => {
-    desk();
+    await desk();
     await userEvent.click(await within(margin()).findByRole('button', { name: 'Try it on (303) 555-0147' }));
     expect(await within(margin()).findByText('✓ It is on its way to you.')).toBeDefined();
     expect(tried.mock.lastCall!.slice(0, 2)).toMatchObject([{ body: 'Hi' }, 'per_1']);
@@ -286,7 +325,7 @@ describe('while a broadcast is written', () => {
       ok: true,
       body: report({ links: [{ text: 'https://example.org/a', short: true, problem: null }] }),
     });
-    desk();
+    await desk();
     expect(await within(margin()).findByText('looking whether it answers …')).toBeDefined();
     expect(
       await within(margin()).findByText('leads nowhere: there is no such page (404)', {}, { timeout: 4_000 }),
@@ -295,7 +334,7 @@ describe('while a broadcast is written', () => {
 
   it('says how many credits are missing', async () => {
     answer = () => ({ ok: true, body: report({ creditsLeft: 5 }) });
-    desk();
+    await desk();
     expect(await within(margin()).findByText(/7 credits are missing/)).toBeDefined();
   });
 
@@ -305,13 +344,13 @@ describe('while a broadcast is written', () => {
       ok: true,
       body: report({ swaps: { ...swaps, swaps: [{ name: 'curly quote' } as never] } }),
     });
-    desk();
+    await desk();
     await userEvent.click(await within(margin()).findByRole('button', { name: 'Swap them' }));
     expect(screen.getByRole('textbox', { name: 'Text' })).toHaveProperty('value', 'Hi plain');
   });
 
   it('puts a field in, and lets one say what stands where it is empty', async () => {
-    desk({ body: 'Hi ' });
+    await desk({ body: 'Hi ' });
     await userEvent.click(screen.getByRole('button', { name: 'first name' }));
     const fallback = await screen.findByRole('textbox', { name: /^If first name is empty, say/ });
     await userEvent.clear(fallback);
@@ -321,7 +360,7 @@ describe('while a broadcast is written', () => {
 
 describe('sending', () => {
   it('keeps a draft, or sends now', async () => {
-    const { save, onDone } = desk();
+    const { save, onDone } = await desk();
     await userEvent.click(screen.getByRole('button', { name: 'Keep as a draft' }));
     await waitFor(() => expect(onDone).toHaveBeenCalledWith('brc_1', false));
     // On a busy machine it is still at it when the draft is kept.
@@ -333,7 +372,7 @@ describe('sending', () => {
   });
 
   it('schedules only with a time', async () => {
-    const { save } = desk();
+    const { save } = await desk();
     await userEvent.click(screen.getByRole('radio', { name: 'at' }));
     expect(screen.getByRole('button', { name: /^Schedule/ })).toHaveProperty('disabled', true);
     await userEvent.type(screen.getByLabelText('Day and time'), '2026-11-24T09:30');
@@ -352,7 +391,7 @@ describe('sending', () => {
         ],
       }),
     });
-    const { save } = desk();
+    const { save } = await desk();
     await userEvent.type(screen.getByLabelText('Day and time'), '2026-12-05T10:00');
     await userEvent.click(screen.getByRole('radio', { name: 'at that hour where each of them lives' }));
     await userEvent.click(screen.getByRole('checkbox', { name: /^only on chosen days/ }));
@@ -375,7 +414,7 @@ describe('sending', () => {
   });
 
   it('has several wordings, each with its own words, and takes one out again', async () => {
-    const { save } = desk();
+    const { save } = await desk();
     await userEvent.click(screen.getByRole('button', { name: 'Try a second wording' }));
     await userEvent.type(screen.getByRole('textbox', { name: 'Text' }), ' there');
     await waitFor(() => expect(asked.at(-1)).toMatchObject({ body: 'Hi', shown: '1' }));
@@ -394,13 +433,13 @@ describe('sending', () => {
       ok: true,
       body: report({ report: { people: 2, cleared: 0, held: 0, blocked: 2, lines: [] } }),
     });
-    desk();
+    await desk();
     const button = await screen.findByRole('button', { name: 'Send to 0 people' });
     expect(button).toHaveProperty('disabled', true);
   });
 
   it('says at its place what was refused, and stays', async () => {
-    const { onDone } = desk(
+    const { onDone } = await desk(
       {},
       { id: null, problems: [{ field: 'at', message: 'at: choose a time that is not past.' }] },
     );

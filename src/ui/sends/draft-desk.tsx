@@ -10,6 +10,8 @@ import { plural } from '@/ui/kit/numbers';
 import { Problem } from '@/ui/kit/problem';
 import { usePress } from '@/ui/kit/press';
 import { type EditorHandle } from '@/ui/kit/text-editor';
+import { dayAndTime } from '@/ui/kit/time';
+import { useUnfinished, type Keeping } from '@/ui/kit/use-unfinished';
 import {
   draftQuestion,
   type DraftProps,
@@ -43,10 +45,50 @@ const withPart = (
 
 const NO_SENDERS: DraftReport['senders'] = [];
 
-/** Writing a broadcast: the text at the left, everything it leads to in the margin while it is written. */
-export function DraftDesk({
+/** What is kept of a draft as one goes. */
+interface Kept extends DraftValues {
+  when: When;
+}
+
+/** Writing a broadcast, from where it was left: what is typed is kept on the server until it is sent, saved or given up. */
+export function DraftDesk(props: DraftProps) {
+  const { initial, before = NOW, place, zone } = props;
+  const { found, keep, drop, keeping } = useUnfinished<Kept>(place);
+  const [anew, setAnew] = useState(false);
+  if (found === undefined) return <p className="text-soft">Opening …</p>;
+  const goesOn = found !== null && !anew;
+  // An id is the page's own; fields that came with a newer version begin as they usually do.
+  const { when = before, ...values } = goesOn ? found.content : {};
+  return (
+    <>
+      {goesOn && (
+        <p className="mb-4 border-l-2 border-accent pl-3" role="status">
+          You left this unfinished on {dayAndTime(found.at, zone)}.{' '}
+          <button type="button" className="link" onClick={() => (drop(), setAnew(true))}>
+            {initial.id === null ? 'Begin anew' : 'Go back to what is saved'}
+          </button>
+        </p>
+      )}
+      <Desk
+        key={goesOn ? 'goes on' : 'anew'}
+        {...props}
+        initial={{ ...initial, ...values, id: initial.id ?? values.id ?? null }}
+        before={when}
+        {...{ keep, keeping }}
+        onDone={(id, sent) => (drop(), props.onDone(id, sent))}
+      />
+    </>
+  );
+}
+
+const NOW: When = { kind: 'now', local: '' };
+
+/** The text at the left, everything it leads to in the margin while it is written. */
+function Desk({
   initial,
   before,
+  keep,
+  keeping,
   programs,
   audience,
   fields,
@@ -56,10 +98,15 @@ export function DraftDesk({
   zone,
   save,
   onDone,
-}: DraftProps) {
-  const [values, setValues] = useState(initial);
-  const [when, setWhen] = useState<When>(before ?? { kind: 'now', local: '' });
-  const [opened, setOpened] = useState<Wanted | null>(null);
+}: DraftProps & { before: When; keep(content: Kept): void; keeping: Keeping }) {
+  // What it was opened with; the page is read again at each change of others.
+  const [opened] = useState({ values: initial, when: before });
+  const [values, setValues] = useState(opened.values);
+  const [when, setWhen] = useState(opened.when);
+  useEffect(() => {
+    if (values !== opened.values || when !== opened.when) keep({ ...values, when });
+  }, [values, when, keep, opened]);
+  const [behind, setBehind] = useState<Wanted | null>(null);
   const [sampleId, setSampleId] = useState<string | null>(null);
   const { submit, pending, problemOf } = useSubmit({
     ...{ values, save, onDone },
@@ -149,7 +196,7 @@ export function DraftDesk({
         />
         <Problem>{problemOf('role') ?? problemOf('state')}</Problem>
         <SendButtons
-          {...{ pending, cleared, submit, when }}
+          {...{ pending, cleared, submit, when, keeping }}
           open={hasMusts(report?.findings ?? NO_FINDINGS) || (report?.open.length ?? 0) > 0}
         />
       </div>
@@ -159,7 +206,7 @@ export function DraftDesk({
             data={report}
             files={values.files}
             zone={zone}
-            onOpen={setOpened}
+            onOpen={setBehind}
             onSwap={(body) => editor.current?.replace(body)}
             onSample={setSampleId}
             find={find}
@@ -188,13 +235,13 @@ export function DraftDesk({
           </p>
         )}
       </aside>
-      {opened && (
+      {behind && (
         <BehindDialog
-          wanted={opened}
+          wanted={behind}
           question={question}
           zone={zone}
-          onClose={() => setOpened(null)}
-          onSample={(personId) => (setSampleId(personId), setOpened(null))}
+          onClose={() => setBehind(null)}
+          onSample={(personId) => (setSampleId(personId), setBehind(null))}
         />
       )}
     </div>
@@ -263,9 +310,11 @@ function SendButtons({
   cleared,
   when,
   open,
+  keeping,
   submit,
 }: {
   pending: boolean;
+  keeping: Keeping;
   /** Something must be mended first. */
   open: boolean;
   /** How many get it; null while that is worked out. */
@@ -290,6 +339,9 @@ function SendButtons({
       </button>
       <span role="status" className="self-center text-soft">
         {pending ? 'Working …' : open ? 'Mend what must be mended, and it can go.' : ''}
+        {keeping === 'lost' && (
+          <span className="text-bad"> What you write is not kept: no connection. It is tried again.</span>
+        )}
       </span>
     </div>
   );

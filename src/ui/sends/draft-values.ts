@@ -103,6 +103,8 @@ export interface DraftProps {
   /** Files that are kept, to choose from. */
   kept: readonly KeptFile[];
   zone: string;
+  /** Where what is written is kept as one goes; another for each way to begin one. */
+  place: string;
   save(values: DraftValues, send: Sending, press: string): Promise<DraftOutcome>;
   onDone(id: string, sent: boolean): void;
 }

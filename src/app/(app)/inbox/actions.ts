@@ -12,6 +12,7 @@ import type { Context } from '@/services/kit/context';
 import type { Scope } from '@/services/kit/scope';
 import { markNoticesRead } from '@/services/inbox/notices';
 import type { FormState } from '@/ui/kit/form-state';
+import type { SignedIn } from '@/services/access/sessions';
 import { change } from '../../session';
 import { field, stateOf, typed } from '../form-result';
 
@@ -55,18 +56,31 @@ export async function answerAction(_: FormState, data: FormData): Promise<FormSt
   return stateOf(result, { channel: asked }, 'Sent.');
 }
 
-export async function closeAction(_: FormState, data: FormData): Promise<FormState> {
-  return stateOf(
-    await change(
-      'answer',
-      (scope, session, ctx) =>
-        seen(ctx, scope, session, data, closeThread(ctx, scope, personOf(data), session.accountId)),
-      pressOf(data),
-    ),
-    {},
-    'Done.',
+/** What is done about one person, with what was typed for it and the word that it is done. */
+async function act(
+  data: FormData,
+  done: string,
+  work: (of: {
+    ctx: Context;
+    scope: Scope;
+    personId: string;
+    accountId: string;
+    session: SignedIn;
+  }) => Promise<Result<unknown, Refusal>>,
+): Promise<FormState> {
+  const result = await change(
+    'answer',
+    (scope, session, ctx) =>
+      work({ ctx, scope, personId: personOf(data), accountId: session.accountId, session }),
+    pressOf(data),
   );
+  return stateOf(result, typed(data), done);
 }
+
+export const closeAction = async (_: FormState, data: FormData): Promise<FormState> =>
+  act(data, 'Done.', ({ ctx, scope, personId, accountId, session }) =>
+    seen(ctx, scope, session, data, closeThread(ctx, scope, personId, accountId)),
+  );
 
 export async function leaveAction(_: FormState, data: FormData): Promise<FormState> {
   const wanted = {
@@ -74,69 +88,35 @@ export async function leaveAction(_: FormState, data: FormData): Promise<FormSta
     confirms: field(data, 'confirm') === 'on',
     why: field(data, 'why'),
   };
-  const result = await change(
-    'answer',
-    (scope, session, ctx) => beginLeaving(ctx, scope, personOf(data), wanted, session.accountId),
-    pressOf(data),
+  return act(data, 'It counts in ten seconds.', ({ ctx, scope, personId, accountId }) =>
+    beginLeaving(ctx, scope, personId, wanted, accountId),
   );
-  return stateOf(result, typed(data), 'It counts in ten seconds.');
 }
 
-export async function undoLeaveAction(_: FormState, data: FormData): Promise<FormState> {
-  return stateOf(
-    await change(
-      'answer',
-      (scope, session, ctx) => undoLeaving(ctx, scope, personOf(data), session.accountId),
-      pressOf(data),
-    ),
-    {},
-    'Taken back.',
+export const undoLeaveAction = async (_: FormState, data: FormData): Promise<FormState> =>
+  act(data, 'Taken back.', ({ ctx, scope, personId, accountId }) =>
+    undoLeaving(ctx, scope, personId, accountId),
   );
-}
 
 /** Their reply, where there is one that is in doubt, is the evidence and is settled with it. */
 export async function pauseAction(_: FormState, data: FormData): Promise<FormState> {
   const wanted = { until: field(data, 'until'), why: field(data, 'why') };
-  const result = await change(
-    'answer',
-    (scope, session, ctx) => pauseAsWished(ctx, scope, personOf(data), wanted, session.accountId),
-    pressOf(data),
-  );
-  return stateOf(result, typed(data), 'Paused.');
-}
-
-export async function endPauseAction(_: FormState, data: FormData): Promise<FormState> {
-  return stateOf(
-    await change(
-      'answer',
-      (scope, session, ctx) => endPause(ctx, scope, personOf(data), session.accountId),
-      pressOf(data),
-    ),
-    {},
-    'The pause has ended.',
+  return act(data, 'Paused.', ({ ctx, scope, personId, accountId }) =>
+    pauseAsWished(ctx, scope, personId, wanted, accountId),
   );
 }
 
-export async function staysAction(_: FormState, data: FormData): Promise<FormState> {
-  return stateOf(
-    await change(
-      'answer',
-      (scope, session, ctx) => decideUnclear(ctx, scope, personOf(data), false, session.accountId),
-      pressOf(data),
-    ),
-    {},
-    'They stay.',
+export const endPauseAction = async (_: FormState, data: FormData): Promise<FormState> =>
+  act(data, 'The pause has ended.', ({ ctx, scope, personId, accountId }) =>
+    endPause(ctx, scope, personId, accountId),
   );
-}
 
-export async function nearMissAction(_: FormState, data: FormData): Promise<FormState> {
-  return stateOf(
-    await change(
-      'answer',
-      (scope, session, ctx) => acceptNearMiss(ctx, scope, personOf(data), session.accountId),
-      pressOf(data),
-    ),
-    {},
-    'Joined.',
+export const staysAction = async (_: FormState, data: FormData): Promise<FormState> =>
+  act(data, 'They stay.', ({ ctx, scope, personId, accountId }) =>
+    decideUnclear(ctx, scope, personId, false, accountId),
   );
-}
+
+export const nearMissAction = async (_: FormState, data: FormData): Promise<FormState> =>
+  act(data, 'Joined.', ({ ctx, scope, personId, accountId }) =>
+    acceptNearMiss(ctx, scope, personId, accountId),
+  );

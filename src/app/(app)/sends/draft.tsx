@@ -22,6 +22,7 @@ interface Props {
   tryActs: TryActs;
   kept: readonly KeptFile[];
   zone: string;
+  place: string;
   save(values: DraftValues, send: Sending, press: string): Promise<DraftOutcome>;
 }
 

@@ -89,6 +89,7 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
           tryActs={{ ask: askNumberAction, give: giveCodeAction, send: tryDraftAction }}
           kept={data.choices.files}
           zone={zone}
+          place={`broadcast:${id}`}
           save={saveDraftAction}
         />
       </Page>

@@ -1,4 +1,5 @@
 import { USUAL_LINKS } from '@/core/link/shorten';
+import { hashOf } from '@/core/shared/hash';
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { readDraftChoices } from '@/services/sends/screen';
@@ -47,6 +48,7 @@ export default async function NewSendPage({
           tryActs={{ ask: askNumberAction, give: giveCodeAction, send: tryDraftAction }}
           kept={data.files}
           zone={session.workspaceZone}
+          place={placeOf(program, audience)}
           save={saveDraftAction}
         />
       ) : (
@@ -58,3 +60,9 @@ export default async function NewSendPage({
     </Page>
   );
 }
+
+/** One for each way in: whoever comes with chosen people does not go on with what was meant for others. */
+const placeOf = (program: string | undefined, audience: string): string =>
+  program === undefined && audience === ''
+    ? 'broadcast:new'
+    : `broadcast:new-${hashOf(`${program ?? ''} ${audience}`)}`;
