@@ -50,7 +50,7 @@ export function benchClearance(): void {
       place: placeOf({ number }),
       unclearSince: null,
       unreadSince: null,
-    pausedUntil: null,
+      pausedUntil: null,
       lastWroteAt: null,
     },
     program: {

@@ -63,7 +63,7 @@ const PAGES: Record<string, (scope: Scope, now: Millis) => Promise<unknown>> = {
   today: (scope, now) => readToday(scope, now, 'America/Denver', 'acc_nobody'),
   ribbon: readRibbon,
   sends: (scope) => readSends(scope, '', 60),
-  'one send': (scope, now) => readSend(scope, `bct_${String(4_000 + (now % 7)).padStart(6, '0')}`),
+  'one send': (scope, now) => readSend(scope, `bct_${String(4_000 + (now % 7)).padStart(6, '0')}`, now),
   calendar: async (scope, now) => [
     await broadcastsBetween(scope, new Date(now - 14 * DAY), new Date(now + 14 * DAY)),
     await promiseUses(scope, { month: new Date(now).toISOString().slice(0, 7), zone: 'America/Denver' }),

@@ -13,6 +13,7 @@ import { dayAndTime, fullDay, shortTime } from '@/ui/kit/time';
 import { noticesReadAction } from './notice-actions';
 import { stuckAction, unreadAction } from './stuck-actions';
 import { readScreen } from '../session';
+import { BroadcastMark } from '@/ui/sends/broadcast-state';
 import { TaskList } from '@/ui/tasks/task-list';
 import { openTasks } from '@/services/tasks/tasks';
 import { readTeammates } from '@/services/tasks/screen';
@@ -100,7 +101,7 @@ export default async function TodayPage() {
       </Section>
       <Section title="Going out">
         <WaitingSends sends={data.sends} />
-        <GoingOut upcoming={data.upcoming} zone={zone} />
+        <GoingOut rows={data.goingOut} zone={zone} />
       </Section>
       <Section
         title="Went out lately"
@@ -239,8 +240,8 @@ const WaitingSends = ({ sends }: Pick<Today, 'sends'>) =>
     </ul>
   );
 
-function GoingOut({ upcoming, zone }: Pick<Today, 'upcoming'> & { zone: string }) {
-  if (upcoming.length === 0)
+function GoingOut({ rows, zone }: { rows: Today['goingOut']; zone: string }) {
+  if (rows.length === 0)
     return (
       <Empty>
         Nothing is scheduled. <Link href="/sends/new">Write a broadcast</Link> and choose a time.
@@ -248,13 +249,15 @@ function GoingOut({ upcoming, zone }: Pick<Today, 'upcoming'> & { zone: string }
     );
   return (
     <ul>
-      {upcoming.map((row) => (
-        <li key={row.id} className="flex flex-wrap gap-x-4 border-b border-rule py-1.5">
-          <span className="w-40 shrink-0 text-sm text-soft">{dayAndTime(row.send_at, zone)}</span>
-          <Link href={`/sends/${row.id}`} className="link">
-            {row.name}
+      {rows.map(({ id, name, program, state, at, to_go }) => (
+        <li key={id} className="flex flex-wrap items-baseline gap-x-4 border-b border-rule py-1.5">
+          <span className="w-40 shrink-0 text-sm text-soft">{dayAndTime(at, zone)}</span>
+          <Link href={`/sends/${id}`} className="link">
+            {name}
           </Link>
-          <span className="text-soft">{row.program}</span>
+          <span className="flex-1 text-soft">{program}</span>
+          <BroadcastMark state={state} />
+          {state !== 'scheduled' && <span className="tabular-nums">{plural(to_go, 'message')} to go</span>}
         </li>
       ))}
     </ul>

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { broadcastResult, type BroadcastCounts } from './broadcast-result';
-import { differ, wilson } from './rates';
+import { differ, mayBeJudged, wilson } from './rates';
 
 describe('rates', () => {
   it.each([
@@ -20,6 +20,14 @@ describe('rates', () => {
     expect(differ(wilson(30, 1000), wilson(8, 1000))).toBe(true);
     expect(differ(wilson(0, 0), wilson(8, 1000))).toBe(false);
   });
+
+  it.each([
+    [null, false],
+    [23, false],
+    [24, true],
+  ])('holds a broadcast that ended %s hours ago against others: %s', (hours, judged) =>
+    expect(mayBeJudged(hours === null ? null : 1e12 - hours * 3_600_000, 1e12)).toBe(judged),
+  );
 
   it('keep the share inside its interval, and the interval inside nought to one', () => {
     fc.assert(

@@ -1,3 +1,5 @@
+import { DAY, type Millis } from '../shared/instant';
+
 /** A share with its counts and its 95 % interval, so that a small sample looks small. */
 export interface Rate {
   count: number;
@@ -28,3 +30,10 @@ export function differ(a: Rate, b: Rate): boolean {
   const high = delta + Math.hypot(a.high - a.share, b.share - b.low);
   return low > 0 || high < 0;
 }
+
+/**
+ * Whether a broadcast is old enough to be held against others: while it goes out, and on the day after, whoever has
+ * not answered may yet. `finishedAt` null: it has not ended.
+ */
+export const mayBeJudged = (finishedAt: Millis | null, now: Millis): boolean =>
+  finishedAt !== null && now - finishedAt >= DAY;

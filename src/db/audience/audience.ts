@@ -61,6 +61,26 @@ export async function isInCut(scope: Scope, cut: Cut, personId: string): Promise
   return rows.length > 0;
 }
 
+/** Of these people, who are in a program by a channel and, where there is one, in a cut. */
+export async function membersAmong(
+  scope: Scope,
+  {
+    ids,
+    programId,
+    channel,
+    cut,
+  }: { ids: readonly string[]; programId: string; channel: Channel; cut: Cut | null },
+): Promise<string[]> {
+  const { where, values } = cut ? whereOf(cut) : { where: 'p.workspace_id = :workspace', values: {} };
+  const rows = await scope.rows<{ id: string }>(
+    `select p.id from person p where ${where} and p.id = any(:among::text[]) and exists (
+       select 1 from consent_state c where c.workspace_id = :workspace and c.person_id = p.id and c.program_id = :ofProgram
+          and c.channel = :byChannel and c.current and c.state = 'in')`,
+    { ...values, among: ids, ofProgram: programId, byChannel: channel },
+  );
+  return rows.map(({ id }) => id);
+}
+
 /** Writes down whom a broadcast means at the moment it begins. */
 export async function freezeAudience(scope: Scope, broadcastId: string, cut: Cut): Promise<number> {
   const { where, values } = whereOf(cut);

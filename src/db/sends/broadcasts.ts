@@ -19,6 +19,39 @@ export const upcomingBroadcasts = (scope: Scope): Promise<UpcomingRow[]> =>
       where b.workspace_id = :workspace and b.state = 'scheduled' order by b.send_at limit 20`,
   );
 
+export interface GoingOutRow {
+  id: string;
+  name: string;
+  program: string;
+  state: BroadcastState;
+  /** When it begins, or began. */
+  at: Date;
+  /** Messages that have not left; a scheduled one has none yet. */
+  to_go: number;
+}
+
+/** What is on its way or will be: what runs, waits or is held for the night first, then what is scheduled. */
+export const goingOut = (scope: Scope): Promise<GoingOutRow[]> =>
+  scope.rows<GoingOutRow>(
+    `select b.id, b.name, g.name as program, b.state, coalesce(b.begun_at, b.send_at) as at,
+            coalesce((select sum(n)::int from message_tally t where t.workspace_id = :workspace and t.about = 'send' and t.id = b.id and t.what in ('queued', 'submitting')), 0) as to_go
+       from broadcast b join program g on g.id = b.program_id
+      where b.workspace_id = :workspace and b.state in ('preparing', 'sending', 'paused', 'scheduled')
+      order by b.state = 'scheduled', coalesce(b.begun_at, b.send_at) limit 20`,
+  );
+
+/** Broadcasts that are to begin before an instant, but one. */
+export const scheduledBefore = (
+  scope: Scope,
+  at: Date,
+  except: string | null,
+): Promise<{ program_id: string; channel: Channel; send_at: Date; audience: Condition | null }[]> =>
+  scope.rows(
+    `select program_id, channel, send_at, audience from broadcast
+      where workspace_id = :workspace and state = 'scheduled' and send_at < :at and id is distinct from :except order by send_at limit 20`,
+    { at, except },
+  );
+
 export interface PlannedRow {
   person_id: string;
   id: string;

@@ -1,6 +1,7 @@
 import { clear, type Clearance } from '@/core/clearance/clear';
 import { localInstant } from '@/core/broadcast/timing';
 import { mayGetLetter } from '@/core/broadcast/instead';
+import type { PastText } from '@/core/clearance/input';
 import type { Channel } from '@/core/message/channel';
 import type { Millis } from '@/core/shared/instant';
 import { audiencePage } from '@/db/audience/audience';
@@ -36,6 +37,13 @@ export interface LetterInstead {
   wording: Wording;
 }
 
+/** A broadcast that goes before: who of some people it means. */
+export interface Ahead {
+  at: Millis;
+  programId: string;
+  meant(scope: Scope, ids: readonly string[]): Promise<readonly string[]>;
+}
+
 export interface Sending {
   facts: ProgramFacts;
   wording: Wording;
@@ -50,6 +58,8 @@ export interface Sending {
   local?: string | null;
   /** Who is meant: a page of ids after one. Left out: everybody who ever joined the program. */
   page?: (scope: Scope, after: string, most: number) => Promise<string[]>;
+  /** What will have gone before it, which counts against what was promised; left out: only what went. */
+  ahead?: readonly Ahead[];
   /** Who of a page gets it now; left out: all. */
   only?: (ids: readonly string[]) => Promise<readonly string[]>;
 }
@@ -145,6 +155,7 @@ async function clearSlice(
     people.map((person, i) => ({ personId: person.id, bodyHash: copies[i]!.bodyHash })),
     at,
   );
+  await addAhead(scope, sending, people, past);
   const instantOf = theirInstant(sending);
   const slice: Cleared[] = [];
   for (const [i, person] of people.entries()) {
@@ -163,6 +174,21 @@ async function clearSlice(
     await breath.take();
   }
   return slice;
+}
+
+/** What they will have got by then. */
+async function addAhead(
+  scope: Scope,
+  { ahead = [] }: Sending,
+  people: readonly PersonFacts[],
+  past: Map<string, PastText[]>,
+): Promise<void> {
+  const ids = people.map(({ id }) => id);
+  for (const { at, programId, meant } of ahead)
+    for (const id of await meant(scope, ids)) {
+      const text = { at, programId, kind: 'broadcast' as const, bodyHash: '' };
+      past.set(id, [...(past.get(id) ?? []), text]);
+    }
 }
 
 /** When somebody's hour comes, worked out once for all who live in the same zones. */

@@ -8,6 +8,8 @@ import { peopleBehind, reportClearance, type DraftQuestion } from './report-clea
 import { AT_ONCE } from '@/core/broadcast/timing';
 import { parseTemplate } from '@/core/text/template';
 import { addCrowd } from '@/services/testing/crowd';
+import { createBroadcast, sendBroadcast } from '@/services/sends/broadcasts';
+import { must } from '@/services/testing/people';
 import { makeWorld, NOON, type World } from '@/services/testing/world';
 
 let world: World;
@@ -172,6 +174,36 @@ describe('the clearance report', () => {
       return seen;
     });
     expect([ids.length, ids[0], ids.at(-1)]).toEqual([600, 'per_crowd00000601', 'per_crowd00001200']);
+  });
+});
+
+describe('a broadcast after others that are scheduled', () => {
+  it('finds the promise used up by them, by whom they mean, and not by what goes after it', async () => {
+    const schedule = async (name: string, days: number, audience: string | null) => {
+      const input = {
+        program: 'Clear Sky Alerts',
+        name,
+        body: `${BODY} ${name}`,
+        ...(audience ? { audience } : {}),
+      };
+      const me = { name: 'test', accountId: null };
+      const made = await world.within((scope) => createBroadcast(world.ctx, scope, input, me));
+      const at = new Date(NOON + days * 24 * HOUR).toISOString();
+      await world.within((scope) => sendBroadcast(world.ctx, scope, must(made).id, { at }, me));
+    };
+    const only = JSON.stringify({ all: [{ ask: 'field', field: 'first_name', test: 'is', value: 'Łucja' }] });
+    const before = (await report({ at: NOON + 72 * HOUR })).report;
+    await schedule('One', 1, null);
+    await schedule('Two', 2, only);
+    await schedule('Later', 4, null);
+    const { lines, cleared } = (await report({ at: NOON + 72 * HOUR })).report;
+    // Two a month were promised: one goes to all before it, a second to her alone.
+    expect(lines.find(({ code }) => code === 'frequency-promise')).toMatchObject({
+      effect: 'block',
+      people: 1,
+    });
+    expect(cleared).toBe(before.cleared - 1);
+    expect((await report()).report.lines.map(({ code }) => code)).not.toContain('frequency-promise');
   });
 });
 

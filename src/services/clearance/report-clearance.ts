@@ -17,11 +17,19 @@ import type { Finding } from '@/core/wording/finding';
 import { swapLookAlikes, swapsIn, type SwapOffer } from '@/core/text/swaps';
 import { parseTemplate } from '@/core/text/template';
 import type { Scope } from '@/db/kit/scope';
-import { cutPage } from '@/db/audience/audience';
+import { cutPage, membersAmong } from '@/db/audience/audience';
+import { scheduledBefore } from '@/db/sends/broadcasts';
 import { giveRoom } from '@/db/audience/cut';
 import { Breath } from '@/services/kit/breath';
 import { audienceContext, cutOf, planCondition, readCondition } from '@/services/audience/audience';
-import { clearAudience, copyFor, type Cleared, type LetterInstead, type Sending } from './clear-audience';
+import {
+  clearAudience,
+  copyFor,
+  type Ahead,
+  type Cleared,
+  type LetterInstead,
+  type Sending,
+} from './clear-audience';
 import type { Channel } from '@/core/message/channel';
 import type { Instead } from '@/core/broadcast/instead';
 import { htmlPart } from '@/core/mail/compose';
@@ -290,6 +298,7 @@ async function readDraft(
   if (!letter.ok) return letter;
   const sending: Sending = {
     ...{ facts, wording: shown, senderName, at, local: timing.local },
+    ahead: await goingBefore(scope, at, broadcastId),
     instead: letter.value,
     wordingOf: (personId) => all[wordingOf(broadcastId ?? '', personId, all.length)] ?? shown,
   };
@@ -303,6 +312,26 @@ async function readDraft(
   return ok({
     sending: { ...sending, page: (within, after, most) => cutPage(within, cut, after, most) },
     shown,
+  });
+}
+
+/** Scheduled broadcasts that use up what was promised before this one's turn comes. */
+async function goingBefore(scope: Scope, at: Millis, except: string | null): Promise<Ahead[]> {
+  const rows = await scheduledBefore(scope, new Date(at), except);
+  if (rows.length === 0) return [];
+  const context = await audienceContext(scope, at);
+  return rows.flatMap(({ program_id: programId, channel, send_at, audience }) => {
+    const plan = audience && planCondition(audience, context);
+    // What cannot be asked any more will mean nobody either.
+    if (plan && !plan.ok) return [];
+    const cut = plan && cutOf(plan.value, '');
+    return [
+      {
+        ...{ at: send_at.getTime(), programId },
+        meant: (within: Scope, ids: readonly string[]) =>
+          membersAmong(within, { ids, programId, channel, cut }),
+      },
+    ];
   });
 }
 

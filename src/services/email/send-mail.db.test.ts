@@ -59,7 +59,7 @@ describe('a broadcast by e-mail', () => {
     await until(async () => (await states()).includes('delivered'));
     expect((await states()).sort()).toEqual(['delivered', 'failed: mailbox-gone']);
     await finishBroadcasts(world.ctx);
-    const sent = await world.within((scope) => readSend(scope, id));
+    const sent = await world.within((scope) => readSend(scope, id, world.clock.at));
     expect(sent!.broadcast.state).toBe('finished');
     expect(sent!.result).toMatchObject({ people: 2, delivered: 1, failed: 1, blocked: 0, credits: 0 });
     expect(ana).toBeTruthy();

@@ -40,7 +40,7 @@ async function go(body = BODY, more = {}): Promise<{ id: string; texts: string[]
 const codesIn = (text: string): string[] => [...text.matchAll(/\/l\/(\w{10})/g)].map(([, code]) => code!);
 const follow = (code: string, more = {}) =>
   followLink(world.ctx, { code, agent: IPHONE, head: false, from: code, ...more });
-const result = async (id: string) => (await world.within((scope) => readSend(scope, id)))!;
+const result = async (id: string) => (await world.within((scope) => readSend(scope, id, world.clock.at)))!;
 
 describe('the links of a broadcast', () => {
   it('are short, each person’s own, and lead where they were written', async () => {

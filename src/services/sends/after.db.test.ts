@@ -54,9 +54,11 @@ describe('what became of a broadcast', () => {
     expect(await by('hour')).toMatchObject([{ label: '2026-11-24 12:00', ...counts }]);
     expect(await by('place')).toMatchObject([{ label: 'Colorado', ...counts }]);
     const broadcast = await world.within((scope) => scope.em.findOneOrFail(Broadcast, { id }));
-    const send = await world.within((scope) => readSend(scope, id));
+    const send = await world.within((scope) => readSend(scope, id, world.clock.at));
     expect(send!.replies.map(({ body }) => body)).toEqual(['STOP', 'we are coming']);
-    expect(await world.within((scope) => readUsual(scope, broadcast, send!.result))).toBeNull();
+    expect(
+      await world.within((scope) => readUsual(scope, broadcast, send!.result, world.clock.at)),
+    ).toBeNull();
   });
 
   it.each<[ResultFormat, (text: string) => void]>([

@@ -1,4 +1,4 @@
-import { differ, wilson, type Rate } from '@/core/results/rates';
+import { differ, wilson, type Rate, mayBeJudged } from '@/core/results/rates';
 import type { BroadcastResult } from '@/core/results/broadcast-result';
 import { letterOf } from '@/core/broadcast/wordings';
 import { displayNumber } from '@/core/phone/number';
@@ -86,7 +86,7 @@ const lineOf = (label: string, outcome: Outcome): OutcomeLine => {
   };
 };
 
-/** The usual of one rate, and whether this broadcast really differs from it. */
+/** The usual of one rate, and whether this broadcast really differs from it: never said before a day after its end. */
 export interface Usual {
   rate: Rate;
   differs: boolean;
@@ -105,15 +105,17 @@ const LAST = 12;
 
 export async function readUsual(
   scope: Scope,
-  { id, programId, channel }: Broadcast,
+  { id, programId, channel, finishedAt }: Broadcast,
   result: BroadcastResult,
+  now: Millis,
 ): Promise<UsualRates | null> {
   const last = await lastFinished(scope, { program: programId, channel, except: id, most: LAST });
   if (last.length === 0) return null;
   const counts = (await broadcastCounts(scope, last)).map(resultOf);
   const sum = (number: (one: BroadcastResult) => number) => counts.reduce((all, one) => all + number(one), 0);
   const delivered = sum((one) => one.delivered);
-  const usual = (rate: Rate, own: Rate): Usual => ({ rate, differs: differ(own, rate) });
+  const judged = mayBeJudged(finishedAt?.getTime() ?? null, now);
+  const usual = (rate: Rate, own: Rate): Usual => ({ rate, differs: judged && differ(own, rate) });
   return {
     broadcasts: last.length,
     delivery: usual(wilson(delivered, delivered + sum((one) => one.failed)), result.deliveryRate),

@@ -30,7 +30,7 @@ describe('a broadcast’s result', () => {
     await world.texts(phone(4), 'when does it start');
     await world.texts(phone(4), 'and where');
     await world.texts(phone(5), 'Stop.');
-    const { result } = (await world.within((scope) => readSend(scope, id)))!;
+    const { result } = (await world.within((scope) => readSend(scope, id, world.clock.at)))!;
     expect(result).toMatchObject({
       people: 8,
       delivered: 3,
@@ -69,7 +69,7 @@ describe('a broadcast’s result', () => {
     const id = await broadcastTo(world, 5);
     expect(await round(world, new Scripted(), 2)).toBe(2);
     await world.within((scope) => stopBroadcast(world.ctx, scope, id));
-    const { result } = (await world.within((scope) => readSend(scope, id)))!;
+    const { result } = (await world.within((scope) => readSend(scope, id, world.clock.at)))!;
     expect(result).toMatchObject({ people: 5, submitted: 2, cancelled: 3, open: 0, parts: 2, credits: 2 });
     expect(await behind(id, 'state:cancelled')).toHaveLength(3);
   });
@@ -102,7 +102,7 @@ describe('a broadcast’s result', () => {
       credits: 10,
     });
     await world.within(async (scope) => {
-      expect(await readSend(scope, id)).toBeNull();
+      expect(await readSend(scope, id, world.clock.at)).toBeNull();
       expect((await readSends(scope, '', 10)).rows).toEqual([]);
       expect(await readBehindBroadcast(scope, id, '')).toEqual([]);
       expect(await findAnything(scope, '303')).toEqual([]);

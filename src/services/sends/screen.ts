@@ -56,7 +56,7 @@ export async function readSends(
 export const findBroadcast = (scope: Scope, id: string): Promise<Broadcast | null> =>
   scope.em.findOne(Broadcast, { id });
 
-export async function readSend(scope: Scope, id: string) {
+export async function readSend(scope: Scope, id: string, now: Millis) {
   const broadcast = await findBroadcast(scope, id);
   if (!broadcast) return null;
   const program = await scope.em.findOneOrFail(Program, { id: broadcast.programId });
@@ -65,7 +65,7 @@ export async function readSend(scope: Scope, id: string) {
     ...{ broadcast, program, result: resultOf(counts!), links: await targetsOf(scope, id) },
     files: (await filesById(scope, broadcast.media)).map(keptFile),
     held: broadcast.held && heldWords(broadcast.held),
-    usual: await readUsual(scope, broadcast, resultOf(counts!)),
+    usual: await readUsual(scope, broadcast, resultOf(counts!), now),
     replies: await latestReplies(scope, id, 8),
     standing: broadcast.comparison && (await compareWordings(scope, id, broadcast.comparison)),
     pace: (await scope.em.findOne(Send, { id }))?.timing?.pace ?? broadcast.timing.pace,

@@ -2,7 +2,7 @@ import type { Scope } from '@/db/kit/scope';
 import type { Millis } from '@/core/shared/instant';
 import { heldByForm, nearlyTyped, todayCounts } from '@/db/today/today';
 import { waitingThreads } from '@/db/inbox/threads';
-import { upcomingBroadcasts, waitingSends } from '@/db/sends/broadcasts';
+import { goingOut, waitingSends } from '@/db/sends/broadcasts';
 import { startOfDay } from '@/services/shell/screen';
 import { heldWords } from '@/services/sends/watch-limits';
 import { readSends } from '@/services/sends/screen';
@@ -15,7 +15,6 @@ import { noticesFor } from '@/services/inbox/notices';
 export async function readToday(scope: Scope, now: Millis, zone: string, accountId: string) {
   const counts = await todayCounts(scope, new Date(startOfDay(now, zone)));
   const threads = await waitingThreads(scope, { most: 8, asking: true });
-  const upcoming = await upcomingBroadcasts(scope);
   const recent = (await readSends(scope, '', 8)).rows.filter((row) => row.begun_at !== null);
   const senders = await rowsWithStanding(scope, now);
   const workspace = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
@@ -28,7 +27,7 @@ export async function readToday(scope: Scope, now: Millis, zone: string, account
     threads,
     near: await nearlyTyped(scope),
     held: await heldByForm(scope),
-    upcoming,
+    goingOut: await goingOut(scope),
     sends: (await waitingSends(scope)).map(({ held, ...send }) => ({
       ...send,
       why: held ? `held: ${heldWords(held)}` : 'its rest waits until a wording is chosen or really better.',

@@ -5,7 +5,7 @@ import { CHANNEL_WORDS } from '@/core/message/channel';
 import type { BroadcastState } from '@/core/broadcast/lifecycle';
 import { readOwnNumber } from '@/services/sequences/own-number';
 import { audienceWords, readDraftChoices, readSend } from '@/services/sends/screen';
-import { BroadcastActs } from '@/ui/sends/broadcast-acts';
+import { BroadcastActs, type BroadcastAct } from '@/ui/sends/broadcast-acts';
 import { BroadcastMark } from '@/ui/sends/broadcast-state';
 import { count, plural } from '@/ui/kit/numbers';
 import { Facts, Page, Section } from '@/ui/kit/page';
@@ -30,6 +30,8 @@ import {
 } from '../actions';
 import { SendWords } from '@/ui/sends/send-words';
 import { Draft } from '../draft';
+import type { DraftValues } from '@/ui/sends/draft-values';
+import { Scheduled } from '@/ui/sends/scheduled';
 import { LeaveOutForm, PaceForm } from '@/ui/sends/send-going';
 import { readable } from '@/ui/sends/readable';
 import { SendAgain } from '@/ui/sends/send-again';
@@ -45,14 +47,14 @@ export const metadata: Metadata = { title: 'Broadcast' };
 
 export default async function SendPage({ params }: { params: Promise<{ id: string }> }) {
   const { id } = await params;
-  const { data, session } = await readScreen(async (scope, signedIn, now) => {
-    const send = await readSend(scope, id);
+  const { data, session, now } = await readScreen(async (scope, signedIn, at) => {
+    const send = await readSend(scope, id, at);
     return {
       send,
-      shares: await sharesOf({ now: () => now }, scope, id),
-      who: send && (await audienceWords(scope, send.broadcast.audience, signedIn.accountId, now)),
-      choices: await readDraftChoices(scope, signedIn.accountId, now),
-      own: await readOwnNumber({ now: () => now }, scope, signedIn.accountId),
+      shares: await sharesOf({ now: () => at }, scope, id),
+      who: send && (await audienceWords(scope, send.broadcast.audience, signedIn.accountId, at)),
+      choices: await readDraftChoices(scope, signedIn.accountId, at),
+      own: await readOwnNumber({ now: () => at }, scope, signedIn.accountId),
     };
   });
   if (!data.send) notFound();
@@ -62,20 +64,7 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
     return (
       <Page title={broadcast.name}>
         <Draft
-          initial={{
-            id,
-            program: broadcast.programId,
-            audience: broadcast.audience ? JSON.stringify(broadcast.audience) : '',
-            name: broadcast.name,
-            body: broadcast.body,
-            channel: broadcast.channel,
-            subject: broadcast.subject ?? '',
-            links: broadcast.links,
-            timing: timingValues(broadcast.timing, zone),
-            ...comparisonValues(broadcast.comparison),
-            ...{ repeat: broadcast.repeat?.rule ?? '', template: broadcast.templateId },
-            ...{ files: data.send.files, instead: broadcast.instead },
-          }}
+          initial={draftValuesOf(data.send, zone)}
           {...(broadcast.sendAt
             ? { before: whenBefore(broadcast.sendAt, broadcast.timing.local, zone) }
             : {})}
@@ -166,6 +155,12 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
               />
             </div>
           )}
+          <Scheduled
+            values={draftValuesOf(data.send, zone)}
+            when={whenBefore(broadcast.sendAt!, broadcast.timing.local, zone)}
+            sendAt={broadcast.sendAt!.getTime()}
+            {...{ now, zone }}
+          />
         </div>
       ) : (
         <>
@@ -224,24 +219,49 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
   );
 }
 
+/** A broadcast as the fields of its draft hold it. */
+const draftValuesOf = (
+  { broadcast, files }: NonNullable<Awaited<ReturnType<typeof readSend>>>,
+  zone: string,
+): DraftValues => ({
+  id: broadcast.id,
+  program: broadcast.programId,
+  audience: broadcast.audience ? JSON.stringify(broadcast.audience) : '',
+  name: broadcast.name,
+  body: broadcast.body,
+  channel: broadcast.channel,
+  subject: broadcast.subject ?? '',
+  links: broadcast.links,
+  timing: timingValues(broadcast.timing, zone),
+  ...comparisonValues(broadcast.comparison),
+  ...{ repeat: broadcast.repeat?.rule ?? '', template: broadcast.templateId },
+  ...{ files, instead: broadcast.instead },
+});
+
 const GOING: readonly BroadcastState[] = ['preparing', 'sending', 'paused'];
 
-function actsFor(state: BroadcastState, open: number): { act: string; label: string; main: boolean }[] {
+function actsFor(state: BroadcastState, open: number): BroadcastAct[] {
+  const stop: BroadcastAct = {
+    ...{ act: 'stop', main: false, label: `Stop: call back ${plural(open, 'message')} …` },
+    sure: {
+      says: `${plural(open, 'message')} that have not left are called back for good. To wait instead, pause it.`,
+      yes: `Call back ${plural(open, 'message')}`,
+    },
+  };
   switch (state) {
     case 'scheduled':
       return [{ act: 'call-back', label: 'Call it back', main: true }];
     case 'sending':
-      return [
-        { act: 'pause', label: 'Pause', main: false },
-        { act: 'stop', label: `Stop: call back ${plural(open, 'message')}`, main: false },
-      ];
+      return [{ act: 'pause', label: 'Pause', main: true }, stop];
     case 'paused':
-      return [
-        { act: 'resume', label: 'Let it go on', main: true },
-        { act: 'stop', label: `Stop: call back ${plural(open, 'message')}`, main: false },
-      ];
+      return [{ act: 'resume', label: 'Let it go on', main: true }, stop];
     case 'preparing':
-      return [{ act: 'stop', label: 'Stop', main: false }];
+      return [
+        {
+          ...{ act: 'stop', label: 'Stop …', main: false },
+          sure: { says: 'Nothing of it leaves any more.', yes: 'Stop it for good' },
+        },
+      ];
     case 'draft':
     case 'stopped':
     case 'finished':
@@ -251,6 +271,12 @@ function actsFor(state: BroadcastState, open: number): { act: string; label: str
 
 function Progress({ people, open, state }: { people: number; open: number; state: BroadcastState }) {
   if (state === 'finished' || people === 0) return null;
+  if (state === 'stopped')
+    return (
+      <p className="mb-5 border-l-2 border-rule pl-4">
+        Stopped: what had not left was called back, and nothing more of it goes.
+      </p>
+    );
   const done = people - open;
   return (
     <div className="mb-5">

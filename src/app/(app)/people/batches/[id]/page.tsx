@@ -60,11 +60,13 @@ export default async function BatchPage({
         {batch.finished_at && `; over ${dayAndTime(batch.finished_at, zone)}`}.
       </p>
       {batch.problem && <p className="mb-3 border-l-2 border-bad pl-3 text-bad">{batch.problem}</p>}
-      <Progress
-        value={batch.state === 'undoing' ? batch.cursor - batch.undo_cursor : batch.cursor}
-        of={batch.total}
-        label="people"
-      />
+      {batch.state !== 'stopped' && batch.state !== 'undone' && (
+        <Progress
+          value={batch.state === 'undoing' ? batch.cursor - batch.undo_cursor : batch.cursor}
+          of={batch.total}
+          label="people"
+        />
+      )}
       <Section
         title={what === 'all' ? 'People' : `People: ${what}`}
         note={
@@ -82,14 +84,7 @@ export default async function BatchPage({
             { title: 'Person', cell: (row) => <PersonLink id={row.person_id} person={row} /> },
             {
               title: 'What',
-              cell: (row) =>
-                row.outcome === 'failed'
-                  ? `failed: ${row.reason ?? 'no reason given'}`
-                  : row.outcome === 'already'
-                    ? 'was so already'
-                    : row.seq <= batch.cursor
-                      ? 'done'
-                      : 'waiting',
+              cell: (row) => becameOf(row, batch),
             },
           ]}
           rowKey={(row) => String(row.seq)}
@@ -99,6 +94,14 @@ export default async function BatchPage({
       </Section>
     </Page>
   );
+}
+
+/** What became of one person of it, as far as it is. */
+function becameOf(row: Screen['people'][number], { state, cursor, undo_cursor }: Screen['batch']): string {
+  if (row.outcome === 'failed') return `failed: ${row.reason ?? 'no reason given'}`;
+  if (row.outcome === 'already') return 'was so already';
+  if (row.seq > cursor) return state === 'waiting' || state === 'running' ? 'waiting' : 'not reached';
+  return (state === 'undoing' || state === 'undone') && row.seq <= undo_cursor ? 'undone' : 'done';
 }
 
 type Screen = NonNullable<Awaited<ReturnType<typeof readBatch>>>;
@@ -118,10 +121,13 @@ function Outcome({ batch, counts }: Pick<Screen, 'batch' | 'counts'>) {
     <Section title="What became of it">
       <Facts
         rows={[
-          ['done', link('done', done)],
+          [batch.state === 'undone' ? 'done, and undone' : 'done', link('done', done)],
           ['was so already', link('already', counts.already)],
           ['failed', link('failed', counts.failed)],
-          ['waiting', link('waiting', batch.total - batch.cursor)],
+          [
+            batch.state === 'waiting' || batch.state === 'running' ? 'waiting' : 'not reached',
+            link('waiting', batch.total - batch.cursor),
+          ],
           ...(batch.kept > 0 ? ([['changed since, so kept', count(batch.kept)]] as [string, string][]) : []),
         ]}
       />
