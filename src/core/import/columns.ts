@@ -12,7 +12,11 @@ export type Target =
   | 'further'
   | 'region'
   | 'postal_code'
+  | 'zone'
+  | 'stage'
+  | 'owner'
   | 'tags'
+  | 'lists'
   | 'new'
   | 'skip'
   | `own.${string}`;
@@ -26,7 +30,11 @@ export const TARGET_WORDS: Record<string, string> = {
   further: 'another number or e-mail',
   region: 'state',
   postal_code: 'postal code',
+  zone: 'time zone',
+  stage: 'stage',
+  owner: 'owner',
   tags: 'tags',
+  lists: 'lists',
   new: 'a new field',
   skip: 'leave out',
 };
@@ -53,13 +61,17 @@ const HEADERS: [RegExp, Target][] = [
     /^(phone|mobile|cell|tel|telephone|sms|whats ?app|handy|msisdn|m[oó]vil|t[eé]l[eé]fono|rufnummer)\b|(phone|mobile|cell|tel) ?(number|no|nr)?$|^number$/,
     'number',
   ],
-  [/^(first|given|fore) ?name$|^fname$|^first$|^vorname$|^nombre$|^pr[eé]nom$/, 'first_name'],
+  [/^(first|given|fore) ?names?$|^fname$|^first$|^given$|^vorname$|^nombre$|^pr[eé]nom$/, 'first_name'],
   [/^(last|family|sur) ?name$|^lname$|^last$|^nachname$|^apellidos?$|^nom$/, 'last_name'],
   [/^(full |contact |customer |whole |display )?name$|^contact$|^person$/, 'full_name'],
   [/^e ?mail( address)?$|^mail$|^correo$/, 'email'],
   [/^(state|region|province|st)( code)?$/, 'region'],
   [/^(zip|postal|post)( ?code)?$|^plz$|^postcode$/, 'postal_code'],
   [/^(further|other|additional) (numbers?|e ?mails?|address(es)?)$/, 'further'],
+  [/^(time ?zone|tz|zeitzone|zona horaria|fuseau( horaire)?)$/, 'zone'],
+  [/^(stage|pipeline stage|lead stage|life ?cycle stage)$/, 'stage'],
+  [/^(owner|assigned to|assignee|account owner|contact owner|rep|sales rep|responsible)$/, 'owner'],
+  [/^(lists?|mailing lists?|audience)$/, 'lists'],
   [/^(tags?|labels?|categor(y|ies)|groups?)$/, 'tags'],
 ];
 
@@ -142,12 +154,24 @@ function guess(
   const words = plain(header);
   const content = byContent(values);
   const named = HEADERS.find(([pattern]) => pattern.test(words))?.[1] ?? null;
-  const mine = own.find(({ key, label }) => words !== '' && (plain(label) === words || plain(key) === words));
+  const mine =
+    own.find(({ key, label }) => words !== '' && (plain(label) === words || plain(key) === words)) ??
+    own.find(({ label }) => isShortFor(words, plain(label)));
   if (mine) return `own.${mine.key}`;
   // A column called “number” that holds no numbers, or “state” that holds none, is something else.
   if (named === 'number' && values.length > 0 && content !== 'number' && !values.some(looksLikeNumber))
     return content ?? 'skip';
   return named ?? content ?? 'skip';
+}
+
+/** `fav planet` for `favourite planet`: each word begins the one it stands for. */
+function isShortFor(words: string, label: string): boolean {
+  const [short, whole] = [words.split(' '), label.split(' ')];
+  return (
+    words.length >= 3 &&
+    short.length === whole.length &&
+    short.every((word, i) => word.length >= 3 && whole[i]!.startsWith(word))
+  );
 }
 
 /** Whether the first row names the columns: it holds no number, no e-mail, and words the rows below do not repeat. */
@@ -181,10 +205,15 @@ export function findHeader(rows: readonly (readonly string[])[]): number {
     .findIndex((row, i) => filled[i]! * 2 >= usual && isHeader(row, rows.slice(i + 1)));
 }
 
+/** What a target is called, own fields by their label. */
+export const targetWords = (to: string, own: readonly { key: string; label: string }[]): string =>
+  TARGET_WORDS[to] ?? own.find(({ key }) => `own.${key}` === to)?.label ?? 'a field that is gone';
+
 /** What is wrong with a mapping before anything is read, in words; null: nothing. */
 export function mappingProblem(
   mapping: readonly ColumnMap[],
   guesses: readonly ColumnGuess[],
+  own: readonly { key: string; label: string }[] = [],
 ): { field: string; message: string } | null {
   const numbers = mapping.filter(({ to }) => to === 'number').length;
   if (numbers > 1)
@@ -202,7 +231,7 @@ export function mappingProblem(
   if (doubled)
     return {
       field: 'mapping',
-      message: `mapping: two columns go to ${TARGET_WORDS[doubled.to] ?? doubled.to}. Leave one out.`,
+      message: `mapping: two columns go to ${targetWords(doubled.to, own)}. Leave one out.`,
     };
   for (const [i, column] of mapping.entries()) {
     const title = guesses[i]?.title ?? `Column ${i + 1}`;

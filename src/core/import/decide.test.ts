@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { changesOf, decideRow, findingOf, type KnownPerson } from './decide';
+import { changesOf, decideRow, findingOf, type KnownPerson, type OtherName } from './decide';
 import { type RowPerson } from './row';
 
 describe('what becomes of a row', () => {
@@ -19,6 +19,7 @@ describe('what becomes of a row', () => {
     email: null,
     region: null,
     postalCode: null,
+    ...{ zone: null, stageId: null, ownerId: null },
     fields: { planet: 'Mars' },
     stopped: false,
     consent: 'none',
@@ -26,6 +27,11 @@ describe('what becomes of a row', () => {
     shared: false,
     further: [],
     ...more,
+  });
+
+  const wanted = (update: boolean, otherName: OtherName = 'ask') => ({
+    onKnown: update ? ('change' as const) : ('leave' as const),
+    otherName,
   });
 
   it.each<[string, Partial<RowPerson>, KnownPerson | null, boolean, string]>([
@@ -52,8 +58,37 @@ describe('what becomes of a row', () => {
     ['who left altogether', {}, known({ stopped: true }), true, 'opted-out'],
     ['who asked to be erased', {}, known({ erased: true }), true, 'opted-out'],
   ])('%s', (_, more, person, update, verdict) =>
-    expect(decideRow(row(more), person, update).verdict).toBe(verdict),
+    expect(decideRow(row(more), person, wanted(update)).verdict).toBe(verdict),
   );
+
+  it.each<[OtherName, string]>([
+    ['ask', 'another-name'],
+    ['take', 'update'],
+    ['leave', 'left-alone'],
+  ])('of a number whose owner goes by another name: %s, %s', (otherName, verdict) =>
+    expect(decideRow(row({ first_name: 'Benjamin' }), known(), wanted(true, otherName)).verdict).toBe(
+      verdict,
+    ),
+  );
+
+  it('fills only what is empty where that is wanted', () =>
+    expect(
+      decideRow(
+        row({
+          first_name: 'Anna',
+          last_name: 'Ortiz',
+          zone: 'America/Denver',
+          fields: { planet: 'Venus', visits: '3' },
+        }),
+        known(),
+        {
+          ...{ onKnown: 'fill', otherName: 'ask' },
+        },
+      ),
+    ).toEqual({
+      verdict: 'update',
+      changes: { last_name: [null, 'Ortiz'], zone: [null, 'America/Denver'], 'own.visits': [null, '3'] },
+    }));
 
   it('says each change before and after, and never empties a field', () => {
     expect(changesOf(row({ first_name: 'Anna', fields: { planet: 'Venus', visits: '3' } }), known())).toEqual(
@@ -72,7 +107,10 @@ describe('what becomes of a row', () => {
         fc.boolean(),
         fc.constantFrom({ consent: 'out' as const }, { stopped: true }, { erased: true }),
         (more, update, off) => {
-          expect(decideRow(row(more), known(off), update)).toEqual({ verdict: 'opted-out', changes: {} });
+          expect(decideRow(row(more), known(off), wanted(update))).toEqual({
+            verdict: 'opted-out',
+            changes: {},
+          });
         },
       ),
     );

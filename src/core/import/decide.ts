@@ -1,5 +1,6 @@
 import type { ConsentState } from '../consent/ledger';
 import type { OwnValue, OwnValues } from '../people/values';
+import { isAnotherName } from './names';
 import type { RowPerson } from './row';
 
 /** Somebody already here, as far as an import asks. */
@@ -10,6 +11,9 @@ export interface KnownPerson {
   email: string | null;
   region: string | null;
   postalCode: string | null;
+  zone: string | null;
+  stageId: string | null;
+  ownerId: string | null;
   fields: OwnValues;
   /** Left the workspace altogether. */
   stopped: boolean;
@@ -23,7 +27,18 @@ export interface KnownPerson {
   further: readonly string[];
 }
 
-export type Verdict = 'add' | 'update' | 'same' | 'invalid' | 'duplicate' | 'left-alone' | 'opted-out';
+/**
+ * What becomes of a row. `another-name`: whoever has its number goes by a wholly different name, and it is asked
+ * whether they are meant.
+ */
+export type Verdict =
+  'add' | 'update' | 'same' | 'invalid' | 'duplicate' | 'left-alone' | 'opted-out' | 'another-name';
+
+/** What an import does to who is here already: leaves them, fills what is empty, or changes what differs. */
+export type OnKnown = 'leave' | 'fill' | 'change';
+
+/** Of a number whose owner goes by another name: it is asked, the row is about them all the same, or it is not. */
+export type OtherName = 'ask' | 'take' | 'leave';
 
 /** Field by field: what stands, and what will. */
 export type Changes = Record<string, [before: OwnValue | null, after: OwnValue]>;
@@ -39,32 +54,53 @@ const PLAIN = [
   ['email', 'email'],
   ['region', 'region'],
   ['postal_code', 'postalCode'],
+  ['zone', 'zone'],
+  ['stage_id', 'stageId'],
+  ['owner_id', 'ownerId'],
 ] as const;
 
 /**
  * What becomes of a row. Who opted out is not touched at all: an import never turns anybody back on and never
  * weakens what they said.
  */
-export function decideRow(row: RowPerson, known: KnownPerson | null, update: boolean): Decision {
+export function decideRow(
+  row: RowPerson,
+  known: KnownPerson | null,
+  { onKnown, otherName }: { onKnown: OnKnown; otherName: OtherName },
+): Decision {
   if (!known) return { verdict: 'add', changes: {} };
   if (known.erased || known.stopped || known.consent === 'out') return { verdict: 'opted-out', changes: {} };
-  if (!update || known.shared) return { verdict: 'left-alone', changes: {} };
-  const changes = changesOf(row, known);
+  if (onKnown === 'leave' || known.shared) return { verdict: 'left-alone', changes: {} };
+  const changes = changesOf(row, known, onKnown === 'fill');
+  const another =
+    otherName !== 'take' &&
+    isAnotherName(
+      { first: row.first_name ?? null, last: row.last_name ?? null },
+      { first: known.firstName, last: known.lastName },
+    );
+  if (another)
+    return otherName === 'ask'
+      ? { verdict: 'another-name', changes }
+      : { verdict: 'left-alone', changes: {} };
   return { verdict: Object.keys(changes).length > 0 ? 'update' : 'same', changes };
 }
 
-export function changesOf(row: RowPerson, known: KnownPerson): Changes {
+/** What the row says otherwise. `onlyEmpty`: and where nothing stands. */
+export function changesOf(row: RowPerson, known: KnownPerson, onlyEmpty = false): Changes {
   const changes: Changes = {};
+  const put = (name: string, before: OwnValue | null, after: OwnValue) => {
+    if (!onlyEmpty || before === null) changes[name] = [before, after];
+  };
   for (const [name, property] of PLAIN) {
     const value = row[name];
-    if (value !== undefined && value !== known[property]) changes[name] = [known[property], value];
+    if (value !== undefined && value !== known[property]) put(name, known[property], value);
   }
   for (const { value } of row.further)
     if (!known.further.includes(value) && value !== row.number && value !== known.email)
       changes[`further.${value}`] = [null, value];
   for (const [key, value] of Object.entries(row.fields)) {
     const before = known.fields[key] ?? null;
-    if (JSON.stringify(before) !== JSON.stringify(value)) changes[`own.${key}`] = [before, value];
+    if (JSON.stringify(before) !== JSON.stringify(value)) put(`own.${key}`, before, value);
   }
   return changes;
 }
@@ -77,6 +113,7 @@ export type Finding =
   | 'invalid'
   | 'duplicate in file'
   | 'already there'
+  | 'another name'
   | 'opted out'
   | 'no consent';
 
@@ -93,6 +130,8 @@ export function findingOf(
       return 'opted out';
     case 'left-alone':
       return 'already there';
+    case 'another-name':
+      return 'another name';
     default:
       if (number === null) return 'e-mail only';
       return lineType === 'landline'

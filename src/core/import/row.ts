@@ -2,7 +2,7 @@ import { cutText } from '../shared/clean-text';
 import { clean, readOwnValue, VALUE_WORDS, type OwnField, type OwnValues } from '../people/values';
 import { parseEmail, type EmailAddress } from '../people/address';
 import { NUMBER_WORDS, parseNumber, type NumberRefusal, type PhoneNumber } from '../phone/number';
-import { isRegion } from '../phone/place';
+import { isRegion, isZone } from '../phone/place';
 import { REGION_NAMES } from '../phone/regions';
 import { ok, refuse, type Result } from '../shared/result';
 import type { ColumnMap } from './columns';
@@ -18,8 +18,13 @@ export interface RowPerson {
   further: FurtherAddress[];
   region?: string;
   postal_code?: string;
+  zone?: string;
+  stage_id?: string;
+  owner_id?: string;
   fields: OwnValues;
   tags: string[];
+  /** Lists they go on, by name; left out: none. */
+  lists?: string[];
   /** What was mended or left out, in words. */
   told: string[];
 }
@@ -45,6 +50,7 @@ export function readRow(
   mapping: readonly ColumnMap[],
   own: ReadonlyMap<string, OwnField>,
   country: string,
+  named: NamedThings = NOTHING_NAMED,
 ): Result<RowPerson, RowRefusal> {
   const at = mapping.findIndex(({ to }) => to === 'number');
   const number = readFileNumber(cells[at] ?? '', country);
@@ -60,7 +66,7 @@ export function readRow(
   };
   mapping.forEach((column, i) => {
     const text = clean(cells[i] ?? '');
-    if (text !== '') put(person, column, text, own, country);
+    if (text !== '') put(person, column, text, { own, country, named });
   });
   return person.number === null && person.email === undefined
     ? refuse(person.told[0] ?? NUMBER_WORDS['number-empty'].replace(/^number: /, ''))
@@ -71,8 +77,7 @@ function put(
   person: RowPerson,
   column: ColumnMap,
   text: string,
-  own: ReadonlyMap<string, OwnField>,
-  country: string,
+  { own, country, named }: { own: ReadonlyMap<string, OwnField>; country: string; named: NamedThings },
 ): void {
   const { to } = column;
   switch (to) {
@@ -111,15 +116,19 @@ function put(
       else person.told.push(`“${short(text)}” is no postal code and was left out`);
       return;
     }
+    case 'zone':
+      if (isZone(text)) person.zone = text;
+      else person.told.push(`“${short(text)}” is no time zone, such as America/Denver, and was left out`);
+      return;
+    case 'stage':
+      return byName(person, 'stage_id', named.stages, text, 'no stage of yours');
+    case 'owner':
+      return byName(person, 'owner_id', named.owners, text, 'no teammate of yours');
     case 'tags':
-      person.tags = [
-        ...new Set(
-          text
-            .split(/[;,|]/)
-            .map(clean)
-            .filter((tag) => tag !== '' && tag.length <= 60),
-        ),
-      ].slice(0, MOST_TAGS);
+      person.tags = labelsIn(text);
+      return;
+    case 'lists':
+      person.lists = labelsIn(text);
       return;
     default: {
       const field = own.get(to.slice('own.'.length));
@@ -134,6 +143,40 @@ function put(
     }
   }
 }
+
+/** What rows call by name: each name in its plainest dress, with the id of what it is. */
+export interface NamedThings {
+  stages: ReadonlyMap<string, string>;
+  /** Teammates, by name and by e-mail address. */
+  owners: ReadonlyMap<string, string>;
+}
+
+const NOTHING_NAMED: NamedThings = { stages: new Map(), owners: new Map() };
+
+/** As `NamedThings` has its names. */
+export const plainName = (name: string): string => clean(name).toLowerCase();
+
+function byName(
+  person: RowPerson,
+  to: 'stage_id' | 'owner_id',
+  things: ReadonlyMap<string, string>,
+  text: string,
+  otherwise: string,
+): void {
+  const id = things.get(plainName(text));
+  if (id) person[to] = id;
+  else person.told.push(`“${short(text)}” is ${otherwise} and was left out`);
+}
+
+const labelsIn = (text: string): string[] =>
+  [
+    ...new Set(
+      text
+        .split(/[;,|]/)
+        .map(clean)
+        .filter((label) => label !== '' && label.length <= 60),
+    ),
+  ].slice(0, MOST_TAGS);
 
 /** What is neither a number nor an e-mail address is left out; what the person has already is no further one. */
 function putFurther(person: RowPerson, text: string, country: string): void {

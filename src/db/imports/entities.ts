@@ -77,6 +77,8 @@ export interface ImportRow {
   data: unknown;
   changes: unknown;
   undone: string | null;
+  /** Of a number whose owner goes by another name: the row is about them, or it is not; null: nobody said. */
+  choice: 'take' | 'leave' | null;
 }
 
 export const ImportRow: EntitySchema<ImportRow> = entity<ImportRow>('ImportRow', 'import_row', {
@@ -93,4 +95,5 @@ export const ImportRow: EntitySchema<ImportRow> = entity<ImportRow>('ImportRow',
   data: maybe(json),
   changes: maybe(json),
   undone: maybe(text),
+  choice: maybe(text),
 });

@@ -34,25 +34,43 @@ export interface StoredRow {
   line_type: string | null;
   data: Omit<RowPerson, 'number' | 'told'>;
   changes: Changes | null;
+  choice: 'take' | 'leave' | null;
 }
 
 /** Rows to be carried out, after a line. */
 export const rowsToDo = (scope: Scope, importId: string, after: number, most: number): Promise<StoredRow[]> =>
   scope.rows<StoredRow>(
-    `select line, verdict, number, email, person_id, line_type, data, changes from import_row
-      where workspace_id = :workspace and import_id = :importId and line > :after and verdict in ('add', 'update', 'same') order by line limit :most`,
+    `select line, verdict, number, email, person_id, line_type, data, changes, choice from import_row
+      where workspace_id = :workspace and import_id = :importId and line > :after and verdict in ('add', 'update', 'same', 'another-name') order by line limit :most`,
     { importId, after, most },
   );
 
-/** Tags that stand in the rows themselves, each once. */
-export const tagsOfRows = async (scope: Scope, importId: string): Promise<string[]> =>
+/** Tags, or lists, that stand in the rows themselves, each once. */
+export const labelsOfRows = async (
+  scope: Scope,
+  importId: string,
+  key: 'tags' | 'lists',
+): Promise<string[]> =>
   (
-    await scope.rows<{ tag: string }>(
-      `select distinct t.tag from import_row r, jsonb_array_elements_text(r.data -> 'tags') t (tag)
-        where r.workspace_id = :workspace and r.import_id = :importId and r.verdict in ('add', 'update', 'same') order by 1`,
-      { importId },
+    await scope.rows<{ label: string }>(
+      `select distinct t.label from import_row r, jsonb_array_elements_text(coalesce(r.data -> :key, '[]')) t (label)
+        where r.workspace_id = :workspace and r.import_id = :importId and r.verdict in ('add', 'update', 'same', 'another-name') order by 1`,
+      { importId, key },
     )
-  ).map(({ tag }) => tag);
+  ).map(({ label }) => label);
+
+/** Says of one row, or of all, whether it is about whoever has its number under another name. Gives how many. */
+export const chooseNames = (
+  scope: Scope,
+  importId: string,
+  line: number | null,
+  choice: 'take' | 'leave',
+): Promise<number> =>
+  scope.run(
+    `update import_row set choice = :choice where workspace_id = :workspace and import_id = :importId
+        and verdict = 'another-name' and (:line::int is null or line = :line)`,
+    { importId, line, choice },
+  );
 
 /** Rows that turned out otherwise than the trial said. */
 export const correctRows = (
@@ -104,6 +122,9 @@ export interface ShownRow {
   changes: Changes | null;
   data: Partial<RowPerson> | null;
   undone: string | null;
+  choice: 'take' | 'leave' | null;
+  /** Who has the number now. */
+  here: string | null;
 }
 
 export const shownRows = (
@@ -114,7 +135,9 @@ export const shownRows = (
   most: number,
 ): Promise<ShownRow[]> =>
   scope.rows<ShownRow>(
-    `select line, verdict, coalesce(number, email) as address, person_id, reason, told, changes, data, undone from import_row
-      where workspace_id = :workspace and import_id = :importId and line > :after and (:verdict = '' or verdict = :verdict) order by line limit :most`,
+    `select r.line, r.verdict, coalesce(r.number, r.email) as address, r.person_id, r.reason, r.told, r.changes, r.data, r.undone, r.choice,
+            case when r.verdict = 'another-name' then (select concat_ws(' ', p.first_name, p.last_name) from person p where p.workspace_id = :workspace and p.id = r.person_id) end as here
+       from import_row r
+      where r.workspace_id = :workspace and r.import_id = :importId and r.line > :after and (:verdict = '' or r.verdict = :verdict) order by r.line limit :most`,
     { importId, verdict, after, most },
   );

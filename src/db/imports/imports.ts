@@ -30,6 +30,8 @@ export interface ImportColumn extends ColumnMap {
 
 export interface ImportOptions {
   update: boolean;
+  /** Of who is here only what is empty is filled; left out: what differs is changed. */
+  onlyEmpty?: boolean;
   tags: string[];
   list: string | null;
   program: string | null;
@@ -152,6 +154,8 @@ export interface KnownRow {
   region: string | null;
   postal_code: string | null;
   zone: string | null;
+  stage_id: string | null;
+  owner_id: string | null;
   line_type: string;
   fields: OwnValues;
   stopped: boolean;

@@ -35,6 +35,7 @@ import { Migration20261127000031 } from '@/db/migrations/Migration20261127000031
 import { Migration20261127000032 } from '@/db/migrations/Migration20261127000032';
 import { Migration20261127000033 } from '@/db/migrations/Migration20261127000033';
 import { Migration20261127000034 } from '@/db/migrations/Migration20261127000034';
+import { Migration20261127000035 } from '@/db/migrations/Migration20261127000035';
 
 const MIGRATIONS = [
   { name: 'Migration20261123000001', class: Migration20261123000001 },
@@ -71,6 +72,7 @@ const MIGRATIONS = [
   { name: 'Migration20261127000032', class: Migration20261127000032 },
   { name: 'Migration20261127000033', class: Migration20261127000033 },
   { name: 'Migration20261127000034', class: Migration20261127000034 },
+  { name: 'Migration20261127000035', class: Migration20261127000035 },
 ];
 
 export const ormConfig = (databaseUrl: string, poolSize = 10): Options =>

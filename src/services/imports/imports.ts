@@ -14,6 +14,7 @@ import {
   type ImportOptions,
   type ImportRow,
 } from '@/db/imports/imports';
+import { chooseNames } from '@/db/imports/import-rows';
 import { dropFile, dropOldFiles, hasFile, insertChunk } from '@/db/imports/import-files';
 import { announce } from '@/db/delivery/texts';
 import { acrossWorkspaces, type Scope } from '@/db/kit/scope';
@@ -132,7 +133,7 @@ export async function checkImport(
     ...(column.kind === undefined ? {} : { kind: column.kind }),
     order: column.order ?? null,
   }));
-  const wrong = mappingProblem(mapping, guesses);
+  const wrong = mappingProblem(mapping, guesses, await ownFields(scope));
   if (wrong) return invalid(wrong.field, wrong.message);
   const columns = await withOwnFields(scope, mapping);
   if (!columns.ok) return columns;
@@ -250,11 +251,30 @@ async function readOptions(
     return invalid('consent_date', 'consent_date: lies in the future. Give the day on which they agreed.');
   return ok({
     update: input.update ?? true,
+    ...(input.only_empty ? { onlyEmpty: true } : {}),
     tags,
     list: input.list ? clean(input.list) || null : null,
     program: program?.id ?? null,
     consent,
   });
+}
+
+/** Whether rows are about whoever has their number under another name: one row (`line`), or all of them. */
+export async function chooseOtherNames(
+  ctx: Context,
+  scope: Scope,
+  id: string,
+  { line, choice }: { line: number | null; choice: 'take' | 'leave' },
+  actor: Actor,
+): Promise<Result<{ rows: number }, Refusal>> {
+  const row = await importRow(scope, id);
+  if (!row) return notFound('import');
+  if (row.state !== 'checked')
+    return conflict('state', 'state: it was started already, or is being tried out.');
+  const rows = await chooseNames(scope, id, line, choice);
+  if (rows === 0) return notFound('row');
+  await writeAudit(ctx, scope, actor.name, 'import.names-chosen', id, { line, choice, rows });
+  return ok({ rows });
 }
 
 /** From here on the rows say everything: the file they came from is thrown away. */

@@ -19,7 +19,7 @@ import { OWN_KINDS, type OwnFieldKind } from '@/core/audience/fields';
 
 export class ImportColumnInput {
   @Matches(
-    /^(number|first_name|last_name|full_name|email|further|region|postal_code|tags|new|skip|own\.[a-z][a-z0-9_]{0,39})$/,
+    /^(number|first_name|last_name|full_name|email|further|region|postal_code|zone|stage|owner|tags|lists|new|skip|own\.[a-z][a-z0-9_]{0,39})$/,
     {
       message: 'must be a field, "new" or "skip".',
     },
@@ -54,6 +54,11 @@ export class ImportInput {
   @IsOptional()
   @IsBoolean({ message: 'must be true or false.' })
   update?: boolean;
+
+  /** Of who is here already only what is empty is filled. Left out: what differs is changed. */
+  @IsOptional()
+  @IsBoolean({ message: 'must be true or false.' })
+  only_empty?: boolean;
 
   @IsOptional()
   @IsArray({ message: 'must be a list of tags.' })

@@ -1,12 +1,13 @@
 import type { MikroORM } from '@mikro-orm/postgresql';
-import { TARGET_WORDS } from '@/core/import/columns';
+import { targetWords } from '@/core/import/columns';
 import type { Verdict } from '@/core/import/decide';
 import { csvLine } from '@/core/export/csv';
 import { importRow, importRows, type ImportRow } from '@/db/imports/imports';
 import { shownRows, type ShownRow } from '@/db/imports/import-rows';
 import { inWorkspace, type Scope } from '@/db/kit/scope';
 import { ownFields } from '@/services/audience/own-fields';
-import { Label } from '@/db/people/entities';
+import { Label, Stage } from '@/db/people/entities';
+import { calledTeammates } from '@/db/imports/import-people';
 import { Program } from '@/db/programs/entities';
 
 const MOST = 30;
@@ -16,6 +17,7 @@ export const VERDICTS: readonly Verdict[] = [
   'add',
   'update',
   'same',
+  'another-name',
   'left-alone',
   'opted-out',
   'duplicate',
@@ -35,6 +37,8 @@ export interface ImportScreen {
   rows: ShownRow[];
   programs: { id: string; name: string }[];
   own: { key: string; label: string }[];
+  /** Stages and teammates by id, as changes name them. */
+  names: Record<string, string>;
   tags: string[];
   lists: string[];
   /** An earlier import of the very same file. */
@@ -60,7 +64,11 @@ export async function readImport(scope: Scope, id: string, verdict: string): Pro
     programs: (await scope.em.find(Program, { archivedAt: null }, { orderBy: { id: 'asc' } })).map(
       ({ id, name }) => ({ id, name }),
     ),
-    own: (await ownFields(scope)).map(({ key, label }) => ({ key, label })),
+    own: (await ownFields(scope, true)).map(({ key, label }) => ({ key, label })),
+    names: Object.fromEntries([
+      ...(await scope.em.find(Stage, {})).map((stage) => [stage.id, stage.name]),
+      ...(await calledTeammates(scope)).map((teammate) => [teammate.id, teammate.name]),
+    ]) as Record<string, string>,
     tags: namesOf(labels, 'tag'),
     lists: namesOf(labels, 'list'),
     twin: twin ?? null,
@@ -116,10 +124,12 @@ const VERDICT_WORDS: Record<Verdict, string> = {
   'opted-out': 'opted out, not touched',
   duplicate: 'left out',
   invalid: 'left out',
+  'another-name': 'another name, not touched',
 };
 
-export const targetLabel = (to: string, own: readonly { key: string; label: string }[]): string =>
-  TARGET_WORDS[to] ?? own.find(({ key }) => `own.${key}` === to)?.label ?? to;
+/** What a change is of: a field by its label, never by its key. */
+export const targetLabel = (name: string, own: readonly { key: string; label: string }[]): string =>
+  name.startsWith('further.') ? 'another address' : targetWords(name.replace(/_id$/, ''), own);
 
 const namesOf = (labels: readonly Label[], wanted: Label['kind']): string[] =>
   labels

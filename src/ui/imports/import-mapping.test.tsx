@@ -16,7 +16,7 @@ function mapping(answer: string | null = null) {
   const initial: MappingValues = {
     name: 'Star party list',
     columns: guesses.map(({ to, kind, title }) => ({ to, label: title, ...(kind ? { kind } : {}) })),
-    update: true,
+    onKnown: 'change',
     tags: '2026-11-23, star party',
     list: '',
     program: '',
@@ -86,11 +86,14 @@ describe('the columns of an import', () => {
 describe('what is done with the people', () => {
   it('is said before anything is tried: name, tags, list, whether to update', async () => {
     const { tried } = mapping();
-    await userEvent.click(screen.getByRole('checkbox', { name: 'Update people who are here already' }));
+    await userEvent.selectOptions(
+      screen.getByRole('combobox', { name: 'People who are here already' }),
+      'fill only what is empty',
+    );
     await userEvent.type(screen.getByRole('combobox', { name: 'List' }), 'Open evening');
     await userEvent.type(screen.getByRole('combobox', { name: 'Tags, with commas between' }), ', member');
     expect(await tried()).toMatchObject({
-      ...{ name: 'Star party list', update: false, list: 'Open evening' },
+      ...{ name: 'Star party list', onKnown: 'fill', list: 'Open evening' },
       tags: '2026-11-23, star party, member',
     });
   });

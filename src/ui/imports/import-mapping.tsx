@@ -17,7 +17,8 @@ export interface MappingColumn {
 export interface MappingValues {
   name: string;
   columns: MappingColumn[];
-  update: boolean;
+  /** Of who is here already: left, filled where empty, or changed. */
+  onKnown: 'leave' | 'fill' | 'change';
   tags: string;
   list: string;
   program: string;
@@ -65,13 +66,17 @@ export function ImportMapping({ initial, guesses, own, programs, tags, lists, ch
       </div>
       <div className="grid gap-x-8 gap-y-3 sm:grid-cols-2">
         <Text label="Name of this import" value={values.name} set={(name) => set({ name })} />
-        <label className="flex items-center gap-2 self-end pb-2">
-          <input
-            type="checkbox"
-            checked={values.update}
-            onChange={(event) => set({ update: event.target.checked })}
-          />
-          Update people who are here already
+        <label className="block text-sm text-soft">
+          People who are here already
+          <select
+            className="input mt-1 text-ink"
+            value={values.onKnown}
+            onChange={(event) => set({ onKnown: event.target.value as MappingValues['onKnown'] })}
+          >
+            <option value="change">change what the file says otherwise</option>
+            <option value="fill">fill only what is empty</option>
+            <option value="leave">leave them as they are</option>
+          </select>
         </label>
         <Text
           label="Tags, with commas between"

@@ -1,5 +1,5 @@
 import { admit, asPerson, fold, NO_CONSENT, type Consent } from '@/core/consent/ledger';
-import { decideRow, findingOf, type Verdict } from '@/core/import/decide';
+import { decideRow, findingOf, type Changes, type Verdict } from '@/core/import/decide';
 import type { RowPerson } from '@/core/import/row';
 import { placeColumns, placeOf } from '@/core/phone/place';
 import { insertConsents, consentsOf, type NewConsentEvent } from '@/db/consent/consent';
@@ -10,15 +10,17 @@ import {
   knownPeople,
   labelPeople,
   type KnownByAddress,
+  type PersonChange,
+  type PlainColumn,
 } from '@/db/imports/import-people';
-import { correctRows, countRows, rowsToDo, tagsOfRows, type StoredRow } from '@/db/imports/import-rows';
+import { correctRows, countRows, rowsToDo, labelsOfRows, type StoredRow } from '@/db/imports/import-rows';
 import { addFurther } from '@/db/people/addresses';
 import type { Channel } from '@/core/message/channel';
 import { writeHappenings } from '@/db/kit/happenings';
 import { announce } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
 import type { Context } from '@/services/kit/context';
-import { ERASED, SLICE, Stopped, type Inside } from './slices';
+import { ERASED, onKnownOf, SLICE, Stopped, type Inside } from './slices';
 import { findOrMakeLabel } from '@/services/people/labels';
 import { suppressed } from '@/services/people/suppression';
 
@@ -104,6 +106,8 @@ interface Carried {
   stored: StoredRow;
   known: KnownByAddress | null;
   verdict: Verdict;
+  /** What it changes, of an update. */
+  changes: Changes;
   personId: string;
 }
 
@@ -172,8 +176,12 @@ async function decideSlice(scope: Scope, row: ImportRow, stored: readonly Stored
       number: one.number as RowPerson['number'],
       told: [],
     };
-    const { verdict } = decideRow(person, here ?? (erased.has(address) ? ERASED : null), row.options.update);
-    return { stored: one, known: here, verdict, personId: here?.id ?? one.person_id! };
+    const { verdict, changes } = decideRow(person, here ?? (erased.has(address) ? ERASED : null), {
+      onKnown: onKnownOf(row.options),
+      // Nobody said whose it is: then it is not theirs.
+      otherName: one.choice ?? 'leave',
+    });
+    return { stored: one, known: here, verdict, changes, personId: here?.id ?? one.person_id! };
   });
 }
 
@@ -185,29 +193,26 @@ const newPerson = ({ stored }: Carried) => ({
   ...placeColumns(
     placeOf({
       number: stored.number,
+      zone: stored.data.zone ?? null,
       region: stored.data.region ?? null,
       postalCode: stored.data.postal_code ?? null,
     }),
   ),
 });
 
-function changeOf({ stored, known }: Carried) {
-  const { first_name, last_name, email, region, postal_code, fields } = stored.data;
-  const given = Object.fromEntries(
-    Object.entries({ first_name, last_name, email, region, postal_code }).filter(
-      ([, value]) => value !== undefined,
-    ),
-  );
+function changeOf({ known, stored, changes }: Carried) {
+  const set = Object.entries(changes).map(([name, [, after]]) => [name, after] as const);
+  const plain = Object.fromEntries(set.filter(([name]) => !/^(?:own|further)\./.test(name)));
+  const fields = set.flatMap(([name, after]) => (name.startsWith('own.') ? [[name.slice(4), after]] : []));
+  const at = (column: PlainColumn, now: string | null) => (column in plain ? String(plain[column]) : now);
   return {
-    id: known!.id,
-    plain: given,
-    fields,
+    ...{ id: known!.id, plain: plain as PersonChange['plain'], fields: Object.fromEntries(fields) },
     ...placeColumns(
       placeOf({
         number: known!.number ?? stored.number,
-        zone: known!.zone,
-        region: region ?? known!.region,
-        postalCode: postal_code ?? known!.postalCode,
+        zone: at('zone', known!.zone),
+        region: at('region', known!.region),
+        postalCode: at('postal_code', known!.postalCode),
       }),
     ),
   };
@@ -215,16 +220,18 @@ function changeOf({ stored, known }: Carried) {
 
 const correctionOf =
   (row: ImportRow) =>
-  ({ stored, known, verdict, personId }: Carried) => ({
+  ({ stored, known, verdict, changes, personId }: Carried) => ({
     line: stored.line,
     verdict,
     personId: verdict === 'add' || known ? personId : null,
-    changes: stored.changes,
+    changes: verdict === 'update' ? changes : null,
     finding: findingOf(verdict, {
       ...{ lineType: stored.line_type, number: stored.number },
       consented: row.options.consent !== null || known?.consent === 'in',
     }),
   });
+
+const listsOf = ({ options: { list } }: ImportRow): string[] => (list ? [list] : []);
 
 const labelKey = (kind: 'tag' | 'list', name: string): string => `${kind} ${name}`;
 
@@ -235,9 +242,10 @@ async function makeLabels(ctx: Context, scope: Scope, row: ImportRow): Promise<M
     const label = await findOrMakeLabel(ctx, scope, kind, name, row.created_by ?? 'import');
     if (label.ok) ids.set(labelKey(kind, name), label.value.id);
   };
-  for (const tag of new Set([...row.options.tags, ...(await tagsOfRows(scope, row.id))]))
+  for (const tag of new Set([...row.options.tags, ...(await labelsOfRows(scope, row.id, 'tags'))]))
     await make('tag', tag);
-  if (row.options.list) await make('list', row.options.list);
+  for (const list of new Set([...listsOf(row), ...(await labelsOfRows(scope, row.id, 'lists'))]))
+    await make('list', list);
   return ids;
 }
 
@@ -248,10 +256,16 @@ async function putLabels(
   touched: readonly Carried[],
   at: Date,
 ): Promise<void> {
-  const { tags, list } = row.options;
-  const common = [...tags.map((tag) => labelKey('tag', tag)), ...(list ? [labelKey('list', list)] : [])];
+  const common = [
+    ...row.options.tags.map((tag) => labelKey('tag', tag)),
+    ...listsOf(row).map((list) => labelKey('list', list)),
+  ];
   const pairs = touched.flatMap(({ stored, personId }) =>
-    [...common, ...stored.data.tags.map((tag) => labelKey('tag', tag))].flatMap((key) => {
+    [
+      ...common,
+      ...stored.data.tags.map((tag) => labelKey('tag', tag)),
+      ...(stored.data.lists ?? []).map((list) => labelKey('list', list)),
+    ].flatMap((key) => {
       const label = labels.get(key);
       return label ? [{ label, person: personId }] : [];
     }),
@@ -302,6 +316,7 @@ async function putConsent(
 
 /** The address of a row that agrees, when agreement by a channel is attested for the file. */
 const ADDRESS_IN_ROW: Record<Channel, (row: StoredRow) => string | null> = {
-  sms: ({ number }) => number,
+  // A landline gets no text: nothing is agreed to by it.
+  sms: ({ number, line_type }) => (line_type === 'landline' ? null : number),
   email: ({ data }) => data.email ?? null,
 };

@@ -1,4 +1,5 @@
-import type { KnownPerson } from '@/core/import/decide';
+import type { KnownPerson, OnKnown } from '@/core/import/decide';
+import type { ImportOptions } from '@/db/imports/imports';
 import type { Scope } from '@/db/kit/scope';
 
 /** Work in the import's workspace: a transaction of its own each time. */
@@ -18,6 +19,7 @@ export const ERASED: KnownPerson = {
   email: null,
   region: null,
   postalCode: null,
+  ...{ zone: null, stageId: null, ownerId: null },
   fields: {},
   stopped: false,
   consent: 'none',
@@ -25,3 +27,7 @@ export const ERASED: KnownPerson = {
   shared: false,
   further: [],
 };
+
+/** What is wanted for who is here already. */
+export const onKnownOf = ({ update, onlyEmpty }: ImportOptions): OnKnown =>
+  update ? (onlyEmpty ? 'fill' : 'change') : 'leave';

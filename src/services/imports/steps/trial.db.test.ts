@@ -55,7 +55,9 @@ describe('trying an import', () => {
         `select told from import_row where workspace_id = :workspace and import_id = :id and verdict = 'duplicate'`,
         { id: row.id },
       );
-      expect(told!.told).toBe('the same person as row 2, by another address of theirs');
+      expect(told!.told).toBe(
+        'the same person as row 2, by another address of theirs; left out with it: Anna',
+      );
       expect((await run(row)).state).toBe('finished');
       expect(
         await rows(`select first_name from person where workspace_id = :workspace and merged_into is null`),

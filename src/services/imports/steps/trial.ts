@@ -1,10 +1,11 @@
 import { decideRow, findingOf } from '@/core/import/decide';
-import { readRow } from '@/core/import/row';
+import { plainName, readRow, type NamedThings, type RowPerson } from '@/core/import/row';
 import { cutText } from '@/core/shared/clean-text';
-import type { OwnField } from '@/core/people/values';
+import { showOwnValue, type OwnField } from '@/core/people/values';
+import { Stage } from '@/db/people/entities';
 import { Workspace } from '@/db/access/entities';
 import { saveProgress, setImport, type ImportRow } from '@/db/imports/imports';
-import { knownPeople, linesOfAddresses, linesOfPeople } from '@/db/imports/import-people';
+import { calledTeammates, knownPeople, linesOfAddresses, linesOfPeople } from '@/db/imports/import-people';
 import { countRows, insertRows, type CheckedRow } from '@/db/imports/import-rows';
 import { announce } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
@@ -12,7 +13,7 @@ import type { FileRow, OpenFile } from '@/gateways/files/file-row';
 import { fileRows } from '@/gateways/files/rows';
 import type { LineLookup } from '@/gateways/lookup';
 import type { Context } from '@/services/kit/context';
-import { ERASED, SLICE, type Inside } from './slices';
+import { ERASED, onKnownOf, SLICE, type Inside } from './slices';
 import { ownFields } from '@/services/audience/own-fields';
 import { suppressed } from '@/services/people/suppression';
 
@@ -20,11 +21,26 @@ import { suppressed } from '@/services/people/suppression';
 async function readingOf(
   scope: Scope,
   row: ImportRow,
-): Promise<{ own: ReadonlyMap<string, OwnField>; country: string }> {
+): Promise<{ own: ReadonlyMap<string, OwnField>; country: string; named: NamedThings }> {
   const { country } = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
   const own = new Map<string, OwnField>((await ownFields(scope)).map((field) => [field.key, field]));
   for (const { fresh } of row.mapping) if (fresh) own.set(fresh.key, { ...fresh, options: [] });
-  return { own, country };
+  return { own, country, named: await namedThings(scope) };
+}
+
+/** Stages and teammates as files may call them. */
+async function namedThings(scope: Scope): Promise<NamedThings> {
+  const stages = await scope.em.find(Stage, {});
+  const owners = await calledTeammates(scope);
+  return {
+    stages: new Map(stages.map(({ id, name }) => [plainName(name), id])),
+    owners: new Map(
+      owners.flatMap(({ id, name, email }) => [
+        [plainName(name), id],
+        [plainName(email), id],
+      ]),
+    ),
+  };
 }
 
 /** The trial run: what would become of every row, stored row by row. Nobody is changed. */
@@ -48,7 +64,11 @@ export async function tryOut(
   let under = earlier;
   const flush = async (): Promise<boolean> => {
     const slice = held.map(({ line, cells }) => ({
-      ...{ line, raw: cells, person: readRow(cells, row.mapping, reading.own, reading.country) },
+      ...{
+        line,
+        raw: cells,
+        person: readRow(cells, row.mapping, reading.own, reading.country, reading.named),
+      },
     }));
     held = [];
     if (!(await earlier)) return false;
@@ -115,6 +135,17 @@ const nobodyFrom = (
 const twice = (line: number, told: string): CheckedRow =>
   nobodyFrom(line, 'duplicate', 'duplicate in file', told);
 
+/** What a row that is left out says beside its address: nobody gets it. */
+function whatIsLost({ number, email, first_name, last_name, fields, tags }: RowPerson): string {
+  const values = [
+    [first_name, last_name].filter(Boolean).join(' '),
+    number === null ? '' : (email ?? ''),
+    ...Object.values(fields).map((value) => showOwnValue(value)),
+    ...tags,
+  ].filter(Boolean);
+  return values.length === 0 ? '' : `; left out with it: ${cutText(values.join(', '), 200)}`;
+}
+
 interface Checking {
   ctx: Context;
   row: ImportRow;
@@ -141,21 +172,21 @@ function checker({
     if (!person.ok)
       return nobodyFrom(line, 'invalid', 'invalid', `“${cutText(raw[at] ?? '', 60)}”: ${person.reason}`);
     const { number, told, ...data } = person.value;
+    const lost = whatIsLost(person.value);
     const address = number ?? data.email!;
     const before = firstLines.get(address);
     if (before !== undefined)
-      return twice(line, `the same ${number === null ? 'e-mail address' : 'number'} as row ${before}`);
+      return twice(line, `the same ${number === null ? 'e-mail address' : 'number'} as row ${before}${lost}`);
     firstLines.set(address, line);
     const here = known.get(address) ?? null;
     const theirs = peopleLines.get(here?.id ?? '');
     if (theirs !== undefined)
-      return twice(line, `the same person as row ${theirs}, by another address of theirs`);
+      return twice(line, `the same person as row ${theirs}, by another address of theirs${lost}`);
     if (here && !here.shared) peopleLines.set(here.id, line);
-    const { verdict, changes } = decideRow(
-      person.value,
-      here ?? (erased.has(address) ? ERASED : null),
-      row.options.update,
-    );
+    const { verdict, changes } = decideRow(person.value, here ?? (erased.has(address) ? ERASED : null), {
+      onKnown: onKnownOf(row.options),
+      otherName: 'ask',
+    });
     const lineType = number === null ? null : (types.get(number) ?? here?.lineType ?? null);
     return {
       line,

@@ -26,6 +26,8 @@ interface UndoRow {
   email: string | null;
   region: string | null;
   postal_code: string | null;
+  stage_id: string | null;
+  owner_id: string | null;
   fields: OwnValues;
 }
 
@@ -82,8 +84,8 @@ const restored = ({ plain, fields }: PersonChange): number =>
 
 const rowsToUndo = (scope: Scope, importId: string): Promise<UndoRow[]> =>
   scope.rows<UndoRow>(
-    `select r.line, r.verdict, r.person_id, r.changes, p.number, p.further, p.zone, p.first_name, p.last_name, p.email, p.region, p.postal_code, p.fields,
-            p.merged_into is null and p.erased_at is null and p.stage_id is null and p.owner_id is null and p.last_wrote_at is null
+    `select r.line, r.verdict, r.person_id, r.changes, p.number, p.further, p.zone, p.first_name, p.last_name, p.email, p.region, p.postal_code, p.stage_id, p.owner_id, p.fields,
+            p.merged_into is null and p.erased_at is null and p.stage_id is not distinct from r.data ->> 'stage_id' and p.owner_id is not distinct from r.data ->> 'owner_id' and p.last_wrote_at is null
               and p.first_name is not distinct from r.data ->> 'first_name' and p.last_name is not distinct from r.data ->> 'last_name'
               and p.email is not distinct from r.data ->> 'email' and p.fields = r.data -> 'fields'
               and not exists (select 1 from message t where t.workspace_id = p.workspace_id and t.person_id = p.id)
@@ -155,7 +157,9 @@ function changeBack(row: UndoRow): PersonChange | null {
     id: row.person_id,
     plain,
     fields,
-    ...placeColumns(placeOf({ number: row.number, zone: row.zone, region, postalCode })),
+    ...placeColumns(
+      placeOf({ number: row.number, zone: 'zone' in plain ? plain.zone! : row.zone, region, postalCode }),
+    ),
   };
 }
 

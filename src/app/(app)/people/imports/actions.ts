@@ -3,6 +3,7 @@ import { pressOf } from '../../../press-of';
 import { redirect } from 'next/navigation';
 import {
   checkImport,
+  chooseOtherNames,
   dropImport,
   readAnew,
   runImport,
@@ -19,9 +20,10 @@ import { sentence, stateOf, typed } from '../../form-result';
 /** Starts the trial run; gives a sentence when something is missing. */
 export async function checkImportAction(id: string, values: MappingValues): Promise<string | null> {
   await requireSession();
-  const { tags, list, program, wording, date, channels, ...rest } = values;
+  const { tags, list, program, wording, date, channels, onKnown, ...rest } = values;
   const data = {
     ...rest,
+    ...{ update: onKnown !== 'leave', only_empty: onKnown === 'fill' },
     columns: values.columns.map(({ to, label, kind, order }) => ({
       to,
       ...(to === 'new' ? { label, kind } : {}),
@@ -100,5 +102,21 @@ export async function readAnewAction(_: FormState, data: FormData): Promise<Form
     ),
     {},
     'Read anew.',
+  );
+}
+
+/** Whether rows are about whoever has their number under another name. */
+export async function otherNamesAction(_: FormState, data: FormData): Promise<FormState> {
+  const { id = '', line = '', choice } = typed(data);
+  const wanted = {
+    line: line === '' ? null : Number(line),
+    choice: choice === 'take' ? ('take' as const) : ('leave' as const),
+  };
+  return stateOf(
+    await change('edit-people', (scope, session, ctx) =>
+      chooseOtherNames(ctx, scope, id, wanted, actorOf(session)),
+    ),
+    {},
+    '',
   );
 }

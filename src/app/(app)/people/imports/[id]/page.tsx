@@ -5,7 +5,7 @@ import Link from 'next/link';
 import { notFound } from 'next/navigation';
 import { may } from '@/core/access/roles';
 import { displayNumber } from '@/core/phone/number';
-import { showOwnValue } from '@/core/people/values';
+import { showOwnValue, type OwnValue } from '@/core/people/values';
 import { readImport, targetLabel, VERDICTS, type ImportScreen } from '@/services/imports/screen';
 import { ImportMapping } from '@/ui/imports/import-mapping';
 import { ImportStateMark } from '@/ui/imports/import-state';
@@ -16,7 +16,7 @@ import { PlainForm } from '@/ui/kit/plain-form';
 import { Progress } from '@/ui/kit/progress';
 import { dayAndTime } from '@/ui/kit/time';
 import { readScreen } from '../../../../session';
-import { actOnImportAction, readAnewAction, checkImportAction } from '../actions';
+import { actOnImportAction, checkImportAction, otherNamesAction, readAnewAction } from '../actions';
 import { Stuck } from '../../../stuck';
 
 export const metadata: Metadata = { title: 'Import' };
@@ -26,6 +26,7 @@ const WORDS: Record<string, string> = {
   update: 'updated',
   same: 'already so',
   'left-alone': 'here, left as they are',
+  'another-name': 'here under another name',
   'opted-out': 'opted out, not touched',
   duplicate: 'twice in the file',
   invalid: 'no usable number',
@@ -102,7 +103,7 @@ export default async function ImportPage({
               ...(column.kind ? { kind: column.kind } : {}),
               order: column.order ?? null,
             })),
-            update: row.options.update,
+            onKnown: row.options.update ? (row.options.onlyEmpty ? 'fill' : 'change') : 'leave',
             tags: row.options.tags.join(', '),
             list: row.options.list ?? '',
             program: row.options.program ?? '',
@@ -119,11 +120,56 @@ export default async function ImportPage({
           check={checkImportAction.bind(null, id)}
         />
       ) : (
-        data.rows.length > 0 && <Rows data={data} what={what} />
+        <>
+          {row.state === 'checked' && (row.counts['another-name'] ?? 0) > 0 && mayEdit && (
+            <OtherNames id={id} n={row.counts['another-name'] ?? 0} />
+          )}
+          {data.rows.length > 0 && <Rows data={data} what={what} />}
+        </>
       )}
     </Page>
   );
 }
+
+/** Rows whose number belongs to somebody of a wholly different name: nobody's name changes by a file unasked. */
+function OtherNames({ id, n }: { id: string; n: number }) {
+  return (
+    <div className="mb-6 border-l-2 border-wait pl-4">
+      <p className="mb-2">
+        {plural(n, 'row has', 'rows have')} a number of somebody here who goes by{' '}
+        <Link className="link" href={`/people/imports/${id}?what=another-name`}>
+          another name
+        </Link>
+        . They are left as they are unless you say that they are meant.
+      </p>
+      <div className="flex flex-wrap gap-2">
+        <PlainForm
+          action={otherNamesAction}
+          submit="All of them are meant"
+          hidden={{ id, line: '', choice: 'take' }}
+        />
+        <PlainForm
+          action={otherNamesAction}
+          submit="None of them is"
+          hidden={{ id, line: '', choice: 'leave' }}
+        />
+      </div>
+    </div>
+  );
+}
+
+/** The same for one row. */
+const OtherName = ({ id, row }: { id: string; row: ImportScreen['rows'][number] }) => (
+  <PlainForm
+    action={otherNamesAction}
+    submit={row.choice === 'take' ? 'No, leave them' : 'It is them'}
+    hidden={{ id, line: String(row.line), choice: row.choice === 'take' ? 'leave' : 'take' }}
+  />
+);
+
+/** A value as it is read, a stage or a teammate by name. */
+const shownValue = (value: OwnValue | null, names: Record<string, string>): string =>
+  (typeof value === 'string' ? names[value] : undefined) ?? showOwnValue(value ?? undefined);
 
 /** Which sheet is read, and which of its rows is the header; both can be changed. */
 function HowRead({ row: { id, shape, options } }: { row: ImportScreen['row'] }) {
@@ -177,7 +223,8 @@ function HowRead({ row: { id, shape, options } }: { row: ImportScreen['row'] }) 
   );
 }
 
-function Acts({ data: { row } }: { data: ImportScreen }) {
+function Acts({ data }: { data: ImportScreen }) {
+  const { row } = data;
   const act = (name: string, words: string, main = false) => (
     <PlainForm
       key={name}
@@ -187,7 +234,8 @@ function Acts({ data: { row } }: { data: ImportScreen }) {
       hidden={{ id: row.id, act: name }}
     />
   );
-  const people = (row.counts.add ?? 0) + (row.counts.update ?? 0) + (row.counts.same ?? 0);
+  const taken = data.rows.filter(({ choice }) => choice === 'take').length;
+  const people = taken + (row.counts.add ?? 0) + (row.counts.update ?? 0) + (row.counts.same ?? 0);
   return (
     <>
       {row.state === 'checked' && (
@@ -282,6 +330,11 @@ function Rows({ data, what }: { data: ImportScreen; what: string }) {
             cell: (row) => (
               <>
                 {WORDS[row.verdict]}
+                {row.here && `: ${row.here}`}
+                {row.verdict === 'another-name' && row.choice === 'take' && ', and meant'}
+                {row.verdict === 'another-name' && data.row.state === 'checked' && (
+                  <OtherName id={data.row.id} row={row} />
+                )}
                 {row.reason === 'landline' && ', landline'}
                 {row.undone && `; ${row.undone}`}
               </>
@@ -294,7 +347,8 @@ function Rows({ data, what }: { data: ImportScreen; what: string }) {
                 ? Object.entries(row.changes).map(([name, [before, after]]) => (
                     <div key={name}>
                       <span className="text-soft">{targetLabel(name, data.own)}:</span>{' '}
-                      {showOwnValue(before ?? undefined) || 'empty'} → <strong>{showOwnValue(after)}</strong>
+                      {shownValue(before, data.names) || 'empty'} →{' '}
+                      <strong>{shownValue(after, data.names)}</strong>
                     </div>
                   ))
                 : row.verdict === 'add'
