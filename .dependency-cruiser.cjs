@@ -31,7 +31,7 @@ module.exports = {
     },
     up('core', '^src/core', '^src/(?!core)'),
     up('db', '^src/db', '^src/(?!core|db)'),
-    up('gateways', '^src/gateways', '^src/(?!core|gateways)'),
+    up('gateways', '^src/gateways', '^src/(?!core|gateways|log)'),
     up('the outside world shares nothing', '^src/standins', '^src/(?!standins)'),
     up('services', '^src/services', '^src/(standins|worker|web|app|ui)'),
     up('worker', '^src/worker', '^src/(standins|web|app|ui)'),

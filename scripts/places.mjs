@@ -1,7 +1,7 @@
 // Where things are and which settings hold, for the start command and the tests. No packages: this runs first.
 import { execFileSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { existsSync, readFileSync, readdirSync, statSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync, readdirSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
@@ -88,4 +88,88 @@ export function sourceStamp() {
   };
   for (const path of SOURCES) add(path);
   return hash.digest('hex');
+}
+
+/** What a folder that cannot be written to means, by the code of the system. */
+const FOLDER_WORDS = {
+  EACCES: 'this user may not write there',
+  EPERM: 'this user may not write there',
+  EROFS: 'that disk can only be read',
+  ENOSPC: 'the disk is full',
+  EDQUOT: 'the disk is full for this user',
+  ENOTDIR: 'a part of that path is a file',
+  EEXIST: 'there is a file of that name',
+};
+
+/** A folder that is there and can be written to; a sentence where it cannot be. */
+export function makeFolder(path, name) {
+  try {
+    mkdirSync(path, { recursive: true });
+    const probe = join(path, `.probe-${process.pid}`);
+    // Of some size: a full disk takes an empty file.
+    writeFileSync(probe, Buffer.alloc(64 * 1024));
+    rmSync(probe);
+  } catch (error) {
+    const why = FOLDER_WORDS[error.code] ?? error.message;
+    throw new Sorry(`The folder ${path} cannot be used: ${why}. Set ${name} to another.`);
+  }
+}
+
+/** What the database says when it lets nobody in, by its code. */
+const DATABASE_WORDS = {
+  '28P01': 'refuses the password of that user. Check DATABASE_URL.',
+  28000: 'does not let that user in from here. Check DATABASE_URL, and pg_hba.conf of the server.',
+  '3D000': 'has no database of that name. Make it (createdb), or check DATABASE_URL.',
+  53300: 'has no connection left. Raise max_connections, or set WREN_DB_CONNECTIONS lower.',
+  '57P03': 'is still starting. Try again in a moment.',
+  53100: 'has no room left on its disk.',
+};
+
+/** Signs in once, so that what is wrong is said in a sentence before anything is started. */
+export async function tryDatabase(url) {
+  const { default: pg } = await import('pg');
+  const client = new pg.Client({ connectionString: url, connectionTimeoutMillis: 8_000 });
+  client.on('error', () => {});
+  const { hostname, port } = new URL(url);
+  const where = `The database at ${hostname}:${port || 5432}`;
+  try {
+    await client.connect();
+    const { rows } = await client.query('select current_setting($1)::int as version', ['server_version_num']);
+    if (rows[0].version < 150000)
+      throw new Sorry(
+        `${where} is PostgreSQL ${Math.floor(rows[0].version / 10000)}. It has to be 15 or newer.`,
+      );
+  } catch (error) {
+    if (error instanceof Sorry) throw error;
+    const words = DATABASE_WORDS[error.code];
+    if (words) throw new Sorry(`${where} ${words}`);
+    throw new Sorry(
+      `${where} does not answer as PostgreSQL does (${error.message}). Check the host and the port in DATABASE_URL.`,
+    );
+  } finally {
+    await client.end().catch(() => {});
+  }
+}
+
+/** Whether a process of this id is a start command of ours. */
+function isStarter(pid) {
+  try {
+    return readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('start.mjs');
+  } catch {
+    return false;
+  }
+}
+
+/** One start command for each data folder: a second one would stop the first one's database on leaving. */
+export function claimFolder(dataDir) {
+  const file = join(dataDir, 'start.pid');
+  const other = existsSync(file) ? Number(readFileSync(file, 'utf8')) : 0;
+  if (other > 0 && other !== process.pid && isStarter(other))
+    throw new Sorry(
+      `Steady Wren runs already with the folder ${dataDir} (process ${other}). Stop that, or set WREN_DATA_DIR to another folder.`,
+    );
+  writeFileSync(file, String(process.pid));
+  return () => {
+    if (existsSync(file) && Number(readFileSync(file, 'utf8')) === process.pid) rmSync(file);
+  };
 }

@@ -1,21 +1,38 @@
 // `npm start`: everything from a clean clone to a running application. Ctrl-C or SIGTERM stops what it started.
 import { execFileSync, spawn } from 'node:child_process';
-import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { createServer, connect } from 'node:net';
 import { join } from 'node:path';
-import { ensureCluster, installPackages, readSettings, root, Sorry, sourceStamp } from './places.mjs';
+import { keepLog } from './child-logs.mjs';
+import {
+  claimFolder,
+  ensureCluster,
+  installPackages,
+  makeFolder,
+  readSettings,
+  root,
+  Sorry,
+  sourceStamp,
+  tryDatabase,
+} from './places.mjs';
 
 const children = [];
 let stopping = false;
 let stopCluster = () => {};
+let leaveFolder = () => {};
+let logs = '';
 
 async function main() {
   const settings = readSettings();
   if (process.argv.includes('--build-only')) return void (installPackages(), await buildWhenStale());
+  endWithNpm();
   await checkPorts(settings);
+  makeFolder(settings.dataDir, 'WREN_DATA_DIR');
+  leaveFolder = claimFolder(settings.dataDir);
+  logs = join(settings.dataDir, 'logs');
+  makeFolder(logs, 'WREN_DATA_DIR');
   installPackages();
   await buildWhenStale();
-  mkdirSync(settings.dataDir, { recursive: true });
   const databaseUrl = await openDatabase(settings);
   const env = {
     ...process.env,
@@ -58,7 +75,8 @@ function announce({ webPort, benchPort, realCarrier }, door) {
     for (const line of JSON.parse(readFileSync(join(root, 'demo/sign-ins.json'), 'utf8')))
       console.log(`  ${line.email.padEnd(34)} ${line.role.padEnd(9)} ${line.workspace}`);
   }
-  console.log('\nCtrl-C stops everything it started.');
+  console.log(`\nLogs are kept in ${logs}.`);
+  console.log('Ctrl-C stops everything it started.');
 }
 
 /** A taken port is found before anything is built or started. */
@@ -119,6 +137,7 @@ async function openDatabase({ databaseUrl, dataDir }) {
       throw new Sorry(
         `The database at ${hostname}:${port || 5432} (DATABASE_URL) cannot be reached. Is it running?`,
       );
+    await tryDatabase(databaseUrl);
     return databaseUrl;
   }
   const url = ensureCluster(dataDir);
@@ -160,12 +179,15 @@ function runOnce(file, args, env, what) {
   }
 }
 
-/** The line of an error's output that says what happened. */
-const firstComplaint = (output) =>
-  output
-    .split('\n')
-    .find((line) => /error|cannot|must/i.test(line))
-    ?.trim() ?? output.trim();
+/** The line of an error's output that says what happened: no line of a program, no stack. */
+const firstComplaint = (output) => {
+  const lines = output.split('\n').map((line) => line.trim());
+  const told =
+    lines.find((line) => /^(?:\w*Error|\w*Exception): /.test(line)) ??
+    lines.find((line) => line !== '') ??
+    '';
+  return told.replace(/^\w+: /, '');
+};
 
 /** A process that ends so often within this time does not come up by being started again. */
 const MOST_ENDS = 5;
@@ -177,10 +199,10 @@ function run(name, [command, args], env) {
   const child = spawn(command, args, {
     cwd: root,
     env,
-    stdio: ['ignore', 'pipe', 'inherit'],
+    stdio: ['ignore', 'pipe', 'pipe'],
     detached: false,
   });
-  child.stdout.on('data', () => {});
+  keepLog(logs, name, child, (line) => console.error(line));
   const entry = { name, child };
   children.push(entry);
   child.on('exit', (code, signal) => {
@@ -220,7 +242,36 @@ async function stop(code) {
   await Promise.all(ended);
   clearTimeout(late);
   stopCluster();
+  leaveFolder();
   process.exit(code);
+}
+
+/**
+ * A signal to npm alone does not reach us: npm, or the shell between, ends and we would run on. So we end when it does.
+ */
+function endWithNpm() {
+  if (!process.env.npm_lifecycle_event) return;
+  const above = [process.ppid, parentOf(process.ppid)].filter((pid) => pid !== null && isNpm(pid));
+  const parent = process.ppid;
+  setInterval(() => {
+    if (process.ppid !== parent || above.some((pid) => !isNpm(pid))) void stop(0);
+  }, 500).unref();
+}
+
+function parentOf(pid) {
+  try {
+    return Number(/\) \S (\d+)/.exec(readFileSync(`/proc/${pid}/stat`, 'utf8'))[1]);
+  } catch {
+    return null;
+  }
+}
+
+function isNpm(pid) {
+  try {
+    return /npm/.test(readFileSync(`/proc/${pid}/cmdline`, 'utf8'));
+  } catch {
+    return false;
+  }
 }
 
 process.on('SIGINT', () => void stop(0));

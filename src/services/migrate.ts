@@ -1,8 +1,25 @@
 import type { MikroORM } from '@mikro-orm/postgresql';
 import { refreshPlaces } from './people/refresh-places';
 
-/** Brings the database to the current schema. Safe to run again. */
+/** The database was used by a version that is newer than this one, which does not know what stands in it. */
+export class NewerDatabase extends Error {
+  constructor(readonly migrations: readonly string[]) {
+    super(
+      `This database was brought up to date by a newer version of the application (${migrations.at(-1)}). Start that version, or restore a backup from before it.`,
+    );
+  }
+}
+
+/** Brings the database to the current schema. Safe to run again. Throws `NewerDatabase` and changes nothing. */
 export async function migrate(orm: MikroORM): Promise<void> {
-  await orm.getMigrator().up();
+  const migrator = orm.getMigrator();
+  const known = new Set((orm.config.get('migrations').migrationsList ?? []).map(nameOf));
+  const newer = (await migrator.getExecutedMigrations())
+    .map(({ name }) => name)
+    .filter((name) => !known.has(name));
+  if (newer.length > 0) throw new NewerDatabase(newer);
+  await migrator.up();
   await refreshPlaces(orm);
 }
+
+const nameOf = (migration: unknown): string => (migration as { name: string }).name;

@@ -1,3 +1,4 @@
+import { log } from '@/log/log';
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import { ADDRESS_HEADER } from '@/app/address-header';
 import { isForm, LARGEST_FORM, NO_SUCH_PAGE, publicHeaders, typedOf } from '@/app/public-page';
@@ -29,7 +30,7 @@ export async function takeForm(
     const answered = await takeIn(await getContext(), code, typedOf(body), origin);
     return answered ? say(answered.status, answered.html) : say(404, NO_SUCH_PAGE);
   } catch (error) {
-    console.error('A form could not be taken; whoever sent it is told to try again.', error);
+    log.error({ err: error }, 'A form could not be taken; whoever sent it is told to try again.');
     if (!response.headersSent) say(503, AGAIN);
   }
 }

@@ -1,3 +1,4 @@
+import { log } from '@/log/log';
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import { ADDRESS_HEADER } from '@/app/address-header';
 import { followLink } from '@/services/links/follow-link';
@@ -25,7 +26,7 @@ export async function leadOn(
     if (url === null) return say(404, 'There is no such link.');
     response.writeHead(302, { location: inHeader(url), ...NOT_KEPT }).end();
   } catch (error) {
-    console.error('A link could not be followed; whoever came is told to try again.', error);
+    log.error({ err: error }, 'A link could not be followed; whoever came is told to try again.');
     if (!response.headersSent) say(503, 'Not just now. Try again in a moment.');
   }
 }

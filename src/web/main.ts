@@ -1,3 +1,4 @@
+import { log } from '@/log/log';
 import { createServer, type IncomingMessage, type ServerResponse } from 'node:http';
 import next from 'next';
 import { ADDRESS_HEADER } from '@/app/address-header';
@@ -6,6 +7,8 @@ import { formSentTo, takeForm } from './form-door';
 import { leadOn, linkFollowed } from './link-door';
 import { letRelayIn, relayCalls } from './relay-door';
 import { getContext } from '@/services/runtime';
+import { giveMetrics, metricsAsked } from './metrics-door';
+import { logRequest } from './request-log';
 import { addressOf, isForeign, isReadable } from './origin';
 
 /**
@@ -19,29 +22,44 @@ async function main(): Promise<void> {
   const app = next({ dev: false, hostname, port });
   const handle = app.getRequestHandler();
   await app.prepare();
+  const streams = new Set<ServerResponse>();
   const server = createServer((request, response) => {
+    logRequest(request, response);
     if (isForeign(request, proxies)) return refuse(response);
     const url = request.url ?? '/';
     if (!isReadable(url)) request.url = url.startsWith('/api/') ? '/api/v1/nowhere' : '/nowhere';
     sayAddress(request, proxies);
+    if (url === '/live' || url.startsWith('/live?')) hold(streams, response);
     const form = formSentTo(request.method, url);
     if (form !== null) return void takeForm(form, request, response);
     const link = linkFollowed(request.method, url);
     if (link !== null) return void leadOn(link, request, response);
+    if (metricsAsked(request.method, url)) return void giveMetrics(getContext, request, response);
     const relay = relayCalls(request.method, url);
     if (relay !== null) return void letRelayIn(getContext, relay, request, response);
     void handle(request, response);
   });
   // A file of a hundred megabytes over a slow line takes longer than the five minutes that are usual.
   server.requestTimeout = 30 * 60_000;
-  server.listen(port, hostname, () => console.log(JSON.stringify({ ready: 'web', port })));
+  server.listen(port, hostname, () => log.info({ ready: 'web', port }));
   const stop = () => {
     server.close(() => process.exit(0));
-    // Live pages stay open for as long as they are looked at.
-    server.closeAllConnections();
+    // Live pages stay open for as long as they are looked at; they ask again, and find the next process.
+    for (const response of streams) response.destroy();
+    // What is being answered is answered to its end, as far as that takes no longer than this.
+    const idle = setInterval(() => server.closeIdleConnections(), 100);
+    setTimeout(() => (clearInterval(idle), server.closeAllConnections()), LONGEST_STOP_MS);
   };
   process.once('SIGTERM', stop);
   process.once('SIGINT', stop);
+}
+
+/** Answers still under way when the process is to end are given so long. */
+const LONGEST_STOP_MS = 6_000;
+
+function hold(streams: Set<ServerResponse>, response: ServerResponse): void {
+  streams.add(response);
+  response.once('close', () => streams.delete(response));
 }
 
 function sayAddress(request: IncomingMessage, proxies: number): void {
@@ -58,6 +76,6 @@ function refuse(response: ServerResponse): void {
 }
 
 main().catch((error: Error) => {
-  console.error(error.message);
+  log.fatal(error.message);
   process.exit(1);
 });

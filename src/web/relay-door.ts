@@ -1,3 +1,4 @@
+import { log } from '@/log/log';
 import { timingSafeEqual } from 'node:crypto';
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import { readArrival } from '@/gateways/mm7/arrivals';
@@ -43,7 +44,7 @@ export async function letRelayIn(
       });
     return say(200, arrival.answer);
   } catch (error) {
-    console.error('What the relay brought could not be kept; it is to bring it again.', error);
+    log.error({ err: error }, 'What the relay brought could not be kept; it is to bring it again.');
     if (!response.headersSent) say(503, 'Bring it again.');
   }
 }

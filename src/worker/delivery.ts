@@ -1,3 +1,4 @@
+import { log } from '@/log/log';
 import { HOUSE } from '@/core/delivery/carrier-profile';
 import type { LinkState } from '@/core/delivery/link';
 import type { Carrier, CarrierEvents, Receipt } from '@/gateways/carrier';
@@ -103,7 +104,7 @@ export class Delivery {
       },
       settled: (part) =>
         void settleArrival(this.ctx, part).catch((error: unknown) =>
-          console.error('A text is stored, but not that the carrier knows it.', error),
+          log.error({ err: error }, 'A text is stored, but not that the carrier knows it.'),
         ),
       link: (state, why) => {
         this.onLink(state, why);
@@ -204,11 +205,19 @@ export class Delivery {
     const receipts = answers.filter((answer): answer is Receipt => !('text' in answer));
     try {
       await storeAnswers(this.ctx, outcomes, receipts);
+      for (const outcome of outcomes) this.#logSent(outcome);
     } catch (error) {
-      console.error('Answers of the carrier could not be stored together; each is tried by itself.', error);
+      log.error(
+        { err: error },
+        'Answers of the carrier could not be stored together; each is tried by itself.',
+      );
       const again = await storeEach(this.ctx, outcomes, receipts, untilReached);
       for (const receipt of again) this.#refused.add(receipt);
     }
+  }
+
+  #logSent({ text, parts }: TextOutcome): void {
+    log.info({ message: text.id, carrier: this.#ours.carrier, parts: parts.map(({ kind }) => kind) }, 'sent');
   }
 
   /** Parts that may be claimed now: what fits into the window, and one window ahead while the carrier keeps up. */
@@ -239,7 +248,10 @@ async function untilReached<T>(store: () => Promise<T>): Promise<T> {
     try {
       return await store();
     } catch (error) {
-      console.error('The database cannot be reached; answers of the carrier are stored when it can.', error);
+      log.error(
+        { err: error },
+        'The database cannot be reached; answers of the carrier are stored when it can.',
+      );
       await new Promise((resolve) => setTimeout(resolve, PAUSE_MS));
     }
   }

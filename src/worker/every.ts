@@ -1,3 +1,4 @@
+import { log } from '@/log/log';
 export interface Timer {
   stop(): void;
 }
@@ -10,7 +11,7 @@ export function every(ms: number, work: () => Promise<void>): Timer {
     try {
       await work();
     } catch (error) {
-      console.error('A regular task failed; it is tried again.', error);
+      log.error({ err: error }, 'A regular task failed; it is tried again.');
     }
     if (!stopped) timer = setTimeout(() => void turn(), ms);
   };

@@ -1,3 +1,4 @@
+import { log } from '@/log/log';
 import type { Handed, Leaving } from '@/services/delivery/claim-due';
 import { storeEach, storeAnswers } from '@/services/delivery/store-answers';
 import type { Context } from '@/services/kit/context';
@@ -52,7 +53,7 @@ export class HandOver<L extends Leaving> {
       for (const leaving of claimed) this.#take(this.#send(leaving));
       return claimed.length > 0;
     } catch (error) {
-      console.error(`${this.way.called} could not be claimed; it is tried again.`, error);
+      log.error({ err: error }, `${this.way.called} could not be claimed; it is tried again.`);
       return false;
     }
   }
@@ -70,9 +71,9 @@ export class HandOver<L extends Leaving> {
         await storeAnswers(this.ctx, [outcome], []).catch(() => storeEach(this.ctx, [outcome], []));
         return;
       } catch (error) {
-        console.error(
+        log.error(
+          { err: error },
           `${this.way.called}: what became of one is stored when the database can be reached.`,
-          error,
         );
         await new Promise((resolve) => setTimeout(resolve, 500));
       }

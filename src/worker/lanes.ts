@@ -1,3 +1,4 @@
+import { log } from '@/log/log';
 import type { Context } from '@/services/kit/context';
 import { dueRows, workOn, type Due, type Queue } from '@/services/kit/trouble';
 
@@ -23,7 +24,9 @@ export class Lanes {
   #take(row: Due): void {
     if (this.#busy.has(row.id)) return;
     const work = workOn(this.ctx, this.queue, row)
-      .catch((error: unknown) => console.error('The database cannot be reached; it is tried again.', error))
+      .catch((error: unknown) =>
+        log.error({ err: error }, 'The database cannot be reached; it is tried again.'),
+      )
       .finally(() => this.#busy.delete(row.id));
     this.#busy.set(row.id, work);
   }

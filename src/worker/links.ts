@@ -1,3 +1,4 @@
+import { log, withoutNumbers } from '@/log/log';
 import type { LinkState } from '@/core/delivery/link';
 import { SmppLink } from '@/gateways/smpp/link';
 import {
@@ -81,10 +82,13 @@ export class Links {
     const words = `${state} ${why}`;
     if (state !== 'binding' && this.#said.get(carrier) !== words) {
       this.#said.set(carrier, words);
-      console.log(JSON.stringify({ carrier, link: state, ...(why ? { why } : {}) }));
+      log[state === 'up' ? 'info' : 'warn'](
+        { carrier, link: state, ...(why ? { why: withoutNumbers(why) } : {}) },
+        state === 'up' ? 'The link to the carrier is up.' : 'The link to the carrier is down.',
+      );
     }
     void tellLink(this.ctx, this.workerId, carrier, state, why).catch((error: unknown) =>
-      console.error('How a link stands could not be stored.', error),
+      log.error({ err: error }, 'How a link stands could not be stored.'),
     );
   }
 

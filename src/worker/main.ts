@@ -1,3 +1,4 @@
+import { log } from '@/log/log';
 import pg from 'pg';
 import { getOrm, databaseUrl } from '@/db/kit/orm';
 import { DUE_CHANNEL } from '@/db/delivery/texts';
@@ -42,7 +43,7 @@ async function main(): Promise<void> {
   const sendingPictures = pictured?.run();
   listener.on('notification', () => (mails.delivery?.wake(), pictured?.wake()));
   await links.start();
-  console.log(JSON.stringify({ ready: 'worker', id: workerId }));
+  log.info({ ready: 'worker', id: workerId });
   const stop = async () => {
     timers.forEach((timer) => timer.stop());
     pictured?.stop();
@@ -96,7 +97,7 @@ async function connected(): Promise<pg.Client> {
       await client.connect();
       return client;
     } catch (error) {
-      console.error(`The database cannot be reached (${(error as Error).message}); trying again.`);
+      log.error(`The database cannot be reached (${(error as Error).message}); trying again.`);
       await new Promise((resolve) => setTimeout(resolve, 1_000));
     }
   }
@@ -106,8 +107,8 @@ async function connected(): Promise<pg.Client> {
 async function untilMaySend(ctx: Context): Promise<void> {
   const hold = await openInstallation(ctx);
   if (!hold) return;
-  console.error(`Nothing is sent: ${HELD_WORDS[hold.because]} See “npm run restored”.`);
-  console.log(JSON.stringify({ held: hold.because }));
+  log.error(`Nothing is sent: ${HELD_WORDS[hold.because]} See “npm run restored”.`);
+  log.info({ held: hold.because });
   while (await readHold(ctx)) await new Promise((resolve) => setTimeout(resolve, 1_000));
 }
 
@@ -144,7 +145,7 @@ async function followAll(ctx: Context, consumer: Consumer): Promise<void> {
 }
 
 function end(why: string): never {
-  console.error(why);
+  log.fatal(why);
   process.exit(1);
 }
 

@@ -1,3 +1,4 @@
+import { basename } from 'node:path';
 import { Migrator } from '@mikro-orm/migrations';
 import { defineConfig, type Options } from '@mikro-orm/postgresql';
 import { ENTITIES } from '@/db/entities';
@@ -75,6 +76,9 @@ const MIGRATIONS = [
   { name: 'Migration20261127000035', class: Migration20261127000035 },
 ];
 
+/** `web`, `worker`, a command: by the file it runs. */
+const processName = (): string => basename(process.argv[1] ?? 'process', '.js');
+
 export const ormConfig = (databaseUrl: string, poolSize = 10): Options =>
   defineConfig({
     clientUrl: databaseUrl,
@@ -85,6 +89,8 @@ export const ormConfig = (databaseUrl: string, poolSize = 10): Options =>
     ignoreUndefinedInQuery: false,
     allowGlobalContext: false,
     pool: { min: 0, max: poolSize },
+    // So that who looks at the database sees whose connection it is.
+    driverOptions: { connection: { application_name: `steady-wren ${processName()}` } },
     migrations: {
       migrationsList: MIGRATIONS,
       snapshot: false,

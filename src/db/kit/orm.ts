@@ -16,9 +16,22 @@ export function databaseUrl(): string {
   return url;
 }
 
+/** `WREN_DB_CONNECTIONS`: the most connections of this process; null: as many as it takes usually. */
+function wantedConnections(): number | null {
+  const text = process.env.WREN_DB_CONNECTIONS;
+  if (!text) return null;
+  const wanted = Number(text);
+  if (!Number.isInteger(wanted) || wanted < 4 || wanted > 500)
+    throw new Error(`WREN_DB_CONNECTIONS must be a number of connections from 4 to 500, not "${text}".`);
+  return wanted;
+}
+
 /** The process's connection to the database. Opens no connection until the first query. */
 export function getOrm(url: string = databaseUrl(), connections?: number): MikroORM {
   if (holder.wrenOrm?.url !== url)
-    holder.wrenOrm = { url, orm: MikroORM.initSync(ormConfig(url, connections)) as MikroORM };
+    holder.wrenOrm = {
+      url,
+      orm: MikroORM.initSync(ormConfig(url, wantedConnections() ?? connections)) as MikroORM,
+    };
   return holder.wrenOrm.orm;
 }

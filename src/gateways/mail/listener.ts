@@ -1,3 +1,4 @@
+import { log } from '@/log/log';
 import { convert } from 'html-to-text';
 import PostalMime, { type Email } from 'postal-mime';
 import { SMTPServer, type SMTPServerDataStream } from 'smtp-server';
@@ -64,7 +65,7 @@ export async function listenForMail(
       take(stream, recipients, events).then(
         (told) => callback(told),
         (error: unknown) => {
-          console.error('A letter could not be stored; its sender keeps it.', error);
+          log.error({ err: error }, 'A letter could not be stored; its sender keeps it.');
           callback(refusal(451, '4.3.0 could not be stored, try again later'));
         },
       );

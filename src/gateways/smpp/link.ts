@@ -1,3 +1,4 @@
+import { log } from '@/log/log';
 import type { PDU } from 'smpp';
 import { answeredId, meaningsOf, sameId } from '@/core/delivery/carrier-id';
 import { HOUSE, STANDARD_PROFILE, type CarrierProfile } from '@/core/delivery/carrier-profile';
@@ -160,7 +161,7 @@ export class SmppLink implements Carrier {
     } catch (error) {
       // The carrier keeps it and tries again: nothing is lost while the database is away.
       session.reply(pdu.response({ command_status: TRY_AGAIN }));
-      console.error('A delivery from the carrier could not be stored; asked to repeat it.', error);
+      log.error({ err: error }, 'A delivery from the carrier could not be stored; asked to repeat it.');
     }
   }
 

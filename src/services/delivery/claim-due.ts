@@ -1,3 +1,4 @@
+import { log } from '@/log/log';
 import { group } from 'd3-array';
 import { clear, type Clearance } from '@/core/clearance/clear';
 import type { Timing } from '@/core/broadcast/timing';
@@ -74,7 +75,7 @@ export async function claimDue<L extends Leaving>(
   try {
     return await claim(ctx, worker, way, (crossing, at, taken) => way.due(crossing, at, room - taken), 2);
   } catch (error) {
-    console.error('Due messages could not be claimed together; each is tried by itself.', error);
+    log.error({ err: error }, 'Due messages could not be claimed together; each is tried by itself.');
     return claimOneByOne(ctx, worker, way, room);
   }
 }

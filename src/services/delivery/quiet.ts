@@ -1,3 +1,4 @@
+import { log } from '@/log/log';
 import { RECEIPT_MARGIN, VALIDITY } from '@/core/delivery/failure';
 import type { Channel } from '@/core/message/channel';
 import type { Millis } from '@/core/shared/instant';
@@ -29,7 +30,8 @@ export async function settleQuiet(
     if (!together.ok)
       for (const message of quiet) {
         const alone = await crossing.attempt(() => settle(crossing, [message]));
-        if (!alone.ok) console.error(`Message ${message.id} stays as if its receipt may come.`, alone.error);
+        if (!alone.ok)
+          log.error({ err: alone.error }, `Message ${message.id} stays as if its receipt may come.`);
       }
     const whole = quiet.length < AT_ONCE;
     await walkOn(crossing, channel, whole ? before : quiet.at(-1)!.submitted_at);

@@ -1,3 +1,4 @@
+import { log } from '@/log/log';
 import { VALIDITY } from '@/core/delivery/failure';
 import { MediaFile } from '@/db/media/entities';
 import { inWorkspace, type Scope } from '@/db/kit/scope';
@@ -49,7 +50,7 @@ export async function handOverPicture(
     };
     return { text, parts: [await relay.send(picture)] };
   } catch (error) {
-    console.error('A picture message could not be put together; it waits.', error);
+    log.error({ err: error }, 'A picture message could not be put together; it waits.');
     return { text, parts: [{ kind: 'refused', reason: 'carrier-error', status: 0 }] };
   }
 }

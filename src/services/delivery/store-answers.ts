@@ -1,3 +1,4 @@
+import { log } from '@/log/log';
 import { rollup } from 'd3-array';
 import { HOUSE } from '@/core/delivery/carrier-profile';
 import { retryAfter } from '@/core/delivery/failure';
@@ -105,7 +106,7 @@ export async function joinReceipts(ctx: Context): Promise<number> {
       return joinable.length;
     });
   } catch (error) {
-    console.error('Receipts could not be joined together; each is tried by itself.', error);
+    log.error({ err: error }, 'Receipts could not be joined together; each is tried by itself.');
     return joinEach(ctx, patience);
   }
 }

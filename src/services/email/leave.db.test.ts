@@ -39,11 +39,15 @@ describe('leaving', () => {
     expect(await leaveByToken(world.ctx, token, 'one-click', false)).toEqual({ ok: true, value: null });
     expect(await consent(ana)).toBe('out');
     expect(await doors.round()).toEqual([]);
-    expect((await world.within((scope) => readSend(scope, id, world.clock.at)))!.result).toMatchObject({ optOuts: 1 });
+    expect((await world.within((scope) => readSend(scope, id, world.clock.at)))!.result).toMatchObject({
+      optOuts: 1,
+    });
     expect(await world.within((scope) => readBehindBroadcast(scope, id, 'opt-outs'))).toMatchObject([
       { person_id: ana },
     ]);
-    expect((await world.within((scope) => readSend(scope, waiting, world.clock.at)))!.result).toMatchObject({ cancelled: 1 });
+    expect((await world.within((scope) => readSend(scope, waiting, world.clock.at)))!.result).toMatchObject({
+      cancelled: 1,
+    });
     await stayByToken(world.ctx, token);
     expect(await consent(ana)).toBe('in');
     expect(await leaveByToken(world.ctx, 'nosuchtoken', 'page', true)).toMatchObject({ ok: false });

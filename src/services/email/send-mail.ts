@@ -1,3 +1,4 @@
+import { log } from '@/log/log';
 import { htmlPart, linksOf, plainPart, withLinks, type Letter } from '@/core/mail/compose';
 import { DAY, type Millis } from '@/core/shared/instant';
 import { lockUnsentTexts } from '@/db/delivery/due-texts';
@@ -54,7 +55,7 @@ export async function handOverMail(
     const mail = await inWorkspace(ctx.orm, text.workspaceId, (scope) => compose(ctx, scope, text));
     return { text, parts: [await gateway.send(mail)] };
   } catch (error) {
-    console.error('A letter could not be made; it waits.', error);
+    log.error({ err: error }, 'A letter could not be made; it waits.');
     return { text, parts: [{ kind: 'refused', reason: 'mailbox-later', status: 0 }] };
   }
 }

@@ -1,3 +1,4 @@
+import { log } from '@/log/log';
 import { MOST_FILES, SAFE_SIZE } from '@/core/media/kinds';
 import { cleanText, cutText } from '@/core/shared/clean-text';
 import { MediaFile } from '@/db/media/entities';
@@ -21,7 +22,7 @@ export async function receivePicture(ctx: Context, picture: IncomingPicture): Pr
   );
   if (sender)
     await inWorkspace(ctx.orm, sender.workspaceId, (scope) => keepFiles(ctx, scope, picture)).catch(
-      (error: unknown) => console.error('Files of a picture message could not be kept.', error),
+      (error: unknown) => log.error({ err: error }, 'Files of a picture message could not be kept.'),
     );
   return receiveText(ctx, { carrierId, from, to, body: text, concat: null });
 }

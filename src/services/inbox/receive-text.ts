@@ -1,3 +1,4 @@
+import { log } from '@/log/log';
 import { lockPersonByNumber } from '@/db/people/by-number';
 import { createHash } from 'node:crypto';
 import type { ReplyDecision } from '@/core/reply/decide';
@@ -116,9 +117,9 @@ async function takeIn(ctx: Context, crossing: Crossing, text: ArrivedText): Prom
     carryOut(ctx, crossing.within(sender.workspaceId), sender, text),
   );
   if (tried.ok) return tried.value;
-  console.error(
+  log.error(
+    { err: tried.error },
     'What follows from a text could not be carried out; it is kept and holds its person.',
-    tried.error,
   );
   await keep(ctx, crossing, text, sender.workspaceId);
   return null;

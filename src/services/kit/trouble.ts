@@ -1,3 +1,4 @@
+import { log } from '@/log/log';
 import { pauseAfter } from '@/core/work/backoff';
 import type { Result } from '@/core/shared/result';
 import type { QueueName } from '@/core/work/queues';
@@ -77,8 +78,10 @@ export async function workThrough(ctx: Context, queue: Queue): Promise<number> {
 
 /** Works on one row; false when nothing was done, or it could not be and was put back with its problem. */
 export async function workOn(ctx: Context, queue: Queue, due: Due): Promise<boolean> {
+  const began = performance.now();
   try {
     if (!(await queue.work(ctx, due))) return false;
+    log.info({ job: queue.name, row: due.id, ms: Math.round(performance.now() - began) }, 'done');
   } catch (error) {
     await noteTrouble(ctx, queue.name, due, error);
     return false;
@@ -117,7 +120,7 @@ export async function noteTroubleIn(
 ): Promise<Date | null> {
   if (isOutage(error)) throw error;
   const at = new Date(ctx.now());
-  console.error(`A row of the queue ${queue} could not be worked on: ${id}.`, error);
+  log.error({ err: error, job: queue, row: id }, 'A row could not be worked on.');
   const row = { queue, id, workspaceId, problem: cutText(problemOf(error), 300), at };
   const tries = await countTrouble(crossing, row);
   const pause = error instanceof Unworkable ? null : pauseAfter(tries);

@@ -33,7 +33,8 @@ describe('a link', () => {
     await follow(code, 'Mozilla/5.0 (compatible; Googlebot/2.1)');
     await follow(code, '', false);
     await follow(code, BROWSER, true);
-    const clicks = async () => (await world.within((scope) => readSend(scope, id, world.clock.at)))!.result.clicks;
+    const clicks = async () =>
+      (await world.within((scope) => readSend(scope, id, world.clock.at)))!.result.clicks;
     expect(await clicks()).toBe(0);
     await follow(code, BROWSER);
     await follow(code, BROWSER);

@@ -350,7 +350,13 @@ export const meaningOf = (because: string): string =>
 async function madeUp(scope: Scope, channel: 'sms' | 'email'): Promise<PersonFacts> {
   const workspace = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
   const address = channel === 'sms' ? '+13035550100' : 'somebody@example.org';
-  const nothing = { unclear_since: null, unread_since: null, paused_until: null, last_wrote_at: null, assigned_sender: null };
+  const nothing = {
+    unclear_since: null,
+    unread_since: null,
+    paused_until: null,
+    last_wrote_at: null,
+    assigned_sender: null,
+  };
   return {
     ...{ id: '', address },
     row: {

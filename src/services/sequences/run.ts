@@ -1,3 +1,4 @@
+import { log } from '@/log/log';
 import type { Trigger } from '@/core/sequence/advance';
 import type { ReasonCode } from '@/core/clearance/reasons';
 import { ok } from '@/core/shared/result';
@@ -44,7 +45,7 @@ async function runSlice(ctx: Context, workspaceId: string): Promise<number> {
   try {
     return await inWorkspace(ctx.orm, workspaceId, (scope) => moveDue(ctx, scope, SLICE));
   } catch (error) {
-    console.error('Enrolments could not be moved on together; each is tried by itself.', error);
+    log.error({ err: error }, 'Enrolments could not be moved on together; each is tried by itself.');
     return runOneByOne(ctx, workspaceId);
   }
 }

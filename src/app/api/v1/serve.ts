@@ -1,3 +1,4 @@
+import { log } from '@/log/log';
 import { readLimited } from '../../read-limited';
 import { cleanText, cutText } from '@/core/shared/clean-text';
 import { parseJson } from '@/core/shared/json';
@@ -22,7 +23,7 @@ export async function serveApi(request: Request): Promise<Response> {
   try {
     return await answer(request);
   } catch (error) {
-    console.error('An API request failed.', error);
+    log.error({ err: error }, 'An API request failed.');
     return problem(
       500,
       'Something failed here',
