@@ -2,6 +2,7 @@ import { randomBytes } from 'node:crypto';
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import { log } from '@/log/log';
 import { timeRequest } from '@/log/metrics';
+import { shownPath } from '@/log/path';
 
 /** Every request has an id, which stands in its answer and in its line of the log. */
 const ID_HEADER = 'x-request-id';
@@ -25,29 +26,3 @@ export function logRequest(request: IncomingMessage, response: ServerResponse): 
 
 /** Files of the application itself. */
 const isNoise = (path: string): boolean => path.startsWith('/_next/') || path === '/icon.svg';
-
-/**
- * A path without what opens something: what follows a question mark, and codes of personal links, forms, letters and
- * vouchers. Ids of rows stay.
- */
-export function shownPath(url: string): string {
-  const [path = ''] = url.split('?');
-  const parts = path.split('/');
-  const secret = SECRET_PLACES.has(parts[1] ?? '');
-  return parts.map((part, i) => ((i > 1 && secret) || tellsTooMuch(part) ? '…' : part)).join('/');
-}
-
-/** The first part of addresses whose rest is a secret. */
-const SECRET_PLACES: ReadonlySet<string> = new Set([
-  ...['p', 'f', 'u', 'v', 'm', 'l', 'r', 'begin', 'join', 'calendar', 'mm7'],
-]);
-
-/** Long as a token, a phone number, or nothing that can be read. */
-function tellsTooMuch(part: string): boolean {
-  if (part.length > 60) return true;
-  try {
-    return /^\+?\d{7,}$|@/.test(decodeURIComponent(part));
-  } catch {
-    return true;
-  }
-}

@@ -1,4 +1,4 @@
-import { big, boolean, entity, instant, integer, json, key, maybe, text } from '../kit/define';
+import { big, boolean, entity, instant, integer, json, key, keyOf, maybe, text, texts } from '../kit/define';
 import type { RuleSet } from '@/core/clearance/rules';
 import type { EntitySchema } from '@mikro-orm/core';
 import type { SendLimits } from '@/core/broadcast/limits';
@@ -132,6 +132,8 @@ export interface ApiKey {
   createdAt: Date;
   lastUsedAt: Date | null;
   revokedAt: Date | null;
+  /** What it may do; null: everything. */
+  scopes: string[] | null;
 }
 
 export const ApiKey: EntitySchema<ApiKey> = entity<ApiKey>('ApiKey', 'api_key', {
@@ -143,6 +145,34 @@ export const ApiKey: EntitySchema<ApiKey> = entity<ApiKey>('ApiKey', 'api_key', 
   createdAt: instant,
   lastUsedAt: maybe(instant),
   revokedAt: maybe(instant),
+  scopes: maybe(texts),
+});
+
+/** A request that came with a key. */
+export interface ApiCall {
+  seq: number;
+  workspaceId: string;
+  keyId: string;
+  at: Date;
+  method: string;
+  /** Without what would name somebody. */
+  path: string;
+  status: number;
+  ms: number;
+  /** Its id in the log. */
+  request: string | null;
+}
+
+export const ApiCall: EntitySchema<ApiCall> = entity<ApiCall>('ApiCall', 'api_call', {
+  seq: keyOf(big),
+  workspaceId: text,
+  keyId: text,
+  at: instant,
+  method: text,
+  path: text,
+  status: integer,
+  ms: integer,
+  request: maybe(text),
 });
 
 /** Failed sign-ins. */

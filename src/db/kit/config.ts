@@ -37,6 +37,7 @@ import { Migration20261127000032 } from '@/db/migrations/Migration20261127000032
 import { Migration20261127000033 } from '@/db/migrations/Migration20261127000033';
 import { Migration20261127000034 } from '@/db/migrations/Migration20261127000034';
 import { Migration20261127000035 } from '@/db/migrations/Migration20261127000035';
+import { Migration20261127000036 } from '@/db/migrations/Migration20261127000036';
 
 const MIGRATIONS = [
   { name: 'Migration20261123000001', class: Migration20261123000001 },
@@ -74,6 +75,7 @@ const MIGRATIONS = [
   { name: 'Migration20261127000033', class: Migration20261127000033 },
   { name: 'Migration20261127000034', class: Migration20261127000034 },
   { name: 'Migration20261127000035', class: Migration20261127000035 },
+  { name: 'Migration20261127000036', class: Migration20261127000036 },
 ];
 
 /** `web`, `worker`, a command: by the file it runs. */

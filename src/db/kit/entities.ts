@@ -84,6 +84,8 @@ export interface Press {
   workspaceId: string;
   token: string;
   answer: unknown;
+  /** What the request said, as a hash; null: presses on a screen. */
+  said: string | null;
   at: Date;
 }
 
@@ -91,6 +93,7 @@ export const Press: EntitySchema<Press> = entity<Press>('Press', 'press', {
   workspaceId: key,
   token: key,
   answer: maybe(json),
+  said: maybe(text),
   at: instant,
 });
 

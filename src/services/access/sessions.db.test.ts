@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { addAccount, createWorkspace } from './create-workspace';
-import { readSession, signIn, signOut, switchWorkspace } from './sessions';
+import { endSession, readSession, sessionsOf, signIn, signOut, switchWorkspace } from './sessions';
 import { makeWorld, type World } from '@/services/testing/world';
 
 const ORIGIN = { address: '10.0.0.1', userAgent: 'test' };
@@ -109,4 +109,19 @@ describe('sessions', () => {
     });
     expect(await enter('ana@example.org', 'long enough', '10.9.9.8')).toMatchObject({ ok: true });
   }, 60_000);
+});
+
+describe('the list of one’s sessions', () => {
+  it('tells them apart, and ends one by itself', async () => {
+    const [here, there] = [await token(), await token()];
+    const me = (await readSession(world.ctx, here))!.accountId;
+    const mine = (await sessionsOf(world.ctx, me, here)).filter(({ own }) => own);
+    expect(mine).toMatchObject([{ userAgent: 'test', own: true }]);
+    const other = (await sessionsOf(world.ctx, me, there)).find(({ own }) => own)!;
+    expect(await endSession(world.ctx, 'acc_other', other.name)).toBe(false);
+    expect(await endSession(world.ctx, me, other.name)).toBe(true);
+    expect(await endSession(world.ctx, me, other.name)).toBe(false);
+    expect(await readSession(world.ctx, there)).toBeNull();
+    expect(await readSession(world.ctx, here)).not.toBeNull();
+  });
 });

@@ -177,3 +177,41 @@ export const signOut = (ctx: Context, token: string, everywhere: boolean): Promi
       { id: hashToken(token) },
     ),
   );
+
+export interface OpenSession {
+  /** Tells it from the others; opens nothing. */
+  name: string;
+  userAgent: string;
+  createdAt: Date;
+  workspace: string;
+  /** The one that asks. */
+  own: boolean;
+}
+
+/** How a session is named outside: not by what is stored, which the token leads to. */
+const nameOf = (id: string): string => hashToken(`name ${id}`).slice(0, 24);
+
+/** Where an account is signed in, the newest first. `token`: of who asks. */
+export const sessionsOf = (ctx: Context, accountId: string, token: string): Promise<OpenSession[]> =>
+  acrossWorkspaces(ctx.orm, async (crossing) => {
+    const rows = await crossing.rows<{ id: string; user_agent: string; created_at: Date; workspace: string }>(
+      `select s.id, s.user_agent, s.created_at, w.name as workspace from session s join workspace w on w.id = s.workspace_id
+        where s.account_id = :accountId and s.expires_at > now() order by s.created_at desc`,
+      { accountId },
+    );
+    return rows.map((row) => ({
+      ...{ name: nameOf(row.id), userAgent: row.user_agent, createdAt: row.created_at },
+      ...{ workspace: row.workspace, own: row.id === hashToken(token) },
+    }));
+  });
+
+/** Ends one session of an account by its name; false: there is none such any more. */
+export const endSession = (ctx: Context, accountId: string, name: string): Promise<boolean> =>
+  acrossWorkspaces(ctx.orm, async (crossing) => {
+    const rows = await crossing.rows<{ id: string }>(`select id from session where account_id = :accountId`, {
+      accountId,
+    });
+    const found = rows.find(({ id }) => nameOf(id) === name);
+    if (!found) return false;
+    return (await crossing.run(`delete from session where id = :id`, { id: found.id })) === 1;
+  });

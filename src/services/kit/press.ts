@@ -7,21 +7,27 @@ import { Press as PressRow } from '@/db/kit/entities';
 /** Longest token that is taken; a longer one is cut, and counts all the same. */
 const LONGEST = 200;
 
-export type Press = { first: true } | { first: false; answer: unknown };
+/** `same`: it says what the first one said. */
+export type Press = { first: true } | { first: false; answer: unknown; same: boolean };
 
 /**
  * Counts a press of something that makes or sends: the first goes on, every other gets the first one's answer. Two at
  * the same moment wait for each other: the token is a row of the same transaction as what it makes.
  */
-export async function countPress(ctx: Context, scope: Scope, token: string): Promise<Press> {
-  const values = { token: cutText(token, LONGEST), at: new Date(ctx.now()) };
+export async function countPress(
+  ctx: Context,
+  scope: Scope,
+  token: string,
+  said: string | null = null,
+): Promise<Press> {
+  const values = { token: cutText(token, LONGEST), said, at: new Date(ctx.now()) };
   const counted = await scope.run(
-    `insert into press (workspace_id, token, at) values (:workspace, :token, :at) on conflict do nothing`,
+    `insert into press (workspace_id, token, said, at) values (:workspace, :token, :said, :at) on conflict do nothing`,
     values,
   );
   if (counted === 1) return { first: true };
   const row = await scope.em.findOne(PressRow, { token: values.token });
-  return { first: false, answer: row?.answer ?? null };
+  return { first: false, answer: row?.answer ?? null, same: row?.said === said };
 }
 
 /** What the other presses are answered with. */

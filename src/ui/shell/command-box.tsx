@@ -28,6 +28,8 @@ const FIXED: Command[] = [
   { label: 'Offers', kind: 'go to', href: '/programs/offers' },
   { label: 'Tasks', kind: 'go to', href: '/tasks' },
   { label: 'Moving in: what is missing', kind: 'go to', href: '/moving-in' },
+  { label: 'Your sign-in: browsers, second factor', kind: 'go to', href: '/settings/sign-in' },
+  { label: 'Audit: who did what', kind: 'go to', href: '/settings/audit' },
   ...[
     'Today',
     'Inbox',

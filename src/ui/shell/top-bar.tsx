@@ -21,6 +21,8 @@ const BEHIND_THE_GEAR = [
   { href: '/numbers', name: 'Numbers' },
   { href: '/team', name: 'Team' },
   { href: '/settings', name: 'Settings' },
+  { href: '/settings/sign-in', name: 'Your sign-in' },
+  { href: '/settings/audit', name: 'Audit' },
   { href: '/businesses', name: 'Businesses' },
   { href: '/developers', name: 'Developers' },
 ] as const;

@@ -1,5 +1,6 @@
 'use server';
 import { pressOf } from '../../press-of';
+import { isScope, SCOPES } from '@/core/access/scopes';
 import { createApiKey, revokeApiKey } from '@/services/access/api-keys';
 import { invalid, notFound } from '@/services/kit/validation';
 import type { FormState } from '@/ui/kit/form-state';
@@ -15,11 +16,15 @@ export async function createKeyAction(_: FormState, data: FormData): Promise<For
       { name },
       '',
     );
+  const chosen = data.getAll('scope').map(String).filter(isScope);
+  if (chosen.length === 0)
+    return stateOf(invalid('scopes', 'scopes: choose at least one thing the key may do.'), { name }, '');
+  const scopes = chosen.length === SCOPES.length ? null : chosen;
   const result = await change<string | null>(
     'manage-keys',
     async (scope, session, ctx) => ({
       ok: true as const,
-      value: await createApiKey(ctx, scope, name, session.accountId),
+      value: await createApiKey(ctx, scope, name, session.accountId, scopes),
     }),
     pressOf(data),
   );

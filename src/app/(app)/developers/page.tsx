@@ -75,7 +75,18 @@ export default async function DevelopersPage() {
 type Key = Awaited<ReturnType<typeof readKeys>>[number];
 
 const keyColumns = (zone: string, manages: boolean): ListColumn<Key>[] => [
-  { title: 'Name', cell: ({ name }) => name },
+  {
+    title: 'Name',
+    cell: ({ id, name }) => (
+      <Link className="link" href={`/developers/keys/${id}`}>
+        {name}
+      </Link>
+    ),
+  },
+  {
+    title: 'May',
+    cell: ({ scopes }) => (scopes === null ? 'everything' : scopes.join(', ').replaceAll('-', ' ')),
+  },
   { title: 'Ends in', cell: ({ hint }) => `…${hint}` },
   { title: 'Made', kind: 'when', cell: ({ createdAt }) => dayAndTime(createdAt, zone) },
   {

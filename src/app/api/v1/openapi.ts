@@ -1,4 +1,5 @@
 import { inputSchemas } from '@/services/kit/input-schemas';
+import { scopeFor } from '@/core/access/scopes';
 import type { Endpoint } from '@/services/kit/api';
 
 /** OpenAPI 3.1 made from the table of routes and the input classes, so that it cannot say anything else. */
@@ -66,8 +67,10 @@ function operation({ method, path, summary, input, status, paged }: Endpoint): o
         ]
       : []),
   ];
+  const scope = scopeFor(method, path);
   return {
     summary,
+    description: `Needs the scope “${scope}”.`,
     operationId: `${method.toLowerCase()}${path.replace(/[{}]/g, '').replace(/[/-](\w)/g, (_, letter: string) => letter.toUpperCase())}`,
     parameters,
     ...(named
@@ -84,6 +87,8 @@ function operation({ method, path, summary, input, status, paged }: Endpoint): o
         ...(status === 204 ? {} : { content: { 'application/json': { schema: {} } } }),
       },
       '401': problemResponse,
+      '403': problemResponse,
+      '429': problemResponse,
       '404': problemResponse,
       '409': problemResponse,
       '422': problemResponse,

@@ -407,3 +407,74 @@ describe('people in numbers', () => {
     expect([status, json.errors[0].field]).toEqual([422, field]);
   });
 });
+
+describe('a key', () => {
+  const ask = (
+    method: string,
+    path: string,
+    used: string,
+    body?: object,
+    headers: Record<string, string> = {},
+  ) =>
+    serveApi(
+      new Request(`http://test/api/v1${path}`, {
+        method,
+        headers: { authorization: `Bearer ${used}`, 'x-request-id': 'r1', ...headers },
+        ...(body ? { body: JSON.stringify(body) } : {}),
+      }),
+    );
+  const keyFor = (scopes: Parameters<typeof createApiKey>[4]) =>
+    world.within((scope) => createApiKey(world.ctx, scope, `only ${scopes?.join()}`, 'test', scopes));
+
+  it('does what its scopes say, and is told which one it lacks', async () => {
+    const reads = await keyFor(['read']);
+    expect((await ask('GET', '/people', reads)).status).toBe(200);
+    expect((await ask('POST', '/texts/measure', reads, { body: 'x' })).status).toBe(200);
+    const refused = await ask('POST', '/people', reads, { number: '+13035550171' });
+    expect(refused.status).toBe(403);
+    expect(await refused.json()).toMatchObject({ detail: expect.stringContaining('the scope edit-people') });
+    const edits = await keyFor(['edit-people']);
+    expect((await ask('POST', '/people', edits, { number: '+13035550171' })).status).toBe(201);
+    expect((await ask('GET', '/people', edits)).status).toBe(403);
+  });
+
+  it('is told how often it may still ask', async () => {
+    const { headers } = await ask('GET', '/programs', await keyFor(null));
+    expect(headers.get('ratelimit-policy')).toBe('"minute";q=600;w=60');
+    expect(headers.get('ratelimit')).toMatch(/^"minute";r=599;t=\d+$/);
+  });
+
+  it('is turned away when it asks too often, with when to go on', async () => {
+    const busy = await keyFor(['redeem']);
+    const statuses: number[] = [];
+    let last: Response | null = null;
+    for (let i = 0; i < 601; i++) statuses.push((last = await ask('GET', '/nowhere', busy)).status);
+    expect(new Set(statuses.slice(0, 600))).toEqual(new Set([404]));
+    expect(last!.status).toBe(429);
+    expect(Number(last!.headers.get('retry-after'))).toBeGreaterThan(0);
+    expect(last!.headers.get('content-type')).toContain('application/problem+json');
+  });
+
+  it('counts a request once by its Idempotency-Key, and takes no other body for it', async () => {
+    const used = await keyFor(null);
+    const once = { 'idempotency-key': 'a1' };
+    const first = await ask('POST', '/people', used, { number: '+13035550172' }, once);
+    const again = await ask('POST', '/people', used, { number: '+13035550172' }, once);
+    expect([first.status, again.status]).toEqual([201, 201]);
+    expect(await again.json()).toEqual(await first.json());
+    const other = await ask('POST', '/people', used, { number: '+13035550173' }, once);
+    expect(other.status).toBe(422);
+    expect(await other.json()).toMatchObject({ detail: expect.stringContaining('with another body') });
+  });
+
+  it('leaves behind what it asked for, without a number of anybody', async () => {
+    const used = await keyFor(null);
+    await ask('GET', '/people/%2B13035550174', used);
+    const rows = await world.rows(
+      `select c.method, c.path, c.status, c.request from api_call c join api_key k on k.id = c.key_id
+        where c.workspace_id = :workspace and k.hint = :hint order by c.seq`,
+      { hint: used.slice(-4) },
+    );
+    expect(rows).toEqual([{ method: 'GET', path: '/people/…', status: 404, request: 'r1' }]);
+  });
+});

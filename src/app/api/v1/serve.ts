@@ -3,7 +3,11 @@ import { readLimited } from '../../read-limited';
 import { cleanText, cutText } from '@/core/shared/clean-text';
 import { parseJson } from '@/core/shared/json';
 import { refusalOf } from '@/services/kit/database-refusal';
-import { workspaceOfKey } from '@/services/access/api-keys';
+import { createHash } from 'node:crypto';
+import { scopeFor } from '@/core/access/scopes';
+import { shownPath } from '@/log/path';
+import { noteCall, workspaceOfKey, type KeyHolder } from '@/services/access/api-keys';
+import { MOST_A_MINUTE, takeTurn } from './turns';
 import { countPress, rememberAnswer } from '@/services/kit/press';
 import { getContext } from '@/services/runtime';
 import { withWorkspace } from '@/services/runtime';
@@ -21,7 +25,7 @@ const LARGEST_BODY = 256 * 1024;
 /** Answers every request under /api/v1: key, route, body, use case, in this order. */
 export async function serveApi(request: Request): Promise<Response> {
   try {
-    return await answer(request);
+    return await noted(request);
   } catch (error) {
     log.error({ err: error }, 'An API request failed.');
     return problem(
@@ -32,7 +36,8 @@ export async function serveApi(request: Request): Promise<Response> {
   }
 }
 
-async function answer(request: Request): Promise<Response> {
+/** Whose key it is, how often it came, what was answered: written down for whoever looks after the key. */
+async function noted(request: Request): Promise<Response> {
   const url = new URL(request.url);
   const path = url.pathname.replace(/^\/api\/v1/, '').replace(/\/$/, '');
   if (path === '/openapi.json' && request.method === 'GET') return Response.json(openApiDocument(ENDPOINTS));
@@ -49,6 +54,26 @@ async function answer(request: Request): Promise<Response> {
       [],
       { 'www-authenticate': 'Bearer' },
     );
+  const began = Date.now();
+  const turn = await takeTurn(holder.keyId);
+  const response = turn.ok ? await answer(request, url, path, holder) : tooMany(turn.headers);
+  for (const [name, value] of Object.entries(turn.headers)) response.headers.set(name, value);
+  await noteCall(orm, {
+    ...{ workspaceId: holder.workspaceId, keyId: holder.keyId, at: new Date(began) },
+    ...{ method: request.method, path: shownPath(path), status: response.status, ms: Date.now() - began },
+    request: request.headers.get('x-request-id'),
+  });
+  return response;
+}
+
+const tooMany = (headers: Record<string, string>): Response =>
+  problem(
+    429,
+    'Too many requests',
+    `This key may ask ${MOST_A_MINUTE} times a minute. Go on in ${headers['retry-after']} seconds.`,
+  );
+
+async function answer(request: Request, url: URL, path: string, holder: KeyHolder): Promise<Response> {
   const matched = matchRoute(request.method, path);
   if (matched === null)
     return problem(404, 'Not found', `There is nothing at ${path}. See /api/v1/openapi.json.`);
@@ -56,6 +81,13 @@ async function answer(request: Request): Promise<Response> {
     return problem(405, 'Method not allowed', `Use ${matched.allowed.join(' or ')} here.`, [], {
       allow: matched.allowed.join(', '),
     });
+  const needs = scopeFor(request.method, matched.route.path);
+  if (holder.scopes && (needs === null || !holder.scopes.includes(needs)))
+    return problem(
+      403,
+      'This key may not do that',
+      `The key “${holder.name}” has not the scope ${needs ?? 'everything'}. Make one that has it under Developers.`,
+    );
   const page = readPage(url);
   if (!('limit' in page)) return refused(page);
   const body = await readBody(request, matched.route);
@@ -85,6 +117,16 @@ function pressOf(request: Request, keyId: string): string | null {
   return given === '' ? null : `${keyId} ${new URL(request.url).pathname} ${given}`;
 }
 
+const OTHER_BODY: Refusal = {
+  code: 'invalid',
+  problems: [
+    {
+      field: 'Idempotency-Key',
+      message: 'Idempotency-Key: came before with another body. Use a new key for a new request.',
+    },
+  ],
+};
+
 /** A refusal rolls back: what a use case wrote before it noticed is not kept. */
 class Refused extends Error {
   constructor(readonly refusal: Refusal) {
@@ -102,8 +144,13 @@ async function run(
   if (input && !input.ok) return refused(input.reason);
   try {
     const value = await withWorkspace(workspaceId, async (scope) => {
-      const pressed = press === null ? null : await countPress(ctx, scope, press);
-      if (pressed && !pressed.first) return pressed.answer;
+      const said =
+        press === null ? null : createHash('sha256').update(JSON.stringify(body)).digest('base64url');
+      const pressed = press === null ? null : await countPress(ctx, scope, press, said);
+      if (pressed && !pressed.first) {
+        if (!pressed.same) throw new Refused(OTHER_BODY);
+        return pressed.answer;
+      }
       const result = await route.handle({ ctx, scope, id, input: input?.value, page, actor });
       if (!result.ok) throw new Refused(result.reason);
       if (press !== null) await rememberAnswer(scope, press, result.value);

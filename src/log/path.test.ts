@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { shownPath } from './request-log';
+import { shownPath } from './path';
 
 describe('a path in the log', () => {
   it.each([

@@ -1,0 +1,55 @@
+import type { MikroORM } from '@mikro-orm/postgresql';
+import { csvLine } from '@/core/export/csv';
+import { cutText } from '@/core/shared/clean-text';
+import { DAY } from '@/core/shared/instant';
+import { instantAt } from '@/core/shared/zone';
+import { isDay } from '@/core/audience/days';
+import { auditKinds, auditPage, type AuditCut, type AuditRow } from '@/db/access/audit';
+import { inWorkspace, type Scope } from '@/db/kit/scope';
+
+/** As it stands in an address; what cannot be read counts as not asked. Days are of the workspace's calendar. */
+export function readAuditCut(asked: Record<string, string | undefined>, zone: string): AuditCut {
+  const day = (text: string | undefined, after: number) =>
+    text && isDay(text) ? new Date(instantAt(text, '00:00', zone) + after) : null;
+  const word = (text: string | undefined) => cutText(text ?? '', 200);
+  return {
+    ...{ actor: word(asked.actor), action: word(asked.action), subject: word(asked.subject) },
+    // The last day counts whole.
+    ...{ from: day(asked.from, 0), to: day(asked.to, DAY) },
+  };
+}
+
+const MOST = 100;
+
+export async function readAudit(scope: Scope, cut: AuditCut, before: string | null) {
+  const rows = await auditPage(scope, cut, before, MOST + 1);
+  return {
+    ...(await auditKinds(scope)),
+    rows: rows.slice(0, MOST),
+    next: rows.length > MOST ? rows[MOST - 1]!.id : null,
+  };
+}
+
+const AT_ONCE = 2_000;
+
+/** The same as CSV, all of it, streamed. */
+export function auditFile(orm: MikroORM, workspaceId: string, cut: AuditCut): ReadableStream<Uint8Array> {
+  const encoder = new TextEncoder();
+  let before: string | null = null;
+  return new ReadableStream({
+    start(controller) {
+      controller.enqueue(encoder.encode(`\uFEFF${csvLine(['when', 'who', 'did', 'to', 'detail'])}`));
+    },
+    async pull(controller) {
+      const rows: AuditRow[] = await inWorkspace(orm, workspaceId, (scope) =>
+        auditPage(scope, cut, before, AT_ONCE),
+      );
+      if (rows.length === 0) return controller.close();
+      before = rows.at(-1)!.id;
+      controller.enqueue(encoder.encode(rows.map(lineOf).join('')));
+    },
+  });
+}
+
+const lineOf = ({ at, actor, name, action, subject, detail }: AuditRow): string =>
+  csvLine([at.toISOString(), name ?? actor, action, subject, JSON.stringify(detail)]);
