@@ -13,15 +13,22 @@ import type { Result } from '@/core/shared/result';
 
 export const COOKIE = 'wren_session';
 
-/** Who is signed in; asked once per request. */
-export const currentSession = cache(async (): Promise<SignedIn | null> => {
+/** Whose password it was; what is beyond it may still be closed to them. Asked once per request. */
+export const sessionByPassword = cache(async (): Promise<SignedIn | null> => {
   const token = (await cookies()).get(COOKIE)?.value;
   return token ? readSession(await getContext(), token) : null;
 });
 
-/** Who is signed in, or the sign-in page. */
+/** Who is signed in; null also for an owner who still has to set up a second factor. */
+export async function currentSession(): Promise<SignedIn | null> {
+  const session = await sessionByPassword();
+  return session?.needsFactor ? null : session;
+}
+
+/** Who is signed in, or the page at which that goes on. */
 export async function requireSession(): Promise<SignedIn> {
-  return (await currentSession()) ?? redirect('/sign-in');
+  const session = (await sessionByPassword()) ?? redirect('/sign-in');
+  return session.needsFactor ? redirect('/second-factor') : session;
 }
 
 export const NOT_ALLOWED = 'Your role does not allow this. Ask an owner or a manager.';

@@ -4,7 +4,13 @@ import { revalidatePath } from 'next/cache';
 import { cookies } from 'next/headers';
 import { redirect } from 'next/navigation';
 import { getContext } from '@/services/runtime';
-import { SIGN_IN_WORDS, signIn, signOut, switchWorkspace } from '@/services/access/sessions';
+import {
+  SIGN_IN_WORDS,
+  type SignInRefusal,
+  signIn,
+  signOut,
+  switchWorkspace,
+} from '@/services/access/sessions';
 import { field } from '../(app)/form-result';
 import type { FormState } from '@/ui/kit/form-state';
 import { keepSession, originOf } from '../open-session';
@@ -13,16 +19,21 @@ import { COOKIE } from '../session';
 export async function signInAction(_: FormState, data: FormData): Promise<FormState> {
   const email = cutText(field(data, 'email'), 200);
   const password = cutText(field(data, 'password'), 500);
-  const signedIn = await signIn(await getContext(), email, password, await originOf());
+  const code = cutText(field(data, 'code'), 40);
+  const signedIn = await signIn(await getContext(), email, password, await originOf(), null, code);
   if (!signedIn.ok)
     return {
-      problems: [{ field: 'sign-in', message: SIGN_IN_WORDS[signedIn.reason] }],
-      values: { email },
+      problems: [
+        { field: codeOf(signedIn.reason) ? 'code' : 'sign-in', message: SIGN_IN_WORDS[signedIn.reason] },
+      ],
+      values: { email, ...(codeOf(signedIn.reason) ? { asks: 'code' } : {}) },
       done: null,
     };
   await keepSession(signedIn.value);
   redirect('/');
 }
+
+const codeOf = (reason: SignInRefusal): boolean => reason === 'code' || reason === 'wrong-code';
 
 async function endSession(everywhere: boolean): Promise<void> {
   const jar = await cookies();

@@ -1,13 +1,13 @@
 import type { Metadata } from 'next';
 import { redirect } from 'next/navigation';
-import { currentSession } from '../session';
+import { sessionByPassword } from '../session';
 import { signInAction } from './actions';
 import { SignInForm } from './sign-in-form';
 
 export const metadata: Metadata = { title: 'Sign in' };
 
 export default async function SignInPage() {
-  if (await currentSession()) redirect('/');
+  if (await sessionByPassword()) redirect('/');
   return (
     <main id="main" className="mx-auto grid min-h-screen max-w-md content-center px-6 py-10">
       <h1 className="mb-1">Steady Wren</h1>

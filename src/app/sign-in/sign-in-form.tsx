@@ -16,6 +16,16 @@ export function SignInForm({ action }: { action: (state: FormState, data: FormDa
             state={state}
             required
           />
+          {state.values.asks === 'code' && (
+            <Field
+              name="code"
+              label="Code of your second factor"
+              hint="Six digits of your app, or a code on paper."
+              autoComplete="one-time-code"
+              autoFocus
+              state={state}
+            />
+          )}
         </>
       )}
     </Form>

@@ -38,6 +38,8 @@ export interface Workspace {
   /** Counts changes: who writes over one they did not see is told. */
   stamp: number;
   createdAt: Date;
+  /** Its owners sign in with a second factor. */
+  ownersNeedFactor: boolean;
 }
 
 export const Workspace: EntitySchema<Workspace> = entity<Workspace>('Workspace', 'workspace', {
@@ -64,6 +66,7 @@ export const Workspace: EntitySchema<Workspace> = entity<Workspace>('Workspace',
   wording: json,
   stamp: integer,
   createdAt: instant,
+  ownersNeedFactor: boolean,
 });
 
 export interface Account {
@@ -174,6 +177,47 @@ export const ApiCall: EntitySchema<ApiCall> = entity<ApiCall>('ApiCall', 'api_ca
   ms: integer,
   request: maybe(text),
 });
+
+/** Codes of an app, beside a password. */
+export interface SecondFactor {
+  accountId: string;
+  /** In base 32, as apps take it. */
+  secret: string;
+  madeAt: Date;
+  /** Null: it was shown, and no code of it was given yet. */
+  confirmedAt: Date | null;
+  /** The step of the last code that counted. */
+  lastStep: number;
+}
+
+export const SecondFactor: EntitySchema<SecondFactor> = entity<SecondFactor>(
+  'SecondFactor',
+  'second_factor',
+  {
+    accountId: key,
+    secret: text,
+    madeAt: instant,
+    confirmedAt: maybe(instant),
+    lastStep: big,
+  },
+);
+
+/** A code on paper, for when the app is gone; only its hash is kept. */
+export interface RecoveryCode {
+  accountId: string;
+  hash: string;
+  usedAt: Date | null;
+}
+
+export const RecoveryCode: EntitySchema<RecoveryCode> = entity<RecoveryCode>(
+  'RecoveryCode',
+  'recovery_code',
+  {
+    accountId: key,
+    hash: key,
+    usedAt: maybe(instant),
+  },
+);
 
 /** Failed sign-ins. */
 export interface SignInTry {

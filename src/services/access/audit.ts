@@ -5,6 +5,7 @@ import { DAY } from '@/core/shared/instant';
 import { instantAt } from '@/core/shared/zone';
 import { isDay } from '@/core/audience/days';
 import { auditKinds, auditPage, type AuditCut, type AuditRow } from '@/db/access/audit';
+import { toJson } from '@/db/kit/json';
 import { inWorkspace, type Scope } from '@/db/kit/scope';
 
 /** As it stands in an address; what cannot be read counts as not asked. Days are of the workspace's calendar. */
@@ -52,4 +53,4 @@ export function auditFile(orm: MikroORM, workspaceId: string, cut: AuditCut): Re
 }
 
 const lineOf = ({ at, actor, name, action, subject, detail }: AuditRow): string =>
-  csvLine([at.toISOString(), name ?? actor, action, subject, JSON.stringify(detail)]);
+  csvLine([at.toISOString(), name ?? actor, action, subject, toJson(detail)]);

@@ -150,3 +150,15 @@ function isPlace(where: string): boolean {
 }
 
 const NO_PLACE = `where: must be a state by its two letters, such as CO, a country such as ${countryPlace('DE')}, or ${EVERYWHERE}.`;
+
+/** Whether owners have to sign in with a second factor. Those who have none set one up at their next step. */
+export async function setOwnersNeedFactor(
+  ctx: Context,
+  scope: Scope,
+  need: boolean,
+  actor: string,
+): Promise<Result<null, Refusal>> {
+  await scope.em.nativeUpdate(Workspace, { id: scope.workspaceId }, { ownersNeedFactor: need });
+  await writeAudit(ctx, scope, actor, 'workspace.owners-need-factor', scope.workspaceId, { need });
+  return ok(null);
+}

@@ -45,6 +45,7 @@ export async function insertWorkspace(
     ...{
       rules: null,
       asksNearMisses: false,
+      ownersNeedFactor: false,
       ...{ termsUrl: null, privacyUrl: null, linkBase: null },
       stamp: 0,
     },

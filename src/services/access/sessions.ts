@@ -7,6 +7,7 @@ import { Account } from '@/db/access/entities';
 import { acrossWorkspaces, type Crossing } from '@/db/kit/scope';
 import type { Context } from '@/services/kit/context';
 import { hashPassword, verifyPassword } from './password';
+import { readFactor, takeCode } from './second-factor';
 
 /** Sessions use the machine's clock, not the bench's: moving time must not sign anybody out. */
 const LASTS = 14 * DAY;
@@ -20,13 +21,18 @@ export interface SignedIn {
   workspaceName: string;
   workspaceZone: string;
   role: Role;
+  /** The workspace wants a second factor of its owners, and this one has none. */
+  needsFactor: boolean;
   workspaces: { id: string; name: string }[];
 }
 
-export type SignInRefusal = 'wrong' | 'too-many' | 'no-workspace';
+export type SignInRefusal = 'wrong' | 'too-many' | 'no-workspace' | 'code' | 'wrong-code';
 export const SIGN_IN_WORDS: Record<SignInRefusal, string> = {
   wrong: 'E-mail or password is not right. Check both and try again.',
   'too-many': 'Too many tries. Wait a quarter of an hour, or ask your owner for a new password.',
+  code: 'Give the code your app shows now, or one of your codes on paper.',
+  'wrong-code':
+    'That code is not right, was used before, or there were too many tries. Wait for the next one the app shows.',
   'no-workspace': 'This account belongs to no workspace. Ask an owner to add it.',
 };
 
@@ -46,7 +52,7 @@ export async function checkPassword(
   email: string,
   password: string,
   origin: Origin,
-): Promise<Result<Account, Exclude<SignInRefusal, 'no-workspace'>>> {
+): Promise<Result<Account, 'wrong' | 'too-many'>> {
   // One form of the address for the look-up and for the limit: in another dress it is the same account.
   const address = cleanText(email).normalize('NFKC').trim().toLowerCase();
   const keys = { mail: `mail:${address}`, from: `from:${origin.address}`, all: 'all' };
@@ -73,10 +79,16 @@ export async function signIn(
   password: string,
   origin: Origin,
   workspaceId: string | null = null,
+  /** Of the second factor; empty: none was given. */
+  code = '',
 ): Promise<Result<string, SignInRefusal>> {
   const checked = await checkPassword(ctx, email, password, origin);
   if (!checked.ok) return checked;
   const account = checked.value;
+  if ((await readFactor(ctx, account.id)).since !== null) {
+    if (code === '') return refuse('code');
+    if (!(await takeCode(ctx, account.id, code))) return refuse('wrong-code');
+  }
   return acrossWorkspaces(ctx.orm, async (crossing) => {
     const [membership] = await crossing.rows<{ workspace_id: string }>(
       `select workspace_id from membership where account_id = :id order by workspace_id = :workspaceId desc nulls last, workspace_id limit 1`,
@@ -125,13 +137,16 @@ interface SessionRow {
   workspace_name: string;
   workspace_zone: string;
   role: Role;
+  needs_factor: boolean;
 }
 
 /** Who holds this token, in which workspace; null when nobody does any more. */
 export const readSession = (ctx: Context, token: string): Promise<SignedIn | null> =>
   acrossWorkspaces(ctx.orm, async (crossing) => {
     const [row] = await crossing.rows<SessionRow>(
-      `select s.account_id, a.name, a.email, s.workspace_id, w.name as workspace_name, w.zone as workspace_zone, m.role
+      `select s.account_id, a.name, a.email, s.workspace_id, w.name as workspace_name, w.zone as workspace_zone, m.role,
+              w.owners_need_factor and m.role = 'owner'
+                and not exists (select 1 from second_factor f where f.account_id = a.id and f.confirmed_at is not null) as needs_factor
          from session s join account a on a.id = s.account_id join workspace w on w.id = s.workspace_id
          join membership m on m.account_id = s.account_id and m.workspace_id = s.workspace_id
         where s.id = :id and s.expires_at > now()`,
@@ -146,6 +161,7 @@ export const readSession = (ctx: Context, token: string): Promise<SignedIn | nul
       workspaceName: row.workspace_name,
       workspaceZone: row.workspace_zone,
       role: row.role,
+      needsFactor: row.needs_factor,
       workspaces: await workspacesOf(crossing, row.account_id),
     };
   });

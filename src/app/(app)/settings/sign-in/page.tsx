@@ -1,6 +1,18 @@
 import type { Metadata } from 'next';
 import { cookies } from 'next/headers';
+import { may } from '@/core/access/roles';
+import { readWorkspace } from '@/services/access/screen';
+import { readFactor } from '@/services/access/second-factor';
 import { sessionsOf } from '@/services/access/sessions';
+import { withWorkspace } from '@/services/runtime';
+import { SecondFactor } from '@/ui/access/second-factor';
+import {
+  beginFactorAction,
+  confirmFactorAction,
+  dropFactorAction,
+  ownersNeedFactorAction,
+  renewCodesAction,
+} from '../../../second-factor/actions';
 import { getContext } from '@/services/runtime';
 import { ListTable } from '@/ui/kit/list-table';
 import { Page, Section } from '@/ui/kit/page';
@@ -15,9 +27,39 @@ export const metadata: Metadata = { title: 'Your sign-in' };
 export default async function SessionsPage() {
   const session = await requireSession();
   const token = (await cookies()).get(COOKIE)?.value ?? '';
-  const rows = await sessionsOf(await getContext(), session.accountId, token);
+  const ctx = await getContext();
+  const rows = await sessionsOf(ctx, session.accountId, token);
+  const factor = await readFactor(ctx, session.accountId);
+  const workspace = await withWorkspace(session.workspaceId, readWorkspace);
   return (
     <Page title="Your sign-in">
+      <Section title="Second factor">
+        <SecondFactor
+          since={factor.since?.getTime() ?? null}
+          codesLeft={factor.codesLeft}
+          zone={session.workspaceZone}
+          acts={{
+            begin: beginFactorAction,
+            confirm: confirmFactorAction,
+            renew: renewCodesAction,
+            drop: dropFactorAction,
+          }}
+        />
+        {may(session.role, 'manage-team') && (
+          <div className="mt-4 border-t border-rule pt-3">
+            <p className="mb-2">
+              {workspace.ownersNeedFactor
+                ? 'Owners of this business have to have one.'
+                : 'Owners of this business may sign in without one.'}
+            </p>
+            <PlainForm
+              action={ownersNeedFactorAction}
+              submit={workspace.ownersNeedFactor ? 'Leave it to each owner' : 'Ask it of every owner'}
+              hidden={{ need: workspace.ownersNeedFactor ? 'no' : 'yes' }}
+            />
+          </div>
+        )}
+      </Section>
       <Section title="Browsers" note="each is signed out by itself after fourteen days">
         <ListTable
           label="Browsers"
