@@ -48,12 +48,16 @@ describe('the day ribbon', () => {
     expect(none).toBe(0);
   });
 
-  it('puts what is to come upon what left, and opt-outs below what came', () => {
-    const { bars } = ribbon({ 12: { left: 30, coming: 70, came: 3, stopped: 6 } });
+  it('puts opt-outs below what came, and nothing that is over to the right of now', () => {
+    const { bars, container } = ribbon({ 12: { left: 30, coming: 70, came: 3, stopped: 6 } });
     const [left, coming, came, stopped] = bars(12) as [number, number, number, number];
-    expect(left + coming).toBeCloseTo(24);
     expect(came + stopped).toBeCloseTo(14);
     expect([left, coming, came, stopped].every((height) => height > 0)).toBe(true);
+    // Half of the hour is over: what left ends where what is to come begins.
+    const [, gone, next, ...others] = [...container.querySelectorAll('g')[12]!.querySelectorAll('rect')];
+    const end = (bar: Element) => Number(bar.getAttribute('x')) + Number(bar.getAttribute('width'));
+    expect(end(gone!)).toBeLessThanOrEqual(Number(next!.getAttribute('x')));
+    for (const other of others) expect(end(other)).toBeCloseTo(end(gone!));
   });
 
   it('draws nothing that is not there: a quiet day has no bars', () => {

@@ -120,7 +120,12 @@ function Strip({
       aria-label={spoken}
     >
       {hours.map((hour) => (
-        <HourBars key={hour.at} {...{ hour, zone, up, down, width }} at={x(hour.at) + 3} />
+        <HourBars
+          key={hour.at}
+          {...{ hour, zone, up, down, width }}
+          at={x(hour.at) + 3}
+          over={Math.min(width, Math.max(0, x(now) - x(hour.at) - 3))}
+        />
       ))}
       <line
         x1={0}
@@ -172,6 +177,7 @@ function HourBars({
   zone,
   at,
   width,
+  over,
   up,
   down,
 }: {
@@ -179,6 +185,8 @@ function HourBars({
   zone: string;
   at: number;
   width: number;
+  /** How much of the hour is over: what left and came never stands to the right of now, what is to come never left of it. */
+  over: number;
   up: Height;
   down: Height;
 }) {
@@ -186,20 +194,20 @@ function HourBars({
     <g transform={`translate(${at} 0)`}>
       <title>{`${clockTime(hour.at, zone)}: ${hour.left} left, ${hour.came} came back, ${hour.stopped} opted out, ${hour.coming} waiting`}</title>
       <rect x={0} width={width} y={0} height={HEIGHT} fill="transparent" />
-      <rect x={0} width={width} y={MIDDLE - up(hour.left)} height={up(hour.left)} className="fill-ink" />
+      <rect x={0} width={over} y={MIDDLE - up(hour.left)} height={up(hour.left)} className="fill-ink" />
       <rect
-        x={0.5}
-        width={width - 1}
-        y={MIDDLE - up(hour.left + hour.coming)}
-        height={up(hour.left + hour.coming) - up(hour.left)}
+        x={over + 0.5}
+        width={Math.max(0, width - over - 1)}
+        y={MIDDLE - up(hour.coming)}
+        height={up(hour.coming)}
         className="fill-none stroke-ink"
         strokeDasharray="2 2"
         vectorEffect="non-scaling-stroke"
       />
-      <rect x={0} width={width} y={MIDDLE + 1} height={down(hour.came)} className="fill-soft" />
+      <rect x={0} width={over} y={MIDDLE + 1} height={down(hour.came)} className="fill-soft" />
       <rect
         x={0}
-        width={width}
+        width={over}
         y={MIDDLE + 1 + down(hour.came)}
         height={down(hour.came + hour.stopped) - down(hour.came)}
         className="fill-accent"

@@ -61,14 +61,7 @@ export default async function AuditPage({ searchParams }: { searchParams: Promis
             {
               title: 'Detail',
               cell: ({ detail }) => (
-                <span className="text-soft [overflow-wrap:anywhere]">
-                  {Object.entries(detail)
-                    .map(
-                      ([name, value]) =>
-                        `${name}: ${typeof value === 'string' ? value : JSON.stringify(value)}`,
-                    )
-                    .join(', ')}
-                </span>
+                <span className="text-soft [overflow-wrap:anywhere]">{detailWords(detail)}</span>
               ),
             },
           ]}
@@ -86,6 +79,16 @@ export default async function AuditPage({ searchParams }: { searchParams: Promis
     </Page>
   );
 }
+
+/** What stands beside an entry; own fields by their name alone. */
+const detailWords = (detail: Record<string, unknown>): string =>
+  Object.entries(detail)
+    .map(([name, value]) => [name, typeof value === 'string' ? value : JSON.stringify(value)] as const)
+    .map(([name, value]) => `${plainKey(name)}: ${plainKey(value)}`)
+    .join(', ');
+
+const plainKey = (key: string): string =>
+  /^own\.[a-z0-9_]+$/.test(key) ? key.slice(4).replaceAll('_', ' ') : key;
 
 function AuditFilter({
   asked,
