@@ -20,6 +20,7 @@ export async function buildProcesses(outdir = `${root}dist`) {
       'check-consent': 'src/commands/check-consent.ts',
       restored: 'src/commands/restored.ts',
       'first-door': 'src/commands/first-door.ts',
+      operate: 'src/commands/operate.ts',
     },
     outdir,
     bundle: true,
