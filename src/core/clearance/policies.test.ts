@@ -17,8 +17,7 @@ const mail = (over: Partial<ClearanceInput> = {}): ClearanceInput => ({
   person: {
     address: { value: 'ana@example.org', state: 'in-service', lineType: 'unknown' },
     ...{ place: placeOf({ number: null }), country: 'US' },
-    ...{ unclearSince: null, unreadSince: null,
-    pausedUntil: null, lastWroteAt: null },
+    ...{ unclearSince: null, unreadSince: null, pausedUntil: null, lastWroteAt: null },
   },
   program: { id: 'p', purpose: 'marketing', archived: false, promise: null, hours: null },
   ...{ past: [], text: { bodyHash: 'h', parts: 1, emptyFields: [], credits: 0 }, senders: [] },

@@ -52,7 +52,19 @@ const MONTH = [...MONTHS.keys()].join('|');
 
 const COUNTS: Record<string, number> = {
   ...{ a: 1, an: 1, one: 1, the: 1, un: 1, una: 1, une: 1, two: 2, dos: 2, deux: 2, couple: 2 },
-  ...{ three: 3, tres: 3, trois: 3, few: 3, some: 3, unas: 3, quelques: 3, four: 4, five: 5, six: 6, ten: 10 },
+  ...{
+    three: 3,
+    tres: 3,
+    trois: 3,
+    few: 3,
+    some: 3,
+    unas: 3,
+    quelques: 3,
+    four: 4,
+    five: 5,
+    six: 6,
+    ten: 10,
+  },
 };
 const COUNT = `\\d{1,3}|${Object.keys(COUNTS).join('|')}`;
 const countOf = (word: string): number => COUNTS[word] ?? Number(word);
