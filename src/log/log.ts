@@ -37,4 +37,4 @@ function shownError(error: unknown): object {
 export const withoutNumbers = (text: string): string =>
   text
     .replace(/\+?\d{7,15}/g, (number) => `${'•'.repeat(number.length - 2)}${number.slice(-2)}`)
-    .replace(/[^\s@"'<>(),;:]+@[^\s@"'<>(),;:]+\.[a-z]{2,}/gi, '•@•');
+    .replace(/[^\s@"'<>(),;:/]+@[^\s@"'<>(),;:/]+\.[a-z]{2,}/gi, '•@•');

@@ -9,6 +9,7 @@ import { withWorkspace } from '@/services/runtime';
 import { CommandBox } from '@/ui/shell/command-box';
 import { DayRibbon } from '@/ui/shell/day-ribbon';
 import { HoldBanner } from '@/ui/shell/hold-banner';
+import { FocusKeeper } from '@/ui/shell/focus-keeper';
 import { LiveRefresh } from '@/ui/shell/live-refresh';
 import { TopBar } from '@/ui/shell/top-bar';
 import { requireSession } from '../session';
@@ -66,6 +67,7 @@ export default async function AppLayout({ children }: { children: React.ReactNod
         switchTo={switchWorkspaceAction}
       />
       <LiveRefresh />
+      <FocusKeeper />
     </>
   );
 }

@@ -194,3 +194,38 @@ export const calledTeammates = (scope: Scope): Promise<{ id: string; name: strin
   scope.rows(
     `select a.id, a.name, a.email from membership m join account a on a.id = m.account_id where m.workspace_id = :workspace`,
   );
+
+/** Where a tag, a list or a field may be named. */
+const NAMING = [
+  'segment',
+  'broadcast',
+  'sequence',
+  'sequence_version',
+  'form',
+  'form_version',
+  'template',
+  'keyword',
+];
+
+const namedNowhere = (what: string): string =>
+  NAMING.map(
+    (table) =>
+      `not exists (select 1 from ${table} t where t.workspace_id = :workspace and t::text like '%' || ${what} || '%')`,
+  ).join(' and ');
+
+/** Tags and lists that came into being since, that nobody has and that are named nowhere. Gives how many went. */
+export const dropUnusedLabels = (scope: Scope, names: readonly string[], since: Date): Promise<number> =>
+  scope.run(
+    `delete from label l where l.workspace_id = :workspace and l.name = any(:names::text[]) and l.created_at >= :since
+        and not exists (select 1 from person_label x where x.label_id = l.id) and ${namedNowhere('l.id')}`,
+    { names, since },
+  );
+
+/** The same of fields. */
+export const dropUnusedFields = (scope: Scope, keys: readonly string[], since: Date): Promise<number> =>
+  scope.run(
+    `delete from field f where f.workspace_id = :workspace and f.key = any(:keys::text[]) and f.created_at >= :since
+        and not exists (select 1 from person p where p.workspace_id = :workspace and jsonb_exists(p.fields, f.key))
+        and ${namedNowhere(`'fields.' || f.key`)} and ${namedNowhere(`'own.' || f.key`)}`,
+    { keys, since },
+  );

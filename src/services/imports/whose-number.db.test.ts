@@ -1,6 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { addAccount } from '@/services/access/create-workspace';
 import { addStage } from '@/services/people/stages';
+import { createSegment } from '@/services/audience/segments';
 import { ImportDesk } from '@/services/testing/imports';
 import { addPerson, must } from '@/services/testing/people';
 import { makeWorld, type World } from '@/services/testing/world';
@@ -112,6 +113,30 @@ describe('what a file is for', () => {
     must(await world.within((scope) => undoImport(world.ctx, scope, done.id, ME)));
     await work();
     expect(await world.rows(`select 1 from person where workspace_id = :workspace`)).toEqual([]);
+    expect(await world.rows(`select 1 from label where workspace_id = :workspace`)).toEqual([]);
+  });
+
+  it('leaves no field behind when it is undone, but for one that somebody uses by then', async () => {
+    const columns = [
+      { to: 'number' as const },
+      { to: 'new' as const, label: 'Planet', kind: 'text' as const },
+      { to: 'new' as const, label: 'Moon', kind: 'text' as const },
+    ];
+    const done = await run(await check(await upload(`Phone,A,B\n${ANA},Mars,Io`), { columns }));
+    const condition = JSON.stringify({ all: [{ ask: 'field', field: 'own.moon', test: 'is', value: 'Io' }] });
+    const accountId = await addAccount(world.ctx, world.workspaceId, {
+      ...{ email: 'tess@example.org', name: 'Tess Nightjar', password: 'x', role: 'owner' },
+    });
+    must(
+      await world.within((scope) =>
+        createSegment(world.ctx, scope, { name: 'Io', condition } as never, { name: 'Tess', accountId }),
+      ),
+    );
+    must(await world.within((scope) => undoImport(world.ctx, scope, done.id, ME)));
+    await work();
+    expect(await world.rows(`select key from field where workspace_id = :workspace`)).toEqual([
+      { key: 'moon' },
+    ]);
   });
 
   it('says what is lost of a row that is twice in it', async () => {

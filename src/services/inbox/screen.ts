@@ -15,6 +15,13 @@ import { waitingThreads } from '@/db/inbox/threads';
 
 export const readThreads = (scope: Scope) => waitingThreads(scope, { most: 200, asking: false });
 
+/** Whoever waits after somebody, in the order of the inbox, the first after the last; null: nobody else does. */
+export async function nextThread(scope: Scope, personId: string) {
+  const threads = await readThreads(scope);
+  const at = threads.findIndex(({ id }) => id === personId);
+  return threads[at + 1] ?? threads.find(({ id }) => id !== personId) ?? null;
+}
+
 /** What an answer to somebody can be written with. */
 export async function readAnswering(ctx: Context, scope: Scope, personId: string, answering: string) {
   return {

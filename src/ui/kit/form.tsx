@@ -97,7 +97,7 @@ export function Form({
     >
       {children?.(state)}
       <Loose state={state} />
-      <button className={main ? 'button button-main' : 'button'} disabled={pending}>
+      <button className={main ? 'button button-main' : 'button'} aria-disabled={pending}>
         {pending ? 'Working …' : submit}
       </button>
       {state.done && (

@@ -42,7 +42,8 @@ const counted = (
   kind: 'number',
   cell: ({ result }) => (
     <>
-      {count(number(result))} <span className="text-soft">{percent(rate(result).share)}</span>
+      {count(number(result))}
+      <span className="inline-block w-14 text-right text-soft">{percent(rate(result).share)}</span>
     </>
   ),
 });

@@ -45,6 +45,26 @@ describe('the command box', () => {
     expect(router.push).not.toHaveBeenCalled();
   });
 
+  it.each([
+    ['import file', '/people/imports'],
+    ['duplic', '/people/duplicates'],
+    ['scan', '/people/scan'],
+  ])('finds doing by its words: %s', async (typed, path) => {
+    const box = await open();
+    await userEvent.type(box, typed);
+    await userEvent.keyboard('{ArrowDown}{Enter}');
+    expect(router.push).toHaveBeenCalledWith(path);
+  });
+
+  it('writes to somebody by name', async () => {
+    answer.mockReturnValue([{ kind: 'person', id: 'per_1', label: 'Ada Vale' }]);
+    const box = await open();
+    await userEvent.type(box, 'write to ada');
+    await userEvent.click(await screen.findByRole('option', { name: /Write to Ada Vale/ }));
+    expect(router.push).toHaveBeenCalledWith('/inbox/per_1');
+    expect(answer.mock.calls.at(-1)![0]).toContain('q=ada');
+  });
+
   it('goes home', async () => {
     const box = await open();
     await userEvent.type(box, 'today');
@@ -60,7 +80,7 @@ describe('the command box', () => {
     answer.mockReturnValue([{ kind, id, label: 'Ada & co.' }]);
     const box = await open();
     await userEvent.type(box, 'ada &');
-    await userEvent.click(await screen.findByRole('option', { name: /Ada & co\./ }));
+    await userEvent.click(await screen.findByRole('option', { name: /^Ada & co\./ }));
     expect(router.push).toHaveBeenCalledWith(path);
     expect(answer).toHaveBeenLastCalledWith('/internal/find?q=ada%20%26');
   });

@@ -22,6 +22,13 @@ const FIXED: Command[] = [
   { label: 'Write a broadcast', kind: 'do', href: '/sends/new' },
   { label: 'Add a person', kind: 'do', href: '/people/new' },
   { label: 'Make a program', kind: 'do', href: '/programs/new' },
+  { label: 'Import people from a file', kind: 'do', href: '/people/imports' },
+  { label: 'Scan a card', kind: 'do', href: '/people/scan' },
+  { label: 'Look for duplicates', kind: 'do', href: '/people/duplicates' },
+  { label: 'Fields of your own', kind: 'go to', href: '/people/fields' },
+  { label: 'Batches', kind: 'go to', href: '/people/batches' },
+  { label: 'Templates', kind: 'go to', href: '/sends/templates' },
+  { label: 'Things to write about', kind: 'go to', href: '/sends/items' },
   { label: 'Sequences', kind: 'go to', href: '/programs/sequences' },
   { label: 'Begin a sequence', kind: 'do', href: '/programs/sequences/new' },
   { label: 'Forms', kind: 'go to', href: '/programs/forms' },
@@ -55,6 +62,16 @@ const PATHS: Record<string, string> = {
   sequence: '/programs/sequences',
 };
 
+/** Every word that is typed begins one of the label's, in whatever order. */
+const isMeant = (label: string, typed: string): boolean => {
+  const words = label.toLowerCase().split(/[^\p{L}\p{N}]+/u);
+  return typed
+    .toLowerCase()
+    .split(/\s+/)
+    .filter(Boolean)
+    .every((part) => words.some((word) => word.startsWith(part)));
+};
+
 const businessHref = (id: string): string => `#business-${id}`;
 
 export const openCommandBox = (): void => void window.dispatchEvent(new Event(OPEN));
@@ -84,10 +101,20 @@ export function CommandBox({ elsewhere = [], switchTo }: Props) {
     if (typed.trim().length < 2) return;
     const abort = new AbortController();
     const timer = setTimeout(() => {
-      fetch(`/internal/find?q=${encodeURIComponent(typed)}`, { signal: abort.signal })
+      // “write to ana” looks for Ana.
+      fetch(`/internal/find?q=${encodeURIComponent(typed.replace(/^\s*write to\s+/i, ''))}`, {
+        signal: abort.signal,
+      })
         .then((response) => response.json() as Promise<{ kind: string; id: string; label: string }[]>)
         .then((rows) =>
-          setFound(rows.map(({ kind, id, label }) => ({ kind, label, href: `${PATHS[kind]}/${id}` }))),
+          setFound(
+            rows.flatMap(({ kind, id, label }) => [
+              { kind, label, href: `${PATHS[kind]}/${id}` },
+              ...(kind === 'person'
+                ? [{ kind: 'do', label: `Write to ${label}`, href: `/inbox/${id}` }]
+                : []),
+            ]),
+          ),
         )
         .catch(() => {});
     }, 120);
@@ -113,9 +140,7 @@ export function CommandBox({ elsewhere = [], switchTo }: Props) {
     kind: 'business',
     href: businessHref(id),
   }));
-  const fixed = [...FIXED, ...businesses].filter(({ label }) =>
-    label.toLowerCase().includes(typed.trim().toLowerCase()),
-  );
+  const fixed = [...FIXED, ...businesses].filter(({ label }) => isMeant(label, typed));
   const commands = [...fixed, ...(typed.trim().length < 2 ? [] : found)];
   return (
     <Dialog open={open} onClose={close} className="relative z-30" aria-label="Find or do">
@@ -129,6 +154,7 @@ export function CommandBox({ elsewhere = [], switchTo }: Props) {
               placeholder="A person, a broadcast, a place …"
               className="w-full border-b border-rule bg-transparent px-4 py-3"
               onChange={(event) => setTyped(event.target.value)}
+              onKeyDown={(event) => event.key === 'Escape' && close()}
             />
             <ComboboxOptions static className="max-h-80 overflow-y-auto py-1" aria-label="Matches">
               {commands.map((command) => (

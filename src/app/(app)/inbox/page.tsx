@@ -1,6 +1,7 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { readThreads } from '@/services/inbox/screen';
+import { ListKeys } from '@/ui/inbox/list-keys';
 import { ListTable } from '@/ui/kit/list-table';
 import { Mark } from '@/ui/kit/mark';
 import { plural } from '@/ui/kit/numbers';
@@ -20,10 +21,11 @@ export default async function InboxPage() {
         <p className="text-soft">
           {threads.length === 0
             ? 'Nobody waits.'
-            : `${plural(threads.length, 'person waits', 'people wait')}. Replies that may be opt-outs stand first: nothing automatic goes to those people until you have decided.`}
+            : `${plural(threads.length, 'person waits', 'people wait')}; j and k go through them. Replies that may be opt-outs stand first: nothing automatic goes to those people until you have decided.`}
         </p>
       }
     >
+      <ListKeys label="People who wait" />
       <ListTable
         label="People who wait"
         rows={threads}

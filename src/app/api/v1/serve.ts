@@ -58,11 +58,12 @@ async function noted(request: Request): Promise<Response> {
   const turn = await takeTurn(holder.keyId);
   const response = turn.ok ? await answer(request, url, path, holder) : tooMany(turn.headers);
   for (const [name, value] of Object.entries(turn.headers)) response.headers.set(name, value);
+  // What was carried out stays so, whether it could be written down or not.
   await noteCall(orm, {
     ...{ workspaceId: holder.workspaceId, keyId: holder.keyId, at: new Date(began) },
     ...{ method: request.method, path: shownPath(path), status: response.status, ms: Date.now() - began },
     request: request.headers.get('x-request-id'),
-  });
+  }).catch((error: unknown) => log.error({ err: error }, 'A request of a key could not be written down.'));
   return response;
 }
 

@@ -132,8 +132,15 @@ const nobodyFrom = (
   ...{ number: null, email: null, personId: null, lineType: null, data: null, changes: null },
 });
 
-const twice = (line: number, told: string): CheckedRow =>
-  nobodyFrom(line, 'duplicate', 'duplicate in file', told);
+/** It keeps its address: by that it goes when somebody is erased. */
+const twice = (
+  line: number,
+  { number, email }: Pick<CheckedRow, 'number' | 'email'>,
+  told: string,
+): CheckedRow => ({
+  ...nobodyFrom(line, 'duplicate', 'duplicate in file', told),
+  ...{ number, email },
+});
 
 /** What a row that is left out says beside its address: nobody gets it. */
 function whatIsLost({ number, email, first_name, last_name, fields, tags }: RowPerson): string {
@@ -174,14 +181,19 @@ function checker({
     const { number, told, ...data } = person.value;
     const lost = whatIsLost(person.value);
     const address = number ?? data.email!;
+    const where = { number, email: number === null ? address : null };
     const before = firstLines.get(address);
     if (before !== undefined)
-      return twice(line, `the same ${number === null ? 'e-mail address' : 'number'} as row ${before}${lost}`);
+      return twice(
+        line,
+        where,
+        `the same ${number === null ? 'e-mail address' : 'number'} as row ${before}${lost}`,
+      );
     firstLines.set(address, line);
     const here = known.get(address) ?? null;
     const theirs = peopleLines.get(here?.id ?? '');
     if (theirs !== undefined)
-      return twice(line, `the same person as row ${theirs}, by another address of theirs${lost}`);
+      return twice(line, where, `the same person as row ${theirs}, by another address of theirs${lost}`);
     if (here && !here.shared) peopleLines.set(here.id, line);
     const { verdict, changes } = decideRow(person.value, here ?? (erased.has(address) ? ERASED : null), {
       onKnown: onKnownOf(row.options),

@@ -3,7 +3,13 @@ import { sameValue } from '@/db/kit/json';
 import type { OwnValues } from '@/core/people/values';
 import { placeColumns, placeOf } from '@/core/phone/place';
 import { setImport, type ImportRow } from '@/db/imports/imports';
-import { changePeople, type PersonChange } from '@/db/imports/import-people';
+import {
+  changePeople,
+  dropUnusedFields,
+  dropUnusedLabels,
+  type PersonChange,
+} from '@/db/imports/import-people';
+import { labelsOfRows } from '@/db/imports/import-rows';
 import { announce } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
 import type { Channel } from '@/core/message/channel';
@@ -40,6 +46,7 @@ const SLICE = 500;
 export async function undoSlice(ctx: Context, scope: Scope, row: ImportRow): Promise<boolean> {
   const rows = await rowsToUndo(scope, row.id);
   if (rows.length === 0) {
+    await tidyUp(scope, row);
     await setImport(scope, row.id, 'settle', { at: new Date(ctx.now()) });
     await announce(scope, false);
     return false;
@@ -74,6 +81,18 @@ export async function undoSlice(ctx: Context, scope: Scope, row: ImportRow): Pro
   });
   await announce(scope, false);
   return true;
+}
+
+/** The tags, lists and fields that came into being for it go, as far as nobody has them by now and nothing names them. */
+async function tidyUp(scope: Scope, row: ImportRow): Promise<void> {
+  const { tags, list } = row.options;
+  const named = [
+    ...(await labelsOfRows(scope, row.id, 'tags')),
+    ...(await labelsOfRows(scope, row.id, 'lists')),
+  ];
+  await dropUnusedLabels(scope, [...tags, ...(list ? [list] : []), ...named], row.created_at);
+  const fresh = row.mapping.flatMap(({ fresh: field }) => (field ? [field.key] : []));
+  await dropUnusedFields(scope, fresh, row.created_at);
 }
 
 const valuesIn = (changes: Changes | null): number =>

@@ -4,10 +4,11 @@ import { notFound } from 'next/navigation';
 import { readPersonScreen, waysTo } from '@/services/people/screen';
 import { personName } from '@/ui/people/people-list';
 import { Logbook } from '@/ui/inbox/logbook';
+import { NextKey } from '@/ui/inbox/list-keys';
 import { OpenAtNow } from '@/ui/inbox/open-at-now';
 import { Page, Section } from '@/ui/kit/page';
 import { ThreadDesk } from '@/ui/inbox/thread-desk';
-import { readAnswering, readLeaving } from '@/services/inbox/screen';
+import { nextThread, readAnswering, readLeaving } from '@/services/inbox/screen';
 import { readAhead } from '@/services/sequences/ahead';
 import { getContext } from '@/services/runtime';
 import { AheadList } from '@/ui/sequences/ahead-list';
@@ -30,9 +31,10 @@ export default async function ThreadPage({ params }: { params: Promise<{ id: str
     screen: await readPersonScreen(scope, id, at),
     ahead: await readAhead(await getContext(), scope, id),
     leaving: await readLeaving(scope, id, at),
+    next: await nextThread(scope, id),
     ...(await readAnswering(await getContext(), scope, id, signedIn.name)),
   }));
-  const { screen: data, ahead, fields, values, leaving } = both;
+  const { screen: data, ahead, fields, values, leaving, next } = both;
   if (!data) notFound();
   const { person, entries, coming, planned } = data;
   const lastIn = entries.find(({ direction }) => direction === 'in');
@@ -43,9 +45,17 @@ export default async function ThreadPage({ params }: { params: Promise<{ id: str
         address: person.number ?? person.email,
       })}
       actions={
-        <Link href={`/people/${id}`} className="button">
-          Open the person
-        </Link>
+        <>
+          {next && (
+            <Link href={`/inbox/${next.id}`} className="button">
+              Next: {personName(next)} <kbd>n</kbd>
+            </Link>
+          )}
+          {next && <NextKey href={`/inbox/${next.id}`} />}
+          <Link href={`/people/${id}`} className="button">
+            Open the person
+          </Link>
+        </>
       }
       margin={
         <>

@@ -246,7 +246,12 @@ function Who({ person }: { person: PersonScreen['person'] }) {
       rows={[
         [
           'where',
-          [person.region ?? place.region, person.postalCode].filter(Boolean).join(' ') || 'not known',
+          [
+            person.region ?? (place.region && `${place.region} (by ${place.basis.replace('-', ' ')})`),
+            person.postalCode,
+          ]
+            .filter(Boolean)
+            .join(' ') || 'not known',
         ],
         [
           'time zone',

@@ -1,0 +1,50 @@
+import { act, render, screen, waitFor } from '@testing-library/react';
+import { useState } from 'react';
+import { describe, expect, it, vi } from 'vitest';
+import { FocusKeeper } from './focus-keeper';
+
+const place = vi.hoisted(() => ({ path: '/inbox' }));
+vi.mock('next/navigation', () => ({ usePathname: () => place.path }));
+
+/** A block whose button is gone once it was pressed. */
+function Desk({ rest }: { rest: boolean }) {
+  const [done, setDone] = useState(false);
+  return (
+    <main id="main">
+      <FocusKeeper />
+      <h1>Inbox</h1>
+      <section>
+        {!done && <button onClick={() => setDone(true)}>Pause</button>}
+        {rest && <button>Stop</button>}
+      </section>
+    </main>
+  );
+}
+
+const press = (name: string) => {
+  const button = screen.getByRole('button', { name });
+  button.focus();
+  act(() => button.click());
+};
+
+describe('focus', () => {
+  it('goes to the next thing to do where the pressed button is gone', async () => {
+    render(<Desk rest />);
+    press('Pause');
+    await waitFor(() => expect(document.activeElement?.textContent).toBe('Stop'));
+  });
+
+  it('goes to the heading where nothing is left to do', async () => {
+    render(<Desk rest={false} />);
+    press('Pause');
+    await waitFor(() => expect(document.activeElement?.textContent).toBe('Inbox'));
+  });
+
+  it('begins a new page at its heading, and leaves the first one alone', async () => {
+    const { rerender } = render(<Desk rest />);
+    expect(document.activeElement).toBe(document.body);
+    place.path = '/sends';
+    rerender(<Desk rest />);
+    await waitFor(() => expect(document.activeElement?.textContent).toBe('Inbox'));
+  });
+});
