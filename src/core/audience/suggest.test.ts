@@ -29,6 +29,12 @@ describe('typing a condition', () => {
     ['replied', 'who replied to “Saturn week”'],
     ['welcome', 'who replied to the sequence “Welcome”'],
     ['come on friday', 'who replied to the line “Welcome: come on Friday”'],
+    ['colorado', 'in Colorado'],
+    ['not tagged walks', 'without the tag walks'],
+    ['not tagged', 'without the tag walks'],
+    ['no walks', 'without the tag walks'],
+    ['replied 60', 'who replied in the last 60 days'],
+    ['not replied 60', 'who did not reply in the last 60 days'],
     ['first_name empty', 'whose first_name is empty'],
   ])('%s offers first: %s', (typed, first) => {
     const found = words(typed);

@@ -30,7 +30,8 @@ export interface Suggestion {
 
 /**
  * What somebody may mean who types into the box for a new condition: questions whose words hold all that was
- * typed, those that begin so first. Nothing typed: one of each kind, to choose from.
+ * typed, the nearest first. “not” asks for what is not so, a number for so many days or texts. Nothing typed: one of each
+ * kind, to choose from.
  */
 export function suggest(
   typed: string,
@@ -38,21 +39,107 @@ export function suggest(
   fields: ReadonlyMap<string, AskableField>,
   most = 12,
 ): Suggestion[] {
-  const whole = fold(typed.trim());
-  const wanted = whole.split(/\s+/).filter(Boolean);
+  const wish = wishOf(typed);
   const known = { fields, names: new Map(things.map(({ id, name }) => [id, name])) };
   const found: { suggestion: Suggestion; rank: number }[] = [];
-  for (const leaf of wanted.length === 0 ? openers(things, fields) : questions(things, fields)) {
+  const asked =
+    wish.words.length + wish.exact.length === 0 ? openers(things, fields) : questions(things, fields);
+  for (const plain of asked) {
+    const leaf = withNumber(plain, wish.number);
     const words = phraseOf(leaf, known);
-    const folded = fold(words);
-    if (!wanted.every((word) => folded.includes(word))) continue;
-    const rank = folded.startsWith(whole) ? 0 : folded.includes(` ${wanted[0] ?? ''}`) ? 1 : 2;
-    found.push({ suggestion: { words, leaf }, rank });
+    const rank = rankOf(fold(words), leaf !== plain, isNegative(leaf), wish);
+    if (rank !== null) found.push({ suggestion: { words, leaf }, rank });
   }
   return found
     .sort((one, other) => one.rank - other.rank)
     .slice(0, most)
     .map(({ suggestion }) => suggestion);
+}
+
+interface Wish {
+  /** All that was typed, in its plainest dress. */
+  whole: string;
+  /** Its words as they stand. */
+  exact: string[];
+  /** What they look for: without negation and number, in the words of conditions. */
+  words: string[];
+  negative: boolean;
+  number: number | null;
+}
+
+const NEGATIONS: ReadonlySet<string> = new Set([
+  'not',
+  'no',
+  'without',
+  'never',
+  'hasnt',
+  'havent',
+  'didnt',
+  'dont',
+  'isnt',
+]);
+
+/** Words people use, and what conditions call it. */
+const CALLED: Record<string, string> = {
+  ...{ tagged: 'tag', tags: 'tag', listed: 'list', bounced: 'failed', unsubscribed: 'opt' },
+  // As they begin: “replied”, and “did not reply”.
+  ...{ answered: 'repl', reply: 'repl', replied: 'repl', replies: 'repl', clicked: 'click', clicks: 'click' },
+  ...{ redeemed: 'redeem', opted: 'opt' },
+};
+
+function wishOf(typed: string): Wish {
+  const whole = fold(typed.trim());
+  const exact = whole.split(/\s+/).filter(Boolean);
+  const meant = exact.filter((word) => !NEGATIONS.has(word.replace(/['’]/g, '')));
+  const numbers = meant.filter((word) => /^\d{1,3}$/.test(word));
+  return {
+    ...{ whole, exact, negative: meant.length < exact.length },
+    number: numbers.length === 1 ? Number(numbers[0]) : null,
+    words: meant
+      .filter((word) => numbers.length !== 1 || word !== numbers[0])
+      .filter((word) => !/^(?:days?|in|of|the|last)$/.test(word))
+      .map((word) => CALLED[word] ?? word),
+  };
+}
+
+/** How near a question is, 0 the nearest; null: it is not what was typed. */
+function rankOf(
+  phrase: string,
+  counts: boolean,
+  negative: boolean,
+  { whole, exact, words, negative: wanted, number }: Wish,
+): number | null {
+  if (exact.length === 0) return 0;
+  const literal = exact.every((word) => phrase.includes(word));
+  const meant =
+    (words.length > 0 || number !== null || wanted) &&
+    words.every((word) => phrase.includes(word)) &&
+    (number === null || counts) &&
+    (!wanted || negative);
+  if (!literal && !meant) return null;
+  if (phrase === whole || phrase === `in ${whole}`) return 0;
+  if (meant && (wanted || number !== null) && words.every((word) => hasWord(phrase, word))) return 1;
+  if (phrase.startsWith(whole)) return 2;
+  return words.every((word) => hasWord(phrase, word))
+    ? 3
+    : literal && phrase.includes(` ${exact[0]}`)
+      ? 4
+      : 5;
+}
+
+const hasWord = (phrase: string, word: string): boolean =>
+  phrase.split(/[^\p{L}\p{N}_]+/u).some((one) => one.startsWith(word));
+
+const isNegative = (leaf: Leaf): boolean =>
+  ('has' in leaf && leaf.has === false) ||
+  ('test' in leaf && leaf.test === 'empty') ||
+  ('state' in leaf && leaf.state === 'never');
+
+/** The question with the number that was typed, where it asks for one. */
+function withNumber(leaf: Leaf, number: number | null): Leaf {
+  if (number === null || number < 1) return leaf;
+  if ('days' in leaf && leaf.days !== undefined) return { ...leaf, days: number } as Leaf;
+  return leaf;
 }
 
 function* openers(things: readonly NamedThing[], fields: ReadonlyMap<string, AskableField>): Generator<Leaf> {

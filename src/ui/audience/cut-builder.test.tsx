@@ -54,6 +54,17 @@ describe('a cut', () => {
     expect(condition()).toMatchObject({ all: [{ ask: 'tag' }] });
   });
 
+  it('takes by Enter what stands first now, wherever the highlight stood before', async () => {
+    const { condition } = build({ condition: { all: [] } });
+    const box = screen.getByRole('combobox', { name: 'Add a condition' });
+    await userEvent.type(box, 'tag');
+    await userEvent.keyboard('{ArrowDown}{ArrowDown}{ArrowDown}');
+    await userEvent.type(box, ' school');
+    await screen.findAllByRole('option', { name: /school/ });
+    await userEvent.keyboard('{Enter}');
+    expect(condition()).toEqual({ all: [SCHOOL] });
+  });
+
   it('that is one condition is shown and kept as a group of it', async () => {
     const { condition } = build({ condition: MEMBER });
     await userEvent.selectOptions(

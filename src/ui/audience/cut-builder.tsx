@@ -176,9 +176,10 @@ function NewCondition({ askable, add }: { askable: Askable; add(leaf: Leaf): voi
         anchor="bottom start"
         className="z-20 max-h-80 w-96 overflow-y-auto border border-ink bg-paper py-1 [--anchor-gap:4px] empty:invisible"
       >
-        {found.map((suggestion) => (
+        {found.map((suggestion, i) => (
           <ComboboxOption
-            key={JSON.stringify(suggestion.leaf)}
+            // With each letter the highlight begins anew at the first: what Enter takes is what stands there now.
+            key={`${typed} ${i}`}
             value={suggestion}
             className="px-3 py-1 data-focus:bg-paper-2"
           >
