@@ -282,6 +282,11 @@ describe('a letter to many', () => {
 
   it('is written, cleared and sent as a text is, and arrives with a way to leave', async () => {
     await page.goto(`${app.web}/sends/new`, { waitUntil: 'load' });
+    // What was pasted before, and not sent, is still there.
+    await see('You left this unfinished');
+    await tabTo('Begin anew');
+    await press('Enter');
+    await page.waitForFunction(() => !document.body.innerText.includes('You left this unfinished'));
     await tabTo('By');
     await page.keyboard.type('e-mail');
     await tabTo('To members of');
