@@ -24,5 +24,6 @@ export function logRequest(request: IncomingMessage, response: ServerResponse): 
   });
 }
 
-/** Files of the application itself. */
-const isNoise = (path: string): boolean => path.startsWith('/_next/') || path === '/icon.svg';
+/** Files of the application itself, and whoever asks every few seconds whether it lives. */
+const isNoise = (path: string): boolean =>
+  path.startsWith('/_next/') || ['/icon.svg', '/health', '/metrics'].includes(path);
