@@ -123,7 +123,7 @@ describe('a file', () => {
       '2,+19165550188,no consent,added,,',
       '3,+19165550189,no consent,added,,',
       '4,,invalid,left out,"“none”: this is not a phone number. Use digits, such as (303) 555-0123 or +13035550123.",',
-      '5,,duplicate in file,left out,the same number as row 2,',
+      '5,+19165550188,duplicate in file,left out,the same number as row 2; left out with it: Vesna again,',
     ]);
     await keys.tabTo('Undo it');
     await keys.press('Enter');
