@@ -80,7 +80,14 @@ describe('two carriers, one of them away', () => {
       (found) => (found.submitted ?? 0) + (found.delivered ?? 0) === PEOPLE,
       20_000,
     );
-    expect(await states(sky)).toEqual({ queued: PEOPLE });
+    // The other is made ready at its own time; then it waits.
+    expect(
+      await until(
+        () => states(sky),
+        (found) => found.queued === PEOPLE,
+        20_000,
+      ),
+    ).toEqual({ queued: PEOPLE });
     // Another meaning of an id counts only after the very id had time to come.
     await works.bench.advance('PT10S');
     expect(
