@@ -1,7 +1,6 @@
 'use server';
 import { redirect } from 'next/navigation';
 import encodeQR from 'qr';
-import { may } from '@/core/access/roles';
 import { cutText } from '@/core/shared/clean-text';
 import {
   beginFactor,
@@ -12,7 +11,6 @@ import {
 } from '@/services/access/second-factor';
 import { setOwnersNeedFactor } from '@/services/access/change-workspace';
 import { getContext } from '@/services/runtime';
-import { invalid } from '@/services/kit/validation';
 import type { FactorOutcome } from '@/ui/access/second-factor';
 import type { FormState } from '@/ui/kit/form-state';
 import { field, sentence, stateOf } from '../(app)/form-result';
@@ -65,10 +63,7 @@ export async function ownersNeedFactorAction(_: FormState, data: FormData): Prom
   const need = field(data, 'need') === 'yes';
   const result = await change(
     'manage-team',
-    (scope, session, ctx) =>
-      may(session.role, 'manage-team')
-        ? setOwnersNeedFactor(ctx, scope, need, session.accountId)
-        : Promise.resolve(invalid('role', 'role: owners decide this.')),
+    (scope, session, ctx) => setOwnersNeedFactor(ctx, scope, need, session.accountId),
     pressOf(data),
   );
   return stateOf(result, {}, 'Kept.');

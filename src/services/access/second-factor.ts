@@ -1,11 +1,11 @@
 import { createHash, randomBytes } from 'node:crypto';
 import { Secret, TOTP } from 'otpauth';
-import { MINUTE } from '@/core/shared/instant';
 import { ok, type Result } from '@/core/shared/result';
 import { RecoveryCode, SecondFactor } from '@/db/access/entities';
 import { acrossWorkspaces, type Crossing } from '@/db/kit/scope';
 import type { Context } from '@/services/kit/context';
 import { conflict, invalid, type Refusal } from '@/services/kit/validation';
+import { countTries } from './tries';
 
 /**
  * Codes of an app (RFC 6238, six digits each thirty seconds) beside the password, and codes on paper for when the app is
@@ -15,7 +15,6 @@ const PERIOD_S = 30;
 const RECOVERY_CODES = 10;
 /** Wrong codes of one account in a quarter of an hour: there are only a million. */
 const MOST_TRIES = 8;
-const WINDOW = 15 * MINUTE;
 
 const totpOf = (secret: string, email: string): TOTP =>
   new TOTP({
@@ -159,14 +158,5 @@ const hashCode = (code: string): string =>
 
 const tryKey = (accountId: string): string => `code:${accountId}`;
 
-async function mayTry(crossing: Crossing, accountId: string): Promise<boolean> {
-  const [row] = await crossing.rows<{ tries: number }>(
-    `insert into sign_in_try (key, tries, since) values (:key, 1, now())
-     on conflict (key) do update set
-       tries = case when sign_in_try.since < :before then 1 else sign_in_try.tries + 1 end,
-       since = case when sign_in_try.since < :before then now() else sign_in_try.since end
-     returning tries`,
-    { key: tryKey(accountId), before: new Date(Date.now() - WINDOW) },
-  );
-  return row!.tries <= MOST_TRIES;
-}
+const mayTry = async (crossing: Crossing, accountId: string): Promise<boolean> =>
+  (await countTries(crossing, [tryKey(accountId)])).get(tryKey(accountId))! <= MOST_TRIES;

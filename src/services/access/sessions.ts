@@ -1,6 +1,6 @@
 import { createHash, randomBytes } from 'node:crypto';
 import type { Role } from '@/core/access/roles';
-import { DAY, MINUTE } from '@/core/shared/instant';
+import { DAY } from '@/core/shared/instant';
 import { cleanText, cutText } from '@/core/shared/clean-text';
 import { ok, refuse, type Result } from '@/core/shared/result';
 import { Account } from '@/db/access/entities';
@@ -8,6 +8,7 @@ import { acrossWorkspaces, type Crossing } from '@/db/kit/scope';
 import type { Context } from '@/services/kit/context';
 import { hashPassword, verifyPassword } from './password';
 import { readFactor, takeCode } from './second-factor';
+import { countTries } from './tries';
 
 /** Sessions use the machine's clock, not the bench's: moving time must not sign anybody out. */
 const LASTS = 14 * DAY;
@@ -35,8 +36,6 @@ export const SIGN_IN_WORDS: Record<SignInRefusal, string> = {
     'That code is not right, was used before, or there were too many tries. Wait for the next one the app shows.',
   'no-workspace': 'This account belongs to no workspace. Ask an owner to add it.',
 };
-
-const WINDOW = 15 * MINUTE;
 
 let decoy: Promise<string> | null = null;
 
@@ -117,16 +116,8 @@ const MOST: Record<'mail' | 'from' | 'all', number> = { mail: 10, from: 100, all
 /** Counts a try against every key, before the password is looked at; false once one has too many in the window. */
 const mayTry = (ctx: Context, keys: Record<keyof typeof MOST, string>): Promise<boolean> =>
   acrossWorkspaces(ctx.orm, async (crossing) => {
-    const rows = await crossing.rows<{ key: string; tries: number }>(
-      `insert into sign_in_try (key, tries, since) select k, 1, now() from unnest(:keys::text[]) as k order by k
-       on conflict (key) do update set
-         tries = case when sign_in_try.since < :before then 1 else sign_in_try.tries + 1 end,
-         since = case when sign_in_try.since < :before then now() else sign_in_try.since end
-       returning key, tries`,
-      { keys: Object.values(keys), before: new Date(Date.now() - WINDOW) },
-    );
-    const most = new Map(Object.entries(keys).map(([of, key]) => [key, MOST[of as keyof typeof MOST]]));
-    return rows.every(({ key, tries }) => tries <= most.get(key)!);
+    const tries = await countTries(crossing, Object.values(keys));
+    return Object.entries(keys).every(([of, key]) => tries.get(key)! <= MOST[of as keyof typeof MOST]);
   });
 
 interface SessionRow {

@@ -5,7 +5,7 @@ import { clean } from '@/core/people/values';
 import { ok, type Result } from '@/core/shared/result';
 import { Account, Membership, Workspace } from '@/db/access/entities';
 import { acrossWorkspaces, inWorkspace } from '@/db/kit/scope';
-import { addAccount } from '@/services/access/create-workspace';
+import { addAccount, insertAccount } from '@/services/access/create-workspace';
 import { hashPassword } from '@/services/access/password';
 import { dropFactor } from '@/services/access/second-factor';
 import { writeAudit } from '@/services/kit/audit';
@@ -67,14 +67,7 @@ export async function giveWorkspace(
   const known = await em.findOne(Account, { email: address });
   if (!known && clean(owner.name) === '') return invalid('name', 'name: say how the owner is called.');
   const password = newPassword();
-  const id = known?.id ?? ctx.id('acc');
-  if (!known)
-    await em.persistAndFlush(
-      em.create(Account, {
-        ...{ id, email: address, name: clean(owner.name), passwordHash: await hashPassword(password) },
-        createdAt: new Date(ctx.now()),
-      }),
-    );
+  const id = known?.id ?? (await newAccount(ctx, address, clean(owner.name), password));
   const made = await addWorkspace(ctx, input, id);
   if (!made.ok) {
     if (!known) await em.nativeDelete(Account, { id });
@@ -82,6 +75,11 @@ export async function giveWorkspace(
   }
   const { slug } = await ctx.orm.em.fork().findOneOrFail(Workspace, { id: made.value.workspaceId });
   return ok({ slug, password: known ? null : password });
+}
+
+async function newAccount(ctx: Context, email: string, name: string, password: string): Promise<string> {
+  const passwordHash = await hashPassword(password);
+  return acrossWorkspaces(ctx.orm, (crossing) => insertAccount(ctx, crossing, { email, name, passwordHash }));
 }
 
 /** Another password for an account, which is signed out everywhere. */
