@@ -60,6 +60,7 @@ export const BUILT_IN: readonly { name: string; label: string; kind: ValueKind }
   { name: 'created', label: 'added', kind: 'instant' },
   { name: 'last_text', label: 'last text', kind: 'instant' },
   { name: 'last_reply', label: 'last reply', kind: 'instant' },
+  { name: 'paused_until', label: 'paused until', kind: 'instant' },
 ];
 
 const ANY_VALUE = ['is', 'is-not', 'empty', 'not-empty'] as const;

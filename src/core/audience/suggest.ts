@@ -233,6 +233,8 @@ export function aboutField(field: AskableField): Leaf[] {
   ];
   if (field.kind === 'date')
     return [{ ...ask, test: 'anniversary', days: 7 }, { ...ask, test: 'in-last', days: 30 }, ...empty];
+  // A pause lies ahead while it lasts; one that is over stays as the day it ended on.
+  if (field.name === 'paused_until') return [{ ...ask, test: 'in-next', days: 365 }, ...empty];
   if (field.kind === 'instant') return [{ ...ask, test: 'in-last', days: 30 }, ...empty];
   return options.length > 0 ? [...options, ...empty] : empty.toReversed();
 }

@@ -74,6 +74,7 @@ const person = fc.record({
   ),
   created: instants,
   wrote: maybe(instants),
+  paused: maybe(instants),
   lastText: maybe(instants),
   labels: some([...THINGS.tags, THINGS.list]),
   further: some(['+13035559001', 'more@example.org']),
@@ -171,8 +172,8 @@ async function makePeople(): Promise<void> {
     for (const [i, one] of drawn.entries()) {
       const id = `per_${String(i).padStart(4, '0')}`;
       await run(
-        `insert into person (id, workspace_id, number, first_name, email, source, line_type, place_region, place_zones, fields, created_at, last_wrote_at)
-         values (:id, :workspace, :number, :firstName, :email, :source, :lineType, :region, :zones::text[], :fields::jsonb, :created, :wrote::timestamptz)`,
+        `insert into person (id, workspace_id, number, first_name, email, source, line_type, place_region, place_zones, fields, created_at, last_wrote_at, paused_until)
+         values (:id, :workspace, :number, :firstName, :email, :source, :lineType, :region, :zones::text[], :fields::jsonb, :created, :wrote::timestamptz, :paused::timestamptz)`,
         {
           id,
           number: i % 9 === 0 ? `+4420${10_000_000 + i}` : `+1303555${String(1000 + i)}`,
@@ -185,6 +186,7 @@ async function makePeople(): Promise<void> {
           fields: JSON.stringify(one.fields),
           created: one.created,
           wrote: one.wrote,
+          paused: one.paused,
         },
       );
       await run(

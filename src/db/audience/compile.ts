@@ -195,6 +195,7 @@ const COLUMNS: Record<string, string> = {
   owner: 'p.owner_id',
   created: 'p.created_at',
   last_reply: 'p.last_wrote_at',
+  paused_until: 'p.paused_until',
 };
 
 const NUMBER_PATTERN = `'^-?\\d{1,12}(\\.\\d{1,3})?$'`;

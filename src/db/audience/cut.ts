@@ -114,6 +114,7 @@ export interface PersonRow {
   stopped_at: Date | null;
   unclear_since: Date | null;
   last_wrote_at: Date | null;
+  paused_until: Date | null;
   last_text_at: Date | null;
   source: string;
   stage_id: string | null;
@@ -205,7 +206,7 @@ async function fetchRows(scope: Scope, ids: readonly IdRow[]): Promise<PersonRow
   if (ids.length === 0) return [];
   const rows = await scope.rows<PersonRow>(
     `select p.id, p.number, p.first_name, p.last_name, p.email, p.email_state, p.further, p.place_region, p.line_type, p.number_state, p.stopped_at, p.unclear_since,
-            p.last_wrote_at, l.at as last_text_at, p.source, p.stage_id, p.owner_id, p.fields, p.created_at,
+            p.last_wrote_at, p.paused_until, l.at as last_text_at, p.source, p.stage_id, p.owner_id, p.fields, p.created_at,
             coalesce((select array_agg(x.label_id) from person_label x where x.person_id = p.id), '{}') as label_ids,
             coalesce((select jsonb_agg(jsonb_build_object('id', c.program_id, 'state', c.state) order by c.program_id)
               from consent_state c where c.person_id = p.id and c.channel = 'sms' and c.current), '[]') as programs,

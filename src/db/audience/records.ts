@@ -25,6 +25,7 @@ interface RecordRow {
   fields: OwnValues;
   created_at: Date;
   last_wrote_at: Date | null;
+  paused_until: Date | null;
   last_text_at: Date | null;
   labels: string[];
   consents: Record<string, RecordedState>;
@@ -164,5 +165,6 @@ const valuesOf = (row: RecordRow): PersonRecord['values'] => ({
   created: row.created_at.getTime(),
   last_text: row.last_text_at?.getTime() ?? null,
   last_reply: row.last_wrote_at?.getTime() ?? null,
+  paused_until: row.paused_until?.getTime() ?? null,
   ...Object.fromEntries(Object.entries(row.fields).map(([key, value]) => [`own.${key}`, value])),
 });

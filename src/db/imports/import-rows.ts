@@ -72,6 +72,16 @@ export const chooseNames = (
     { importId, line, choice },
   );
 
+/** How many rows under another name were said to be meant. */
+export const meantRows = async (scope: Scope, importId: string): Promise<number> =>
+  (
+    await scope.rows<{ n: number }>(
+      `select count(*)::int as n from import_row
+        where workspace_id = :workspace and import_id = :importId and verdict = 'another-name' and choice = 'take'`,
+      { importId },
+    )
+  )[0]!.n;
+
 /** Rows that turned out otherwise than the trial said. */
 export const correctRows = (
   scope: Scope,

@@ -1,3 +1,4 @@
+import { STANDS } from '@/db/consent/joined';
 import type { Scope } from '@/db/kit/scope';
 
 export interface ProgramRow {
@@ -23,7 +24,7 @@ export const programRows = (scope: Scope, since: Date): Promise<ProgramRow[]> =>
                    and not exists (select 1 from consent_state o where o.person_id = c.person_id and o.program_id = g.id and o.channel = 'sms' and o.state = 'in' and o.current))::int as members,
             (select count(distinct c.person_id) from consent_state c where c.workspace_id = :workspace and c.program_id = g.id and c.state = 'out' and c.was_in and c.current)::int as left,
             (select count(distinct e.person_id) from consent_event e join person p on p.id = e.person_id and p.merged_into is null
-              where e.program_id = g.id and e.kind = 'opted-in' and e.at > :since)::int as joined_30,
+              where e.program_id = g.id and e.kind = 'opted-in' and e.at > :since and ${STANDS})::int as joined_30,
             (select count(distinct e.person_id) from consent_event e join consent_state c on c.event_id = e.id and c.current where e.program_id = g.id and e.kind = 'opted-out' and c.was_in and e.at > :since)::int as left_30
        from program g where g.workspace_id = :workspace order by g.id`,
     { since },
@@ -43,7 +44,7 @@ export const programSources = (scope: Scope, programId: string): Promise<SourceR
          from consent_event e join consent_state c on c.person_id = e.person_id and c.program_id = e.program_id and c.channel = e.channel and c.address = e.address
            join person p on p.id = e.person_id and p.merged_into is null
          left join inbound_text i on i.id = e.evidence ->> 'inboundTextId'
-        where e.workspace_id = :workspace and e.program_id = :programId and e.kind = 'opted-in' order by e.person_id, e.seq) s
+        where e.workspace_id = :workspace and e.program_id = :programId and e.kind = 'opted-in' and ${STANDS} order by e.person_id, e.seq) s
       group by source order by joined desc limit 20`,
     { programId },
   );

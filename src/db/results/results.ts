@@ -1,3 +1,4 @@
+import { STANDS } from '@/db/consent/joined';
 import type { BroadcastCounts } from '@/core/results/broadcast-result';
 import type { MediaKind } from '@/core/media/kinds';
 import type { Channel } from '@/core/message/channel';
@@ -143,7 +144,7 @@ export interface GrowthRow {
 /** Weeks begin on Monday in the workspace's zone. */
 export const growthByWeek = (scope: Scope, since: Date): Promise<GrowthRow[]> =>
   scope.rows<GrowthRow>(
-    `select date_trunc('week', at, (select zone from workspace where id = :workspace)) as week, count(distinct person_id) filter (where kind = 'opted-in')::int as joined,
+    `select date_trunc('week', at, (select zone from workspace where id = :workspace)) as week, count(distinct person_id) filter (where kind = 'opted-in' and ${STANDS})::int as joined,
             count(distinct person_id) filter (where kind = 'opted-out')::int as left
        from consent_event e where workspace_id = :workspace and at >= :since
         and not exists (select 1 from person p where p.id = e.person_id and p.merged_into is not null) group by 1 order by 1`,

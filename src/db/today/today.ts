@@ -1,3 +1,4 @@
+import { STANDS } from '@/db/consent/joined';
 import type { Scope } from '@/db/kit/scope';
 import { TEXTS_BY_PROGRAM } from '@/db/delivery/texts';
 
@@ -17,7 +18,7 @@ export const todayCounts = async (scope: Scope, from: Date): Promise<TodayRow> =
   const [row] = await scope.rows<TodayRow>(
     `select sent.*,
        (select count(*) from inbound_text where workspace_id = :workspace and at >= :from and meaning in ('reply', 'unclear'))::int as replies,
-       (select count(distinct person_id) from consent_event where workspace_id = :workspace and at >= :from and kind = 'opted-in')::int as joined,
+       (select count(distinct person_id) from consent_event e where workspace_id = :workspace and at >= :from and kind = 'opted-in' and ${STANDS})::int as joined,
        (select count(distinct person_id) from consent_event where workspace_id = :workspace and at >= :from and kind = 'opted-out')::int as left,
        (select count(*) from person where workspace_id = :workspace and waiting_since is not null)::int as waiting,
        (select count(*) from person where workspace_id = :workspace and unclear_since is not null)::int as unclear,

@@ -3,7 +3,7 @@ import { targetWords } from '@/core/import/columns';
 import type { Verdict } from '@/core/import/decide';
 import { csvLine } from '@/core/export/csv';
 import { importRow, importRows, type ImportRow } from '@/db/imports/imports';
-import { shownRows, type ShownRow } from '@/db/imports/import-rows';
+import { meantRows, shownRows, type ShownRow } from '@/db/imports/import-rows';
 import { inWorkspace, type Scope } from '@/db/kit/scope';
 import { ownFields } from '@/services/audience/own-fields';
 import { Label, Stage } from '@/db/people/entities';
@@ -35,6 +35,8 @@ export async function readImports(
 export interface ImportScreen {
   row: ImportRow;
   rows: ShownRow[];
+  /** Rows under another name that were said to be meant. */
+  meant: number;
   programs: { id: string; name: string }[];
   own: { key: string; label: string }[];
   /** Stages and teammates by id, as changes name them. */
@@ -61,6 +63,7 @@ export async function readImport(scope: Scope, id: string, verdict: string): Pro
       row.state === 'draft' || row.state === 'checking'
         ? []
         : await shownRows(scope, id, known, 0, MOST_ROWS),
+    meant: row.state === 'checked' ? await meantRows(scope, id) : 0,
     programs: (await scope.em.find(Program, { archivedAt: null }, { orderBy: { id: 'asc' } })).map(
       ({ id, name }) => ({ id, name }),
     ),

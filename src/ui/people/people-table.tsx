@@ -26,6 +26,7 @@ export interface TableRow {
   stopped_at: string | null;
   unclear_since: string | null;
   last_wrote_at: string | null;
+  paused_until: string | null;
   last_text_at: string | null;
   source: string;
   stage_id: string | null;
@@ -261,7 +262,7 @@ function Cell({
     case 'number':
       return <Number row={row} />;
     case 'programs':
-      return <Programs row={row} names={names} />;
+      return <Programs row={row} names={names} paused={pausedUntil(row, { now, zone })} />;
     case 'tags':
       return labels(false);
     case 'lists':
@@ -321,9 +322,24 @@ function Address({ value, trouble }: { value: string | null; trouble: string | n
   );
 }
 
-function Programs({ row, names }: { row: TableRow; names: Record<string, string> }) {
+/** The day until which nothing is begun with them, while it lasts. */
+const pausedUntil = (row: TableRow, { now, zone }: { now: number; zone: string }): string | null =>
+  row.paused_until !== null && Date.parse(row.paused_until) > now
+    ? dayOf(new Date(row.paused_until), zone)
+    : null;
+
+function Programs({
+  row,
+  names,
+  paused,
+}: {
+  row: TableRow;
+  names: Record<string, string>;
+  paused: string | null;
+}) {
   if (row.stopped_at) return <Mark tone="bad">opted out of all</Mark>;
   if (row.unclear_since) return <Mark tone="wait">unclear reply</Mark>;
+  if (paused) return <Mark tone="wait">paused until {paused}</Mark>;
   const agreements = [
     ...row.programs.map((one) => ({ ...one, by: '' })),
     ...row.mail_programs.map((one) => ({ ...one, by: ` ${CHANNEL_WORDS.email.by}` })),

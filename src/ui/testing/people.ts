@@ -15,6 +15,7 @@ export const person = (n: number, more: Partial<TableRow> = {}): TableRow => ({
   stopped_at: null,
   unclear_since: null,
   last_wrote_at: null,
+  paused_until: null,
   last_text_at: null,
   source: 'keyword',
   stage_id: null,

@@ -35,6 +35,7 @@ export const FIELDS: ReadonlyMap<string, AskableField> = new Map(
       ['created', 'instant', null],
       ['last_text', 'instant', null],
       ['last_reply', 'instant', null],
+      ['paused_until', 'instant', null],
       ['own.planet', 'text', null],
       ['own.visits', 'number', null],
       ['own.born', 'date', null],

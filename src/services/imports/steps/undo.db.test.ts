@@ -1,6 +1,8 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { checkConsent } from '@/services/consent/check-consent';
 import { undoImport } from '../imports';
+import { programRows, programSources } from '@/db/programs/programs';
+import { growthByWeek } from '@/db/results/results';
 import { createPerson } from '@/services/people/create-person';
 import { FILE, ImportDesk } from '@/services/testing/imports';
 import { makeWorld, type World } from '@/services/testing/world';
@@ -39,6 +41,12 @@ describe('undoing an import', () => {
       ['+13035550103', 'Cyrus'],
     ]);
     expect([await state('+13035550101'), await state('+13035550102')]).toEqual(['lapsed', 'in']);
+    // The program's figures speak only of who came and stayed, on every page.
+    const [program] = await world.within((scope) => programRows(scope, new Date(0)));
+    const sources = await world.within((scope) => programSources(scope, program!.id));
+    expect([program!.members, program!.joined_30, sources.map(({ joined }) => joined)]).toEqual([1, 1, [1]]);
+    const growth = await world.within((scope) => growthByWeek(scope, new Date(0)));
+    expect(growth.map(({ joined }) => joined)).toEqual([1]);
     const undone = await rows<{ undone: string }>(
       `select undone from import_row where workspace_id = :workspace and undone is not null order by line`,
     );

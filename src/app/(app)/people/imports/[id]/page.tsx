@@ -234,8 +234,7 @@ function Acts({ data }: { data: ImportScreen }) {
       hidden={{ id: row.id, act: name }}
     />
   );
-  const taken = data.rows.filter(({ choice }) => choice === 'take').length;
-  const people = taken + (row.counts.add ?? 0) + (row.counts.update ?? 0) + (row.counts.same ?? 0);
+  const people = data.meant + (row.counts.add ?? 0) + (row.counts.update ?? 0) + (row.counts.same ?? 0);
   return (
     <>
       {row.state === 'checked' && (
