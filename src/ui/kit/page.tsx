@@ -11,7 +11,7 @@ export function Page({
   children: React.ReactNode;
 }) {
   return (
-    <main id="main" className="mx-auto max-w-[1240px] px-4 py-5 sm:px-6">
+    <main id="main" className="mx-auto max-w-(--page) px-4 py-5 sm:px-6">
       <div className="mb-4 flex flex-wrap items-end justify-between gap-3">
         <h1>{title}</h1>
         <div className="flex flex-wrap gap-2">{actions}</div>

@@ -25,6 +25,17 @@ export const isSameDay = (a: Date | number, b: Date | number, zone: string): boo
 export const shortTime = (at: Date | number, now: number, zone: string): string =>
   isSameDay(at, now, zone) ? clockTime(at, zone) : dayAndTime(at, zone);
 
+/** The time today, the day within half a year, the month before that: for a column that is looked down. */
+export const briefly = (at: Date | number, now: number, zone: string): string =>
+  isSameDay(at, now, zone)
+    ? clockTime(at, zone)
+    : format(
+        zone,
+        Math.abs(now - Number(at)) < 180 * 86_400_000
+          ? { day: 'numeric', month: 'short' }
+          : { month: 'short', year: 'numeric' },
+      ).format(at);
+
 /** As a field of a form takes it: `2026-12-01T18:00`. */
 export const localTime = (at: Date | number, zone: string): string =>
   new Intl.DateTimeFormat('sv-SE', { timeZone: zone, dateStyle: 'short', timeStyle: 'short' })

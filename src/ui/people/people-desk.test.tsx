@@ -103,6 +103,8 @@ describe('the table', () => {
     await firstRow();
     const before = asked['/internal/people']!.length;
     await userEvent.type(screen.getByRole('searchbox'), 'orr');
+    // The margin says what its count is of.
+    await screen.findByText(/found by “orr”\./);
     await waitFor(() => expect(lastAsked('/internal/people')).toMatchObject({ search: 'orr' }));
     expect(asked['/internal/people']!.length).toBe(before + 1);
     expect(window.location.search).toBe('?q=orr');

@@ -204,6 +204,7 @@ function Desk(props: DeskProps) {
           steps={asked.steps.data ?? null}
           busy={asked.answer.isFetching || asked.steps.isFetching}
           open={view.cut}
+          search={view.search.trim()}
         />
         <SaveCut
           key={segment?.id ?? 'new'}
@@ -387,11 +388,14 @@ function Who({
   steps,
   busy,
   open,
+  search,
 }: {
   answer: Answer | null;
   steps: Steps | null;
   busy: boolean;
   open(condition: Condition): void;
+  /** What is looked for among names, numbers and addresses: it narrows each count, so the words say so. */
+  search: string;
 }) {
   return (
     <Section title="Who this is" note={busy ? 'counting …' : undefined}>
@@ -400,11 +404,14 @@ function Who({
           <p className="font-head text-3xl" data-count={answer.count}>
             {plural(answer.count, 'person', 'people')}
           </p>
-          <p className="mb-3 text-soft">{answer.sentence}.</p>
+          <p className="mb-3 text-soft">
+            {answer.sentence}
+            {search && `, found by “${search}”`}.
+          </p>
           {steps && steps.steps.length > 1 && (
             <ol>
               <li className="flex justify-between gap-3 border-b border-rule py-1">
-                <span className="text-soft">everybody</span>
+                <span className="text-soft">everybody{search && ` found by “${search}”`}</span>
                 <span>{count(steps.everybody)}</span>
               </li>
               {steps.steps.map((step, i) => (

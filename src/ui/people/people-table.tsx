@@ -9,7 +9,7 @@ import { ADDRESS_STATE_WORDS, type AddressState } from '@/core/people/address';
 import { displayNumber } from '@/core/phone/number';
 import { Mark, type Tone } from '@/ui/kit/mark';
 import { PersonLink } from './people-list';
-import { dayOf, shortTime } from '@/ui/kit/time';
+import { briefly, dayAndTime, dayOf } from '@/ui/kit/time';
 
 /** A row as the server gives it: instants as ISO text. */
 export interface TableRow {
@@ -138,6 +138,7 @@ export function PeopleTable(props: Props) {
     <div
       ref={scroller}
       className="max-h-[68vh] min-h-52 overflow-auto border-y border-rule"
+      data-wide
       tabIndex={0}
       role="region"
       aria-label="People"
@@ -150,8 +151,16 @@ export function PeopleTable(props: Props) {
       <table
         className="w-full table-fixed"
         aria-rowcount={more ? -1 : rows.length + 1}
-        style={{ minWidth: `${15 + columns.length * 9}rem` }}
+        style={{
+          minWidth: `${2.2 + PERSON_WIDTH + columns.reduce((sum, { name }) => sum + widthOf(name), 0)}rem`,
+        }}
       >
+        <colgroup>
+          <col style={{ width: '2.2rem' }} />
+          {[PERSON_WIDTH, ...columns.map(({ name }) => widthOf(name))].map((width, i) => (
+            <col key={i} style={{ width: `${width}rem` }} />
+          ))}
+        </colgroup>
         <Head {...props} />
         <tbody>
           {before > 0 && <Space height={before} columns={columns.length + 2} />}
@@ -186,6 +195,23 @@ export function PeopleTable(props: Props) {
     </div>
   );
 }
+
+/** What a column needs, in rem: the usual ones stand beside each other on a page of 1280. */
+const PERSON_WIDTH = 9.6;
+const WIDTHS: Record<string, number> = {
+  ...{
+    number: 9.4,
+    programs: 10,
+    tags: 7.6,
+    lists: 7.6,
+    stage: 5.8,
+    owner: 7,
+    last_text: 5.6,
+    last_reply: 5.8,
+  },
+  ...{ email: 13, further: 9.4, place: 4.6, line_type: 6, source: 9, added: 6.4 },
+};
+const widthOf = (column: string): number => WIDTHS[column] ?? 8;
 
 const Space = ({ height, columns }: { height: number; columns: number }) => (
   <tr aria-hidden="true" style={{ height }}>
@@ -257,7 +283,8 @@ function Cell({
       .map((id) => names[id] ?? '')
       .sort()
       .join(', ');
-  const when = (at: string | null) => (at === null ? '' : shortTime(new Date(at), now, zone));
+  const when = (at: string | null) =>
+    at === null ? '' : <span title={dayAndTime(new Date(at), zone)}>{briefly(new Date(at), now, zone)}</span>;
   switch (column) {
     case 'number':
       return <Number row={row} />;

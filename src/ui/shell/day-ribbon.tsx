@@ -43,9 +43,12 @@ export function DayRibbon({
   const x = hourScale(hours);
   return (
     <section aria-label="Day ribbon" className="border-b border-rule bg-paper-2">
-      <div className="mx-auto max-w-[1240px] px-4 pt-1 sm:px-6 sm:pt-1.5">
+      <div className="mx-auto max-w-(--page) px-4 pt-1 sm:px-6 sm:pt-1.5">
         <Strip ribbon={ribbon} zone={zone} spoken={spokenOf(sum, upcoming.length)} />
-        <div className="relative hidden h-5 text-[0.75rem] text-soft sm:block" aria-hidden="true">
+        <div
+          className="relative hidden h-5 text-[0.75rem] text-soft sm:block [@media(max-height:30rem)]:hidden"
+          aria-hidden="true"
+        >
           {hours
             .filter((_, i) => i % 3 === 0 && i < 24)
             .map((hour) => (
@@ -115,7 +118,7 @@ function Strip({
     <svg
       viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
       preserveAspectRatio="none"
-      className="block h-6 w-full sm:h-11"
+      className="block h-6 w-full sm:h-11 [@media(max-height:30rem)]:hidden"
       role="img"
       aria-label={spoken}
     >

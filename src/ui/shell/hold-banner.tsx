@@ -21,7 +21,7 @@ const WHAT: Record<Props['due'][number]['kind'], (name: string) => string> = {
 export function HoldBanner({ words, awaySince, due, zone, release }: Props) {
   return (
     <section aria-label="Sending is held" className="border-b border-bad bg-paper-2">
-      <div className="mx-auto max-w-[1240px] px-4 py-3 sm:px-6">
+      <div className="mx-auto max-w-(--page) px-4 py-3 sm:px-6">
         <p>
           <strong className="text-bad">Sending is held.</strong> {words}
         </p>

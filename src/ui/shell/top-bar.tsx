@@ -55,7 +55,7 @@ export function TopBar(props: Props) {
   );
   return (
     <header className="border-b border-ink">
-      <div className="mx-auto flex max-w-[1240px] flex-wrap items-center gap-x-3 gap-y-0.5 px-4 py-1.5 sm:gap-x-6 sm:px-6 sm:py-2">
+      <div className="mx-auto flex max-w-(--page) flex-wrap items-center gap-x-3 gap-y-0.5 px-4 py-1.5 sm:gap-x-6 sm:px-6 sm:py-2">
         {props.workspaces.length > 1 ? (
           <Switch {...props} />
         ) : (

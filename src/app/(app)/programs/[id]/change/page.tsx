@@ -14,7 +14,7 @@ export default async function ChangeProgramPage({ params }: { params: Promise<{ 
   const { data } = await readScreen((scope) => readProgramChange(scope, id));
   if (!data) notFound();
   return (
-    <main id="main" className="mx-auto max-w-[1240px] px-4 py-5 sm:px-6">
+    <main id="main" className="mx-auto max-w-(--page) px-4 py-5 sm:px-6">
       <Link className="link text-sm" href={`/programs/${id}`}>
         {data.program.name}
       </Link>

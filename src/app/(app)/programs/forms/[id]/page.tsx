@@ -37,7 +37,7 @@ export default async function FormPage({ params }: { params: Promise<{ id: strin
   const mayEdit = may(session.role, 'edit-programs');
   const zone = session.workspaceZone;
   return (
-    <main id="main" className="mx-auto max-w-[1240px] px-4 py-5 sm:px-6">
+    <main id="main" className="mx-auto max-w-(--page) px-4 py-5 sm:px-6">
       <Link className="link text-sm" href="/programs/forms">
         Forms
       </Link>

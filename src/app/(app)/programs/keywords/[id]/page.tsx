@@ -47,7 +47,7 @@ export default async function KeywordPage({ params }: { params: Promise<{ id: st
   const doubt = doubtAbout(keyword.word);
   const local = (at: Date | null): string => (at ? localTime(at, workspace.zone) : '');
   return (
-    <main id="main" className="mx-auto max-w-[1240px] px-4 py-5 sm:px-6">
+    <main id="main" className="mx-auto max-w-(--page) px-4 py-5 sm:px-6">
       <Link className="link text-sm" href={`/programs/${program.id}`}>
         {program.name}
       </Link>

@@ -17,7 +17,7 @@ export default async function PosterPage({ params }: { params: Promise<{ id: str
   const { poster, of, pictures, svg, findings } = data;
   const mayEdit = may(session.role, 'edit-programs');
   return (
-    <main id="main" className="mx-auto max-w-[1240px] px-4 py-5 sm:px-6">
+    <main id="main" className="mx-auto max-w-(--page) px-4 py-5 sm:px-6">
       <Link className="link text-sm" href={of.href}>
         {of.name}
       </Link>

@@ -21,7 +21,7 @@ export default async function SequencePage({ params }: { params: Promise<{ id: s
   if (!data) notFound();
   const { sequence } = data;
   return (
-    <main id="main" className="mx-auto max-w-[1240px] px-4 py-5 sm:px-6">
+    <main id="main" className="mx-auto max-w-(--page) px-4 py-5 sm:px-6">
       <div className="mb-4 flex flex-wrap items-end justify-between gap-3">
         <div>
           <p className="m-0 text-sm">
