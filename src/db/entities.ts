@@ -7,6 +7,7 @@ import * as email from './email/entities';
 import * as forms from './forms/entities';
 import * as imports from './imports/entities';
 import * as inbox from './inbox/entities';
+import * as inquiries from './inquiries/entities';
 import * as items from './items/entities';
 import * as kit from './kit/entities';
 import * as links from './links/entities';
@@ -35,6 +36,7 @@ export const ENTITIES = [
   forms,
   imports,
   inbox,
+  inquiries,
   items,
   kit,
   links,

@@ -23,6 +23,7 @@ const TABLES = [
     'form',
     'form_version',
     'form_visit',
+    'source',
     'poster',
     'person',
     // A person brings the preferred ones along.
@@ -49,6 +50,8 @@ const TABLES = [
     'redemption',
     'wrong_code',
     'submission',
+    'arrival',
+    'inquiry',
     'asking',
     'asking_step',
     'personal_link',

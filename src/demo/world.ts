@@ -14,7 +14,7 @@ import { createKeyword, createProgram } from '@/services/programs/create-program
 import { beginDueBroadcasts, finishBroadcasts, prepareBroadcast } from '@/services/sends/prepare-broadcast';
 import { listenForMail, type MailListener } from '@/gateways/mail/listener';
 import { smtpMail } from '@/gateways/mail/sender';
-import { knowsMailbox, receiveMail } from '@/services/email/receive-mail';
+import { mailboxes } from '@/services/mailboxes';
 import { setMailFrom } from '@/services/email/settings';
 import { carrierSettings, mailDoor, mailSettings, relaySettings } from '@/services/kit/settings';
 import { Delivery } from '@/worker/delivery';
@@ -78,10 +78,7 @@ export class DemoWorld {
       void letRelayIn(() => Promise.resolve(this.ctx), named ?? '', request, response);
     }).listen(Number(new URL(process.env.WREN_MM7_BACK!).port), '127.0.0.1');
     const { port, host } = mailDoor();
-    this.#door = listenForMail(port, host, {
-      knows: (address) => knowsMailbox(this.ctx, address),
-      mail: (mail) => receiveMail(this.ctx, mail),
-    });
+    this.#door = listenForMail(port, host, mailboxes(this.ctx));
   }
 
   static open(databaseUrl: string): MikroORM {

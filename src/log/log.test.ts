@@ -1,5 +1,5 @@
 import { describe, expect, it, vi } from 'vitest';
-import { log, withoutNumbers } from './log';
+import { log, shownError, withoutNumbers } from './log';
 
 describe('what is logged', () => {
   it.each([
@@ -19,5 +19,26 @@ describe('what is logged', () => {
     expect(line).toContain('"code":"23505"');
     expect(line).not.toMatch(/5550142|Hi Ana/);
     said.mockRestore();
+  });
+});
+
+describe('an error in the log', () => {
+  it('says what was wrong, and nothing of the values of the statement it was said of', () => {
+    const error = new Error(
+      `insert into "inquiry" ("words") values ('My daughter - she is 8 - has her birthday, call +13035550101') - poisoned`,
+    );
+    const shown = JSON.stringify(shownError(error));
+    expect(shown).toContain('poisoned');
+    expect(shown).not.toMatch(/daughter|3035550101/);
+    expect(shown).toContain('log.test.ts');
+  });
+
+  it('stands as it is where there is no statement, but for numbers and addresses', () => {
+    expect(shownError(new Error('No route - to ana@example.org'))).toMatchObject({
+      message: 'No route - to •@•',
+    });
+    expect(shownError('select of +13035550101')).toMatchObject({
+      message: expect.not.stringContaining('3035550101') as string,
+    });
   });
 });

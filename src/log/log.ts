@@ -22,16 +22,21 @@ function onlyFaults(line: string): void {
 }
 
 /** What an error says of itself, without the values of the rows it is about. */
-function shownError(error: unknown): object {
-  if (!(error instanceof Error)) return { message: withoutNumbers(String(error)) };
+export function shownError(error: unknown): object {
+  if (!(error instanceof Error)) return { message: withoutNumbers(withoutStatement(String(error))) };
+  const short = withoutStatement(error.message);
   const { code } = error as { code?: unknown };
   return {
     type: error.name,
-    message: withoutNumbers(error.message),
+    message: withoutNumbers(short),
     ...(typeof code === 'string' || typeof code === 'number' ? { code } : {}),
-    stack: withoutNumbers(error.stack ?? ''),
+    stack: withoutNumbers((error.stack ?? '').replaceAll(error.message, short)),
   };
 }
+
+/** The database layer puts the statement with its values before what was wrong with it, and values are people's words. */
+const withoutStatement = (message: string): string =>
+  /^(?:insert|update|delete|select|with)\b[\s\S]* - ([\s\S]*)$/i.exec(message)?.[1] ?? message;
 
 /** Phone numbers and addresses of mail made unreadable, but for what tells one from another. */
 export const withoutNumbers = (text: string): string =>

@@ -11,7 +11,7 @@ export function shownPath(url: string): string {
 
 /** The first part of addresses whose rest is a secret. */
 const SECRET_PLACES: ReadonlySet<string> = new Set([
-  ...['p', 'f', 'u', 'v', 'm', 'l', 'r', 'begin', 'join', 'calendar', 'mm7'],
+  ...['p', 'f', 'u', 'v', 'm', 'l', 'r', 'begin', 'join', 'calendar', 'mm7', 'in'],
 ]);
 
 /** Long as a token, a phone number, or nothing that can be read. */

@@ -7,6 +7,7 @@ import { EMAIL } from './email/room';
 import { FORMS } from './forms/room';
 import { IMPORTS } from './imports/room';
 import { INBOX } from './inbox/room';
+import { INQUIRIES } from './inquiries/room';
 import { ITEMS } from './items/room';
 import { KIT } from './kit/room-of-kit';
 import type { Room } from './kit/room';
@@ -37,6 +38,7 @@ export const ROOMS: readonly Room[] = [
   QUESTIONS,
   FORMS,
   POSTERS,
+  INQUIRIES,
   CONSENT,
   LINKS,
   MEDIA,

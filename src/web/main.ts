@@ -5,6 +5,7 @@ import { ADDRESS_HEADER } from '@/app/address-header';
 import { trustedProxies } from '@/services/kit/settings';
 import { formSentTo, takeForm } from './form-door';
 import { leadOn, linkFollowed } from './link-door';
+import { sourceCalled, takeInquiry } from './inquiry-door';
 import { letRelayIn, relayCalls } from './relay-door';
 import { getContext } from '@/services/runtime';
 import { giveMetrics, metricsAsked } from './metrics-door';
@@ -35,6 +36,8 @@ async function main(): Promise<void> {
     const link = linkFollowed(request.method, url);
     if (link !== null) return void leadOn(link, request, response);
     if (metricsAsked(request.method, url)) return void giveMetrics(getContext, request, response);
+    const source = sourceCalled(url);
+    if (source !== null) return void takeInquiry(getContext, source, request, response);
     const relay = relayCalls(request.method, url);
     if (relay !== null) return void letRelayIn(getContext, relay, request, response);
     void handle(request, response);

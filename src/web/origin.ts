@@ -14,7 +14,7 @@ export function addressOf(headers: IncomingHttpHeaders, socket: string, proxies:
   return said.at(-Math.min(proxies, said.length)) ?? socket;
 }
 
-const PUBLIC = ['/api/', '/f/'];
+const PUBLIC = ['/api/', '/f/', '/in/'];
 const CHANGES = new Set(['POST', 'PUT', 'PATCH', 'DELETE']);
 
 /**

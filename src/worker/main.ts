@@ -8,7 +8,7 @@ import { HELD_WORDS, keepAlive, openInstallation, readHold } from '@/services/de
 import { listenForMail, type MailListener } from '@/gateways/mail/listener';
 import { smtpMail } from '@/gateways/mail/sender';
 import { mm7Relay } from '@/gateways/mm7/relay';
-import { knowsMailbox, receiveMail } from '@/services/email/receive-mail';
+import { mailboxes } from '@/services/mailboxes';
 import { mailDoor, mailSettings, openClock, relaySettings, usesRealCarrier } from '@/services/kit/settings';
 import { workThrough, type Queue } from '@/services/kit/trouble';
 import { Links } from './links';
@@ -76,10 +76,7 @@ function keepDoor(ctx: Context): { close(): Promise<void> } {
   const { port, host } = mailDoor();
   let open: MailListener | null = null;
   const timer = every(2_000, async () => {
-    open ??= await listenForMail(port, host, {
-      knows: (address) => knowsMailbox(ctx, address),
-      mail: (mail) => receiveMail(ctx, mail),
-    });
+    open ??= await listenForMail(port, host, mailboxes(ctx));
   });
   return {
     async close() {

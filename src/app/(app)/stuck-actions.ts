@@ -33,6 +33,7 @@ const PERMISSIONS: Record<QueueName, Permission> = {
   asking: 'send',
   leaving: 'answer',
   submission: 'send',
+  arrival: 'edit-people',
 };
 
 /** A row that could not be worked on: tried again, or given up. */

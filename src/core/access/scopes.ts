@@ -27,6 +27,8 @@ const CHANGES: Record<string, Scope> = {
     programs: 'edit-programs',
     keywords: 'edit-programs',
     forms: 'edit-programs',
+    sources: 'edit-programs',
+    arrivals: 'edit-programs',
     posters: 'edit-programs',
   },
   ...{

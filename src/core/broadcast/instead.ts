@@ -10,7 +10,7 @@ export interface Instead {
 /** Reasons that speak against texting somebody, and say nothing of a letter to them. */
 const OF_TEXTS: ReadonlySet<ReasonCode> = new Set<ReasonCode>([
   ...(['number-missing', 'number-gone', 'landline', 'no-consent'] as const),
-  ...(['opted-out', 'consent-pending', 'consent-lapsed', 'inquiry-only'] as const),
+  ...(['opted-out', 'consent-pending', 'consent-lapsed', 'inquiry-only', 'inquiry-over'] as const),
 ]);
 
 /**

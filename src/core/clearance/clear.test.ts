@@ -39,6 +39,19 @@ describe('clearance', () => {
     ['consent-pending', 'block', { consent: { ...consent, state: 'asked' } }],
     ['consent-lapsed', 'block', { consent: { ...consent, state: 'lapsed' } }],
     ['inquiry-only', 'block', { consent: { ...consent, method: 'inquiry' } }],
+    [
+      'inquiry-only',
+      'block',
+      { consent: { ...consent, method: 'inquiry' }, program: { ...input().program, purpose: 'inquiry' } },
+    ],
+    [
+      'inquiry-over',
+      'block',
+      {
+        ...{ consent: { ...consent, method: 'inquiry', since: NOON - 8 * DAY }, kind: 'sequence' },
+        program: { ...input().program, purpose: 'inquiry' },
+      },
+    ],
     ['program-archived', 'block', { program: { ...input().program, archived: true } }],
     [
       'empty-field',

@@ -72,13 +72,27 @@ function consentReasons(input: ClearanceInput, policy: ChannelPolicy): Reason[] 
     case 'out':
       return [];
     case 'in':
-      return KINDS[kind].checks.frequency &&
-        marketing &&
-        !permitsMarketing(consent) &&
-        !policy.inquiryCounts(input)
-        ? [block('inquiry-only', { event: consent.eventId })]
+      return KINDS[kind].checks.frequency && !permitsMarketing(consent) && !policy.inquiryCounts(input)
+        ? afterInquiry(input, policy, marketing)
         : [];
   }
+}
+
+/**
+ * They asked something, and agreed to nothing else: what we begin is about that, and of a program for inquiries. A broadcast is
+ * no answer to anybody; what follows on the first answer may, by text, for some days.
+ */
+function afterInquiry(
+  { consent, program, kind, ...rest }: ClearanceInput,
+  policy: ChannelPolicy,
+  marketing: boolean,
+): Reason[] {
+  const inquiries = program.purpose === 'inquiry';
+  if (marketing || (inquiries && kind === 'broadcast'))
+    return [block('inquiry-only', { event: consent.eventId })];
+  return inquiries && !policy.followsUp({ consent, program, kind, ...rest })
+    ? [block('inquiry-over', { since: isoOrNull(consent.since) })]
+    : [];
 }
 
 /** Somebody who never wrote cannot be answered: a first text by hand needs consent like any other. */

@@ -95,6 +95,22 @@ describe('e-mail', () => {
     ).toBe(verdict),
   );
 
+  it.each([
+    ['US', 400, 'cleared'],
+    ['CA', 100, 'cleared'],
+    ['CA', 200, 'blocked'],
+    ['GB', 1, 'blocked'],
+  ])('that follows up an inquiry of somebody in %s of %i days ago: %s', (country, days, verdict) =>
+    expect(
+      of({
+        consent: { ...agreed, method: 'inquiry', since: NIGHT - days * DAY },
+        program: { ...mail().program, purpose: 'inquiry' },
+        kind: 'sequence',
+        ...person({ country }),
+      })[0],
+    ).toBe(verdict),
+  );
+
   it('has a source for every rule', () => {
     for (const { source } of [...Object.values(MAIL_RULES.countries), MAIL_RULES.elsewhere])
       expect(source).not.toBe('');

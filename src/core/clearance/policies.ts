@@ -1,6 +1,6 @@
 import type { Channel } from '../message/channel';
 import { KINDS, type Kind } from '../message/kinds';
-import { HOUR, type Millis } from '../shared/instant';
+import { DAY, HOUR, type Millis } from '../shared/instant';
 import type { ClearanceInput } from './input';
 import { inquiryCounts, mailRuleFor } from './mail-rules';
 import { block, hold, type Reason } from './reasons';
@@ -14,6 +14,8 @@ export interface ChannelPolicy {
   mayBegin(input: ClearanceInput): boolean;
   /** Whether an inquiry still counts as agreement to more than its answer. */
   inquiryCounts(input: ClearanceInput): boolean;
+  /** Whether somebody who only inquired may still be followed up about it. */
+  followsUp(input: ClearanceInput): boolean;
   /** What it leaves from: an id where there are several to choose from, and what stands against it. */
   sender(input: ClearanceInput): { id: string | null; reasons: Reason[] };
   /** More parts than this are no message any more. */
@@ -22,11 +24,18 @@ export interface ChannelPolicy {
   stateLimits: boolean;
 }
 
+/**
+ * An inquiry permits an answer about that inquiry, not lasting marketing (47 CFR 64.1200 knows no number of days for texts).
+ * A week is ours: long enough to ask once more, too short for months of following up without their yes.
+ */
+export const INQUIRY_FOLLOWED: Millis = 7 * DAY;
+
 export const POLICIES: Record<Channel, ChannelPolicy> = {
   sms: {
     addressReasons: numberReasons,
     mayBegin: () => false,
     inquiryCounts: () => false,
+    followsUp: ({ consent, at }) => at - (consent.since ?? 0) < INQUIRY_FOLLOWED,
     sender: senderNumber,
     mostParts: 10,
     stateLimits: true,
@@ -35,6 +44,8 @@ export const POLICIES: Record<Channel, ChannelPolicy> = {
     addressReasons: mailboxReasons,
     mayBegin: mayMail,
     inquiryCounts: ({ person, consent, at }) => inquiryCounts(person.country, consent.since ?? 0, at),
+    // Where the law lets mail go until somebody objects, an inquiry is followed up by mail until they do.
+    followsUp: ({ person }) => mailRuleFor(person.country).basis === 'opt-out',
     sender: mailSender,
     mostParts: 1,
     stateLimits: false,

@@ -12,6 +12,7 @@ export type ReasonCode =
   | 'consent-pending'
   | 'consent-lapsed'
   | 'inquiry-only'
+  | 'inquiry-over'
   | 'program-archived'
   | 'empty-field'
   | 'too-long'
@@ -89,6 +90,10 @@ export const REASON_WORDS: Record<ReasonCode, { short: string; remedy: string }>
   'inquiry-only': {
     short: 'inquired, did not agree to marketing',
     remedy: 'Answer the inquiry; invite them to join.',
+  },
+  'inquiry-over': {
+    short: 'inquired more than a week ago, agreed to nothing else',
+    remedy: 'Ask for their YES in the first answer; until then follow up by e-mail or by hand.',
   },
   'program-archived': { short: 'program is archived', remedy: 'Choose another program or bring it back.' },
   'empty-field': {

@@ -58,13 +58,26 @@ describe('the consent ledger', () => {
     const asked = fold(NO_CONSENT, { id: 'a', kind: 'opted-in', method: 'inquiry', at: 1 });
     expect([asked.state, permitsMarketing(asked)]).toEqual(['in', false]);
   });
+  it('is widened by whoever only inquired, and renewed by another inquiry, but not narrowed by one', () => {
+    const inquired = fold(NO_CONSENT, { id: 'a', kind: 'opted-in', method: 'inquiry', at: 1 });
+    const by = (method: (typeof METHODS)[number], state = inquired) =>
+      admit(state, { kind: 'opted-in', method, evidence }).ok;
+    expect([by('reply'), by('inquiry'), by('form')]).toEqual([true, true, true]);
+    const joined = fold(inquired, { id: 'b', kind: 'opted-in', method: 'reply', at: 2 });
+    expect([permitsMarketing(joined), by('inquiry', joined), by('reply', joined)]).toEqual([
+      true,
+      false,
+      false,
+    ]);
+    expect(by('inquiry', out)).toBe(false);
+  });
   it('stays out through any sequence that holds no act of the person', () => {
     const event = fc.record({ kind: fc.constantFrom(...KINDS), method: fc.constantFrom(...METHODS) });
     fc.assert(
       fc.property(fc.array(event, { maxLength: 30 }), (events) => {
         let state = out;
         for (const [i, one] of events
-          .filter(({ method }) => !['keyword', 'reply', 'form', 'inquiry'].includes(method))
+          .filter(({ method }) => !['keyword', 'reply', 'form'].includes(method))
           .entries())
           if (admit(state, { ...one, evidence }).ok) state = fold(state, { ...one, id: String(i), at: i });
         expect(state.state).toBe('out');

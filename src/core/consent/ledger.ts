@@ -74,6 +74,9 @@ export interface ConsentEvidence {
   /** Where a form came from on the internet, and with which program. */
   address?: string;
   agent?: string;
+  /** What came through a source of inquiries; `again`: they inquired before, and joined nothing anew. */
+  arrivalId?: string;
+  again?: true;
   /** The import it came with. */
   importId?: string;
   /** The rule that read a reply as an opt-out. */
@@ -103,8 +106,11 @@ const STATE_AFTER: Record<ConsentKind, ConsentState> = {
 /** Every state a consent can be in once something was recorded. */
 export const RECORDED_STATES: readonly ConsentState[] = Object.values(STATE_AFTER);
 
-/** Methods that are the person's own act, so that they may undo an opt-out. */
-const OWN_ACT: ReadonlySet<Method> = new Set(['keyword', 'reply', 'form', 'inquiry']);
+/**
+ * Methods that are the person's own act, so that they may undo an opt-out. An inquiry is theirs too, but whose number stands in
+ * it nobody has proved: whoever left is not brought back by one, a teammate sees it.
+ */
+const OWN_ACT: ReadonlySet<Method> = new Set(['keyword', 'reply', 'form']);
 
 export type ConsentRefusal = 'opted-out-stays-out' | 'evidence-missing' | 'already-so';
 
@@ -118,10 +124,14 @@ export function admit(
   if (turnsOn && needsWording(event.method) && !event.evidence.wording) return refuse('evidence-missing');
   // A lapse must not cover an opt-out: what comes after it would no longer know.
   if (event.kind === 'lapsed' && state.state === 'out') return refuse('already-so');
-  if (STATE_AFTER[event.kind] === state.state) return refuse('already-so');
+  if (STATE_AFTER[event.kind] === state.state && !widens(state, event)) return refuse('already-so');
   if (event.kind === 'asked' && state.state === 'in') return refuse('already-so');
   return ok(null);
 }
+
+/** Who only inquired may agree to more; and who inquires again may be answered for as long again. */
+const widens = (state: Consent, event: Pick<ConsentEvent, 'kind'>): boolean =>
+  event.kind === 'opted-in' && state.state === 'in' && state.method === 'inquiry';
 
 const needsWording = (method: Method): boolean =>
   method === 'import' || method === 'api' || method === 'spoken' || method === 'by-hand';

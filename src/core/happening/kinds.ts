@@ -8,6 +8,7 @@ export type HappeningKind =
   | 'program.left'
   | 'keyword.heard'
   | 'form.filled'
+  | 'inquiry.received'
   | 'tag.put'
   | 'tag.taken'
   | 'list.put'
@@ -32,6 +33,7 @@ export type Subject =
   | 'program'
   | 'keyword'
   | 'form'
+  | 'source'
   | 'offer'
   | 'label'
   | 'stage'
@@ -58,6 +60,7 @@ export const HAPPENINGS: Record<HappeningKind, Kind> = {
   'program.joined': { words: 'joined a program', subject: 'program' },
   'program.left': { words: 'left a program', subject: 'program' },
   'keyword.heard': { words: 'joined by a keyword, or texted it again', subject: 'keyword' },
+  'inquiry.received': { words: 'inquired', subject: 'source' },
   'form.filled': { words: 'filled in a form', subject: 'form' },
   'tag.put': { words: 'was tagged', subject: 'label' },
   'tag.taken': { words: 'lost a tag', subject: 'label' },

@@ -41,6 +41,19 @@ export function isAutomatic(headers: ReadonlyMap<string, string>): boolean {
   );
 }
 
+/**
+ * Whether a machine answers in somebody's place, so that answering it would go on for ever. A portal's letters are written by
+ * machines too (`auto-generated`), and are none of these. Source: RFC 3834, 5.
+ */
+export const isAutoReply = (headers: ReadonlyMap<string, string>, subject: string): boolean =>
+  (headers.get('auto-submitted') ?? '').toLowerCase().startsWith('auto-replied') ||
+  headers.has('x-autoreply') ||
+  headers.has('x-autorespond') ||
+  /^auto_reply$/i.test(headers.get('precedence')?.trim() ?? '') ||
+  /^(?:automatic reply|auto(?:matic)?[- ]?response|out of (?:the )?office|abwesenheitsnotiz|réponse automatique|respuesta automática)\b/i.test(
+    subject.trim(),
+  );
+
 /** Ids of letters an answer refers to, the closest first. Source: RFC 5322 §3.6.4. */
 export function lettersAnswered(inReplyTo: string, references: string): string[] {
   const ids = (text: string) => text.match(/<[^<>\s]+>/g) ?? [];

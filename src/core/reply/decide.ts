@@ -8,6 +8,8 @@ export interface ProgramStanding {
   doubleOptIn: boolean;
   archived: boolean;
   consent: Consent;
+  /** They only inquired, and a text of ours asked whether they want more. */
+  askedForMore?: boolean;
 }
 
 export interface ReplyContext {
@@ -135,7 +137,7 @@ function optOut({ programs, stopped, subjectProgramId }: ReplyContext): ReplyDec
 
 /** START brings back what the last STOP ended; YES answers an open question. Neither makes new consent. */
 function optIn({ programs, stopped, subjectProgramId, unclear }: ReplyContext): ReplyDecision {
-  const pending = programs.filter(({ consent }) => consent.state === 'asked');
+  const pending = programs.filter(({ consent, askedForMore }) => consent.state === 'asked' || askedForMore);
   const left = programs.filter(
     ({ consent, archived }) => consent.state === 'out' && consent.wasIn && !archived,
   );

@@ -18,6 +18,10 @@ export const MERGE_FIELDS: readonly MergeField[] = [
   { name: 'program.name', label: 'program', fallback: null },
   { name: 'business.name', label: 'business', fallback: null },
   { name: 'sender.first_name', label: 'who sends', fallback: 'the team' },
+  { name: 'inquiry.kind', label: 'what they inquired about', fallback: 'visit' },
+  { name: 'inquiry.words', label: 'what they wrote', fallback: 'your question' },
+  { name: 'inquiry.source', label: 'where they inquired', fallback: 'our website' },
+  { name: 'program.ask', label: 'asks for their YES', fallback: null },
 ];
 
 /** What the first words of a keyword with an offer can name beside them. */

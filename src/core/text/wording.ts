@@ -22,6 +22,13 @@ export function confirmationText(wording: ProgramWording, welcome: string): stri
 export const doubleOptInText = (wording: ProgramWording): string =>
   `${wording.business}: reply YES to get ${wording.program}. ${wording.frequency}. ${RATES} Reply HELP for help, STOP to stop.`;
 
+/**
+ * Asks somebody who only inquired for more, within an answer to them. Their YES is understood by these very words standing in
+ * what they were sent, so that it is known what they agreed to.
+ */
+export const widerAskText = ({ business, program, frequency }: ProgramWording): string =>
+  `Reply YES to get ${program} texts from ${business} as well. ${frequency}. ${RATES}`;
+
 /** Asks a member whether it was them who filled in a form: the number is proved again before anything is kept. */
 export const formProofText = ({ business }: Pick<ProgramWording, 'business'>): string =>
   `${business}: a form was filled in for this number. Was it you? Reply YES and we keep it. Reply HELP for help, STOP to stop.`;

@@ -23,7 +23,8 @@ export type QueueName =
   | 'teammate-mail'
   | 'asking'
   | 'submission'
-  | 'leaving';
+  | 'leaving'
+  | 'arrival';
 
 /** What could not be done, and what giving it up does. */
 export const QUEUE_WORDS: Record<QueueName, { cannot: string; giveUp: string }> = {
@@ -47,5 +48,6 @@ export const QUEUE_WORDS: Record<QueueName, { cannot: string; giveUp: string }> 
   submission: { cannot: 'cannot be worked on', giveUp: 'Drop it' },
   asking: { cannot: 'cannot go on', giveUp: 'Ask nothing more' },
   leaving: { cannot: 'could not be opted out', giveUp: 'Decide it anew' },
+  arrival: { cannot: 'could not be worked on', giveUp: 'Leave it out' },
   receipt: { cannot: 'could not be taken in', giveUp: 'Leave it out' },
 };

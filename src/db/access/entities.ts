@@ -3,6 +3,7 @@ import type { RuleSet } from '@/core/clearance/rules';
 import type { EntitySchema } from '@mikro-orm/core';
 import type { SendLimits } from '@/core/broadcast/limits';
 import type { WordingSettings } from '@/core/wording/settings';
+import type { DutyHours } from '@/core/inquiry/on-duty';
 import type { Role } from '@/core/access/roles';
 
 export interface Workspace {
@@ -95,6 +96,11 @@ export interface Membership {
   calendarHash: string | null;
   /** The same of an address that follows what is sent. */
   sendsCalendarHash: string | null;
+  /** When they answer people; empty: at any hour. */
+  duty: DutyHours[];
+  awayUntil: Date | null;
+  /** Inquiries are told by e-mail too. */
+  mailInquiries: boolean;
 }
 
 export const Membership: EntitySchema<Membership> = entity<Membership>('Membership', 'membership', {
@@ -104,6 +110,9 @@ export const Membership: EntitySchema<Membership> = entity<Membership>('Membersh
   mailTasks: boolean,
   calendarHash: maybe(text),
   sendsCalendarHash: maybe(text),
+  duty: json,
+  awayUntil: maybe(instant),
+  mailInquiries: boolean,
 });
 
 export interface Session {

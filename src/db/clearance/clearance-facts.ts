@@ -20,6 +20,8 @@ export interface PersonFactRow {
   /** That phone takes no picture messages, as far as it showed. */
   no_pictures: boolean | null;
   first_name: string | null;
+  /** What they inquired last. */
+  asked: { kind: string; words: string; source: string } | null;
   last_name: string | null;
   email: string | null;
   region: string | null;
@@ -58,7 +60,7 @@ export const personFacts = (
 ): Promise<PersonFactRow[]> =>
   scope.rows<PersonFactRow>(
     `select p.id, p.number, w.value as address, w.state as address_state, w.line_type, w.no_pictures, p.first_name, p.last_name, p.email, p.region, p.postal_code, p.zone,
-            p.fields, ${UNCLEAR_SINCE} as unclear_since, ${UNREAD_SINCE} as unread_since, p.paused_until, p.last_wrote_at, c.state as consent_state, c.method as consent_method,
+            p.asked, p.fields, ${UNCLEAR_SINCE} as unclear_since, ${UNREAD_SINCE} as unread_since, p.paused_until, p.last_wrote_at, c.state as consent_state, c.method as consent_method,
             c.since as consent_since, c.event_id as consent_event, ${MEMBER_ELSEWHERE[channel]} as member_elsewhere, a.sender_id as assigned_sender
        from unnest(:ids::text[], :addresses::text[]) as asked (id, address)
       cross join lateral (select * from person p where p.workspace_id = :workspace and p.id = asked.id offset 0) as p

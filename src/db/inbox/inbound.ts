@@ -5,6 +5,19 @@ import { MINUTE, type Millis } from '@/core/shared/instant';
 import type { CleanText } from '@/core/shared/clean-text';
 import type { Crossing, Scope } from '@/db/kit/scope';
 
+/** Whether a text that left for them under a program holds these words. */
+export const wasSentWords = async (
+  scope: Scope,
+  of: { personId: string; programId: string; words: string; since: Date },
+): Promise<boolean> =>
+  (
+    await scope.rows(
+      `select 1 from message where workspace_id = :workspace and person_id = :personId and program_id = :programId and channel = 'sms'
+          and submitted_at > :since and position(:words in body) > 0 limit 1`,
+      { ...of },
+    )
+  ).length > 0;
+
 /** A part of a longer text, its body as decoded. */
 export interface InboundPart {
   from: string;

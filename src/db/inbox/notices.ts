@@ -5,7 +5,7 @@ export interface NewNotice {
   id: string;
   accountId: string;
   personId: string;
-  kind: 'reply.received' | 'owner.changed' | 'sequence.told';
+  kind: 'reply.received' | 'owner.changed' | 'sequence.told' | 'inquiry.received';
   subject: string | null;
   at: Date;
 }

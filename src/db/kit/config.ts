@@ -39,6 +39,7 @@ import { Migration20261127000034 } from '@/db/migrations/Migration20261127000034
 import { Migration20261127000035 } from '@/db/migrations/Migration20261127000035';
 import { Migration20261127000036 } from '@/db/migrations/Migration20261127000036';
 import { Migration20261127000037 } from '@/db/migrations/Migration20261127000037';
+import { Migration20261127000038 } from '@/db/migrations/Migration20261127000038';
 
 const MIGRATIONS = [
   { name: 'Migration20261123000001', class: Migration20261123000001 },
@@ -78,6 +79,7 @@ const MIGRATIONS = [
   { name: 'Migration20261127000035', class: Migration20261127000035 },
   { name: 'Migration20261127000036', class: Migration20261127000036 },
   { name: 'Migration20261127000037', class: Migration20261127000037 },
+  { name: 'Migration20261127000038', class: Migration20261127000038 },
 ];
 
 /** `web`, `worker`, a command: by the file it runs. */

@@ -37,6 +37,8 @@ export interface Person {
   /** Until then nothing we begin goes to them, as they wished; past, or null: no pause. */
   pausedUntil: Date | null;
   lastWroteAt: Date | null;
+  /** What they inquired last; null: they never did. */
+  asked: { kind: string; words: string; source: string } | null;
   /** A reply of theirs waits for an answer since then. */
   waitingSince: Date | null;
   createdAt: Date;
@@ -68,6 +70,7 @@ export const Person: EntitySchema<Person> = entity<Person>('Person', 'person', {
   stoppedAt: maybe(instant),
   pausedUntil: maybe(instant),
   lastWroteAt: maybe(instant),
+  asked: maybe(json),
   waitingSince: maybe(instant),
   createdAt: instant,
 });

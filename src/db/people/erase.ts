@@ -24,7 +24,7 @@ export const erasePersonRows = (scope: Scope, ids: readonly string[], at: Date):
   scope.run(
     `update person set first_name = null, last_name = null, region = null, postal_code = null, zone = null,
             fields = '{}', source = 'erased', stage_id = null, owner_id = null, place_region = null, place_zones = null,
-            unclear_since = null, paused_until = null, waiting_since = null, last_wrote_at = null, erased_at = :at
+            unclear_since = null, paused_until = null, asked = null, waiting_since = null, last_wrote_at = null, erased_at = :at
       where workspace_id = :workspace and id = any(:ids::text[]) and erased_at is null`,
     { ids, at },
   );

@@ -2,7 +2,7 @@ import { log } from '@/log/log';
 import { convert } from 'html-to-text';
 import PostalMime, { type Email } from 'postal-mime';
 import { SMTPServer, type SMTPServerDataStream } from 'smtp-server';
-import { isAutomatic, lettersAnswered, ownWords } from '@/core/mail/answer';
+import { isAutomatic, isAutoReply, lettersAnswered, ownWords } from '@/core/mail/answer';
 import { readStatuses, type DeliveryStatus } from '@/core/mail/returned';
 
 /** A letter that came, read. */
@@ -19,6 +19,12 @@ export interface IncomingMail {
   answers: string[];
   /** A machine wrote it. */
   automatic: boolean;
+  /** A machine answers for somebody who is away; what a machine sends on its own account is none. */
+  autoReply: boolean;
+  /** The plain part, else the HTML part as text, whole. */
+  text: string;
+  /** Rows of two or more cells of the tables in the HTML part. */
+  rows: string[][];
   /** A notice of what became of one of ours; empty: it is none. */
   statuses: DeliveryStatus[];
   /** Somebody told their provider that ours is spam (RFC 5965). */
@@ -109,16 +115,19 @@ export async function readMail(raw: Uint8Array, to: string): Promise<IncomingMai
   const email = await parse(raw);
   const headers = new Map(email.headers.map(({ key, value }) => [key.toLowerCase(), value]));
   const report = /report-type="?([\w-]+)/i.exec(headers.get('content-type') ?? '')?.[1]?.toLowerCase();
+  const text = textOf(email);
   const statuses = report === 'delivery-status' ? readStatuses(partOf(email, 'message/delivery-status')) : [];
   return {
     to,
     from: email.from?.address?.toLowerCase() ?? '',
     fromName: email.from?.name ?? '',
     subject: email.subject ?? '',
-    words: ownWords(textOf(email)),
+    words: ownWords(text),
+    ...{ text, rows: email.html ? rowsOf(email.html) : [] },
     messageId: email.messageId ?? '',
     answers: lettersAnswered(email.inReplyTo ?? '', email.references ?? ''),
     automatic: isAutomatic(headers),
+    autoReply: isAutoReply(headers, email.subject ?? ''),
     statuses,
     complaint: report === 'feedback-report',
     about: report ? aboutOf(email) : null,
@@ -137,6 +146,38 @@ const textOf = ({ text, html }: Email): string =>
     : html
       ? convert(html, { wordwrap: false, selectors: [{ selector: 'img', format: 'skip' }] })
       : '';
+
+/** Letters that stand in no text part cells and rows of a table. */
+const [CELL, ROW] = ['\u241F', '\u241E'];
+
+/** Rows of tables by their cells, those of tables within tables too; a cell that holds a table is none. */
+function rowsOf(html: string): string[][] {
+  const parted = convert(html, {
+    wordwrap: false,
+    formatters: {
+      cell: (element, walk, builder) => {
+        walk(element.children, builder);
+        builder.addInline(CELL, { noWordTransform: true });
+      },
+      row: (element, walk, builder) => {
+        walk(element.children, builder);
+        builder.addInline(ROW, { noWordTransform: true });
+      },
+    },
+    selectors: [
+      { selector: 'td', format: 'cell' },
+      { selector: 'th', format: 'cell' },
+      { selector: 'tr', format: 'row' },
+      { selector: 'img', format: 'skip' },
+      { selector: 'a', options: { ignoreHref: true } },
+    ],
+  });
+  return parted
+    .split(ROW)
+    .map((row) => row.split(CELL).map((cell) => cell.trim()))
+    .map((cells) => cells.slice(0, -1))
+    .filter((cells) => cells.length > 1);
+}
 
 const partOf = ({ attachments }: Email, type: string): string =>
   attachments

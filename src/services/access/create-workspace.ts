@@ -104,6 +104,8 @@ export async function insertMembership(
       accountId,
       role,
       mailTasks: false,
+      mailInquiries: true,
+      duty: [],
       calendarHash: null,
       sendsCalendarHash: null,
     }),

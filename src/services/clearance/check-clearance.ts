@@ -113,6 +113,7 @@ function stranger(number: string, country: string): PersonFacts {
     number,
     address: number,
     first_name: null,
+    asked: null,
     last_name: null,
     email: null,
     line_type: 'unknown',

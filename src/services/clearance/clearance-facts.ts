@@ -1,3 +1,4 @@
+import { widerAskText } from '@/core/text/wording';
 import { shorten, withLinkBelow, type LinkPlan, type ShortLink } from '@/core/link/shorten';
 import { linkReason, withPage, type LinkReason, type MediaPlan } from '@/core/media/carriage';
 import { createHash } from 'node:crypto';
@@ -200,6 +201,10 @@ export function templateValues(
     'program.name': facts.program.name,
     'business.name': facts.workspace.business,
     'sender.first_name': senderName,
+    'inquiry.kind': person.asked?.kind,
+    'inquiry.words': person.asked?.words,
+    'inquiry.source': person.asked?.source,
+    'program.ask': widerAskText(facts.wording),
     ...Object.fromEntries(own),
   };
 }

@@ -7,7 +7,8 @@ import { recordTaken } from '@/db/delivery/answers';
 import { insertInbound } from '@/db/inbox/inbound';
 import { announce, cancelQueued } from '@/db/delivery/texts';
 import { acrossWorkspaces, type Crossing, type Scope } from '@/db/kit/scope';
-import { addressWorks, setAddress, whoHas } from '@/db/people/addresses';
+import { addressWorks, setAddress } from '@/db/people/addresses';
+import { lockPersonByEmail } from '@/db/people/by-email';
 import { lockPerson } from '@/db/people/locks';
 import type { Person } from '@/db/people/entities';
 import { Program } from '@/db/programs/entities';
@@ -17,13 +18,21 @@ import type { Receipt } from '@/gateways/carrier';
 import { recordConsent } from '@/services/consent/record-consent';
 import { storeAnswers } from '@/services/delivery/store-answers';
 import type { Context } from '@/services/kit/context';
+import type { Mailbox } from '@/services/kit/room';
 import { mailDoor } from '@/services/kit/settings';
 import { readOwnAddress, tokenOf } from './addresses';
 import { leaveByLetter, leaveByToken } from './leave';
 import { Workspace } from '@/db/access/entities';
 
+/** Where notices, wishes to leave and answers to letters come to. */
+export const LETTERS: Mailbox = {
+  owns: (address) => readOwnAddress(address, mailDoor().domain) !== null,
+  knows: knowsMailbox,
+  take: receiveMail,
+};
+
 /** Whether letters to this address are ours: the notices and answers of letters we sent, and workspaces that are here. */
-export async function knowsMailbox(ctx: Context, address: string): Promise<boolean> {
+async function knowsMailbox(ctx: Context, address: string): Promise<boolean> {
   const own = readOwnAddress(address, mailDoor().domain);
   if (!own) return false;
   return acrossWorkspaces(ctx.orm, async (crossing) =>
@@ -40,7 +49,7 @@ const workspaceBySlug = async (crossing: Crossing, slug: string): Promise<string
  * Takes in a letter: a notice of what became of one of ours, a wish to leave, a complaint, or an answer. Stored once;
  * when anything fails nothing is, and the server it came from keeps it.
  */
-export async function receiveMail(ctx: Context, mail: IncomingMail): Promise<void> {
+async function receiveMail(ctx: Context, mail: IncomingMail): Promise<void> {
   const { domain } = mailDoor();
   const own = readOwnAddress(mail.to, domain);
   if (!own) return;
@@ -105,7 +114,9 @@ function takeAnswer(ctx: Context, slug: string, mail: IncomingMail): Promise<voi
     const person = letter
       ? await lockPerson(scope, letter.person_id)
       : from.ok
-        ? await lockPersonByEmail(ctx, scope, from.value)
+        ? await lockPersonByEmail(scope, {
+            ...{ id: ctx.id('per'), email: from.value, source: 'e-mail', at: new Date(ctx.now()) },
+          })
         : null;
     // A letter of nobody, to no letter of ours: there is no thread it could stand in.
     if (person) await carryOut(ctx, scope, person, letter, mail);
@@ -124,18 +135,6 @@ async function letterAnswered(
     if (letter?.workspace_id === workspaceId) return letter;
   }
   return null;
-}
-
-/** The person with this address; of several the first; made when there is none, since they wrote themselves. */
-async function lockPersonByEmail(ctx: Context, scope: Scope, email: string): Promise<Person | null> {
-  const [known] = await whoHas(scope, 'email', email);
-  if (known) return lockPerson(scope, known);
-  const id = ctx.id('per');
-  await scope.run(
-    `insert into person (id, workspace_id, email, source, created_at) values (:id, :workspace, :email, 'e-mail', :at)`,
-    { id, email, at: new Date(ctx.now()) },
-  );
-  return lockPerson(scope, id);
 }
 
 /** Longer letters are cut: nobody answers a page of text with more. */

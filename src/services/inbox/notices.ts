@@ -9,7 +9,7 @@ import type { Consumer } from '@/services/kit/happenings';
 /** Tells teammates what happened to their people: somebody wrote, somebody was given to them. */
 export const NOTICES_FOLLOW: Consumer = {
   name: 'notices',
-  follows: () => Promise.resolve(['reply.received', 'owner.changed']),
+  follows: () => Promise.resolve(['reply.received', 'owner.changed', 'inquiry.received']),
   take: notify,
 };
 
@@ -20,18 +20,35 @@ async function notify(ctx: Context, scope: Scope, happenings: readonly Happening
   const owners = new Map(people.map(({ id, ownerId }) => [id, ownerId]));
   const notices = happenings.flatMap((happening): NewNotice[] => {
     const { kind, personId, subject, at } = happening;
-    if (kind !== 'reply.received' && kind !== 'owner.changed') return [];
-    const accountId = kind === 'owner.changed' ? subject : (owners.get(personId) ?? null);
-    return accountId && concerns(happening)
+    if (kind !== 'reply.received' && kind !== 'owner.changed' && kind !== 'inquiry.received') return [];
+    const accountId = whoseIs(happening, owners);
+    // Whoever is told of an inquiry need not hear besides that the person is theirs now.
+    const told =
+      kind === 'owner.changed' &&
+      happenings.some((one) => one.kind === 'inquiry.received' && one.personId === personId);
+    return accountId && !told && concerns(happening)
       ? [{ id: ctx.id('ntc'), accountId, personId, kind, subject, at }]
       : [];
   });
   if ((await insertNotices(scope, notices)) > 0) await announce(scope, false);
 }
 
+const whoseIs = (
+  { kind, subject, personId, detail }: Happening,
+  owners: ReadonlyMap<string, string | null>,
+): string | null =>
+  kind === 'owner.changed'
+    ? subject
+    : kind === 'inquiry.received'
+      ? ((detail.account as string | null | undefined) ?? null)
+      : (owners.get(personId) ?? null);
+
 /** A keyword, START, STOP or HELP was answered by itself; words that need a human are told. */
 const concerns = ({ kind, detail }: Happening): boolean =>
-  kind === 'owner.changed' || detail.meaning === 'reply' || detail.meaning === 'unclear';
+  kind === 'owner.changed' ||
+  kind === 'inquiry.received' ||
+  detail.meaning === 'reply' ||
+  detail.meaning === 'unclear';
 
 export const noticesFor = unreadNotices;
 

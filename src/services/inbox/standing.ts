@@ -5,12 +5,21 @@ import { standsAt } from '@/core/keyword/keyword';
 import { DAY, MINUTE, type Millis } from '@/core/shared/instant';
 import { Workspace } from '@/db/access/entities';
 import { consentStates } from '@/db/consent/consent';
-import { lastTextTo, numberProgram, recentConfirmation, wroteSince, wroteToSince } from '@/db/inbox/inbound';
+import {
+  lastTextTo,
+  numberProgram,
+  wasSentWords,
+  recentConfirmation,
+  wroteSince,
+  wroteToSince,
+} from '@/db/inbox/inbound';
 import { waitsForProof } from '@/db/forms/submissions';
 import type { Scope } from '@/db/kit/scope';
 import type { SenderNumberRow } from '@/db/numbers/entities';
 import type { Person } from '@/db/people/entities';
 import { Program, type KeywordRow } from '@/db/programs/entities';
+import { widerAskText } from '@/core/text/wording';
+import { wordingOf } from '@/services/programs/wording';
 import { heardKeywords } from '@/services/programs/heard-keywords';
 
 /**
@@ -29,6 +38,8 @@ export interface Standing extends InterpretContext {
   after: { id: string; program_id: string } | null;
   /** The program an answer belongs to; null: there is none at all. */
   subjectProgramId: string | null;
+  /** Programs whose answer to an inquiry asked them for more. */
+  askedForMore: ReadonlySet<string>;
 }
 
 export async function standingOf(
@@ -40,6 +51,7 @@ export async function standingOf(
   const programs = await scope.em.find(Program, {}, { orderBy: { id: 'asc' } });
   const { rows: keywordRows, ...words } = await heardKeywords(scope, sender.id);
   const consents = await consentStates(scope, person.id, 'sms', from);
+  const askedForMore = await whereAskedForMore(scope, person.id, programs, consents);
   const after = await lastTextTo(scope, person.id);
   const ofNumber = after ? null : await numberProgram(scope, sender.id);
   return {
@@ -48,12 +60,37 @@ export async function standingOf(
     theirs: programs.filter(({ id, archivedAt }) => archivedAt === null && consents.get(id)?.state === 'in'),
     keywordRows,
     consents,
+    askedForMore,
     questionPending:
+      askedForMore.size > 0 ||
       [...consents.values()].some(({ state }) => state === 'asked') ||
       (await waitsForProof(scope, person.id)),
     after,
     subjectProgramId: liveOf(programs, after?.program_id ?? ofNumber ?? programs[0]?.id ?? null),
   };
+}
+
+/** Where somebody only inquired, and a text to them holds the words that ask for more. */
+async function whereAskedForMore(
+  scope: Scope,
+  personId: string,
+  programs: readonly Program[],
+  consents: ReadonlyMap<string, Consent>,
+): Promise<ReadonlySet<string>> {
+  const inquired = programs.filter(({ id, archivedAt }) => {
+    const consent = consents.get(id);
+    return archivedAt === null && consent?.state === 'in' && consent.method === 'inquiry';
+  });
+  if (inquired.length === 0) return new Set();
+  const workspace = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
+  const asked = new Set<string>();
+  for (const program of inquired) {
+    // What asked them came after their inquiry.
+    const since = new Date((consents.get(program.id)!.since ?? 0) - MINUTE);
+    const words = widerAskText(wordingOf(workspace, program));
+    if (await wasSentWords(scope, { personId, programId: program.id, words, since })) asked.add(program.id);
+  }
+  return asked;
 }
 
 /** A program that went into another is spoken for by that. */
@@ -81,6 +118,7 @@ export async function decide(scope: Scope, read: Read): Promise<ReplyDecision> {
       doubleOptIn: program.doubleOptIn,
       archived: program.archivedAt !== null,
       consent: consents.get(program.id) ?? NO_CONSENT,
+      askedForMore: standing.askedForMore.has(program.id),
     })),
     keywordProgramId: keyword?.programId ?? null,
     keywordStands: keyword ? standsAt(validityOf(keyword), text.at) : 'now',

@@ -1,4 +1,5 @@
 import type { Endpoint } from './api';
+import type { IncomingMail } from '@/gateways/mail/listener';
 import type { Context, PersonHooks } from './context';
 import type { Consumer } from './happenings';
 import type { Queue, WaysOut } from './trouble';
@@ -9,6 +10,16 @@ export interface Tick {
   run(ctx: Context): Promise<number>;
   /** What it made may be sent at once. */
   wakes?: true;
+}
+
+/** Addresses of ours at which a room receives letters. */
+export interface Mailbox {
+  /** Whether an address is of this kind. */
+  owns(address: string): boolean;
+  /** Whether it is there. What is not known is refused at the door. */
+  knows(ctx: Context, address: string): Promise<boolean>;
+  /** Stored once; when it throws, the server the letter came from keeps it. */
+  take(ctx: Context, mail: IncomingMail): Promise<void>;
 }
 
 /**
@@ -22,6 +33,7 @@ export interface Room extends PersonHooks {
   waysOut?: readonly WaysOut[];
   ticks?: readonly Tick[];
   api?: readonly Endpoint[];
+  mailbox?: Mailbox;
   /** What follows from happenings. */
   consumers?: readonly Consumer[];
 }

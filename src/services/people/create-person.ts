@@ -60,6 +60,7 @@ export async function createPerson(
     pausedUntil: null,
     stoppedAt: null,
     lastWroteAt: null,
+    asked: null,
     waitingSince: null,
     createdAt: new Date(ctx.now()),
   });

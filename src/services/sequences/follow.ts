@@ -7,6 +7,7 @@ import { byKey, type Scope } from '@/db/kit/scope';
 import { lockOpenOf } from '@/db/sequences/enrolments';
 import { versionsThere } from '@/db/sequences/sequences';
 import { FormSequence } from '@/db/forms/entities';
+import { SourceSequence } from '@/db/inquiries/entities';
 import { KeywordSequence } from '@/db/programs/entities';
 import { Sequence, Trial } from '@/db/sequences/entities';
 import { Person } from '@/db/people/entities';
@@ -218,11 +219,9 @@ async function beginByNamed(ctx: Context, scope: Scope, happenings: readonly Hap
     if (happened.length === 0) continue;
     const starts = await startedBy(scope, [...new Set(happened.map(({ subject }) => subject!))]);
     for (const sequenceId of new Set(starts.map((one) => one.sequenceId))) {
-      const subjects = new Set(
-        starts.filter((one) => one.sequenceId === sequenceId).map(({ subject }) => subject),
-      );
+      const these = starts.filter((one) => one.sequenceId === sequenceId);
       const entering = happened
-        .filter(({ subject }) => subjects.has(subject!))
+        .filter((one) => isAnswered(one) && these.some((start) => isStart(start, one)))
         .map(({ personId, at }) => ({
           ...{ personId, at: at.getTime(), by, prompted: true, grace: false },
         }));
@@ -233,8 +232,17 @@ async function beginByNamed(ctx: Context, scope: Scope, happenings: readonly Hap
 
 interface Start {
   subject: string;
+  /** Of an inquiry: of which kind; left out: whatever its kind. */
+  kind?: string;
   sequenceId: string;
 }
+
+const isStart = ({ subject, kind }: Start, happening: Happening): boolean =>
+  subject === happening.subject && (kind === undefined || kind === happening.detail.kind);
+
+/** An inquiry that came by another portal too is answered once; one of somebody who had left is not answered by itself. */
+const isAnswered = ({ kind, detail }: Happening): boolean =>
+  kind !== 'inquiry.received' || (detail.twin === undefined && detail.held === undefined);
 
 const inOrder = { orderBy: { sequenceId: 'asc' } } as const;
 
@@ -257,6 +265,15 @@ const NAMED: readonly {
     startedBy: async (scope, ids) =>
       (await scope.em.find(FormSequence, { formId: ids }, inOrder)).map((row) => ({
         ...{ subject: row.formId, sequenceId: row.sequenceId },
+      })),
+  },
+  {
+    kind: 'inquiry.received',
+    by: 'inquiry',
+    startedBy: async (scope, ids) =>
+      (await scope.em.find(SourceSequence, { sourceId: ids }, inOrder)).map((row) => ({
+        ...{ subject: row.sourceId, sequenceId: row.sequenceId },
+        ...(row.kind === '' ? {} : { kind: row.kind }),
       })),
   },
 ];

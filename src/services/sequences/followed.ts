@@ -8,7 +8,7 @@ export const FOLLOWER = 'sequences';
 export const FOLLOWED: readonly HappeningKind[] = [
   ...(['program.joined', 'program.left', 'tag.put', 'list.put', 'stage.changed', 'person.changed'] as const),
   ...(['reply.received', 'link.clicked', 'voucher.redeemed', 'sequence.ended'] as const),
-  ...(['keyword.heard', 'form.filled', 'voucher.expiring'] as const),
+  ...(['keyword.heard', 'form.filled', 'inquiry.received', 'voucher.expiring'] as const),
 ];
 
 /** Replies and the like are told only where somebody said that they want them. */

@@ -365,6 +365,7 @@ async function madeUp(scope: Scope, channel: 'sms' | 'email'): Promise<PersonFac
         number: '+13035550100',
         address,
         first_name: 'Ana',
+        asked: { kind: 'visit', words: 'Is Friday evening free?', source: 'our website' },
         last_name: 'Example',
         email: 'somebody@example.org',
       },

@@ -2,7 +2,7 @@ import { createTransport } from 'nodemailer';
 import { listenForMail, type MailListener } from '@/gateways/mail/listener';
 import { smtpMail, type MailGateway } from '@/gateways/mail/sender';
 import { storeAnswers } from '@/services/delivery/store-answers';
-import { knowsMailbox, receiveMail } from '@/services/email/receive-mail';
+import { mailboxes } from '@/services/mailboxes';
 import { claimDueMails, handOverMail } from '@/services/email/send-mail';
 import { setMailFrom } from '@/services/email/settings';
 import { createPerson } from '@/services/people/create-person';
@@ -47,9 +47,9 @@ export class MailDoors {
 
   async open(): Promise<void> {
     const opened = await listenForMail(0, '127.0.0.1', {
-      knows: (address) => knowsMailbox(this.world().ctx, address),
+      knows: (address) => mailboxes(this.world().ctx).knows(address),
       mail: (mail) =>
-        this.broken ? Promise.reject(new Error('broken')) : receiveMail(this.world().ctx, mail),
+        this.broken ? Promise.reject(new Error('broken')) : mailboxes(this.world().ctx).mail(mail),
     });
     this.#door = opened!;
     this.boxes = new Mailboxes(new BenchClock(null), { host: '127.0.0.1', port: this.#door.port });

@@ -10,7 +10,7 @@ export interface NoticeRow {
   address: string | null;
   first_name: string | null;
   last_name: string | null;
-  kind: 'reply.received' | 'owner.changed' | 'sequence.told';
+  kind: 'reply.received' | 'owner.changed' | 'sequence.told' | 'inquiry.received';
   times: number;
   at: Date;
   words: string | null;
@@ -63,6 +63,7 @@ export function NoticeList({
 
 function wordsOf({ kind, times, words }: NoticeRow): string {
   if (kind === 'owner.changed') return 'was given to you';
+  if (kind === 'inquiry.received') return times === 1 ? 'inquired' : `inquired ${times} times`;
   if (kind === 'sequence.told') return words ?? 'look at this person';
   return times === 1 ? (words ?? 'wrote') : `${plural(times, 'text')}, last: ${words ?? ''}`;
 }

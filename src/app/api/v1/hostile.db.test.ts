@@ -298,6 +298,23 @@ const GOOD: Record<string, () => object | Promise<object>> = {
     ...{ stamp: await stampOf('form'), name: `Form ${n++}`, document: FORM, welcome: 'Hello', offer: null },
     ...{ labels: [], sequences: [], closed: false },
   }),
+  NewSourceInput: () => ({ name: `Source ${n++}`, program: 'Clear Sky Alerts' }),
+  ChangeSourceInput: async () => ({
+    ...{ stamp: await stampOf('source'), name: `Source ${n++}`, program: 'Clear Sky Alerts', closed: false },
+    ...{
+      signs: 'header',
+      sign_header: 'x-signature',
+      wording: 'I agree',
+      cost_cents: 100,
+      labels: [],
+      begins: [],
+    },
+    mapping: { rules: [{ to: 'number', from: ['/phone'] }], kinds: [], otherKind: 'inquiry' },
+    assignment: { by: 'turn', among: [] },
+  }),
+  NewKeyInput: () => ({ of: 'secret', hours: 1 }),
+  PlayAgainInput: () => ({ arrivals: ['arr_1'] }),
+  InquiryInput: () => ({ id: `d${n++}`, content: { phone: '303 555 0101', name: 'Ana' } }),
   PublishFormInput: async () => ({ stamp: await stampOf('form') }),
   CreateKeywordInput: () => ({ program: 'Clear Sky Alerts', word: `WORD${n++}` }),
   CreateBroadcastInput: () => ({
@@ -395,7 +412,7 @@ const templateVersion = async (): Promise<number> =>
 
 /** The stamp of what would be changed next. */
 const stampOf = async (
-  table: 'program' | 'workspace' | 'keyword' | 'offer' | 'form' | 'poster',
+  table: 'program' | 'workspace' | 'keyword' | 'offer' | 'form' | 'source' | 'poster',
 ): Promise<number> =>
   (
     await world.within((scope) =>

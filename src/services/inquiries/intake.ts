@@ -1,0 +1,101 @@
+import { createHash } from 'node:crypto';
+import type { MikroORM } from '@mikro-orm/postgresql';
+import type { ArrivalFormat, Tree } from '@/core/inquiry/tree';
+import { DAY, type Millis } from '@/core/shared/instant';
+import { announceAll } from '@/db/delivery/texts';
+import { doorsOf, insertArrivals, type DoorRow, type NewArrival } from '@/db/inquiries/arrivals';
+import { toJson } from '@/db/kit/json';
+import { acrossWorkspaces } from '@/db/kit/scope';
+import { Batcher } from '@/services/kit/batcher';
+import type { Context } from '@/services/kit/context';
+
+/**
+ * What comes through sources, some milliseconds at a time: hundreds a second share one question and one commit. Whoever
+ * brought one waits for that commit, so that what was answered 202 is kept whatever dies after it. Everything else is the
+ * worker's.
+ */
+interface Intake {
+  door(key: string): Promise<DoorRow | null>;
+  keep(arrival: NewArrival): Promise<void>;
+}
+
+const TOGETHER = { most: 200, waitMs: 3 };
+
+const intakes = new WeakMap<MikroORM, Intake>();
+
+function intakeOf({ orm, now }: Pick<Context, 'orm' | 'now'>): Intake {
+  const known = intakes.get(orm);
+  if (known) return known;
+  const asking = new Batcher<string, DoorRow | null>((keys) => doors(orm, keys, now()), TOGETHER);
+  const keeping = new Batcher<NewArrival, Error | null>((rows) => keepAll(orm, rows), TOGETHER);
+  const intake: Intake = {
+    door: (key) => asking.add(key),
+    async keep(arrival) {
+      const failed = await keeping.add(arrival);
+      if (failed) throw failed;
+    },
+  };
+  intakes.set(orm, intake);
+  return intake;
+}
+
+async function doors(orm: MikroORM, keys: string[], now: Millis): Promise<(DoorRow | null)[]> {
+  const rows = await acrossWorkspaces(orm, (crossing) =>
+    doorsOf(crossing, [...new Set(keys)], new Date(now)),
+  );
+  const byKey = new Map(rows.map((row) => [row.named, row]));
+  return keys.map((key) => byKey.get(key) ?? null);
+}
+
+/** All in one commit; where one of them cannot be kept, each by itself, so that the others are. */
+async function keepAll(orm: MikroORM, rows: NewArrival[]): Promise<(Error | null)[]> {
+  try {
+    await acrossWorkspaces(orm, async (crossing) => {
+      await insertArrivals(crossing, rows);
+      await announceAll(
+        crossing,
+        rows.map(({ workspaceId }) => workspaceId),
+      );
+    });
+    return rows.map(() => null);
+  } catch (error) {
+    if (rows.length === 1) return [error as Error];
+    const each: (Error | null)[] = [];
+    for (const row of rows) each.push(...(await keepAll(orm, [row])));
+    return each;
+  }
+}
+
+/** The source behind a key; null: there is none. */
+export const doorOf = (ctx: Context, key: string): Promise<DoorRow | null> => intakeOf(ctx).door(key);
+
+export interface Came {
+  format: ArrivalFormat;
+  content: Tree;
+  /** The id the sender gave this delivery, the same when it is sent again. Null: it is known by what it holds. */
+  deliveryId: string | null;
+  /** Nobody asked by it, and why: it is kept and shown, and nothing follows. */
+  dropped?: string;
+}
+
+/** Keeps what came. Sent again, it is kept once: by the sender's id for ever, by its content within a day. */
+export function keepArrival(
+  ctx: Context,
+  source: Pick<DoorRow, 'id' | 'workspace_id'>,
+  came: Came,
+): Promise<void> {
+  const at = ctx.now();
+  const day = Math.floor(at / DAY);
+  const content = toJson(came.content);
+  const digest = (salt: string) => createHash('sha256').update(`${salt} ${content}`).digest('base64url');
+  return intakeOf(ctx).keep({
+    ...{ id: ctx.id('arr'), workspaceId: source.workspace_id, sourceId: source.id },
+    ...{ format: came.format, content: came.content, dropped: came.dropped ?? null },
+    digest:
+      came.deliveryId === null
+        ? digest(String(day))
+        : createHash('sha256').update(`id ${came.deliveryId}`).digest('base64url'),
+    dayBefore: came.deliveryId === null ? digest(String(day - 1)) : null,
+    at: new Date(at),
+  });
+}

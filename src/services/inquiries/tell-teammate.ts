@@ -1,0 +1,58 @@
+import type { Happening } from '@/core/happening/kinds';
+import { cutText } from '@/core/shared/clean-text';
+import { Account, Membership } from '@/db/access/entities';
+import { Inquiry, Source } from '@/db/inquiries/entities';
+import type { Scope } from '@/db/kit/scope';
+import { Person } from '@/db/people/entities';
+import { writeToTeammates } from '@/services/email/teammate-mail';
+import type { Context } from '@/services/kit/context';
+import type { Consumer } from '@/services/kit/happenings';
+import { publicUrl } from '@/services/kit/settings';
+
+/** Whoever has an inquiry is told by e-mail, unless they do not want that. In the application `notices` tells them. */
+export const INQUIRIES_TELL: Consumer = {
+  name: 'inquiries',
+  follows: () => Promise.resolve(['inquiry.received']),
+  take: tell,
+};
+
+async function tell(ctx: Context, scope: Scope, happenings: readonly Happening[]): Promise<void> {
+  for (const { detail, personId } of happenings) {
+    const accountId = detail.account as string | null;
+    const inquiry = await scope.em.findOne(Inquiry, { id: String(detail.inquiry) });
+    if (!inquiry || !accountId) continue;
+    const member = await scope.em.findOne(Membership, { accountId, mailInquiries: true });
+    const source = await scope.em.findOneOrFail(Source, { id: inquiry.sourceId });
+    const person = await scope.em.findOne(Person, { id: personId });
+    if (member && person) await writeToTeammates(ctx, scope, [letterOf(accountId, inquiry, source, person)]);
+  }
+}
+
+/** No number and no address in a letter: whoever reads it opens the thread. */
+function letterOf(accountId: string, inquiry: Inquiry, source: Source, person: Person) {
+  const who = [person.firstName, person.lastName].filter(Boolean).join(' ') || 'Somebody';
+  return {
+    to: { accountId },
+    subject: cutText(`${who}: ${inquiry.kind}, by ${source.name}`, 150),
+    body: [
+      `${who} inquired by ${source.name}: ${inquiry.kind}.`,
+      ...(inquiry.words === '' ? [] : ['', cutText(inquiry.words, 800)]),
+      ...(inquiry.held === null
+        ? []
+        : ['', 'They had opted out, so nothing is sent by itself. Read it and decide.']),
+      ...(inquiry.twinOf === null
+        ? []
+        : ['', 'They asked the same within a day by another source: one answer goes for both.']),
+      '',
+      `${publicUrl()}/inbox/${person.id}`,
+      'You are told because inquiries of this kind are yours, and can end these letters under Your hours.',
+    ].join('\n'),
+  };
+}
+
+/** Names of accounts, for screens. */
+export const namesOfAccounts = async (scope: Scope): Promise<Map<string, string>> => {
+  const members = await scope.em.find(Membership, {});
+  const accounts = await scope.em.find(Account, { id: members.map(({ accountId }) => accountId) });
+  return new Map(accounts.map(({ id, name }) => [id, name]));
+};
