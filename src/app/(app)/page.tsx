@@ -1,3 +1,4 @@
+import { tookWords } from '@/core/inquiry/board';
 import { BROADCAST, STATE, REPLIED, OPTED_OUT } from '@/ui/sends/broadcast-columns';
 import type { Metadata } from 'next';
 import Link from 'next/link';
@@ -98,6 +99,7 @@ export default async function TodayPage() {
         <Waiting threads={data.threads} now={now} zone={zone} />
         <NearlyTyped rows={data.near} />
         <HeldByForm rows={data.held} />
+        <TroubledSources rows={data.sources} />
       </Section>
       <Section title="Going out">
         <WaitingSends sends={data.sends} />
@@ -220,6 +222,22 @@ function HeldByForm({ rows }: { rows: Today['held'] }) {
       <Mark tone="wait">{count(held)} held</Mark>
       <Link href={`/programs/forms/${id}`} className="link">
         came by the form {name}
+      </Link>
+    </p>
+  ));
+}
+
+/** What came by a source and could not be read, and sources that fell silent. */
+function TroubledSources({ rows }: { rows: Today['sources'] }) {
+  return rows.map(({ id, name, unread, silent }) => (
+    <p key={id} className="flex flex-wrap items-baseline gap-x-4 border-b border-rule py-1.5">
+      {unread > 0 ? (
+        <Mark tone="bad">{plural(unread, 'inquiry', 'inquiries')} could not be read</Mark>
+      ) : (
+        <Mark tone="wait">silent for {tookWords((silent ?? 0) / 1000)}, longer than ever</Mark>
+      )}
+      <Link href={`/programs/inquiries/${id}`} className="link">
+        source {name}
       </Link>
     </p>
   ));

@@ -1,6 +1,6 @@
 import { guessColumns } from '../import/columns';
 import type { OwnField } from '../people/values';
-import type { InquiryTarget, MappingRule } from './mapping';
+import { MOST_POINTERS, type InquiryTarget, type MappingRule } from './mapping';
 import { leavesOf, nameIn, type Tree } from './tree';
 
 /** A value that came, in all that came, and where it could go. */
@@ -56,32 +56,38 @@ export function proposeMapping(samples: readonly Tree[], own: readonly OwnField[
   // Who sent a letter with labels is the portal; of one without it is whoever asks.
   const labelled = all.some((pointer) => pointer.startsWith('/labels/'));
   const pointers = labelled ? all.filter((pointer) => !pointer.startsWith('/from/')) : all;
-  const table = rows.map((row) => pointers.map((pointer) => row.get(pointer) ?? ''));
-  // A value is called by its own name; `phone` under `contact` is a phone, `name` under `listing` is no person's.
-  const names = pointers.map((pointer) => (isAboutThing(pointer) ? '' : calledAs(nameIn(pointer))));
-  const byName = guessColumns(names, table, own);
-  const byContent = guessColumns(null, table, own);
-  const taken = new Set<InquiryTarget>();
-  return pointers.map((pointer, i) => {
-    const values = [...new Set(table.map((row) => row[i]!).filter((value) => value !== ''))];
+  const taken = new Map<InquiryTarget, string[]>();
+  // What never comes together may be the same thing in two shapes: whichever comes is read.
+  const isTaken = (to: InquiryTarget, pointer: string) =>
+    (taken.get(to) ?? []).some((other) => rows.some((row) => row.has(pointer) && row.has(other)));
+  return pointers.map((pointer): Proposal => {
+    const values = [...new Set(rows.map((row) => row.get(pointer) ?? '').filter((value) => value !== ''))];
     const name = nameIn(pointer) || pointer;
-    const named = inquiryTarget(pointer, values);
-    const guessed = targetOf(byName[i]!.to);
-    // What is called a number and looks like none stays out; a letter's own lines are named by place alone.
-    const to = guessed ?? named;
-    const free =
-      to !== null && (!taken.has(to) || to === 'further') && !/^\/lines\/|^\/cells\//.test(pointer);
-    if (free) taken.add(to);
-    return {
-      ...{ pointer, name, values: values.slice(0, MOST_VALUES) },
-      to: free ? to : null,
-      because: !free ? '' : reasonOf(name, guessed !== null && byContent[i]!.to === guessed, named === to),
-    };
+    const shown = { pointer, name, values: values.slice(0, MOST_VALUES) };
+    const { to, because } = guess(pointer, values, own);
+    // Of two numbers in one inquiry the second is a further one; of anything else the first counts.
+    const goes =
+      to === null || !isTaken(to, pointer) ? to : to === 'number' || to === 'email' ? 'further' : null;
+    if (goes === null || /^\/lines\/|^\/cells\//.test(pointer)) return { ...shown, to: null, because: '' };
+    taken.set(goes, [...(taken.get(goes) ?? []), pointer]);
+    return { ...shown, to: goes, because };
   });
 }
 
-const reasonOf = (name: string, looks: boolean, called: boolean): string =>
-  called ? `it is called “${name}”` : looks ? 'its values look so' : `it is called “${name}”`;
+/** Where a value could go by what it is called, else by how it looks; with the reason in words. */
+function guess(
+  pointer: string,
+  values: readonly string[],
+  own: readonly OwnField[],
+): { to: InquiryTarget | null; because: string } {
+  const name = nameIn(pointer) || pointer;
+  const rows = values.map((value) => [value]);
+  // `phone` under `contact` is a phone; `name` under `listing` is no person's.
+  const called = isAboutThing(pointer) ? '' : calledAs(nameIn(pointer));
+  const looks = targetOf(guessColumns(null, rows, own)[0]?.to ?? 'skip');
+  const to = targetOf(guessColumns([called], rows, own)[0]?.to ?? 'skip') ?? inquiryTarget(pointer, values);
+  return { to, because: to !== null && to === looks ? 'its values look so' : `it is called “${name}”` };
+}
 
 /** `your-name` and `visitor_phone` are name and phone. */
 const calledAs = (name: string): string =>
@@ -113,6 +119,7 @@ function inquiryTarget(pointer: string, values: readonly string[]): InquiryTarge
 export const rulesOf = (proposals: readonly Proposal[]): MappingRule[] => {
   const rules = new Map<InquiryTarget, MappingRule>();
   for (const { to, pointer } of proposals)
-    if (to !== null && !rules.has(to)) rules.set(to, { to, from: [pointer] });
+    if (to !== null)
+      rules.set(to, { to, from: [...(rules.get(to)?.from ?? []), pointer].slice(0, MOST_POINTERS) });
   return [...rules.values()];
 };

@@ -60,6 +60,21 @@ describe('what is proposed', () => {
     });
   });
 
+  it('reads a source that sends in two shapes, and takes a second number for a further one', () => {
+    const samples: Tree[] = [PORTAL, { name: 'Bo Dale', tel: '303 555 0150', message: 'Hello' }];
+    const mapping: Mapping = { ...proposed(PORTAL), rules: rulesOf(proposeMapping(samples, [])) };
+    for (const [sample, number] of [
+      [samples[0]!, '+13035550141'],
+      [samples[1]!, '+13035550150'],
+    ] as const)
+      expect(readInquiry(sample, mapping, context)).toMatchObject({
+        ok: true,
+        value: { person: { number } },
+      });
+    const two = proposeMapping([{ phone: '303 555 0101', mobile: '303 555 0102' }], []);
+    expect(two.map(({ to }) => to)).toEqual(['number', 'further']);
+  });
+
   it('says why, and gives each target once', () => {
     const proposals = proposeMapping([PORTAL], []);
     const by = (pointer: string) => proposals.find((one) => one.pointer === pointer)!;

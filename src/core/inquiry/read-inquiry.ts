@@ -50,7 +50,7 @@ export function readInquiry(
     own,
     country,
   );
-  if (!person.ok) return refuse(person.reason);
+  if (!person.ok) return refuse(problemOf(values, person.reason));
   const id = clean(text('sender_id'));
   return ok({
     person: person.value,
@@ -59,6 +59,14 @@ export function readInquiry(
     agreed: saysYes(text('agreed')),
     senderId: id === '' ? null : cutText(id, LONGEST_ID),
   });
+}
+
+/** Says what came in place of a number, where something did. */
+function problemOf(values: ReadonlyMap<InquiryTarget, string>, reason: string): string {
+  const said = clean(values.get('number') ?? '');
+  return said === ''
+    ? 'neither a number nor an e-mail address came'
+    : `“${cutText(said, 40)}” as a number: ${reason}`;
 }
 
 function textFor(tree: Tree, { from, join = ' ', otherwise = '' }: MappingRule): string {

@@ -298,16 +298,16 @@ function messageWarnings(document: SequenceDocument, known: KnownThings): Warnin
       );
   }
   if (known.program?.purpose === 'inquiry') {
-    const later = [...everyLine(document.lines)].filter(
-      (line) => isMessage(line.what) && line.when.at !== 'once',
-    );
-    if (later.length > 0)
+    const texts = [...everyLine(document.lines)].filter(({ what }) => isMessage(what) && what.do !== 'email');
+    const asks = texts.some(({ what }) => isMessage(what) && what.body.includes('$program.ask'));
+    const later = texts.filter(({ when }) => when.at !== 'once');
+    if (later.length > 0 && !asks)
       found.push(
         warning(
           'inquiry-marketing',
           'should',
           later[0]!.id,
-          'People who only inquired agreed to an answer, not to lasting marketing. Ask for their agreement in the first text, or follow up by e-mail or a task.',
+          'People who only inquired agreed to an answer, not to lasting marketing: after a week no text of this goes to them. Put “asks for their YES” into the first text, or follow up by e-mail or a task.',
         ),
       );
   }

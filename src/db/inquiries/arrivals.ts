@@ -1,5 +1,5 @@
 import type { ArrivalState } from '@/core/inquiry/arrival';
-import type { Signing } from '@/core/inquiry/signature';
+import type { Signing } from '@/core/inquiry/signing';
 import type { ArrivalFormat, Tree } from '@/core/inquiry/tree';
 import { dueRowsOf } from '@/db/kit/due';
 import { toJson } from '@/db/kit/json';

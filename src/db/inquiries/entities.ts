@@ -2,7 +2,7 @@ import type { EntitySchema } from '@mikro-orm/core';
 import type { ArrivalState } from '@/core/inquiry/arrival';
 import type { AssignmentRule } from '@/core/inquiry/assign';
 import type { Mapping } from '@/core/inquiry/mapping';
-import type { Signing } from '@/core/inquiry/signature';
+import type { Signing } from '@/core/inquiry/signing';
 import type { ArrivalFormat, Tree } from '@/core/inquiry/tree';
 import { entity, instant, integer, json, key, maybe, text, texts } from '@/db/kit/define';
 

@@ -1,5 +1,6 @@
 import type { DutyHours } from '@/core/inquiry/on-duty';
 import type { Scope } from '@/db/kit/scope';
+import { CALLED } from '@/db/people/addresses';
 
 /** Teammates who may have inquiries, with what they have of the last week. */
 export const candidates = (
@@ -71,4 +72,98 @@ export const giveBackInquiries = (scope: Scope, goneId: string, ids: readonly st
       goneId,
       ids,
     },
+  );
+
+/** Answers to an inquiry `i`: whatever left for them after it that is one, by any channel. */
+const ANSWERS = `('sequence-answer', 'sequence', 'answer')`;
+const LATE = `interval '60 days'`;
+
+interface CountedRow {
+  source_id: string;
+  source: string;
+  kind: string;
+  came: number;
+  answered: number;
+  median: number | null;
+  p95: number | null;
+  replied: number;
+  conversations: number;
+  late: number;
+  cost_cents: number | null;
+  stages: { stage: string; people: number }[];
+}
+
+/** Inquiries since, counted by source and kind. */
+export const inquiryCounts = (scope: Scope, since: Date): Promise<CountedRow[]> =>
+  scope.rows<CountedRow>(
+    `with one as (
+       select i.source_id, i.kind, i.person_id, p.stage_id, extract(epoch from a.at - i.at) as took, r.at - i.at as replied, h.at is not null and r.at is not null as talked
+         from inquiry i join person p on p.id = i.person_id
+         left join lateral (select min(t.submitted_at) as at from message t where t.person_id = i.person_id and t.workspace_id = i.workspace_id and t.kind in ${ANSWERS}
+              and t.created_at >= i.at and t.submitted_at is not null) a on true
+         left join lateral (select min(x.at) as at from inbound_text x where x.person_id = i.person_id and x.at > i.at and x.meaning in ('reply', 'unclear', 'answer')) r on true
+         left join lateral (select min(t.submitted_at) as at from message t where t.person_id = i.person_id and t.workspace_id = i.workspace_id and t.kind = 'answer' and t.created_at > i.at) h on true
+        where i.workspace_id = :workspace and i.at > :since and i.twin_of is null),
+     staged as (
+       select o.source_id, o.kind, g.name as stage, g.position as place, count(distinct o.person_id)::int as people from one o join stage g on g.id = o.stage_id group by 1, 2, 3, 4)
+     select s.id as source_id, s.name as source, o.kind, count(*)::int as came, count(o.took)::int as answered,
+            (percentile_disc(0.5) within group (order by o.took))::float8 as median, (percentile_disc(0.95) within group (order by o.took))::float8 as p95,
+            count(o.replied)::int as replied, (count(*) filter (where o.talked))::int as conversations, (count(*) filter (where o.replied > ${LATE}))::int as late, s.cost_cents,
+            coalesce((select jsonb_agg(jsonb_build_object('stage', t.stage, 'people', t.people) order by t.place) from staged t where t.source_id = s.id and t.kind = o.kind), '[]') as stages
+       from one o join source s on s.id = o.source_id group by s.id, s.name, o.kind, s.cost_cents order by count(*) desc, s.name, o.kind`,
+    { since },
+  );
+
+export interface InquiryLine {
+  id: string;
+  person_id: string;
+  first_name: string | null;
+  last_name: string | null;
+  address: string | null;
+  source: string;
+  kind: string;
+  words: string;
+  account: string | null;
+  because: string;
+  twin: boolean;
+  held: string | null;
+  took: number | null;
+  replied_at: Date | null;
+  at: Date;
+}
+
+/** The newest inquiries, of one source or of all, of one kind or of all; `late`: only those who first replied after sixty days. */
+export const newestInquiries = (
+  scope: Scope,
+  {
+    sourceId,
+    kind,
+    late,
+    before,
+    most,
+  }: { sourceId: string | null; kind: string | null; late: boolean; before: string; most: number },
+): Promise<InquiryLine[]> =>
+  scope.rows<InquiryLine>(
+    `select * from (
+       select i.id, i.person_id, p.first_name, p.last_name, ${CALLED} as address, s.name as source, i.kind, i.words, c.name as account, i.because,
+              i.twin_of is not null as twin, i.held, i.at, extract(epoch from a.at - i.at)::float8 as took,
+              (select min(x.at) from inbound_text x where x.person_id = i.person_id and x.at > i.at and x.meaning in ('reply', 'unclear', 'answer')) as replied_at
+         from inquiry i join person p on p.id = i.person_id join source s on s.id = i.source_id left join account c on c.id = i.account_id
+         left join lateral (select min(t.submitted_at) as at from message t where t.person_id = i.person_id and t.workspace_id = i.workspace_id and t.kind in ${ANSWERS}
+              and t.created_at >= i.at and t.submitted_at is not null) a on true
+        where i.workspace_id = :workspace and (:sourceId::text is null or i.source_id = :sourceId) and (:kind::text is null or i.kind = :kind)
+          and (:before = '' or i.id < :before)) y
+      where not :late or y.replied_at - y.at > ${LATE} order by id desc limit :most`,
+    { sourceId, kind, late, before, most },
+  );
+
+/** When something last came through each source, and the longest and the usual pause of its past: what silence is against. */
+export const pausesOfSources = (
+  scope: Scope,
+  since: Date,
+): Promise<{ id: string; last: Date; came: number; longest: number | null }[]> =>
+  scope.rows(
+    `select source_id as id, max(at) as last, count(*)::int as came, max(extract(epoch from pause))::float8 as longest from (
+       select source_id, at, at - lag(at) over (partition by source_id order by at) as pause from arrival where workspace_id = :workspace and at > :since and state <> 'dropped') a group by 1`,
+    { since },
   );

@@ -130,7 +130,11 @@ export const personTexts = (scope: Scope, personId: string, most: number): Promi
               i.meaning, i.rule, i.near_keyword, i.resolved_at, s.number,
               coalesce((select jsonb_agg(${FILE} order by m.id) from media_file m where m.workspace_id = i.workspace_id and m.arrived_as = i.carrier_id), '[]')
          from inbound_text i left join sender_number s on s.id = i.sender_id
-        where i.workspace_id = :workspace and i.person_id = :personId) everything
+        where i.workspace_id = :workspace and i.person_id = :personId
+       union all
+       select 'in', q.id, 'sms', q.kind || ', by ' || s.name, q.at, q.words, 'inquiry', null, null, null, s.program_id, null, null, null, null, null, null, null, null, null, null,
+              null, null, null, null, null, '[]'
+         from inquiry q join source s on s.id = q.source_id where q.workspace_id = :workspace and q.person_id = :personId) everything
       order by at desc, id desc limit :most`,
     { personId, most },
   );

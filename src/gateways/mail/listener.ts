@@ -172,11 +172,21 @@ function rowsOf(html: string): string[][] {
       { selector: 'a', options: { ignoreHref: true } },
     ],
   });
-  return parted
-    .split(ROW)
-    .map((row) => row.split(CELL).map((cell) => cell.trim()))
-    .map((cells) => cells.slice(0, -1))
-    .filter((cells) => cells.length > 1);
+  return (
+    parted
+      .split(ROW)
+      .map((row) => row.split(CELL).map((cell) => cell.trim()))
+      .map((cells) => cells.slice(0, -1))
+      .filter((cells) => cells.length > 1)
+      // What stands before a table within the same cell (a heading) is no part of its first label.
+      .map(([first = '', ...rest]) => [
+        first
+          .split(/\n\s*\n/)
+          .at(-1)!
+          .trim(),
+        ...rest,
+      ])
+  );
 }
 
 const partOf = ({ attachments }: Email, type: string): string =>

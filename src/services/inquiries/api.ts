@@ -1,13 +1,13 @@
 import { cleanTree } from '@/core/inquiry/read-body';
 import { isTooDeep, type Tree } from '@/core/inquiry/tree';
 import { ok } from '@/core/shared/result';
-import { newestArrivals, dropArrival } from '@/db/inquiries/arrivals';
+import { newestArrivals } from '@/db/inquiries/arrivals';
 import { Inquiry, Source } from '@/db/inquiries/entities';
 import { act, found, get, getPage, listed, post, viewed, type Endpoint } from '@/services/kit/api';
 import { invalid, notFound } from '@/services/kit/validation';
 import { ChangeSourceInput, InquiryInput, NewKeyInput, NewSourceInput, PlayAgainInput } from './inputs';
 import { keepArrival } from './intake';
-import { changeSource, createSource, newKey, playUnreadAgain, proposedMapping } from './sources';
+import { changeSource, createSource, leaveOut, newKey, playUnreadAgain, proposedMapping } from './sources';
 import { arrivalView, inquiryView, sourceView } from './views';
 
 const LISTED = 200;
@@ -84,8 +84,8 @@ export const INQUIRIES_API: readonly Endpoint[] = [
     },
   ),
   act('/arrivals/{id}/drop', 'Let nothing follow from what could not be read', async ({ ctx, scope, id }) => {
-    const dropped = await dropArrival(scope, id, 'left out by a teammate', new Date(ctx.now()));
-    return dropped > 0 ? ok({ id, state: 'dropped' }) : notFound('arrival');
+    const left = await leaveOut(ctx, scope, [id]);
+    return left.ok ? ok({ id, state: 'dropped' }) : left;
   }),
   getPage('/inquiries', 'Inquiries, oldest first, a page at a time', async ({ scope, page }) => {
     const rows = await scope.em.find(

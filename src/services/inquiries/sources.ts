@@ -7,7 +7,7 @@ import { HOUR } from '@/core/shared/instant';
 import { ok, type Result } from '@/core/shared/result';
 import { Membership } from '@/db/access/entities';
 import { announce } from '@/db/delivery/texts';
-import { newestArrivals, playAgain } from '@/db/inquiries/arrivals';
+import { dropArrival, newestArrivals, playAgain } from '@/db/inquiries/arrivals';
 import { Source, SourceLabel, SourceSequence } from '@/db/inquiries/entities';
 import { lockSource } from '@/db/inquiries/inquiries';
 import type { Scope } from '@/db/kit/scope';
@@ -230,6 +230,20 @@ export async function playUnreadAgain(
   const played = await playAgain(scope, sourceId, ids, new Date(ctx.now()));
   if (played > 0) await announce(scope, false);
   return played;
+}
+
+/** Nothing follows from those that could not be read. Gives how many. */
+export async function leaveOut(
+  ctx: Context,
+  scope: Scope,
+  arrivalIds: readonly string[],
+): Promise<Result<number, Refusal>> {
+  let left = 0;
+  for (const id of arrivalIds)
+    left += await dropArrival(scope, id, 'left out by a teammate', new Date(ctx.now()));
+  if (left === 0) return notFound('arrival');
+  await announce(scope, false);
+  return ok(left);
 }
 
 /** A mapping made of what is proposed for what came; the source is not changed. */

@@ -1,6 +1,6 @@
 import type { Happening } from '@/core/happening/kinds';
 import { cutText } from '@/core/shared/clean-text';
-import { Account, Membership } from '@/db/access/entities';
+import { Membership } from '@/db/access/entities';
 import { Inquiry, Source } from '@/db/inquiries/entities';
 import type { Scope } from '@/db/kit/scope';
 import { Person } from '@/db/people/entities';
@@ -49,10 +49,3 @@ function letterOf(accountId: string, inquiry: Inquiry, source: Source, person: P
     ].join('\n'),
   };
 }
-
-/** Names of accounts, for screens. */
-export const namesOfAccounts = async (scope: Scope): Promise<Map<string, string>> => {
-  const members = await scope.em.find(Membership, {});
-  const accounts = await scope.em.find(Account, { id: members.map(({ accountId }) => accountId) });
-  return new Map(accounts.map(({ id, name }) => [id, name]));
-};

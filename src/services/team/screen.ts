@@ -1,4 +1,6 @@
 import { missing, stepsOf, type Step } from '@/core/access/moving-in';
+import type { DutyHours } from '@/core/inquiry/on-duty';
+import { Membership } from '@/db/access/entities';
 import { houseOf, teamRows, type TeamRow } from '@/db/access/team';
 import type { Scope } from '@/db/kit/scope';
 import type { Context } from '@/services/kit/context';
@@ -20,14 +22,17 @@ export async function readMovingIn(scope: Scope): Promise<MovingIn> {
 }
 
 export interface TeamScreen {
-  team: (TeamRow & { owns: Owns[] })[];
+  team: (TeamRow & { owns: Owns[]; duty: DutyHours[]; awayUntil: Date | null; mailed: boolean })[];
   invitations: { id: string; name: string; email: string; role: string; until: Date }[];
 }
 
 export async function readTeamScreen(ctx: Context, scope: Scope): Promise<TeamScreen> {
   const team: TeamScreen['team'] = [];
-  for (const row of await teamRows(scope))
-    team.push({ ...row, owns: await ownedBy(ctx, scope, row.account_id) });
+  const members = new Map((await scope.em.find(Membership, {})).map((one) => [one.accountId, one]));
+  for (const row of await teamRows(scope)) {
+    const { duty, awayUntil, mailInquiries: mailed } = members.get(row.account_id)!;
+    team.push({ ...row, owns: await ownedBy(ctx, scope, row.account_id), duty, awayUntil, mailed });
+  }
   return {
     team,
     invitations: (await openInvitations(ctx, scope)).map(({ id, name, email, role, expiresAt }) => ({

@@ -10,6 +10,7 @@ import { rowsWithStanding } from '@/services/numbers/screen';
 import { Workspace } from '@/db/access/entities';
 import { unreadTexts } from '@/db/inbox/unread';
 import { readTroubles } from '@/services/stuck';
+import { troubledSources } from '@/services/inquiries/board';
 import { noticesFor } from '@/services/inbox/notices';
 
 export async function readToday(scope: Scope, now: Millis, zone: string, accountId: string) {
@@ -27,6 +28,7 @@ export async function readToday(scope: Scope, now: Millis, zone: string, account
     threads,
     near: await nearlyTyped(scope),
     held: await heldByForm(scope),
+    sources: await troubledSources(scope, now),
     goingOut: await goingOut(scope),
     sends: (await waitingSends(scope)).map(({ held, ...send }) => ({
       ...send,

@@ -193,7 +193,13 @@ function Line({ entry, grounds, zone, time, day, folds = false }: LineProps) {
             <span className="text-soft">
               {out ? '→' : '←'} {entry.channel === 'sms' ? '' : `${CHANNEL_WORDS[entry.channel].message}, `}
               {entry.files.length > 0 && 'picture message, '}
-              {out ? <SentBy entry={entry} /> : <>in{entry.sender && ` to ${displayNumber(entry.sender)}`}</>}
+              {out ? (
+                <SentBy entry={entry} />
+              ) : entry.kind === 'inquiry' ? (
+                'inquiry'
+              ) : (
+                <>in{entry.sender && ` to ${displayNumber(entry.sender)}`}</>
+              )}
             </span>
             {out && entry.state && <Status entry={entry} state={entry.state as TextState} />}
             {!out && entry.meaning && (
@@ -223,7 +229,7 @@ function Words({ entry, grounds, zone }: Pick<LineProps, 'entry' | 'grounds' | '
     <>
       {entry.subject && <p className="font-semibold [overflow-wrap:anywhere]">{entry.subject}</p>}
       <p className="max-w-[62ch] whitespace-pre-wrap [overflow-wrap:anywhere]">
-        {entry.body === '' && entry.files.length === 0 ? (
+        {entry.body === '' && entry.files.length === 0 && entry.kind !== 'inquiry' ? (
           <em className="text-soft">an empty {CHANNEL_WORDS[entry.channel].message}</em>
         ) : (
           entry.body

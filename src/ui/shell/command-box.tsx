@@ -32,6 +32,7 @@ const FIXED: Command[] = [
   { label: 'Sequences', kind: 'go to', href: '/programs/sequences' },
   { label: 'Begin a sequence', kind: 'do', href: '/programs/sequences/new' },
   { label: 'Forms', kind: 'go to', href: '/programs/forms' },
+  { label: 'Inquiries and their sources', kind: 'go to', href: '/programs/inquiries' },
   { label: 'Offers', kind: 'go to', href: '/programs/offers' },
   { label: 'Tasks', kind: 'go to', href: '/tasks' },
   { label: 'Moving in: what is missing', kind: 'go to', href: '/moving-in' },

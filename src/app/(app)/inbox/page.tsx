@@ -54,6 +54,8 @@ export default async function InboxPage() {
                 <Mark tone="wait">may be an opt-out</Mark>
               ) : thread.near_keyword ? (
                 <Mark tone="wait">nearly {thread.near_keyword.toUpperCase()}</Mark>
+              ) : thread.meaning === 'inquiry' ? (
+                <Mark tone="wait">inquired after opting out</Mark>
               ) : (
                 <Mark tone="plain">reply</Mark>
               ),

@@ -21,6 +21,9 @@ export default async function ProgramsPage({ searchParams }: { searchParams: Pro
           <Link href="/programs/sequences" className="button">
             Sequences
           </Link>
+          <Link href="/programs/inquiries" className="button">
+            Inquiries
+          </Link>
           <Link href="/programs/forms" className="button">
             Forms
           </Link>

@@ -2,10 +2,13 @@
 import { InvitationInput, LeaveInput, RoleInput } from '@/services/team/inputs';
 import { invite, revokeInvitation } from '@/services/team/invitations';
 import { changeRole, endMembership } from '@/services/team/members';
-import { readInput } from '@/services/kit/validation';
+import { readDutyWords } from '@/core/inquiry/duty-words';
+import { changeDuty } from '@/services/inquiries/duty';
+import { DutyInput } from '@/services/inquiries/inputs';
+import { invalid, readInput } from '@/services/kit/validation';
 import type { FormState } from '@/ui/kit/form-state';
 import { pressOf } from '../../press-of';
-import { actorOf, change } from '../../session';
+import { actorOf, change, requireSession } from '../../session';
 import { field, filled, stateOf, typed } from '../form-result';
 
 export async function inviteAction(_: FormState, data: FormData): Promise<FormState> {
@@ -22,6 +25,27 @@ export async function inviteAction(_: FormState, data: FormData): Promise<FormSt
       ? `Invited. It went by e-mail; or give them the link yourself, it works once: ${invited.value.link}`
       : '',
   );
+}
+
+/** Hours of one's own, or of a teammate by whoever manages the team. */
+export async function dutyAction(_: FormState, data: FormData): Promise<FormState> {
+  const values = typed(data);
+  const hours: object[] = [];
+  for (const day of [1, 2, 3, 4, 5, 6, 7]) {
+    const read = readDutyWords(values[`day${day}`] ?? '', day);
+    if (!read.ok) return stateOf(invalid(`day${day}`, `day${day}: ${read.reason}`), values, '');
+    hours.push(...read.value);
+  }
+  const input = await readInput(DutyInput, { hours, away_until: values.away, mail: values.mail === 'yes' });
+  if (!input.ok) return stateOf(input, values, '');
+  const account = values.account ?? '';
+  const session = await requireSession();
+  const changed = await change(
+    account === session.accountId ? 'answer' : 'manage-team',
+    (scope, signedIn, ctx) => changeDuty(ctx, scope, account, input.value, actorOf(signedIn)),
+    pressOf(data),
+  );
+  return stateOf(changed, values, 'Saved.');
 }
 
 export async function revokeAction(_: FormState, data: FormData): Promise<FormState> {

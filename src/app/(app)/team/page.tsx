@@ -1,5 +1,7 @@
 import type { Metadata } from 'next';
 import { may, ROLE_WORDS, type Role } from '@/core/access/roles';
+import { dutyWords, WEEKDAYS } from '@/core/inquiry/duty-words';
+import { lastDayAway } from '@/services/inquiries/duty';
 import { getContext } from '@/services/runtime';
 import { readTeamScreen, type TeamScreen } from '@/services/team/screen';
 import { plural } from '@/ui/kit/numbers';
@@ -7,7 +9,7 @@ import { Page, Section } from '@/ui/kit/page';
 import { PlainForm } from '@/ui/kit/plain-form';
 import { dayAndTime } from '@/ui/kit/time';
 import { readScreen } from '../../session';
-import { inviteAction, leaveAction, revokeAction, roleAction } from './actions';
+import { dutyAction, inviteAction, leaveAction, revokeAction, roleAction } from './actions';
 
 export const metadata: Metadata = { title: 'Team' };
 
@@ -17,7 +19,7 @@ const ROLES = (Object.keys(ROLE_WORDS) as Role[]).map((role) => ({
 }));
 
 export default async function TeamPage() {
-  const { data, session } = await readScreen(async (scope) => readTeamScreen(await getContext(), scope));
+  const { data, session, now } = await readScreen(async (scope) => readTeamScreen(await getContext(), scope));
   const mayManage = may(session.role, 'manage-team');
   return (
     <Page
@@ -61,6 +63,8 @@ export default async function TeamPage() {
               )}
               mayManage={mayManage}
               self={one.account_id === session.accountId}
+              zone={session.workspaceZone}
+              now={now}
             />
           ))}
         </ul>
@@ -94,17 +98,30 @@ export default async function TeamPage() {
   );
 }
 
+/** Which days somebody answers on; no hours at all: at any. */
+const hoursInBrief = (duty: TeamScreen['team'][number]['duty']): string =>
+  duty.length === 0
+    ? 'any'
+    : WEEKDAYS.filter((_, i) => duty.some(({ day }) => day === i + 1))
+        .map((day) => day.slice(0, 3))
+        .join(', ');
+
 function Member({
-  one: { account_id: id, name, email, role, owns },
+  one: { account_id: id, name, email, role, owns, duty, awayUntil, mailed },
   others,
   mayManage,
   self,
+  zone,
+  now,
 }: {
   one: TeamScreen['team'][number];
   others: TeamScreen['team'];
   mayManage: boolean;
   self: boolean;
+  zone: string;
+  now: number;
 }) {
+  const away = lastDayAway(awayUntil, zone, now);
   const has = owns.map(({ words, n }) => plural(n, ...words)).join(', ');
   return (
     <li className="border-b border-rule py-2">
@@ -118,6 +135,39 @@ function Member({
           {has && `; has ${has}`}
         </span>
       </div>
+      {(mayManage || self) && role !== 'counter' && (
+        <details className="text-sm">
+          <summary className="cursor-pointer text-soft">
+            hours: {hoursInBrief(duty)}
+            {away !== '' && <span className="text-wait">, away until {away}</span>}
+          </summary>
+          <div className="max-w-xl py-2">
+            <PlainForm
+              action={dutyAction}
+              submit="Save the hours"
+              hidden={{ account: id }}
+              fields={[
+                ...WEEKDAYS.map((label, i) => ({
+                  ...{ name: `day${i + 1}`, label, initial: dutyWords(duty, i + 1) },
+                  ...(i === 0 ? { hint: 'Such as 09:00–12:00, 13:00–17:00; all empty: at any hour.' } : {}),
+                })),
+                { name: 'away', label: 'Away until the end of', type: 'date' as const, initial: away },
+                {
+                  ...{
+                    name: 'mail',
+                    label: 'Inquiries are told by e-mail too',
+                    initial: mailed ? 'yes' : 'no',
+                  },
+                  options: [
+                    { value: 'yes', label: 'yes' },
+                    { value: 'no', label: 'no' },
+                  ],
+                },
+              ]}
+            />
+          </div>
+        </details>
+      )}
       {mayManage && (
         <details className="text-sm">
           <summary className="cursor-pointer text-soft">change</summary>

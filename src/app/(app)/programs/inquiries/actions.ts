@@ -1,0 +1,109 @@
+'use server';
+import { redirect } from 'next/navigation';
+import { ok } from '@/core/shared/result';
+import { ChangeSourceInput, NewKeyInput, NewSourceInput } from '@/services/inquiries/inputs';
+import { changeSource, createSource, leaveOut, newKey, playUnreadAgain } from '@/services/inquiries/sources';
+import { invalid, readInput } from '@/services/kit/validation';
+import type { FormState } from '@/ui/kit/form-state';
+import type { Problems } from '@/ui/kit/labelled';
+import type { SourceDraft } from '@/ui/inquiries/source-desk';
+import { pressOf } from '../../../press-of';
+import { actorOf, change } from '../../../session';
+import { stateOf, typed } from '../../form-result';
+
+export async function createSourceAction(_: FormState, data: FormData): Promise<FormState> {
+  const values = typed(data);
+  const input = await readInput(NewSourceInput, { name: values.name, program: values.program });
+  if (!input.ok) return stateOf(input, values, '');
+  const made = await change(
+    'edit-programs',
+    (scope, session, ctx) => createSource(ctx, scope, input.value, actorOf(session)),
+    pressOf(data),
+  );
+  if (!made.ok) return stateOf(made, values, '');
+  redirect(`/programs/inquiries/${made.value.id}`);
+}
+
+/** Whole units with a point, as hundredths; null: nothing was entered, undefined: it is no amount. */
+const centsOf = (text: string): number | null | undefined =>
+  text.trim() === ''
+    ? null
+    : /^\d{1,6}([.,]\d{1,2})?$/.test(text.trim())
+      ? Math.round(Number(text.trim().replace(',', '.')) * 100)
+      : undefined;
+
+export async function saveSourceAction(
+  id: string,
+  stamp: number,
+  draft: SourceDraft,
+  press: string,
+): Promise<Problems> {
+  const cents = centsOf(String(draft.cost));
+  if (cents === undefined)
+    return { problems: [{ field: 'cost_cents', message: 'cost_cents: write an amount, such as 12.50.' }] };
+  const input = await readInput(ChangeSourceInput, {
+    ...{
+      stamp,
+      name: draft.name,
+      program: draft.program,
+      mapping: draft.mapping,
+      assignment: draft.assignment,
+    },
+    ...{ signs: draft.signs, sign_header: draft.signHeader, wording: draft.wording, cost_cents: cents },
+    ...{ labels: draft.labels, begins: draft.begins },
+  });
+  if (!input.ok) return { problems: input.reason.problems };
+  const result = await change(
+    'edit-programs',
+    (scope, session, ctx) => changeSource(ctx, scope, String(id), input.value, actorOf(session)),
+    String(press),
+  );
+  return { problems: result.ok ? [] : result.reason.problems };
+}
+
+export async function closeSourceAction(_: FormState, data: FormData): Promise<FormState> {
+  const { id = '', stamp = '', closed = '' } = typed(data);
+  const result = await change(
+    'edit-programs',
+    (scope, session, ctx) =>
+      changeSource(ctx, scope, id, { stamp: Number(stamp), closed: closed === 'yes' }, actorOf(session)),
+    pressOf(data),
+  );
+  return stateOf(result, {}, closed === 'yes' ? 'Closed: it takes nothing.' : 'Open again.');
+}
+
+export async function newKeyAction(_: FormState, data: FormData): Promise<FormState> {
+  const { id = '', of = '' } = typed(data);
+  const input = await readInput(NewKeyInput, { of });
+  if (!input.ok) return stateOf(input, {}, '');
+  const result = await change(
+    'edit-programs',
+    (scope, session, ctx) => newKey(ctx, scope, id, input.value, actorOf(session)),
+    pressOf(data),
+  );
+  return stateOf(result, {}, 'The one before counts for three days.');
+}
+
+/** Read again what could not be read, one or all. */
+export async function playAgainAction(_: FormState, data: FormData): Promise<FormState> {
+  const { id = '' } = typed(data);
+  const result = await change(
+    'edit-programs',
+    async (scope, _session, ctx) => {
+      const played = await playUnreadAgain(ctx, scope, id);
+      return played > 0 ? ok(played) : invalid('id', 'id: there is nothing that could not be read.');
+    },
+    pressOf(data),
+  );
+  return stateOf(result, {}, 'It is read again.');
+}
+
+export async function dropArrivalAction(_: FormState, data: FormData): Promise<FormState> {
+  const { arrivals = '' } = typed(data);
+  const result = await change(
+    'edit-programs',
+    (scope, _session, ctx) => leaveOut(ctx, scope, arrivals.split(' ')),
+    pressOf(data),
+  );
+  return stateOf(result, {}, 'Left out.');
+}
