@@ -3,6 +3,7 @@ import { benchClearance, benchText } from './core';
 import { benchDelivery } from './delivery';
 import { benchDoors } from './doors';
 import { benchForms } from './forms';
+import { benchInquiries } from './inquiries';
 import { benchJoining } from './joining';
 import { benchKills } from './kills';
 import { benchPages } from './pages';
@@ -10,7 +11,7 @@ import { benchPeople } from './people';
 import { benchSending } from './sending';
 import { benchSequences } from './sequences';
 
-/** `npm run bench -- people` runs one part: core, delivery, doors, sequences, joining, forms, clicks, sending, kills, pages or people; `people duplicates importing` some of its parts. */
+/** `npm run bench -- people` runs one part: core, delivery, doors, sequences, joining, forms, inquiries, clicks, sending, kills, pages or people; `people duplicates importing` some of its parts. */
 const [only, ...parts] = process.argv.slice(2);
 if (!only || only === 'core') {
   benchText();
@@ -21,6 +22,7 @@ if (!only || only === 'doors') await benchDoors();
 if (!only || only === 'sequences') await benchSequences();
 if (!only || only === 'joining') await benchJoining();
 if (!only || only === 'forms') await benchForms();
+if (!only || only === 'inquiries') await benchInquiries();
 if (!only || only === 'clicks') await benchClicks();
 if (!only || only === 'sending') await benchSending();
 if (!only || only === 'kills') await benchKills();
