@@ -36,7 +36,9 @@ async function main(): Promise<void> {
   const links = new Links(ctx, workerId);
   listener.on('notification', () => links.wake());
   await listener.query(`listen ${DUE_CHANNEL}`);
-  const timers = startTimers(ctx, links);
+  const { timers, heard } = startTimers(ctx, links);
+  listener.on('notification', ({ channel }) => heard.get(channel)?.wake());
+  for (const channel of heard.keys()) await listener.query(`listen ${channel}`);
   const mails = openMail(ctx, workerId);
   const relay = relaySettings();
   const pictured = relay && pictures(ctx, workerId, mm7Relay(relay));
@@ -110,7 +112,7 @@ async function untilMaySend(ctx: Context): Promise<void> {
 }
 
 /** Things that become due by the clock, which may be moved: they are looked for, not scheduled. */
-function startTimers(ctx: Context, links: Links): Timer[] {
+function startTimers(ctx: Context, links: Links): { timers: Timer[]; heard: Map<string, Timer> } {
   const waking = (wakes: true | undefined, done: number) => void (wakes && done > 0 && links.wake());
   const ofQueue = (queue: Queue): Timer => {
     const lanes = queue.lanes ? new Lanes(ctx, queue, queue.lanes) : null;
@@ -118,27 +120,43 @@ function startTimers(ctx: Context, links: Links): Timer[] {
       if (lanes) return lanes.fill();
       let done = await workThrough(ctx, queue);
       waking(queue.wakes, done);
+      if (queue.tells && done > 0) consumers.forEach((timer) => timer.wake());
       while (queue.untilDone && done > 0) done = await workThrough(ctx, queue);
     });
   };
   const ofTick = ({ everyMs, run, wakes }: Tick): Timer =>
     every(everyMs, async () => waking(wakes, await run(ctx)));
-  return [
-    ofQueue(HAPPENING_QUEUE),
-    ...ROOMS.flatMap(({ queues = [] }) => queues.map(ofQueue)),
-    ...CONSUMERS.map((consumer) => every(400, () => followAll(ctx, consumer))),
-    ...ROOMS.flatMap(({ ticks = [] }) => ticks.map(ofTick)),
+  const ticks = ROOMS.flatMap((room) => room.ticks ?? []).map((tick) => ({ tick, timer: ofTick(tick) }));
+  const following = ticks.filter(({ tick }) => tick.follows);
+  const consumers = CONSUMERS.map((consumer) =>
+    every(400, async () => {
+      if ((await followAll(ctx, consumer)) > 0) following.forEach(({ timer }) => timer.wake());
+    }),
+  );
+  const heard = new Map<string, Timer>();
+  const queues = [HAPPENING_QUEUE, ...ROOMS.flatMap((room) => room.queues ?? [])].map((queue) => {
+    const timer = ofQueue(queue);
+    if (queue.channel) heard.set(queue.channel, timer);
+    return timer;
+  });
+  const timers = [
+    ...queues,
+    ...consumers,
+    ...ticks.map(({ timer }) => timer),
     every(5_000, async () => void (await forgetSettledTroubles(ctx))),
     every(5_000, async () => {
       const hold = await keepAlive(ctx, usesRealCarrier());
       if (hold) end(`Nothing is sent any more: ${HELD_WORDS[hold.because]}`);
     }),
   ];
+  return { timers, heard };
 }
 
-/** All that happened, until there is no more. */
-async function followAll(ctx: Context, consumer: Consumer): Promise<void> {
-  while ((await follow(ctx, consumer)) > 0);
+/** All that happened, until there is no more. Gives how many slices there were. */
+async function followAll(ctx: Context, consumer: Consumer): Promise<number> {
+  let slices = 0;
+  while ((await follow(ctx, consumer)) > 0) slices += 1;
+  return slices;
 }
 
 function end(why: string): never {

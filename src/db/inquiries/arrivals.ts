@@ -7,6 +7,9 @@ import type { Crossing, Scope } from '@/db/kit/scope';
 
 const MOST_EACH = 200;
 
+/** Told once something came, so that it is read at once. */
+export const ARRIVED = 'wren_arrived';
+
 /** What the door asks of a source. */
 export interface DoorRow {
   /** The key that was named. */
@@ -64,6 +67,10 @@ export const insertArrivals = (crossing: Crossing, rows: readonly NewArrival[]):
       ),
     },
   );
+
+/** Wakes whoever reads what came, once the transaction commits. */
+export const tellArrived = (crossing: Crossing): Promise<object[]> =>
+  crossing.rows(`select pg_notify('${ARRIVED}', '')`);
 
 /** What came and waits for the worker, few for each workspace. */
 export const arrivalsDue = (

@@ -19,6 +19,13 @@ export const candidates = (
 export const lockSource = (scope: Scope, id: string): Promise<number> =>
   scope.run(`select 1 from source where workspace_id = :workspace and id = :id for update`, { id });
 
+/** One at a time with this id of the sender's, until the transaction ends: the second sees the first. */
+export const lockSenderId = (scope: Scope, sourceId: string, senderId: string): Promise<object[]> =>
+  scope.rows(
+    `select pg_advisory_xact_lock(hashtextextended(:sourceId || ' ' || :senderId, 2)) where :workspace is not null`,
+    { sourceId, senderId },
+  );
+
 /** An inquiry of this person and kind that is answered already, or being so. */
 export const twinOf = async (
   scope: Scope,
@@ -30,17 +37,6 @@ export const twinOf = async (
       { personId, kind, since },
     )
   )[0]?.id ?? null;
-
-/** What they asked last, for the words of an answer. */
-export const noteAsked = (
-  scope: Scope,
-  personId: string,
-  asked: { kind: string; words: string; source: string },
-): Promise<number> =>
-  scope.run(
-    `update person set asked = jsonb_build_object('kind', :kind::text, 'words', :words::text, 'source', :source::text) where workspace_id = :workspace and id = :personId`,
-    { personId, ...asked },
-  );
 
 /** Somebody is to look at it: they had left, and wrote anew. */
 export const letWait = (scope: Scope, personId: string, at: Date): Promise<number> =>

@@ -3,7 +3,7 @@ import type { MikroORM } from '@mikro-orm/postgresql';
 import type { ArrivalFormat, Tree } from '@/core/inquiry/tree';
 import { DAY, type Millis } from '@/core/shared/instant';
 import { announceAll } from '@/db/delivery/texts';
-import { doorsOf, insertArrivals, type DoorRow, type NewArrival } from '@/db/inquiries/arrivals';
+import { doorsOf, insertArrivals, tellArrived, type DoorRow, type NewArrival } from '@/db/inquiries/arrivals';
 import { toJson } from '@/db/kit/json';
 import { acrossWorkspaces } from '@/db/kit/scope';
 import { Batcher } from '@/services/kit/batcher';
@@ -56,6 +56,7 @@ async function keepAll(orm: MikroORM, rows: NewArrival[]): Promise<(Error | null
         crossing,
         rows.map(({ workspaceId }) => workspaceId),
       );
+      await tellArrived(crossing);
     });
     return rows.map(() => null);
   } catch (error) {

@@ -3,14 +3,13 @@ import { isAnotherName } from '@/core/import/names';
 import { assign, type Assigned } from '@/core/inquiry/assign';
 import { arrivalAfter, type ArrivalEvent } from '@/core/inquiry/arrival';
 import { readInquiry, type InquiryRead } from '@/core/inquiry/read-inquiry';
-import { showOwnValue } from '@/core/people/values';
 import { DAY } from '@/core/shared/instant';
 import { ok } from '@/core/shared/result';
 import { Workspace } from '@/db/access/entities';
 import { announce } from '@/db/delivery/texts';
-import { arrivalsDue, dropArrival } from '@/db/inquiries/arrivals';
+import { ARRIVED, arrivalsDue, dropArrival } from '@/db/inquiries/arrivals';
 import { Arrival, Inquiry, Source, SourceLabel } from '@/db/inquiries/entities';
-import { candidates, letWait, lockSource, noteAsked, twinOf } from '@/db/inquiries/inquiries';
+import { candidates, letWait, lockSenderId, lockSource, twinOf } from '@/db/inquiries/inquiries';
 import { writeHappenings } from '@/db/kit/happenings';
 import { acrossWorkspaces, type Scope } from '@/db/kit/scope';
 import { addAddress, whoHas } from '@/db/people/addresses';
@@ -19,11 +18,11 @@ import { lockPersonByNumber } from '@/db/people/by-number';
 import type { Person } from '@/db/people/entities';
 import { lockPerson } from '@/db/people/locks';
 import { ownFields } from '@/services/audience/own-fields';
+import { writeAudit } from '@/services/kit/audit';
 import type { Context } from '@/services/kit/context';
 import { asDue, type Queue } from '@/services/kit/trouble';
 import { setLabel } from '@/services/people/labels';
 import { suppressed } from '@/services/people/suppression';
-import { keepValues } from '@/services/questions/keep';
 import { consentOfInquiry } from './consent-of-inquiry';
 
 /** Asked on three portals in one evening, somebody gets one answer. */
@@ -38,10 +37,10 @@ export const ARRIVAL_QUEUE: Queue = {
     named: `(select s.name || ', ' || to_char(a.at, 'YYYY-MM-DD HH24:MI') from arrival a join source s on s.id = a.source_id where a.id = x.row_id)`,
     waits: `exists (select 1 from arrival a where a.id = x.row_id and a.due_at is not null)`,
   },
-  everyMs: 100,
+  everyMs: 500,
   atOnce: 4,
   untilDone: true,
-  wakes: true,
+  ...{ wakes: true, tells: true, channel: ARRIVED },
   due: async (crossing, untroubled, at) => asDue(await arrivalsDue(crossing, untroubled('a.id'), at)),
   work: (ctx, { id, workspaceId }) =>
     acrossWorkspaces(ctx.orm, (crossing) => takeArrival(ctx, crossing.within(workspaceId!), id)),
@@ -60,7 +59,7 @@ export async function takeArrival(ctx: Context, scope: Scope, id: string): Promi
   const read = readInquiry(arrival.content, source.mapping, { own, country });
   if (!read.ok) return settle(ctx, scope, arrival, 'fail', read.reason);
   const { senderId, person } = read.value;
-  await lockSource(scope, source.id);
+  if (senderId !== null) await lockSenderId(scope, source.id, senderId);
   if (senderId !== null && (await scope.em.findOne(Inquiry, { sourceId: source.id, senderId })))
     return settle(ctx, scope, arrival, 'know', `the sender’s id ${senderId}`);
   const addresses = [person.number, person.email].filter((one) => one !== null && one !== undefined);
@@ -99,7 +98,7 @@ async function keepInquiry(ctx: Context, scope: Scope, keeping: Keeping): Promis
   const { at } = arrival;
   const { person, fresh } = await personOf(ctx, scope, source, read);
   const told = [...read.person.told, ...(fresh ? [] : namesDiffer(person, read))];
-  told.push(...(await fillIn(ctx, scope, person, source, read)));
+  await fillIn(ctx, scope, person, { source, read, fresh });
   for (const { labelId } of await scope.em.find(SourceLabel, { sourceId: source.id }))
     await setLabel(ctx, scope, labelId, [person.id], true);
   const held = await consentOfInquiry(ctx, scope, { person, source, read, arrivalId: arrival.id });
@@ -119,7 +118,6 @@ async function keepInquiry(ctx: Context, scope: Scope, keeping: Keeping): Promis
     ...{ kind: read.kind, words: read.words, senderId: read.senderId, told },
     ...{ accountId: given.accountId, because: given.because, twinOf: twin, held, at },
   });
-  await noteAsked(scope, person.id, { kind: read.kind, words: read.words, source: source.name });
   // Who had left is not written to by an inquiry alone: a teammate sees their own new act.
   if (held !== null) await letWait(scope, person.id, at);
   await writeHappenings(scope, [
@@ -186,45 +184,49 @@ function namesDiffer(known: Person, { person }: InquiryRead): string[] {
   return isAnotherName(here, said) ? [`they called themselves “${name}”`] : [];
 }
 
-/** Fills what is empty; what is known of somebody stays as it is. Gives what could not be kept, in words. */
+/** Fills what is empty, and notes what they asked; what is known of somebody stays as it is. */
 async function fillIn(
   ctx: Context,
   scope: Scope,
   known: Person,
-  source: Source,
-  { person: said }: InquiryRead,
-): Promise<string[]> {
-  const plain = [
-    ['first_name', known.firstName, said.first_name],
-    ['last_name', known.lastName, said.last_name],
-    ['email', known.email, said.email],
-    ['region', known.region, said.region],
-    ['postal_code', known.postalCode, said.postal_code],
-    ['zone', known.zone, said.zone],
-  ] as const;
-  const values: [string, string][] = [
-    ...plain.flatMap(([field, here, value]): [string, string][] =>
-      here === null && value !== undefined ? [[field, value]] : [],
+  { source, read, fresh }: { source: Source; read: InquiryRead; fresh: boolean },
+): Promise<void> {
+  const said = read.person;
+  const now = new Date(ctx.now());
+  const plain = {
+    firstName: known.firstName ?? said.first_name ?? null,
+    lastName: known.lastName ?? said.last_name ?? null,
+    region: known.region ?? said.region ?? null,
+    postalCode: known.postalCode ?? said.postal_code ?? null,
+    zone: known.zone ?? said.zone ?? null,
+  };
+  const fields = { ...said.fields, ...known.fields };
+  const filled = [
+    ...Object.entries(plain).flatMap(([name, value]) =>
+      known[name as keyof typeof plain] === value ? [] : [name],
     ),
-    ...Object.entries(said.fields).flatMap(([key, value]): [string, string][] =>
-      known.fields[key] === undefined ? [[`own.${key}`, showOwnValue(value)]] : [],
-    ),
+    ...Object.keys(said.fields).filter((key) => known.fields[key] === undefined),
   ];
-  const told: string[] = [];
-  for (const value of values)
-    if (!(await keepValues(ctx, scope, known.id, [value], `inquiry, ${source.name}`)))
-      told.push(`“${value[1]}” could not be kept`);
-  const further = [
-    ...said.further,
-    ...(said.email && known.email !== null && known.email !== said.email
-      ? [{ kind: 'email' as const, value: said.email }]
-      : []),
-  ];
+  const place = placeColumns(placeOf({ number: known.number, ...plain }));
+  Object.assign(known, {
+    ...{ ...plain, fields, placeRegion: place.region, placeZones: place.zones },
+    asked: { kind: read.kind, words: read.words, source: source.name },
+  });
+  await scope.em.flush();
+  if (!fresh && filled.length > 0)
+    await writeAudit(ctx, scope, `inquiry, ${source.name}`, 'person.filled-in', known.id, { fields: filled });
+  const further = [...said.further, ...(said.email ? [{ kind: 'email' as const, value: said.email }] : [])];
   for (const { kind, value } of further)
-    if ((await whoHas(scope, kind, value)).length === 0)
-      await addAddress(scope, { personId: known.id, kind, value, at: new Date(ctx.now()) });
-  return told;
+    // An e-mail address may be a family's: whoever has none gets it all the same.
+    if (
+      value !== known.email &&
+      (isTheirFirst(known, kind) || (await whoHas(scope, kind, value)).length === 0)
+    )
+      await addAddress(scope, { personId: known.id, kind, value, at: now });
 }
+
+const isTheirFirst = (known: Person, kind: 'number' | 'email'): boolean =>
+  kind === 'email' && known.email === null;
 
 /** Gives it to a teammate, and the person with it where they are nobody's yet. */
 async function give(
@@ -234,6 +236,12 @@ async function give(
   person: Person,
   kind: string,
 ): Promise<Assigned> {
+  const { among, kinds } = source.assignment;
+  if (among.length === 0 && Object.keys(kinds).length === 0 && person.ownerId === null)
+    return { accountId: null, because: 'nobody' };
+  // Turns are taken one after the other.
+  await lockSource(scope, source.id);
+  await scope.em.refresh(source);
   const { zone } = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
   const team = await candidates(scope, new Date(ctx.now() - LOAD));
   const given = assign(

@@ -10,6 +10,8 @@ export interface Tick {
   run(ctx: Context): Promise<number>;
   /** What it made may be sent at once. */
   wakes?: true;
+  /** It goes on with what happenings began: it is looked at as soon as they were followed. */
+  follows?: true;
 }
 
 /** Addresses of ours at which a room receives letters. */

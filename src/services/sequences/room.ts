@@ -11,7 +11,7 @@ import { runDue, STUCK_ENROLMENTS } from './run';
 export const SEQUENCES: Room = {
   name: 'sequences',
   ticks: [
-    { everyMs: 200, run: runDue, wakes: true },
+    { everyMs: 200, run: runDue, wakes: true, follows: true },
     { everyMs: HOUR / 60, run: beginByDates },
   ],
   queues: [TRIAL_QUEUE],
