@@ -6,6 +6,7 @@ export type MessageKind =
   | 'sequence'
   | 'sequence-answer'
   | 'trial'
+  | 'told'
   | 'confirmation'
   | 'late-answer'
   | 'question'
@@ -76,6 +77,11 @@ export const KINDS: Record<MessageKind, Kind> = {
   trial: {
     ...{ priority: 1, checks: { ...ALL, consent: false, hours: false, frequency: false } },
     ...{ counts: false, patience: HOUR, survivesOptOut: false, words: 'tried out' },
+  },
+  // What happened to somebody of theirs, to a teammate's own proved number: as with a trial.
+  told: {
+    ...{ priority: 1, checks: { ...ALL, consent: false, hours: false, frequency: false } },
+    ...{ counts: false, patience: 6 * HOUR, survivesOptOut: false, words: 'told to a teammate' },
   },
   confirmation: {
     ...{ priority: 0, checks: { ...ALL, hours: false, frequency: false } },

@@ -101,6 +101,8 @@ export interface Membership {
   awayUntil: Date | null;
   /** Inquiries are told by e-mail too. */
   mailInquiries: boolean;
+  /** And by text, to their own number, once it is proved. */
+  textInquiries: boolean;
 }
 
 export const Membership: EntitySchema<Membership> = entity<Membership>('Membership', 'membership', {
@@ -113,6 +115,7 @@ export const Membership: EntitySchema<Membership> = entity<Membership>('Membersh
   duty: json,
   awayUntil: maybe(instant),
   mailInquiries: boolean,
+  textInquiries: boolean,
 });
 
 export interface Session {

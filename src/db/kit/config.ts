@@ -40,6 +40,7 @@ import { Migration20261127000035 } from '@/db/migrations/Migration20261127000035
 import { Migration20261127000036 } from '@/db/migrations/Migration20261127000036';
 import { Migration20261127000037 } from '@/db/migrations/Migration20261127000037';
 import { Migration20261127000038 } from '@/db/migrations/Migration20261127000038';
+import { Migration20261127000039 } from '@/db/migrations/Migration20261127000039';
 
 const MIGRATIONS = [
   { name: 'Migration20261123000001', class: Migration20261123000001 },
@@ -80,6 +81,7 @@ const MIGRATIONS = [
   { name: 'Migration20261127000036', class: Migration20261127000036 },
   { name: 'Migration20261127000037', class: Migration20261127000037 },
   { name: 'Migration20261127000038', class: Migration20261127000038 },
+  { name: 'Migration20261127000039', class: Migration20261127000039 },
 ];
 
 /** `web`, `worker`, a command: by the file it runs. */

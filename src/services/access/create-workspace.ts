@@ -105,6 +105,7 @@ export async function insertMembership(
       role,
       mailTasks: false,
       mailInquiries: true,
+      textInquiries: false,
       duty: [],
       calendarHash: null,
       sendsCalendarHash: null,

@@ -81,6 +81,7 @@ function automaticBody(answer: Answer, program: Program, answering: Answering): 
     case 'late-answer':
     case 'sequence':
     case 'sequence-answer':
+    case 'told':
     case 'trial':
       throw new Error(`A text of kind ${answer.kind} is not made automatically`);
   }

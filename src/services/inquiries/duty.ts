@@ -17,7 +17,7 @@ export async function changeDuty(
   ctx: Context,
   scope: Scope,
   accountId: string,
-  { hours, away_until: away, mail }: DutyInput,
+  { hours, away_until: away, mail, text }: DutyInput,
   { name: actor }: Actor,
 ): Promise<Result<Membership, Refusal>> {
   const member = await scope.em.findOne(Membership, { accountId });
@@ -38,6 +38,7 @@ export async function changeDuty(
   member.duty = read.sort((a, b) => a.day - b.day || a.from.localeCompare(b.from));
   if (away !== undefined) member.awayUntil = away === '' ? null : endOf(away, zone);
   if (mail !== undefined) member.mailInquiries = mail;
+  if (text !== undefined) member.textInquiries = text;
   await scope.em.flush();
   await writeAudit(ctx, scope, actor, 'team.hours-changed', accountId, { hours: read, away });
   await announce(scope, false);

@@ -150,4 +150,9 @@ export class DutyInput {
   @IsOptional()
   @IsBoolean({ message: 'must be true or false.' })
   mail?: boolean;
+
+  /** And by text, to their own number, once it is proved. */
+  @IsOptional()
+  @IsBoolean({ message: 'must be true or false.' })
+  text?: boolean;
 }

@@ -242,6 +242,35 @@ describe('the answer', () => {
     expect(letter!.body).not.toMatch(/303|ana@/);
   });
 
+  it('is told to who has it by text, to their own proved number and to no other', async () => {
+    const accounts: string[] = [];
+    for (const [i, name] of ['Tess Nightjar', 'June Oakhanger'].entries()) {
+      const id = await addAccount(world.ctx, world.workspaceId, {
+        ...{ email: `t${i}@example.org`, name, password: 'x', role: 'teammate' },
+      });
+      accounts.push(id);
+      await addPerson(world, phone(50 + i));
+      // June typed her number, and never proved it.
+      await world.rows(
+        `insert into own_number (workspace_id, account_id, number, proved_at) values (:workspace, :id, :number, :proved::timestamptz) returning account_id`,
+        { id, number: phone(50 + i), proved: i === 0 ? new Date(NOON) : null },
+      );
+    }
+    await world.rows(
+      `update membership set text_inquiries = true where workspace_id = :workspace returning 1`,
+    );
+    const assignment = { among: accounts, by: 'turn', keepsOwner: true, onlyOnDuty: false, kinds: {} };
+    const one = await source({ assignment });
+    for (const i of [0, 1]) await bring(one, { ...ASKED, id: `${i}`, phone: `303 555 010${i}` });
+    await work();
+    const told = await world.rows<{ address: string; body: string }>(
+      `select address, body from message where workspace_id = :workspace and kind = 'told'`,
+    );
+    expect(told.map(({ address }) => address)).toEqual([phone(50)]);
+    expect(told[0]!.body).toMatch(/^Ana Orr: school visit, by Night Sky Guide\. http\S+\/inbox\/per_\w+$/);
+    expect(told[0]!.body).not.toMatch(/555/);
+  });
+
   it('goes once for one who asks twice in an evening', async () => {
     const id = await answering('Thank you!', { ...(await inProgram()), again: { rule: 'anew' } });
     const one = await source({ begins: [{ sequence: id, kind: '' }] });

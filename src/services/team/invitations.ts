@@ -160,7 +160,14 @@ export async function acceptInvitation(
     if ((await scope.em.count(Membership, { accountId: account.id })) === 0)
       scope.em.create(Membership, {
         ...{ workspaceId: scope.workspaceId, accountId: account.id, role: open.role },
-        ...{ mailTasks: false, mailInquiries: true, duty: [], calendarHash: null, sendsCalendarHash: null },
+        ...{
+          mailTasks: false,
+          mailInquiries: true,
+          textInquiries: false,
+          duty: [],
+          calendarHash: null,
+          sendsCalendarHash: null,
+        },
       });
     await scope.em.flush();
     await writeAudit(ctx, scope, account.id, 'team.joined', held.id, { role: open.role });

@@ -22,7 +22,13 @@ export async function readMovingIn(scope: Scope): Promise<MovingIn> {
 }
 
 export interface TeamScreen {
-  team: (TeamRow & { owns: Owns[]; duty: DutyHours[]; awayUntil: Date | null; mailed: boolean })[];
+  team: (TeamRow & {
+    owns: Owns[];
+    duty: DutyHours[];
+    awayUntil: Date | null;
+    mailed: boolean;
+    texted: boolean;
+  })[];
   invitations: { id: string; name: string; email: string; role: string; until: Date }[];
 }
 
@@ -30,8 +36,8 @@ export async function readTeamScreen(ctx: Context, scope: Scope): Promise<TeamSc
   const team: TeamScreen['team'] = [];
   const members = new Map((await scope.em.find(Membership, {})).map((one) => [one.accountId, one]));
   for (const row of await teamRows(scope)) {
-    const { duty, awayUntil, mailInquiries: mailed } = members.get(row.account_id)!;
-    team.push({ ...row, owns: await ownedBy(ctx, scope, row.account_id), duty, awayUntil, mailed });
+    const { duty, awayUntil, mailInquiries: mailed, textInquiries: texted } = members.get(row.account_id)!;
+    team.push({ ...row, owns: await ownedBy(ctx, scope, row.account_id), duty, awayUntil, mailed, texted });
   }
   return {
     team,

@@ -36,7 +36,12 @@ export async function dutyAction(_: FormState, data: FormData): Promise<FormStat
     if (!read.ok) return stateOf(invalid(`day${day}`, `day${day}: ${read.reason}`), values, '');
     hours.push(...read.value);
   }
-  const input = await readInput(DutyInput, { hours, away_until: values.away, mail: values.mail === 'yes' });
+  const input = await readInput(DutyInput, {
+    hours,
+    away_until: values.away,
+    mail: values.mail === 'yes',
+    text: values.text === 'yes',
+  });
   if (!input.ok) return stateOf(input, values, '');
   const account = values.account ?? '';
   const session = await requireSession();

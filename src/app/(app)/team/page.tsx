@@ -98,6 +98,14 @@ export default async function TeamPage() {
   );
 }
 
+const yesNo = (name: string, label: string, on: boolean) => ({
+  ...{ name, label, initial: on ? 'yes' : 'no' },
+  options: [
+    { value: 'yes', label: 'yes' },
+    { value: 'no', label: 'no' },
+  ],
+});
+
 /** Which days somebody answers on; no hours at all: at any. */
 const hoursInBrief = (duty: TeamScreen['team'][number]['duty']): string =>
   duty.length === 0
@@ -107,7 +115,7 @@ const hoursInBrief = (duty: TeamScreen['team'][number]['duty']): string =>
         .join(', ');
 
 function Member({
-  one: { account_id: id, name, email, role, owns, duty, awayUntil, mailed },
+  one: { account_id: id, name, email, role, owns, duty, awayUntil, mailed, texted },
   others,
   mayManage,
   self,
@@ -152,17 +160,8 @@ function Member({
                   ...(i === 0 ? { hint: 'Such as 09:00–12:00, 13:00–17:00; all empty: at any hour.' } : {}),
                 })),
                 { name: 'away', label: 'Away until the end of', type: 'date' as const, initial: away },
-                {
-                  ...{
-                    name: 'mail',
-                    label: 'Inquiries are told by e-mail too',
-                    initial: mailed ? 'yes' : 'no',
-                  },
-                  options: [
-                    { value: 'yes', label: 'yes' },
-                    { value: 'no', label: 'no' },
-                  ],
-                },
+                yesNo('mail', 'Inquiries are told by e-mail too', mailed),
+                yesNo('text', 'And by text, to their own number once it is proved', texted),
               ]}
             />
           </div>
