@@ -29,7 +29,7 @@ const config: NextConfig = {
   experimental: {
     // Class names are used: OpenAPI schemas are named after the input classes.
     serverMinification: false,
-    serverActions: { bodySizeLimit: '256kb' },
+    serverActions: { bodySizeLimit: '2200kb' },
   },
   async headers() {
     return [

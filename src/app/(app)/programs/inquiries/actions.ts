@@ -3,7 +3,9 @@ import { redirect } from 'next/navigation';
 import { ok } from '@/core/shared/result';
 import { ChangeSourceInput, NewKeyInput, NewSourceInput } from '@/services/inquiries/inputs';
 import { changeSource, createSource, leaveOut, newKey, playUnreadAgain } from '@/services/inquiries/sources';
+import { takeFile } from '@/services/inquiries/take-file';
 import { invalid, readInput } from '@/services/kit/validation';
+import { plural } from '@/ui/kit/numbers';
 import type { FormState } from '@/ui/kit/form-state';
 import type { Problems } from '@/ui/kit/labelled';
 import type { SourceDraft } from '@/ui/inquiries/source-desk';
@@ -82,6 +84,26 @@ export async function newKeyAction(_: FormState, data: FormData): Promise<FormSt
     pressOf(data),
   );
   return stateOf(result, {}, 'The one before counts for three days.');
+}
+
+/** As much as the framework lets through. */
+const LARGEST_FILE = 2_000_000;
+
+/** A file of inquiries, one a row. */
+export async function takeFileAction(_: FormState, data: FormData): Promise<FormState> {
+  const { id = '' } = typed(data);
+  const file = data.get('file');
+  if (!(file instanceof File) || file.size === 0)
+    return stateOf(invalid('file', 'file: choose a file first.'), {}, '');
+  if (file.size > LARGEST_FILE)
+    return stateOf(invalid('file', 'file: is larger than 2 MB. Import it under People instead.'), {}, '');
+  const bytes = new Uint8Array(await file.arrayBuffer());
+  const taken = await change(
+    'edit-programs',
+    (scope, _session, ctx) => takeFile(ctx, scope, id, bytes),
+    pressOf(data),
+  );
+  return stateOf(taken, {}, taken.ok ? `${plural(Number(taken.value), 'row')} came, and are read.` : '');
 }
 
 /** Read again what could not be read, one or all. */

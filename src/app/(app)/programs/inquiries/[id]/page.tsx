@@ -16,6 +16,7 @@ import {
   newKeyAction,
   playAgainAction,
   saveSourceAction,
+  takeFileAction,
 } from '../actions';
 
 export const metadata: Metadata = { title: 'Source' };
@@ -101,6 +102,19 @@ function Doors({ data: { source, doors }, zone, mayEdit }: Part) {
         <p className="text-sm text-wait">
           The secret before counts until {dayAndTime(source.oldSecretUntil, zone)}.
         </p>
+      )}
+      {mayEdit && !source.closedAt && (
+        <PlainForm action={takeFileAction} submit="Take the file in" hidden={{ id: source.id }}>
+          <label className="mb-2 block text-sm text-soft">
+            Or a file, one inquiry a row (CSV, Excel)
+            <input
+              type="file"
+              name="file"
+              accept=".csv,.txt,.tsv,.xlsx,.ods,.xls,text/csv"
+              className="mt-1 block w-full text-ink"
+            />
+          </label>
+        </PlainForm>
       )}
       {mayEdit && (
         <div className="mt-2 flex flex-wrap gap-2">
