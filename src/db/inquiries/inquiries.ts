@@ -1,3 +1,4 @@
+import type { BoardCounts } from '@/core/inquiry/board';
 import type { DutyHours } from '@/core/inquiry/on-duty';
 import type { Scope } from '@/db/kit/scope';
 import { CALLED } from '@/db/people/addresses';
@@ -74,19 +75,10 @@ export const giveBackInquiries = (scope: Scope, goneId: string, ids: readonly st
 const ANSWERS = `('sequence-answer', 'sequence', 'answer')`;
 const LATE = `interval '60 days'`;
 
-interface CountedRow {
+/** The counts core works with, as a row. */
+interface CountedRow extends Omit<BoardCounts, 'sourceId' | 'costCents'> {
   source_id: string;
-  source: string;
-  kind: string;
-  came: number;
-  answered: number;
-  median: number | null;
-  p95: number | null;
-  replied: number;
-  conversations: number;
-  late: number;
   cost_cents: number | null;
-  stages: { stage: string; people: number }[];
 }
 
 /** Inquiries since, counted by source and kind. */
