@@ -34,16 +34,17 @@ async function main(): Promise<void> {
   const workerId = await registerWorker(ctx, listener);
   await untilMaySend(ctx);
   const links = new Links(ctx, workerId);
-  listener.on('notification', () => links.wake());
-  await listener.query(`listen ${DUE_CHANNEL}`);
   const { timers, heard } = startTimers(ctx, links);
-  listener.on('notification', ({ channel }) => heard.get(channel)?.wake());
-  for (const channel of heard.keys()) await listener.query(`listen ${channel}`);
   const mails = openMail(ctx, workerId);
   const relay = relaySettings();
   const pictured = relay && pictures(ctx, workerId, mm7Relay(relay));
   const sendingPictures = pictured?.run();
-  listener.on('notification', () => (mails.delivery?.wake(), pictured?.wake()));
+  // What arrives wakes who reads it; only what is due wakes delivery.
+  listener.on('notification', ({ channel }) => {
+    heard.get(channel)?.wake();
+    if (channel === DUE_CHANNEL) [links, mails.delivery, pictured].forEach((delivery) => delivery?.wake());
+  });
+  for (const channel of [DUE_CHANNEL, ...heard.keys()]) await listener.query(`listen ${channel}`);
   await links.start();
   log.info({ ready: 'worker', id: workerId });
   const stop = async () => {
