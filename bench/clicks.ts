@@ -1,7 +1,6 @@
 import { spawn } from 'node:child_process';
 import { once } from 'node:events';
 import { Agent, request } from 'node:http';
-import pg from 'pg';
 import { MikroORM } from '@mikro-orm/postgresql';
 import { ormConfig } from '@/db/kit/config';
 import { inWorkspace, type Scope } from '@/db/kit/scope';
@@ -13,6 +12,7 @@ import { createProgram } from '@/services/programs/create-program';
 import { createBroadcast, sendBroadcast } from '@/services/sends/broadcasts';
 import { addCrowd } from '@/services/testing/crowd';
 import { scratchDatabase, startApp, until } from '../e2e/support/app';
+import { ask } from './ask';
 import { quantile, round, say } from './report';
 
 const PORT = 4650;
@@ -90,16 +90,6 @@ const send = (ctx: Context, orm: MikroORM, workspaceId: string, name: string): P
     const made = await createBroadcast(ctx, scope, input, me);
     if (!made.ok || !(await sendBroadcast(ctx, scope, made.value.id, {}, me)).ok) throw new Error('refused');
   });
-
-async function ask<T extends object>(databaseUrl: string, sql: string): Promise<T[]> {
-  const client = new pg.Client({ connectionString: databaseUrl });
-  await client.connect();
-  try {
-    return (await client.query<T>(sql)).rows;
-  } finally {
-    await client.end();
-  }
-}
 
 const visits = async (databaseUrl: string): Promise<number> =>
   (await ask<{ n: number }>(databaseUrl, `select count(*)::int as n from link_visit`))[0]!.n;

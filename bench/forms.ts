@@ -1,5 +1,4 @@
 import { Agent, request } from 'node:http';
-import pg from 'pg';
 import { MikroORM } from '@mikro-orm/postgresql';
 import { ormConfig } from '@/db/kit/config';
 import { inWorkspace, type Scope } from '@/db/kit/scope';
@@ -10,6 +9,7 @@ import { migrate } from '@/services/migrate';
 import { createProgram } from '@/services/programs/create-program';
 import { fictionNumbers } from '@/services/testing/crowd';
 import { scratchDatabase, startApp, until, type App } from '../e2e/support/app';
+import { ask } from './ask';
 import { quantile, round, say } from './report';
 
 const ME = { name: 'bench', accountId: null };
@@ -157,12 +157,3 @@ async function stored(databaseUrl: string, name: string): Promise<number> {
 }
 
 /** Over a connection of its own: the ones there were are gone with the database. */
-async function ask<T extends object>(databaseUrl: string, sql: string): Promise<T[]> {
-  const client = new pg.Client({ connectionString: databaseUrl });
-  await client.connect();
-  try {
-    return (await client.query<T>(sql)).rows;
-  } finally {
-    await client.end();
-  }
-}

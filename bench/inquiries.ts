@@ -1,4 +1,3 @@
-import pg from 'pg';
 import { MikroORM } from '@mikro-orm/postgresql';
 import { MAPPING } from '@/services/testing/inquiries';
 import { FORMAT } from '@/core/sequence/document';
@@ -17,6 +16,7 @@ import { createSequence, publishSequence } from '@/services/sequences/sequences'
 import { addCrowd } from '@/services/testing/crowd';
 import { must } from '@/services/testing/people';
 import { scratchDatabase, startApp, until } from '../e2e/support/app';
+import { ask } from './ask';
 import { quantile, round, say } from './report';
 
 const PORT = 4680;
@@ -212,14 +212,4 @@ async function latency(databaseUrl: string, batch: number, count: number) {
     p50_ms: round(quantile(times, 0.5)),
     p95_ms: round(quantile(times, 0.95)),
   };
-}
-
-async function ask<T extends object>(databaseUrl: string, sql: string): Promise<T[]> {
-  const client = new pg.Client({ connectionString: databaseUrl });
-  await client.connect();
-  try {
-    return (await client.query<T>(sql)).rows;
-  } finally {
-    await client.end();
-  }
 }

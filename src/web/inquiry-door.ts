@@ -34,7 +34,7 @@ export async function takeInquiry(
 ): Promise<void> {
   const say = (status: number, detail: string, more: Record<string, string> = {}) =>
     void response
-      .writeHead(status, { ...FROM_ANYWHERE, ...TYPE(status), 'cache-control': 'no-store', ...more })
+      .writeHead(status, { ...FROM_ANYWHERE, ...typeOf(status), 'cache-control': 'no-store', ...more })
       .end(JSON.stringify(status === 202 ? { kept: true } : { title: TITLES[status], status, detail }));
   try {
     if (request.method === 'OPTIONS') return void response.writeHead(204, FROM_ANYWHERE).end();
@@ -63,7 +63,7 @@ export async function takeInquiry(
   }
 }
 
-const TYPE = (status: number) => ({
+const typeOf = (status: number) => ({
   'content-type': status === 202 ? 'application/json' : 'application/problem+json',
 });
 

@@ -1,37 +1,32 @@
 import type { DateOrder } from '../people/values';
 import type { Target } from '../import/columns';
 
-/** What of an inquiry is no field of the person. */
-export type OwnTarget = 'kind' | 'words' | 'agreed' | 'sender_id';
-
-/** Where values go: a field of the person, an own field, or what the inquiry itself says. */
-export type InquiryTarget =
-  | Extract<
-      Target,
-      | 'number'
-      | 'first_name'
-      | 'last_name'
-      | 'full_name'
-      | 'email'
-      | 'further'
-      | 'region'
-      | 'postal_code'
-      | 'zone'
-    >
-  | `own.${string}`
-  | OwnTarget;
-
-export const PLAIN_TARGETS: readonly Exclude<InquiryTarget, `own.${string}`>[] = [
+/** Fields of the person, as an import calls them. */
+const OF_PERSON = [
   ...(['number', 'email', 'full_name', 'first_name', 'last_name'] as const),
-  ...(['kind', 'words', 'postal_code', 'region', 'zone', 'further', 'agreed', 'sender_id'] as const),
-];
+  ...(['postal_code', 'region', 'zone', 'further'] as const),
+] satisfies Target[];
 
-export const INQUIRY_TARGET_WORDS: Record<OwnTarget, string> = {
+export const INQUIRY_TARGET_WORDS = {
   kind: 'kind of inquiry',
   words: 'what they wrote',
   agreed: 'they agreed to texts',
   sender_id: 'the sender’s own id',
 };
+
+/** What of an inquiry is no field of the person. */
+export type OwnTarget = keyof typeof INQUIRY_TARGET_WORDS;
+
+/** Where values go: a field of the person, an own field, or what the inquiry itself says. */
+export type InquiryTarget = (typeof OF_PERSON)[number] | `own.${string}` | OwnTarget;
+
+/** Targets that every workspace has, in the order they are offered. */
+export const PLAIN_TARGETS: readonly Exclude<InquiryTarget, `own.${string}`>[] = [
+  ...OF_PERSON.slice(0, 5),
+  ...(['kind', 'words'] as const),
+  ...OF_PERSON.slice(5),
+  ...(['agreed', 'sender_id'] as const),
+];
 
 /** One target and the values it is made of. */
 export interface MappingRule {

@@ -5,7 +5,14 @@ import type { ColumnMap } from '../import/columns';
 import { fold } from '../audience/fold';
 import { cutText } from '../shared/clean-text';
 import { ok, refuse, type Result } from '../shared/result';
-import type { InquiryTarget, KindRule, Mapping, MappingRule, OwnTarget } from './mapping';
+import {
+  INQUIRY_TARGET_WORDS,
+  type InquiryTarget,
+  type KindRule,
+  type Mapping,
+  type MappingRule,
+  type OwnTarget,
+} from './mapping';
 import { valueAt, type Tree } from './tree';
 
 /** What somebody asked for, read. */
@@ -28,7 +35,7 @@ export interface ReadingContext {
 const LONGEST_WORDS = 4_000;
 const LONGEST_ID = 200;
 
-const OWN_TARGETS: ReadonlySet<InquiryTarget> = new Set<OwnTarget>(['kind', 'words', 'agreed', 'sender_id']);
+const OWN_TARGETS: ReadonlySet<string> = new Set(Object.keys(INQUIRY_TARGET_WORDS));
 
 /**
  * Reads what came as it was mapped. A value that is not what its field holds is left out and told (`person.told`); refused,
@@ -100,7 +107,7 @@ function kindIn(text: string, kinds: readonly KindRule[]): string | null {
   return best?.kind ?? null;
 }
 
-/** Whole words, also as `class_trip` or `ClassTrip` writes them: fold keeps letters, anything else parts them. */
+/** Whole words, also as `class_trip` writes them: whatever is neither letter nor digit parts them. */
 function holdsWords(text: string, wanted: string): boolean {
   const words = (one: string) => ` ${one.replace(/[^\p{L}\p{N}]+/gu, ' ').trim()} `;
   return words(text).includes(words(wanted));

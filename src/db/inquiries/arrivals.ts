@@ -91,7 +91,7 @@ export interface ArrivalRow {
   at: Date;
 }
 
-/** The newest that came through a source, without what no human wrote; `state` null: whatever became of it. */
+/** The newest that came through a source; `state` null: whatever became of it. */
 export const newestArrivals = (
   scope: Scope,
   sourceId: string,
@@ -103,25 +103,35 @@ export const newestArrivals = (
     { sourceId, state, most },
   );
 
-/** Those that could not be read are looked at again. Gives how many. */
+/** So many are looked at again by one press. */
+const MOST_AGAIN = 10_000;
+
+/** Those that could not be read are looked at again, the oldest first; `ids` null: all of the source. Gives how many. */
 export const playAgain = (
   scope: Scope,
   sourceId: string,
-  ids: readonly string[],
+  ids: readonly string[] | null,
   at: Date,
 ): Promise<number> =>
   scope.run(
     `update arrival set state = 'received', because = null, settled_at = null, due_at = :at
-      where workspace_id = :workspace and source_id = :sourceId and id = any(:ids::text[]) and state = 'unread'`,
+      where workspace_id = :workspace and state = 'unread' and id in (
+        select id from arrival where workspace_id = :workspace and source_id = :sourceId and state = 'unread'
+           and (:ids::text[] is null or id = any(:ids::text[])) order by at limit ${MOST_AGAIN})`,
     { sourceId, ids, at },
   );
 
-/** Nothing follows from one that could not be read. */
-export const dropArrival = (scope: Scope, id: string, because: string, at: Date): Promise<number> =>
+/** Nothing follows from those that could not be read. Gives how many. */
+export const dropArrivals = (
+  scope: Scope,
+  ids: readonly string[],
+  because: string,
+  at: Date,
+): Promise<number> =>
   scope.run(
     `update arrival set state = 'dropped', because = :because, due_at = null, settled_at = :at
-      where workspace_id = :workspace and id = :id and state in ('received', 'unread')`,
-    { id, because, at },
+      where workspace_id = :workspace and id = any(:ids::text[]) and state in ('received', 'unread')`,
+    { ids, because, at },
   );
 
 /** How many of each source could not be read. */

@@ -71,8 +71,13 @@ export const giveBackInquiries = (scope: Scope, goneId: string, ids: readonly st
     },
   );
 
-/** Answers to an inquiry `i`: whatever left for them after it that is one, by any channel. */
-const ANSWERS = `('sequence-answer', 'sequence', 'answer')`;
+/** The first answer to an inquiry `i`, by any channel, as `a.at`; null: none left yet. */
+const ANSWERED = `left join lateral (
+  select min(t.submitted_at) as at from message t where t.person_id = i.person_id and t.workspace_id = i.workspace_id
+     and t.kind in ('sequence-answer', 'sequence', 'answer') and t.created_at >= i.at and t.submitted_at is not null) a on true`;
+/** Their first reply after it, as `r.at`. */
+const REPLIED = `left join lateral (
+  select min(x.at) as at from inbound_text x where x.person_id = i.person_id and x.at > i.at and x.meaning in ('reply', 'unclear', 'answer')) r on true`;
 const LATE = `interval '60 days'`;
 
 /** The counts core works with, as a row. */
@@ -87,9 +92,8 @@ export const inquiryCounts = (scope: Scope, since: Date): Promise<CountedRow[]> 
     `with one as (
        select i.source_id, i.kind, i.person_id, p.stage_id, extract(epoch from a.at - i.at) as took, r.at - i.at as replied, h.at is not null and r.at is not null as talked
          from inquiry i join person p on p.id = i.person_id
-         left join lateral (select min(t.submitted_at) as at from message t where t.person_id = i.person_id and t.workspace_id = i.workspace_id and t.kind in ${ANSWERS}
-              and t.created_at >= i.at and t.submitted_at is not null) a on true
-         left join lateral (select min(x.at) as at from inbound_text x where x.person_id = i.person_id and x.at > i.at and x.meaning in ('reply', 'unclear', 'answer')) r on true
+         ${ANSWERED}
+         ${REPLIED}
          left join lateral (select min(t.submitted_at) as at from message t where t.person_id = i.person_id and t.workspace_id = i.workspace_id and t.kind = 'answer' and t.created_at > i.at) h on true
         where i.workspace_id = :workspace and i.at > :since and i.twin_of is null),
      staged as (
@@ -135,10 +139,9 @@ export const newestInquiries = (
     `select * from (
        select i.id, i.person_id, p.first_name, p.last_name, ${CALLED} as address, s.name as source, i.kind, i.words, c.name as account, i.because,
               i.twin_of is not null as twin, i.held, i.at, extract(epoch from a.at - i.at)::float8 as took,
-              (select min(x.at) from inbound_text x where x.person_id = i.person_id and x.at > i.at and x.meaning in ('reply', 'unclear', 'answer')) as replied_at
+              r.at as replied_at
          from inquiry i join person p on p.id = i.person_id join source s on s.id = i.source_id left join account c on c.id = i.account_id
-         left join lateral (select min(t.submitted_at) as at from message t where t.person_id = i.person_id and t.workspace_id = i.workspace_id and t.kind in ${ANSWERS}
-              and t.created_at >= i.at and t.submitted_at is not null) a on true
+         ${ANSWERED} ${REPLIED}
         where i.workspace_id = :workspace and (:sourceId::text is null or i.source_id = :sourceId) and (:kind::text is null or i.kind = :kind)
           and (:before = '' or i.id < :before)) y
       where not :late or y.replied_at - y.at > ${LATE} order by id desc limit :most`,

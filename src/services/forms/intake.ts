@@ -2,7 +2,7 @@ import type { MikroORM } from '@mikro-orm/postgresql';
 import { ADDRESS_WINDOW, FROM_ONE_ADDRESS } from '@/core/form/limits';
 import { insertSubmissions, publicForms, type NewSubmission, type PublicFormRow } from '@/db/forms/public';
 import { acrossWorkspaces } from '@/db/kit/scope';
-import { Batcher } from '@/services/kit/batcher';
+import { Batcher, togetherElseEach } from '@/services/kit/batcher';
 import type { Context } from '@/services/kit/context';
 
 /**
@@ -42,17 +42,11 @@ async function read(orm: MikroORM, codes: string[]): Promise<(PublicFormRow | nu
   return codes.map((code) => byCode.get(code) ?? null);
 }
 
-/** All in one commit; where one of them cannot be kept, each by itself, so that the others are. */
-async function keepAll(orm: MikroORM, rows: NewSubmission[]): Promise<(boolean | Error)[]> {
+function keepAll(orm: MikroORM, rows: readonly NewSubmission[]): Promise<(boolean | Error)[]> {
   const at = Math.max(...rows.map((row) => row.at.getTime()));
   const limit = { most: FROM_ONE_ADDRESS, since: new Date(at - ADDRESS_WINDOW) };
-  try {
-    const kept = await acrossWorkspaces(orm, (crossing) => insertSubmissions(crossing, rows, limit));
-    return rows.map(({ id }) => kept.has(id));
-  } catch (error) {
-    if (rows.length === 1) return [error as Error];
-    const each: (boolean | Error)[] = [];
-    for (const row of rows) each.push(...(await keepAll(orm, [row])));
-    return each;
-  }
+  return togetherElseEach(rows, async (some) => {
+    const kept = await acrossWorkspaces(orm, (crossing) => insertSubmissions(crossing, some, limit));
+    return some.map(({ id }) => kept.has(id));
+  });
 }

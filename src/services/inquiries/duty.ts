@@ -2,7 +2,7 @@ import { isDay } from '@/core/audience/days';
 import { isDutyHours, type DutyHours } from '@/core/inquiry/on-duty';
 import { DAY } from '@/core/shared/instant';
 import { ok, type Result } from '@/core/shared/result';
-import { dayNumberAt, instantOn, shownAt } from '@/core/shared/zone';
+import { instantOn, shownAt } from '@/core/shared/zone';
 import { Membership, Workspace } from '@/db/access/entities';
 import { announce } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
@@ -51,6 +51,4 @@ const endOf = (day: string, zone: string): Date =>
 
 /** The last day somebody is away, as it is typed; empty: they are not. */
 export const lastDayAway = (awayUntil: Date | null, zone: string, now: number): string =>
-  awayUntil === null || awayUntil.getTime() <= now || dayNumberAt(zone, awayUntil.getTime()) < 0
-    ? ''
-    : shownAt(zone, awayUntil.getTime() - 1).slice(0, 10);
+  awayUntil === null || awayUntil.getTime() <= now ? '' : shownAt(zone, awayUntil.getTime() - 1).slice(0, 10);

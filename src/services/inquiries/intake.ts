@@ -6,7 +6,7 @@ import { announceAll } from '@/db/delivery/texts';
 import { doorsOf, insertArrivals, tellArrived, type DoorRow, type NewArrival } from '@/db/inquiries/arrivals';
 import { toJson } from '@/db/kit/json';
 import { acrossWorkspaces } from '@/db/kit/scope';
-import { Batcher } from '@/services/kit/batcher';
+import { Batcher, togetherElseEach } from '@/services/kit/batcher';
 import type { Context } from '@/services/kit/context';
 
 /**
@@ -47,25 +47,18 @@ async function doors(orm: MikroORM, keys: string[], now: Millis): Promise<(DoorR
   return keys.map((key) => byKey.get(key) ?? null);
 }
 
-/** All in one commit; where one of them cannot be kept, each by itself, so that the others are. */
-async function keepAll(orm: MikroORM, rows: NewArrival[]): Promise<(Error | null)[]> {
-  try {
+const keepAll = (orm: MikroORM, rows: readonly NewArrival[]): Promise<(null | Error)[]> =>
+  togetherElseEach(rows, async (some) => {
     await acrossWorkspaces(orm, async (crossing) => {
-      await insertArrivals(crossing, rows);
+      await insertArrivals(crossing, some);
       await announceAll(
         crossing,
-        rows.map(({ workspaceId }) => workspaceId),
+        some.map(({ workspaceId }) => workspaceId),
       );
       await tellArrived(crossing);
     });
-    return rows.map(() => null);
-  } catch (error) {
-    if (rows.length === 1) return [error as Error];
-    const each: (Error | null)[] = [];
-    for (const row of rows) each.push(...(await keepAll(orm, [row])));
-    return each;
-  }
-}
+    return some.map(() => null);
+  });
 
 /** The source behind a key; null: there is none. */
 export const doorOf = (ctx: Context, key: string): Promise<DoorRow | null> => intakeOf(ctx).door(key);

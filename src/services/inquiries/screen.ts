@@ -1,7 +1,6 @@
 import { readInquiry } from '@/core/inquiry/read-inquiry';
 import { readRowsOf } from '@/core/inquiry/tried';
 import type { Mapping } from '@/core/inquiry/mapping';
-import { Workspace } from '@/db/access/entities';
 import { newestArrivals, unreadBySource, type ArrivalRow } from '@/db/inquiries/arrivals';
 import { Source, SourceLabel, SourceSequence } from '@/db/inquiries/entities';
 import { teamOf } from '@/db/inquiries/inquiries';
@@ -10,16 +9,17 @@ import { Label } from '@/db/people/entities';
 import { Program } from '@/db/programs/entities';
 import { Sequence } from '@/db/sequences/entities';
 import { ownFields } from '@/services/audience/own-fields';
-import { proposedMapping, SAMPLES } from './sources';
+import { readingContext } from './reading';
+import { proposedMapping, SAMPLES, samplesOf } from './sources';
 import { doorsOfSource } from './views';
 
 export async function readSources(scope: Scope) {
   const sources = await scope.em.find(Source, {}, { orderBy: { name: 'asc' } });
-  const programs = await scope.em.find(Program, { archivedAt: null }, { orderBy: { name: 'asc' } });
-  const named = new Map((await scope.em.find(Program, {})).map(({ id, name }) => [id, name]));
+  const programs = await scope.em.find(Program, {}, { orderBy: { name: 'asc' } });
+  const named = new Map(programs.map(({ id, name }) => [id, name]));
   const unread = new Map((await unreadBySource(scope)).map((one) => [one.id, one.unread]));
   return {
-    programs: programs.map(({ id, name }) => ({ id, name })),
+    programs: programs.filter(({ archivedAt }) => archivedAt === null).map(nameOf),
     sources: sources.map((source) => ({
       ...{ id: source.id, name: source.name, closed: source.closedAt !== null },
       ...{ program: named.get(source.programId) ?? '', unread: unread.get(source.id) ?? 0 },
@@ -59,10 +59,10 @@ const shownArrival = ({ at, ...row }: ArrivalRow) => ({ ...row, at: at.toISOStri
 
 /** What would be read of the samples by a mapping that is being made; nothing changes. */
 export async function tryMapping(scope: Scope, sourceId: string, mapping: Mapping, most = SAMPLES) {
-  const { country } = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
-  const own = new Map((await ownFields(scope)).map((field) => [field.key, field]));
-  const samples = await newestArrivals(scope, sourceId, { state: null, most });
-  return samples
-    .filter(({ state }) => state !== 'dropped')
-    .map(({ id, content }) => ({ id, ...readRowsOf(readInquiry(content, mapping, { own, country }), own) }));
+  const context = await readingContext(scope);
+  const samples = await samplesOf(scope, sourceId, most);
+  return samples.map(({ id, content }) => ({
+    id,
+    ...readRowsOf(readInquiry(content, mapping, context), context.own),
+  }));
 }

@@ -7,7 +7,7 @@ import { HOUR } from '@/core/shared/instant';
 import { ok, type Result } from '@/core/shared/result';
 import { Membership } from '@/db/access/entities';
 import { announce } from '@/db/delivery/texts';
-import { dropArrival, newestArrivals, playAgain } from '@/db/inquiries/arrivals';
+import { dropArrivals, newestArrivals, playAgain, type ArrivalRow } from '@/db/inquiries/arrivals';
 import { Source, SourceLabel, SourceSequence } from '@/db/inquiries/entities';
 import { lockSource } from '@/db/inquiries/inquiries';
 import type { Scope } from '@/db/kit/scope';
@@ -222,12 +222,7 @@ export async function playUnreadAgain(
   sourceId: string,
   only?: readonly string[],
 ): Promise<number> {
-  const unread = await scope.rows<{ id: string }>(
-    `select id from arrival where workspace_id = :workspace and source_id = :sourceId and state = 'unread' order by at limit 10000`,
-    { sourceId },
-  );
-  const ids = unread.map(({ id }) => id).filter((id) => !only || only.includes(id));
-  const played = await playAgain(scope, sourceId, ids, new Date(ctx.now()));
+  const played = await playAgain(scope, sourceId, only ?? null, new Date(ctx.now()));
   if (played > 0) await announce(scope, false);
   return played;
 }
@@ -238,19 +233,19 @@ export async function leaveOut(
   scope: Scope,
   arrivalIds: readonly string[],
 ): Promise<Result<number, Refusal>> {
-  let left = 0;
-  for (const id of arrivalIds)
-    left += await dropArrival(scope, id, 'left out by a teammate', new Date(ctx.now()));
+  const left = await dropArrivals(scope, arrivalIds, 'left out by a teammate', new Date(ctx.now()));
   if (left === 0) return notFound('arrival');
   await announce(scope, false);
   return ok(left);
 }
 
+/** The newest that somebody asked by: what a mapping is made from and tried on. */
+export const samplesOf = async (scope: Scope, sourceId: string, most = SAMPLES): Promise<ArrivalRow[]> =>
+  (await newestArrivals(scope, sourceId, { state: null, most })).filter(({ state }) => state !== 'dropped');
+
 /** A mapping made of what is proposed for what came; the source is not changed. */
 export async function proposedMapping(scope: Scope, source: Source) {
-  const samples = (await newestArrivals(scope, source.id, { state: null, most: SAMPLES })).filter(
-    ({ state }) => state !== 'dropped',
-  );
+  const samples = await samplesOf(scope, source.id);
   const proposals = proposeMapping(
     samples.map(({ content }) => content),
     await ownFields(scope),

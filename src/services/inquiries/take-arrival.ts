@@ -7,7 +7,7 @@ import { DAY } from '@/core/shared/instant';
 import { ok } from '@/core/shared/result';
 import { Workspace } from '@/db/access/entities';
 import { announce } from '@/db/delivery/texts';
-import { ARRIVED, arrivalsDue, dropArrival } from '@/db/inquiries/arrivals';
+import { ARRIVED, arrivalsDue, dropArrivals } from '@/db/inquiries/arrivals';
 import { Arrival, Inquiry, Source, SourceLabel } from '@/db/inquiries/entities';
 import { candidates, letWait, lockSenderId, lockSource, twinOf } from '@/db/inquiries/inquiries';
 import { writeHappenings } from '@/db/kit/happenings';
@@ -17,13 +17,13 @@ import { lockPersonByEmail } from '@/db/people/by-email';
 import { lockPersonByNumber } from '@/db/people/by-number';
 import type { Person } from '@/db/people/entities';
 import { lockPerson } from '@/db/people/locks';
-import { ownFields } from '@/services/audience/own-fields';
 import { writeAudit } from '@/services/kit/audit';
 import type { Context } from '@/services/kit/context';
 import { asDue, type Queue } from '@/services/kit/trouble';
 import { setLabel } from '@/services/people/labels';
 import { suppressed } from '@/services/people/suppression';
 import { consentOfInquiry } from './consent-of-inquiry';
+import { readingContext } from './reading';
 
 /** Asked on three portals in one evening, somebody gets one answer. */
 const ONE_ANSWER = DAY;
@@ -45,7 +45,7 @@ export const ARRIVAL_QUEUE: Queue = {
   work: (ctx, { id, workspaceId }) =>
     acrossWorkspaces(ctx.orm, (crossing) => takeArrival(ctx, crossing.within(workspaceId!), id)),
   giveUp: async (ctx, scope, id) =>
-    ok(await dropArrival(scope, id, 'given up by a teammate', new Date(ctx.now()))),
+    ok(await dropArrivals(scope, [id], 'given up by a teammate', new Date(ctx.now()))),
 };
 
 /** Makes an inquiry of what came, or notes why it cannot be read. False: it does not wait any more. */
@@ -54,9 +54,7 @@ export async function takeArrival(ctx: Context, scope: Scope, id: string): Promi
   const arrival = await scope.em.findOne(Arrival, { id }, { refresh: true });
   if (arrival?.state !== 'received') return false;
   const source = await scope.em.findOneOrFail(Source, { id: arrival.sourceId });
-  const { country } = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
-  const own = new Map((await ownFields(scope)).map((field) => [field.key, field]));
-  const read = readInquiry(arrival.content, source.mapping, { own, country });
+  const read = readInquiry(arrival.content, source.mapping, await readingContext(scope));
   if (!read.ok) return settle(ctx, scope, arrival, 'fail', read.reason);
   const { senderId, person } = read.value;
   if (senderId !== null) await lockSenderId(scope, source.id, senderId);

@@ -78,7 +78,7 @@ function letterOf(accountId: string, inquiry: Inquiry, source: Source, person: P
         : ['', 'They asked the same within a day by another source: one answer goes for both.']),
       '',
       `${publicUrl()}/inbox/${person.id}`,
-      'You are told because inquiries of this kind are yours, and can end these letters under Your hours.',
+      'You are told because inquiries of this kind are yours, and can end these letters with your hours under Team.',
     ].join('\n'),
   };
 }

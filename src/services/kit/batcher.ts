@@ -56,3 +56,21 @@ export class Batcher<T, R = void> {
     }
   }
 }
+
+/**
+ * Handles all together, as one commit; where that fails, each by itself, so that one that cannot be handled keeps none of the others
+ * away. Gives an answer for each in their order, or why there is none.
+ */
+export async function togetherElseEach<T, R>(
+  items: readonly T[],
+  handle: (items: readonly T[]) => Promise<R[]>,
+): Promise<(R | Error)[]> {
+  try {
+    return await handle(items);
+  } catch (error) {
+    if (items.length === 1) return [error as Error];
+    const each: (R | Error)[] = [];
+    for (const item of items) each.push(...(await togetherElseEach([item], handle)));
+    return each;
+  }
+}
