@@ -4,6 +4,7 @@ import { ADDRESS_HEADER } from '@/app/address-header';
 import { isForm, LARGEST_FORM, NO_SUCH_PAGE, publicHeaders, typedOf } from '@/app/public-page';
 import { takeIn } from '@/services/forms/take-in';
 import { getContext } from '@/services/runtime';
+import { readUpTo } from './read-up-to';
 
 /** The code of the form that is sent to this address; null: none is. */
 export const formSentTo = (method: string | undefined, url: string): string | null =>
@@ -38,18 +39,8 @@ export async function takeForm(
 const AGAIN =
   '<!doctype html><html lang="en"><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>Try again</title><main><h1>It did not arrive</h1><p>Nothing was lost: go back, and send it again in a moment.</p></main></html>';
 
-/** The body, read no further than it may be large. Null: it is larger, or broke off. */
-function bodyOf(request: IncomingMessage): Promise<Buffer | null> {
-  return new Promise((resolve) => {
-    const chunks: Buffer[] = [];
-    let size = 0;
-    request.on('data', (chunk: Buffer) => {
-      size += chunk.length;
-      if (size <= LARGEST_FORM) chunks.push(chunk);
-      else resolve(null);
-    });
-    request.once('end', () => resolve(Buffer.concat(chunks)));
-    request.once('error', () => resolve(null));
-    request.once('aborted', () => resolve(null));
-  });
+/** Null: it is larger than a form is, or broke off. */
+async function bodyOf(request: IncomingMessage): Promise<Buffer | null> {
+  const body = await readUpTo(request, LARGEST_FORM).catch(() => null);
+  return body instanceof Buffer ? body : null;
 }

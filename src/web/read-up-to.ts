@@ -1,10 +1,13 @@
 import type { IncomingMessage } from 'node:http';
 
-/** The body of a request, read no further than it may be large and no longer than it may take. */
+/**
+ * The body of a request, read no further than it may be large and no longer than it may take; without `patienceMs` as long as the server
+ * lets it. Throws when the connection breaks off.
+ */
 export function readUpTo(
   request: IncomingMessage,
   largest: number,
-  patienceMs: number,
+  patienceMs?: number,
 ): Promise<Buffer | 'too-large' | 'too-slow'> {
   return new Promise((resolve, reject) => {
     const chunks: Buffer[] = [];
@@ -16,7 +19,7 @@ export function readUpTo(
       if (typeof outcome === 'string') request.pause();
       resolve(outcome);
     };
-    const timer = setTimeout(() => end('too-slow'), patienceMs);
+    const timer = patienceMs === undefined ? undefined : setTimeout(() => end('too-slow'), patienceMs);
     if (Number(request.headers['content-length'] ?? 0) > largest) return end('too-large');
     request.on('data', (chunk: Buffer) => {
       size += chunk.length;

@@ -6,6 +6,7 @@ import { storeAnswers, storeEach } from '@/services/delivery/store-answers';
 import { receivePicture } from '@/services/inbox/receive-picture';
 import { relaySecret } from '@/services/kit/settings';
 import type { Context } from '@/services/kit/context';
+import { readUpTo } from './read-up-to';
 
 /** What the relay names to be let in; null: it is not for the relay's door. */
 export const relayCalls = (method: string | undefined, url: string): string | null =>
@@ -31,8 +32,8 @@ export async function letRelayIn(
       .end(words);
   try {
     if (!isSecret(named)) return say(404, 'There is nothing here.');
-    const body = await bodyOf(request);
-    if (!body) return say(413, 'It is larger than 6 MB.');
+    const body = await readUpTo(request, LARGEST);
+    if (!(body instanceof Buffer)) return say(413, 'It is larger than 6 MB.');
     const arrival = readArrival(request.headers['content-type'] ?? '', body);
     if (!arrival) return say(400, 'This is neither MM7_deliver.REQ nor MM7_delivery_report.REQ.');
     const ctx = await contextOf();
@@ -54,16 +55,4 @@ function isSecret(named: string): boolean {
   if (secret === null) return false;
   const [given, known] = [Buffer.from(named), Buffer.from(secret)];
   return given.length === known.length && timingSafeEqual(given, known);
-}
-
-/** Null: it is larger than it may be, or broke off. */
-async function bodyOf(request: IncomingMessage): Promise<Buffer | null> {
-  const chunks: Buffer[] = [];
-  let size = 0;
-  for await (const chunk of request as AsyncIterable<Buffer>) {
-    size += chunk.length;
-    if (size > LARGEST) return null;
-    chunks.push(chunk);
-  }
-  return Buffer.concat(chunks);
 }

@@ -76,7 +76,7 @@ const HEADERS: [RegExp, Target][] = [
 ];
 
 /** A header without dress: lower case, words apart. */
-const plain = (header: string): string =>
+export const plainHeader = (header: string): string =>
   header
     .normalize('NFKC')
     .replace(/([a-z])([A-Z])/g, '$1 $2')
@@ -151,12 +151,13 @@ function guess(
   values: readonly string[],
   own: readonly { key: string; label: string }[],
 ): Target {
-  const words = plain(header);
+  const words = plainHeader(header);
   const content = byContent(values);
   const named = HEADERS.find(([pattern]) => pattern.test(words))?.[1] ?? null;
   const mine =
-    own.find(({ key, label }) => words !== '' && (plain(label) === words || plain(key) === words)) ??
-    own.find(({ label }) => isShortFor(words, plain(label)));
+    own.find(
+      ({ key, label }) => words !== '' && (plainHeader(label) === words || plainHeader(key) === words),
+    ) ?? own.find(({ label }) => isShortFor(words, plainHeader(label)));
   if (mine) return `own.${mine.key}`;
   // A column called “number” that holds no numbers, or “state” that holds none, is something else.
   if (named === 'number' && values.length > 0 && content !== 'number' && !values.some(looksLikeNumber))
@@ -182,7 +183,7 @@ export function isHeader(first: readonly string[], rows: readonly (readonly stri
     cells.some((cell) => looksLikeNumber(cell) || cell.includes('@') || looksLikeDate(cell))
   )
     return false;
-  if (cells.some((cell) => HEADERS.some(([pattern]) => pattern.test(plain(cell))))) return true;
+  if (cells.some((cell) => HEADERS.some(([pattern]) => pattern.test(plainHeader(cell))))) return true;
   return (
     rows.length > 0 &&
     new Set(cells).size === cells.length &&

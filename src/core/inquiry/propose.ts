@@ -1,4 +1,4 @@
-import { guessColumns } from '../import/columns';
+import { guessColumns, plainHeader } from '../import/columns';
 import type { OwnField } from '../people/values';
 import { MOST_POINTERS, type InquiryTarget, type MappingRule } from './mapping';
 import { leavesOf, nameIn, type Tree } from './tree';
@@ -34,13 +34,6 @@ const BY_NAME: readonly [pattern: RegExp, to: InquiryTarget][] = [
     'sender_id',
   ],
 ];
-
-const plain = (name: string): string =>
-  name
-    .replace(/([a-z])([A-Z])/g, '$1 $2')
-    .toLowerCase()
-    .replace(/[^\p{L}\p{N}]+/gu, ' ')
-    .trim();
 
 /** Under these, `name` is what is asked about, not who asks. */
 const ABOUT_THINGS =
@@ -103,7 +96,7 @@ const isAboutThing = (pointer: string): boolean =>
 const LONG = 40;
 
 function inquiryTarget(pointer: string, values: readonly string[]): InquiryTarget | null {
-  const words = plain(nameIn(pointer));
+  const words = plainHeader(nameIn(pointer));
   const named = BY_NAME.find(([pattern]) => pattern.test(words))?.[1] ?? null;
   // Long words under no name that is known are what somebody wrote.
   if (
