@@ -63,6 +63,7 @@ export function benchClearance(): void {
     consent: { state: i % 20 ? 'in' : 'out', method: 'keyword', since: 1, eventId: 'e', wasIn: true },
     memberElsewhere: false,
     mail: null,
+    chat: null,
     past: Array.from({ length: i % 5 }, (_, j) => ({
       at: at - j * DAY,
       programId: 'p',

@@ -1,6 +1,7 @@
 import * as access from './access/entities';
 import * as audience from './audience/entities';
 import * as batches from './batches/entities';
+import * as chat from './chat/entities';
 import * as consent from './consent/entities';
 import * as delivery from './delivery/entities';
 import * as email from './email/entities';
@@ -30,6 +31,7 @@ export const ENTITIES = [
   access,
   audience,
   batches,
+  chat,
   consent,
   delivery,
   email,

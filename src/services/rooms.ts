@@ -1,5 +1,6 @@
 import { AUDIENCE } from './audience/room';
 import { BATCHES } from './batches/room';
+import { CHAT } from './chat/room';
 import { CLEARANCE } from './clearance/room';
 import { CONSENT } from './consent/room';
 import { DELIVERY } from './delivery/room';
@@ -53,6 +54,7 @@ export const ROOMS: readonly Room[] = [
   CLEARANCE,
   DELIVERY,
   EMAIL,
+  CHAT,
   INBOX,
   WEBHOOKS,
   KIT,

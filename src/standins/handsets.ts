@@ -9,6 +9,9 @@ export interface HandsetText {
   parts: number;
   /** Of a picture message. */
   files?: { id: string; name: string; type: string; size: number }[];
+  /** By chat: the account it came from or went to, and what can be pressed under it. */
+  chat?: string;
+  buttons?: { kind: string; words: string; key?: string; url?: string; number?: string }[];
 }
 
 export interface Handset {
@@ -91,6 +94,11 @@ export class Handsets {
       files: shown,
     };
     this.#show(text.to, row);
+  }
+
+  /** A chat message that came, or left. */
+  showChat(id: string, text: HandsetText): void {
+    this.#show(id, text);
   }
 
   sent(text: HandsetText): void {

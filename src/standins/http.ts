@@ -5,6 +5,8 @@ import type { SimulatedCarrier } from './carrier';
 import { parseDuration, type BenchClock } from './clock';
 import { BEHAVIOURS, FIXED_NUMBERS, fixedBehaviour, readFaults, type Behaviour } from './faults';
 import type { Handset, Handsets } from './handsets';
+import { readMoods } from './chat/moods';
+import type { SimulatedNetwork } from './chat/network';
 import { FIXED_MAILBOXES, type MailAct, type Mailboxes } from './mailboxes';
 import { PAGE } from './page';
 import { readHabits } from './smpp/habits';
@@ -18,6 +20,7 @@ interface World {
   /** Another one, with a contract and habits of its own. */
   second: SimulatedCarrier;
   relay: SimulatedRelay;
+  chat: SimulatedNetwork;
 }
 
 type Reply = { status: number; body: unknown };
@@ -38,6 +41,12 @@ const ROUTES: [method: string, path: RegExp, handler: Handler][] = [
   ['POST', /^\/handsets\/([^/]+)\/texts$/, sendText],
   ['GET', /^\/handsets\/([^/]+)\/texts$/, readTexts],
   ['POST', /^\/handsets\/([^/]+)\/pictures$/, sendPicture],
+  ['POST', /^\/handsets\/([^/]+)\/chats$/, sendChat],
+  ['POST', /^\/handsets\/([^/]+)\/block$/, blockChat],
+  ['GET', /^\/chat$/, ({ chat }) => fine({ accounts: chat.accounts(), moods: chat.moods, ...chat.counts })],
+  ['PUT', /^\/chat\/moods$/, setMoods],
+  ['PUT', /^\/chat\/accounts\/([^/]+)$/, setChatAccount],
+  ['PUT', /^\/chat\/templates\/([^/]+)$/, setChatTemplate],
   ['GET', /^\/clock$/, ({ clock }) => fine(clockBody(clock))],
   ['POST', /^\/clock$/, moveClock],
   ['GET', /^\/(carrier|second)$/, readCarrier],
@@ -86,11 +95,15 @@ const e164 = (value: unknown): string | null => {
   return /^\+[1-9]\d{7,14}$/.test(digits) ? digits : /^\d{10}$/.test(digits) ? `+1${digits}` : null;
 };
 
+/** A handset by its number, or by the id a network gave it. */
+const chatIdOf = (text: string): string | null =>
+  e164(text) ?? (/^[^\s<>"'@]{2,120}$/.test(text) ? text : null);
+
 const view = ({ number, behaviour, texts }: Handset) => ({ number, behaviour, texts: texts.length });
 
 function createHandset({ handsets }: World, { number, behaviour }: Record<string, unknown>): Reply {
-  const known = e164(number);
-  if (!known) return wrong('number: give a number in E.164 form, such as +13035550142.');
+  const known = typeof number === 'string' ? chatIdOf(number) : null;
+  if (!known) return wrong('number: give a number in E.164 form, such as +13035550142, or a chat id.');
   if (behaviour !== undefined && !BEHAVIOURS.includes(behaviour as Behaviour))
     return wrong(`behaviour: one of ${BEHAVIOURS.join(', ')}.`);
   const handset = handsets.get(known);
@@ -147,14 +160,70 @@ function fileOf(value: unknown): { name: string; type: string; bytes: Buffer } |
   return { name, type, bytes: Buffer.from(content, 'base64') };
 }
 
+function sendChat(
+  { chat }: World,
+  { to, body = '', button, files, profile }: Record<string, unknown>,
+  who: string,
+): Reply {
+  const from = chatIdOf(who);
+  if (!from || typeof to !== 'string') return wrong('to: give the address or the id of a chat account.');
+  if (typeof body !== 'string' || (body.trim() === '' && button === undefined && !Array.isArray(files)))
+    return wrong('body: write something, press a button, or send a file.');
+  const read = Array.isArray(files) ? files.map(fileOf) : [];
+  if (read.includes(null))
+    return wrong('files: give a list of files, each with name, type and content in base 64.');
+  const trouble = chat.write(from, e164(to) ?? to, {
+    text: body,
+    ...(typeof button === 'string' ? { button } : {}),
+    files: read as NonNullable<(typeof read)[number]>[],
+    profile: (profile ?? {}) as { name?: string; language?: string },
+  });
+  return trouble === null ? fine({ sent: true }, 202) : wrong(trouble);
+}
+
+function blockChat({ chat }: World, { to, blocked = true }: Record<string, unknown>, who: string): Reply {
+  const from = chatIdOf(who);
+  if (!from || typeof to !== 'string') return wrong('to: give the address or the id of a chat account.');
+  const trouble = chat.block(from, e164(to) ?? to, blocked !== false);
+  return trouble === null ? fine({ blocked: blocked !== false }) : wrong(trouble);
+}
+
+function setMoods({ chat }: World, input: Record<string, unknown>): Reply {
+  const moods = readMoods(input, chat.moods);
+  if (typeof moods === 'string') return wrong(moods);
+  chat.moods = moods;
+  return fine(moods);
+}
+
+function setChatAccount({ chat }: World, input: Record<string, unknown>, id: string): Reply {
+  return chat.setAccount(id, input) ? fine({ id }) : wrong('There is no such chat account.', 404);
+}
+
+function setChatTemplate(
+  { chat }: World,
+  { account, state, reason }: Record<string, unknown>,
+  id: string,
+): Reply {
+  const done = chat.decide(
+    String(account),
+    id,
+    String(state),
+    typeof reason === 'string' ? reason : undefined,
+  );
+  return done ? fine({ id, state }) : wrong('account and state: no such account, template or state.', 404);
+}
+
 function readTexts({ handsets }: World, _: Record<string, unknown>, number: string): Reply {
-  const known = e164(number);
-  if (!known) return wrong('number: not a number in E.164 form.');
+  const known = chatIdOf(number);
+  if (!known) return wrong('number: not a number in E.164 form, and no chat id.');
   const texts = handsets.find(known)?.texts ?? [];
   return fine({
     texts: texts
       .filter(({ direction }) => direction === 'in')
-      .map(({ from, body, at, parts, files = [] }) => ({ from, body, at, parts, files })),
+      .map(({ from, body, at, parts, files = [], chat, buttons = [] }) => ({
+        ...{ from, body, at, parts, files },
+        ...(chat ? { chat, buttons } : {}),
+      })),
   });
 }
 
@@ -231,6 +300,7 @@ async function answer(world: World, request: IncomingMessage, response: ServerRe
     return send(response, wrong('The bench answers on loopback only.', 403));
   if (request.method === 'GET' && path === '/')
     return void response.writeHead(200, { 'content-type': 'text/html; charset=utf-8' }).end(PAGE);
+  if (path.startsWith('/network/')) return world.chat.take(request, response, path.slice('/network'.length));
   if (request.method === 'POST' && path === '/mm7') return world.relay.take(request, response);
   const shown = /^\/files\/(\w+)$/.exec(path)?.[1];
   if (request.method === 'GET' && shown) return sendFile(world, shown, response);
@@ -276,7 +346,7 @@ function send(response: ServerResponse, { status, body }: Reply): void {
 }
 
 /** Pictures come in base 64; anything else is some words. */
-const largestOf = (path: string): number => (path.endsWith('/pictures') ? 8_000_000 : 100_000);
+const largestOf = (path: string): number => (/\/(pictures|chats)$/.test(path) ? 8_000_000 : 100_000);
 
 async function readJson(
   request: IncomingMessage,

@@ -1,6 +1,8 @@
 import { join } from 'node:path';
 import { SimulatedCarrier } from './carrier';
 import { BenchClock } from './clock';
+import { NetworkBook } from './chat/book';
+import { SimulatedNetwork } from './chat/network';
 import { Handsets } from './handsets';
 import { serveBench } from './http';
 import { Mailboxes } from './mailboxes';
@@ -23,6 +25,10 @@ async function main(): Promise<void> {
     },
     ...([clock, handsets, carrier] as const),
   );
+  const chat = new SimulatedNetwork(
+    new NetworkBook(dataDir ? join(dataDir, 'bench-chat.json') : null),
+    ...([clock, handsets, carrier] as const),
+  );
   const smppPort = await carrier.listen(Number(process.env.WREN_SMPP_PORT ?? 4402));
   const benchPort = Number(process.env.WREN_BENCH_PORT ?? 4401);
   const secondPort = await second.listen(Number(process.env.WREN_SECOND_SMPP_PORT ?? benchPort + 5));
@@ -31,7 +37,7 @@ async function main(): Promise<void> {
     port: Number(process.env.WREN_MAIL_IN_PORT ?? 4404),
   });
   const mailPort = await mailboxes.listen(Number(process.env.WREN_MAIL_PORT ?? 4403));
-  const port = await serveBench({ clock, handsets, carrier, second, mailboxes, relay }, benchPort);
+  const port = await serveBench({ clock, handsets, carrier, second, mailboxes, relay, chat }, benchPort);
   // The starting process reads this line: ports may have been chosen by the system.
   console.log(JSON.stringify({ ready: 'bench', port, smppPort, secondPort, mailPort }));
 }

@@ -3,6 +3,7 @@ import { createServer, type IncomingMessage, type ServerResponse } from 'node:ht
 import next from 'next';
 import { ADDRESS_HEADER } from '@/app/address-header';
 import { trustedProxies } from '@/services/kit/settings';
+import { chatCalls, letNetworkIn } from './chat-door';
 import { formSentTo, takeForm } from './form-door';
 import { leadOn, linkFollowed } from './link-door';
 import { sourceCalled, takeInquiry } from './inquiry-door';
@@ -38,6 +39,8 @@ async function main(): Promise<void> {
     if (metricsAsked(request.method, url)) return void giveMetrics(getContext, request, response);
     const source = sourceCalled(url);
     if (source !== null) return void takeInquiry(getContext, source, request, response);
+    const network = chatCalls(request.method, url);
+    if (network !== null) return void letNetworkIn(getContext, network, request, response);
     const relay = relayCalls(request.method, url);
     if (relay !== null) return void letRelayIn(getContext, relay, request, response);
     void handle(request, response);

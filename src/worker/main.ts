@@ -9,10 +9,19 @@ import { listenForMail, type MailListener } from '@/gateways/mail/listener';
 import { smtpMail } from '@/gateways/mail/sender';
 import { mm7Relay } from '@/gateways/mm7/relay';
 import { mailboxes } from '@/services/mailboxes';
-import { mailDoor, mailSettings, openClock, relaySettings, usesRealCarrier } from '@/services/kit/settings';
+import {
+  chatHosts,
+  chatsAtOnce,
+  mailDoor,
+  mailSettings,
+  openClock,
+  relaySettings,
+  usesRealCarrier,
+} from '@/services/kit/settings';
 import { workThrough, type Queue } from '@/services/kit/trouble';
 import { Links } from './links';
-import { letters, pictures } from './ways';
+import { chatNetwork } from '@/gateways/chat/network';
+import { chats, letters, pictures } from './ways';
 import { every, type Timer } from './every';
 import type { Tick } from '@/services/kit/room';
 import { CONSUMERS, HAPPENING_QUEUE } from '@/services/follow';
@@ -39,10 +48,13 @@ async function main(): Promise<void> {
   const relay = relaySettings();
   const pictured = relay && pictures(ctx, workerId, mm7Relay(relay));
   const sendingPictures = pictured?.run();
+  const chatting = chats(ctx, workerId, chatNetwork(chatHosts()), chatsAtOnce());
+  const sendingChats = chatting.run();
   // What arrives wakes who reads it; only what is due wakes delivery.
   listener.on('notification', ({ channel }) => {
     heard.get(channel)?.wake();
-    if (channel === DUE_CHANNEL) [links, mails.delivery, pictured].forEach((delivery) => delivery?.wake());
+    if (channel === DUE_CHANNEL)
+      [links, mails.delivery, pictured, chatting].forEach((delivery) => delivery?.wake());
   });
   for (const channel of [DUE_CHANNEL, ...heard.keys()]) await listener.query(`listen ${channel}`);
   await links.start();
@@ -50,7 +62,8 @@ async function main(): Promise<void> {
   const stop = async () => {
     timers.forEach((timer) => timer.stop());
     pictured?.stop();
-    await Promise.all([links.stop(), mails.stop(), sendingPictures]);
+    chatting.stop();
+    await Promise.all([links.stop(), mails.stop(), sendingPictures, sendingChats]);
     process.exit(0);
   };
   process.once('SIGTERM', () => void stop());

@@ -1,5 +1,7 @@
 import type { MailGateway } from '@/gateways/mail/sender';
 import type { Relay } from '@/gateways/mm7/relay';
+import type { ChatNetwork } from '@/gateways/chat/network';
+import { claimDueChats, handOverChat, type LeavingChat } from '@/services/chat/send-chat';
 import { claimDuePictures, handOverPicture, type LeavingPicture } from '@/services/delivery/send-pictures';
 import { claimDueMails, handOverMail, type LeavingMail } from '@/services/email/send-mail';
 import type { Context } from '@/services/kit/context';
@@ -21,4 +23,19 @@ export const pictures = (ctx: Context, workerId: number, relay: Relay): HandOver
     claim: (room) => claimDuePictures(ctx, workerId, room),
     handOver: (picture) => handOverPicture(ctx, relay, picture),
     close: () => relay.close(),
+  });
+
+/** `atOnce`: messages that are handed over at the same time, of all accounts together. */
+export const chats = (
+  ctx: Context,
+  workerId: number,
+  network: ChatNetwork,
+  atOnce: number,
+): HandOver<LeavingChat> =>
+  new HandOver(ctx, {
+    called: 'Chat messages',
+    free: () => atOnce,
+    claim: (room) => claimDueChats(ctx, workerId, room),
+    handOver: (chat) => handOverChat(ctx, network, chat),
+    close: () => Promise.resolve(),
   });

@@ -34,6 +34,9 @@ const PERMISSIONS: Record<QueueName, Permission> = {
   leaving: 'answer',
   submission: 'send',
   arrival: 'edit-people',
+  'chat-account': 'edit-programs',
+  'chat-review': 'send',
+  'chat-told': 'answer',
 };
 
 /** A row that could not be worked on: tried again, or given up. */

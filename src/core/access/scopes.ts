@@ -37,6 +37,7 @@ const CHANGES: Record<string, Scope> = {
     trials: 'edit-programs',
     submissions: 'edit-programs',
   },
+  ...{ 'chat-accounts': 'manage-keys', 'chat-templates': 'send', 'chat-wordings': 'send' },
   ...{ vouchers: 'redeem', 'link-targets': 'send' },
   ...{
     carriers: 'manage-keys',

@@ -1,4 +1,5 @@
 import { CONSEQUENCES } from '../delivery/failure';
+import { isRecord } from '../shared/json';
 import { ok, refuse, type Result } from '../shared/result';
 import { groupOf, type Condition, type GroupKind, type Leaf } from './condition';
 import { isDay } from './days';
@@ -25,7 +26,7 @@ export function parseCondition(data: unknown): Result<Condition, ConditionProble
   };
 
   function tree(value: unknown, path: string, depth: number): Condition {
-    if (!isObject(value)) return wrong(path, 'a condition is an object: a group or something asked.');
+    if (!isRecord(value)) return wrong(path, 'a condition is an object: a group or something asked.');
     if (depth > DEEPEST) return wrong(path, `groups are nested deeper than ${DEEPEST}.`);
     if ('ask' in value) {
       if (++leaves > MOST_LEAVES) return wrong(path, `there are more than ${MOST_LEAVES} conditions.`);
@@ -79,8 +80,6 @@ interface Check {
   problem(value: unknown): string | null;
 }
 
-const isObject = (value: unknown): value is Record<string, unknown> =>
-  typeof value === 'object' && value !== null && !Array.isArray(value);
 const check = (good: (value: unknown) => boolean, message: string): Check => ({
   problem: (value) => (good(value) ? null : message),
 });
@@ -115,7 +114,7 @@ const oneOf = (values: readonly string[]): Check =>
   check((value) => values.includes(value as string), `is one of: ${values.join(', ')}.`);
 const target: Check = check(
   (value) =>
-    isObject(value) &&
+    isRecord(value) &&
     Object.entries(value).every(
       ([name, id]) =>
         ['broadcast', 'sequence', 'step', 'program', 'item'].includes(name) && text.problem(id) === null,
@@ -158,7 +157,7 @@ const SHAPES: Record<
   import: LABEL,
   batch: LABEL,
   consent: {
-    channel: maybe(oneOf(['email'])),
+    channel: maybe(oneOf(['email', 'chat'])),
     program: text,
     state: oneOf(['in', 'out', 'asked', 'lapsed', 'never']),
     has: yes,

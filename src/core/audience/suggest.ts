@@ -188,6 +188,7 @@ function aboutThing({ kind, id }: NamedThing): Leaf[] {
       return [
         { ask: 'consent', program: id, state: 'in', has: true },
         { ask: 'consent', channel: 'email', program: id, state: 'in', has: true },
+        { ask: 'consent', channel: 'chat', program: id, state: 'in', has: true },
         { ask: 'consent', program: id, state: 'out', has: true },
         { ask: 'consent', program: id, state: 'never', has: true },
       ];

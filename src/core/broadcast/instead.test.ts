@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { block, hold, type Reason } from '../clearance/reasons';
-import { mayGetLetter } from './instead';
+import { mayGetInstead } from './instead';
 
 describe('a letter instead of a text', () => {
   it.each<[string, 'cleared' | 'held' | 'blocked', Reason[], boolean]>([
@@ -16,5 +16,5 @@ describe('a letter instead of a text', () => {
       false,
     ],
     ['of whom a field is empty', 'blocked', [block('empty-field')], false],
-  ])('for %s', (_, verdict, reasons, may) => expect(mayGetLetter({ verdict, reasons })).toBe(may));
+  ])('for %s', (_, verdict, reasons, may) => expect(mayGetInstead({ verdict, reasons })).toBe(may));
 });

@@ -1,3 +1,5 @@
+import type { AccountState } from '../chat/network';
+import type { WordingState } from '../chat/wording-life';
 import type { Consent } from '../consent/ledger';
 import type { Channel } from '../message/channel';
 import type { MessageKind } from '../message/kinds';
@@ -81,6 +83,24 @@ export interface ClearanceInput {
   queuedFor: string | null;
   /** What mail leaves with; asked of e-mail only. */
   mail: MailSender | null;
+  /** What a chat leaves by; asked of chat only. */
+  chat: ChatSender | null;
+}
+
+/** The account a chat message leaves from, and how things stand with this person. */
+export interface ChatSender {
+  /** Null: none is connected. */
+  account: { id: string; state: AccountState } | null;
+  /** When they last wrote to it, and when we last began a conversation; null: never. */
+  wroteAt: Millis | null;
+  begunAt: Millis | null;
+  /** People it may begin with a day, and how many are left of them now; null: as many as it likes. */
+  beginLimit: number | null;
+  beginsLeft: number;
+  /** Those who stand before this one with a conversation to begin. */
+  ahead: number;
+  /** How its template stands; null: it is words of our own. */
+  template: WordingState | null;
 }
 
 /** Who an e-mail is from. */

@@ -23,6 +23,7 @@ const mail = (over: Partial<ClearanceInput> = {}): ClearanceInput => ({
   ...{ past: [], text: { bodyHash: 'h', parts: 1, emptyFields: [], credits: 0 }, senders: [] },
   ...{ assignedSenderId: null, creditsLeft: 0, weeklyCap: null, began: null, queuedFor: null },
   mail: { from: 'hello@example.org', postalAddress: '1 Hill Road, Salida CO' },
+  chat: null,
   ...over,
 });
 const of = (over: Partial<ClearanceInput>) => {

@@ -1,7 +1,9 @@
 import type { Channel } from '../message/channel';
 import { KINDS, type Kind } from '../message/kinds';
-import { DAY, HOUR, type Millis } from '../shared/instant';
+import { DAY, HOUR, toIso, type Millis } from '../shared/instant';
 import type { ClearanceInput } from './input';
+import { begins, mayBeginAt, openUntil } from '../chat/window';
+import type { WordingState } from '../chat/wording-life';
 import { inquiryCounts, mailRuleFor } from './mail-rules';
 import { block, hold, type Reason } from './reasons';
 import { chooseSender, type SenderChoice } from './sender';
@@ -49,6 +51,17 @@ export const POLICIES: Record<Channel, ChannelPolicy> = {
     sender: mailSender,
     mostParts: 1,
     stateLimits: false,
+  },
+  // Whether a chat message is a text to the law is not settled, so it is treated as one: hours, limits, no lasting marketing
+  // upon an inquiry.
+  chat: {
+    addressReasons: chatReasons,
+    mayBegin: () => false,
+    inquiryCounts: () => false,
+    followsUp: ({ consent, at }) => at - (consent.since ?? 0) < INQUIRY_FOLLOWED,
+    sender: chatSender,
+    mostParts: 1,
+    stateLimits: true,
   },
 };
 
@@ -101,5 +114,44 @@ function mailSender({ mail, person, kind }: ClearanceInput) {
   // What somebody asked for by writing is no commercial mail.
   if (rule.postalAddress && KINDS[kind].counts && !mail?.postalAddress)
     reasons.push(hold('no-postal-address', null, { source: rule.source }));
+  return { id: null, reasons };
+}
+
+function chatReasons({ person, queuedFor }: ClearanceInput, checks: Kind['checks']): Reason[] {
+  const { address } = person;
+  if (checks.ownAddress && queuedFor !== null && queuedFor !== address?.value)
+    return [block('chat-changed', { queued_for: queuedFor })];
+  if (!address) return [block('chat-missing')];
+  if (address.state === 'gone') return [block('chat-gone')];
+  return address.state === 'blocked' ? [block('chat-blocked')] : [];
+}
+
+/** How a template stands in the way; approved ones do not. */
+const TEMPLATE_STANDS: Record<WordingState, 'template-waits' | 'template-gone' | null> = {
+  draft: 'template-waits',
+  'in-review': 'template-waits',
+  approved: null,
+  paused: 'template-waits',
+  refused: 'template-gone',
+  withdrawn: 'template-gone',
+};
+
+/** Free text goes while the window is open, a template whenever it is approved; and so many are begun with a day. */
+function chatSender({ chat, at }: ClearanceInput) {
+  if (!chat?.account) return { id: null, reasons: [hold('no-chat-account', null)] };
+  const reasons: Reason[] = [];
+  const { account, template, wroteAt } = chat;
+  const open = openUntil(wroteAt, at) !== null;
+  if (account.state === 'closed' || (account.state === 'restricted' && !open))
+    reasons.push(hold('chat-account-closed', null));
+  if (template === null && !open)
+    reasons.push(block('window-closed', { wrote: wroteAt === null ? null : toIso(wroteAt) }));
+  const stands = template && TEMPLATE_STANDS[template];
+  if (stands) reasons.push(stands === 'template-waits' ? hold(stands, null) : block(stands, { state: template }));
+  if (template !== null && begins(chat, at)) {
+    const from = mayBeginAt({ limit: chat.beginLimit, left: chat.beginsLeft, ahead: chat.ahead }, at);
+    if (from !== null)
+      reasons.push(hold('begin-limit', from === Infinity ? null : from, { a_day: chat.beginLimit }));
+  }
   return { id: null, reasons };
 }

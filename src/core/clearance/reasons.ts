@@ -31,7 +31,17 @@ export type ReasonCode =
   | 'email-bounced'
   | 'email-changed'
   | 'no-mail-address'
-  | 'no-postal-address';
+  | 'no-postal-address'
+  | 'chat-missing'
+  | 'chat-gone'
+  | 'chat-blocked'
+  | 'chat-changed'
+  | 'no-chat-account'
+  | 'chat-account-closed'
+  | 'window-closed'
+  | 'template-waits'
+  | 'template-gone'
+  | 'begin-limit';
 
 /** What a reason does: a block is final for this text, a hold lets it wait. */
 export type Effect = 'block' | 'hold';
@@ -140,6 +150,40 @@ export const REASON_WORDS: Record<ReasonCode, { short: string; remedy: string }>
   'no-postal-address': {
     short: 'no postal address to stand under it',
     remedy: 'The law wants one in every such e-mail: give it under Settings.',
+  },
+  'chat-missing': { short: 'no chat id', remedy: 'Add it on the person’s page, or let them write first.' },
+  'chat-gone': {
+    short: 'nobody has their chat id any more',
+    remedy: 'Ask for the new one; past consent no longer counts.',
+  },
+  'chat-blocked': { short: 'blocked us in the chat', remedy: 'Only they can come back, by writing again.' },
+  'chat-changed': {
+    short: 'their chat id changed since',
+    remedy: 'It was meant for the old one. Send it anew if it still matters.',
+  },
+  'no-chat-account': {
+    short: 'no chat account is connected',
+    remedy: 'Connect one under Numbers.',
+  },
+  'chat-account-closed': {
+    short: 'the network lets the chat account begin with nobody',
+    remedy: 'Check the account under Numbers: it says what is missing.',
+  },
+  'window-closed': {
+    short: 'the window of 24 hours is closed',
+    remedy: 'Only a template may go now; once they write, it is open for a day.',
+  },
+  'template-waits': {
+    short: 'its template waits for the network',
+    remedy: 'It goes once the template is approved. Its page says how the review stands.',
+  },
+  'template-gone': {
+    short: 'the network does not take its template',
+    remedy: 'Mend the template as a new version, or choose another.',
+  },
+  'begin-limit': {
+    short: 'the network lets us begin with so many people a day',
+    remedy: 'It goes on a later day. The network raises the number as people take the messages well.',
   },
 };
 

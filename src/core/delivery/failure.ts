@@ -19,7 +19,14 @@ export type FailureReason =
   | 'mailbox-gone'
   | 'mailbox-full'
   | 'mailbox-later'
-  | 'mail-refused';
+  | 'mail-refused'
+  | 'chat-unknown'
+  | 'chat-blocked'
+  | 'window-closed'
+  | 'template-refused'
+  | 'begin-limit'
+  | 'network-busy'
+  | 'chat-refused';
 
 /** What follows from a failure, besides the text itself. */
 export interface Consequence {
@@ -27,7 +34,17 @@ export interface Consequence {
   retry: Millis | false;
   /** What it does to the person or their number. */
   person:
-    'nothing' | 'count-unreachable' | 'number-gone' | 'landline' | 'no-pictures' | 'opt-out' | 'bounced';
+    | 'nothing'
+    | 'count-unreachable'
+    | 'number-gone'
+    | 'landline'
+    | 'no-pictures'
+    | 'opt-out'
+    | 'bounced'
+    /** Nobody is reached there any more: what was agreed to at it lapses. */
+    | 'address-gone'
+    /** They blocked us there, which is an opt-out of the channel. */
+    | 'blocked';
   /** What it does to the sender number. */
   sender: 'nothing' | 'slow-down' | 'standing' | 'hold';
 }
@@ -52,6 +69,15 @@ export const CONSEQUENCES: Record<FailureReason, Consequence> = {
   // A server that greylists takes nothing for some minutes.
   'mailbox-later': { retry: 2 * MINUTE, person: 'nothing', sender: 'nothing' },
   'mail-refused': { retry: false, person: 'nothing', sender: 'nothing' },
+  'chat-unknown': { retry: false, person: 'address-gone', sender: 'nothing' },
+  'chat-blocked': { retry: false, person: 'blocked', sender: 'nothing' },
+  'window-closed': { retry: false, person: 'nothing', sender: 'nothing' },
+  // Withdrawn or paused since it was cleared: once we know of it, clearance holds or blocks the rest.
+  'template-refused': { retry: false, person: 'nothing', sender: 'nothing' },
+  // The network counts differently from us, or somebody else begins with people from this account.
+  'begin-limit': { retry: 30 * MINUTE, person: 'nothing', sender: 'nothing' },
+  'network-busy': { retry: 2 * SECOND, person: 'nothing', sender: 'nothing' },
+  'chat-refused': { retry: false, person: 'nothing', sender: 'nothing' },
 };
 
 export const FAILURE_WORDS: Record<FailureReason, string> = {
@@ -73,6 +99,13 @@ export const FAILURE_WORDS: Record<FailureReason, string> = {
   'mailbox-full': 'mailbox full',
   'mailbox-later': 'their mail server was busy',
   'mail-refused': 'refused by their mail server',
+  'chat-unknown': 'nobody has this chat id',
+  'chat-blocked': 'they blocked us in the chat',
+  'window-closed': 'the window of 24 hours had closed',
+  'template-refused': 'the network does not take this template any more',
+  'begin-limit': 'the network begins with no more people today',
+  'network-busy': 'the chat network was busy',
+  'chat-refused': 'refused by the chat network',
 };
 
 export const MOST_ATTEMPTS = 6;

@@ -30,7 +30,7 @@ export interface RowPerson {
 }
 
 export interface FurtherAddress {
-  kind: 'number' | 'email';
+  kind: 'number' | 'email' | 'chat';
   value: string;
 }
 

@@ -1,3 +1,4 @@
+import type { Channel } from '../message/channel';
 import { SECOND, type Millis } from '../shared/instant';
 
 export const DEVICES = ['phone', 'tablet', 'computer', 'unknown'] as const;
@@ -25,13 +26,13 @@ export interface Visit {
   knownRobot: boolean;
   /** Since the message left; null: it has not, as far as is known. */
   since: Millis | null;
-  channel: 'sms' | 'email';
+  channel: Channel;
   /** Links of how many other people were fetched from the same place within minutes. */
   others: number;
 }
 
 /** Mail servers look at every link of a letter before they hand it over, carriers at those of a text; nobody reads so fast. */
-const AT_ONCE: Record<Visit['channel'], Millis> = { email: 5 * SECOND, sms: 2 * SECOND };
+const AT_ONCE: Record<Visit['channel'], Millis> = { email: 5 * SECOND, sms: 2 * SECOND, chat: 2 * SECOND };
 /** Within this time a place that fetches the links of several people is a machine; later it may be a school's. */
 const SOON: Millis = 60 * SECOND;
 

@@ -36,6 +36,7 @@ export const ADDRESS_STATE_WORDS: Record<AddressState, string> = {
 export const KIND_OF: Record<Channel, AddressKind> = {
   sms: 'number',
   email: 'email',
+  chat: 'chat',
 };
 
 /** So many failures in a row make an address stale. */

@@ -31,3 +31,7 @@ function depthOf(text: string): number {
   }
   return deepest;
 }
+
+/** An object with names, not a list. */
+export const isRecord = (value: unknown): value is Record<string, unknown> =>
+  typeof value === 'object' && value !== null && !Array.isArray(value);

@@ -24,7 +24,10 @@ export type QueueName =
   | 'asking'
   | 'submission'
   | 'leaving'
-  | 'arrival';
+  | 'arrival'
+  | 'chat-account'
+  | 'chat-review'
+  | 'chat-told';
 
 /** What could not be done, and what giving it up does. */
 export const QUEUE_WORDS: Record<QueueName, { cannot: string; giveUp: string }> = {
@@ -49,5 +52,8 @@ export const QUEUE_WORDS: Record<QueueName, { cannot: string; giveUp: string }> 
   asking: { cannot: 'cannot go on', giveUp: 'Ask nothing more' },
   leaving: { cannot: 'could not be opted out', giveUp: 'Decide it anew' },
   arrival: { cannot: 'could not be worked on', giveUp: 'Leave it out' },
+  'chat-account': { cannot: 'cannot be checked', giveUp: 'Check it no more' },
+  'chat-review': { cannot: 'cannot be reviewed', giveUp: 'Make it a draft again' },
+  'chat-told': { cannot: 'could not be worked on', giveUp: 'Nothing follows from it' },
   receipt: { cannot: 'could not be taken in', giveUp: 'Leave it out' },
 };

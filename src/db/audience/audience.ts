@@ -39,7 +39,11 @@ const walks = (channel: Channel): string =>
     .join(' union all ');
 
 /** By which channels people joined whom a channel may reach; whether it may is for clearance to say. */
-const JOINED_BY: Record<Channel, readonly Channel[]> = { sms: ['sms'], email: ['sms', 'email'] };
+const JOINED_BY: Record<Channel, readonly Channel[]> = {
+  sms: ['sms'],
+  email: ['sms', 'email', 'chat'],
+  chat: ['chat'],
+};
 
 /** People of a cut in the order of their ids. */
 export async function cutPage(scope: Scope, cut: Cut, after: string, most: number): Promise<string[]> {

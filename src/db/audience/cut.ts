@@ -124,6 +124,7 @@ export interface PersonRow {
   label_ids: string[];
   /** What they told each program, by text and by e-mail. */
   programs: { id: string; state: Exclude<ConsentState, 'none'> }[];
+  chat_programs: { id: string; state: Exclude<ConsentState, 'none'> }[];
   mail_programs: { id: string; state: Exclude<ConsentState, 'none'> }[];
   sort_value: string | null;
 }
@@ -211,7 +212,9 @@ async function fetchRows(scope: Scope, ids: readonly IdRow[]): Promise<PersonRow
             coalesce((select jsonb_agg(jsonb_build_object('id', c.program_id, 'state', c.state) order by c.program_id)
               from consent_state c where c.person_id = p.id and c.channel = 'sms' and c.current), '[]') as programs,
             coalesce((select jsonb_agg(jsonb_build_object('id', c.program_id, 'state', c.state) order by c.program_id)
-              from consent_state c where c.person_id = p.id and c.channel = 'email' and c.current), '[]') as mail_programs
+              from consent_state c where c.person_id = p.id and c.channel = 'email' and c.current), '[]') as mail_programs,
+            coalesce((select jsonb_agg(jsonb_build_object('id', c.program_id, 'state', c.state) order by c.program_id)
+              from consent_state c where c.person_id = p.id and c.channel = 'chat' and c.current), '[]') as chat_programs
        from person p left join last_text l on l.person_id = p.id
       where ${HERE} and p.id = any(:ids::text[])`,
     { ids: ids.map(({ id }) => id) },

@@ -37,6 +37,10 @@ export interface PersonFactRow {
   consent_since: Date | null;
   consent_event: string | null;
   member_elsewhere: boolean;
+  /** BCP 47, as far as it is known. */
+  language: string | null;
+  /** By account, how things stand with their chat id; null: asked for another channel, or never written. */
+  windows: Record<string, { wrote: string | null; begun: string | null }> | null;
   assigned_sender: string | null;
 }
 
@@ -44,6 +48,15 @@ export interface PersonFactRow {
 const UNREAD_SINCE = `case when exists (select 1 from unread_text) then
   (select min(u.at) from address m join unread_text u on u.from_number = m.value and u.holds and (u.workspace_id = :workspace or u.workspace_id is null)
     where m.workspace_id = :workspace and m.person_id = p.id and m.kind = 'number') end`;
+
+/** The same of chat: something they wrote came and was not worked on yet. */
+const UNREAD_CHAT = `(select min(u.at) from chat_told u where u.workspace_id = :workspace and u.due_at is not null and u.who = w.value)`;
+
+const UNREAD: Record<Channel, string> = {
+  sms: UNREAD_SINCE,
+  email: UNREAD_SINCE,
+  chat: `least(${UNREAD_SINCE}, ${UNREAD_CHAT})`,
+};
 
 /** Since when it is in doubt whether they leave: by a reply, or because a teammate is opting them out. Mostly nobody is, which is asked once. */
 const UNCLEAR_SINCE = `case when exists (select 1 from leaving) then
@@ -60,8 +73,9 @@ export const personFacts = (
 ): Promise<PersonFactRow[]> =>
   scope.rows<PersonFactRow>(
     `select p.id, p.number, w.value as address, w.state as address_state, w.line_type, w.no_pictures, p.first_name, p.last_name, p.email, p.region, p.postal_code, p.zone,
-            p.asked, p.fields, ${UNCLEAR_SINCE} as unclear_since, ${UNREAD_SINCE} as unread_since, p.paused_until, p.last_wrote_at, c.state as consent_state, c.method as consent_method,
-            c.since as consent_since, c.event_id as consent_event, ${MEMBER_ELSEWHERE[channel]} as member_elsewhere, a.sender_id as assigned_sender
+            p.asked, p.fields, ${UNCLEAR_SINCE} as unclear_since, ${UNREAD[channel]} as unread_since, p.paused_until, p.last_wrote_at, c.state as consent_state, c.method as consent_method,
+            c.since as consent_since, c.event_id as consent_event, ${MEMBER_ELSEWHERE[channel]} as member_elsewhere, a.sender_id as assigned_sender,
+            p.language, ${WINDOWS[channel]} as windows
        from unnest(:ids::text[], :addresses::text[]) as asked (id, address)
       cross join lateral (select * from person p where p.workspace_id = :workspace and p.id = asked.id offset 0) as p
        left join consent_state c on c.person_id = p.id and c.program_id = :programId and c.channel = '${channel}'
@@ -82,7 +96,18 @@ interface FactsAsked {
 /** Whether they are in the program by another channel, where that is asked. */
 const MEMBER_ELSEWHERE: Record<Channel, string> = {
   sms: 'false',
+  chat: 'false',
   email: `exists (select 1 from consent_state o where o.person_id = p.id and o.program_id = :programId and o.channel <> 'email' and o.current and o.state = 'in')`,
+};
+
+const NO_WINDOWS = 'null::jsonb';
+
+/** How things stand between the accounts of the workspace and somebody’s chat id. */
+const WINDOWS: Record<Channel, string> = {
+  sms: NO_WINDOWS,
+  email: NO_WINDOWS,
+  chat: `(select jsonb_object_agg(x.account_id, jsonb_build_object('wrote', x.wrote_at, 'begun', x.begun_at)) from chat_window x
+    where x.workspace_id = :workspace and x.address = w.value)`,
 };
 
 export interface PastTextRow {

@@ -8,11 +8,11 @@ import type { Crossing, Scope } from '@/db/kit/scope';
 /** Whether a text that left for them under a program holds these words. */
 export const wasSentWords = async (
   scope: Scope,
-  of: { personId: string; programId: string; words: string; since: Date },
+  of: { personId: string; programId: string; channel: Channel; words: string; since: Date },
 ): Promise<boolean> =>
   (
     await scope.rows(
-      `select 1 from message where workspace_id = :workspace and person_id = :personId and program_id = :programId and channel = 'sms'
+      `select 1 from message where workspace_id = :workspace and person_id = :personId and program_id = :programId and channel = :channel
           and submitted_at > :since and position(:words in body) > 0 limit 1`,
       { ...of },
     )
@@ -121,16 +121,19 @@ export interface NewInbound {
   interpretation: Interpretation;
   afterTextId: string | null;
   at: Date;
+  /** Of a chat message: the account it came to, and the words of the button that was pressed. */
+  chatAccountId?: string;
+  button?: string | null;
 }
 
 /** False when the carrier delivered this very text before: it is stored and acted on once. */
 export async function insertInbound(scope: Scope, inbound: NewInbound): Promise<boolean> {
   const { interpretation, ...rest } = inbound;
   const added = await scope.run(
-    `insert into inbound_text (id, workspace_id, person_id, channel, subject, sender_id, from_number, carrier_id, fingerprint, body, meaning, rule, evidence, keyword, near_keyword, after_text_id, at)
-     values (:id, :workspace, :personId, :channel, :subject, :senderId, :from, :carrierId, :fingerprint, :body, :meaning, :rule, :evidence, :keyword, :nearKeyword, :afterTextId, :at)
+    `insert into inbound_text (id, workspace_id, person_id, channel, subject, sender_id, from_number, carrier_id, fingerprint, body, meaning, rule, evidence, keyword, near_keyword, after_text_id, at, chat_account_id, button)
+     values (:id, :workspace, :personId, :channel, :subject, :senderId, :from, :carrierId, :fingerprint, :body, :meaning, :rule, :evidence, :keyword, :nearKeyword, :afterTextId, :at, :chatAccountId, :button)
      on conflict do nothing`,
-    { ...rest, ...interpretation },
+    { chatAccountId: null, button: null, ...rest, ...interpretation },
   );
   return added === 1;
 }
@@ -163,15 +166,16 @@ export async function wroteSince(scope: Scope, personId: string, at: Date): Prom
   return rows.length > 0;
 }
 
-/** The last text that left for this person. */
+/** The last message that left for this person by a channel. */
 export async function lastTextTo(
   scope: Scope,
   personId: string,
+  channel: Channel,
 ): Promise<{ id: string; program_id: string } | null> {
   const [row] = await scope.rows<{ id: string; program_id: string }>(
-    `select id, program_id from message where workspace_id = :workspace and person_id = :personId and submitted_at is not null and channel = 'sms'
+    `select id, program_id from message where workspace_id = :workspace and person_id = :personId and submitted_at is not null and channel = :channel
       order by submitted_at desc, id desc limit 1`,
-    { personId },
+    { personId, channel },
   );
   return row ?? null;
 }

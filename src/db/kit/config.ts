@@ -41,6 +41,7 @@ import { Migration20261127000036 } from '@/db/migrations/Migration20261127000036
 import { Migration20261127000037 } from '@/db/migrations/Migration20261127000037';
 import { Migration20261127000038 } from '@/db/migrations/Migration20261127000038';
 import { Migration20261127000039 } from '@/db/migrations/Migration20261127000039';
+import { Migration20261128000040 } from '@/db/migrations/Migration20261128000040';
 
 const MIGRATIONS = [
   { name: 'Migration20261123000001', class: Migration20261123000001 },
@@ -82,6 +83,7 @@ const MIGRATIONS = [
   { name: 'Migration20261127000037', class: Migration20261127000037 },
   { name: 'Migration20261127000038', class: Migration20261127000038 },
   { name: 'Migration20261127000039', class: Migration20261127000039 },
+  { name: 'Migration20261128000040', class: Migration20261128000040 },
 ];
 
 /** `web`, `worker`, a command: by the file it runs. */

@@ -30,6 +30,15 @@ export const whoHas = async (scope: Scope, kind: AddressKind, value: string): Pr
     )
   ).map((row) => row.person_id);
 
+/** The chat id somebody prefers; null: none is known. */
+export const preferredChat = async (scope: Scope, personId: string): Promise<string | null> =>
+  (
+    await scope.rows<{ value: string }>(
+      `select value from address where workspace_id = :workspace and person_id = :personId and kind = 'chat' and rank = 0`,
+      { personId },
+    )
+  )[0]?.value ?? null;
+
 /** Adds an address: preferred when it is the first of its kind, else after those that are there. */
 export const addAddress = (
   scope: Scope,
@@ -229,7 +238,7 @@ export const addressWorks = (scope: Scope, kind: AddressKind, value: string): Pr
   );
 
 /** What people without a name are called by, of a person `p`. */
-export const CALLED = `coalesce(p.number, p.email)`;
+export const CALLED = `coalesce(p.number, p.email, p.further[1])`;
 
 /** The preferred address of a kind, of a person `p`. */
 export const PREFERRED: Record<AddressKind, string> = {

@@ -37,6 +37,8 @@ export interface Person {
   /** Until then nothing we begin goes to them, as they wished; past, or null: no pause. */
   pausedUntil: Date | null;
   lastWroteAt: Date | null;
+  /** BCP 47, as far as it is known. */
+  language: string | null;
   /** What they inquired last; null: they never did. */
   asked: { kind: string; words: string; source: string } | null;
   /** A reply of theirs waits for an answer since then. */
@@ -70,6 +72,7 @@ export const Person: EntitySchema<Person> = entity<Person>('Person', 'person', {
   stoppedAt: maybe(instant),
   pausedUntil: maybe(instant),
   lastWroteAt: maybe(instant),
+  language: maybe(text),
   asked: maybe(json),
   waitingSince: maybe(instant),
   createdAt: instant,

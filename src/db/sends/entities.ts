@@ -46,6 +46,8 @@ export interface Broadcast {
   media: string[] | null;
   /** The template it began from; null: none, or one that is gone. */
   templateId: string | null;
+  /** Of one by chat: the template it goes by. */
+  chatTemplateId: string | null;
   /** Why it was held by itself; null: it was not. */
   held: Passed | null;
   /** Limits somebody let it go on over. */
@@ -78,6 +80,7 @@ export const Broadcast: EntitySchema<Broadcast> = entity<Broadcast>('Broadcast',
   instead: maybe(json),
   media: maybe(texts),
   templateId: maybe(text),
+  chatTemplateId: maybe(text),
   held: maybe(json),
   waived: texts,
   createdBy: maybe(text),

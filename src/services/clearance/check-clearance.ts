@@ -83,8 +83,8 @@ async function subject(
     const person = (await loadPersonFacts(scope, facts, [input.person_id])).get(input.person_id);
     return person ? ok(person) : notFound('person');
   }
-  if (input.channel === 'email')
-    return invalid('person_id', 'person_id: of an e-mail, give the person_id to check.');
+  if (input.channel !== undefined && input.channel !== 'sms')
+    return invalid('person_id', 'person_id: of anything but a text, give the person_id to check.');
   if (input.number === undefined)
     return invalid('number', 'number: give the number or the person_id to check.');
   const workspace = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
@@ -106,6 +106,8 @@ function stranger(number: string, country: string): PersonFacts {
     last_wrote_at: null,
     assigned_sender: null,
     member_elsewhere: false,
+    language: null,
+    windows: null,
   };
   const consent = { consent_state: null, consent_method: null, consent_since: null, consent_event: null };
   const row = {

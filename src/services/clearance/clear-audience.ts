@@ -1,6 +1,6 @@
 import { clear, type Clearance } from '@/core/clearance/clear';
 import { localInstant } from '@/core/broadcast/timing';
-import { mayGetLetter } from '@/core/broadcast/instead';
+import { mayGetInstead } from '@/core/broadcast/instead';
 import type { PastText } from '@/core/clearance/input';
 import type { Channel } from '@/core/message/channel';
 import type { Millis } from '@/core/shared/instant';
@@ -8,6 +8,7 @@ import { audiencePage } from '@/db/audience/audience';
 import type { Scope } from '@/db/kit/scope';
 import { Breath } from '@/services/kit/breath';
 import {
+  BeginCount,
   clearanceInput,
   copyOf,
   loadPast,
@@ -31,8 +32,8 @@ export interface Cleared {
   at: Millis;
 }
 
-/** What goes by e-mail to who cannot be texted. */
-export interface LetterInstead {
+/** What goes by another channel to who cannot be reached. */
+export interface GoingInstead {
   facts: ProgramFacts;
   wording: Wording;
 }
@@ -48,9 +49,9 @@ export interface Sending {
   facts: ProgramFacts;
   wording: Wording;
   /** Where there are several: which one somebody gets. */
-  wordingOf?: (personId: string) => Wording;
-  /** A letter for who cannot be texted; left out: there is none. */
-  instead?: LetterInstead | null;
+  wordingOf?: (person: PersonFacts) => Wording;
+  /** What goes to who cannot be reached; left out: nothing. */
+  instead?: GoingInstead | null;
   /** First name of who sends, for the merge field. */
   senderName: string | null;
   at: Millis;
@@ -72,6 +73,7 @@ const SLICE = 1_000;
  */
 export async function* clearAudience(scope: Scope, sending: Sending, after = ''): AsyncGenerator<Cleared[]> {
   let creditsLeft = Number(sending.facts.workspace.creditBalance);
+  const begun = new BeginCount();
   // The database looks up the next slice while this one is worked on.
   let ahead = readSlice(scope, sending, after);
   try {
@@ -81,7 +83,11 @@ export async function* clearAudience(scope: Scope, sending: Sending, after = '')
       ahead = readSlice(scope, sending, people[people.length - 1]!.id);
       // Whoever stops half-way hears of no failure that comes later.
       ahead.catch(() => undefined);
-      const slice = await withLetters(scope, sending, await clearSlice(scope, sending, people, creditsLeft));
+      const slice = await withInstead(
+        scope,
+        sending,
+        await clearSlice(scope, sending, people, creditsLeft, begun),
+      );
       for (const { clearance, copy } of slice)
         if (clearance.verdict !== 'blocked') creditsLeft -= copy.credits;
       yield slice;
@@ -111,14 +117,20 @@ async function readSlice(scope: Scope, sending: Sending, after: string): Promise
 const inOrder = (people: ReadonlyMap<string, PersonFacts>): PersonFacts[] =>
   [...people.values()].sort((a, b) => (a.id < b.id ? -1 : 1));
 
-/** Whoever cannot be texted and may be written to gets the letter; of the others it stays known why they get nothing. */
-async function withLetters(scope: Scope, sending: Sending, slice: Cleared[]): Promise<Cleared[]> {
+/** Whoever cannot be reached and may be by the other channel is; of the others it stays known why they get nothing. */
+async function withInstead(scope: Scope, sending: Sending, slice: Cleared[]): Promise<Cleared[]> {
   if (!sending.instead) return slice;
-  const asked = slice.filter(({ clearance }) => mayGetLetter(clearance)).map(({ person }) => person.id);
+  const asked = slice.filter(({ clearance }) => mayGetInstead(clearance)).map(({ person }) => person.id);
   if (asked.length === 0) return slice;
   const { wordingOf: _, ...rest } = sending;
   const reached = inOrder(await loadPersonFacts(scope, sending.instead.facts, asked));
-  const letters = await clearSlice(scope, { ...rest, ...sending.instead }, reached, Infinity);
+  const letters = await clearSlice(
+    scope,
+    { ...rest, ...sending.instead },
+    reached,
+    Infinity,
+    new BeginCount(),
+  );
   const going = new Map(
     letters
       .filter(({ clearance }) => clearance.verdict !== 'blocked')
@@ -141,13 +153,14 @@ async function clearSlice(
   sending: Sending,
   people: readonly PersonFacts[],
   creditsLeft: number,
+  begun: BeginCount,
 ): Promise<Cleared[]> {
   const { facts, wording, at } = sending;
   // A slice is worked on person by person, with a breath now and then: other pages do not wait for a large audience.
   const breath = new Breath();
   const copies: Copy[] = [];
   for (const person of people) {
-    copies.push(copyFor(sending, sending.wordingOf?.(person.id) ?? wording, person));
+    copies.push(copyFor(sending, sending.wordingOf?.(person) ?? wording, person));
     await breath.take();
   }
   const past = await loadPast(
@@ -167,8 +180,10 @@ async function clearSlice(
       copy,
       past: past.get(person.id) ?? [],
       creditsLeft,
+      ahead: begun.ahead,
     });
     const clearance = clear(input, facts.hours);
+    begun.note(input, clearance);
     if (clearance.verdict !== 'blocked') creditsLeft -= copy.credits;
     slice.push({ person, copy, clearance, channel: facts.channel, at: theirs });
     await breath.take();

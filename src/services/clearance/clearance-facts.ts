@@ -2,7 +2,13 @@ import { widerAskText } from '@/core/text/wording';
 import { shorten, withLinkBelow, type LinkPlan, type ShortLink } from '@/core/link/shorten';
 import { linkReason, withPage, type LinkReason, type MediaPlan } from '@/core/media/carriage';
 import { createHash } from 'node:crypto';
-import type { ClearanceInput, ClearancePerson, ClearanceProgram, PastText } from '@/core/clearance/input';
+import type {
+  ChatSender,
+  ClearanceInput,
+  ClearancePerson,
+  ClearanceProgram,
+  PastText,
+} from '@/core/clearance/input';
 import type { MessageKind } from '@/core/message/kinds';
 import { HoursTable } from '@/core/clearance/hours';
 import type { Channel } from '@/core/message/channel';
@@ -20,6 +26,11 @@ import { measure } from '@/core/text/measure';
 import type { Alphabet } from '@/core/text/measure';
 import type { Template, TemplateValues } from '@/core/text/template';
 import type { ProgramWording } from '@/core/text/wording';
+import { accountFacts, type AccountFactRow } from '@/db/chat/chats';
+import { begins, CONVERSATION } from '@/core/chat/window';
+import type { Clearance } from '@/core/clearance/clear';
+import { USUAL_PRICES, type Category } from '@/core/chat/network';
+import type { WordingState } from '@/core/chat/wording-life';
 import { Program, ProgramPromise } from '@/db/programs/entities';
 import { Workspace } from '@/db/access/entities';
 import { pastTexts, personFacts, programSenders, type PersonFactRow } from '@/db/clearance/clearance-facts';
@@ -44,6 +55,8 @@ export interface ProgramFacts {
   /** How much longer than usual a hold may last. */
   stretch: Millis;
   wording: ProgramWording;
+  /** Accounts it can leave from, the first connected first; asked of chat only. */
+  accounts: readonly AccountFactRow[];
 }
 
 export interface PersonFacts {
@@ -64,7 +77,11 @@ const anyHour = new HoursTable(ANY_HOUR);
 const HOURS: Record<Channel, (workspace: Workspace) => HoursTable> = {
   sms: ({ rules }) => (rules ? new HoursTable(rules) : shippedHours),
   email: () => anyHour,
+  chat: ({ rules }) => (rules ? new HoursTable(rules) : shippedHours),
 };
+
+/** What goes by chat may take some days, since a network lets us begin with so many people a day. */
+const BEGIN_STRETCH: Millis = 5 * DAY;
 
 export async function loadProgramFacts(
   scope: Scope,
@@ -89,6 +106,7 @@ export async function loadProgramFacts(
     sentToday: row.sent_today,
   }));
   const pool = allSenders.filter(({ id }) => inPool.has(id));
+  const accounts = channel === 'chat' ? await accountFacts(scope, new Date(at - CONVERSATION)) : [];
   return {
     channel,
     workspace,
@@ -99,8 +117,9 @@ export async function loadProgramFacts(
     senders: pool,
     allSenders,
     hours: HOURS[channel](workspace),
-    stretch: 0,
+    stretch: accounts.some((account) => account.begin_limit !== null) ? BEGIN_STRETCH : 0,
     wording: wordingOf(workspace, program),
+    accounts,
   };
 }
 
@@ -114,7 +133,7 @@ export const forSend = (facts: ProgramFacts, timing: Timing | null): ProgramFact
           ...facts.clearanceProgram,
           hours: meet(facts.clearanceProgram.hours, timing.hours),
         },
-        stretch: timing.hours ? HOURS_STRETCH : 0,
+        stretch: Math.max(facts.stretch, timing.hours ? HOURS_STRETCH : 0),
         senders: facts.pool.filter(({ id }) => timing.senders?.includes(id) ?? true),
       };
 
@@ -233,6 +252,15 @@ export interface Copy {
   media: readonly string[] | null;
   /** Why the files it should carry are a link in it; null: they are not. */
   mediaLink: LinkReason | null;
+  /** What a chat message leaves by; null: it is no chat message. */
+  chat: ChatCopy | null;
+}
+
+/** The account and the template of a chat message, filled in. */
+export interface ChatCopy {
+  accountId: string | null;
+  category: Category | 'conversation';
+  template: { wordingId: string; state: WordingState; filled: Record<string, string> } | null;
 }
 
 /** What is written, to be filled in for each person. */
@@ -244,6 +272,19 @@ export interface Wording {
   links?: LinkPlan;
   /** Files that go along; left out: none. */
   media?: MediaPlan;
+  /** Of a chat message: the template it goes by. */
+  chat?: TemplateWording;
+}
+
+/** A template in one language, as it is filled in for each person. */
+export interface TemplateWording {
+  accountId: string;
+  wordingId: string;
+  category: Category;
+  state: WordingState;
+  /** The body, filled in, with what stands above and below it. */
+  whole(body: string): string;
+  fill(values: TemplateValues): Record<string, string>;
 }
 
 /** Whether files can go to somebody as they are. */
@@ -259,7 +300,7 @@ export function pictureWays({ senders }: ProgramFacts, person: PersonFacts): Pic
 }
 
 export function copyOf(
-  facts: Pick<ProgramFacts, 'channel' | 'workspace'>,
+  facts: SizeFacts,
   wording: Wording,
   values: TemplateValues,
   /** Asked where files go along. */
@@ -268,7 +309,8 @@ export function copyOf(
   const rendered = wording.body.render(values);
   const { media, links: plan } = wording;
   const mediaLink = media && ways ? linkReason(media, ways) : null;
-  const words = plan ? shorten(rendered.text, plan) : { text: rendered.text, links: [] };
+  const said = wording.chat ? wording.chat.whole(rendered.text) : rendered.text;
+  const words = plan ? shorten(said, plan) : { text: said, links: [] };
   const { text, links } = mediaLink ? withFilesBelow(words, media!, plan) : words;
   const subject = wording.subject?.render(values) ?? null;
   const pictures = media && ways && !mediaLink;
@@ -281,9 +323,22 @@ export function copyOf(
     bodyHash: hashBody(rendered.text),
     emptyFields: [...new Set([...rendered.empty, ...(subject?.empty ?? [])])],
     blanks: rendered.blanks + (subject?.blanks ?? 0),
-    ...(pictures ? sizeOfPicture(facts.workspace) : SIZES[facts.channel](text, facts.workspace)),
+    ...(pictures ? sizeOfPicture(facts.workspace) : SIZES[facts.channel](text, facts, wording.chat)),
+    chat: facts.channel === 'chat' ? chatCopy(facts, wording.chat, values) : null,
   };
 }
+
+const chatCopy = (
+  { accounts }: SizeFacts,
+  template: TemplateWording | undefined,
+  values: TemplateValues,
+): ChatCopy =>
+  template
+    ? {
+        ...{ accountId: template.accountId, category: template.category },
+        template: { wordingId: template.wordingId, state: template.state, filled: template.fill(values) },
+      }
+    : { accountId: accounts[0]?.id ?? null, category: 'conversation', template: null };
 
 const withFilesBelow = (words: Pick<Copy, 'text' | 'links'>, media: MediaPlan, plan: LinkPlan | undefined) =>
   plan?.short
@@ -297,24 +352,42 @@ const sizeOfPicture = ({ creditsPerPicture }: Workspace) => ({
 
 /** Words that are sent as they stand. */
 export const sizedCopy = (
-  { channel, workspace }: Pick<ProgramFacts, 'channel' | 'workspace'>,
+  facts: SizeFacts,
   text: string,
+  /** Of a chat message: the account they wrote to. */
+  accountId: string | null = null,
 ): Copy => ({
   ...{ text, subject: null, bodyHash: hashBody(text), emptyFields: [], blanks: 0, links: [] },
   ...{ media: null, mediaLink: null },
-  ...SIZES[channel](text, workspace),
+  ...SIZES[facts.channel](text, facts),
+  chat:
+    facts.channel === 'chat'
+      ? { accountId: accountId ?? facts.accounts[0]?.id ?? null, category: 'conversation', template: null }
+      : null,
 });
+
+type SizeFacts = Pick<ProgramFacts, 'channel' | 'workspace' | 'accounts'>;
 
 /** How large a copy is on each channel, and what it costs. An e-mail is one, and costs no credits. */
 const SIZES: Record<
   Channel,
-  (text: string, workspace: Workspace) => Pick<Copy, 'alphabet' | 'parts' | 'credits' | 'outside'>
+  (
+    text: string,
+    facts: SizeFacts,
+    template?: TemplateWording,
+  ) => Pick<Copy, 'alphabet' | 'parts' | 'credits' | 'outside'>
 > = {
-  sms: (text, { creditsPerPart }) => {
+  sms: (text, { workspace }) => {
     const { alphabet, parts, outside } = measure(text);
-    return { alphabet, parts, outside, credits: creditsFor(parts, creditsPerPart) };
+    return { alphabet, parts, outside, credits: creditsFor(parts, workspace.creditsPerPart) };
   },
   email: () => ({ alphabet: null, parts: 1, credits: 0, outside: [] }),
+  // The account says what it costs, by what it is for.
+  chat: (_, { accounts }, template) => {
+    const account = accounts.find(({ id }) => id === template?.accountId) ?? accounts[0];
+    const prices = account?.prices ?? USUAL_PRICES;
+    return { alphabet: null, parts: 1, credits: prices[template?.category ?? 'conversation'], outside: [] };
+  },
 };
 
 /**
@@ -372,9 +445,11 @@ export function clearanceInput(
     answerFrom?: string | null;
     /** For a message that is queued: since when its send runs, and for which address it was made. */
     queued?: { began: Millis; address: string };
+    /** By account: who stands before this one with a conversation to begin; left out: nobody. */
+    ahead?: ReadonlyMap<string, number>;
   },
 ): ClearanceInput {
-  const { kind, at, copy, past, creditsLeft, answerFrom, queued } = options;
+  const { kind, at, copy, past, creditsLeft, answerFrom, queued, ahead } = options;
   const answering = facts.allSenders.filter(({ id }) => id === answerFrom);
   return {
     kind,
@@ -400,5 +475,36 @@ export function clearanceInput(
     stretch: facts.stretch,
     queuedFor: queued?.address ?? null,
     mail: { from: facts.workspace.mailFrom, postalAddress: facts.workspace.postalAddress },
+    chat: facts.channel === 'chat' ? chatSender(facts, person, copy?.chat ?? null, ahead) : null,
   };
+}
+
+/** The account a chat message leaves from, and how it stands with this person. Where the wording is not known yet, a template is meant. */
+function chatSender(
+  { accounts }: ProgramFacts,
+  { row: { windows } }: PersonFacts,
+  chat: ChatCopy | null,
+  ahead: ReadonlyMap<string, number> | undefined,
+): ChatSender {
+  const account = accounts.find(({ id }) => id === chat?.accountId) ?? (chat?.accountId ? null : accounts[0]);
+  const window = account && windows?.[account.id];
+  const instant = (text: string | null | undefined) => (text ? Date.parse(text) : null);
+  const limit = account?.begin_limit ?? null;
+  return {
+    account: account ? { id: account.id, state: account.state } : null,
+    ...{ wroteAt: instant(window?.wrote), begunAt: instant(window?.begun), beginLimit: limit },
+    beginsLeft: limit === null ? Infinity : Math.max(0, limit - account!.begun),
+    ahead: (account && ahead?.get(account.id)) ?? 0,
+    template: chat === null ? 'approved' : (chat.template?.state ?? null),
+  };
+}
+
+/** Counts the conversations that messages begin, as they are cleared one after the other. */
+export class BeginCount {
+  readonly ahead = new Map<string, number>();
+
+  note({ chat, at }: ClearanceInput, { verdict }: Pick<Clearance, 'verdict'>): void {
+    if (!chat?.account || chat.template === null || verdict === 'blocked' || !begins(chat, at)) return;
+    this.ahead.set(chat.account.id, (this.ahead.get(chat.account.id) ?? 0) + 1);
+  }
 }

@@ -27,11 +27,13 @@ import {
   copyFor,
   type Ahead,
   type Cleared,
-  type LetterInstead,
+  type GoingInstead,
   type Sending,
 } from './clear-audience';
 import type { Channel } from '@/core/message/channel';
-import type { Instead } from '@/core/broadcast/instead';
+import { INSTEAD_OF, type Instead } from '@/core/broadcast/instead';
+import { ChatForecast, type ChatOutlook } from './chat-forecast';
+import { templateWordings, wordingFor } from './chat-wordings';
 import { htmlPart } from '@/core/mail/compose';
 import { letterOf, wordingOf } from '@/core/broadcast/wordings';
 import { forSend, loadProgramFacts, type Copy, type ProgramFacts, type Wording } from './clearance-facts';
@@ -49,6 +51,8 @@ export interface DraftQuestion {
   /** Of an e-mail. */
   subject?: string;
   body: string;
+  /** Of a chat message: the template whose wordings count instead of `body`. */
+  template?: string | null;
   /** Where it has several wordings, all of them; `subject` and `body` are the one that is looked at. */
   wordings?: readonly { subject: string | null; body: string }[];
   /** When it would be sent. */
@@ -85,8 +89,10 @@ export interface DraftReport {
   cost: CostSpread;
   /** Who gets a link instead of the files that go along, by why. */
   byLink: Partial<Record<LinkReason, number>>;
-  /** Who gets the letter, because they cannot be texted; null: there is none. */
+  /** Who is reached by the other channel, because they are not by this one; null: there is none. */
   letters: number | null;
+  /** What going by chat means; null: it does not. */
+  chat: ChatOutlook | null;
   creditsLeft: number;
   /** How it reads for one person. */
   sample: {
@@ -133,6 +139,7 @@ export async function reportClearance(
   // Slice by slice, as they are cleared: no audience is so large that somebody else's page waits for it.
   const costs = new CostBuilder(facts.workspace.creditsPerPart);
   const swapped = texts ? await swappedWording(scope, question.body, shown) : null;
+  const chats = new ChatForecast(facts);
   const byLink: DraftReport['byLink'] = {};
   let letters = 0;
   let [partsBefore, partsAfter] = [0, 0];
@@ -143,9 +150,10 @@ export async function reportClearance(
     await breath.take();
     for (const cleared of slice) {
       builder.add(cleared.clearance);
-      const letter = cleared.channel === 'email' && cleared.clearance.verdict !== 'blocked';
-      if (texts && letter) letters += 1;
-      if (texts && !letter && cleared.clearance.verdict !== 'blocked') addCost(costs, cleared.copy);
+      const letter = cleared.channel !== facts.channel && cleared.clearance.verdict !== 'blocked';
+      if (letter) letters += 1;
+      chats.add(cleared);
+      if (cleared.channel === 'sms' && cleared.clearance.verdict !== 'blocked') addCost(costs, cleared.copy);
       if (cleared.copy.mediaLink && cleared.clearance.verdict !== 'blocked')
         byLink[cleared.copy.mediaLink] = (byLink[cleared.copy.mediaLink] ?? 0) + 1;
       if (swapped && !letter && cleared.clearance.verdict !== 'blocked') {
@@ -160,12 +168,13 @@ export async function reportClearance(
   }
   const cost = costs.build();
   const parts = Math.max(0, ...cost.groups.map((group) => group.parts));
-  if (sample?.channel === facts.channel) sample = { ...sample, copy: copyFor(sending, shown, sample.person) };
+  if (sample?.channel === facts.channel && facts.channel !== 'chat')
+    sample = { ...sample, copy: copyFor(sending, shown, sample.person) };
   const leaving = planDraft(facts, legs.build(), question.at, question.timing);
   return ok({
     report: builder.build(),
     cost,
-    ...{ byLink, letters: sending.instead ? letters : null },
+    ...{ byLink, letters: sending.instead ? letters : null, chat: chats.build() },
     creditsLeft: facts.workspace.creditBalance,
     sample: sample && sampleOf(facts, sample),
     examples: examples.build(),
@@ -173,7 +182,10 @@ export async function reportClearance(
     senders: texts ? sendersOf(facts, leaving) : [],
     swaps: swapped && swapsFor(question.body, partsBefore, partsAfter),
     links: texts ? linksOf(question) : [],
-    findings: await findInWording(scope, { ...wordingQuestion(facts, question), parts }),
+    findings:
+      facts.channel === 'chat'
+        ? []
+        : await findInWording(scope, { ...wordingQuestion(facts, question), parts }),
     open: await openWordings(scope, facts, question),
   });
 }
@@ -275,11 +287,14 @@ async function readDraft(
     broadcastId = null,
     media = [],
     instead = null,
+    template = null,
   }: DraftQuestion,
 ): Promise<Result<Read, Refusal>> {
   const program = await findProgram(scope, wanted);
   if (!program) return invalid('program', NO_PROGRAM);
-  const wording = await readWording(scope, body, subject);
+  const byLanguage = channel === 'chat' ? await templateWordings(scope, template ?? '') : null;
+  if (channel === 'chat' && !byLanguage) return invalid('chat_template', 'chat_template: choose a template.');
+  const wording = byLanguage ? ok(byLanguage[0]!.wording) : await readWording(scope, body, subject);
   if (!wording.ok) return wording;
   const facts = forSend((await loadProgramFacts(scope, program.id, at, channel))!, timing);
   const files = channel === 'sms' ? await mediaPlan(scope, facts.workspace, media) : null;
@@ -300,7 +315,9 @@ async function readDraft(
     ...{ facts, wording: shown, senderName, at, local: timing.local },
     ahead: await goingBefore(scope, at, broadcastId),
     instead: letter.value,
-    wordingOf: (personId) => all[wordingOf(broadcastId ?? '', personId, all.length)] ?? shown,
+    wordingOf: byLanguage
+      ? wordingFor(byLanguage)
+      : ({ id }) => all[wordingOf(broadcastId ?? '', id, all.length)] ?? shown,
   };
   if (!audience) return ok({ sending, shown });
   const condition = readCondition(audience);
@@ -335,18 +352,20 @@ async function goingBefore(scope: Scope, at: Millis, except: string | null): Pro
   });
 }
 
-/** A letter for who cannot be texted. One that is not written yet goes to nobody. */
+/** What goes to who cannot be reached. What is not written yet goes to nobody. */
 async function readInstead(
   scope: Scope,
   { program, channel }: ProgramFacts,
   instead: Instead | null,
   { at, timing }: { at: Millis; timing: Timing },
-): Promise<Result<LetterInstead | null, Refusal>> {
-  if (instead === null || channel !== 'sms' || instead.body.trim() === '') return ok(null);
-  const wording = await readWording(scope, instead.body, instead.subject);
+): Promise<Result<GoingInstead | null, Refusal>> {
+  const { channel: by = 'email' } = instead ?? {};
+  if (instead === null || !INSTEAD_OF[channel].includes(by) || instead.body.trim() === '') return ok(null);
+  const wording = await readWording(scope, instead.body, by === 'email' ? instead.subject : undefined);
   if (!wording.ok) return wording;
-  const facts = forSend((await loadProgramFacts(scope, program.id, at, 'email'))!, timing);
-  return ok({ facts, wording: wording.value });
+  const facts = forSend((await loadProgramFacts(scope, program.id, at, by))!, timing);
+  const links = by === 'sms' ? { links: linkPlan(facts.workspace, USUAL_LINKS, '') } : {};
+  return ok({ facts, wording: { ...wording.value, ...links } });
 }
 
 /** Says in which of several wordings it is. */

@@ -35,6 +35,12 @@ async function applyOne(ctx: Context, scope: Scope, text: Settled, failure: Fail
     case 'number-gone':
       await setAddress(scope, { ...address, state: 'gone' });
       return endConsents(ctx, scope, text, 'lapsed');
+    case 'address-gone':
+      await setAddress(scope, { ...address, state: 'gone' });
+      return endConsents(ctx, scope, text, 'lapsed');
+    case 'blocked':
+      await setAddress(scope, { ...address, state: 'blocked' });
+      return endConsents(ctx, scope, text, 'opted-out');
     case 'bounced':
       return void (await setAddress(scope, { ...address, state: 'bounced' }));
     case 'opt-out':

@@ -22,12 +22,15 @@ import {
 import { announceAll } from '@/db/delivery/texts';
 import { acrossWorkspaces, byKey, type Crossing, type Scope } from '@/db/kit/scope';
 import type { SubmitOutcome } from '@/gateways/carrier';
+import { chatsOf } from '@/db/chat/chats';
 import {
+  BeginCount,
   clearanceInput,
   forSend,
   loadPast,
   loadPersonFacts,
   loadProgramFacts,
+  type ChatCopy,
   type PersonFacts,
   type ProgramFacts,
 } from '@/services/clearance/clearance-facts';
@@ -56,6 +59,8 @@ export interface Way<L extends Leaving> extends Line {
   /** What is due and has room, locked. */
   due(crossing: Crossing, at: Millis, room: number): Promise<DueText[]>;
   leave(verdict: Verdict, facts: ProgramFacts, ctx: Context): Omit<L, 'departure'>;
+  /** What is written down of those that leave, in the transaction that marks them. */
+  note?(scope: Scope, leaving: readonly Verdict[], at: Millis): Promise<unknown>;
 }
 
 /** Where a hold has no end of its own, the text is looked at again after this time. */
@@ -194,6 +199,7 @@ async function decide<L extends Leaving>(
   const leaving = cleared.map((v) => ({ ...way.leave(v, facts, ctx), clearance: stored(v) }));
   if (leaving.length === 0) return { leaving: [], numbered: numbered.length };
   const departure = await markSubmitting(scope, leaving, worker, new Date(at));
+  await way.note?.(scope, cleared, at);
   const unassigned = cleared.filter((v) => v.clearance.senderId && !v.person.assignedSenderId);
   if (unassigned.length > 0)
     await assignSenders(
@@ -267,6 +273,8 @@ async function clearAll(
     texts.map((text) => text.id),
   );
   let creditsLeft = facts.workspace.creditBalance;
+  const begun = new BeginCount();
+  const chats = await chatCopies(scope, facts, texts);
   const bySend = new Map<string | null, ProgramFacts>();
   const ownFacts = ({ send_id: id, timing }: RunningText) => {
     if (!bySend.has(id)) bySend.set(id, forSend(facts, timing));
@@ -288,6 +296,7 @@ async function clearAll(
       links: [],
       media: text.media,
       mediaLink: null,
+      chat: chats.get(text.id) ?? null,
     };
     const options = {
       kind: text.kind,
@@ -297,6 +306,7 @@ async function clearAll(
       creditsLeft,
       answerFrom: text.in_reply_to && text.sender_id,
       queued: { began: text.began, address: text.address },
+      ahead: begun.ahead,
     };
     const input = clearanceInput(
       ownFacts(text),
@@ -304,7 +314,33 @@ async function clearAll(
       options,
     );
     const clearance = clear(input, facts.hours);
+    begun.note(input, clearance);
     if (clearance.verdict === 'cleared') creditsLeft -= owed(text);
     return { text, person, clearance };
   });
+}
+
+/** How the chat messages among them stand: their account, and their template as it is now. */
+async function chatCopies(
+  scope: Scope,
+  { channel }: ProgramFacts,
+  texts: readonly RunningText[],
+): Promise<Map<string, ChatCopy>> {
+  if (channel !== 'chat') return new Map();
+  const rows = await chatsOf(
+    scope,
+    texts.map(({ id }) => id),
+  );
+  return new Map(
+    rows.map((row) => [
+      row.message_id,
+      {
+        ...{ accountId: row.account_id, category: row.category },
+        template:
+          row.wording_id === null || row.state === null
+            ? null
+            : { wordingId: row.wording_id, state: row.state, filled: row.filled ?? {} },
+      },
+    ]),
+  );
 }

@@ -54,6 +54,7 @@ export async function answerThread(
   if (address === null) return invalid('body', `body: not sent: ${way.missing}`);
   const blocked = await blockedBecause(ctx, scope, {
     ...{ channel, personId, programId, text, senderId, address },
+    accountId: inbound?.chat_account_id ?? null,
   });
   if (blocked) return invalid('body', `body: not sent: ${blocked}`);
   const workspace = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
@@ -73,6 +74,7 @@ async function blockedBecause(
     programId: string;
     text: string;
     senderId: string | null;
+    accountId: string | null;
     address: string;
   },
 ): Promise<string | null> {
@@ -81,7 +83,7 @@ async function blockedBecause(
   const person = (await loadPersonFacts(scope, facts, [wanted.personId], [wanted.address])).get(
     wanted.personId,
   )!;
-  const copy = sizedCopy(facts, wanted.text);
+  const copy = sizedCopy(facts, wanted.text, wanted.accountId);
   const options = {
     kind: 'answer' as const,
     at,
@@ -127,7 +129,8 @@ export async function acceptNearMiss(
   const inbound = person && (await lastInbound(scope, personId, 'sms'));
   if (!person || !inbound?.near_keyword || !inbound.sender_id) return notFound('near miss');
   const sender = await scope.em.findOneOrFail(SenderNumberRow, { id: inbound.sender_id });
-  const standing = await standingOf(scope, person, sender, inbound.from_number);
+  const via = { channel: 'sms' as const, senderId: sender.id };
+  const standing = await standingOf(scope, person, via, inbound.from_number);
   const keyword = standing.keywordRows.find(({ word }) => word === inbound.near_keyword);
   if (!keyword) return notFound('near miss');
   if (!(await whoHas(scope, 'number', inbound.from_number)).includes(person.id))
@@ -150,7 +153,7 @@ export async function acceptNearMiss(
     source: `text meant as ${keyword.word.toUpperCase()}`,
   };
   await carryDecision(ctx, scope, {
-    ...{ person, from: inbound.from_number, senderId: inbound.sender_id, inboundId: inbound.id },
+    ...{ person, from: inbound.from_number, via, inboundId: inbound.id },
     ...{ interpretation, decision, standing, evidence, at },
     late: at - inbound.at.getTime() > PROMPT,
   });

@@ -3,12 +3,15 @@ import { cutText } from '@/core/shared/clean-text';
 import { insertTexts, type NewText } from '@/db/delivery/texts';
 import { insertMails } from '@/db/email/mails';
 import type { Scope } from '@/db/kit/scope';
-import { whoHas } from '@/db/people/addresses';
+import { insertChats } from '@/db/chat/chats';
+import { ChatAccount } from '@/db/chat/entities';
+import { preferredChat, whoHas } from '@/db/people/addresses';
 import type { Person } from '@/db/people/entities';
 import type { Workspace } from '@/db/access/entities';
 import { hashBody } from '@/services/clearance/clearance-facts';
 import type { Context } from '@/services/kit/context';
 import { mailToken } from '@/services/kit/mail-token';
+import { freeChat, newChat } from '@/services/delivery/new-chat';
 import { newText } from '@/services/delivery/new-text';
 
 /** What somebody last wrote on a channel. */
@@ -16,6 +19,8 @@ export interface LastInbound {
   id: string;
   channel: Channel;
   sender_id: string | null;
+  /** Of a chat message. */
+  chat_account_id: string | null;
   from_number: string;
   /** The id of their letter, to which an answer refers. */
   carrier_id: string | null;
@@ -40,6 +45,13 @@ interface AnswerWay {
   missing: string;
   queue(ctx: Context, scope: Scope, answer: AnswerByHand): Promise<void>;
 }
+
+/** Where they last wrote from by chat, while it is theirs; else the chat id they prefer. */
+const chatAddress: AnswerWay['address'] = async (scope, person, inbound) => {
+  if (inbound && (await whoHas(scope, 'chat', inbound.from_number)).includes(person.id))
+    return inbound.from_number;
+  return preferredChat(scope, person.id);
+};
 
 const lastOrPreferred =
   (kind: 'number' | 'email'): AnswerWay['address'] =>
@@ -85,7 +97,35 @@ export const ANSWER_WAYS: Record<Channel, AnswerWay> = {
       ]);
     },
   },
+  chat: {
+    longest: 4_000,
+    address: chatAddress,
+    missing: 'no chat id of theirs is known. Add one on their page.',
+    async queue(ctx, scope, { person, address, programId, inbound, body, createdBy }) {
+      const account = await chatAccountOf(scope, inbound?.chat_account_id ?? null);
+      const row = newChat(ctx, {
+        ...{
+          personId: person.id,
+          address,
+          programId,
+          inboundId: inbound?.id ?? null,
+          kind: 'answer',
+          body,
+          createdBy,
+        },
+        credits: account.prices.conversation,
+      });
+      await insertTexts(scope, [row]);
+      await insertChats(scope, [freeChat(row.id, account.id)]);
+    },
+  },
 };
+
+/** The account they wrote to, or the first that is connected. */
+const chatAccountOf = (scope: Scope, id: string | null): Promise<ChatAccount> =>
+  scope.em.findOneOrFail(ChatAccount, id ? { id } : { removedAt: null }, {
+    orderBy: { createdAt: 'asc', id: 'asc' },
+  });
 
 /** `Re:` once, however often it went to and fro. */
 const answerSubject = (subject: string | null, business: string): string =>

@@ -4,7 +4,7 @@ import type { ConsentEvidence } from '@/core/consent/ledger';
 import type { Channel } from '@/core/message/channel';
 import { type Millis } from '@/core/shared/instant';
 import { Workspace } from '@/db/access/entities';
-import { keywordAskedBy } from '@/db/consent/consent';
+import { consentsByAddress, keywordAskedBy } from '@/db/consent/consent';
 import { cancelQueued } from '@/db/delivery/texts';
 import { waitsForProof } from '@/db/forms/submissions';
 import type { Scope } from '@/db/kit/scope';
@@ -18,7 +18,7 @@ import { proveSubmissions } from '@/services/forms/prove';
 import type { Given } from '@/services/offers/first-words';
 import { giveOfKeyword } from './give-of-keyword';
 import { queueAnswers } from './queue-answer';
-import type { Standing } from './standing';
+import { senderIdOf, type Standing, type Via } from './standing';
 
 interface Application {
   person: Pick<Person, 'id'>;
@@ -38,17 +38,52 @@ export async function applyDecision(
 ): Promise<void> {
   const { cancelQueued: back } = decision;
   const programId = typeof back === 'string' ? back : null;
-  if (back) await cancelQueued(scope, person.id, new Date(at), { channel: by.channel, programId });
+  for (const channel of back ? endedWith(by.channel) : [])
+    await cancelQueued(scope, person.id, new Date(at), { channel, programId });
   for (const consent of decision.consents)
     await recordConsent(ctx, scope, { personId: person.id, ...by, ...consent, method, evidence });
+  const left = decision.consents
+    .filter(({ kind }) => kind === 'opted-out')
+    .map((consent) => consent.programId);
+  if (left.length > 0) await leaveAlongside(ctx, scope, { personId: person.id, by, left, method, evidence });
+}
+
+/** Whoever says STOP means what makes their phone ring: texts and chat end together. A letter does not. */
+const RINGS: readonly Channel[] = ['sms', 'chat'];
+const endedWith = (channel: Channel): readonly Channel[] => (RINGS.includes(channel) ? RINGS : [channel]);
+
+async function leaveAlongside(
+  ctx: Context,
+  scope: Scope,
+  {
+    personId,
+    by,
+    left,
+    method,
+    evidence,
+  }: Pick<Application, 'by' | 'method' | 'evidence'> & { personId: string; left: readonly string[] },
+): Promise<void> {
+  for (const { programId, channel, address, state, current } of await consentsByAddress(scope, personId)) {
+    const open = current && (state === 'in' || state === 'asked');
+    if (
+      !open ||
+      channel === by.channel ||
+      !endedWith(by.channel).includes(channel) ||
+      !left.includes(programId)
+    )
+      continue;
+    await recordConsent(ctx, scope, {
+      ...{ personId, programId, channel, address, kind: 'opted-out' as const, method, evidence },
+    });
+  }
 }
 
 interface Carrying {
   person: Pick<Person, 'id'>;
-  /** The number they wrote from; answers go there. */
+  /** The address they wrote from; answers go there. */
   from: string;
-  /** The number they wrote to; answers come from it. */
-  senderId: string;
+  /** What they wrote to; answers come from it. */
+  via: Via;
   inboundId: string;
   interpretation: Interpretation;
   decision: ReplyDecision;
@@ -66,7 +101,7 @@ export async function carryDecision(ctx: Context, scope: Scope, carrying: Carryi
   const evidence = keyword ? { ...carrying.evidence, keyword: keyword.word } : carrying.evidence;
   const joining = await joiningBy(scope, carrying, keyword);
   await applyDecision(ctx, scope, {
-    ...{ person, by: { channel: 'sms', address: from }, decision, evidence, at },
+    ...{ person, by: { channel: carrying.via.channel, address: from }, decision, evidence, at },
     method: keyword ? 'keyword' : 'reply',
   });
   if (asksForMore(carrying)) await endOpenPause(ctx, scope, person.id, 'their own act');
@@ -84,7 +119,7 @@ export async function carryDecision(ctx: Context, scope: Scope, carrying: Carryi
     answers: decision.answers,
     personId: person.id,
     address: from,
-    senderId: carrying.senderId,
+    via: carrying.via,
     inboundId: carrying.inboundId,
     workspace,
     programs: standing.programs,
@@ -92,9 +127,11 @@ export async function carryDecision(ctx: Context, scope: Scope, carrying: Carryi
     given,
     late: carrying.late ?? false,
   });
-  for (const one of joining)
+  // What a keyword asks is asked by text.
+  const { via } = carrying;
+  for (const one of via.channel === 'sms' ? joining : [])
     await beginAsking(ctx, scope, {
-      ...{ person, keyword: one, senderId: carrying.senderId, address: from, late: carrying.late ?? false },
+      ...{ person, keyword: one, senderId: senderIdOf(via)!, address: from, late: carrying.late ?? false },
     });
 }
 

@@ -16,7 +16,7 @@ import { asDue, type Queue } from '@/services/kit/trouble';
 import { conflict, invalid, notFound, type Refusal } from '@/services/kit/validation';
 import { findProgram } from '@/services/programs/find-program';
 import { queueAnswers } from './queue-answer';
-import { lastInbound, settleThread, subjectProgram } from './thread';
+import { viaOf, lastInbound, settleThread, subjectProgram } from './thread';
 
 /** So long it can be taken back before it stands in the ledger, which nothing is ever taken out of. */
 export const LEAVE_GRACE = 10 * SECOND;
@@ -186,7 +186,8 @@ async function optOutByHand(
     if (only === null || only === programId)
       await leaveByHand(ctx, scope, { personId: person.id, programId, evidence });
   const programId = only ?? (await subjectProgram(scope, person.id, inbound?.sender_id ?? null));
-  if (!confirms || !inbound?.sender_id || !programId) return;
+  const via = inbound && viaOf(inbound);
+  if (!confirms || !inbound || !via || !programId) return;
   const workspace = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
   const answers = [
     {
@@ -195,7 +196,7 @@ async function optOutByHand(
     },
   ];
   await queueAnswers(ctx, scope, {
-    ...{ answers, personId: person.id, address: inbound.from_number, senderId: inbound.sender_id },
+    ...{ answers, personId: person.id, address: inbound.from_number, via },
     ...{ inboundId: inbound.id, workspace, programs },
   });
 }

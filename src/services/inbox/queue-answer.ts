@@ -16,6 +16,10 @@ import type { Workspace } from '@/db/access/entities';
 import { insertTexts } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
 import { newText } from '@/services/delivery/new-text';
+import { freeChat, newChat } from '@/services/delivery/new-chat';
+import { insertChats } from '@/db/chat/chats';
+import { ChatAccount } from '@/db/chat/entities';
+import type { Via } from './standing';
 import { wordingOf } from '@/services/programs/wording';
 import type { Context } from '@/services/kit/context';
 import type { Given } from '@/services/offers/first-words';
@@ -25,8 +29,8 @@ interface Answering {
   personId: string;
   /** Where it goes: the number they wrote from. */
   address: string;
-  /** The number they wrote to: the answer comes from it. */
-  senderId: string;
+  /** What they wrote to: the answer comes from it. */
+  via: Via;
   inboundId: string | null;
   workspace: Workspace;
   programs: readonly Program[];
@@ -41,16 +45,28 @@ interface Answering {
 /** Queues the automatic answers to a text. They are cleared like every text when they leave. */
 export async function queueAnswers(ctx: Context, scope: Scope, answering: Answering): Promise<void> {
   const bringing: { vouchers: string[]; messageId: string }[] = [];
+  const { via } = answering;
+  const chat =
+    via.channel === 'chat' ? await scope.em.findOneOrFail(ChatAccount, { id: via.accountId }) : null;
   const texts = answering.answers.map((answer) => {
     const program = answering.programs.find(({ id }) => id === answer.programId)!;
     const kind = answering.late ? ('late-answer' as const) : answer.kind;
     const body = automaticBody(answer, program, answering);
-    const text = newText(ctx, { ...answering, programId: program.id, kind, body, createdBy: null });
+    const single = { ...answering, programId: program.id, kind, body, createdBy: null };
+    const text =
+      via.channel === 'sms'
+        ? newText(ctx, { ...single, senderId: via.senderId })
+        : newChat(ctx, { ...single, credits: chat!.prices.conversation });
     const vouchers = givenIn(answering, answer).flatMap(({ voucherId }) => voucherId ?? []);
     if (vouchers.length > 0) bringing.push({ vouchers, messageId: text.id });
     return text;
   });
   await insertTexts(scope, texts);
+  if (via.channel === 'chat')
+    await insertChats(
+      scope,
+      texts.map(({ id }) => freeChat(id, via.accountId)),
+    );
   for (const { vouchers, messageId } of bringing) await broughtBy(scope, vouchers, messageId);
 }
 

@@ -22,7 +22,7 @@ import { insertUnread, waitsUnread } from '@/db/inbox/unread';
 import { acrossWorkspaces, type Crossing, type Scope } from '@/db/kit/scope';
 import type { IncomingPart } from '@/gateways/carrier';
 import { carryDecision } from './carry-decision';
-import { decide, standingOf, type Begins, type Read } from './standing';
+import { decide, standingOf, type Begins, type Read, type Via } from './standing';
 import type { Context } from '@/services/kit/context';
 import { answerMeaning, readReply, takeAnswer } from '@/services/questions/take-answer';
 import { unsuppress } from '@/services/people/suppression';
@@ -165,7 +165,8 @@ export async function carryOut(
     at: new Date(at),
     ...placeColumns(placeOf({ number: text.from })),
   });
-  const standing = await standingOf(scope, person, sender, text.from);
+  const via: Via = { channel: 'sms', senderId: sender.id };
+  const standing = await standingOf(scope, person, via, text.from);
   const read = interpret(text.body, standing);
   const answering =
     read.meaning === 'reply' && text.begins === 'yes' ? await readReply(scope, person.id, text) : null;
@@ -214,7 +215,7 @@ async function follow(ctx: Context, scope: Scope, decided: Decided): Promise<voi
     ...{
       person,
       from: text.from,
-      senderId: sender.id,
+      via: { channel: 'sms', senderId: sender.id },
       inboundId,
       interpretation,
       decision,
@@ -230,7 +231,12 @@ async function follow(ctx: Context, scope: Scope, decided: Decided): Promise<voi
   await announce(scope, decision.answers.length > 0);
 }
 
-const savePerson = (scope: Scope, person: Person, decision: ReplyDecision, at: Millis): Promise<number> =>
+export const savePerson = (
+  scope: Scope,
+  person: Person,
+  decision: ReplyDecision,
+  at: Millis,
+): Promise<number> =>
   scope.run(
     `update person set last_wrote_at = greatest(last_wrote_at, :at::timestamptz),
             stopped_at = case when :stopped then coalesce(stopped_at, :at) end,

@@ -1,3 +1,4 @@
+import type { Channel } from '@/core/message/channel';
 import { decideReply, type ReplyDecision } from '@/core/reply/decide';
 import type { Interpretation, InterpretContext } from '@/core/reply/interpret';
 import { NO_CONSENT, type Consent } from '@/core/consent/ledger';
@@ -15,7 +16,6 @@ import {
 } from '@/db/inbox/inbound';
 import { waitsForProof } from '@/db/forms/submissions';
 import type { Scope } from '@/db/kit/scope';
-import type { SenderNumberRow } from '@/db/numbers/entities';
 import type { Person } from '@/db/people/entities';
 import { Program, type KeywordRow } from '@/db/programs/entities';
 import { widerAskText } from '@/core/text/wording';
@@ -27,6 +27,11 @@ import { heardKeywords } from '@/services/programs/heard-keywords';
  * knows what they agreed to. Ending something it always may.
  */
 export type Begins = 'yes' | 'unless-they-wrote-since' | 'no';
+
+/** By what they wrote: to a number of ours, or to a chat account. Answers leave from there. */
+export type Via = { channel: 'sms'; senderId: string } | { channel: 'chat'; accountId: string };
+
+export const senderIdOf = (via: Via): string | null => (via.channel === 'sms' ? via.senderId : null);
 
 /** What a reply is read and decided against. */
 export interface Standing extends InterpretContext {
@@ -45,15 +50,16 @@ export interface Standing extends InterpretContext {
 export async function standingOf(
   scope: Scope,
   person: Pick<Person, 'id'>,
-  sender: Pick<SenderNumberRow, 'id'>,
+  via: Via,
   from: string,
 ): Promise<Standing> {
   const programs = await scope.em.find(Program, {}, { orderBy: { id: 'asc' } });
-  const { rows: keywordRows, ...words } = await heardKeywords(scope, sender.id);
-  const consents = await consentStates(scope, person.id, 'sms', from);
-  const askedForMore = await whereAskedForMore(scope, person.id, programs, consents);
-  const after = await lastTextTo(scope, person.id);
-  const ofNumber = after ? null : await numberProgram(scope, sender.id);
+  const { rows: keywordRows, ...words } = await heardKeywords(scope, senderIdOf(via));
+  const consents = await consentStates(scope, person.id, via.channel, from);
+  const askedForMore = await whereAskedForMore(scope, person.id, via.channel, programs, consents);
+  const after = await lastTextTo(scope, person.id, via.channel);
+  const senderId = senderIdOf(via);
+  const ofNumber = after || senderId === null ? null : await numberProgram(scope, senderId);
   return {
     ...words,
     programs,
@@ -74,6 +80,7 @@ export async function standingOf(
 async function whereAskedForMore(
   scope: Scope,
   personId: string,
+  channel: Channel,
   programs: readonly Program[],
   consents: ReadonlyMap<string, Consent>,
 ): Promise<ReadonlySet<string>> {
@@ -88,7 +95,8 @@ async function whereAskedForMore(
     // What asked them came after their inquiry.
     const since = new Date((consents.get(program.id)!.since ?? 0) - MINUTE);
     const words = widerAskText(wordingOf(workspace, program));
-    if (await wasSentWords(scope, { personId, programId: program.id, words, since })) asked.add(program.id);
+    if (await wasSentWords(scope, { personId, programId: program.id, channel, words, since }))
+      asked.add(program.id);
   }
   return asked;
 }

@@ -9,6 +9,7 @@ import { Program } from '@/db/programs/entities';
 import type { Scope } from '@/db/kit/scope';
 import type { Context } from '@/services/kit/context';
 import type { LastInbound } from './answer-ways';
+import type { Via } from './standing';
 
 export interface ReadInbound extends LastInbound {
   body: CleanText;
@@ -23,7 +24,7 @@ export const lastInbound = async (
   channel: Channel | null = null,
 ): Promise<ReadInbound | null> => {
   const [row] = await scope.rows<ReadInbound>(
-    `select id, channel, sender_id, from_number, carrier_id, subject, body, near_keyword, at from inbound_text
+    `select id, channel, sender_id, chat_account_id, from_number, carrier_id, subject, body, near_keyword, at from inbound_text
       where workspace_id = :workspace and person_id = :personId and meaning <> 'automatic' and (:channel::text is null or channel = :channel)
       order by at desc, id desc limit 1`,
     { personId, channel },
@@ -52,4 +53,10 @@ export async function subjectProgram(
   if (last) return last.programId;
   const [program] = await scope.em.find(Program, { archivedAt: null }, { orderBy: { id: 'asc' }, limit: 1 });
   return (senderId ? await numberProgram(scope, senderId) : null) ?? program?.id ?? null;
+}
+
+/** What they wrote to, where an automatic answer can go back from there. */
+export function viaOf({ channel, sender_id: senderId, chat_account_id: accountId }: LastInbound): Via | null {
+  if (channel === 'sms' && senderId !== null) return { channel, senderId };
+  return channel === 'chat' && accountId !== null ? { channel, accountId } : null;
 }

@@ -1,3 +1,4 @@
+import type { AddressKind } from '@/core/people/address';
 import { placeColumns, placeOf } from '@/core/phone/place';
 import { isAnotherName } from '@/core/import/names';
 import { assign, type Assigned } from '@/core/inquiry/assign';
@@ -223,8 +224,7 @@ async function fillIn(
       await addAddress(scope, { personId: known.id, kind, value, at: now });
 }
 
-const isTheirFirst = (known: Person, kind: 'number' | 'email'): boolean =>
-  kind === 'email' && known.email === null;
+const isTheirFirst = (known: Person, kind: AddressKind): boolean => kind === 'email' && known.email === null;
 
 /** Gives it to a teammate, and the person with it where they are nobody's yet. */
 async function give(

@@ -115,6 +115,18 @@ export const soon = (clock: Promise<Clock>): Promise<Clock> =>
 /** Hosts that webhooks may go to as they are, whatever network they are in: for who runs both ends. */
 export const webhookHosts = (): string[] => listed(process.env.WREN_WEBHOOK_HOSTS);
 
+/** Hosts of private networks that a chat network may be at; the bench’s is, where there is one. */
+export const chatHosts = (): string[] => [
+  ...listed(process.env.WREN_CHAT_HOSTS),
+  ...(usesRealCarrier() ? [] : ['127.0.0.1']),
+];
+
+/** The bench’s chat network; null: there is no bench. */
+export const benchNetwork = (): string | null => benchUrl() && `${benchUrl()}/network`;
+
+/** Chat messages that are handed over at once. */
+export const chatsAtOnce = (): number => whole('WREN_CHAT_AT_ONCE', 40, 500);
+
 /** An object store that speaks S3, where files are kept instead of in the database; null: none is set. */
 export function objectStoreSettings(): ObjectStoreSettings | null {
   const endpoint = process.env.WREN_S3_ENDPOINT;

@@ -69,12 +69,14 @@ async function agreedBy(scope: Scope, personId: string): Promise<Record<string, 
 
 /** Channels by which somebody can be written to, the one they last wrote by first; a STOP closes texts. */
 export function waysTo(
-  { number, email, stoppedAt }: Pick<Person, 'number' | 'email' | 'stoppedAt'>,
+  { person: { number, email, stoppedAt }, addresses }: Pick<PersonScreen, 'person' | 'addresses'>,
   last: Channel | null,
 ): Channel[] {
+  const chat = addresses.find(({ kind, rank }) => kind === 'chat' && rank === 0);
   const open: Record<Channel, boolean> = {
     sms: number !== null && stoppedAt === null,
     email: email !== null,
+    chat: chat !== undefined && chat.state !== 'blocked' && stoppedAt === null,
   };
   const ways = CHANNELS.filter((channel) => open[channel]);
   return last && open[last] ? [last, ...ways.filter((channel) => channel !== last)] : ways;

@@ -13,7 +13,10 @@ import { readContent } from './content';
 import { readMedia } from '@/services/media/files';
 import { readCondition, planCondition, audienceContext } from '@/services/audience/audience';
 import { findInWording } from '@/services/templates/check-wording';
-import type { Channel } from '@/core/message/channel';
+import { INSTEAD_OF } from '@/core/broadcast/instead';
+import { WORDING_STATE_WORDS } from '@/core/chat/wording-life';
+import { CHANNEL_WORDS, type Channel } from '@/core/message/channel';
+import { standingWordings } from '@/services/clearance/chat-wordings';
 import { Program } from '@/db/programs/entities';
 import { paceEnds, readLocal, readTiming } from './read-timing';
 import { DAY, MINUTE, parseInstant, SECOND, toIso, type Millis } from '@/core/shared/instant';
@@ -81,6 +84,7 @@ async function checkDraft(
       | 'repeat'
       | 'media'
       | 'instead'
+      | 'chatTemplateId'
     >,
     Refusal
   >
@@ -88,7 +92,9 @@ async function checkDraft(
   const program = await findProgram(scope, input.program);
   if (!program) return invalid('program', NO_PROGRAM);
   const channel = input.channel ?? 'sms';
-  const content = readContent(channel, input);
+  const chat = await readChatTemplate(scope, channel, input.chat_template);
+  if (!chat.ok) return chat;
+  const content = readContent(channel, chat.value ? { body: chat.value.body } : input);
   if (!content.ok) return content;
   const audience = input.audience ? readCondition(input.audience) : ok(null);
   if (!audience.ok) return audience;
@@ -98,6 +104,8 @@ async function checkDraft(
   }
   const timing = await readTiming(scope, program, input);
   if (!timing.ok) return timing;
+  if (channel === 'chat' && input.comparison)
+    return invalid('comparison', 'comparison: a chat message says what its template says. Leave it out.');
   const comparison = readComparison(channel, content.value, input.comparison);
   if (!comparison.ok) return comparison;
   const repeat = readRepeat(input.repeat);
@@ -114,18 +122,52 @@ async function checkDraft(
     ...{ media: media.value, instead: instead.value },
     links: linkChoice(input),
     templateId: input.template ?? null,
+    chatTemplateId: chat.value?.id ?? null,
     ...content.value,
   });
 }
 
+/** The template a chat message goes by, with the words of its first language. */
+async function readChatTemplate(
+  scope: Scope,
+  channel: Channel,
+  id: string | undefined,
+): Promise<Result<{ id: string; body: string } | null, Refusal>> {
+  if (channel !== 'chat')
+    return id === undefined
+      ? ok(null)
+      : invalid(
+          'chat_template',
+          'chat_template: belongs to a chat message. Leave it out, or choose channel chat.',
+        );
+  const [first] = id === undefined ? [] : await standingWordings(scope, id);
+  if (id === undefined || !first)
+    return invalid(
+      'chat_template',
+      'chat_template: a business may begin by chat only with a template. Choose one.',
+    );
+  return ok({ id, body: first.words.body });
+}
+
 function readInstead(
   channel: Channel,
-  letter: (CreateBroadcastInput['instead'] & {}) | null,
+  instead: (CreateBroadcastInput['instead'] & {}) | null,
 ): Result<Broadcast['instead'], Refusal> {
-  if (letter === null) return ok(null);
-  if (channel !== 'sms') return invalid('instead', 'instead: goes beside a text only. Leave it out.');
-  const read = readContent('email', letter);
-  if (read.ok) return ok({ subject: read.value.subject!, body: read.value.body });
+  if (instead === null) return ok(null);
+  const by = instead.channel ?? 'email';
+  if (!INSTEAD_OF[channel].includes(by))
+    return invalid(
+      'instead',
+      `instead: ${CHANNEL_WORDS[by].by} goes to nobody beside ${CHANNEL_WORDS[channel].messages}. Leave it out.`,
+    );
+  const { subject, body } = instead;
+  const read = readContent(by, { body, ...(by === 'email' ? { subject } : {}) });
+  if (read.ok)
+    return ok({
+      ...(by === 'email' ? {} : { channel: by }),
+      subject: read.value.subject ?? '',
+      body: read.value.body,
+    });
   const problems = read.reason.problems.map(({ field, message }) => ({ field: `instead.${field}`, message }));
   return refuse({ ...read.reason, problems });
 }
@@ -202,24 +244,51 @@ async function readWhen(
 /** What must be mended in its wordings before it goes. */
 export async function mustsOf(
   scope: Scope,
-  { id, programId, channel, body, comparison, instead }: Broadcast,
+  { id, programId, channel, body, comparison, instead, chatTemplateId }: Broadcast,
   at: Millis,
 ): Promise<{ field: string; message: string }[]> {
   const program = await scope.em.findOneOrFail(Program, { id: programId });
   const others = comparison?.others ?? [];
   const musts: { field: string; message: string }[] = [];
-  for (const [i, source] of [body, ...others.map((other) => other.body)].entries()) {
+  if (channel === 'chat') musts.push(...(await templateMusts(scope, chatTemplateId ?? '')));
+  // What a template says was checked before it was handed in, and cannot be mended here.
+  const sources = channel === 'chat' ? [] : [body, ...others.map((other) => other.body)];
+  for (const [i, source] of sources.entries()) {
     const field = i === 0 ? 'body' : `comparison.others.${i - 1}.body`;
     const findings = await findInWording(scope, { source, program, channel, at, broadcastId: id });
     for (const { severity, message } of findings)
       if (severity === 'must') musts.push({ field, message: `${field}: ${message}` });
   }
   if (instead) {
-    const letter = { source: instead.body, program, channel: 'email' as const, at, broadcastId: id };
+    const letter = {
+      source: instead.body,
+      program,
+      channel: instead.channel ?? 'email',
+      at,
+      broadcastId: id,
+    };
     for (const { severity, message } of await findInWording(scope, letter))
       if (severity === 'must') musts.push({ field: 'instead.body', message: `instead.body: ${message}` });
   }
   return musts;
+}
+
+/** A template that is not approved yet may be scheduled, and waits; one the network will not take may not. */
+async function templateMusts(scope: Scope, id: string): Promise<{ field: string; message: string }[]> {
+  const standing = await standingWordings(scope, id);
+  const field = 'chat_template';
+  if (standing.length === 0)
+    return [{ field, message: `${field}: it is not there any more. Choose another.` }];
+  return standing.flatMap(({ state, language }) =>
+    state === 'approved' || state === 'in-review' || state === 'paused'
+      ? []
+      : [
+          {
+            field,
+            message: `${field}: its wording in “${language}” is ${WORDING_STATE_WORDS[state]}. Hand it in, or choose another.`,
+          },
+        ],
+  );
 }
 
 /** Moves a broadcast by one of the plain verbs (call back, pause, resume, stop) and says so in the audit. */

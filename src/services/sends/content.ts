@@ -27,6 +27,11 @@ const CONTENTS: Record<Channel, (written: Written) => Result<Content, Refusal>> 
     if (/[\r\n]/.test(line)) return invalid('subject', 'subject: must be one line.');
     return ok({ subject: line, body });
   },
+  // What is said stands in its template.
+  chat: ({ subject, body }) => {
+    if (subject !== undefined) return invalid('subject', 'subject: a chat message has none. Leave it out.');
+    return ok({ subject: null, body });
+  },
 };
 
 /** What is written, if it can be sent by this channel. */

@@ -14,6 +14,7 @@ export function freshBroadcast(ctx: Context, scope: Scope, createdBy: string | n
       repeat: null,
       seriesId: null,
       templateId: null,
+      chatTemplateId: null,
       media: null,
       instead: null,
     },

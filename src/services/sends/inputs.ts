@@ -10,6 +10,7 @@ import {
   IsInt,
   IsObject,
   Type,
+  ValidateIf,
   ValidateNested,
   Min,
   Max,
@@ -106,12 +107,18 @@ export class ComparisonInput {
   by_itself?: boolean;
 }
 
-/** What goes by e-mail to who cannot be texted. */
+/** What goes by another channel to who cannot be reached. */
 export class InsteadInput {
+  /** Left out: by e-mail. Beside a chat message also sms. */
+  @IsOptional()
+  @IsIn(['email', 'sms'], { message: 'must be email or sms.' })
+  channel?: 'email' | 'sms';
+
+  /** Of an e-mail. */
+  @IsOptional()
   @IsString(words('Saturn is up tonight'))
-  @IsFilled({ message: 'must not be empty.' })
   @MaxLength(LONGEST_SUBJECT, tooLong(LONGEST_SUBJECT))
-  subject!: string;
+  subject?: string;
 
   @IsString(words('Come and see Saturn.'))
   @IsFilled({ message: 'must not be empty.' })
@@ -140,11 +147,18 @@ export class CreateBroadcastInput extends TimingInput {
   @MaxLength(LONGEST_SUBJECT, tooLong(LONGEST_SUBJECT))
   subject?: string;
 
-  /** Unicode MessageFormat 2. */
+  /** Unicode MessageFormat 2. A chat message says what its template says: leave it out. */
+  @ValidateIf(({ channel }: CreateBroadcastInput) => channel !== 'chat')
   @IsString(words('Saturn is up tonight.'))
   @IsFilled({ message: 'must not be empty.' })
   @MaxLength(LONGEST_BODY, tooLong(LONGEST_BODY))
   body!: string;
+
+  /** Of a chat message: the template it goes by, by id. */
+  @IsOptional()
+  @IsString(words('cht_…'))
+  @MaxLength(80, tooLong(80))
+  chat_template?: string;
 
   /** Wordings beside this one; left out: there is one. */
   @IsOptional()

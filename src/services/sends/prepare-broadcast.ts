@@ -11,13 +11,21 @@ import { giveRoom } from '@/db/audience/cut';
 import type { Channel } from '@/core/message/channel';
 import { setTiming } from '@/db/delivery/sends';
 import { insertTexts, type NewText } from '@/db/delivery/texts';
+import { insertChats } from '@/db/chat/chats';
 import { insertMails } from '@/db/email/mails';
 import { mailToken } from '@/services/kit/mail-token';
 import { byKey, inWorkspace, type Crossing, type Scope } from '@/db/kit/scope';
 import { audienceContext, cutOf, planCondition } from '@/services/audience/audience';
-import { clearAudience, type Cleared, type LetterInstead } from '@/services/clearance/clear-audience';
+import { clearAudience, type Cleared, type GoingInstead } from '@/services/clearance/clear-audience';
 import { leftOutOf } from '@/db/sends/broadcasts';
-import { forSend, loadProgramFacts, type Wording } from '@/services/clearance/clearance-facts';
+import { templateWordings, wordingFor } from '@/services/clearance/chat-wordings';
+import { chatBeside } from '@/services/delivery/new-chat';
+import {
+  forSend,
+  loadProgramFacts,
+  type PersonFacts,
+  type Wording,
+} from '@/services/clearance/clearance-facts';
 import type { Context } from '@/services/kit/context';
 import { codeLinks, keepCodes } from '@/services/links/make-links';
 import { fillItems, noteItems } from '@/services/items/fill-items';
@@ -193,13 +201,17 @@ async function prepareSlices(ctx: Context, scope: Scope, broadcastId: string): P
   if (!broadcast || broadcast.state !== 'preparing') return false;
   const program = await loadProgramFacts(scope, broadcast.programId, at, broadcast.channel);
   const facts = program && forSend(program, broadcast.timing);
-  const wordings = await templatesOf(scope, broadcast);
+  const byLanguage =
+    broadcast.channel === 'chat' ? await templateWordings(scope, broadcast.chatTemplateId ?? '') : null;
+  if (broadcast.channel === 'chat' && !byLanguage)
+    throw new Unworkable('Its chat template is not there any more.');
+  const wordings = byLanguage ? ok([byLanguage[0]!.wording]) : await templatesOf(scope, broadcast);
   if (!facts || !wordings.ok) throw new Unworkable('Its text or its program cannot be read any more.');
   const senderName = await firstNameOf(scope, broadcast.createdBy);
   const links =
     broadcast.channel === 'sms' ? linkPlan(facts.workspace, broadcast.links, broadcast.name) : null;
   const media = await mediaPlan(scope, facts.workspace, broadcast.media);
-  const instead = await letterInstead(scope, broadcast, at);
+  const instead = await goingInstead(scope, broadcast, at);
   const lot = lotsOf(broadcast);
   const made = wordings.value.map((wording) => ({
     ...wording,
@@ -209,7 +221,7 @@ async function prepareSlices(ctx: Context, scope: Scope, broadcastId: string): P
   const sending = {
     ...{ facts, instead, senderName, at, local: broadcast.timing.local },
     wording: made[0]!,
-    wordingOf: (personId: string) => made[lot.wordingOf(personId)]!,
+    wordingOf: byLanguage ? wordingFor(byLanguage) : ({ id }: PersonFacts) => made[lot.wordingOf(id)]!,
     only: async (ids: readonly string[]) => {
       const out = await leftOutOf(scope, broadcastId, ids);
       return ids.filter((id) => lot.isMeant(id) && !out.has(id));
@@ -276,17 +288,20 @@ async function keepSlice(
   );
 }
 
-/** The letter for who cannot be texted; null: there is none. */
-async function letterInstead(
+/** What goes to who cannot be reached; null: nothing. */
+async function goingInstead(
   scope: Scope,
-  { programId, instead, timing }: Broadcast,
+  { programId, instead, timing, links: plan, name }: Broadcast,
   at: Millis,
-): Promise<LetterInstead | null> {
-  const facts = instead && (await loadProgramFacts(scope, programId, at, 'email'));
+): Promise<GoingInstead | null> {
+  const { channel = 'email' } = instead ?? {};
+  const facts = instead && (await loadProgramFacts(scope, programId, at, channel));
   if (!facts) return null;
-  const read = await templatesOf(scope, { ...instead, comparison: null });
-  if (!read.ok) throw new Unworkable('The letter for who cannot be texted cannot be read any more.');
-  return { facts: forSend(facts, timing), wording: read.value[0]! };
+  const written = channel === 'email' ? instead : { ...instead, subject: null };
+  const read = await templatesOf(scope, { ...written, comparison: null });
+  if (!read.ok) throw new Unworkable('What goes to who cannot be reached cannot be read any more.');
+  const links = channel === 'sms' ? { links: linkPlan(facts.workspace, plan, name) } : {};
+  return { facts: forSend(facts, timing), wording: { ...read.value[0]!, ...links } };
 }
 
 /** Every wording as templates, the first first. */
@@ -360,6 +375,11 @@ const BESIDE: Record<
       rows.map(({ cleared, row }) => ({
         ...{ messageId: row.id, token: mailToken(ctx), subject: cleared.copy.subject ?? '', answers: null },
       })),
+    ),
+  chat: (_, scope, rows) =>
+    insertChats(
+      scope,
+      rows.flatMap(({ cleared, row }) => chatBeside(row.id, cleared.copy)),
     ),
 };
 

@@ -39,11 +39,36 @@ export async function scheduleNext(ctx: Context, scope: Scope, broadcast: Broadc
   if (next === undefined) return;
   const local = broadcast.timing.local === null ? null : shownAt(repeat.zone, next);
   const at = local === null ? next : firstLocal(local, await zonesOfMembers(scope, broadcast.programId));
-  const { programId, name, channel, subject, body, audience, links, comparison, media, instead, createdBy } =
-    broadcast;
+  const {
+    programId,
+    name,
+    channel,
+    subject,
+    body,
+    audience,
+    links,
+    comparison,
+    media,
+    instead,
+    createdBy,
+    chatTemplateId,
+  } = broadcast;
   const following = scope.em.create(Broadcast, {
     ...freshBroadcast(ctx, scope, createdBy),
-    ...{ programId, name, channel, subject, body, audience, links, comparison, repeat, media, instead },
+    ...{
+      programId,
+      name,
+      channel,
+      subject,
+      body,
+      audience,
+      links,
+      comparison,
+      repeat,
+      media,
+      instead,
+      chatTemplateId,
+    },
     ...{ seriesId: broadcast.seriesId ?? broadcast.id, sendAt: new Date(at) },
     timing: { ...broadcast.timing, local },
   });

@@ -18,6 +18,7 @@ export const broadcastView = (broadcast: Broadcast) => ({
   ...{ short_links: broadcast.links.short, plain_links: broadcast.links.plain, utm: broadcast.links.utm },
   ...timingView(broadcast.timing),
   ...{ media: broadcast.media ?? [], instead: broadcast.instead },
+  chat_template: broadcast.chatTemplateId,
   comparison: broadcast.comparison && comparisonView(broadcast.comparison),
   ...{ repeat: broadcast.repeat?.rule ?? null, series_id: broadcast.seriesId },
   ...{ chosen_wording: broadcast.chosen, held: broadcast.held },

@@ -36,6 +36,7 @@ export interface TableRow {
   label_ids: string[];
   programs: { id: string; state: string }[];
   mail_programs: { id: string; state: string }[];
+  chat_programs: { id: string; state: string }[];
 }
 
 export interface Column {
@@ -370,6 +371,7 @@ function Programs({
   const agreements = [
     ...row.programs.map((one) => ({ ...one, by: '' })),
     ...row.mail_programs.map((one) => ({ ...one, by: ` ${CHANNEL_WORDS.email.by}` })),
+    ...row.chat_programs.map((one) => ({ ...one, by: ` ${CHANNEL_WORDS.chat.by}` })),
   ];
   if (agreements.length === 0) return <span className="text-soft">none</span>;
   const shown = agreements.filter(({ state }) => state === 'in' || agreements.length === 1);

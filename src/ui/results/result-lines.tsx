@@ -28,6 +28,7 @@ export function RateLine({ rate }: { rate: Rate }) {
 const TAKEN: Record<Channel, string> = {
   sms: 'sent, no receipt yet',
   email: 'taken by their server, nothing came back',
+  chat: 'taken by the network, not delivered yet',
 };
 
 /** What is usual, and whether this really differs from it. */

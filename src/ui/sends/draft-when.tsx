@@ -11,6 +11,7 @@ import type { DraftTiming, When } from './draft-values';
 const HELD: Record<Channel, string> = {
   sms: 'whoever’s hours are closed gets it when they open',
   email: 'no law gives hours to letters, a program’s own still count',
+  chat: 'whoever’s hours are closed gets it when they open',
 };
 
 interface Props {

@@ -25,5 +25,6 @@ export const person = (n: number, more: Partial<TableRow> = {}): TableRow => ({
   label_ids: [],
   programs: [],
   mail_programs: [],
+  chat_programs: [],
   ...more,
 });

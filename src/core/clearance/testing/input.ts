@@ -50,5 +50,6 @@ export const input = (over: Partial<ClearanceInput> = {}): ClearanceInput => ({
   began: null,
   queuedFor: null,
   mail: null,
+  chat: null,
   ...over,
 });

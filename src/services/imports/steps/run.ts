@@ -319,4 +319,5 @@ const ADDRESS_IN_ROW: Record<Channel, (row: StoredRow) => string | null> = {
   // A landline gets no text: nothing is agreed to by it.
   sms: ({ number, line_type }) => (line_type === 'landline' ? null : number),
   email: ({ data }) => data.email ?? null,
+  chat: ({ data }) => data.further?.find(({ kind }) => kind === 'chat')?.value ?? null,
 };

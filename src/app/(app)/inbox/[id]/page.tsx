@@ -42,7 +42,7 @@ export default async function ThreadPage({ params }: { params: Promise<{ id: str
     <Page
       title={personName({
         ...{ first_name: person.firstName, last_name: person.lastName },
-        address: person.number ?? person.email,
+        address: person.number ?? person.email ?? person.further?.[0] ?? null,
       })}
       actions={
         <>
@@ -66,7 +66,7 @@ export default async function ThreadPage({ params }: { params: Promise<{ id: str
               nearKeyword={lastIn?.near_keyword ?? null}
               waiting={person.waitingSince !== null}
               stopped={person.stoppedAt !== null}
-              ways={waysTo(person, lastIn?.channel ?? null)}
+              ways={waysTo(data, lastIn?.channel ?? null)}
               {...{ fields, values }}
               leaving={{ ...leaving, now, zone: session.workspaceZone }}
               acts={{

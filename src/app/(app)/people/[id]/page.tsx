@@ -72,11 +72,11 @@ export default async function PersonPage({ params }: { params: Promise<{ id: str
       title={personName({
         first_name: person.firstName,
         last_name: person.lastName,
-        address: person.number ?? person.email,
+        address: person.number ?? person.email ?? person.further?.[0] ?? null,
       })}
       actions={
         <Link href={`/inbox/${id}`} className="button">
-          {waysTo(person, null).length === 0 ? 'Open the thread' : 'Write to them'}
+          {waysTo(data, null).length === 0 ? 'Open the thread' : 'Write to them'}
         </Link>
       }
       margin={
