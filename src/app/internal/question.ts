@@ -1,3 +1,4 @@
+import type { Instead } from '@/core/broadcast/instead';
 import { MOST_FILES } from '@/core/media/kinds';
 import { CHANNELS } from '@/core/message/channel';
 import { cutText } from '@/core/shared/clean-text';
@@ -48,13 +49,16 @@ function wordingsOf(body: Record<string, string | null>) {
   return { wordings, body: shown.body, ...(shown.subject === null ? {} : { subject: shown.subject }) };
 }
 
-/** A letter for who cannot be texted, as a screen sent it. */
-function readInstead(words: string | null | undefined): { subject: string; body: string } | null {
+/** What goes to who cannot be reached, as a screen sent it. */
+function readInstead(words: string | null | undefined): Instead | null {
   const read = parseJson(words ?? '');
   if (!read.ok || read.value === null || typeof read.value !== 'object') return null;
-  const { subject, body } = read.value as Record<string, unknown>;
+  const { channel, subject, body } = read.value as Record<string, unknown>;
   const text = (value: unknown, most: number) => (typeof value === 'string' ? cutText(value, most) : '');
-  return { subject: text(subject, 300), body: text(body, 20_000) };
+  return {
+    ...(channel === 'sms' ? { channel } : {}),
+    ...{ subject: text(subject, 300), body: text(body, 20_000) },
+  };
 }
 
 const plainQuestion = (body: Record<string, string | null>, session: SignedIn) => ({
@@ -71,5 +75,6 @@ const plainQuestion = (body: Record<string, string | null>, session: SignedIn) =
   broadcastId: body.id ?? null,
   media: (body.files ?? '').split(',').filter(Boolean).slice(0, MOST_FILES),
   instead: readInstead(body.instead),
+  template: body.template || null,
   audience: body.audience || null,
 });

@@ -49,6 +49,9 @@ export interface InboundText {
   at: Date;
   fromNumber: string;
   fingerprint: string | null;
+  /** Of a chat message: the account it came to, and the words of the button that was pressed. */
+  chatAccountId: string | null;
+  button: string | null;
 }
 
 export const InboundText: EntitySchema<InboundText> = entity<InboundText>('InboundText', 'inbound_text', {
@@ -71,6 +74,8 @@ export const InboundText: EntitySchema<InboundText> = entity<InboundText>('Inbou
   at: instant,
   fromNumber: text,
   fingerprint: maybe(text),
+  chatAccountId: maybe(text),
+  button: maybe(text),
 });
 
 /** What a teammate is told. */

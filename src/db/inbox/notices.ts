@@ -49,7 +49,7 @@ export const unreadNotices = (scope: Scope, accountId: string): Promise<NoticeRo
             (array_agg(case n.kind when 'sequence.told' then n.subject else i.body end order by n.at desc, n.id desc))[1] as words
        from notice n join person p on p.id = n.person_id left join inbound_text i on n.kind = 'reply.received' and i.id = n.subject
       where n.workspace_id = :workspace and n.account_id = :accountId and n.read_at is null
-      group by n.person_id, p.number, p.email, p.first_name, p.last_name, n.kind order by max(n.at) desc limit 50`,
+      group by n.person_id, p.id, n.kind order by max(n.at) desc limit 50`,
     { accountId },
   );
 

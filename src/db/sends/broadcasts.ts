@@ -155,7 +155,7 @@ export const broadcastRepliers = (
 export const broadcastActors = (
   scope: Scope,
   broadcastId: string,
-  act: 'clicked' | 'left',
+  act: keyof typeof ACTS,
   most: number,
 ): Promise<BroadcastTextRow[]> =>
   scope.rows<BroadcastTextRow>(
@@ -166,6 +166,7 @@ export const broadcastActors = (
   );
 
 const ACTS = {
+  read: `select c.read_at as at from chat c where c.message_id = t.id and c.read_at is not null`,
   clicked: `select e.at from engagement e where e.person_id = t.person_id and e.kind = 'clicked' and e.text_id = t.id`,
   left: `select e.at from consent_event e where e.person_id = t.person_id and e.channel = 'email' and e.kind = 'opted-out'
           and e.method in ('form', 'carrier') and e.evidence ->> 'afterTextId' = t.id`,

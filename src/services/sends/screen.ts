@@ -1,3 +1,4 @@
+import { chatTallies } from '@/db/chat/used';
 import {
   type BroadcastRow,
   broadcastRows,
@@ -63,6 +64,7 @@ export async function readSend(scope: Scope, id: string, now: Millis) {
   const [counts] = await broadcastCounts(scope, [id]);
   return {
     ...{ broadcast, program, result: resultOf(counts!), links: await targetsOf(scope, id) },
+    chats: broadcast.channel === 'chat' ? await chatTallies(scope, id) : [],
     files: (await filesById(scope, broadcast.media)).map(keptFile),
     held: broadcast.held && heldWords(broadcast.held),
     usual: await readUsual(scope, broadcast, resultOf(counts!), now),
@@ -96,6 +98,7 @@ export const audienceWords = async (
 export async function readBehindBroadcast(scope: Scope, broadcastId: string, what: string) {
   const most = 500;
   if (what === 'replies') return broadcastRepliers(scope, broadcastId, ['reply', 'unclear'], most);
+  if (what === 'reads') return broadcastActors(scope, broadcastId, 'read', most);
   if (what === 'clicks') return broadcastActors(scope, broadcastId, 'clicked', most);
   if (what === 'opt-outs')
     return [

@@ -38,6 +38,11 @@ export interface Entry {
   sender: string | null;
   /** Files that went or came with it. */
   files: Shown[];
+  /** Of a chat message: when it was read, the account, what could be pressed under it, and that they pressed something. */
+  read_at?: Date | null;
+  account?: string | null;
+  buttons?: { kind: string; words: string }[] | null;
+  button?: string | null;
 }
 
 const TONES: Record<TextState, Tone> = {
@@ -198,10 +203,15 @@ function Line({ entry, grounds, zone, time, day, folds = false }: LineProps) {
               ) : entry.kind === 'inquiry' ? (
                 'inquiry'
               ) : (
-                <>in{entry.sender && ` to ${displayNumber(entry.sender)}`}</>
+                <>
+                  in{entry.sender && ` to ${displayNumber(entry.sender)}`}
+                  {entry.account && ` to ${entry.account}`}
+                  {entry.button && ', pressed'}
+                </>
               )}
             </span>
             {out && entry.state && <Status entry={entry} state={entry.state as TextState} />}
+            {out && entry.read_at && <span className="text-soft">read {clockTime(entry.read_at, zone)}</span>}
             {!out && entry.meaning && (
               <Mark tone={MEANINGS[entry.meaning]!.tone}>{MEANINGS[entry.meaning]!.word}</Mark>
             )}
@@ -235,6 +245,9 @@ function Words({ entry, grounds, zone }: Pick<LineProps, 'entry' | 'grounds' | '
           entry.body
         )}
       </p>
+      {entry.buttons && entry.buttons.length > 0 && (
+        <p className="text-sm text-soft">{entry.buttons.map(({ words }) => `▸ ${words}`).join('   ')}</p>
+      )}
       <ShownFiles files={entry.files} />
       {entry.direction === 'out' && entry.clearance && <Why {...{ entry, grounds, zone }} />}
     </>

@@ -1,7 +1,9 @@
 'use client';
+import { useState } from 'react';
 import { CHANNEL_WORDS, type Channel } from '@/core/message/channel';
 import type { MergeField } from '@/core/text/fields';
 import type { TemplateValues } from '@/core/text/template';
+import { dayAndTime, timeLeft } from '@/ui/kit/time';
 import { AnswerWriter } from './answer-writer';
 import { Field, Form } from '@/ui/kit/form';
 import { LeaveDesk, PauseFields, type LeaveActs, type LeaveDeskProps } from './leave-desk';
@@ -20,8 +22,19 @@ interface Props {
   /** What can be put into an answer, and what it says of them. */
   fields: readonly MergeField[];
   values: TemplateValues;
+  /** Their chat, and until when it may be answered in words of one’s own; null: they have none. */
+  chat: ChatWindow | null;
   leaving: Omit<LeaveDeskProps, 'personId' | 'stopped' | 'acts'>;
   acts: { answer: Act; close: Act; stays: Act; nearMiss: Act } & LeaveActs;
+}
+
+export interface ChatWindow {
+  /** The account they wrote to; null: they never wrote by chat. */
+  account: string | null;
+  /** Null: it is closed. */
+  until: number | null;
+  now: number;
+  zone: string;
 }
 
 const HINTS: Record<Channel, string> = {
@@ -42,9 +55,13 @@ export function ThreadDesk({
   ways,
   fields,
   values,
+  chat,
   leaving,
   acts,
 }: Props) {
+  const [way, setWay] = useState<Channel | undefined>(ways[0]);
+  const chosen = way !== undefined && ways.includes(way) ? way : ways[0]!;
+  const closed = chosen === 'chat' && chat?.until == null;
   return (
     <div className="space-y-5">
       {unclear && !leaving.pending && (
@@ -97,7 +114,14 @@ export function ThreadDesk({
             <>
               <Person id={personId} />
               {ways.length > 1 ? (
-                <Field as="select" name="channel" label="By" state={state} defaultValue={ways[0]}>
+                <Field
+                  as="select"
+                  name="channel"
+                  label="By"
+                  state={state}
+                  value={chosen}
+                  onChange={({ target }) => setWay(target.value as Channel)}
+                >
                   {ways.map((way) => (
                     <option key={way} value={way}>
                       {CHANNEL_WORDS[way].message}
@@ -110,9 +134,15 @@ export function ThreadDesk({
               <AnswerWriter
                 place={`answer:${personId}`}
                 {...{ state, fields, values }}
-                hint={HINTS[ways[0]!]}
-                counts={ways[0] === 'sms'}
+                hint={chosen === 'chat' && chat ? windowWords(chat) : HINTS[chosen]}
+                counts={chosen === 'sms'}
               />
+              {closed && (
+                <p className="mb-3 border-l-2 border-bad pl-3">
+                  An answer written now would not go: by chat only a template may begin. Choose another way,
+                  or send them a broadcast by template.
+                </p>
+              )}
             </>
           )}
         </Form>
@@ -128,3 +158,9 @@ export function ThreadDesk({
     </div>
   );
 }
+
+/** How the window stands, with the time left. */
+const windowWords = ({ account, until, now, zone }: ChatWindow): string =>
+  until === null
+    ? `The window is closed: ${account === null ? 'they never wrote by chat' : 'they last wrote more than 24 hours ago'}.`
+    : `${account}: the window is open for ${timeLeft(until - now)}, until ${dayAndTime(until, zone)}. What you write goes as it stands.`;

@@ -41,3 +41,10 @@ export const localTime = (at: Date | number, zone: string): string =>
   new Intl.DateTimeFormat('sv-SE', { timeZone: zone, dateStyle: 'short', timeStyle: 'short' })
     .format(at)
     .replace(' ', 'T');
+
+/** How much time is left, to the minute: `5 h 12 min`. */
+export function timeLeft(ms: number): string {
+  const minutes = Math.max(0, Math.floor(ms / 60_000));
+  const [hours, rest] = [Math.floor(minutes / 60), minutes % 60];
+  return hours === 0 ? `${rest} min` : `${hours} h ${rest} min`;
+}

@@ -3,7 +3,7 @@ import { REASON_WORDS } from '@/core/clearance/reasons';
 import type { Channel } from '@/core/message/channel';
 import { FAILURE_WORDS } from '@/core/delivery/failure';
 import type { BroadcastResult } from '@/core/results/broadcast-result';
-import type { Rate } from '@/core/results/rates';
+import { wilson, type Rate } from '@/core/results/rates';
 import { ListTable, type ListColumn } from '@/ui/kit/list-table';
 import { Mark } from '@/ui/kit/mark';
 import { count, percent } from '@/ui/kit/numbers';
@@ -60,12 +60,16 @@ const linesOf = (
   channel: Channel,
   links: boolean,
   usual: UsualRates | null,
+  read: number | null,
 ): ResultLine[] => [
   ...[
     {
       ...{ label: <Mark tone="good">delivered</Mark>, n: result.delivered, what: 'state:delivered' },
       ...{ rate: result.deliveryRate, usual: usual?.delivery },
     },
+    ...(read === null
+      ? []
+      : [{ label: 'read', n: read, what: 'reads', rate: wilson(read, result.delivered) }]),
     { label: <Mark tone="wait">{TAKEN[channel]}</Mark>, n: result.submitted, what: 'state:submitted' },
     ...some({
       ...{ label: <Mark tone="plain">no receipt came</Mark>, n: result.noReceipt, what: 'state:no-receipt' },
@@ -145,6 +149,7 @@ export function ResultLines({
   channel,
   links,
   usual,
+  read = null,
 }: {
   id: string;
   result: BroadcastResult;
@@ -152,11 +157,13 @@ export function ResultLines({
   /** It has links that count. */
   links: boolean;
   usual: UsualRates | null;
+  /** Who read it, where that is known; null or left out: it is not. */
+  read?: number | null;
 }) {
   return (
     <ListTable
       label="What became of it"
-      rows={linesOf(result, channel, links, usual)}
+      rows={linesOf(result, channel, links, usual, read)}
       columns={resultColumns(id, usual)}
       rowKey={({ what }) => what}
       empty="Nothing was sent yet."

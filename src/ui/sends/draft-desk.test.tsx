@@ -62,6 +62,7 @@ const report = (more: Partial<DraftReport> = {}): DraftReport => ({
   },
   byLink: {},
   letters: null,
+  chat: null,
   creditsLeft: 100,
   sample: {
     ...{
@@ -154,7 +155,7 @@ async function desk(
         ...{ id: null, program: 'prg_1', audience: '', name: 'Saturn week', body: 'Hi' },
         ...{ channel: 'sms', subject: '', links: USUAL_LINKS, timing: USUAL_TIMING },
         ...{ others: [], repeat: '', template: null, comparison: USUAL_COMPARISON },
-        ...{ files: [], instead: null, ...more },
+        ...{ files: [], instead: null, chatTemplate: '', ...more },
       }}
       {...(before ? { before } : {})}
       programs={[
@@ -170,6 +171,12 @@ async function desk(
       own={{ number: '+13035550147', asked: null }}
       tryActs={{ ask: vi.fn(), give: vi.fn(), send: tried }}
       kept={[]}
+      chats={[
+        {
+          ...{ id: 'cht_1', name: 'sky_week', category: 'marketing', body: 'Hi, Saturn is up.' },
+          languages: [{ language: 'en', state: 'approved' }],
+        },
+      ]}
       zone="America/Denver"
       place="broadcast:new"
       {...{ save, onDone }}

@@ -28,6 +28,8 @@ import { BehindDialog } from './draft-behind';
 import { WhoFields, Writing } from './draft-fields';
 import { AudienceFields } from './draft-audience';
 import { ComparisonFields, WordingTabs } from './draft-wordings';
+import { INSTEAD_OF } from '@/core/broadcast/instead';
+import { TemplateChoice } from '@/ui/chat/template-choice';
 import { InsteadFields } from './draft-instead';
 import { WhenFields } from './draft-when';
 
@@ -95,6 +97,7 @@ function Desk({
   own,
   tryActs,
   kept,
+  chats,
   zone,
   save,
   onDone,
@@ -131,54 +134,78 @@ function Desk({
           set={(chosen) => set({ audience: chosen })}
           problem={problemOf('condition') ?? problemOf('audience')}
         />
-        <WordingTabs
-          wordings={values.others.length + 1}
-          shown={shown}
-          open={report?.open ?? NONE_OPEN}
-          show={setShown}
-          add={() => (set({ others: [...values.others, pick(current)] }), setShown(values.others.length + 1))}
-          takeOut={() => (
-            set({ others: values.others.filter((_, i) => i !== shown - 1) }),
-            setShown(shown - 1)
-          )}
-        />
-        <FilesField
-          files={values.channel === 'sms' ? values.files : NO_FILES}
-          change={(files) => set({ files })}
-          kept={kept}
-          off={values.channel !== 'sms'}
-          problem={problemOf('media')}
-        >
-          <Writing
-            key={`${shown} of ${values.others.length}`}
-            {...{ id, editor, fields }}
-            letter={values.channel === 'email'}
-            subject={current.subject}
-            body={current.body}
-            set={(part) => set(shown === 0 ? part : { others: withPart(values.others, shown - 1, part) })}
-            onTemplate={(template) =>
-              setValues((old) => ({
-                ...old,
-                template: template.id,
-                ...(old.subject === '' && template.subject ? { subject: template.subject } : {}),
-              }))
+        {values.channel === 'chat' ? (
+          <TemplateChoice
+            {...{ id, templates: chats, chosen: values.chatTemplate }}
+            choose={(chatTemplate) =>
+              set({ chatTemplate, body: chats.find((one) => one.id === chatTemplate)?.body ?? '' })
             }
-            onItem={({ file }) => {
-              const has = values.files.some(({ id: known }) => known === file?.id);
-              if (file && !has && values.files.length < MOST_FILES) set({ files: [...values.files, file] });
-            }}
-            subjectProblem={problemOf(shown === 0 ? 'subject' : `comparison.others.${shown - 1}.subject`)}
-            problem={problemOf(shown === 0 ? 'body' : `comparison.others.${shown - 1}.body`) ?? complaint}
-            findings={report?.findings ?? NO_FINDINGS}
+            problem={problemOf('chat_template') ?? problemOf('body') ?? complaint}
           />
-        </FilesField>
-        {values.channel === 'sms' && (
+        ) : (
+          <>
+            <WordingTabs
+              wordings={values.others.length + 1}
+              shown={shown}
+              open={report?.open ?? NONE_OPEN}
+              show={setShown}
+              add={() => (
+                set({ others: [...values.others, pick(current)] }),
+                setShown(values.others.length + 1)
+              )}
+              takeOut={() => (
+                set({ others: values.others.filter((_, i) => i !== shown - 1) }),
+                setShown(shown - 1)
+              )}
+            />
+            <FilesField
+              files={values.channel === 'sms' ? values.files : NO_FILES}
+              change={(files) => set({ files })}
+              kept={kept}
+              off={values.channel !== 'sms'}
+              problem={problemOf('media')}
+            >
+              <Writing
+                key={`${shown} of ${values.others.length}`}
+                {...{ id, editor, fields }}
+                letter={values.channel === 'email'}
+                subject={current.subject}
+                body={current.body}
+                set={(part) => set(shown === 0 ? part : { others: withPart(values.others, shown - 1, part) })}
+                onTemplate={(template) =>
+                  setValues((old) => ({
+                    ...old,
+                    template: template.id,
+                    ...(old.subject === '' && template.subject ? { subject: template.subject } : {}),
+                  }))
+                }
+                onItem={({ file }) => {
+                  const has = values.files.some(({ id: known }) => known === file?.id);
+                  if (file && !has && values.files.length < MOST_FILES)
+                    set({ files: [...values.files, file] });
+                }}
+                subjectProblem={problemOf(shown === 0 ? 'subject' : `comparison.others.${shown - 1}.subject`)}
+                problem={problemOf(shown === 0 ? 'body' : `comparison.others.${shown - 1}.body`) ?? complaint}
+                findings={report?.findings ?? NO_FINDINGS}
+              />
+            </FilesField>
+          </>
+        )}
+        {INSTEAD_OF[values.channel].length > 0 && (
           <InsteadFields
-            {...{ id, fields, problemOf, program: values.program, instead: values.instead }}
+            key={values.channel}
+            {...{
+              id,
+              fields,
+              problemOf,
+              program: values.program,
+              instead: values.instead,
+              channel: values.channel,
+            }}
             set={(instead) => set({ instead })}
           />
         )}
-        {values.others.length > 0 && (
+        {values.others.length > 0 && values.channel !== 'chat' && (
           <ComparisonFields
             comparison={values.comparison}
             set={(part) => set({ comparison: { ...values.comparison, ...part } })}
@@ -229,8 +256,8 @@ function Desk({
           <p className="text-soft">
             {complaint
               ? 'Mend the text, and the report comes back.'
-              : current.body.trim() === ''
-                ? 'Write the text: here you will see who gets it, who not and why, and what it costs.'
+              : current.body.trim() === '' || (values.channel === 'chat' && values.chatTemplate === '')
+                ? `${values.channel === 'chat' ? 'Choose the template' : 'Write the text'}: here you will see who gets it, who not and why, and what it costs.`
                 : 'Working out who gets it …'}
           </p>
         )}
@@ -355,7 +382,8 @@ function useDraftReport(question: Record<string, string | null>, personId: strin
   useEffect(() => {
     const abort = new AbortController();
     const ask = async () => {
-      if (question.program === '' || question.body?.trim() === '') return setReport(null);
+      const unwritten = question.channel === 'chat' ? !question.template : question.body?.trim() === '';
+      if (question.program === '' || unwritten) return setReport(null);
       setBusy(true);
       try {
         const asked = { ...question, person: personId };

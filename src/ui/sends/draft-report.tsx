@@ -15,7 +15,7 @@ import { DraftSample, type Found } from './draft-sample';
 import { Findings } from '@/ui/kit/findings';
 import { Mark } from '@/ui/kit/mark';
 import { count, plural } from '@/ui/kit/numbers';
-import { shortTime } from '@/ui/kit/time';
+import { dayAndTime, shortTime } from '@/ui/kit/time';
 
 /** A number of the program, and what it would carry. */
 interface DraftSender {
@@ -34,8 +34,16 @@ export interface DraftReport {
   cost: CostSpread;
   /** Who gets a link instead of the files that go along, by why. */
   byLink: Partial<Record<LinkReason, number>>;
-  /** Who gets the letter, because they cannot be texted; null: there is none. */
+  /** Who is reached by another way, because they are not by this one; null: there is none. */
   letters: number | null;
+  /** What going by chat means; null: it does not. */
+  chat: {
+    people: number;
+    credits: number;
+    limit: number | null;
+    later: number;
+    lastAt: number | null;
+  } | null;
   creditsLeft: number;
   sample: {
     personId: string;
@@ -159,7 +167,8 @@ export function DraftReportView({
         </ul>
         {data.letters !== null && (
           <p className="mt-1 text-sm text-soft">
-            {plural(data.letters, 'person', 'people')} of them by e-mail, since they cannot be texted.
+            {plural(data.letters, 'person', 'people')} of them another way, since they cannot be reached by
+            this one.
           </p>
         )}
       </section>
@@ -170,6 +179,7 @@ export function DraftReportView({
         </section>
       )}
       {data.links.length > 0 && <DraftLinks found={data.links} choice={links} change={onLinks} />}
+      {data.chat && <ChatCost chat={data.chat} creditsLeft={data.creditsLeft} zone={zone} />}
       {data.cost.parts > 0 && <Cost data={data} onSwap={onSwap} />}
     </div>
   );
@@ -250,6 +260,34 @@ function Cost({ data, onSwap }: { data: DraftReport; onSwap(text: string): void 
           <button type="button" className="link" onClick={() => onSwap(swaps.text)}>
             Swap them
           </button>
+        </p>
+      )}
+    </section>
+  );
+}
+
+/** What it costs by chat, and what the network’s limit does to it. */
+function ChatCost({
+  chat: { people, credits, limit, later, lastAt },
+  creditsLeft,
+  zone,
+}: {
+  chat: NonNullable<DraftReport['chat']>;
+  creditsLeft: number;
+  zone: string;
+}) {
+  return (
+    <section>
+      <h2 className="mb-1">By chat</h2>
+      <p className={creditsLeft < credits ? 'text-bad' : ''}>
+        {plural(credits, 'credit')} for {plural(people, 'chat message')}; {count(creditsLeft)} are left now.
+      </p>
+      {limit !== null && (
+        <p className="text-sm text-soft">
+          The network lets you begin with {plural(limit, 'person', 'people')} a day.{' '}
+          {later === 0
+            ? 'All of them fit into today.'
+            : `${plural(later, 'person', 'people')} wait for a later day; the last of them get it ${lastAt === null ? 'later' : dayAndTime(lastAt, zone)}.`}
         </p>
       )}
     </section>

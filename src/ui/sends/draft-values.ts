@@ -4,7 +4,9 @@ import type { LinkChoice } from '@/core/link/shorten';
 import type { Measure } from '@/core/broadcast/wordings';
 import type { MergeField } from '@/core/text/fields';
 import type { KeptFile } from '@/core/media/kinds';
+import { INSTEAD_OF, type InsteadChannel } from '@/core/broadcast/instead';
 import { type Channel } from '@/core/message/channel';
+import type { ShownChatTemplate } from '@/ui/chat/template-choice';
 
 /** When and from where it leaves, as it stands in the fields. */
 export interface DraftTiming {
@@ -59,8 +61,10 @@ export interface DraftValues {
   timing: DraftTiming;
   /** Files that go along. */
   files: KeptFile[];
-  /** A letter for who cannot be texted; null: there is none. */
-  instead: { subject: string; body: string } | null;
+  /** What goes to who cannot be reached; null: nothing. Without a channel: by e-mail. */
+  instead: { channel?: InsteadChannel; subject: string; body: string } | null;
+  /** Of one by chat: the template it goes by; empty: none is chosen yet. */
+  chatTemplate: string;
 }
 
 export interface DraftOutcome {
@@ -102,6 +106,8 @@ export interface DraftProps {
   tryActs: TryActs;
   /** Files that are kept, to choose from. */
   kept: readonly KeptFile[];
+  /** Templates it may go by in a chat. */
+  chats: readonly ShownChatTemplate[];
   zone: string;
   /** Where what is written is kept as one goes; another for each way to begin one. */
   place: string;
@@ -111,7 +117,20 @@ export interface DraftProps {
 
 /** What screens ask the engines about a draft, as words. */
 export const draftQuestion = (
-  { id, program, channel, subject, body, audience, links, timing, others, files, instead }: DraftValues,
+  {
+    id,
+    program,
+    channel,
+    subject,
+    body,
+    audience,
+    links,
+    timing,
+    others,
+    files,
+    instead,
+    chatTemplate,
+  }: DraftValues,
   when: When,
   shown: number,
 ): Record<string, string | null> => ({
@@ -119,6 +138,11 @@ export const draftQuestion = (
   ...{ at: when.kind === 'at' ? when.local : '', local: when.kind === 'each' ? when.local : '' },
   ...{ short: links.short ? 'yes' : 'no', plain: links.plain.join('\n'), utm: links.utm ? 'yes' : 'no' },
   files: files.map((file) => file.id).join(),
-  instead: instead && channel === 'sms' ? JSON.stringify(instead) : null,
+  instead: insteadFor(channel, instead) ? JSON.stringify(instead) : null,
+  template: channel === 'chat' ? chatTemplate : null,
   ...{ timing: JSON.stringify(timing), others: JSON.stringify(others), shown: String(shown) },
 });
+
+/** What goes to who cannot be reached, as far as it can go beside this channel. */
+export const insteadFor = (channel: Channel, instead: DraftValues['instead']): DraftValues['instead'] =>
+  instead && INSTEAD_OF[channel].includes(instead.channel ?? 'email') ? instead : null;

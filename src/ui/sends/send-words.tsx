@@ -23,7 +23,7 @@ export function SendWords({
       <ShownFiles files={files} />
       {instead && (
         <details className="mt-2">
-          <summary className="cursor-pointer text-soft">The letter for who cannot be texted</summary>
+          <summary className="cursor-pointer text-soft">What goes to who cannot be reached by it</summary>
           <SendWords words={instead} files={[]} instead={null} />
         </details>
       )}

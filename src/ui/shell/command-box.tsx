@@ -28,6 +28,7 @@ const FIXED: Command[] = [
   { label: 'Fields of your own', kind: 'go to', href: '/people/fields' },
   { label: 'Batches', kind: 'go to', href: '/people/batches' },
   { label: 'Templates', kind: 'go to', href: '/sends/templates' },
+  { label: 'Chat templates', kind: 'go to', href: '/sends/chat-templates' },
   { label: 'Things to write about', kind: 'go to', href: '/sends/items' },
   { label: 'Sequences', kind: 'go to', href: '/programs/sequences' },
   { label: 'Begin a sequence', kind: 'do', href: '/programs/sequences/new' },

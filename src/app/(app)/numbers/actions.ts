@@ -1,4 +1,6 @@
 'use server';
+import { checkAgain, connectAccount, removeAccount } from '@/services/chat/accounts';
+import { ConnectChatInput } from '@/services/chat/inputs';
 import type { CarrierCheck } from '@/services/numbers/carriers';
 import { changeCarrier, connectionOf, enterCarrier, removeCarrier } from '@/services/numbers/carriers';
 import {
@@ -12,7 +14,7 @@ import { parseJson } from '@/core/shared/json';
 import { readInput } from '@/services/kit/validation';
 import type { FormState } from '@/ui/kit/form-state';
 import { pressOf } from '../../press-of';
-import { change } from '../../session';
+import { actorOf, change } from '../../session';
 import { field, filled, sentence, stateOf, typed } from '../form-result';
 
 export async function enterNumberAction(_: FormState, data: FormData): Promise<FormState> {
@@ -134,4 +136,40 @@ export async function removeCarrierAction(_: FormState, data: FormData): Promise
 export async function checkCarrierAction(id: string): Promise<CarrierCheck | string> {
   const connection = await change('edit-programs', (scope) => connectionOf(scope, id));
   return connection.ok ? connection.value() : sentence(connection.reason);
+}
+
+export async function connectChatAction(_: FormState, data: FormData): Promise<FormState> {
+  const values = typed(data);
+  const { token: __, ...shown } = values;
+  const input = await readInput(ConnectChatInput, values);
+  if (!input.ok) return stateOf(input, shown, '');
+  return stateOf(
+    await change(
+      'edit-programs',
+      (scope, session, ctx) => connectAccount(ctx, scope, input.value, actorOf(session)),
+      pressOf(data),
+    ),
+    shown,
+    'Connected. What the network says of it stands here in a moment.',
+  );
+}
+
+export async function checkChatAction(_: FormState, data: FormData): Promise<FormState> {
+  return stateOf(
+    await change('edit-programs', (scope, _session, ctx) => checkAgain(ctx, scope, field(data, 'account'))),
+    {},
+    'Asked.',
+  );
+}
+
+export async function removeChatAction(_: FormState, data: FormData): Promise<FormState> {
+  return stateOf(
+    await change(
+      'edit-programs',
+      (scope, session, ctx) => removeAccount(ctx, scope, field(data, 'account'), actorOf(session)),
+      pressOf(data),
+    ),
+    {},
+    'Taken away.',
+  );
 }

@@ -7,6 +7,8 @@ import { count, percent, plural } from '@/ui/kit/numbers';
 import { ListTable, type ListColumn } from '@/ui/kit/list-table';
 import { Page, Section } from '@/ui/kit/page';
 import { PlainForm } from '@/ui/kit/plain-form';
+import { benchOffer, readChatAccounts, type AccountLine } from '@/services/chat/screen';
+import { ChatAccounts } from '@/ui/chat/accounts';
 import { Carriers } from '@/ui/numbers/carriers';
 import { ChangeNumber, EnterNumber } from '@/ui/numbers/number-forms';
 import { may } from '@/core/access/roles';
@@ -14,6 +16,9 @@ import { readProgramChoices } from '@/services/programs/screen';
 import { readScreen } from '../../session';
 import {
   changeCarrierAction,
+  checkChatAction,
+  connectChatAction,
+  removeChatAction,
   changeNumberAction,
   checkCarrierAction,
   enterCarrierAction,
@@ -30,6 +35,7 @@ export default async function NumbersPage({ searchParams }: { searchParams: Prom
     senders: await readNumbers(scope, now),
     programs: await readProgramChoices(scope),
     carriers: await readCarrierStates(scope),
+    chats: await readChatAccounts(scope, now),
   }));
   const { senders } = data;
   const carriers = data.carriers.map(({ id, name }) => ({ id, name }));
@@ -86,8 +92,23 @@ export default async function NumbersPage({ searchParams }: { searchParams: Prom
           }
         />
       </div>
+      <div className="mt-8">
+        <ChatAccounts
+          accounts={data.chats.map(shownAccount)}
+          offer={benchOffer()}
+          zone={session.workspaceZone}
+          acts={
+            mayEdit ? { connect: connectChatAction, check: checkChatAction, remove: removeChatAction } : null
+          }
+        />
+      </div>
     </Page>
   );
+}
+
+function shownAccount({ account, begun }: AccountLine) {
+  const { id, name, address, state, missing, quality, beginLimit, prices, checkedAt, trouble } = account;
+  return { id, name, address, state, missing, quality, beginLimit, begun, prices, checkedAt, trouble };
 }
 
 const asJson = (value: object): string => JSON.stringify(value, null, 2);

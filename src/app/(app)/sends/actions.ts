@@ -34,7 +34,13 @@ import type { Actor } from '@/services/kit/actor';
 import type { Context } from '@/services/kit/context';
 import type { Scope } from '@/services/kit/scope';
 import { invalid, readInput, type Refusal } from '@/services/kit/validation';
-import type { DraftOutcome, DraftValues, Sending, When } from '@/ui/sends/draft-values';
+import {
+  insteadFor,
+  type DraftOutcome,
+  type DraftValues,
+  type Sending,
+  type When,
+} from '@/ui/sends/draft-values';
 import type { FormState } from '@/ui/kit/form-state';
 import { actorOf, change, requireSession } from '../../session';
 import { comparisonFields, draftPace, instantOfLocal, timingFields } from '../../draft-question';
@@ -54,13 +60,15 @@ export async function saveDraftAction(
   const input = await readInput(CreateBroadcastInput, {
     program: values.program,
     name: values.name,
-    body: values.body,
+    ...(values.channel === 'chat'
+      ? { chat_template: values.chatTemplate || undefined }
+      : { body: values.body }),
     channel: values.channel,
     ...(values.channel === 'email' ? { subject: values.subject } : {}),
     ...{ short_links: values.links?.short, plain_links: values.links?.plain, utm: values.links?.utm },
     ...(values.channel === 'sms' ? { media: values.files.map(({ id }) => id) } : {}),
-    ...(values.channel === 'sms' && values.instead ? { instead: values.instead } : {}),
-    comparison: comparisonFields(values),
+    ...(insteadFor(values.channel, values.instead) ? { instead: values.instead } : {}),
+    comparison: values.channel === 'chat' ? null : comparisonFields(values),
     ...(values.template ? { template: values.template } : {}),
     ...(values.repeat ? { repeat: values.repeat } : {}),
     ...timingFields(values.timing, workspaceZone),

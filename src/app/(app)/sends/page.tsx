@@ -25,6 +25,9 @@ export default async function SendsPage({ searchParams }: { searchParams: Promis
           <Link href="/sends/templates" className="button">
             Templates
           </Link>
+          <Link href="/sends/chat-templates" className="button">
+            Chat templates
+          </Link>
           <Link href="/sends/calendar" className="button">
             Calendar
           </Link>

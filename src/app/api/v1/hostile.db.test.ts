@@ -298,6 +298,13 @@ const GOOD: Record<string, () => object | Promise<object>> = {
     ...{ stamp: await stampOf('form'), name: `Form ${n++}`, document: FORM, welcome: 'Hello', offer: null },
     ...{ labels: [], sequences: [], closed: false },
   }),
+  ConnectChatInput: () => ({ url: 'https://chat.example.org/v1', account: `account-${n++}`, token: 'secret' }),
+  ChatTemplateInput: () => ({ name: `template_${n++}`, category: 'utility', language: 'en' }),
+  NewLanguageInput: () => ({ language: `en-v${n++}` }),
+  ChatWordingInput: async () => ({
+    ...{ stamp: await stampOf('chat_wording'), header: 'Saturn', body: 'Hi there, Saturn is up.', footer: '' },
+    ...{ buttons: [{ kind: 'reply', words: 'Yes' }], samples: { first_name: 'Ada' } },
+  }),
   NewSourceInput: () => ({ name: `Source ${n++}`, program: 'Clear Sky Alerts' }),
   ChangeSourceInput: async () => ({
     ...{ stamp: await stampOf('source'), name: `Source ${n++}`, program: 'Clear Sky Alerts', closed: false },
@@ -412,7 +419,7 @@ const templateVersion = async (): Promise<number> =>
 
 /** The stamp of what would be changed next. */
 const stampOf = async (
-  table: 'program' | 'workspace' | 'keyword' | 'offer' | 'form' | 'source' | 'poster',
+  table: 'program' | 'workspace' | 'keyword' | 'offer' | 'form' | 'source' | 'poster' | 'chat_wording',
 ): Promise<number> =>
   (
     await world.within((scope) =>

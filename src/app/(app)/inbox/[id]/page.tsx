@@ -9,6 +9,7 @@ import { OpenAtNow } from '@/ui/inbox/open-at-now';
 import { Page, Section } from '@/ui/kit/page';
 import { ThreadDesk } from '@/ui/inbox/thread-desk';
 import { nextThread, readAnswering, readLeaving } from '@/services/inbox/screen';
+import { readThreadWindow } from '@/services/chat/screen';
 import { readAhead } from '@/services/sequences/ahead';
 import { getContext } from '@/services/runtime';
 import { AheadList } from '@/ui/sequences/ahead-list';
@@ -32,9 +33,10 @@ export default async function ThreadPage({ params }: { params: Promise<{ id: str
     ahead: await readAhead(await getContext(), scope, id),
     leaving: await readLeaving(scope, id, at),
     next: await nextThread(scope, id),
+    chat: await readThreadWindow(scope, id, at),
     ...(await readAnswering(await getContext(), scope, id, signedIn.name)),
   }));
-  const { screen: data, ahead, fields, values, leaving, next } = both;
+  const { screen: data, ahead, fields, values, leaving, next, chat } = both;
   if (!data) notFound();
   const { person, entries, coming, planned } = data;
   const lastIn = entries.find(({ direction }) => direction === 'in');
@@ -68,6 +70,7 @@ export default async function ThreadPage({ params }: { params: Promise<{ id: str
               stopped={person.stoppedAt !== null}
               ways={waysTo(data, lastIn?.channel ?? null)}
               {...{ fields, values }}
+              chat={chat && { ...chat, now, zone: session.workspaceZone }}
               leaving={{ ...leaving, now, zone: session.workspaceZone }}
               acts={{
                 answer: answerAction,

@@ -1,7 +1,9 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { notFound } from 'next/navigation';
-import { CHANNEL_WORDS } from '@/core/message/channel';
+import { CHANNEL_WORDS, type Channel } from '@/core/message/channel';
+import { CATEGORY_WORDS } from '@/core/chat/network';
+import { readChatChoices } from '@/services/chat/screen';
 import type { BroadcastState } from '@/core/broadcast/lifecycle';
 import { readOwnNumber } from '@/services/sequences/own-number';
 import { audienceWords, readDraftChoices, readSend } from '@/services/sends/screen';
@@ -54,6 +56,7 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
       shares: await sharesOf({ now: () => at }, scope, id),
       who: send && (await audienceWords(scope, send.broadcast.audience, signedIn.accountId, at)),
       choices: await readDraftChoices(scope, signedIn.accountId, at),
+      chats: await readChatChoices(scope),
       own: await readOwnNumber({ now: () => at }, scope, signedIn.accountId),
     };
   });
@@ -77,6 +80,7 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
           own={data.own}
           tryActs={{ ask: askNumberAction, give: giveCodeAction, send: tryDraftAction }}
           kept={data.choices.files}
+          chats={data.chats}
           zone={zone}
           place={`broadcast:${id}`}
           save={saveDraftAction}
@@ -106,7 +110,7 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
                 ['ended', broadcast.finishedAt ? dayAndTime(broadcast.finishedAt, zone) : 'not yet'],
                 [
                   'by',
-                  `${CHANNEL_WORDS[broadcast.channel].message}${broadcast.instead ? ', else e-mail' : ''}`,
+                  `${CHANNEL_WORDS[broadcast.channel].message}${broadcast.instead ? `, else ${CHANNEL_WORDS[broadcast.instead.channel ?? 'email'].message}` : ''}`,
                 ],
                 ...(broadcast.channel === 'sms'
                   ? ([
@@ -114,10 +118,14 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
                       ['credits spent', count(result.credits)],
                     ] as [string, string][])
                   : []),
+                ...data.send.chats.map(({ category, sent, credits }): [string, string] => [
+                  `by chat, ${CATEGORY_WORDS[category].name}`,
+                  `${plural(sent, 'message')}, ${plural(credits, 'credit')}`,
+                ]),
               ]}
             />
           </Section>
-          <Section title={broadcast.channel === 'email' ? 'The letter' : 'The text'}>
+          <Section title={SAYS[broadcast.channel]}>
             <SendWords words={broadcast} files={data.send.files} instead={broadcast.instead} />
           </Section>
           {broadcast.begunAt && (
@@ -183,6 +191,7 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
             channel={broadcast.channel}
             links={links.length > 0}
             usual={data.send.usual}
+            read={broadcast.channel === 'chat' ? sumOf(data.send.chats, 'read') : null}
           />
           <p className="mt-2 flex flex-wrap gap-x-4 text-sm">
             <span className="text-soft">
@@ -219,6 +228,11 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
   );
 }
 
+const sumOf = (tallies: readonly { read: number }[], of: 'read'): number =>
+  tallies.reduce((sum, tally) => sum + tally[of], 0);
+
+const SAYS: Record<Channel, string> = { sms: 'The text', email: 'The letter', chat: 'The chat message' };
+
 /** A broadcast as the fields of its draft hold it. */
 const draftValuesOf = (
   { broadcast, files }: NonNullable<Awaited<ReturnType<typeof readSend>>>,
@@ -235,7 +249,7 @@ const draftValuesOf = (
   timing: timingValues(broadcast.timing, zone),
   ...comparisonValues(broadcast.comparison),
   ...{ repeat: broadcast.repeat?.rule ?? '', template: broadcast.templateId },
-  ...{ files, instead: broadcast.instead },
+  ...{ files, instead: broadcast.instead, chatTemplate: broadcast.chatTemplateId ?? '' },
 });
 
 const GOING: readonly BroadcastState[] = ['preparing', 'sending', 'paused'];

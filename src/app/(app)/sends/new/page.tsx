@@ -2,6 +2,7 @@ import { USUAL_LINKS } from '@/core/link/shorten';
 import { hashOf } from '@/core/shared/hash';
 import type { Metadata } from 'next';
 import Link from 'next/link';
+import { readChatChoices } from '@/services/chat/screen';
 import { readDraftChoices } from '@/services/sends/screen';
 import { readOwnNumber } from '@/services/sequences/own-number';
 import { USUAL_COMPARISON, USUAL_TIMING } from '@/ui/sends/draft-values';
@@ -22,6 +23,7 @@ export default async function NewSendPage({
   const { program, audience = '' } = await searchParams;
   const { data, session } = await readScreen(async (scope, signedIn, now) => ({
     ...(await readDraftChoices(scope, signedIn.accountId, now)),
+    chats: await readChatChoices(scope),
     own: await readOwnNumber({ now: () => now }, scope, signedIn.accountId),
   }));
   const first = data.programs.find(({ id }) => id === program) ?? data.programs[0];
@@ -39,7 +41,7 @@ export default async function NewSendPage({
             },
             ...{ channel: 'sms', subject: '', links: USUAL_LINKS, timing: USUAL_TIMING },
             ...{ others: [], repeat: '', template: null, comparison: USUAL_COMPARISON },
-            ...{ files: [], instead: null },
+            ...{ files: [], instead: null, chatTemplate: '' },
           }}
           audience={{ segments: data.segments, askable: data.askable, keepSegment: keepSegmentAction }}
           programs={data.programs}
@@ -47,6 +49,7 @@ export default async function NewSendPage({
           own={data.own}
           tryActs={{ ask: askNumberAction, give: giveCodeAction, send: tryDraftAction }}
           kept={data.files}
+          chats={data.chats}
           zone={session.workspaceZone}
           place={placeOf(program, audience)}
           save={saveDraftAction}

@@ -1,0 +1,52 @@
+import type { Category } from '@/core/chat/network';
+import type { Scope } from '@/db/kit/scope';
+
+export interface WordingUse {
+  wording_id: string;
+  sent: number;
+  read: number;
+  last_at: Date | null;
+}
+
+/** What was sent by each wording, and read. Those that failed count not. */
+export const wordingUses = (scope: Scope, ids: readonly string[]): Promise<WordingUse[]> =>
+  scope.rows<WordingUse>(
+    `select c.wording_id, count(*) filter (where m.state in ('submitted', 'delivered', 'no-receipt'))::int as sent, count(c.read_at)::int as read,
+            max(m.submitted_at) as last_at
+       from chat c join message m on m.id = c.message_id
+      where c.workspace_id = :workspace and c.wording_id = any(:ids::text[]) group by 1`,
+    { ids },
+  );
+
+export interface OpenWindow {
+  account: string;
+  address: string;
+  wrote_at: Date;
+}
+
+/** The chats of somebody, the last written to first: when they last wrote to which account. */
+export const windowsOf = (scope: Scope, personId: string): Promise<OpenWindow[]> =>
+  scope.rows<OpenWindow>(
+    `select c.name as account, a.value as address, w.wrote_at from address a
+       join chat_window w on w.workspace_id = a.workspace_id and w.address = a.value and w.wrote_at is not null
+       join chat_account c on c.id = w.account_id and c.removed_at is null
+      where a.workspace_id = :workspace and a.person_id = :personId and a.kind = 'chat' order by w.wrote_at desc`,
+    { personId },
+  );
+
+export interface ChatTally {
+  category: Category;
+  sent: number;
+  delivered: number;
+  read: number;
+  credits: number;
+}
+
+/** What went by chat of a send, by what the network prices it as. */
+export const chatTallies = (scope: Scope, sendId: string): Promise<ChatTally[]> =>
+  scope.rows<ChatTally>(
+    `select c.category, count(m.submitted_at)::int as sent, count(*) filter (where m.state = 'delivered')::int as delivered, count(c.read_at)::int as read,
+            coalesce(sum(m.credits) filter (where m.submitted_at is not null), 0)::int as credits
+       from message m join chat c on c.message_id = m.id where m.workspace_id = :workspace and m.send_id = :sendId group by 1 order by 1`,
+    { sendId },
+  );
