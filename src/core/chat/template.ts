@@ -96,3 +96,6 @@ export function languageFor<T extends { language: string }>(
   const plain = theirs?.split('-')[0];
   return exact ?? there.find(({ language }) => language.split('-')[0] === plain) ?? there[0] ?? null;
 }
+
+/** A tag such as `en`, `es-MX` or `pt-BR`. Source: BCP 47, its usual part. */
+export const isLanguage = (tag: string): boolean => /^[a-z]{2,3}(-[A-Za-z0-9]{2,8}){0,2}$/.test(tag);

@@ -147,7 +147,8 @@ function chatSender({ chat, at }: ClearanceInput) {
   if (template === null && !open)
     reasons.push(block('window-closed', { wrote: wroteAt === null ? null : toIso(wroteAt) }));
   const stands = template && TEMPLATE_STANDS[template];
-  if (stands) reasons.push(stands === 'template-waits' ? hold(stands, null) : block(stands, { state: template }));
+  if (stands)
+    reasons.push(stands === 'template-waits' ? hold(stands, null) : block(stands, { state: template }));
   if (template !== null && begins(chat, at)) {
     const from = mayBeginAt({ limit: chat.beginLimit, left: chat.beginsLeft, ahead: chat.ahead }, at);
     if (from !== null)

@@ -10,6 +10,8 @@ export type Target =
   | 'full_name'
   | 'email'
   | 'further'
+  | 'chat'
+  | 'language'
   | 'region'
   | 'postal_code'
   | 'zone'
@@ -28,6 +30,8 @@ export const TARGET_WORDS: Record<string, string> = {
   full_name: 'whole name',
   email: 'e-mail',
   further: 'another number or e-mail',
+  chat: 'chat id',
+  language: 'language',
   region: 'state',
   postal_code: 'postal code',
   zone: 'time zone',
@@ -58,7 +62,7 @@ export interface ColumnGuess extends ColumnMap {
 
 const HEADERS: [RegExp, Target][] = [
   [
-    /^(phone|mobile|cell|tel|telephone|sms|whats ?app|handy|msisdn|m[oó]vil|t[eé]l[eé]fono|rufnummer)\b|(phone|mobile|cell|tel) ?(number|no|nr)?$|^number$/,
+    /^(phone|mobile|cell|tel|telephone|sms|handy|msisdn|m[oó]vil|t[eé]l[eé]fono|rufnummer)\b|(phone|mobile|cell|tel) ?(number|no|nr)?$|^number$/,
     'number',
   ],
   [/^(first|given|fore) ?names?$|^fname$|^first$|^given$|^vorname$|^nombre$|^pr[eé]nom$/, 'first_name'],
@@ -68,6 +72,8 @@ const HEADERS: [RegExp, Target][] = [
   [/^(state|region|province|st)( code)?$/, 'region'],
   [/^(zip|postal|post)( ?code)?$|^plz$|^postcode$/, 'postal_code'],
   [/^(further|other|additional) (numbers?|e ?mails?|address(es)?)$/, 'further'],
+  [/^chat( ?id| contact| address| handle)?$|^messenger( id)?$|^im( address)?$/, 'chat'],
+  [/^(language|lang|locale|preferred language|idioma|langue|sprache)$/, 'language'],
   [/^(time ?zone|tz|zeitzone|zona horaria|fuseau( horaire)?)$/, 'zone'],
   [/^(stage|pipeline stage|lead stage|life ?cycle stage)$/, 'stage'],
   [/^(owner|assigned to|assignee|account owner|contact owner|rep|sales rep|responsible)$/, 'owner'],

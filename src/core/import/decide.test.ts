@@ -19,7 +19,7 @@ describe('what becomes of a row', () => {
     email: null,
     region: null,
     postalCode: null,
-    ...{ zone: null, stageId: null, ownerId: null },
+    ...{ zone: null, language: null, stageId: null, ownerId: null },
     fields: { planet: 'Mars' },
     stopped: false,
     consent: 'none',

@@ -10,6 +10,7 @@ export interface KnownPerson {
   lastName: string | null;
   email: string | null;
   region: string | null;
+  language: string | null;
   postalCode: string | null;
   zone: string | null;
   stageId: string | null;
@@ -55,6 +56,7 @@ const PLAIN = [
   ['region', 'region'],
   ['postal_code', 'postalCode'],
   ['zone', 'zone'],
+  ['language', 'language'],
   ['stage_id', 'stageId'],
   ['owner_id', 'ownerId'],
 ] as const;
@@ -95,9 +97,9 @@ export function changesOf(row: RowPerson, known: KnownPerson, onlyEmpty = false)
     const value = row[name];
     if (value !== undefined && value !== known[property]) put(name, known[property], value);
   }
-  for (const { value } of row.further)
-    if (!known.further.includes(value) && value !== row.number && value !== known.email)
-      changes[`further.${value}`] = [null, value];
+  for (const { kind, value } of row.further)
+    if (!known.further.includes(value) && (kind === 'chat' || value !== row.number) && value !== known.email)
+      changes[`further.${kind === 'chat' ? 'chat:' : ''}${value}`] = [null, value];
   for (const [key, value] of Object.entries(row.fields)) {
     const before = known.fields[key] ?? null;
     if (JSON.stringify(before) !== JSON.stringify(value)) put(`own.${key}`, before, value);

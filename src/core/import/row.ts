@@ -1,3 +1,5 @@
+import { CHAT_ID_WORDS, parseChatId } from '../chat/chat-id';
+import { isLanguage } from '../chat/template';
 import { cutText } from '../shared/clean-text';
 import { clean, readOwnValue, VALUE_WORDS, type OwnField, type OwnValues } from '../people/values';
 import { parseEmail, type EmailAddress } from '../people/address';
@@ -19,6 +21,7 @@ export interface RowPerson {
   region?: string;
   postal_code?: string;
   zone?: string;
+  language?: string;
   stage_id?: string;
   owner_id?: string;
   fields: OwnValues;
@@ -98,6 +101,18 @@ function put(
       const address = parseEmail(text);
       if (address.ok) person.email = address.value;
       else person.told.push(`“${short(text)}” is no e-mail address and was left out`);
+      return;
+    }
+    case 'chat': {
+      const id = parseChatId(text, country);
+      if (id.ok) person.further.push({ kind: 'chat', value: id.value });
+      else person.told.push(`“${short(text)}” ${CHAT_ID_WORDS.replace(/[:.].*$/, '')} and was left out`);
+      return;
+    }
+    case 'language': {
+      const language = text.toLowerCase().replace('_', '-');
+      if (isLanguage(language)) person.language = language;
+      else person.told.push(`“${short(text)}” is no language, such as en or es, and was left out`);
       return;
     }
     case 'further':

@@ -12,6 +12,8 @@ export const CARD_HEADER = [
   'Tags',
   'Birthday',
   'Further addresses',
+  'Chat id',
+  'Language',
 ];
 
 /** Properties that may be megabytes and say nothing we keep. */
@@ -51,6 +53,9 @@ export function readCard(text: string): string[] | null {
         .join(', '),
       birthday(first('bday')),
       [...phones.slice(1), ...mails.slice(1)].join('; '),
+      // IMPP is a URI (RFC 6350, 6.4.3): what follows its scheme is the id.
+      first('impp').replace(/^[a-z][a-z0-9+.-]*:/i, ''),
+      first('lang'),
     ].map(clean);
   } catch {
     return null;

@@ -4,7 +4,7 @@ import type { Target } from '../import/columns';
 /** Fields of the person, as an import calls them. */
 const OF_PERSON = [
   ...(['number', 'email', 'full_name', 'first_name', 'last_name'] as const),
-  ...(['postal_code', 'region', 'zone', 'further'] as const),
+  ...(['postal_code', 'region', 'zone', 'further', 'chat', 'language'] as const),
 ] satisfies Target[];
 
 export const INQUIRY_TARGET_WORDS = {

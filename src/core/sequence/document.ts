@@ -93,8 +93,11 @@ export type Assignee =
   { to: 'owner' } | { to: 'account'; account: string } | { to: 'turn'; role: 'manager' | 'teammate' };
 
 export type What =
-  /** `media`: ids of files that go along. */
-  | { do: 'text'; body: string; media?: string[] }
+  /**
+   * `media`: ids of files that go along. `chat`: the template by which it goes instead to whoever agreed to chat, as long as
+   * the network takes it.
+   */
+  | { do: 'text'; body: string; media?: string[]; chat?: string }
   | { do: 'email'; subject: string; body: string }
   /** A question; the next reply is kept in the field. */
   | { do: 'ask'; body: string; field: string }

@@ -50,3 +50,31 @@ export const chatTallies = (scope: Scope, sendId: string): Promise<ChatTally[]> 
        from message m join chat c on c.message_id = m.id where m.workspace_id = :workspace and m.send_id = :sendId group by 1 order by 1`,
     { sendId },
   );
+
+/** Templates with a wording that is approved, of an account that may send. */
+export const readyTemplates = async (scope: Scope, ids: readonly string[]): Promise<Set<string>> =>
+  new Set(
+    (
+      await scope.rows<{ id: string }>(
+        `select t.id from chat_template t join chat_account a on a.id = t.account_id and a.removed_at is null and a.state <> 'closed'
+          where t.workspace_id = :workspace and t.id = any(:ids::text[])
+            and exists (select 1 from chat_wording w where w.template_id = t.id and w.state = 'approved')`,
+        { ids },
+      )
+    ).map(({ id }) => id),
+  );
+
+/** Those of these people who agreed to a program by chat, and are reached there. */
+export const reachedByChat = async (
+  scope: Scope,
+  programId: string,
+  people: readonly string[],
+): Promise<string[]> =>
+  (
+    await scope.rows<{ person_id: string }>(
+      `select c.person_id from consent_state c
+         join address a on a.workspace_id = c.workspace_id and a.person_id = c.person_id and a.kind = 'chat' and a.value = c.address and a.state not in ('gone', 'blocked')
+        where c.workspace_id = :workspace and c.program_id = :programId and c.channel = 'chat' and c.current and c.state = 'in' and c.person_id = any(:people::text[])`,
+      { programId, people },
+    )
+  ).map((row) => row.person_id);

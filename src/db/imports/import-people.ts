@@ -47,7 +47,7 @@ export interface KnownByAddress extends KnownPerson {
 }
 
 const KNOWN = (kind: AddressKind, lock: string): string =>
-  `select p.id, p.number, p.first_name, p.last_name, p.email, p.further, p.region, p.postal_code, p.zone, p.stage_id, p.owner_id, p.line_type, p.fields, p.stopped_at is not null as stopped, a.value as address,
+  `select p.id, p.number, p.first_name, p.last_name, p.email, p.further, p.region, p.postal_code, p.zone, p.language, p.stage_id, p.owner_id, p.line_type, p.fields, p.stopped_at is not null as stopped, a.value as address,
           (select c.state from consent_state c where c.person_id = p.id and c.program_id = :programId and c.channel = '${kind === 'email' ? 'email' : 'sms'}' and c.current) as consent
      from address a join person p on p.id = a.person_id
     where a.workspace_id = :workspace and p.workspace_id = :workspace and a.kind = '${kind}' and a.value = any(:values::text[]) order by p.id ${lock}`;
@@ -86,6 +86,7 @@ const knownOf = (row: KnownRow, shared: boolean): KnownByAddress => ({
   region: row.region,
   postalCode: row.postal_code,
   zone: row.zone,
+  language: row.language,
   stageId: row.stage_id,
   ownerId: row.owner_id,
   lineType: row.line_type,
@@ -114,8 +115,8 @@ export async function insertPeople(
 ): Promise<Set<string>> {
   if (people.length === 0) return new Set();
   const rows = await scope.rows<{ id: string }>(
-    `insert into person (id, workspace_id, number, first_name, last_name, email, region, postal_code, zone, stage_id, owner_id, line_type, fields, source, place_region, place_zones, created_at)
-     select u.id, :workspace, u.number, u.first_name, u.last_name, u.email, u.region, u.postal_code, u.zone, u.stage_id, u.owner_id, u.line_type, u.fields, :source, u.place_region, u.place_zones, :at
+    `insert into person (id, workspace_id, number, first_name, last_name, email, region, postal_code, zone, language, stage_id, owner_id, line_type, fields, source, place_region, place_zones, created_at)
+     select u.id, :workspace, u.number, u.first_name, u.last_name, u.email, u.region, u.postal_code, u.zone, u.language, u.stage_id, u.owner_id, u.line_type, u.fields, :source, u.place_region, u.place_zones, :at
        from json_populate_recordset(null::person, :people::json) as u
      on conflict (workspace_id, number) do nothing returning id`,
     {
@@ -135,7 +136,15 @@ export async function insertPeople(
 
 /** Columns of a person that an import sets. */
 export type PlainColumn =
-  'first_name' | 'last_name' | 'email' | 'region' | 'postal_code' | 'zone' | 'stage_id' | 'owner_id';
+  | 'first_name'
+  | 'last_name'
+  | 'email'
+  | 'region'
+  | 'postal_code'
+  | 'zone'
+  | 'language'
+  | 'stage_id'
+  | 'owner_id';
 
 export interface PersonChange {
   id: string;
@@ -155,6 +164,7 @@ export async function changePeople(scope: Scope, changes: readonly PersonChange[
         region = case when u.plain ? 'region' then u.plain ->> 'region' else p.region end,
         postal_code = case when u.plain ? 'postal_code' then u.plain ->> 'postal_code' else p.postal_code end,
         zone = case when u.plain ? 'zone' then u.plain ->> 'zone' else p.zone end,
+        language = case when u.plain ? 'language' then u.plain ->> 'language' else p.language end,
         stage_id = case when u.plain ? 'stage_id' then u.plain ->> 'stage_id' else p.stage_id end,
         owner_id = case when u.plain ? 'owner_id' then u.plain ->> 'owner_id' else p.owner_id end,
         fields = jsonb_strip_nulls(p.fields || u.fields), place_region = u.place, place_zones = string_to_array(u.zones, ' ')

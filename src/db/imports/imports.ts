@@ -151,6 +151,7 @@ export interface KnownRow {
   last_name: string | null;
   email: string | null;
   further: string[] | null;
+  language: string | null;
   region: string | null;
   postal_code: string | null;
   zone: string | null;

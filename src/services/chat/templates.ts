@@ -1,6 +1,6 @@
 import { checkChat, type ChatFinding } from '@/core/chat/check';
 import { USUAL_LIMITS } from '@/core/chat/network';
-import { piecesOf, type Button, type ChatWords } from '@/core/chat/template';
+import { isLanguage, piecesOf, type Button, type ChatWords } from '@/core/chat/template';
 import { wordingAfter, WORDING_STATE_WORDS, type WordingEvent } from '@/core/chat/wording-life';
 import { cleanText, cutText } from '@/core/shared/clean-text';
 import { ok, refuse, type Result } from '@/core/shared/result';
@@ -14,8 +14,6 @@ import { conflict, invalid, notFound, overtaken, type Refusal } from '@/services
 import type { ChatTemplateInput, ChatWordingInput } from './inputs';
 
 const EMPTY: ChatWords = { header: '', body: '', footer: '', buttons: [] };
-
-const LANGUAGE = /^[a-z]{2,3}(-[A-Za-z0-9]{2,8}){0,2}$/;
 
 /** A template with one empty wording, in the language it is written in first. */
 export async function createTemplate(
@@ -34,7 +32,7 @@ export async function createTemplate(
   const name = input.name.trim();
   const problem = checkChat({ ...BLANK, name }, account.limits).find(({ field }) => field === 'name');
   if (problem) return invalid('name', problem.message);
-  if (!LANGUAGE.test(input.language)) return invalid('language', NO_LANGUAGE);
+  if (!isLanguage(input.language)) return invalid('language', NO_LANGUAGE);
   if (await scope.em.findOne(ChatTemplate, { accountId: account.id, name, archivedAt: null }))
     return conflict('name', 'name: another template has this name. Choose a different one.');
   const at = new Date(ctx.now());
@@ -90,7 +88,7 @@ export async function addLanguage(
   { accountId, name: actor }: Actor,
 ): Promise<Result<ChatWording, Refusal>> {
   if (!(await lockTemplate(scope, templateId))) return notFound('template');
-  if (!LANGUAGE.test(language)) return invalid('language', NO_LANGUAGE);
+  if (!isLanguage(language)) return invalid('language', NO_LANGUAGE);
   const all = await wordingsOf(scope, templateId);
   if (all.some((one) => one.language === language))
     return conflict(

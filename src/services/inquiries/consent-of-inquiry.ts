@@ -26,6 +26,8 @@ export async function consentOfInquiry(ctx: Context, scope: Scope, asked: Asked)
   const outs: boolean[] = [];
   if (number !== null) outs.push(await agreeBy(ctx, scope, asked, 'sms', number));
   if (email !== undefined) outs.push(await agreeBy(ctx, scope, asked, 'email', email));
+  const chat = read.person.further.find(({ kind }) => kind === 'chat');
+  if (chat) outs.push(await agreeBy(ctx, scope, asked, 'chat', chat.value));
   return outs.length > 0 && outs.every(Boolean) ? 'opted-out' : null;
 }
 

@@ -198,6 +198,7 @@ async function fillIn(
     region: known.region ?? said.region ?? null,
     postalCode: known.postalCode ?? said.postal_code ?? null,
     zone: known.zone ?? said.zone ?? null,
+    language: known.language ?? said.language ?? null,
   };
   const fields = { ...said.fields, ...known.fields };
   const filled = [

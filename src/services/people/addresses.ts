@@ -1,3 +1,4 @@
+import { CHAT_ID_WORDS, parseChatId } from '@/core/chat/chat-id';
 import { EMAIL_WORDS, KIND_OF, KIND_WORDS, parseEmail, type AddressKind } from '@/core/people/address';
 import { NUMBER_WORDS, parseNumber } from '@/core/phone/number';
 import { placeColumns, placeOf } from '@/core/phone/place';
@@ -29,8 +30,14 @@ export interface GivenAddress {
   value: string;
 }
 
-/** A number or an e-mail address as people write it. */
+/** A number or an e-mail address as people write it; a chat id after `chat:`. */
 export function readAddress(text: string, country: string): Result<GivenAddress, Refusal> {
+  if (/^\s*chat:/i.test(text)) {
+    const id = parseChatId(text, country);
+    return id.ok
+      ? ok({ kind: 'chat', value: id.value })
+      : invalid('address', `address: “${cutText(text, 40)}” ${CHAT_ID_WORDS}`);
+  }
   if (text.includes('@')) {
     const email = parseEmail(text);
     return email.ok

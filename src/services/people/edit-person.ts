@@ -1,3 +1,4 @@
+import { isLanguage } from '@/core/chat/template';
 import { EMAIL_WORDS, parseEmail } from '@/core/people/address';
 import { isRegion, isZone, placeColumns, placeOf } from '@/core/phone/place';
 import { cutText } from '@/core/shared/clean-text';
@@ -17,7 +18,7 @@ import { ownsPeople } from '@/services/access/teammates';
 const PLAIN: Record<
   string,
   {
-    property: 'firstName' | 'lastName' | 'region' | 'postalCode' | 'zone';
+    property: 'firstName' | 'lastName' | 'region' | 'postalCode' | 'zone' | 'language';
     wrong(value: string): string | null;
   }
 > = {
@@ -30,6 +31,10 @@ const PLAIN: Record<
   postal_code: {
     property: 'postalCode',
     wrong: (value) => (/^\d{5}(-\d{4})?$/.test(value) ? null : 'is no ZIP code, such as 81201.'),
+  },
+  language: {
+    property: 'language',
+    wrong: (value) => (isLanguage(value) ? null : 'is no language. Use a tag such as en, es or fr.'),
   },
   zone: {
     property: 'zone',

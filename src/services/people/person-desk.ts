@@ -50,6 +50,7 @@ export async function readPersonDesk(scope: Scope, id: string): Promise<PersonDe
       plain('region', 'state', person.region, 'two letters, such as CO'),
       plain('postal_code', 'postal code', person.postalCode),
       plain('zone', 'time zone', person.zone, 'such as America/Denver'),
+      plain('language', 'language', person.language, 'a tag such as en or es'),
       { name: 'stage', label: 'stage', value: person.stageId ?? '', options: choicesOf('stage'), hint: '' },
       {
         name: 'owner',

@@ -12,6 +12,8 @@ import type { Message } from '@/core/sequence/document';
 import { toIso } from '@/core/shared/instant';
 import { parseTemplate } from '@/core/text/template';
 import { insertTexts, type NewText } from '@/db/delivery/texts';
+import { reachedByChat, readyTemplates } from '@/db/chat/used';
+import { insertChats } from '@/db/chat/chats';
 import { insertMails } from '@/db/email/mails';
 import { toJson } from '@/db/kit/json';
 import type { Scope } from '@/db/kit/scope';
@@ -29,6 +31,8 @@ import {
   type Wording,
 } from '@/services/clearance/clearance-facts';
 import type { Context } from '@/services/kit/context';
+import { templateWordings, wordingFor } from '@/services/clearance/chat-wordings';
+import { chatBeside } from '@/services/delivery/new-chat';
 import { mailToken } from '@/services/kit/mail-token';
 import { firstNamesOf } from './names';
 import { doDeeds, keepAnswers, type Others } from './deeds';
@@ -79,15 +83,37 @@ export async function carryOut(
     others,
   );
   const messages = told.flatMap(({ one, command, sequence }) =>
-    command.do === 'message' ? [{ one, asked: command, sequence }] : [],
+    command.do === 'message' ? [{ one, asked: command, sequence, channel: channelOf(command.message) }] : [],
   );
   const blocked: Blocked[] = [];
   for (const together of group(
-    messages,
-    ({ sequence, asked }) => `${sequence.document.program} ${channelOf(asked.message)}`,
+    await withChats(scope, messages),
+    ({ sequence, channel }) => `${sequence.document.program} ${channel}`,
   ).values())
     blocked.push(...(await queueMessages(ctx, scope, together, people)));
   return blocked;
+}
+
+/** By chat goes what has a template for it, to whoever agreed to chat, as long as the network takes the template. */
+async function withChats(scope: Scope, messages: readonly Queued[]): Promise<Queued[]> {
+  const templateOf = ({ asked: { message } }: Queued) => (message.do === 'text' ? message.chat : undefined);
+  const asked = messages.filter((message) => templateOf(message) !== undefined);
+  if (asked.length === 0) return [...messages];
+  const ready = await readyTemplates(scope, [...new Set(asked.map((message) => templateOf(message)!))]);
+  const chatting = new Set<string>();
+  for (const [program, those] of group(asked, ({ sequence }) => sequence.document.program))
+    for (const id of await reachedByChat(
+      scope,
+      program,
+      those.map(({ one }) => one.personId),
+    ))
+      chatting.add(`${program} ${id}`);
+  return messages.map((message) =>
+    ready.has(templateOf(message) ?? '') &&
+    chatting.has(`${message.sequence.document.program} ${message.one.personId}`)
+      ? { ...message, channel: 'chat' as const }
+      : message,
+  );
 }
 
 export const channelOf = (message: Message): Channel => (message.do === 'email' ? 'email' : 'sms');
@@ -96,6 +122,7 @@ interface Queued {
   one: EnrolmentFull;
   asked: Extract<Command, { do: 'message' }>;
   sequence: Running;
+  channel: Channel;
 }
 
 async function queueMessages(
@@ -104,8 +131,7 @@ async function queueMessages(
   messages: readonly Queued[],
   people: People,
 ): Promise<Blocked[]> {
-  const [{ sequence, asked }] = messages as [Queued];
-  const channel = channelOf(asked.message);
+  const [{ sequence, channel }] = messages as [Queued];
   const facts = await loadProgramFacts(scope, sequence.document.program, ctx.now(), channel);
   if (!facts) throw new Error(`Program ${sequence.document.program} of a sequence is missing`);
   const persons = await loadPersonFacts(scope, facts, [...new Set(messages.map(({ one }) => one.personId))]);
@@ -114,13 +140,18 @@ async function queueMessages(
     messages.map(({ one }) => people.where(one.personId)?.owner_id ?? null),
   );
   const said = new Map<Message, Said>();
-  for (const { asked } of messages)
-    if (!said.has(asked.message)) said.set(asked.message, await sayingOf(scope, facts, asked.message));
+  const chats = new Map<Message, (person: PersonFacts) => Wording>();
+  for (const { asked } of messages) {
+    if (said.has(asked.message)) continue;
+    said.set(asked.message, await sayingOf(scope, facts, asked.message));
+    if (channel === 'chat' && asked.message.do === 'text')
+      chats.set(asked.message, wordingFor((await templateWordings(scope, asked.message.chat!))!));
+  }
   const made = messages.map((message) => {
     const person = persons.get(message.one.personId)!;
     const owner = people.where(person.id)?.owner_id;
     const values = templateValues(person.row, facts, (owner && names.get(owner)) ?? null);
-    const { wording } = said.get(message.asked.message)!;
+    const wording = chats.get(message.asked.message)?.(person) ?? said.get(message.asked.message)!.wording;
     const copy = copyOf(facts, wording, values, wording.media ? pictureWays(facts, person) : null);
     const { body, codes } = codeLinks(ctx, copy);
     return { message, copy, codes, row: rowOf(ctx, message, person, { ...copy, text: body }, facts) };
@@ -141,6 +172,11 @@ async function queueMessages(
       scope,
       sequenceId,
       those.map(({ row, codes }) => ({ messageId: row.id, codes })),
+    );
+  if (channel === 'chat')
+    await insertChats(
+      scope,
+      made.flatMap(({ row, copy }) => chatBeside(row.id, copy)),
     );
   if (channel === 'email')
     await insertMails(
@@ -199,9 +235,11 @@ const linkedWording = ({ channel, workspace }: ProgramFacts, message: Message): 
     ? { ...wordingOf(message), links: linkPlan(workspace, USUAL_LINKS, '') }
     : wordingOf(message);
 
+const MISSING = { sms: 'number-missing', email: 'email-missing', chat: 'chat-missing' } as const;
+
 /** What can be said before delivery asks: there is nowhere to send it, or a field is empty. */
 export function blockOf(address: string, copy: Copy, channel: Channel) {
-  if (address === '') return block(channel === 'email' ? 'email-missing' : 'number-missing');
+  if (address === '') return block(MISSING[channel]);
   return copy.emptyFields.length > 0 ? block('empty-field', { fields: [...copy.emptyFields] }) : null;
 }
 

@@ -1,3 +1,4 @@
+import { ChatTemplate } from '@/db/chat/entities';
 import type { KeptFile } from '@/core/media/kinds';
 import type { MergeField } from '@/core/text/fields';
 import { mergeFields } from '@/services/audience/merge-fields';
@@ -70,7 +71,7 @@ export interface SequenceScreen {
   choices: Record<
     'programs' | 'tags' | 'lists' | 'stages' | 'teammates' | 'sequences' | 'fields' | 'dates',
     { id: string; name: string }[]
-  > & { merge: MergeField[]; files: KeptFile[] };
+  > & { merge: MergeField[]; files: KeptFile[]; chats: { id: string; name: string }[] };
   askable: { fields: AskableField[]; things: NamedThing[] };
   result: SequenceResult;
   forecast: SequenceForecast | null;
@@ -129,6 +130,9 @@ export async function readSequenceScreen(
         dates: own(true),
         merge: await mergeFields(scope),
         files: (await keptFiles(scope)).map(keptFile),
+        chats: (await scope.em.find(ChatTemplate, { archivedAt: null }, { orderBy: { name: 'asc' } })).map(
+          ({ id: chat, name: called }) => ({ id: chat, name: called }),
+        ),
       },
     },
     askable: { fields: [...context.fields.values()], things },

@@ -46,6 +46,7 @@ export function Addresses({ addresses, mayEdit, change }: Props) {
                   address.preferred ? '[overflow-wrap:anywhere]' : 'text-soft [overflow-wrap:anywhere]'
                 }
               >
+                {address.kind === 'chat' && <span className="text-soft">chat </span>}
                 {displayNumber(address.value)}
               </span>
               <State address={address} />
@@ -67,8 +68,8 @@ export function Addresses({ addresses, mayEdit, change }: Props) {
         >
           <input
             className="input min-w-0 flex-1 py-0.5!"
-            aria-label="Another number or e-mail address"
-            placeholder="another number or e-mail"
+            aria-label="Another number, e-mail address or chat id"
+            placeholder="number, e-mail, or chat:id"
             value={typed}
             onChange={(event) => setTyped(event.target.value)}
           />
@@ -101,13 +102,15 @@ function Choices({
 }) {
   const [sure, setSure] = useState(false);
   const shown = displayNumber(value);
+  // A chat id may be the very number of somebody.
+  const named = kind === 'chat' ? `chat:${value}` : value;
   if (sure)
     return (
       <p className="text-sm">
         {agreed.length > 0
           ? `Its consent to ${agreed.length === 1 ? agreed[0] : `${agreed.length} programs`} lapses. `
           : `This ${KIND_WORDS[kind]} is no longer theirs. `}
-        <button type="button" className="link" disabled={pending} onClick={() => act('take', value)}>
+        <button type="button" className="link" disabled={pending} onClick={() => act('take', named)}>
           take it away
         </button>
         {' · '}
@@ -120,7 +123,7 @@ function Choices({
     <p className="text-sm">
       {!preferred && (
         <>
-          <button type="button" className="link" disabled={pending} onClick={() => act('prefer', value)}>
+          <button type="button" className="link" disabled={pending} onClick={() => act('prefer', named)}>
             <Which>{shown}</Which>prefer it
           </button>
           {' · '}

@@ -1,5 +1,5 @@
 'use client';
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useId, useRef, useState } from 'react';
 import type { KeptFile } from '@/core/media/kinds';
 import { ACTS, type Assignee, type Line, type What, type When } from '@/core/sequence/document';
 import { DEED_WORDS } from '@/core/sequence/words';
@@ -426,11 +426,50 @@ function Writing({
             change={(media) => change({ ...latest.current, media } as Written)}
           >
             {writer}
+            <ByChat
+              what={what}
+              chats={choices.chats}
+              change={(next) => change({ ...latest.current, ...next } as Written)}
+            />
           </WithFiles>
         ) : (
           writer
         )}
       </div>
+    </div>
+  );
+}
+
+/** The template by which a text goes as a chat message to whoever agreed to chat; nothing where there is none to choose. */
+function ByChat({
+  what,
+  chats,
+  change,
+}: {
+  what: Extract<What, { do: 'text' }>;
+  chats: Choices['chats'];
+  change(part: { chat: string | undefined }): void;
+}) {
+  const id = useId();
+  if (chats.length === 0 && what.chat === undefined) return null;
+  const known = what.chat === undefined || chats.some((one) => one.id === what.chat);
+  return (
+    <div className="mt-2 flex flex-wrap items-center gap-2 text-sm">
+      <label htmlFor={id}>Who agreed to chat gets instead</label>
+      <select
+        id={id}
+        className="input w-56!"
+        value={what.chat ?? ''}
+        onChange={({ target }) => change({ chat: target.value === '' ? undefined : target.value })}
+      >
+        <option value="">this text, as everybody</option>
+        {!known && <option value={what.chat}>a template that is gone: the text goes</option>}
+        {chats.map((one) => (
+          <option key={one.id} value={one.id}>
+            the chat template {one.name}
+          </option>
+        ))}
+      </select>
     </div>
   );
 }

@@ -23,6 +23,8 @@ export interface Choices {
   /** What can be put into a text, and files that can go along. */
   merge: readonly MergeField[];
   files: readonly KeptFile[];
+  /** Templates by which a text may go as a chat message. */
+  chats: Option[];
 }
 
 export interface SequenceValues {

@@ -298,11 +298,20 @@ const GOOD: Record<string, () => object | Promise<object>> = {
     ...{ stamp: await stampOf('form'), name: `Form ${n++}`, document: FORM, welcome: 'Hello', offer: null },
     ...{ labels: [], sequences: [], closed: false },
   }),
-  ConnectChatInput: () => ({ url: 'https://chat.example.org/v1', account: `account-${n++}`, token: 'secret' }),
+  ConnectChatInput: () => ({
+    url: 'https://chat.example.org/v1',
+    account: `account-${n++}`,
+    token: 'secret',
+  }),
   ChatTemplateInput: () => ({ name: `template_${n++}`, category: 'utility', language: 'en' }),
   NewLanguageInput: () => ({ language: `en-v${n++}` }),
   ChatWordingInput: async () => ({
-    ...{ stamp: await stampOf('chat_wording'), header: 'Saturn', body: 'Hi there, Saturn is up.', footer: '' },
+    ...{
+      stamp: await stampOf('chat_wording'),
+      header: 'Saturn',
+      body: 'Hi there, Saturn is up.',
+      footer: '',
+    },
     ...{ buttons: [{ kind: 'reply', words: 'Yes' }], samples: { first_name: 'Ada' } },
   }),
   NewSourceInput: () => ({ name: `Source ${n++}`, program: 'Clear Sky Alerts' }),

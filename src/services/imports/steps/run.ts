@@ -1,6 +1,6 @@
 import { admit, asPerson, fold, NO_CONSENT, type Consent } from '@/core/consent/ledger';
 import { decideRow, findingOf, type Changes, type Verdict } from '@/core/import/decide';
-import type { RowPerson } from '@/core/import/row';
+import type { FurtherAddress, RowPerson } from '@/core/import/row';
 import { placeColumns, placeOf } from '@/core/phone/place';
 import { insertConsents, consentsOf, type NewConsentEvent } from '@/db/consent/consent';
 import { importRow, saveProgress, setImport, waitAtMost, type ImportRow } from '@/db/imports/imports';
@@ -139,8 +139,12 @@ async function runSlice(
   );
   await addFurther(
     scope,
-    touched.flatMap(({ personId, stored: { data } }) =>
-      (data.further ?? []).map(({ kind, value }) => ({ personId, kind, value })),
+    touched.flatMap(({ personId, stored }) =>
+      [...(stored.data.further ?? []), ...chatOfRow(row, stored)].map(({ kind, value }) => ({
+        personId,
+        kind,
+        value,
+      })),
     ),
     at,
   );
@@ -319,5 +323,14 @@ const ADDRESS_IN_ROW: Record<Channel, (row: StoredRow) => string | null> = {
   // A landline gets no text: nothing is agreed to by it.
   sms: ({ number, line_type }) => (line_type === 'landline' ? null : number),
   email: ({ data }) => data.email ?? null,
-  chat: ({ data }) => data.further?.find(({ kind }) => kind === 'chat')?.value ?? null,
+  // A chat contact is known by a number where no other id of theirs stands in the row.
+  chat: ({ data, number, line_type }) =>
+    data.further?.find(({ kind }) => kind === 'chat')?.value ?? (line_type === 'landline' ? null : number),
 };
+
+/** Who agreed to chat by their number alone is reached there by it. */
+function chatOfRow({ options: { consent } }: ImportRow, stored: StoredRow): FurtherAddress[] {
+  if (!consent?.channels?.includes('chat')) return [];
+  const value = ADDRESS_IN_ROW.chat(stored);
+  return value === null ? [] : [{ kind: 'chat', value }];
+}

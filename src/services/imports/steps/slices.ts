@@ -19,7 +19,7 @@ export const ERASED: KnownPerson = {
   email: null,
   region: null,
   postalCode: null,
-  ...{ zone: null, stageId: null, ownerId: null },
+  ...{ zone: null, language: null, stageId: null, ownerId: null },
   fields: {},
   stopped: false,
   consent: 'none',

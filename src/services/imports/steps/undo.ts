@@ -103,7 +103,7 @@ const restored = ({ plain, fields }: PersonChange): number =>
 
 const rowsToUndo = (scope: Scope, importId: string): Promise<UndoRow[]> =>
   scope.rows<UndoRow>(
-    `select r.line, r.verdict, r.person_id, r.changes, p.number, p.further, p.zone, p.first_name, p.last_name, p.email, p.region, p.postal_code, p.stage_id, p.owner_id, p.fields,
+    `select r.line, r.verdict, r.person_id, r.changes, p.number, p.further, p.zone, p.language, p.first_name, p.last_name, p.email, p.region, p.postal_code, p.stage_id, p.owner_id, p.fields,
             p.merged_into is null and p.erased_at is null and p.stage_id is not distinct from r.data ->> 'stage_id' and p.owner_id is not distinct from r.data ->> 'owner_id' and p.last_wrote_at is null
               and p.first_name is not distinct from r.data ->> 'first_name' and p.last_name is not distinct from r.data ->> 'last_name'
               and p.email is not distinct from r.data ->> 'email' and p.fields = r.data -> 'fields'
@@ -143,18 +143,24 @@ async function removePeople(scope: Scope, ids: readonly string[], importId: stri
 }
 
 const FURTHER = 'further.';
+const CHAT = 'chat:';
 
 /** A further address that the import brought goes, unless they prefer it by now or something was agreed to by it. */
 async function takeFurther(scope: Scope, { person_id: personId, changes, further }: UndoRow): Promise<void> {
   for (const name of Object.keys(changes ?? {}).filter((key) => key.startsWith(FURTHER))) {
-    const value = name.slice(FURTHER.length);
+    const written = name.slice(FURTHER.length);
+    const chat = written.startsWith(CHAT);
+    const value = chat ? written.slice(CHAT.length) : written;
     if (!further?.includes(value)) continue;
     const agreements = await scope.rows(
       `select 1 from consent_state where workspace_id = :workspace and person_id = :personId and address = :value limit 1`,
       { personId, value },
     );
     if (agreements.length === 0)
-      await takeAddress(scope, { personId, kind: value.includes('@') ? 'email' : 'number', value });
+      await takeAddress(scope, {
+        ...{ personId, value },
+        kind: chat ? 'chat' : value.includes('@') ? 'email' : 'number',
+      });
   }
 }
 
