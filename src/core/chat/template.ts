@@ -61,10 +61,16 @@ export function piecesOf(body: string): { pieces: Piece[]; variables: Variable[]
   return { pieces, variables };
 }
 
-/** Fills the variables of a body for somebody. Read once, asked for each person. */
-export function filling(body: string): (values: TemplateValues) => Record<string, string> {
+/**
+ * Fills the variables of a body for somebody. Read once, asked for each person. `settled`: the source of a field, as it reads
+ * once what is the same for everybody stands in it.
+ */
+export function filling(
+  body: string,
+  settled: ReadonlyMap<string, string> = new Map(),
+): (values: TemplateValues) => Record<string, string> {
   const read = piecesOf(body).variables.map(({ name, source }) => {
-    const template = parseTemplate(source);
+    const template = parseTemplate(settled.get(source) ?? source);
     return { name, template: template.ok ? template.value : null };
   });
   return (values) =>

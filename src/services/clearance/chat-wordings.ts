@@ -1,8 +1,9 @@
-import { filling, languageFor, wholeText } from '@/core/chat/template';
+import { filling, languageFor, piecesOf, wholeText } from '@/core/chat/template';
 import type { WordingState } from '@/core/chat/wording-life';
 import { parseTemplate } from '@/core/text/template';
 import { ChatTemplate, ChatWording } from '@/db/chat/entities';
 import type { Scope } from '@/db/kit/scope';
+import { fillItems } from '@/services/items/fill-items';
 import type { PersonFacts, Wording } from '@/services/clearance/clearance-facts';
 
 /** How near a wording is to being sent, of several of one language: the approved one counts, however new another is. */
@@ -43,15 +44,20 @@ export interface LanguageWording {
 export async function templateWordings(scope: Scope, templateId: string): Promise<LanguageWording[] | null> {
   const template = await scope.em.findOne(ChatTemplate, { id: templateId });
   if (!template) return null;
-  const wordings = (await standingWordings(scope, templateId)).flatMap(({ id, language, words, state }) => {
-    const body = parseTemplate(words.body);
-    if (!body.ok) return [];
+  const wordings: LanguageWording[] = [];
+  for (const { id, language, words, state } of await standingWordings(scope, templateId)) {
+    // What a template names of what is on says what stands there when it is made ready.
+    const settled = new Map<string, string>();
+    for (const { source } of piecesOf(words.body).variables)
+      settled.set(source, await fillItems(scope, source));
+    const body = parseTemplate(await fillItems(scope, words.body));
+    if (!body.ok) continue;
     const chat = {
       ...{ accountId: template.accountId, wordingId: id, category: template.category, state },
-      ...{ whole: (filled: string) => wholeText(words, filled), fill: filling(words.body) },
+      ...{ whole: (filled: string) => wholeText(words, filled), fill: filling(words.body, settled) },
     };
-    return [{ language, wording: { body: body.value, subject: null, chat } }];
-  });
+    wordings.push({ language, wording: { body: body.value, subject: null, chat } });
+  }
   return wordings.length > 0 ? wordings : null;
 }
 

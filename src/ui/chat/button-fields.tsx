@@ -39,7 +39,7 @@ export function ButtonFields({
         {buttons.map((button, i) => (
           <li key={i} className="mb-2 flex flex-wrap items-end gap-2">
             <label className="text-sm">
-              <span className="block text-soft">{BUTTON_WORDS[button.kind]}</span>
+              <span className="mb-0.5 block text-soft">{BUTTON_WORDS[button.kind]}</span>
               <input
                 className="input w-44!"
                 value={button.words}
@@ -62,7 +62,7 @@ export function ButtonFields({
             )}
             {button.kind === 'link' && (
               <label className="min-w-0 flex-1 text-sm">
-                <span className="block text-soft">Address</span>
+                <span className="mb-0.5 block text-soft">Address</span>
                 <input
                   className="input"
                   value={button.url}
@@ -72,7 +72,7 @@ export function ButtonFields({
             )}
             {button.kind === 'call' && (
               <label className="text-sm">
-                <span className="block text-soft">Number, with its country</span>
+                <span className="mb-0.5 block text-soft">Number, with its country</span>
                 <input
                   className="input"
                   value={button.number}

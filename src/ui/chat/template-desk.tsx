@@ -93,104 +93,95 @@ export function ChatTemplateDesk(props: Props) {
       if (outcome.problems.length === 0)
         toast(`Handed in to ${account}. You are told here what the network says.`);
     });
+  if (!draft) return <TemplatePreview words={words} samples={filled} />;
   return (
     <div className="grid gap-x-10 gap-y-8 lg:grid-cols-[minmax(0,1fr)_20rem]">
       <div>
-        {draft ? (
-          <>
-            <LabelledInput
-              {...{
-                name: 'header',
-                label: `Header, one line, empty for none (${limits.header} characters)`,
-                problems,
-              }}
-              value={words.header}
-              maxLength={limits.header * 2}
-              set={(header) => set({ header })}
-            />
-            <Writer
-              label={`Body (${limits.body} characters)`}
-              initial={initial.words.body}
-              value={words.body}
-              onChange={(body) => set({ body })}
-              fields={fields}
-              counts={false}
-              problem={problems.find(({ field }) => field === 'body')?.message}
-            />
-            {variables.length > 0 && (
-              <fieldset className="mt-4">
-                <legend className="mb-1 text-sm text-soft">
-                  An example of each field: a reviewer reads it, nobody else does
-                </legend>
-                {variables.map(({ name, label }) => (
-                  <LabelledInput
-                    key={name}
-                    {...{
-                      name: `samples.${name}`,
-                      label,
-                      problems,
-                      value: filled[name] ?? '',
-                      maxLength: 200,
-                    }}
-                    set={(sample) =>
-                      setValues((old) => ({ ...old, samples: { ...old.samples, [name]: sample } }))
-                    }
-                  />
-                ))}
-              </fieldset>
-            )}
-            <div className="mt-4">
+        <LabelledInput
+          {...{
+            name: 'header',
+            label: `Header, one line, empty for none (${limits.header} characters)`,
+            problems,
+          }}
+          value={words.header}
+          maxLength={limits.header * 2}
+          set={(header) => set({ header })}
+        />
+        <Writer
+          label={`Body (${limits.body} characters)`}
+          initial={initial.words.body}
+          value={words.body}
+          onChange={(body) => set({ body })}
+          fields={fields}
+          counts={false}
+          problem={problems.find(({ field }) => field === 'body')?.message}
+        />
+        {variables.length > 0 && (
+          <fieldset className="mt-4">
+            <legend className="mb-1 text-sm text-soft">
+              An example of each field: a reviewer reads it, nobody else does
+            </legend>
+            {variables.map(({ name, label }) => (
               <LabelledInput
+                key={name}
                 {...{
-                  name: 'footer',
-                  label: `Footer, empty for none (${limits.footer} characters)`,
+                  name: `samples.${name}`,
+                  label,
                   problems,
+                  value: filled[name] ?? '',
+                  maxLength: 200,
                 }}
-                value={words.footer}
-                maxLength={limits.footer * 2}
-                set={(footer) => set({ footer })}
+                set={(sample) =>
+                  setValues((old) => ({ ...old, samples: { ...old.samples, [name]: sample } }))
+                }
               />
-            </div>
-            <ButtonFields buttons={words.buttons} set={(buttons) => set({ buttons })} limits={limits} />
-            {problems
-              .filter(
-                ({ field }) => !['header', 'body', 'footer'].includes(field) && !field.startsWith('samples'),
-              )
-              .map(({ message }) => (
-                <Problem key={message}>{sentenceOf(message)}</Problem>
-              ))}
-            <div className="mt-6 flex flex-wrap items-center gap-3">
-              <button
-                type="button"
-                className="button button-main"
-                disabled={pending || musts > 0}
-                onClick={handItIn}
-              >
-                {pending ? 'Working …' : `Hand version ${version} in for review`}
-              </button>
-              <button type="button" className="button" disabled={pending || !changed} onClick={keepIt}>
-                {changed ? 'Keep the draft' : 'The draft is kept'}
-              </button>
-              {musts > 0 && (
-                <span className="text-soft" role="status">
-                  {plural(musts, 'thing')} must be mended first.
-                </span>
-              )}
-            </div>
-          </>
-        ) : (
-          <TemplatePreview words={words} samples={filled} />
+            ))}
+          </fieldset>
         )}
+        <div className="mt-4">
+          <LabelledInput
+            {...{
+              name: 'footer',
+              label: `Footer, empty for none (${limits.footer} characters)`,
+              problems,
+            }}
+            value={words.footer}
+            maxLength={limits.footer * 2}
+            set={(footer) => set({ footer })}
+          />
+        </div>
+        <ButtonFields buttons={words.buttons} set={(buttons) => set({ buttons })} limits={limits} />
+        {problems
+          .filter(
+            ({ field }) => !['header', 'body', 'footer'].includes(field) && !field.startsWith('samples'),
+          )
+          .map(({ message }) => (
+            <Problem key={message}>{sentenceOf(message)}</Problem>
+          ))}
+        <div className="mt-6 flex flex-wrap items-center gap-3">
+          <button
+            type="button"
+            className="button button-main"
+            disabled={pending || musts > 0}
+            onClick={handItIn}
+          >
+            {pending ? 'Working …' : `Hand version ${version} in for review`}
+          </button>
+          <button type="button" className="button" disabled={pending || !changed} onClick={keepIt}>
+            {changed ? 'Keep the draft' : 'The draft is kept'}
+          </button>
+          {musts > 0 && (
+            <span className="text-soft" role="status">
+              {plural(musts, 'thing')} must be mended first.
+            </span>
+          )}
+        </div>
       </div>
       <aside aria-label="Margin" className="border-rule lg:border-l lg:pl-6">
-        {draft && (
-          <>
-            <h2 className="mb-2 font-head text-lg">As a reviewer reads it</h2>
-            <TemplatePreview words={words} samples={filled} />
-            <h2 className="mt-6 mb-2 font-head text-lg">What they would say</h2>
-            <ChatFindings findings={findings} />
-          </>
-        )}
+        <h2 className="mb-2 font-head text-lg">As a reviewer reads it</h2>
+        <TemplatePreview words={words} samples={filled} />
+        <h2 className="mt-6 mb-2 font-head text-lg">What they would say</h2>
+        <ChatFindings findings={findings} />
       </aside>
     </div>
   );

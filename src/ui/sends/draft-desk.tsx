@@ -137,9 +137,7 @@ function Desk({
         {values.channel === 'chat' ? (
           <TemplateChoice
             {...{ id, templates: chats, chosen: values.chatTemplate }}
-            choose={(chatTemplate) =>
-              set({ chatTemplate, body: chats.find((one) => one.id === chatTemplate)?.body ?? '' })
-            }
+            choose={(chosen) => set(byTemplate(chats, chosen))}
             problem={problemOf('chat_template') ?? problemOf('body') ?? complaint}
           />
         ) : (
@@ -253,13 +251,7 @@ function Desk({
             onMend={(mending) => editor.current?.replace(mended(current.body, mending))}
           />
         ) : (
-          <p className="text-soft">
-            {complaint
-              ? 'Mend the text, and the report comes back.'
-              : current.body.trim() === '' || (values.channel === 'chat' && values.chatTemplate === '')
-                ? `${values.channel === 'chat' ? 'Choose the template' : 'Write the text'}: here you will see who gets it, who not and why, and what it costs.`
-                : 'Working out who gets it …'}
-          </p>
+          <p className="text-soft">{waitingWords(values, current.body, complaint)}</p>
         )}
       </aside>
       {behind && (
@@ -273,6 +265,23 @@ function Desk({
       )}
     </div>
   );
+}
+
+/** What a draft says is what its template says. */
+const byTemplate = (chats: DraftProps['chats'], chosen: string): Partial<DraftValues> => ({
+  ...{ chatTemplate: chosen, body: chats.find(({ id }) => id === chosen)?.body ?? '' },
+});
+
+/** What stands where the report will. */
+function waitingWords(
+  { channel, chatTemplate }: DraftValues,
+  body: string,
+  complaint: string | null,
+): string {
+  if (complaint) return 'Mend the text, and the report comes back.';
+  const unwritten = channel === 'chat' ? chatTemplate === '' : body.trim() === '';
+  if (!unwritten) return 'Working out who gets it …';
+  return `${channel === 'chat' ? 'Choose the template' : 'Write the text'}: here you will see who gets it, who not and why, and what it costs.`;
 }
 
 /** What the engines are asked about it; the same as long as nothing changed that they look at. */
