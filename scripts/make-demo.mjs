@@ -1,6 +1,6 @@
 // Makes the demo again: a scratch database and test bench, the story, the compressed file. Takes some minutes.
 import { execFileSync, spawn } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { buildProcesses } from './build.mjs';
@@ -20,6 +20,7 @@ const env = {
   WREN_MAIL_PORT: '4473',
   WREN_MAIL_IN_PORT: '4474',
   WREN_MM7_BACK: 'http://127.0.0.1:4475/mm7/bench',
+  WREN_CHAT_BACK: 'http://127.0.0.1:4475',
 };
 const bench = spawn(process.execPath, [join(root, 'dist/bench.js')], {
   env,
@@ -31,6 +32,9 @@ try {
     env,
     stdio: 'inherit',
   });
+  // What the bench’s chat network knows belongs to the story: the application remembers what was approved.
+  const book = await (await fetch('http://127.0.0.1:4471/chat/book')).json();
+  writeFileSync(join(root, 'demo/bench-chat.json'), `${JSON.stringify(book, null, 1)}\n`);
 } finally {
   bench.kill();
   await dropDatabase(cluster, name);

@@ -69,6 +69,7 @@ const TABLES = [
     'segment_count',
     'sequence',
     'sequence_version',
+    'source_sequence',
     'enrolment',
     'enrolment_line',
     'task',

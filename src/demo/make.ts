@@ -30,6 +30,8 @@ import { SEGMENT_QUEUE } from '@/services/audience/segment-counts';
 import { workThrough } from '@/services/kit/trouble';
 import { furnishGate, Gate, GATE_OPENS } from './gate';
 import { furnishShop, Shop } from './shop';
+import { CHAT_OPENS, Chats } from './chats';
+import { Portals, PORTALS_OPEN } from './portals';
 import { DOME_REPLIES, publishDomeSeries, workTasks, WRITE_BACK } from './sequences';
 
 const DAYS = 98;
@@ -78,6 +80,12 @@ export async function playStory(
   await world.within(workspaceId, (scope) => furnishShop(world, scope, managerOf(story).accountId));
   const shop = new Shop(world, workspaceId, accounts['counterPip Dovecote']!);
   const gate = new Gate(world, workspaceId, story.people);
+  const chats = new Chats(world, workspaceId, managerOf(story).accountId);
+  const portals = new Portals(
+    world,
+    workspaceId,
+    TEAM.filter(({ role }) => role === 'teammate').map((one) => accounts[one.role + one.name]!),
+  );
   for (let day = 0; day < DAYS; day++) {
     await world.moveTo(start + day * DAY - 2 * HOUR);
     if (day === GATE_OPENS)
@@ -90,10 +98,13 @@ export async function playStory(
     for (const letter of LETTERS.filter((one) => one.day === day)) await mailAndHear(story, letter);
     await hearSeries(story, day);
     await shop.open(day);
+    if (day >= PORTALS_OPEN) await portals.open(day);
+    if (day >= CHAT_OPENS) await chats.open(day);
     while ((await workThrough(world.ctx, SEGMENT_QUEUE)) > 0);
     if (day % 7 === 6) tell(`week ${(day + 1) / 7} of 14, ${story.next} people`);
   }
   await world.within(workspaceId, (scope) => keepItems(world, scope, managerOf(story)));
+  await chats.close();
   await rove(world, roving);
   await world.moveTo(start + DAYS * DAY - 1.5 * HOUR);
 }

@@ -18,7 +18,13 @@ import { mailboxes } from '@/services/mailboxes';
 import { setMailFrom } from '@/services/email/settings';
 import { carrierSettings, mailDoor, mailSettings, relaySettings } from '@/services/kit/settings';
 import { Delivery } from '@/worker/delivery';
-import { letters, pictures } from '@/worker/ways';
+import { chats, letters, pictures } from '@/worker/ways';
+import { chatNetwork } from '@/gateways/chat/network';
+import { chatCalls, letNetworkIn } from '@/web/chat-door';
+import { ACCOUNT_QUEUE } from '@/services/chat/accounts';
+import { REVIEW_QUEUE } from '@/services/chat/review';
+import { TOLD_QUEUE } from '@/services/chat/take-told';
+import { ARRIVAL_QUEUE } from '@/services/inquiries/take-arrival';
 import { mm7Relay } from '@/gateways/mm7/relay';
 import { letRelayIn, relayCalls } from '@/web/relay-door';
 import { KEYWORDS } from './story';
@@ -36,10 +42,11 @@ import { stream } from './chance';
 export class DemoWorld {
   at: number;
   readonly ctx: Context;
-  readonly #benchUrl: string;
+  readonly benchUrl: string;
   readonly #delivery: Delivery;
   readonly #mails: ReturnType<typeof letters>;
   readonly #pictures: ReturnType<typeof pictures>;
+  readonly #chats: ReturnType<typeof chats>;
   readonly #delivering: Promise<unknown>;
   readonly #door: Promise<MailListener | null>;
   readonly #relayDoor: Server;
@@ -54,7 +61,7 @@ export class DemoWorld {
     workerId: number,
   ) {
     this.at = start;
-    this.#benchUrl = benchUrl;
+    this.benchUrl = benchUrl;
     let last = 0;
     const bytes = (length: number) => Uint8Array.from({ length }, () => Math.floor(this.#engine() * 256));
     this.ctx = {
@@ -68,12 +75,17 @@ export class DemoWorld {
     this.#delivery = new Delivery(this.ctx, workerId, () => {});
     this.#mails = letters(this.ctx, workerId, smtpMail(mailSettings()!));
     this.#pictures = pictures(this.ctx, workerId, mm7Relay(relaySettings()!));
+    this.#chats = chats(this.ctx, workerId, chatNetwork(['127.0.0.1']), 20);
     this.#delivering = Promise.all([
       this.#delivery.run(new SmppLink(carrierSettings(), this.#delivery.events())),
       this.#mails.run(),
       this.#pictures.run(),
+      this.#chats.run(),
     ]);
     this.#relayDoor = createServer((request, response) => {
+      const called = chatCalls(request.method, request.url ?? '');
+      if (called !== null)
+        return void letNetworkIn(() => Promise.resolve(this.ctx), called, request, response);
       const named = relayCalls(request.method, request.url ?? '');
       void letRelayIn(() => Promise.resolve(this.ctx), named ?? '', request, response);
     }).listen(Number(new URL(process.env.WREN_MM7_BACK!).port), '127.0.0.1');
@@ -98,7 +110,7 @@ export class DemoWorld {
   }
 
   async bench(method: string, path: string, body: object): Promise<void> {
-    const response = await fetch(`${this.#benchUrl}${path}`, {
+    const response = await fetch(`${this.benchUrl}${path}`, {
       method,
       headers: { 'content-type': 'application/json' },
       body: JSON.stringify(body),
@@ -108,7 +120,7 @@ export class DemoWorld {
 
   /** Somebody answers the last letter in their box. */
   async answerMail(address: string, words: string): Promise<void> {
-    const response = await fetch(`${this.#benchUrl}/mailboxes/${encodeURIComponent(address)}/mails`);
+    const response = await fetch(`${this.benchUrl}/mailboxes/${encodeURIComponent(address)}/mails`);
     const { mails } = (await response.json()) as { mails: { id: string }[] };
     await this.bench('POST', `/mails/${mails[0]!.id}`, { act: 'answer', words });
   }
@@ -134,6 +146,8 @@ export class DemoWorld {
       await follow(this.ctx, QUESTIONS_FOLLOW);
       await workThrough(this.ctx, ASKING_QUEUE);
       await workThrough(this.ctx, SUBMISSION_QUEUE);
+      for (const queue of [ACCOUNT_QUEUE, REVIEW_QUEUE, TOLD_QUEUE, ARRIVAL_QUEUE])
+        await workThrough(this.ctx, queue);
       await lookAtVouchers(this.ctx);
       // Receipts of picture messages come by another way than the answers, and may be quicker.
       await joinReceipts(this.ctx);
@@ -146,6 +160,7 @@ export class DemoWorld {
       this.#delivery.wake();
       this.#mails.wake();
       this.#pictures.wake();
+      this.#chats.wake();
       await new Promise((resolve) => setTimeout(resolve, open.due > 0 ? 15 : 5));
       if (open.due === 0 && open.submitting === 0) this.#quiet += 1;
       else this.#quiet = 0;
@@ -162,6 +177,7 @@ export class DemoWorld {
     this.#delivery.stop();
     this.#mails.stop();
     this.#pictures.stop();
+    this.#chats.stop();
     await this.#delivering;
     this.#relayDoor.close();
     await (await this.#door)?.close();

@@ -45,6 +45,8 @@ const ROUTES: [method: string, path: RegExp, handler: Handler][] = [
   ['POST', /^\/handsets\/([^/]+)\/block$/, blockChat],
   ['GET', /^\/chat$/, ({ chat }) => fine({ accounts: chat.accounts(), moods: chat.moods, ...chat.counts })],
   ['PUT', /^\/chat\/moods$/, setMoods],
+  ['GET', /^\/chat\/book$/, ({ chat }) => fine(chat.written())],
+  ['PUT', /^\/chat\/book$/, ({ chat }, book) => (chat.rewrite(book), fine({ read: true }))],
   ['PUT', /^\/chat\/accounts\/([^/]+)$/, setChatAccount],
   ['PUT', /^\/chat\/templates\/([^/]+)$/, setChatTemplate],
   ['GET', /^\/clock$/, ({ clock }) => fine(clockBody(clock))],
@@ -346,7 +348,7 @@ function send(response: ServerResponse, { status, body }: Reply): void {
 }
 
 /** Pictures come in base 64; anything else is some words. */
-const largestOf = (path: string): number => (/\/(pictures|chats)$/.test(path) ? 8_000_000 : 100_000);
+const largestOf = (path: string): number => (/\/(pictures|chats|book)$/.test(path) ? 8_000_000 : 100_000);
 
 async function readJson(
   request: IncomingMessage,

@@ -11,7 +11,7 @@ import { refusedUrl } from '@/gateways/webhooks/allowed';
 import type { Actor } from '@/services/kit/actor';
 import { writeAudit } from '@/services/kit/audit';
 import type { Context } from '@/services/kit/context';
-import { chatHosts, publicUrl } from '@/services/kit/settings';
+import { chatBack, chatHosts } from '@/services/kit/settings';
 import { asDue, type Queue } from '@/services/kit/trouble';
 import { conflict, invalid, notFound, type Refusal } from '@/services/kit/validation';
 import type { ConnectChatInput } from './inputs';
@@ -110,7 +110,7 @@ export async function checkAccount(ctx: Context, workspaceId: string, id: string
   const account = await inWorkspace(ctx.orm, workspaceId, (scope) => standing(scope, id));
   if (!account) return false;
   const asked = await network().account(account);
-  const back = { url: `${publicUrl()}/chat/${account.doorKey}`, secret: account.secret };
+  const back = { url: `${chatBack()}/chat/${account.doorKey}`, secret: account.secret };
   const registered = asked.ok ? await network().register(account, back) : asked;
   return inWorkspace(ctx.orm, workspaceId, async (scope) => {
     const now = await standing(scope, id);

@@ -124,6 +124,9 @@ export const chatHosts = (): string[] => [
 /** The bench’s chat network; null: there is no bench. */
 export const benchNetwork = (): string | null => benchUrl() && `${benchUrl()}/network`;
 
+/** Where a chat network calls us back: the web process, as it is reached from outside. */
+export const chatBack = (): string => (process.env.WREN_CHAT_BACK || publicUrl()).replace(/\/+$/, '');
+
 /** Chat messages that are handed over at once. */
 export const chatsAtOnce = (): number => whole('WREN_CHAT_AT_ONCE', 40, 500);
 

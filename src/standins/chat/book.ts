@@ -82,7 +82,7 @@ const ACCOUNTS: NetworkAccount[] = [
 
 /** What the network knows; kept in a file, since the application remembers what was approved. */
 export class NetworkBook {
-  readonly accounts: NetworkAccount[];
+  accounts: NetworkAccount[];
   #timer: NodeJS.Timeout | null = null;
 
   constructor(private readonly file: string | null) {
@@ -98,6 +98,20 @@ export class NetworkBook {
   /** By what people write to: its address, or its id. */
   called(name: string): NetworkAccount | undefined {
     return this.accounts.find(({ id, address }) => id === name || address === name);
+  }
+
+  /** Takes these in the place of what it knew, their moments moved. Who calls back is told anew. */
+  replace(accounts: readonly NetworkAccount[], by: number): void {
+    this.accounts = structuredClone([...accounts]);
+    for (const account of this.accounts) {
+      account.callbacks = null;
+      for (const template of account.templates) if (template.dueAt !== undefined) template.dueAt += by;
+      for (const person of Object.values(account.people)) {
+        if (person.wrote !== undefined) person.wrote += by;
+        if (person.begun !== undefined) person.begun += by;
+      }
+    }
+    this.changed();
   }
 
   /** Written soon: many changes come together. */

@@ -75,6 +75,18 @@ export class SimulatedNetwork {
     }));
   }
 
+  /** All it knows, with the moment it knows it. */
+  written(): object {
+    return { now: this.clock.now(), accounts: this.book.accounts };
+  }
+
+  /** Knows what was written elsewhere, with every moment moved by whole days next to now. */
+  rewrite({ now, accounts }: Record<string, unknown>): void {
+    if (typeof now !== 'number' || !Array.isArray(accounts)) return;
+    const by = Math.floor((this.clock.now() - now) / DAY) * DAY;
+    this.book.replace(accounts as NetworkAccount[], by);
+  }
+
   /** Tells nobody anything any more. */
   hangUp(): void {
     for (const account of this.book.accounts) account.callbacks = null;

@@ -1,0 +1,26 @@
+import { readFileSync } from 'node:fs';
+import type { MikroORM } from '@mikro-orm/postgresql';
+import { acrossWorkspaces } from '@/db/kit/scope';
+import { benchNetwork } from '@/services/kit/settings';
+
+const BOOK = new URL('../demo/bench-chat.json', import.meta.url);
+
+/**
+ * The story’s chat network is the bench’s: it is told what it knew there (what was approved, who wrote when), and the accounts
+ * are asked about anew, so that it learns where to call back.
+ */
+export async function openNetwork(orm: MikroORM, bench: string | null): Promise<void> {
+  const url = benchNetwork();
+  if (bench === null || url === null) return;
+  await fetch(`${bench}/chat/book`, {
+    method: 'PUT',
+    headers: { 'content-type': 'application/json' },
+    body: readFileSync(BOOK, 'utf8'),
+  });
+  await acrossWorkspaces(orm, (crossing) =>
+    crossing.run(
+      `update chat_account set url = :url, due_at = now() - interval '400 days' where removed_at is null`,
+      { url },
+    ),
+  );
+}
