@@ -90,7 +90,7 @@ describe('a source of inquiries', () => {
     );
     await open('/programs/inquiries');
     await keys.see('A new source');
-    await page.type('input[name=name]', 'Night Sky Guide');
+    await page.type('input[name=name]', 'Stars For Schools');
     await page.select('select[name=program]', program!.id);
     await page.keyboard.press('Enter');
     await keys.see('Nothing came yet.');

@@ -33,7 +33,7 @@ export const PAGE = /* html */ `<!doctype html>
 <main>
   <div><p class="error" id="error" role="alert"></p>
   <section aria-labelledby="phones" data-place="handsets"><h2 id="phones">Handsets</h2>
-    <form id="make" class="row"><div><label for="number">A fictional number</label><input id="number" class="num" placeholder="(303) 555-0142" required></div><button class="main">Make a handset</button></form>
+    <form id="make" class="row"><div><label for="number">A fictional number, or a chat id</label><input id="number" class="num" placeholder="(303) 555-0142" required></div><button class="main">Make a handset</button></form>
     <div id="handsets"><p class="soft">No handset yet. Make one, then text a keyword such as <b>sky</b> to the program’s number (it stands on the program’s page).</p></div>
   </section>
   <section aria-labelledby="boxes" data-place="mailboxes" hidden><h2 id="boxes">Mailboxes</h2>
@@ -65,6 +65,13 @@ const shownFile = (file) => file.type.startsWith('image/')
   ? el('img', { src: '/files/' + file.id, alt: file.name, title: file.name + ', ' + Math.round(file.size / 1000) + ' kB', className: 'pic' })
   : el('a', { href: '/files/' + file.id, textContent: file.name, className: 'pic' });
 const base64 = async (file) => { let text = ''; for (const byte of new Uint8Array(await file.arrayBuffer())) text += String.fromCharCode(byte); return btoa(text); };
+// What can be pressed under a chat message, and the way to block who sent it.
+const chatActs = (handset, text) => {
+  if (!text.chat || text.direction !== 'in') return [];
+  const where = '/handsets/' + encodeURIComponent(handset.number);
+  const act = (label, path, body) => { const button = el('button', { type: 'button', textContent: label }); button.onclick = () => api('POST', where + path, { to: text.chat, ...body }); return button; };
+  return [el('div', { className: 'acts' }, ...(text.buttons || []).filter((one) => one.kind === 'reply').map((one) => act(one.words, '/chats', { button: one.words })), act('Block', '/block', {}))];
+};
 async function showHandsets() {
   const data = await api('GET', '/handsets');
   if (!data || data.handsets.length === 0) return;
@@ -76,13 +83,15 @@ async function showHandsets() {
       const to = el('input', { id: id + 'to', className: 'num', placeholder: 'number to text', value: localStorage.getItem('to') || '' });
       const body = el('input', { id: id + 'body', placeholder: 'text' });
       const pic = el('input', { id: id + 'pic', type: 'file', title: 'a picture with it' });
-      const form = el('form', { className: 'row' }, el('div', {}, el('label', { htmlFor: to.id, textContent: 'To' }), to), el('div', {}, el('label', { htmlFor: body.id, textContent: 'Text' }), body), el('div', {}, el('label', { htmlFor: pic.id, textContent: 'Picture' }), pic), el('button', { className: 'main', textContent: 'Text it' }));
-      form.onsubmit = async (event) => { event.preventDefault(); localStorage.setItem('to', to.value); const file = pic.files[0]; const where = '/handsets/' + encodeURIComponent(handset.number); const sent = file ? await api('POST', where + '/pictures', { to: to.value, body: body.value, files: [{ name: file.name.replace(/[^\\w.-]/g, '-'), type: file.type || 'application/octet-stream', content: await base64(file) }] }) : await api('POST', where + '/texts', { to: to.value, body: body.value }); if (sent) { body.value = ''; pic.value = ''; } };
+      const by = el('select', { id: id + 'by' }, el('option', { value: 'texts', textContent: 'text' }), el('option', { value: 'chats', textContent: 'chat' }));
+      if (!handset.number.startsWith('+')) by.value = 'chats';
+      const form = el('form', { className: 'row' }, el('div', {}, el('label', { htmlFor: by.id, textContent: 'By' }), by), el('div', {}, el('label', { htmlFor: to.id, textContent: 'To' }), to), el('div', {}, el('label', { htmlFor: body.id, textContent: 'Text' }), body), el('div', {}, el('label', { htmlFor: pic.id, textContent: 'Picture' }), pic), el('button', { className: 'main', textContent: 'Send it' }));
+      form.onsubmit = async (event) => { event.preventDefault(); localStorage.setItem('to', to.value); const file = pic.files[0]; const where = '/handsets/' + encodeURIComponent(handset.number); const sent = by.value === 'chats' ? await api('POST', where + '/chats', { to: to.value || 'juniper', body: body.value, ...(file ? { files: [{ name: file.name.replace(/[^\\w.-]/g, '-'), type: file.type || 'application/octet-stream', content: await base64(file) }] } : {}) }) : file ? await api('POST', where + '/pictures', { to: to.value, body: body.value, files: [{ name: file.name.replace(/[^\\w.-]/g, '-'), type: file.type || 'application/octet-stream', content: await base64(file) }] }) : await api('POST', where + '/texts', { to: to.value, body: body.value }); if (sent) { body.value = ''; pic.value = ''; } };
       node = el('div', { id, className: 'handset' }, el('strong', { className: 'num', textContent: handset.number }), el('span', { className: 'soft', textContent: handset.behaviour === 'normal' ? '' : ' · ' + handset.behaviour }), el('table'), form);
       if (box.querySelector('p')) box.replaceChildren();
       box.prepend(node);
     }
-    node.querySelector('table').replaceChildren(...handset.texts.slice(-8).map((text) => el('tr', {}, el('td', { className: 'num', textContent: text.at.slice(5, 16).replace('T', ' ') }), el('td', { textContent: text.direction === 'in' ? 'got from ' + text.from : 'sent to ' + text.to }), el('td', {}, el('span', { textContent: text.body }), ...(text.files || []).map(shownFile)))));
+    node.querySelector('table').replaceChildren(...handset.texts.slice(-8).map((text) => el('tr', {}, el('td', { className: 'num', textContent: text.at.slice(5, 16).replace('T', ' ') }), el('td', { textContent: text.direction === 'in' ? 'got from ' + text.from : 'sent to ' + text.to }), el('td', {}, el('span', { textContent: text.body }), ...(text.files || []).map(shownFile), ...chatActs(handset, text)))));
   }
 }
 $('make').onsubmit = async (event) => { event.preventDefault(); if (await api('POST', '/handsets', { number: $('number').value })) { $('number').value = ''; showHandsets(); } };
