@@ -97,9 +97,9 @@ const e164 = (value: unknown): string | null => {
   return /^\+[1-9]\d{7,14}$/.test(digits) ? digits : /^\d{10}$/.test(digits) ? `+1${digits}` : null;
 };
 
-/** A handset by its number, or by the id a network gave it: letters and digits, such as owl-7. */
+/** A handset by its number, or by the id a network gave it: letters with a digit or a hyphen, such as owl-7. */
 const chatIdOf = (text: string): string | null =>
-  e164(text) ?? (/^(?=.*[a-z])(?=.*\d)[\w.-]{2,120}$/i.test(text) ? text : null);
+  e164(text) ?? (/^(?=.*[a-z])(?=.*[\d-])[\w.-]{2,120}$/i.test(text) ? text : null);
 
 const view = ({ number, behaviour, texts }: Handset) => ({ number, behaviour, texts: texts.length });
 

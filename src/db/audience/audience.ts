@@ -9,12 +9,12 @@ import { whereOf, type Cut } from './cut';
  */
 export async function audiencePage(
   scope: Scope,
-  { programId, channel }: { programId: string; channel: Channel },
+  { programId, channels }: { programId: string; channels: readonly Channel[] },
   after: string,
   most: number,
 ): Promise<string[]> {
   const rows = await scope.rows<{ person_id: string }>(
-    `select distinct person_id from (${walks(channel)}) as joined order by person_id limit :most`,
+    `select distinct person_id from (${walks(channels)}) as joined order by person_id limit :most`,
     { programId, after, most },
   );
   return rows.map((row) => row.person_id);
@@ -25,8 +25,8 @@ export async function audiencePage(
  * so that the planner knows which are rare, and whether somebody still counts is asked one by one: joined, both
  * tables would be walked whole for every page.
  */
-const walks = (channel: Channel): string =>
-  JOINED_BY[channel]
+const walks = (channels: readonly Channel[]): string =>
+  [...new Set(channels.flatMap((channel) => JOINED_BY[channel]))]
     .flatMap((by) =>
       RECORDED_STATES.map(
         (state) => `(select c.person_id from consent_state c

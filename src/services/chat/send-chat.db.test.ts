@@ -1,5 +1,8 @@
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { DAY, HOUR } from '@/core/shared/instant';
+import { reportClearance } from '@/services/clearance/report-clearance';
+import { createBroadcast, sendBroadcast } from '@/services/sends/broadcasts';
+import type { CreateBroadcastInput } from '@/services/sends/inputs';
 import { finishBroadcasts } from '@/services/sends/prepare-broadcast';
 import { ChatDesk } from '@/services/testing/chat';
 import { makeWorld, phone, type World } from '@/services/testing/world';
@@ -124,6 +127,75 @@ describe('a broadcast by chat', () => {
     world.clock.at += DAY + HOUR;
     expect(await desk.round()).toEqual(['taken', 'taken']);
     expect(desk.network.counts.refused).toBe(0);
+  });
+
+  it('goes by chat, else by text, to nobody twice; and the report says so beforehand', async () => {
+    await desk.connect();
+    const { templateId } = await desk.template();
+    await desk.member(1, { name: 'Ana' });
+    await world.texts(phone(1), 'SKY');
+    await world.texts(phone(2), 'SKY');
+    desk.handsets.get(phone(3));
+    await desk.member(3, { name: 'Cleo' });
+    world.clock.at += HOUR;
+    const instead = {
+      channel: 'sms' as const,
+      body: 'Saturn is up, {$person.first_name :wren:field fallback=friend}. Reply STOP to stop.',
+    };
+    const report = await world.within((scope) =>
+      reportClearance(scope, {
+        ...{
+          program: 'Clear Sky Alerts',
+          channel: 'chat',
+          body: '',
+          template: templateId,
+          at: world.clock.at,
+        },
+        ...{ senderName: null, personId: null, instead: { subject: '', ...instead } },
+      }),
+    );
+    expect(report.ok && report.value).toMatchObject({
+      letters: 1,
+      chat: { people: 2, credits: 8 },
+      cost: { people: 1 },
+    });
+    await desk.broadcast(templateId, { instead });
+    expect(await desk.round()).toEqual(['taken', 'taken']);
+    const rows = await world.rows<{ channel: string; address: string; body: string }>(
+      `select channel, address, body from message where workspace_id = :workspace and kind = 'broadcast' order by channel, address`,
+    );
+    expect(rows.map(({ channel, address }) => `${channel} ${address}`)).toEqual([
+      `chat ${phone(1)}`,
+      `chat ${phone(3)}`,
+      `sms ${phone(2)}`,
+    ]);
+    expect(rows[2]!.body).toContain('Saturn is up, friend.');
+  });
+
+  it('refuses what cannot be said by chat, in words', async () => {
+    await desk.connect();
+    const { templateId } = await desk.draft();
+    const tried = async (more: object) => {
+      const made = await world.within((scope) =>
+        createBroadcast(
+          world.ctx,
+          scope,
+          { program: 'Clear Sky Alerts', name: 'x', channel: 'chat', ...more } as CreateBroadcastInput,
+          ME,
+        ),
+      );
+      if (!made.ok) return made.reason.problems[0]!.field;
+      const sent = await world.within((scope) => sendBroadcast(world.ctx, scope, made.value.id, {}, ME));
+      return sent.ok ? 'sent' : sent.reason.problems[0]!.message;
+    };
+    expect(await tried({})).toBe('chat_template');
+    expect(await tried({ chat_template: 'cht_none' })).toBe('chat_template');
+    expect(await tried({ chat_template: templateId, media: ['f'] })).toBe('media');
+    expect(await tried({ chat_template: templateId })).toContain('is draft. Hand it in');
+    expect(await tried({ channel: 'sms', body: 'Hi', chat_template: templateId })).toBe('chat_template');
+    expect(await tried({ channel: 'sms', body: 'Hi', instead: { channel: 'sms', body: 'x' } })).toBe(
+      'instead',
+    );
   });
 
   it('holds while no account is connected or it may begin with nobody', async () => {

@@ -101,7 +101,7 @@ export async function* clearAudience(scope: Scope, sending: Sending, after = '')
 async function readSlice(scope: Scope, sending: Sending, after: string): Promise<PersonFacts[]> {
   const asked = {
     programId: sending.facts.program.id,
-    channel: (sending.instead ?? sending).facts.channel,
+    channels: [sending, sending.instead].flatMap((way) => way?.facts.channel ?? []),
   };
   for (let cursor = after; ;) {
     const ids = await (sending.page ?? ((within, ...page) => audiencePage(within, asked, ...page)))(

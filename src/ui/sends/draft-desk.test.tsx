@@ -244,6 +244,21 @@ describe('while a broadcast is written', () => {
     );
   });
 
+  it('goes by a template in a chat, and asks about nothing before one is chosen', async () => {
+    const { save } = await desk({ channel: 'chat', body: '' });
+    expect(margin().textContent).toContain('Choose the template');
+    expect(screen.queryByRole('textbox', { name: 'Text' })).toBeNull();
+    await userEvent.selectOptions(screen.getByRole('combobox', { name: /^Template/ }), 'sky_week, marketing');
+    await waitFor(() => expect(asked.at(-1)).toMatchObject({ channel: 'chat', template: 'cht_1' }));
+    await userEvent.click(screen.getByRole('checkbox', { name: /cannot be reached by chat/ }));
+    await userEvent.click(screen.getByRole('radio', { name: 'by e-mail' }));
+    expect(screen.getByLabelText('Subject of the e-mail')).toBeDefined();
+    await userEvent.click(screen.getByRole('radio', { name: 'by text' }));
+    await userEvent.click(await screen.findByRole('button', { name: /10 people/ }));
+    await waitFor(() => expect(save).toHaveBeenCalled());
+    expect(save.mock.calls[0]![0]).toMatchObject({ chatTemplate: 'cht_1', instead: { channel: 'sms' } });
+  });
+
   it('leaves out those who got another, and keeps a cut made here as a segment', async () => {
     await desk();
     await userEvent.click(screen.getByRole('combobox', { name: 'But not those who got' }));
