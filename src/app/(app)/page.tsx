@@ -15,6 +15,8 @@ import { noticesReadAction } from './notice-actions';
 import { stuckAction, unreadAction } from './stuck-actions';
 import { readScreen } from '../session';
 import { BroadcastMark } from '@/ui/sends/broadcast-state';
+import { languageName } from '@/ui/chat/language-name';
+import { WordingMark } from '@/ui/chat/wording-mark';
 import { TaskList } from '@/ui/tasks/task-list';
 import { openTasks } from '@/services/tasks/tasks';
 import { readTeammates } from '@/services/tasks/screen';
@@ -100,6 +102,7 @@ export default async function TodayPage() {
         <NearlyTyped rows={data.near} />
         <HeldByForm rows={data.held} />
         <TroubledSources rows={data.sources} />
+        <Reviews rows={data.reviews} now={now} zone={zone} />
       </Section>
       <Section title="Going out">
         <WaitingSends sends={data.sends} />
@@ -223,6 +226,23 @@ function HeldByForm({ rows }: { rows: Today['held'] }) {
       <Link href={`/programs/forms/${id}`} className="link">
         came by the form {name}
       </Link>
+    </p>
+  ));
+}
+
+/** Chat templates that a network reads, or did not take. */
+function Reviews({ rows, now, zone }: { rows: Today['reviews']; now: number; zone: string }) {
+  return rows.map(({ wording_id: id, template_id: template, name, language, state, reason, since }) => (
+    <p key={id} className="border-b border-rule py-1.5">
+      <WordingMark state={state} /> chat template{' '}
+      <Link href={`/sends/chat-templates/${template}?wording=${id}`} className="link">
+        {name}
+      </Link>{' '}
+      <span className="text-soft">
+        in {languageName(language)}, {state === 'in-review' ? 'handed in' : 'decided'}{' '}
+        {shortTime(since, now, zone)}
+        {reason && `: ${reason}`}
+      </span>
     </p>
   ));
 }

@@ -72,8 +72,8 @@ export const CONSEQUENCES: Record<FailureReason, Consequence> = {
   'chat-unknown': { retry: false, person: 'address-gone', sender: 'nothing' },
   'chat-blocked': { retry: false, person: 'blocked', sender: 'nothing' },
   'window-closed': { retry: false, person: 'nothing', sender: 'nothing' },
-  // Withdrawn or paused since it was cleared: once we know of it, clearance holds or blocks the rest.
-  'template-refused': { retry: false, person: 'nothing', sender: 'nothing' },
+  // Withdrawn or paused since it was cleared: the network is asked how it stands, and clearance then holds or blocks the rest.
+  'template-refused': { retry: MINUTE, person: 'nothing', sender: 'nothing' },
   // The network counts differently from us, or somebody else begins with people from this account.
   'begin-limit': { retry: 30 * MINUTE, person: 'nothing', sender: 'nothing' },
   'network-busy': { retry: 2 * SECOND, person: 'nothing', sender: 'nothing' },

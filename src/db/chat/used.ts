@@ -1,4 +1,5 @@
 import type { Category } from '@/core/chat/network';
+import type { WordingState } from '@/core/chat/wording-life';
 import type { Scope } from '@/db/kit/scope';
 
 export interface WordingUse {
@@ -78,3 +79,24 @@ export const reachedByChat = async (
       { programId, people },
     )
   ).map((row) => row.person_id);
+
+export interface WaitingReview {
+  template_id: string;
+  name: string;
+  wording_id: string;
+  language: string;
+  state: WordingState;
+  reason: string | null;
+  since: Date;
+}
+
+/** Templates that a network reads, and those it refused, paused or withdrew lately with nothing approved in their place. */
+export const waitingReviews = (scope: Scope, lately: Date): Promise<WaitingReview[]> =>
+  scope.rows<WaitingReview>(
+    `select t.id as template_id, t.name, w.id as wording_id, w.language, w.state, w.reason, coalesce(w.decided_at, w.handed_in_at) as since
+       from chat_wording w join chat_template t on t.id = w.template_id and t.archived_at is null
+      where w.workspace_id = :workspace and (w.state = 'in-review' or (w.state in ('refused', 'paused', 'withdrawn') and w.decided_at > :lately))
+        and not exists (select 1 from chat_wording o where o.template_id = w.template_id and o.language = w.language and o.version > w.version)
+      order by since`,
+    { lately },
+  );

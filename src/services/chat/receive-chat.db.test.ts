@@ -4,10 +4,12 @@ import { DAY, HOUR } from '@/core/shared/instant';
 import { whoHas } from '@/db/people/addresses';
 import { answerThread } from '@/services/inbox/answer-thread';
 import { findProgram } from '@/services/programs/find-program';
+import { storeAnswers } from '@/services/delivery/store-answers';
 import { recordConsent } from '@/services/consent/record-consent';
 import { ChatDesk } from '@/services/testing/chat';
 import { makeWorld, phone, type World } from '@/services/testing/world';
 import { workThrough } from '@/services/kit/trouble';
+import { claimDueChats, handOverChat } from './send-chat';
 import { keepTold, TOLD_QUEUE } from './take-told';
 
 let world: World;
@@ -71,6 +73,26 @@ describe('somebody writes by chat', () => {
     world.clock.at += DAY + HOUR;
     const late = await answer('Are you coming?');
     expect(late.ok ? '' : late.reason.problems[0]!.message).toContain('the window of 24 hours is closed');
+  });
+
+  it('is not answered by a breath too late: a window that closes on the way is told as such, not as sent', async () => {
+    await desk.writes('owl-7', 'SKY');
+    await desk.round();
+    await desk.writes('owl-7', 'Are you open?');
+    const [person] = await world.rows<{ id: string }>(
+      `select id from person where workspace_id = :workspace`,
+    );
+    world.clock.at += DAY - 1_000;
+    await world.within((scope) =>
+      answerThread(world.ctx, scope, person!.id, 'Yes, until ten.', null as never, 'chat'),
+    );
+    const claimed = await claimDueChats(world.ctx, 1, 10);
+    expect(claimed).toHaveLength(1);
+    world.clock.at += 2_000;
+    const handed = await handOverChat(world.ctx, desk.gateway, claimed[0]!);
+    await storeAnswers(world.ctx, [handed], []);
+    expect(await desk.states()).toEqual(['delivered', 'failed: window-closed']);
+    expect(desk.shown('owl-7')).toHaveLength(1);
   });
 
   it('is the person who has the number, where the id is one', async () => {

@@ -71,8 +71,10 @@ export async function workOnReview(ctx: Context, workspaceId: string, id: string
   const review = await network.review(account, wording.networkId);
   if (!review.ok && review.reason.kind === 'unreachable') throw new Error(review.reason.why);
   return settle(ctx, workspaceId, id, async (scope, now) => {
-    if (review.ok && review.value) return void (await decide(ctx, scope, now, review.value));
     if (!review.ok) throw new Unworkable(review.reason.why);
+    // What it says may be what we knew.
+    now.dueAt = null;
+    if (review.value) return void (await decide(ctx, scope, now, review.value));
     now.dueAt = now.state === 'in-review' ? new Date(ctx.now() + waitAfter(now.handedInAt, ctx.now())) : null;
   });
 }

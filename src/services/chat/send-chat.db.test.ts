@@ -6,6 +6,8 @@ import type { CreateBroadcastInput } from '@/services/sends/inputs';
 import { finishBroadcasts } from '@/services/sends/prepare-broadcast';
 import { ChatDesk } from '@/services/testing/chat';
 import { makeWorld, phone, type World } from '@/services/testing/world';
+import { workThrough } from '@/services/kit/trouble';
+import { REVIEW_QUEUE } from './review';
 import { claimDueChats, handOverChat, settleUnconfirmed } from './send-chat';
 import { addLanguage, changeWording, handIn } from './templates';
 
@@ -112,6 +114,26 @@ describe('a broadcast by chat', () => {
     expect(await desk.states()).toEqual(['blocked']);
     expect(await reasons()).toEqual(['template-gone']);
     expect((await desk.wording(wordingId)).reason).toBe('People complained.');
+  });
+
+  it('asks how its template stands where the network refuses it and nobody told, and sends nothing twice', async () => {
+    await desk.connect();
+    const { templateId, wordingId } = await desk.template();
+    await desk.member(1);
+    await desk.broadcast(templateId);
+    desk.broken = true;
+    desk.network.decide('juniper', (await desk.wording(wordingId)).networkId!, 'paused', 'Too many blocks.');
+    expect(await desk.round()).toEqual(['template-refused']);
+    await workThrough(world.ctx, REVIEW_QUEUE);
+    expect(await desk.wording(wordingId)).toMatchObject({
+      state: 'paused',
+      reason: 'Too many blocks.',
+      dueAt: null,
+    });
+    world.clock.at += 5 * 60_000;
+    expect(await desk.round()).toEqual([]);
+    expect(await reasons()).toEqual(['template-waits']);
+    expect(desk.shown(phone(1))).toEqual([]);
   });
 
   it('begins with as many people a day as the network lets it, the rest on later days', async () => {

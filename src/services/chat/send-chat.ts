@@ -1,7 +1,7 @@
 import { log } from '@/log/log';
 import { begins, openUntil } from '@/core/chat/window';
 import { MINUTE, SECOND, type Millis } from '@/core/shared/instant';
-import { ChatAccount } from '@/db/chat/entities';
+import { ChatAccount, ChatWording } from '@/db/chat/entities';
 import { chatsOf, lockAccountsOf, noteBegun, unconfirmedChats } from '@/db/chat/chats';
 import { lockUnsentTexts } from '@/db/delivery/due-texts';
 import { recordTaken, settleTexts } from '@/db/delivery/answers';
@@ -76,12 +76,25 @@ export async function handOverChat(
       );
       return { row, account, wroteAt: window?.wrote_at?.getTime() ?? null };
     });
-    return { text, parts: [await handOver(ctx, network, text, made)] };
+    const outcome = await handOver(ctx, network, text, made);
+    if (outcome.kind === 'refused' && outcome.reason === 'template-refused')
+      await askAgain(ctx, text, made.row);
+    return { text, parts: [outcome] };
   } catch (error) {
     log.error({ err: error }, 'A chat message could not be put together; it waits.');
     return { text, parts: [{ kind: 'refused', reason: 'network-busy', status: 0 }] };
   }
 }
+
+/** The network takes a template no more, and nobody told us: it is asked how that stands. */
+const askAgain = (
+  ctx: Context,
+  { workspaceId }: LeavingChat,
+  { wording_id: id }: { wording_id: string | null },
+): Promise<number> =>
+  inWorkspace(ctx.orm, workspaceId, (scope) =>
+    scope.em.nativeUpdate(ChatWording, { id: id ?? '' }, { dueAt: new Date(ctx.now()) }),
+  );
 
 /** So near its end a window may close while a message is on its way: the network would refuse it by a breath. */
 const BREATH: Millis = 2 * SECOND;

@@ -1,5 +1,6 @@
+import { waitingReviews } from '@/db/chat/used';
 import type { Scope } from '@/db/kit/scope';
-import type { Millis } from '@/core/shared/instant';
+import { DAY, type Millis } from '@/core/shared/instant';
 import { heldByForm, nearlyTyped, todayCounts } from '@/db/today/today';
 import { waitingThreads } from '@/db/inbox/threads';
 import { goingOut, waitingSends } from '@/db/sends/broadcasts';
@@ -29,6 +30,7 @@ export async function readToday(scope: Scope, now: Millis, zone: string, account
     near: await nearlyTyped(scope),
     held: await heldByForm(scope),
     sources: await troubledSources(scope, now),
+    reviews: await waitingReviews(scope, new Date(now - 7 * DAY)),
     goingOut: await goingOut(scope),
     sends: (await waitingSends(scope)).map(({ held, ...send }) => ({
       ...send,
