@@ -1,4 +1,4 @@
-import { HOUR, MINUTE, SECOND, type Millis } from '@/core/shared/instant';
+import { MINUTE, SECOND, type Millis } from '@/core/shared/instant';
 import { ok } from '@/core/shared/result';
 import { ChatAccount, ChatTemplate, ChatWording } from '@/db/chat/entities';
 import { announce } from '@/db/delivery/texts';
@@ -110,6 +110,3 @@ export const decide = (
   wording: ChatWording,
   { event, reason }: Reviewed,
 ): Promise<boolean> => moveWording(ctx, scope, wording, event, reason);
-
-/** So long nobody needs to be told of a review that does not come. */
-export const OVERDUE: Millis = HOUR;

@@ -2,7 +2,6 @@ import { readFileSync } from 'node:fs';
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import Ajv from 'ajv/dist/2020';
-import addFormats from 'ajv-formats';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { chatNetwork, type ChatAccess, type HandedIn } from '@/gateways/chat/network';
 import { readTold, type Told } from '@/gateways/chat/told';
@@ -22,8 +21,8 @@ interface Body {
   content?: Record<string, { schema?: object }>;
 }
 const DOC = JSON.parse(readFileSync('docs/formats/chat-network.json', 'utf8')) as Described;
-const ajv = new Ajv({ strict: false });
-addFormats(ajv);
+// Formats are for those who read it; what they say is what the shapes say.
+const ajv = new Ajv({ strict: false, validateFormats: false });
 ajv.addSchema(DOC, 'doc');
 
 /** What of a path and a method is written in the document. */
