@@ -77,6 +77,14 @@ const send = async (body: object | string, type = 'application/json', to?: strin
     headers: { 'content-type': type },
     body: typeof body === 'string' ? body : JSON.stringify(body),
   });
+interface Source {
+  id: string;
+  name: string;
+  webhook: string;
+  mailbox: string;
+}
+const sourceOf = async (name: string): Promise<Source> =>
+  ((await api('GET', '/sources')).items as Source[]).find((one) => one.name === name)!;
 const inquiriesOf = (number: string) =>
   app.query<{ kind: string; words: string }>(
     `select i.kind, i.words from inquiry i join person p on p.id = i.person_id where p.number = $1 order by i.at`,
@@ -208,9 +216,9 @@ describe('a source of inquiries', () => {
   });
 
   it('sent again is one inquiry and one answer', async () => {
-    const hook = (await api('GET', '/sources')).items as { webhook: string }[];
+    const { webhook } = await sourceOf('Stars For Schools');
     for (const body of [ODALYS, { ...ODALYS, event: 'lead.resent' }])
-      expect((await send(body, 'application/json', hook[0]!.webhook)).status).toBe(202);
+      expect((await send(body, 'application/json', webhook)).status).toBe(202);
     await until(
       () => app.query(`select 1 from arrival where due_at is not null`),
       (rows) => rows.length === 0,
@@ -238,17 +246,12 @@ describe('a source of inquiries', () => {
   });
 
   it('has a mailbox, where a portal’s letter is an inquiry too', async () => {
-    const [source] = (await api('GET', '/sources')).items as {
-      id: string;
-      stamp: number;
-      mailbox: string;
-      mapping: { rules: object[] };
-    }[];
+    const source = await sourceOf('Stars For Schools');
     await createTransport({ host: '127.0.0.1', port: PORT + 4, ignoreTLS: true }).sendMail({
-      ...{ from: 'inquiries@portal.example.org', to: source!.mailbox, subject: 'New inquiry' },
+      ...{ from: 'inquiries@portal.example.org', to: source.mailbox, subject: 'New inquiry' },
       html: '<table><tr><td>Name</td><td>Ravi Thistledown</td></tr><tr><td>Telephone</td><td>606-555-0144</td></tr><tr><td>Interested in</td><td>Class trip</td></tr><tr><td>Message</td><td>An hour on a Tuesday?</td></tr></table>',
     });
-    await open(`/programs/inquiries/${source!.id}`);
+    await open(`/programs/inquiries/${source.id}`);
     await keys.see('labels/Telephone');
     await keys.see('Could not be read');
     for (const [label, to] of [
@@ -262,5 +265,36 @@ describe('a source of inquiries', () => {
     await keys.press('Enter');
     const [text] = await app.bench.received(RAVI, 1);
     expect(text!.body).toContain('hi Ravi');
+  });
+
+  it('takes what the bench’s portals send in their moods: nothing is lost, and nothing counts twice', async () => {
+    const asks = async (portal: string, name: string, mood: string) => {
+      await app.bench.call('PUT', `/portals/${portal}`, { mood });
+      await app.bench.call('POST', `/portals/${portal}/inquiries`, {
+        ...{ name, number: '(606) 555-0147', email: '', what: 'school group', words: `Asked by ${name}` },
+      });
+    };
+    // The second is kept as it came, and waits for somebody who says what its fields are.
+    await asks('out-with-the-class', 'Perpetua Lindqvist', 'twice');
+    await asks('out-with-the-class', 'Perpetua Changed', 'changed');
+    await asks('night-sky-guide', 'Perpetua Lindqvist', 'slow');
+    const came = await until(
+      () =>
+        app.query<{ name: string; state: string }>(
+          `select s.name, a.state from arrival a join source s on s.id = a.source_id
+            where a.content::text like '%Asked by Perpetua%' and a.due_at is null order by a.at`,
+        ),
+      (rows) => rows.length === 3,
+    );
+    expect(came).toEqual([
+      { name: 'Out With The Class', state: 'taken' },
+      { name: 'Out With The Class', state: 'unread' },
+      { name: 'Night Sky Guide', state: 'taken' },
+    ]);
+    expect((await inquiriesOf('+16065550147')).map(({ kind }) => kind)).toEqual([
+      'school visit',
+      'school visit',
+    ]);
+    expect((await app.bench.received('+16065550147', 1)).length).toBe(1);
   });
 });

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import type { MikroORM } from '@mikro-orm/postgresql';
 import { acrossWorkspaces } from '@/db/kit/scope';
-import { benchNetwork } from '@/services/kit/settings';
+import { benchNetwork, publicUrl } from '@/services/kit/settings';
 
 const BOOK = new URL('../demo/bench-chat.json', import.meta.url);
 
@@ -23,4 +23,19 @@ export async function openNetwork(orm: MikroORM, bench: string | null): Promise<
       { url },
     ),
   );
+}
+
+/** The bench’s portals send to the sources of the story that go by their names. */
+export async function openPortals(orm: MikroORM, bench: string | null): Promise<void> {
+  if (bench === null) return;
+  const sources = await acrossWorkspaces(orm, (crossing) =>
+    crossing.rows<{ name: string; key: string }>(`select name, key from source where closed_at is null`),
+  );
+  for (const { name, key } of sources)
+    // One that the bench does not know is refused, which is no harm.
+    await fetch(`${bench}/portals/${name.toLowerCase().replaceAll(' ', '-')}`, {
+      method: 'PUT',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ to: `${publicUrl()}/in/${key}` }),
+    });
 }

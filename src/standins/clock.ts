@@ -1,5 +1,4 @@
-import { mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
-import { dirname } from 'node:path';
+import { keep, kept } from './kept';
 
 /**
  * The clock of the simulated world: the machine's, moved forward. It never goes back, and it survives a
@@ -10,7 +9,7 @@ export class BenchClock {
   readonly #listeners = new Set<() => void>();
 
   constructor(private readonly file: string | null) {
-    this.#offset = file ? readOffset(file) : 0;
+    this.#offset = Number(kept<{ offset_ms: number }>(file).offset_ms) || 0;
   }
 
   now(): number {
@@ -23,7 +22,7 @@ export class BenchClock {
 
   advance(ms: number): void {
     this.#offset += ms;
-    if (this.file) writeOffset(this.file, this.#offset);
+    keep(this.file, { offset_ms: this.#offset });
     for (const listener of this.#listeners) listener();
   }
 
@@ -32,20 +31,6 @@ export class BenchClock {
     this.#listeners.add(listener);
     return () => this.#listeners.delete(listener);
   }
-}
-
-function readOffset(file: string): number {
-  try {
-    return Number((JSON.parse(readFileSync(file, 'utf8')) as { offset_ms: number }).offset_ms) || 0;
-  } catch {
-    return 0;
-  }
-}
-
-function writeOffset(file: string, offset: number): void {
-  mkdirSync(dirname(file), { recursive: true });
-  writeFileSync(`${file}.new`, JSON.stringify({ offset_ms: offset }));
-  renameSync(`${file}.new`, file);
 }
 
 /** Milliseconds of an ISO 8601 duration of weeks, days, hours, minutes and seconds; null when it is not one. */

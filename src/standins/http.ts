@@ -9,6 +9,7 @@ import { readMoods } from './chat/moods';
 import type { SimulatedNetwork } from './chat/network';
 import { FIXED_MAILBOXES, type MailAct, type Mailboxes } from './mailboxes';
 import { PAGE } from './page';
+import type { Asking, Portals } from './portals';
 import { readHabits } from './smpp/habits';
 import type { SimulatedRelay } from './relay';
 
@@ -21,6 +22,7 @@ interface World {
   second: SimulatedCarrier;
   relay: SimulatedRelay;
   chat: SimulatedNetwork;
+  portals: Portals;
 }
 
 type Reply = { status: number; body: unknown };
@@ -49,6 +51,9 @@ const ROUTES: [method: string, path: RegExp, handler: Handler][] = [
   ['PUT', /^\/chat\/book$/, ({ chat }, book) => (chat.rewrite(book), fine({ read: true }))],
   ['PUT', /^\/chat\/accounts\/([^/]+)$/, setChatAccount],
   ['PUT', /^\/chat\/templates\/([^/]+)$/, setChatTemplate],
+  ['GET', /^\/portals$/, ({ portals }) => fine(portals.view())],
+  ['PUT', /^\/portals\/([^/]+)$/, setPortal],
+  ['POST', /^\/portals\/([^/]+)\/inquiries$/, askOnPortal],
   ['GET', /^\/clock$/, ({ clock }) => fine(clockBody(clock))],
   ['POST', /^\/clock$/, moveClock],
   ['GET', /^\/(carrier|second)$/, readCarrier],
@@ -227,6 +232,21 @@ function readTexts({ handsets }: World, _: Record<string, unknown>, number: stri
         ...(chat ? { chat, buttons } : {}),
       })),
   });
+}
+
+function setPortal({ portals }: World, input: Record<string, unknown>, id: string): Reply {
+  const trouble = portals.set(id, input);
+  return trouble === null ? fine({ id }) : wrong(trouble);
+}
+
+function askOnPortal({ portals }: World, input: Record<string, unknown>, id: string): Reply {
+  const { name = '', number = '', email = '', what = '', words = '' } = input;
+  const asking = { name, number, email, what, words };
+  for (const [field, value] of Object.entries(asking))
+    if (typeof value !== 'string' || value.length > 2_000)
+      return wrong(`${field}: give at most 2,000 characters.`);
+  const asked = portals.ask(id, asking as Asking);
+  return typeof asked === 'string' ? wrong(asked) : fine(asked, 202);
 }
 
 const MAIL_ACTS: readonly MailAct[] = ['answer', 'return', 'full', 'complain', 'leave', 'follow'];

@@ -6,6 +6,7 @@ import { SimulatedNetwork } from './chat/network';
 import { Handsets } from './handsets';
 import { serveBench } from './http';
 import { Mailboxes } from './mailboxes';
+import { Portals } from './portals';
 import { SimulatedRelay } from './relay';
 
 /** The test bench: a simulated outside world, reached over SMPP and HTTP on loopback. */
@@ -32,12 +33,14 @@ async function main(): Promise<void> {
   const smppPort = await carrier.listen(Number(process.env.WREN_SMPP_PORT ?? 4402));
   const benchPort = Number(process.env.WREN_BENCH_PORT ?? 4401);
   const secondPort = await second.listen(Number(process.env.WREN_SECOND_SMPP_PORT ?? benchPort + 5));
-  const mailboxes = new Mailboxes(clock, {
-    host: '127.0.0.1',
-    port: Number(process.env.WREN_MAIL_IN_PORT ?? 4404),
-  });
+  const door = { host: '127.0.0.1', port: Number(process.env.WREN_MAIL_IN_PORT ?? 4404) };
+  const mailboxes = new Mailboxes(clock, door);
+  const portals = new Portals(clock, door, dataDir ? join(dataDir, 'bench-portals.json') : null);
   const mailPort = await mailboxes.listen(Number(process.env.WREN_MAIL_PORT ?? 4403));
-  const port = await serveBench({ clock, handsets, carrier, second, mailboxes, relay, chat }, benchPort);
+  const port = await serveBench(
+    { clock, handsets, carrier, second, mailboxes, relay, chat, portals },
+    benchPort,
+  );
   // The starting process reads this line: ports may have been chosen by the system.
   console.log(JSON.stringify({ ready: 'bench', port, smppPort, secondPort, mailPort }));
 }

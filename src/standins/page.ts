@@ -29,7 +29,7 @@ export const PAGE = /* html */ `<!doctype html>
 </style>
 </head>
 <body>
-<header><h1>Test bench</h1><nav aria-label="Places"><a href="#handsets">Handsets</a><a href="#mailboxes">Mailboxes</a></nav><span class="soft">simulated: nothing here reaches a real phone or mailbox</span><span class="num" id="clock" aria-live="polite"></span></header>
+<header><h1>Test bench</h1><nav aria-label="Places"><a href="#handsets">Handsets</a><a href="#mailboxes">Mailboxes</a><a href="#portals">Portals</a></nav><span class="soft">simulated: nothing here reaches a real phone or mailbox</span><span class="num" id="clock" aria-live="polite"></span></header>
 <main>
   <div><p class="error" id="error" role="alert"></p>
   <section aria-labelledby="phones" data-place="handsets"><h2 id="phones">Handsets</h2>
@@ -39,6 +39,10 @@ export const PAGE = /* html */ `<!doctype html>
   <section aria-labelledby="boxes" data-place="mailboxes" hidden><h2 id="boxes">Mailboxes</h2>
     <form id="whose" class="row"><div><label for="mailbox">Whose mailbox</label><select id="mailbox"><option value="">everybody’s, the latest first</option></select></div></form>
     <div id="mails"><p class="soft">No letter yet. Send a broadcast by e-mail: letters to any address arrive here.</p></div>
+  </section>
+  <section aria-labelledby="doors" data-place="portals" hidden><h2 id="doors">Portals</h2>
+    <p class="soft">People ask about visits here. Say where a portal sends to (the address stands on the source’s page), then ask as a guest would.</p>
+    <div id="portals"></div>
   </section></div>
   <div>
     <section aria-labelledby="time"><h2 id="time">Clock</h2><p class="soft">Only forward. Receipts, schedules and sending hours follow it.</p>
@@ -46,6 +50,7 @@ export const PAGE = /* html */ `<!doctype html>
     <section aria-labelledby="faults" data-place="handsets"><h2 id="faults">Carrier</h2><p class="num" id="links"></p>
       <form id="faultform"></form><p><button id="drop">Cut the link now</button> <button id="calm">No faults</button></p></section>
     <section aria-labelledby="fixed" data-place="handsets"><h2 id="fixed">Numbers that always behave in one way</h2><table class="num" id="numbers"></table></section>
+    <section aria-labelledby="asked" data-place="portals" hidden><h2 id="asked">What was asked</h2><table class="num" id="brought"></table></section>
     <section aria-labelledby="fixedmail" data-place="mailboxes" hidden><h2 id="fixedmail">Mailboxes that always behave in one way</h2><p class="soft">By how the name before the @ begins.</p><table id="fixedboxes"></table></section>
   </div>
 </main>
@@ -142,14 +147,38 @@ async function showBoxes() {
 }
 $('mailbox').onchange = () => { shownMails.clear(); showMails(); };
 $('whose').onsubmit = (event) => event.preventDefault();
+const MOODS = { usual: 'as usual', slow: 'slow: the body drips', twice: 'sends everything twice', down: 'down: nothing leaves', changed: 'its fields have other names', replayed: 'signed an hour ago' };
+const field = (id, label, props = {}) => [el('label', { htmlFor: id, textContent: label }), el(props.rows ? 'textarea' : 'input', { id, ...props })];
+const portalOf = (portal, moods) => {
+  const id = (name) => portal.id + '-' + name;
+  const set = (change) => api('PUT', '/portals/' + portal.id, change);
+  const mood = el('select', { id: id('mood') }, ...moods.map((one) => el('option', { value: one, textContent: MOODS[one] || one })));
+  mood.value = portal.mood;
+  mood.onchange = () => set({ mood: mood.value });
+  const form = el('form', {},
+    el('div', { className: 'row' }, el('div', {}, ...field(id('to'), 'Sends to', { className: 'num', value: portal.to })), ...(portal.id === 'evenings-out' ? [] : [el('div', {}, ...field(id('secret'), 'Secret', { value: portal.secret }))]), el('div', {}, el('label', { htmlFor: mood.id, textContent: 'Mood' }), mood)),
+    el('div', { className: 'row' }, el('div', {}, ...field(id('name'), 'Name')), el('div', {}, ...field(id('number'), 'Number', { className: 'num', placeholder: '(303) 555-0142' })), el('div', {}, ...field(id('email'), 'E-mail')), el('div', {}, ...field(id('what'), 'About', { placeholder: 'Class trip' }))),
+    ...field(id('words'), 'What they write', { rows: 2 }),
+    el('p', {}, el('button', { className: 'main', textContent: 'Ask' })));
+  const value = (name) => document.getElementById(id(name)).value;
+  form.onsubmit = async (event) => { event.preventDefault(); const where = { to: value('to'), ...(portal.id === 'evenings-out' ? {} : { secret: value('secret') }) }; if (await set(where) && await api('POST', '/portals/' + portal.id + '/inquiries', Object.fromEntries(['name', 'number', 'email', 'what', 'words'].map((name) => [name, value(name)])))) showPortals(); };
+  return el('div', { className: 'handset' }, el('strong', { textContent: portal.name }), el('div', { className: 'soft', textContent: portal.speaks }), form);
+};
+async function showPortals() {
+  const data = await api('GET', '/portals');
+  if (!data) return;
+  if (!$('portals').children.length) $('portals').replaceChildren(...data.portals.map((portal) => portalOf(portal, data.moods)));
+  $('brought').replaceChildren(...(data.brought.length ? data.brought.slice(0, 20).map((one) => el('tr', {}, el('td', { textContent: one.at.slice(11, 16) }), el('td', { textContent: one.name || 'nobody' }), el('td', { textContent: one.portal + ': ' + (one.answers.join(', ') || 'under way') }))) : [el('tr', {}, el('td', { textContent: 'Nothing yet.' }))]));
+}
 function go() {
-  const place = location.hash === '#mailboxes' ? 'mailboxes' : 'handsets';
+  const place = ['#mailboxes', '#portals'].includes(location.hash) ? location.hash.slice(1) : 'handsets';
   for (const node of document.querySelectorAll('[data-place]')) node.hidden = node.dataset.place !== place;
   for (const link of document.querySelectorAll('nav a')) if (link.hash === '#' + place) link.setAttribute('aria-current', 'page'); else link.removeAttribute('aria-current');
   if (place === 'mailboxes') { showBoxes(); showMails(); }
+  if (place === 'portals') showPortals();
 }
 window.onhashchange = go; go();
-setInterval(() => { if (location.hash === '#mailboxes') { showMails(); showBoxes(); } }, 2000);
+setInterval(() => { if (location.hash === '#mailboxes') { showMails(); showBoxes(); } if (location.hash === '#portals') showPortals(); }, 2000);
 const events = new EventSource('/stream');
 events.addEventListener('clock', (event) => { offset = JSON.parse(event.data).offset_ms; tick(); });
 events.addEventListener('texts', showHandsets);

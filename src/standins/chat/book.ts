@@ -1,5 +1,4 @@
-import { mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
-import { dirname } from 'node:path';
+import { keep, kept } from '../kept';
 
 export interface NetworkButton {
   kind: 'reply' | 'link' | 'call';
@@ -86,9 +85,9 @@ export class NetworkBook {
   #timer: NodeJS.Timeout | null = null;
 
   constructor(private readonly file: string | null) {
-    const kept = file ? readBook(file) : [];
-    const known = new Set(kept.map(({ id }) => id));
-    this.accounts = [...kept, ...structuredClone(ACCOUNTS).filter(({ id }) => !known.has(id))];
+    const { accounts = [] } = kept<{ accounts: NetworkAccount[] }>(file);
+    const known = new Set(accounts.map(({ id }) => id));
+    this.accounts = [...accounts, ...structuredClone(ACCOUNTS).filter(({ id }) => !known.has(id))];
   }
 
   account(id: string): NetworkAccount | undefined {
@@ -123,17 +122,6 @@ export class NetworkBook {
 
   keep(): void {
     this.#timer = null;
-    if (!this.file) return;
-    mkdirSync(dirname(this.file), { recursive: true });
-    writeFileSync(`${this.file}.new`, JSON.stringify({ accounts: this.accounts }));
-    renameSync(`${this.file}.new`, this.file);
-  }
-}
-
-function readBook(file: string): NetworkAccount[] {
-  try {
-    return (JSON.parse(readFileSync(file, 'utf8')) as { accounts: NetworkAccount[] }).accounts;
-  } catch {
-    return [];
+    keep(this.file, { accounts: this.accounts });
   }
 }
