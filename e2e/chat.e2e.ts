@@ -1,4 +1,4 @@
-import type { Browser, Page } from 'puppeteer-core';
+import type { Browser, ElementHandle, Page } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { startApp, until, type App, type Received } from './support/app';
 import { violations } from './support/axe';
@@ -43,18 +43,23 @@ const press = async (words: string): Promise<void> => {
   );
   await (found.asElement() as unknown as { click(): Promise<void> }).click();
 };
-const choose = (label: string, option: string) =>
-  page.evaluate(
-    (name, words) => {
-      const found = [...document.querySelectorAll('label')].find((one) => one.textContent?.startsWith(name));
-      const select = document.getElementById(found!.htmlFor) as HTMLSelectElement;
-      const wanted = [...select.options].find(({ text }) => text.startsWith(words))!;
-      Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, 'value')!.set!.call(select, wanted.value);
-      select.dispatchEvent(new Event('change', { bubbles: true }));
-    },
+const choose = async (label: string, option: string) => {
+  const found = await page.waitForFunction(
+    (name) =>
+      [...document.querySelectorAll('label')]
+        .filter(({ textContent }) => textContent?.startsWith(name))
+        .map(({ htmlFor }) => document.getElementById(htmlFor))
+        .find((one) => one instanceof HTMLSelectElement),
+    {},
     label,
+  );
+  const select = found.asElement() as unknown as ElementHandle<HTMLSelectElement>;
+  const value = await select.evaluate(
+    ({ options }, words) => [...options].find(({ text }) => text.startsWith(words))!.value,
     option,
   );
+  await select.select(value);
+};
 const personCalled = async (name: string): Promise<string> =>
   (
     await until(
@@ -71,8 +76,11 @@ describe('a chat account', () => {
   it('is connected, and says what is missing before it may send', async () => {
     await open('/numbers');
     await press('Connect another account');
-    await page.$eval('input[name=account]', (input) => ((input as HTMLInputElement).value = ''));
-    await page.type('input[name=account]', 'unfinished');
+    await page.$eval(
+      'input[name=account]:not([type=hidden])',
+      (input) => ((input as HTMLInputElement).value = ''),
+    );
+    await page.type('input[name=account]:not([type=hidden])', 'unfinished');
     await press('Connect it');
     await keys.see('may only answer, the network says');
     await keys.see('a picture of the business');

@@ -128,7 +128,7 @@ const BACK = [
 /** People who ask through portals. They draw from a stream of their own: what they do moves nothing else in the story. */
 export class Portals {
   readonly #chance = stream(385_555);
-  readonly #people = makePeople(700, stream(406_555)).filter(
+  readonly #people = makePeople(1_400, stream(406_555)).filter(
     ({ firstName, email }) => firstName !== null && email !== null,
   );
   readonly #asked: { number: string; day: number; late: boolean }[] = [];

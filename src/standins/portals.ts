@@ -131,16 +131,16 @@ export class Portals {
       brought.answers.push('the portal is down');
       return void this.#waiting.push(() => void this.#bring(portal, brought, asking));
     }
-    const times = portal.mood === 'twice' ? 2 : 1;
+    // As the portal is now: what comes a second time is the same, whatever its mood by then.
+    const now = { ...portal };
+    const parcel = PACKED[now.id]?.(now, brought.id, asking, this.clock.now());
+    const times = now.mood === 'twice' ? 2 : 1;
     for (let i = 0; i < times; i++)
-      await (portal.id === 'evenings-out'
-        ? this.#mail(portal, brought, asking)
-        : this.#post(portal, brought, asking));
+      await (parcel ? this.#post(now, brought, parcel) : this.#mail(now, brought, asking));
   }
 
   /** Until it is taken or refused for good; the same delivery each time. */
-  async #post(portal: Portal, brought: Brought, asking: Asking): Promise<void> {
-    const parcel = PACKED[portal.id]!(portal, brought.id, asking, this.clock.now());
+  async #post(portal: Portal, brought: Brought, parcel: Parcel): Promise<void> {
     for (let i = 0; i < ATTEMPTS; i++) {
       const status = await deliver(portal, parcel);
       brought.answers.push(status === null ? 'not reached' : String(status));
