@@ -80,15 +80,9 @@ const TABLES = [
 /** Columns that are a calendar day of the story, and move with it; other days, such as birthdays, stay. */
 const STORY_DAYS: Record<string, string> = { segment_count: 'day' };
 
-const IDENTITIES: Record<string, string> = {
-  consent_event: 'seq',
-  message_event: 'id',
-  engagement: 'id',
-  link_visit: 'id',
-  wrong_code: 'id',
-  credit_entry: 'id',
-  audit_entry: 'id',
-};
+/** Columns that the database numbers itself. */
+const IDENTITIES = `select table_name as name, column_name as column from information_schema.columns
+  where table_schema = 'public' and is_identity = 'YES'`;
 
 /** Writes the whole demo as lines of JSON: a head with the instant of its "now", then one row a line. */
 export async function writeDemo(orm: MikroORM, path: string, now: number): Promise<void> {
@@ -147,7 +141,8 @@ export async function readDemo(orm: MikroORM, path: string, now: number): Promis
       batch.push(moveTimes(table, line.slice(table.length + 4, -1), days));
     }
     await flush();
-    for (const [name, column] of Object.entries(IDENTITIES))
+    // Rows came with their numbers: what is written next must not get one of theirs.
+    for (const { name, column } of await crossing.rows<{ name: string; column: string }>(IDENTITIES))
       await crossing.rows(
         `select setval(pg_get_serial_sequence('${name}', '${column}'), coalesce((select max(${column}) from "${name}"), 0) + 1)`,
       );

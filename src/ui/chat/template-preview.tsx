@@ -18,7 +18,10 @@ export function TemplatePreview({
           'text' in piece ? (
             piece.text
           ) : (
-            <mark key={i} className="bg-transparent underline decoration-dotted underline-offset-4">
+            <mark
+              key={i}
+              className="bg-transparent text-inherit underline decoration-dotted underline-offset-4"
+            >
               {samples[piece.variable] || `[${labelOf(piece.variable)}]`}
             </mark>
           ),

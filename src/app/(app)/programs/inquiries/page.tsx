@@ -92,14 +92,19 @@ function Board({ rows, days }: { rows: BoardRow[]; days: number }) {
           ),
         },
         {
-          title: 'Answered',
+          title: 'Answered within (19 of 20)',
           kind: 'number',
           cell: (row) => (
             <span
+              className="whitespace-nowrap"
               title={`${count(row.answered)} of ${count(row.came)} were answered; nineteen of twenty within ${tookWords(row.p95)}`}
             >
-              {row.answered < row.came && <Mark tone="wait">{count(row.came - row.answered)} not</Mark>}{' '}
               {tookWords(row.median)} <span className="text-soft">({tookWords(row.p95)})</span>
+              {row.answered < row.came && (
+                <span className="block text-sm">
+                  <Mark tone="wait">{count(row.came - row.answered)} not yet</Mark>
+                </span>
+              )}
             </span>
           ),
         },
@@ -110,8 +115,7 @@ function Board({ rows, days }: { rows: BoardRow[]; days: number }) {
             <>
               {count(row.replied)} <RateLine rate={row.replies} />
               {row.against && (
-                <span className={row.against === 'more' ? 'text-good' : 'text-bad'}>
-                  {' '}
+                <span className={`block text-sm ${row.against === 'more' ? 'text-good' : 'text-bad'}`}>
                   really {row.against} than the others
                 </span>
               )}

@@ -136,6 +136,11 @@ const COLUMNS: ListColumn<TemplateLine>[] = [
   {
     title: 'Read',
     kind: 'number',
-    cell: ({ sent, read }) => (sent === 0 ? null : `${count(read)}, ${percent(read / sent)}`),
+    cell: ({ sent, read }) =>
+      sent === 0 ? null : (
+        <span className="whitespace-nowrap">
+          {count(read)}, {percent(read / sent)}
+        </span>
+      ),
   },
 ];
