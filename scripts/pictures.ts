@@ -14,24 +14,7 @@ const first = (selector: string) => page.$eval(selector, (node) => (node as HTML
 
 const VIEWS: [string, () => Promise<void>][] = [
   ['today', async () => void (await page.goto(base))],
-  [
-    'keyword',
-    async () => {
-      await page.goto(`${base}/programs`);
-      const program = await page.$$eval(
-        'main td a',
-        (nodes) => (nodes.find((node) => node.textContent === 'Gift Shop Offers') as HTMLAnchorElement).href,
-      );
-      await page.goto(program);
-      await page.goto(await first('main li a[href^="/programs/keywords/"]'));
-      await page.waitForSelector('.cm-content');
-    },
-  ],
   ['inbox', async () => void (await page.goto(`${base}/inbox`))],
-  [
-    'thread',
-    async () => (await page.goto(`${base}/inbox`), void (await page.goto(await first('main td a')))),
-  ],
   [
     'broadcast',
     async () => (
@@ -109,25 +92,48 @@ const VIEWS: [string, () => Promise<void>][] = [
       await new Promise((resolve) => setTimeout(resolve, 600));
     },
   ],
+  ['inquiries', async () => void (await page.goto(`${base}/programs/inquiries`))],
   [
-    'poster',
+    'source',
     async () => {
-      await page.goto(`${base}/programs`);
-      const program = await page.$$eval(
-        'main td a',
-        (nodes) => (nodes.find((node) => node.textContent === 'Dome Members') as HTMLAnchorElement).href,
-      );
-      await page.goto(program);
-      await page.goto(await first('main li a[href^="/programs/keywords/"]'));
-      await page.goto(await first('main li a[href^="/programs/posters/"]'));
-      await new Promise((resolve) => setTimeout(resolve, 600));
+      await page.goto(`${base}/programs/inquiries`);
+      await page.goto(await first('aside a[href^="/programs/inquiries/"]'));
     },
   ],
   [
-    'offer',
+    'chat-template',
     async () => {
-      await page.goto(`${base}/programs/offers`);
-      await page.goto(await first('main td a'));
+      await page.goto(`${base}/sends/chat-templates`);
+      await page.goto(
+        await page.$$eval(
+          'main td a',
+          (nodes) => (nodes.find((node) => node.textContent === 'sky_week') as HTMLAnchorElement).href,
+        ),
+      );
+    },
+  ],
+  [
+    'thread',
+    async () => {
+      // Somebody joins by chat now: the window of whoever wrote in the story is closed.
+      const bench = process.env.WREN_BENCH_URL ?? 'http://localhost:4401';
+      for (const body of ['SKY', 'Is the terrace open on Saturday, too?'])
+        await fetch(`${bench}/handsets/owl-7/chats`, {
+          ...{ method: 'POST', headers: { 'content-type': 'application/json' } },
+          body: JSON.stringify({
+            to: 'juniper',
+            body,
+            profile: { name: 'Wilhelmina Owlet', language: 'en' },
+          }),
+        }).then(() => new Promise((resolve) => setTimeout(resolve, 2_500)));
+      await page.goto(`${base}/inbox`);
+      await page.goto(
+        await page.$$eval(
+          'main td a',
+          (nodes) =>
+            (nodes.find((node) => node.textContent?.includes('Wilhelmina Owlet')) as HTMLAnchorElement).href,
+        ),
+      );
     },
   ],
   [
