@@ -7,8 +7,8 @@ import { SMTPServer } from 'smtp-server';
 import { afterEach, expect, it, vi } from 'vitest';
 import { readBody } from '@/core/inquiry/read-body';
 import { signatureProblem } from '@/core/inquiry/signature';
-import { BenchClock } from './clock';
-import { Portals, type Asking } from './portals';
+import { BenchClock } from '@/standins/clock';
+import { Portals, type Asking } from '@/standins/portals';
 
 const ASKING: Asking = {
   ...{ name: 'Odalys Brightwater', number: '(303) 555-0141', email: 'odalys@example.org' },
