@@ -25,6 +25,8 @@ describe('cards', () => {
       'walks, a, b',
       '',
       '+13035550124; lucja@example.org',
+      '',
+      '',
     ]);
   });
 

@@ -28,12 +28,14 @@ describe('a card', () => {
         'walks, members',
         '1990-11-30',
         '(303) 555-0100',
+        '',
+        '',
       ],
     ],
     [
       '4.0',
       card('VERSION:4.0', 'FN:Łucja Nowak', 'TEL;VALUE=uri;TYPE=cell:tel:+13035550124', 'BDAY:19901130'),
-      ['Łucja', 'Nowak', '+13035550124', '', '', '', '', '1990-11-30', ''],
+      ['Łucja', 'Nowak', '+13035550124', '', '', '', '', '1990-11-30', '', '', ''],
     ],
     [
       '2.1 with quoted-printable',
@@ -42,12 +44,12 @@ describe('a card', () => {
         'N;CHARSET=UTF-8;ENCODING=QUOTED-PRINTABLE:Ren=C3=A9e;Zo=C3=AB',
         'TEL;CELL;VOICE:303-555-0125',
       ),
-      ['Zoë', 'Renée', '303-555-0125', '', '', '', '', '', ''],
+      ['Zoë', 'Renée', '303-555-0125', '', '', '', '', '', '', '', ''],
     ],
     [
       'only a name and a number',
       card('VERSION:3.0', 'FN:Bo', 'TEL:3035550126'),
-      ['Bo', '', '3035550126', '', '', '', '', '', ''],
+      ['Bo', '', '3035550126', '', '', '', '', '', '', '', ''],
     ],
     [
       'several numbers and addresses, with one preferred',
@@ -60,12 +62,17 @@ describe('a card', () => {
         'EMAIL:di@example.com',
         'EMAIL;PREF=1:di@example.org',
       ),
-      ['Di', '', '+13035550129', 'di@example.org', '', '', '', '', '+13035550128; di@example.com'],
+      ['Di', '', '+13035550129', 'di@example.org', '', '', '', '', '+13035550128; di@example.com', '', ''],
     ],
     [
       'a grouped property',
       card('VERSION:3.0', 'FN:Cy', 'item1.TEL:3035550127', 'item1.X-ABLabel:other'),
-      ['Cy', '', '3035550127', '', '', '', '', '', ''],
+      ['Cy', '', '3035550127', '', '', '', '', '', '', '', ''],
+    ],
+    [
+      'by chat alone beside a name, in a language',
+      card('VERSION:4.0', 'FN:Wil Owlet', 'IMPP:chat:owl-7', 'LANG:es'),
+      ['Wil', 'Owlet', '', '', '', '', '', '', '', 'owl-7', 'es'],
     ],
   ])('%s', (_, text, cells) => expect(readCard(text)).toEqual(cells));
 
@@ -74,7 +81,7 @@ describe('a card', () => {
       readCard(
         card('VERSION:2.1', 'N;CHARSET=ISO-8859-1;QUOTED-PRINTABLE:Ren=E9e;Zo=EB', 'TEL;CELL:3035550125'),
       ),
-    ).toEqual(['Zoë', 'Renée', '3035550125', '', '', '', '', '', '']));
+    ).toEqual(['Zoë', 'Renée', '3035550125', '', '', '', '', '', '', '', '']));
 
   it('that is none is null', () => {
     expect(readCard('Ana Ortiz, 303 555 0100')).toBeNull();
