@@ -186,7 +186,7 @@ describe('a cut', () => {
     const program = `(select id from program where name = 'Clear Sky Alerts')`;
     expect(shown).toBe(
       await count(
-        `person p where place_region = 'CO' and exists (select 1 from consent_state c where c.person_id = p.id and c.state = 'in' and c.program_id = ${program})`,
+        `person p where place_region = 'CO' and exists (select 1 from consent_state c where c.person_id = p.id and c.channel = 'sms' and c.state = 'in' and c.program_id = ${program})`,
       ),
     );
     expect(await violations(page)).toEqual([]);
