@@ -1,13 +1,13 @@
 import type { ChatLimits } from '@/core/chat/network';
-import { openUntil } from '@/core/chat/window';
+import { CONVERSATION, openUntil } from '@/core/chat/window';
 import type { Millis } from '@/core/shared/instant';
 import { accountFacts } from '@/db/chat/chats';
 import { ChatAccount, ChatReview, ChatTemplate, ChatWording } from '@/db/chat/entities';
 import { windowsOf, wordingUses, type WordingUse } from '@/db/chat/used';
 import type { Scope } from '@/db/kit/scope';
 import { standingOf } from '@/services/clearance/chat-wordings';
-import { CONVERSATION } from '@/core/chat/window';
 import { benchNetwork } from '@/services/kit/settings';
+import { wordingsOf } from './templates';
 
 export interface AccountLine {
   account: ChatAccount;
@@ -87,11 +87,7 @@ export async function readChatTemplate(
 ): Promise<TemplateScreen | null> {
   const template = await scope.em.findOne(ChatTemplate, { id });
   if (!template) return null;
-  const wordings = await scope.em.find(
-    ChatWording,
-    { templateId: id },
-    { orderBy: { createdAt: 'asc', version: 'asc' } },
-  );
+  const wordings = await wordingsOf(scope, id);
   const account = await scope.em.findOneOrFail(ChatAccount, { id: template.accountId });
   const shown = wordings.find((one) => one.id === wordingId) ?? wordings.at(-1);
   if (!shown) return null;

@@ -136,7 +136,8 @@ const lockTemplate = async (scope: Scope, id: string): Promise<boolean> =>
     )
   ).length > 0;
 
-const wordingsOf = (scope: Scope, templateId: string): Promise<ChatWording[]> =>
+/** Every wording of a template, the first written first. */
+export const wordingsOf = (scope: Scope, templateId: string): Promise<ChatWording[]> =>
   scope.em.find(ChatWording, { templateId }, { orderBy: { createdAt: 'asc', version: 'asc' } });
 
 export async function lockWording(scope: Scope, id: string): Promise<ChatWording | null> {
