@@ -38,6 +38,8 @@ const CHANGES: Record<string, Scope> = {
     submissions: 'edit-programs',
   },
   ...{ 'chat-accounts': 'manage-keys', 'chat-templates': 'send', 'chat-wordings': 'send' },
+  ...{ 'voice-messages': 'send', 'voicemail-accounts': 'manage-keys', switchboards: 'manage-keys' },
+  ...{ calls: 'answer', 'call-outcomes': 'edit-programs', phones: 'manage-keys' },
   ...{ vouchers: 'redeem', 'link-targets': 'send' },
   ...{
     carriers: 'manage-keys',

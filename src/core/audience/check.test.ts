@@ -19,7 +19,7 @@ const context: PlanContext = {
 const nobodySpecial: PersonRecord = {
   values: {},
   labels: new Set(),
-  consents: { sms: new Map(), email: new Map(), chat: new Map() },
+  consents: { sms: new Map(), email: new Map(), chat: new Map(), voicemail: new Map() },
   texts: [],
   replies: [],
   engagements: [],
@@ -148,7 +148,14 @@ describe('checking a condition', () => {
     const who = [
       person({ labels: new Set(['lab_a']), values: { first_name: 'Ana', 'own.visits': '7' } }),
       person({}),
-      person({ consents: { sms: new Map([['prg_a', 'in']]), email: new Map(), chat: new Map() } }),
+      person({
+        consents: {
+          sms: new Map([['prg_a', 'in']]),
+          email: new Map(),
+          chat: new Map(),
+          voicemail: new Map(),
+        },
+      }),
     ];
     fc.assert(
       fc.property(condition, (tree) => {

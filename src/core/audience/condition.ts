@@ -47,7 +47,7 @@ export type AskedConsent = 'in' | 'out' | 'asked' | 'lapsed' | 'never';
 export interface ConsentLeaf {
   ask: 'consent';
   /** Absent: by text. */
-  channel?: 'email' | 'chat';
+  channel?: 'email' | 'chat' | 'voicemail';
   program: string;
   state: AskedConsent;
   has: boolean;

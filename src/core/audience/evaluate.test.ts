@@ -17,7 +17,7 @@ const context: PlanContext = {
 const nobodySpecial: PersonRecord = {
   values: {},
   labels: new Set(),
-  consents: { sms: new Map(), email: new Map(), chat: new Map() },
+  consents: { sms: new Map(), email: new Map(), chat: new Map(), voicemail: new Map() },
   texts: [],
   replies: [],
   engagements: [],

@@ -157,7 +157,7 @@ const SHAPES: Record<
   import: LABEL,
   batch: LABEL,
   consent: {
-    channel: maybe(oneOf(['email', 'chat'])),
+    channel: maybe(oneOf(['email', 'chat', 'voicemail'])),
     program: text,
     state: oneOf(['in', 'out', 'asked', 'lapsed', 'never']),
     has: yes,

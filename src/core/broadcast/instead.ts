@@ -18,12 +18,14 @@ export const INSTEAD_OF: Record<Channel, readonly InsteadChannel[]> = {
   sms: ['email'],
   chat: ['sms', 'email'],
   email: [],
+  voicemail: ['sms', 'email'],
 };
 
 /** Reasons that speak against reaching somebody on the channel, and say nothing of another. */
 const OF_THE_CHANNEL: ReadonlySet<ReasonCode> = new Set<ReasonCode>([
   ...(['number-missing', 'number-gone', 'landline', 'no-consent'] as const),
   ...(['opted-out', 'consent-pending', 'consent-lapsed', 'inquiry-only', 'inquiry-over'] as const),
+  ...(['no-voicemail', 'no-voice-number'] as const),
   ...(['chat-missing', 'chat-gone', 'chat-blocked', 'template-gone', 'begin-limit'] as const),
 ]);
 

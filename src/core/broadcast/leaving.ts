@@ -1,6 +1,6 @@
 import type { Span } from '../clearance/hours';
 import { DAY, HOUR, MINUTE, SECOND, type Millis } from '../shared/instant';
-import { gapOf, type Pace } from './timing';
+import { gapOf, type SteadyPace } from './timing';
 
 /** People who may leave from the same instant on, in the same hours, from the same number. */
 export interface Leg {
@@ -76,7 +76,7 @@ const NOBODY = 1e-6;
 export function planLeaving(
   legs: readonly Leg[],
   senders: readonly LeavingSender[],
-  pace: Pace | null,
+  pace: SteadyPace | null,
   at: Millis,
 ): LeavingPlan {
   const waiting = legs.map((leg) => ({ ...leg, left: leg.people })).sort((a, b) => a.from - b.from);

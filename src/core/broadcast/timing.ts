@@ -2,8 +2,15 @@ import type { HoursWindow } from '../clearance/rules';
 import { DAY, HOUR, MINUTE, SECOND, toIso, type Millis } from '../shared/instant';
 import { instantAt } from '../shared/zone';
 
-/** So many at most in a minute or an hour; or evenly, so that the last one has had their turn at an instant. */
-export type Pace = { people: number; per: 'minute' | 'hour' } | { until: Millis };
+/**
+ * So many at most in a minute or an hour; evenly, so that the last one has had their turn at an instant; in waves, so many
+ * together every so many minutes; or in waves sized by who can take the calls back they bring.
+ */
+export type Pace =
+  | { people: number; per: 'minute' | 'hour' }
+  | { until: Millis }
+  | { people: number; every: number }
+  | { phones: true };
 
 /** When and from where the messages of a broadcast may leave, inside what clearance allows. */
 export interface Timing {
@@ -58,10 +65,17 @@ export const firstLocal = (local: string, zones: readonly string[]): Millis =>
 const MADE_UP: Millis = 2 * SECOND;
 
 /** Milliseconds between two turns. @param waiting people who have not had theirs */
-export const gapOf = (pace: Pace, waiting: number, at: Millis): Millis =>
+export const gapOf = (pace: SteadyPace, waiting: number, at: Millis): Millis =>
   'until' in pace
     ? Math.max(0, pace.until - at) / Math.max(1, waiting)
-    : (pace.per === 'minute' ? MINUTE : HOUR) / pace.people;
+    : 'every' in pace
+      ? (pace.every * MINUTE) / pace.people
+      : (pace.per === 'minute' ? MINUTE : HOUR) / pace.people;
+
+/** A pace that is known beforehand; waves by who is at the phones are planned anew before each of them. */
+export type SteadyPace = Exclude<Pace, { phones: true }>;
+
+export const isSteady = (pace: Pace): pace is SteadyPace => !('phones' in pace);
 
 /**
  * How many may have their turn now, and when the next one may. Never more than the pace allows over any time, whatever
@@ -70,14 +84,26 @@ export const gapOf = (pace: Pace, waiting: number, at: Millis): Millis =>
  * @param next when the next turn may be, as this function said last; null: none was given yet
  */
 export function turnsNow(
-  pace: Pace,
+  pace: SteadyPace,
   waiting: number,
   next: Millis | null,
   at: Millis,
 ): { people: number; next: Millis; gap: Millis } {
+  if ('every' in pace) return waveNow(pace, waiting, next, at);
   const gap = gapOf(pace, waiting, at);
   const from = Math.max(next ?? at, at - MADE_UP);
   if (from > at) return { people: 0, next: from, gap };
   const people = gap === 0 ? waiting : Math.min(waiting, 1 + Math.floor((at - from) / gap));
   return { people, next: from + people * gap, gap };
+}
+
+/** A whole wave at once, and none that was missed in between. A wave that nobody was there to take is no wave. */
+function waveNow(
+  { people, every }: Extract<Pace, { every: number }>,
+  waiting: number,
+  next: Millis | null,
+  at: Millis,
+): { people: number; next: Millis; gap: Millis } {
+  if (next !== null && next > at) return { people: 0, next, gap: 0 };
+  return { people: Math.min(waiting, people), next: at + every * MINUTE, gap: 0 };
 }

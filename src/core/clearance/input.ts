@@ -14,6 +14,8 @@ export interface ClearanceAddress {
   value: string;
   state: AddressState;
   lineType: LineType;
+  /** It was found to have no voicemail; left out: not as far as is known. */
+  noVoicemail?: boolean;
 }
 
 export interface ClearancePerson {
@@ -85,6 +87,16 @@ export interface ClearanceInput {
   mail: MailSender | null;
   /** What a chat leaves by; asked of chat only. */
   chat: ChatSender | null;
+  /** What a voicemail leaves by; asked of voicemail only. */
+  voicemail: VoicemailSender | null;
+}
+
+/** Who leaves the voicemail, and who it is from. */
+export interface VoicemailSender {
+  /** Null: no account is connected. */
+  account: 'open' | 'closed' | null;
+  /** The program has a number that can be called back. */
+  callable: boolean;
 }
 
 /** The account a chat message leaves from, and how things stand with this person. */

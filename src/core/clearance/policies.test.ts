@@ -24,6 +24,7 @@ const mail = (over: Partial<ClearanceInput> = {}): ClearanceInput => ({
   ...{ assignedSenderId: null, creditsLeft: 0, weeklyCap: null, began: null, queuedFor: null },
   mail: { from: 'hello@example.org', postalAddress: '1 Hill Road, Salida CO' },
   chat: null,
+  voicemail: null,
   ...over,
 });
 const of = (over: Partial<ClearanceInput>) => {

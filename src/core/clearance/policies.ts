@@ -63,6 +63,17 @@ export const POLICIES: Record<Channel, ChannelPolicy> = {
     mostParts: 1,
     stateLimits: true,
   },
+  // A voicemail is a call to the law (FCC 22-85, November 2022), however quietly it comes: consent of its own, hours and limits. An
+  // inquiry asks for no recorded voice.
+  voicemail: {
+    addressReasons: boxReasons,
+    mayBegin: () => false,
+    inquiryCounts: () => false,
+    followsUp: () => false,
+    sender: voicemailSender,
+    mostParts: 1,
+    stateLimits: true,
+  },
 };
 
 function numberReasons({ person, queuedFor }: ClearanceInput, checks: Kind['checks']): Reason[] {
@@ -154,5 +165,22 @@ function chatSender({ chat, at }: ClearanceInput) {
     if (from !== null)
       reasons.push(hold('begin-limit', from === Infinity ? null : from, { a_day: chat.beginLimit }));
   }
+  return { id: null, reasons };
+}
+
+/** A landline may have a box; a number that was found to have none is not tried again. */
+function boxReasons({ person, queuedFor }: ClearanceInput, checks: Kind['checks']): Reason[] {
+  const { address } = person;
+  if (checks.ownAddress && queuedFor !== null && queuedFor !== address?.value)
+    return [block('number-changed', { queued_for: queuedFor })];
+  if (!address) return [block('number-missing')];
+  if (address.state === 'gone' || address.state === 'blocked') return [block('number-gone')];
+  return address.noVoicemail ? [block('no-voicemail')] : [];
+}
+
+function voicemailSender({ voicemail }: ClearanceInput) {
+  const reasons: Reason[] = [];
+  if (voicemail?.account !== 'open') reasons.push(hold('no-voicemail-account', null));
+  if (!voicemail?.callable) reasons.push(hold('no-voice-number', null));
   return { id: null, reasons };
 }

@@ -41,7 +41,10 @@ export type ReasonCode =
   | 'window-closed'
   | 'template-waits'
   | 'template-gone'
-  | 'begin-limit';
+  | 'begin-limit'
+  | 'no-voicemail'
+  | 'no-voicemail-account'
+  | 'no-voice-number';
 
 /** What a reason does: a block is final for this text, a hold lets it wait. */
 export type Effect = 'block' | 'hold';
@@ -184,6 +187,18 @@ export const REASON_WORDS: Record<ReasonCode, { short: string; remedy: string }>
   'begin-limit': {
     short: 'the network lets us begin with so many people a day',
     remedy: 'It goes on a later day. The network raises the number as people take the messages well.',
+  },
+  'no-voicemail': {
+    short: 'no voicemail behind this number',
+    remedy: 'Call them, or choose another way: an earlier voicemail was not taken there.',
+  },
+  'no-voicemail-account': {
+    short: 'nobody leaves voicemails for this business yet',
+    remedy: 'Connect an account under Numbers, or look there what is wrong with it.',
+  },
+  'no-voice-number': {
+    short: 'program has no number that can be called back',
+    remedy: 'Give the program a number with voice under Numbers.',
   },
 };
 

@@ -12,6 +12,8 @@ export interface SenderNumber {
   sms: boolean;
   /** It sends picture messages. */
   mms: boolean;
+  /** It can be called. */
+  voice: boolean;
   registration: Registration;
   /** Texts the carrier takes from it in a day, and how many it took today; null: no cap. */
   dailyCap: number | null;
@@ -54,4 +56,18 @@ export function chooseSender(
   if (neighbour) return { ok: true, sender: neighbour, because: 'same-area-code' };
   const digits = Number(personNumber.slice(-6)) || 0;
   return { ok: true, sender: open[digits % open.length]!, because: 'pool' };
+}
+
+/** The number a voicemail comes from, by the same rule: it only has to take calls. Null: none of them does. */
+export function chooseCaller(
+  pool: readonly SenderNumber[],
+  assignedId: string | null,
+  personNumber: string,
+): SenderNumber | null {
+  const callable = pool.map((one) => ({
+    ...one,
+    ...{ sms: one.voice, registration: 'registered' as const, dailyCap: null },
+  }));
+  const choice = chooseSender(callable, assignedId, personNumber);
+  return choice.ok ? choice.sender : null;
 }

@@ -26,7 +26,13 @@ export type FailureReason =
   | 'template-refused'
   | 'begin-limit'
   | 'network-busy'
-  | 'chat-refused';
+  | 'chat-refused'
+  | 'box-full'
+  | 'answered'
+  | 'no-voicemail'
+  | 'voicemail-refused'
+  | 'voicemail-busy'
+  | 'recording-refused';
 
 /** What follows from a failure, besides the text itself. */
 export interface Consequence {
@@ -39,6 +45,8 @@ export interface Consequence {
     | 'number-gone'
     | 'landline'
     | 'no-pictures'
+    /** There is no box behind the number. */
+    | 'no-voicemail'
     | 'opt-out'
     | 'bounced'
     /** Nobody is reached there any more: what was agreed to at it lapses. */
@@ -78,6 +86,14 @@ export const CONSEQUENCES: Record<FailureReason, Consequence> = {
   'begin-limit': { retry: 30 * MINUTE, person: 'nothing', sender: 'nothing' },
   'network-busy': { retry: 2 * SECOND, person: 'nothing', sender: 'nothing' },
   'chat-refused': { retry: false, person: 'nothing', sender: 'nothing' },
+  // None of these is tried again by itself: it would ring a second time.
+  'box-full': { retry: false, person: 'nothing', sender: 'nothing' },
+  answered: { retry: false, person: 'nothing', sender: 'nothing' },
+  'no-voicemail': { retry: false, person: 'no-voicemail', sender: 'nothing' },
+  'voicemail-refused': { retry: false, person: 'nothing', sender: 'nothing' },
+  // It was not tried.
+  'voicemail-busy': { retry: 2 * SECOND, person: 'nothing', sender: 'nothing' },
+  'recording-refused': { retry: false, person: 'nothing', sender: 'nothing' },
 };
 
 export const FAILURE_WORDS: Record<FailureReason, string> = {
@@ -106,6 +122,12 @@ export const FAILURE_WORDS: Record<FailureReason, string> = {
   'begin-limit': 'the network begins with no more people today',
   'network-busy': 'the chat network was busy',
   'chat-refused': 'refused by the chat network',
+  'box-full': 'their voicemail is full',
+  answered: 'they answered, and nothing was played',
+  'no-voicemail': 'no voicemail behind this number',
+  'voicemail-refused': 'their carrier takes no voicemail from outside',
+  'voicemail-busy': 'the voicemail account was busy',
+  'recording-refused': 'the voicemail account does not take this recording',
 };
 
 export const MOST_ATTEMPTS = 6;

@@ -32,7 +32,12 @@ export interface Visit {
 }
 
 /** Mail servers look at every link of a letter before they hand it over, carriers at those of a text; nobody reads so fast. */
-const AT_ONCE: Record<Visit['channel'], Millis> = { email: 5 * SECOND, sms: 2 * SECOND, chat: 2 * SECOND };
+const AT_ONCE: Record<Visit['channel'], Millis> = {
+  email: 5 * SECOND,
+  sms: 2 * SECOND,
+  chat: 2 * SECOND,
+  voicemail: 0,
+};
 /** Within this time a place that fetches the links of several people is a machine; later it may be a school's. */
 const SOON: Millis = 60 * SECOND;
 

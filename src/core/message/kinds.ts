@@ -15,7 +15,9 @@ export type MessageKind =
   | 'asking-again'
   | 'opt-out-confirmation'
   | 'help'
-  | 'answer';
+  | 'answer'
+  | 'call-answer'
+  | 'call-text';
 
 /** How far a message is checked. An answer to somebody who just wrote is no solicitation. */
 interface Checks {
@@ -44,6 +46,8 @@ export interface Kind {
   sameAgain?: Millis;
   /** Whether it still goes to somebody who opted out: what the law or they themselves asked for. */
   survivesOptOut: boolean;
+  /** It leaves from the number it was queued for, whatever the program leaves from; left out: it does not. */
+  keepsNumber?: true;
   /** What a thread calls it. */
   words: string;
 }
@@ -122,6 +126,18 @@ export const KINDS: Record<MessageKind, Kind> = {
   answer: {
     ...{ priority: 1, checks: { ...ALL, consent: false, frequency: false } },
     ...{ counts: false, patience: 96 * HOUR, survivesOptOut: false, words: 'answer' },
+  },
+  // They called, and this is the word they get: an answer, whatever they agreed to.
+  'call-answer': {
+    ...{ priority: 1, checks: { ...ALL, consent: false, frequency: false } },
+    ...{ counts: false, patience: 24 * HOUR, sameAgain: HOUR, survivesOptOut: false },
+    ...{ keepsNumber: true, words: 'after their call' },
+  },
+  // We called: it rests on what they agreed to, or inquired about.
+  'call-text': {
+    ...{ priority: 1, checks: { ...ALL, frequency: false } },
+    ...{ counts: true, patience: 24 * HOUR, sameAgain: HOUR, survivesOptOut: false },
+    ...{ keepsNumber: true, words: 'after our call' },
   },
 };
 

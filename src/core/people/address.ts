@@ -37,6 +37,7 @@ export const KIND_OF: Record<Channel, AddressKind> = {
   sms: 'number',
   email: 'email',
   chat: 'chat',
+  voicemail: 'number',
 };
 
 /** So many failures in a row make an address stale. */

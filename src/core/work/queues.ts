@@ -27,7 +27,10 @@ export type QueueName =
   | 'arrival'
   | 'chat-account'
   | 'chat-review'
-  | 'chat-told';
+  | 'chat-told'
+  | 'voicemail-account'
+  | 'call-event'
+  | 'call-text';
 
 /** What could not be done, and what giving it up does. */
 export const QUEUE_WORDS: Record<QueueName, { cannot: string; giveUp: string }> = {
@@ -55,5 +58,8 @@ export const QUEUE_WORDS: Record<QueueName, { cannot: string; giveUp: string }> 
   'chat-account': { cannot: 'cannot be checked', giveUp: 'Check it no more' },
   'chat-review': { cannot: 'cannot be reviewed', giveUp: 'Make it a draft again' },
   'chat-told': { cannot: 'could not be worked on', giveUp: 'Nothing follows from it' },
+  'voicemail-account': { cannot: 'cannot be checked', giveUp: 'Check it no more' },
+  'call-event': { cannot: 'could not be worked on', giveUp: 'Leave it out' },
+  'call-text': { cannot: 'cannot be followed by a text', giveUp: 'Send nothing' },
   receipt: { cannot: 'could not be taken in', giveUp: 'Leave it out' },
 };

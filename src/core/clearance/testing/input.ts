@@ -13,6 +13,7 @@ export const sender = (over: Partial<SenderNumber> = {}): SenderNumber => ({
   kind: 'local',
   sms: true,
   mms: false,
+  voice: false,
   registration: 'registered',
   dailyCap: null,
   sentToday: 0,
@@ -51,5 +52,6 @@ export const input = (over: Partial<ClearanceInput> = {}): ClearanceInput => ({
   queuedFor: null,
   mail: null,
   chat: null,
+  voicemail: null,
   ...over,
 });
