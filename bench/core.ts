@@ -64,6 +64,7 @@ export function benchClearance(): void {
     memberElsewhere: false,
     mail: null,
     chat: null,
+    voicemail: null,
     past: Array.from({ length: i % 5 }, (_, j) => ({
       at: at - j * DAY,
       programId: 'p',
@@ -78,6 +79,7 @@ export function benchClearance(): void {
         kind: 'local',
         sms: true,
         mms: true,
+        voice: true,
         registration: 'registered',
         dailyCap: null,
         sentToday: 0,

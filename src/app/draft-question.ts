@@ -51,12 +51,17 @@ export function draftPace(words: string): DraftTiming['pace'] {
 export function paceValues(pace: Timing['pace'], zone: string): DraftTiming['pace'] {
   const none = USUAL_TIMING.pace;
   if (pace === null) return none;
-  return 'until' in pace
-    ? { ...none, kind: 'until', until: localTime(pace.until, zone) }
+  if ('phones' in pace) return { ...none, kind: 'phones' };
+  if ('until' in pace) return { ...none, kind: 'until', until: localTime(pace.until, zone) };
+  return 'every' in pace
+    ? { ...none, kind: 'waves', people: String(pace.people), every: String(pace.every) }
     : { ...none, kind: 'rate', people: String(pace.people), per: pace.per };
 }
 
-function paceFields({ kind, people, per, until }: DraftTiming['pace'], zone: string) {
+function paceFields({ kind, people, per, until, every }: DraftTiming['pace'], zone: string) {
+  if (kind === 'phones') return { phones: true };
+  if (kind === 'waves')
+    return people === '' || every === '' ? null : { people: Number(people), every_minutes: Number(every) };
   if (kind === 'rate') return people === '' ? null : { people: Number(people), per };
   const at = kind === 'until' ? instantOfLocal(until, zone) : null;
   return at === null ? null : { until: new Date(at).toISOString() };

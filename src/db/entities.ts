@@ -1,6 +1,7 @@
 import * as access from './access/entities';
 import * as audience from './audience/entities';
 import * as batches from './batches/entities';
+import * as calls from './calls/entities';
 import * as chat from './chat/entities';
 import * as consent from './consent/entities';
 import * as delivery from './delivery/entities';
@@ -24,6 +25,7 @@ import * as sends from './sends/entities';
 import * as sequences from './sequences/entities';
 import * as tasks from './tasks/entities';
 import * as templates from './templates/entities';
+import * as voicemail from './voicemail/entities';
 import * as webhooks from './webhooks/entities';
 
 /** Every table, room by room. Rows that move in sets are written in SQL beside them; a test holds the two to each other. */
@@ -31,6 +33,7 @@ export const ENTITIES = [
   access,
   audience,
   batches,
+  calls,
   chat,
   consent,
   delivery,
@@ -54,5 +57,6 @@ export const ENTITIES = [
   sequences,
   tasks,
   templates,
+  voicemail,
   webhooks,
 ].flatMap((room) => Object.values(room));

@@ -20,7 +20,8 @@ import { carrierSettings, mailDoor, mailSettings, relaySettings } from '@/servic
 import { Delivery } from '@/worker/delivery';
 import { chats, letters, pictures } from '@/worker/ways';
 import { chatNetwork } from '@/gateways/chat/network';
-import { chatCalls, letNetworkIn } from '@/web/chat-door';
+import { chatCalls, networkDoor } from '@/web/chat-door';
+import { letTellerIn } from '@/web/signed-door';
 import { ACCOUNT_QUEUE } from '@/services/chat/accounts';
 import { REVIEW_QUEUE } from '@/services/chat/review';
 import { TOLD_QUEUE } from '@/services/chat/take-told';
@@ -85,7 +86,11 @@ export class DemoWorld {
     this.#relayDoor = createServer((request, response) => {
       const called = chatCalls(request.method, request.url ?? '');
       if (called !== null)
-        return void letNetworkIn(() => Promise.resolve(this.ctx), called, request, response);
+        return void letTellerIn(
+          networkDoor(() => Promise.resolve(this.ctx), called),
+          request,
+          response,
+        );
       const named = relayCalls(request.method, request.url ?? '');
       void letRelayIn(() => Promise.resolve(this.ctx), named ?? '', request, response);
     }).listen(Number(new URL(process.env.WREN_MM7_BACK!).port), '127.0.0.1');

@@ -1,7 +1,7 @@
 import { Agent as HttpAgent, request as httpRequest } from 'node:http';
 import { Agent as HttpsAgent, request as httpsRequest } from 'node:https';
-import { refusedUrl } from '../webhooks/allowed';
-import { hostLookup } from '../public-lookup';
+import { refusedUrl } from './webhooks/allowed';
+import { hostLookup } from './public-lookup';
 
 /** What a network answered, or how nothing was heard of it. */
 export type Called =
@@ -15,7 +15,9 @@ export interface Call {
   method: 'GET' | 'POST' | 'PUT' | 'DELETE';
   url: string;
   token: string;
+  /** Sent as JSON, or as it is where it has a type. */
   body?: unknown;
+  type?: string;
   /** Most bytes of an answer that are read. */
   most?: number;
   timeoutMs?: number;
@@ -28,14 +30,14 @@ const agents = { http: new HttpAgent({ keepAlive: true }), https: new HttpsAgent
 
 /** One call to the interface of a network; never throws. `allowed`: hosts of private networks an operator lets through. */
 export function call(
-  { method, url, token, body, most = LONGEST, timeoutMs = PATIENCE_MS }: Call,
+  { method, url, token, body, type, most = LONGEST, timeoutMs = PATIENCE_MS }: Call,
   allowed: readonly string[],
 ): Promise<Called> {
   const refused = refusedUrl(url, allowed);
   if (refused) return Promise.resolve({ kind: 'unreachable', why: `The address ${refused}` });
   const target = new URL(url);
   const secure = target.protocol === 'https:';
-  const payload = body === undefined ? null : JSON.stringify(body);
+  const payload = body === undefined ? null : type ? (body as Buffer) : JSON.stringify(body);
   return new Promise((resolve) => {
     let connected = false;
     const broken = (error: Error) => {
@@ -55,7 +57,7 @@ export function call(
           accept: 'application/json',
           ...(payload === null
             ? {}
-            : { 'content-type': 'application/json', 'content-length': Buffer.byteLength(payload) }),
+            : { 'content-type': type ?? 'application/json', 'content-length': Buffer.byteLength(payload) }),
         },
       },
       (response) => {

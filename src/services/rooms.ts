@@ -1,3 +1,5 @@
+import { CALLS } from './calls/room';
+import { VOICEMAIL } from './voicemail/room';
 import { AUDIENCE } from './audience/room';
 import { BATCHES } from './batches/room';
 import { CHAT } from './chat/room';
@@ -55,6 +57,8 @@ export const ROOMS: readonly Room[] = [
   DELIVERY,
   EMAIL,
   CHAT,
+  VOICEMAIL,
+  CALLS,
   INBOX,
   WEBHOOKS,
   KIT,

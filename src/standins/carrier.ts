@@ -56,6 +56,9 @@ const RECEIPT_OF: Record<Behaviour, { stat: string; state: number; err: string }
   'receipt-late': { stat: 'DELIVRD', state: 2, err: '000' },
   refused: { stat: 'REJECTD', state: 8, err: '000' },
   'no-pictures': { stat: 'DELIVRD', state: 2, err: '000' },
+  'box-full': { stat: 'DELIVRD', state: 2, err: '000' },
+  'no-voicemail': { stat: 'DELIVRD', state: 2, err: '000' },
+  answers: { stat: 'DELIVRD', state: 2, err: '000' },
 };
 
 /** Codes a centre of its own mind gives for what the common table has others for. */

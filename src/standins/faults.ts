@@ -55,6 +55,9 @@ export const BEHAVIOURS = [
   'receipt-late',
   'refused',
   'no-pictures',
+  'box-full',
+  'no-voicemail',
+  'answers',
 ] as const;
 export type Behaviour = (typeof BEHAVIOURS)[number];
 

@@ -9,6 +9,8 @@ export interface HandsetText {
   parts: number;
   /** Of a picture message. */
   files?: { id: string; name: string; type: string; size: number }[];
+  /** Of a voicemail: what is heard. */
+  voicemail?: { sound: string; seconds: number };
   /** By chat: the account it came from or went to, and what can be pressed under it. */
   chat?: string;
   buttons?: { kind: string; words: string; key?: string; url?: string; number?: string }[];
@@ -94,6 +96,24 @@ export class Handsets {
       files: shown,
     };
     this.#show(text.to, row);
+  }
+
+  /** A voicemail that was left. */
+  showVoicemail({
+    sound,
+    seconds,
+    ...text
+  }: {
+    from: string;
+    to: string;
+    at: string;
+    sound: string;
+    seconds: number;
+  }): void {
+    this.#show(text.to, {
+      ...{ direction: 'in', ...text, body: `voicemail, ${Math.round(seconds)} seconds`, parts: 1 },
+      voicemail: { sound, seconds },
+    });
   }
 
   /** A chat message that came, or left. */

@@ -11,7 +11,10 @@ import { FIXED_MAILBOXES, type MailAct, type Mailboxes } from './mailboxes';
 import { PAGE } from './page';
 import type { Asking, Portals } from './portals';
 import { readHabits } from './smpp/habits';
+import type { SimulatedDropper } from './dropper';
 import type { SimulatedRelay } from './relay';
+import { BOARD_NUMBERS, type CallAct, type SimulatedSwitchboard } from './switchboard';
+import { readTelling } from './telling';
 
 interface World {
   mailboxes: Mailboxes;
@@ -23,6 +26,8 @@ interface World {
   relay: SimulatedRelay;
   chat: SimulatedNetwork;
   portals: Portals;
+  dropper: SimulatedDropper;
+  board: SimulatedSwitchboard;
 }
 
 type Reply = { status: number; body: unknown };
@@ -54,6 +59,15 @@ const ROUTES: [method: string, path: RegExp, handler: Handler][] = [
   ['GET', /^\/portals$/, ({ portals }) => fine(portals.view())],
   ['PUT', /^\/portals\/([^/]+)$/, setPortal],
   ['POST', /^\/portals\/([^/]+)\/inquiries$/, askOnPortal],
+  ['GET', /^\/voicemails$/, ({ dropper }) => fine(dropper.view())],
+  ['PUT', /^\/voicemails\/moods$/, setDropMoods],
+  ['PUT', /^\/voicemails\/accounts\/([^/]+)$/, setDropAccount],
+  ['GET', /^\/switchboard$/, ({ board }) => fine(board.view())],
+  ['PUT', /^\/switchboard$/, setBoard],
+  ['PUT', /^\/switchboard\/moods$/, setBoardMoods],
+  ['GET', /^\/switchboard\/numbers$/, () => fine({ numbers: BOARD_NUMBERS })],
+  ['POST', /^\/switchboard\/calls$/, ringUp],
+  ['POST', /^\/switchboard\/calls\/([^/]+)$/, actOnCall],
   ['GET', /^\/clock$/, ({ clock }) => fine(clockBody(clock))],
   ['POST', /^\/clock$/, moveClock],
   ['GET', /^\/(carrier|second)$/, readCarrier],
@@ -227,8 +241,9 @@ function readTexts({ handsets }: World, _: Record<string, unknown>, number: stri
   return fine({
     texts: texts
       .filter(({ direction }) => direction === 'in')
-      .map(({ from, body, at, parts, files = [], chat, buttons = [] }) => ({
+      .map(({ from, body, at, parts, files = [], chat, buttons = [], voicemail }) => ({
         ...{ from, body, at, parts, files },
+        ...(voicemail ? { voicemail } : {}),
         ...(chat ? { chat, buttons } : {}),
       })),
   });
@@ -247,6 +262,53 @@ function askOnPortal({ portals }: World, input: Record<string, unknown>, id: str
       return wrong(`${field}: give at most 2,000 characters.`);
   const asked = portals.ask(id, asking as Asking);
   return typeof asked === 'string' ? wrong(asked) : fine(asked, 202);
+}
+
+function setDropMoods({ dropper }: World, input: Record<string, unknown>): Reply {
+  const moods = readTelling(input, dropper.moods);
+  if (typeof moods === 'string') return wrong(moods);
+  dropper.moods = moods;
+  return fine(moods);
+}
+
+function setDropAccount({ dropper }: World, { state }: Record<string, unknown>, id: string): Reply {
+  return dropper.setAccount(id, state)
+    ? fine({ id, state })
+    : wrong('state: open or closed, of an account there is.', 404);
+}
+
+function setBoard({ board }: World, { to, secret }: Record<string, unknown>): Reply {
+  if (typeof to !== 'string' || !/^(https?:\/\/\S+)?$/.test(to))
+    return wrong('to: give an address of the web.');
+  board.set({ to, ...(typeof secret === 'string' ? { secret } : {}) });
+  return fine({ to });
+}
+
+function setBoardMoods({ board }: World, input: Record<string, unknown>): Reply {
+  const moods = readTelling(input, board.moods);
+  if (typeof moods === 'string') return wrong(moods);
+  board.moods = moods;
+  return fine(moods);
+}
+
+function ringUp({ board }: World, input: Record<string, unknown>): Reply {
+  const [from, to] = [e164(input.from), e164(input.to)];
+  if (!from || !to) return wrong('from and to: give two numbers in E.164 form.');
+  const direction = input.direction === 'outbound' ? 'outbound' : 'inbound';
+  return fine(board.ring(from, to, direction, typeof input.agent === 'string' ? input.agent : ''), 201);
+}
+
+const CALL_ACTS: readonly CallAct[] = ['answer', 'miss', 'hang-up', 'tag'];
+
+function actOnCall({ board }: World, input: Record<string, unknown>, id: string): Reply {
+  const { act } = input;
+  if (!CALL_ACTS.includes(act as CallAct)) return wrong(`act: one of ${CALL_ACTS.join(', ')}.`);
+  const words = (name: string) => {
+    const value = input[name];
+    return typeof value === 'string' && value !== '' ? { [name]: value.slice(0, 500) } : {};
+  };
+  const trouble = board.act(id, act as CallAct, { ...words('agent'), ...words('outcome'), ...words('note') });
+  return trouble === null ? fine({ id }) : wrong(trouble, 409);
 }
 
 const MAIL_ACTS: readonly MailAct[] = ['answer', 'return', 'full', 'complain', 'leave', 'follow'];
@@ -322,6 +384,10 @@ async function answer(world: World, request: IncomingMessage, response: ServerRe
     return send(response, wrong('The bench answers on loopback only.', 403));
   if (request.method === 'GET' && path === '/')
     return void response.writeHead(200, { 'content-type': 'text/html; charset=utf-8' }).end(PAGE);
+  const sound = /^\/voicemail\/sounds\/([\w-]+)$/.exec(path)?.[1];
+  if (request.method === 'GET' && sound) return sendSound(world, sound, response);
+  if (path.startsWith('/voicemail/'))
+    return world.dropper.take(request, response, path.slice('/voicemail'.length));
   if (path.startsWith('/network/')) return world.chat.take(request, response, path.slice('/network'.length));
   if (request.method === 'POST' && path === '/mm7') return world.relay.take(request, response);
   const shown = /^\/files\/(\w+)$/.exec(path)?.[1];
@@ -354,6 +420,12 @@ function sendFile({ relay }: World, id: string, response: ServerResponse): void 
       'content-security-policy': `default-src 'none'; sandbox`,
     })
     .end(file.bytes);
+}
+
+function sendSound({ dropper }: World, id: string, response: ServerResponse): void {
+  const bytes = dropper.sound(id);
+  if (!bytes) return send(response, wrong('There is no such sound any more.', 404));
+  response.writeHead(200, { 'content-type': 'audio/wav', 'content-length': bytes.length }).end(bytes);
 }
 
 function sendFace(response: ServerResponse, file: string): void {

@@ -6,7 +6,9 @@ import { SimulatedNetwork } from './chat/network';
 import { Handsets } from './handsets';
 import { serveBench } from './http';
 import { Mailboxes } from './mailboxes';
+import { SimulatedDropper } from './dropper';
 import { Portals } from './portals';
+import { SimulatedSwitchboard } from './switchboard';
 import { SimulatedRelay } from './relay';
 
 /** The test bench: a simulated outside world, reached over SMPP and HTTP on loopback. */
@@ -30,6 +32,11 @@ async function main(): Promise<void> {
     new NetworkBook(dataDir ? join(dataDir, 'bench-chat.json') : null),
     ...([clock, handsets, carrier] as const),
   );
+  const dropper = new SimulatedDropper(
+    dataDir ? join(dataDir, 'bench-voicemail.json') : null,
+    ...([clock, handsets, carrier] as const),
+  );
+  const board = new SimulatedSwitchboard(clock, dataDir ? join(dataDir, 'bench-calls.json') : null);
   const smppPort = await carrier.listen(Number(process.env.WREN_SMPP_PORT ?? 4402));
   const benchPort = Number(process.env.WREN_BENCH_PORT ?? 4401);
   const secondPort = await second.listen(Number(process.env.WREN_SECOND_SMPP_PORT ?? benchPort + 5));
@@ -38,7 +45,7 @@ async function main(): Promise<void> {
   const portals = new Portals(clock, door, dataDir ? join(dataDir, 'bench-portals.json') : null);
   const mailPort = await mailboxes.listen(Number(process.env.WREN_MAIL_PORT ?? 4403));
   const port = await serveBench(
-    { clock, handsets, carrier, second, mailboxes, relay, chat, portals },
+    { clock, handsets, carrier, second, mailboxes, relay, chat, portals, dropper, board },
     benchPort,
   );
   // The starting process reads this line: ports may have been chosen by the system.

@@ -29,7 +29,7 @@ export const PAGE = /* html */ `<!doctype html>
 </style>
 </head>
 <body>
-<header><h1>Test bench</h1><nav aria-label="Places"><a href="#handsets">Handsets</a><a href="#mailboxes">Mailboxes</a><a href="#portals">Portals</a></nav><span class="soft">simulated: nothing here reaches a real phone or mailbox</span><span class="num" id="clock" aria-live="polite"></span></header>
+<header><h1>Test bench</h1><nav aria-label="Places"><a href="#handsets">Handsets</a><a href="#mailboxes">Mailboxes</a><a href="#portals">Portals</a><a href="#telephone">Telephone</a></nav><span class="soft">simulated: nothing here reaches a real phone or mailbox</span><span class="num" id="clock" aria-live="polite"></span></header>
 <main>
   <div><p class="error" id="error" role="alert"></p>
   <section aria-labelledby="phones" data-place="handsets"><h2 id="phones">Handsets</h2>
@@ -43,6 +43,13 @@ export const PAGE = /* html */ `<!doctype html>
   <section aria-labelledby="doors" data-place="portals" hidden><h2 id="doors">Portals</h2>
     <p class="soft">People ask about visits here. Say where a portal sends to (the address stands on the source’s page), then ask as a guest would.</p>
     <div id="portals"></div>
+  </section>
+  <section aria-labelledby="board" data-place="telephone" hidden><h2 id="board">Telephone</h2>
+    <p class="soft">A telephone system that tells what happens to calls. Say where it tells (the address stands under Numbers), then call.</p>
+    <form id="boardwhere" class="row"><div><label for="boardto">Tells at</label><input id="boardto" class="num"></div><div><label for="boardsecret">Secret, if it signs</label><input id="boardsecret"></div><button>Keep</button></form>
+    <form id="ring" class="row"><div><label for="ringfrom">From</label><input id="ringfrom" class="num" placeholder="(303) 555-0142" required></div><div><label for="ringto">To</label><input id="ringto" class="num" placeholder="number of the business" required></div><div><label for="ringway">Who calls</label><select id="ringway"><option value="inbound">a person calls us</option><option value="outbound">we call a person</option></select></div><button class="main">Ring</button></form>
+    <div class="row"><div><label for="ringagent">Who is at the phone</label><input id="ringagent" placeholder="name of a teammate"></div><div><label for="ringoutcome">What it came to</label><input id="ringoutcome" placeholder="no answer, left voicemail"></div></div>
+    <table class="num" id="calls"></table>
   </section></div>
   <div>
     <section aria-labelledby="time"><h2 id="time">Clock</h2><p class="soft">Only forward. Receipts, schedules and sending hours follow it.</p>
@@ -77,6 +84,13 @@ const chatActs = (handset, text) => {
   const act = (label, path, body) => { const button = el('button', { type: 'button', textContent: label }); button.onclick = () => api('POST', where + path, { to: text.chat, ...body }); return button; };
   return [el('div', { className: 'acts' }, ...(text.buttons || []).filter((one) => one.kind === 'reply').map((one) => act(one.words, '/chats', { button: one.words })), act('Block', '/block', {}))];
 };
+// A voicemail is heard here, and called back.
+const voicemailActs = (handset, text) => {
+  if (!text.voicemail) return [];
+  const back = el('button', { type: 'button', textContent: 'Call back' });
+  back.onclick = async () => { if (await api('POST', '/switchboard/calls', { from: handset.number, to: text.from })) location.hash = '#telephone'; };
+  return [el('div', { className: 'acts' }, el('audio', { controls: true, preload: 'none', src: '/voicemail/sounds/' + text.voicemail.sound }), back)];
+};
 async function showHandsets() {
   const data = await api('GET', '/handsets');
   if (!data || data.handsets.length === 0) return;
@@ -96,7 +110,7 @@ async function showHandsets() {
       if (box.querySelector('p')) box.replaceChildren();
       box.prepend(node);
     }
-    node.querySelector('table').replaceChildren(...handset.texts.slice(-8).map((text) => el('tr', {}, el('td', { className: 'num', textContent: text.at.slice(5, 16).replace('T', ' ') }), el('td', { textContent: text.direction === 'in' ? 'got from ' + text.from : 'sent to ' + text.to }), el('td', {}, el('span', { textContent: text.body }), ...(text.files || []).map(shownFile), ...chatActs(handset, text)))));
+    node.querySelector('table').replaceChildren(...handset.texts.slice(-8).map((text) => el('tr', {}, el('td', { className: 'num', textContent: text.at.slice(5, 16).replace('T', ' ') }), el('td', { textContent: text.direction === 'in' ? 'got from ' + text.from : 'sent to ' + text.to }), el('td', {}, el('span', { textContent: text.body }), ...(text.files || []).map(shownFile), ...voicemailActs(handset, text), ...chatActs(handset, text)))));
   }
 }
 $('make').onsubmit = async (event) => { event.preventDefault(); if (await api('POST', '/handsets', { number: $('number').value })) { $('number').value = ''; showHandsets(); } };
@@ -170,15 +184,25 @@ async function showPortals() {
   if (!$('portals').children.length) $('portals').replaceChildren(...data.portals.map((portal) => portalOf(portal, data.moods)));
   $('brought').replaceChildren(...(data.brought.length ? data.brought.slice(0, 20).map((one) => el('tr', {}, el('td', { textContent: one.at.slice(11, 16) }), el('td', { textContent: one.name || 'nobody' }), el('td', { textContent: one.portal + ': ' + (one.answers.join(', ') || 'under way') }))) : [el('tr', {}, el('td', { textContent: 'Nothing yet.' }))]));
 }
+async function showBoard() {
+  const data = await api('GET', '/switchboard');
+  if (!data) return;
+  if (document.activeElement !== $('boardto') && !$('boardto').value) { $('boardto').value = data.to; $('boardsecret').value = data.secret; }
+  const act = (call, label, act) => { const button = el('button', { type: 'button', textContent: label }); button.onclick = async () => { await api('POST', '/switchboard/calls/' + call.id, { act, agent: $('ringagent').value, outcome: $('ringoutcome').value }); showBoard(); }; return button; };
+  $('calls').replaceChildren(...data.calls.map((call) => el('tr', {}, el('td', { textContent: call.started.slice(11, 19) }), el('td', { textContent: call.from + ' → ' + call.to }), el('td', { textContent: call.state + (call.outcome ? ', ' + call.outcome : '') }), el('td', {}, el('div', { className: 'acts' }, ...(call.state === 'ringing' ? [act(call, 'Answer', 'answer'), act(call, 'Nobody picks up', 'miss')] : []), ...(call.state === 'answered' ? [act(call, 'Hang up', 'hang-up')] : []), act(call, 'Tag', 'tag'))))));
+}
+$('boardwhere').onsubmit = (event) => { event.preventDefault(); api('PUT', '/switchboard', { to: $('boardto').value, secret: $('boardsecret').value }); };
+$('ring').onsubmit = async (event) => { event.preventDefault(); const way = $('ringway').value; if (await api('POST', '/switchboard/calls', { from: $('ringfrom').value, to: $('ringto').value, direction: way, agent: $('ringagent').value })) showBoard(); };
 function go() {
-  const place = ['#mailboxes', '#portals'].includes(location.hash) ? location.hash.slice(1) : 'handsets';
+  const place = ['#mailboxes', '#portals', '#telephone'].includes(location.hash) ? location.hash.slice(1) : 'handsets';
   for (const node of document.querySelectorAll('[data-place]')) node.hidden = node.dataset.place !== place;
   for (const link of document.querySelectorAll('nav a')) if (link.hash === '#' + place) link.setAttribute('aria-current', 'page'); else link.removeAttribute('aria-current');
   if (place === 'mailboxes') { showBoxes(); showMails(); }
   if (place === 'portals') showPortals();
+  if (place === 'telephone') showBoard();
 }
 window.onhashchange = go; go();
-setInterval(() => { if (location.hash === '#mailboxes') { showMails(); showBoxes(); } if (location.hash === '#portals') showPortals(); }, 2000);
+setInterval(() => { if (location.hash === '#mailboxes') { showMails(); showBoxes(); } if (location.hash === '#portals') showPortals(); if (location.hash === '#telephone') showBoard(); }, 2000);
 const events = new EventSource('/stream');
 events.addEventListener('clock', (event) => { offset = JSON.parse(event.data).offset_ms; tick(); });
 events.addEventListener('texts', showHandsets);

@@ -3,7 +3,10 @@ import { createServer, type IncomingMessage, type ServerResponse } from 'node:ht
 import next from 'next';
 import { ADDRESS_HEADER } from '@/app/address-header';
 import { trustedProxies } from '@/services/kit/settings';
-import { chatCalls, letNetworkIn } from './chat-door';
+import { chatCalls, networkDoor } from './chat-door';
+import { callsTold, switchboardDoor } from './call-door';
+import { letTellerIn } from './signed-door';
+import { dropDoor, voicemailCalls } from './voicemail-door';
 import { formSentTo, takeForm } from './form-door';
 import { leadOn, linkFollowed } from './link-door';
 import { sourceCalled, takeInquiry } from './inquiry-door';
@@ -40,7 +43,11 @@ async function main(): Promise<void> {
     const source = sourceCalled(url);
     if (source !== null) return void takeInquiry(getContext, source, request, response);
     const network = chatCalls(request.method, url);
-    if (network !== null) return void letNetworkIn(getContext, network, request, response);
+    if (network !== null) return void letTellerIn(networkDoor(getContext, network), request, response);
+    const dropped = voicemailCalls(request.method, url);
+    if (dropped !== null) return void letTellerIn(dropDoor(getContext, dropped), request, response);
+    const board = callsTold(request.method, url);
+    if (board !== null) return void letTellerIn(switchboardDoor(getContext, board), request, response);
     const relay = relayCalls(request.method, url);
     if (relay !== null) return void letRelayIn(getContext, relay, request, response);
     void handle(request, response);

@@ -10,6 +10,7 @@ import { smtpMail } from '@/gateways/mail/sender';
 import { mm7Relay } from '@/gateways/mm7/relay';
 import { mailboxes } from '@/services/mailboxes';
 import {
+  callHosts,
   chatHosts,
   chatsAtOnce,
   mailDoor,
@@ -17,11 +18,13 @@ import {
   openClock,
   relaySettings,
   usesRealCarrier,
+  voicemailsAtOnce,
 } from '@/services/kit/settings';
 import { workThrough, type Queue } from '@/services/kit/trouble';
 import { Links } from './links';
 import { chatNetwork } from '@/gateways/chat/network';
-import { chats, letters, pictures } from './ways';
+import { voicemailDropper } from '@/gateways/voicemail/dropper';
+import { chats, letters, pictures, voicemails } from './ways';
 import { every, type Timer } from './every';
 import type { Tick } from '@/services/kit/room';
 import { CONSUMERS, HAPPENING_QUEUE } from '@/services/follow';
@@ -50,11 +53,13 @@ async function main(): Promise<void> {
   const sendingPictures = pictured?.run();
   const chatting = chats(ctx, workerId, chatNetwork(chatHosts()), chatsAtOnce());
   const sendingChats = chatting.run();
+  const dropping = voicemails(ctx, workerId, voicemailDropper(callHosts()), voicemailsAtOnce());
+  const sendingVoicemails = dropping.run();
   // What arrives wakes who reads it; only what is due wakes delivery.
   listener.on('notification', ({ channel }) => {
     heard.get(channel)?.wake();
     if (channel === DUE_CHANNEL)
-      [links, mails.delivery, pictured, chatting].forEach((delivery) => delivery?.wake());
+      [links, mails.delivery, pictured, chatting, dropping].forEach((delivery) => delivery?.wake());
   });
   for (const channel of [DUE_CHANNEL, ...heard.keys()]) await listener.query(`listen ${channel}`);
   await links.start();
@@ -63,7 +68,8 @@ async function main(): Promise<void> {
     timers.forEach((timer) => timer.stop());
     pictured?.stop();
     chatting.stop();
-    await Promise.all([links.stop(), mails.stop(), sendingPictures, sendingChats]);
+    dropping.stop();
+    await Promise.all([links.stop(), mails.stop(), sendingPictures, sendingChats, sendingVoicemails]);
     process.exit(0);
   };
   process.once('SIGTERM', () => void stop());

@@ -4,7 +4,13 @@ import type { ChatNetwork } from '@/gateways/chat/network';
 import { claimDueChats, handOverChat, type LeavingChat } from '@/services/chat/send-chat';
 import { claimDuePictures, handOverPicture, type LeavingPicture } from '@/services/delivery/send-pictures';
 import { claimDueMails, handOverMail, type LeavingMail } from '@/services/email/send-mail';
+import type { Dropper } from '@/gateways/voicemail/dropper';
 import type { Context } from '@/services/kit/context';
+import {
+  claimDueVoicemails,
+  handOverVoicemail,
+  type LeavingVoicemail,
+} from '@/services/voicemail/send-voicemail';
 import { HandOver } from './hand-over';
 
 export const letters = (ctx: Context, workerId: number, gateway: MailGateway): HandOver<LeavingMail> =>
@@ -37,5 +43,20 @@ export const chats = (
     free: () => atOnce,
     claim: (room) => claimDueChats(ctx, workerId, room),
     handOver: (chat) => handOverChat(ctx, network, chat),
+    close: () => Promise.resolve(),
+  });
+
+/** `atOnce`: voicemails that are handed over at the same time, of all accounts together. */
+export const voicemails = (
+  ctx: Context,
+  workerId: number,
+  dropper: Dropper,
+  atOnce: number,
+): HandOver<LeavingVoicemail> =>
+  new HandOver(ctx, {
+    called: 'Voicemails',
+    free: () => atOnce,
+    claim: (room) => claimDueVoicemails(ctx, workerId, room),
+    handOver: (voicemail) => handOverVoicemail(ctx, dropper, voicemail),
     close: () => Promise.resolve(),
   });

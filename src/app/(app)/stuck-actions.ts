@@ -37,6 +37,9 @@ const PERMISSIONS: Record<QueueName, Permission> = {
   'chat-account': 'edit-programs',
   'chat-review': 'send',
   'chat-told': 'answer',
+  'voicemail-account': 'manage-keys',
+  'call-event': 'answer',
+  'call-text': 'answer',
 };
 
 /** A row that could not be worked on: tried again, or given up. */

@@ -1,4 +1,17 @@
-import { big, boolean, entity, instant, integer, json, key, keyOf, maybe, text, texts } from '../kit/define';
+import {
+  big,
+  boolean,
+  double,
+  entity,
+  instant,
+  integer,
+  json,
+  key,
+  keyOf,
+  maybe,
+  text,
+  texts,
+} from '../kit/define';
 import type { RuleSet } from '@/core/clearance/rules';
 import type { EntitySchema } from '@mikro-orm/core';
 import type { SendLimits } from '@/core/broadcast/limits';
@@ -19,6 +32,10 @@ export interface Workspace {
   /** Of a picture message, however many files it carries. */
   creditsPerPicture: number;
   creditBalance: number;
+  /** How long a call takes, with what is written down after it. */
+  callSeconds: number;
+  /** The share of calls back that may find nobody free. */
+  mayBeBusy: number;
   /** Who e-mail is from: its address and name, and the postal address that stands under it. */
   mailFrom: string | null;
   mailName: string | null;
@@ -55,6 +72,8 @@ export const Workspace: EntitySchema<Workspace> = entity<Workspace>('Workspace',
   creditsPerPart: integer,
   creditsPerPicture: integer,
   creditBalance: big,
+  callSeconds: integer,
+  mayBeBusy: double,
   mailFrom: maybe(text),
   mailName: maybe(text),
   postalAddress: maybe(text),
@@ -103,6 +122,8 @@ export interface Membership {
   mailInquiries: boolean;
   /** And by text, to their own number, once it is proved. */
   textInquiries: boolean;
+  /** They take calls back, when they are on. */
+  takesCalls: boolean;
 }
 
 export const Membership: EntitySchema<Membership> = entity<Membership>('Membership', 'membership', {
@@ -116,6 +137,7 @@ export const Membership: EntitySchema<Membership> = entity<Membership>('Membersh
   awayUntil: maybe(instant),
   mailInquiries: boolean,
   textInquiries: boolean,
+  takesCalls: boolean,
 });
 
 export interface Session {

@@ -43,6 +43,7 @@ const JOINED_BY: Record<Channel, readonly Channel[]> = {
   sms: ['sms'],
   email: ['sms', 'email', 'chat'],
   chat: ['chat'],
+  voicemail: ['voicemail'],
 };
 
 /** People of a cut in the order of their ids. */

@@ -31,6 +31,7 @@ interface RecordRow {
   consents: Record<string, RecordedState>;
   mail_consents: Record<string, RecordedState>;
   chat_consents: Record<string, RecordedState>;
+  call_consents: Record<string, RecordedState>;
   imports: string[];
   batches: string[];
 }
@@ -66,6 +67,7 @@ export async function personRecords(
             coalesce((select jsonb_object_agg(x.program_id, x.state) from consent_state x where x.person_id = p.id and x.channel = 'sms' and x.current), '{}') as consents,
             coalesce((select jsonb_object_agg(x.program_id, x.state) from consent_state x where x.person_id = p.id and x.channel = 'email' and x.current), '{}') as mail_consents,
             coalesce((select jsonb_object_agg(x.program_id, x.state) from consent_state x where x.person_id = p.id and x.channel = 'chat' and x.current), '{}') as chat_consents,
+            coalesce((select jsonb_object_agg(x.program_id, x.state) from consent_state x where x.person_id = p.id and x.channel = 'voicemail' and x.current), '{}') as call_consents,
             coalesce((select array_agg(x.import_id) from import_row x join import i on i.id = x.import_id where x.person_id = p.id and ${IMPORTED}), '{}') as imports,
             coalesce((select array_agg(x.batch_id) from batch_person x where x.person_id = p.id and x.workspace_id = :workspace), '{}') as batches
        from person p left join last_text l on l.person_id = p.id
@@ -114,6 +116,7 @@ export async function personRecords(
           sms: new Map(Object.entries(row.consents)),
           email: new Map(Object.entries(row.mail_consents)),
           chat: new Map(Object.entries(row.chat_consents)),
+          voicemail: new Map(Object.entries(row.call_consents)),
         },
         texts: rowsOf(texts, row.id).map((text): RecordedText => ({
           ...originOf(text)!,

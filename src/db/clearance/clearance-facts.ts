@@ -19,6 +19,7 @@ export interface PersonFactRow {
   line_type: LineType | null;
   /** That phone takes no picture messages, as far as it showed. */
   no_pictures: boolean | null;
+  no_voicemail: boolean | null;
   first_name: string | null;
   /** What they inquired last. */
   asked: { kind: string; words: string; source: string } | null;
@@ -56,6 +57,7 @@ const UNREAD: Record<Channel, string> = {
   sms: UNREAD_SINCE,
   email: UNREAD_SINCE,
   chat: `least(${UNREAD_SINCE}, ${UNREAD_CHAT})`,
+  voicemail: UNREAD_SINCE,
 };
 
 /** Since when it is in doubt whether they leave: by a reply, or because a teammate is opting them out. Mostly nobody is, which is asked once. */
@@ -72,7 +74,7 @@ export const personFacts = (
   { programId, channel, ids, addresses }: FactsAsked,
 ): Promise<PersonFactRow[]> =>
   scope.rows<PersonFactRow>(
-    `select p.id, p.number, w.value as address, w.state as address_state, w.line_type, w.no_pictures, p.first_name, p.last_name, p.email, p.region, p.postal_code, p.zone,
+    `select p.id, p.number, w.value as address, w.state as address_state, w.line_type, w.no_pictures, w.no_voicemail, p.first_name, p.last_name, p.email, p.region, p.postal_code, p.zone,
             p.asked, p.fields, ${UNCLEAR_SINCE} as unclear_since, ${UNREAD[channel]} as unread_since, p.paused_until, p.last_wrote_at, c.state as consent_state, c.method as consent_method,
             c.since as consent_since, c.event_id as consent_event, ${MEMBER_ELSEWHERE[channel]} as member_elsewhere, a.sender_id as assigned_sender,
             p.language, ${WINDOWS[channel]} as windows
@@ -97,6 +99,7 @@ interface FactsAsked {
 const MEMBER_ELSEWHERE: Record<Channel, string> = {
   sms: 'false',
   chat: 'false',
+  voicemail: 'false',
   email: `exists (select 1 from consent_state o where o.person_id = p.id and o.program_id = :programId and o.channel <> 'email' and o.current and o.state = 'in')`,
 };
 
@@ -106,6 +109,7 @@ const NO_WINDOWS = 'null::jsonb';
 const WINDOWS: Record<Channel, string> = {
   sms: NO_WINDOWS,
   email: NO_WINDOWS,
+  voicemail: NO_WINDOWS,
   chat: `(select jsonb_object_agg(x.account_id, jsonb_build_object('wrote', x.wrote_at, 'begun', x.begun_at)) from chat_window x
     where x.workspace_id = :workspace and x.address = w.value)`,
 };
@@ -151,6 +155,7 @@ export interface SenderFactRow {
   kind: SenderKind;
   sms: boolean;
   mms: boolean;
+  voice: boolean;
   registration: Registration;
   daily_cap: number | null;
   parts_per_second: number;
@@ -161,7 +166,7 @@ export interface SenderFactRow {
 /** The workspace's sender numbers, those of the program marked, with the parts the carrier took from them in the last day (counted only under a cap). */
 export const programSenders = (scope: Scope, programId: string, dayAgo: Date): Promise<SenderFactRow[]> =>
   scope.rows<SenderFactRow>(
-    `select s.id, s.number, s.kind, s.sms, s.mms, s.registration, s.daily_cap, s.parts_per_second,
+    `select s.id, s.number, s.kind, s.sms, s.mms, s.voice, s.registration, s.daily_cap, s.parts_per_second,
             case when s.daily_cap is null then 0 else
               (select coalesce(sum(t.parts), 0)::int from ${TEXTS_BY_PROGRAM}
                 where g.workspace_id = :workspace and t.sender_id = s.id and t.submitted_at > :dayAgo)

@@ -42,6 +42,7 @@ import { Migration20261127000037 } from '@/db/migrations/Migration20261127000037
 import { Migration20261127000038 } from '@/db/migrations/Migration20261127000038';
 import { Migration20261127000039 } from '@/db/migrations/Migration20261127000039';
 import { Migration20261128000040 } from '@/db/migrations/Migration20261128000040';
+import { Migration20261128000041 } from '@/db/migrations/Migration20261128000041';
 
 const MIGRATIONS = [
   { name: 'Migration20261123000001', class: Migration20261123000001 },
@@ -84,6 +85,7 @@ const MIGRATIONS = [
   { name: 'Migration20261127000038', class: Migration20261127000038 },
   { name: 'Migration20261127000039', class: Migration20261127000039 },
   { name: 'Migration20261128000040', class: Migration20261128000040 },
+  { name: 'Migration20261128000041', class: Migration20261128000041 },
 ];
 
 /** `web`, `worker`, a command: by the file it runs. */

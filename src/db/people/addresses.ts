@@ -9,6 +9,7 @@ export interface AddressRow {
   state: AddressState;
   line_type: string;
   no_pictures: boolean;
+  no_voicemail: boolean;
   failures: number;
   since: Date;
 }
@@ -16,7 +17,7 @@ export interface AddressRow {
 /** Addresses of these people, each person's preferred ones first. */
 export const addressesOf = (scope: Scope, ids: readonly string[]): Promise<AddressRow[]> =>
   scope.rows<AddressRow>(
-    `select person_id, kind, rank, value, state, line_type, no_pictures, failures, since from address
+    `select person_id, kind, rank, value, state, line_type, no_pictures, no_voicemail, failures, since from address
       where workspace_id = :workspace and person_id = any(:ids::text[]) order by person_id, array_position(array['number', 'email', 'chat'], kind), rank`,
     { ids },
   );
@@ -106,11 +107,11 @@ export async function moveAddresses(
   );
   const gone = rows as unknown as AddressRow[];
   await scope.run(
-    `insert into address (workspace_id, person_id, kind, rank, value, state, line_type, failures, since, no_pictures)
+    `insert into address (workspace_id, person_id, kind, rank, value, state, line_type, failures, since, no_pictures, no_voicemail)
      select :workspace, :to, u.kind, coalesce((select max(x.rank) + 1 from address x where x.workspace_id = :workspace and x.person_id = :to and x.kind = u.kind), 0)
-              + row_number() over (partition by u.kind order by u.place) - 1, u.value, u.state, u.line_type, u.failures, u.since, u.no_pictures
-       from unnest(:kinds::text[], :values::text[], :states::text[], :lines::text[], :failures::int[], :sinces::timestamptz[], :noPictures::boolean[])
-         with ordinality as u (kind, value, state, line_type, failures, since, no_pictures, place)
+              + row_number() over (partition by u.kind order by u.place) - 1, u.value, u.state, u.line_type, u.failures, u.since, u.no_pictures, u.no_voicemail
+       from unnest(:kinds::text[], :values::text[], :states::text[], :lines::text[], :failures::int[], :sinces::timestamptz[], :noPictures::boolean[], :noVoicemail::boolean[])
+         with ordinality as u (kind, value, state, line_type, failures, since, no_pictures, no_voicemail, place)
       where not exists (select 1 from address y where y.workspace_id = :workspace and y.person_id = :to and y.kind = u.kind and y.value = u.value)`,
     {
       to,
@@ -121,6 +122,7 @@ export async function moveAddresses(
       failures: gone.map(({ failures }) => failures),
       sinces: gone.map(({ since }) => since),
       noPictures: gone.map((row) => row.no_pictures),
+      noVoicemail: gone.map((row) => row.no_voicemail),
     },
   );
   await closeRanks(scope, [from]);
@@ -202,19 +204,22 @@ export const setAddress = (
     state?: AddressState;
     lineType?: string;
     noPictures?: boolean;
+    noVoicemail?: boolean;
   },
 ): Promise<number> =>
   scope.run(
-    `update address set state = coalesce(:state, state), line_type = coalesce(:lineType, line_type), no_pictures = coalesce(:noPictures, no_pictures)
+    `update address set state = coalesce(:state, state), line_type = coalesce(:lineType, line_type), no_pictures = coalesce(:noPictures, no_pictures),
+            no_voicemail = coalesce(:noVoicemail, no_voicemail)
       where workspace_id = :workspace and kind = :kind and value = :value
         and (state is distinct from coalesce(:state, state) or line_type is distinct from coalesce(:lineType, line_type)
-          or no_pictures is distinct from coalesce(:noPictures, no_pictures))`,
+          or no_pictures is distinct from coalesce(:noPictures, no_pictures) or no_voicemail is distinct from coalesce(:noVoicemail, no_voicemail))`,
     {
       kind,
       value,
       state: set.state ?? null,
       lineType: set.lineType ?? null,
       noPictures: set.noPictures ?? null,
+      noVoicemail: set.noVoicemail ?? null,
     },
   );
 

@@ -89,6 +89,8 @@ export interface Address {
   lineType: LineType;
   /** A phone there took no picture message. */
   noPictures: boolean;
+  /** There is no voicemail behind it, as far as is known. */
+  noVoicemail: boolean;
   /** Failures in a row to reach it. */
   failures: number;
   since: Date;
@@ -103,6 +105,7 @@ export const Address: EntitySchema<Address> = entity<Address>('Address', 'addres
   state: text,
   lineType: text,
   noPictures: boolean,
+  noVoicemail: boolean,
   failures: integer,
   since: instant,
 });

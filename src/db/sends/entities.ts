@@ -48,6 +48,8 @@ export interface Broadcast {
   templateId: string | null;
   /** Of one by chat: the template it goes by. */
   chatTemplateId: string | null;
+  /** Of one by voicemail: the recording that is left. */
+  recordingId: string | null;
   /** Why it was held by itself; null: it was not. */
   held: Passed | null;
   /** Limits somebody let it go on over. */
@@ -81,6 +83,7 @@ export const Broadcast: EntitySchema<Broadcast> = entity<Broadcast>('Broadcast',
   media: maybe(texts),
   templateId: maybe(text),
   chatTemplateId: maybe(text),
+  recordingId: maybe(text),
   held: maybe(json),
   waived: texts,
   createdBy: maybe(text),

@@ -1,4 +1,4 @@
-import { isRecord, parseJson } from '@/core/shared/json';
+import { isRecord } from '@/core/shared/json';
 import { readAccount, type AccountReport, type Category } from '@/core/chat/network';
 import { piecesOf, type Button, type ChatWords } from '@/core/chat/template';
 import { REVIEWED, type WordingEvent } from '@/core/chat/wording-life';
@@ -6,7 +6,8 @@ import type { FailureReason } from '@/core/delivery/failure';
 import { cutText, cleanText } from '@/core/shared/clean-text';
 import { ok, refuse, type Result } from '@/core/shared/result';
 import type { SubmitOutcome } from '../carrier';
-import { call, type Call, type Called } from './call';
+import { call, type Call, type Called } from '../call';
+import { doneBy, jsonBy, problemOf, type CallRefusal } from '../answered';
 
 /** How an account is reached at its network: the interface is described in `docs/formats/chat-network.json`. */
 export interface ChatAccess {
@@ -32,21 +33,18 @@ export interface HandedIn {
   samples: Readonly<Record<string, string>>;
 }
 
-/** Why something asked of a network came to nothing, in words. */
-export type NetworkRefusal = { kind: 'unreachable' | 'refused'; why: string };
-
 export interface ChatNetwork {
-  account(access: ChatAccess): Promise<Result<AccountReport, NetworkRefusal>>;
+  account(access: ChatAccess): Promise<Result<AccountReport, CallRefusal>>;
   /** Where the network calls us back, and what it signs with. */
-  register(access: ChatAccess, back: { url: string; secret: string }): Promise<Result<null, NetworkRefusal>>;
+  register(access: ChatAccess, back: { url: string; secret: string }): Promise<Result<null, CallRefusal>>;
   /** Gives the network’s own id of it. */
   handIn(
     access: ChatAccess,
     template: HandedIn,
-  ): Promise<Result<{ id: string; event: Reviewed | null }, NetworkRefusal>>;
+  ): Promise<Result<{ id: string; event: Reviewed | null }, CallRefusal>>;
   /** How the review of a template stands; null: it goes on. */
-  review(access: ChatAccess, id: string): Promise<Result<Reviewed | null, NetworkRefusal>>;
-  withdraw(access: ChatAccess, id: string): Promise<Result<null, NetworkRefusal>>;
+  review(access: ChatAccess, id: string): Promise<Result<Reviewed | null, CallRefusal>>;
+  withdraw(access: ChatAccess, id: string): Promise<Result<null, CallRefusal>>;
   /** Never throws. A line that broke after the message may have gone out is asked about before it is called unknown. */
   send(access: ChatAccess, chat: OutgoingChat): Promise<SubmitOutcome>;
   /** Whether the network has a message of ours; null: it cannot be asked now. */
@@ -156,33 +154,9 @@ function outcomeOf(
   return { kind: 'refused', reason: failureCalled(problemOf(called).reason), status };
 }
 
-function problemOf({ body }: Extract<Called, { kind: 'answered' }>): { reason: unknown; words: string } {
-  const read = parseJson(body.toString('utf8'));
-  const { reason, detail, title } = read.ok && isRecord(read.value) ? read.value : {};
-  const words = [detail, title].find((one) => typeof one === 'string') ?? '';
-  return { reason, words: cutText(cleanText(words as string), 300) };
-}
-
-function done(called: Called): Result<null, NetworkRefusal> {
-  const body = jsonOf(called);
-  return body.ok ? ok(null) : body;
-}
-
-/** The body of an answer, or why there is none, in words. */
-function jsonOf(called: Called): Result<unknown, NetworkRefusal> {
-  if (called.kind !== 'answered')
-    return refuse({ kind: 'unreachable', why: `The network cannot be reached: ${called.why}.` });
-  const { status, body } = called;
-  if (status === 401 || status === 403)
-    return refuse({ kind: 'refused', why: 'The network does not know this account by this token.' });
-  if (status === 429 || status >= 500)
-    return refuse({ kind: 'unreachable', why: `The network is busy (it answered ${status}).` });
-  if (status >= 400)
-    return refuse({ kind: 'refused', why: problemOf(called).words || `The network answered ${status}.` });
-  if (body.length === 0) return ok(null);
-  const read = parseJson(body.toString('utf8'));
-  return read.ok ? read : refuse({ kind: 'refused', why: 'What answered there is no chat network.' });
-}
+const NETWORK = { name: 'The network', kind: 'chat network' };
+const jsonOf = (called: Called) => jsonBy(called, NETWORK);
+const done = (called: Called) => doneBy(called, NETWORK);
 
 function reviewed(state: unknown, reason: unknown): Reviewed | null {
   const event = typeof state === 'string' && Object.hasOwn(REVIEWED, state) ? REVIEWED[state]! : null;

@@ -48,6 +48,7 @@ export async function insertWorkspace(
       ownersNeedFactor: false,
       ...{ termsUrl: null, privacyUrl: null, linkBase: null },
       stamp: 0,
+      ...{ callSeconds: 240, mayBeBusy: 0.05 },
     },
     createdAt: at,
   });
@@ -106,6 +107,7 @@ export async function insertMembership(
       mailTasks: false,
       mailInquiries: true,
       textInquiries: false,
+      takesCalls: false,
       duty: [],
       calendarHash: null,
       sendsCalendarHash: null,

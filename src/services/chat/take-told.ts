@@ -4,12 +4,10 @@ import { DAY, SECOND } from '@/core/shared/instant';
 import { assertNever, ok } from '@/core/shared/result';
 import { ChatAccount, ChatTold, ChatWording } from '@/db/chat/entities';
 import { CHAT_ARRIVED, forgetTold, insertTold, noteRead, sentChats, toldDue } from '@/db/chat/chats';
-import { recordTaken } from '@/db/delivery/answers';
-import { acrossWorkspaces, byKey, inWorkspace, type Scope } from '@/db/kit/scope';
-import type { Receipt } from '@/gateways/carrier';
+import { acrossWorkspaces, inWorkspace, type Scope } from '@/db/kit/scope';
 import { carrierIdOf } from '@/gateways/chat/network';
 import type { ArrivedChat, Told } from '@/gateways/chat/told';
-import { storeAnswers, storeEach } from '@/services/delivery/store-answers';
+import { storeToldReceipts } from '@/services/delivery/told-receipts';
 import type { Context } from '@/services/kit/context';
 import { asDue, type Queue } from '@/services/kit/trouble';
 import { fetchFiles, leaveByBlock, receiveChat, takeBack, type FetchedFile } from './receive-chat';
@@ -71,53 +69,18 @@ function mayLeave(told: OtherTold): boolean {
   return button?.leaves === true || ['opt-out', 'unclear'].includes(interpret(text).meaning);
 }
 
-async function takeReceipts(ctx: Context, door: ChatDoor, told: readonly ReceiptTold[]): Promise<void> {
-  const receipts = await acrossWorkspaces(ctx.orm, async (crossing) => {
-    await byKey(crossing);
-    // Of its own messages alone a network is believed.
-    const sent = new Map(
-      (
-        await sentChats(
-          crossing,
-          door.id,
-          told.map(({ reference }) => reference),
-        )
-      ).map((one) => [one.id, one]),
-    );
-    const known = told.filter(({ reference }) => sent.has(reference));
-    // Whoever tells of a message has it, also where the answer to our handing it over was lost.
-    await recordTaken(
+const takeReceipts = (ctx: Context, door: ChatDoor, told: readonly ReceiptTold[]): Promise<void> =>
+  storeToldReceipts(ctx, carrierIdOf, told, async (crossing) => {
+    const sent = await sentChats(
       crossing,
-      [...sent.values()].map((one) => ({
-        ...{
-          textId: one.id,
-          workspaceId: one.workspace_id,
-          index: 1,
-          carrierId: carrierIdOf(one.id),
-          told: null,
-        },
-      })),
-      new Date(ctx.now()),
+      door.id,
+      told.map(({ reference }) => reference),
     );
-    const read = known.filter(({ stat }) => stat === 'read');
+    const known = new Set(sent.map(({ id }) => id));
+    const read = told.filter(({ reference, stat }) => stat === 'read' && known.has(reference));
     if (read.length > 0) await noteRead(crossing, door.id, firstOfEach(read));
-    return known.map(({ reference, stat, failure }): Receipt => ({
-      ...{
-        carrierId: carrierIdOf(reference),
-        number: sent.get(reference)!.address,
-        userReference: null,
-        err: stat,
-      },
-      // Whatever was read had arrived.
-      stat: stat === 'failed' ? 'UNDELIV' : 'DELIVRD',
-      ...(failure ? { failure } : {}),
-    }));
+    return sent;
   });
-  await storeAnswers(ctx, [], receipts).catch(async () => {
-    const again = await storeEach(ctx, [], receipts);
-    if (again.size > 0) throw new Error('Receipts of chat messages could not be stored');
-  });
-}
 
 function firstOfEach(read: readonly ReceiptTold[]): { id: string; at: Date }[] {
   const first = new Map<string, Date>();

@@ -120,6 +120,7 @@ function stranger(number: string, country: string): PersonFacts {
     email: null,
     line_type: 'unknown',
     no_pictures: false,
+    no_voicemail: false,
     address_state: 'in-service',
     fields: {},
   } as const;

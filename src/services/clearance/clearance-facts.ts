@@ -27,6 +27,8 @@ import type { Alphabet } from '@/core/text/measure';
 import type { Template, TemplateValues } from '@/core/text/template';
 import type { ProgramWording } from '@/core/text/wording';
 import { accountFacts, type AccountFactRow } from '@/db/chat/chats';
+import { voicemailFacts, type VoicemailFactRow } from '@/db/voicemail/voicemails';
+import { USUAL_VOICEMAIL_PRICE } from '@/core/voicemail/account';
 import { begins, CONVERSATION } from '@/core/chat/window';
 import type { Clearance } from '@/core/clearance/clear';
 import { USUAL_PRICES, type Category } from '@/core/chat/network';
@@ -57,6 +59,8 @@ export interface ProgramFacts {
   wording: ProgramWording;
   /** Accounts it can leave from, the first connected first; asked of chat only. */
   accounts: readonly AccountFactRow[];
+  /** Who leaves voicemails, asked of voicemail only; null: nobody does. */
+  voicemail: VoicemailFactRow | null;
 }
 
 export interface PersonFacts {
@@ -78,6 +82,8 @@ const HOURS: Record<Channel, (workspace: Workspace) => HoursTable> = {
   sms: ({ rules }) => (rules ? new HoursTable(rules) : shippedHours),
   email: () => anyHour,
   chat: ({ rules }) => (rules ? new HoursTable(rules) : shippedHours),
+  // A voicemail is a call: the rules name calls and texts together.
+  voicemail: ({ rules }) => (rules ? new HoursTable(rules) : shippedHours),
 };
 
 /** What goes by chat may take some days, since a network lets us begin with so many people a day. */
@@ -100,6 +106,7 @@ export async function loadProgramFacts(
     kind: row.kind,
     sms: row.sms,
     mms: row.mms,
+    voice: row.voice,
     registration: row.registration,
     dailyCap: row.daily_cap,
     partsPerSecond: row.parts_per_second,
@@ -120,6 +127,7 @@ export async function loadProgramFacts(
     stretch: accounts.some((account) => account.begin_limit !== null) ? BEGIN_STRETCH : 0,
     wording: wordingOf(workspace, program),
     accounts,
+    voicemail: channel === 'voicemail' ? await voicemailFacts(scope) : null,
   };
 }
 
@@ -181,7 +189,12 @@ export function personFactsOf(row: PersonFactRow, country: string): PersonFacts 
       address:
         row.address === null
           ? null
-          : { value: row.address, state: row.address_state!, lineType: row.line_type! },
+          : {
+              value: row.address,
+              state: row.address_state!,
+              lineType: row.line_type!,
+              noVoicemail: row.no_voicemail === true,
+            },
       place,
       country: (row.number && countryOf(row.number)) ?? country,
       unclearSince: row.unclear_since?.getTime() ?? null,
@@ -254,6 +267,8 @@ export interface Copy {
   mediaLink: LinkReason | null;
   /** What a chat message leaves by; null: it is no chat message. */
   chat: ChatCopy | null;
+  /** The recording a voicemail plays, by id; null: it is no voicemail. */
+  recording: string | null;
 }
 
 /** The account and the template of a chat message, filled in. */
@@ -274,6 +289,8 @@ export interface Wording {
   media?: MediaPlan;
   /** Of a chat message: the template it goes by. */
   chat?: TemplateWording;
+  /** Of a voicemail: the recording it plays. */
+  recording?: string;
 }
 
 /** A template in one language, as it is filled in for each person. */
@@ -325,6 +342,7 @@ export function copyOf(
     blanks: rendered.blanks + (subject?.blanks ?? 0),
     ...(pictures ? sizeOfPicture(facts.workspace) : SIZES[facts.channel](text, facts, wording.chat)),
     chat: facts.channel === 'chat' ? chatCopy(facts, wording.chat, values) : null,
+    recording: wording.recording ?? null,
   };
 }
 
@@ -358,7 +376,7 @@ export const sizedCopy = (
   accountId: string | null = null,
 ): Copy => ({
   ...{ text, subject: null, bodyHash: hashBody(text), emptyFields: [], blanks: 0, links: [] },
-  ...{ media: null, mediaLink: null },
+  ...{ media: null, mediaLink: null, recording: null },
   ...SIZES[facts.channel](text, facts),
   chat:
     facts.channel === 'chat'
@@ -366,7 +384,7 @@ export const sizedCopy = (
       : null,
 });
 
-type SizeFacts = Pick<ProgramFacts, 'channel' | 'workspace' | 'accounts'>;
+type SizeFacts = Pick<ProgramFacts, 'channel' | 'workspace' | 'accounts' | 'voicemail'>;
 
 /** How large a copy is on each channel, and what it costs. An e-mail is one, and costs no credits. */
 const SIZES: Record<
@@ -388,6 +406,9 @@ const SIZES: Record<
     const prices = account?.prices ?? USUAL_PRICES;
     return { alphabet: null, parts: 1, credits: prices[template?.category ?? 'conversation'], outside: [] };
   },
+  voicemail: (_, { voicemail }) => ({
+    ...{ alphabet: null, parts: 1, credits: voicemail?.price ?? USUAL_VOICEMAIL_PRICE, outside: [] },
+  }),
 };
 
 /**
@@ -476,6 +497,10 @@ export function clearanceInput(
     queuedFor: queued?.address ?? null,
     mail: { from: facts.workspace.mailFrom, postalAddress: facts.workspace.postalAddress },
     chat: facts.channel === 'chat' ? chatSender(facts, person, copy?.chat ?? null, ahead) : null,
+    voicemail:
+      facts.channel === 'voicemail'
+        ? { account: facts.voicemail?.state ?? null, callable: facts.pool.some(({ voice }) => voice) }
+        : null,
   };
 }
 

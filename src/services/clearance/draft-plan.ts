@@ -1,5 +1,5 @@
 import { PLAN_DAYS, planLeaving, type Leg, type LegFinder, type LeavingPlan } from '@/core/broadcast/leaving';
-import { AT_ONCE, type Timing } from '@/core/broadcast/timing';
+import { AT_ONCE, isSteady, type Timing } from '@/core/broadcast/timing';
 import type { Millis } from '@/core/shared/instant';
 import type { Cleared } from './clear-audience';
 import type { ProgramFacts } from './clearance-facts';
@@ -50,7 +50,8 @@ export const planDraft = (
       ...{ id, partsPerSecond, cap },
       capLeft: cap === null ? null : Math.max(0, cap - sentToday),
     })),
-    timing.pace,
+    // Waves by who is at the phones are shown by a plan of their own.
+    timing.pace && isSteady(timing.pace) ? timing.pace : null,
     at,
   );
 

@@ -32,6 +32,8 @@ async function applyOne(ctx: Context, scope: Scope, text: Settled, failure: Fail
       return void (await setAddress(scope, { ...address, lineType: 'landline' }));
     case 'no-pictures':
       return void (await setAddress(scope, { ...address, noPictures: true }));
+    case 'no-voicemail':
+      return void (await setAddress(scope, { ...address, noVoicemail: true }));
     case 'number-gone':
       await setAddress(scope, { ...address, state: 'gone' });
       return endConsents(ctx, scope, text, 'lapsed');

@@ -1,6 +1,7 @@
 import { log } from '@/log/log';
 import { group } from 'd3-array';
 import { clear, type Clearance } from '@/core/clearance/clear';
+import { KINDS } from '@/core/message/kinds';
 import type { Timing } from '@/core/broadcast/timing';
 import { toIso, type Millis, MINUTE } from '@/core/shared/instant';
 import { toJson } from '@/db/kit/json';
@@ -60,7 +61,12 @@ export interface Way<L extends Leaving> extends Line {
   due(crossing: Crossing, at: Millis, room: number): Promise<DueText[]>;
   leave(verdict: Verdict, facts: ProgramFacts, ctx: Context): Omit<L, 'departure'>;
   /** What is written down of those that leave, in the transaction that marks them. */
-  note?(scope: Scope, leaving: readonly Verdict[], at: Millis): Promise<unknown>;
+  note?(
+    scope: Scope,
+    cleared: readonly Verdict[],
+    at: Millis,
+    leaving: readonly Omit<L, 'departure'>[],
+  ): Promise<unknown>;
 }
 
 /** Where a hold has no end of its own, the text is looked at again after this time. */
@@ -199,7 +205,7 @@ async function decide<L extends Leaving>(
   const leaving = cleared.map((v) => ({ ...way.leave(v, facts, ctx), clearance: stored(v) }));
   if (leaving.length === 0) return { leaving: [], numbered: numbered.length };
   const departure = await markSubmitting(scope, leaving, worker, new Date(at));
-  await way.note?.(scope, cleared, at);
+  await way.note?.(scope, cleared, at, leaving);
   const unassigned = cleared.filter((v) => v.clearance.senderId && !v.person.assignedSenderId);
   if (unassigned.length > 0)
     await assignSenders(
@@ -297,6 +303,7 @@ async function clearAll(
       media: text.media,
       mediaLink: null,
       chat: chats.get(text.id) ?? null,
+      recording: null,
     };
     const options = {
       kind: text.kind,
@@ -304,7 +311,7 @@ async function clearAll(
       copy,
       past: past.get(text.person_id) ?? [],
       creditsLeft,
-      answerFrom: text.in_reply_to && text.sender_id,
+      answerFrom: text.in_reply_to || KINDS[text.kind].keepsNumber ? text.sender_id : null,
       queued: { began: text.began, address: text.address },
       ahead: begun.ahead,
     };

@@ -119,6 +119,12 @@ export const ANSWER_WAYS: Record<Channel, AnswerWay> = {
       await insertChats(scope, [freeChat(row.id, account.id)]);
     },
   },
+  voicemail: {
+    longest: 0,
+    address: () => Promise.resolve(null),
+    missing: 'nobody is answered by a recording. Call them, or choose another way.',
+    queue: () => Promise.reject(new Error('Nobody is answered by voicemail')),
+  },
 };
 
 /** The account they wrote to, or the first that is connected. */

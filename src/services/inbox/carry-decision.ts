@@ -48,8 +48,8 @@ export async function applyDecision(
   if (left.length > 0) await leaveAlongside(ctx, scope, { personId: person.id, by, left, method, evidence });
 }
 
-/** Whoever says STOP means what makes their phone ring: texts and chat end together. A letter does not. */
-const RINGS: readonly Channel[] = ['sms', 'chat'];
+/** Whoever says STOP means what makes their phone ring: texts, chat and voicemails end together. A letter does not. */
+const RINGS: readonly Channel[] = ['sms', 'chat', 'voicemail'];
 const endedWith = (channel: Channel): readonly Channel[] => (RINGS.includes(channel) ? RINGS : [channel]);
 
 async function leaveAlongside(

@@ -94,6 +94,8 @@ function automaticBody(answer: Answer, program: Program, answering: Answering): 
     case 'asking':
     case 'asking-again':
     case 'broadcast':
+    case 'call-answer':
+    case 'call-text':
     case 'late-answer':
     case 'sequence':
     case 'sequence-answer':

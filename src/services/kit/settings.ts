@@ -127,6 +127,23 @@ export const benchNetwork = (): string | null => benchUrl() && `${benchUrl()}/ne
 /** Where a chat network calls us back: the web process, as it is reached from outside. */
 export const chatBack = (): string => (process.env.WREN_CHAT_BACK || publicUrl()).replace(/\/+$/, '');
 
+/** Hosts of private networks at which voicemail accounts and telephone systems may be called. */
+export const callHosts = (): string[] => [
+  ...listed(process.env.WREN_CALL_HOSTS),
+  ...(usesRealCarrier() ? [] : ['127.0.0.1']),
+];
+
+/** The bench’s voicemail account, and its telephone system; null: there is no bench. */
+export const benchDropper = (): string | null => benchUrl() && `${benchUrl()}/voicemail`;
+export const benchSwitchboard = (): string | null => benchUrl() && `${benchUrl()}/switchboard`;
+
+/** Where a voicemail account calls us back: the web process, as it is reached from outside. */
+export const voicemailBack = (): string =>
+  (process.env.WREN_VOICEMAIL_BACK || publicUrl()).replace(/\/+$/, '');
+
+/** Voicemails that are handed over at once. */
+export const voicemailsAtOnce = (): number => whole('WREN_VOICEMAILS_AT_ONCE', 24, 500);
+
 /** Chat messages that are handed over at once. */
 export const chatsAtOnce = (): number => whole('WREN_CHAT_AT_ONCE', 40, 500);
 

@@ -77,6 +77,8 @@ export function waysTo(
     sms: number !== null && stoppedAt === null,
     email: email !== null,
     chat: chat !== undefined && chat.state !== 'blocked' && stoppedAt === null,
+    // Nobody is answered by a recording.
+    voicemail: false,
   };
   const ways = CHANNELS.filter((channel) => open[channel]);
   return last && open[last] ? [last, ...ways.filter((channel) => channel !== last)] : ways;

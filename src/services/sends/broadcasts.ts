@@ -18,6 +18,8 @@ import { WORDING_STATE_WORDS } from '@/core/chat/wording-life';
 import { CHANNEL_WORDS, type Channel } from '@/core/message/channel';
 import { standingWordings } from '@/services/clearance/chat-wordings';
 import { Program } from '@/db/programs/entities';
+import { VoiceRecording } from '@/db/voicemail/entities';
+import { mustsOfRecording } from '@/services/voicemail/messages';
 import { paceEnds, readLocal, readTiming } from './read-timing';
 import { DAY, MINUTE, parseInstant, SECOND, toIso, type Millis } from '@/core/shared/instant';
 import { moveBroadcast, refusalOf, type BroadcastRefusal } from './move-broadcast';
@@ -85,6 +87,7 @@ async function checkDraft(
       | 'media'
       | 'instead'
       | 'chatTemplateId'
+      | 'recordingId'
     >,
     Refusal
   >
@@ -94,7 +97,10 @@ async function checkDraft(
   const channel = input.channel ?? 'sms';
   const chat = await readChatTemplate(scope, channel, input.chat_template);
   if (!chat.ok) return chat;
-  const content = readContent(channel, chat.value ? { body: chat.value.body } : input);
+  const recording = await readRecording(scope, channel, input.recording);
+  if (!recording.ok) return recording;
+  const said = chat.value?.body ?? recording.value?.words;
+  const content = readContent(channel, said === undefined ? input : { body: said });
   if (!content.ok) return content;
   const audience = input.audience ? readCondition(input.audience) : ok(null);
   if (!audience.ok) return audience;
@@ -104,8 +110,13 @@ async function checkDraft(
   }
   const timing = await readTiming(scope, program, input);
   if (!timing.ok) return timing;
-  if (channel === 'chat' && input.comparison)
-    return invalid('comparison', 'comparison: a chat message says what its template says. Leave it out.');
+  if (said !== undefined && input.comparison)
+    return invalid(
+      'comparison',
+      `comparison: a ${CHANNEL_WORDS[channel].message} says what it says. Leave it out.`,
+    );
+  if (timing.value.pace && 'phones' in timing.value.pace && channel !== 'voicemail')
+    return invalid('pace', 'pace: only voicemails go as the phones carry. Name people and per, or until.');
   const comparison = readComparison(channel, content.value, input.comparison);
   if (!comparison.ok) return comparison;
   const repeat = readRepeat(input.repeat);
@@ -123,6 +134,7 @@ async function checkDraft(
     links: linkChoice(input),
     templateId: input.template ?? null,
     chatTemplateId: chat.value?.id ?? null,
+    recordingId: recording.value?.id ?? null,
     ...content.value,
   });
 }
@@ -147,6 +159,25 @@ async function readChatTemplate(
       'chat_template: a business may begin by chat only with a template. Choose one.',
     );
   return ok({ id, body: first.words.body });
+}
+
+/** The recording a voicemail plays, with its words. */
+async function readRecording(
+  scope: Scope,
+  channel: Channel,
+  id: string | undefined,
+): Promise<Result<VoiceRecording | null, Refusal>> {
+  if (channel !== 'voicemail')
+    return id === undefined
+      ? ok(null)
+      : invalid('recording', 'recording: belongs to a voicemail. Leave it out, or choose channel voicemail.');
+  const recording = id === undefined ? null : await scope.em.findOne(VoiceRecording, { id });
+  return recording
+    ? ok(recording)
+    : invalid(
+        'recording',
+        'recording: choose what is to be heard: a recording of a voice message, by its id.',
+      );
 }
 
 function readInstead(
@@ -244,15 +275,17 @@ async function readWhen(
 /** What must be mended in its wordings before it goes. */
 export async function mustsOf(
   scope: Scope,
-  { id, programId, channel, body, comparison, instead, chatTemplateId }: Broadcast,
+  { id, programId, channel, body, comparison, instead, chatTemplateId, recordingId }: Broadcast,
   at: Millis,
 ): Promise<{ field: string; message: string }[]> {
   const program = await scope.em.findOneOrFail(Program, { id: programId });
   const others = comparison?.others ?? [];
   const musts: { field: string; message: string }[] = [];
   if (channel === 'chat') musts.push(...(await templateMusts(scope, chatTemplateId ?? '')));
-  // What a template says was checked before it was handed in, and cannot be mended here.
-  const sources = channel === 'chat' ? [] : [body, ...others.map((other) => other.body)];
+  if (channel === 'voicemail') musts.push(...(await recordingMusts(scope, recordingId ?? '')));
+  // What a template or a recording says is checked where it is made, and cannot be mended here.
+  const sources =
+    channel === 'chat' || channel === 'voicemail' ? [] : [body, ...others.map((other) => other.body)];
   for (const [i, source] of sources.entries()) {
     const field = i === 0 ? 'body' : `comparison.others.${i - 1}.body`;
     const findings = await findInWording(scope, { source, program, channel, at, broadcastId: id });
@@ -271,6 +304,16 @@ export async function mustsOf(
       if (severity === 'must') musts.push({ field: 'instead.body', message: `instead.body: ${message}` });
   }
   return musts;
+}
+
+async function recordingMusts(scope: Scope, id: string): Promise<{ field: string; message: string }[]> {
+  const field = 'recording';
+  const recording = await scope.em.findOne(VoiceRecording, { id });
+  if (!recording) return [{ field, message: `${field}: it is not there any more. Choose another.` }];
+  return (await mustsOfRecording(scope, recording)).map((message) => ({
+    field,
+    message: `${field}: ${message}`,
+  }));
 }
 
 /** A template that is not approved yet may be scheduled, and waits; one the network will not take may not. */

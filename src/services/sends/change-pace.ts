@@ -46,4 +46,8 @@ const paceWords = (pace: Pace | null): string =>
     ? 'as fast as the numbers carry'
     : 'until' in pace
       ? `evenly until ${toIso(pace.until)}`
-      : `${pace.people} people per ${pace.per}`;
+      : 'phones' in pace
+        ? 'in waves as the phones carry'
+        : 'every' in pace
+          ? `${pace.people} people every ${pace.every} minutes`
+          : `${pace.people} people per ${pace.per}`;

@@ -27,6 +27,11 @@ const CONTENTS: Record<Channel, (written: Written) => Result<Content, Refusal>> 
     if (/[\r\n]/.test(line)) return invalid('subject', 'subject: must be one line.');
     return ok({ subject: line, body });
   },
+  // What is said stands beside its recording.
+  voicemail: ({ subject, body }) =>
+    subject === undefined
+      ? ok({ subject: null, body })
+      : invalid('subject', 'subject: a voicemail has none. Leave it out.'),
   // What is said stands in its template.
   chat: ({ subject, body }) => {
     if (subject !== undefined) return invalid('subject', 'subject: a chat message has none. Leave it out.');

@@ -22,11 +22,22 @@ export async function copyBroadcast(
 ): Promise<Result<Broadcast, Refusal>> {
   const broadcast = await scope.em.findOne(Broadcast, { id });
   if (!broadcast) return notFound('broadcast');
-  const { programId, channel, subject, body, links, timing, comparison, media, instead, chatTemplateId } =
-    broadcast;
+  const {
+    programId,
+    channel,
+    subject,
+    body,
+    links,
+    timing,
+    comparison,
+    media,
+    instead,
+    chatTemplateId,
+    recordingId,
+  } = broadcast;
   const copy = scope.em.create(Broadcast, {
     ...freshBroadcast(ctx, scope, actor.accountId),
-    ...{ programId, channel, subject, body, links, media, instead, chatTemplateId },
+    ...{ programId, channel, subject, body, links, media, instead, chatTemplateId, recordingId },
     name: cutText(`${broadcast.name}${NAMES[whom]}`, 120),
     audience: audienceFor(broadcast, whom),
     timing: { ...timing, local: null, pace: timing.pace && 'until' in timing.pace ? null : timing.pace },

@@ -15,6 +15,7 @@ export function freshBroadcast(ctx: Context, scope: Scope, createdBy: string | n
       seriesId: null,
       templateId: null,
       chatTemplateId: null,
+      recordingId: null,
       media: null,
       instead: null,
     },

@@ -1,10 +1,11 @@
-import { turnsNow } from '@/core/broadcast/timing';
+import { isSteady, turnsNow } from '@/core/broadcast/timing';
 import { announce } from '@/db/delivery/texts';
 import { giveTurns, lockTurns, sendsWithTurns, setNextTurn } from '@/db/delivery/sends';
 import { inWorkspace, type Scope } from '@/db/kit/scope';
 import { ok } from '@/core/shared/result';
 import type { Context } from '@/services/kit/context';
 import { asDue, type Queue } from '@/services/kit/trouble';
+import { giveWave } from '@/services/voicemail/give-wave';
 import { stopBroadcast } from './move-broadcast';
 
 const AT_ONCE = 20;
@@ -29,6 +30,7 @@ async function giveTurnsOf(ctx: Context, scope: Scope, id: string): Promise<bool
   const at = ctx.now();
   const send = await lockTurns(scope, id);
   if (!send?.timing.pace) return false;
+  if (!isSteady(send.timing.pace)) return giveWave(ctx, scope, { id, ...send, timing: send.timing });
   const turns = turnsNow(send.timing.pace, send.waiting, send.next?.getTime() ?? null, at);
   if (turns.people === 0) return false;
   const given = await giveTurns(scope, id, turns.people, new Date(at));

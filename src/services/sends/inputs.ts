@@ -26,7 +26,7 @@ import { IsCondition, IsFilled, IsInstant } from '@/services/kit/checks';
 const LONGEST_SUBJECT = 300;
 const LONGEST_BODY = 20_000;
 
-/** So many at most per minute or hour, or evenly until an instant. */
+/** So many at most per minute or hour, evenly until an instant, in waves, or as the phones carry. */
 export class PaceInput {
   @IsOptional()
   @IsInt({ message: 'must be a whole number of people.' })
@@ -41,6 +41,18 @@ export class PaceInput {
   @IsOptional()
   @IsInstant()
   until?: string;
+
+  /** With people: so many together, every so many minutes. */
+  @IsOptional()
+  @IsInt({ message: 'must be a whole number of minutes.' })
+  @Min(1, { message: 'must be at least 1.' })
+  @Max(1_440, { message: 'must be at most 1440.' })
+  every_minutes?: number;
+
+  /** True: in waves as large as whoever is at the phones can take the calls back. Of voicemails only. */
+  @IsOptional()
+  @IsBoolean({ message: 'must be true or false.' })
+  phones?: boolean;
 }
 
 /** When and from where a broadcast leaves. */
@@ -147,8 +159,8 @@ export class CreateBroadcastInput extends TimingInput {
   @MaxLength(LONGEST_SUBJECT, tooLong(LONGEST_SUBJECT))
   subject?: string;
 
-  /** Unicode MessageFormat 2. A chat message says what its template says: leave it out. */
-  @ValidateIf(({ channel }: CreateBroadcastInput) => channel !== 'chat')
+  /** Unicode MessageFormat 2. A chat message says what its template says, a voicemail what is recorded: leave it out. */
+  @ValidateIf(({ channel }: CreateBroadcastInput) => channel !== 'chat' && channel !== 'voicemail')
   @IsString(words('Saturn is up tonight.'))
   @IsFilled({ message: 'must not be empty.' })
   @MaxLength(LONGEST_BODY, tooLong(LONGEST_BODY))
@@ -159,6 +171,12 @@ export class CreateBroadcastInput extends TimingInput {
   @IsString(words('cht_…'))
   @MaxLength(80, tooLong(80))
   chat_template?: string;
+
+  /** Of a voicemail: the recording it plays, by id. */
+  @IsOptional()
+  @IsString(words('vrc_…'))
+  @MaxLength(80, tooLong(80))
+  recording?: string;
 
   /** Wordings beside this one; left out: there is one. */
   @IsOptional()

@@ -12,6 +12,7 @@ import type { Channel } from '@/core/message/channel';
 import { setTiming } from '@/db/delivery/sends';
 import { insertTexts, type NewText } from '@/db/delivery/texts';
 import { insertChats } from '@/db/chat/chats';
+import { insertVoicemails } from '@/db/voicemail/voicemails';
 import { insertMails } from '@/db/email/mails';
 import { mailToken } from '@/services/kit/mail-token';
 import { byKey, inWorkspace, type Crossing, type Scope } from '@/db/kit/scope';
@@ -217,6 +218,7 @@ async function prepareSlices(ctx: Context, scope: Scope, broadcastId: string): P
     ...wording,
     ...(links ? { links } : {}),
     ...(media ? { media } : {}),
+    ...(broadcast.recordingId ? { recording: broadcast.recordingId } : {}),
   }));
   const sending = {
     ...{ facts, instead, senderName, at, local: broadcast.timing.local },
@@ -375,6 +377,13 @@ const BESIDE: Record<
       rows.map(({ cleared, row }) => ({
         ...{ messageId: row.id, token: mailToken(ctx), subject: cleared.copy.subject ?? '', answers: null },
       })),
+    ),
+  voicemail: (_, scope, rows) =>
+    insertVoicemails(
+      scope,
+      rows.flatMap(({ cleared: { copy }, row }) =>
+        copy.recording === null ? [] : [{ messageId: row.id, recordingId: copy.recording }],
+      ),
     ),
   chat: (_, scope, rows) =>
     insertChats(

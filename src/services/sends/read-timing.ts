@@ -30,11 +30,22 @@ export async function readTiming(
   return ok({ local: null, hours: own.value, pace: read.value, senders: senders.value });
 }
 
-export function readPace({ people, per, until }: PaceInput): Result<Pace, Refusal> {
+export function readPace({
+  people,
+  per,
+  until,
+  every_minutes: every,
+  phones,
+}: PaceInput): Result<Pace, Refusal> {
+  const named = [per, until, every, phones || undefined].filter((one) => one !== undefined).length;
+  if (named > 1)
+    return invalid('pace', 'pace: name one of until, phones, people and per, or people and every_minutes.');
+  if (phones) return ok({ phones: true });
   if (until !== undefined)
-    return people === undefined && per === undefined
+    return people === undefined
       ? ok({ until: parseInstant(until)! })
       : invalid('pace', 'pace: name either until, or people and per.');
+  if (people !== undefined && every !== undefined) return ok({ people, every });
   return people !== undefined && per !== undefined
     ? ok({ people, per })
     : invalid('pace', 'pace: say how many people per minute or hour, or until when.');

@@ -52,6 +52,7 @@ export async function scheduleNext(ctx: Context, scope: Scope, broadcast: Broadc
     instead,
     createdBy,
     chatTemplateId,
+    recordingId,
   } = broadcast;
   const following = scope.em.create(Broadcast, {
     ...freshBroadcast(ctx, scope, createdBy),
@@ -68,6 +69,7 @@ export async function scheduleNext(ctx: Context, scope: Scope, broadcast: Broadc
       media,
       instead,
       chatTemplateId,
+      recordingId,
     },
     ...{ seriesId: broadcast.seriesId ?? broadcast.id, sendAt: new Date(at) },
     timing: { ...broadcast.timing, local },

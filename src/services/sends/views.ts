@@ -19,6 +19,7 @@ export const broadcastView = (broadcast: Broadcast) => ({
   ...timingView(broadcast.timing),
   ...{ media: broadcast.media ?? [], instead: broadcast.instead },
   chat_template: broadcast.chatTemplateId,
+  recording: broadcast.recordingId,
   comparison: broadcast.comparison && comparisonView(broadcast.comparison),
   ...{ repeat: broadcast.repeat?.rule ?? null, series_id: broadcast.seriesId },
   ...{ chosen_wording: broadcast.chosen, held: broadcast.held },
@@ -36,7 +37,12 @@ const comparisonView = ({ others, by, first, byItself }: Comparison) => ({
 
 const timingView = ({ local, hours, pace, senders }: Timing) => ({
   ...{ local, hours, sender_numbers: senders },
-  pace: pace && 'until' in pace ? { until: toIso(pace.until) } : pace,
+  pace:
+    pace && 'until' in pace
+      ? { until: toIso(pace.until) }
+      : pace && 'every' in pace
+        ? { people: pace.people, every_minutes: pace.every }
+        : pace,
 });
 
 export const resultOf = (row: BroadcastCountsRow): BroadcastResult =>

@@ -235,7 +235,12 @@ const linkedWording = ({ channel, workspace }: ProgramFacts, message: Message): 
     ? { ...wordingOf(message), links: linkPlan(workspace, USUAL_LINKS, '') }
     : wordingOf(message);
 
-const MISSING = { sms: 'number-missing', email: 'email-missing', chat: 'chat-missing' } as const;
+const MISSING = {
+  sms: 'number-missing',
+  email: 'email-missing',
+  chat: 'chat-missing',
+  voicemail: 'number-missing',
+} as const;
 
 /** What can be said before delivery asks: there is nowhere to send it, or a field is empty. */
 export function blockOf(address: string, copy: Copy, channel: Channel) {

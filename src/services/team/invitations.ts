@@ -164,6 +164,7 @@ export async function acceptInvitation(
           mailTasks: false,
           mailInquiries: true,
           textInquiries: false,
+          takesCalls: false,
           duty: [],
           calendarHash: null,
           sendsCalendarHash: null,

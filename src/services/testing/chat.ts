@@ -24,7 +24,8 @@ import { SimulatedNetwork } from '@/standins/chat/network';
 import type { BenchClock } from '@/standins/clock';
 import { NO_FAULTS } from '@/standins/faults';
 import { Handsets } from '@/standins/handsets';
-import { chatCalls, letNetworkIn } from '@/web/chat-door';
+import { chatCalls, networkDoor } from '@/web/chat-door';
+import { letTellerIn } from '@/web/signed-door';
 import { must } from './people';
 import { phone, type World } from './world';
 
@@ -56,7 +57,11 @@ export class ChatDesk {
       if (this.broken || key === null) return void response.writeHead(503).end();
       this.#calls += 1;
       response.once('close', () => (this.#calls -= 1));
-      void letNetworkIn(() => Promise.resolve(this.world().ctx), key, request, response);
+      void letTellerIn(
+        networkDoor(() => Promise.resolve(this.world().ctx), key),
+        request,
+        response,
+      );
     });
     process.env.WREN_PUBLIC_URL = `http://127.0.0.1:${await listening(door)}`;
     const network = createServer((request, response) => {

@@ -1,10 +1,11 @@
-import { createHmac, randomBytes } from 'node:crypto';
+import { randomBytes } from 'node:crypto';
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import { parseDuration, type BenchClock } from '../clock';
 import type { SimulatedCarrier } from '../carrier';
 import type { Behaviour } from '../faults';
 import type { Handsets } from '../handsets';
 import type { NetworkAccount, NetworkBook, NetworkButton, NetworkTemplate } from './book';
+import { tellUntilTaken } from '../telling';
 import { USUAL_MOODS, type Moods } from './moods';
 import { LIMITS, misshapen, objection, PRICES } from './reviewer';
 
@@ -408,6 +409,12 @@ export class SimulatedNetwork {
 
   #id = (kind: string): string => `${kind}${(this.#ids += 1)}-${randomBytes(5).toString('hex')}`;
 
+  #bring(account: NetworkAccount, events: object[]): void {
+    void tellUntilTaken(() => account.callbacks, { account: account.id, events }).then((taken) => {
+      if (taken) this.counts.told += events.length;
+    });
+  }
+
   /** What comes together is told together, in its order. */
   #tell(account: NetworkAccount, event: object): void {
     const { twice_share: twice, disorder_share: disorder } = this.moods;
@@ -421,35 +428,8 @@ export class SimulatedNetwork {
     this.#telling.set(account.id, events);
     setTimeout(() => {
       this.#telling.delete(account.id);
-      for (let i = 0; i < events.length; i += 200) void this.#call(account, events.slice(i, i + 200));
+      for (let i = 0; i < events.length; i += 200) this.#bring(account, events.slice(i, i + 200));
     }, 5);
-  }
-
-  /** Again and again until it is taken, signed anew each time (Standard Webhooks). */
-  async #call(account: NetworkAccount, events: object[]): Promise<void> {
-    const body = JSON.stringify({ account: account.id, events });
-    const id = this.#id('w');
-    for (let i = 0; i < 400 && account.callbacks; i++) {
-      const { url, secret } = account.callbacks;
-      const time = Math.floor(Date.now() / 1_000);
-      const key = Buffer.from(secret.replace(/^whsec_/, ''), 'base64');
-      const signature = `v1,${createHmac('sha256', key).update(`${id}.${time}.${body}`).digest('base64')}`;
-      const answer = await fetch(url, {
-        method: 'POST',
-        headers: {
-          'content-type': 'application/json',
-          'webhook-id': id,
-          'webhook-timestamp': String(time),
-          'webhook-signature': signature,
-        },
-        body,
-      }).catch(() => null);
-      await answer?.arrayBuffer().catch(() => null);
-      if (answer?.ok) return void (this.counts.told += events.length);
-      // What is refused for good is not brought for ever.
-      if (answer && answer.status >= 400 && answer.status < 500 && answer.status !== 429) return;
-      await new Promise((resolve) => setTimeout(resolve, Math.min(100 * 2 ** i, 2_000)));
-    }
   }
 }
 

@@ -162,7 +162,7 @@ const HAS_WORDS = {
 
 /** By text is what a condition means that does not say. */
 function byChannel({ channel: _, ...leaf }: ConsentLeaf, channel: string): ConsentLeaf {
-  return channel === 'email' || channel === 'chat' ? { ...leaf, channel } : leaf;
+  return channel === 'email' || channel === 'chat' || channel === 'voicemail' ? { ...leaf, channel } : leaf;
 }
 
 const CONSENT_WORDS: [AskedConsent, string][] = [

@@ -41,6 +41,7 @@ const HINTS: Record<Channel, string> = {
   sms: 'A text goes from the number they wrote to.',
   email: 'An e-mail stands under theirs, as an answer.',
   chat: 'A chat message goes from the account they wrote to.',
+  voicemail: '',
 };
 
 const Person = ({ id }: { id: string }) => <input type="hidden" name="person" value={id} />;

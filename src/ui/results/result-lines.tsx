@@ -29,6 +29,7 @@ const TAKEN: Record<Channel, string> = {
   sms: 'sent, no receipt yet',
   email: 'taken by their server, nothing came back',
   chat: 'taken by the network, not delivered yet',
+  voicemail: 'on its way, nothing came back yet',
 };
 
 /** What is usual, and whether this really differs from it. */

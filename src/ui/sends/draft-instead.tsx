@@ -20,6 +20,7 @@ interface Props {
 const ASKED: Record<Channel, string> = {
   sms: 'who cannot be texted',
   chat: 'who cannot be reached by chat',
+  voicemail: 'who cannot be reached by voicemail',
   email: '',
 };
 

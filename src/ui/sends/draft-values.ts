@@ -11,14 +11,21 @@ import type { ShownChatTemplate } from '@/ui/chat/template-choice';
 /** When and from where it leaves, as it stands in the fields. */
 export interface DraftTiming {
   hours: { days: number[]; from: string; to: string } | null;
-  pace: { kind: 'full' | 'rate' | 'until'; people: string; per: 'minute' | 'hour'; until: string };
+  pace: {
+    kind: 'full' | 'rate' | 'until' | 'waves' | 'phones';
+    people: string;
+    per: 'minute' | 'hour';
+    until: string;
+    /** Minutes between waves. */
+    every: string;
+  };
   /** Null: all that fit. */
   senders: string[] | null;
 }
 
 export const USUAL_TIMING: DraftTiming = {
   hours: null,
-  pace: { kind: 'full', people: '20', per: 'hour', until: '' },
+  pace: { kind: 'full', people: '20', per: 'hour', until: '', every: '30' },
   senders: null,
 };
 

@@ -12,6 +12,7 @@ const HELD: Record<Channel, string> = {
   sms: 'whoever’s hours are closed gets it when they open',
   email: 'no law gives hours to letters, a program’s own still count',
   chat: 'whoever’s hours are closed gets it when they open',
+  voicemail: 'whoever’s hours for calls are closed gets it when they open',
 };
 
 interface Props {
@@ -38,7 +39,12 @@ export function WhenFields(props: Props) {
       <Problem>{problemOf('at') ?? problemOf('local')}</Problem>
       <Hours {...props} />
       <Problem>{problemOf('hours')}</Problem>
-      <PaceFields id={props.id} pace={props.timing.pace} set={(pace) => props.setTiming({ pace })} />
+      <PaceFields
+        id={props.id}
+        calls={channel === 'voicemail'}
+        pace={props.timing.pace}
+        set={(pace) => props.setTiming({ pace })}
+      />
       <Problem>{problemOf('pace')}</Problem>
       <RepeatFields rule={props.repeat} local={props.when.local} set={props.setRepeat} />
       <Problem>{problemOf('repeat')}</Problem>
@@ -106,8 +112,11 @@ export function PaceFields({
   id,
   pace,
   set,
+  calls = false,
 }: {
   id: string;
+  /** It brings calls back. */
+  calls?: boolean;
   pace: DraftTiming['pace'];
   set(pace: DraftTiming['pace']): void;
 }) {
@@ -120,7 +129,9 @@ export function PaceFields({
         value={pace.kind}
         onChange={(event) => set({ ...pace, kind: event.target.value as DraftTiming['pace']['kind'] })}
       >
-        <option value="full">as fast as the numbers carry</option>
+        {calls && <option value="phones">in waves, as the phones carry</option>}
+        <option value="waves">in waves of my own</option>
+        <option value="full">{calls ? 'all at once' : 'as fast as the numbers carry'}</option>
         <option value="rate">a few at a time</option>
         <option value="until">evenly until</option>
       </select>
@@ -144,6 +155,30 @@ export function PaceFields({
             <option value="minute">people a minute</option>
             <option value="hour">people an hour</option>
           </select>
+        </>
+      )}
+      {pace.kind === 'waves' && (
+        <>
+          <input
+            type="number"
+            min={1}
+            max={100_000}
+            aria-label="People in a wave"
+            className="input w-24!"
+            value={pace.people}
+            onChange={(event) => set({ ...pace, people: event.target.value })}
+          />
+          people every
+          <input
+            type="number"
+            min={1}
+            max={1_440}
+            aria-label="Minutes between waves"
+            className="input w-20!"
+            value={pace.every}
+            onChange={(event) => set({ ...pace, every: event.target.value })}
+          />
+          minutes
         </>
       )}
       {pace.kind === 'until' && (

@@ -326,6 +326,8 @@ const ADDRESS_IN_ROW: Record<Channel, (row: StoredRow) => string | null> = {
   // A chat contact is known by a number where no other id of theirs stands in the row.
   chat: ({ data, number, line_type }) =>
     data.further?.find(({ kind }) => kind === 'chat')?.value ?? (line_type === 'landline' ? null : number),
+  // A landline may have a box.
+  voicemail: ({ number }) => number,
 };
 
 /** Who agreed to chat by their number alone is reached there by it. */

@@ -231,7 +231,12 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
 const sumOf = (tallies: readonly { read: number }[], of: 'read'): number =>
   tallies.reduce((sum, tally) => sum + tally[of], 0);
 
-const SAYS: Record<Channel, string> = { sms: 'The text', email: 'The letter', chat: 'The chat message' };
+const SAYS: Record<Channel, string> = {
+  sms: 'The text',
+  email: 'The letter',
+  chat: 'The chat message',
+  voicemail: 'The voicemail',
+};
 
 /** A broadcast as the fields of its draft hold it. */
 const draftValuesOf = (

@@ -1,0 +1,122 @@
+import { MINUTE, SECOND, type Millis } from '@/core/shared/instant';
+import { cleanText } from '@/core/shared/clean-text';
+import { ok, type Result } from '@/core/shared/result';
+import { USUAL_VOICEMAIL_PRICE } from '@/core/voicemail/account';
+import { announce } from '@/db/delivery/texts';
+import { dueRowsOf } from '@/db/kit/due';
+import { inWorkspace, type Scope } from '@/db/kit/scope';
+import { VoicemailAccount, VoiceRecording } from '@/db/voicemail/entities';
+import { voicemailDropper } from '@/gateways/voicemail/dropper';
+import { refusedUrl } from '@/gateways/webhooks/allowed';
+import type { Actor } from '@/services/kit/actor';
+import { writeAudit } from '@/services/kit/audit';
+import type { Context } from '@/services/kit/context';
+import { callHosts, voicemailBack } from '@/services/kit/settings';
+import { asDue, type Queue } from '@/services/kit/trouble';
+import { conflict, invalid, notFound, type Refusal } from '@/services/kit/validation';
+import type { ConnectVoicemailInput } from './inputs';
+
+/** How often an account is asked for what it may do, and while something is wrong. */
+const EVERY: Millis = 15 * MINUTE;
+const SOON: Millis = MINUTE;
+
+/** Connects the account voicemails are left by; the worker asks about it at once, and again and again. */
+export async function connectVoicemail(
+  ctx: Context,
+  scope: Scope,
+  input: ConnectVoicemailInput,
+  { accountId, name: actor }: Actor,
+): Promise<Result<VoicemailAccount, Refusal>> {
+  const [url, account] = [input.url.trim().replace(/\/+$/, ''), cleanText(input.account.trim())];
+  const refused = refusedUrl(url, callHosts());
+  if (refused) return invalid('url', `url: ${refused}`);
+  if (await standingAccount(scope))
+    return conflict('account', 'account: one is connected already. Take it out first.');
+  const made = scope.em.create(VoicemailAccount, {
+    ...{ id: ctx.id('vma'), workspaceId: scope.workspaceId, name: account, url, account },
+    ...{ token: input.token.trim(), doorKey: Buffer.from(ctx.bytes(15)).toString('hex') },
+    secret: `whsec_${Buffer.from(ctx.bytes(24)).toString('base64')}`,
+    ...{ state: 'closed', price: USUAL_VOICEMAIL_PRICE, checkedAt: null, trouble: null, removedAt: null },
+    ...{ dueAt: new Date(ctx.now()), createdBy: accountId, createdAt: new Date(ctx.now()) },
+  });
+  await scope.em.persistAndFlush(made);
+  // What another account called them says nothing to this one.
+  await scope.em.nativeUpdate(VoiceRecording, { heardAs: { $ne: null } }, { heardAs: null });
+  await writeAudit(ctx, scope, actor, 'voicemail-account.connected', made.id, { account });
+  await announce(scope, false);
+  return ok(made);
+}
+
+export const standingAccount = (scope: Scope): Promise<VoicemailAccount | null> =>
+  scope.em.findOne(VoicemailAccount, { removedAt: null });
+
+/** Asks anew, now. */
+export async function checkVoicemailAgain(
+  ctx: Context,
+  scope: Scope,
+  id: string,
+): Promise<Result<VoicemailAccount, Refusal>> {
+  const account = await scope.em.findOne(VoicemailAccount, { id, removedAt: null });
+  if (!account) return notFound('voicemail account');
+  account.dueAt = new Date(ctx.now());
+  await scope.em.flush();
+  return ok(account);
+}
+
+/** Leaves nothing any more; what it left stays in the threads. */
+export async function removeVoicemail(
+  ctx: Context,
+  scope: Scope,
+  id: string,
+  { name: actor }: Actor,
+): Promise<Result<VoicemailAccount, Refusal>> {
+  const account = await scope.em.findOne(VoicemailAccount, { id, removedAt: null });
+  if (!account) return notFound('voicemail account');
+  Object.assign(account, { removedAt: new Date(ctx.now()), dueAt: null });
+  await scope.em.flush();
+  await writeAudit(ctx, scope, actor, 'voicemail-account.removed', id, { account: account.account });
+  await announce(scope, false);
+  return ok(account);
+}
+
+/** Accounts that are to be checked. */
+export const VOICEMAIL_ACCOUNT_QUEUE: Queue = {
+  name: 'voicemail-account',
+  rows: {
+    named: `(select a.name from voicemail_account a where a.id = x.row_id)`,
+    waits: `exists (select 1 from voicemail_account a where a.id = x.row_id and a.due_at is not null)`,
+  },
+  everyMs: SECOND / 2,
+  // One that does not answer holds up no other.
+  atOnce: 4,
+  wakes: true,
+  due: async (crossing, untroubled, at) =>
+    asDue(await dueRowsOf(crossing, 'voicemail_account a', { untroubled: untroubled('a.id'), at, each: 5 })),
+  work: (ctx, { id, workspaceId }) => checkVoicemail(ctx, workspaceId!, id),
+  giveUp: async (_, scope, id) => ok(await scope.em.nativeUpdate(VoicemailAccount, { id }, { dueAt: null })),
+};
+
+/** What is said of an account, asked outside of any transaction; false: it is checked no more. */
+export async function checkVoicemail(ctx: Context, workspaceId: string, id: string): Promise<boolean> {
+  const standing = (scope: Scope) => scope.em.findOne(VoicemailAccount, { id, removedAt: null });
+  const account = await inWorkspace(ctx.orm, workspaceId, standing);
+  if (!account) return false;
+  const dropper = voicemailDropper(callHosts());
+  const asked = await dropper.account(account);
+  const back = { url: `${voicemailBack()}/voicemail/${account.doorKey}`, secret: account.secret };
+  const registered = asked.ok ? await dropper.register(account, back) : asked;
+  return inWorkspace(ctx.orm, workspaceId, async (scope) => {
+    const now = await standing(scope);
+    if (!now) return false;
+    now.checkedAt = new Date(ctx.now());
+    now.trouble = registered.ok ? null : registered.reason.why;
+    if (asked.ok) Object.assign(now, { ...asked.value, name: asked.value.name || now.account });
+    // What refuses us leaves nothing; one that only cannot be reached is as it was.
+    else if (asked.reason.kind === 'refused') now.state = 'closed';
+    const fine = registered.ok && now.state === 'open';
+    now.dueAt = new Date(ctx.now() + (fine ? EVERY : SOON));
+    await scope.em.flush();
+    await announce(scope, fine);
+    return true;
+  });
+}
