@@ -21,6 +21,7 @@ const env = {
   WREN_MAIL_IN_PORT: '4474',
   WREN_MM7_BACK: 'http://127.0.0.1:4475/mm7/bench',
   WREN_CHAT_BACK: 'http://127.0.0.1:4475',
+  WREN_VOICEMAIL_BACK: 'http://127.0.0.1:4475',
 };
 const bench = spawn(process.execPath, [join(root, 'dist/bench.js')], {
   env,

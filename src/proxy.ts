@@ -11,6 +11,8 @@ const policyOf = (nonce: string): string =>
     `style-src 'self' 'unsafe-inline'`,
     `img-src 'self' blob: data:`,
     `worker-src 'self' blob:`,
+    // What was recorded is heard before it is kept.
+    `media-src 'self' blob:`,
     `object-src 'none'`,
     `base-uri 'none'`,
     `form-action 'self'`,

@@ -32,6 +32,7 @@ import { furnishGate, Gate, GATE_OPENS } from './gate';
 import { furnishShop, Shop } from './shop';
 import { CHAT_OPENS, Chats } from './chats';
 import { Portals, PORTALS_OPEN } from './portals';
+import { Voices, VOICES_OPEN } from './voices';
 import { DOME_REPLIES, publishDomeSeries, workTasks, WRITE_BACK } from './sequences';
 
 const DAYS = 98;
@@ -81,6 +82,7 @@ export async function playStory(
   const shop = new Shop(world, workspaceId, accounts['counterPip Dovecote']!);
   const gate = new Gate(world, workspaceId, story.people);
   const chats = new Chats(world, workspaceId, managerOf(story).accountId);
+  const voices = new Voices(world, workspaceId, accounts);
   const portals = new Portals(
     world,
     workspaceId,
@@ -100,10 +102,12 @@ export async function playStory(
     await shop.open(day);
     if (day >= PORTALS_OPEN) await portals.open(day);
     if (day >= CHAT_OPENS) await chats.open(day);
+    if (day >= VOICES_OPEN) await voices.open(day);
     while ((await workThrough(world.ctx, SEGMENT_QUEUE)) > 0);
     if (day % 7 === 6) tell(`week ${(day + 1) / 7} of 14, ${story.next} people`);
   }
   await world.within(workspaceId, (scope) => keepItems(world, scope, managerOf(story)));
+  await voices.close();
   await chats.close();
   await rove(world, roving);
   await world.moveTo(start + DAYS * DAY - 1.5 * HOUR);

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import type { MikroORM } from '@mikro-orm/postgresql';
 import { acrossWorkspaces } from '@/db/kit/scope';
-import { benchNetwork, publicUrl } from '@/services/kit/settings';
+import { benchDropper, benchNetwork, benchSwitchboard, publicUrl } from '@/services/kit/settings';
 
 const BOOK = new URL('../demo/bench-chat.json', import.meta.url);
 
@@ -37,5 +37,28 @@ export async function openPortals(orm: MikroORM, bench: string | null): Promise<
       method: 'PUT',
       headers: { 'content-type': 'application/json' },
       body: JSON.stringify({ to: `${publicUrl()}/in/${key}` }),
+    });
+}
+
+/** Voicemails of the story are left by the bench's account, which is brought the recordings anew; its telephones tell of calls. */
+export async function openVoices(orm: MikroORM, bench: string | null): Promise<void> {
+  const [dropper, board] = [benchDropper(), benchSwitchboard()];
+  if (bench === null || dropper === null || board === null) return;
+  const boards = await acrossWorkspaces(orm, async (crossing) => {
+    await crossing.run(
+      `update voicemail_account set url = :dropper, due_at = now() - interval '400 days' where removed_at is null`,
+      { dropper },
+    );
+    await crossing.run(`update voice_recording set heard_as = null`);
+    return crossing.rows<{ door_key: string; secret: string }>(
+      `update switchboard set numbers_url = :numbers where removed_at is null returning door_key, secret`,
+      { numbers: `${board}/numbers` },
+    );
+  });
+  for (const { door_key: key, secret } of boards)
+    await fetch(board, {
+      method: 'PUT',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ to: `${publicUrl()}/calls/${key}`, secret }),
     });
 }

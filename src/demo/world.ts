@@ -18,10 +18,17 @@ import { mailboxes } from '@/services/mailboxes';
 import { setMailFrom } from '@/services/email/settings';
 import { carrierSettings, mailDoor, mailSettings, relaySettings } from '@/services/kit/settings';
 import { Delivery } from '@/worker/delivery';
-import { chats, letters, pictures } from '@/worker/ways';
+import { voicemailDropper } from '@/gateways/voicemail/dropper';
+import { CALL_TEXT_QUEUE } from '@/services/calls/follow-outcome';
+import { CALL_EVENT_QUEUE } from '@/services/calls/take-event';
+import { TURNS_QUEUE } from '@/services/sends/give-turns';
+import { VOICEMAIL_ACCOUNT_QUEUE } from '@/services/voicemail/accounts';
+import { callsTold, switchboardDoor } from '@/web/call-door';
+import { dropDoor, voicemailCalls } from '@/web/voicemail-door';
+import { chats, letters, pictures, voicemails } from '@/worker/ways';
 import { chatNetwork } from '@/gateways/chat/network';
 import { chatCalls, networkDoor } from '@/web/chat-door';
-import { letTellerIn } from '@/web/signed-door';
+import { letTellerIn, type SignedDoor } from '@/web/signed-door';
 import { ACCOUNT_QUEUE } from '@/services/chat/accounts';
 import { REVIEW_QUEUE } from '@/services/chat/review';
 import { TOLD_QUEUE } from '@/services/chat/take-told';
@@ -39,6 +46,12 @@ import { joinReceipts } from '@/services/delivery/store-answers';
 import { runDue } from '@/services/sequences/run';
 import { stream } from './chance';
 
+/** What waits in rows of its own, beside messages. */
+const QUEUES = [
+  ...[ACCOUNT_QUEUE, REVIEW_QUEUE, TOLD_QUEUE, ARRIVAL_QUEUE],
+  ...[VOICEMAIL_ACCOUNT_QUEUE, TURNS_QUEUE, CALL_EVENT_QUEUE, CALL_TEXT_QUEUE],
+];
+
 /** The real engines under a clock and a chance of the story's own, against a real carrier on the test bench. */
 export class DemoWorld {
   at: number;
@@ -48,6 +61,7 @@ export class DemoWorld {
   readonly #mails: ReturnType<typeof letters>;
   readonly #pictures: ReturnType<typeof pictures>;
   readonly #chats: ReturnType<typeof chats>;
+  readonly #voicemails: ReturnType<typeof voicemails>;
   readonly #delivering: Promise<unknown>;
   readonly #door: Promise<MailListener | null>;
   readonly #relayDoor: Server;
@@ -76,26 +90,34 @@ export class DemoWorld {
     this.#delivery = new Delivery(this.ctx, workerId, () => {});
     this.#mails = letters(this.ctx, workerId, smtpMail(mailSettings()!));
     this.#pictures = pictures(this.ctx, workerId, mm7Relay(relaySettings()!));
+    this.#voicemails = voicemails(this.ctx, workerId, voicemailDropper(['127.0.0.1']), 10);
     this.#chats = chats(this.ctx, workerId, chatNetwork(['127.0.0.1']), 20);
     this.#delivering = Promise.all([
       this.#delivery.run(new SmppLink(carrierSettings(), this.#delivery.events())),
       this.#mails.run(),
       this.#pictures.run(),
       this.#chats.run(),
+      this.#voicemails.run(),
     ]);
     this.#relayDoor = createServer((request, response) => {
-      const called = chatCalls(request.method, request.url ?? '');
-      if (called !== null)
-        return void letTellerIn(
-          networkDoor(() => Promise.resolve(this.ctx), called),
-          request,
-          response,
-        );
+      const contextOf = () => Promise.resolve(this.ctx);
+      const door = this.#doorCalled(request.method, request.url ?? '', contextOf);
+      if (door) return void letTellerIn(door, request, response);
       const named = relayCalls(request.method, request.url ?? '');
-      void letRelayIn(() => Promise.resolve(this.ctx), named ?? '', request, response);
+      void letRelayIn(contextOf, named ?? '', request, response);
     }).listen(Number(new URL(process.env.WREN_MM7_BACK!).port), '127.0.0.1');
     const { port, host } = mailDoor();
     this.#door = listenForMail(port, host, mailboxes(this.ctx));
+  }
+
+  /** Whoever tells us something signed: the chat network, the voicemail account, the telephone system. */
+  #doorCalled(method: string | undefined, url: string, contextOf: () => Promise<Context>): SignedDoor | null {
+    const chat = chatCalls(method, url);
+    if (chat !== null) return networkDoor(contextOf, chat);
+    const dropped = voicemailCalls(method, url);
+    if (dropped !== null) return dropDoor(contextOf, dropped);
+    const board = callsTold(method, url);
+    return board === null ? null : switchboardDoor(contextOf, board);
   }
 
   static open(databaseUrl: string): MikroORM {
@@ -151,8 +173,7 @@ export class DemoWorld {
       await follow(this.ctx, QUESTIONS_FOLLOW);
       await workThrough(this.ctx, ASKING_QUEUE);
       await workThrough(this.ctx, SUBMISSION_QUEUE);
-      for (const queue of [ACCOUNT_QUEUE, REVIEW_QUEUE, TOLD_QUEUE, ARRIVAL_QUEUE])
-        await workThrough(this.ctx, queue);
+      for (const queue of QUEUES) await workThrough(this.ctx, queue);
       await lookAtVouchers(this.ctx);
       // Receipts of picture messages come by another way than the answers, and may be quicker.
       await joinReceipts(this.ctx);
@@ -166,6 +187,7 @@ export class DemoWorld {
       this.#mails.wake();
       this.#pictures.wake();
       this.#chats.wake();
+      this.#voicemails.wake();
       await new Promise((resolve) => setTimeout(resolve, open.due > 0 ? 15 : 5));
       if (open.due === 0 && open.submitting === 0) this.#quiet += 1;
       else this.#quiet = 0;
@@ -183,6 +205,7 @@ export class DemoWorld {
     this.#mails.stop();
     this.#pictures.stop();
     this.#chats.stop();
+    this.#voicemails.stop();
     await this.#delivering;
     this.#relayDoor.close();
     await (await this.#door)?.close();

@@ -1,9 +1,10 @@
-import { DAY, type Millis } from '@/core/shared/instant';
-import { callsUpon, callsWith, toCall, type DropCallsRow, type ToCallRow } from '@/db/calls/calls';
+import { DAY, SECOND, type Millis } from '@/core/shared/instant';
+import { callsUpon, callsWith, toCall, type CallRow } from '@/db/calls/calls';
 import { CallEvent, Switchboard } from '@/db/calls/entities';
 import type { Scope } from '@/db/kit/scope';
-import { SenderNumberRow } from '@/db/numbers/entities';
+import { benchSwitchboard } from '@/services/kit/settings';
 import { outcomesOf } from './outcomes';
+import { proposedMapping, samplesOf } from './switchboards';
 import { boardUrl, outcomeView } from './views';
 
 /** What is older was not waited for. */
@@ -18,28 +19,55 @@ export async function readCallDesk(scope: Scope, accountId: string, at: Millis) 
   return { next, outcomes: (await outcomesOf(scope)).map(outcomeView) };
 }
 
-/** How many wait for a call back. */
-export const countToCall = async (scope: Scope, accountId: string, at: Millis): Promise<number> =>
-  (await readCallDesk(scope, accountId, at)).next.filter(({ why }) => why !== 'task').length;
-
 export const callsOfPerson = (scope: Scope, personId: string) => callsWith(scope, personId, 200);
 
-export type { DropCallsRow, ToCallRow };
 export const readDropCalls = callsUpon;
 
-/** Telephone systems, and what they told that could not be read. */
+/** A call as a thread shows it. */
+export const shownCall = (row: CallRow) => ({
+  ...{ id: row.id, direction: row.direction, at: row.rang_at, number: row.number, teammate: row.teammate },
+  seconds:
+    row.answered_at && row.ended_at
+      ? Math.max(0, Math.round((row.ended_at.getTime() - row.answered_at.getTime()) / SECOND))
+      : null,
+  ...{
+    answered: row.answered_at !== null,
+    over: row.ended_at !== null,
+    outcome: row.outcome,
+    note: row.note,
+  },
+  ...{ afterVoicemail: row.after_message_id !== null, texts: row.texts },
+});
+
+/** Telephone systems with what they told last, and what could not be read. */
 export async function readSwitchboards(scope: Scope) {
   const boards = await scope.em.find(Switchboard, { removedAt: null }, { orderBy: { createdAt: 'asc' } });
-  return Promise.all(
-    boards.map(async (board) => ({
-      ...{ id: board.id, name: board.name, url: boardUrl(board), signs: board.signs },
-      ...{ secret: board.secret, mapped: board.mapping.id !== undefined, heardAt: board.heardAt },
-      listsNumbers: board.numbersUrl !== null,
-      unread: await scope.em.count(CallEvent, { switchboardId: board.id, trouble: { $ne: null } }),
-    })),
-  );
+  const shown = [];
+  for (const board of boards) {
+    const samples = await samplesOf(scope, board.id);
+    const unread = { switchboardId: board.id, trouble: { $ne: null } };
+    const [last] = await scope.em.find(CallEvent, unread, { orderBy: { at: 'desc' }, limit: 1 });
+    shown.push({
+      ...{ id: board.id, name: board.name, url: boardUrl(board), signs: board.signs, secret: board.secret },
+      ...{ mapping: board.mapping, proposed: proposedMapping(samples), heardAt: board.heardAt },
+      sample: samples[0]?.content ?? null,
+      ...{ listsNumbers: board.numbersUrl !== null, trouble: last?.trouble ?? null },
+      unread: await scope.em.count(CallEvent, unread),
+    });
+  }
+  return shown;
 }
 
-/** Our numbers by id, for whoever shows calls. */
-export const callableNumbers = (scope: Scope) =>
-  scope.em.find(SenderNumberRow, { releasedAt: null, voice: true }, { orderBy: { id: 'asc' } });
+/** Where the bench’s telephone system lists its numbers; null: there is no bench. */
+export const numbersOffer = (): string | null => {
+  const url = benchSwitchboard();
+  return url && `${url}/numbers`;
+};
+
+/** How many called and wait for a call back. */
+export async function countToCall(scope: Scope, at: Millis): Promise<number> {
+  const rows = await toCall(scope, {
+    ...{ accountId: '', at: new Date(0), since: new Date(at - WAITS_FOR), most: MOST },
+  });
+  return rows.filter(({ why }) => why !== 'task').length;
+}

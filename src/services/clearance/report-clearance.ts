@@ -183,7 +183,8 @@ export async function reportClearance(
     swaps: swapped && swapsFor(question.body, partsBefore, partsAfter),
     links: texts ? linksOf(question) : [],
     findings:
-      facts.channel === 'chat'
+      // What a template or a recording says is checked where it is made.
+      facts.channel === 'chat' || facts.channel === 'voicemail'
         ? []
         : await findInWording(scope, { ...wordingQuestion(facts, question), parts }),
     open: await openWordings(scope, facts, question),

@@ -17,7 +17,7 @@ export async function changeDuty(
   ctx: Context,
   scope: Scope,
   accountId: string,
-  { hours, away_until: away, mail, text }: DutyInput,
+  { hours, away_until: away, mail, text, calls }: DutyInput,
   { name: actor }: Actor,
 ): Promise<Result<Membership, Refusal>> {
   const member = await scope.em.findOne(Membership, { accountId });
@@ -39,6 +39,7 @@ export async function changeDuty(
   if (away !== undefined) member.awayUntil = away === '' ? null : endOf(away, zone);
   if (mail !== undefined) member.mailInquiries = mail;
   if (text !== undefined) member.textInquiries = text;
+  if (calls !== undefined) member.takesCalls = calls;
   await scope.em.flush();
   await writeAudit(ctx, scope, actor, 'team.hours-changed', accountId, { hours: read, away });
   await announce(scope, false);

@@ -155,4 +155,9 @@ export class DutyInput {
   @IsOptional()
   @IsBoolean({ message: 'must be true or false.' })
   text?: boolean;
+
+  /** They take calls back while they are on. */
+  @IsOptional()
+  @IsBoolean({ message: 'must be true or false.' })
+  calls?: boolean;
 }

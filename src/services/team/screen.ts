@@ -28,6 +28,7 @@ export interface TeamScreen {
     awayUntil: Date | null;
     mailed: boolean;
     texted: boolean;
+    takesCalls: boolean;
   })[];
   invitations: { id: string; name: string; email: string; role: string; until: Date }[];
 }
@@ -36,8 +37,17 @@ export async function readTeamScreen(ctx: Context, scope: Scope): Promise<TeamSc
   const team: TeamScreen['team'] = [];
   const members = new Map((await scope.em.find(Membership, {})).map((one) => [one.accountId, one]));
   for (const row of await teamRows(scope)) {
-    const { duty, awayUntil, mailInquiries: mailed, textInquiries: texted } = members.get(row.account_id)!;
-    team.push({ ...row, owns: await ownedBy(ctx, scope, row.account_id), duty, awayUntil, mailed, texted });
+    const member = members.get(row.account_id)!;
+    const { duty, awayUntil, mailInquiries: mailed, textInquiries: texted, takesCalls } = member;
+    team.push({
+      ...row,
+      owns: await ownedBy(ctx, scope, row.account_id),
+      duty,
+      awayUntil,
+      mailed,
+      texted,
+      takesCalls,
+    });
   }
   return {
     team,

@@ -134,7 +134,10 @@ describe('what is done with them', () => {
 
   it.each([
     [{ mayEdit: false, maySend: false }, ['Export them']],
-    [{ mayEdit: false, maySend: true }, ['Write to exactly these', 'Export them']],
+    [
+      { mayEdit: false, maySend: true },
+      ['Write to exactly these', 'Drop a voicemail on these', 'Export them'],
+    ],
   ])('is only what one may do: %j', async (may, deeds) => {
     bar(may);
     await begin();

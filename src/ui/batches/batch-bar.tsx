@@ -99,6 +99,7 @@ type Deed =
   | 'opt-out'
   | 'sequence'
   | 'write'
+  | 'voicemail'
   | 'export'
   | 'merge'
   | 'delete';
@@ -113,6 +114,7 @@ const DEEDS: Record<Deed, string> = {
   'opt-out': 'Opt them out of a program',
   sequence: 'Let them into a sequence',
   write: 'Write to exactly these',
+  voicemail: 'Drop a voicemail on these',
   export: 'Export them',
   merge: 'Merge the two',
   delete: 'Delete them for good',
@@ -134,7 +136,7 @@ function BatchDialog({
   const size = sizeOf(meant);
   const two = meant.kind === 'ids' && meant.ids.length === 2;
   const deeds = (Object.keys(DEEDS) as Deed[]).filter((one) =>
-    one === 'merge' ? two : one === 'write' ? maySend : mayEdit || one === 'export',
+    one === 'merge' ? two : one === 'write' || one === 'voicemail' ? maySend : mayEdit || one === 'export',
   );
   const [deed, setDeed] = useState(deeds[0]!);
   const [thing, setThing] = useState('');
@@ -177,7 +179,7 @@ function BatchDialog({
             />
             <What deed={deed} thing={thing} setThing={setThing} askable={askable} />
             {deed === 'delete' && <Erasure size={size} typed={typedCount} type={setTypedCount} />}
-            {!['write', 'export', 'merge'].includes(deed) && (
+            {!['write', 'voicemail', 'export', 'merge'].includes(deed) && (
               <>
                 <NameField name={name} setName={setName} />
                 <When

@@ -8,6 +8,7 @@ import { ShownFiles, type Shown } from '@/ui/media/shown-files';
 import { Mark, type Tone } from '@/ui/kit/mark';
 import { plural } from '@/ui/kit/numbers';
 import { clockTime, dayAndTime, dayOf } from '@/ui/kit/time';
+import { CallWords, callTitle, type ShownCall } from '@/ui/calls/call-words';
 import { Why, type Grounds } from './why';
 
 /** One line of a thread: a text in or out. */
@@ -43,6 +44,8 @@ export interface Entry {
   account?: string | null;
   buttons?: { kind: string; words: string }[] | null;
   button?: string | null;
+  /** It is a call, and no message. */
+  call?: ShownCall;
 }
 
 const TONES: Record<TextState, Tone> = {
@@ -85,6 +88,8 @@ export interface Planned {
 
 interface LogbookProps {
   entries: Entry[];
+  /** Calls with them; left out: none. */
+  calls?: readonly ShownCall[];
   coming: Entry[];
   /** What means them as things stand now, and is not queued yet. */
   planned: Planned[];
@@ -95,8 +100,8 @@ interface LogbookProps {
 }
 
 /** A thread as a logbook: time in the left gutter, one ruled line per entry, newest last, then "now" and what comes. */
-export function Logbook({ entries, coming, planned, grounds, now, zone }: LogbookProps) {
-  const oldestFirst = [...entries].reverse();
+export function Logbook({ entries, calls = [], coming, planned, grounds, now, zone }: LogbookProps) {
+  const oldestFirst = [...entries, ...calls.map(asEntry)].sort((a, b) => a.at.getTime() - b.at.getTime());
   const older = oldestFirst.slice(0, -OPEN_ENTRIES);
   return (
     <>
@@ -138,6 +143,15 @@ export function Logbook({ entries, coming, planned, grounds, now, zone }: Logboo
     </>
   );
 }
+
+/** A call as a line of the log. */
+const asEntry = (call: ShownCall): Entry => ({
+  ...{ id: call.id, direction: call.direction, channel: 'sms', subject: null, at: call.at, body: call.note },
+  ...{ kind: 'call', state: null, failure: null, parts: null, program_id: null, program: null },
+  ...{ broadcast_id: null, broadcast: null, sequence_id: null, sequence: null, sent_by: null },
+  ...{ not_before: null, clearance: null, meaning: null, rule: null, near_keyword: null, sender: null },
+  ...{ files: [], call },
+});
 
 const dueTime = ({ not_before }: Entry, zone: string): string =>
   not_before && Number.isFinite(not_before.getTime()) ? dayAndTime(not_before, zone) : 'when resumed';
@@ -198,7 +212,9 @@ function Line({ entry, grounds, zone, time, day, folds = false }: LineProps) {
             <span className="text-soft">
               {out ? '→' : '←'} {entry.channel === 'sms' ? '' : `${CHANNEL_WORDS[entry.channel].message}, `}
               {entry.files.length > 0 && 'picture message, '}
-              {out ? (
+              {entry.call ? (
+                callTitle(entry.call)
+              ) : out ? (
                 <SentBy entry={entry} />
               ) : entry.kind === 'inquiry' ? (
                 'inquiry'
@@ -235,6 +251,7 @@ function Line({ entry, grounds, zone, time, day, folds = false }: LineProps) {
 
 /** What a message said, the files it carried, and why it went. */
 function Words({ entry, grounds, zone }: Pick<LineProps, 'entry' | 'grounds' | 'zone'>) {
+  if (entry.call) return <CallWords call={entry.call} />;
   return (
     <>
       {entry.subject && <p className="font-semibold [overflow-wrap:anywhere]">{entry.subject}</p>}

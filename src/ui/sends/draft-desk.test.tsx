@@ -155,7 +155,7 @@ async function desk(
         ...{ id: null, program: 'prg_1', audience: '', name: 'Saturn week', body: 'Hi' },
         ...{ channel: 'sms', subject: '', links: USUAL_LINKS, timing: USUAL_TIMING },
         ...{ others: [], repeat: '', template: null, comparison: USUAL_COMPARISON },
-        ...{ files: [], instead: null, chatTemplate: '', ...more },
+        ...{ files: [], instead: null, chatTemplate: '', recording: '', ...more },
       }}
       {...(before ? { before } : {})}
       programs={[
@@ -171,6 +171,7 @@ async function desk(
       own={{ number: '+13035550147', asked: null }}
       tryActs={{ ask: vi.fn(), give: vi.fn(), send: tried }}
       kept={[]}
+      recordings={[]}
       chats={[
         {
           ...{ id: 'cht_1', name: 'sky_week', category: 'marketing', body: 'Hi, Saturn is up.' },

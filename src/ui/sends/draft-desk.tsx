@@ -30,6 +30,7 @@ import { AudienceFields } from './draft-audience';
 import { ComparisonFields, WordingTabs } from './draft-wordings';
 import { INSTEAD_OF } from '@/core/broadcast/instead';
 import { TemplateChoice } from '@/ui/chat/template-choice';
+import { RecordingChoice } from '@/ui/voicemail/recording-choice';
 import { InsteadFields } from './draft-instead';
 import { WhenFields } from './draft-when';
 
@@ -98,6 +99,7 @@ function Desk({
   tryActs,
   kept,
   chats,
+  recordings,
   zone,
   save,
   onDone,
@@ -134,12 +136,8 @@ function Desk({
           set={(chosen) => set({ audience: chosen })}
           problem={problemOf('condition') ?? problemOf('audience')}
         />
-        {values.channel === 'chat' ? (
-          <TemplateChoice
-            {...{ id, templates: chats, chosen: values.chatTemplate }}
-            choose={(chosen) => set(byTemplate(chats, chosen))}
-            problem={problemOf('chat_template') ?? problemOf('body') ?? complaint}
-          />
+        {saysChosen(values.channel) ? (
+          <ChosenWords {...{ id, values, set, chats, recordings, problemOf, complaint }} />
         ) : (
           <>
             <WordingTabs
@@ -192,18 +190,12 @@ function Desk({
         {INSTEAD_OF[values.channel].length > 0 && (
           <InsteadFields
             key={values.channel}
-            {...{
-              id,
-              fields,
-              problemOf,
-              program: values.program,
-              instead: values.instead,
-              channel: values.channel,
-            }}
+            {...{ id, fields, problemOf, instead: values.instead }}
+            {...{ program: values.program, channel: values.channel }}
             set={(instead) => set({ instead })}
           />
         )}
-        {values.others.length > 0 && values.channel !== 'chat' && (
+        {values.others.length > 0 && !saysChosen(values.channel) && (
           <ComparisonFields
             comparison={values.comparison}
             set={(part) => set({ comparison: { ...values.comparison, ...part } })}
@@ -222,7 +214,11 @@ function Desk({
         <Problem>{problemOf('role') ?? problemOf('state')}</Problem>
         <SendButtons
           {...{ pending, cleared, submit, when, keeping }}
-          open={hasMusts(report?.findings ?? NO_FINDINGS) || (report?.open.length ?? 0) > 0}
+          open={
+            hasMusts(report?.findings ?? NO_FINDINGS) ||
+            (report?.open.length ?? 0) > 0 ||
+            recordingMusts(values, recordings) > 0
+          }
         />
       </div>
       <aside aria-label="Margin" aria-busy={busy} className="border-rule lg:border-l lg:pl-6">
@@ -231,6 +227,7 @@ function Desk({
             data={report}
             files={values.files}
             zone={zone}
+            inWaves={values.timing.pace.kind === 'phones'}
             onOpen={setBehind}
             onSwap={(body) => editor.current?.replace(body)}
             onSample={setSampleId}
@@ -267,6 +264,48 @@ function Desk({
   );
 }
 
+/** What goes is chosen, and not written here. */
+const saysChosen = (channel: DraftValues['channel']): boolean =>
+  channel === 'chat' || channel === 'voicemail';
+
+/** The template of a chat, or the recording of a voicemail. */
+function ChosenWords({
+  id,
+  values,
+  set,
+  chats,
+  recordings,
+  problemOf,
+  complaint,
+}: Pick<DraftProps, 'chats' | 'recordings'> & {
+  id: string;
+  values: DraftValues;
+  set(part: Partial<DraftValues>): void;
+  problemOf(field: string): string | undefined;
+  complaint: string | null;
+}) {
+  const trouble = problemOf('body') ?? complaint;
+  return values.channel === 'chat' ? (
+    <TemplateChoice
+      {...{ id, templates: chats, chosen: values.chatTemplate }}
+      choose={(chosen) => set(byTemplate(chats, chosen))}
+      problem={problemOf('chat_template') ?? trouble}
+    />
+  ) : (
+    <RecordingChoice
+      {...{ id, recordings, chosen: values.recording }}
+      choose={(recording) =>
+        set({ recording, body: recordings.find((one) => one.id === recording)?.words ?? values.body })
+      }
+      problem={problemOf('recording') ?? trouble}
+    />
+  );
+}
+
+/** What must be mended in the recording that is chosen. */
+const recordingMusts = ({ channel, recording }: DraftValues, recordings: DraftProps['recordings']): number =>
+  channel === 'voicemail' ? (recordings.find(({ id }) => id === recording)?.musts ?? 0) : 0;
+
 /** What a draft says is what its template says. */
 const byTemplate = (chats: DraftProps['chats'], chosen: string): Partial<DraftValues> => ({
   ...{ chatTemplate: chosen, body: chats.find(({ id }) => id === chosen)?.body ?? '' },
@@ -281,7 +320,7 @@ function waitingWords(
   if (complaint) return 'Mend the text, and the report comes back.';
   const unwritten = channel === 'chat' ? chatTemplate === '' : body.trim() === '';
   if (!unwritten) return 'Working out who gets it …';
-  return `${channel === 'chat' ? 'Choose the template' : 'Write the text'}: here you will see who gets it, who not and why, and what it costs.`;
+  return `${channel === 'chat' ? 'Choose the template' : channel === 'voicemail' ? 'Choose the voice message' : 'Write the text'}: here you will see who gets it, who not and why, and what it costs.`;
 }
 
 /** What the engines are asked about it; the same as long as nothing changed that they look at. */

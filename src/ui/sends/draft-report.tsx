@@ -9,6 +9,7 @@ import { LINK_WORDS, type LinkReason } from '@/core/media/carriage';
 import type { KeptFile } from '@/core/media/kinds';
 import type { LinkChoice } from '@/core/link/shorten';
 import type { LeavingPlan } from '@/core/broadcast/leaving';
+import { WavePlanView, type ShownPlan } from '@/ui/voicemail/wave-plan';
 import { LeavingChart } from './leaving-chart';
 import { DraftLinks, type DraftLink } from './draft-links';
 import { DraftSample, type Found } from './draft-sample';
@@ -44,6 +45,8 @@ export interface DraftReport {
     later: number;
     lastAt: number | null;
   } | null;
+  /** The waves a voicemail would go in; null or left out: it is none. */
+  waves?: (ShownPlan & { price: number }) | null;
   creditsLeft: number;
   sample: {
     personId: string;
@@ -80,6 +83,8 @@ interface Props {
   /** Files that go along. */
   files: readonly KeptFile[];
   zone: string;
+  /** It goes in waves as the phones carry. */
+  inWaves?: boolean;
   onOpen(wanted: Wanted): void;
   onSwap(text: string): void;
   onSample(personId: string): void;
@@ -105,6 +110,7 @@ export function DraftReportView({
   data,
   files,
   zone,
+  inWaves = false,
   onOpen,
   onSwap,
   onShow,
@@ -119,10 +125,12 @@ export function DraftReportView({
     <div className="space-y-6">
       <DraftSample data={data} files={files} onSample={onSample} find={find} />
       {afterSample}
-      <section aria-live="polite">
-        <h2 className="mb-1">Wording</h2>
-        <Findings findings={data.findings} onShow={onShow} onMend={onMend} />
-      </section>
+      {!data.waves && (
+        <section aria-live="polite">
+          <h2 className="mb-1">Wording</h2>
+          <Findings findings={data.findings} onShow={onShow} onMend={onMend} />
+        </section>
+      )}
       <section>
         <h2 className="mb-1">Clearance report</h2>
         <ul aria-live="polite">
@@ -172,7 +180,8 @@ export function DraftReportView({
           </p>
         )}
       </section>
-      {data.leaving.first !== null && (
+      {data.waves && <WavePlanView plan={data.waves} now={data.now} zone={zone} chosen={inWaves} />}
+      {data.leaving.first !== null && !(data.waves && inWaves) && (
         <section>
           <h2 className="mb-1">Leaves</h2>
           <LeavingChart plan={data.leaving} now={data.now} zone={zone} />
@@ -180,8 +189,24 @@ export function DraftReportView({
       )}
       {data.links.length > 0 && <DraftLinks found={data.links} choice={links} change={onLinks} />}
       {data.chat && <ChatCost chat={data.chat} creditsLeft={data.creditsLeft} zone={zone} />}
+      {data.waves && <DropCost data={data} price={data.waves.price} />}
       {data.cost.parts > 0 && <Cost data={data} onSwap={onSwap} />}
     </div>
+  );
+}
+
+/** What voicemails cost, each the same. */
+function DropCost({ data, price }: { data: DraftReport; price: number }) {
+  const people = data.report.cleared + data.report.held - (data.letters ?? 0);
+  const after = data.creditsLeft - people * price;
+  return (
+    <section>
+      <h2 className="mb-1">Cost</h2>
+      <p className={after < 0 ? 'text-bad' : ''}>
+        {plural(people * price, 'credit')} for {plural(people, 'voicemail')} at {count(price)};{' '}
+        {after < 0 ? `${count(-after)} credits are missing` : `${count(after)} left after it`}.
+      </p>
+    </section>
   );
 }
 

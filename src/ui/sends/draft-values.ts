@@ -6,6 +6,7 @@ import type { MergeField } from '@/core/text/fields';
 import type { KeptFile } from '@/core/media/kinds';
 import { INSTEAD_OF, type InsteadChannel } from '@/core/broadcast/instead';
 import { type Channel } from '@/core/message/channel';
+import type { ShownRecording } from '@/ui/voicemail/recording-choice';
 import type { ShownChatTemplate } from '@/ui/chat/template-choice';
 
 /** When and from where it leaves, as it stands in the fields. */
@@ -72,6 +73,8 @@ export interface DraftValues {
   instead: { channel?: InsteadChannel; subject: string; body: string } | null;
   /** Of one by chat: the template it goes by; empty: none is chosen yet. */
   chatTemplate: string;
+  /** Of a voicemail: the recording that is heard; empty: none is chosen yet. */
+  recording: string;
 }
 
 export interface DraftOutcome {
@@ -115,6 +118,8 @@ export interface DraftProps {
   kept: readonly KeptFile[];
   /** Templates it may go by in a chat. */
   chats: readonly ShownChatTemplate[];
+  /** Recordings a voicemail may play. */
+  recordings: readonly ShownRecording[];
   zone: string;
   /** Where what is written is kept as one goes; another for each way to begin one. */
   place: string;

@@ -20,12 +20,16 @@ interface Command {
 
 const FIXED: Command[] = [
   { label: 'Write a broadcast', kind: 'do', href: '/sends/new' },
+  { label: 'Record a voice message', kind: 'do', href: '/sends/voice-messages/new' },
+  { label: 'Drop a voicemail', kind: 'do', href: '/sends/new?channel=voicemail' },
   { label: 'Add a person', kind: 'do', href: '/people/new' },
   { label: 'Make a program', kind: 'do', href: '/programs/new' },
   { label: 'Import people from a file', kind: 'do', href: '/people/imports' },
   { label: 'Scan a card', kind: 'do', href: '/people/scan' },
   { label: 'Look for duplicates', kind: 'do', href: '/people/duplicates' },
   { label: 'Fields of your own', kind: 'go to', href: '/people/fields' },
+  { label: 'Voice messages', kind: 'go to', href: '/sends/voice-messages' },
+  { label: 'Calls to make', kind: 'go to', href: '/inbox/calls' },
   { label: 'Batches', kind: 'go to', href: '/people/batches' },
   { label: 'Templates', kind: 'go to', href: '/sends/templates' },
   { label: 'Chat templates', kind: 'go to', href: '/sends/chat-templates' },

@@ -1,5 +1,6 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
+import { countToCall } from '@/services/calls/screen';
 import { readThreads } from '@/services/inbox/screen';
 import { ListKeys } from '@/ui/inbox/list-keys';
 import { ListTable } from '@/ui/kit/list-table';
@@ -13,10 +14,19 @@ import { readScreen } from '../../session';
 export const metadata: Metadata = { title: 'Inbox' };
 
 export default async function InboxPage() {
-  const { data: threads, session, now } = await readScreen((scope) => readThreads(scope));
+  const { data, session, now } = await readScreen(async (scope, _, at) => ({
+    threads: await readThreads(scope),
+    toCall: await countToCall(scope, at),
+  }));
+  const { threads, toCall } = data;
   return (
     <Page
       title="Inbox"
+      actions={
+        <Link href="/inbox/calls" className="button">
+          {toCall === 0 ? 'Calls' : `${plural(toCall, 'person', 'people')} to call back`}
+        </Link>
+      }
       margin={
         <p className="text-soft">
           {threads.length === 0

@@ -13,6 +13,19 @@ import { Carriers } from '@/ui/numbers/carriers';
 import { ChangeNumber, EnterNumber } from '@/ui/numbers/number-forms';
 import { may } from '@/core/access/roles';
 import { readProgramChoices } from '@/services/programs/screen';
+import { numbersOffer, readSwitchboards } from '@/services/calls/screen';
+import { readPhones, readVoicemailAccount, voicemailOffer } from '@/services/voicemail/screen';
+import { CallLines } from '@/ui/calls/lines';
+import {
+  bringNumbersAction,
+  checkVoicemailAction,
+  connectBoardAction,
+  connectVoicemailAction,
+  mapBoardAction,
+  phonesAction,
+  removeBoardAction,
+  removeVoicemailAction,
+} from './call-actions';
 import { readScreen } from '../../session';
 import {
   changeCarrierAction,
@@ -36,6 +49,9 @@ export default async function NumbersPage({ searchParams }: { searchParams: Prom
     programs: await readProgramChoices(scope),
     carriers: await readCarrierStates(scope),
     chats: await readChatAccounts(scope, now),
+    voicemail: await readVoicemailAccount(scope),
+    boards: await readSwitchboards(scope),
+    phones: await readPhones(scope),
   }));
   const { senders } = data;
   const carriers = data.carriers.map(({ id, name }) => ({ id, name }));
@@ -102,9 +118,28 @@ export default async function NumbersPage({ searchParams }: { searchParams: Prom
           }
         />
       </div>
+      <div className="mt-8">
+        <CallLines
+          account={data.voicemail}
+          boards={data.boards.map((board) => ({
+            ...board,
+            sample: board.sample === null ? null : asJson(board.sample),
+          }))}
+          phones={data.phones}
+          offer={{ dropper: voicemailOffer(), numbers: numbersOffer() }}
+          zone={session.workspaceZone}
+          acts={may(session.role, 'manage-keys') ? CALL_ACTS : null}
+        />
+      </div>
     </Page>
   );
 }
+
+const CALL_ACTS = {
+  ...{ connect: connectVoicemailAction, check: checkVoicemailAction, remove: removeVoicemailAction },
+  ...{ connectBoard: connectBoardAction, mapBoard: mapBoardAction, removeBoard: removeBoardAction },
+  ...{ bring: bringNumbersAction, phones: phonesAction },
+};
 
 function shownAccount({ account, begun }: AccountLine) {
   const { id, name, address, state, missing, quality, beginLimit, prices, checkedAt, trouble } = account;

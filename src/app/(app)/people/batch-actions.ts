@@ -20,8 +20,12 @@ const ACTION_OF: Record<string, BatchInput['action']> = {
   'opt-out': 'opt-out',
   sequence: 'sequence',
   write: 'keep',
+  voicemail: 'keep',
   delete: 'delete',
 };
+
+/** What goes on where broadcasts are written. */
+const WRITES: ReadonlySet<string> = new Set(['write', 'voicemail']);
 
 const NAMES: Record<string, string> = {
   tag: 'Tag',
@@ -33,6 +37,7 @@ const NAMES: Record<string, string> = {
   'opt-out': 'Opt out',
   sequence: 'Into a sequence',
   write: 'To write to',
+  voicemail: 'To leave a voicemail',
   delete: 'Delete',
 };
 
@@ -44,7 +49,7 @@ export async function startBatch(order: BatchOrder): Promise<BatchOutcome> {
   const at = order.when === 'at' ? instantOfLocal(order.at, session.workspaceZone) : null;
   if (order.when === 'at' && at === null) return { problem: 'Choose a day and a time.' };
   const result = await change(
-    deed === 'write' ? 'send' : 'edit-people',
+    WRITES.has(deed) ? 'send' : 'edit-people',
     async (scope, _, ctx) => {
       const isNew = deed === 'tag' || deed === 'list';
       const label = isNew ? await findOrMakeLabel(ctx, scope, deed, order.thing, session.accountId) : null;
@@ -71,12 +76,12 @@ export async function startBatch(order: BatchOrder): Promise<BatchOutcome> {
   );
   if (!result.ok) return { problem: sentence(result.reason) };
   const { id, name } = result.value;
-  return deed === 'write'
+  return WRITES.has(deed)
     ? {
         problem: null,
         id,
         name,
-        go: `/sends/new?audience=${encodeURIComponent(JSON.stringify({ ask: 'batch', id, has: true }))}`,
+        go: `/sends/new?audience=${encodeURIComponent(JSON.stringify({ ask: 'batch', id, has: true }))}${deed === 'voicemail' ? '&channel=voicemail' : ''}`,
       }
     : { problem: null, id, name };
 }

@@ -60,15 +60,13 @@ export async function saveDraftAction(
   const input = await readInput(CreateBroadcastInput, {
     program: values.program,
     name: values.name,
-    ...(values.channel === 'chat'
-      ? { chat_template: values.chatTemplate || undefined }
-      : { body: values.body }),
+    ...saidIn(values),
     channel: values.channel,
     ...(values.channel === 'email' ? { subject: values.subject } : {}),
     ...{ short_links: values.links?.short, plain_links: values.links?.plain, utm: values.links?.utm },
     ...(values.channel === 'sms' ? { media: values.files.map(({ id }) => id) } : {}),
     ...(insteadFor(values.channel, values.instead) ? { instead: values.instead } : {}),
-    comparison: values.channel === 'chat' ? null : comparisonFields(values),
+    comparison: values.channel === 'chat' || values.channel === 'voicemail' ? null : comparisonFields(values),
     ...(values.template ? { template: values.template } : {}),
     ...(values.repeat ? { repeat: values.repeat } : {}),
     ...timingFields(values.timing, workspaceZone),
@@ -89,6 +87,12 @@ export async function saveDraftAction(
     press,
   );
   return result.ok ? { problems: [], id: result.value.id } : { problems: result.reason.problems, id: null };
+}
+
+/** What it says: a template’s words, a recording’s, or its own. */
+function saidIn({ channel, chatTemplate, recording, body }: DraftValues) {
+  if (channel === 'chat') return { chat_template: chatTemplate || undefined };
+  return channel === 'voicemail' ? { recording: recording || undefined } : { body };
 }
 
 /** Keeps the cut of a draft as a segment of one's own. */

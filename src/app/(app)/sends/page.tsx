@@ -28,6 +28,9 @@ export default async function SendsPage({ searchParams }: { searchParams: Promis
           <Link href="/sends/chat-templates" className="button">
             Chat templates
           </Link>
+          <Link href="/sends/voice-messages" className="button">
+            Voice messages
+          </Link>
           <Link href="/sends/calendar" className="button">
             Calendar
           </Link>

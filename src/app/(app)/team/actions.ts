@@ -41,6 +41,7 @@ export async function dutyAction(_: FormState, data: FormData): Promise<FormStat
     away_until: values.away,
     mail: values.mail === 'yes',
     text: values.text === 'yes',
+    calls: values.calls === 'yes',
   });
   if (!input.ok) return stateOf(input, values, '');
   const account = values.account ?? '';

@@ -115,7 +115,7 @@ const hoursInBrief = (duty: TeamScreen['team'][number]['duty']): string =>
         .join(', ');
 
 function Member({
-  one: { account_id: id, name, email, role, owns, duty, awayUntil, mailed, texted },
+  one: { account_id: id, name, email, role, owns, duty, awayUntil, mailed, texted, takesCalls },
   others,
   mayManage,
   self,
@@ -147,6 +147,7 @@ function Member({
         <details className="text-sm">
           <summary className="cursor-pointer text-soft">
             hours: {hoursInBrief(duty)}
+            {takesCalls && ', takes calls'}
             {away !== '' && <span className="text-wait">, away until {away}</span>}
           </summary>
           <div className="max-w-xl py-2">
@@ -162,6 +163,7 @@ function Member({
                 { name: 'away', label: 'Away until the end of', type: 'date' as const, initial: away },
                 yesNo('mail', 'Inquiries are told by e-mail too', mailed),
                 yesNo('text', 'And by text, to their own number once it is proved', texted),
+                yesNo('calls', 'Takes calls back while on', takesCalls),
               ]}
             />
           </div>

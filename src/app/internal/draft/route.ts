@@ -1,4 +1,6 @@
 import { reportClearance } from '@/services/clearance/report-clearance';
+import { findProgram } from '@/services/programs/find-program';
+import { forecastWaves } from '@/services/voicemail/forecast';
 import { answerScreen } from '../read';
 import { questionOf } from '../question';
 
@@ -7,5 +9,15 @@ export const POST = (request: Request): Promise<Response> =>
     const question = await questionOf(scope, body, session, now);
     if (!question.ok) return question;
     const result = await reportClearance(scope, question.value);
-    return result.ok ? { ok: true, value: { ...result.value, now } } : result;
+    if (!result.ok) return result;
+    const { channel, at, timing, program } = question.value;
+    const { cleared, held } = result.value.report;
+    const waves =
+      channel === 'voicemail'
+        ? await forecastWaves(scope, {
+            ...{ at, own: timing?.hours ?? null, programId: (await findProgram(scope, program))!.id },
+            people: cleared + held - (result.value.letters ?? 0),
+          })
+        : null;
+    return { ok: true, value: { ...result.value, waves, now } };
   });

@@ -9,6 +9,7 @@ import { OpenAtNow } from '@/ui/inbox/open-at-now';
 import { Page, Section } from '@/ui/kit/page';
 import { ThreadDesk } from '@/ui/inbox/thread-desk';
 import { nextThread, readAnswering, readLeaving } from '@/services/inbox/screen';
+import { callsOfPerson, shownCall } from '@/services/calls/screen';
 import { readThreadWindow } from '@/services/chat/screen';
 import { readAhead } from '@/services/sequences/ahead';
 import { getContext } from '@/services/runtime';
@@ -34,6 +35,7 @@ export default async function ThreadPage({ params }: { params: Promise<{ id: str
     leaving: await readLeaving(scope, id, at),
     next: await nextThread(scope, id),
     chat: await readThreadWindow(scope, id, at),
+    calls: await callsOfPerson(scope, id),
     ...(await readAnswering(await getContext(), scope, id, signedIn.name)),
   }));
   const { screen: data, ahead, fields, values, leaving, next, chat } = both;
@@ -92,6 +94,7 @@ export default async function ThreadPage({ params }: { params: Promise<{ id: str
       <OpenAtNow />
       <Logbook
         entries={entries}
+        calls={both.calls.map(shownCall)}
         coming={coming}
         planned={plannedOf(planned, ahead)}
         grounds={groundsOf(data, session.workspaceZone)}

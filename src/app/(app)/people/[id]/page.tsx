@@ -33,6 +33,7 @@ import {
 } from '../person-actions';
 import { AheadList } from '@/ui/sequences/ahead-list';
 import { TaskList } from '@/ui/tasks/task-list';
+import { callsOfPerson, shownCall } from '@/services/calls/screen';
 import { readAhead } from '@/services/sequences/ahead';
 import { readSequences } from '@/services/sequences/screen';
 import { tasksOfPerson } from '@/services/tasks/tasks';
@@ -58,6 +59,7 @@ export default async function PersonPage({ params }: { params: Promise<{ id: str
     ahead: await readAhead(await getContext(), scope, id),
     sequences: (await readSequences(scope, at)).filter(({ state }) => state === 'running'),
     told: await readTold(scope, id),
+    calls: await callsOfPerson(scope, id),
     tasks: await tasksOfPerson(scope, id),
     teammates: await readTeammates(scope),
   }));
@@ -171,6 +173,7 @@ export default async function PersonPage({ params }: { params: Promise<{ id: str
       <Section title="What went and came">
         <Logbook
           entries={entries}
+          calls={both.calls.map(shownCall)}
           coming={coming}
           planned={plannedOf(planned, both.ahead)}
           grounds={groundsOf(data, zone)}

@@ -3,6 +3,10 @@ import Link from 'next/link';
 import { notFound } from 'next/navigation';
 import { CHANNEL_WORDS, type Channel } from '@/core/message/channel';
 import { CATEGORY_WORDS } from '@/core/chat/network';
+import { readDropCalls } from '@/services/calls/screen';
+import { readRecordingChoices, readWaves } from '@/services/voicemail/screen';
+import { DropResults } from '@/ui/voicemail/drop-results';
+import { KeptPlayer } from '@/ui/voicemail/player';
 import { readChatChoices } from '@/services/chat/screen';
 import type { BroadcastState } from '@/core/broadcast/lifecycle';
 import { readOwnNumber } from '@/services/sequences/own-number';
@@ -57,36 +61,18 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
       who: send && (await audienceWords(scope, send.broadcast.audience, signedIn.accountId, at)),
       choices: await readDraftChoices(scope, signedIn.accountId, at),
       chats: await readChatChoices(scope),
+      recordings: await readRecordingChoices(scope),
+      drop:
+        send?.broadcast.channel === 'voicemail'
+          ? { calls: await readDropCalls(scope, id), waves: await readWaves(scope, id) }
+          : null,
       own: await readOwnNumber({ now: () => at }, scope, signedIn.accountId),
     };
   });
   if (!data.send) notFound();
   const { broadcast, program, result, links } = data.send;
   const zone = session.workspaceZone;
-  if (broadcast.state === 'draft')
-    return (
-      <Page title={broadcast.name}>
-        <Draft
-          initial={draftValuesOf(data.send, zone)}
-          {...(broadcast.sendAt
-            ? { before: whenBefore(broadcast.sendAt, broadcast.timing.local, zone) }
-            : {})}
-          audience={{
-            ...{ segments: data.choices.segments, askable: data.choices.askable },
-            keepSegment: keepSegmentAction,
-          }}
-          programs={data.choices.programs}
-          fields={data.choices.fields}
-          own={data.own}
-          tryActs={{ ask: askNumberAction, give: giveCodeAction, send: tryDraftAction }}
-          kept={data.choices.files}
-          chats={data.chats}
-          zone={zone}
-          place={`broadcast:${id}`}
-          save={saveDraftAction}
-        />
-      </Page>
-    );
+  if (broadcast.state === 'draft') return <DraftPage {...{ data: { ...data, send: data.send }, zone }} />;
   const acts = actsFor(broadcast.state, result.open);
   return (
     <Page
@@ -126,6 +112,7 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
             />
           </Section>
           <Section title={SAYS[broadcast.channel]}>
+            {broadcast.recordingId && <KeptPlayer id={broadcast.recordingId} label="What is heard" />}
             <SendWords words={broadcast} files={data.send.files} instead={broadcast.instead} />
           </Section>
           {broadcast.begunAt && (
@@ -202,6 +189,13 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
               By hour, number, place or segment
             </Link>
           </p>
+          {data.drop && (
+            <DropResults
+              {...{ id, now, zone, ...data.drop }}
+              left={result.delivered}
+              credits={result.credits}
+            />
+          )}
           <SendReplies id={id} replies={data.send.replies} zone={zone} />
           {broadcast.comparison && data.send.standing && (
             <SendWordings
@@ -255,6 +249,7 @@ const draftValuesOf = (
   ...comparisonValues(broadcast.comparison),
   ...{ repeat: broadcast.repeat?.rule ?? '', template: broadcast.templateId },
   ...{ files, instead: broadcast.instead, chatTemplate: broadcast.chatTemplateId ?? '' },
+  recording: broadcast.recordingId ?? '',
 });
 
 const GOING: readonly BroadcastState[] = ['preparing', 'sending', 'paused'];
@@ -314,5 +309,44 @@ function Progress({ people, open, state }: { people: number; open: number; state
         aria-label="Progress of the send"
       />
     </div>
+  );
+}
+
+/** One that is still written. */
+function DraftPage({
+  data,
+  zone,
+}: {
+  data: {
+    send: NonNullable<Awaited<ReturnType<typeof readSend>>>;
+    choices: Awaited<ReturnType<typeof readDraftChoices>>;
+    own: Awaited<ReturnType<typeof readOwnNumber>>;
+    chats: Awaited<ReturnType<typeof readChatChoices>>;
+    recordings: Awaited<ReturnType<typeof readRecordingChoices>>;
+  };
+  zone: string;
+}) {
+  const { broadcast } = data.send;
+  return (
+    <Page title={broadcast.name}>
+      <Draft
+        initial={draftValuesOf(data.send, zone)}
+        {...(broadcast.sendAt ? { before: whenBefore(broadcast.sendAt, broadcast.timing.local, zone) } : {})}
+        audience={{
+          ...{ segments: data.choices.segments, askable: data.choices.askable },
+          keepSegment: keepSegmentAction,
+        }}
+        programs={data.choices.programs}
+        fields={data.choices.fields}
+        own={data.own}
+        tryActs={{ ask: askNumberAction, give: giveCodeAction, send: tryDraftAction }}
+        kept={data.choices.files}
+        chats={data.chats}
+        recordings={data.recordings}
+        zone={zone}
+        place={`broadcast:${broadcast.id}`}
+        save={saveDraftAction}
+      />
+    </Page>
   );
 }

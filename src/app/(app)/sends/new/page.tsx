@@ -3,6 +3,7 @@ import { hashOf } from '@/core/shared/hash';
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { readChatChoices } from '@/services/chat/screen';
+import { readRecordingChoices } from '@/services/voicemail/screen';
 import { readDraftChoices } from '@/services/sends/screen';
 import { readOwnNumber } from '@/services/sequences/own-number';
 import { USUAL_COMPARISON, USUAL_TIMING } from '@/ui/sends/draft-values';
@@ -18,14 +19,17 @@ export const metadata: Metadata = { title: 'Write a broadcast' };
 export default async function NewSendPage({
   searchParams,
 }: {
-  searchParams: Promise<{ program?: string; audience?: string }>;
+  searchParams: Promise<{ program?: string; audience?: string; recording?: string; channel?: string }>;
 }) {
-  const { program, audience = '' } = await searchParams;
+  const { program, audience = '', recording, channel } = await searchParams;
   const { data, session } = await readScreen(async (scope, signedIn, now) => ({
     ...(await readDraftChoices(scope, signedIn.accountId, now)),
     chats: await readChatChoices(scope),
+    recordings: await readRecordingChoices(scope),
     own: await readOwnNumber({ now: () => now }, scope, signedIn.accountId),
   }));
+  const chosen = data.recordings.find(({ id }) => id === recording);
+  const byVoice = chosen !== undefined || channel === 'voicemail';
   const first = data.programs.find(({ id }) => id === program) ?? data.programs[0];
   return (
     <Page title="Write a broadcast">
@@ -37,11 +41,12 @@ export default async function NewSendPage({
               program: first.id,
               audience: readCondition(audience).ok ? audience : '',
               name: '',
-              body: '',
+              body: chosen?.words ?? '',
             },
-            ...{ channel: 'sms', subject: '', links: USUAL_LINKS, timing: USUAL_TIMING },
+            ...{ channel: byVoice ? 'voicemail' : 'sms', subject: '', links: USUAL_LINKS },
+            timing: byVoice ? IN_WAVES : USUAL_TIMING,
             ...{ others: [], repeat: '', template: null, comparison: USUAL_COMPARISON },
-            ...{ files: [], instead: null, chatTemplate: '' },
+            ...{ files: [], instead: null, chatTemplate: '', recording: chosen?.id ?? '' },
           }}
           audience={{ segments: data.segments, askable: data.askable, keepSegment: keepSegmentAction }}
           programs={data.programs}
@@ -50,8 +55,9 @@ export default async function NewSendPage({
           tryActs={{ ask: askNumberAction, give: giveCodeAction, send: tryDraftAction }}
           kept={data.files}
           chats={data.chats}
+          recordings={data.recordings}
           zone={session.workspaceZone}
-          place={placeOf(program, audience)}
+          place={placeOf(program, audience, chosen?.id ?? channel)}
           save={saveDraftAction}
         />
       ) : (
@@ -64,8 +70,11 @@ export default async function NewSendPage({
   );
 }
 
+/** A voicemail brings calls back: as long as nobody says otherwise, no more than can be taken. */
+const IN_WAVES = { ...USUAL_TIMING, pace: { ...USUAL_TIMING.pace, kind: 'phones' as const } };
+
 /** One for each way in: whoever comes with chosen people does not go on with what was meant for others. */
-const placeOf = (program: string | undefined, audience: string): string =>
-  program === undefined && audience === ''
+const placeOf = (program: string | undefined, audience: string, said: string | undefined): string =>
+  program === undefined && audience === '' && said === undefined
     ? 'broadcast:new'
-    : `broadcast:new-${hashOf(`${program ?? ''} ${audience}`)}`;
+    : `broadcast:new-${hashOf([program ?? '', audience, ...(said === undefined ? [] : [said])].join(' '))}`;

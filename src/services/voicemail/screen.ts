@@ -1,0 +1,95 @@
+import type { SoundFinding } from '@/core/voicemail/sound';
+import type { VoiceFinding } from '@/core/voicemail/words';
+import { Workspace } from '@/db/access/entities';
+import type { Scope } from '@/db/kit/scope';
+import { Broadcast } from '@/db/sends/entities';
+import { DropWave, VoiceMessage, VoiceRecording } from '@/db/voicemail/entities';
+import { messageResults, type MessageResultRow } from '@/db/voicemail/results';
+import { benchDropper } from '@/services/kit/settings';
+import { standingAccount } from './accounts';
+import { callersOf, findingsOfRecording, newestOf } from './messages';
+
+export interface VoiceLine {
+  message: VoiceMessage;
+  newest: VoiceRecording;
+  musts: number;
+  result: MessageResultRow | null;
+}
+
+/** The library, the latest first, with what became of each. */
+export async function readVoiceMessages(scope: Scope): Promise<VoiceLine[]> {
+  const messages = await scope.em.find(
+    VoiceMessage,
+    { archivedAt: null },
+    { orderBy: { createdAt: 'desc' } },
+  );
+  const results = new Map((await messageResults(scope)).map((row) => [row.id, row]));
+  const lines: VoiceLine[] = [];
+  for (const message of messages) {
+    const newest = (await newestOf(scope, message.id))!;
+    const { words } = await findingsOfRecording(scope, newest);
+    lines.push({
+      ...{ message, newest, musts: words.filter(({ severity }) => severity === 'must').length },
+      result: results.get(message.id) ?? null,
+    });
+  }
+  return lines;
+}
+
+export interface ShownFindings {
+  words: VoiceFinding[];
+  sound: SoundFinding[];
+}
+
+/** One voice message with its versions, the newest first, and where each was used. */
+export async function readVoiceMessage(scope: Scope, id: string) {
+  const message = await scope.em.findOne(VoiceMessage, { id });
+  if (!message) return null;
+  const recordings = await scope.em.find(
+    VoiceRecording,
+    { messageId: id },
+    { orderBy: { version: 'desc' }, limit: 100 },
+  );
+  const used = await scope.em.find(
+    Broadcast,
+    { recordingId: { $in: recordings.map((one) => one.id) } },
+    { orderBy: { createdAt: 'desc' }, limit: 100 },
+  );
+  return {
+    ...{ message, recordings, used },
+    findings: (await findingsOfRecording(scope, recordings[0]!)) as ShownFindings,
+    context: await callersOf(scope),
+  };
+}
+
+/** What a drop can play: the newest version of each voice message, with how many things must be mended first. */
+export async function readRecordingChoices(scope: Scope) {
+  return (await readVoiceMessages(scope)).map(({ message, newest, musts }) => ({
+    ...{ id: newest.id, messageId: message.id, name: message.name, version: newest.version },
+    ...{ words: newest.words, seconds: newest.seconds, musts },
+  }));
+}
+
+/** The account voicemails are left by, as a screen shows it; null: none is connected. */
+export async function readVoicemailAccount(scope: Scope) {
+  const account = await standingAccount(scope);
+  if (!account) return null;
+  const { id, name, state, price, checkedAt, trouble } = account;
+  return { id, name, state, price, checkedAt, trouble };
+}
+
+/** What to try where there is a test bench. */
+export const voicemailOffer = (): { url: string; account: string; token: string } | null => {
+  const url = benchDropper();
+  return url === null ? null : { url, account: 'juniper', token: 'bench' };
+};
+
+/** Waves of a drop that went or were held back. */
+export const readWaves = (scope: Scope, sendId: string): Promise<DropWave[]> =>
+  scope.em.find(DropWave, { sendId }, { orderBy: { at: 'asc', id: 'asc' }, limit: 500 });
+
+/** How long a call takes, and what share may find nobody free. */
+export async function readPhones(scope: Scope) {
+  const { callSeconds, mayBeBusy } = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
+  return { callSeconds, mayBeBusy };
+}
