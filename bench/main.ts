@@ -10,8 +10,9 @@ import { benchPages } from './pages';
 import { benchPeople } from './people';
 import { benchSending } from './sending';
 import { benchSequences } from './sequences';
+import { benchVoicemail } from './voicemail';
 
-/** `npm run bench -- people` runs one part: core, delivery, doors, sequences, joining, forms, inquiries, clicks, sending, kills, pages or people; `people duplicates importing` some of its parts. */
+/** `npm run bench -- people` runs one part: core, delivery, doors, sequences, joining, forms, inquiries, voicemail, clicks, sending, kills, pages or people; `people duplicates importing` some of its parts. */
 const [only, ...parts] = process.argv.slice(2);
 if (!only || only === 'core') {
   benchText();
@@ -23,6 +24,7 @@ if (!only || only === 'sequences') await benchSequences();
 if (!only || only === 'joining') await benchJoining();
 if (!only || only === 'forms') await benchForms();
 if (!only || only === 'inquiries') await benchInquiries();
+if (!only || only === 'voicemail') await benchVoicemail(parts);
 if (!only || only === 'clicks') await benchClicks();
 if (!only || only === 'sending') await benchSending();
 if (!only || only === 'kills') await benchKills();

@@ -1,5 +1,6 @@
-import type { Browser, ElementHandle, Page } from 'puppeteer-core';
+import type { Browser, Page } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { choosing, pressing } from './support/acts';
 import { startApp, until, type App, type Received } from './support/app';
 import { violations } from './support/axe';
 import { openBrowser, signIn } from './support/browser';
@@ -31,35 +32,8 @@ const chats = (who: string, said: object) =>
   app.bench.call('POST', `/handsets/${encodeURIComponent(who)}/chats`, { to: 'juniper', ...said });
 const shown = async (who: string): Promise<Received[]> =>
   (await app.bench.texts(who)).filter((text) => 'chat' in text);
-/** Presses what is named so. */
-const press = async (words: string): Promise<void> => {
-  const found = await page.waitForFunction(
-    (text) =>
-      [...document.querySelectorAll('button, summary, a')].find((node) =>
-        node.textContent?.trim().startsWith(text),
-      ),
-    {},
-    words,
-  );
-  await (found.asElement() as unknown as { click(): Promise<void> }).click();
-};
-const choose = async (label: string, option: string) => {
-  const found = await page.waitForFunction(
-    (name) =>
-      [...document.querySelectorAll('label')]
-        .filter(({ textContent }) => textContent?.startsWith(name))
-        .map(({ htmlFor }) => document.getElementById(htmlFor))
-        .find((one) => one instanceof HTMLSelectElement),
-    {},
-    label,
-  );
-  const select = found.asElement() as unknown as ElementHandle<HTMLSelectElement>;
-  const value = await select.evaluate(
-    ({ options }, words) => [...options].find(({ text }) => text.startsWith(words))!.value,
-    option,
-  );
-  await select.select(value);
-};
+const press = pressing(() => page);
+const choose = choosing(() => page);
 const personCalled = async (name: string): Promise<string> =>
   (
     await until(

@@ -10,6 +10,16 @@ const { browser, close } = await openBrowser();
 const page = await browser.newPage();
 await page.emulateMediaFeatures([{ name: 'prefers-color-scheme', value: process.env.WREN_THEME ?? 'light' }]);
 await signIn(page, base, 'marek@juniper-gap.example.org');
+/** The id of a program by its name. */
+async function programCalled(name: string): Promise<string> {
+  await page.goto(`${base}/programs`);
+  return page.$$eval(
+    'a[href^="/programs/"]',
+    (nodes, called) =>
+      (nodes.find((node) => node.textContent === called) as HTMLAnchorElement).href.split('/').at(-1)!,
+    name,
+  );
+}
 const first = (selector: string) => page.$eval(selector, (node) => (node as HTMLAnchorElement).href);
 
 const VIEWS: [string, () => Promise<void>][] = [
@@ -90,6 +100,36 @@ const VIEWS: [string, () => Promise<void>][] = [
       await page.goto(await first('main td a'));
       await page.waitForSelector('.cm-content');
       await new Promise((resolve) => setTimeout(resolve, 600));
+    },
+  ],
+  [
+    'voice-message',
+    async () => {
+      await page.goto(`${base}/sends/voice-messages`);
+      await page.goto(await first('main td a[href^="/sends/voice-messages/"]'));
+    },
+  ],
+  [
+    'drop',
+    async () => {
+      await page.goto(`${base}/sends/new?channel=voicemail&program=${await programCalled('Dome Members')}`);
+      await page.waitForFunction(() => document.querySelectorAll('select').length > 2);
+      await page.$$eval('select', (all) => {
+        const select = all.find(({ options }) =>
+          [...options].some(({ text }) => text.startsWith('A second look')),
+        )!;
+        select.value = [...select.options].find(({ text }) => text.startsWith('A second look'))!.value;
+        select.dispatchEvent(new Event('change', { bubbles: true }));
+      });
+      await page.waitForFunction(() => document.body.innerText.includes('Calls it brings back'));
+      await new Promise((resolve) => setTimeout(resolve, 900));
+    },
+  ],
+  [
+    'calls',
+    async () => {
+      await page.goto(`${base}/inbox/calls`);
+      await page.waitForSelector('ol[aria-label="To call"]');
     },
   ],
   ['inquiries', async () => void (await page.goto(`${base}/programs/inquiries`))],

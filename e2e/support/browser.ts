@@ -16,11 +16,14 @@ const FLAGS = [
 ];
 
 /** Debian's Chromium with a profile of its own that goes with it. */
-export async function openBrowser(): Promise<{ browser: Browser; close: () => Promise<void> }> {
+/** @param more flags of the browser, such as a microphone that is played */
+export async function openBrowser(
+  more: readonly string[] = [],
+): Promise<{ browser: Browser; close: () => Promise<void> }> {
   const profile = mkdtempSync(join(tmpdir(), 'wren-chromium-'));
   const browser = await puppeteer.launch({
     executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
-    args: FLAGS,
+    args: [...FLAGS, ...more],
     userDataDir: profile,
     defaultViewport: { width: 1280, height: 800 },
   });

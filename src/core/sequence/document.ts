@@ -99,6 +99,8 @@ export type What =
    */
   | { do: 'text'; body: string; media?: string[]; chat?: string }
   | { do: 'email'; subject: string; body: string }
+  /** The recording that is left, and what is said in it. */
+  | { do: 'voicemail'; recording: string; body: string }
   /** A question; the next reply is kept in the field. */
   | { do: 'ask'; body: string; field: string }
   | { do: 'task'; title: string; for: Assignee; due_minutes: number }
@@ -113,7 +115,7 @@ export type What =
   | { do: 'fork'; columns: Column[] };
 
 export type Deed = What['do'];
-export type Message = Extract<What, { do: 'text' | 'email' | 'ask' }>;
+export type Message = Extract<What, { do: 'text' | 'email' | 'ask' | 'voicemail' }>;
 
 /** The first column whose test holds is taken; where none does, the fork is passed over. */
 export interface Column {
@@ -153,7 +155,7 @@ export type EndingDeed = Extract<
 >;
 
 export const isMessage = (what: What): what is Message =>
-  what.do === 'text' || what.do === 'email' || what.do === 'ask';
+  what.do === 'text' || what.do === 'email' || what.do === 'ask' || what.do === 'voicemail';
 
 /** Every line with what it stands in, in the order of the document. */
 export function* everyLine(lines: readonly Line[]): Generator<Line> {

@@ -66,7 +66,14 @@ export function whenWords(when: When, names: Names): string {
 
 /** What a line does, in a word. */
 export const DEED_WORDS: Record<What['do'], string> = {
-  ...{ text: 'text', email: 'e-mail', ask: 'question by text', task: 'task', tell: 'notice to a teammate' },
+  ...{
+    text: 'text',
+    email: 'e-mail',
+    ask: 'question by text',
+    voicemail: 'voicemail',
+    task: 'task',
+    tell: 'notice to a teammate',
+  },
   ...{
     webhook: 'tell other systems',
     tag: 'tag',
@@ -89,6 +96,7 @@ export function whatWords(what: What, names: Names): string {
   switch (what.do) {
     case 'text':
     case 'ask':
+    case 'voicemail':
       return what.body;
     case 'email':
       return what.subject;

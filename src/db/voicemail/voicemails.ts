@@ -24,7 +24,8 @@ export const insertVoicemails = (
     : scope.run(
         `insert into voicemail (message_id, workspace_id, recording_id)
          select u.id, :workspace, u.recording from unnest(:ids::text[], :recordings::text[]) as u (id, recording)
-           join message m on m.workspace_id = :workspace and m.id = u.id on conflict do nothing`,
+           join message m on m.workspace_id = :workspace and m.id = u.id
+           join voice_recording r on r.workspace_id = :workspace and r.id = u.recording on conflict do nothing`,
         {
           ids: voicemails.map(({ messageId }) => messageId),
           recordings: voicemails.map(({ recordingId }) => recordingId),
@@ -90,6 +91,13 @@ export const unconfirmedVoicemails = (
     `select m.id, m.workspace_id, v.account_id from message m join voicemail v on v.message_id = m.id
       where m.lost_at is not null and m.channel = 'voicemail' and m.state = 'unconfirmed' and m.submitted_at < :before order by m.submitted_at limit 50`,
     { before },
+  );
+
+/** The newest version of each voice message in use, by name. */
+export const newestRecordings = (scope: Scope): Promise<{ id: string; name: string; words: string }[]> =>
+  scope.rows(
+    `select distinct on (lower(m.name)) r.id, m.name, r.words from voice_message m join voice_recording r on r.message_id = m.id
+      where m.workspace_id = :workspace and m.archived_at is null order by lower(m.name), r.version desc`,
   );
 
 /** What is dropped upon whom is forgotten with the person. */

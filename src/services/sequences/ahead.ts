@@ -37,7 +37,7 @@ export async function readAhead(ctx: Context, scope: Scope, personId: string): P
       at: toIso(row.not_before?.getTime() ?? now),
       from: row.from,
       name: row.name,
-      what: row.channel === 'email' ? 'email' : 'text',
+      what: row.channel === 'email' || row.channel === 'voicemail' ? row.channel : 'text',
       words: row.body,
     },
     ...{ message_id: row.id, held: true },

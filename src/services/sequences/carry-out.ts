@@ -14,6 +14,7 @@ import { parseTemplate } from '@/core/text/template';
 import { insertTexts, type NewText } from '@/db/delivery/texts';
 import { reachedByChat, readyTemplates } from '@/db/chat/used';
 import { insertChats } from '@/db/chat/chats';
+import { insertVoicemails } from '@/db/voicemail/voicemails';
 import { insertMails } from '@/db/email/mails';
 import { toJson } from '@/db/kit/json';
 import type { Scope } from '@/db/kit/scope';
@@ -116,7 +117,8 @@ async function withChats(scope: Scope, messages: readonly Queued[]): Promise<Que
   );
 }
 
-export const channelOf = (message: Message): Channel => (message.do === 'email' ? 'email' : 'sms');
+export const channelOf = (message: Message): Channel =>
+  message.do === 'email' || message.do === 'voicemail' ? message.do : 'sms';
 
 interface Queued {
   one: EnrolmentFull;
@@ -178,6 +180,13 @@ async function queueMessages(
       scope,
       made.flatMap(({ row, copy }) => chatBeside(row.id, copy)),
     );
+  if (channel === 'voicemail')
+    await insertVoicemails(
+      scope,
+      made.flatMap(({ row, copy }) =>
+        copy.recording === null ? [] : [{ messageId: row.id, recordingId: copy.recording }],
+      ),
+    );
   if (channel === 'email')
     await insertMails(
       scope,
@@ -224,7 +233,10 @@ function wordingOf(message: Message): Wording {
   const body = parseTemplate(message.body);
   const subject = message.do === 'email' ? parseTemplate(message.subject) : null;
   if (!body.ok || (subject && !subject.ok)) throw new Error('A line of a sequence cannot be read any more');
-  const wording = { body: body.value, subject: subject?.ok ? subject.value : null };
+  const wording = {
+    ...{ body: body.value, subject: subject?.ok ? subject.value : null },
+    ...(message.do === 'voicemail' ? { recording: message.recording } : {}),
+  };
   wordings.set(message, wording);
   return wording;
 }

@@ -153,7 +153,8 @@ function leavesFor(document: SequenceDocument, channel: unknown): boolean {
 function* channelsOf(lines: SequenceDocument['lines']): Generator<'sms' | 'email'> {
   for (const { what } of lines) {
     if (what.do === 'email') yield 'email';
-    if (what.do === 'text' || what.do === 'ask') yield 'sms';
+    // Whoever says STOP means what makes their phone ring.
+    if (what.do === 'text' || what.do === 'ask' || what.do === 'voicemail') yield 'sms';
     if (what.do === 'fork') for (const column of what.columns) yield* channelsOf(column.lines);
   }
 }

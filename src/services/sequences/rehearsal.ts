@@ -157,7 +157,7 @@ class Player {
     const now = ctx.now();
     const programs = new Map<string, ProgramFacts>();
     const persons = new Map<string, PersonFacts>();
-    for (const channel of ['sms', 'email'] as const) {
+    for (const channel of ['sms', 'email', 'voicemail'] as const) {
       const facts = await loadProgramFacts(scope, document.program, now, channel);
       if (!facts) return null;
       programs.set(channel, facts);
@@ -347,9 +347,9 @@ export const meaningOf = (because: string): string =>
   isReasonCode(because) ? REASON_WORDS[because].short : (PASS_WORDS[because as PassReason] ?? because);
 
 /** Somebody who agreed to everything and lives where the workspace is. */
-async function madeUp(scope: Scope, channel: 'sms' | 'email'): Promise<PersonFacts> {
+async function madeUp(scope: Scope, channel: 'sms' | 'email' | 'voicemail'): Promise<PersonFacts> {
   const workspace = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
-  const address = channel === 'sms' ? '+13035550100' : 'somebody@example.org';
+  const address = channel === 'email' ? 'somebody@example.org' : '+13035550100';
   const nothing = {
     unclear_since: null,
     unread_since: null,

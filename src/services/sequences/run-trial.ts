@@ -6,6 +6,7 @@ import { pretendedAt, realAt, type Pace } from '@/core/sequence/pressed';
 import { SECOND, toIso, type Millis } from '@/core/shared/instant';
 import { ok } from '@/core/shared/result';
 import { announce, insertTexts } from '@/db/delivery/texts';
+import { insertVoicemails } from '@/db/voicemail/voicemails';
 import { insertMails } from '@/db/email/mails';
 import { inWorkspace, type Scope } from '@/db/kit/scope';
 import { Trial, type TrialStop } from '@/db/sequences/entities';
@@ -220,6 +221,8 @@ async function send(
     await insertMails(scope, [
       { messageId: id, token: mailToken(ctx), subject: copy.subject ?? '', answers: null },
     ]);
+  if (copy.recording !== null)
+    await insertVoicemails(scope, [{ messageId: id, recordingId: copy.recording }]);
   trial.messageId = id;
   return {
     ...{ line, what: message.do, body: copy.text, verdict: 'sent', reasons: [] },

@@ -1,4 +1,5 @@
 import { ChatTemplate } from '@/db/chat/entities';
+import { newestRecordings } from '@/db/voicemail/voicemails';
 import type { KeptFile } from '@/core/media/kinds';
 import type { MergeField } from '@/core/text/fields';
 import { mergeFields } from '@/services/audience/merge-fields';
@@ -71,7 +72,12 @@ export interface SequenceScreen {
   choices: Record<
     'programs' | 'tags' | 'lists' | 'stages' | 'teammates' | 'sequences' | 'fields' | 'dates',
     { id: string; name: string }[]
-  > & { merge: MergeField[]; files: KeptFile[]; chats: { id: string; name: string }[] };
+  > & {
+    merge: MergeField[];
+    files: KeptFile[];
+    chats: { id: string; name: string }[];
+    recordings: { id: string; name: string; words: string }[];
+  };
   askable: { fields: AskableField[]; things: NamedThing[] };
   result: SequenceResult;
   forecast: SequenceForecast | null;
@@ -133,6 +139,7 @@ export async function readSequenceScreen(
         chats: (await scope.em.find(ChatTemplate, { archivedAt: null }, { orderBy: { name: 'asc' } })).map(
           ({ id: chat, name: called }) => ({ id: chat, name: called }),
         ),
+        recordings: await newestRecordings(scope),
       },
     },
     askable: { fields: [...context.fields.values()], things },

@@ -1,7 +1,3 @@
-import { readFileSync } from 'node:fs';
-import { createServer, type Server } from 'node:http';
-import type { AddressInfo } from 'node:net';
-import Ajv from 'ajv/dist/2020';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { chatNetwork, type ChatAccess, type HandedIn } from '@/gateways/chat/network';
 import { readTold, type Told } from '@/gateways/chat/told';
@@ -12,99 +8,27 @@ import { SimulatedNetwork } from '@/standins/chat/network';
 import { BenchClock } from '@/standins/clock';
 import { NO_FAULTS } from '@/standins/faults';
 import { Handsets } from '@/standins/handsets';
+import { Wire } from './wire';
 
 /** Both ends of the wire, which share no code, each held to what `docs/formats/chat-network.json` says. */
-interface Described {
-  paths: Record<string, Record<string, { requestBody?: Body; responses: Record<string, Body> }>>;
-}
-interface Body {
-  content?: Record<string, { schema?: object }>;
-}
-const DOC = JSON.parse(readFileSync('docs/formats/chat-network.json', 'utf8')) as Described;
-// Formats are for those who read it; what they say is what the shapes say.
-const ajv = new Ajv({ strict: false, validateFormats: false });
-ajv.addSchema(DOC, 'doc');
-
-/** What of a path and a method is written in the document. */
-function operationOf(method: string, path: string) {
-  const found = Object.entries(DOC.paths).find(([pattern]) =>
-    new RegExp(`^${pattern.replace(/\{\w+\}/g, '[^/]+')}$`).test(path),
-  );
-  const operation = found?.[1][method.toLowerCase()];
-  if (!operation) throw new Error(`${method} ${path} is not in the document`);
-  return {
-    operation,
-    where: `doc#/paths/${found[0].replaceAll('~', '~0').replaceAll('/', '~1')}/${method.toLowerCase()}`,
-  };
-}
-
-const wrong: string[] = [];
-const hold = (ref: string, value: unknown) => {
-  const validate = ajv.compile({ $ref: encodeURI(ref).replaceAll('%23', '#') });
-  if (!validate(value)) wrong.push(`${ref}: ${ajv.errorsText(validate.errors)}`);
-};
+const wire = new Wire('docs/formats/chat-network.json', (request, response) =>
+  bench.take(request, response, request.url!),
+);
+const { wrong } = wire;
 
 const clock = new BenchClock(null);
 const handsets = new Handsets();
 const carrier = new SimulatedCarrier({ systemId: 'x', password: 'y' }, clock, handsets);
 let bench: SimulatedNetwork;
-let servers: Server[];
 let told: Told[];
 let access: ChatAccess;
 const network = chatNetwork(['127.0.0.1']);
 
-const listening = (server: Server): Promise<number> =>
-  new Promise((resolve) =>
-    server.listen(0, '127.0.0.1', () => resolve((server.address() as AddressInfo).port)),
-  );
-const bodyOf = async (stream: AsyncIterable<Buffer>): Promise<Buffer> => {
-  const chunks: Buffer[] = [];
-  for await (const chunk of stream) chunks.push(chunk);
-  return Buffer.concat(chunks);
-};
-
 beforeAll(async () => {
-  // What goes to and fro is looked at on the way.
-  const between = createServer((request, response) => {
-    void (async () => {
-      const path = request.url!;
-      const { operation, where } = operationOf(request.method!, path);
-      const body = await bodyOf(request);
-      if (operation.requestBody && body.length > 0)
-        hold(`${where}/requestBody/content/application~1json/schema`, JSON.parse(body.toString('utf8')));
-      const answer = await fetch(`${inner}${path}`, {
-        ...{ method: request.method!, headers: { authorization: request.headers.authorization ?? '' } },
-        ...(body.length > 0 ? { body: new Uint8Array(body) } : {}),
-      });
-      const bytes = Buffer.from(await answer.arrayBuffer());
-      const described = operation.responses[String(answer.status)];
-      if (!described) wrong.push(`${request.method} ${path} is answered ${answer.status}`);
-      const type = answer.headers.get('content-type') ?? '';
-      if (described?.content?.[type]?.schema)
-        hold(
-          `${where}/responses/${answer.status}/content/${type.replaceAll('/', '~1')}/schema`,
-          JSON.parse(bytes.toString('utf8')),
-        );
-      response.writeHead(answer.status, { 'content-type': type }).end(bytes);
-    })();
-  });
-  const door = createServer((request, response) => {
-    void bodyOf(request).then((body) => {
-      const said = JSON.parse(body.toString('utf8')) as { events: unknown[] };
-      for (const event of said.events) hold('doc#/components/schemas/Event', event);
-      told.push(...readTold(body.toString('utf8'), new Date())!);
-      response.writeHead(204).end();
-    });
-  });
-  const inside = createServer((request, response) => void bench.take(request, response, request.url!));
-  const inner = `http://127.0.0.1:${await listening(inside)}`;
-  access = { url: `http://127.0.0.1:${await listening(between)}`, account: 'juniper', token: 'bench' };
-  const back = `http://127.0.0.1:${await listening(door)}`;
-  servers = [between, door, inside];
-  backUrl = back;
+  await wire.open((body) => told.push(...readTold(body, new Date())!));
+  access = { url: wire.url, account: 'juniper', token: 'bench' };
 });
-let backUrl = '';
-afterAll(() => servers.forEach((server) => server.close()));
+afterAll(() => wire.close());
 beforeEach(async () => {
   told = [];
   wrong.length = 0;
@@ -112,7 +36,7 @@ beforeEach(async () => {
   bench = new SimulatedNetwork(new NetworkBook(null), clock, handsets, carrier);
   bench.moods = { ...USUAL_MOODS, review_after: 'PT0S', read_after: 'PT0S', read_share: 1 };
   await network.register(access, {
-    url: backUrl,
+    url: wire.back,
     secret: `whsec_${Buffer.from('secret').toString('base64')}`,
   });
 });

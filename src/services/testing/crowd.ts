@@ -16,10 +16,10 @@ export async function addCrowd(
   scope: Scope,
   programId: string,
   count: number,
-  { name = 'crowd', channel = 'sms' as 'sms' | 'email' } = {},
+  { name = 'crowd', channel = 'sms' as 'sms' | 'email' | 'voicemail' } = {},
 ): Promise<void> {
   const [column, addresses] =
-    channel === 'sms' ? ['number', fictionNumbers(count)] : ['email', fictionMailboxes(count)];
+    channel === 'email' ? ['email', fictionMailboxes(count)] : ['number', fictionNumbers(count)];
   await scope.run(
     `insert into person (id, workspace_id, ${column}, first_name, source, created_at)
      select 'per_' || :name || lpad(i::text, 8, '0'), :workspace, address, case when i % 3 = 0 then null else 'Person ' || i end, 'crowd', now()

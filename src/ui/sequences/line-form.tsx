@@ -75,6 +75,9 @@ const first = (options: readonly { id: string }[]): string => options[0]?.id ?? 
 export const BLANKS: Record<What['do'], (choices: Choices, id: string) => What> = {
   text: () => ({ do: 'text', body: 'Write what it says.' }),
   email: () => ({ do: 'email', subject: 'What it is about', body: 'Write what it says.' }),
+  voicemail: ({ recordings: [one] }) => ({
+    ...{ do: 'voicemail', recording: one?.id ?? 'none', body: one?.words ?? 'Choose what is heard.' },
+  }),
   ask: ({ fields }) => ({ do: 'ask', body: 'Ask something.', field: first(fields) || 'own.answer' }),
   task: () => ({ do: 'task', title: 'Call them', for: { to: 'owner' }, due_minutes: 60 }),
   tell: () => ({ do: 'tell', words: 'Look at this person', to: { to: 'owner' } }),
@@ -221,6 +224,21 @@ function WhatFields({ what, choices, change }: { what: What; choices: Choices; c
           value={what.field}
           options={choices.fields}
           onPick={(field) => change({ ...what, field: field! })}
+        />
+      );
+    case 'voicemail':
+      return (
+        <Pick
+          label="What is heard"
+          value={what.recording}
+          options={choices.recordings}
+          onPick={(recording) =>
+            change({
+              ...what,
+              recording: recording!,
+              body: choices.recordings.find(({ id }) => id === recording)?.words ?? what.body,
+            })
+          }
         />
       );
     case 'task':

@@ -25,6 +25,8 @@ export interface Choices {
   files: readonly KeptFile[];
   /** Templates by which a text may go as a chat message. */
   chats: Option[];
+  /** Recordings that may be left as a voicemail. */
+  recordings: (Option & { words: string })[];
 }
 
 export interface SequenceValues {

@@ -1,3 +1,5 @@
+import { createServer, type Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 
 /** Ten thousand requests in a minute are what this test is. */
@@ -15,6 +17,7 @@ import {
 } from '@/services/sends/prepare-broadcast';
 import { readTroubles } from '@/services/stuck';
 import { claimDueTexts } from '@/services/delivery/send-due-texts';
+import { SAID, spokenWave } from '@/services/testing/voicemail';
 import { makeWorld, type World } from '@/services/testing/world';
 import { serveApi } from './serve';
 
@@ -314,6 +317,24 @@ const GOOD: Record<string, () => object | Promise<object>> = {
     },
     ...{ buttons: [{ kind: 'reply', words: 'Yes' }], samples: { first_name: 'Ada' } },
   }),
+  ConnectVoicemailInput: () => ({
+    ...{ url: 'https://voicemail.example.org/v1', account: `account-${n++}`, token: 'secret' },
+  }),
+  NewVoiceMessageInput: () => ({ name: `Voice ${n++}`, words: SAID, wave: spokenWave(3).toString('base64') }),
+  NewRecordingInput: () => ({ words: SAID, wave: spokenWave(3).toString('base64') }),
+  PhonesInput: () => ({ call_seconds: 240, may_be_busy: 0.05 }),
+  ConnectSwitchboardInput: () => ({ name: `Board ${n++}`, numbers_url: listed.url, token: 'secret' }),
+  CallMappingInput: () => ({ mapping: { id: '/call/id', from: '/from', to: '/to' } }),
+  BringNumbersInput: () => ({ numbers: ['+17195550188'] }),
+  CallOutcomeInput: () => ({
+    ...{ name: `Outcome ${n++}`, calls: ['no answer'], missed: false, reached: false },
+    ...{ program: 'Clear Sky Alerts', body: 'We just tried to call you.' },
+  }),
+  NewCallInput: async () => ({
+    ...{ person: await personWithNumber(), direction: 'out', outcome: await anOutcome() },
+    ...{ note: 'wants March', seconds: 60 },
+  }),
+  ChangeCallInput: async () => ({ outcome: await anOutcome(), note: 'wants April' }),
   NewSourceInput: () => ({ name: `Source ${n++}`, program: 'Clear Sky Alerts' }),
   ChangeSourceInput: async () => ({
     ...{ stamp: await stampOf('source'), name: `Source ${n++}`, program: 'Clear Sky Alerts', closed: false },
@@ -425,6 +446,41 @@ const templateVersion = async (): Promise<number> =>
       `select version from template where workspace_id = :workspace order by id desc limit 1`,
     )
   )[0]!.version;
+
+/** Somebody who can be called. */
+const personWithNumber = async (): Promise<string> =>
+  (
+    await world.within((scope) =>
+      scope.rows<{ id: string }>(
+        `select id from person where workspace_id = :workspace and number is not null and merged_into is null and erased_at is null limit 1`,
+      ),
+    )
+  )[0]!.id;
+
+/** What a call can come to. */
+async function anOutcome(): Promise<string> {
+  const id = `out_${n++}`;
+  await world.within((scope) =>
+    scope.run(
+      `insert into call_outcome (id, workspace_id, name, rank, created_at) values (:id, :workspace, :id, 1, now())`,
+      { id },
+    ),
+  );
+  return id;
+}
+
+/** A telephone system that lists a number. */
+const listed = { url: '', server: null as Server | null };
+beforeAll(async () => {
+  const numbers = JSON.stringify({ numbers: [{ number: '+17195550188', sms: true }] });
+  const server = createServer(
+    (_, response) => void response.writeHead(200, { 'content-type': 'application/json' }).end(numbers),
+  );
+  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
+  listed.url = `http://127.0.0.1:${(server.address() as AddressInfo).port}/numbers`;
+  listed.server = server;
+});
+afterAll(() => void listed.server?.close());
 
 /** The stamp of what would be changed next. */
 const stampOf = async (

@@ -1,0 +1,55 @@
+import type { ElementHandle, Page } from 'puppeteer-core';
+import type { App } from './app';
+
+/** Presses what is named so: a button, a link, what folds. */
+export const pressing =
+  (page: () => Page) =>
+  async (words: string): Promise<void> => {
+    const found = await page().waitForFunction(
+      (text) =>
+        [...document.querySelectorAll('button, summary, a')].find((node) =>
+          node.textContent?.trim().startsWith(text),
+        ),
+      {},
+      words,
+    );
+    await (found.asElement() as unknown as { click(): Promise<void> }).click();
+  };
+
+/** Chooses an option of the field that is labelled so, both by how they begin. */
+export const choosing =
+  (page: () => Page) =>
+  async (label: string, option: string): Promise<void> => {
+    const found = await page().waitForFunction(
+      (name) =>
+        [...document.querySelectorAll('label')]
+          .filter(({ textContent }) => textContent?.startsWith(name))
+          .map(({ htmlFor }) => document.getElementById(htmlFor))
+          .find((one) => one instanceof HTMLSelectElement),
+      {},
+      label,
+    );
+    const select = found.asElement() as unknown as ElementHandle<HTMLSelectElement>;
+    const value = await select.evaluate(
+      ({ options }, words) => [...options].find(({ text }) => text.startsWith(words))!.value,
+      option,
+    );
+    await select.select(value);
+  };
+
+/** The API with a key of the observatory’s. What is refused throws. */
+export async function apiOf(
+  app: App,
+): Promise<(method: string, path: string, body?: object) => Promise<Record<string, unknown>>> {
+  const key = await app.apiKey();
+  return async (method, path, body) => {
+    const response = await fetch(`${app.web}/api/v1${path}`, {
+      method,
+      headers: { authorization: `Bearer ${key}`, 'content-type': 'application/json' },
+      ...(body ? { body: JSON.stringify(body) } : {}),
+    });
+    const said = (await response.json()) as Record<string, unknown>;
+    if (!response.ok) throw new Error(`${method} ${path}: ${response.status} ${JSON.stringify(said)}`);
+    return said;
+  };
+}
