@@ -18,6 +18,7 @@ import { BroadcastMark } from '@/ui/sends/broadcast-state';
 import { languageName } from '@/ui/chat/language-name';
 import { WordingMark } from '@/ui/chat/wording-mark';
 import { TaskList } from '@/ui/tasks/task-list';
+import { countToCall } from '@/services/calls/screen';
 import { openTasks } from '@/services/tasks/tasks';
 import { readTeammates } from '@/services/tasks/screen';
 import { readMovingIn } from '@/services/team/screen';
@@ -27,7 +28,7 @@ export const metadata: Metadata = { title: 'Today' };
 
 export default async function TodayPage() {
   const {
-    data: { today: data, tasks, teammates, moving },
+    data: { today: data, tasks, teammates, moving, toCall },
     session,
     now,
   } = await readScreen(async (scope, { workspaceZone, accountId }, at) => ({
@@ -35,6 +36,7 @@ export default async function TodayPage() {
     tasks: await openTasks(scope, accountId),
     teammates: await readTeammates(scope),
     moving: await readMovingIn(scope),
+    toCall: await countToCall(scope, at),
   }));
   const zone = session.workspaceZone;
   const { counts } = data;
@@ -99,6 +101,7 @@ export default async function TodayPage() {
         }
       >
         <Waiting threads={data.threads} now={now} zone={zone} />
+        <ToCall people={toCall} />
         <NearlyTyped rows={data.near} />
         <HeldByForm rows={data.held} />
         <TroubledSources rows={data.sources} />
@@ -246,6 +249,17 @@ function Reviews({ rows, now, zone }: { rows: Today['reviews']; now: number; zon
     </p>
   ));
 }
+
+/** Who called and reached nobody, or answered a voicemail. */
+const ToCall = ({ people }: { people: number }) =>
+  people === 0 ? null : (
+    <p className="border-b border-rule py-1.5">
+      <Mark tone="wait">{plural(people, 'person waits', 'people wait')} for a call</Mark>{' '}
+      <Link href="/inbox/calls" className="link">
+        call them back
+      </Link>
+    </p>
+  );
 
 /** What came by a source and could not be read, and sources that fell silent. */
 function TroubledSources({ rows }: { rows: Today['sources'] }) {

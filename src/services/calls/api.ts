@@ -1,6 +1,7 @@
 import { ok } from '@/core/shared/result';
 import { Switchboard } from '@/db/calls/entities';
 import { callsWith } from '@/db/calls/calls';
+import { Person } from '@/db/people/entities';
 import { act, found, get, post, viewed, type Endpoint } from '@/services/kit/api';
 import { changeCall, recordCall } from './by-hand';
 import {
@@ -97,7 +98,8 @@ export const CALLS_API: readonly Endpoint[] = [
     async ({ ctx, scope, id, input, actor }) =>
       viewed(await changeCall(ctx, scope, id, input, actor), callView),
   ),
-  get('/people/{id}/calls', 'Calls with somebody, the latest first', async ({ scope, id }) =>
-    ok({ items: (await callsWith(scope, id, 200)).map(callRowView) }),
-  ),
+  get('/people/{id}/calls', 'Calls with somebody, the latest first', async ({ scope, id }) => {
+    const person = await scope.em.findOne(Person, { id });
+    return found(person && { items: (await callsWith(scope, id, 200)).map(callRowView) }, 'person');
+  }),
 ];

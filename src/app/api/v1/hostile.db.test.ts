@@ -479,8 +479,12 @@ beforeAll(async () => {
   await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
   listed.url = `http://127.0.0.1:${(server.address() as AddressInfo).port}/numbers`;
   listed.server = server;
+  process.env.WREN_CALL_HOSTS = '127.0.0.1';
 });
-afterAll(() => void listed.server?.close());
+afterAll(() => {
+  listed.server?.close();
+  delete process.env.WREN_CALL_HOSTS;
+});
 
 /** The stamp of what would be changed next. */
 const stampOf = async (
