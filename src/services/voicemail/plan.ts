@@ -88,7 +88,7 @@ export async function dropFacts(
     },
     takers: takers.map(({ name }) => name),
     mayDrop: (instant) => spans.some(({ from, to }) => instant >= from && instant < to),
-    rate: now && now.exposed > 0 ? callbackRate(withOwn(seen, now)) : whole,
+    rate: now && now.called > now.exposed * before.mean ? callbackRate(withOwn(seen, now)) : whole,
     rateBefore: before,
     own: { called: now?.called ?? 0, expected: (now?.exposed ?? 0) * before.mean },
     past: { left: older + week.reduce((sum, { people }) => sum + people, 0), called: seen.called },
@@ -130,7 +130,10 @@ async function ownSeen(scope: Scope, at: Millis, sendId: string, spread: readonl
   };
 }
 
-/** So many times as much as any other counts what is seen of this very drop: the message and the people are its own. */
+/**
+ * When more call back than was thought, what is seen of this very drop counts so many times as much as any other: the
+ * message and the people are its own, and the phones ring now. That fewer call says no more than any other past does.
+ */
 const OWN_WEIGHT = 5;
 
 const withOwn = (seen: Seen, own: Seen): Seen => ({

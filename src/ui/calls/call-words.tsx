@@ -1,4 +1,3 @@
-import Link from 'next/link';
 import { displayNumber } from '@/core/phone/number';
 import { Mark } from '@/ui/kit/mark';
 
@@ -71,9 +70,3 @@ export function CallWords({
     </div>
   );
 }
-
-export const OutcomesLink = () => (
-  <Link className="link" href="/inbox/calls/outcomes">
-    What a call can come to
-  </Link>
-);

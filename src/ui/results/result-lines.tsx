@@ -97,6 +97,11 @@ const linesOf = (
         },
       ]
     : []),
+  // Nobody replies to a recording: what a drop brought back stands in a table of its own.
+  ...(channel === 'voicemail' ? [] : answered(result, usual)),
+];
+
+const answered = (result: BroadcastResult, usual: UsualRates | null): ResultLine[] => [
   {
     ...{ label: 'replied', n: result.replies, what: 'replies', rate: result.replyRate },
     usual: usual?.reply,

@@ -149,10 +149,10 @@ function LoadChart({ plan: { quarters, waves }, zone }: { plan: ShownPlan; zone:
               <title>{`${dayAndTime(at, zone)}: ${plural(people, 'voicemail')}`}</title>
             </rect>
           ))}
-        <text x={0} y={9} fontSize="9" className="fill-soft">
+        <text x={0} y={9} fontSize="10.5" className="fill-soft">
           calls in a quarter of an hour; the line: as many as can be taken
         </text>
-        <text x={0} y={108} fontSize="9" className="fill-soft">
+        <text x={0} y={108} fontSize="10.5" className="fill-soft">
           voicemails in a wave
         </text>
       </svg>

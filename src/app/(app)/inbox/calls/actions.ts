@@ -1,7 +1,7 @@
 'use server';
 import { readInput } from '@/services/kit/validation';
-import { changeCall, recordCall, settleCalls } from '@/services/calls/by-hand';
-import { CallOutcomeInput, ChangeCallInput, NewCallInput } from '@/services/calls/inputs';
+import { recordCall, settleCalls } from '@/services/calls/by-hand';
+import { CallOutcomeInput, NewCallInput } from '@/services/calls/inputs';
 import { archiveOutcome, changeOutcome, createOutcome } from '@/services/calls/outcomes';
 import type { FormState } from '@/ui/kit/form-state';
 import { pressOf } from '../../../press-of';
@@ -32,18 +32,6 @@ export async function settleCallsAction(person: string, press: string): Promise<
     press,
   );
   return result.ok ? null : sentence(result.reason);
-}
-
-export async function changeCallAction(_: FormState, data: FormData): Promise<FormState> {
-  const values = typed(data);
-  const input = await readInput(ChangeCallInput, { outcome: values.outcome ?? '' });
-  if (!input.ok) return stateOf(input, values, '');
-  const result = await change(
-    'answer',
-    (scope, session, ctx) => changeCall(ctx, scope, field(data, 'call'), input.value, actorOf(session)),
-    pressOf(data),
-  );
-  return stateOf(result, values, 'Noted.');
 }
 
 const outcomeFields = (values: Record<string, string>) => {

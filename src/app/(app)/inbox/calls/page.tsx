@@ -3,6 +3,7 @@ import Link from 'next/link';
 import { readCallDesk } from '@/services/calls/screen';
 import { CallDesk } from '@/ui/calls/call-desk';
 import { Page } from '@/ui/kit/page';
+import { readable } from '@/ui/sends/readable';
 import { readScreen } from '../../../session';
 import { recordCallAction, settleCallsAction } from './actions';
 
@@ -28,7 +29,7 @@ export default async function CallsPage() {
         }))}
         outcomes={data.outcomes.map(({ id, name, body, sequence }) => ({
           ...{ id, name },
-          follows: body ? `then a text: ${body}` : sequence ? 'then a sequence begins' : null,
+          follows: body ? `then a text: ${readable(body)}` : sequence ? 'then a sequence begins' : null,
         }))}
         now={now}
         zone={session.workspaceZone}

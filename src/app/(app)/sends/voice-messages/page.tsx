@@ -73,9 +73,13 @@ const COLUMNS: ListColumn<VoiceLine>[] = [
   },
   {
     title: 'Words',
-    cell: ({ newest }) => <span className="line-clamp-2 text-sm text-soft">{newest.words}</span>,
+    cell: ({ message, newest }) => (
+      <>
+        <span className="line-clamp-2 text-sm text-soft">{newest.words}</span>
+        <KeptPlayer id={newest.id} label={message.name} />
+      </>
+    ),
   },
-  { title: 'Hear it', cell: ({ message, newest }) => <KeptPlayer id={newest.id} label={message.name} /> },
   { title: 'Drops', kind: 'number', cell: ({ result }) => count(result?.drops ?? 0) },
   {
     title: 'Left',

@@ -3,7 +3,10 @@ import { may } from '@/core/access/roles';
 import { outcomesOf } from '@/services/calls/outcomes';
 import { outcomeView } from '@/services/calls/views';
 import { readProgramChoices } from '@/services/programs/screen';
+import { mergeFields } from '@/services/audience/merge-fields';
+import { OutcomeForm } from '@/ui/calls/outcome-form';
 import { Page, Section } from '@/ui/kit/page';
+import { readable } from '@/ui/sends/readable';
 import { PlainForm } from '@/ui/kit/plain-form';
 import { Mark } from '@/ui/kit/mark';
 import { readScreen } from '../../../../session';
@@ -11,48 +14,21 @@ import { archiveOutcomeAction, changeOutcomeAction, createOutcomeAction } from '
 
 export const metadata: Metadata = { title: 'What a call can come to' };
 
-type Shown = ReturnType<typeof outcomeView>;
-
 export default async function OutcomesPage() {
   const { data, session } = await readScreen(async (scope) => ({
     outcomes: (await outcomesOf(scope)).map(outcomeView),
     programs: await readProgramChoices(scope),
+    fields: await mergeFields(scope),
   }));
+  const choices = { programs: data.programs, fields: data.fields };
   const mayEdit = may(session.role, 'edit-programs');
-  const fields = (outcome: Shown | null) => [
-    { name: 'name', label: 'Name', initial: outcome?.name ?? '', maxLength: 60 },
-    {
-      name: 'calls',
-      label: 'What the telephone system calls it',
-      hint: 'Several with commas between; its own name is known anyway.',
-      initial: outcome?.calls.join(', ') ?? '',
-      maxLength: 500,
-    },
-    yesNo('reached', 'They were spoken to', outcome?.reached ?? false),
-    yesNo('missed', 'It is what a call gets that nobody picked up', outcome?.missed ?? false),
-    {
-      ...{ name: 'program', label: 'What follows belongs to' },
-      initial: outcome?.program ?? '',
-      options: [
-        { value: '', label: 'nothing follows' },
-        ...data.programs.map(({ id: value, name: label }) => ({ value, label })),
-      ],
-    },
-    {
-      name: 'body',
-      label: 'The text that follows',
-      hint: 'From the number of the call, in seconds. Fields as in broadcasts.',
-      initial: outcome?.body ?? '',
-      maxLength: 1_600,
-    },
-  ];
   return (
     <Page
       title="What a call can come to"
       margin={
         mayEdit && (
           <Section title="Another">
-            <PlainForm action={createOutcomeAction} submit="Make it" main fields={fields(null)} />
+            <OutcomeForm outcome={null} {...choices} action={createOutcomeAction} />
           </Section>
         )
       }
@@ -70,20 +46,13 @@ export default async function OutcomesPage() {
                 {outcome.name} {outcome.missed && <Mark tone="wait">nobody picked up</Mark>}{' '}
                 {outcome.reached && <Mark tone="good">spoken to</Mark>}
                 <span className="block pl-5 text-sm text-soft">
-                  {outcome.body ?? (outcome.sequence ? 'begins a sequence' : 'nothing follows')}
+                  {(outcome.body && readable(outcome.body)) ??
+                    (outcome.sequence ? 'begins a sequence' : 'nothing follows')}
                 </span>
               </summary>
               {mayEdit && (
                 <div className="max-w-xl space-y-3 py-3">
-                  <PlainForm
-                    action={changeOutcomeAction}
-                    submit="Save it"
-                    hidden={{
-                      outcome: outcome.id,
-                      ...(outcome.sequence ? { sequence: outcome.sequence } : {}),
-                    }}
-                    fields={fields(outcome)}
-                  />
+                  <OutcomeForm outcome={outcome} {...choices} action={changeOutcomeAction} />
                   <PlainForm
                     action={archiveOutcomeAction}
                     submit="Take it out of use"
@@ -103,11 +72,3 @@ export default async function OutcomesPage() {
     </Page>
   );
 }
-
-const yesNo = (name: string, label: string, on: boolean) => ({
-  ...{ name, label, initial: on ? 'yes' : 'no' },
-  options: [
-    { value: 'no', label: 'no' },
-    { value: 'yes', label: 'yes' },
-  ],
-});
