@@ -206,8 +206,7 @@ describe('a drop', () => {
       `select id from broadcast where name = 'Twenty at the phones'`,
     );
     await open(`/sends/${send!.id}`);
-    await keys.see('rang back');
-    await keys.see('10.0 %');
+    await page.waitForFunction(() => /rang back\s+2\s+10/.test(document.body.innerText));
     await keys.see('So few were left that the next drop may turn out quite differently');
     expect(await violations(page)).toEqual([]);
     await open('/inbox/calls');
