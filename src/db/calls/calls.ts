@@ -212,8 +212,10 @@ export const giveBackCalls = (scope: Scope, goneId: string, ids: readonly string
     },
   );
 
-/** What was written about somebody's calls, and what a telephone system told of their number. */
+/** What was written about somebody's calls, and what a telephone system told of their number, however it writes one. */
 export const CALL_ERASURES = [
-  `delete from call_event e where e.workspace_id = :workspace and exists (select 1 from unnest(:addresses::text[]) a (value) where e.content::text like '%' || right(a.value, 10) || '%')`,
+  `delete from call_event e where e.workspace_id = :workspace and exists (
+     select 1 from unnest(:addresses::text[]) a (value) where a.value ~ '^\\+\\d{8,15}$' 
+       and regexp_replace(e.content::text, '\\D', '', 'g') like '%' || right(a.value, 10) || '%')`,
   `delete from call where ${OF_ERASED}`,
 ];

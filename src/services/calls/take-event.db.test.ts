@@ -4,6 +4,7 @@ import { CallEvent, Call } from '@/db/calls/entities';
 import { callsWith, toCall } from '@/db/calls/calls';
 import { Message } from '@/db/delivery/entities';
 import { Person } from '@/db/people/entities';
+import { erasePerson } from '@/services/people/erase-person';
 import { Sequence } from '@/db/sequences/entities';
 import { recordCall, changeCall } from './by-hand';
 import { createOutcome } from './outcomes';
@@ -150,6 +151,27 @@ describe('a call', () => {
     const [call] = await calls();
     expect(call).toMatchObject({ direction: 'out', address: phone(3) });
     expect(call!.outcomeId).not.toBeNull();
+  });
+
+  it('of somebody who is erased is forgotten, with what was told of their number however it was written', async () => {
+    const { doorKey } = await board('none');
+    const time = new Date(world.clock.at).toISOString();
+    for (const [uuid, caller] of [
+      ['c1', '(303) 555-0101'],
+      ['c2', '303.555.0102'],
+    ])
+      await fetch(`${desk.back}/calls/${doorKey}`, {
+        method: 'POST',
+        body: JSON.stringify({
+          ...{ event: 'call.missed', time },
+          call: { uuid, direction: 'inbound', caller, called: ours, ended_at: time },
+        }),
+      });
+    await desk.followCalls();
+    const person = await world.within((scope) => scope.em.findOneOrFail(Person, { number: phone(1) }));
+    expect((await world.within((scope) => erasePerson(world.ctx, scope, person.id, 'test'))).ok).toBe(true);
+    expect((await calls()).map(({ address }) => address)).toEqual([phone(2)]);
+    expect(await world.within((scope) => scope.em.count(CallEvent, {}))).toBe(1);
   });
 
   it.each([

@@ -1,5 +1,5 @@
 import type { Timing } from '@/core/broadcast/timing';
-import { MINUTE, type Millis } from '@/core/shared/instant';
+import { HOUR, MINUTE, type Millis } from '@/core/shared/instant';
 import { QUARTER } from '@/core/voicemail/callbacks';
 import { whyWave, type WaveWhy } from '@/core/voicemail/waves';
 import { giveTurns, setNextTurn } from '@/db/delivery/sends';
@@ -30,7 +30,8 @@ export async function giveWave(
   const thought = wavesOf({ ...facts, rate: facts.rateBefore }, waiting, at);
   const sizeOf = ({ waves: [first] }: typeof plan) => (first?.at === at ? first.people : 0);
   const [size, before] = [sizeOf(plan), sizeOf(thought)];
-  const nobody = facts.phones.at(at) === 0 || !facts.mayDrop(at);
+  // Soon closed is as good as closed: most of those who call do so within the hour.
+  const nobody = facts.phones.at(at) === 0 || facts.phones.at(at + HOUR) === 0 || !facts.mayDrop(at);
   const given = size > 0 ? await giveTurns(scope, id, size, new Date(at)) : 0;
   // Whoever may not be called yet keeps their place; the wave is the smaller for it.
   await noteWave(scope, id, at, {

@@ -6,6 +6,7 @@ import { Broadcast } from '@/db/sends/entities';
 import { DropWave, VoiceMessage, VoiceRecording } from '@/db/voicemail/entities';
 import { messageResults, type MessageResultRow } from '@/db/voicemail/results';
 import { benchDropper } from '@/services/kit/settings';
+import { bytesIn } from '@/services/media/store';
 import { standingAccount } from './accounts';
 import { callersOf, findingsOfRecording, newestOf } from './messages';
 
@@ -61,6 +62,10 @@ export async function readVoiceMessage(scope: Scope, id: string) {
     context: await callersOf(scope),
   };
 }
+
+/** The sound of a recording of this workspace; null: it has none by that id. */
+export const readSoundOf = async (scope: Scope, id: string): Promise<Buffer | null> =>
+  (await scope.em.findOne(VoiceRecording, { id })) ? bytesIn(scope, id) : null;
 
 /** What a drop can play: the newest version of each voice message, with how many things must be mended first. */
 export async function readRecordingChoices(scope: Scope) {

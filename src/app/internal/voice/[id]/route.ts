@@ -1,13 +1,10 @@
-import { VoiceRecording } from '@/db/voicemail/entities';
-import { bytesIn } from '@/services/media/store';
+import { readSoundOf } from '@/services/voicemail/screen';
 import { readScreen } from '../../../session';
 
 /** The sound of a recording of one's own workspace. Never changes, so that it is fetched once. */
 export async function GET(_: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> {
   const { id } = await params;
-  const { data: bytes } = await readScreen(async (scope) =>
-    (await scope.em.findOne(VoiceRecording, { id })) ? bytesIn(scope, id) : null,
-  );
+  const { data: bytes } = await readScreen((scope) => readSoundOf(scope, id));
   if (!bytes) return new Response(null, { status: 404 });
   return new Response(new Uint8Array(bytes), {
     headers: {
