@@ -23,7 +23,8 @@ export function Microphone({
   complain,
   again,
 }: {
-  take(sound: Blob): void;
+  /** With a remark where it ended otherwise than by a press. */
+  take(sound: Blob, remark: string | null): void;
   complain(words: string): void;
   /** Something is recorded already. */
   again: boolean;
@@ -49,7 +50,6 @@ export function Microphone({
       listen(running.current, { setSeconds, setLevel, stop });
       collect(running.current, {
         take,
-        lost: () => complain('The microphone was taken away. What it heard until then is here.'),
         over: () => (setStage('idle'), setLevel(0), (running.current = null)),
       });
       setSeconds(0);
@@ -155,7 +155,10 @@ function listen(
   look();
 }
 
-function collect(recording: Recording, acts: { take(sound: Blob): void; lost(): void; over(): void }): void {
+function collect(
+  recording: Recording,
+  acts: { take(sound: Blob, remark: string | null): void; over(): void },
+): void {
   const { recorder, stream } = recording;
   const pieces: Blob[] = [];
   let lost = false;
@@ -163,8 +166,10 @@ function collect(recording: Recording, acts: { take(sound: Blob): void; lost(): 
   recorder.onstop = () => {
     end(recording);
     acts.over();
-    acts.take(new Blob(pieces, { type: recorder.mimeType }));
-    if (lost) acts.lost();
+    acts.take(
+      new Blob(pieces, { type: recorder.mimeType }),
+      lost ? 'The microphone was taken away. What it heard until then is here.' : null,
+    );
   };
   for (const track of stream.getTracks())
     track.onended = () => {

@@ -19,15 +19,18 @@ export interface SoundDesk {
   seconds: number;
   working: boolean;
   problem: string | null;
-  open(file: Blob): Promise<void>;
+  /** What is said of how it was recorded stays beside it once it is ready. */
+  open(file: Blob, remark?: string | null): Promise<void>;
   cut(from: number, to: number): void;
   complain(words: string): void;
-  clear(): void;
 }
 
 /** Opens what was recorded or dropped, and makes it ready in a worker: the page goes on meanwhile. */
 export function useSound(): SoundDesk {
   const worker = useRef<Worker | null>(null);
+  /** Counts what was opened: a file that takes longer to be unpacked than the next one came too late. */
+  const turn = useRef(0);
+  const remarked = useRef<string | null>(null);
   const [made, setMade] = useState<SoundMade | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const [working, setWorking] = useState(false);
@@ -36,7 +39,7 @@ export function useSound(): SoundDesk {
     const mine = (worker.current ??= new Worker(new URL('./sound-worker.ts', import.meta.url)));
     mine.onmessage = ({ data }: MessageEvent<SoundMade>) => {
       setMade(data);
-      setProblem(data.ok ? null : SOUND_REFUSAL_WORDS[data.reason]);
+      setProblem(data.ok ? remarked.current : SOUND_REFUSAL_WORDS[data.reason]);
       setWorking(false);
     };
     mine.onerror = () => {
@@ -49,20 +52,21 @@ export function useSound(): SoundDesk {
     mine.postMessage(asked, moved);
   }, []);
   const open = useCallback(
-    async (file: Blob) => {
+    async (file: Blob, remark: string | null = null) => {
+      const mine = (turn.current += 1);
+      remarked.current = remark;
       setMade(null);
       setProblem(null);
-      const refused = await refusalOf(file);
-      if (refused) return setProblem(refused);
       setWorking(true);
       const unpacked = await unpack(file);
-      if (!unpacked) {
+      if (turn.current !== mine) return;
+      if (!unpacked.ok) {
         setWorking(false);
-        return setProblem(SOUND_REFUSAL_WORDS.broken);
+        return setProblem(unpacked.words);
       }
       ask(
-        { do: 'open', channels: unpacked, rate: RATE },
-        unpacked.map(({ buffer }) => buffer as ArrayBuffer),
+        { do: 'open', channels: unpacked.channels, rate: RATE },
+        unpacked.channels.map(({ buffer }) => buffer as ArrayBuffer),
       );
     },
     [ask],
@@ -71,7 +75,6 @@ export function useSound(): SoundDesk {
     ...{ ready: made?.ok ? made : null, shape: made?.shape ?? [], seconds: made?.seconds ?? 0 },
     ...{ working, problem, open, complain: setProblem },
     cut: (from, to) => ask({ do: 'cut', from, to }, []),
-    clear: () => (setMade(null), setProblem(null)),
   };
 }
 
@@ -103,15 +106,20 @@ function lengthOf(file: Blob): Promise<number | null> {
   }).finally(() => URL.revokeObjectURL(url));
 }
 
-/** Its channels, by the browser's own readers of formats, which work beside the page. Null: it cannot be read. */
-async function unpack(file: Blob): Promise<Float32Array[] | null> {
+type Unpacked = { ok: true; channels: Float32Array[] } | { ok: false; words: string };
+
+/** Its channels, by the browser's own readers of formats, which work beside the page. */
+async function unpack(file: Blob): Promise<Unpacked> {
+  const refused = await refusalOf(file);
+  if (refused) return { ok: false, words: refused };
   try {
     const bytes = await file.arrayBuffer();
     const sound = await new OfflineAudioContext(1, 1, RATE).decodeAudioData(bytes);
-    return Array.from({ length: Math.min(sound.numberOfChannels, 2) }, (_, i) =>
+    const channels = Array.from({ length: Math.min(sound.numberOfChannels, 2) }, (_, i) =>
       sound.getChannelData(i).slice(),
     );
+    return { ok: true, channels };
   } catch {
-    return null;
+    return { ok: false, words: SOUND_REFUSAL_WORDS.broken };
   }
 }

@@ -43,9 +43,9 @@ export function VoiceDesk({ before, context }: Props) {
   const [pending, start] = useTransition();
   const { ready, seconds } = sound;
   const findings = findingsOf(words, ready, before, context);
-  const open = (blob: Blob) => {
+  const open = (blob: Blob, remark: string | null = null) => {
     setPart(null);
-    void sound.open(blob);
+    void sound.open(blob, remark);
   };
   const problemOf = (field: string) => problems.find((one) => one.field === field)?.message;
   const keep = () =>
