@@ -62,6 +62,7 @@ async function follow(
   call: Call,
   outcome: CallOutcome,
 ): Promise<string | null> {
+  if (outcome.missed && call.direction === 'in' && call.answeredAt !== null) return 'Somebody picked up.';
   // Two calls of one person, told at once, wait for each other here.
   const person = call.personId === null ? null : await lockPerson(scope, call.personId);
   if (!person) return 'Nobody is known by the number any more.';

@@ -266,7 +266,30 @@ describe('what an outcome says', () => {
     await came(2);
     await desk.followCalls();
     await desk.followCalls();
+    expect(await texts()).toEqual([]);
+    world.clock.at += MINUTE;
+    await desk.followCalls();
     expect(await texts()).toMatchObject([{ kind: 'call-answer', address: phone(2) }]);
+  });
+
+  it('says nothing of a call that was picked up, though its end was told first', async () => {
+    const { doorKey } = await board('none');
+    await outcome({ name: 'Nobody picked up', missed: true, program: 'Clear Sky Alerts', body: TRIED });
+    const time = new Date(world.clock.at).toISOString();
+    const call = { uuid: 'c7', direction: 'inbound', caller: phone(2), called: ours };
+    const say = async (body: object) => {
+      await fetch(`${desk.back}/calls/${doorKey}`, { method: 'POST', body: JSON.stringify(body) });
+      await desk.followCalls();
+      await desk.followCalls();
+    };
+    await say({ event: 'call.hangup', time, call: { ...call, ended_at: time } });
+    expect((await calls())[0]!.outcomeId).not.toBeNull();
+    await say({ event: 'call.answered', time, call, agent: { name: 'Ada' } });
+    world.clock.at += MINUTE;
+    await desk.followCalls();
+    expect(await texts()).toEqual([]);
+    // It was not missed: what it came to is open again.
+    expect((await calls())[0]).toMatchObject({ teammate: 'Ada', outcomeId: null, outcomeAt: null });
   });
 
   it('is not said hours later', async () => {

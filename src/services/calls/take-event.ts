@@ -170,18 +170,31 @@ async function giveOutcome(
     if (outcome) await setOutcome(ctx, scope, call, outcome, new Date(told.at));
     return;
   }
-  if (call.outcomeId !== null || !wasMissed(now)) return;
   const missed = await scope.em.findOne(CallOutcome, { missed: true, archivedAt: null });
-  if (missed) await setOutcome(ctx, scope, call, missed, new Date(now.endedAt!));
+  if (!missed) return;
+  if (wasMissed(now)) {
+    if (call.outcomeId === null)
+      await setOutcome(ctx, scope, call, missed, new Date(now.endedAt!), MISSED_WAITS);
+    return;
+  }
+  // Its end was told before its answer, or one phone of several gave up before another took it.
+  if (call.outcomeId === missed.id && call.direction === 'in') {
+    Object.assign(call, { outcomeId: null, outcomeAt: null });
+    await scope.em.flush();
+  }
 }
 
-/** What a call came to; what follows is the worker's. */
+/** A call that seems missed may turn out answered: events overtake each other, and phones ring one after the other. */
+const MISSED_WAITS: Millis = 15 * SECOND;
+
+/** What a call came to; what follows is the worker's, after so long. */
 export async function setOutcome(
   ctx: Context,
   scope: Scope,
   call: Call,
   outcome: CallOutcome,
   at: Date,
+  wait: Millis = 0,
 ): Promise<void> {
   Object.assign(call, { outcomeId: outcome.id, outcomeAt: at });
   await scope.em.flush();
@@ -193,7 +206,7 @@ export async function setOutcome(
   await scope.em.insert(CallText, {
     ...{ id: ctx.id('ctx'), callId: call.id, outcomeId: outcome.id, workspaceId: scope.workspaceId },
     ...{ messageId: null, because: late ? 'It was told too late to say something.' : null, at },
-    dueAt: late ? null : new Date(ctx.now()),
+    dueAt: late ? null : new Date(ctx.now() + wait),
   });
   await tellCalled(scope);
 }
