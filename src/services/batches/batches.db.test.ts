@@ -200,7 +200,8 @@ describe('a batch', () => {
     const id = await start({ action: 'opt-out', id: program! });
     await runAll();
     expect(await rows(`select state from consent_state where workspace_id = :workspace`)).toEqual(
-      Array.from({ length: 6 }, () => ({ state: 'out' })),
+      // Of texts and of voicemails.
+      Array.from({ length: 12 }, () => ({ state: 'out' })),
     );
     expect(await rows(`select state from message where workspace_id = :workspace`)).toEqual([
       { state: 'cancelled' },

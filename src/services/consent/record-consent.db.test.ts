@@ -70,7 +70,11 @@ describe('consent', () => {
         leaveByHand(world.ctx, scope, { personId: ana, programId: program, evidence: {} }),
       );
     expect(await leave()).toBe(true);
-    expect(await states()).toEqual([{ address: phone(1), state: 'out' }]);
+    // Texts and voicemails go to the same number, and both are ended.
+    expect(await states()).toEqual([
+      { address: phone(1), state: 'out' },
+      { address: phone(1), state: 'out' },
+    ]);
     expect(await leave()).toBe(false);
   });
 });

@@ -159,7 +159,7 @@ describe('a STOP', () => {
     expect(aside?.aside_at).toBeTruthy();
     await world.cure('consent_event');
     await world.within((scope) => settleUnread(world.ctx, scope, waiting!.id, 'leaves', 'acc_me'));
-    expect(await consent()).toEqual(['out']);
+    expect(await consent()).toEqual(['out', 'out']);
     expect(await unread()).toEqual([]);
     expect(await bodies()).toContain('please stop');
   });

@@ -193,8 +193,9 @@ it('a STOP by hand ends it for merged records too', async () => {
   const id = await merge();
   await world.within((scope) => decideUnclear(world.ctx, scope, kept, true, 'test'));
   await undo(id);
+  // Of both programs, by text and by voicemail; who was merged had agreed to texts alone.
   expect([await states(kept), await states(gone)]).toEqual([
-    ['out', 'out'],
+    ['out', 'out', 'out', 'out'],
     ['out', 'out'],
   ]);
 });
