@@ -63,10 +63,10 @@ it('what is written after the demo was loaded gets no number that a row of it ha
 it('the demo’s database goes from the last version to this one with every message, send and history', async () => {
   await readDemo(orm, 'demo/juniper-gap.jsonl.br', Date.now());
   const ofTexts = `select count(*)::int as n from message_event e join message m on m.id = e.message_id where m.channel = 'sms'`;
-  // The last version knew no sequences, no answers of later, no questions: what was sent stays, as other messages of no send.
+  // The last version knew no sequences, no answers of later or to calls, no questions: what was sent stays, as other messages of no send.
   const series = (
     await rows(
-      `select id from message where channel = 'sms' and (enrolment_id is not null or kind in ('late-answer', 'notice', 'asking', 'asking-again'))`,
+      `select id from message where channel = 'sms' and (enrolment_id is not null or kind in ('late-answer', 'notice', 'asking', 'asking-again', 'call-text', 'call-answer'))`,
     )
   ).map(({ id }) => id);
   expect(series.length).toBeGreaterThan(500);

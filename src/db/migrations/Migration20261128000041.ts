@@ -93,6 +93,7 @@ export class Migration20261128000041 extends Migration {
       `delete from consent_event where channel = 'voicemail'`,
       `select set_config('wren.erasing', 'off', true)`,
       `delete from message where channel = 'voicemail'`,
+      `update message set kind = 'answer' where kind in ('call-text', 'call-answer')`,
       `delete from broadcast where channel = 'voicemail'`,
       `alter table broadcast drop column recording_id, drop constraint broadcast_channel_check,
          add constraint broadcast_channel_check check (channel in ('sms', 'email', 'chat'))`,
