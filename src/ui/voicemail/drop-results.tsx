@@ -64,7 +64,7 @@ export function DropResults({ id, left, credits, calls, waves, now, zone }: Prop
         rows={lines}
         rowKey={({ label }) => label}
         columns={[
-          { title: '', cell: ({ label }) => label },
+          { title: 'They', cell: ({ label }) => label },
           { title: 'People', kind: 'number', cell: ({ n }) => count(n) },
           { title: 'Share', kind: 'number', cell: ({ rate }) => <RateLine rate={rate} /> },
         ]}
