@@ -1,3 +1,4 @@
+import { commaList } from '@/core/shared/comma-list';
 import { readProfile, STANDARD_PROFILE, type CarrierProfile } from '@/core/delivery/carrier-profile';
 import { parseJson } from '@/core/shared/json';
 import { followBenchClock, systemClock, type Clock } from '@/gateways/clock';
@@ -63,11 +64,7 @@ export const carrierHosts = (): string[] => [
   ...(usesRealCarrier() ? [] : ['127.0.0.1']),
 ];
 
-const listed = (text: string | undefined): string[] =>
-  (text ?? '')
-    .split(',')
-    .map((host) => host.trim())
-    .filter((host) => host !== '');
+const listed = (text: string | undefined): string[] => commaList(text ?? '');
 
 /** Where e-mail is handed over: a server that is set, else the bench's; null: texts go to a real carrier and no mail server is set. */
 export function mailSettings(): MailSettings | null {

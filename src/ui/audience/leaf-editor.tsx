@@ -1,4 +1,5 @@
 'use client';
+import { commaList } from '@/core/shared/comma-list';
 import { useState } from 'react';
 import { CONSEQUENCES, FAILURE_WORDS, type FailureReason } from '@/core/delivery/failure';
 import { CHANNELS, CHANNEL_WORDS } from '@/core/message/channel';
@@ -420,22 +421,16 @@ function FieldValue({
   return <Typed label="Value" type={type} value={leaf.value} set={(value) => change({ ...leaf, value })} />;
 }
 
-const split = (text: string): string[] =>
-  text
-    .split(',')
-    .map((one) => one.trim())
-    .filter(Boolean);
-
 /** What is typed stays as it is typed: a comma at the end is the beginning of the next value. */
 function Several({ values, set }: { values: string[]; set(values: string[]): void }) {
   const [typed, setTyped] = useState(values.join(', '));
-  const shown = split(typed).join() === values.join() ? typed : values.join(', ');
+  const shown = commaList(typed).join() === values.join() ? typed : values.join(', ');
   return (
     <Typed
       label="Values, with commas between"
       type="text"
       value={shown}
-      set={(text) => (setTyped(text), set(split(text)))}
+      set={(text) => (setTyped(text), set(commaList(text)))}
     />
   );
 }

@@ -1,4 +1,5 @@
 'use server';
+import { commaList } from '@/core/shared/comma-list';
 import { CALL_TARGETS } from '@/core/calls/mapping';
 import { BringNumbersInput, CallMappingInput, ConnectSwitchboardInput } from '@/services/calls/inputs';
 import { bringNumbers, numbersOf } from '@/services/calls/numbers';
@@ -97,10 +98,7 @@ export async function removeBoardAction(_: FormState, data: FormData): Promise<F
 /** Without numbers it says which there are, and what each can do. */
 export async function bringNumbersAction(_: FormState, data: FormData): Promise<FormState> {
   const values = typed(data);
-  const numbers = (values.numbers ?? '')
-    .split(',')
-    .map((one) => one.trim())
-    .filter(Boolean);
+  const numbers = commaList(values.numbers ?? '');
   const input = await readInput(BringNumbersInput, { numbers });
   if (!input.ok) return stateOf(input, values, '');
   const board = field(data, 'board');

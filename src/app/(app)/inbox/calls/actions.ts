@@ -1,4 +1,5 @@
 'use server';
+import { commaList } from '@/core/shared/comma-list';
 import { readInput } from '@/services/kit/validation';
 import { recordCall, settleCalls } from '@/services/calls/by-hand';
 import { CallOutcomeInput, NewCallInput } from '@/services/calls/inputs';
@@ -38,36 +39,26 @@ const outcomeFields = (values: Record<string, string>) => {
   const { calls = '', missed, reached, outcome: _, ...rest } = filled(values);
   return {
     ...rest,
-    calls: calls
-      .split(',')
-      .map((word) => word.trim())
-      .filter(Boolean),
+    calls: commaList(calls),
     ...{ missed: missed === 'yes', reached: reached === 'yes' },
   };
 };
 
-export async function createOutcomeAction(_: FormState, data: FormData): Promise<FormState> {
+/** A new outcome, or where the form names one that one changed. */
+export async function keepOutcomeAction(_: FormState, data: FormData): Promise<FormState> {
   const values = typed(data);
   const input = await readInput(CallOutcomeInput, outcomeFields(values));
   if (!input.ok) return stateOf(input, values, '');
+  const id = field(data, 'outcome');
   const result = await change(
     'edit-programs',
-    (scope, session, ctx) => createOutcome(ctx, scope, input.value, actorOf(session)),
+    (scope, session, ctx) =>
+      id === ''
+        ? createOutcome(ctx, scope, input.value, actorOf(session))
+        : changeOutcome(ctx, scope, id, input.value, actorOf(session)),
     pressOf(data),
   );
-  return stateOf(result, values, 'Made.');
-}
-
-export async function changeOutcomeAction(_: FormState, data: FormData): Promise<FormState> {
-  const values = typed(data);
-  const input = await readInput(CallOutcomeInput, outcomeFields(values));
-  if (!input.ok) return stateOf(input, values, '');
-  const result = await change(
-    'edit-programs',
-    (scope, session, ctx) => changeOutcome(ctx, scope, field(data, 'outcome'), input.value, actorOf(session)),
-    pressOf(data),
-  );
-  return stateOf(result, values, 'Saved.');
+  return stateOf(result, values, id === '' ? 'Made.' : 'Saved.');
 }
 
 export async function archiveOutcomeAction(_: FormState, data: FormData): Promise<FormState> {

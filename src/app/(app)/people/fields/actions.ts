@@ -1,4 +1,5 @@
 'use server';
+import { commaList } from '@/core/shared/comma-list';
 import { pressOf } from '../../../press-of';
 import { ok } from '@/core/shared/result';
 import { renameLabel } from '@/services/people/labels';
@@ -13,10 +14,7 @@ import { stateOf, typed } from '../../form-result';
 export async function addFieldAction(_: FormState, data: FormData): Promise<FormState> {
   await requireSession();
   const values = typed(data);
-  const options = (values.options ?? '')
-    .split(',')
-    .map((one) => one.trim())
-    .filter(Boolean);
+  const options = commaList(values.options ?? '');
   const input = await readInput(FieldInput, {
     label: values.label ?? '',
     kind: values.kind ?? 'text',

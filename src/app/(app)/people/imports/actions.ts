@@ -1,4 +1,5 @@
 'use server';
+import { commaList } from '@/core/shared/comma-list';
 import { pressOf } from '../../../press-of';
 import { redirect } from 'next/navigation';
 import {
@@ -30,10 +31,7 @@ export async function checkImportAction(id: string, values: MappingValues): Prom
       ...(kind && to.startsWith('own.') ? { kind } : {}),
       ...(order ? { order } : {}),
     })),
-    tags: tags
-      .split(',')
-      .map((tag) => tag.trim())
-      .filter(Boolean),
+    tags: commaList(tags),
     ...(list.trim() ? { list: list.trim() } : {}),
     ...(program ? { program } : {}),
     ...(values.attested

@@ -1,4 +1,5 @@
 'use server';
+import { commaList } from '@/core/shared/comma-list';
 import { CreatePersonInput } from '@/services/people/inputs';
 import { keepCard } from '@/services/people/keep-card';
 import { readInput } from '@/services/kit/validation';
@@ -9,10 +10,7 @@ export async function keepCardAction(
   person: { number: string; first_name: string; last_name: string; email: string },
   tags: string,
 ): Promise<{ problem: string | null; id?: string; words?: string }> {
-  const names = tags
-    .split(',')
-    .map((tag) => tag.trim())
-    .filter(Boolean);
+  const names = commaList(tags);
   const result = await change('edit-people', async (scope, session, ctx) => {
     const input = await readInput(CreatePersonInput, filled({ ...person }));
     return input.ok ? keepCard(ctx, scope, input.value, names, session.accountId) : input;

@@ -10,7 +10,7 @@ import { readable } from '@/ui/sends/readable';
 import { PlainForm } from '@/ui/kit/plain-form';
 import { Mark } from '@/ui/kit/mark';
 import { readScreen } from '../../../../session';
-import { archiveOutcomeAction, changeOutcomeAction, createOutcomeAction } from '../actions';
+import { archiveOutcomeAction, keepOutcomeAction } from '../actions';
 
 export const metadata: Metadata = { title: 'What a call can come to' };
 
@@ -28,7 +28,7 @@ export default async function OutcomesPage() {
       margin={
         mayEdit && (
           <Section title="Another">
-            <OutcomeForm outcome={null} {...choices} action={createOutcomeAction} />
+            <OutcomeForm outcome={null} {...choices} action={keepOutcomeAction} />
           </Section>
         )
       }
@@ -52,7 +52,7 @@ export default async function OutcomesPage() {
               </summary>
               {mayEdit && (
                 <div className="max-w-xl space-y-3 py-3">
-                  <OutcomeForm outcome={outcome} {...choices} action={changeOutcomeAction} />
+                  <OutcomeForm outcome={outcome} {...choices} action={keepOutcomeAction} />
                   <PlainForm
                     action={archiveOutcomeAction}
                     submit="Take it out of use"
