@@ -9,7 +9,7 @@ import {
   type SoundFinding,
 } from '@/core/voicemail/sound';
 import { readWave, writeWave } from '@/core/voicemail/wav';
-import { checkVoiceWords, type VoiceFinding } from '@/core/voicemail/words';
+import { checkVoiceWords, type VoiceFinding, type VoiceWordsContext } from '@/core/voicemail/words';
 import { Workspace } from '@/db/access/entities';
 import { announce } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
@@ -116,7 +116,7 @@ export async function archiveVoiceMessage(
   return ok(message);
 }
 
-export const newestOf = (scope: Scope, messageId: string): Promise<VoiceRecording | null> =>
+const newestOf = (scope: Scope, messageId: string): Promise<VoiceRecording | null> =>
   scope.em.findOne(VoiceRecording, { messageId }, { orderBy: { version: 'desc' } });
 
 interface ReadySound {
@@ -196,15 +196,15 @@ async function keep(
   return recording;
 }
 
-export interface RecordingFindings {
+interface RecordingFindings {
   words: VoiceFinding[];
   sound: SoundFinding[];
 }
 
+type Callers = Omit<VoiceWordsContext, 'seconds'>;
+
 /** Who may be named as the caller, and the numbers that may be given to call back. */
-export async function callersOf(
-  scope: Scope,
-): Promise<{ callers: string[]; numbers: string[]; country: string }> {
+export async function callersOf(scope: Scope): Promise<Callers> {
   const { business, name, country, contact } = await scope.em.findOneOrFail(Workspace, {
     id: scope.workspaceId,
   });
@@ -217,19 +217,22 @@ export async function callersOf(
   };
 }
 
+type Checkable = Pick<VoiceRecording, 'words' | 'seconds' | 'facts'>;
+
 /** What there is to say about a recording, its words and its sound. */
-export async function findingsOfRecording(
-  scope: Scope,
-  { words, seconds, facts }: Pick<VoiceRecording, 'words' | 'seconds' | 'facts'>,
-): Promise<RecordingFindings> {
-  return {
-    words: checkVoiceWords(words, { ...(await callersOf(scope)), seconds }),
-    sound: soundFindings(facts),
-  };
-}
+export const findingsBy = (callers: Callers, { words, seconds, facts }: Checkable): RecordingFindings => ({
+  words: checkVoiceWords(words, { ...callers, seconds }),
+  sound: soundFindings(facts),
+});
 
 /** What must be mended before it is dropped on anybody. */
-export const mustsOfRecording = async (scope: Scope, recording: VoiceRecording): Promise<string[]> =>
-  (await findingsOfRecording(scope, recording)).words
-    .filter(({ severity }) => severity === 'must')
+export const mustsBy = (callers: Callers, recording: Checkable): string[] =>
+  findingsBy(callers, recording)
+    .words.filter(({ severity }) => severity === 'must')
     .map(({ message }) => message);
+
+export const findingsOfRecording = async (scope: Scope, recording: Checkable): Promise<RecordingFindings> =>
+  findingsBy(await callersOf(scope), recording);
+
+export const mustsOfRecording = async (scope: Scope, recording: Checkable): Promise<string[]> =>
+  mustsBy(await callersOf(scope), recording);

@@ -1,5 +1,3 @@
-import type { SoundFinding } from '@/core/voicemail/sound';
-import type { VoiceFinding } from '@/core/voicemail/words';
 import { Workspace } from '@/db/access/entities';
 import type { Scope } from '@/db/kit/scope';
 import { Broadcast } from '@/db/sends/entities';
@@ -8,38 +6,46 @@ import { messageResults, type MessageResultRow } from '@/db/voicemail/results';
 import { benchDropper } from '@/services/kit/settings';
 import { bytesIn } from '@/services/media/store';
 import { standingAccount } from './accounts';
-import { callersOf, findingsOfRecording, newestOf } from './messages';
+import { callersOf, findingsBy, mustsBy } from './messages';
 
-export interface VoiceLine {
+interface StandingMessage {
   message: VoiceMessage;
   newest: VoiceRecording;
+  /** How many things must be mended first. */
   musts: number;
-  result: MessageResultRow | null;
 }
 
-/** The library, the latest first, with what became of each. */
-export async function readVoiceMessages(scope: Scope): Promise<VoiceLine[]> {
+/** The voice messages in use, the latest first, each by its newest version. */
+async function standingMessages(scope: Scope): Promise<StandingMessage[]> {
   const messages = await scope.em.find(
     VoiceMessage,
     { archivedAt: null },
     { orderBy: { createdAt: 'desc' } },
   );
-  const results = new Map((await messageResults(scope)).map((row) => [row.id, row]));
-  const lines: VoiceLine[] = [];
-  for (const message of messages) {
-    const newest = (await newestOf(scope, message.id))!;
-    const { words } = await findingsOfRecording(scope, newest);
-    lines.push({
-      ...{ message, newest, musts: words.filter(({ severity }) => severity === 'must').length },
-      result: results.get(message.id) ?? null,
-    });
-  }
-  return lines;
+  const versions = await scope.em.find(
+    VoiceRecording,
+    { messageId: { $in: messages.map(({ id }) => id) } },
+    { orderBy: { version: 'asc' } },
+  );
+  const newestOf = new Map(versions.map((one) => [one.messageId, one]));
+  const callers = await callersOf(scope);
+  return messages.map((message) => {
+    const newest = newestOf.get(message.id)!;
+    return { message, newest, musts: mustsBy(callers, newest).length };
+  });
 }
 
-export interface ShownFindings {
-  words: VoiceFinding[];
-  sound: SoundFinding[];
+export interface VoiceLine extends StandingMessage {
+  result: MessageResultRow | null;
+}
+
+/** The library, with what became of each. */
+export async function readVoiceMessages(scope: Scope): Promise<VoiceLine[]> {
+  const results = new Map((await messageResults(scope)).map((row) => [row.id, row]));
+  return (await standingMessages(scope)).map((one) => ({
+    ...one,
+    result: results.get(one.message.id) ?? null,
+  }));
 }
 
 /** One voice message with its versions, the newest first, and where each was used. */
@@ -56,11 +62,8 @@ export async function readVoiceMessage(scope: Scope, id: string) {
     { recordingId: { $in: recordings.map((one) => one.id) } },
     { orderBy: { createdAt: 'desc' }, limit: 100 },
   );
-  return {
-    ...{ message, recordings, used },
-    findings: (await findingsOfRecording(scope, recordings[0]!)) as ShownFindings,
-    context: await callersOf(scope),
-  };
+  const context = await callersOf(scope);
+  return { message, recordings, used, context, findings: findingsBy(context, recordings[0]!) };
 }
 
 /** The sound of a recording of this workspace; null: it has none by that id. */
@@ -69,7 +72,7 @@ export const readSoundOf = async (scope: Scope, id: string): Promise<Buffer | nu
 
 /** What a drop can play: the newest version of each voice message, with how many things must be mended first. */
 export async function readRecordingChoices(scope: Scope) {
-  return (await readVoiceMessages(scope)).map(({ message, newest, musts }) => ({
+  return (await standingMessages(scope)).map(({ message, newest, musts }) => ({
     ...{ id: newest.id, messageId: message.id, name: message.name, version: newest.version },
     ...{ words: newest.words, seconds: newest.seconds, musts },
   }));

@@ -61,7 +61,7 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
       who: send && (await audienceWords(scope, send.broadcast.audience, signedIn.accountId, at)),
       choices: await readDraftChoices(scope, signedIn.accountId, at),
       chats: await readChatChoices(scope),
-      recordings: await readRecordingChoices(scope),
+      recordings: send?.broadcast.state === 'draft' ? await readRecordingChoices(scope) : [],
       drop:
         send?.broadcast.channel === 'voicemail'
           ? { calls: await readDropCalls(scope, id), waves: await readWaves(scope, id) }
