@@ -46,7 +46,10 @@ export const readAgain = (scope: Scope, switchboardId: string, at: Date): Promis
     { switchboardId, at },
   );
 
-/** The voicemail somebody calls back upon: the last that was left with them within a week. */
+/**
+ * The voicemail somebody calls back upon: the last that went to them within a week. It counts from when it was handed over:
+ * people call sooner than it is told that it was left. One that turns out not to have been left counts for nothing.
+ */
 export async function voicemailBefore(
   scope: Scope,
   address: string,
@@ -54,7 +57,7 @@ export async function voicemailBefore(
 ): Promise<{ id: string; send_id: string | null } | null> {
   const [row] = await scope.rows<{ id: string; send_id: string | null }>(
     `select id, send_id from message where workspace_id = :workspace and channel = 'voicemail' and address = :address
-        and state = 'delivered' and settled_at >= :since and settled_at <= :until order by settled_at desc limit 1`,
+        and state in ('submitted', 'unconfirmed', 'delivered') and submitted_at >= :since and submitted_at <= :until order by submitted_at desc limit 1`,
     { address, since, until },
   );
   return row ?? null;
@@ -183,14 +186,14 @@ export async function callsUpon(scope: Scope, sendId: string): Promise<DropCalls
     `with called as (
        select c.after_message_id as id, min(c.rang_at) as at, bool_or(c.answered_at is not null) or exists (
                 select 1 from call o where o.workspace_id = :workspace and o.person_id = min(c.person_id) and o.direction = 'out' and o.answered_at is not null and o.rang_at > min(c.rang_at)) as reached
-         from call c where c.workspace_id = :workspace and c.after_send_id = :sendId group by 1),
+         from call c join message m on m.id = c.after_message_id and m.state = 'delivered' where c.workspace_id = :workspace and c.after_send_id = :sendId group by 1),
      wrote as (
        select m.id, bool_or(i.meaning = 'opt-out') as left_out from message m join inbound_text i on i.workspace_id = :workspace and i.person_id = m.person_id
           and i.at between m.settled_at and m.settled_at + interval '7 days'
         where m.workspace_id = :workspace and m.send_id = :sendId and m.channel = 'voicemail' and m.state = 'delivered' group by 1)
      select (select count(*)::int from called) as called, (select count(*)::int from called where reached) as reached,
             (select count(*)::int from wrote where not left_out) as wrote, (select count(*)::int from wrote where left_out) as left_out,
-            (select (percentile_cont(0.5) within group (order by extract(epoch from c.at - m.settled_at)) * 1000)::float8 from called c join message m on m.id = c.id) as median`,
+            (select (percentile_cont(0.5) within group (order by greatest(0, extract(epoch from c.at - m.settled_at))) * 1000)::float8 from called c join message m on m.id = c.id) as median`,
     { sendId },
   );
   return row!;

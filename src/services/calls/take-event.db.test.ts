@@ -1,7 +1,7 @@
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { DAY, HOUR, MINUTE } from '@/core/shared/instant';
 import { CallEvent, Call } from '@/db/calls/entities';
-import { callsWith, toCall } from '@/db/calls/calls';
+import { callsUpon, callsWith, toCall } from '@/db/calls/calls';
 import { Message } from '@/db/delivery/entities';
 import { Person } from '@/db/people/entities';
 import { erasePerson } from '@/services/people/erase-person';
@@ -131,6 +131,32 @@ describe('a call', () => {
       toCall(scope, { accountId: 'x', at: new Date(world.clock.at), since: new Date(0), most: 9 }),
     );
     expect(after).toEqual([]);
+  });
+
+  it('back at once, before it is told that the voicemail was left, is known as that too', async () => {
+    await desk.connect();
+    await board();
+    await desk.member(1);
+    const sendId = await desk.drop(await desk.record());
+    await desk.round();
+    await desk.settled();
+    // What tells that it was left came a minute after the call.
+    await world.rows(
+      `update message set settled_at = settled_at + interval '1 minute', submitted_at = submitted_at - interval '1 minute' where workspace_id = :workspace and send_id = :sendId returning id`,
+      { sendId },
+    );
+    desk.board.act(desk.board.ring(phone(1), ours, 'inbound').id, 'miss', {});
+    await came(2);
+    await desk.followCalls();
+    expect((await calls()).map(({ afterSendId }) => afterSendId)).toEqual([sendId]);
+    const upon = await world.within((scope) => callsUpon(scope, sendId));
+    expect(upon).toMatchObject({ called: 1, median: 0 });
+    // One that was not left after all brought no call back.
+    await world.rows(
+      `update message set state = 'failed', failure = 'box-full' where workspace_id = :workspace and send_id = :sendId returning id`,
+      { sendId },
+    );
+    expect(await world.within((scope) => callsUpon(scope, sendId))).toMatchObject({ called: 0 });
   });
 
   it('whose outcome comes before it waits for who called', async () => {
