@@ -66,9 +66,9 @@ describe('a pace', () => {
   it('lets so many leave in an hour, and the broadcast ends with the last', async () => {
     await joined(many);
     const id = await going({ pace: { people: 6, per: 'hour' } });
-    expect(await run(HOUR)).toBe(6);
+    expect(await run(HOUR, 5 * MINUTE)).toBe(6);
     expect(await finishBroadcasts(world.ctx)).toBe(0);
-    expect(await run(HOUR)).toBe(6);
+    expect(await run(HOUR, 5 * MINUTE)).toBe(6);
     expect(await finishBroadcasts(world.ctx)).toBe(1);
     expect(
       await world.rows(
