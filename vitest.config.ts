@@ -3,6 +3,7 @@ import { defineConfig } from 'vitest/config';
 
 const alias = { '@': fileURLToPath(new URL('./src', import.meta.url)) };
 
+// Limits are for what hangs, not for what is slow: the machine they run on may do much else at the time.
 export default defineConfig({
   resolve: { alias },
   test: {
@@ -16,7 +17,7 @@ export default defineConfig({
           name: 'unit',
           include: ['src/**/*.test.ts'],
           exclude: ['src/**/*.db.test.ts'],
-          testTimeout: 30_000,
+          testTimeout: 120_000,
         },
       },
       {
@@ -26,7 +27,7 @@ export default defineConfig({
           name: 'ui',
           include: ['src/**/*.test.tsx'],
           environment: 'jsdom',
-          testTimeout: 30_000,
+          testTimeout: 120_000,
           isolate: true,
           setupFiles: ['src/ui/testing/setup.ts'],
         },
@@ -37,8 +38,8 @@ export default defineConfig({
           name: 'db',
           include: ['src/**/*.db.test.ts'],
           globalSetup: ['src/db/testing/global-setup.ts'],
-          testTimeout: 60_000,
-          hookTimeout: 60_000,
+          testTimeout: 300_000,
+          hookTimeout: 300_000,
         },
       },
       {
@@ -47,8 +48,8 @@ export default defineConfig({
           name: 'e2e',
           include: ['e2e/**/*.e2e.ts'],
           fileParallelism: false,
-          testTimeout: 180_000,
-          hookTimeout: 240_000,
+          testTimeout: 600_000,
+          hookTimeout: 600_000,
         },
       },
     ],

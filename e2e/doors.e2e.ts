@@ -387,5 +387,5 @@ describe('a restored copy beside the original', () => {
     } finally {
       await copy.stop();
     }
-  }, 300_000);
+  });
 });

@@ -1,3 +1,4 @@
+import { patiently } from './patience';
 import { spawn, type ChildProcess } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -113,7 +114,7 @@ export function saying(child: ChildProcess, words: string, patienceMs: number): 
   return new Promise((resolve, reject) => {
     const late = setTimeout(
       () => reject(new Error(`Nothing of "${words}" in ${patienceMs} ms:\n${said}`)),
-      patienceMs,
+      patiently(patienceMs),
     );
     const hear = (chunk: Buffer) => {
       said += chunk.toString();
@@ -182,7 +183,7 @@ export async function until<T>(
   patienceMs = 40_000,
   everyMs = 50,
 ): Promise<T> {
-  const end = Date.now() + patienceMs;
+  const end = Date.now() + patiently(patienceMs);
   for (;;) {
     const answer = await ask();
     if (good(answer)) return answer;

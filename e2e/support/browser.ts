@@ -1,3 +1,4 @@
+import { patiently } from './patience';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -40,9 +41,10 @@ export async function signIn(
   email: string,
   password = 'clear-skies-tonight',
 ): Promise<void> {
+  page.setDefaultTimeout(patiently(30_000));
   await page.goto(`${base}/sign-in`, { waitUntil: 'load' });
   await page.type('input[name=email]', email);
   await page.type('input[name=password]', password);
   await page.keyboard.press('Enter');
-  await page.waitForFunction(() => location.pathname !== '/sign-in', { timeout: 40_000 });
+  await page.waitForFunction(() => location.pathname !== '/sign-in', { timeout: patiently(40_000) });
 }

@@ -1,4 +1,5 @@
 import type { Page } from 'puppeteer-core';
+import { patiently } from './patience';
 
 /** What a person at the keyboard does and sees. */
 export interface Keys {
@@ -16,7 +17,7 @@ export function keysOf(page: Page): Keys {
       try {
         await page.waitForFunction(
           (text) => document.body.innerText.includes(text),
-          { timeout: patience },
+          { timeout: patiently(patience) },
           words,
         );
       } catch {

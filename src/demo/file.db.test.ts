@@ -87,4 +87,4 @@ it('the demo’s database goes from the last version to this one with every mess
   expect(await consents()).toEqual(told);
   // What was there before is no news: nothing is told of it now.
   expect(await rows(`select 1 from happening limit 1`)).toEqual([]);
-}, 120_000);
+});

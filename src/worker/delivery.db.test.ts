@@ -42,7 +42,7 @@ const count = (all: readonly string[]): Record<string, number> => {
   for (const one of all) counts[one] = (counts[one] ?? 0) + 1;
   return counts;
 };
-const soon = (good: () => unknown) => vi.waitFor(good, { timeout: 20_000, interval: 20 });
+const soon = (good: () => unknown) => vi.waitFor(good, { timeout: 60_000, interval: 20 });
 
 /** Confirmations wait for as many people; the loop has handed the first of them to a carrier with this window. */
 async function sending({ people, window, holdMs }: { people: number; window: number; holdMs?: number }) {

@@ -115,7 +115,7 @@ describe('a wording', () => {
       'http:/'.repeat(1_700),
     ])
       expect(checkWording(text, contextOf('O')).length).toBeGreaterThan(0);
-  }, 20_000);
+  });
 });
 
 describe('who writes', () => {

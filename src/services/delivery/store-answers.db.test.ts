@@ -141,5 +141,5 @@ describe('answers and receipts', () => {
       }),
       { numRuns: 8 },
     );
-  }, 120_000);
+  });
 });

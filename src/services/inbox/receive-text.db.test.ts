@@ -136,7 +136,7 @@ describe('a STOP', () => {
         expect(await consent(number)).toEqual(['out']);
         if (seen.count < nth) break;
       }
-  }, 240_000);
+  });
 
   it('that cannot be worked on is settled by a human, and holds until then', async () => {
     await texts('sky');

@@ -30,5 +30,5 @@ Blob.prototype.arrayBuffer = function arrayBuffer() {
 };
 
 // On a busy machine a component may take its time; how long is no question of these tests.
-configure({ asyncUtilTimeout: 8_000 });
+configure({ asyncUtilTimeout: 30_000 });
 afterEach(cleanup);
