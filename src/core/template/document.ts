@@ -12,6 +12,8 @@ export interface TemplateText {
   folder?: string;
   /** Of a letter. */
   subject?: string;
+  /** Of a prepared answer: the question it answers. */
+  question?: string;
   /** Unicode MessageFormat 2. */
   body: string;
 }

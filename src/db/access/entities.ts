@@ -1,3 +1,4 @@
+import type { AssignmentRule } from '@/core/inquiry/assign';
 import {
   big,
   boolean,
@@ -53,6 +54,10 @@ export interface Workspace {
   sendLimits: SendLimits | null;
   /** How its wordings are checked. */
   wording: WordingSettings;
+  /** Within which a plain reply should be answered. */
+  replyMinutes: number;
+  /** Who gets what somebody writes that is nobody’s; null: it stays nobody’s. */
+  replyRule: AssignmentRule | null;
   /** Counts changes: who writes over one they did not see is told. */
   stamp: number;
   createdAt: Date;
@@ -84,6 +89,8 @@ export const Workspace: EntitySchema<Workspace> = entity<Workspace>('Workspace',
   linkBase: maybe(text),
   sendLimits: maybe(json),
   wording: json,
+  replyMinutes: integer,
+  replyRule: maybe(json),
   stamp: integer,
   createdAt: instant,
   ownersNeedFactor: boolean,

@@ -1,3 +1,4 @@
+import type { WaitsWhy } from '@/core/inbox/waiting';
 import type { Channel } from '@/core/message/channel';
 import type { EntitySchema } from '@mikro-orm/core';
 import { big, boolean, entity, instant, integer, key, keyOf, maybe, text } from '../kit/define';
@@ -153,4 +154,110 @@ export const Leaving: EntitySchema<Leaving> = entity<Leaving>('Leaving', 'leavin
   recordedBy: text,
   askedAt: instant,
   dueAt: instant,
+});
+
+/** What is kept of a conversation with somebody beside what was said. */
+export interface Thread {
+  workspaceId: string;
+  personId: string;
+  /** Whose it is; null: whoever the person belongs to has it, else nobody. */
+  accountId: string | null;
+  givenAt: Date | null;
+  /** Why it waits, of what came since they began to; null: nothing came, or it is settled. */
+  why: WaitsWhy | null;
+  whyAt: Date | null;
+  /** What they last wrote on, to, and under. */
+  channel: Channel | null;
+  senderId: string | null;
+  programId: string | null;
+  /** Put off until then; what they write after `laterSince` ends it. */
+  laterUntil: Date | null;
+  laterWhy: 'later' | 'no-answer' | null;
+  laterSince: Date | null;
+  laterTold: boolean;
+  /** When a human was last through with it. */
+  doneAt: Date | null;
+}
+
+export const Thread: EntitySchema<Thread> = entity<Thread>('Thread', 'thread', {
+  workspaceId: key,
+  personId: key,
+  accountId: maybe(text),
+  givenAt: maybe(instant),
+  why: maybe(text),
+  whyAt: maybe(instant),
+  channel: maybe(text),
+  senderId: maybe(text),
+  programId: maybe(text),
+  laterUntil: maybe(instant),
+  laterWhy: maybe(text),
+  laterSince: maybe(instant),
+  laterTold: boolean,
+  doneAt: maybe(instant),
+});
+
+/** Words between teammates about somebody. */
+export interface ThreadNote {
+  id: string;
+  workspaceId: string;
+  personId: string;
+  accountId: string | null;
+  body: string;
+  at: Date;
+}
+
+export const ThreadNote: EntitySchema<ThreadNote> = entity<ThreadNote>('ThreadNote', 'thread_note', {
+  id: key,
+  workspaceId: text,
+  personId: text,
+  accountId: maybe(text),
+  body: text,
+  at: instant,
+});
+
+/** One time somebody waited, and how it ended. */
+export interface ThreadTurn {
+  id: string;
+  workspaceId: string;
+  personId: string;
+  why: WaitsWhy;
+  since: Date;
+  /** Until when they should have been answered. */
+  byAt: Date;
+  endedAt: Date;
+  how: 'answered' | 'closed';
+  accountId: string | null;
+  messageId: string | null;
+}
+
+export const ThreadTurn: EntitySchema<ThreadTurn> = entity<ThreadTurn>('ThreadTurn', 'thread_turn', {
+  id: key,
+  workspaceId: text,
+  personId: text,
+  why: text,
+  since: instant,
+  byAt: instant,
+  endedAt: instant,
+  how: text,
+  accountId: maybe(text),
+  messageId: maybe(text),
+});
+
+/** A prepared answer that was sent, with the words it answered. */
+export interface PreparedUse {
+  messageId: string;
+  workspaceId: string;
+  templateId: string;
+  personId: string;
+  said: string;
+  at: Date;
+}
+
+export const PreparedUse: EntitySchema<PreparedUse> = entity<PreparedUse>('PreparedUse', 'prepared_use', {
+  messageId: key,
+  workspaceId: text,
+  templateId: text,
+  personId: text,
+  said: text,
+  at: instant,
 });

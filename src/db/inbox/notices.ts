@@ -1,3 +1,4 @@
+import type { NoticeKind } from '@/core/inbox/notices';
 import { CALLED } from '@/db/people/addresses';
 import type { Scope } from '../kit/scope';
 
@@ -5,7 +6,7 @@ export interface NewNotice {
   id: string;
   accountId: string;
   personId: string;
-  kind: 'reply.received' | 'owner.changed' | 'sequence.told' | 'inquiry.received';
+  kind: NoticeKind;
   subject: string | null;
   at: Date;
 }
@@ -46,7 +47,7 @@ export interface NoticeRow {
 export const unreadNotices = (scope: Scope, accountId: string): Promise<NoticeRow[]> =>
   scope.rows<NoticeRow>(
     `select n.person_id, ${CALLED} as address, p.first_name, p.last_name, n.kind, count(*)::int as times, max(n.at) as at,
-            (array_agg(case n.kind when 'sequence.told' then n.subject else i.body end order by n.at desc, n.id desc))[1] as words
+            (array_agg(case when n.kind in ('sequence.told', 'note.called') then n.subject else i.body end order by n.at desc, n.id desc))[1] as words
        from notice n join person p on p.id = n.person_id left join inbound_text i on n.kind = 'reply.received' and i.id = n.subject
       where n.workspace_id = :workspace and n.account_id = :accountId and n.read_at is null
       group by n.person_id, p.id, n.kind order by max(n.at) desc limit 50`,

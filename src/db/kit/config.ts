@@ -43,6 +43,7 @@ import { Migration20261127000038 } from '@/db/migrations/Migration20261127000038
 import { Migration20261127000039 } from '@/db/migrations/Migration20261127000039';
 import { Migration20261128000040 } from '@/db/migrations/Migration20261128000040';
 import { Migration20261128000041 } from '@/db/migrations/Migration20261128000041';
+import { Migration20261128000042 } from '@/db/migrations/Migration20261128000042';
 
 const MIGRATIONS = [
   { name: 'Migration20261123000001', class: Migration20261123000001 },
@@ -86,6 +87,7 @@ const MIGRATIONS = [
   { name: 'Migration20261127000039', class: Migration20261127000039 },
   { name: 'Migration20261128000040', class: Migration20261128000040 },
   { name: 'Migration20261128000041', class: Migration20261128000041 },
+  { name: 'Migration20261128000042', class: Migration20261128000042 },
 ];
 
 /** `web`, `worker`, a command: by the file it runs. */

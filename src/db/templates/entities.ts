@@ -14,6 +14,8 @@ export interface Template {
   subject: string | null;
   /** Unicode MessageFormat 2. */
   body: string;
+  /** Of one that answers people: the question it answers, in words; null: it answers none in particular. */
+  question: string | null;
   version: number;
   createdAt: Date;
   updatedAt: Date;
@@ -27,6 +29,7 @@ export const Template: EntitySchema<Template> = entity<Template>('Template', 'te
   name: text,
   subject: maybe(text),
   body: text,
+  question: maybe(text),
   version: integer,
   createdAt: instant,
   updatedAt: instant,

@@ -48,7 +48,7 @@ export async function insertWorkspace(
       ownersNeedFactor: false,
       ...{ termsUrl: null, privacyUrl: null, linkBase: null },
       stamp: 0,
-      ...{ callSeconds: 240, mayBeBusy: 0.05 },
+      ...{ callSeconds: 240, mayBeBusy: 0.05, replyMinutes: 60, replyRule: null },
     },
     createdAt: at,
   });

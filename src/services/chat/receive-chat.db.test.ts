@@ -66,7 +66,7 @@ describe('somebody writes by chat', () => {
     }>(`select id, first_name, language, further from person where workspace_id = :workspace`);
     expect(person).toMatchObject({ first_name: 'Ada', language: 'es', further: ['owl-7'] });
     const answer = (text: string) =>
-      world.within((scope) => answerThread(world.ctx, scope, person!.id, text, null as never, 'chat'));
+      world.within((scope) => answerThread(world.ctx, scope, person!.id, text, null as never, { channel: 'chat' }));
     expect(await answer('See you at eight.')).toMatchObject({ ok: true });
     expect(await desk.round()).toEqual(['taken']);
     expect(desk.shown('owl-7')).toHaveLength(2);
@@ -84,7 +84,7 @@ describe('somebody writes by chat', () => {
     );
     world.clock.at += DAY - 1_000;
     await world.within((scope) =>
-      answerThread(world.ctx, scope, person!.id, 'Yes, until ten.', null as never, 'chat'),
+      answerThread(world.ctx, scope, person!.id, 'Yes, until ten.', null as never, { channel: 'chat' }),
     );
     const claimed = await claimDueChats(world.ctx, 1, 10);
     expect(claimed).toHaveLength(1);

@@ -10,7 +10,7 @@ import { readNumbers } from '@/services/numbers/screen';
 import { readPersonScreen } from '@/services/people/screen';
 import { readPrograms, readProgramScreen } from '@/services/programs/screen';
 import { readResults } from '@/services/results/screen';
-import { readThreads } from './screen';
+import { waitingThreads } from '@/db/inbox/threads';
 import { wordAnswer } from './word-answer';
 import { readToday } from '@/services/today/screen';
 import { claimDueTexts, submitText } from '@/services/delivery/send-due-texts';
@@ -19,6 +19,7 @@ import { createBroadcast, sendBroadcast } from '@/services/sends/broadcasts';
 import { beginDueBroadcasts, finishBroadcasts, prepareBroadcast } from '@/services/sends/prepare-broadcast';
 import { EVERYBODY } from '@/core/audience/condition';
 import { readPeopleTable } from '@/services/people/people-table';
+import { personOf as personWith } from '@/services/testing/people';
 import { makeWorld, NOON, NUMBER, type World } from '@/services/testing/world';
 
 const ANA = '+13035550142';
@@ -66,16 +67,8 @@ async function deliver(): Promise<string[]> {
   );
   return leaving.map(({ body }) => body);
 }
-const personOf = async (number: string) =>
-  (
-    await world.within((scope) =>
-      scope.rows<{ id: string }>(
-        `select id from person where workspace_id = :workspace and number = :number`,
-        { number },
-      ),
-    )
-  )[0]!.id;
-const waiting = () => world.within((scope) => readThreads(scope));
+const personOf = (number: string) => personWith(world, number);
+const waiting = () => world.within((scope) => waitingThreads(scope, { most: 200, asking: false }));
 
 async function broadcast(name: string, body: string): Promise<string> {
   const id = await world.within(async (scope) => {
@@ -106,10 +99,12 @@ describe('a thread', () => {
     ]);
     world.clock.at += 11 * HOUR;
     const id = await personOf(ANA);
-    expect(await world.within((scope) => answerThread(world.ctx, scope, id, ' Yes, do. ', me))).toEqual({
-      ok: true,
-      value: null,
-    });
+    expect(await world.within((scope) => answerThread(world.ctx, scope, id, ' Yes, do. ', me))).toMatchObject(
+      {
+        ok: true,
+        value: { messageId: expect.any(String) },
+      },
+    );
     expect(await waiting()).toEqual([]);
     expect(await deliver()).toEqual(['Yes, do.']);
     const { entries } = (await world.within((scope) => readPersonScreen(scope, id, world.clock.at)))!;

@@ -1,12 +1,15 @@
 import { clear, decidingReason } from '@/core/clearance/clear';
 import { REASON_WORDS } from '@/core/clearance/reasons';
-import { MINUTE } from '@/core/shared/instant';
+import { DAY, MINUTE, type Millis } from '@/core/shared/instant';
 import { ok, type Result } from '@/core/shared/result';
 import type { Channel } from '@/core/message/channel';
 import { cutText } from '@/core/shared/clean-text';
 import { Person } from '@/db/people/entities';
 import { SenderNumberRow } from '@/db/numbers/entities';
-import { Workspace } from '@/db/access/entities';
+import { Membership, Workspace } from '@/db/access/entities';
+import { PreparedUse } from '@/db/inbox/entities';
+import { answeredSince, putOffUntil } from '@/db/inbox/thread';
+import { Template } from '@/db/templates/entities';
 import { whoHas } from '@/db/people/addresses';
 import { lockPerson } from '@/db/people/locks';
 import type { Scope } from '@/db/kit/scope';
@@ -24,22 +27,50 @@ import { decide, standingOf } from './standing';
 import { lastInbound, settleThread, subjectProgram } from './thread';
 import { conflict, invalid, notFound, type Refusal } from '@/services/kit/validation';
 
+/** How an answer goes, and what is done with the thread. */
+export interface Answering {
+  /** Left out: the channel they last wrote on. */
+  channel?: Channel | null;
+  /** Left out: at once. */
+  leavesAt?: Millis;
+  /** Up to when whoever writes it had seen the thread: an answer by another since then stops theirs. Left out: it does not. */
+  seenAt?: Millis | null;
+  /** They are to be back here then if they have not written. */
+  backAt?: Millis | null;
+  /** The prepared answer it began from, by id. */
+  preparedId?: string | null;
+}
+
+/** As far ahead as something can be put off or sent later. */
+export const FARTHEST: Millis = 366 * DAY;
+
 /**
  * Sends an answer by hand: by the channel they last wrote on, or another that is chosen, and from where they wrote to.
- * Refused when clearance blocks it.
+ * Refused when clearance blocks it, and when another has answered meanwhile.
  */
 export async function answerThread(
   ctx: Context,
   scope: Scope,
   personId: string,
   body: string,
-  accountId: string,
-  chosen: Channel | null = null,
-): Promise<Result<null, Refusal>> {
+  accountId: string | null,
+  answering: Answering = {},
+): Promise<Result<{ messageId: string }, Refusal>> {
+  const { channel: chosen = null, leavesAt = ctx.now(), seenAt = null, backAt = null } = answering;
   const text = body.trim();
   if (text === '') return invalid('body', 'body: write something first.');
+  if (leavesAt > ctx.now() + FARTHEST) return invalid('at', 'at: must be within a year from now.');
+  if (backAt !== null && (backAt <= leavesAt || backAt > ctx.now() + FARTHEST))
+    return invalid('back', 'back: must be after the answer has gone, and within a year from now.');
   const person = await lockPerson(scope, personId);
   if (!person) return notFound('person');
+  const other =
+    seenAt === null ? null : await answeredSince(scope, { personId, accountId, since: new Date(seenAt) });
+  if (other !== null)
+    return conflict(
+      'body',
+      `body: ${other} has answered them while you wrote. Read it first, then send yours if it is still needed.`,
+    );
   const last = await lastInbound(scope, personId);
   const channel = chosen ?? last?.channel ?? (person.number ? 'sms' : 'email');
   const way = ANSWER_WAYS[channel];
@@ -58,11 +89,31 @@ export async function answerThread(
   });
   if (blocked) return invalid('body', `body: not sent: ${blocked}`);
   const workspace = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
-  await way.queue(ctx, scope, {
+  const messageId = await way.queue(ctx, scope, {
     ...{ person, address, programId, inbound, workspace, body: text, createdBy: accountId },
+    notBefore: Math.max(leavesAt, ctx.now()),
   });
-  await settleThread(ctx, scope, personId);
-  return ok(null);
+  await settleThread(ctx, scope, personId, { how: 'answered', accountId, messageId });
+  if (backAt !== null)
+    await putOffUntil(scope, personId, {
+      ...{ until: new Date(backAt), why: 'no-answer', at: new Date(ctx.now()) },
+    });
+  await keepUse(ctx, scope, { messageId, personId, said: last?.body ?? '' }, answering.preparedId ?? null);
+  return ok({ messageId });
+}
+
+/** A prepared answer was sent: what it answered is kept, so that it is proposed for words like these. */
+async function keepUse(
+  ctx: Context,
+  scope: Scope,
+  use: { messageId: string; personId: string; said: string },
+  templateId: string | null,
+): Promise<void> {
+  if (templateId === null || !(await scope.em.findOne(Template, { id: templateId }))) return;
+  await scope.em.insert(PreparedUse, {
+    ...use,
+    ...{ workspaceId: scope.workspaceId, templateId, at: new Date(ctx.now()) },
+  });
 }
 
 async function blockedBecause(
@@ -106,10 +157,14 @@ export async function closeThread(
   actor: string,
 ): Promise<Result<null, Refusal>> {
   if (!(await scope.em.findOne(Person, { id: personId }))) return notFound('person');
-  await settleThread(ctx, scope, personId);
+  await settleThread(ctx, scope, personId, { how: 'closed', accountId: await accountOf(scope, actor) });
   await writeAudit(ctx, scope, actor, 'thread.closed', personId);
   return ok(null);
 }
+
+/** Whoever acts, where it is a teammate and no key or rule. */
+const accountOf = async (scope: Scope, actor: string): Promise<string | null> =>
+  (await scope.em.findOne(Membership, { accountId: actor }))?.accountId ?? null;
 
 /** So soon an answer is one to what they have just written, at whatever hour. */
 const PROMPT = 10 * MINUTE;

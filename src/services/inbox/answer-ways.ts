@@ -1,5 +1,6 @@
 import type { Channel } from '@/core/message/channel';
 import { cutText } from '@/core/shared/clean-text';
+import type { Millis } from '@/core/shared/instant';
 import { insertTexts, type NewText } from '@/db/delivery/texts';
 import { insertMails } from '@/db/email/mails';
 import type { Scope } from '@/db/kit/scope';
@@ -34,7 +35,9 @@ interface AnswerByHand {
   inbound: LastInbound | null;
   workspace: Workspace;
   body: string;
-  createdBy: string;
+  createdBy: string | null;
+  /** When it may leave. */
+  notBefore: Millis;
 }
 
 /** How a human answers on a channel. */
@@ -43,7 +46,8 @@ interface AnswerWay {
   /** Where it goes: where they last wrote from, while it is theirs; else the address they prefer. Null: there is none. */
   address(scope: Scope, person: Person, inbound: LastInbound | null): Promise<string | null>;
   missing: string;
-  queue(ctx: Context, scope: Scope, answer: AnswerByHand): Promise<void>;
+  /** Gives the id of the message. */
+  queue(ctx: Context, scope: Scope, answer: AnswerByHand): Promise<string>;
 }
 
 /** Where they last wrote from by chat, while it is theirs; else the chat id they prefer. */
@@ -65,17 +69,19 @@ export const ANSWER_WAYS: Record<Channel, AnswerWay> = {
     longest: 1_600,
     address: lastOrPreferred('number'),
     missing: 'no number of theirs is known. Add one on their page.',
-    async queue(ctx, scope, { person, address, programId, inbound, workspace, body, createdBy }) {
+    async queue(ctx, scope, { person, address, programId, inbound, workspace, body, createdBy, notBefore }) {
       const single = { personId: person.id, address, programId, workspace, kind: 'answer' as const };
       const from = { senderId: inbound?.sender_id ?? null, inboundId: inbound?.id ?? null };
-      await insertTexts(scope, [newText(ctx, { ...single, ...from, body, createdBy })]);
+      const row = newText(ctx, { ...single, ...from, body, createdBy, notBefore });
+      await insertTexts(scope, [row]);
+      return row.id;
     },
   },
   email: {
     longest: 20_000,
     address: lastOrPreferred('email'),
     missing: 'no e-mail address of theirs is known. Add one on their page.',
-    async queue(ctx, scope, { person, address, programId, inbound, workspace, body, createdBy }) {
+    async queue(ctx, scope, { person, address, programId, inbound, workspace, body, createdBy, notBefore }) {
       const at = new Date(ctx.now());
       const row: NewText = {
         ...{
@@ -86,7 +92,15 @@ export const ANSWER_WAYS: Record<Channel, AnswerWay> = {
           inReplyTo: inbound?.id ?? null,
         },
         ...{ kind: 'answer', channel: 'email', address, senderId: null, body, bodyHash: hashBody(body) },
-        ...{ alphabet: null, parts: 1, credits: 0, notBefore: at, clearance: null, createdBy, createdAt: at },
+        ...{
+          alphabet: null,
+          parts: 1,
+          credits: 0,
+          notBefore: new Date(notBefore),
+          clearance: null,
+          createdBy,
+          createdAt: at,
+        },
       };
       await insertTexts(scope, [row]);
       await insertMails(scope, [
@@ -95,13 +109,14 @@ export const ANSWER_WAYS: Record<Channel, AnswerWay> = {
           subject: answerSubject(inbound?.subject ?? null, workspace.business),
         },
       ]);
+      return row.id;
     },
   },
   chat: {
     longest: 4_000,
     address: chatAddress,
     missing: 'no chat id of theirs is known. Add one on their page.',
-    async queue(ctx, scope, { person, address, programId, inbound, body, createdBy }) {
+    async queue(ctx, scope, { person, address, programId, inbound, body, createdBy, notBefore }) {
       const account = await chatAccountOf(scope, inbound?.chat_account_id ?? null);
       const row = newChat(ctx, {
         ...{
@@ -115,8 +130,9 @@ export const ANSWER_WAYS: Record<Channel, AnswerWay> = {
         },
         credits: account.prices.conversation,
       });
-      await insertTexts(scope, [row]);
+      await insertTexts(scope, [{ ...row, notBefore: new Date(notBefore) }]);
       await insertChats(scope, [freeChat(row.id, account.id)]);
+      return row.id;
     },
   },
   voicemail: {

@@ -1,11 +1,17 @@
 import { ok } from '@/core/shared/result';
 import { act, get, post, viewed, type Endpoint } from '@/services/kit/api';
 import { TextBodyInput } from '@/services/kit/inputs';
-import { toIso } from '@/core/shared/instant';
+import { DAY, toIso } from '@/core/shared/instant';
+import { answerSpeed, type InboxRow } from '@/db/inbox/waiting';
+import { notFound } from '@/services/kit/validation';
+import { iso } from '@/services/kit/views';
+import { actOnThread, answerBy, changeReplies } from './act-on-thread';
+import { BOX_NAMES, readBox } from './screen';
+import { noteOnThread, takeAnswerBack } from './whose';
 import type { Misspelling } from '@/core/keyword/near-misses';
 import { SpellingInput, TryKeywordInput } from '@/services/programs/inputs';
 import { endPause } from '@/services/consent/pause';
-import { LeaveInput, PauseInput } from './inputs';
+import { AnswerInput, LeaveInput, NoteInput, PauseInput, RepliesInput, ThreadInput } from './inputs';
 import { pauseAsWished } from './pause-as-wished';
 import { interpretText } from './interpret-text';
 import { beginLeaving, undoLeaving } from './leave-by-hand';
@@ -16,7 +22,68 @@ const misspellingView = ({ spelling, keyword, texts, people, last, open }: Missp
   ...{ spelling, keyword, texts, people, last_at: toIso(last), waiting: open.length },
 });
 
+const waitingView = (row: InboxRow) => ({
+  ...{ person_id: row.id, name: nameOf(row), address: row.address, channel: row.channel },
+  ...{ why: row.why, since: iso(row.since), answer_by: iso(row.by_at), account_id: row.account_id },
+  ...{ words: row.words, missed_calls: row.calls, back_at: iso(row.later_until) },
+});
+
+const nameOf = ({ first_name, last_name }: Pick<InboxRow, 'first_name' | 'last_name'>): string | null =>
+  [first_name, last_name].filter(Boolean).join(' ') || null;
+
 export const INBOX_API: readonly Endpoint[] = [
+  get(
+    '/inbox/{id}',
+    'Who waits for an answer, who should be answered first first: mine, nobody, team, later, or done of the last week',
+    async ({ ctx, scope, id, actor }) => {
+      const box = BOX_NAMES.find((one) => one === id);
+      if (!box) return notFound('box');
+      const { rows } = await readBox(scope, {
+        ...{ box, filters: {}, accountId: actor.accountId ?? '', page: 0, now: ctx.now() },
+      });
+      return ok({ items: rows.map(waitingView) });
+    },
+  ),
+  post(
+    '/people/{id}/answers',
+    'Answer somebody by hand',
+    AnswerInput,
+    201,
+    async ({ ctx, scope, id, input, actor }) =>
+      viewed(await answerBy(ctx, scope, id, input, actor), ({ messageId }) => ({ id: messageId })),
+  ),
+  act('/answers/{id}/undo', 'Take an answer back that has not left yet', ({ ctx, scope, id, actor }) =>
+    takeAnswerBack(ctx, scope, id, actor),
+  ),
+  post(
+    '/people/{id}/thread',
+    'Give a thread to a teammate, put it off, take it up again, or be through with it',
+    ThreadInput,
+    200,
+    ({ ctx, scope, id, input, actor }) => actOnThread(ctx, scope, id, input, actor),
+  ),
+  post(
+    '/people/{id}/notes',
+    'Write a note for teammates',
+    NoteInput,
+    201,
+    async ({ ctx, scope, id, input, actor }) =>
+      viewed(await noteOnThread(ctx, scope, id, input.note, actor), ({ id: note, body, at }) => ({
+        ...{ id: note, note: body, at: iso(at) },
+      })),
+  ),
+  get(
+    '/replies',
+    'How soon people were answered in the last seven days, by teammate',
+    async ({ ctx, scope }) => ok({ items: await answerSpeed(scope, new Date(ctx.now() - 7 * DAY)) }),
+  ),
+  post(
+    '/replies',
+    'Within how many minutes people should be answered, and who gets what is nobody’s',
+    RepliesInput,
+    200,
+    ({ ctx, scope, input, actor }) => changeReplies(ctx, scope, input, actor),
+  ),
   get('/near-misses', 'Texts that were nearly a keyword, by spelling', async ({ ctx, scope }) =>
     ok({ items: (await readNearMisses(scope, ctx.now())).map(misspellingView) }),
   ),

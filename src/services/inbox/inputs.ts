@@ -1,5 +1,16 @@
-import { IsBoolean, IsOptional, IsString, Matches, MaxLength } from '@/services/kit/validation';
-import { IsFilled } from '@/services/kit/checks';
+import { CHANNELS, type Channel } from '@/core/message/channel';
+import { TARGETS } from '@/core/inbox/waiting';
+import {
+  ArrayMaxSize,
+  IsArray,
+  IsBoolean,
+  IsIn,
+  IsOptional,
+  IsString,
+  Matches,
+  MaxLength,
+} from '@/services/kit/validation';
+import { IsFilled, IsInstant } from '@/services/kit/checks';
 import { tooLong, words } from '@/services/kit/inputs';
 
 /** Somebody told a teammate that they want to leave. */
@@ -30,4 +41,75 @@ export class PauseInput {
   @IsString(words('away until spring'))
   @MaxLength(300, tooLong(300))
   why?: string;
+}
+
+/** An answer by hand. */
+export class AnswerInput {
+  /** As they read it. */
+  @IsString(words('Yes, bring your sister.'))
+  @IsFilled({ message: 'must not be empty.' })
+  @MaxLength(20_000, tooLong(20_000))
+  body!: string;
+
+  /** Left out: as they last wrote. */
+  @IsOptional()
+  @IsIn(CHANNELS, { message: `must be one of ${CHANNELS.join(', ')}.` })
+  channel?: Channel;
+
+  /** When it goes; left out: now. */
+  @IsOptional()
+  @IsInstant()
+  at?: string;
+
+  /** They are back in the inbox then, unless they have written. */
+  @IsOptional()
+  @IsInstant()
+  back?: string;
+
+  /** The prepared answer it is, by id. */
+  @IsOptional()
+  @IsString(words('tpl_…'))
+  @MaxLength(60, tooLong(60))
+  prepared?: string;
+}
+
+/** What is done with a thread beside answering it. */
+export class ThreadInput {
+  /** `give`: to `account`, or to nobody; `later`: back at `until`; `take-up`: back now; `done`: no answer needed. */
+  @IsIn(['give', 'later', 'take-up', 'done'], { message: 'must be one of: give, later, take-up, done.' })
+  verb!: 'give' | 'later' | 'take-up' | 'done';
+
+  @IsOptional()
+  @IsString({ message: 'must be the id of a teammate.' })
+  @MaxLength(60, tooLong(60))
+  account?: string;
+
+  @IsOptional()
+  @IsInstant()
+  until?: string;
+}
+
+/** Words for teammates alone. */
+export class NoteInput {
+  @IsString(words('Call before noon. @Tess knows them.'))
+  @MaxLength(4_000, tooLong(4_000))
+  note!: string;
+}
+
+/** How soon people should be answered here, and who gets what is nobody’s. */
+export class RepliesInput {
+  @IsIn(TARGETS, { message: `must be one of ${TARGETS.join(', ')} minutes.` })
+  minutes!: number;
+
+  /** Left out: what somebody writes that is nobody’s stays nobody’s. */
+  @IsOptional()
+  @IsIn(['turn', 'load'], { message: 'must be turn or load.' })
+  by?: 'turn' | 'load';
+
+  /** Teammates who take part, by id; left out: all who answer people. */
+  @IsOptional()
+  @IsArray({ message: 'must be a list of ids of teammates.' })
+  @ArrayMaxSize(200, { message: 'holds more than 200 teammates.' })
+  @IsString({ each: true, message: 'must be a list of ids of teammates.' })
+  among?: string[];
 }

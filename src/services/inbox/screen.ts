@@ -3,23 +3,155 @@ import type { Context } from '@/services/kit/context';
 import { answerValues } from './word-answer';
 import type { Scope } from '@/db/kit/scope';
 import { pauseWish } from '@/core/reply/pause';
-import type { Millis } from '@/core/shared/instant';
+import { DAY, SECOND, type Millis } from '@/core/shared/instant';
 import { shownAt } from '@/core/shared/zone';
 import { Workspace } from '@/db/access/entities';
-import { consentsByAddress } from '@/db/consent/consent';
+import { METHOD_WORDS, type ConsentKind } from '@/core/consent/ledger';
+import { group } from 'd3-array';
+import { readTasks } from '@/db/tasks/tasks';
+import { consentsByAddress, personLedger, type LedgerRow } from '@/db/consent/consent';
 import { standingPause, type PauseRow } from '@/db/consent/pauses';
-import { Leaving } from '@/db/inbox/entities';
+import { Leaving, PreparedUse, Thread } from '@/db/inbox/entities';
 import { Program } from '@/db/programs/entities';
-import { lastInbound } from './thread';
-import { waitingThreads } from '@/db/inbox/threads';
+import { lastInbound, targetOf } from './thread';
+import {
+  answerSpeed,
+  boxCounts,
+  inboxPage,
+  searchWords,
+  speedByHour,
+  waitingOf,
+  type Box,
+  type BoxCounts,
+  type FoundRow,
+  type InboxQuestion,
+  type InboxRow,
+} from '@/db/inbox/waiting';
+import { answerOnItsWay, notesOf, othersWriting } from '@/db/inbox/thread';
+import { Source } from '@/db/inquiries/entities';
+import { teamOf } from '@/db/inquiries/inquiries';
+import { SenderNumberRow } from '@/db/numbers/entities';
+import { displayNumber } from '@/core/phone/number';
+import { suggest } from '@/core/inbox/suggest';
+import { cutText } from '@/core/shared/clean-text';
+import { listTemplates } from '@/services/templates/templates';
 
-export const readThreads = (scope: Scope) => waitingThreads(scope, { most: 200, asking: false });
+/** People a page of a box shows. */
+export const BOX_PAGE = 60;
 
-/** Whoever waits after somebody, in the order of the inbox, the first after the last; null: nobody else does. */
-export async function nextThread(scope: Scope, personId: string) {
-  const threads = await readThreads(scope);
-  const at = threads.findIndex(({ id }) => id === personId);
-  return threads[at + 1] ?? threads.find(({ id }) => id !== personId) ?? null;
+export const BOX_NAMES: readonly Box[] = ['mine', 'nobody', 'team', 'later', 'done'];
+
+export type InboxFilters = Pick<InboxQuestion, 'program' | 'channel' | 'sender' | 'source' | 'why'>;
+
+const asked = async (
+  scope: Scope,
+  {
+    box,
+    filters,
+    accountId,
+    page,
+    now,
+  }: { box: Box; filters: InboxFilters; accountId: string; page: number; now: Millis },
+): Promise<InboxQuestion> => ({
+  ...filters,
+  ...{ box, accountId, at: new Date(now), target: await targetOf(scope) },
+  // One more than is shown says whether there are more.
+  ...{ most: BOX_PAGE + 1, skip: page * BOX_PAGE },
+});
+
+/** One page of a box of the inbox, with how many the others hold. */
+export async function readBox(
+  scope: Scope,
+  wanted: { box: Box; filters: InboxFilters; accountId: string; page: number; now: Millis },
+): Promise<{ rows: InboxRow[]; more: boolean; counts: BoxCounts }> {
+  const question = await asked(scope, wanted);
+  const rows = await inboxPage(scope, question);
+  return {
+    rows: rows.slice(0, BOX_PAGE),
+    more: rows.length > BOX_PAGE,
+    counts: await boxCounts(scope, question),
+  };
+}
+
+/** The whole page: a box, what it can be narrowed by, and how soon people were answered of late. */
+export async function readInbox(
+  scope: Scope,
+  wanted: { box: Box; filters: InboxFilters; accountId: string; page: number; now: Millis },
+) {
+  const [programs, numbers, sources] = [
+    await scope.em.find(Program, { archivedAt: null }, { orderBy: { name: 'asc' } }),
+    await scope.em.find(SenderNumberRow, { releasedAt: null }, { orderBy: { number: 'asc' } }),
+    await scope.em.find(Source, {}, { orderBy: { name: 'asc' } }),
+  ];
+  const option = ({ id, name }: { id: string; name: string }) => ({ value: id, label: name });
+  return {
+    ...(await readBox(scope, wanted)),
+    programs: programs.map(option),
+    numbers: numbers.map(({ id, number }) => ({ value: id, label: displayNumber(number) })),
+    sources: sources.map(option),
+    speed: await answerSpeed(scope, new Date(wanted.now - 7 * DAY)),
+    target: await targetOf(scope),
+  };
+}
+
+/** Threads in which words were typed, the newest first; names and numbers are found too. */
+export async function findThreads(scope: Scope, words: string): Promise<FoundRow[]> {
+  const asked = cutText(words, 200).trim();
+  return asked === '' ? [] : searchWords(scope, asked, 50);
+}
+
+/** Whoever waits after somebody, in the order of whoever looks: their own first, then the team’s. */
+export async function nextThread(scope: Scope, personId: string, accountId: string, now: Millis) {
+  for (const box of ['mine', 'team'] as const) {
+    const question = await asked(scope, { box, filters: {}, accountId, page: 0, now });
+    const rows = await inboxPage(scope, { ...question, most: 50 });
+    const at = rows.findIndex(({ id }) => id === personId);
+    const next = rows[at + 1] ?? rows.find(({ id }) => id !== personId);
+    if (next && next.id !== personId) return next;
+  }
+  return null;
+}
+
+/** How long somebody is taken to be still writing. */
+const WRITING: Millis = 30 * SECOND;
+
+/** What stands beside a thread: whose it is, what is put off, notes, who else writes, what can still be taken back. */
+export async function readThreadSide(scope: Scope, personId: string, accountId: string, now: Millis) {
+  const at = new Date(now);
+  const thread = await scope.em.findOne(Thread, { personId });
+  const later = thread?.laterUntil && thread.laterUntil > at ? thread.laterUntil : null;
+  return {
+    accountId: thread?.accountId ?? null,
+    waits: await waitingOf(scope, personId, { at, target: await targetOf(scope) }),
+    later: later && { until: later, why: thread!.laterWhy! },
+    team: await teamOf(scope),
+    notes: await notesOf(scope, personId),
+    writing: await othersWriting(scope, { personId, accountId, since: new Date(now - WRITING) }),
+    onItsWay: await answerOnItsWay(scope, { personId, accountId, at }),
+    suggested: await suggestedAnswers(scope, personId, accountId),
+  };
+}
+
+const USES = 500;
+
+/** Prepared answers that fitted likeliest before for words like their last ones. */
+async function suggestedAnswers(scope: Scope, personId: string, accountId: string) {
+  const last = await lastInbound(scope, personId);
+  if (!last) return [];
+  const prepared = (await listTemplates(scope, accountId)).filter(({ question }) => question !== null);
+  if (prepared.length === 0) return [];
+  const uses = await scope.em.find(PreparedUse, {}, { orderBy: { at: 'desc' }, limit: USES });
+  const found = suggest(
+    last.body,
+    prepared.map(({ id, question }) => ({
+      ...{ id, question },
+      said: uses.filter(({ templateId }) => templateId === id).map(({ said }) => said),
+    })),
+  );
+  return found.map(({ id, because }) => {
+    const { name, body, question } = prepared.find((one) => one.id === id)!;
+    return { id, name, body, question, because };
+  });
 }
 
 /** What an answer to somebody can be written with. */
@@ -58,5 +190,47 @@ export async function readLeaving(scope: Scope, personId: string, now: Millis): 
     pause: await standingPause(scope, personId, new Date(now)),
     proposed: { day: shownAt(zone, until).slice(0, 10), words: until === wish.until ? wish.words : null },
     mayConfirm: inbound?.sender_id != null,
+  };
+}
+
+const CONSENT_WORDS: Record<ConsentKind, string> = {
+  ...{ asked: 'was asked to confirm', 'opted-in': 'opted in to', 'opted-out': 'opted out of' },
+  lapsed: 'did not confirm',
+};
+
+/** What happened to somebody beside messages, in words: changes of consent and tasks. */
+export async function readThreadLog(
+  scope: Scope,
+  personId: string,
+): Promise<{ id: string; at: Date; words: string }[]> {
+  // One act of theirs may be written down for many programs.
+  const acts = group(await personLedger(scope, personId), ({ kind, at }) => `${at.getTime()} ${kind}`);
+  const consents = [...acts.values()].map((rows) => {
+    const [{ id, at, kind, method, recorded_by_name: by }] = rows as [LedgerRow];
+    const programs = [...new Set(rows.map((row) => row.program_name))];
+    const named = programs.length > 3 ? `${programs.length} programs` : programs.join(', ');
+    return {
+      ...{ id, at },
+      words: `${CONSENT_WORDS[kind]} ${named} (${METHOD_WORDS[method]}${by === null ? '' : `, by ${by}`})`,
+    };
+  });
+  const tasks = [
+    ...(await readTasks(scope, { personId, open: true, most: 50 })),
+    ...(await readTasks(scope, { personId, open: false, most: 50 })),
+  ].map(({ id, title, account, created_at: at, state, settled_at: settled }) => ({
+    ...{ id, at: settled ?? at },
+    words: `task: ${title}${account === null ? '' : `, ${account}`}${state === 'open' ? '' : state === 'done' ? ', done' : ', over'}`,
+  }));
+  return [...consents, ...tasks];
+}
+
+/** How soon people were answered, and what says how soon they should be and who gets what is nobody’s. */
+export async function readReplies(scope: Scope, now: Millis) {
+  const workspace = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
+  const since = new Date(now - 30 * DAY);
+  return {
+    ...{ minutes: workspace.replyMinutes, rule: workspace.replyRule },
+    ...{ speed: await answerSpeed(scope, since), hours: await speedByHour(scope, since) },
+    team: await teamOf(scope),
   };
 }

@@ -2,7 +2,12 @@ import type { Channel } from '@/core/message/channel';
 import type { CleanText } from '@/core/shared/clean-text';
 import { announce } from '@/db/delivery/texts';
 import { Message } from '@/db/delivery/entities';
-import { InboundText } from '@/db/inbox/entities';
+import { settleMissed } from '@/db/calls/calls';
+import { InboundText, ThreadTurn } from '@/db/inbox/entities';
+import { settleWhy } from '@/db/inbox/thread';
+import { waitingOf } from '@/db/inbox/waiting';
+import { Workspace } from '@/db/access/entities';
+import { MINUTE, type Millis } from '@/core/shared/instant';
 import { numberProgram } from '@/db/inbox/inbound';
 import { Person } from '@/db/people/entities';
 import { Program } from '@/db/programs/entities';
@@ -32,15 +37,42 @@ export const lastInbound = async (
   return row ?? null;
 };
 
-/** Nothing waits for an answer any more. */
-export async function settleThread(ctx: Context, scope: Scope, personId: string): Promise<void> {
+/** Who was through with a thread, and how. */
+export interface Ended {
+  how: 'answered' | 'closed';
+  accountId: string | null;
+  messageId?: string;
+}
+
+/** Within which a plain reply should be answered here. */
+export const targetOf = async (scope: Scope): Promise<Millis> =>
+  (await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId })).replyMinutes * MINUTE;
+
+/** Nothing waits for an answer any more. `ended`: a human is through with it; how long they waited is kept. */
+export async function settleThread(
+  ctx: Context,
+  scope: Scope,
+  personId: string,
+  ended: Ended | null = null,
+): Promise<void> {
+  const at = new Date(ctx.now());
+  if (ended) await keepTurn(ctx, scope, personId, ended);
+  await settleMissed(scope, personId, at, at);
+  await settleWhy(scope, personId, ended && at);
   await scope.em.nativeUpdate(Person, { id: personId }, { waitingSince: null });
-  await scope.em.nativeUpdate(
-    InboundText,
-    { personId, resolvedAt: null },
-    { resolvedAt: new Date(ctx.now()) },
-  );
+  await scope.em.nativeUpdate(InboundText, { personId, resolvedAt: null }, { resolvedAt: at });
   await announce(scope, false);
+}
+
+async function keepTurn(ctx: Context, scope: Scope, personId: string, ended: Ended): Promise<void> {
+  const at = new Date(ctx.now());
+  const waited = await waitingOf(scope, personId, { at, target: await targetOf(scope) });
+  if (!waited) return;
+  await scope.em.insert(ThreadTurn, {
+    ...{ id: ctx.id('trn'), workspaceId: scope.workspaceId, personId, why: waited.why, since: waited.since },
+    ...{ byAt: waited.by_at, endedAt: at, how: ended.how, accountId: ended.accountId },
+    messageId: ended.messageId ?? null,
+  });
 }
 
 /** The program of the last text, else of the number written to, else the first one they belong to. */

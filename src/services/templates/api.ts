@@ -86,6 +86,7 @@ export const TEMPLATES_API: readonly Endpoint[] = [
 const templateView = (template: Template) => ({
   ...{ id: template.id, name: template.name, folder: template.folder, own: template.ownerId !== null },
   ...(template.subject === null ? {} : { subject: template.subject }),
+  ...(template.question === null ? {} : { question: template.question }),
   ...{ body: template.body, version: template.version },
 });
 

@@ -58,6 +58,12 @@ export class TemplateInput {
   @MaxLength(20_000, tooLong(20_000))
   body!: string;
 
+  /** Of a prepared answer: the question it answers, in words; empty or left out: it is none. */
+  @IsOptional()
+  @IsString(words('What does it cost?'))
+  @MaxLength(200, tooLong(200))
+  question?: string;
+
   /** Only for oneself; left out: for everybody. */
   @IsOptional()
   @IsBoolean({ message: 'must be true or false.' })
@@ -92,6 +98,12 @@ export class ChangeTemplateInput {
   @IsFilled({ message: 'must not be empty.' })
   @MaxLength(20_000, tooLong(20_000))
   body?: string;
+
+  /** Of a prepared answer: the question it answers, in words; empty or left out: it is none. */
+  @IsOptional()
+  @IsString(words('What does it cost?'))
+  @MaxLength(200, tooLong(200))
+  question?: string;
 
   @IsOptional()
   @IsBoolean({ message: 'must be true or false.' })

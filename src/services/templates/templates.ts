@@ -15,7 +15,7 @@ import { toJson } from '@/db/kit/json';
 import { announce } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
 import { Template, TemplateVersion } from '@/db/templates/entities';
-import { templateUses } from '@/db/templates/templates';
+import { preparedUses, templateUses } from '@/db/templates/templates';
 import type { Actor } from '@/services/kit/actor';
 import { writeAudit } from '@/services/kit/audit';
 import type { Context } from '@/services/kit/context';
@@ -74,6 +74,7 @@ export async function createTemplate(
       ownerId: input.own ? actor.accountId : null,
       name: input.name.trim(),
       folder: (input.folder ?? '').trim(),
+      question: input.question?.trim() || null,
     },
     ...{ createdAt: at, updatedAt: at },
   });
@@ -105,6 +106,7 @@ export async function changeTemplate(
     {
       ...texts.value,
       ...{ name: input.name?.trim() ?? template.name, folder: input.folder?.trim() ?? template.folder },
+      question: input.question === undefined ? template.question : input.question.trim() || null,
       ownerId: input.own === undefined ? template.ownerId : input.own ? actor.accountId : null,
       ...{ version: template.version + 1, updatedAt: new Date(ctx.now()) },
     },
@@ -148,6 +150,9 @@ export interface TemplateLine {
   /** Broadcasts that began from it in a year. */
   sends: number;
   replied: Rate;
+  /** People it answered in a year, and how many of them wrote again within a week. */
+  answers: number;
+  answeredBack: number;
 }
 
 /** All somebody sees, with how often each was sent from and what came of it. */
@@ -159,19 +164,30 @@ export async function readTemplates(
   const uses = new Map(
     (await templateUses(scope, new Date(ctx.now() - 365 * DAY))).map((use) => [use.template_id, use]),
   );
+  const answers = new Map(
+    (await preparedUses(scope, new Date(ctx.now() - 365 * DAY))).map((use) => [use.template_id, use]),
+  );
   return (await listTemplates(scope, accountId)).map((template) => {
     const { sends = 0, delivered = 0, replies = 0 } = uses.get(template.id) ?? {};
-    return { template, sends, replied: wilson(Math.min(replies, delivered), delivered) };
+    const answered = answers.get(template.id);
+    return {
+      template,
+      sends,
+      answers: answered?.answers ?? 0,
+      answeredBack: answered?.back ?? 0,
+      replied: wilson(Math.min(replies, delivered), delivered),
+    };
   });
 }
 
 /** As one document, to be taken elsewhere. */
 export const templatesDocument = (templates: readonly Template[]): TemplatesDocument => ({
   format: TEMPLATES_FORMAT,
-  templates: templates.map(({ name, folder, subject, body }) => ({
+  templates: templates.map(({ name, folder, subject, body, question }) => ({
     name,
     ...(folder === '' ? {} : { folder }),
     ...(subject === null ? {} : { subject }),
+    ...(question === null ? {} : { question }),
     body,
   })),
 });

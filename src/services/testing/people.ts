@@ -41,3 +41,12 @@ export async function pageThrough(
   }
   return all;
 }
+
+/** Who has a number. */
+export async function personOf(world: World, number: string): Promise<string> {
+  const [row] = await world.rows<{ id: string }>(
+    `select id from person where workspace_id = :workspace and number = :number`,
+    { number },
+  );
+  return row!.id;
+}

@@ -1,5 +1,6 @@
 'use client';
-import { useEffect, useMemo, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import type { EditorHandle } from '@/ui/kit/text-editor';
 import type { MergeField } from '@/core/text/fields';
 import { parseTemplate, type TemplateValues } from '@/core/text/template';
 import type { FormState } from '@/ui/kit/form-state';
@@ -14,6 +15,17 @@ interface Props {
   values: TemplateValues;
   /** It goes as a text. */
   counts: boolean;
+  /** Prepared answers that fitted before. */
+  suggested?: readonly SuggestedAnswer[];
+}
+
+/** A prepared answer that is proposed, and the words of theirs that speak for it. */
+export interface SuggestedAnswer {
+  id: string;
+  name: string;
+  body: string;
+  question: string | null;
+  because: readonly string[];
 }
 
 /**
@@ -44,8 +56,20 @@ interface WritingProps extends Props {
   keeping: Keeping;
 }
 
-function Writing({ state, hint, fields, values, counts, first, keep, keeping }: WritingProps) {
+function Writing({
+  state,
+  hint,
+  fields,
+  values,
+  counts,
+  first,
+  keep,
+  keeping,
+  suggested = [],
+}: WritingProps) {
   const [body, setBody] = useState(first);
+  const [prepared, setPrepared] = useState('');
+  const editor = useRef<EditorHandle>(null);
   const write = (text: string) => {
     setBody(text);
     keep({ body: text });
@@ -57,6 +81,26 @@ function Writing({ state, hint, fields, values, counts, first, keep, keeping }: 
   return (
     <div className="mb-3">
       <input type="hidden" name="body" value={body} />
+      <input type="hidden" name="prepared" value={prepared} />
+      {suggested.length > 0 && body === '' && (
+        <div className="mb-2">
+          <p className="text-sm text-soft">Answers that fitted before</p>
+          <ul>
+            {suggested.map(({ id, name, body: words, because }) => (
+              <li key={id} className="border-b border-rule py-1">
+                <button
+                  type="button"
+                  className="link text-left"
+                  onClick={() => (editor.current?.replace(words), setPrepared(id))}
+                >
+                  {name}
+                </button>
+                <span className="block text-sm text-soft">since they wrote {because.join(', ')}</span>
+              </li>
+            ))}
+          </ul>
+        </div>
+      )}
       <Writer
         label="Answer"
         initial={first}
@@ -64,6 +108,8 @@ function Writing({ state, hint, fields, values, counts, first, keep, keeping }: 
         onChange={write}
         fields={fields}
         counts={counts}
+        ref={editor}
+        onTemplate={({ id }) => setPrepared(id)}
         problem={state.problems.find(({ field }) => field === 'body')?.message}
       />
       {reads !== null && (

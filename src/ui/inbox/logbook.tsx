@@ -5,7 +5,9 @@ import { TEXT_STATE_WORDS, type TextState } from '@/core/delivery/lifecycle';
 import { displayNumber } from '@/core/phone/number';
 import Link from 'next/link';
 import { ShownFiles, type Shown } from '@/ui/media/shown-files';
+import type { FormState } from '@/ui/kit/form-state';
 import { Mark, type Tone } from '@/ui/kit/mark';
+import { PlainForm } from '@/ui/kit/plain-form';
 import { plural } from '@/ui/kit/numbers';
 import { clockTime, dayAndTime, dayOf } from '@/ui/kit/time';
 import { CallWords, callTitle, type ShownCall } from '@/ui/calls/call-words';
@@ -46,6 +48,26 @@ export interface Entry {
   button?: string | null;
   /** It is a call, and no message. */
   call?: ShownCall;
+  /** It is a note of a teammate’s, and no message. */
+  note?: ShownNote;
+  /** It is something that happened, in words. */
+  mark?: string;
+}
+
+export interface ShownNote {
+  id: string;
+  at: Date;
+  body: string;
+  account: string | null;
+  /** Whoever looks wrote it. */
+  own: boolean;
+}
+
+/** Something that happened to them beside messages: a task, a change of consent. */
+export interface ThreadMark {
+  id: string;
+  at: Date;
+  words: string;
 }
 
 const TONES: Record<TextState, Tone> = {
@@ -90,6 +112,12 @@ interface LogbookProps {
   entries: Entry[];
   /** Calls with them; left out: none. */
   calls?: readonly ShownCall[];
+  /** Words of teammates; left out: none. */
+  notes?: readonly ShownNote[];
+  /** Takes one’s own note away. */
+  removeNote?: (state: FormState, data: FormData) => Promise<FormState>;
+  /** Tasks and changes of consent; left out: none. */
+  marks?: readonly ThreadMark[];
   coming: Entry[];
   /** What means them as things stand now, and is not queued yet. */
   planned: Planned[];
@@ -100,9 +128,23 @@ interface LogbookProps {
 }
 
 /** A thread as a logbook: time in the left gutter, one ruled line per entry, newest last, then "now" and what comes. */
-export function Logbook({ entries, calls = [], coming, planned, grounds, now, zone }: LogbookProps) {
-  const oldestFirst = [...entries, ...calls.map(asEntry)].sort((a, b) => a.at.getTime() - b.at.getTime());
-  const older = oldestFirst.slice(0, -OPEN_ENTRIES);
+export function Logbook({
+  entries,
+  calls = [],
+  notes = [],
+  marks = [],
+  removeNote,
+  coming,
+  planned,
+  grounds,
+  now,
+  zone,
+}: LogbookProps) {
+  const oldestFirst = [...entries, ...calls.map(ofCall), ...notes.map(ofNote), ...marks.map(ofMark)].sort(
+    (a, b) => a.at.getTime() - b.at.getTime(),
+  );
+  const open = firstOpen(oldestFirst);
+  const older = oldestFirst.slice(0, open);
   return (
     <>
       {older.length > 0 && (
@@ -110,10 +152,10 @@ export function Logbook({ entries, calls = [], coming, planned, grounds, now, zo
           <summary className="cursor-pointer text-soft">
             {plural(older.length, 'earlier entry', 'earlier entries')}
           </summary>
-          <Lines entries={older} zone={zone} grounds={grounds} label="Earlier" />
+          <Lines entries={older} {...{ zone, grounds, removeNote }} label="Earlier" />
         </details>
       )}
-      <Lines entries={oldestFirst.slice(-OPEN_ENTRIES)} zone={zone} grounds={grounds} label="Thread">
+      <Lines entries={oldestFirst.slice(open)} {...{ zone, grounds, removeNote }} label="Thread">
         <li id="now" className="flex items-center gap-3 py-1.5 text-sm text-accent">
           <span className="w-24 shrink-0">{clockTime(now, zone)}</span>
           <span className="border-b-2 border-accent px-2">now</span>
@@ -144,14 +186,26 @@ export function Logbook({ entries, calls = [], coming, planned, grounds, now, zo
   );
 }
 
-/** A call as a line of the log. */
-const asEntry = (call: ShownCall): Entry => ({
-  ...{ id: call.id, direction: call.direction, channel: 'sms', subject: null, at: call.at, body: call.note },
-  ...{ kind: 'call', state: null, failure: null, parts: null, program_id: null, program: null },
+/** Where the entries begin that stand open: what only says that something changed takes no place of theirs. */
+function firstOpen(entries: readonly Entry[]): number {
+  const said = entries.flatMap(({ mark }, i) => (mark === undefined ? [i] : []));
+  return said.at(-OPEN_ENTRIES) ?? 0;
+}
+
+/** What is no message, as a line of the log. */
+const beside = (id: string, at: Date, direction: Entry['direction'], kind: string): Entry => ({
+  ...{ id, direction, channel: 'sms', subject: null, at, body: '' },
+  ...{ kind, state: null, failure: null, parts: null, program_id: null, program: null },
   ...{ broadcast_id: null, broadcast: null, sequence_id: null, sequence: null, sent_by: null },
   ...{ not_before: null, clearance: null, meaning: null, rule: null, near_keyword: null, sender: null },
-  ...{ files: [], call },
+  files: [],
 });
+const ofCall = (call: ShownCall): Entry => ({
+  ...beside(call.id, call.at, call.direction, 'call'),
+  ...{ body: call.note, call },
+});
+const ofNote = (note: ShownNote): Entry => ({ ...beside(note.id, note.at, 'out', 'note'), note });
+const ofMark = ({ id, at, words }: ThreadMark): Entry => ({ ...beside(id, at, 'in', 'mark'), mark: words });
 
 const dueTime = ({ not_before }: Entry, zone: string): string =>
   not_before && Number.isFinite(not_before.getTime()) ? dayAndTime(not_before, zone) : 'when resumed';
@@ -161,11 +215,12 @@ interface LinesProps {
   grounds: Grounds;
   zone: string;
   label: string;
+  removeNote?: LogbookProps['removeNote'];
   children?: React.ReactNode;
 }
 
 /** Entries in order, each new day named once. */
-function Lines({ entries, grounds, zone, label, children }: LinesProps) {
+function Lines({ entries, grounds, zone, label, removeNote, children }: LinesProps) {
   return (
     <ol className="border-t border-ink" aria-label={label}>
       {entries.map((entry, i) => {
@@ -174,7 +229,7 @@ function Lines({ entries, grounds, zone, label, children }: LinesProps) {
         return (
           <Line
             key={entry.id}
-            {...{ entry, grounds, zone }}
+            {...{ entry, grounds, zone, removeNote }}
             time={clockTime(entry.at, zone)}
             day={fresh ? day : null}
             folds={isQuiet(entry) && i < entries.length - 1 && entries[i + 1]!.direction === 'out'}
@@ -198,10 +253,19 @@ interface LineProps {
   day: string | null;
   /** Its words are folded away. */
   folds?: boolean;
+  removeNote?: LogbookProps['removeNote'];
 }
 
-function Line({ entry, grounds, zone, time, day, folds = false }: LineProps) {
+function Line({ entry, grounds, zone, time, day, folds = false, removeNote }: LineProps) {
   const out = entry.direction === 'out';
+  if (entry.mark !== undefined)
+    return (
+      <li className="flex gap-3 border-b border-rule py-1 text-sm text-soft">
+        <span className="w-24 shrink-0">{day === null ? time : `${day}, ${time}`}</span>
+        <span>{entry.mark}</span>
+      </li>
+    );
+  if (entry.note) return <Note {...{ note: entry.note, time, day, removeNote }} />;
   return (
     <li className="border-b border-rule py-2">
       {day && <div className="mb-1 text-sm font-semibold">{day}</div>}
@@ -242,6 +306,35 @@ function Line({ entry, grounds, zone, time, day, folds = false }: LineProps) {
             </details>
           ) : (
             <Words {...{ entry, grounds, zone }} />
+          )}
+        </div>
+      </div>
+    </li>
+  );
+}
+
+/** Words between teammates, told apart from what went to anybody. */
+function Note({
+  note,
+  time,
+  day,
+  removeNote,
+}: {
+  note: ShownNote;
+  time: string;
+  day: string | null;
+  removeNote: LogbookProps['removeNote'];
+}) {
+  return (
+    <li className="border-b border-rule py-2">
+      {day && <div className="mb-1 text-sm font-semibold">{day}</div>}
+      <div className="flex gap-3">
+        <span className="w-24 shrink-0 text-sm text-soft">{time}</span>
+        <div className="min-w-0 flex-1 border-l-2 border-accent bg-paper-2 px-3 py-1">
+          <p className="text-sm text-soft">note by {note.account ?? 'a key'}, for teammates only</p>
+          <p className="max-w-[62ch] whitespace-pre-wrap [overflow-wrap:anywhere]">{note.body}</p>
+          {note.own && removeNote && (
+            <PlainForm action={removeNote} submit="Take it away" hidden={{ id: note.id }} />
           )}
         </div>
       </div>

@@ -4,7 +4,9 @@ import { CHANNEL_WORDS, type Channel } from '@/core/message/channel';
 import type { MergeField } from '@/core/text/fields';
 import type { TemplateValues } from '@/core/text/template';
 import { dayAndTime, timeLeft } from '@/ui/kit/time';
-import { AnswerWriter } from './answer-writer';
+import { Countdown } from '@/ui/kit/countdown';
+import { PlainForm } from '@/ui/kit/plain-form';
+import { AnswerWriter, type SuggestedAnswer } from './answer-writer';
 import { Field, Form } from '@/ui/kit/form';
 import { LeaveDesk, PauseFields, type LeaveActs, type LeaveDeskProps } from './leave-desk';
 import type { FormState } from '@/ui/kit/form-state';
@@ -25,7 +27,9 @@ interface Props {
   /** Their chat, and until when it may be answered in words of one’s own; null: they have none. */
   chat: ChatWindow | null;
   leaving: Omit<LeaveDeskProps, 'personId' | 'stopped' | 'acts'>;
-  acts: { answer: Act; close: Act; stays: Act; nearMiss: Act } & LeaveActs;
+  /** What stands around an answer; left out: nothing. */
+  answering?: AnsweringProps;
+  acts: { answer: Act; close: Act; stays: Act; nearMiss: Act; takeBack?: Act } & LeaveActs;
 }
 
 export interface ChatWindow {
@@ -58,11 +62,13 @@ export function ThreadDesk({
   values,
   chat,
   leaving,
+  answering,
   acts,
 }: Props) {
   const [way, setWay] = useState<Channel | undefined>(ways[0]);
   const chosen = way !== undefined && ways.includes(way) ? way : ways[0]!;
   const closed = chosen === 'chat' && chat?.until == null;
+  const { onItsWay = null, writing = [], suggested = [] } = answering ?? {};
   return (
     <div className="space-y-5">
       {unclear && !leaving.pending && (
@@ -101,6 +107,24 @@ export function ThreadDesk({
           </Form>
         </div>
       )}
+      {onItsWay && acts.takeBack && (
+        <div role="status" className="border-l-2 border-accent pl-3">
+          <p className="mb-2 [overflow-wrap:anywhere]">
+            “{onItsWay.body.slice(0, 80)}” goes{' '}
+            {onItsWay.not_before.getTime() - answering!.now < 60_000 ? (
+              <Countdown to={onItsWay.not_before.getTime()} now={answering!.now} />
+            ) : (
+              dayAndTime(onItsWay.not_before, answering!.zone)
+            )}
+            .
+          </p>
+          <PlainForm
+            action={acts.takeBack}
+            submit="Take it back"
+            hidden={{ person: personId, message: onItsWay.id }}
+          />
+        </div>
+      )}
       {ways.length === 0 ? (
         <p className="border-l-2 border-rule pl-3">
           They have no number and no e-mail address any more: nothing can be sent to them.
@@ -114,6 +138,13 @@ export function ThreadDesk({
           {(state) => (
             <>
               <Person id={personId} />
+              {answering && <input type="hidden" name="seen" value={answering.seenAt} />}
+              {writing.length > 0 && (
+                <p role="status" className="mb-3 border-l-2 border-wait pl-3">
+                  {writing.map(({ name }) => name).join(' and ')} {writing.length === 1 ? 'is' : 'are'}{' '}
+                  writing to them now.
+                </p>
+              )}
               {ways.length > 1 ? (
                 <Field
                   as="select"
@@ -134,10 +165,11 @@ export function ThreadDesk({
               )}
               <AnswerWriter
                 place={`answer:${personId}`}
-                {...{ state, fields, values }}
+                {...{ state, fields, values, suggested }}
                 hint={chosen === 'chat' && chat ? windowWords(chat) : HINTS[chosen]}
                 counts={chosen === 'sms'}
               />
+              {answering && <After state={state} />}
               {closed && (
                 <p className="mb-3 border-l-2 border-bad pl-3">
                   An answer written now would not go: by chat only a template may begin. Choose another way,
@@ -157,6 +189,35 @@ export function ThreadDesk({
       )}
       <LeaveDesk {...leaving} {...{ personId, stopped, acts }} />
     </div>
+  );
+}
+
+export interface AnsweringProps {
+  /** Up to when this page shows the thread: an answer by another since then is told first. */
+  seenAt: number;
+  writing: readonly { name: string }[];
+  onItsWay: { id: string; not_before: Date; body: string } | null;
+  suggested: readonly SuggestedAnswer[];
+  now: number;
+  zone: string;
+}
+
+/** When it goes, and what is done with the thread once it has. */
+function After({ state }: { state: FormState }) {
+  return (
+    <>
+      <Field as="select" name="back" label="After it" state={state} defaultValue="">
+        <option value="">nothing more to do</option>
+        <option value="1">back here tomorrow, if they have not answered</option>
+        <option value="2">back here in 2 days, if they have not answered</option>
+        <option value="4">back here in 4 days, if they have not answered</option>
+        <option value="7">back here in a week, if they have not answered</option>
+      </Field>
+      <details className="mb-3">
+        <summary className="cursor-pointer text-sm">Send it later …</summary>
+        <Field name="at" label="Goes at" type="datetime-local" state={state} />
+      </details>
+    </>
   );
 }
 

@@ -17,6 +17,8 @@ export interface TemplateValues {
   folder: string;
   /** Of a letter; empty: none. */
   subject: string;
+  /** Of a prepared answer; empty: it is none. */
+  question: string;
   body: string;
   own: boolean;
 }
@@ -74,6 +76,17 @@ export function TemplateDesk({ initial, fields, before, save }: Props) {
         {...{ name: 'subject', label: 'Subject, for letters only', problems, value: values.subject }}
         maxLength={300}
         set={(subject) => set({ subject })}
+      />
+      <LabelledInput
+        {...{
+          name: 'question',
+          label: 'Of a prepared answer: the question it answers',
+          problems,
+          value: values.question,
+          maxLength: 200,
+          placeholder: 'What does it cost?',
+        }}
+        set={(question) => set({ question })}
       />
       <Writer
         ref={editor}

@@ -1,5 +1,6 @@
 import Link from 'next/link';
 import type { FormState } from '@/ui/kit/form-state';
+import type { NoticeKind } from '@/core/inbox/notices';
 import { plural } from '@/ui/kit/numbers';
 import { PlainForm } from '@/ui/kit/plain-form';
 import { shortTime } from '@/ui/kit/time';
@@ -10,7 +11,7 @@ export interface NoticeRow {
   address: string | null;
   first_name: string | null;
   last_name: string | null;
-  kind: 'reply.received' | 'owner.changed' | 'sequence.told' | 'inquiry.received';
+  kind: NoticeKind;
   times: number;
   at: Date;
   words: string | null;
@@ -40,9 +41,7 @@ export function NoticeList({
             <Link
               className="link"
               href={
-                notice.kind === 'reply.received'
-                  ? `/inbox/${notice.person_id}`
-                  : `/people/${notice.person_id}`
+                OF_THE_PERSON.has(notice.kind) ? `/people/${notice.person_id}` : `/inbox/${notice.person_id}`
               }
             >
               {personName(notice)}
@@ -61,9 +60,18 @@ export function NoticeList({
   );
 }
 
+const OF_THE_PERSON: ReadonlySet<NoticeKind> = new Set([
+  'owner.changed',
+  'sequence.told',
+  'inquiry.received',
+]);
+
 function wordsOf({ kind, times, words }: NoticeRow): string {
   if (kind === 'owner.changed') return 'was given to you';
   if (kind === 'inquiry.received') return times === 1 ? 'inquired' : `inquired ${times} times`;
   if (kind === 'sequence.told') return words ?? 'look at this person';
+  if (kind === 'thread.given') return 'their thread was given to you';
+  if (kind === 'thread.back') return 'is back: you had put the thread off';
+  if (kind === 'note.called') return `a note calls you: ${words ?? ''}`;
   return times === 1 ? (words ?? 'wrote') : `${plural(times, 'text')}, last: ${words ?? ''}`;
 }

@@ -1,10 +1,16 @@
 'use server';
 import { pressOf } from '../../press-of';
-import { CHANNELS, type Channel } from '@/core/message/channel';
+import { CHANNELS } from '@/core/message/channel';
+import { DAY, SECOND } from '@/core/shared/instant';
 import type { Result } from '@/core/shared/result';
-import type { Refusal } from '@/services/kit/validation';
+import { readInput, type Refusal } from '@/services/kit/validation';
+import { getContext } from '@/services/runtime';
+import { instantOfLocal } from '../../draft-question';
 import { wordAnswer } from '@/services/inbox/word-answer';
-import { acceptNearMiss, answerThread, closeThread } from '@/services/inbox/answer-thread';
+import { actOnThread, changeReplies } from '@/services/inbox/act-on-thread';
+import { RepliesInput, ThreadInput } from '@/services/inbox/inputs';
+import { noteOnThread, removeNote, takeAnswerBack } from '@/services/inbox/whose';
+import { acceptNearMiss, answerThread, closeThread, type Answering } from '@/services/inbox/answer-thread';
 import { endPause } from '@/services/consent/pause';
 import { beginLeaving, decideUnclear, undoLeaving } from '@/services/inbox/leave-by-hand';
 import { pauseAsWished } from '@/services/inbox/pause-as-wished';
@@ -13,8 +19,8 @@ import type { Scope } from '@/services/kit/scope';
 import { markNoticesRead } from '@/services/inbox/notices';
 import type { FormState } from '@/ui/kit/form-state';
 import type { SignedIn } from '@/services/access/sessions';
-import { change } from '../../session';
-import { field, stateOf, typed } from '../form-result';
+import { actorOf, change, requireSession } from '../../session';
+import { field, filled, stateOf, typed } from '../form-result';
 
 const personOf = (data: FormData): string => field(data, 'person');
 
@@ -31,29 +37,98 @@ async function seen<T>(
   return result;
 }
 
-/** What was written in the editor, in the words they get. */
-async function answerWith(
-  ctx: Context,
-  scope: Scope,
-  { name, accountId }: { name: string; accountId: string },
-  { personId, source, channel }: { personId: string; source: string; channel: Channel | null },
-): Promise<Result<null, Refusal>> {
-  const senderName = name.split(' ')[0] ?? null;
-  const text = await wordAnswer(ctx, scope, personId, { source, senderName });
-  return text.ok ? answerThread(ctx, scope, personId, text.value, accountId, channel) : text;
+/** An answer can be taken back for so long. */
+const GRACE = 5 * SECOND;
+
+/** How the form says that an answer goes, and what is done with the thread. */
+async function answeringOf(data: FormData, zone: string, now: number): Promise<Answering> {
+  const asked = field(data, 'channel');
+  const [later, back] = [instantOfLocal(field(data, 'at'), zone), Number(field(data, 'back'))];
+  const seen = Number(field(data, 'seen'));
+  const leavesAt = later ?? now + GRACE;
+  return {
+    channel: CHANNELS.find((one) => one === asked) ?? null,
+    leavesAt,
+    seenAt: seen > 0 ? seen : null,
+    backAt: back > 0 && back <= 60 ? leavesAt + back * DAY : null,
+    preparedId: field(data, 'prepared') || null,
+  };
 }
 
 export async function answerAction(_: FormState, data: FormData): Promise<FormState> {
-  const wanted = { personId: personOf(data), source: field(data, 'body') };
-  const asked = field(data, 'channel');
-  const channel = CHANNELS.find((one) => one === asked) ?? null;
+  const [personId, source] = [personOf(data), field(data, 'body')];
+  const answering = await answeringOf(
+    data,
+    (await requireSession()).workspaceZone,
+    (await getContext()).now(),
+  );
+  const send = async (ctx: Context, scope: Scope, { name, accountId }: SignedIn) => {
+    // In the words they get.
+    const text = await wordAnswer(ctx, scope, personId, { source, senderName: name.split(' ')[0] ?? null });
+    return text.ok ? answerThread(ctx, scope, personId, text.value, accountId, answering) : text;
+  };
   const result = await change(
     'answer',
-    (scope, session, ctx) =>
-      seen(ctx, scope, session, data, answerWith(ctx, scope, session, { ...wanted, channel })),
+    (scope, session, ctx) => seen(ctx, scope, session, data, send(ctx, scope, session)),
     pressOf(data),
   );
-  return stateOf(result, { channel: asked }, 'Sent.');
+  return stateOf(
+    result,
+    { channel: field(data, 'channel') },
+    field(data, 'at') === '' ? 'Sent.' : 'It goes at its time.',
+  );
+}
+
+export const takeBackAction = async (_: FormState, data: FormData): Promise<FormState> =>
+  act(data, 'Taken back: it did not go.', ({ ctx, scope, session }) =>
+    takeAnswerBack(ctx, scope, field(data, 'message'), actorOf(session)),
+  );
+
+export async function threadAction(_: FormState, data: FormData): Promise<FormState> {
+  const { workspaceZone } = await requireSession();
+  const until = instantOfLocal(field(data, 'until'), workspaceZone);
+  const input = await readInput(ThreadInput, {
+    verb: field(data, 'verb'),
+    ...filled({ account: field(data, 'account') }),
+    ...(until === null ? {} : { until: new Date(until).toISOString() }),
+  });
+  if (!input.ok) return stateOf(input, typed(data), '');
+  return act(data, DONE[input.value.verb], ({ ctx, scope, personId, session }) =>
+    actOnThread(ctx, scope, personId, input.value, actorOf(session)),
+  );
+}
+
+const DONE: Record<ThreadInput['verb'], string> = {
+  ...{ give: 'Given.', later: 'Put off.', 'take-up': 'It is back.', done: 'Done.' },
+};
+
+export const noteAction = async (_: FormState, data: FormData): Promise<FormState> =>
+  act(data, 'Noted.', ({ ctx, scope, personId, session }) =>
+    noteOnThread(ctx, scope, personId, field(data, 'note'), actorOf(session)),
+  );
+
+export const removeNoteAction = async (_: FormState, data: FormData): Promise<FormState> =>
+  act(data, 'Gone.', ({ ctx, scope, session }) =>
+    removeNote(ctx, scope, field(data, 'id'), actorOf(session)),
+  );
+
+export async function repliesAction(_: FormState, data: FormData): Promise<FormState> {
+  const by = field(data, 'by');
+  const input = await readInput(RepliesInput, {
+    minutes: Number(field(data, 'minutes')),
+    ...filled({ by }),
+    ...(by === '' ? {} : { among: data.getAll('among').map(String) }),
+  });
+  if (!input.ok) return stateOf(input, typed(data), '');
+  return stateOf(
+    await change(
+      'manage-team',
+      (scope, session, ctx) => changeReplies(ctx, scope, input.value, actorOf(session)),
+      pressOf(data),
+    ),
+    typed(data),
+    'Kept.',
+  );
 }
 
 /** What is done about one person, with what was typed for it and the word that it is done. */

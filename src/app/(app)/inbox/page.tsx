@@ -1,79 +1,90 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { countToCall } from '@/services/calls/screen';
-import { readThreads } from '@/services/inbox/screen';
+import { BOX_NAMES, findThreads, readInbox, type InboxFilters } from '@/services/inbox/screen';
+import { BoxLinks, boxHref, Narrowing, type InboxLook } from '@/ui/inbox/box-links';
+import { FoundThreads } from '@/ui/inbox/found-threads';
 import { ListKeys } from '@/ui/inbox/list-keys';
-import { ListTable } from '@/ui/kit/list-table';
-import { Mark } from '@/ui/kit/mark';
+import { Speed } from '@/ui/inbox/speed';
+import { WaitingList } from '@/ui/inbox/waiting-list';
 import { plural } from '@/ui/kit/numbers';
-import { Page } from '@/ui/kit/page';
-import { personName } from '@/ui/people/people-list';
-import { shortTime } from '@/ui/kit/time';
+import { Page, Section } from '@/ui/kit/page';
 import { readScreen } from '../../session';
 
 export const metadata: Metadata = { title: 'Inbox' };
 
-export default async function InboxPage() {
-  const { data, session, now } = await readScreen(async (scope, _, at) => ({
-    threads: await readThreads(scope),
+const FILTERS = ['program', 'channel', 'sender', 'source', 'why'] as const;
+
+export default async function InboxPage({ searchParams }: { searchParams: Promise<Record<string, string>> }) {
+  const params = await searchParams;
+  const box = BOX_NAMES.find((one) => one === params.box) ?? 'team';
+  const filters: InboxFilters = Object.fromEntries(
+    FILTERS.flatMap((name) => (params[name] ? [[name, params[name]]] : [])),
+  );
+  const page = Math.min(1_000, Math.max(0, Math.trunc(Number(params.page)) || 0));
+  const words = (params.q ?? '').trim();
+  const { data, session, now } = await readScreen(async (scope, { accountId }, at) => ({
+    inbox: await readInbox(scope, { box, filters, accountId, page, now: at }),
+    found: words === '' ? null : await findThreads(scope, words),
     toCall: await countToCall(scope, at),
   }));
-  const { threads, toCall } = data;
+  const { inbox, found, toCall } = data;
+  const zone = session.workspaceZone;
+  const look: InboxLook = { box, filters, words };
   return (
     <Page
       title="Inbox"
       actions={
-        <Link href="/inbox/calls" className="button">
-          {toCall === 0 ? 'Calls' : `${plural(toCall, 'person', 'people')} to call back`}
-        </Link>
+        <>
+          <Link href="/inbox/replies" className="button">
+            How soon
+          </Link>
+          <Link href="/inbox/calls" className="button">
+            {toCall === 0 ? 'Calls' : `${plural(toCall, 'person', 'people')} to call back`}
+          </Link>
+        </>
       }
       margin={
-        <p className="text-soft">
-          {threads.length === 0
-            ? 'Nobody waits.'
-            : `${plural(threads.length, 'person waits', 'people wait')}; j and k go through them. Replies that may be opt-outs stand first: nothing automatic goes to those people until you have decided.`}
-        </p>
+        <>
+          <p className="mb-4 text-soft">
+            {inbox.counts.team === 0
+              ? 'Nobody waits.'
+              : `Whoever should be answered first stands first: by when they began to wait, and by why. ${
+                  inbox.counts.over === 0
+                    ? 'Nobody waits too long.'
+                    : `${plural(inbox.counts.over, 'person has', 'people have')} waited too long.`
+                } j and k go through them.`}
+          </p>
+          <Narrowing look={look} {...inbox} />
+          {inbox.speed.length > 0 && (
+            <Section title="Answered in seven days">
+              <Speed rows={inbox.speed} />
+            </Section>
+          )}
+        </>
       }
     >
-      <ListKeys label="People who wait" />
-      <ListTable
-        label="People who wait"
-        rows={threads}
-        columns={[
-          {
-            title: 'Waits since',
-            kind: 'when',
-            cell: (thread) => shortTime(thread.waiting_since, now, session.workspaceZone),
-          },
-          {
-            title: 'Person',
-            cell: (thread) => (
-              <Link href={`/inbox/${thread.id}`} className="link">
-                {personName(thread)}
+      <ListKeys label={found ? 'Threads found' : 'People who wait'} />
+      <BoxLinks look={look} counts={inbox.counts} />
+      {found ? (
+        <FoundThreads rows={found} words={words} now={now} zone={zone} />
+      ) : (
+        <>
+          <WaitingList rows={inbox.rows} box={box} now={now} zone={zone} />
+          <nav aria-label="Pages" className="mt-3 flex gap-3">
+            {page > 0 && (
+              <Link className="button" href={boxHref(look, page - 1)}>
+                Before
               </Link>
-            ),
-          },
-          {
-            title: 'Last words',
-            cell: (thread) => <span className="[overflow-wrap:anywhere]">{thread.body}</span>,
-          },
-          {
-            title: 'Look at',
-            cell: (thread) =>
-              thread.unclear_since ? (
-                <Mark tone="wait">may be an opt-out</Mark>
-              ) : thread.near_keyword ? (
-                <Mark tone="wait">nearly {thread.near_keyword.toUpperCase()}</Mark>
-              ) : thread.meaning === 'inquiry' ? (
-                <Mark tone="wait">inquired after opting out</Mark>
-              ) : (
-                <Mark tone="plain">reply</Mark>
-              ),
-          },
-        ]}
-        rowKey={(thread) => thread.id}
-        empty="Every reply is answered. New ones appear here by themselves."
-      />
+            )}
+            {inbox.more && (
+              <Link className="button" href={boxHref(look, page + 1)}>
+                More
+              </Link>
+            )}
+          </nav>
+        </>
+      )}
     </Page>
   );
 }

@@ -8,7 +8,13 @@ import { NextKey } from '@/ui/inbox/list-keys';
 import { OpenAtNow } from '@/ui/inbox/open-at-now';
 import { Page, Section } from '@/ui/kit/page';
 import { ThreadDesk } from '@/ui/inbox/thread-desk';
-import { nextThread, readAnswering, readLeaving } from '@/services/inbox/screen';
+import {
+  nextThread,
+  readAnswering,
+  readLeaving,
+  readThreadLog,
+  readThreadSide,
+} from '@/services/inbox/screen';
 import { callsOfPerson, shownCall } from '@/services/calls/screen';
 import { readThreadWindow } from '@/services/chat/screen';
 import { readAhead } from '@/services/sequences/ahead';
@@ -17,7 +23,17 @@ import { AheadList } from '@/ui/sequences/ahead-list';
 import { readScreen } from '../../../session';
 import { plannedOf } from '../../planned';
 import { enrolmentAction } from '../../programs/sequences/actions';
-import { answerAction, closeAction, nearMissAction, staysAction } from '../actions';
+import {
+  answerAction,
+  closeAction,
+  nearMissAction,
+  noteAction,
+  removeNoteAction,
+  staysAction,
+  takeBackAction,
+  threadAction,
+} from '../actions';
+import { ThreadSide } from '@/ui/inbox/thread-side';
 import { LEAVE_ACTS } from '../leave-acts';
 import { groundsOf } from '@/ui/inbox/consent-words';
 
@@ -33,12 +49,14 @@ export default async function ThreadPage({ params }: { params: Promise<{ id: str
     screen: await readPersonScreen(scope, id, at),
     ahead: await readAhead(await getContext(), scope, id),
     leaving: await readLeaving(scope, id, at),
-    next: await nextThread(scope, id),
+    next: await nextThread(scope, id, signedIn.accountId, at),
+    side: await readThreadSide(scope, id, signedIn.accountId, at),
+    log: await readThreadLog(scope, id),
     chat: await readThreadWindow(scope, id, at),
     calls: await callsOfPerson(scope, id),
     ...(await readAnswering(await getContext(), scope, id, signedIn.name)),
   }));
-  const { screen: data, ahead, fields, values, leaving, next, chat } = both;
+  const { screen: data, ahead, fields, values, leaving, next, chat, side, log } = both;
   if (!data) notFound();
   const { person, entries, coming, planned } = data;
   const lastIn = entries.find(({ direction }) => direction === 'in');
@@ -68,7 +86,8 @@ export default async function ThreadPage({ params }: { params: Promise<{ id: str
               personId={id}
               unclear={person.unclearSince !== null}
               nearKeyword={lastIn?.near_keyword ?? null}
-              waiting={person.waitingSince !== null}
+              waiting={side.waits !== null}
+              answering={{ ...side, seenAt: now, now, zone: session.workspaceZone }}
               stopped={person.stoppedAt !== null}
               ways={waysTo(data, lastIn?.channel ?? null)}
               {...{ fields, values }}
@@ -80,7 +99,19 @@ export default async function ThreadPage({ params }: { params: Promise<{ id: str
                 ...LEAVE_ACTS,
                 stays: staysAction,
                 nearMiss: nearMissAction,
+                takeBack: takeBackAction,
               }}
+            />
+          </Section>
+          <Section title="Whose, and when">
+            <ThreadSide
+              personId={id}
+              whose={side.accountId ?? person.ownerId}
+              team={side.team}
+              later={side.later}
+              waits={side.waits}
+              {...{ now, zone: session.workspaceZone }}
+              acts={{ thread: threadAction, note: noteAction }}
             />
           </Section>
           {ahead.length > 0 && (
@@ -95,6 +126,12 @@ export default async function ThreadPage({ params }: { params: Promise<{ id: str
       <Logbook
         entries={entries}
         calls={both.calls.map(shownCall)}
+        notes={side.notes.map(({ account_id, ...note }) => ({
+          ...note,
+          own: account_id === session.accountId,
+        }))}
+        removeNote={removeNoteAction}
+        marks={log}
         coming={coming}
         planned={plannedOf(planned, ahead)}
         grounds={groundsOf(data, session.workspaceZone)}

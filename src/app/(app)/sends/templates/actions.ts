@@ -27,6 +27,7 @@ export async function saveTemplateAction(
 ): Promise<{ problems: { field: string; message: string }[]; id: string | null }> {
   const texts = {
     ...{ name: values.name, folder: values.folder, body: values.body, own: values.own },
+    question: values.question,
     ...(values.subject.trim() === '' ? {} : { subject: values.subject }),
   };
   const result = await change(

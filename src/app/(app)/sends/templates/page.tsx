@@ -73,6 +73,7 @@ const COLUMNS: ListColumn<TemplateLine>[] = [
           {template.name}
         </Link>
         {template.ownerId !== null && <span className="text-soft">, only yours</span>}
+        {template.question !== null && <span className="block text-sm text-soft">{template.question}</span>}
       </>
     ),
   },
@@ -86,4 +87,14 @@ const COLUMNS: ListColumn<TemplateLine>[] = [
     cell: ({ sends }) => (sends === 0 ? <span className="text-soft">not yet</span> : plural(sends, 'send')),
   },
   { title: 'Replied', kind: 'number', cell: ({ replied }) => <RateLine rate={replied} /> },
+  {
+    title: 'Answered with it',
+    kind: 'number',
+    cell: ({ template, answers, answeredBack }) =>
+      answers > 0 ? (
+        `${plural(answers, 'person', 'people')}, ${answeredBack} wrote again`
+      ) : template.question === null ? null : (
+        <span className="text-soft">nobody yet</span>
+      ),
+  },
 ];

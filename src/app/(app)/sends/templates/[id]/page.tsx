@@ -12,7 +12,16 @@ import { dropTemplateAction, saveTemplateAction } from '../actions';
 
 export const metadata: Metadata = { title: 'Template' };
 
-const NEW: TemplateValues = { id: null, version: 0, name: '', folder: '', subject: '', body: '', own: false };
+const NEW: TemplateValues = {
+  id: null,
+  version: 0,
+  name: '',
+  folder: '',
+  subject: '',
+  question: '',
+  body: '',
+  own: false,
+};
 
 export default async function TemplatePage({ params }: { params: Promise<{ id: string }> }) {
   const { id } = await params;
@@ -26,6 +35,7 @@ export default async function TemplatePage({ params }: { params: Promise<{ id: s
   const values = template
     ? {
         ...{ id, version: template.version, name: template.name, folder: template.folder },
+        question: template.question ?? '',
         ...{ subject: template.subject ?? '', body: template.body, own: template.ownerId !== null },
       }
     : NEW;

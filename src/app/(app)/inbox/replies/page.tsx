@@ -1,0 +1,87 @@
+import type { Metadata } from 'next';
+import { may } from '@/core/access/roles';
+import { TARGETS } from '@/core/inbox/waiting';
+import { readReplies } from '@/services/inbox/screen';
+import { HoursChart } from '@/ui/inbox/hours-chart';
+import { Speed } from '@/ui/inbox/speed';
+import { PlainForm } from '@/ui/kit/plain-form';
+import { Empty, Page, Section } from '@/ui/kit/page';
+import { readScreen } from '../../../session';
+import { repliesAction } from '../actions';
+
+export const metadata: Metadata = { title: 'How soon people are answered' };
+
+const minutesWords = (minutes: number): string =>
+  minutes < 60 ? `${minutes} minutes` : minutes === 60 ? 'an hour' : `${minutes / 60} hours`;
+
+export default async function RepliesPage() {
+  const { data, session } = await readScreen((scope, _, now) => readReplies(scope, now));
+  const { minutes, rule, speed, hours, team } = data;
+  return (
+    <Page
+      title="How soon people are answered"
+      margin={
+        may(session.role, 'manage-team') ? (
+          <Section title="What you want">
+            <PlainForm
+              action={repliesAction}
+              submit="Keep this"
+              fields={[
+                {
+                  name: 'minutes',
+                  label: 'A plain reply is answered within',
+                  hint: 'Questions in half of that, missed calls in a quarter.',
+                  options: TARGETS.map((one) => ({ value: String(one), label: minutesWords(one) })),
+                  initial: String(minutes),
+                },
+                {
+                  name: 'by',
+                  label: 'What is nobody’s goes to',
+                  options: [
+                    { value: '', label: 'nobody: whoever takes it' },
+                    { value: 'turn', label: 'one after the other, of those who are on' },
+                    { value: 'load', label: 'whoever of those on has the fewest waiting' },
+                  ],
+                  initial: rule?.by ?? '',
+                },
+              ]}
+            >
+              <fieldset className="mb-3">
+                <legend className="mb-1 text-sm text-soft">Among</legend>
+                {team.map(({ id, name }) => (
+                  <label key={id} className="flex items-center gap-2">
+                    <input
+                      type="checkbox"
+                      name="among"
+                      value={id}
+                      defaultChecked={rule === null || rule.among.includes(id)}
+                    />
+                    {name}
+                  </label>
+                ))}
+              </fieldset>
+            </PlainForm>
+          </Section>
+        ) : (
+          <p className="text-soft">A plain reply should be answered within {minutesWords(minutes)}.</p>
+        )
+      }
+    >
+      {speed.length === 0 ? (
+        <Empty>
+          Nobody was answered in the last thirty days. Answer somebody in the inbox, and it stands here how
+          soon.
+        </Empty>
+      ) : (
+        <>
+          <Section title="By teammate, in thirty days">
+            <Speed rows={speed} />
+          </Section>
+          <Section title="By the hour at which they wrote">
+            <HoursChart hours={hours} target={minutes * 60_000} />
+          </Section>
+        </>
+      )}
+    </Page>
+  );
+}

@@ -1,0 +1,9 @@
+/** What teammates are told of. */
+export type NoticeKind =
+  | 'reply.received'
+  | 'owner.changed'
+  | 'sequence.told'
+  | 'inquiry.received'
+  | 'thread.given'
+  | 'thread.back'
+  | 'note.called';

@@ -1,0 +1,232 @@
+import { WHY, WAITS_WHY, type WaitsWhy } from '@/core/inbox/waiting';
+import type { Channel } from '@/core/message/channel';
+import { CALLED } from '@/db/people/addresses';
+import type { Scope, SqlValue } from '@/db/kit/scope';
+
+/** What is looked at of the inbox. */
+export type Box = 'mine' | 'nobody' | 'team' | 'later' | 'done';
+
+export interface InboxQuestion {
+  box: Box;
+  /** Who looks. */
+  accountId: string;
+  program?: string | null;
+  channel?: string | null;
+  sender?: string | null;
+  source?: string | null;
+  why?: string | null;
+  at: Date;
+  /** Within which a plain reply should be answered, in milliseconds. */
+  target: number;
+  most: number;
+  /** How many of the first are left out. */
+  skip: number;
+}
+
+export interface InboxRow {
+  id: string;
+  first_name: string | null;
+  last_name: string | null;
+  address: string | null;
+  why: WaitsWhy;
+  since: Date;
+  /** Until when they should have been answered. */
+  by_at: Date;
+  account_id: string | null;
+  account: string | null;
+  channel: Channel | null;
+  /** What they wrote last; null: nothing, or it is not kept any more. */
+  words: string | null;
+  near_keyword: string | null;
+  calls: number;
+  later_until: Date | null;
+  done_at: Date | null;
+}
+
+/**
+ * Everybody who waits for a human: who wrote, who called in vain, who comes back from being put off. `last`: the newest
+ * sign of them, which ends a putting off that was before it; who comes back waits since then.
+ */
+const SIGNS = `
+  select p.id as person_id, p.waiting_since as since, p.unclear_since is not null as unclear, true as wrote, 0 as calls, null as back, greatest(p.waiting_since, p.last_wrote_at) as last
+    from person p where p.workspace_id = :workspace and p.waiting_since is not null
+  union all
+  select c.person_id, min(c.rang_at), false, false, count(*)::int, null, max(c.rang_at) from call c
+   where c.workspace_id = :workspace and c.direction = 'in' and c.answered_at is null and c.settled_at is null and c.ended_at is not null and c.person_id is not null
+     and c.rang_at > :at::timestamptz - interval '30 days' group by 1
+  union all
+  select t.person_id, t.later_until, false, false, 0, t.later_why, '-infinity' from thread t join person p on p.workspace_id = t.workspace_id and p.id = t.person_id
+   where t.workspace_id = :workspace and t.later_until <= :at and (t.later_why = 'later' or coalesce(p.last_wrote_at, '-infinity') <= t.later_since)`;
+
+const SHARE = `case y.why ${WAITS_WHY.map((why) => `when '${why}' then ${WHY[why].share}`).join(' ')} end`;
+
+const WAITING = `
+  select y.*, y.since + ${SHARE} * :target * interval '1 millisecond' as by_at from (
+    select s.person_id, case when t.later_until <= :at and s.last <= t.later_since then t.later_until else s.since end as since, s.calls, s.last, t.channel, t.program_id, t.sender_id, t.later_until, t.done_at, coalesce(t.account_id, p.owner_id) as account_id,
+           case when s.unclear then 'opt-out' when s.calls > 0 then 'missed-call' when s.wrote then coalesce(t.why, 'reply') else s.back end as why,
+           t.later_until > :at and not s.unclear and s.last <= t.later_since as is_later
+      from (select person_id, min(since) as since, bool_or(unclear) as unclear, bool_or(wrote) as wrote, sum(calls)::int as calls, max(back) as back, max(last) as last
+              from (${SIGNS}) signs group by 1) s
+      join person p on p.workspace_id = :workspace and p.id = s.person_id and p.merged_into is null and p.erased_at is null
+      left join thread t on t.workspace_id = :workspace and t.person_id = s.person_id) y`;
+
+/** Put off until a time that has not come, and nothing came from them since. */
+const PUT_OFF = `
+  select t.person_id, t.later_since as since, 0 as calls, t.channel, t.program_id, t.sender_id, t.later_until, t.done_at, coalesce(t.account_id, p.owner_id) as account_id,
+         t.later_why as why, t.later_until as by_at, true as is_later
+    from thread t join person p on p.workspace_id = :workspace and p.id = t.person_id and p.merged_into is null and p.erased_at is null
+   where t.workspace_id = :workspace and t.later_until > :at and coalesce(p.last_wrote_at, '-infinity') <= t.later_since
+     and not exists (select 1 from call c where c.workspace_id = :workspace and c.person_id = p.id and c.rang_at > t.later_since and c.direction = 'in' and c.answered_at is null and c.settled_at is null)`;
+
+/** Through with in the last days. */
+const DONE = `
+  select t.person_id, t.done_at as since, 0 as calls, t.channel, t.program_id, t.sender_id, t.later_until, t.done_at, coalesce(t.account_id, p.owner_id) as account_id,
+         'reply' as why, t.done_at as by_at, false as is_later
+    from thread t join person p on p.workspace_id = :workspace and p.id = t.person_id and p.merged_into is null and p.erased_at is null and p.waiting_since is null
+   where t.workspace_id = :workspace and t.done_at > :at::timestamptz - interval '7 days'`;
+
+const BOXES: Record<Box, { from: string; where: string; order: string }> = {
+  mine: { from: WAITING, where: 'is_later is not true and account_id = :accountId', order: 'by_at' },
+  nobody: { from: WAITING, where: 'is_later is not true and account_id is null', order: 'by_at' },
+  team: { from: WAITING, where: 'is_later is not true', order: 'by_at' },
+  later: { from: PUT_OFF, where: 'true', order: 'by_at' },
+  done: { from: DONE, where: 'true', order: 'by_at desc' },
+};
+
+const FILTERS = `(:program::text is null or program_id = :program) and (:channel::text is null or channel = :channel) and (:sender::text is null or sender_id = :sender)
+  and (:why::text is null or why = :why)
+  and (:source::text is null or exists (select 1 from inquiry q where q.workspace_id = :workspace and q.person_id = x.person_id and q.source_id = :source))`;
+
+const asked = (question: InboxQuestion): Record<string, SqlValue> => ({
+  ...{ accountId: question.accountId, at: question.at, target: question.target },
+  ...{
+    program: question.program ?? null,
+    channel: question.channel ?? null,
+    sender: question.sender ?? null,
+  },
+  ...{ source: question.source ?? null, why: question.why ?? null },
+});
+
+/** One page of a box: who should be answered first stands first. */
+export const inboxPage = (scope: Scope, question: InboxQuestion): Promise<InboxRow[]> => {
+  const { from, where, order } = BOXES[question.box];
+  return scope.rows<InboxRow>(
+    `select o.person_id as id, p.first_name, p.last_name, ${CALLED} as address, o.why, o.since, o.by_at, o.account_id, a.name as account, o.calls, o.later_until, o.done_at,
+            coalesce(o.channel, i.channel) as channel, i.near_keyword,
+            case when q.at > coalesce(i.at, '-infinity') then q.kind || ': ' || q.words else coalesce(nullif(i.body, ''), nullif(i.subject, ''), i.body) end as words
+       from (select * from (${from}) x where ${where} and ${FILTERS} order by ${order}, person_id limit :most offset :skip) o
+       join person p on p.workspace_id = :workspace and p.id = o.person_id left join account a on a.id = o.account_id
+       left join lateral (select kind, words, at from inquiry where workspace_id = :workspace and person_id = o.person_id order by at desc limit 1) q on true
+       left join lateral (select body, subject, at, near_keyword, channel from inbound_text where workspace_id = :workspace and person_id = o.person_id and meaning <> 'automatic'
+                           order by at desc, id desc limit 1) i on true
+      order by ${order.replace('by_at', 'o.by_at')}, o.person_id`,
+    { ...asked(question), most: question.most, skip: question.skip },
+  );
+};
+
+/** How many each box holds, of those that are counted. */
+export interface BoxCounts {
+  mine: number;
+  nobody: number;
+  team: number;
+  later: number;
+  /** Of all who wait: past their time. */
+  over: number;
+}
+
+export async function boxCounts(scope: Scope, question: InboxQuestion): Promise<BoxCounts> {
+  const [row] = await scope.rows<BoxCounts>(
+    `select count(*) filter (where account_id = :accountId)::int as mine, count(*) filter (where account_id is null)::int as nobody, count(*)::int as team,
+            count(*) filter (where by_at <= :at)::int as over, (select count(*)::int from (${PUT_OFF}) x where ${FILTERS}) as later
+       from (${WAITING}) x where is_later is not true and ${FILTERS}`,
+    asked(question),
+  );
+  return row!;
+}
+
+/** Whether somebody waits, why and since when; null: they do not. */
+export async function waitingOf(
+  scope: Scope,
+  personId: string,
+  { at, target }: { at: Date; target: number },
+): Promise<{ why: WaitsWhy; since: Date; by_at: Date } | null> {
+  const [row] = await scope.rows<{ why: WaitsWhy; since: Date; by_at: Date }>(
+    `select why, since, by_at from (${WAITING}) x where person_id = :personId`,
+    { personId, at, target },
+  );
+  return row ?? null;
+}
+
+export interface FoundRow {
+  id: string;
+  first_name: string | null;
+  last_name: string | null;
+  address: string | null;
+  words: string;
+  at: Date;
+  /** Who said it. */
+  by: 'them' | 'us' | 'note';
+}
+
+/** So many hits are read through an index of words before they are put in order of time. */
+const READ = 2_000;
+
+/**
+ * Words that were typed: by people, in answers, in notes; the newest first, each person once. A word that stands nearly
+ * everywhere is looked for from the newest on instead: there is soon enough of it.
+ */
+export async function searchWords(scope: Scope, words: string, most: number): Promise<FoundRow[]> {
+  const query = `websearch_to_tsquery('simple', :words)`;
+  const [few] = await scope.rows<{ n: number }>(
+    `select count(*)::int as n from (select 1 from inbound_text where workspace_id = :workspace and to_tsvector('simple', body) @@ ${query} limit ${READ}) one`,
+    { words },
+  );
+  const theirs =
+    few!.n < READ
+      ? `select person_id, body, at, 'them' as by from inbound_text where workspace_id = :workspace and to_tsvector('simple', body) @@ ${query}`
+      : `select person_id, body, at, 'them' as by from (select * from inbound_text where workspace_id = :workspace order by at desc limit ${READ * 10}) i where to_tsvector('simple', body) @@ ${query}`;
+  return scope.rows<FoundRow>(
+    `with found as (
+       (${theirs} order by at desc limit ${READ})
+       union all (select person_id, body, created_at, 'us' from message where workspace_id = :workspace and kind = 'answer' and to_tsvector('simple', body) @@ ${query} limit ${READ})
+       union all (select person_id, body, at, 'note' from thread_note where workspace_id = :workspace and to_tsvector('simple', body) @@ ${query} limit ${READ})),
+     one as (select distinct on (person_id) * from found order by person_id, at desc)
+     select p.id, p.first_name, p.last_name, ${CALLED} as address, o.body as words, o.at, o.by from one o join person p on p.workspace_id = :workspace and p.id = o.person_id
+        and p.merged_into is null and p.erased_at is null order by o.at desc limit :most`,
+    { words, most },
+  );
+}
+
+/** How soon people were answered, by teammate. Milliseconds. */
+export interface SpeedRow {
+  account_id: string | null;
+  account: string | null;
+  answered: number;
+  closed: number;
+  /** Of those answered; null: nobody was. */
+  median: number | null;
+  p95: number | null;
+  in_time: number;
+}
+
+export const answerSpeed = (scope: Scope, since: Date): Promise<SpeedRow[]> =>
+  scope.rows<SpeedRow>(
+    `select t.account_id, a.name as account, count(*) filter (where t.how = 'answered')::int as answered, count(*) filter (where t.how = 'closed')::int as closed,
+            (percentile_cont(0.5) within group (order by extract(epoch from t.ended_at - t.since) * 1000) filter (where t.how = 'answered'))::float8 as median,
+            (percentile_cont(0.95) within group (order by extract(epoch from t.ended_at - t.since) * 1000) filter (where t.how = 'answered'))::float8 as p95,
+            count(*) filter (where t.how = 'answered' and t.ended_at <= t.by_at)::int as in_time
+       from thread_turn t left join account a on a.id = t.account_id where t.workspace_id = :workspace and t.ended_at > :since group by 1, 2 order by 3 desc, 2`,
+    { since },
+  );
+
+/** The same by the hour of the day at which they began to wait, in the workspace’s zone. */
+export const speedByHour = (
+  scope: Scope,
+  since: Date,
+): Promise<{ hour: number; answered: number; median: number }[]> =>
+  scope.rows(
+    `select extract(hour from t.since at time zone w.zone)::int as hour, count(*)::int as answered,
+            (percentile_cont(0.5) within group (order by extract(epoch from t.ended_at - t.since) * 1000))::float8 as median
+       from thread_turn t join workspace w on w.id = t.workspace_id where t.workspace_id = :workspace and t.ended_at > :since and t.how = 'answered' group by 1 order by 1`,
+    { since },
+  );

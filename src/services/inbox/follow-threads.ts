@@ -1,0 +1,115 @@
+import { moreUrgent, whyWaits, type WaitsWhy } from '@/core/inbox/waiting';
+import { assign } from '@/core/inquiry/assign';
+import type { Happening } from '@/core/happening/kinds';
+import { Workspace } from '@/db/access/entities';
+import { announce } from '@/db/delivery/texts';
+import { Thread } from '@/db/inbox/entities';
+import { insertNotices } from '@/db/inbox/notices';
+import {
+  answerers,
+  answersLost,
+  giveTo,
+  keepWhy,
+  lastGiven,
+  letWait,
+  whatCame,
+  type CameRow,
+  type WhyRow,
+} from '@/db/inbox/thread';
+import type { Scope } from '@/db/kit/scope';
+import { Person } from '@/db/people/entities';
+import type { Context } from '@/services/kit/context';
+import type { Consumer } from '@/services/kit/happenings';
+
+/** Says why people wait, and gives what is nobody's to whom the workspace's rule says. */
+export const THREADS_FOLLOW: Consumer = {
+  name: 'threads',
+  follows: () => Promise.resolve(['reply.received', 'message.failed']),
+  take: followThreads,
+};
+
+async function followThreads(ctx: Context, scope: Scope, happenings: readonly Happening[]): Promise<void> {
+  const subjects = (kind: Happening['kind']) =>
+    happenings.flatMap((one) => (one.kind === kind && one.subject !== null ? [one.subject] : []));
+  const came = await whatCame(scope, subjects('reply.received'));
+  const lost = await answersLost(scope, subjects('message.failed'));
+  if (came.length + lost.length === 0) return;
+  const at = new Date(ctx.now());
+  await letWait(
+    scope,
+    lost.map(({ person_id: id }) => id),
+    at,
+  );
+  const people = [...new Set([...came, ...lost].map(({ person_id: id }) => id))];
+  const known = new Map(
+    (await scope.em.find(Thread, { personId: people }, { refresh: true })).map((one) => [one.personId, one]),
+  );
+  const rows = new Map<string, WhyRow>();
+  const add = (row: WhyRow) => {
+    const before = rows.get(row.personId)?.why ?? known.get(row.personId)?.why ?? null;
+    rows.set(row.personId, { ...row, why: joined(before, row.why) });
+  };
+  for (const one of came) add(whyOf(one));
+  for (const one of lost)
+    add({
+      ...{ personId: one.person_id, why: 'not-reached', at, channel: one.channel },
+      ...{ senderId: one.sender_id, programId: one.program_id },
+    });
+  await keepWhy(scope, [...rows.values()]);
+  await giveByRule(
+    ctx,
+    scope,
+    [...rows.values()].filter(({ why }) => why !== null),
+  );
+  await announce(scope, false);
+}
+
+const joined = (a: WaitsWhy | null, b: WaitsWhy | null): WaitsWhy | null =>
+  a && b ? moreUrgent(a, b) : (b ?? a);
+
+/** A human who was quicker than this has settled it: then nobody waits any more. */
+const whyOf = (one: CameRow): WhyRow => ({
+  ...{ personId: one.person_id, at: one.at, channel: one.channel },
+  ...{ senderId: one.sender_id, programId: one.program_id },
+  why: one.waits
+    ? whyWaits({
+        ...{ meaning: one.meaning, words: one.body, files: one.files, nearKeyword: one.near_keyword },
+        after:
+          (one.after_channel && {
+            channel: one.after_channel,
+            asked: (one.after_body ?? '').replace(/https?:\S+/g, '').includes('?'),
+          }) ||
+          null,
+      })
+    : null,
+});
+
+/** Who has nobody gets a teammate: by their program, in turn or by load, of those who are on. */
+async function giveByRule(ctx: Context, scope: Scope, rows: readonly WhyRow[]): Promise<void> {
+  const { replyRule: rule, zone } = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
+  if (!rule) return;
+  const ids = rows.map(({ personId }) => personId);
+  const people = new Map((await scope.em.find(Person, { id: ids })).map((one) => [one.id, one]));
+  const threads = new Map(
+    (await scope.em.find(Thread, { personId: ids }, { refresh: true })).map((one) => [one.personId, one]),
+  );
+  const team = (await answerers(scope)).map(({ away_until: away, ...one }) => ({
+    ...one,
+    awayUntil: away?.getTime() ?? null,
+  }));
+  let lastId = await lastGiven(scope);
+  const at = new Date(ctx.now());
+  for (const { personId, programId } of rows) {
+    if (threads.get(personId)?.accountId || people.get(personId)?.ownerId) continue;
+    const { accountId } = assign(rule, team, {
+      ...{ kind: programId ?? '', ownerId: null, lastId, zone, at: at.getTime() },
+    });
+    if (accountId === null) continue;
+    lastId = accountId;
+    team.find(({ id }) => id === accountId)!.open += 1;
+    await giveTo(scope, personId, accountId, at);
+    await insertNotices(scope, [
+      { id: ctx.id('ntc'), accountId, personId, kind: 'thread.given', subject: null, at },
+    ]);
+  }
+}

@@ -1,0 +1,426 @@
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { DAY, HOUR, MINUTE } from '@/core/shared/instant';
+import type { Box } from '@/db/inbox/waiting';
+import { addAccount } from '@/services/access/create-workspace';
+import { follow } from '@/services/kit/happenings';
+import { erasePeople } from '@/services/people/erase-person';
+import { mergePeople } from '@/services/people/merge-people';
+import { undoMerge } from '@/services/people/undo-merge';
+import { editPerson } from '@/services/people/edit-person';
+import { createTemplate } from '@/services/templates/templates';
+import { must, personOf } from '@/services/testing/people';
+import { round, Scripted } from '@/services/testing/sending';
+import { makeWorld, phone, type World } from '@/services/testing/world';
+import { actOnThread, answerBy, changeReplies } from './act-on-thread';
+import { answerThread, closeThread } from './answer-thread';
+import { THREADS_FOLLOW } from './follow-threads';
+import type { ThreadInput } from './inputs';
+import { noticesFor } from './notices';
+import { findThreads, nextThread, readBox, readReplies, readThreadLog, readThreadSide } from './screen';
+import { noteOnThread, removeNote, takeAnswerBack, tellWhoComesBack } from './whose';
+
+let world: World;
+let tess: string;
+let mira: string;
+const teammate = (name: string) =>
+  addAccount(world.ctx, world.workspaceId, {
+    ...{ name, email: `${name.split(' ')[0]}@example.org`, role: 'teammate' as const },
+    password: 'a long enough password',
+  });
+beforeEach(async () => {
+  world = await makeWorld();
+  tess = await teammate('Tess Nightjar');
+  mira = await teammate('Mira Toft');
+});
+afterEach(() => world.close());
+
+const actor = (accountId: string) => ({ name: accountId, accountId });
+
+/** They write, and what follows is done. Gives whose thread it is. */
+async function writes(i: number, ...bodies: string[]): Promise<string> {
+  for (const body of bodies) await world.texts(phone(i), body);
+  await settled();
+  return personOf(world, phone(i));
+}
+
+const settled = async () => {
+  while ((await follow(world.ctx, THREADS_FOLLOW)) > 0);
+};
+
+const box = (name: Box = 'team', who = tess, filters = {}) =>
+  world.within((scope) =>
+    readBox(scope, { box: name, filters, accountId: who, page: 0, now: world.clock.at }),
+  );
+const inBox = async (name: Box = 'team', who = tess, filters = {}) =>
+  (await box(name, who, filters)).rows.map(({ id, why }) => [id, why]);
+
+const act = (id: string, input: ThreadInput, who = tess) =>
+  world.within((scope) => actOnThread(world.ctx, scope, id, input, actor(who)));
+const side = (id: string, who = tess) =>
+  world.within((scope) => readThreadSide(scope, id, who, world.clock.at));
+const answer = (id: string, body: string, who = tess, more = {}) =>
+  world.within((scope) => answerThread(world.ctx, scope, id, body, who, more));
+const noticed = (who: string) =>
+  world.within(async (scope) =>
+    (await noticesFor(scope, who)).map(({ kind, person_id: id, words }) => [kind, id, words]),
+  );
+const iso = (at: number) => new Date(at).toISOString();
+
+describe('the inbox', () => {
+  it('shows who should be answered first: by why, and by since when', async () => {
+    const thanks = await writes(1, 'sky', 'Thank you!');
+    world.clock.at += 10 * MINUTE;
+    const asks = await writes(2, 'sky', 'How late is it open?');
+    world.clock.at += 10 * MINUTE;
+    const near = await writes(3, 'ksy');
+    const doubt = await writes(4, 'sky', 'this is spam');
+    // A plain reply may wait an hour, a question half of one, a doubt not at all.
+    expect(await inBox()).toEqual([
+      [doubt, 'opt-out'],
+      [asks, 'asks'],
+      [near, 'near-miss'],
+      [thanks, 'reply'],
+    ]);
+    const { rows, counts } = await box();
+    expect(rows.map(({ by_at: by, since }) => (by.getTime() - since.getTime()) / MINUTE)).toEqual([
+      0, 30, 30, 60,
+    ]);
+    expect(counts).toEqual({ mine: 0, nobody: 4, team: 4, later: 0, over: 1 });
+    world.clock.at += 2 * HOUR;
+    expect((await box()).counts.over).toBe(4);
+  });
+
+  it('takes the more urgent of what came, and a question stays one after a thank you', async () => {
+    const id = await writes(1, 'sky', 'Is it open?', 'Thanks!');
+    expect(await inBox()).toEqual([[id, 'asks']]);
+    must(await answer(id, 'It is.'));
+    expect(await inBox()).toEqual([]);
+    await writes(1, 'Great.');
+    expect(await inBox()).toEqual([[id, 'reply']]);
+  });
+
+  it('says nothing of a STOP or a keyword, and nothing waits after one', async () => {
+    await writes(1, 'sky', 'Is it open?', 'STOP');
+    await writes(2, 'sky');
+    expect(await inBox()).toEqual([]);
+  });
+
+  it('says that an answer by hand did not arrive', async () => {
+    const id = await writes(1, 'sky', 'Hello there');
+    await round(world, new Scripted());
+    must(await answer(id, 'Hello.'));
+    expect(await inBox()).toEqual([]);
+    await round(world, new Scripted([{ kind: 'refused', reason: 'refused', status: 0x45 }]));
+    await settled();
+    expect(await inBox()).toEqual([[id, 'not-reached']]);
+  });
+
+  it('is narrowed down by why, channel, number and program, and pages hold each once', async () => {
+    const asks = await writes(1, 'sky', 'Is it open?');
+    const plain = await writes(2, 'sky', 'Hello');
+    expect(await inBox('team', tess, { why: 'asks' })).toEqual([[asks, 'asks']]);
+    expect(await inBox('team', tess, { channel: 'email' })).toEqual([]);
+    expect((await inBox('team', tess, { channel: 'sms' })).map(([id]) => id)).toEqual([asks, plain]);
+    expect(await inBox('team', tess, { sender: 'nobody' })).toEqual([]);
+    expect(await inBox('team', tess, { source: 'nowhere' })).toEqual([]);
+  });
+
+  it('keeps one workspace from another', async () => {
+    await writes(1, 'sky', 'Is it open?');
+    const { id: other } = await world.another();
+    const look = { box: 'team' as const, filters: {}, accountId: tess, page: 0, now: world.clock.at };
+    const { rows, counts } = await world.within((scope) => readBox(scope, look), other);
+    expect([rows, counts.team]).toEqual([[], 0]);
+    expect(await world.within((scope) => findThreads(scope, 'open'), other)).toEqual([]);
+  });
+});
+
+describe('whose a thread is', () => {
+  it('is whose the person is, until it is given to somebody, who is told', async () => {
+    const id = await writes(1, 'sky', 'Is it open?');
+    await world.within((scope) => editPerson(world.ctx, scope, id, 'owner', mira, 'test'));
+    expect(await inBox('mine', mira)).toEqual([[id, 'asks']]);
+    must(await act(id, { verb: 'give', account: tess }, mira));
+    expect([await inBox('mine', mira), await inBox('mine', tess)]).toEqual([[], [[id, 'asks']]]);
+    expect(await noticed(tess)).toEqual([['thread.given', id, null]]);
+    must(await act(id, { verb: 'give' }));
+    expect(await inBox('mine', mira)).toEqual([[id, 'asks']]);
+  });
+
+  it('is refused to whoever is no teammate here', async () => {
+    const id = await writes(1, 'sky', 'Hello');
+    expect(await act(id, { verb: 'give', account: 'acc_gone' })).toMatchObject({
+      reason: { problems: [{ field: 'account' }] },
+    });
+    expect(await act('per_gone', { verb: 'give', account: tess })).toMatchObject({
+      reason: { code: 'not-found' },
+    });
+  });
+
+  it('is given by rule, in turn or by load, to who takes part; what is somebody’s stays theirs', async () => {
+    const kept = await writes(9, 'sky', 'Mine already?');
+    must(await act(kept, { verb: 'give', account: mira }));
+    must(
+      await world.within((scope) =>
+        changeReplies(world.ctx, scope, { minutes: 15, by: 'turn', among: [tess, mira] }, actor(tess)),
+      ),
+    );
+    for (let i = 1; i <= 4; i++) {
+      world.clock.at += 1_000;
+      await writes(i, 'sky', 'Is it open?');
+    }
+    const { counts } = await box();
+    expect([counts.mine, counts.nobody, (await box('mine', mira)).rows.length]).toEqual([2, 0, 3]);
+    must(
+      await world.within((scope) =>
+        changeReplies(world.ctx, scope, { minutes: 15, by: 'load', among: [tess, mira] }, actor(tess)),
+      ),
+    );
+    await writes(5, 'sky', 'And now?');
+    expect((await box('mine')).rows).toHaveLength(3);
+    await writes(9, 'Still mine?');
+    expect((await box('mine', mira)).rows.map(({ id }) => id)).toContain(kept);
+    expect(
+      await world.within((scope) =>
+        changeReplies(world.ctx, scope, { minutes: 15, by: 'load', among: ['acc_gone'] }, actor(tess)),
+      ),
+    ).toMatchObject({ reason: { problems: [{ field: 'among' }] } });
+  });
+
+  it('goes with whoever is merged, and is gone with whoever is erased', async () => {
+    const [kept, gone] = [await writes(1, 'sky', 'Hello'), await writes(2, 'sky', 'Is it open?')];
+    must(await world.within((scope) => noteOnThread(world.ctx, scope, gone, 'Knows the way.', actor(tess))));
+    must(await act(gone, { verb: 'give', account: mira }));
+    const merge = must(
+      await world.within((scope) => mergePeople(world.ctx, scope, kept, gone, {}, actor(tess))),
+    );
+    expect(await side(kept)).toMatchObject({ accountId: mira, notes: [{ body: 'Knows the way.' }] });
+    must(await world.within((scope) => undoMerge(world.ctx, scope, merge.mergeId, 'test')));
+    expect([(await side(kept)).notes, (await side(gone)).notes.length]).toEqual([[], 1]);
+    await world.within((scope) => erasePeople(world.ctx, scope, [gone], 'test'));
+    expect(await world.rows(`select 1 from thread_note where workspace_id = :workspace`)).toEqual([]);
+    expect(await world.within((scope) => findThreads(scope, 'way'))).toEqual([]);
+  });
+});
+
+describe('a thread that is put off', () => {
+  const tomorrow = () => iso(world.clock.at + DAY);
+
+  it('is out of the way until its time, and then back, told to whose it is', async () => {
+    const id = await writes(1, 'sky', 'Is it open in June?');
+    must(await act(id, { verb: 'give', account: mira }));
+    must(await act(id, { verb: 'later', until: tomorrow() }));
+    expect([await inBox(), await inBox('later')]).toEqual([[], [[id, 'later']]]);
+    expect(await tellWhoComesBack(world.ctx)).toBe(0);
+    world.clock.at += DAY;
+    expect(await tellWhoComesBack(world.ctx)).toBe(1);
+    expect(await tellWhoComesBack(world.ctx)).toBe(0);
+    expect([await inBox(), await inBox('later')]).toEqual([[[id, 'asks']], []]);
+    expect((await noticed(mira)).map(([kind]) => kind)).toContain('thread.back');
+    // It waits since it is back, and is not over at once for having been put off.
+    expect((await box()).counts.over).toBe(0);
+  });
+
+  it('is back at once when they write, or when it is taken up', async () => {
+    const id = await writes(1, 'sky', 'In June?');
+    must(await act(id, { verb: 'later', until: tomorrow() }));
+    world.clock.at += MINUTE;
+    await writes(1, 'Or in July?');
+    expect([await inBox(), await inBox('later')]).toEqual([[[id, 'asks']], []]);
+    must(await act(id, { verb: 'later', until: tomorrow() }));
+    expect(await inBox()).toEqual([]);
+    must(await act(id, { verb: 'take-up' }));
+    expect([(await inBox()).map(([one]) => one), await inBox('later')]).toEqual([[id], []]);
+  });
+
+  it('is back where they have not answered, and not where they have', async () => {
+    const [silent, talks] = [await writes(1, 'sky', 'Hello'), await writes(2, 'sky', 'Hello')];
+    for (const id of [silent, talks])
+      must(await answer(id, 'Shall we book you in?', tess, { backAt: world.clock.at + 2 * DAY }));
+    expect([await inBox(), (await inBox('later')).length]).toEqual([[], 2]);
+    world.clock.at += HOUR;
+    await writes(2, 'Yes please');
+    must(await world.within((scope) => closeThread(world.ctx, scope, talks, tess)));
+    world.clock.at += 3 * DAY;
+    expect(await inBox()).toEqual([[silent, 'no-answer']]);
+  });
+
+  it.each(['', iso(Date.UTC(2020, 0, 1)), iso(Date.UTC(2099, 0, 1))])(
+    'is refused until %j',
+    async (until) => {
+      const id = await writes(1, 'sky', 'Hello');
+      expect(await act(id, { verb: 'later', until })).toMatchObject({
+        reason: { problems: [{ field: 'until' }] },
+      });
+    },
+  );
+
+  it('is refused while a reply may be an opt-out: that is decided first', async () => {
+    const id = await writes(1, 'sky', 'this is spam');
+    expect(await act(id, { verb: 'later', until: tomorrow() })).toMatchObject({
+      reason: { code: 'conflict' },
+    });
+  });
+});
+
+describe('an answer', () => {
+  it('is taken back before it leaves, and the thread waits as it did', async () => {
+    const id = await writes(1, 'sky', 'Is it open?');
+    await round(world, new Scripted());
+    const since = (await box()).rows[0]!.since;
+    world.clock.at += MINUTE;
+    const { messageId } = must(await answer(id, 'It is.', tess, { leavesAt: world.clock.at + 5_000 }));
+    expect((await side(id)).onItsWay).toMatchObject({ id: messageId, body: 'It is.' });
+    expect((await side(id, mira)).onItsWay).toBeNull();
+    must(await world.within((scope) => takeAnswerBack(world.ctx, scope, messageId, actor(tess))));
+    expect((await box()).rows).toMatchObject([{ id, why: 'asks', since }]);
+    world.clock.at += MINUTE;
+    expect(await round(world, new Scripted())).toBe(0);
+    expect(
+      await world.within((scope) => takeAnswerBack(world.ctx, scope, messageId, actor(tess))),
+    ).toMatchObject({ reason: { code: 'conflict' } });
+  });
+
+  it('that has left cannot be taken back', async () => {
+    const id = await writes(1, 'sky', 'Is it open?');
+    const { messageId } = must(await answer(id, 'It is.', tess, { leavesAt: world.clock.at + 5_000 }));
+    world.clock.at += 6_000;
+    await round(world, new Scripted());
+    expect(
+      await world.within((scope) => takeAnswerBack(world.ctx, scope, messageId, actor(tess))),
+    ).toMatchObject({ reason: { code: 'conflict' } });
+  });
+
+  it('goes later where that is wanted, and not on a guess', async () => {
+    const id = await writes(1, 'sky', 'Is it open?');
+    await round(world, new Scripted());
+    const later = (at: string) =>
+      world.within((scope) => answerBy(world.ctx, scope, id, { body: 'It is.', at }, actor(tess)));
+    expect(await later(iso(world.clock.at + 400 * DAY))).toMatchObject({
+      reason: { problems: [{ field: 'at' }] },
+    });
+    must(await later(iso(world.clock.at + HOUR)));
+    expect(await round(world, new Scripted())).toBe(0);
+    world.clock.at += HOUR;
+    expect(await round(world, new Scripted())).toBe(1);
+  });
+
+  it('of two who write at once stops the second, until they have read the first', async () => {
+    const id = await writes(1, 'sky', 'Is it open?');
+    const seenAt = world.clock.at;
+    world.clock.at += MINUTE;
+    must(await answer(id, 'It is.', tess, { seenAt }));
+    expect(await answer(id, 'No, it is not.', mira, { seenAt })).toMatchObject({
+      ok: false,
+      reason: { code: 'conflict', problems: [{ message: expect.stringContaining('Tess Nightjar') }] },
+    });
+    world.clock.at += MINUTE;
+    must(await answer(id, 'Until ten.', mira, { seenAt: world.clock.at }));
+    // One’s own answer before stops nobody.
+    must(await answer(id, 'And on Sunday.', mira, { seenAt: world.clock.at - 1 }));
+  });
+
+  it('is counted: by whom, how soon, in time, at what hour', async () => {
+    const [soon, late, closed] = [
+      await writes(1, 'sky', 'Is it open?'),
+      await writes(2, 'sky', 'Hello?'),
+      await writes(3, 'sky', 'Hello'),
+    ];
+    world.clock.at += 10 * MINUTE;
+    must(await answer(soon, 'It is.'));
+    world.clock.at += 50 * MINUTE;
+    must(await answer(late, 'Hello.', mira));
+    must(await world.within((scope) => closeThread(world.ctx, scope, closed, tess)));
+    // Nobody waits any more: what is said besides counts for nothing.
+    must(await answer(soon, 'Until ten.'));
+    const { speed, hours } = await world.within((scope) => readReplies(scope, world.clock.at));
+    expect(speed).toEqual([
+      expect.objectContaining({ account_id: mira, answered: 1, closed: 0, median: HOUR, in_time: 0 }),
+      expect.objectContaining({ account_id: tess, answered: 1, closed: 1, median: 10 * MINUTE, in_time: 1 }),
+    ]);
+    expect(hours).toEqual([{ hour: 12, answered: 2, median: 35 * MINUTE }]);
+    expect((await inBox('done')).map(([id]) => id).sort()).toEqual([soon, late, closed].sort());
+  });
+
+  it('that was prepared is proposed for words like those it answered', async () => {
+    const template = must(
+      await world.within((scope) =>
+        createTemplate(
+          world.ctx,
+          scope,
+          { name: 'Price', body: 'Nine dollars.', question: 'What does it cost?' },
+          actor(tess),
+        ),
+      ),
+    );
+    const first = await writes(1, 'sky', 'Are there tickets for children?');
+    expect((await side(first)).suggested).toEqual([]);
+    must(await answer(first, 'Nine dollars.', tess, { preparedId: template.id }));
+    const second = await writes(2, 'sky', 'tickets for two children');
+    expect((await side(second)).suggested).toMatchObject([
+      { id: template.id, body: 'Nine dollars.', because: expect.arrayContaining(['ticket', 'children']) },
+    ]);
+    expect((await side(await writes(3, 'sky', 'Zebra!'))).suggested).toEqual([]);
+  });
+});
+
+describe('a note', () => {
+  it('is for teammates alone, and tells whom it calls', async () => {
+    const id = await writes(1, 'sky', 'Hello');
+    const note = (words: string) =>
+      world.within((scope) => noteOnThread(world.ctx, scope, id, words, actor(tess)));
+    const kept = must(await note('<b>Ask</b> @mira, she knows'));
+    expect(await noticed(mira)).toEqual([['note.called', id, '<b>Ask</b> @mira, she knows']]);
+    expect((await side(id)).notes).toMatchObject([
+      { account: 'Tess Nightjar', body: '<b>Ask</b> @mira, she knows' },
+    ]);
+    expect(await note(' ')).toMatchObject({ reason: { problems: [{ field: 'note' }] } });
+    expect(await note('x'.repeat(4_001))).toMatchObject({ reason: { problems: [{ field: 'note' }] } });
+    const remove = (who: string) =>
+      world.within((scope) => removeNote(world.ctx, scope, kept.id, actor(who)));
+    expect(await remove(mira)).toMatchObject({ reason: { code: 'not-found' } });
+    must(await remove(tess));
+    expect(
+      await world.rows(`select 1 from message where workspace_id = :workspace and body like '%Ask%'`),
+    ).toEqual([]);
+  });
+});
+
+describe('words', () => {
+  it('are found in what they wrote, in answers and in notes, each person once, the newest place', async () => {
+    const id = await writes(1, 'sky', 'Is there parking for a bus?');
+    await writes(2, 'sky', 'Hello');
+    const find = async (words: string) =>
+      (await world.within((scope) => findThreads(scope, words))).map(({ id: who, by }) => [who, by]);
+    expect(await find('PARKING')).toEqual([[id, 'them']]);
+    expect(await find('"a bus"')).toEqual([[id, 'them']]);
+    expect(await find('parking -bus')).toEqual([]);
+    world.clock.at += MINUTE;
+    must(await answer(id, 'Parking is behind the dome.'));
+    expect(await find('parking')).toEqual([[id, 'us']]);
+    world.clock.at += MINUTE;
+    must(await world.within((scope) => noteOnThread(world.ctx, scope, id, 'Parking paid.', actor(tess))));
+    expect(await find('parking')).toEqual([[id, 'note']]);
+    for (const nonsense of ['', '   ', '"', "' or 1=1", '\u0000', 'x'.repeat(5_000), '🔭'])
+      expect(await find(nonsense)).toEqual([]);
+  });
+});
+
+it('the next thread is one’s own first, then the team’s, and never the same', async () => {
+  const [first, second] = [await writes(1, 'sky', 'Is it open?'), await writes(2, 'sky', 'Is it open?')];
+  const next = (id: string) =>
+    world.within(async (scope) => (await nextThread(scope, id, mira, world.clock.at))?.id ?? null);
+  expect([await next(first), await next(second)]).toEqual([second, first]);
+  must(await act(second, { verb: 'give', account: mira }));
+  expect(await next(first)).toBe(second);
+  must(await world.within((scope) => closeThread(world.ctx, scope, second, tess)));
+  expect(await next(first)).toBeNull();
+});
+
+it('a thread says what changed beside messages, an act for many programs in one line', async () => {
+  const id = await writes(1, 'sky', 'STOP');
+  const log = await world.within((scope) => readThreadLog(scope, id));
+  expect(log.map(({ words }) => words.split(' (')[0])).toEqual(
+    expect.arrayContaining(['opted in to Clear Sky Alerts', 'opted out of Clear Sky Alerts']),
+  );
+});
