@@ -186,10 +186,15 @@ export function Logbook({
   );
 }
 
-/** Where the entries begin that stand open: what only says that something changed takes no place of theirs. */
+/**
+ * Where the entries begin that stand open: what they last wrote always does, and what only says that something changed
+ * takes no place of the others.
+ */
 function firstOpen(entries: readonly Entry[]): number {
   const said = entries.flatMap(({ mark }, i) => (mark === undefined ? [i] : []));
-  return said.at(-OPEN_ENTRIES) ?? 0;
+  const wrote = entries.findLastIndex(({ direction, mark }) => direction === 'in' && mark === undefined);
+  const open = said.at(-OPEN_ENTRIES) ?? 0;
+  return wrote < 0 ? open : Math.min(open, wrote);
 }
 
 /** What is no message, as a line of the log. */
