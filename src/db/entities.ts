@@ -23,6 +23,7 @@ import * as questions from './questions/entities';
 import * as results from './results/entities';
 import * as sends from './sends/entities';
 import * as sequences from './sequences/entities';
+import * as stacks from './stacks/entities';
 import * as tasks from './tasks/entities';
 import * as templates from './templates/entities';
 import * as voicemail from './voicemail/entities';
@@ -55,6 +56,7 @@ export const ENTITIES = [
   results,
   sends,
   sequences,
+  stacks,
   tasks,
   templates,
   voicemail,

@@ -26,6 +26,7 @@ import { RESULTS } from './results/room';
 import { SENDS } from './sends/room';
 import { WEBHOOKS } from './webhooks/room';
 import { SEQUENCES } from './sequences/room';
+import { STACKS } from './stacks/room';
 import { TASKS } from './tasks/room';
 import { TEAM } from './team/room';
 import { TEMPLATES } from './templates/room';
@@ -50,6 +51,7 @@ export const ROOMS: readonly Room[] = [
   SENDS,
   RESULTS,
   SEQUENCES,
+  STACKS,
   TASKS,
   TEAM,
   TEMPLATES,

@@ -36,7 +36,7 @@ export const sendsWithTurns = (
   most: number,
 ): Promise<{ id: string; workspace_id: string }[]> =>
   crossing.rows(
-    `select id, workspace_id from send s where goes = 'on' and timing -> 'pace' <> 'null' and coalesce(next_turn_at, :at) <= :at and ${untroubled}
+    `select id, workspace_id from send s where goes = 'on' and timing -> 'pace' <> 'null' and not jsonb_exists(timing -> 'pace', 'hands') and coalesce(next_turn_at, :at) <= :at and ${untroubled}
         and exists (select 1 from message t where t.send_id = s.id and ${IN_TURN} and t.turn_at <= :at)
       order by row_number() over (partition by workspace_id order by id), workspace_id limit ${most}`,
     { at },

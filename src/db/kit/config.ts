@@ -44,6 +44,7 @@ import { Migration20261127000039 } from '@/db/migrations/Migration20261127000039
 import { Migration20261128000040 } from '@/db/migrations/Migration20261128000040';
 import { Migration20261128000041 } from '@/db/migrations/Migration20261128000041';
 import { Migration20261128000042 } from '@/db/migrations/Migration20261128000042';
+import { Migration20261128000043 } from '@/db/migrations/Migration20261128000043';
 
 const MIGRATIONS = [
   { name: 'Migration20261123000001', class: Migration20261123000001 },
@@ -88,6 +89,7 @@ const MIGRATIONS = [
   { name: 'Migration20261128000040', class: Migration20261128000040 },
   { name: 'Migration20261128000041', class: Migration20261128000041 },
   { name: 'Migration20261128000042', class: Migration20261128000042 },
+  { name: 'Migration20261128000043', class: Migration20261128000043 },
 ];
 
 /** `web`, `worker`, a command: by the file it runs. */

@@ -1,4 +1,4 @@
-import type { Pace } from '@/core/broadcast/timing';
+import { isByHand, type Pace } from '@/core/broadcast/timing';
 import { toIso } from '@/core/shared/instant';
 import { ok, type Result } from '@/core/shared/result';
 import { setInTurn, setTiming } from '@/db/delivery/sends';
@@ -29,6 +29,11 @@ export async function changePace(
   if (state !== 'preparing' && state !== 'sending' && state !== 'paused')
     return conflict('state', 'state: its pace can be changed while it goes out. Load it again and see.');
   const broadcast = await scope.em.findOneOrFail(Broadcast, { id }, { refresh: true });
+  if (isByHand(broadcast.timing.pace) !== isByHand(read.value))
+    return conflict(
+      'pace',
+      'pace: what is sent by hand does not go by itself, and what goes by itself is not pressed. Stop it and copy it for the rest.',
+    );
   const timing = { ...broadcast.timing, pace: read.value };
   const ends = paceEnds(timing, at);
   if (!ends.ok) return ends;
@@ -48,6 +53,8 @@ const paceWords = (pace: Pace | null): string =>
       ? `evenly until ${toIso(pace.until)}`
       : 'phones' in pace
         ? 'in waves as the phones carry'
-        : 'every' in pace
-          ? `${pace.people} people every ${pace.every} minutes`
-          : `${pace.people} people per ${pace.per}`;
+        : 'hands' in pace
+          ? 'each pressed by hand'
+          : 'every' in pace
+            ? `${pace.people} people every ${pace.every} minutes`
+            : `${pace.people} people per ${pace.per}`;

@@ -1,4 +1,4 @@
-import { isSteady, turnsNow } from '@/core/broadcast/timing';
+import { isByHand, isSteady, turnsNow } from '@/core/broadcast/timing';
 import { announce } from '@/db/delivery/texts';
 import { giveTurns, lockTurns, sendsWithTurns, setNextTurn } from '@/db/delivery/sends';
 import { inWorkspace, type Scope } from '@/db/kit/scope';
@@ -30,6 +30,8 @@ async function giveTurnsOf(ctx: Context, scope: Scope, id: string): Promise<bool
   const at = ctx.now();
   const send = await lockTurns(scope, id);
   if (!send?.timing.pace) return false;
+  // Those are given by whoever presses.
+  if (isByHand(send.timing.pace)) return false;
   if (!isSteady(send.timing.pace)) return giveWave(ctx, scope, { id, ...send, timing: send.timing });
   const turns = turnsNow(send.timing.pace, send.waiting, send.next?.getTime() ?? null, at);
   if (turns.people === 0) return false;

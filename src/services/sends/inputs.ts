@@ -53,6 +53,11 @@ export class PaceInput {
   @IsOptional()
   @IsBoolean({ message: 'must be true or false.' })
   phones?: boolean;
+
+  /** True: by hand, each when somebody presses it. */
+  @IsOptional()
+  @IsBoolean({ message: 'must be true or false.' })
+  hands?: boolean;
 }
 
 /** When and from where a broadcast leaves. */

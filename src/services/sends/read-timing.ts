@@ -36,11 +36,18 @@ export function readPace({
   until,
   every_minutes: every,
   phones,
+  hands,
 }: PaceInput): Result<Pace, Refusal> {
-  const named = [per, until, every, phones || undefined].filter((one) => one !== undefined).length;
+  const named = [per, until, every, phones || undefined, hands || undefined].filter(
+    (one) => one !== undefined,
+  ).length;
   if (named > 1)
-    return invalid('pace', 'pace: name one of until, phones, people and per, or people and every_minutes.');
+    return invalid(
+      'pace',
+      'pace: name one of until, phones, hands, people and per, or people and every_minutes.',
+    );
   if (phones) return ok({ phones: true });
+  if (hands) return ok({ hands: true });
   if (until !== undefined)
     return people === undefined
       ? ok({ until: parseInstant(until)! })

@@ -13,7 +13,7 @@ import type { ShownChatTemplate } from '@/ui/chat/template-choice';
 export interface DraftTiming {
   hours: { days: number[]; from: string; to: string } | null;
   pace: {
-    kind: 'full' | 'rate' | 'until' | 'waves' | 'phones';
+    kind: 'full' | 'rate' | 'until' | 'waves' | 'phones' | 'hands';
     people: string;
     per: 'minute' | 'hour';
     until: string;

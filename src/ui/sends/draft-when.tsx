@@ -134,6 +134,7 @@ export function PaceFields({
         <option value="full">{calls ? 'all at once' : 'as fast as the numbers carry'}</option>
         <option value="rate">a few at a time</option>
         <option value="until">evenly until</option>
+        {!calls && <option value="hands">by hand: somebody presses each</option>}
       </select>
       {pace.kind === 'rate' && (
         <>

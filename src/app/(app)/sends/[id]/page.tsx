@@ -1,3 +1,4 @@
+import { isByHand } from '@/core/broadcast/timing';
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { notFound } from 'next/navigation';
@@ -77,7 +78,16 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
   return (
     <Page
       title={broadcast.name}
-      actions={acts.length > 0 && <BroadcastActs id={id} acts={acts} action={actAction} />}
+      actions={
+        <>
+          {isByHand(broadcast.timing.pace) && (
+            <Link href={`/sends/${id}/stacks`} className="button button-main">
+              Stacks
+            </Link>
+          )}
+          {acts.length > 0 && <BroadcastActs id={id} acts={acts} action={actAction} />}
+        </>
+      }
       margin={
         <>
           <Section title="The send">
@@ -168,7 +178,9 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
           <Progress people={result.people} open={result.open} state={broadcast.state} />
           {GOING.includes(broadcast.state) && (
             <div className="mb-6 border-b border-rule pb-4">
-              <PaceForm id={id} pace={paceValues(data.send.pace, zone)} action={changePaceAction} />
+              {!isByHand(broadcast.timing.pace) && (
+                <PaceForm id={id} pace={paceValues(data.send.pace, zone)} action={changePaceAction} />
+              )}
               <LeaveOutForm id={id} askable={data.choices.askable} action={leaveOutAction} />
             </div>
           )}

@@ -1,0 +1,62 @@
+import type { Metadata } from 'next';
+import Link from 'next/link';
+import { notFound } from 'next/navigation';
+import { may } from '@/core/access/roles';
+import { readStacks } from '@/services/stacks/screen';
+import { plural } from '@/ui/kit/numbers';
+import { Page, Section } from '@/ui/kit/page';
+import { SplitForm } from '@/ui/stacks/split-form';
+import { StackTable } from '@/ui/stacks/stack-table';
+import { readScreen } from '../../../../session';
+import { splitAction, stackAction } from './actions';
+
+export const metadata: Metadata = { title: 'Stacks' };
+
+export default async function StacksPage({ params }: { params: Promise<{ id: string }> }) {
+  const { id } = await params;
+  const { data, session, now } = await readScreen((scope, _, at) => readStacks(scope, id, at));
+  if (!data) notFound();
+  const { broadcast, stacks, loose, blocked, team } = data;
+  const own = stacks.find(
+    ({ account_id: account, ended_at: ended }) => account === session.accountId && !ended,
+  );
+  const open = broadcast.state === 'sending' || broadcast.state === 'paused';
+  return (
+    <Page
+      title={`Stacks of ${broadcast.name}`}
+      actions={
+        <>
+          {own && (
+            <Link href={`/sends/${id}/stack`} className="button button-main">
+              Press your stack
+            </Link>
+          )}
+          <Link href={`/sends/${id}`} className="button">
+            The broadcast
+          </Link>
+        </>
+      }
+      margin={
+        may(session.role, 'send') && open ? (
+          <Section title={loose > 0 ? `Split ${plural(loose, 'person', 'people')}` : 'Give somebody a stack'}>
+            <SplitForm sendId={id} team={team} action={splitAction} />
+          </Section>
+        ) : undefined
+      }
+    >
+      <p className="mb-4 text-soft">
+        {loose > 0
+          ? `${plural(loose, 'person lies', 'people lie')} in no stack: nobody presses for them yet.`
+          : 'Everybody lies in a stack, or was pressed.'}
+        {blocked > 0 &&
+          ` ${plural(blocked, 'person gets', 'people get')} nothing; why stands in the broadcast.`}
+      </p>
+      <StackTable
+        rows={stacks}
+        now={now}
+        zone={session.workspaceZone}
+        act={may(session.role, 'send') ? stackAction : null}
+      />
+    </Page>
+  );
+}

@@ -1,0 +1,66 @@
+import type { EntitySchema } from '@mikro-orm/core';
+import { boolean, entity, instant, integer, key, maybe, text } from '../kit/define';
+
+/** The people of a broadcast whom one teammate, or somebody invited for this alone, presses the text to. */
+export interface Stack {
+  id: string;
+  workspaceId: string;
+  sendId: string;
+  /** Null: whoever holds the link. */
+  accountId: string | null;
+  name: string;
+  keyHash: string | null;
+  keyEndsAt: Date | null;
+  /** Whether whoever holds the link sees numbers. */
+  seesNumbers: boolean;
+  /** They take so many at once, again and again; null: what they were given. */
+  takes: number | null;
+  /** When something was last pressed or looked at here. */
+  heardAt: Date | null;
+  endedAt: Date | null;
+  createdBy: string | null;
+  createdAt: Date;
+}
+
+export const Stack: EntitySchema<Stack> = entity<Stack>('Stack', 'stack', {
+  id: key,
+  workspaceId: text,
+  sendId: text,
+  accountId: maybe(text),
+  name: text,
+  keyHash: maybe(text),
+  keyEndsAt: maybe(instant),
+  seesNumbers: boolean,
+  takes: maybe(integer),
+  heardAt: maybe(instant),
+  endedAt: maybe(instant),
+  createdBy: maybe(text),
+  createdAt: instant,
+});
+
+/** One message that is pressed by hand. */
+export interface StackRow {
+  messageId: string;
+  workspaceId: string;
+  sendId: string;
+  stackId: string | null;
+  rank: number;
+  pressedAt: Date | null;
+  pressedBy: string | null;
+  adapted: boolean;
+  skippedAt: Date | null;
+  skippedWhy: string | null;
+}
+
+export const StackRow: EntitySchema<StackRow> = entity<StackRow>('StackRow', 'stack_row', {
+  messageId: key,
+  workspaceId: text,
+  sendId: text,
+  stackId: maybe(text),
+  rank: integer,
+  pressedAt: maybe(instant),
+  pressedBy: maybe(text),
+  adapted: boolean,
+  skippedAt: maybe(instant),
+  skippedWhy: maybe(text),
+});

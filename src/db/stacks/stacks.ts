@@ -1,0 +1,203 @@
+import type { Crossing, Scope } from '@/db/kit/scope';
+
+/** A message waits for somebody to press it. */
+const WAITS = `m.turn_at is not null and m.not_before is not null`;
+/** And nobody did, nor passed them over. */
+const OPEN = `r.pressed_at is null and r.skipped_at is null`;
+
+/** Messages of a broadcast that wait to be pressed and lie in no row yet get one, nobody’s. Gives how many. */
+export const addRows = (scope: Scope, sendId: string): Promise<number> =>
+  scope.run(
+    `insert into stack_row (message_id, workspace_id, send_id, rank)
+     select m.id, :workspace, :sendId, coalesce((select max(rank) from stack_row where workspace_id = :workspace and send_id = :sendId), 0) + row_number() over (order by m.turn_at, m.id)
+       from message m where m.workspace_id = :workspace and m.send_id = :sendId and ${WAITS} on conflict (message_id) do nothing`,
+    { sendId },
+  );
+
+/** What lies in no stack, in order, with where each lives by their number. Held until the transaction ends. */
+export const loose = (scope: Scope, sendId: string): Promise<{ id: string; area: string }[]> =>
+  scope.rows(
+    `select r.message_id as id, coalesce(p.region, '') || ' ' || left(m.address, 5) as area from stack_row r join message m on m.id = r.message_id join person p on p.workspace_id = m.workspace_id and p.id = m.person_id
+      where r.workspace_id = :workspace and r.send_id = :sendId and r.stack_id is null and ${OPEN} order by r.rank for update of r skip locked`,
+    { sendId },
+  );
+
+export const putInto = (scope: Scope, rows: readonly { id: string; stackId: string }[]): Promise<number> =>
+  scope.run(
+    `update stack_row r set stack_id = u.stack from unnest(:ids::text[], :stacks::text[]) as u (id, stack)
+      where r.workspace_id = :workspace and r.message_id = u.id and ${OPEN}`,
+    { ids: rows.map(({ id }) => id), stacks: rows.map(({ stackId }) => stackId) },
+  );
+
+/** Somebody takes the next ones that are nobody’s. */
+export const takeNext = (scope: Scope, sendId: string, stackId: string, most: number): Promise<number> =>
+  scope.run(
+    `update stack_row set stack_id = :stackId where message_id in (
+       select r.message_id from stack_row r join message m on m.id = r.message_id where r.workspace_id = :workspace and r.send_id = :sendId and r.stack_id is null and ${OPEN} and ${WAITS}
+        order by r.rank limit :most for update of r skip locked)`,
+    { sendId, stackId, most },
+  );
+
+/** What was not pressed is nobody’s again, or another’s. Gives how many. @param most of the last ones; null: all */
+export const giveRows = (
+  scope: Scope,
+  { from, to, most }: { from: string; to: string | null; most: number | null },
+): Promise<number> =>
+  scope.run(
+    `update stack_row set stack_id = :to where message_id in (
+       select r.message_id from stack_row r where r.workspace_id = :workspace and r.stack_id = :from and ${OPEN} order by r.rank desc limit :most for update)`,
+    { from, to, most },
+  );
+
+/** Somebody to press the text to, as the desk shows them. */
+export interface AtHand {
+  id: string;
+  person_id: string;
+  first_name: string | null;
+  last_name: string | null;
+  address: string;
+  body: string;
+}
+
+/** Who is next in a stack. Who is held is not offered before their time, who is blocked never. */
+export const atHand = (scope: Scope, stackId: string, at: Date, most: number): Promise<AtHand[]> =>
+  scope.rows<AtHand>(
+    `select m.id, m.person_id, p.first_name, p.last_name, m.address, m.body from stack_row r join message m on m.id = r.message_id join person p on p.workspace_id = m.workspace_id and p.id = m.person_id
+      where r.workspace_id = :workspace and r.stack_id = :stackId and ${OPEN} and ${WAITS} and m.turn_at <= :at order by r.rank limit :most`,
+    { stackId, at, most },
+  );
+
+/**
+ * Presses: these messages of a stack have their turn, each once, whoever asks how often. Gives those that had it now; what
+ * is another’s, was pressed, is held, or waits while the broadcast is paused has none.
+ */
+export async function pressRows(
+  scope: Scope,
+  stackId: string,
+  ids: readonly string[],
+  at: Date,
+): Promise<{ id: string; person_id: string }[]> {
+  const pressed = await scope.rows<{ id: string; person_id: string }>(
+    `update message m set not_before = :at, turn_at = null from stack_row r, send s
+      where m.id = any(:ids::text[]) and r.message_id = m.id and r.workspace_id = :workspace and r.stack_id = :stackId and ${OPEN} and ${WAITS} and m.turn_at <= :at
+        and s.id = m.send_id and s.workspace_id = :workspace and s.goes = 'on' returning m.id, m.person_id`,
+    { ids: [...ids], stackId, at },
+  );
+  await scope.run(
+    `update stack_row set pressed_at = :at, pressed_by = :stackId where workspace_id = :workspace and message_id = any(:ids::text[])`,
+    { at, stackId, ids: pressed.map(({ id }) => id) },
+  );
+  return pressed;
+}
+
+/** A broadcast that is pressed is not late: what waits in a stack waits for a human. */
+export const notLate = (scope: Scope, sendId: string, at: Date): Promise<number> =>
+  scope.run(`update send set began_at = :at where workspace_id = :workspace and id = :sendId`, {
+    sendId,
+    at,
+  });
+
+/** Passed over: they get nothing of it. Gives how many. */
+export async function skipRow(
+  scope: Scope,
+  { stackId, id, why, at }: { stackId: string; id: string; why: string; at: Date },
+): Promise<number> {
+  return scope.run(
+    `update stack_row r set skipped_at = :at, skipped_why = :why from message m
+      where r.workspace_id = :workspace and r.message_id = :id and r.stack_id = :stackId and ${OPEN} and m.id = r.message_id and ${WAITS}`,
+    { stackId, id, why, at },
+  );
+}
+
+/** What was pressed and held back when it left waits in its stack again. */
+export const returnHeld = (crossing: Crossing): Promise<number> =>
+  crossing.run(
+    `update stack_row r set pressed_at = null, pressed_by = null from message m
+      where r.pressed_at is not null and m.id = r.message_id and ${WAITS}`,
+  );
+
+/** One stack on the manager’s page. */
+export interface StackCounts {
+  id: string;
+  account_id: string | null;
+  name: string;
+  takes: number | null;
+  key_ends_at: Date | null;
+  sees_numbers: boolean;
+  ended_at: Date | null;
+  heard_at: Date | null;
+  to_send: number;
+  /** Of those: held until their hour. */
+  held: number;
+  pressed: number;
+  skipped: number;
+  /** Pressed and gone. */
+  sent: number;
+  replied: number;
+  waiting: number;
+  left: number;
+  /** In the last five minutes. */
+  lately: number;
+}
+
+export const stackCounts = (scope: Scope, sendId: string, at: Date): Promise<StackCounts[]> =>
+  scope.rows<StackCounts>(
+    `select s.id, s.account_id, s.name, s.takes, s.key_ends_at, s.sees_numbers, s.ended_at, s.heard_at,
+            count(*) filter (where ${OPEN} and ${WAITS})::int as to_send, count(*) filter (where ${OPEN} and ${WAITS} and m.turn_at > :at)::int as held,
+            count(*) filter (where r.pressed_at is not null)::int as pressed, count(*) filter (where r.skipped_at is not null)::int as skipped,
+            count(*) filter (where r.pressed_at is not null and m.submitted_at is not null)::int as sent,
+            count(*) filter (where exists (select 1 from inbound_text i where i.after_text_id = m.id and i.meaning in ('reply', 'unclear', 'answer')))::int as replied,
+            count(*) filter (where r.pressed_at is not null and p.waiting_since is not null)::int as waiting,
+            count(*) filter (where exists (select 1 from inbound_text i where i.after_text_id = m.id and i.meaning = 'opt-out'))::int as left,
+            count(*) filter (where r.pressed_at > :at::timestamptz - interval '5 minutes')::int as lately
+       from stack s left join stack_row r on r.stack_id = s.id left join message m on m.id = r.message_id left join person p on p.workspace_id = m.workspace_id and p.id = m.person_id
+      where s.workspace_id = :workspace and s.send_id = :sendId group by s.id order by s.created_at, s.id`,
+    { sendId, at },
+  );
+
+/** What is nobody’s, and what is not to be pressed at all. */
+export async function looseCounts(scope: Scope, sendId: string): Promise<{ loose: number; blocked: number }> {
+  const [row] = await scope.rows<{ loose: number; blocked: number }>(
+    `select count(*) filter (where ${WAITS} and (r.message_id is null or (r.stack_id is null and r.skipped_at is null)))::int as loose, count(*) filter (where m.state = 'blocked')::int as blocked
+       from message m left join stack_row r on r.message_id = m.id where m.workspace_id = :workspace and m.send_id = :sendId`,
+    { sendId },
+  );
+  return row!;
+}
+
+/** How many that were pressed have not left yet: the numbers are slower than the hand. */
+export async function leaving(scope: Scope, sendId: string): Promise<number> {
+  const [row] = await scope.rows<{ n: number }>(
+    `select count(*)::int as n from message where workspace_id = :workspace and send_id = :sendId and state = 'queued' and turn_at is null and not_before is not null`,
+    { sendId },
+  );
+  return row!.n;
+}
+
+/** People of a stack who wait for an answer, the longest first. */
+export const repliesOf = (
+  scope: Scope,
+  stackId: string,
+): Promise<
+  { person_id: string; first_name: string | null; last_name: string | null; since: Date; words: string }[]
+> =>
+  scope.rows(
+    `select p.id as person_id, p.first_name, p.last_name, p.waiting_since as since, i.body as words from stack_row r join message m on m.id = r.message_id
+       join person p on p.workspace_id = m.workspace_id and p.id = m.person_id and p.waiting_since is not null
+       join lateral (select body from inbound_text where workspace_id = :workspace and person_id = p.id order by at desc, id desc limit 1) i on true
+      where r.workspace_id = :workspace and r.stack_id = :stackId and r.pressed_at is not null order by p.waiting_since limit 100`,
+    { stackId },
+  );
+
+/** What somebody in a stack of this wrote and got of this broadcast, for who is invited: nothing else of them. */
+export const talkOf = (
+  scope: Scope,
+  { stackId, personId }: { stackId: string; personId: string },
+): Promise<{ id: string; direction: 'in' | 'out'; at: Date; body: string }[]> =>
+  scope.rows(
+    `with own as (select r.pressed_at as since from stack_row r join message m on m.id = r.message_id where r.workspace_id = :workspace and r.stack_id = :stackId and m.person_id = :personId and r.pressed_at is not null limit 1)
+     select * from (
+       select id, 'out' as direction, coalesce(submitted_at, message.created_at) as at, body from message, own where workspace_id = :workspace and person_id = :personId and coalesce(submitted_at, message.created_at) >= own.since and state not in ('cancelled', 'blocked')
+       union all select id, 'in', at, body from inbound_text, own where workspace_id = :workspace and person_id = :personId and at >= own.since) both_ways order by at, id limit 200`,
+    { stackId, personId },
+  );

@@ -1,0 +1,158 @@
+import { cleanText } from '@/core/shared/clean-text';
+import type { Millis } from '@/core/shared/instant';
+import { ok, type Result } from '@/core/shared/result';
+import { announce, callBack } from '@/db/delivery/texts';
+import { giveTo } from '@/db/inbox/thread';
+import { acrossWorkspaces, type Scope } from '@/db/kit/scope';
+import { Stack } from '@/db/stacks/entities';
+import {
+  addRows,
+  atHand,
+  leaving,
+  notLate,
+  pressRows,
+  repliesOf,
+  returnHeld,
+  skipRow,
+  takeNext,
+  talkOf,
+} from '@/db/stacks/stacks';
+import { Person } from '@/db/people/entities';
+import { Broadcast } from '@/db/sends/entities';
+import { answerThread } from '@/services/inbox/answer-thread';
+import type { Context } from '@/services/kit/context';
+import { hashLinkKey } from '@/services/kit/link-key';
+import { conflict, notFound, type Refusal } from '@/services/kit/validation';
+import type { PressInput, SkipInput } from './inputs';
+
+/** People a desk has at hand: enough for some seconds of pressing while a slow line answers. */
+const AT_HAND = 20;
+
+export interface Desk {
+  stack: { id: string; name: string; seesNumbers: boolean };
+  broadcast: { name: string; state: string };
+  /** Who is next, in order. */
+  next: { id: string; personId: string; name: string; address: string | null; body: string }[];
+  /** How many that were pressed wait for the numbers to be free. */
+  leaving: number;
+  replies: { personId: string; name: string; since: Millis; words: string }[];
+}
+
+/** Whose stack it is: a teammate, or whoever holds its link. */
+export type Holder = { accountId: string } | { guest: true };
+
+/** The stack of a teammate in a broadcast. */
+export const stackOf = (scope: Scope, sendId: string, accountId: string): Promise<Stack | null> =>
+  scope.em.findOne(Stack, { sendId, accountId, endedAt: null });
+
+/** Which stack a link opens, in which workspace; null: none, it has ended, or it was never one. */
+export async function stackByKey(
+  ctx: Context,
+  key: string,
+): Promise<{ id: string; workspaceId: string } | null> {
+  const [row] = await acrossWorkspaces(ctx.orm, (crossing) =>
+    crossing.rows<{ id: string; workspace_id: string }>(
+      `select id, workspace_id from stack where key_hash = :hash and ended_at is null and key_ends_at > :at`,
+      { hash: hashLinkKey(key), at: new Date(ctx.now()) },
+    ),
+  );
+  return row ? { id: row.id, workspaceId: row.workspace_id } : null;
+}
+
+const nameOf = (row: { first_name: string | null; last_name: string | null }, whole: boolean): string =>
+  [row.first_name, whole ? row.last_name : null].filter(Boolean).join(' ');
+
+/** What a desk shows. A guest sees first names, and numbers only where that was allowed. */
+export async function readDesk(ctx: Context, scope: Scope, stackId: string): Promise<Desk | null> {
+  const stack = await scope.em.findOne(Stack, { id: stackId, endedAt: null }, { refresh: true });
+  if (!stack) return null;
+  const at = new Date(ctx.now());
+  stack.heardAt = at;
+  await scope.em.flush();
+  const whole = stack.accountId !== null;
+  let next = await atHand(scope, stackId, at, AT_HAND);
+  if (stack.takes !== null && next.length < stack.takes / 2) {
+    await addRows(scope, stack.sendId);
+    await takeNext(scope, stack.sendId, stackId, stack.takes - next.length);
+    next = await atHand(scope, stackId, at, AT_HAND);
+  }
+  const broadcast = await scope.em.findOneOrFail(Broadcast, { id: stack.sendId });
+  return {
+    stack: { id: stack.id, name: stack.name, seesNumbers: whole || stack.seesNumbers },
+    broadcast: { name: broadcast.name, state: broadcast.state },
+    next: next.map((row) => ({
+      ...{ id: row.id, personId: row.person_id, name: nameOf(row, whole), body: row.body },
+      address: whole || stack.seesNumbers ? row.address : null,
+    })),
+    leaving: await leaving(scope, stack.sendId),
+    replies: (await repliesOf(scope, stackId)).map((row) => ({
+      ...{ personId: row.person_id, name: nameOf(row, whole), since: row.since.getTime(), words: row.words },
+    })),
+  };
+}
+
+/**
+ * Presses messages: each leaves once, however often it is pressed, and what was not pressed never does. Whoever presses has
+ * the conversation from then on.
+ */
+export async function press(
+  ctx: Context,
+  scope: Scope,
+  stackId: string,
+  { messages }: PressInput,
+): Promise<Result<{ pressed: string[] }, Refusal>> {
+  const stack = await scope.em.findOne(Stack, { id: stackId, endedAt: null });
+  if (!stack) return notFound('stack');
+  const at = new Date(ctx.now());
+  const pressed = await pressRows(scope, stackId, messages, at);
+  if (pressed.length > 0) {
+    await notLate(scope, stack.sendId, at);
+    if (stack.accountId !== null)
+      for (const { person_id: personId } of pressed) await giveTo(scope, personId, stack.accountId, at);
+    await scope.em.nativeUpdate(Stack, { id: stackId }, { heardAt: at });
+    await announce(scope, true);
+  }
+  return ok({ pressed: pressed.map(({ id }) => id) });
+}
+
+/** Passes somebody over: they get nothing of this broadcast. */
+export async function skip(
+  ctx: Context,
+  scope: Scope,
+  stackId: string,
+  { message, why }: SkipInput,
+): Promise<Result<null, Refusal>> {
+  const at = new Date(ctx.now());
+  const done = await skipRow(scope, { stackId, id: message, why: cleanText(why), at });
+  // It can never go: not even when somebody lets the rest leave by itself.
+  if (done > 0)
+    await callBack(scope, 'id = :message', { message }, at, `passed over by hand: ${cleanText(why)}`);
+  if (done === 0)
+    return conflict('message', 'message: it was pressed or passed over already, or is not in this stack.');
+  await announce(scope, false);
+  return ok(null);
+}
+
+/** What a guest may read of somebody in their stack: what went to and fro since they pressed. Null: not one of theirs. */
+export async function readTalk(scope: Scope, stackId: string, personId: string) {
+  const talk = await talkOf(scope, { stackId, personId });
+  if (talk.length === 0) return null;
+  const person = await scope.em.findOneOrFail(Person, { id: personId });
+  return { name: person.firstName ?? '', waits: person.waitingSince !== null, talk };
+}
+
+/** A guest answers somebody of their stack; who answered is written down with the answer. */
+export async function answerFromStack(
+  ctx: Context,
+  scope: Scope,
+  stackId: string,
+  { personId, body }: { personId: string; body: string },
+): Promise<Result<null, Refusal>> {
+  const stack = await scope.em.findOne(Stack, { id: stackId, endedAt: null });
+  if (!stack || (await talkOf(scope, { stackId, personId })).length === 0) return notFound('person');
+  const sent = await answerThread(ctx, scope, personId, body, stack.accountId);
+  return sent.ok ? ok(null) : sent;
+}
+
+/** What was pressed and then held, since its hour was over meanwhile, lies in its stack again. */
+export const returnWhatIsHeld = (ctx: Context): Promise<number> => acrossWorkspaces(ctx.orm, returnHeld);
