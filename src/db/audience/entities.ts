@@ -68,6 +68,8 @@ export interface Field {
   kind: OwnFieldKind;
   options: string[];
   position: number;
+  /** Asked of teammates beside a thread. */
+  noted: boolean;
   /** Put away: values stay, and come back with it. */
   archivedAt: Date | null;
   createdAt: Date;
@@ -81,6 +83,7 @@ export const Field: EntitySchema<Field> = entity<Field>('Field', 'field', {
   kind: text,
   options: json,
   position: integer,
+  noted: boolean,
   archivedAt: maybe(instant),
   createdAt: instant,
 });

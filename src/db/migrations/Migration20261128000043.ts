@@ -17,12 +17,15 @@ export class Migration20261128000043 extends Migration {
          adapted boolean not null default false, skipped_at timestamptz, skipped_why text, foreign key (workspace_id, stack_id) references stack (workspace_id, id))`,
       `create index stack_row_next on stack_row (workspace_id, stack_id, rank) where pressed_at is null and skipped_at is null`,
       `create index stack_row_send on stack_row (workspace_id, send_id, rank)`,
+      // Asked of teammates beside a thread, and noted on the person.
+      `alter table field add column noted boolean not null default false`,
     ])
       this.addSql(sql);
   }
 
   override down(): void {
     this.addSql(`drop table stack_row, stack`);
+    this.addSql(`alter table field drop column noted`);
     this.addSql(
       `update broadcast set timing = jsonb_set(timing, '{pace}', 'null') where jsonb_exists(timing -> 'pace', 'hands')`,
     );

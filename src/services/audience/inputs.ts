@@ -4,6 +4,7 @@ import {
   IsOptional,
   IsArray,
   ArrayMaxSize,
+  IsBoolean,
   Matches,
   IsInt,
   Min,
@@ -73,4 +74,9 @@ export class FieldInput {
   @IsString({ each: true, message: 'must be a list of choices.' })
   @MaxLength(80, { each: true, message: 'holds a choice longer than 80 characters.' })
   options?: string[];
+
+  /** Asked of teammates beside a thread. */
+  @IsOptional()
+  @IsBoolean({ message: 'must be true or false.' })
+  noted?: boolean;
 }

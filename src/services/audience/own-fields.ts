@@ -39,6 +39,7 @@ export async function addField(
     kind: input.kind,
     options: options.value,
     position: Math.max(0, ...all.map(({ position }) => position)) + 1,
+    noted: input.noted ?? false,
     archivedAt: null,
     createdAt: new Date(ctx.now()),
   });
@@ -63,12 +64,12 @@ function readOptions({ kind, options = [] }: FieldInput): Result<string[], Refus
   return kept.length === 0 ? invalid('options', 'options: name at least one choice.') : ok(kept);
 }
 
-/** Renames a field, or changes its choices: values people have stay, also those no longer offered. */
+/** Renames a field, changes its choices, or whether it is asked beside threads: values people have stay, also those no longer offered. */
 export async function changeField(
   ctx: Context,
   scope: Scope,
   id: string,
-  change: { label?: string; options?: string[] },
+  change: { label?: string; options?: string[]; noted?: boolean },
   actor: string,
 ): Promise<Result<Field, Refusal>> {
   const field = await scope.em.findOne(Field, { id });
@@ -87,6 +88,7 @@ export async function changeField(
     if (!options.ok) return options;
     field.options = options.value;
   }
+  if (change.noted !== undefined) field.noted = change.noted;
   await scope.em.flush();
   await writeAudit(ctx, scope, actor, 'field.changed', id, { label: field.label });
   await announce(scope, false);

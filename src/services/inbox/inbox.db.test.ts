@@ -1,7 +1,9 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { DAY, HOUR, MINUTE } from '@/core/shared/instant';
 import type { Box } from '@/db/inbox/waiting';
+import type { OwnFieldKind } from '@/core/audience/fields';
 import { addAccount } from '@/services/access/create-workspace';
+import { addField } from '@/services/audience/own-fields';
 import { follow } from '@/services/kit/happenings';
 import { erasePeople } from '@/services/people/erase-person';
 import { mergePeople } from '@/services/people/merge-people';
@@ -423,4 +425,22 @@ it('a thread says what changed beside messages, an act for many programs in one 
   expect(log.map(({ words }) => words.split(' (')[0])).toEqual(
     expect.arrayContaining(['opted in to Clear Sky Alerts', 'opted out of Clear Sky Alerts']),
   );
+});
+
+it('what is asked of teammates stands beside a thread, and what they learn on the person', async () => {
+  const id = await writes(1, 'sky', 'We are coming.');
+  const field = async (label: string, kind: OwnFieldKind, noted: boolean, options: string[] = []) =>
+    must(await world.within((scope) => addField(world.ctx, scope, { label, kind, noted, options }, 'test')));
+  await field('Brings children', 'yes-no', true);
+  await field('Shoe size', 'number', false);
+  const { key } = await field('Comes by', 'one-of', true, ['car', 'bus']);
+  expect((await side(id)).facts.map(({ label, known }) => [label, known])).toEqual([
+    ['Brings children', null],
+    ['Comes by', null],
+  ]);
+  must(await world.within((scope) => editPerson(world.ctx, scope, id, `own.${key}`, 'bus', tess)));
+  expect((await side(id)).facts.map(({ known }) => known)).toEqual([null, 'bus']);
+  expect(
+    await world.within((scope) => editPerson(world.ctx, scope, id, `own.${key}`, 'ship', tess)),
+  ).toMatchObject({ ok: false });
 });

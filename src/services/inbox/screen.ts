@@ -12,7 +12,9 @@ import { readTasks } from '@/db/tasks/tasks';
 import { consentsByAddress, personLedger, type LedgerRow } from '@/db/consent/consent';
 import { standingPause, type PauseRow } from '@/db/consent/pauses';
 import { Leaving, PreparedUse, Thread } from '@/db/inbox/entities';
+import { Person } from '@/db/people/entities';
 import { Program } from '@/db/programs/entities';
+import { ownFields } from '@/services/audience/own-fields';
 import { lastInbound, targetOf } from './thread';
 import {
   answerSpeed,
@@ -125,11 +127,23 @@ export async function readThreadSide(scope: Scope, personId: string, accountId: 
     waits: await waitingOf(scope, personId, { at, target: await targetOf(scope) }),
     later: later && { until: later, why: thread!.laterWhy! },
     team: await teamOf(scope),
+    facts: await factsOf(scope, personId),
     notes: await notesOf(scope, personId),
     writing: await othersWriting(scope, { personId, accountId, since: new Date(now - WRITING) }),
     onItsWay: await answerOnItsWay(scope, { personId, accountId, at }),
     suggested: await suggestedAnswers(scope, personId, accountId),
   };
+}
+
+/** What is asked of teammates beside a thread, with what is known of this person. */
+async function factsOf(scope: Scope, personId: string) {
+  const asked = (await ownFields(scope)).filter(({ noted }) => noted);
+  if (asked.length === 0) return [];
+  const { fields } = await scope.em.findOneOrFail(Person, { id: personId });
+  return asked.map(({ key, label, kind, options }) => ({
+    ...{ key, label, kind, options },
+    known: fields[key] ?? null,
+  }));
 }
 
 const USES = 500;

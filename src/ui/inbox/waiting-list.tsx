@@ -65,7 +65,7 @@ export function WaitingList({
             </Link>
           ),
         },
-        { title: 'Why', cell: (row) => <Why row={row} /> },
+        { title: 'Why', cell: (row) => <Why row={row} box={box} /> },
         {
           title: 'Last words',
           cell: (row) => (
@@ -97,7 +97,14 @@ function When({ row, box, now, zone }: { row: WaitingRow; box: InboxBox; now: nu
   );
 }
 
-function Why({ row: { why, near_keyword: near, calls } }: { row: WaitingRow }) {
+const PUT_OFF: Partial<Record<WaitsWhy, string>> = {
+  later: 'put off',
+  'no-answer': 'if they have not answered',
+};
+
+function Why({ row: { why, near_keyword: near, calls }, box }: { row: WaitingRow; box: InboxBox }) {
+  if (box === 'done') return null;
+  if (box === 'later') return <span className="text-soft">{PUT_OFF[why]}</span>;
   const words =
     why === 'near-miss' && near
       ? `nearly ${near.toUpperCase()}`

@@ -40,7 +40,7 @@ export function StackDesk({ first, path, more, guest }: Props) {
   const here = desk.next[0];
   const paused = desk.broadcast.state === 'paused';
   useHotkeys('enter, space', (event) => (event.preventDefault(), press()), { enabled: !skipping && !paused });
-  useHotkeys('s', () => setSkipping(true), { enabled: here !== undefined });
+  useHotkeys('x', () => setSkipping(true), { enabled: here !== undefined });
   return (
     <div className="max-w-2xl">
       {lost && (
@@ -93,7 +93,7 @@ export function StackDesk({ first, path, more, guest }: Props) {
                 Send it <kbd>Enter</kbd>
               </button>
               <button type="button" className="button min-h-12" onClick={() => setSkipping(true)}>
-                Not this one <kbd>s</kbd>
+                Not this one <kbd>x</kbd>
               </button>
             </div>
           )}

@@ -9,6 +9,7 @@ import { instantOfLocal } from '../../draft-question';
 import { wordAnswer } from '@/services/inbox/word-answer';
 import { actOnThread, changeReplies } from '@/services/inbox/act-on-thread';
 import { RepliesInput, ThreadInput } from '@/services/inbox/inputs';
+import { editPerson } from '@/services/people/edit-person';
 import { noteOnThread, removeNote, takeAnswerBack } from '@/services/inbox/whose';
 import { acceptNearMiss, answerThread, closeThread, type Answering } from '@/services/inbox/answer-thread';
 import { endPause } from '@/services/consent/pause';
@@ -110,6 +111,19 @@ export const noteAction = async (_: FormState, data: FormData): Promise<FormStat
 export const removeNoteAction = async (_: FormState, data: FormData): Promise<FormState> =>
   act(data, 'Gone.', ({ ctx, scope, session }) =>
     removeNote(ctx, scope, field(data, 'id'), actorOf(session)),
+  );
+
+/** Notes what a teammate learnt; several choices are one value. */
+export const factAction = async (_: FormState, data: FormData): Promise<FormState> =>
+  act(data, 'Noted.', ({ ctx, scope, personId, accountId }) =>
+    editPerson(
+      ctx,
+      scope,
+      personId,
+      `own.${field(data, 'key')}`,
+      data.getAll('value').map(String).join(', '),
+      accountId,
+    ),
   );
 
 export async function repliesAction(_: FormState, data: FormData): Promise<FormState> {

@@ -26,6 +26,7 @@ import { enrolmentAction } from '../../programs/sequences/actions';
 import {
   answerAction,
   closeAction,
+  factAction,
   nearMissAction,
   noteAction,
   removeNoteAction,
@@ -33,6 +34,7 @@ import {
   takeBackAction,
   threadAction,
 } from '../actions';
+import { ThreadFacts } from '@/ui/inbox/thread-facts';
 import { ThreadSide } from '@/ui/inbox/thread-side';
 import { LEAVE_ACTS } from '../leave-acts';
 import { groundsOf } from '@/ui/inbox/consent-words';
@@ -114,6 +116,11 @@ export default async function ThreadPage({ params }: { params: Promise<{ id: str
               acts={{ thread: threadAction, note: noteAction }}
             />
           </Section>
+          {side.facts.length > 0 && (
+            <Section title="What you learn">
+              <ThreadFacts personId={id} facts={side.facts} act={factAction} />
+            </Section>
+          )}
           {ahead.length > 0 && (
             <Section title="Ahead">
               <AheadList rows={ahead} zone={session.workspaceZone} act={enrolmentAction} />

@@ -19,6 +19,7 @@ export async function addFieldAction(_: FormState, data: FormData): Promise<Form
     label: values.label ?? '',
     kind: values.kind ?? 'text',
     ...(options.length > 0 ? { options } : {}),
+    noted: values.noted === 'yes',
   });
   if (!input.ok) return stateOf(input, values, '');
   return stateOf(
@@ -38,6 +39,8 @@ export async function fieldAction(_: FormState, data: FormData): Promise<FormSta
     'edit-people',
     async (scope, session, ctx) => {
       if (verb === 'rename') return changeField(ctx, scope, id, { label: name }, session.accountId);
+      if (verb === 'note' || verb === 'unnote')
+        return changeField(ctx, scope, id, { noted: verb === 'note' }, session.accountId);
       if (verb === 'archive' || verb === 'restore')
         return archiveField(ctx, scope, id, verb === 'archive', session.accountId);
       await moveOne(scope, 'field', id, verb === 'up');

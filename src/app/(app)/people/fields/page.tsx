@@ -80,6 +80,14 @@ function NewOnes() {
               label: 'Choices, with commas between',
               hint: 'Only for one or several of several.',
             },
+            {
+              name: 'noted',
+              label: 'Asked of teammates',
+              options: [
+                { value: '', label: 'no' },
+                { value: 'yes', label: 'beside every thread' },
+              ],
+            },
           ]}
         />
       </Section>
@@ -101,17 +109,20 @@ function OwnFields({ here, away, mayEdit }: { here: Fields; away: Fields; mayEdi
   return (
     <>
       {here.length === 0 && <Empty>None yet. An import can make them, too.</Empty>}
-      <Rows
-        rows={here.map((field) => ({
-          id: field.id,
-          name: field.label,
-          note:
-            OWN_KIND_WORDS[field.kind] + (field.options.length > 0 ? `: ${field.options.join(', ')}` : ''),
-        }))}
-        action={fieldAction}
-        verbs={['rename', 'up', 'down', 'archive']}
-        mayEdit={mayEdit}
-      />
+      {[true, false].map((noted) => (
+        <Rows
+          key={String(noted)}
+          rows={here
+            .filter((field) => field.noted === noted)
+            .map((field) => ({
+              ...{ id: field.id, name: field.label },
+              note: `${OWN_KIND_WORDS[field.kind]}${field.options.length > 0 ? `: ${field.options.join(', ')}` : ''}${noted ? '; asked beside threads' : ''}`,
+            }))}
+          action={fieldAction}
+          verbs={['rename', 'up', 'down', noted ? 'unnote' : 'note', 'archive']}
+          mayEdit={mayEdit}
+        />
+      ))}
       {away.length > 0 && (
         <>
           <p className="mt-3 text-soft">Put away; their values stay</p>
@@ -131,6 +142,8 @@ const VERBS: Record<string, string> = {
   up: 'Earlier',
   down: 'Later',
   archive: 'Put away',
+  note: 'Ask beside threads',
+  unnote: 'Ask no more',
   restore: 'Bring back',
   remove: 'Remove',
 };
