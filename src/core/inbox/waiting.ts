@@ -1,4 +1,4 @@
-import { HOUR, MINUTE, type Millis } from '../shared/instant';
+import { MINUTE, type Millis } from '../shared/instant';
 
 /** Why somebody waits for a human. */
 export const WAITS_WHY = [
@@ -52,7 +52,6 @@ export const answerBy = (since: Millis, why: WaitsWhy, target: Millis): Millis =
 
 /** Targets a workspace chooses from, in minutes. */
 export const TARGETS: readonly number[] = [5, 15, 30, 60, 120, 240, 480, 1440];
-export const USUAL_TARGET: Millis = HOUR;
 /** So long before the time somebody should have been answered it is shown as near. */
 const NEAR: Millis = 10 * MINUTE;
 

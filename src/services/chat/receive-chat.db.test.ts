@@ -66,7 +66,9 @@ describe('somebody writes by chat', () => {
     }>(`select id, first_name, language, further from person where workspace_id = :workspace`);
     expect(person).toMatchObject({ first_name: 'Ada', language: 'es', further: ['owl-7'] });
     const answer = (text: string) =>
-      world.within((scope) => answerThread(world.ctx, scope, person!.id, text, null as never, { channel: 'chat' }));
+      world.within((scope) =>
+        answerThread(world.ctx, scope, person!.id, text, null as never, { channel: 'chat' }),
+      );
     expect(await answer('See you at eight.')).toMatchObject({ ok: true });
     expect(await desk.round()).toEqual(['taken']);
     expect(desk.shown('owl-7')).toHaveLength(2);

@@ -78,16 +78,7 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
   return (
     <Page
       title={broadcast.name}
-      actions={
-        <>
-          {isByHand(broadcast.timing.pace) && (
-            <Link href={`/sends/${id}/stacks`} className="button button-main">
-              Stacks
-            </Link>
-          )}
-          {acts.length > 0 && <BroadcastActs id={id} acts={acts} action={actAction} />}
-        </>
-      }
+      actions={<Acts id={id} acts={acts} byHand={isByHand(broadcast.timing.pace)} />}
       margin={
         <>
           <Section title="The send">
@@ -360,5 +351,19 @@ function DraftPage({
         save={saveDraftAction}
       />
     </Page>
+  );
+}
+
+/** What can be done about it as a whole. */
+function Acts({ id, acts, byHand }: { id: string; acts: ReturnType<typeof actsFor>; byHand: boolean }) {
+  return (
+    <>
+      {byHand && (
+        <Link href={`/sends/${id}/stacks`} className="button button-main">
+          Stacks
+        </Link>
+      )}
+      {acts.length > 0 && <BroadcastActs id={id} acts={acts} action={actAction} />}
+    </>
   );
 }
