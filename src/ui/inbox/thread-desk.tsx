@@ -163,12 +163,14 @@ export function ThreadDesk({
               ) : (
                 <input type="hidden" name="channel" value={ways[0]} />
               )}
-              <AnswerWriter
-                place={`answer:${personId}`}
-                {...{ state, fields, values, suggested }}
-                hint={chosen === 'chat' && chat ? windowWords(chat) : HINTS[chosen]}
-                counts={chosen === 'sms'}
-              />
+              <div data-thread-key="a">
+                <AnswerWriter
+                  place={`answer:${personId}`}
+                  {...{ state, fields, values, suggested }}
+                  hint={chosen === 'chat' && chat ? windowWords(chat) : `${HINTS[chosen]} a begins to write.`}
+                  counts={chosen === 'sms'}
+                />
+              </div>
               {answering && <After state={state} />}
               {closed && (
                 <p className="mb-3 border-l-2 border-bad pl-3">
@@ -181,10 +183,11 @@ export function ThreadDesk({
         </Form>
       )}
       {waiting && (
-        <div className="border-t border-rule pt-4">
+        <div className="flex items-baseline gap-3 border-t border-rule pt-4" data-thread-key="d">
           <Form action={acts.close} submit="No answer needed" main={false}>
             {() => <Person id={personId} />}
           </Form>
+          <kbd className="text-soft">d</kbd>
         </div>
       )}
       <LeaveDesk {...leaving} {...{ personId, stopped, acts }} />

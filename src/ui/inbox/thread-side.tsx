@@ -48,27 +48,31 @@ export function ThreadSide({ personId, whose, team, later, waits, now, zone, act
           <>
             {hidden}
             <input type="hidden" name="verb" value="give" />
-            <Field
-              as="select"
-              name="account"
-              label="Whose"
-              state={state}
-              defaultValue={whose ?? ''}
-              key={whose}
-            >
-              <option value="">nobody’s</option>
-              {team.map(({ id, name }) => (
-                <option key={id} value={id}>
-                  {name}
-                </option>
-              ))}
-            </Field>
+            <div data-thread-key="w">
+              <Field
+                as="select"
+                name="account"
+                label="Whose (w)"
+                state={state}
+                defaultValue={whose ?? ''}
+                key={whose}
+              >
+                <option value="">nobody’s</option>
+                {team.map(({ id, name }) => (
+                  <option key={id} value={id}>
+                    {name}
+                  </option>
+                ))}
+              </Field>
+            </div>
           </>
         )}
       </Form>
       {waits && waits.why !== 'opt-out' && (
-        <details>
-          <summary className="cursor-pointer">Put it off …</summary>
+        <details data-thread-key="l">
+          <summary className="cursor-pointer">
+            Put it off … <kbd className="text-soft">l</kbd>
+          </summary>
           <div className="mt-2 border-l border-rule pl-3">
             <Form action={acts.thread} submit="Put it off" main={false}>
               {(state) => (
@@ -82,8 +86,10 @@ export function ThreadSide({ personId, whose, team, later, waits, now, zone, act
           </div>
         </details>
       )}
-      <details>
-        <summary className="cursor-pointer">Write a note …</summary>
+      <details data-thread-key="m">
+        <summary className="cursor-pointer">
+          Write a note … <kbd className="text-soft">m</kbd>
+        </summary>
         <div className="mt-2 border-l border-rule pl-3">
           <Form action={acts.note} submit="Keep the note" main={false}>
             {(state) => (

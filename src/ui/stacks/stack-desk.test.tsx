@@ -62,6 +62,12 @@ describe('the desk of a stack', () => {
     expect(screen.getByText('Text 2')).toBeTruthy();
   });
 
+  it('sends nothing by a key that is for what has the focus', () => {
+    open(desk());
+    fireEvent.keyDown(screen.getByRole('button', { name: /Not this one/ }), { key: 'Enter', code: 'Enter' });
+    expect([pressed(), screen.getByText('Text 1').textContent]).toEqual([[], 'Text 1']);
+  });
+
   it('sends nothing while it is paused', () => {
     open(desk({ broadcast: { name: 'By hand', state: 'paused' } }));
     fireEvent.keyDown(document.body, { key: 'Enter', code: 'Enter' });

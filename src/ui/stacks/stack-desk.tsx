@@ -39,7 +39,12 @@ export function StackDesk({ first, path, more, guest }: Props) {
   const [skipping, setSkipping] = useState(false);
   const here = desk.next[0];
   const paused = desk.broadcast.state === 'paused';
-  useHotkeys('enter, space', (event) => (event.preventDefault(), press()), { enabled: !skipping && !paused });
+  useHotkeys('enter, space', (event) => (event.preventDefault(), press()), {
+    enabled: !skipping && !paused,
+    // Where something else has the focus the key is for that: nobody sends by going to “Not this one”.
+    ignoreEventWhen: ({ target }) =>
+      target instanceof Element && target.closest('button, a, summary') !== null,
+  });
   useHotkeys('x', () => setSkipping(true), { enabled: here !== undefined });
   return (
     <div className="max-w-2xl">

@@ -35,6 +35,7 @@ import {
   threadAction,
 } from '../actions';
 import { ThreadFacts } from '@/ui/inbox/thread-facts';
+import { ThreadKeys } from '@/ui/inbox/thread-keys';
 import { ThreadSide } from '@/ui/inbox/thread-side';
 import { LEAVE_ACTS } from '../leave-acts';
 import { groundsOf } from '@/ui/inbox/consent-words';
@@ -130,6 +131,7 @@ export default async function ThreadPage({ params }: { params: Promise<{ id: str
       }
     >
       <OpenAtNow />
+      <ThreadKeys />
       <Logbook
         entries={entries}
         calls={both.calls.map(shownCall)}
