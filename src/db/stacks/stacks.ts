@@ -10,7 +10,7 @@ export const addRows = (scope: Scope, sendId: string): Promise<number> =>
   scope.run(
     `insert into stack_row (message_id, workspace_id, send_id, rank)
      select m.id, :workspace, :sendId, coalesce((select max(rank) from stack_row where workspace_id = :workspace and send_id = :sendId), 0) + row_number() over (order by m.turn_at, m.id)
-       from message m where m.workspace_id = :workspace and m.send_id = :sendId and ${WAITS} on conflict (message_id) do nothing`,
+       from message m where m.workspace_id = :workspace and m.send_id = :sendId and ${WAITS} and not exists (select 1 from stack_row r where r.message_id = m.id) on conflict (message_id) do nothing`,
     { sendId },
   );
 

@@ -1,3 +1,4 @@
+import { isByHand } from '@/core/broadcast/timing';
 import type { Context } from '@/services/kit/context';
 import type { Scope } from '@/db/kit/scope';
 import type { CreateBroadcastInput, SendBroadcastInput } from './inputs';
@@ -117,6 +118,8 @@ async function checkDraft(
     );
   if (timing.value.pace && 'phones' in timing.value.pace && channel !== 'voicemail')
     return invalid('pace', 'pace: only voicemails go as the phones carry. Name people and per, or until.');
+  if (isByHand(timing.value.pace) && channel === 'voicemail')
+    return invalid('pace', 'pace: a voicemail is not pressed by hand. Choose waves, or another pace.');
   const comparison = readComparison(channel, content.value, input.comparison);
   if (!comparison.ok) return comparison;
   const repeat = readRepeat(input.repeat);

@@ -20,6 +20,7 @@ import {
 import { Person } from '@/db/people/entities';
 import { Broadcast } from '@/db/sends/entities';
 import { answerThread } from '@/services/inbox/answer-thread';
+import { writeAudit } from '@/services/kit/audit';
 import type { Context } from '@/services/kit/context';
 import { hashLinkKey } from '@/services/kit/link-key';
 import { conflict, notFound, type Refusal } from '@/services/kit/validation';
@@ -151,7 +152,12 @@ export async function answerFromStack(
   const stack = await scope.em.findOne(Stack, { id: stackId, endedAt: null });
   if (!stack || (await talkOf(scope, { stackId, personId })).length === 0) return notFound('person');
   const sent = await answerThread(ctx, scope, personId, body, stack.accountId);
-  return sent.ok ? ok(null) : sent;
+  if (!sent.ok) return sent;
+  await writeAudit(ctx, scope, stack.name, 'answer.from-stack', personId, {
+    stack: stackId,
+    message: sent.value.messageId,
+  });
+  return ok(null);
 }
 
 /** What was pressed and then held, since its hour was over meanwhile, lies in its stack again. */

@@ -319,6 +319,11 @@ describe('a guest', () => {
       'When?',
     ]);
     must(await answer(first!.personId));
+    expect(
+      await world.rows(
+        `select actor from audit_entry where workspace_id = :workspace and action = 'answer.from-stack'`,
+      ),
+    ).toEqual([{ actor: 'Iris' }]);
     expect(await leave()).toBe(1);
     expect((await desk(id)).replies).toEqual([]);
   });

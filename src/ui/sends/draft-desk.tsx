@@ -228,6 +228,7 @@ function Desk({
             files={values.files}
             zone={zone}
             inWaves={values.timing.pace.kind === 'phones'}
+            byHand={values.timing.pace.kind === 'hands'}
             onOpen={setBehind}
             onSwap={(body) => editor.current?.replace(body)}
             onSample={setSampleId}

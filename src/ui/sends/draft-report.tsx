@@ -85,6 +85,8 @@ interface Props {
   zone: string;
   /** It goes in waves as the phones carry. */
   inWaves?: boolean;
+  /** Each goes when somebody presses. */
+  byHand?: boolean;
   onOpen(wanted: Wanted): void;
   onSwap(text: string): void;
   onSample(personId: string): void;
@@ -111,6 +113,7 @@ export function DraftReportView({
   files,
   zone,
   inWaves = false,
+  byHand = false,
   onOpen,
   onSwap,
   onShow,
@@ -181,7 +184,12 @@ export function DraftReportView({
         )}
       </section>
       {data.waves && <WavePlanView plan={data.waves} now={data.now} zone={zone} chosen={inWaves} />}
-      {data.leaving.first !== null && !(data.waves && inWaves) && (
+      {byHand && (
+        <p className="mt-4 border-l-2 border-accent pl-3">
+          It is sent by hand: nobody gets it before somebody presses. Once it is ready, split it into stacks.
+        </p>
+      )}
+      {data.leaving.first !== null && !byHand && !(data.waves && inWaves) && (
         <section>
           <h2 className="mb-1">Leaves</h2>
           <LeavingChart plan={data.leaving} now={data.now} zone={zone} />
