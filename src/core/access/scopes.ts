@@ -48,6 +48,7 @@ const CHANGES: Record<string, Scope> = {
     mail: 'manage-keys',
   },
   ...{ workspace: 'manage-keys', rules: 'manage-keys' },
+  ...{ stacks: 'send', answers: 'answer', replies: 'manage-team' },
   ...{ team: 'manage-team', invitations: 'manage-team' },
 };
 
@@ -64,6 +65,6 @@ const QUESTIONS: readonly RegExp[] = [
 /** The scope a request needs. Null: the path is nowhere in the table, which a test forbids. */
 export function scopeFor(method: string, path: string): Scope | null {
   if (method === 'GET' || QUESTIONS.some((question) => question.test(path))) return 'read';
-  if (/^\/people\/\{id\}\/(?:leave|pause)(?:\/|$)/.test(path)) return 'answer';
+  if (/^\/people\/\{id\}\/(?:leave|pause|answers|thread|notes)(?:\/|$)/.test(path)) return 'answer';
   return CHANGES[path.split('/')[1] ?? ''] ?? null;
 }
