@@ -56,6 +56,20 @@ export const keepWhy = (scope: Scope, rows: readonly WhyRow[]): Promise<number> 
     },
   );
 
+/** Who waits, and of whom nobody knows why yet: by what they wrote last, or by an inquiry after it. */
+export const withoutWhy = (
+  crossing: Crossing,
+  most: number,
+): Promise<{ workspace_id: string; person_id: string; inbound_id: string | null; inquired: boolean }[]> =>
+  crossing.rows(
+    `select p.workspace_id, p.id as person_id, i.id as inbound_id, coalesce(q.at > coalesce(i.at, '-infinity'), false) as inquired
+       from person p left join thread t on t.workspace_id = p.workspace_id and t.person_id = p.id
+       left join lateral (select id, at from inbound_text where workspace_id = p.workspace_id and person_id = p.id and meaning <> 'automatic' order by at desc, id desc limit 1) i on true
+       left join lateral (select at from inquiry where workspace_id = p.workspace_id and person_id = p.id order by at desc limit 1) q on true
+      where p.waiting_since is not null and t.why is null and p.merged_into is null and p.erased_at is null order by p.workspace_id, p.id limit :most`,
+    { most },
+  );
+
 /** Answers by hand that did not arrive, of these messages. */
 export const answersLost = (
   scope: Scope,
@@ -88,6 +102,16 @@ export const giveTo = (scope: Scope, personId: string, accountId: string | null,
     `insert into thread (workspace_id, person_id, account_id, given_at) values (:workspace, :personId, :accountId, :at)
      on conflict (workspace_id, person_id) do update set account_id = :accountId, given_at = :at`,
     { personId, accountId, at },
+  );
+
+/** Everything of one teammate that waits or is put off is another’s. Gives how many. */
+export const handOverAll = (scope: Scope, from: string, to: string, at: Date): Promise<number> =>
+  scope.run(
+    `insert into thread (workspace_id, person_id, account_id, given_at)
+     select p.workspace_id, p.id, :to, :at from person p left join thread t on t.workspace_id = p.workspace_id and t.person_id = p.id
+      where p.workspace_id = :workspace and coalesce(t.account_id, p.owner_id) = :from and (p.waiting_since is not null or t.later_until is not null)
+     on conflict (workspace_id, person_id) do update set account_id = :to, given_at = :at`,
+    { from, to, at },
   );
 
 export const putOffUntil = (

@@ -9,11 +9,6 @@ export class Migration20261128000042 extends Migration {
          workspace_id text not null, person_id text not null, account_id text references account, given_at timestamptz, why text, why_at timestamptz, channel text, sender_id text,
          program_id text, later_until timestamptz, later_why text check (later_why in ('later', 'no-answer')), later_since timestamptz, later_told boolean not null default false,
          done_at timestamptz, primary key (workspace_id, person_id), foreign key (workspace_id, person_id) references person (workspace_id, id) on delete cascade)`,
-      // Who waits already: why, as far as their last words say.
-      `insert into thread (workspace_id, person_id, why, why_at, channel, sender_id)
-       select p.workspace_id, p.id, case when i.near_keyword is not null then 'near-miss' when i.body ~ '[?？]' then 'asks' else 'reply' end, i.at, i.channel, i.sender_id
-         from person p join lateral (select * from inbound_text where workspace_id = p.workspace_id and person_id = p.id order by at desc, id desc limit 1) i on true
-        where p.waiting_since is not null`,
       `create index thread_later on thread (workspace_id, later_until) where later_until is not null`,
       `create index thread_later_due on thread (later_until) where later_until is not null and not later_told`,
       `create index thread_done on thread (workspace_id, done_at) where done_at is not null`,

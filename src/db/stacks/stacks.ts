@@ -126,6 +126,7 @@ export interface StackCounts {
   sees_numbers: boolean;
   ended_at: Date | null;
   heard_at: Date | null;
+  created_at: Date;
   to_send: number;
   /** Of those: held until their hour. */
   held: number;
@@ -142,7 +143,7 @@ export interface StackCounts {
 
 export const stackCounts = (scope: Scope, sendId: string, at: Date): Promise<StackCounts[]> =>
   scope.rows<StackCounts>(
-    `select s.id, s.account_id, s.name, s.takes, s.key_ends_at, s.sees_numbers, s.ended_at, s.heard_at,
+    `select s.id, s.account_id, s.name, s.takes, s.key_ends_at, s.sees_numbers, s.ended_at, s.heard_at, s.created_at,
             count(*) filter (where ${OPEN} and ${WAITS})::int as to_send, count(*) filter (where ${OPEN} and ${WAITS} and m.turn_at > :at)::int as held,
             count(*) filter (where r.pressed_at is not null)::int as pressed, count(*) filter (where r.skipped_at is not null)::int as skipped,
             count(*) filter (where r.pressed_at is not null and m.submitted_at is not null)::int as sent,

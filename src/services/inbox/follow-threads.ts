@@ -13,10 +13,13 @@ import {
   lastGiven,
   letWait,
   whatCame,
+  withoutWhy,
   type CameRow,
   type WhyRow,
 } from '@/db/inbox/thread';
-import type { Scope } from '@/db/kit/scope';
+import { acrossWorkspaces, inWorkspace, type Scope } from '@/db/kit/scope';
+import { log } from '@/log/log';
+import { group } from 'd3-array';
 import { Person } from '@/db/people/entities';
 import type { Context } from '@/services/kit/context';
 import type { Consumer } from '@/services/kit/happenings';
@@ -112,4 +115,43 @@ async function giveByRule(ctx: Context, scope: Scope, rows: readonly WhyRow[]): 
       { id: ctx.id('ntc'), accountId, personId, kind: 'thread.given', subject: null, at },
     ]);
   }
+}
+
+const MISSED = 500;
+
+/**
+ * Who waits without a why gets one: of before there were any, of a file, of a merge that was undone. One workspace in
+ * which that fails holds up no other. Gives how many.
+ */
+export async function fillInWhy(ctx: Context): Promise<number> {
+  const rows = await acrossWorkspaces(ctx.orm, (crossing) => withoutWhy(crossing, MISSED));
+  for (const [workspaceId, those] of group(rows, (row) => row.workspace_id))
+    try {
+      await inWorkspace(ctx.orm, workspaceId, async (scope) => {
+        const came = new Map(
+          (
+            await whatCame(
+              scope,
+              those.flatMap((row) => row.inbound_id ?? []),
+            )
+          ).map((one) => [one.id, one]),
+        );
+        await keepWhy(
+          scope,
+          those.map(({ person_id: personId, inbound_id: inboundId, inquired }) => {
+            const one = inboundId === null ? undefined : came.get(inboundId);
+            const known = one && whyOf(one);
+            return {
+              ...{ personId, at: known?.at ?? new Date(ctx.now()), channel: known?.channel ?? 'sms' },
+              ...{ senderId: known?.senderId ?? null, programId: known?.programId ?? null },
+              // What was settled by itself and waits all the same waits as any reply does.
+              why: inquired ? 'inquiry' : (known?.why ?? 'reply'),
+            };
+          }),
+        );
+      });
+    } catch (error) {
+      log.error({ err: error, workspaceId }, 'Why people wait could not be kept; it is tried again.');
+    }
+  return rows.length;
 }

@@ -15,11 +15,11 @@ import { round, Scripted } from '@/services/testing/sending';
 import { makeWorld, phone, type World } from '@/services/testing/world';
 import { actOnThread, answerBy, changeReplies } from './act-on-thread';
 import { answerThread, closeThread } from './answer-thread';
-import { THREADS_FOLLOW } from './follow-threads';
+import { fillInWhy, THREADS_FOLLOW } from './follow-threads';
 import type { ThreadInput } from './inputs';
 import { noticesFor } from './notices';
 import { findThreads, nextThread, readBox, readReplies, readThreadLog, readThreadSide } from './screen';
-import { noteOnThread, removeNote, takeAnswerBack, tellWhoComesBack } from './whose';
+import { handOver, noteOnThread, removeNote, takeAnswerBack, tellWhoComesBack } from './whose';
 
 let world: World;
 let tess: string;
@@ -90,6 +90,19 @@ describe('the inbox', () => {
     expect(counts).toEqual({ mine: 0, nobody: 4, team: 4, later: 0, over: 1 });
     world.clock.at += 2 * HOUR;
     expect((await box()).counts.over).toBe(4);
+  });
+
+  it('finds out why whoever waits does of whom nothing is known', async () => {
+    const asks = await writes(1, 'sky', 'Is it open?');
+    const plain = await writes(2, 'sky', 'Hello');
+    await world.rows(`delete from thread where workspace_id = :workspace returning person_id`);
+    expect((await inBox()).map(([, why]) => why)).toEqual(['reply', 'reply']);
+    expect(await fillInWhy(world.ctx)).toBe(2);
+    expect(await fillInWhy(world.ctx)).toBe(0);
+    expect(await inBox()).toEqual([
+      [asks, 'asks'],
+      [plain, 'reply'],
+    ]);
   });
 
   it('takes the more urgent of what came, and a question stays one after a thank you', async () => {
@@ -187,6 +200,26 @@ describe('whose a thread is', () => {
         changeReplies(world.ctx, scope, { minutes: 15, by: 'load', among: ['acc_gone'] }, actor(tess)),
       ),
     ).toMatchObject({ reason: { problems: [{ field: 'among' }] } });
+  });
+
+  it('is handed over by whoever goes away: what waits, and what was put off', async () => {
+    const [waits, later, done, theirs] = [
+      await writes(1, 'sky', 'Hello'),
+      await writes(2, 'sky', 'Hello'),
+      await writes(3, 'sky', 'Hello'),
+      await writes(4, 'sky', 'Hello'),
+    ];
+    for (const id of [waits, later, done]) must(await act(id, { verb: 'give', account: tess }));
+    must(await act(theirs, { verb: 'give', account: mira }));
+    must(await act(later, { verb: 'later', until: iso(world.clock.at + DAY) }));
+    must(await act(done, { verb: 'done' }));
+    const over = (to: string) =>
+      world.within((scope) => handOver(world.ctx, scope, { from: tess, to }, actor(tess)));
+    expect(must(await over(mira))).toEqual({ threads: 2 });
+    expect((await inBox('mine', mira)).map(([id]) => id).sort()).toEqual([waits, theirs].sort());
+    expect((await side(later)).accountId).toBe(mira);
+    expect((await side(done)).accountId).toBe(tess);
+    for (const to of [tess, 'acc_gone']) expect(await over(to)).toMatchObject({ ok: false });
   });
 
   it('goes with whoever is merged, and is gone with whoever is erased', async () => {

@@ -4,7 +4,7 @@ import { giveBackInbound, moveInbound, moveLeaving } from '@/db/inbox/merge';
 import { giveBackNotes, moveThread } from '@/db/inbox/thread';
 import type { Room } from '@/services/kit/room';
 import { LEAVING_QUEUE } from './leave-by-hand';
-import { THREADS_FOLLOW } from './follow-threads';
+import { fillInWhy, THREADS_FOLLOW } from './follow-threads';
 import { tellWhoComesBack } from './whose';
 import { NOTICES_FOLLOW } from './notices';
 import { INBOX_API } from './api';
@@ -23,6 +23,7 @@ export const INBOX: Room = {
   ticks: [
     { everyMs: 5_000, run: readExpiredParts, wakes: true },
     { everyMs: 5_000, run: tellWhoComesBack },
+    { everyMs: 5_000, run: fillInWhy },
   ],
   api: INBOX_API,
   consumers: [NOTICES_FOLLOW, THREADS_FOLLOW],

@@ -6,7 +6,7 @@ import { announce, callBack } from '@/db/delivery/texts';
 import { Message } from '@/db/delivery/entities';
 import { PreparedUse, Thread, ThreadNote, ThreadTurn } from '@/db/inbox/entities';
 import { insertNotices } from '@/db/inbox/notices';
-import { backIn, comesBack, giveTo, putOffUntil, settleWhy } from '@/db/inbox/thread';
+import { backIn, comesBack, giveTo, handOverAll, putOffUntil, settleWhy } from '@/db/inbox/thread';
 import { acrossWorkspaces, inWorkspace, type Scope } from '@/db/kit/scope';
 import { lockPerson } from '@/db/people/locks';
 import { teamOf } from '@/db/inquiries/inquiries';
@@ -39,6 +39,21 @@ export async function giveThread(
   await writeAudit(ctx, scope, actor.name, 'thread.given', personId, { account: accountId });
   await announce(scope, false);
   return ok(null);
+}
+
+/** Whoever goes away hands over what waits for them, and what they put off; who takes it is told once for each. */
+export async function handOver(
+  ctx: Context,
+  scope: Scope,
+  { from, to }: { from: string; to: string },
+  actor: Actor,
+): Promise<Result<{ threads: number }, Refusal>> {
+  if (from === to || !(await ownsPeople(scope, to)))
+    return invalid('to', 'to: must be another teammate who answers people.');
+  const threads = await handOverAll(scope, from, to, new Date(ctx.now()));
+  await writeAudit(ctx, scope, actor.name, 'threads.handed-over', from, { to, threads });
+  await announce(scope, false);
+  return ok({ threads });
 }
 
 /** Puts a thread off: it is back at that time, or at once when they write. */

@@ -95,10 +95,10 @@ export function StackDesk({ first, path, more, guest }: Props) {
                 aria-disabled={paused}
                 onClick={() => !paused && press()}
               >
-                Send it <kbd>Enter</kbd>
+                Send it <kbd className="pointer-coarse:hidden">Enter</kbd>
               </button>
               <button type="button" className="button min-h-12" onClick={() => setSkipping(true)}>
-                Not this one <kbd>x</kbd>
+                Not this one <kbd className="pointer-coarse:hidden">x</kbd>
               </button>
             </div>
           )}
@@ -114,7 +114,7 @@ export function StackDesk({ first, path, more, guest }: Props) {
         {count(done)} sent by you here
         {pressed.length > 0 && `, ${count(pressed.length)} on their way to the server`}
         {desk.next.length > 0 &&
-          `, ${desk.next.length >= 20 ? 'more than 20' : count(desk.next.length)} at hand`}
+          `, ${desk.next.length >= 20 ? '20 or more' : count(desk.next.length)} at hand`}
         .
         {missed > 0 &&
           ` ${plural(missed, 'press', 'presses')} did not count: it was held, or another had it.`}

@@ -13,6 +13,7 @@ export interface StackLine {
   key_ends_at: Date | null;
   ended_at: Date | null;
   heard_at: Date | null;
+  created_at: Date;
   to_send: number;
   held: number;
   pressed: number;
@@ -105,8 +106,8 @@ export function StackTable({
 
 function Heard({ row, now, zone }: { row: StackLine; now: number; zone: string }) {
   if (row.ended_at) return <Mark tone="plain">ended</Mark>;
-  const silent =
-    row.to_send > row.held && (row.heard_at === null || now - row.heard_at.getTime() > SILENT_MS);
+  const quiet = now - (row.heard_at ?? row.created_at).getTime();
+  const silent = row.to_send > row.held && quiet > SILENT_MS;
   const words = row.heard_at === null ? 'not yet' : shortTime(row.heard_at, now, zone);
   return silent ? <Mark tone="wait">silent, {words}</Mark> : words;
 }

@@ -10,7 +10,7 @@ import { wordAnswer } from '@/services/inbox/word-answer';
 import { actOnThread, changeReplies } from '@/services/inbox/act-on-thread';
 import { RepliesInput, ThreadInput } from '@/services/inbox/inputs';
 import { editPerson } from '@/services/people/edit-person';
-import { noteOnThread, removeNote, takeAnswerBack } from '@/services/inbox/whose';
+import { handOver, noteOnThread, removeNote, takeAnswerBack } from '@/services/inbox/whose';
 import { acceptNearMiss, answerThread, closeThread, type Answering } from '@/services/inbox/answer-thread';
 import { endPause } from '@/services/consent/pause';
 import { beginLeaving, decideUnclear, undoLeaving } from '@/services/inbox/leave-by-hand';
@@ -112,6 +112,16 @@ export const removeNoteAction = async (_: FormState, data: FormData): Promise<Fo
   act(data, 'Gone.', ({ ctx, scope, session }) =>
     removeNote(ctx, scope, field(data, 'id'), actorOf(session)),
   );
+
+export async function handOverAction(_: FormState, data: FormData): Promise<FormState> {
+  const result = await change(
+    'answer',
+    (scope, session, ctx) =>
+      handOver(ctx, scope, { from: session.accountId, to: field(data, 'to') }, actorOf(session)),
+    pressOf(data),
+  );
+  return stateOf(result, {}, 'Handed over: what waited for you, and what you had put off, is theirs.');
+}
 
 /** Notes what a teammate learnt; several choices are one value. */
 export const factAction = async (_: FormState, data: FormData): Promise<FormState> =>

@@ -7,7 +7,7 @@ import { Speed } from '@/ui/inbox/speed';
 import { PlainForm } from '@/ui/kit/plain-form';
 import { Empty, Page, Section } from '@/ui/kit/page';
 import { readScreen } from '../../../session';
-import { repliesAction } from '../actions';
+import { handOverAction, repliesAction } from '../actions';
 
 export const metadata: Metadata = { title: 'How soon people are answered' };
 
@@ -17,54 +17,72 @@ const minutesWords = (minutes: number): string =>
 export default async function RepliesPage() {
   const { data, session } = await readScreen((scope, _, now) => readReplies(scope, now));
   const { minutes, rule, speed, hours, team } = data;
+  const others = team.filter(({ id }) => id !== session.accountId);
   return (
     <Page
       title="How soon people are answered"
       margin={
-        may(session.role, 'manage-team') ? (
-          <Section title="What you want">
-            <PlainForm
-              action={repliesAction}
-              submit="Keep this"
-              fields={[
-                {
-                  name: 'minutes',
-                  label: 'A plain reply is answered within',
-                  hint: 'Questions in half of that, missed calls in a quarter.',
-                  options: TARGETS.map((one) => ({ value: String(one), label: minutesWords(one) })),
-                  initial: String(minutes),
-                },
-                {
-                  name: 'by',
-                  label: 'What is nobody’s goes to',
-                  options: [
-                    { value: '', label: 'nobody: whoever takes it' },
-                    { value: 'turn', label: 'one after the other, of those who are on' },
-                    { value: 'load', label: 'whoever of those on has the fewest waiting' },
-                  ],
-                  initial: rule?.by ?? '',
-                },
-              ]}
-            >
-              <fieldset className="mb-3">
-                <legend className="mb-1 text-sm text-soft">Among</legend>
-                {team.map(({ id, name }) => (
-                  <label key={id} className="flex items-center gap-2">
-                    <input
-                      type="checkbox"
-                      name="among"
-                      value={id}
-                      defaultChecked={rule === null || rule.among.includes(id)}
-                    />
-                    {name}
-                  </label>
-                ))}
-              </fieldset>
-            </PlainForm>
-          </Section>
-        ) : (
-          <p className="text-soft">A plain reply should be answered within {minutesWords(minutes)}.</p>
-        )
+        <>
+          {may(session.role, 'manage-team') ? (
+            <Section title="What you want">
+              <PlainForm
+                action={repliesAction}
+                submit="Keep this"
+                fields={[
+                  {
+                    name: 'minutes',
+                    label: 'A plain reply is answered within',
+                    hint: 'Questions in half of that, missed calls in a quarter.',
+                    options: TARGETS.map((one) => ({ value: String(one), label: minutesWords(one) })),
+                    initial: String(minutes),
+                  },
+                  {
+                    name: 'by',
+                    label: 'What is nobody’s goes to',
+                    options: [
+                      { value: '', label: 'nobody: whoever takes it' },
+                      { value: 'turn', label: 'one after the other, of those who are on' },
+                      { value: 'load', label: 'whoever of those on has the fewest waiting' },
+                    ],
+                    initial: rule?.by ?? '',
+                  },
+                ]}
+              >
+                <fieldset className="mb-3">
+                  <legend className="mb-1 text-sm text-soft">Among</legend>
+                  {team.map(({ id, name }) => (
+                    <label key={id} className="flex items-center gap-2">
+                      <input
+                        type="checkbox"
+                        name="among"
+                        value={id}
+                        defaultChecked={rule === null || rule.among.includes(id)}
+                      />
+                      {name}
+                    </label>
+                  ))}
+                </fieldset>
+              </PlainForm>
+            </Section>
+          ) : (
+            <p className="mb-6 text-soft">A plain reply should be answered within {minutesWords(minutes)}.</p>
+          )}
+          {others.length > 0 && (
+            <Section title="While you are away">
+              <PlainForm
+                action={handOverAction}
+                submit="Hand it over"
+                fields={[
+                  {
+                    name: 'to',
+                    label: 'What waits for you, and what you put off, goes to',
+                    options: others.map(({ id, name }) => ({ value: id, label: name })),
+                  },
+                ]}
+              />
+            </Section>
+          )}
+        </>
       }
     >
       {speed.length === 0 ? (
