@@ -313,6 +313,7 @@ describe('a guest', () => {
     expect([await talk(first!.personId), (await answer(first!.personId)).ok]).toEqual([null, false]);
     await pressing(id, [first!.id]);
     await leave();
+    world.clock.at += MINUTE;
     await world.texts(phone(0), 'When?');
     expect((await talk(first!.personId))!.talk.map(({ body }) => body)).toEqual([
       expect.stringContaining('chair'),
