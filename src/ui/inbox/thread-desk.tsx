@@ -138,7 +138,7 @@ export function ThreadDesk({
           {(state) => (
             <>
               <Person id={personId} />
-              {answering && <input type="hidden" name="seen" value={answering.seenAt} />}
+              {answering && <Seen state={state} at={answering.seenAt} />}
               {writing.length > 0 && (
                 <p role="status" className="mb-3 border-l-2 border-wait pl-3">
                   {writing.map(({ name }) => name).join(' and ')} {writing.length === 1 ? 'is' : 'are'}{' '}
@@ -203,6 +203,16 @@ export interface AnsweringProps {
   suggested: readonly SuggestedAnswer[];
   now: number;
   zone: string;
+}
+
+/**
+ * Up to when the thread was seen as one began to write: what comes while one writes moves the page on, and is not read by that.
+ * Once one was told of it, or has sent, it counts as seen.
+ */
+function Seen({ state, at }: { state: FormState; at: number }) {
+  const [seen, setSeen] = useState({ state, at });
+  if (seen.state !== state) setSeen({ state, at });
+  return <input type="hidden" name="seen" value={seen.at} />;
 }
 
 /** When it goes, and what is done with the thread once it has. */

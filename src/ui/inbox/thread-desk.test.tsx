@@ -1,0 +1,61 @@
+import { cleanup, fireEvent, render, screen, waitFor } from '@testing-library/react';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import type { FormState } from '@/ui/kit/form-state';
+import { ThreadDesk } from './thread-desk';
+
+type Act = (state: FormState, data: FormData) => Promise<FormState>;
+const answer = vi.fn<Act>();
+const other = vi.fn<Act>((state) => Promise.resolve(state));
+const NOW = Date.parse('2026-11-24T19:00:00Z');
+
+beforeEach(() => {
+  answer.mockReset();
+  vi.stubGlobal('fetch', () => Promise.resolve(Response.json({ found: null })));
+});
+afterEach(() => {
+  cleanup();
+  vi.unstubAllGlobals();
+});
+
+const desk = (seenAt: number, writing: { name: string }[] = []) => (
+  <ThreadDesk
+    {...{
+      personId: 'per_1',
+      unclear: false,
+      nearKeyword: null,
+      waiting: true,
+      stopped: false,
+      ways: ['sms'],
+    }}
+    {...{ fields: [], values: {}, chat: null }}
+    leaving={{
+      ...{ programs: [], pending: null, pause: null, mayConfirm: false, now: NOW, zone: 'America/Denver' },
+      proposed: { day: '2026-12-24', words: null },
+    }}
+    answering={{ seenAt, writing, onItsWay: null, suggested: [], now: NOW, zone: 'America/Denver' }}
+    acts={{
+      ...{ answer, close: other, stays: other, nearMiss: other, takeBack: other },
+      ...{ leave: other, undoLeave: other, pause: other, endPause: other },
+    }}
+  />
+);
+const seen = () => answer.mock.calls.map(([, data]) => Number(data.get('seen')));
+const send = () => fireEvent.click(screen.getByRole('button', { name: 'Send the answer' }));
+
+describe('an answer', () => {
+  it('goes with up to when the thread was seen as it was begun, whatever the page learns meanwhile', async () => {
+    answer.mockResolvedValue({ problems: [{ field: 'form', message: 'Not yet.' }], values: {}, done: null });
+    const { rerender } = render(desk(1));
+    await screen.findByText('After it');
+    rerender(desk(2));
+    send();
+    await screen.findByText('Not yet.');
+    send();
+    await waitFor(() => expect(seen()).toEqual([1, 2]));
+  });
+
+  it('says who else is writing to them', async () => {
+    render(desk(1, [{ name: 'Tess Nightjar' }]));
+    expect(await screen.findByText(/Tess Nightjar is writing/)).toBeTruthy();
+  });
+});
