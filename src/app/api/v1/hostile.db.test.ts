@@ -365,6 +365,38 @@ const GOOD: Record<string, () => object | Promise<object>> = {
     repeat: 'FREQ=WEEKLY',
     comparison: { others: [{ body: 'Come.' }], by: 'replies', first: 20, by_itself: true },
   }),
+  AnswerInput: async () => {
+    // Whoever was made last has just written.
+    await world.within((scope) =>
+      scope.run(
+        `insert into inbound_text (id, workspace_id, person_id, channel, sender_id, from_number, body, meaning, rule, evidence, at)
+         select :id, :workspace, p.id, 'sms', s.id, coalesce(p.number, '+17205550178'), 'Is it open?', 'reply', 'none', '', :at from (select * from person where workspace_id = :workspace order by id desc limit 1) p,
+                (select id from sender_number where workspace_id = :workspace order by id limit 1) s`,
+        { id: `inb_${n++}`, at: new Date(world.clock.at) },
+      ),
+    );
+    await world.within((scope) =>
+      scope.run(
+        `update person set number = coalesce(number, '+17205550178'), stopped_at = null, last_wrote_at = :at where id = (select max(id) from person where workspace_id = :workspace)`,
+        { at: new Date(world.clock.at) },
+      ),
+    );
+    return { body: 'Yes.', prepared: 'tpl_none' };
+  },
+  ThreadInput: () => ({ verb: 'take-up' }),
+  NoteInput: () => ({ note: 'Call before noon.' }),
+  RepliesInput: () => ({ minutes: 60, by: 'turn', among: [] }),
+  SplitInput: async () => {
+    await world.within((scope) =>
+      scope.run(
+        `update broadcast set state = 'sending', timing = jsonb_set(timing, '{pace}', '{"hands": true}') where id = (select max(id) from broadcast where workspace_id = :workspace)`,
+      ),
+    );
+    return { how: 'evenly', holders: [{ guest: `Iris ${n++}`, hours: 2, sees_numbers: false, count: 1 }] };
+  },
+  StackInput: () => ({ verb: 'link' }),
+  PressInput: () => ({ messages: ['txt_none'] }),
+  SkipInput: async () => ({ message: await pressedByHand(), why: 'calls instead' }),
   ChangePaceInput: () => goingOut({ pace: { people: 20, per: 'minute' } }),
   LeaveOutInput: () => goingOut({ condition: '{"all":[]}' }),
   ChooseWordingInput: () => goingOut({ wording: 0 }),
@@ -560,6 +592,23 @@ const counts = async (): Promise<string> =>
       ),
     ),
   );
+
+/** A message that waits in the stack that was made last. */
+async function pressedByHand(): Promise<string> {
+  const [row] = await world.within((scope) =>
+    scope.rows<{ id: string }>(
+      `update message set state = 'queued', settled_at = null, not_before = 'infinity', turn_at = now() where id = (select max(id) from message where workspace_id = :workspace) returning id`,
+    ),
+  );
+  await world.within((scope) =>
+    scope.run(
+      `insert into stack_row (message_id, workspace_id, send_id, stack_id, rank) select :id, :workspace, s.send_id, s.id, 1 from stack s where s.id = (select max(id) from stack where workspace_id = :workspace)
+       on conflict (message_id) do update set skipped_at = null, pressed_at = null`,
+      { id: row!.id },
+    ),
+  );
+  return row!.id;
+}
 
 /** An id that is there, for a path that wants one. */
 async function idFor(path: string): Promise<string> {
