@@ -409,13 +409,15 @@ describe('fields of the workspace’s own', () => {
 
 describe('what goes wrong at the file', () => {
   it('is said when the network breaks off, and the file can be given again', async () => {
+    // Once it listens a page reads itself again: the network goes after that.
+    const readAgain = page.waitForResponse(
+      (response) => /\/people\/imports\?.*_rsc/.test(response.url()) && response.ok(),
+    );
     await open('/people/imports');
     const file = fileOf('again.csv', 'Name,Phone\nOnce Only,(916) 555-0191\n');
     const before = await count(`import`);
-    // The page has to be alive before the network goes.
-    await page.waitForFunction(() =>
-      Object.keys(document.querySelector('input[type=file]') ?? {}).some((key) => key.startsWith('__react')),
-    );
+    await readAgain;
+    await new Promise((resolve) => setTimeout(resolve, 1_000));
     await page.setOfflineMode(true);
     await choose(file);
     await keys.see('The upload broke off. Nothing was kept; try again.');
