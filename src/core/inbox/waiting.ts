@@ -1,5 +1,9 @@
 import { MINUTE, type Millis } from '../shared/instant';
 
+/** What is looked at of the inbox. */
+export const BOXES = ['mine', 'nobody', 'team', 'later', 'done'] as const;
+export type Box = (typeof BOXES)[number];
+
 /** Why somebody waits for a human. */
 export const WAITS_WHY = [
   'opt-out',

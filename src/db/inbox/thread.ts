@@ -156,11 +156,11 @@ export const backIn = async (crossing: Crossing, at: Date): Promise<string[]> =>
 export const comesBack = (
   scope: Scope,
   at: Date,
-): Promise<{ person_id: string; account_id: string | null; later_why: 'later' | 'no-answer' }[]> =>
+): Promise<{ person_id: string; account_id: string | null }[]> =>
   scope.rows(
     `update thread t set later_told = true from person p
       where t.workspace_id = :workspace and t.later_until <= :at and not t.later_told and p.workspace_id = t.workspace_id and p.id = t.person_id
-      returning t.person_id, coalesce(t.account_id, p.owner_id) as account_id, t.later_why`,
+      returning t.person_id, coalesce(t.account_id, p.owner_id) as account_id`,
     { at },
   );
 

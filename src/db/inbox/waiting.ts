@@ -1,10 +1,7 @@
-import { WHY, WAITS_WHY, type WaitsWhy } from '@/core/inbox/waiting';
+import { WHY, WAITS_WHY, type Box, type WaitsWhy } from '@/core/inbox/waiting';
 import type { Channel } from '@/core/message/channel';
 import { CALLED } from '@/db/people/addresses';
 import type { Scope, SqlValue } from '@/db/kit/scope';
-
-/** What is looked at of the inbox. */
-export type Box = 'mine' | 'nobody' | 'team' | 'later' | 'done';
 
 export interface InboxQuestion {
   box: Box;

@@ -6,7 +6,8 @@ import { answerSpeed, type InboxRow } from '@/db/inbox/waiting';
 import { notFound } from '@/services/kit/validation';
 import { iso } from '@/services/kit/views';
 import { actOnThread, answerBy, changeReplies } from './act-on-thread';
-import { BOX_NAMES, readBox } from './screen';
+import { BOXES } from '@/core/inbox/waiting';
+import { readBox } from './screen';
 import { noteOnThread, takeAnswerBack } from './whose';
 import type { Misspelling } from '@/core/keyword/near-misses';
 import { SpellingInput, TryKeywordInput } from '@/services/programs/inputs';
@@ -36,7 +37,7 @@ export const INBOX_API: readonly Endpoint[] = [
     '/inbox/{id}',
     'Who waits for an answer, who should be answered first first: mine, nobody, team, later, or done of the last week',
     async ({ ctx, scope, id, actor }) => {
-      const box = BOX_NAMES.find((one) => one === id);
+      const box = BOXES.find((one) => one === id);
       if (!box) return notFound('box');
       const { rows } = await readBox(scope, {
         ...{ box, filters: {}, accountId: actor.accountId ?? '', page: 0, now: ctx.now() },

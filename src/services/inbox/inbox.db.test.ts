@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { DAY, HOUR, MINUTE } from '@/core/shared/instant';
-import type { Box } from '@/db/inbox/waiting';
+import type { Box } from '@/core/inbox/waiting';
 import type { OwnFieldKind } from '@/core/audience/fields';
 import { addAccount } from '@/services/access/create-workspace';
 import { addField } from '@/services/audience/own-fields';

@@ -1,3 +1,4 @@
+import type { Box } from '@/core/inbox/waiting';
 import { mergeFields } from '@/services/audience/merge-fields';
 import type { Context } from '@/services/kit/context';
 import { answerValues } from './word-answer';
@@ -23,7 +24,6 @@ import {
   searchWords,
   speedByHour,
   waitingOf,
-  type Box,
   type BoxCounts,
   type FoundRow,
   type InboxQuestion,
@@ -40,8 +40,6 @@ import { listTemplates } from '@/services/templates/templates';
 
 /** People a page of a box shows. */
 export const BOX_PAGE = 60;
-
-export const BOX_NAMES: readonly Box[] = ['mine', 'nobody', 'team', 'later', 'done'];
 
 export type InboxFilters = Pick<InboxQuestion, 'program' | 'channel' | 'sender' | 'source' | 'why'>;
 

@@ -1,18 +1,16 @@
 import Link from 'next/link';
-import { WAITS_WHY, WHY } from '@/core/inbox/waiting';
+import { BOXES, WAITS_WHY, WHY, type Box } from '@/core/inbox/waiting';
 import { CHANNELS, CHANNEL_WORDS } from '@/core/message/channel';
 import { count } from '@/ui/kit/numbers';
 
-export type InboxBox = 'mine' | 'nobody' | 'team' | 'later' | 'done';
-
 /** What is looked at: a box, narrowed down, or words that are searched for. */
 export interface InboxLook {
-  box: InboxBox;
+  box: Box;
   filters: Partial<Record<'program' | 'channel' | 'sender' | 'source' | 'why', string | null>>;
   words: string;
 }
 
-const NAMES: Record<InboxBox, string> = {
+const NAMES: Record<Box, string> = {
   ...{ mine: 'Yours', nobody: 'Nobody’s', team: 'Everybody’s', later: 'Put off', done: 'Done this week' },
 };
 
@@ -34,7 +32,7 @@ export function BoxLinks({
   return (
     <div className="mb-4 flex flex-wrap items-center justify-between gap-x-6 gap-y-2">
       <nav aria-label="Boxes" className="flex flex-wrap gap-x-5 gap-y-1">
-        {(Object.keys(NAMES) as InboxBox[]).map((box) => {
+        {BOXES.map((box) => {
           const isHere = look.words === '' && box === look.box;
           return (
             <Link

@@ -1,12 +1,11 @@
 import Link from 'next/link';
-import { nearness, WHY, type Nearness, type WaitsWhy } from '@/core/inbox/waiting';
+import { nearness, WHY, type Box, type Nearness, type WaitsWhy } from '@/core/inbox/waiting';
 import { CHANNEL_WORDS, type Channel } from '@/core/message/channel';
 import { ListTable } from '@/ui/kit/list-table';
 import { Mark, type Tone } from '@/ui/kit/mark';
 import { plural } from '@/ui/kit/numbers';
 import { shortTime } from '@/ui/kit/time';
 import { personName } from '@/ui/people/people-list';
-import type { InboxBox } from './box-links';
 
 export interface WaitingRow {
   id: string;
@@ -27,7 +26,7 @@ export interface WaitingRow {
 
 const TONES: Record<Nearness, Tone> = { 'in time': 'plain', near: 'wait', over: 'bad' };
 
-const EMPTY: Record<InboxBox, string> = {
+const EMPTY: Record<Box, string> = {
   mine: 'Nobody of yours waits. What is nobody’s stands under “Nobody’s”.',
   nobody: 'Everybody who waits is somebody’s.',
   team: 'Every reply is answered. New ones appear here by themselves.',
@@ -35,7 +34,7 @@ const EMPTY: Record<InboxBox, string> = {
   done: 'Nobody was answered in the last seven days.',
 };
 
-const WHEN: Record<InboxBox, string> = {
+const WHEN: Record<Box, string> = {
   ...{ mine: 'Answer by', nobody: 'Answer by', team: 'Answer by', later: 'Back at', done: 'Done at' },
 };
 
@@ -47,7 +46,7 @@ export function WaitingList({
   zone,
 }: {
   rows: readonly WaitingRow[];
-  box: InboxBox;
+  box: Box;
   now: number;
   zone: string;
 }) {
@@ -85,7 +84,7 @@ export function WaitingList({
   );
 }
 
-function When({ row, box, now, zone }: { row: WaitingRow; box: InboxBox; now: number; zone: string }) {
+function When({ row, box, now, zone }: { row: WaitingRow; box: Box; now: number; zone: string }) {
   if (box === 'later' || box === 'done') return shortTime(row.by_at, now, zone);
   const near = nearness(row.by_at.getTime(), now);
   return (
@@ -102,7 +101,7 @@ const PUT_OFF: Partial<Record<WaitsWhy, string>> = {
   'no-answer': 'if they have not answered',
 };
 
-function Why({ row: { why, near_keyword: near, calls }, box }: { row: WaitingRow; box: InboxBox }) {
+function Why({ row: { why, near_keyword: near, calls }, box }: { row: WaitingRow; box: Box }) {
   if (box === 'done') return null;
   if (box === 'later') return <span className="text-soft">{PUT_OFF[why]}</span>;
   const words =

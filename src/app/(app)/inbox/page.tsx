@@ -1,7 +1,8 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { countToCall } from '@/services/calls/screen';
-import { BOX_NAMES, findThreads, readInbox, type InboxFilters } from '@/services/inbox/screen';
+import { BOXES } from '@/core/inbox/waiting';
+import { findThreads, readInbox, type InboxFilters } from '@/services/inbox/screen';
 import { BoxLinks, boxHref, Narrowing, type InboxLook } from '@/ui/inbox/box-links';
 import { FoundThreads } from '@/ui/inbox/found-threads';
 import { ListKeys } from '@/ui/inbox/list-keys';
@@ -17,7 +18,7 @@ const FILTERS = ['program', 'channel', 'sender', 'source', 'why'] as const;
 
 export default async function InboxPage({ searchParams }: { searchParams: Promise<Record<string, string>> }) {
   const params = await searchParams;
-  const box = BOX_NAMES.find((one) => one === params.box) ?? 'team';
+  const box = BOXES.find((one) => one === params.box) ?? 'team';
   const filters: InboxFilters = Object.fromEntries(
     FILTERS.flatMap((name) => (params[name] ? [[name, params[name]]] : [])),
   );
