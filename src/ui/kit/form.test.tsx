@@ -73,6 +73,20 @@ describe('a form', () => {
     await waitFor(() => expect(field.value).toBe(''));
   });
 
+  it('counts a press that comes with the answer', async () => {
+    const action = vi.fn<Action>().mockResolvedValue(GOOD);
+    render(<PlainForm action={action} submit="Send" fields={[{ name: 'body', label: 'Answer' }]} />);
+    const form = screen.getByRole<HTMLInputElement>('textbox', { name: 'Answer' }).form!;
+    // Told of the answer in the turn in which it is shown, which is sooner than any finger.
+    new MutationObserver((_, observer) => {
+      if (form.querySelector('[role=status]') === null) return;
+      observer.disconnect();
+      fireEvent.submit(form);
+    }).observe(form, { childList: true });
+    fireEvent.submit(form);
+    await waitFor(() => expect(action).toHaveBeenCalledTimes(2));
+  });
+
   it('keeps what was typed when it is refused', async () => {
     const { submit } = form({
       problems: [{ field: 'label', message: 'label: no.' }],

@@ -1,5 +1,5 @@
 'use client';
-import { startTransition, useActionState, useEffect, useId, useRef } from 'react';
+import { startTransition, useActionState, useId, useLayoutEffect, useRef } from 'react';
 import type { FormState } from './form-state';
 import { Problem } from './problem';
 import { usePress } from './press';
@@ -77,7 +77,8 @@ export function Form({
   }, FRESH);
   const form = useRef<HTMLFormElement>(null);
   const sent = useRef<FormData | null>(null);
-  useEffect(() => {
+  // Before anybody sees the answer: a press that comes with it is another press, not one that still waits.
+  useLayoutEffect(() => {
     if (sent.current && form.current && state.problems.length === 0) emptySent(form.current, sent.current);
     sent.current = null;
   }, [state]);
