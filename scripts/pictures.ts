@@ -28,7 +28,7 @@ const VIEWS: [string, () => Promise<void>][] = [
   [
     'broadcast',
     async () => (
-      await page.goto(`${base}/results`),
+      await page.goto(`${base}/results/works?days=120`),
       void (await page.goto(
         await page.$$eval(
           'main td a',

@@ -6,6 +6,7 @@ import type { MikroORM } from '@mikro-orm/postgresql';
 import { DAY } from '@/core/shared/instant';
 import { acrossWorkspaces, type Crossing } from '@/db/kit/scope';
 import { addDays } from '@/core/audience/days';
+import { countAllAnew } from '@/db/results/sums';
 
 /** Tables in the order their rows may point at each other. */
 const TABLES = [
@@ -16,6 +17,9 @@ const TABLES = [
     'sender_number',
     'program',
     'program_sender',
+    'field',
+    'template',
+    'template_version',
     'offer',
     'keyword',
     'media_file',
@@ -65,6 +69,13 @@ const TABLES = [
     'pause',
     'voucher',
     'redemption',
+    'thread',
+    'thread_note',
+    'thread_turn',
+    'prepared_use',
+    'notice',
+    'stack',
+    'stack_row',
     'wrong_code',
     'submission',
     'arrival',
@@ -159,6 +170,9 @@ export async function readDemo(orm: MikroORM, path: string, now: number): Promis
     await crossing.run(
       `insert into last_text (person_id, workspace_id, at) select person_id, workspace_id, max(submitted_at) from message where submitted_at is not null group by 1, 2`,
     );
+    // What came in was loaded before the messages it answers and the consents of who wrote: it is told and summed when all is there.
+    await crossing.run(`update inbound_text set meaning = meaning`);
+    await countAllAnew(crossing);
   });
 }
 

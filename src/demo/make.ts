@@ -2,6 +2,7 @@ import { DAY, HOUR, MINUTE } from '@/core/shared/instant';
 import { createBroadcast, sendBroadcast } from '@/services/sends/broadcasts';
 import { acceptNearMiss, answerThread, closeThread } from '@/services/inbox/answer-thread';
 import type { Scope } from '@/db/kit/scope';
+import { lastInbound } from '@/services/inbox/thread';
 import { recordConsent } from '@/services/consent/record-consent';
 import { followLink } from '@/services/links/follow-link';
 import { leaveByToken } from '@/services/email/leave';
@@ -30,6 +31,7 @@ import { SEGMENT_QUEUE } from '@/services/audience/segment-counts';
 import { workThrough } from '@/services/kit/trouble';
 import { furnishGate, Gate, GATE_OPENS } from './gate';
 import { furnishShop, Shop } from './shop';
+import { ANSWERS_KEPT, BY_HAND, furnishAnswers, leaveOpen, preparedFor, pressByHand } from './hands';
 import { CHAT_OPENS, Chats } from './chats';
 import { Portals, PORTALS_OPEN } from './portals';
 import { Voices, VOICES_OPEN } from './voices';
@@ -83,11 +85,7 @@ export async function playStory(
   const gate = new Gate(world, workspaceId, story.people);
   const chats = new Chats(world, workspaceId, managerOf(story).accountId);
   const voices = new Voices(world, workspaceId, accounts);
-  const portals = new Portals(
-    world,
-    workspaceId,
-    TEAM.filter(({ role }) => role === 'teammate').map((one) => accounts[one.role + one.name]!),
-  );
+  const portals = new Portals(world, workspaceId, teamOf(accounts));
   for (let day = 0; day < DAYS; day++) {
     await world.moveTo(start + day * DAY - 2 * HOUR);
     if (day === GATE_OPENS)
@@ -103,6 +101,9 @@ export async function playStory(
     if (day >= PORTALS_OPEN) await portals.open(day);
     if (day >= CHAT_OPENS) await chats.open(day);
     if (day >= VOICES_OPEN) await voices.open(day);
+    if (day === ANSWERS_KEPT)
+      await world.within(workspaceId, (scope) => furnishAnswers(world, scope, managerOf(story)));
+    if (day === BY_HAND) await pressByHand(eveningOf(story));
     while ((await workThrough(world.ctx, SEGMENT_QUEUE)) > 0);
     if (day % 7 === 6) tell(`week ${(day + 1) / 7} of 14, ${story.next} people`);
   }
@@ -111,7 +112,18 @@ export async function playStory(
   await chats.close();
   await rove(world, roving);
   await world.moveTo(start + DAYS * DAY - 1.5 * HOUR);
+  await leaveOpen(eveningOf(story));
 }
+
+const teamOf = (accounts: Record<string, string>) =>
+  TEAM.filter(({ role }) => role === 'teammate').map((one) => accounts[one.role + one.name]!);
+
+const eveningOf = (story: Story) => ({
+  world: story.world,
+  workspaceId: story.workspaceId,
+  manager: managerOf(story),
+  team: teamOf(story.accounts),
+});
 
 const managerOf = ({ accounts }: Story) => {
   const accountId = accounts['managerMarek Holloway']!;
@@ -425,9 +437,14 @@ async function answer({ world, workspaceId, accounts }: Story, personId: string)
   const { name, role } = world.pick(TEAM.filter((one) => one.role === 'teammate'));
   const account = accounts[role + name]!;
   await world.within(workspaceId, async (scope) => {
+    const said = await lastInbound(scope, personId);
+    const prepared = await preparedFor(scope, said?.body ?? '');
+    const words = world.pick(ANSWERS);
     const answered =
       world.chance() < 0.75
-        ? await answerThread(world.ctx, scope, personId, world.pick(ANSWERS), account)
+        ? await answerThread(world.ctx, scope, personId, prepared?.body ?? words, account, {
+            preparedId: prepared?.id ?? null,
+          })
         : null;
     if (!answered?.ok) await closeThread(world.ctx, scope, personId, account);
   });

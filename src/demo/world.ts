@@ -38,6 +38,7 @@ import { letRelayIn, relayCalls } from '@/web/relay-door';
 import { KEYWORDS } from './story';
 import { follow } from '@/services/kit/happenings';
 import { SEQUENCES_FOLLOW } from '@/services/sequences/follow';
+import { THREADS_FOLLOW } from '@/services/inbox/follow-threads';
 import { TASKS_FOLLOW } from '@/services/tasks/tasks';
 import { ASKING_QUEUE, QUESTIONS_FOLLOW } from '@/services/questions/after-silence';
 import { SUBMISSION_QUEUE } from '@/services/forms/ask-for-proof';
@@ -170,6 +171,7 @@ export class DemoWorld {
       await beginDueBroadcasts(this.ctx);
       await follow(this.ctx, SEQUENCES_FOLLOW);
       await follow(this.ctx, TASKS_FOLLOW);
+      await follow(this.ctx, THREADS_FOLLOW);
       await follow(this.ctx, QUESTIONS_FOLLOW);
       await workThrough(this.ctx, ASKING_QUEUE);
       await workThrough(this.ctx, SUBMISSION_QUEUE);
