@@ -8,11 +8,12 @@ import { benchJoining } from './joining';
 import { benchKills } from './kills';
 import { benchPages } from './pages';
 import { benchPeople } from './people';
+import { benchResults } from './results';
 import { benchSending } from './sending';
 import { benchSequences } from './sequences';
 import { benchVoicemail } from './voicemail';
 
-/** `npm run bench -- people` runs one part: core, delivery, doors, sequences, joining, forms, inquiries, voicemail, clicks, sending, kills, pages or people; `people duplicates importing` some of its parts. */
+/** `npm run bench -- people` runs one part: core, delivery, doors, sequences, joining, forms, inquiries, voicemail, clicks, sending, kills, pages, results or people; `people duplicates importing` some of its parts. */
 const [only, ...parts] = process.argv.slice(2);
 if (!only || only === 'core') {
   benchText();
@@ -29,5 +30,6 @@ if (!only || only === 'clicks') await benchClicks();
 if (!only || only === 'sending') await benchSending();
 if (!only || only === 'kills') await benchKills();
 if (!only || only === 'pages') await benchPages();
+if (!only || only === 'results') await benchResults();
 if (!only || only === 'people') await benchPeople(parts);
 process.exit(0);

@@ -10,7 +10,8 @@ import { makeContext } from '@/services/context';
 import { migrate } from '@/services/migrate';
 import { readNumbers } from '@/services/numbers/screen';
 import { createProgram } from '@/services/programs/create-program';
-import { readResults } from '@/services/results/screen';
+import { readAsked } from '@/services/results/asked';
+import { readOverview } from '@/services/results/screen';
 import { readSend, readSends } from '@/services/sends/screen';
 import { readRibbon } from '@/services/shell/screen';
 import { addCrowd } from '@/services/testing/crowd';
@@ -68,7 +69,10 @@ const PAGES: Record<string, (scope: Scope, now: Millis) => Promise<unknown>> = {
     await broadcastsBetween(scope, new Date(now - 14 * DAY), new Date(now + 14 * DAY)),
     await promiseUses(scope, { month: new Date(now).toISOString().slice(0, 7), zone: 'America/Denver' }),
   ],
-  results: readResults,
+  results: async (scope: Scope, now: number) => {
+    const asked = await readAsked(scope, { days: 364 }, now);
+    return asked.ok ? readOverview(scope, asked.value) : null;
+  },
   numbers: readNumbers,
 };
 

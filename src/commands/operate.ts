@@ -1,7 +1,8 @@
 import { parseArgs } from 'node:util';
 import type { Role } from '@/core/access/roles';
 import { getOrm } from '@/db/kit/orm';
-import { inWorkspace } from '@/db/kit/scope';
+import { acrossWorkspaces, inWorkspace } from '@/db/kit/scope';
+import { markAllSumsDue, markOwnSumsDue } from '@/db/results/sums';
 import { addCredits } from '@/services/access/change-workspace';
 import { CreditsInput } from '@/services/access/inputs';
 import { workspaceBySlug } from '@/services/access/api-keys';
@@ -26,7 +27,8 @@ const HELP = `npm run operate -- VERB ...
   password   --email ADDRESS                 a new password; signs them out everywhere
   no-factor  --email ADDRESS                 takes the second factor off
   number     --workspace SLUG --number +1... --kind local|toll-free|short-code [--registration registered] [--pace PARTS-PER-SECOND]
-  credits    --workspace SLUG --credits N --reason "bought in November"`;
+  credits    --workspace SLUG --credits N --reason "bought in November"
+  sums       [--workspace SLUG]              counts the sums of results anew, month by month, while everything goes on`;
 
 const { positionals, values } = read();
 const option = (name: string): string => values[name] ?? '';
@@ -111,6 +113,13 @@ const VERBS: Record<string, (ctx: Context) => Promise<string>> = {
       const added = await addCredits(ctx, scope, input.value, 'operator');
       return added.ok ? `${added.value.creditBalance} credits now.` : refused(added.reason);
     }),
+  sums: async (ctx) =>
+    option('workspace')
+      ? within(ctx, async (scope, slug) => {
+          await markOwnSumsDue(scope);
+          return `The worker counts the sums of ${slug} anew.`;
+        })
+      : `The worker counts the sums of ${await acrossWorkspaces(ctx.orm, markAllSumsDue)} workspaces anew.`,
 };
 
 const isRole = (word: string): word is Role => ['owner', 'manager', 'teammate', 'counter'].includes(word);

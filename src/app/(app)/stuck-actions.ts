@@ -40,6 +40,8 @@ const PERMISSIONS: Record<QueueName, Permission> = {
   'voicemail-account': 'manage-keys',
   'call-event': 'answer',
   'call-text': 'answer',
+  sums: 'send',
+  report: 'send',
 };
 
 /** A row that could not be worked on: tried again, or given up. */

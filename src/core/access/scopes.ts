@@ -48,6 +48,8 @@ const CHANGES: Record<string, Scope> = {
     mail: 'manage-keys',
   },
   ...{ workspace: 'manage-keys', rules: 'manage-keys' },
+  results: 'read',
+  ...{ reports: 'send', proofs: 'answer' },
   ...{ stacks: 'send', answers: 'answer', replies: 'manage-team' },
   ...{ team: 'manage-team', invitations: 'manage-team' },
 };

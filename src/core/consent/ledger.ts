@@ -79,6 +79,8 @@ export interface ConsentEvidence {
   again?: true;
   /** The import it came with. */
   importId?: string;
+  /** A merge, or taking one back, carried it from one record to another: nobody came or went. */
+  carried?: true;
   /** The rule that read a reply as an opt-out. */
   rule?: string;
 }

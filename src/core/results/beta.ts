@@ -1,5 +1,5 @@
 /** Lanczos' approximation; good to some fifteen digits for x above 0. */
-function logGamma(x: number): number {
+export function logGamma(x: number): number {
   const g = [
     ...[676.5203681218851, -1259.1392167224028, 771.3234287776531, -176.6150291621406],
     ...[12.507343278686905, -0.13857109526572012, 9.984369578019572e-6, 1.5056327351493116e-7],

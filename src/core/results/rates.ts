@@ -10,7 +10,8 @@ export interface Rate {
   high: number;
 }
 
-const Z = 1.959963984540054;
+/** How many standard errors a 95 % interval reaches to each side. */
+export const Z = 1.959963984540054;
 
 /** Wilson score interval at 95 %. Source: E. B. Wilson, JASA 22 (1927). */
 export function wilson(count: number, of: number): Rate {

@@ -30,7 +30,9 @@ export type QueueName =
   | 'chat-told'
   | 'voicemail-account'
   | 'call-event'
-  | 'call-text';
+  | 'call-text'
+  | 'sums'
+  | 'report';
 
 /** What could not be done, and what giving it up does. */
 export const QUEUE_WORDS: Record<QueueName, { cannot: string; giveUp: string }> = {
@@ -62,4 +64,6 @@ export const QUEUE_WORDS: Record<QueueName, { cannot: string; giveUp: string }> 
   'call-event': { cannot: 'could not be worked on', giveUp: 'Leave it out' },
   'call-text': { cannot: 'cannot be followed by a text', giveUp: 'Send nothing' },
   receipt: { cannot: 'could not be taken in', giveUp: 'Leave it out' },
+  report: { cannot: 'cannot be sent', giveUp: 'Send it no more' },
+  sums: { cannot: 'have sums that cannot be counted anew', giveUp: 'Leave them as they are' },
 };

@@ -98,6 +98,8 @@ export interface Engagement {
   /** The send that was of. */
   sendId: string | null;
   at: Date;
+  /** Of a click: the first on this message; the database says so. */
+  first: boolean;
 }
 
 export const Engagement: EntitySchema<Engagement> = entity<Engagement>('Engagement', 'engagement', {
@@ -108,6 +110,7 @@ export const Engagement: EntitySchema<Engagement> = entity<Engagement>('Engageme
   textId: maybe(text),
   sendId: maybe(text),
   at: instant,
+  first: boolean,
 });
 
 /** Whom a segment is shared with. */

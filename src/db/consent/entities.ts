@@ -17,6 +17,11 @@ export interface ConsentEvent {
   method: Method;
   evidence: ConsentEvidence;
   at: Date;
+  /** Somebody comes, or goes who was in; since when they were, and after which message. The database says so. */
+  comes: boolean;
+  leaves: boolean;
+  inSince: Date | null;
+  afterTextId: string | null;
 }
 
 export const ConsentEvent: EntitySchema<ConsentEvent> = entity<ConsentEvent>(
@@ -34,6 +39,10 @@ export const ConsentEvent: EntitySchema<ConsentEvent> = entity<ConsentEvent>(
     method: text,
     evidence: json,
     at: instant,
+    comes: boolean,
+    leaves: boolean,
+    inSince: maybe(instant),
+    afterTextId: maybe(text),
   },
 );
 

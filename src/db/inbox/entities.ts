@@ -53,6 +53,12 @@ export interface InboundText {
   /** Of a chat message: the account it came to, and the words of the button that was pressed. */
   chatAccountId: string | null;
   button: string | null;
+  /** It begins a conversation, and it is the first to its message; the database says so. */
+  begins: boolean;
+  answers: boolean;
+  /** When its writer first agreed to anything, and the month of their stay it is the first reply of. */
+  inSince: Date | null;
+  month: number | null;
 }
 
 export const InboundText: EntitySchema<InboundText> = entity<InboundText>('InboundText', 'inbound_text', {
@@ -77,6 +83,10 @@ export const InboundText: EntitySchema<InboundText> = entity<InboundText>('Inbou
   fingerprint: maybe(text),
   chatAccountId: maybe(text),
   button: maybe(text),
+  begins: boolean,
+  answers: boolean,
+  inSince: maybe(instant),
+  month: maybe(integer),
 });
 
 /** What a teammate is told. */

@@ -44,6 +44,8 @@ import { Migration20261127000039 } from '@/db/migrations/Migration20261127000039
 import { Migration20261128000040 } from '@/db/migrations/Migration20261128000040';
 import { Migration20261128000041 } from '@/db/migrations/Migration20261128000041';
 import { Migration20261128000042 } from '@/db/migrations/Migration20261128000042';
+import { Migration20261128000045 } from '@/db/migrations/Migration20261128000045';
+import { Migration20261128000044 } from '@/db/migrations/Migration20261128000044';
 import { Migration20261128000043 } from '@/db/migrations/Migration20261128000043';
 
 const MIGRATIONS = [
@@ -90,6 +92,8 @@ const MIGRATIONS = [
   { name: 'Migration20261128000041', class: Migration20261128000041 },
   { name: 'Migration20261128000042', class: Migration20261128000042 },
   { name: 'Migration20261128000043', class: Migration20261128000043 },
+  { name: 'Migration20261128000044', class: Migration20261128000044 },
+  { name: 'Migration20261128000045', class: Migration20261128000045 },
 ];
 
 /** `web`, `worker`, a command: by the file it runs. */

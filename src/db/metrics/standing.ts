@@ -18,7 +18,7 @@ export const messagesByState = (
   crossing: Crossing,
 ): Promise<{ state: string; reason: string | null; n: number }[]> =>
   crossing.rows(
-    `select what as state, reason, sum(n)::float as n from message_tally where about = 'sender' group by 1, 2 having sum(n) <> 0`,
+    `select what as state, reason, sum(n)::float as n from tally where about = 'sender' group by 1, 2 having sum(n) <> 0`,
   );
 
 const ANSWERS = sqlList(kindsThat(({ priority }) => priority === 0));

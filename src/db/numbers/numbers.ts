@@ -33,7 +33,7 @@ export const senderRows = (scope: Scope, week: string, long: string): Promise<Se
                 ${sumOf(`day >= :week and what = 'delivered'`)} as delivered_7, ${sumOf(`day >= :week and what = 'failed'`)} as failed_7,
                 ${sumOf(`day >= :week and reason = 'spam-blocked'`)} as blocked_7,
                 ${sumOf(`day < :week and what = 'delivered'`)} as delivered_before, ${sumOf(`day < :week and what = 'failed'`)} as failed_before
-           from message_tally where workspace_id = :workspace and about = 'sender' and day >= :long group by id) c on c.sender_id = s.id
+           from tally where workspace_id = :workspace and about = 'sender' and day >= :long group by id) c on c.sender_id = s.id
       where s.workspace_id = :workspace and s.released_at is null order by s.id`,
     { week, long },
   );

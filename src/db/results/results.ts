@@ -1,4 +1,3 @@
-import { STANDS } from '@/db/consent/joined';
 import type { BroadcastCounts } from '@/core/results/broadcast-result';
 import type { MediaKind } from '@/core/media/kinds';
 import type { Channel } from '@/core/message/channel';
@@ -18,7 +17,7 @@ export interface BroadcastCountsRow extends Omit<BroadcastCounts, 'optOuts' | 'n
 export const broadcastCounts = (scope: Scope, ids: readonly string[]): Promise<BroadcastCountsRow[]> =>
   scope.rows<BroadcastCountsRow>(
     `with tally as (
-       select id, what, reason, sum(n)::int as n, sum(parts)::int as parts, sum(credits)::int as credits from message_tally
+       select id, what, reason, sum(n)::int as n, sum(parts)::int as parts, sum(credits)::int as credits from tally
         where workspace_id = :workspace and about = 'send' and id = any(:ids) group by id, what, reason),
      counted as (
        select id, ${STATES.map(([state, as]) => `coalesce(sum(n) filter (where what = '${state}'), 0)::int as ${as}`).join(', ')},
@@ -69,14 +68,14 @@ const TOGETHER_AT_ONCE = 20_000;
 export const putTogether = (crossing: Crossing): Promise<number> =>
   crossing.run(
     `with apart as (
-       delete from message_tally where seq in (
-         select seq from message_tally where not together order by seq limit ${TOGETHER_AT_ONCE} for update skip locked) returning *),
+       delete from tally where seq in (
+         select seq from tally where not together order by seq limit ${TOGETHER_AT_ONCE} for update skip locked) returning *),
      before as (
-       delete from message_tally t using (select distinct workspace_id, about, id, day from apart) a
+       delete from tally t using (select distinct workspace_id, about, id, day from apart) a
         where t.together and t.workspace_id = a.workspace_id and t.about = a.about and t.id = a.id and t.day is not distinct from a.day returning t.*)
-     insert into message_tally (workspace_id, about, id, day, what, reason, n, parts, credits, together)
-     select workspace_id, about, id, day, what, reason, sum(n), sum(parts), sum(credits), true
-       from (select * from apart union all select * from before) every group by 1, 2, 3, 4, 5, 6
+     insert into tally (workspace_id, about, id, channel, day, nth, what, reason, gone, n, parts, credits, together)
+     select workspace_id, about, id, channel, day, nth, what, reason, gone, sum(n), sum(parts), sum(credits), true
+       from (select * from apart union all select * from before) every group by 1, 2, 3, 4, 5, 6, 7, 8, 9
      having sum(n) <> 0 or sum(parts) <> 0 or sum(credits) <> 0`,
   );
 
@@ -146,20 +145,4 @@ export const personTexts = (scope: Scope, personId: string, most: number): Promi
          from inquiry q join source s on s.id = q.source_id where q.workspace_id = :workspace and q.person_id = :personId) everything
       order by at desc, id desc limit :most`,
     { personId, most },
-  );
-
-export interface GrowthRow {
-  week: Date;
-  joined: number;
-  left: number;
-}
-
-/** Weeks begin on Monday in the workspace's zone. */
-export const growthByWeek = (scope: Scope, since: Date): Promise<GrowthRow[]> =>
-  scope.rows<GrowthRow>(
-    `select date_trunc('week', at, (select zone from workspace where id = :workspace)) as week, count(distinct person_id) filter (where kind = 'opted-in' and ${STANDS})::int as joined,
-            count(distinct person_id) filter (where kind = 'opted-out')::int as left
-       from consent_event e where workspace_id = :workspace and at >= :since
-        and not exists (select 1 from person p where p.id = e.person_id and p.merged_into is not null) group by 1 order by 1`,
-    { since },
   );

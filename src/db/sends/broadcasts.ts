@@ -34,7 +34,7 @@ export interface GoingOutRow {
 export const goingOut = (scope: Scope): Promise<GoingOutRow[]> =>
   scope.rows<GoingOutRow>(
     `select b.id, b.name, g.name as program, b.state, coalesce(b.begun_at, b.send_at) as at,
-            coalesce((select sum(n)::int from message_tally t where t.workspace_id = :workspace and t.about = 'send' and t.id = b.id and t.what in ('queued', 'submitting')), 0) as to_go
+            coalesce((select sum(n)::int from tally t where t.workspace_id = :workspace and t.about = 'send' and t.id = b.id and t.what in ('queued', 'submitting')), 0) as to_go
        from broadcast b join program g on g.id = b.program_id
       where b.workspace_id = :workspace and b.state in ('preparing', 'sending', 'paused', 'scheduled')
       order by b.state = 'scheduled', coalesce(b.begun_at, b.send_at) limit 20`,
@@ -243,7 +243,7 @@ export async function soFarOf(scope: Scope, id: string): Promise<SoFar> {
             coalesce(sum(n) filter (where what = 'failed' and reason = 'spam-blocked'), 0)::int as spam,
             (select count(distinct i.person_id)::int from inbound_text i
               where i.workspace_id = :workspace and i.after_send_id = :id and i.meaning = 'opt-out') as "optOuts"
-       from message_tally where workspace_id = :workspace and about = 'send' and id = :id`,
+       from tally where workspace_id = :workspace and about = 'send' and id = :id`,
     { id },
   );
   return row!;

@@ -15,6 +15,7 @@ import { clean } from '@/core/people/values';
 import { ok, type Result } from '@/core/shared/result';
 import { Workspace } from '@/db/access/entities';
 import { announce } from '@/db/delivery/texts';
+import { markOwnSumsDue } from '@/db/results/sums';
 import type { Scope } from '@/db/kit/scope';
 import { writeAudit } from '@/services/kit/audit';
 import type { Context } from '@/services/kit/context';
@@ -68,6 +69,8 @@ export async function changeWorkspace(
   }
   workspace.stamp += 1;
   await scope.em.flush();
+  // Days begin at another hour now: what was summed by the old ones is counted anew.
+  if (changed.zone) await markOwnSumsDue(scope);
   await writeAudit(ctx, scope, actor, 'workspace.changed', workspace.id, changed);
   await announce(scope, true);
   return ok(workspace);

@@ -9,7 +9,8 @@ import { readBehindBroadcast, readSends } from '@/services/sends/screen';
 import { readNumbers } from '@/services/numbers/screen';
 import { readPersonScreen } from '@/services/people/screen';
 import { readPrograms, readProgramScreen } from '@/services/programs/screen';
-import { readResults } from '@/services/results/screen';
+import { readAsked } from '@/services/results/asked';
+import { readOverview } from '@/services/results/screen';
 import { waitingThreads } from '@/db/inbox/threads';
 import { wordAnswer } from './word-answer';
 import { readToday } from '@/services/today/screen';
@@ -287,9 +288,12 @@ describe('the screens', () => {
     expect(await world.within((scope) => readProgramScreen(scope, program!.id, now))).toMatchObject({
       sources: [{ source: 'SKY', joined: 3, left: 1 }],
     });
-    expect((await world.within((scope) => readResults(scope, now))).growth).toMatchObject([
-      { joined: 3, left: 1 },
-    ]);
+    const day = { from: '2026-11-24', to: '2026-11-24' };
+    const happened = await world.within(async (scope) => {
+      const asked = await readAsked(scope, day, now);
+      return asked.ok ? readOverview(scope, asked.value) : null;
+    });
+    expect(happened?.lines).toMatchObject({ joined: { now: 3 }, left: { now: 1 } });
     expect(await world.within((scope) => readNumbers(scope, now))).toMatchObject([
       { number: NUMBER, sent_7: 7, delivered_7: 7, dropped: false },
     ]);

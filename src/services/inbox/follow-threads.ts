@@ -1,4 +1,4 @@
-import { moreUrgent, whyWaits, type WaitsWhy } from '@/core/inbox/waiting';
+import { asksSomething, moreUrgent, whyWaits, type WaitsWhy } from '@/core/inbox/waiting';
 import { assign } from '@/core/inquiry/assign';
 import type { Happening } from '@/core/happening/kinds';
 import { Workspace } from '@/db/access/entities';
@@ -80,7 +80,7 @@ const whyOf = (one: CameRow): WhyRow => ({
         after:
           (one.after_channel && {
             channel: one.after_channel,
-            asked: (one.after_body ?? '').replace(/https?:\S+/g, '').includes('?'),
+            asked: asksSomething(one.after_body ?? ''),
           }) ||
           null,
       })

@@ -81,6 +81,12 @@ export const act = (path: string, summary: string, handle: Endpoint['handle']): 
   handle,
 });
 
+/** Takes one thing away. */
+export const remove = (path: string, summary: string, handle: Endpoint['handle']): Endpoint => ({
+  ...{ method: 'DELETE', path, summary, status: 204 },
+  handle,
+});
+
 export const viewed = <T, V>(result: Result<T, Refusal>, view: (value: T) => V): Result<V, Refusal> =>
   result.ok ? ok(view(result.value)) : result;
 

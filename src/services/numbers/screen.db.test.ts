@@ -1,5 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { readNumbers } from './screen';
+import { inWorkspace } from '@/db/kit/scope';
+import { readNumber, readNumbers } from './screen';
 import { broadcastTo, deliverTo } from '@/services/testing/sending';
 import { makeWorld, NUMBER, type World } from '@/services/testing/world';
 
@@ -20,19 +21,34 @@ describe('a sender number', () => {
           from generate_series(1, ${count}) i cross join (select * from message where workspace_id = :workspace and kind = 'broadcast' limit 1) t
           cross join (select to_timestamp(${world.clock.at / 1_000}) - interval '${daysAgo} days' as at) a`);
     await add(100, 'delivered', 20);
-    await add(30, 'delivered', 2);
-    await add(10, 'failed', 2);
+    await add(8, 'delivered', 2);
+    await add(1, 'failed', 2);
     const standing = async () => (await world.within((scope) => readNumbers(scope, world.clock.at)))[0]!;
     expect(await standing()).toMatchObject({ number: NUMBER, rateBefore: 1, dropped: false });
     await add(20, 'failed', 3);
     const { sent_7, delivered_7, failed_7, dropped, rateNow } = await standing();
     expect({ sent_7, delivered_7, failed_7, dropped }).toEqual({
-      sent_7: 62,
-      delivered_7: 31,
-      failed_7: 30,
+      sent_7: 31,
+      delivered_7: 9,
+      failed_7: 21,
       dropped: true,
     });
-    expect(rateNow).toBeCloseTo(31 / 61);
+    expect(rateNow).toBeCloseTo(9 / 30);
+  });
+
+  it('has a page of its own: what it carried, what nobody expected, and none of another workspace', async () => {
+    await broadcastTo(world, 3);
+    await deliverTo(world, 3, {});
+    await world.texts('+17205550190', 'Is this the observatory?');
+    const { id } = (await world.within((scope) => readNumbers(scope, world.clock.at)))[0]!;
+    const page = await world.within((scope) => readNumber(scope, id, world.clock.at));
+    expect(page).toMatchObject({ today: 6, unexpected: [{ body: 'Is this the observatory?' }] });
+    expect(page!.days.at(-1)).toEqual({ day: '2026-11-24', n: 6 });
+    expect(await world.within((scope) => readNumber(scope, 'snd_none', world.clock.at))).toBeNull();
+    const { id: other } = await world.another();
+    expect(
+      await inWorkspace(world.ctx.orm, other, (scope) => readNumber(scope, id, world.clock.at)),
+    ).toBeNull();
   });
 
   it('has no rate before the first receipt', async () => {

@@ -66,7 +66,7 @@ describe('the tally of messages', () => {
     await together();
     expect(await counts(id)).toEqual(told);
     const [{ apart, rows }] = (await world.rows<{ apart: number; rows: number }>(
-      `select count(*) filter (where not together)::int as apart, count(*)::int as rows from message_tally where workspace_id = :workspace`,
+      `select count(*) filter (where not together)::int as apart, count(*)::int as rows from tally where workspace_id = :workspace and about in ('send', 'sender')`,
     )) as [{ apart: number; rows: number }];
     expect(apart).toBe(0);
     // One row for each state and reason of the send and of the number's day, however many statements there were.

@@ -48,3 +48,16 @@ export function timeLeft(ms: number): string {
   const [hours, rest] = [Math.floor(minutes / 60), minutes % 60];
   return hours === 0 ? `${rest} min` : `${hours} h ${rest} min`;
 }
+
+/** A day of the calendar, `2026-11-24`, in words; the year where it is another than that of `than`. */
+export const plainDay = (day: string, than?: string): string =>
+  new Intl.DateTimeFormat('en-US', {
+    ...{ timeZone: 'UTC', day: 'numeric', month: 'short' },
+    ...(than !== undefined && than.slice(0, 4) !== day.slice(0, 4) ? { year: 'numeric' } : {}),
+  }).format(new Date(`${day}T00:00:00Z`));
+
+/** A month of the calendar by one of its days. */
+export const plainMonth = (day: string): string =>
+  new Intl.DateTimeFormat('en-US', { timeZone: 'UTC', month: 'long', year: 'numeric' }).format(
+    new Date(`${day}T00:00:00Z`),
+  );

@@ -56,6 +56,16 @@ describe('the command box', () => {
     expect(router.push).toHaveBeenCalledWith(path);
   });
 
+  it.each([
+    ['grace', '/help/sends'],
+    ['help inbox', '/help/inbox'],
+  ])('explains a word that is no place: %s', async (typed, path) => {
+    const box = await open();
+    await userEvent.type(box, typed);
+    await userEvent.keyboard('{ArrowDown}{Enter}');
+    expect(router.push).toHaveBeenCalledWith(path);
+  });
+
   it('writes to somebody by name', async () => {
     answer.mockReturnValue([{ kind: 'person', id: 'per_1', label: 'Ada Vale' }]);
     const box = await open();

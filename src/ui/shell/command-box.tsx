@@ -10,6 +10,7 @@ import {
 import { useRouter } from 'next/navigation';
 import { useEffect, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
+import { HELP } from '@/ui/help/pages';
 import { workspaceForm } from './workspace-form';
 
 interface Command {
@@ -40,6 +41,10 @@ const FIXED: Command[] = [
   { label: 'Inquiries and their sources', kind: 'go to', href: '/programs/inquiries' },
   { label: 'Offers', kind: 'go to', href: '/programs/offers' },
   { label: 'Tasks', kind: 'go to', href: '/tasks' },
+  { label: 'What works', kind: 'go to', href: '/results/works' },
+  { label: 'Who stays', kind: 'go to', href: '/results/keeping' },
+  { label: 'How soon', kind: 'go to', href: '/results/speed' },
+  { label: 'Reports', kind: 'go to', href: '/results/reports' },
   { label: 'Moving in: what is missing', kind: 'go to', href: '/moving-in' },
   { label: 'Your sign-in: browsers, second factor', kind: 'go to', href: '/settings/sign-in' },
   { label: 'Audit: who did what', kind: 'go to', href: '/settings/audit' },
@@ -55,12 +60,20 @@ const FIXED: Command[] = [
     'Settings',
     'Developers',
     'Businesses',
+    'Help',
   ].map((name) => ({
     label: name,
     kind: 'go to',
     href: name === 'Today' ? '/' : `/${name.toLowerCase()}`,
   })),
 ];
+
+/** Pages of help by the words they explain: for who asks for help, or types what is no place and nothing to do. */
+const EXPLAINED: Command[] = HELP.map(({ place, title, words }) => ({
+  label: `Help, ${title}: ${words.map(([word]) => word).join(', ')}`,
+  kind: 'help',
+  href: `/help/${place}`,
+}));
 
 const OPEN = 'wren:command-box';
 const PATHS: Record<string, string> = {
@@ -147,7 +160,11 @@ export function CommandBox({ elsewhere = [], switchTo }: Props) {
     href: businessHref(id),
   }));
   const fixed = [...FIXED, ...businesses].filter(({ label }) => isMeant(label, typed));
-  const commands = [...fixed, ...(typed.trim().length < 2 ? [] : found)];
+  const help =
+    typed.trim().length > 1 && (fixed.length === 0 || isMeant('help', typed.trim().split(/\s+/)[0]!))
+      ? EXPLAINED.filter(({ label }) => isMeant(label, typed))
+      : [];
+  const commands = [...fixed, ...(typed.trim().length < 2 ? [] : found), ...help];
   return (
     <Dialog open={open} onClose={close} className="relative z-30" aria-label="Find or do">
       <div className="fixed inset-0 bg-scrim" aria-hidden="true" />

@@ -58,6 +58,19 @@ describe('a page that is open', () => {
     expect(router.refresh.mock.calls.length).toBeLessThan(5);
   });
 
+  it('is not read while there is no line, which would leave the page, and once there is one again', async () => {
+    render(<LiveRefresh />);
+    const online = vi.spyOn(window.navigator, 'onLine', 'get').mockReturnValue(false);
+    now().tell('change');
+    await pass(5_000);
+    expect(router.refresh).not.toHaveBeenCalled();
+    online.mockReturnValue(true);
+    act(() => void window.dispatchEvent(new Event('online')));
+    await pass(1_000);
+    expect(router.refresh).toHaveBeenCalledOnce();
+    online.mockRestore();
+  });
+
   it('is read again when the connection is back, for what was missed meanwhile', async () => {
     render(<LiveRefresh />);
     now().readyState = 0;

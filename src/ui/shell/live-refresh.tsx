@@ -20,6 +20,8 @@ export function LiveRefresh() {
     let timer: ReturnType<typeof setTimeout> | null = null;
     const refresh = () => {
       timer = null;
+      // Without a line the framework would leave the page, and with it whatever is being done on it.
+      if (!navigator.onLine) return;
       dirty.current = false;
       last.current = Date.now();
       start(() => router.refresh());
@@ -45,7 +47,10 @@ export function LiveRefresh() {
       });
     };
     listen();
+    const back = () => look.current();
+    window.addEventListener('online', back);
     return () => {
+      window.removeEventListener('online', back);
       events.close();
       if (timer) clearTimeout(timer);
       if (again) clearTimeout(again);

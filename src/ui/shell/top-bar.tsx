@@ -25,6 +25,7 @@ const BEHIND_THE_GEAR = [
   { href: '/settings/audit', name: 'Audit' },
   { href: '/businesses', name: 'Businesses' },
   { href: '/developers', name: 'Developers' },
+  { href: '/help', name: 'Help' },
 ] as const;
 
 interface Actions {

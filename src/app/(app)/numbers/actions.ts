@@ -1,4 +1,5 @@
 'use server';
+import { redirect } from 'next/navigation';
 import { checkAgain, connectAccount, removeAccount } from '@/services/chat/accounts';
 import { ConnectChatInput } from '@/services/chat/inputs';
 import type { CarrierCheck } from '@/services/numbers/carriers';
@@ -65,15 +66,14 @@ export async function changeNumberAction(_: FormState, data: FormData): Promise<
 }
 
 export async function releaseNumberAction(_: FormState, data: FormData): Promise<FormState> {
-  return stateOf(
-    await change(
-      'edit-programs',
-      (scope, session, ctx) => releaseNumber(ctx, scope, field(data, 'sender'), session.accountId),
-      pressOf(data),
-    ),
-    {},
-    'Given back.',
+  const released = await change(
+    'edit-programs',
+    (scope, session, ctx) => releaseNumber(ctx, scope, field(data, 'sender'), session.accountId),
+    pressOf(data),
   );
+  // Its page is no more.
+  if (released.ok) redirect('/numbers');
+  return stateOf(released, {}, '');
 }
 
 /** What was typed of a carrier, as the input takes it; a sentence where the JSON is none. */

@@ -1,16 +1,16 @@
 import type { Metadata } from 'next';
+import Link from 'next/link';
 import { displayNumber } from '@/core/phone/number';
 import { differences, SHIPPED_PROFILES } from '@/core/delivery/carrier-profile';
 import { readCarrierStates, readNumbers, type CarrierState, type Standing } from '@/services/numbers/screen';
-import { Mark } from '@/ui/kit/mark';
-import { count, percent, plural } from '@/ui/kit/numbers';
+import { count, percent } from '@/ui/kit/numbers';
 import { ListTable, type ListColumn } from '@/ui/kit/list-table';
 import { Page, Section } from '@/ui/kit/page';
-import { PlainForm } from '@/ui/kit/plain-form';
 import { benchOffer, readChatAccounts, type AccountLine } from '@/services/chat/screen';
 import { ChatAccounts } from '@/ui/chat/accounts';
 import { Carriers } from '@/ui/numbers/carriers';
-import { ChangeNumber, EnterNumber } from '@/ui/numbers/number-forms';
+import { EnterNumber } from '@/ui/numbers/number-forms';
+import { Registered, StandingMark } from '@/ui/numbers/standing';
 import { may } from '@/core/access/roles';
 import { readProgramChoices } from '@/services/programs/screen';
 import { numbersOffer, readSwitchboards } from '@/services/calls/screen';
@@ -32,11 +32,9 @@ import {
   checkChatAction,
   connectChatAction,
   removeChatAction,
-  changeNumberAction,
   checkCarrierAction,
   enterCarrierAction,
   enterNumberAction,
-  releaseNumberAction,
   removeCarrierAction,
 } from './actions';
 
@@ -67,9 +65,9 @@ export default async function NumbersPage({ searchParams }: { searchParams: Prom
             </Section>
           )}
           <p className="text-soft">
-            A number’s standing is its delivery against its own past eleven weeks. It is called dropped when
-            the last week is clearly worse: five points, on at least fifty texts. Texts from a number that is
-            not registered are held.
+            A number’s standing is its last week against its own eleven weeks before: what arrives, what
+            carriers refuse as spam, what is answered, what costs people. It is called unwell only where
+            chance does not explain it and it matters. Texts from a number that is not registered are held.
           </p>
         </>
       }
@@ -83,17 +81,6 @@ export default async function NumbersPage({ searchParams }: { searchParams: Prom
         sort={sort}
         sortHref={(by) => `/numbers?sort=${by}`}
       />
-      {mayEdit && senders.length > 0 && (
-        <div className="mt-8">
-          <Section title="Change a number, or give it back">
-            <ul>
-              {senders.map((sender) => (
-                <Change key={sender.id} sender={sender} carriers={carriers} />
-              ))}
-            </ul>
-          </Section>
-        </div>
-      )}
       <div className="mt-8">
         <Carriers
           carriers={data.carriers.map(shownCarrier)}
@@ -161,52 +148,15 @@ function shownCarrier({ id, name, host, port, system_id: systemId, profile, link
   return { id, name, edited, links, senders };
 }
 
-/** What is known of a number, and who would notice if it were given back. */
-function Change({
-  sender: { id, number, registration, parts_per_second: pace, daily_cap: cap, mms, carrier_id: carrier, use },
-  carriers,
-}: {
-  sender: Standing;
-  carriers: readonly { id: string; name: string }[];
-}) {
-  const alone = use.programs.filter(({ others }) => others === 0);
-  return (
-    <li className="border-b border-rule py-1.5">
-      <details>
-        <summary className="cursor-pointer">{displayNumber(number)}</summary>
-        <div className="grid gap-x-10 gap-y-3 py-3 sm:grid-cols-2">
-          <ChangeNumber
-            action={changeNumberAction}
-            sender={{ id, registration, partsPerSecond: pace, dailyCap: cap, mms, carrier }}
-            carriers={carriers}
-          />
-          <div>
-            <p className="mb-2 text-sm">
-              Given back, nothing leaves from it any more. {plural(use.people, 'person is', 'people are')}{' '}
-              texted from it and will be texted from another number of their program
-              {use.waiting > 0 && `; so are ${plural(use.waiting, 'text')} that wait`}. What people still
-              write to it is heard as long as the carrier passes it on.
-            </p>
-            {alone.length > 0 && (
-              <p className="mb-2 text-sm text-bad">
-                ✕ {alone.map(({ name }) => name).join(', ')} would have no registered number: nothing could
-                leave.
-              </p>
-            )}
-            <PlainForm action={releaseNumberAction} submit="Give it back" hidden={{ sender: id }} />
-          </div>
-        </div>
-      </details>
-    </li>
-  );
-}
-
 const COLUMNS: ListColumn<Standing>[] = [
   {
     title: 'Number',
-    cell: ({ number, kind }) => (
+    cell: ({ id, number, kind }) => (
       <span className="whitespace-nowrap">
-        {displayNumber(number)} <span className="text-sm text-soft">{kind.replace('-', ' ')}</span>
+        <Link className="link" href={`/numbers/${id}`}>
+          {displayNumber(number)}
+        </Link>{' '}
+        <span className="text-sm text-soft">{kind.replace('-', ' ')}</span>
       </span>
     ),
     by: ({ number }) => number,
@@ -216,7 +166,7 @@ const COLUMNS: ListColumn<Standing>[] = [
     cell: (sender) => <Registered sender={sender} />,
     by: ({ registration }) => registration,
   },
-  { title: 'Standing', cell: (sender) => <StandingMark sender={sender} /> },
+  { title: 'Standing', cell: ({ standing }) => <StandingMark state={standing.state} /> },
   {
     title: 'Sent, 7 days',
     kind: 'number',
@@ -238,18 +188,3 @@ const COLUMNS: ListColumn<Standing>[] = [
   { title: 'Parts/s', kind: 'number', cell: (sender) => count(sender.parts_per_second) },
   { title: 'Used by', cell: ({ programs }) => programs.join(', ') },
 ];
-
-const Registered = ({ sender: { registration, registration_note: note } }: { sender: Standing }) => (
-  <>
-    <Mark tone={registration === 'registered' ? 'good' : registration === 'refused' ? 'bad' : 'wait'}>
-      {registration.replace('-', ' ')}
-    </Mark>
-    {note && <div className="text-sm text-soft">{note}</div>}
-  </>
-);
-
-function StandingMark({ sender }: { sender: Standing }) {
-  if (sender.dropped) return <Mark tone="bad">dropped: was {percent(sender.rateBefore)}</Mark>;
-  if (sender.rateNow === null) return <span className="text-soft">nothing sent</span>;
-  return <Mark tone="good">as always</Mark>;
-}

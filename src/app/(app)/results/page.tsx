@@ -1,96 +1,61 @@
-import { BROADCAST } from '@/ui/sends/broadcast-columns';
 import type { Metadata } from 'next';
-import { differ, wilson } from '@/core/results/rates';
-import { readResults } from '@/services/results/screen';
-import { GrowthChart } from '@/ui/results/growth-chart';
-import { ListTable } from '@/ui/kit/list-table';
-import { Mark } from '@/ui/kit/mark';
+import Link from 'next/link';
+import { may } from '@/core/access/roles';
+import { MEASURES } from '@/core/results/overview';
+import { readOverview } from '@/services/results/screen';
+import { BarChart } from '@/ui/results/bars';
+import { lookOf } from '@/ui/results/look';
+import { MEASURE_WORDS, OverviewTable } from '@/ui/results/overview-table';
+import { TakeAlong } from '@/ui/results/take-along';
+import { ResultsFrame, spanWords } from '@/ui/results/results-frame';
 import { count } from '@/ui/kit/numbers';
-import { Empty, Page, Section } from '@/ui/kit/page';
-import { RateLine } from '@/ui/results/result-lines';
-import { dayOf } from '@/ui/kit/time';
-import { readScreen } from '../../session';
+import { Facts, Page, Section } from '@/ui/kit/page';
+import { keepReportAction } from './report-actions';
+import { readResultsPage, type Params } from './read';
 
 export const metadata: Metadata = { title: 'Results' };
 
-export default async function ResultsPage() {
-  const { data, session } = await readScreen((scope, _, now) => readResults(scope, now));
-  const total = (pick: (row: (typeof data.sends)[number]) => number) =>
-    data.sends.reduce((sum, row) => sum + pick(row), 0);
-  const usualReplies = wilson(
-    total((row) => row.result.replies),
-    total((row) => row.result.delivered),
-  );
-  const usualOptOuts = wilson(
-    total((row) => row.result.optOuts),
-    total((row) => row.result.delivered),
-  );
+export default async function OverviewPage({ searchParams }: { searchParams: Params }) {
+  const params = await searchParams;
+  const look = lookOf(params);
+  const { data, frame, session } = await readResultsPage(look, (scope, asked) => readOverview(scope, asked));
+  const measure = MEASURES.find((one) => one === params.measure) ?? 'replied';
+  const { lines, periods, grain, span, before, perReply, perConversation } = data;
+  const each = (n: number | null) => (n === null ? '–' : n.toFixed(1));
   return (
-    <Page title="Results">
-      <Section title="People in and out, week by week">
-        {data.growth.length === 0 ? (
-          <Empty>Nobody has joined yet.</Empty>
-        ) : (
-          <GrowthChart
-            rows={data.growth.map((row) => ({ ...row, week: row.week.getTime() }))}
-            zone={session.workspaceZone}
-          />
-        )}
+    <Page
+      title="Results"
+      actions={
+        <Link href="/results/reports" className="button">
+          Reports
+        </Link>
+      }
+    >
+      <ResultsFrame here="/results" look={look} {...frame} more={{ measure: params.measure }} />
+      <Section
+        title={`${MEASURE_WORDS[measure].name}: ${count(lines[measure].now)}`}
+        note={`by ${grain}, ${spanWords(span)}`}
+      >
+        <BarChart series={lines[measure].series} periods={periods} label={MEASURE_WORDS[measure].name} />
       </Section>
       <Section
-        title="Broadcasts compared"
-        note="rates over delivered people, with the range chance alone would explain"
+        title="What happened"
+        note={`before: ${spanWords(before)}. A difference is named only where chance does not explain it`}
       >
-        <ListTable
-          label="Broadcasts compared"
-          rows={data.sends}
-          columns={[
-            BROADCAST,
-            { title: 'Sent', kind: 'when', cell: (row) => dayOf(row.begun_at!, session.workspaceZone) },
-            {
-              title: 'Delivered',
-              kind: 'number',
-              cell: (row) => (
-                <>
-                  {count(row.result.delivered)} · <RateLine rate={row.result.deliveryRate} />
-                </>
-              ),
-            },
-            {
-              title: 'Replied',
-              kind: 'number',
-              cell: (row) => <RateLine rate={row.result.replyRate} />,
-            },
-            {
-              title: 'Opted out',
-              kind: 'number',
-              cell: (row) => <RateLine rate={row.result.optOutRate} />,
-            },
-            {
-              title: 'Against the usual',
-              cell: (row) => (
-                <>
-                  {differ(row.result.optOutRate, usualOptOuts) &&
-                    row.result.optOutRate.share! > usualOptOuts.share! && (
-                      <div>
-                        <Mark tone="bad">more opt-outs</Mark>
-                      </div>
-                    )}
-                  {differ(row.result.replyRate, usualReplies) && (
-                    <div>
-                      <Mark tone={row.result.replyRate.share! > usualReplies.share! ? 'good' : 'plain'}>
-                        {row.result.replyRate.share! > usualReplies.share! ? 'more replies' : 'fewer replies'}
-                      </Mark>
-                    </div>
-                  )}
-                </>
-              ),
-            },
+        <OverviewTable overview={data} look={look} chosen={measure} />
+      </Section>
+      <Section title="What a reply costs">
+        <Facts
+          rows={[
+            ['Credits for a reply', `${each(perReply.now)} (before: ${each(perReply.before)})`],
+            [
+              'Credits for a conversation, which begins after a week of silence',
+              `${each(perConversation.now)} (before: ${each(perConversation.before)})`,
+            ],
           ]}
-          rowKey={(row) => row.id}
-          empty="Results of broadcasts will stand here, side by side."
         />
       </Section>
+      <TakeAlong place="overview" query={look} mayKeep={may(session.role, 'send')} keep={keepReportAction} />
     </Page>
   );
 }

@@ -154,6 +154,16 @@ const POSTER = {
 
 /** A body of each input class that is taken: what the hostile values are put into. */
 const GOOD: Record<string, () => object | Promise<object>> = {
+  OverviewInput: () => ({ days: 28, channel: 'sms', by: 'week' }),
+  SpanInput: () => ({ from: '2026-11-01', to: '2026-11-20', program: 'prg_x' }),
+  WorksInput: () => ({ compare: 'keyword', outcome: 'stayed', days: 91 }),
+  ReportInput: () => ({
+    ...{ name: `Figures ${n++}`, place: 'works', query: 'days=28&compare=hour' },
+    ...{ every: 'week', at_hour: 8, recipients: ['ana@example.org'] },
+  }),
+  ShareReportInput: () => ({ days: 7 }),
+  ProofInput: () => ({ address: '+17205550178' }),
+  CheckProofInput: () => ({ document: JSON.stringify({ format: 'steady-wren/proof/1', hash: 'x' }) }),
   ChangeKeywordInput: async () => ({
     stamp: await stampOf('keyword'),
     welcome: 'Hello {$person.first_name}.',

@@ -2,7 +2,7 @@ import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { checkConsent } from '@/services/consent/check-consent';
 import { undoImport } from '../imports';
 import { programRows, programSources } from '@/db/programs/programs';
-import { growthByWeek } from '@/db/results/results';
+import { cameSums } from '@/db/results/keeping';
 import { createPerson } from '@/services/people/create-person';
 import { FILE, ImportDesk } from '@/services/testing/imports';
 import { makeWorld, type World } from '@/services/testing/world';
@@ -45,8 +45,8 @@ describe('undoing an import', () => {
     const [program] = await world.within((scope) => programRows(scope, new Date(0)));
     const sources = await world.within((scope) => programSources(scope, program!.id));
     expect([program!.members, program!.joined_30, sources.map(({ joined }) => joined)]).toEqual([1, 1, [1]]);
-    const growth = await world.within((scope) => growthByWeek(scope, new Date(0)));
-    expect(growth.map(({ joined }) => joined)).toEqual([1]);
+    const came = await world.within((scope) => cameSums(scope, '2020-01-01', null));
+    expect(came.map(({ n }) => n)).toEqual([1]);
     const undone = await rows<{ undone: string }>(
       `select undone from import_row where workspace_id = :workspace and undone is not null order by line`,
     );

@@ -33,7 +33,15 @@ async function setConsent(
 ): Promise<ConsentMove> {
   const id = ctx.id('con');
   const event = { id, kind: KIND_OF[state], method: current.method ?? ('by-hand' as const), at };
-  const entry = { ...event, personId, programId, channel, address, evidence: { source }, at: new Date(at) };
+  const entry = {
+    ...event,
+    personId,
+    programId,
+    channel,
+    address,
+    evidence: { source, carried: true as const },
+    at: new Date(at),
+  };
   await insertConsents(scope, [{ event: entry, next: fold(current, event) }]);
   return { program: programId, channel, address, eventId: id, before: current.state };
 }

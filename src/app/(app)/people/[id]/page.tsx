@@ -201,6 +201,10 @@ function Upkeep({ id, desk }: { id: string; desk: Desk }) {
         <a className="link" href={`/people/${id}/export`}>
           everything about them (JSON)
         </a>
+        {', '}
+        <Link className="link" href={`/people/${id}/proof`}>
+          proof for a complaint
+        </Link>
       </p>
       <details>
         <summary className="cursor-pointer">Erase on request …</summary>

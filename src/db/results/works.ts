@@ -1,0 +1,154 @@
+import type { Counts } from '@/core/results/works';
+import type { Span } from '@/core/results/spans';
+import { sqlList } from '@/db/kit/sql';
+import type { Scope } from '@/db/kit/scope';
+
+/** A span as instants: from one until another, which is not in it. */
+export interface Instants {
+  from: Date;
+  until: Date;
+}
+
+export interface CountedRow extends Counts {
+  key: string;
+}
+
+/**
+ * What came of messages that left in a span, by a column of theirs (`m`): first answers, first clicks and goings are few and are
+ * joined to their messages; what arrived is `arrived`, in SQL: rows of `key`, `delivered`, `failed`.
+ */
+const byMessage = (column: string, arrived: string): string =>
+  `with arrived as (${arrived}),
+   answered as (
+     select ${column} as key, count(*)::int as n from inbound_text i join message m on m.id = i.after_text_id
+      where i.workspace_id = :workspace and i.answers and i.at >= :from and m.submitted_at >= :from and m.submitted_at < :until and ${column} is not null group by 1),
+   lost as (
+     select ${column} as key, count(*)::int as n from consent_event e join message m on m.id = e.after_text_id and m.program_id = e.program_id
+      where e.workspace_id = :workspace and e.leaves and e.at >= :from and m.submitted_at >= :from and m.submitted_at < :until and ${column} is not null group by 1),
+   clicked as (
+     select ${column} as key, count(*)::int as n from engagement g join message m on m.id = g.text_id
+      where g.workspace_id = :workspace and g.first and g.at >= :from and m.submitted_at >= :from and m.submitted_at < :until and ${column} is not null group by 1)
+   select a.key, a.delivered, a.failed, coalesce(w.n, 0) as answered, coalesce(l.n, 0) as lost, coalesce(c.n, 0) as clicked
+     from arrived a left join answered w on w.key = a.key left join lost l on l.key = a.key left join clicked c on c.key = a.key`;
+
+/** Of the lines of sequences. The key is that of the line: sequence, full stop, line. */
+export const lineWorks = (scope: Scope, { from, until }: Instants): Promise<CountedRow[]> =>
+  scope.rows<CountedRow>(
+    byMessage(
+      'm.step_id',
+      `select step_id as key, count(*) filter (where state = 'delivered')::int as delivered, count(*) filter (where state = 'failed')::int as failed
+         from message where workspace_id = :workspace and program_id in (select id from program where workspace_id = :workspace)
+          and submitted_at >= :from and submitted_at < :until and step_id is not null group by 1`,
+    ),
+    { from, until },
+  );
+
+/** Of sender numbers, whose own tally says what arrived by days of UTC. */
+export const numberWorks = (scope: Scope, { from, until }: Instants): Promise<CountedRow[]> =>
+  scope.rows<CountedRow>(
+    byMessage(
+      'm.sender_id',
+      `select id as key, coalesce(sum(n) filter (where what = 'delivered'), 0)::int as delivered, coalesce(sum(n) filter (where what = 'failed'), 0)::int as failed
+         from tally where workspace_id = :workspace and about = 'sender' and day >= :from::date and day < :until::date group by 1`,
+    ),
+    { from, until },
+  );
+
+/** Of broadcasts of which there are several wordings. The key is that of the wording: broadcast, full stop, which, from 0. */
+export const wordingWorks = (scope: Scope, { from, until }: Instants): Promise<CountedRow[]> =>
+  scope.rows<CountedRow>(
+    byMessage(
+      `m.send_id || '.' || m.wording`,
+      `select m.send_id || '.' || m.wording as key, count(*) filter (where m.state = 'delivered')::int as delivered, count(*) filter (where m.state = 'failed')::int as failed
+         from message m where m.workspace_id = :workspace and m.wording is not null and m.submitted_at >= :from and m.submitted_at < :until
+          and m.send_id in (select id from broadcast where workspace_id = :workspace and comparison is not null and begun_at < :until) group by 1`,
+    ),
+    { from, until },
+  );
+
+/** Texts that were nearly a keyword, by keyword. */
+export const nearMisses = (scope: Scope, { from, until }: Instants): Promise<{ key: string; n: number }[]> =>
+  scope.rows(
+    `select near_keyword as key, count(*)::int as n from inbound_text
+      where workspace_id = :workspace and near_keyword is not null and at >= :from and at < :until group by 1`,
+    { from, until },
+  );
+
+/** How people came, in SQL, of an entry of the ledger (`e`). */
+const WAYS = {
+  keyword: `e.evidence ->> 'keyword'`,
+  form: `e.evidence ->> 'formId'`,
+  source: `(select a.source_id from arrival a where a.id = e.evidence ->> 'arrivalId')`,
+  way: `e.method`,
+} as const;
+export type WayIn = keyof typeof WAYS;
+export const WAYS_IN = Object.keys(WAYS) as WayIn[];
+
+/** Of people who came in a span, each counted once for each key: how many are still in, and how many wrote since. */
+export const peopleWorks = (
+  scope: Scope,
+  by: WayIn,
+  { from, until }: Instants,
+  { program, channel }: { program: string | null; channel: string | null },
+): Promise<CountedRow[]> =>
+  scope.rows<CountedRow>(
+    `with came as (
+       select distinct on (key, person_id) key, person_id, program_id, channel, at from (
+         select ${WAYS[by]} as key, e.person_id, e.program_id, e.channel, e.at from consent_event e
+          where e.workspace_id = :workspace and e.comes and e.at >= :from and e.at < :until
+            and (:program::text is null or e.program_id = :program) and (:channel::text is null or e.channel = :channel)) every
+        where key is not null order by key, person_id, at)
+     select key, count(*)::int as joined,
+            count(*) filter (where exists (select 1 from consent_state c where c.person_id = j.person_id and c.program_id = j.program_id
+              and c.channel = j.channel and c.current and c.state = 'in'))::int as stayed,
+            count(*) filter (where exists (select 1 from inbound_text i where i.person_id = j.person_id and i.at > j.at
+              and i.meaning in ('reply', 'unclear')))::int as wrote
+       from came j group by 1`,
+    { from, until, program, channel },
+  );
+
+export interface PeriodRow {
+  key: string;
+  day: string;
+  n: number;
+  of: number | null;
+}
+
+/** How many came by each of some keys, by the days of the workspace. */
+export const peopleOverTime = (
+  scope: Scope,
+  by: WayIn,
+  keys: readonly string[],
+  { from, until }: Instants,
+): Promise<PeriodRow[]> =>
+  scope.rows<PeriodRow>(
+    `select key, (at at time zone (select zone from workspace where id = :workspace))::date::text as day, count(*)::int as n, null as of from (
+       select ${WAYS[by]} as key, e.at from consent_event e where e.workspace_id = :workspace and e.comes and e.at >= :from and e.at < :until) came
+      where key = any(:keys) group by 1, 2`,
+    { keys, from, until },
+  );
+
+/** What came of the messages of some programs, by days. */
+export const programsOverTime = (
+  scope: Scope,
+  keys: readonly string[],
+  what: { count: string; of: readonly string[] },
+  { from, until }: Span,
+): Promise<PeriodRow[]> =>
+  scope.rows<PeriodRow>(
+    `select id as key, day::text as day, coalesce(sum(n) filter (where what = :count), 0)::int as n,
+            coalesce(sum(n) filter (where what in (${sqlList(what.of)})), 0)::int as of
+       from tally where workspace_id = :workspace and about = 'day' and id = any(:keys) and day >= :from::date and day < :until::date group by 1, 2`,
+    { keys, count: what.count, from, until },
+  );
+
+/** Names of what keys stand for; who was archived or taken away keeps a name. */
+export const namesOf = (
+  scope: Scope,
+  what: 'program' | 'form' | 'source' | 'sender_number' | 'template' | 'sequence',
+  keys: readonly string[],
+): Promise<{ id: string; name: string }[]> =>
+  scope.rows(
+    `select id, ${what === 'sender_number' ? 'number' : 'name'} as name from ${what} where workspace_id = :workspace and id = any(:keys)`,
+    { keys },
+  );
