@@ -22,6 +22,7 @@ const env = {
   WREN_MM7_BACK: 'http://127.0.0.1:4475/mm7/bench',
   WREN_CHAT_BACK: 'http://127.0.0.1:4475',
   WREN_VOICEMAIL_BACK: 'http://127.0.0.1:4475',
+  WREN_REGISTRAR_BACK: 'http://127.0.0.1:4475',
 };
 const bench = spawn(process.execPath, [join(root, 'dist/bench.js')], {
   env,
@@ -33,9 +34,11 @@ try {
     env,
     stdio: 'inherit',
   });
-  // What the bench’s chat network knows belongs to the story: the application remembers what was approved.
-  const book = await (await fetch('http://127.0.0.1:4471/chat/book')).json();
-  writeFileSync(join(root, 'demo/bench-chat.json'), `${JSON.stringify(book, null, 1)}\n`);
+  // What the bench’s chat network and registrar know belongs to the story: the application remembers what they said.
+  for (const whose of ['chat', 'registrar']) {
+    const book = await (await fetch(`http://127.0.0.1:4471/${whose}/book`)).json();
+    writeFileSync(join(root, `demo/bench-${whose}.json`), `${JSON.stringify(book, null, 1)}\n`);
+  }
 } finally {
   bench.kill();
   await dropDatabase(cluster, name);

@@ -3,7 +3,7 @@ import { getOrm } from '@/db/kit/orm';
 import { acrossWorkspaces, inWorkspace } from '@/db/kit/scope';
 import { Account, Workspace } from '@/db/access/entities';
 import { readDemo } from '@/demo/file';
-import { openNetwork, openPortals, openVoices } from '@/demo/network';
+import { openNetwork, openPortals, openRegistrar, openVoices } from '@/demo/network';
 import { furnishRoom } from '@/demo/room';
 import { scheduleEvening, textTonight } from '@/demo/tonight';
 import { makeContext } from '@/services/context';
@@ -22,6 +22,7 @@ if (n === 0 && existsSync(FILE)) {
   const clock = await openClock();
   await readDemo(orm, FILE.pathname, clock.now());
   await openNetwork(orm, benchUrl());
+  await openRegistrar(orm, benchUrl());
   await openPortals(orm, benchUrl());
   await openVoices(orm, benchUrl());
   await refreshPlaces(orm);

@@ -20,6 +20,7 @@ import * as people from './people/entities';
 import * as posters from './posters/entities';
 import * as programs from './programs/entities';
 import * as questions from './questions/entities';
+import * as registration from './registration/entities';
 import * as results from './results/entities';
 import * as sends from './sends/entities';
 import * as sequences from './sequences/entities';
@@ -53,6 +54,7 @@ export const ENTITIES = [
   posters,
   programs,
   questions,
+  registration,
   results,
   sends,
   sequences,

@@ -34,6 +34,7 @@ import { furnishShop, Shop } from './shop';
 import { ANSWERS_KEPT, BY_HAND, furnishAnswers, leaveOpen, preparedFor, pressByHand } from './hands';
 import { CHAT_OPENS, Chats } from './chats';
 import { Portals, PORTALS_OPEN } from './portals';
+import { Registrations } from './registrations';
 import { Voices, VOICES_OPEN } from './voices';
 import { DOME_REPLIES, publishDomeSeries, workTasks, WRITE_BACK } from './sequences';
 
@@ -86,6 +87,7 @@ export async function playStory(
   const chats = new Chats(world, workspaceId, managerOf(story).accountId);
   const voices = new Voices(world, workspaceId, accounts);
   const portals = new Portals(world, workspaceId, teamOf(accounts));
+  const registrations = new Registrations(world, workspaceId, managerOf(story));
   for (let day = 0; day < DAYS; day++) {
     await world.moveTo(start + day * DAY - 2 * HOUR);
     if (day === GATE_OPENS)
@@ -101,6 +103,7 @@ export async function playStory(
     if (day >= PORTALS_OPEN) await portals.open(day);
     if (day >= CHAT_OPENS) await chats.open(day);
     if (day >= VOICES_OPEN) await voices.open(day);
+    await registrations.open(day);
     if (day === ANSWERS_KEPT)
       await world.within(workspaceId, (scope) => furnishAnswers(world, scope, managerOf(story)));
     if (day === BY_HAND) await pressByHand(eveningOf(story));

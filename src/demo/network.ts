@@ -1,9 +1,16 @@
 import { readFileSync } from 'node:fs';
 import type { MikroORM } from '@mikro-orm/postgresql';
 import { acrossWorkspaces } from '@/db/kit/scope';
-import { benchDropper, benchNetwork, benchSwitchboard, publicUrl } from '@/services/kit/settings';
+import {
+  benchDropper,
+  benchNetwork,
+  benchRegistrar,
+  benchSwitchboard,
+  publicUrl,
+} from '@/services/kit/settings';
 
 const BOOK = new URL('../demo/bench-chat.json', import.meta.url);
+const REGISTRAR_BOOK = new URL('../demo/bench-registrar.json', import.meta.url);
 
 /**
  * The story’s chat network is the bench’s: it is told what it knew there (what was approved, who wrote when), and the accounts
@@ -20,6 +27,23 @@ export async function openNetwork(orm: MikroORM, bench: string | null): Promise<
   await acrossWorkspaces(orm, (crossing) =>
     crossing.run(
       `update chat_account set url = :url, due_at = now() - interval '400 days' where removed_at is null`,
+      { url },
+    ),
+  );
+}
+
+/** The story’s registrar is the bench’s too, and knows what was handed in there. */
+export async function openRegistrar(orm: MikroORM, bench: string | null): Promise<void> {
+  const url = benchRegistrar();
+  if (bench === null || url === null) return;
+  await fetch(`${bench}/registrar/book`, {
+    method: 'PUT',
+    headers: { 'content-type': 'application/json' },
+    body: readFileSync(REGISTRAR_BOOK, 'utf8'),
+  });
+  await acrossWorkspaces(orm, (crossing) =>
+    crossing.run(
+      `update registrar_account set url = :url, due_at = now() - interval '400 days' where removed_at is null`,
       { url },
     ),
   );

@@ -22,8 +22,11 @@ import { voicemailDropper } from '@/gateways/voicemail/dropper';
 import { CALL_TEXT_QUEUE } from '@/services/calls/follow-outcome';
 import { CALL_EVENT_QUEUE } from '@/services/calls/take-event';
 import { TURNS_QUEUE } from '@/services/sends/give-turns';
+import { REGISTRAR_QUEUE } from '@/services/registration/accounts';
+import { REGISTRATION_QUEUE } from '@/services/registration/review';
 import { VOICEMAIL_ACCOUNT_QUEUE } from '@/services/voicemail/accounts';
 import { callsTold, switchboardDoor } from '@/web/call-door';
+import { registrarCalls, registrarDoor } from '@/web/registrar-door';
 import { dropDoor, voicemailCalls } from '@/web/voicemail-door';
 import { chats, letters, pictures, voicemails } from '@/worker/ways';
 import { chatNetwork } from '@/gateways/chat/network';
@@ -51,6 +54,7 @@ import { stream } from './chance';
 const QUEUES = [
   ...[ACCOUNT_QUEUE, REVIEW_QUEUE, TOLD_QUEUE, ARRIVAL_QUEUE],
   ...[VOICEMAIL_ACCOUNT_QUEUE, TURNS_QUEUE, CALL_EVENT_QUEUE, CALL_TEXT_QUEUE],
+  ...[REGISTRAR_QUEUE, REGISTRATION_QUEUE],
 ];
 
 /** The real engines under a clock and a chance of the story's own, against a real carrier on the test bench. */
@@ -117,6 +121,8 @@ export class DemoWorld {
     if (chat !== null) return networkDoor(contextOf, chat);
     const dropped = voicemailCalls(method, url);
     if (dropped !== null) return dropDoor(contextOf, dropped);
+    const registrar = registrarCalls(method, url);
+    if (registrar !== null) return registrarDoor(contextOf, registrar);
     const board = callsTold(method, url);
     return board === null ? null : switchboardDoor(contextOf, board);
   }
@@ -331,9 +337,8 @@ export async function foundObservatory(
     await addSenderNumber(ctx, scope, {
       number: SENDERS[3],
       kind: 'local',
-      registration: 'question',
+      registration: 'none',
       partsPerSecond: 4,
-      registrationNote: 'The reviewer asks where people see the words “message frequency varies”.',
     });
     const registered = SENDERS.slice(0, 3);
     for (const program of PROGRAMS)

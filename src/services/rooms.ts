@@ -22,6 +22,7 @@ import { PEOPLE } from './people/room';
 import { POSTERS } from './posters/room';
 import { PROGRAMS } from './programs/room';
 import { QUESTIONS } from './questions/room';
+import { REGISTRATION } from './registration/room';
 import { RESULTS } from './results/room';
 import { SENDS } from './sends/room';
 import { WEBHOOKS } from './webhooks/room';
@@ -48,6 +49,7 @@ export const ROOMS: readonly Room[] = [
   MEDIA,
   ITEMS,
   NUMBERS,
+  REGISTRATION,
   SENDS,
   RESULTS,
   SEQUENCES,

@@ -12,6 +12,7 @@ import { PAGE } from './page';
 import type { Asking, Portals } from './portals';
 import { readHabits } from './smpp/habits';
 import type { SimulatedDropper } from './dropper';
+import type { SimulatedRegistrar } from './registrar';
 import type { SimulatedRelay } from './relay';
 import { BOARD_NUMBERS, type CallAct, type SimulatedSwitchboard } from './switchboard';
 import { readTelling } from './telling';
@@ -27,6 +28,7 @@ interface World {
   chat: SimulatedNetwork;
   portals: Portals;
   dropper: SimulatedDropper;
+  registrar: SimulatedRegistrar;
   board: SimulatedSwitchboard;
 }
 
@@ -59,6 +61,11 @@ const ROUTES: [method: string, path: RegExp, handler: Handler][] = [
   ['GET', /^\/portals$/, ({ portals }) => fine(portals.view())],
   ['PUT', /^\/portals\/([^/]+)$/, setPortal],
   ['POST', /^\/portals\/([^/]+)\/inquiries$/, askOnPortal],
+  ['GET', /^\/registrar$/, ({ registrar }) => fine(registrar.view())],
+  ['GET', /^\/registrar\/book$/, ({ registrar }) => fine(registrar.written())],
+  ['PUT', /^\/registrar\/book$/, ({ registrar }, book) => (registrar.rewrite(book), fine({ read: true }))],
+  ['PUT', /^\/registrar\/moods$/, setRegistrarMoods],
+  ['PUT', /^\/registrar\/applications\/([^/]+)$/, decideApplication],
   ['GET', /^\/voicemails$/, ({ dropper }) => fine(dropper.view())],
   ['PUT', /^\/voicemails\/moods$/, setDropMoods],
   ['PUT', /^\/voicemails\/accounts\/([^/]+)$/, setDropAccount],
@@ -264,6 +271,16 @@ function askOnPortal({ portals }: World, input: Record<string, unknown>, id: str
   return typeof asked === 'string' ? wrong(asked) : fine(asked, 202);
 }
 
+function setRegistrarMoods({ registrar }: World, input: Record<string, unknown>): Reply {
+  const wrongly = registrar.setMoods(input);
+  return wrongly === null ? fine(registrar.moods) : wrong(wrongly);
+}
+
+function decideApplication({ registrar }: World, input: Record<string, unknown>, id: string): Reply {
+  const wrongly = registrar.decide(id, input);
+  return wrongly === null ? fine({ reference: id, state: input.state }) : wrong(wrongly);
+}
+
 function setDropMoods({ dropper }: World, input: Record<string, unknown>): Reply {
   const moods = readTelling(input, dropper.moods);
   if (typeof moods === 'string') return wrong(moods);
@@ -388,6 +405,8 @@ async function answer(world: World, request: IncomingMessage, response: ServerRe
   if (request.method === 'GET' && sound) return sendSound(world, sound, response);
   if (path.startsWith('/voicemail/'))
     return world.dropper.take(request, response, path.slice('/voicemail'.length));
+  if (path.startsWith('/registrar/accounts/'))
+    return world.registrar.take(request, response, path.slice('/registrar'.length));
   if (path.startsWith('/network/')) return world.chat.take(request, response, path.slice('/network'.length));
   if (request.method === 'POST' && path === '/mm7') return world.relay.take(request, response);
   const shown = /^\/files\/(\w+)$/.exec(path)?.[1];

@@ -7,6 +7,7 @@ import { Handsets } from './handsets';
 import { serveBench } from './http';
 import { Mailboxes } from './mailboxes';
 import { SimulatedDropper } from './dropper';
+import { SimulatedRegistrar } from './registrar';
 import { Portals } from './portals';
 import { SimulatedSwitchboard } from './switchboard';
 import { SimulatedRelay } from './relay';
@@ -36,6 +37,7 @@ async function main(): Promise<void> {
     dataDir ? join(dataDir, 'bench-voicemail.json') : null,
     ...([clock, handsets, carrier] as const),
   );
+  const registrar = new SimulatedRegistrar(dataDir ? join(dataDir, 'bench-registrar.json') : null, clock);
   const board = new SimulatedSwitchboard(clock, dataDir ? join(dataDir, 'bench-calls.json') : null);
   const smppPort = await carrier.listen(Number(process.env.WREN_SMPP_PORT ?? 4402));
   const benchPort = Number(process.env.WREN_BENCH_PORT ?? 4401);
@@ -45,7 +47,7 @@ async function main(): Promise<void> {
   const portals = new Portals(clock, door, dataDir ? join(dataDir, 'bench-portals.json') : null);
   const mailPort = await mailboxes.listen(Number(process.env.WREN_MAIL_PORT ?? 4403));
   const port = await serveBench(
-    { clock, handsets, carrier, second, mailboxes, relay, chat, portals, dropper, board },
+    { clock, handsets, carrier, second, mailboxes, relay, chat, portals, dropper, board, registrar },
     benchPort,
   );
   // The starting process reads this line: ports may have been chosen by the system.

@@ -6,6 +6,7 @@ import { trustedProxies } from '@/services/kit/settings';
 import { chatCalls, networkDoor } from './chat-door';
 import { callsTold, switchboardDoor } from './call-door';
 import { letTellerIn } from './signed-door';
+import { registrarCalls, registrarDoor } from './registrar-door';
 import { dropDoor, voicemailCalls } from './voicemail-door';
 import { formSentTo, takeForm } from './form-door';
 import { leadOn, linkFollowed } from './link-door';
@@ -46,6 +47,8 @@ async function main(): Promise<void> {
     if (network !== null) return void letTellerIn(networkDoor(getContext, network), request, response);
     const dropped = voicemailCalls(request.method, url);
     if (dropped !== null) return void letTellerIn(dropDoor(getContext, dropped), request, response);
+    const registrar = registrarCalls(request.method, url);
+    if (registrar !== null) return void letTellerIn(registrarDoor(getContext, registrar), request, response);
     const board = callsTold(request.method, url);
     if (board !== null) return void letTellerIn(switchboardDoor(getContext, board), request, response);
     const relay = relayCalls(request.method, url);

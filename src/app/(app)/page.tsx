@@ -106,6 +106,7 @@ export default async function TodayPage() {
         <HeldByForm rows={data.held} />
         <TroubledSources rows={data.sources} />
         <Reviews rows={data.reviews} now={now} zone={zone} />
+        <AskedByReviewers rows={data.asked} now={now} zone={zone} />
       </Section>
       <Section title="Going out">
         <WaitingSends sends={data.sends} />
@@ -234,6 +235,19 @@ function HeldByForm({ rows }: { rows: Today['held'] }) {
 }
 
 /** Chat templates that a network reads, or did not take. */
+/** Reviewers of numbers wait for words of ours. */
+function AskedByReviewers({ rows, now, zone }: { rows: Today['asked']; now: number; zone: string }) {
+  return rows.map(({ question }) => (
+    <p key={question.id} className="flex flex-wrap items-baseline gap-x-4 border-b border-rule py-1.5">
+      <span className="w-28 shrink-0 text-sm text-soft">{shortTime(question.askedAt, now, zone)}</span>
+      <Link href="/numbers/registration" className="link">
+        A reviewer asks
+      </Link>
+      <span className="min-w-0 flex-1 truncate">{question.words}</span>
+    </p>
+  ));
+}
+
 function Reviews({ rows, now, zone }: { rows: Today['reviews']; now: number; zone: string }) {
   return rows.map(({ wording_id: id, template_id: template, name, language, state, reason, since }) => (
     <p key={id} className="border-b border-rule py-1.5">

@@ -42,6 +42,8 @@ const PERMISSIONS: Record<QueueName, Permission> = {
   'call-text': 'answer',
   sums: 'send',
   report: 'send',
+  'registrar-account': 'manage-keys',
+  registration: 'edit-programs',
 };
 
 /** A row that could not be worked on: tried again, or given up. */

@@ -47,6 +47,8 @@ const CHANGES: Record<string, Scope> = {
     webhooks: 'manage-keys',
     mail: 'manage-keys',
   },
+  ...{ registrars: 'manage-keys', brand: 'manage-keys' },
+  ...{ registrations: 'edit-programs', 'registration-questions': 'edit-programs' },
   ...{ workspace: 'manage-keys', rules: 'manage-keys' },
   results: 'read',
   ...{ reports: 'send', proofs: 'answer' },

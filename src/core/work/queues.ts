@@ -32,7 +32,9 @@ export type QueueName =
   | 'call-event'
   | 'call-text'
   | 'sums'
-  | 'report';
+  | 'report'
+  | 'registrar-account'
+  | 'registration';
 
 /** What could not be done, and what giving it up does. */
 export const QUEUE_WORDS: Record<QueueName, { cannot: string; giveUp: string }> = {
@@ -65,5 +67,7 @@ export const QUEUE_WORDS: Record<QueueName, { cannot: string; giveUp: string }> 
   'call-text': { cannot: 'cannot be followed by a text', giveUp: 'Send nothing' },
   receipt: { cannot: 'could not be taken in', giveUp: 'Leave it out' },
   report: { cannot: 'cannot be sent', giveUp: 'Send it no more' },
+  'registrar-account': { cannot: 'cannot be checked', giveUp: 'Check it no more' },
+  registration: { cannot: 'cannot go on', giveUp: 'Ask no more' },
   sums: { cannot: 'have sums that cannot be counted anew', giveUp: 'Leave them as they are' },
 };

@@ -1,25 +1,20 @@
 import { USUAL_LIMITS, USUAL_PRICES } from '@/core/chat/network';
-import { cleanText } from '@/core/shared/clean-text';
-import { MINUTE, SECOND, type Millis } from '@/core/shared/instant';
+import { SECOND } from '@/core/shared/instant';
 import { ok, type Result } from '@/core/shared/result';
 import { ChatAccount } from '@/db/chat/entities';
 import { announce } from '@/db/delivery/texts';
 import { dueRowsOf } from '@/db/kit/due';
-import { inWorkspace, type Scope } from '@/db/kit/scope';
+import type { Scope } from '@/db/kit/scope';
 import { chatNetwork, type ChatNetwork } from '@/gateways/chat/network';
 import { refusedUrl } from '@/gateways/webhooks/allowed';
 import type { Actor } from '@/services/kit/actor';
 import { writeAudit } from '@/services/kit/audit';
+import { checkConnected, newConnection, typedAccess } from '@/services/kit/connected';
 import type { Context } from '@/services/kit/context';
 import { chatBack, chatHosts } from '@/services/kit/settings';
 import { asDue, type Queue } from '@/services/kit/trouble';
 import { conflict, invalid, notFound, type Refusal } from '@/services/kit/validation';
 import type { ConnectChatInput } from './inputs';
-
-/** How often an account is asked for what it may do. */
-const EVERY: Millis = 15 * MINUTE;
-/** While the network cannot be reached, or something is missing. */
-const SOON: Millis = MINUTE;
 
 const network = (): ChatNetwork => chatNetwork(chatHosts());
 
@@ -30,25 +25,15 @@ export async function connectAccount(
   input: ConnectChatInput,
   { accountId, name: actor }: Actor,
 ): Promise<Result<ChatAccount, Refusal>> {
-  const [url, account] = [input.url.trim().replace(/\/+$/, ''), cleanText(input.account.trim())];
+  const { url, account, token } = typedAccess(input);
   const refused = refusedUrl(url, chatHosts());
   if (refused) return invalid('url', `url: ${refused}`);
   const known = await scope.em.findOne(ChatAccount, { url, account, removedAt: null });
   if (known) return conflict('account', 'account: it is connected already.');
   const made = scope.em.create(ChatAccount, {
-    ...{
-      id: ctx.id('cha'),
-      workspaceId: scope.workspaceId,
-      name: account,
-      url,
-      account,
-      token: input.token.trim(),
-    },
-    doorKey: Buffer.from(ctx.bytes(15)).toString('hex'),
-    secret: `whsec_${Buffer.from(ctx.bytes(24)).toString('base64')}`,
-    ...{ address: '', state: 'closed', missing: [], quality: 'good', beginLimit: null, limits: USUAL_LIMITS },
-    ...{ prices: USUAL_PRICES, checkedAt: null, trouble: null, dueAt: new Date(ctx.now()), removedAt: null },
-    ...{ createdBy: accountId, createdAt: new Date(ctx.now()) },
+    ...newConnection(ctx, account, accountId),
+    ...{ id: ctx.id('cha'), workspaceId: scope.workspaceId, url, token, address: '', missing: [] },
+    ...{ quality: 'good', beginLimit: null, limits: USUAL_LIMITS, prices: USUAL_PRICES },
   });
   await scope.em.persistAndFlush(made);
   await writeAudit(ctx, scope, actor, 'chat-account.connected', made.id, { account });
@@ -105,26 +90,11 @@ export const ACCOUNT_QUEUE: Queue = {
   giveUp: async (_, scope, id) => ok(await scope.em.nativeUpdate(ChatAccount, { id }, { dueAt: null })),
 };
 
-/** What the network says of an account, asked outside of any transaction; false: it is checked no more. */
-export async function checkAccount(ctx: Context, workspaceId: string, id: string): Promise<boolean> {
-  const account = await inWorkspace(ctx.orm, workspaceId, (scope) => standing(scope, id));
-  if (!account) return false;
-  const asked = await network().account(account);
-  const back = { url: `${chatBack()}/chat/${account.doorKey}`, secret: account.secret };
-  const registered = asked.ok ? await network().register(account, back) : asked;
-  return inWorkspace(ctx.orm, workspaceId, async (scope) => {
-    const now = await standing(scope, id);
-    if (!now) return false;
-    const at = ctx.now();
-    now.checkedAt = new Date(at);
-    now.trouble = registered.ok ? null : registered.reason.why;
-    if (asked.ok) Object.assign(now, { ...asked.value, name: asked.value.name || now.account });
-    // What it refuses it lets do nothing; one that only cannot be reached is as it was.
-    else if (asked.reason.kind === 'refused') now.state = 'closed';
-    const fine = registered.ok && now.state === 'open';
-    now.dueAt = new Date(at + (fine ? EVERY : SOON));
-    await scope.em.flush();
-    await announce(scope, fine);
-    return true;
+/** What the network says of an account; false: it is checked no more. */
+export const checkAccount = (ctx: Context, workspaceId: string, id: string): Promise<boolean> =>
+  checkConnected(ctx, workspaceId, {
+    standing: (scope) => standing(scope, id),
+    ask: (account) => network().account(account),
+    register: (account) =>
+      network().register(account, { url: `${chatBack()}/chat/${account.doorKey}`, secret: account.secret }),
   });
-}

@@ -10,6 +10,8 @@ export interface DraftSender {
   number: string;
   /** It may send. */
   registered: boolean;
+  /** Until when it likely may, where it may not yet; null: nobody can say. */
+  registeredBy: Millis | null;
   /** It was chosen, or all are. */
   chosen: boolean;
   people: number;
@@ -61,7 +63,7 @@ export const sendersOf = ({ pool, senders }: ProgramFacts, leaving: LeavingPlan)
     const carries = leaving.senders.find((sender) => sender.id === id);
     return {
       ...{ id, number, sentToday, dailyCap },
-      registered: registration === 'registered',
+      ...{ registered: registration === 'registered', registeredBy: null },
       chosen: senders.some((sender) => sender.id === id),
       ...{ people: carries?.people ?? 0, parts: carries?.parts ?? 0, last: carries?.last ?? null },
     };

@@ -9,6 +9,7 @@ import { findLinks } from '@/core/link/find';
 import { USUAL_LINKS, type LinkChoice } from '@/core/link/shorten';
 import { readTarget, TARGET_WORDS } from '@/core/link/target';
 import { readSource } from '@/core/wording/reading';
+import { readUntilRegistered } from '@/db/registration/forecasts';
 import { linkPlan } from '@/services/links/plan';
 import { fillItems } from '@/services/items/fill-items';
 import { mediaPlan } from '@/services/media/files';
@@ -57,6 +58,8 @@ export interface DraftQuestion {
   wordings?: readonly { subject: string | null; body: string }[];
   /** When it would be sent. */
   at: Millis;
+  /** When it is asked; left out: then. */
+  now?: Millis;
   senderName: string | null;
   /** The person whose copy is shown; null: the first of the audience. */
   personId: string | null;
@@ -179,7 +182,7 @@ export async function reportClearance(
     sample: sample && sampleOf(facts, sample),
     examples: examples.build(),
     leaving,
-    senders: texts ? sendersOf(facts, leaving) : [],
+    senders: texts ? await withForecasts(scope, sendersOf(facts, leaving), question.now ?? question.at) : [],
     swaps: swapped && swapsFor(question.body, partsBefore, partsAfter),
     links: texts ? linksOf(question) : [],
     findings:
@@ -190,6 +193,16 @@ export async function reportClearance(
     open: await openWordings(scope, facts, question),
   });
 }
+
+/** Until when a number that may not send yet likely may, by what such reviews took. */
+const withForecasts = (scope: Scope, senders: readonly DraftSender[], now: Millis): Promise<DraftSender[]> =>
+  Promise.all(
+    senders.map(async (sender) =>
+      sender.registered
+        ? sender
+        : { ...sender, registeredBy: (await readUntilRegistered(scope, sender.id, now))?.likely ?? null },
+    ),
+  );
 
 const addCost = (costs: CostBuilder, { media, credits, alphabet, parts, outside }: Copy): void =>
   media || !alphabet ? costs.addPicture(credits) : costs.add({ alphabet, parts, outside });

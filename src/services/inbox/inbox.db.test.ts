@@ -476,4 +476,6 @@ it('what is asked of teammates stands beside a thread, and what they learn on th
   expect(
     await world.within((scope) => editPerson(world.ctx, scope, id, `own.${key}`, 'ship', tess)),
   ).toMatchObject({ ok: false });
+  // An address that somebody typed names nobody: nothing is known, and nothing breaks.
+  expect((await side('🐞')).facts.map(({ known }) => known)).toEqual([null, null]);
 });

@@ -137,7 +137,8 @@ export async function readThreadSide(scope: Scope, personId: string, accountId: 
 async function factsOf(scope: Scope, personId: string) {
   const asked = (await ownFields(scope)).filter(({ noted }) => noted);
   if (asked.length === 0) return [];
-  const { fields } = await scope.em.findOneOrFail(Person, { id: personId });
+  // An address that somebody typed names nobody.
+  const fields = (await scope.em.findOne(Person, { id: personId }))?.fields ?? {};
   return asked.map(({ key, label, kind, options }) => ({
     ...{ key, label, kind, options },
     known: fields[key] ?? null,

@@ -138,6 +138,19 @@ export const benchSwitchboard = (): string | null => benchUrl() && `${benchUrl()
 export const voicemailBack = (): string =>
   (process.env.WREN_VOICEMAIL_BACK || publicUrl()).replace(/\/+$/, '');
 
+/** Hosts of private networks that a registrar may be at. */
+export const registrarHosts = (): string[] => [
+  ...listed(process.env.WREN_REGISTRAR_HOSTS),
+  ...(usesRealCarrier() ? [] : ['127.0.0.1']),
+];
+
+/** The bench’s registrar; null: there is no bench. */
+export const benchRegistrar = (): string | null => benchUrl() && `${benchUrl()}/registrar`;
+
+/** Where a registrar calls us back: the web process, as it is reached from outside. */
+export const registrarBack = (): string =>
+  (process.env.WREN_REGISTRAR_BACK || publicUrl()).replace(/\/+$/, '');
+
 /** Voicemails that are handed over at once. */
 export const voicemailsAtOnce = (): number => whole('WREN_VOICEMAILS_AT_ONCE', 24, 500);
 

@@ -7,6 +7,7 @@ import { announce } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
 import { SenderNumberRow } from '@/db/numbers/entities';
 import { forgetSender, numberIsTaken } from '@/db/numbers/numbers';
+import { Registration } from '@/db/registration/entities';
 import { ProgramSender } from '@/db/programs/entities';
 import { addSenderNumber } from '@/services/access/create-workspace';
 import { writeAudit } from '@/services/kit/audit';
@@ -95,6 +96,13 @@ export async function changeNumber(
   if (!sender) return notFound('sender number');
   const carrier = await carrierNamed(scope, input.carrier ?? sender.carrierId);
   if (!carrier.ok) return carrier;
+  if (input.registration !== undefined && input.registration !== sender.registration) {
+    if (await scope.em.findOne(Registration, { about: 'number', subject: id, state: { $ne: 'draft' } }))
+      return conflict(
+        'registration',
+        'registration: it is handed in to the registrar, who says how it stands. Take it back first.',
+      );
+  }
   sender.carrierId = carrier.value;
   if (input.registration !== undefined) sender.registration = input.registration;
   if (input.parts_per_second !== undefined) sender.partsPerSecond = input.parts_per_second;

@@ -100,7 +100,10 @@ export async function drawPoster(scope: Scope, of: Of, document: PosterDocument)
   const bytes = picture && (await bytesIn(scope, picture.id));
   const layout = layOut(document, said, { measure: faces.measure, hasPicture: bytes !== null });
   const says = [said.business, document.headline, document.words, said.call, said.offer, said.small];
-  const text = says.filter(Boolean).join('. ').replaceAll('\u00a0', ' ');
+  const text = says
+    .filter(Boolean)
+    .reduce((all, one) => `${all}${/[.!?]$/.test(all) ? '' : '.'} ${one}`)
+    .replaceAll('\u00a0', ' ');
   const missing = faces.missing(text);
   return {
     layout,

@@ -214,7 +214,7 @@ async function clearanceReport({ ctx, scope, id }: Call): Promise<Result<unknown
       : {}),
     ...{ links: broadcast.links, timing: broadcast.timing, broadcastId: id },
     ...{ media: broadcast.media ?? [], instead: broadcast.instead },
-    at,
+    ...{ at, now: ctx.now() },
     senderName: null,
     personId: null,
     audience: broadcast.audience ? toJson(broadcast.audience) : null,

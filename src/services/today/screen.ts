@@ -7,6 +7,7 @@ import { goingOut, waitingSends } from '@/db/sends/broadcasts';
 import { startOfDay } from '@/services/shell/screen';
 import { heldWords } from '@/services/sends/watch-limits';
 import { readSends } from '@/services/sends/screen';
+import { readOpenQuestions } from '@/services/registration/screen';
 import { rowsWithStanding } from '@/services/numbers/screen';
 import { Workspace } from '@/db/access/entities';
 import { unreadTexts } from '@/db/inbox/unread';
@@ -31,6 +32,7 @@ export async function readToday(scope: Scope, now: Millis, zone: string, account
     held: await heldByForm(scope),
     sources: await troubledSources(scope, now),
     reviews: await waitingReviews(scope, new Date(now - 7 * DAY)),
+    asked: await readOpenQuestions(scope),
     goingOut: await goingOut(scope),
     sends: (await waitingSends(scope)).map(({ held, ...send }) => ({
       ...send,

@@ -1,24 +1,20 @@
-import { MINUTE, SECOND, type Millis } from '@/core/shared/instant';
-import { cleanText } from '@/core/shared/clean-text';
+import { SECOND } from '@/core/shared/instant';
 import { ok, type Result } from '@/core/shared/result';
 import { USUAL_VOICEMAIL_PRICE } from '@/core/voicemail/account';
 import { announce } from '@/db/delivery/texts';
 import { dueRowsOf } from '@/db/kit/due';
-import { inWorkspace, type Scope } from '@/db/kit/scope';
+import type { Scope } from '@/db/kit/scope';
 import { VoicemailAccount, VoiceRecording } from '@/db/voicemail/entities';
 import { voicemailDropper } from '@/gateways/voicemail/dropper';
 import { refusedUrl } from '@/gateways/webhooks/allowed';
 import type { Actor } from '@/services/kit/actor';
 import { writeAudit } from '@/services/kit/audit';
+import { checkConnected, newConnection, typedAccess } from '@/services/kit/connected';
 import type { Context } from '@/services/kit/context';
 import { callHosts, voicemailBack } from '@/services/kit/settings';
 import { asDue, type Queue } from '@/services/kit/trouble';
 import { conflict, invalid, notFound, type Refusal } from '@/services/kit/validation';
 import type { ConnectVoicemailInput } from './inputs';
-
-/** How often an account is asked for what it may do, and while something is wrong. */
-const EVERY: Millis = 15 * MINUTE;
-const SOON: Millis = MINUTE;
 
 /** Connects the account voicemails are left by; the worker asks about it at once, and again and again. */
 export async function connectVoicemail(
@@ -27,17 +23,14 @@ export async function connectVoicemail(
   input: ConnectVoicemailInput,
   { accountId, name: actor }: Actor,
 ): Promise<Result<VoicemailAccount, Refusal>> {
-  const [url, account] = [input.url.trim().replace(/\/+$/, ''), cleanText(input.account.trim())];
+  const { url, account, token } = typedAccess(input);
   const refused = refusedUrl(url, callHosts());
   if (refused) return invalid('url', `url: ${refused}`);
   if (await standingAccount(scope))
     return conflict('account', 'account: one is connected already. Take it out first.');
   const made = scope.em.create(VoicemailAccount, {
-    ...{ id: ctx.id('vma'), workspaceId: scope.workspaceId, name: account, url, account },
-    ...{ token: input.token.trim(), doorKey: Buffer.from(ctx.bytes(15)).toString('hex') },
-    secret: `whsec_${Buffer.from(ctx.bytes(24)).toString('base64')}`,
-    ...{ state: 'closed', price: USUAL_VOICEMAIL_PRICE, checkedAt: null, trouble: null, removedAt: null },
-    ...{ dueAt: new Date(ctx.now()), createdBy: accountId, createdAt: new Date(ctx.now()) },
+    ...newConnection(ctx, account, accountId),
+    ...{ id: ctx.id('vma'), workspaceId: scope.workspaceId, url, token, price: USUAL_VOICEMAIL_PRICE },
   });
   await scope.em.persistAndFlush(made);
   // What another account called them says nothing to this one.
@@ -96,27 +89,16 @@ export const VOICEMAIL_ACCOUNT_QUEUE: Queue = {
   giveUp: async (_, scope, id) => ok(await scope.em.nativeUpdate(VoicemailAccount, { id }, { dueAt: null })),
 };
 
-/** What is said of an account, asked outside of any transaction; false: it is checked no more. */
-export async function checkVoicemail(ctx: Context, workspaceId: string, id: string): Promise<boolean> {
-  const standing = (scope: Scope) => scope.em.findOne(VoicemailAccount, { id, removedAt: null });
-  const account = await inWorkspace(ctx.orm, workspaceId, standing);
-  if (!account) return false;
+/** What is said of an account; false: it is checked no more. */
+export function checkVoicemail(ctx: Context, workspaceId: string, id: string): Promise<boolean> {
   const dropper = voicemailDropper(callHosts());
-  const asked = await dropper.account(account);
-  const back = { url: `${voicemailBack()}/voicemail/${account.doorKey}`, secret: account.secret };
-  const registered = asked.ok ? await dropper.register(account, back) : asked;
-  return inWorkspace(ctx.orm, workspaceId, async (scope) => {
-    const now = await standing(scope);
-    if (!now) return false;
-    now.checkedAt = new Date(ctx.now());
-    now.trouble = registered.ok ? null : registered.reason.why;
-    if (asked.ok) Object.assign(now, { ...asked.value, name: asked.value.name || now.account });
-    // What refuses us leaves nothing; one that only cannot be reached is as it was.
-    else if (asked.reason.kind === 'refused') now.state = 'closed';
-    const fine = registered.ok && now.state === 'open';
-    now.dueAt = new Date(ctx.now() + (fine ? EVERY : SOON));
-    await scope.em.flush();
-    await announce(scope, fine);
-    return true;
+  return checkConnected(ctx, workspaceId, {
+    standing: (scope) => scope.em.findOne(VoicemailAccount, { id, removedAt: null }),
+    ask: (account) => dropper.account(account),
+    register: (account) =>
+      dropper.register(account, {
+        url: `${voicemailBack()}/voicemail/${account.doorKey}`,
+        secret: account.secret,
+      }),
   });
 }

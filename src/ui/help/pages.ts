@@ -229,6 +229,27 @@ export const HELP: readonly HelpPage[] = [
     ],
   },
   {
+    ...{ place: 'registration', title: 'Registration', href: '/numbers/registration' },
+    what: 'What reviewers of numbers have to know before carriers let texts through: the business, each program, each number; how each application stands, who acts next, and what they ask.',
+    steps: [
+      'Tell of the business once. What a reviewer would miss is said beside it, with words that mend it.',
+      'Open a program: most is taken from its keywords, forms, posters and automatic texts. Say what is sent, and hand it in.',
+      'Hand in the numbers that write for it. They wait for the program, and the program for the business.',
+      'Answer what reviewers ask in place; what you answered before stands beside it.',
+    ],
+    words: [
+      ['Registrar', 'Who passes applications on to carriers and their reviewers.'],
+      [
+        'Withdrawn',
+        'A registration that was given may be taken away, when texts are not what was registered. Nothing leaves from its numbers then.',
+      ],
+      [
+        'Likely by',
+        'Until when half of such reviews are decided, by those of yours; as the registrar says until there are three.',
+      ],
+    ],
+  },
+  {
     ...{ place: 'team', title: 'Team', href: '/team' },
     what: 'Who works here, in which role, and when they are away.',
     steps: ['Invite somebody by e-mail.', 'Choose a role: a counter helper sees vouchers and nothing else.'],

@@ -3,6 +3,8 @@ import { useState, useTransition } from 'react';
 import { useRouter } from 'next/navigation';
 import type { OwnHours } from '@/core/clearance/hours';
 import { allowsMore, reachesFurther, type Frequency, type Purpose } from '@/core/program/promise';
+import type { ProgramFile } from '@/core/registration/file';
+import { brokenBy } from '@/core/registration/promised';
 import { displayNumber } from '@/core/phone/number';
 import { measure } from '@/core/text/measure';
 import {
@@ -35,6 +37,8 @@ interface Props {
   wording: ProgramWording;
   members: number;
   numbers: { id: string; number: string; registration: string }[];
+  /** What the reviewer of its numbers was told, and how it stands now; null: nothing was handed in. */
+  told: { told: ProgramFile; now: ProgramFile } | null;
   ahead: { kind: 'broadcast' | 'sequence'; id: string; name: string; state: string; at: string | null }[];
   save(id: string, change: object, press: string): Promise<Problems>;
 }
@@ -47,7 +51,7 @@ export const PURPOSES: readonly [Purpose, string][] = [
 ];
 
 /** What people agree to, changed in front of what the change does. */
-export function ChangeDesk({ program, wording, members, numbers, ahead, save }: Props) {
+export function ChangeDesk({ program, wording, members, numbers, told, ahead, save }: Props) {
   const router = useRouter();
   const press = usePress();
   const [busy, start] = useTransition();
@@ -98,6 +102,7 @@ export function ChangeDesk({ program, wording, members, numbers, ahead, save }: 
         </p>
       </form>
       <aside aria-label="Margin" className="min-w-0 border-rule lg:border-l lg:pl-6">
+        {told && <ToldReviewer {...{ told, program, now, wording }} />}
         <Consequence
           {...{ program, now, wording, members, ahead, changed }}
           question={asks ? <Question before={program.promise} {...{ members, choice, setChoice }} /> : null}
@@ -368,14 +373,56 @@ function Consequence({
   );
 }
 
+/** What the reviewer of its numbers was told, and would not be so any more. */
+function ToldReviewer({
+  told: { told, now: file },
+  program,
+  now,
+  wording,
+}: { told: NonNullable<Props['told']>; now: Written } & Pick<Props, 'program' | 'wording'>) {
+  const broken = brokenBy(told, withWritten(file, now, wording));
+  if (broken.length === 0) return null;
+  return (
+    <Section title="What the reviewer was told">
+      <ul className="mb-2 text-sm">
+        {broken.map(({ field, message }) => (
+          <li key={field} className="border-b border-rule py-1 text-bad">
+            ✕ {message}
+          </li>
+        ))}
+      </ul>
+      <p className="text-sm text-soft">
+        Carriers stop numbers whose texts are not what was registered. Once it is saved,{' '}
+        <a className="link" href={`/numbers/registration/programs/${program.id}`}>
+          hand in the change
+        </a>
+        .
+      </p>
+    </Section>
+  );
+}
+
+/** The program’s file as it would be. */
+function withWritten(file: ProgramFile, written: Written, wording: ProgramWording): ProgramFile {
+  const words = wordsOf(written, wording);
+  return {
+    ...{ ...file, name: words.program, purpose: written.purpose, often: words.frequency },
+    confirmation: confirmationText(words, written.welcome),
+    question: written.doubleOptIn ? doubleOptInText(words) : '',
+    help: helpText(words),
+  };
+}
+
+const wordsOf = (written: Written, wording: ProgramWording): ProgramWording => ({
+  ...wording,
+  program: written.name.trim(),
+  frequency: frequencyPhrase(written.promise?.count ?? null, written.promise?.period ?? 'month'),
+});
+
 /** Automatic texts before and after. */
 function textsThatDiffer(before: Written, after: Written, wording: ProgramWording) {
   const of = (written: Written) => {
-    const words = {
-      ...wording,
-      program: written.name.trim(),
-      frequency: frequencyPhrase(written.promise?.count ?? null, written.promise?.period ?? 'month'),
-    };
+    const words = wordsOf(written, wording);
     return new Map([
       ...(written.doubleOptIn ? [['question before joining', doubleOptInText(words)] as const] : []),
       ['confirmation', confirmationText(words, written.welcome)] as const,

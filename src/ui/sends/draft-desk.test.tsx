@@ -404,7 +404,15 @@ describe('sending', () => {
   });
 
   it('asks with the hour of each, chosen hours, a pace and chosen numbers, and sends so', async () => {
-    const number = { registered: true, people: 5, parts: 5, sentToday: 0, dailyCap: 4, chosen: true };
+    const number = {
+      registered: true,
+      registeredBy: null,
+      people: 5,
+      parts: 5,
+      sentToday: 0,
+      dailyCap: 4,
+      chosen: true,
+    };
     answer = () => ({
       ok: true,
       body: report({

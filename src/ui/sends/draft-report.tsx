@@ -23,6 +23,8 @@ interface DraftSender {
   id: string;
   number: string;
   registered: boolean;
+  /** Until when it likely is, where it is not yet; null: nobody can say. */
+  registeredBy: number | null;
   chosen: boolean;
   people: number;
   parts: number;

@@ -2,6 +2,7 @@
 import type { Channel } from '@/core/message/channel';
 import { count, plural } from '@/ui/kit/numbers';
 import { Problem } from '@/ui/kit/problem';
+import { dayOf } from '@/ui/kit/time';
 import { SpanOfHours } from '@/ui/kit/span-of-hours';
 import { displayNumber } from '@/core/phone/number';
 import { RepeatFields } from './draft-repeat';
@@ -196,7 +197,7 @@ export function PaceFields({
 }
 
 /** The program’s numbers, what each would carry, and what that does to its cap. */
-function Senders({ senders, timing, setTiming }: Props) {
+function Senders({ senders, timing, setTiming, zone }: Props) {
   const chosen = senders.filter((sender) => sender.chosen).map(({ id }) => id);
   const toggle = (id: string, on: boolean) => {
     const next = on ? [...chosen, id] : chosen.filter((one) => one !== id);
@@ -208,7 +209,7 @@ function Senders({ senders, timing, setTiming }: Props) {
         From {timing.senders === null ? 'all numbers that fit' : plural(chosen.length, 'number')}
       </legend>
       <ul>
-        {senders.map(({ id, number, registered, people, parts, sentToday, dailyCap }) => (
+        {senders.map(({ id, number, registered, registeredBy, people, parts, sentToday, dailyCap }) => (
           <li key={id} className="flex flex-wrap items-baseline gap-x-3 border-b border-rule py-1">
             <label className="flex items-baseline gap-2 tabular-nums">
               <input
@@ -220,7 +221,7 @@ function Senders({ senders, timing, setTiming }: Props) {
             </label>
             <span className="text-sm text-soft">
               {!registered
-                ? 'not registered: carries nothing'
+                ? `not registered${registeredBy === null ? '' : `, likely by ${dayOf(registeredBy, zone)}`}: carries nothing`
                 : people === 0
                   ? 'carries nothing of it'
                   : `${plural(people, 'person', 'people')}, ${plural(parts, 'part')}`}

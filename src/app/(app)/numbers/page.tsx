@@ -57,6 +57,11 @@ export default async function NumbersPage({ searchParams }: { searchParams: Prom
   return (
     <Page
       title="Numbers"
+      actions={
+        <Link href="/numbers/registration" className="button">
+          Registration
+        </Link>
+      }
       margin={
         <>
           {mayEdit && (

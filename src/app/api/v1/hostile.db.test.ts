@@ -17,6 +17,7 @@ import {
 } from '@/services/sends/prepare-broadcast';
 import { readTroubles } from '@/services/stuck';
 import { claimDueTexts } from '@/services/delivery/send-due-texts';
+import { TOLD_BRAND, TOLD_PROGRAM } from '@/services/testing/registrar';
 import { SAID, spokenWave } from '@/services/testing/voicemail';
 import { makeWorld, type World } from '@/services/testing/world';
 import { serveApi } from './serve';
@@ -327,6 +328,18 @@ const GOOD: Record<string, () => object | Promise<object>> = {
     },
     ...{ buttons: [{ kind: 'reply', words: 'Yes' }], samples: { first_name: 'Ada' } },
   }),
+  ConnectRegistrarInput: () => ({
+    ...{ url: 'https://registrar.example.org/v1', account: `account-${n++}`, token: 'secret' },
+  }),
+  BrandInput: async () => ({
+    ...{ ...TOLD_BRAND, stamp: await keptStamp('registration_brand'), our_pages: false, country: 'US' },
+    ...{ privacy_url: 'https://x.test/p', privacy_text: 'x', terms_url: 'https://x.test/t', terms_text: 'x' },
+  }),
+  ProgramFileInput: async () => ({
+    ...{ ...TOLD_PROGRAM, stamp: await keptStamp('registration_program'), per_month: 9 },
+    ...{ links: true, calls: false, adults: false },
+  }),
+  AnswerQuestionInput: () => ({ answer: 'It stands on the poster.' }),
   ConnectVoicemailInput: () => ({
     ...{ url: 'https://voicemail.example.org/v1', account: `account-${n++}`, token: 'secret' },
   }),
@@ -529,6 +542,16 @@ afterAll(() => {
 });
 
 /** The stamp of what would be changed next. */
+/** Of what is kept once; 0 before it is. */
+const keptStamp = async (table: 'registration_brand' | 'registration_program'): Promise<number> =>
+  (
+    await world.within((scope) =>
+      scope.rows<{ stamp: number }>(
+        `select coalesce(max(stamp), 0)::int as stamp from ${table} where workspace_id = :workspace`,
+      ),
+    )
+  )[0]!.stamp;
+
 const stampOf = async (
   table: 'program' | 'workspace' | 'keyword' | 'offer' | 'form' | 'source' | 'poster' | 'chat_wording',
 ): Promise<number> =>
@@ -645,6 +668,12 @@ describe('every endpoint', () => {
     await world.within((scope) =>
       scope.run(
         `insert into link_target (id, workspace_id, written, url, created_at) values ('tgt_1', :workspace, 'https://example.org', 'https://example.org', now())`,
+      ),
+    );
+    await world.within((scope) =>
+      scope.run(
+        `with made as (insert into registration (id, workspace_id, about, subject, state, created_at) values ('reg_1', :workspace, 'brand', '', 'question', now()) returning id)
+         insert into registration_question (id, workspace_id, registration_id, key, field, words, asked_at) select 'rgq_1', :workspace, id, 'q', 'about', 'Why?', now() from made`,
       ),
     );
     for (const { method, path, input } of operations.filter((one) => one.input !== null)) {

@@ -82,7 +82,12 @@ export default async function NumberPage({ params }: { params: Promise<{ id: str
 
 const factsOf = (sender: Standing, today: number): [string, React.ReactNode][] => [
   ['Kind', sender.kind.replace('-', ' ')],
-  ['Registration', <Registered key="registration" sender={sender} />],
+  [
+    'Registration',
+    <Link key="registration" className="link" href="/numbers/registration">
+      <Registered sender={sender} />
+    </Link>,
+  ],
   ['Pictures', sender.mms ? 'sends and takes them' : 'texts only'],
   ['Parts a second', count(sender.parts_per_second)],
   [
