@@ -152,6 +152,48 @@ describe('a program', () => {
   });
 });
 
+describe('a number', () => {
+  it('is found where people live, taken, handed in, and may then be texted from', async () => {
+    await open('/numbers/find');
+    await page.$eval('input[name=account]', (input) => ((input as HTMLInputElement).value = ''));
+    await page.type('input[name=account]', 'cedar');
+    await press('Connect it');
+    await until(
+      () => open('/numbers/find?area=505').then(() => page.$$eval('main tbody tr', (rows) => rows.length)),
+      (rows) => rows > 3,
+    );
+    expect(await violations(page)).toEqual([]);
+    const [number] = await page.$$eval('main tbody tr td:first-child', (cells) =>
+      cells.map((cell) => cell.textContent!.replace(/ (?:local|toll).*/, '')),
+    );
+    await press(`Take ${number}`);
+    await page.evaluate(() => {
+      const select = document.querySelector<HTMLSelectElement>('details[open] select[name=program]')!;
+      select.value = [...select.options].find(({ text }) => text === 'Where the Dome Stands')!.value;
+      select.dispatchEvent(new Event('change', { bubbles: true }));
+    });
+    await page.click('details[open] button');
+    await until(
+      () => open('/numbers/find').then(() => page.$eval('main', (one) => one.textContent ?? '')),
+      (words) => words.includes(`${number}take`) && words.includes('done'),
+    );
+    await open('/numbers/registration');
+    expect(await row(number!)).toContain('not handed in');
+    const at = await page.$$eval(
+      'main tbody tr',
+      (rows, begins) => rows.findIndex((one) => one.textContent!.startsWith(begins)),
+      number!,
+    );
+    await page.click(`main tbody tr:nth-child(${at + 1}) button`);
+    await until(
+      () => open('/numbers/registration').then(() => row(number!)),
+      (words) => words.includes('registered'),
+    );
+    await open('/numbers');
+    expect(await row(number!)).toContain('registered');
+  });
+});
+
 describe('the house of the story', () => {
   it('is asked about its newest number, on Today and in place', async () => {
     const theirs = await (await browser.createBrowserContext()).newPage();

@@ -11,7 +11,7 @@ import type { Actor } from '@/services/kit/actor';
 import { must, SENDERS, type DemoWorld } from './world';
 
 /** From this day on numbers are registered through a registrar. */
-export const REGISTRAR_OPENS = 18;
+const REGISTRAR_OPENS = 18;
 
 const BRAND: Subject = { about: 'brand', id: '' };
 

@@ -13,6 +13,7 @@ import type { Asking, Portals } from './portals';
 import { readHabits } from './smpp/habits';
 import type { SimulatedDropper } from './dropper';
 import type { SimulatedRegistrar } from './registrar';
+import type { SimulatedStock } from './stock';
 import type { SimulatedRelay } from './relay';
 import { BOARD_NUMBERS, type CallAct, type SimulatedSwitchboard } from './switchboard';
 import { readTelling } from './telling';
@@ -29,6 +30,7 @@ interface World {
   portals: Portals;
   dropper: SimulatedDropper;
   registrar: SimulatedRegistrar;
+  stock: SimulatedStock;
   board: SimulatedSwitchboard;
 }
 
@@ -61,6 +63,8 @@ const ROUTES: [method: string, path: RegExp, handler: Handler][] = [
   ['GET', /^\/portals$/, ({ portals }) => fine(portals.view())],
   ['PUT', /^\/portals\/([^/]+)$/, setPortal],
   ['POST', /^\/portals\/([^/]+)\/inquiries$/, askOnPortal],
+  ['GET', /^\/stock$/, ({ stock }) => fine(stock.view())],
+  ['PUT', /^\/stock\/moods$/, setStockMoods],
   ['GET', /^\/registrar$/, ({ registrar }) => fine(registrar.view())],
   ['GET', /^\/registrar\/book$/, ({ registrar }) => fine(registrar.written())],
   ['PUT', /^\/registrar\/book$/, ({ registrar }, book) => (registrar.rewrite(book), fine({ read: true }))],
@@ -271,6 +275,11 @@ function askOnPortal({ portals }: World, input: Record<string, unknown>, id: str
   return typeof asked === 'string' ? wrong(asked) : fine(asked, 202);
 }
 
+function setStockMoods({ stock }: World, input: Record<string, unknown>): Reply {
+  const wrongly = stock.setMoods(input);
+  return wrongly === null ? fine(stock.moods) : wrong(wrongly);
+}
+
 function setRegistrarMoods({ registrar }: World, input: Record<string, unknown>): Reply {
   const wrongly = registrar.setMoods(input);
   return wrongly === null ? fine(registrar.moods) : wrong(wrongly);
@@ -395,7 +404,7 @@ export function serveBench(world: World, port: number): Promise<number> {
 }
 
 async function answer(world: World, request: IncomingMessage, response: ServerResponse): Promise<void> {
-  const path = new URL(request.url ?? '/', 'http://bench').pathname;
+  const { pathname: path, searchParams: query } = new URL(request.url ?? '/', 'http://bench');
   // A page of another site must not drive the bench through the browser.
   if (!/^(localhost|127\.0\.0\.1|\[::1\])(:\d+)?$/.test(request.headers.host ?? ''))
     return send(response, wrong('The bench answers on loopback only.', 403));
@@ -405,6 +414,8 @@ async function answer(world: World, request: IncomingMessage, response: ServerRe
   if (request.method === 'GET' && sound) return sendSound(world, sound, response);
   if (path.startsWith('/voicemail/'))
     return world.dropper.take(request, response, path.slice('/voicemail'.length));
+  if (path.startsWith('/stock/accounts/'))
+    return world.stock.take(request, response, path.slice('/stock'.length), query);
   if (path.startsWith('/registrar/accounts/'))
     return world.registrar.take(request, response, path.slice('/registrar'.length));
   if (path.startsWith('/network/')) return world.chat.take(request, response, path.slice('/network'.length));

@@ -8,6 +8,7 @@ import { serveBench } from './http';
 import { Mailboxes } from './mailboxes';
 import { SimulatedDropper } from './dropper';
 import { SimulatedRegistrar } from './registrar';
+import { SimulatedStock } from './stock';
 import { Portals } from './portals';
 import { SimulatedSwitchboard } from './switchboard';
 import { SimulatedRelay } from './relay';
@@ -37,6 +38,7 @@ async function main(): Promise<void> {
     dataDir ? join(dataDir, 'bench-voicemail.json') : null,
     ...([clock, handsets, carrier] as const),
   );
+  const stock = new SimulatedStock(dataDir ? join(dataDir, 'bench-stock.json') : null);
   const registrar = new SimulatedRegistrar(dataDir ? join(dataDir, 'bench-registrar.json') : null, clock);
   const board = new SimulatedSwitchboard(clock, dataDir ? join(dataDir, 'bench-calls.json') : null);
   const smppPort = await carrier.listen(Number(process.env.WREN_SMPP_PORT ?? 4402));
@@ -47,7 +49,7 @@ async function main(): Promise<void> {
   const portals = new Portals(clock, door, dataDir ? join(dataDir, 'bench-portals.json') : null);
   const mailPort = await mailboxes.listen(Number(process.env.WREN_MAIL_PORT ?? 4403));
   const port = await serveBench(
-    { clock, handsets, carrier, second, mailboxes, relay, chat, portals, dropper, board, registrar },
+    { clock, handsets, carrier, second, mailboxes, relay, chat, portals, dropper, board, registrar, stock },
     benchPort,
   );
   // The starting process reads this line: ports may have been chosen by the system.

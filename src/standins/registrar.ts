@@ -1,5 +1,6 @@
 import { randomBytes } from 'node:crypto';
 import type { IncomingMessage, ServerResponse } from 'node:http';
+import { LINES, problem, takeAsked, type Line, type Said } from './asked';
 import { parseDuration, type BenchClock } from './clock';
 import { keep, kept } from './kept';
 import { tellUntilTaken } from './telling';
@@ -17,8 +18,7 @@ export interface RegistrarMoods {
   /** Share of what it tells that it tells twice, and of what it tells before what it should follow. */
   twice_share: number;
   disorder_share: number;
-  /** up; busy: answers 503; down: hangs up before it reads; cuts: takes what is handed in and hangs up. */
-  line: 'up' | 'busy' | 'down' | 'cuts';
+  line: Line;
 }
 
 const USUAL: RegistrarMoods = {
@@ -64,13 +64,6 @@ interface Account {
   callbacks: { url: string; secret: string } | null;
   applications: Application[];
 }
-
-type Said = [status: number, body: unknown];
-
-const problem = (status: number, reason: string, detail: string): Said => [
-  status,
-  { title: 'Not taken', status, reason, detail },
-];
 
 const STATES: readonly State[] = ['in-review', 'question', 'registered', 'refused', 'withdrawn'];
 
@@ -122,8 +115,7 @@ export class SimulatedRegistrar {
         return `${name}: a share lies between 0 and 1.`;
       if (name === 'reviewer' && !['usual', 'refusing', 'never'].includes(value as string))
         return 'reviewer: usual, refusing or never.';
-      if (name === 'line' && !['up', 'busy', 'down', 'cuts'].includes(value as string))
-        return 'line: up, busy, down or cuts.';
+      if (name === 'line' && !LINES.includes(value as Line)) return `line: one of ${LINES.join(', ')}.`;
     }
     this.moods = { ...this.moods, ...input } as RegistrarMoods;
     return null;
@@ -187,31 +179,11 @@ export class SimulatedRegistrar {
   }
 
   /** A request to the interface; `path` begins with /accounts. */
-  async take(request: IncomingMessage, response: ServerResponse, path: string): Promise<void> {
-    if (this.moods.line === 'down') return void request.socket.destroy();
-    const chunks: Buffer[] = [];
-    for await (const chunk of request as AsyncIterable<Buffer>) chunks.push(chunk);
-    const [, id, rest = ''] = /^\/accounts\/([^/]+)(\/.*)?$/.exec(path) ?? [];
-    const account = this.accounts.find((one) => one.id === decodeURIComponent(id ?? ''));
-    const say = ([status, body]: Said) => {
-      const type = status >= 400 ? 'application/problem+json' : 'application/json';
-      response.writeHead(status, { 'content-type': type }).end(body === null ? '' : JSON.stringify(body));
-    };
-    if (!account || request.headers.authorization !== `Bearer ${account.token}`)
-      return say(problem(401, 'unknown-account', 'No account is known by this token.'));
-    if (this.moods.line === 'busy') return say(problem(503, 'busy', 'Too much at once.'));
-    let body: Record<string, unknown> = {};
-    try {
-      const text = Buffer.concat(chunks).toString('utf8');
-      if (text) body = JSON.parse(text) as Record<string, unknown>;
-    } catch {
-      return say(problem(400, 'unreadable', 'The body is no JSON.'));
-    }
-    const answer = this.#answer(account, `${request.method} ${rest}`, body);
-    if (this.moods.line === 'cuts' && request.method === 'PUT' && rest.startsWith('/applications/'))
-      return void request.socket.destroy();
-    say(answer);
-  }
+  take = (request: IncomingMessage, response: ServerResponse, path: string): Promise<void> =>
+    takeAsked(request, response, {
+      ...{ path, line: this.moods.line, accounts: this.accounts },
+      answer: (account, method, rest, body) => this.#answer(account, `${method} ${rest}`, body),
+    });
 
   #answer(account: Account, asked: string, body: Record<string, unknown>): Said {
     if (asked === 'GET ') {

@@ -44,6 +44,8 @@ const PERMISSIONS: Record<QueueName, Permission> = {
   report: 'send',
   'registrar-account': 'manage-keys',
   registration: 'edit-programs',
+  'number-provider': 'manage-keys',
+  'number-order': 'edit-programs',
 };
 
 /** A row that could not be worked on: tried again, or given up. */

@@ -47,7 +47,8 @@ const CHANGES: Record<string, Scope> = {
     webhooks: 'manage-keys',
     mail: 'manage-keys',
   },
-  ...{ registrars: 'manage-keys', brand: 'manage-keys' },
+  ...{ registrars: 'manage-keys', brand: 'manage-keys', 'number-providers': 'manage-keys' },
+  'number-orders': 'manage-keys',
   ...{ registrations: 'edit-programs', 'registration-questions': 'edit-programs' },
   ...{ workspace: 'manage-keys', rules: 'manage-keys' },
   results: 'read',
@@ -62,6 +63,7 @@ const QUESTIONS: readonly RegExp[] = [
   /^\/clearance\/check$/,
   /^\/people\/count$/,
   /^\/calls-to-action\/reading$/,
+  /^\/number-searches$/,
   /^\/broadcasts\/\{id\}\/(?:clearance|people)$/,
   /^\/sequences\/(?:rehearsals|\{id\}\/(?:forecast|difference))$/,
 ];

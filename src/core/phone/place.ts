@@ -122,6 +122,10 @@ export const placeColumns = ({
   zones: basis === 'nothing' ? [] : zones,
 });
 
+/** The state or province of an area code; null: it is none. */
+export const regionOfArea = (area: string): string | null =>
+  Object.hasOwn(CODES, area) ? CODES[area]!.region : null;
+
 /** Every zone an area code lies in. */
 export const AREA_ZONES: readonly string[] = [
   ...new Set(Object.values(CODES).flatMap(({ zones }) => zones)),

@@ -34,7 +34,9 @@ export type QueueName =
   | 'sums'
   | 'report'
   | 'registrar-account'
-  | 'registration';
+  | 'registration'
+  | 'number-provider'
+  | 'number-order';
 
 /** What could not be done, and what giving it up does. */
 export const QUEUE_WORDS: Record<QueueName, { cannot: string; giveUp: string }> = {
@@ -68,6 +70,8 @@ export const QUEUE_WORDS: Record<QueueName, { cannot: string; giveUp: string }> 
   receipt: { cannot: 'could not be taken in', giveUp: 'Leave it out' },
   report: { cannot: 'cannot be sent', giveUp: 'Send it no more' },
   'registrar-account': { cannot: 'cannot be checked', giveUp: 'Check it no more' },
+  'number-provider': { cannot: 'cannot be checked', giveUp: 'Check it no more' },
+  'number-order': { cannot: 'cannot be taken or given back', giveUp: 'Leave it' },
   registration: { cannot: 'cannot go on', giveUp: 'Ask no more' },
   sums: { cannot: 'have sums that cannot be counted anew', giveUp: 'Leave them as they are' },
 };

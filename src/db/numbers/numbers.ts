@@ -77,3 +77,11 @@ export async function senderUse(scope: Scope, senderId: string): Promise<SenderU
   );
   return { programs, ...counts! };
 }
+
+/** People who are in a program by text, by the area code of their number. */
+export const membersByArea = (scope: Scope): Promise<{ area: string; people: number }[]> =>
+  scope.rows(
+    `select substr(c.address, 3, 3) as area, count(distinct c.person_id)::int as people from consent_state c
+      where c.workspace_id = :workspace and c.channel = 'sms' and c.state = 'in' and c.current and c.address like '+1%' and length(c.address) = 12
+      group by 1 order by 2 desc limit 60`,
+  );

@@ -147,6 +147,7 @@ export async function addSenderNumber(
     partsPerSecond: input.partsPerSecond,
     dailyCap: input.dailyCap ?? null,
     carrierId: input.carrierId ?? HOUSE,
+    ...{ providerId: null, monthlyCredits: null },
     nextFreeAt: at,
     throttledInARow: 0,
     releasedAt: null,

@@ -27,12 +27,17 @@ export const typedAccess = (input: { url: string; account: string; token: string
   token: input.token.trim(),
 });
 
-/** A new account before it was asked anything, with a door of its own at which it is heard. */
-export const newConnection = (ctx: Context, account: string, accountId: string | null) => ({
+/** A new account before it was asked anything. */
+export const newAccount = (ctx: Context, account: string, accountId: string | null) => ({
   ...{ name: account, account, state: 'closed' as const, checkedAt: null, trouble: null, removedAt: null },
+  ...{ dueAt: new Date(ctx.now()), createdBy: accountId, createdAt: new Date(ctx.now()) },
+});
+
+/** The same with a door of its own at which it is heard. */
+export const newConnection = (ctx: Context, account: string, accountId: string | null) => ({
+  ...newAccount(ctx, account, accountId),
   doorKey: Buffer.from(ctx.bytes(15)).toString('hex'),
   secret: `whsec_${Buffer.from(ctx.bytes(24)).toString('base64')}`,
-  ...{ dueAt: new Date(ctx.now()), createdBy: accountId, createdAt: new Date(ctx.now()) },
 });
 
 /**

@@ -147,6 +147,15 @@ export const registrarHosts = (): string[] => [
 /** The bench’s registrar; null: there is no bench. */
 export const benchRegistrar = (): string | null => benchUrl() && `${benchUrl()}/registrar`;
 
+/** Hosts of private networks that a provider of numbers may be at. */
+export const providerHosts = (): string[] => [
+  ...listed(process.env.WREN_PROVIDER_HOSTS),
+  ...(usesRealCarrier() ? [] : ['127.0.0.1']),
+];
+
+/** The bench’s provider of numbers; null: there is no bench. */
+export const benchStock = (): string | null => benchUrl() && `${benchUrl()}/stock`;
+
 /** Where a registrar calls us back: the web process, as it is reached from outside. */
 export const registrarBack = (): string =>
   (process.env.WREN_REGISTRAR_BACK || publicUrl()).replace(/\/+$/, '');

@@ -1,12 +1,23 @@
 import { ok } from '@/core/shared/result';
 import { act, get, post, viewed, type Endpoint } from '@/services/kit/api';
+import { conflict } from '@/services/kit/validation';
 import type { Scope } from '@/db/kit/scope';
 import { SenderNumberRow } from '@/db/numbers/entities';
 import { carrierStates } from '@/db/delivery/carriers';
 import { changeCarrier, connectionOf, enterCarrier, removeCarrier } from './carriers';
-import { CarrierInput, ChangeCarrierInput, ChangeSenderInput, SenderNumberInput } from './inputs';
-import { changeNumber, enterNumber, releaseNumber } from './sender-numbers';
-import { carrierView, senderView } from './views';
+import {
+  CarrierInput,
+  ChangeCarrierInput,
+  ChangeSenderInput,
+  ConnectProviderInput,
+  OrderNumberInput,
+  SearchNumbersInput,
+  SenderNumberInput,
+} from './inputs';
+import { giveNumberBack, orderNumber, readOrders, searchStock, wishOf } from './market';
+import { checkProviderAgain, connectProvider, removeProvider, standingProvider } from './providers';
+import { changeNumber, enterNumber } from './sender-numbers';
+import { carrierView, orderView, providerView, senderView } from './views';
 
 export async function listSenders(scope: Scope) {
   const rows = await scope.em.find(SenderNumberRow, { releasedAt: null }, { orderBy: { id: 'asc' } });
@@ -34,7 +45,7 @@ export const NUMBERS_API: readonly Endpoint[] = [
   act(
     '/sender-numbers/{id}/release',
     'Give a number back: nothing leaves from it any more',
-    async ({ ctx, scope, id, actor }) => viewed(await releaseNumber(ctx, scope, id, actor.name), senderView),
+    async ({ ctx, scope, id, actor }) => viewed(await giveNumberBack(ctx, scope, id, actor), senderView),
   ),
   get(
     '/carriers',
@@ -64,5 +75,45 @@ export const NUMBERS_API: readonly Endpoint[] = [
     '/carriers/{id}/remove',
     'Take a carrier away that no number belongs to',
     async ({ ctx, scope, id, actor }) => viewed(await removeCarrier(ctx, scope, id, actor.name), carrierView),
+  ),
+  get('/number-providers', 'The provider numbers are taken from', async ({ scope }) =>
+    ok({ items: [await standingProvider(scope)].flatMap((one) => (one ? [providerView(one)] : [])) }),
+  ),
+  post(
+    '/number-providers',
+    'Connect the provider numbers are taken from; it is asked at once',
+    ConnectProviderInput,
+    201,
+    async ({ ctx, scope, input, actor }) =>
+      viewed(await connectProvider(ctx, scope, input, actor), providerView),
+  ),
+  act('/number-providers/{id}/check', 'Ask a provider now', async ({ ctx, scope, id }) =>
+    viewed(await checkProviderAgain(ctx, scope, id), providerView),
+  ),
+  act('/number-providers/{id}/removal', 'Take a provider out', async ({ ctx, scope, id, actor }) =>
+    viewed(await removeProvider(ctx, scope, id, actor), providerView),
+  ),
+  post(
+    '/number-searches',
+    'Numbers the provider lets, by area code, town, digits, kind and what they can',
+    SearchNumbersInput,
+    200,
+    async ({ scope, input }) => {
+      const wish = wishOf(input);
+      if (!wish.ok) return wish;
+      const provider = await standingProvider(scope);
+      if (!provider) return conflict('provider', 'provider: none is connected. Connect one first.');
+      return viewed(await searchStock(provider, wish.value), (items) => ({ items }));
+    },
+  ),
+  get('/number-orders', 'Numbers that were asked for or given back, the latest first', async ({ scope }) =>
+    ok({ items: (await readOrders(scope)).map(orderView) }),
+  ),
+  post(
+    '/number-orders',
+    'Take a number of the provider',
+    OrderNumberInput,
+    201,
+    async ({ ctx, scope, input, actor }) => viewed(await orderNumber(ctx, scope, input, actor), orderView),
   ),
 ];

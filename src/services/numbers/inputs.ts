@@ -13,6 +13,7 @@ import {
   MaxLength,
   Min,
 } from '@/services/kit/validation';
+import { IsFilled } from '@/services/kit/checks';
 import { tooLong, words } from '@/services/kit/inputs';
 
 const KINDS: SenderKind[] = ['local', 'toll-free', 'short-code'];
@@ -163,4 +164,70 @@ export class ChangeCarrierInput {
   @IsOptional()
   @IsObject(A_PROFILE)
   profile?: Record<string, unknown>;
+}
+
+export class ConnectProviderInput {
+  /** Where the provider’s interface begins. */
+  @IsString(words('https://numbers.example.org/v1'))
+  @IsFilled({ message: 'must not be empty: the provider says where its interface is.' })
+  @MaxLength(500, tooLong(500))
+  url!: string;
+
+  /** What the provider calls the account. */
+  @IsString(words('juniper'))
+  @IsFilled({ message: 'must not be empty: the provider calls the account so.' })
+  @MaxLength(100, tooLong(100))
+  account!: string;
+
+  /** By which the provider knows that it is us. */
+  @IsString(words('a long secret word'))
+  @IsFilled({ message: 'must not be empty: the provider gave one with the account.' })
+  @MaxLength(500, tooLong(500))
+  token!: string;
+}
+
+/** What is looked for among the numbers of the provider; what is left out is any. */
+export class SearchNumbersInput {
+  @IsOptional()
+  @IsIn(KINDS, { message: `must be one of: ${KINDS.join(', ')}.` })
+  kind?: SenderKind;
+
+  @IsOptional()
+  @IsString(words('719'))
+  @MaxLength(10, tooLong(10))
+  area?: string;
+
+  @IsOptional()
+  @IsString(words('Juniper Gap'))
+  @MaxLength(80, tooLong(80))
+  town?: string;
+
+  /** Digits that stand in it side by side, or a word as on the keys of a telephone. */
+  @IsOptional()
+  @IsString(words('STAR'))
+  @MaxLength(20, tooLong(20))
+  digits?: string;
+
+  /** It sends and takes picture messages. */
+  @IsOptional()
+  @IsBoolean({ message: 'must be true or false.' })
+  pictures?: boolean;
+
+  /** It can be called. */
+  @IsOptional()
+  @IsBoolean({ message: 'must be true or false.' })
+  calls?: boolean;
+}
+
+export class OrderNumberInput {
+  @IsString(words('+17195550155'))
+  @MaxLength(40, tooLong(40))
+  number!: string;
+
+  /** The programs that write from it. */
+  @IsOptional()
+  @IsArray(PROGRAMS)
+  @ArrayMaxSize(100, { message: 'holds more than 100 programs.' })
+  @IsString({ each: true, ...PROGRAMS })
+  programs?: string[];
 }

@@ -20,7 +20,7 @@ import type { ChangeSenderInput, SenderNumberInput } from './inputs';
 /** Parts a second that carriers usually take. */
 const USUAL_PACE: Record<SenderKind, number> = { local: 1, 'toll-free': 3, 'short-code': 30 };
 
-const TAKEN =
+export const TAKEN =
   'number: another workspace of this installation writes from it. A number belongs to one business at a time.';
 
 /** Enters a number that the carrier gave, or one that was given back. Texts that waited for it are read. */

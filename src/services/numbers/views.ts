@@ -1,5 +1,6 @@
 import type { CarrierRow } from '@/db/delivery/entities';
-import type { SenderNumberRow } from '@/db/numbers/entities';
+import type { NumberOrder, NumberProvider, SenderNumberRow } from '@/db/numbers/entities';
+import { iso } from '@/services/kit/views';
 
 export const senderView = (sender: SenderNumberRow) => ({
   id: sender.id,
@@ -10,9 +11,19 @@ export const senderView = (sender: SenderNumberRow) => ({
   parts_per_second: sender.partsPerSecond,
   daily_cap: sender.dailyCap,
   carrier: sender.carrierId,
+  monthly_credits: sender.monthlyCredits,
 });
 
 /** Without its password, which is never shown. */
 export const carrierView = ({ id, name, host, port, systemId, profile }: CarrierRow) => ({
   ...{ id, name, host, port, system_id: systemId, profile },
+});
+
+/** Without what the provider knows us by. */
+export const providerView = ({ id, name, url, account, state, trouble, checkedAt }: NumberProvider) => ({
+  ...{ id, name, url, account, state, trouble, checked_at: iso(checkedAt) },
+});
+
+export const orderView = ({ id, number, what, state, reason, programs, createdAt, doneAt }: NumberOrder) => ({
+  ...{ id, number, what, state, reason, programs, created_at: iso(createdAt), done_at: iso(doneAt) },
 });

@@ -82,7 +82,7 @@ export class Wire {
   /** What goes to and fro is looked at on the way. */
   async #between(inner: string, request: IncomingMessage, response: ServerResponse): Promise<void> {
     const path = request.url!;
-    const { operation, where } = this.#operationOf(request.method!, path);
+    const { operation, where } = this.#operationOf(request.method!, path.split('?')[0]!);
     const body = await bodyOf(request);
     const sent = request.headers['content-type'] ?? '';
     if (operation.requestBody && body.length > 0 && sent === 'application/json')

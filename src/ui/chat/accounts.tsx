@@ -7,6 +7,7 @@ import {
   type Quality,
 } from '@/core/chat/network';
 import { displayNumber } from '@/core/phone/number';
+import { connectFields } from '@/ui/kit/connected-account';
 import type { FormState } from '@/ui/kit/form-state';
 import { Mark } from '@/ui/kit/mark';
 import { count, plural } from '@/ui/kit/numbers';
@@ -92,25 +93,7 @@ export function ChatAccounts({ accounts, offer, zone, acts }: Props) {
                 Connect {accounts.length === 0 ? 'an' : 'another'} account
               </summary>
               <div className="max-w-xl py-3">
-                <PlainForm
-                  action={acts.connect}
-                  submit="Connect it"
-                  fields={[
-                    {
-                      name: 'url',
-                      label: 'Where the network’s interface begins',
-                      initial: offer?.url ?? '',
-                      maxLength: 500,
-                    },
-                    {
-                      name: 'account',
-                      label: 'What it calls the account',
-                      initial: offer?.account ?? '',
-                      maxLength: 100,
-                    },
-                    { name: 'token', label: 'Its token', initial: offer?.token ?? '', maxLength: 500 },
-                  ]}
-                />
+                <PlainForm action={acts.connect} submit="Connect it" fields={connectFields(offer)} />
                 {offer && (
                   <p className="mt-1 text-sm text-soft">
                     The test bench has three to try: juniper; unfinished, which lacks things; and small, which

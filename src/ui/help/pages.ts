@@ -216,7 +216,7 @@ export const HELP: readonly HelpPage[] = [
     ...{ place: 'numbers', title: 'Numbers', href: '/numbers' },
     what: 'The numbers and accounts you send from: what each may, how it stands, and whose it is.',
     steps: [
-      'Enter a number the carrier gave, and say which programs write from it.',
+      'Find a number by area code, town, digits or a word in it, and take it; or enter one the carrier gave. Say which programs write from it.',
       'Open one to see its standing and what it carried.',
       'A number that is unwell is refused more often than it was: send less from it, and look at what was said.',
     ],

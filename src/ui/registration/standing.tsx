@@ -1,3 +1,4 @@
+import Link from 'next/link';
 import type { Forecast } from '@/core/registration/forecast';
 import type { RegistrationState } from '@/core/registration/life';
 import type { FormState } from '@/ui/kit/form-state';
@@ -104,9 +105,9 @@ export function StandingSection({
             ) : registrar === null ? (
               <p className="text-sm text-soft">
                 To hand it in, connect a registrar under{' '}
-                <a className="link" href="/numbers/registration">
+                <Link className="link" href="/numbers/registration">
                   Registration
-                </a>
+                </Link>
                 .
               </p>
             ) : blocked ? (

@@ -8,9 +8,13 @@ import {
   CarrierInput,
   ChangeCarrierInput,
   ChangeSenderInput,
+  ConnectProviderInput,
+  OrderNumberInput,
   SenderNumberInput,
 } from '@/services/numbers/inputs';
-import { changeNumber, enterNumber, releaseNumber } from '@/services/numbers/sender-numbers';
+import { giveNumberBack, orderNumber } from '@/services/numbers/market';
+import { checkProviderAgain, connectProvider, removeProvider } from '@/services/numbers/providers';
+import { changeNumber, enterNumber } from '@/services/numbers/sender-numbers';
 import { parseJson } from '@/core/shared/json';
 import { readInput } from '@/services/kit/validation';
 import type { FormState } from '@/ui/kit/form-state';
@@ -68,7 +72,7 @@ export async function changeNumberAction(_: FormState, data: FormData): Promise<
 export async function releaseNumberAction(_: FormState, data: FormData): Promise<FormState> {
   const released = await change(
     'edit-programs',
-    (scope, session, ctx) => releaseNumber(ctx, scope, field(data, 'sender'), session.accountId),
+    (scope, session, ctx) => giveNumberBack(ctx, scope, field(data, 'sender'), actorOf(session)),
     pressOf(data),
   );
   // Its page is no more.
@@ -171,5 +175,61 @@ export async function removeChatAction(_: FormState, data: FormData): Promise<Fo
     ),
     {},
     'Taken away.',
+  );
+}
+
+export async function connectProviderAction(_: FormState, data: FormData): Promise<FormState> {
+  const values = typed(data);
+  const { token: __, ...shown } = values;
+  const input = await readInput(ConnectProviderInput, values);
+  if (!input.ok) return stateOf(input, shown, '');
+  return stateOf(
+    await change(
+      'manage-keys',
+      (scope, session, ctx) => connectProvider(ctx, scope, input.value, actorOf(session)),
+      pressOf(data),
+    ),
+    shown,
+    'Connected. What the provider says of it stands here in a moment.',
+  );
+}
+
+export async function checkProviderAction(_: FormState, data: FormData): Promise<FormState> {
+  return stateOf(
+    await change('manage-keys', (scope, _session, ctx) =>
+      checkProviderAgain(ctx, scope, field(data, 'account')),
+    ),
+    {},
+    'Asked.',
+  );
+}
+
+export async function removeProviderAction(_: FormState, data: FormData): Promise<FormState> {
+  return stateOf(
+    await change(
+      'manage-keys',
+      (scope, session, ctx) => removeProvider(ctx, scope, field(data, 'account'), actorOf(session)),
+      pressOf(data),
+    ),
+    {},
+    'Taken away.',
+  );
+}
+
+export async function orderNumberAction(_: FormState, data: FormData): Promise<FormState> {
+  const program = field(data, 'program');
+  const input = await readInput(OrderNumberInput, {
+    number: field(data, 'number'),
+    ...(program ? { programs: [program] } : {}),
+  });
+  if (!input.ok) return stateOf(input, {}, '');
+  return stateOf(
+    await change(
+      'manage-keys',
+      (scope, session, ctx) => orderNumber(ctx, scope, input.value, actorOf(session)),
+      pressOf(data),
+    ),
+    {},
+    'Asked for.',
   );
 }

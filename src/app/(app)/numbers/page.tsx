@@ -58,9 +58,14 @@ export default async function NumbersPage({ searchParams }: { searchParams: Prom
     <Page
       title="Numbers"
       actions={
-        <Link href="/numbers/registration" className="button">
-          Registration
-        </Link>
+        <>
+          <Link href="/numbers/find" className="button">
+            Find a number
+          </Link>
+          <Link href="/numbers/registration" className="button">
+            Registration
+          </Link>
+        </>
       }
       margin={
         <>

@@ -17,6 +17,7 @@ import {
 } from '@/services/sends/prepare-broadcast';
 import { readTroubles } from '@/services/stuck';
 import { claimDueTexts } from '@/services/delivery/send-due-texts';
+import { SimulatedStock } from '@/standins/stock';
 import { TOLD_BRAND, TOLD_PROGRAM } from '@/services/testing/registrar';
 import { SAID, spokenWave } from '@/services/testing/voicemail';
 import { makeWorld, type World } from '@/services/testing/world';
@@ -328,6 +329,13 @@ const GOOD: Record<string, () => object | Promise<object>> = {
     },
     ...{ buttons: [{ kind: 'reply', words: 'Yes' }], samples: { first_name: 'Ada' } },
   }),
+  ConnectProviderInput: () => ({
+    ...{ url: letting.url, account: 'juniper', token: 'bench' },
+  }),
+  SearchNumbersInput: () => ({
+    ...{ kind: 'local', area: '719', town: 'Juniper', digits: '55', pictures: true, calls: true },
+  }),
+  OrderNumberInput: () => ({ number: '+17195550155', programs: ['Clear Sky Alerts'] }),
   ConnectRegistrarInput: () => ({
     ...{ url: 'https://registrar.example.org/v1', account: `account-${n++}`, token: 'secret' },
   }),
@@ -523,6 +531,24 @@ async function anOutcome(): Promise<string> {
   );
   return id;
 }
+
+/** A provider of numbers. */
+const letting = { url: '', server: null as Server | null };
+beforeAll(async () => {
+  const stock = new SimulatedStock(null);
+  const server = createServer((request, response) => {
+    const { pathname, searchParams } = new URL(request.url!, 'http://bench');
+    void stock.take(request, response, pathname, searchParams);
+  });
+  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
+  letting.url = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
+  letting.server = server;
+  process.env.WREN_PROVIDER_HOSTS = '127.0.0.1';
+});
+afterAll(() => {
+  letting.server?.close();
+  delete process.env.WREN_PROVIDER_HOSTS;
+});
 
 /** A telephone system that lists a number. */
 const listed = { url: '', server: null as Server | null };

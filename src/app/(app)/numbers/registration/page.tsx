@@ -5,6 +5,7 @@ import { mustsOf } from '@/core/registration/check';
 import { isUnderWay } from '@/core/registration/life';
 import { displayNumber } from '@/core/phone/number';
 import { readRegistrations, registrarOffer, type RegistrationLine } from '@/services/registration/screen';
+import { ConnectedAccount } from '@/ui/kit/connected-account';
 import { ListTable, type ListColumn } from '@/ui/kit/list-table';
 import { Mark } from '@/ui/kit/mark';
 import { plural } from '@/ui/kit/numbers';
@@ -12,7 +13,6 @@ import { Page } from '@/ui/kit/page';
 import { PlainForm } from '@/ui/kit/plain-form';
 import { dayOf } from '@/ui/kit/time';
 import { Questions } from '@/ui/registration/questions';
-import { Registrar } from '@/ui/registration/registrar';
 import { likelyWords, nextWords, StandMark } from '@/ui/registration/stand';
 import { readScreen } from '../../../session';
 import {
@@ -44,7 +44,10 @@ export default async function RegistrationPage() {
       }
       margin={
         <>
-          <Registrar
+          <ConnectedAccount
+            title="Registrar"
+            none="None is connected. Files can be written and checked; to hand them in, connect one."
+            closed="lets nothing be handed in"
             account={account}
             offer={registrarOffer()}
             zone={zone}

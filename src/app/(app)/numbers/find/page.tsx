@@ -1,0 +1,210 @@
+import type { Metadata } from 'next';
+import Link from 'next/link';
+import { may } from '@/core/access/roles';
+import { displayNumber } from '@/core/phone/number';
+import type { StockNumber } from '@/core/numbers/stock';
+import { SearchNumbersInput } from '@/services/numbers/inputs';
+import { readAreasWanted, readOrders, searchStock, wishOf } from '@/services/numbers/market';
+import { providerOffer, standingProvider } from '@/services/numbers/providers';
+import { readProgramChoices } from '@/services/programs/screen';
+import { readInput } from '@/services/kit/validation';
+import { ConnectedAccount } from '@/ui/kit/connected-account';
+import { ListTable, type ListColumn } from '@/ui/kit/list-table';
+import { Mark } from '@/ui/kit/mark';
+import { count } from '@/ui/kit/numbers';
+import { Page, Section } from '@/ui/kit/page';
+import { PlainForm } from '@/ui/kit/plain-form';
+import { Problem } from '@/ui/kit/problem';
+import { dayAndTime } from '@/ui/kit/time';
+import { FindFields } from '@/ui/numbers/find-fields';
+import { readScreen } from '../../../session';
+import { sentence } from '../../form-result';
+import {
+  checkProviderAction,
+  connectProviderAction,
+  orderNumberAction,
+  removeProviderAction,
+} from '../actions';
+
+export const metadata: Metadata = { title: 'Find a number' };
+
+const MOST_AREAS = 12;
+
+/** Numbers a provider lets, found by what makes them look familiar, and taken. */
+export default async function FindNumbersPage({
+  searchParams,
+}: {
+  searchParams: Promise<Record<string, string>>;
+}) {
+  const asked = await searchParams;
+  const { data, session } = await readScreen(async (scope) => ({
+    provider: await standingProvider(scope),
+    areas: await readAreasWanted(scope),
+    orders: await readOrders(scope),
+    programs: await readProgramChoices(scope),
+  }));
+  const zone = session.workspaceZone;
+  const found = await search(data.provider, asked);
+  const mayTake = may(session.role, 'manage-keys');
+  return (
+    <Page
+      title="Find a number"
+      actions={
+        <Link href="/numbers" className="button">
+          Numbers
+        </Link>
+      }
+      margin={
+        <>
+          <Section title="Where your people are" note="by area code">
+            <ul className="text-sm">
+              {data.areas.slice(0, MOST_AREAS).map(({ area, region, people, known }) => (
+                <li
+                  key={area}
+                  className="flex items-baseline justify-between gap-3 border-b border-rule py-1"
+                >
+                  <Link className="link" href={`/numbers/find?area=${area}`}>
+                    {area} <span className="text-soft">{region}</span>
+                  </Link>
+                  <span className="tabular-nums">{count(people)}</span>
+                  <span className="w-24 text-right">
+                    {known ? <Mark tone="good">yours</Mark> : <Mark tone="plain">none yet</Mark>}
+                  </span>
+                </li>
+              ))}
+            </ul>
+            <p className="mt-1 text-sm text-soft">People answer a number that looks like theirs.</p>
+          </Section>
+          <ConnectedAccount
+            title="Provider"
+            none="None is connected. Connect one to look through its numbers."
+            closed="takes no numbers"
+            account={data.provider}
+            offer={providerOffer()}
+            zone={zone}
+            acts={
+              mayTake
+                ? { connect: connectProviderAction, check: checkProviderAction, remove: removeProviderAction }
+                : null
+            }
+          />
+        </>
+      }
+    >
+      <FindFields asked={asked} />
+      {typeof found === 'string' && <Problem wide>{found}</Problem>}
+      {Array.isArray(found) && (
+        <ListTable
+          label="Numbers to take"
+          rows={found}
+          columns={columnsFor(mayTake ? data.programs : null)}
+          rowKey={({ number }) => number}
+          empty="The provider has none like that now. Ask for less: fewer digits, another area code."
+        />
+      )}
+      {data.orders.length > 0 && (
+        <div className="mt-8">
+          <Section title="Asked for lately">
+            <ListTable
+              label="Asked for lately"
+              rows={data.orders}
+              columns={[
+                { title: 'Number', cell: ({ number }) => displayNumber(number) },
+                { title: 'What', cell: ({ what }) => (what === 'take' ? 'take' : 'give back') },
+                {
+                  title: 'How it stands',
+                  cell: ({ state, reason }) => (
+                    <>
+                      <Mark tone={state === 'done' ? 'good' : state === 'refused' ? 'bad' : 'wait'}>
+                        {state}
+                      </Mark>
+                      {reason && <div className="text-sm text-soft">{reason}</div>}
+                    </>
+                  ),
+                },
+                { title: 'When', kind: 'when', cell: ({ createdAt }) => dayAndTime(createdAt, zone) },
+              ]}
+              rowKey={({ id }) => id}
+              empty="Nothing."
+            />
+          </Section>
+        </div>
+      )}
+    </Page>
+  );
+}
+
+/** What the provider lets, or why that cannot be said; null: there is nobody to ask. */
+async function search(
+  provider: Awaited<ReturnType<typeof standingProvider>>,
+  asked: Record<string, string>,
+): Promise<StockNumber[] | string | null> {
+  if (!provider || provider.state !== 'open') return null;
+  const { kind, area, town, digits, pictures, calls } = asked;
+  const input = await readInput(SearchNumbersInput, {
+    ...(kind ? { kind } : {}),
+    ...{
+      area: area ?? '',
+      town: town ?? '',
+      digits: digits ?? '',
+      pictures: pictures === 'on',
+      calls: calls === 'on',
+    },
+  });
+  if (!input.ok) return sentence(input.reason);
+  const wish = wishOf(input.value);
+  if (!wish.ok) return sentence(wish.reason);
+  const found = await searchStock(provider, wish.value);
+  return found.ok ? found.value : sentence(found.reason);
+}
+
+const columnsFor = (programs: { id: string; name: string }[] | null): ListColumn<StockNumber>[] => [
+  {
+    title: 'Number',
+    cell: ({ number, kind }) => (
+      <span className="whitespace-nowrap">
+        {displayNumber(number)} <span className="text-sm text-soft">{kind.replace('-', ' ')}</span>
+      </span>
+    ),
+  },
+  { title: 'From', cell: ({ town }) => town },
+  {
+    title: 'It can',
+    cell: ({ sms, mms, voice }) =>
+      [sms && 'texts', mms && 'pictures', voice && 'calls'].filter(Boolean).join(', '),
+  },
+  { title: 'Credits at once', kind: 'number', cell: ({ setup }) => count(setup) },
+  { title: 'Each month', kind: 'number', cell: ({ monthly }) => count(monthly) },
+  ...(programs === null
+    ? []
+    : [
+        {
+          ...{ title: 'Take it', kind: 'act' as const, quiet: true as const },
+          cell: ({ number }: StockNumber) => (
+            <details>
+              <summary className="cursor-pointer whitespace-nowrap">Take {displayNumber(number)}</summary>
+              <div className="py-2 text-left">
+                <PlainForm
+                  action={orderNumberAction}
+                  submit="Take it"
+                  hidden={{ number }}
+                  fields={[
+                    {
+                      name: 'program',
+                      label: 'Which program writes from it',
+                      options: [
+                        { value: '', label: 'none yet' },
+                        ...programs.map(({ id, name }) => ({ value: id, label: name })),
+                      ],
+                    },
+                  ]}
+                />
+                <p className="mt-1 max-w-60 text-sm text-soft">
+                  Texts leave from it once it is registered: hand it in under Registration.
+                </p>
+              </div>
+            </details>
+          ),
+        },
+      ]),
+];

@@ -1,0 +1,99 @@
+import { SECOND } from '@/core/shared/instant';
+import { ok, type Result } from '@/core/shared/result';
+import { announce } from '@/db/delivery/texts';
+import { dueRowsOf } from '@/db/kit/due';
+import type { Scope } from '@/db/kit/scope';
+import { NumberProvider } from '@/db/numbers/entities';
+import { providerOver } from '@/gateways/provider/provider';
+import { refusedUrl } from '@/gateways/webhooks/allowed';
+import type { Actor } from '@/services/kit/actor';
+import { writeAudit } from '@/services/kit/audit';
+import { checkConnected, newAccount, typedAccess } from '@/services/kit/connected';
+import type { Context } from '@/services/kit/context';
+import { benchStock, providerHosts } from '@/services/kit/settings';
+import { asDue, type Queue } from '@/services/kit/trouble';
+import { conflict, invalid, notFound, type Refusal } from '@/services/kit/validation';
+import type { ConnectProviderInput } from './inputs';
+
+/** The provider a workspace takes numbers from; null: none. */
+export const standingProvider = (scope: Scope): Promise<NumberProvider | null> =>
+  scope.em.findOne(NumberProvider, { removedAt: null });
+
+/** The bench’s provider, ready to connect; null: there is none. */
+export const providerOffer = (): { url: string; account: string; token: string } | null => {
+  const url = benchStock();
+  return url === null ? null : { url, account: 'juniper', token: 'bench' };
+};
+
+/** Connects the account numbers are taken from; the worker asks about it at once, and again and again. */
+export async function connectProvider(
+  ctx: Context,
+  scope: Scope,
+  input: ConnectProviderInput,
+  { accountId, name: actor }: Actor,
+): Promise<Result<NumberProvider, Refusal>> {
+  const { url, account, token } = typedAccess(input);
+  const refused = refusedUrl(url, providerHosts());
+  if (refused) return invalid('url', `url: ${refused}`);
+  if (await standingProvider(scope))
+    return conflict('account', 'account: one is connected already. Take it out first.');
+  const made = scope.em.create(NumberProvider, {
+    ...newAccount(ctx, account, accountId),
+    ...{ id: ctx.id('npr'), workspaceId: scope.workspaceId, url, token },
+  });
+  await scope.em.persistAndFlush(made);
+  await writeAudit(ctx, scope, actor, 'number-provider.connected', made.id, { account });
+  await announce(scope, false);
+  return ok(made);
+}
+
+/** Asks anew, now. */
+export async function checkProviderAgain(
+  ctx: Context,
+  scope: Scope,
+  id: string,
+): Promise<Result<NumberProvider, Refusal>> {
+  const account = await scope.em.findOne(NumberProvider, { id, removedAt: null });
+  if (!account) return notFound('number provider');
+  account.dueAt = new Date(ctx.now());
+  await scope.em.flush();
+  return ok(account);
+}
+
+/** No number is taken any more. Those that were stay, and are given back at the provider itself. */
+export async function removeProvider(
+  ctx: Context,
+  scope: Scope,
+  id: string,
+  { name: actor }: Actor,
+): Promise<Result<NumberProvider, Refusal>> {
+  const account = await scope.em.findOne(NumberProvider, { id, removedAt: null });
+  if (!account) return notFound('number provider');
+  Object.assign(account, { removedAt: new Date(ctx.now()), dueAt: null });
+  await scope.em.flush();
+  await writeAudit(ctx, scope, actor, 'number-provider.removed', id, { account: account.account });
+  await announce(scope, false);
+  return ok(account);
+}
+
+/** Accounts that are to be checked. */
+export const PROVIDER_QUEUE: Queue = {
+  name: 'number-provider',
+  rows: {
+    named: `(select a.name from number_provider a where a.id = x.row_id)`,
+    waits: `exists (select 1 from number_provider a where a.id = x.row_id and a.due_at is not null)`,
+  },
+  everyMs: SECOND,
+  // One that does not answer holds up no other.
+  atOnce: 4,
+  due: async (crossing, untroubled, at) =>
+    asDue(await dueRowsOf(crossing, 'number_provider a', { untroubled: untroubled('a.id'), at, each: 5 })),
+  work: (ctx, { id, workspaceId }) =>
+    checkConnected(ctx, workspaceId!, {
+      standing: (scope) => scope.em.findOne(NumberProvider, { id, removedAt: null }),
+      ask: (account) => providerOver(providerHosts()).account(account),
+      // It tells nothing by itself: it is asked.
+      register: () => Promise.resolve(ok(null)),
+    }),
+  giveUp: async (_, scope, id) => ok(await scope.em.nativeUpdate(NumberProvider, { id }, { dueAt: null })),
+};
