@@ -9,7 +9,8 @@ import type { Registration as Registered } from '../clearance/sender';
  *                                               └── refuse ────> refused
  *
  * It waits until what it rests on is registered: a program on its brand, a number on one of its programs. What is refused or
- * withdrawn is mended and handed in again. A registrar may say anything at any time, and says it twice.
+ * withdrawn is mended and handed in again, and what is not needed any more is called back. A registrar may say anything at any time,
+ * and says it twice.
  */
 export const REGISTRATION_STATES = [
   'draft',
@@ -34,9 +35,9 @@ export const REGISTRATION_MOVES: Record<RegistrationState, Moves> = {
   waiting: { 'call-back': 'draft', bring: 'in-review', refuse: 'refused' },
   'in-review': { 'call-back': 'draft', ...SAID },
   question: { 'call-back': 'draft', ...SAID, answer: 'in-review' },
-  registered: { refuse: 'refused', withdraw: 'withdrawn' },
-  refused: { 'hand-in': 'waiting', register: 'registered' },
-  withdrawn: { 'hand-in': 'waiting', register: 'registered' },
+  registered: { refuse: 'refused', withdraw: 'withdrawn', 'call-back': 'draft' },
+  refused: { 'hand-in': 'waiting', register: 'registered', 'call-back': 'draft' },
+  withdrawn: { 'hand-in': 'waiting', register: 'registered', 'call-back': 'draft' },
 };
 
 /** The state after an event; null: it cannot happen then. */

@@ -50,6 +50,8 @@ export const numberIsTaken = async (scope: Scope, number: string): Promise<boole
 export async function forgetSender(scope: Scope, senderId: string): Promise<void> {
   for (const sql of [
     `delete from program_sender where workspace_id = :workspace and sender_id = :senderId`,
+    // The registrar is told that it is not needed any more.
+    `update registration set due_at = created_at where workspace_id = :workspace and about = 'number' and subject = :senderId and state <> 'draft'`,
     `delete from sender_assignment where workspace_id = :workspace and sender_id = :senderId`,
     `update message set sender_id = null where workspace_id = :workspace and sender_id = :senderId and not_before is not null`,
   ])

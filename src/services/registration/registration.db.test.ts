@@ -6,7 +6,7 @@ import { SenderNumberRow } from '@/db/numbers/entities';
 import { Program } from '@/db/programs/entities';
 import { Registration, RegistrationQuestion, RegistrationStep } from '@/db/registration/entities';
 import { REGISTRATION_QUEUE } from './review';
-import { changeNumber } from '@/services/numbers/sender-numbers';
+import { changeNumber, releaseNumber } from '@/services/numbers/sender-numbers';
 import { BY_US, RegistrarDesk, TOLD_BRAND } from '@/services/testing/registrar';
 import { must } from '@/services/testing/people';
 import { makeWorld, type World } from '@/services/testing/world';
@@ -344,6 +344,14 @@ it('a number registered elsewhere before stays so while it is looked at, until a
   desk.bench.setMoods({ reviewer: 'refusing' });
   await desk.until(number, 'refused');
   expect((await sender()).registration).toBe('refused');
+});
+
+it('a number that is given back is taken back from the registrar too', async () => {
+  await handAll();
+  await desk.until(number, 'registered');
+  must(await world.within((scope) => releaseNumber(world.ctx, scope, number.id, 'me')));
+  await desk.until(number, 'draft');
+  expect(desk.bench.accounts[0]!.applications.map(({ about }) => about)).toEqual(['brand', 'program']);
 });
 
 it('belongs to its workspace alone', async () => {

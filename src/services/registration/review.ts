@@ -2,6 +2,7 @@ import { DAY, HOUR, MINUTE, SECOND, type Millis } from '@/core/shared/instant';
 import { ok } from '@/core/shared/result';
 import { dueRowsOf } from '@/db/kit/due';
 import { inWorkspace, type Scope } from '@/db/kit/scope';
+import { SenderNumberRow } from '@/db/numbers/entities';
 import { Registration, RegistrationQuestion, type RegistrarAccount } from '@/db/registration/entities';
 import { registrarOver, type Registrar, type Stands } from '@/gateways/registrar/registrar';
 import type { Context } from '@/services/kit/context';
@@ -43,6 +44,8 @@ interface Work {
   /** It may be brought: what it rests on is registered. */
   ready: boolean;
   needs: string[];
+  /** The number was given back. */
+  gone: boolean;
 }
 
 /** One step with the registrar, asked outside of any transaction. */
@@ -51,7 +54,7 @@ export async function workOnRegistration(ctx: Context, workspaceId: string, id: 
   if (!found) return false;
   const { row } = found;
   const registrar = registrarOver(registrarHosts());
-  if (row.takenBack) return takeBack(ctx, registrar, found);
+  if (row.takenBack || found.gone) return takeBack(ctx, registrar, found);
   if (row.state === 'draft') return settle(ctx, found, async (_, now) => void (now.dueAt = null));
   if (row.state === 'waiting' && !found.ready)
     return settle(ctx, found, async (_, now) => void (now.dueAt = null));
@@ -96,6 +99,9 @@ async function readWork(scope: Scope, id: string): Promise<Work | null> {
   return {
     ...{ row, account, ready: row.about === 'brand' || through.length > 0 },
     needs: through.map((one) => one.id),
+    gone:
+      row.about === 'number' &&
+      !(await scope.em.findOne(SenderNumberRow, { id: row.subject, releasedAt: null })),
     answers: await scope.em.find(
       RegistrationQuestion,
       { registrationId: id, answer: { $ne: null }, toldAt: null },
@@ -121,8 +127,9 @@ const settle = (
 async function takeBack(ctx: Context, registrar: Registrar, work: Work): Promise<boolean> {
   const told = await registrar.takeBack(work.account, work.row.id);
   if (!told.ok && told.reason.kind === 'unreachable') throw new Error(told.reason.why);
-  return settle(ctx, work, async (_, now) => {
+  return settle(ctx, work, async (scope, now) => {
     if (now.stamp !== work.row.stamp) return;
+    if (work.gone) await move(ctx, scope, now, 'call-back', { by: 'given back', reason: null });
     Object.assign(now, { takenBack: false, dueAt: null });
   });
 }

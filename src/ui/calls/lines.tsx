@@ -1,4 +1,5 @@
 import { CALL_TARGETS, CALL_TARGET_WORDS, type CallMapping } from '@/core/calls/mapping';
+import { connectFields } from '@/ui/kit/connected-account';
 import type { FormState } from '@/ui/kit/form-state';
 import { Mark } from '@/ui/kit/mark';
 import { plural } from '@/ui/kit/numbers';
@@ -61,25 +62,7 @@ export function CallLines({ account, boards, phones, offer, zone, acts }: Props)
         ) : (
           acts && (
             <div className="max-w-xl">
-              <PlainForm
-                action={acts.connect}
-                submit="Connect it"
-                fields={[
-                  {
-                    name: 'url',
-                    label: 'Where its interface begins',
-                    initial: offer.dropper?.url ?? '',
-                    maxLength: 500,
-                  },
-                  {
-                    name: 'account',
-                    label: 'What it calls the account',
-                    initial: offer.dropper?.account ?? '',
-                    maxLength: 100,
-                  },
-                  { name: 'token', label: 'Its token', initial: offer.dropper?.token ?? '', maxLength: 500 },
-                ]}
-              />
+              <PlainForm action={acts.connect} submit="Connect it" fields={connectFields(offer.dropper)} />
               {offer.dropper && (
                 <p className="mt-1 text-sm text-soft">
                   The test bench has juniper, cedar, and closed to try; their token is “{offer.dropper.token}
