@@ -269,7 +269,7 @@ describe('a change of what is registered', () => {
     const read = (await world.within((scope) => readToldOfProgram(scope, program.id, world.clock.at)))!;
     expect(read.now.often).not.toBe(read.told.often);
     const { lines } = await world.within((scope) => readRegistrations(scope, world.clock.at));
-    expect(lines.map(({ about, differs }) => [about, differs])).toEqual([
+    expect(lines.map(({ about, broken }) => [about, broken.length > 0])).toEqual([
       ['brand', false],
       ['program', true],
       ['number', false],

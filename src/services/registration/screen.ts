@@ -38,8 +38,8 @@ export interface RegistrationLine {
   /** Until when it is likely to be decided; null: nothing is being decided. */
   forecast: Forecast | null;
   questions: RegistrationQuestion[];
-  /** What stands there now is not what the reviewer has. */
-  differs: boolean;
+  /** What stands there now and is not what the reviewer has, in sentences. */
+  broken: string[];
   /** Registered by hand, as somebody typed it; null: it goes through the registrar. */
   byHand: string | null;
 }
@@ -79,7 +79,7 @@ async function readLines(
       ...{ about: subject.about, subject: subject.id, name: file.name, row, found: file.found },
       forecast: (row && forecasts.get(row.id)) ?? null,
       questions: questions.filter(({ registrationId }) => registrationId === row?.id),
-      differs: !drafted && told !== null && differsFrom(subject.about, told, file.file),
+      broken: drafted || told === null ? [] : brokenOf(subject.about, told, file.file),
       byHand: drafted && subject.about === 'number' ? await typedByHand(scope, subject.id) : null,
     });
   }
@@ -87,10 +87,12 @@ async function readLines(
 }
 
 /** Of a program only what breaks what was told: the last texts and how many there were are others every day. */
-const differsFrom = (about: RegistrationAbout, told: ToldFile, now: ToldFile): boolean =>
+const brokenOf = (about: RegistrationAbout, told: ToldFile, now: ToldFile): string[] =>
   about === 'program'
-    ? brokenBy(told as ProgramFile, now as ProgramFile).length > 0
-    : !isDeepStrictEqual(told, now);
+    ? brokenBy(told as ProgramFile, now as ProgramFile).map(({ message }) => message)
+    : isDeepStrictEqual(told, now)
+      ? []
+      : ['The file was changed since it was handed in.'];
 
 const typedByHand = async (scope: Scope, id: string): Promise<string> =>
   (await scope.em.findOneOrFail(SenderNumberRow, { id })).registration;

@@ -32,7 +32,8 @@ interface Props {
   subject: string;
   row: ShownRegistration | null;
   forecast: Forecast | null;
-  differs: boolean;
+  /** What stands here and is not what the reviewer has. */
+  broken: readonly string[];
   /** Something must be mended first. */
   blocked: boolean;
   /** Null: no registrar is connected. */
@@ -63,7 +64,7 @@ export function StandingSection({
   subject,
   row,
   forecast,
-  differs,
+  broken,
   blocked,
   registrar,
   steps,
@@ -79,7 +80,7 @@ export function StandingSection({
       <Section title="How it stands" note={<StandMark state={state} />}>
         <Facts
           rows={[
-            ['who acts next', nextWords(state)],
+            ['who acts next', again && broken.length > 0 && !looked ? 'you' : nextWords(state)],
             ...(row?.handedInAt ? [['handed in', dayAndTime(row.handedInAt, zone)] as [string, string]] : []),
             ...(row?.decidedAt && !open
               ? [['decided', dayAndTime(row.decidedAt, zone)] as [string, string]]
@@ -95,8 +96,17 @@ export function StandingSection({
               : 'A change is looked at. What was registered before counts until then.'}
           </p>
         )}
-        {differs && !row?.change && (
-          <p className="mt-1 text-sm text-wait">What stands here is not what the reviewer has.</p>
+        {broken.length > 0 && !looked && (
+          <>
+            <p className="mt-2 text-sm text-wait">Not what the reviewer has:</p>
+            <ul className="text-sm">
+              {broken.map((sentence) => (
+                <li key={sentence} className="border-b border-rule py-1">
+                  {sentence}
+                </li>
+              ))}
+            </ul>
+          </>
         )}
         {acts && (
           <div className="mt-3">
@@ -115,7 +125,7 @@ export function StandingSection({
                 It can be handed in once what must be mended is, and is kept.
               </p>
             ) : (
-              (!again || (differs && !looked)) && (
+              (!again || (broken.length > 0 && !looked)) && (
                 <PlainForm
                   action={acts.handIn}
                   submit={

@@ -12,7 +12,7 @@ import { ConnectedAccount } from '@/ui/kit/connected-account';
 import { ListTable, type ListColumn } from '@/ui/kit/list-table';
 import { Mark } from '@/ui/kit/mark';
 import { count } from '@/ui/kit/numbers';
-import { Page, Section } from '@/ui/kit/page';
+import { Empty, Page, Section } from '@/ui/kit/page';
 import { PlainForm } from '@/ui/kit/plain-form';
 import { Problem } from '@/ui/kit/problem';
 import { dayAndTime } from '@/ui/kit/time';
@@ -66,8 +66,8 @@ export default async function FindNumbersPage({
                   <Link className="link" href={`/numbers/find?area=${area}`}>
                     {area} <span className="text-soft">{region}</span>
                   </Link>
-                  <span className="tabular-nums">{count(people)}</span>
-                  <span className="w-24 text-right">
+                  <span className="text-right tabular-nums">{count(people)}</span>
+                  <span className="text-right">
                     {known ? <Mark tone="good">yours</Mark> : <Mark tone="plain">none yet</Mark>}
                   </span>
                 </li>
@@ -92,6 +92,13 @@ export default async function FindNumbersPage({
       }
     >
       <FindFields asked={asked} />
+      {found === null && (
+        <Empty>
+          {data.provider
+            ? 'The provider lets this account take no numbers: see beside why.'
+            : 'Connect a provider beside to look through its numbers. An area code your people have is a good beginning.'}
+        </Empty>
+      )}
       {typeof found === 'string' && <Problem wide>{found}</Problem>}
       {Array.isArray(found) && (
         <ListTable

@@ -123,7 +123,7 @@ const columnsFor = (zone: string, mayEdit: boolean): ListColumn<RegistrationLine
   },
   {
     title: 'How it stands',
-    cell: ({ row, byHand, differs }) => (
+    cell: ({ row, byHand, broken }) => (
       <>
         {byHand !== null && byHand !== 'none' ? (
           <Mark tone={byHand === 'registered' ? 'good' : 'wait'}>
@@ -140,15 +140,21 @@ const columnsFor = (zone: string, mayEdit: boolean): ListColumn<RegistrationLine
               : 'a change is looked at'}
           </div>
         )}
-        {differs && !row?.change && <div className="text-sm text-wait">not what the reviewer has</div>}
+        {broken.length > 0 && !row?.change && (
+          <div className="text-sm text-wait">{plural(broken.length, 'thing')} not as the reviewer has it</div>
+        )}
       </>
     ),
   },
   {
     title: 'Next',
-    cell: ({ row, byHand, forecast }) => (
+    cell: ({ row, byHand, forecast, broken }) => (
       <>
-        {byHand === 'registered' ? 'nobody' : nextWords(row?.state ?? 'draft')}
+        {byHand === 'registered'
+          ? 'nobody'
+          : broken.length > 0 && row?.state === 'registered' && !row.change
+            ? 'you'
+            : nextWords(row?.state ?? 'draft')}
         {row && forecast && isUnderWay(row.state) && (
           <div className="text-sm text-soft">{likelyWords(forecast, zone)}</div>
         )}
@@ -167,18 +173,32 @@ const columnsFor = (zone: string, mayEdit: boolean): ListColumn<RegistrationLine
     title: 'To mend',
     cell: ({ found }) => {
       const musts = mustsOf(found).length;
-      return musts > 0 ? <Mark tone="bad">{plural(musts, 'thing')}</Mark> : '';
+      return musts > 0 ? (
+        <Mark tone="bad">
+          <span className="whitespace-nowrap">{plural(musts, 'thing')}</span>
+        </Mark>
+      ) : (
+        ''
+      );
     },
   },
   {
     ...{ title: 'Act', kind: 'act', quiet: true },
-    cell: ({ about, subject, row, found, byHand }) => {
+    cell: ({ about, subject, row, found, byHand, broken }) => {
       if (!mayEdit || byHand === 'registered') return null;
       const state = row?.state ?? 'draft';
       if (row && isUnderWay(state))
         return <PlainForm action={takeBackAction} submit="Take it back" hidden={{ id: row.id }} />;
-      if (state === 'registered' || mustsOf(found).length > 0) return null;
-      return <PlainForm action={handInAction} submit="Hand it in" hidden={{ about, subject }} />;
+      const again = state === 'registered';
+      const looked = row !== null && row.change !== null && row.change.state !== 'refused';
+      if (mustsOf(found).length > 0 || (again && (broken.length === 0 || looked))) return null;
+      return (
+        <PlainForm
+          action={handInAction}
+          submit={again ? 'Hand in the change' : 'Hand it in'}
+          hidden={{ about, subject }}
+        />
+      );
     },
   },
 ];

@@ -31,7 +31,7 @@ export default async function BrandPage() {
             subject: '',
             row: line.row,
             forecast: line.forecast,
-            differs: line.differs,
+            broken: line.broken,
             steps,
           }}
           blocked={mustsOf(line.found).length > 0}
