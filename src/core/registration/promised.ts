@@ -41,7 +41,10 @@ export function brokenBy(told: ProgramFile, now: ProgramFile): Broken[] {
   if (oftenOf(now.often) > oftenOf(told.often))
     say('often', `The reviewer was told “${told.often}”, and it would be “${now.often}”.`);
   if (now.perMonth > told.perMonth * SLACK)
-    say('perMonth', `The reviewer was told ${told.perMonth} texts a month, and it would be ${now.perMonth}.`);
+    say(
+      'perMonth',
+      `The reviewer was told ${grouped(told.perMonth)} texts a month, and it would be ${grouped(now.perMonth)}.`,
+    );
   const more = now.content.filter((kind) => !told.content.includes(kind));
   if (more.length > 0)
     say('content', `The reviewer was not told of ${more.map((kind) => CONTENT[kind]).join(', ')}.`);
@@ -81,3 +84,5 @@ function oftenOf(often: string): number {
   const said = /(\d+) msgs?\/(day|week|month)/.exec(often);
   return said ? Number(said[1]) / DAYS[said[2] as keyof typeof DAYS] : Infinity;
 }
+
+const grouped = (n: number): string => n.toLocaleString('en-US');

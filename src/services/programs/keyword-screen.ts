@@ -63,9 +63,12 @@ export async function callToActionOf(scope: Scope, id: string): Promise<CallToAc
   const workspace = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
   const own = await scope.em.find(KeywordSender, { keywordId: id });
   const links = own.length > 0 ? own : await scope.em.find(ProgramSender, { programId: program.id });
-  const numbers = await scope.em.find(SenderNumberRow, {
-    ...{ id: links.map(({ senderId }) => senderId), releasedAt: null },
-  });
+  // The first is the one that is printed: it stays the same however often a row is written.
+  const numbers = await scope.em.find(
+    SenderNumberRow,
+    { id: links.map(({ senderId }) => senderId), releasedAt: null },
+    { orderBy: { id: 'asc' } },
+  );
   return {
     ...{ business: workspace.business, program: program.name, contact: workspace.contact },
     ...{ purpose: program.purpose, promise: promised(program), keyword: keyword.word },

@@ -22,7 +22,11 @@ export async function readProgramScreen(scope: Scope, id: string, now: Millis) {
   const [row] = (await programRows(scope, new Date(now - 30 * DAY))).filter((one) => one.id === id);
   const keywords = await scope.em.find(KeywordRow, { programId: id }, { orderBy: { word: 'asc' } });
   const links = await scope.em.find(ProgramSender, { programId: id });
-  const senders = await scope.em.find(SenderNumberRow, { id: links.map(({ senderId }) => senderId) });
+  const senders = await scope.em.find(
+    SenderNumberRow,
+    { id: links.map(({ senderId }) => senderId) },
+    { orderBy: { id: 'asc' } },
+  );
   const workspace = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
   return {
     program,

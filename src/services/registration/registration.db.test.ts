@@ -1,9 +1,11 @@
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { DAY, HOUR } from '@/core/shared/instant';
+import type { ProgramFile } from '@/core/registration/file';
 import { Account, Workspace } from '@/db/access/entities';
 import { TeammateMail } from '@/db/email/entities';
 import { SenderNumberRow } from '@/db/numbers/entities';
-import { Program } from '@/db/programs/entities';
+import { Program, ProgramSender } from '@/db/programs/entities';
+import { addSenderNumber } from '@/services/access/create-workspace';
 import { Registration, RegistrationQuestion, RegistrationStep } from '@/db/registration/entities';
 import { REGISTRATION_QUEUE } from './review';
 import { changeNumber, releaseNumber } from '@/services/numbers/sender-numbers';
@@ -12,7 +14,7 @@ import { must } from '@/services/testing/people';
 import { makeWorld, type World } from '@/services/testing/world';
 import { workThrough } from '@/services/kit/trouble';
 import { readUntilRegistered } from '@/db/registration/forecasts';
-import { answerQuestion, callBack, handIn, type Subject } from './applications';
+import { answerQuestion, callBack, fileOf, handIn, type Subject } from './applications';
 import { askAnew } from './take-told';
 import { RegistrarAccount } from '@/db/registration/entities';
 import { readPublicPage, readRegistrations, readToldOfProgram } from './screen';
@@ -344,6 +346,30 @@ it('a number registered elsewhere before stays so while it is looked at, until a
   desk.bench.setMoods({ reviewer: 'refusing' });
   await desk.until(number, 'refused');
   expect((await sender()).registration).toBe('refused');
+});
+
+it('what people see names the same number however often a row of it is written', async () => {
+  await world.within(async (scope) => {
+    const more = { number: '+17195550129', kind: 'local' as const, registration: 'registered' as const };
+    const { id: senderId } = await addSenderNumber(world.ctx, scope, { ...more, partsPerSecond: 1 });
+    await scope.em.insert(ProgramSender, {
+      ...{ workspaceId: scope.workspaceId, programId: program.id, senderId },
+    });
+  });
+  const words = () =>
+    world.within(async (scope) => {
+      // Without an index rows come as they lie, and one that is written again lies last.
+      for (const how of ['indexscan', 'bitmapscan'])
+        await scope.rows(`select set_config('enable_${how}', 'off', true) where :workspace is not null`);
+      const { file } = (await fileOf(scope, program, world.clock.at))!;
+      return (file as ProgramFile).ways[0]!.words;
+    });
+  const before = await words();
+  await world.rows(
+    `update sender_number set throttled_in_a_row = 1 where workspace_id = :workspace and id = :id returning id`,
+    { id: number.id },
+  );
+  expect(await words()).toBe(before);
 });
 
 it('a number that is given back is taken back from the registrar too', async () => {
