@@ -121,13 +121,6 @@ const VIEWS: [string, () => Promise<void>][] = [
   ],
   ['inquiries', async () => void (await page.goto(`${base}/programs/inquiries`))],
   [
-    'source',
-    async () => {
-      await page.goto(`${base}/programs/inquiries`);
-      await page.goto(await first('aside a[href^="/programs/inquiries/"]'));
-    },
-  ],
-  [
     'chat-template',
     async () => {
       await page.goto(`${base}/sends/chat-templates`);
@@ -177,6 +170,7 @@ const VIEWS: [string, () => Promise<void>][] = [
   ],
   ['results', async () => void (await page.goto(`${base}/results`))],
   ['numbers', async () => void (await page.goto(`${base}/numbers`))],
+  ['registration', async () => void (await page.goto(`${base}/numbers/registration`))],
   [
     'test-bench',
     async () => {
