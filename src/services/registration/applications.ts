@@ -117,6 +117,8 @@ export async function handIn(
     decidedAt: null,
     dueAt: at,
     takenBack: false,
+    // A registrar that was told to forget it counts from the beginning.
+    turn: 0,
   });
   await scope.em.flush();
   await writeAudit(ctx, scope, actor, 'registration.handed-in', row.id, { about: row.about, version });
@@ -237,12 +239,19 @@ export async function move(
   if (event === 'register' || event === 'refuse' || event === 'withdraw') row.decidedAt = at;
   await scope.em.flush();
   await note(scope, row, event, { by, reason, at });
+  if (event === 'call-back' || event === 'hand-in') await closeQuestions(scope, row, at);
   if (row.about === 'number') await standNumber(scope, row);
   if (next === 'registered') await wakeDependents(scope, row, at);
   if (by === null && TOLD.has(event)) await tellManagers(ctx, scope, row, event);
   // Texts that waited for the number may go now.
   await announce(scope, row.about === 'number');
   return true;
+}
+
+/** What was asked about a file that is gone needs no answer any more; what was answered stays to be read. */
+async function closeQuestions(scope: Scope, { id: registrationId }: Registration, at: Date): Promise<void> {
+  await scope.em.nativeDelete(RegistrationQuestion, { registrationId, answer: null });
+  await scope.em.nativeUpdate(RegistrationQuestion, { registrationId, toldAt: null }, { toldAt: at });
 }
 
 export const note = (

@@ -12,12 +12,12 @@ import { changeNumber, releaseNumber } from '@/services/numbers/sender-numbers';
 import { BY_US, RegistrarDesk, TOLD_BRAND } from '@/services/testing/registrar';
 import { must } from '@/services/testing/people';
 import { makeWorld, type World } from '@/services/testing/world';
-import { workThrough } from '@/services/kit/trouble';
+import { dueRows, workThrough } from '@/services/kit/trouble';
 import { readUntilRegistered } from '@/db/registration/forecasts';
 import { answerQuestion, callBack, fileOf, handIn, type Subject } from './applications';
 import { askAnew } from './take-told';
 import { RegistrarAccount } from '@/db/registration/entities';
-import { readPublicPage, readRegistrations, readToldOfProgram } from './screen';
+import { readOpenQuestions, readPublicPage, readRegistrations, readToldOfProgram } from './screen';
 
 let world: World;
 const desk = new RegistrarDesk(() => world);
@@ -226,7 +226,11 @@ describe('a reviewer', () => {
     await desk.work();
     expect(desk.bench.accounts[0]!.applications).toEqual([]);
     expect((await desk.standing(BRAND)).dueAt).toBeNull();
+    // The registrar has forgotten it, and counts its words anew.
+    await world.within((scope) => scope.em.nativeUpdate(Registration, { id }, { turn: 7 }));
+    desk.bench.setMoods({ reviewer: 'usual' });
     must(await hand(BRAND));
+    await desk.until(BRAND, 'registered');
   });
 });
 
@@ -370,6 +374,18 @@ it('what people see names the same number however often a row of it is written',
     { id: number.id },
   );
   expect(await words()).toBe(before);
+});
+
+it('what is taken back is asked about no more, and nobody is asked while there is no registrar', async () => {
+  must(await desk.brand({ street: 'P.O. Box 12' }));
+  must(await hand(BRAND));
+  const { id } = await desk.until(BRAND, 'question');
+  expect(await world.within(readOpenQuestions)).toHaveLength(1);
+  must(await world.within((scope) => callBack(world.ctx, scope, id, BY_US)));
+  expect(await world.within(readOpenQuestions)).toEqual([]);
+  await world.within((scope) => scope.em.nativeUpdate(RegistrarAccount, {}, { removedAt: new Date() }));
+  expect(await dueRows(world.ctx, REGISTRATION_QUEUE)).toEqual([]);
+  expect((await desk.standing(BRAND)).dueAt).not.toBeNull();
 });
 
 it('a number that is given back is taken back from the registrar too', async () => {

@@ -23,7 +23,13 @@ export const REGISTRATION_QUEUE: Queue = {
   atOnce: 4,
   wakes: true,
   due: async (crossing, untroubled, at) =>
-    asDue(await dueRowsOf(crossing, 'registration r', { untroubled: untroubled('r.id'), at, each: 20 })),
+    asDue(
+      await dueRowsOf(crossing, 'registration r', {
+        // Without a registrar nobody can be asked: it waits for one.
+        untroubled: `${untroubled('r.id')} and exists (select 1 from registrar_account a where a.workspace_id = r.workspace_id and a.removed_at is null)`,
+        ...{ at, each: 20 },
+      }),
+    ),
   work: (ctx, { id, workspaceId }) => workOnRegistration(ctx, workspaceId!, id),
   // What was handed in stays where it is; nobody asks about it any more.
   giveUp: async (_, scope, id) =>
