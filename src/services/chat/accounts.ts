@@ -9,11 +9,11 @@ import { chatNetwork, type ChatNetwork } from '@/gateways/chat/network';
 import { refusedUrl } from '@/gateways/webhooks/allowed';
 import type { Actor } from '@/services/kit/actor';
 import { writeAudit } from '@/services/kit/audit';
-import { checkConnected, newConnection, typedAccess } from '@/services/kit/connected';
+import { askAgain, checkConnected, newConnection, takeOut, typedAccess } from '@/services/kit/connected';
 import type { Context } from '@/services/kit/context';
 import { chatBack, chatHosts } from '@/services/kit/settings';
 import { asDue, type Queue } from '@/services/kit/trouble';
-import { conflict, invalid, notFound, type Refusal } from '@/services/kit/validation';
+import { conflict, invalid, type Refusal } from '@/services/kit/validation';
 import type { ConnectChatInput } from './inputs';
 
 const network = (): ChatNetwork => chatNetwork(chatHosts());
@@ -50,11 +50,7 @@ export async function checkAgain(
   scope: Scope,
   id: string,
 ): Promise<Result<ChatAccount, Refusal>> {
-  const account = await standing(scope, id);
-  if (!account) return notFound('chat account');
-  account.dueAt = new Date(ctx.now());
-  await scope.em.flush();
-  return ok(account);
+  return askAgain(ctx, scope, await standing(scope, id), 'chat account');
 }
 
 /** Sends nothing any more, and takes nothing; what was said by it stays in the threads. */
@@ -64,13 +60,11 @@ export async function removeAccount(
   id: string,
   { name: actor }: Actor,
 ): Promise<Result<ChatAccount, Refusal>> {
-  const account = await standing(scope, id);
-  if (!account) return notFound('chat account');
-  Object.assign(account, { removedAt: new Date(ctx.now()), dueAt: null });
-  await scope.em.flush();
-  await writeAudit(ctx, scope, actor, 'chat-account.removed', id, { account: account.account });
-  await announce(scope, false);
-  return ok(account);
+  return takeOut(ctx, scope, await standing(scope, id), {
+    what: 'chat account',
+    audited: 'chat-account.removed',
+    actor,
+  });
 }
 
 /** Accounts that are to be checked. */

@@ -1,10 +1,12 @@
 import { MINUTE, type Millis } from '@/core/shared/instant';
 import { cleanText } from '@/core/shared/clean-text';
-import type { Result } from '@/core/shared/result';
+import { ok, type Result } from '@/core/shared/result';
 import { announce } from '@/db/delivery/texts';
 import { inWorkspace, type Scope } from '@/db/kit/scope';
 import type { CallRefusal } from '@/gateways/answered';
+import { writeAudit } from './audit';
 import type { Context } from './context';
+import { notFound, type Refusal } from './validation';
 
 /** How often an account is asked for what it may do, and while something is wrong. */
 const EVERY: Millis = 15 * MINUTE;
@@ -39,6 +41,34 @@ export const newConnection = (ctx: Context, account: string, accountId: string |
   doorKey: Buffer.from(ctx.bytes(15)).toString('hex'),
   secret: `whsec_${Buffer.from(ctx.bytes(24)).toString('base64')}`,
 });
+
+/** Asks an account anew, now; `what` it is called where there is none. */
+export async function askAgain<A extends Connected>(
+  ctx: Context,
+  scope: Scope,
+  account: A | null,
+  what: string,
+): Promise<Result<A, Refusal>> {
+  if (!account) return notFound(what);
+  account.dueAt = new Date(ctx.now());
+  await scope.em.flush();
+  return ok(account);
+}
+
+/** Takes an account out: it is asked and used no more. `audited`: what the history calls it. */
+export async function takeOut<A extends Connected & { id: string; removedAt: Date | null }>(
+  ctx: Context,
+  scope: Scope,
+  account: A | null,
+  { what, audited, actor }: { what: string; audited: string; actor: string },
+): Promise<Result<A, Refusal>> {
+  if (!account) return notFound(what);
+  Object.assign(account, { removedAt: new Date(ctx.now()), dueAt: null });
+  await scope.em.flush();
+  await writeAudit(ctx, scope, actor, audited, account.id, { account: account.account });
+  await announce(scope, false);
+  return ok(account);
+}
 
 /**
  * Asks an account what it may do, outside of any transaction, and writes down what it says. False: it is checked no more.

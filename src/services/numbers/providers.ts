@@ -8,11 +8,11 @@ import { providerOver } from '@/gateways/provider/provider';
 import { refusedUrl } from '@/gateways/webhooks/allowed';
 import type { Actor } from '@/services/kit/actor';
 import { writeAudit } from '@/services/kit/audit';
-import { checkConnected, newAccount, typedAccess } from '@/services/kit/connected';
+import { askAgain, checkConnected, newAccount, takeOut, typedAccess } from '@/services/kit/connected';
 import type { Context } from '@/services/kit/context';
 import { benchStock, providerHosts } from '@/services/kit/settings';
 import { asDue, type Queue } from '@/services/kit/trouble';
-import { conflict, invalid, notFound, type Refusal } from '@/services/kit/validation';
+import { conflict, invalid, type Refusal } from '@/services/kit/validation';
 import type { ConnectProviderInput } from './inputs';
 
 /** The provider a workspace takes numbers from; null: none. */
@@ -53,11 +53,12 @@ export async function checkProviderAgain(
   scope: Scope,
   id: string,
 ): Promise<Result<NumberProvider, Refusal>> {
-  const account = await scope.em.findOne(NumberProvider, { id, removedAt: null });
-  if (!account) return notFound('number provider');
-  account.dueAt = new Date(ctx.now());
-  await scope.em.flush();
-  return ok(account);
+  return askAgain(
+    ctx,
+    scope,
+    await scope.em.findOne(NumberProvider, { id, removedAt: null }),
+    'number provider',
+  );
 }
 
 /** No number is taken any more. Those that were stay, and are given back at the provider itself. */
@@ -67,13 +68,11 @@ export async function removeProvider(
   id: string,
   { name: actor }: Actor,
 ): Promise<Result<NumberProvider, Refusal>> {
-  const account = await scope.em.findOne(NumberProvider, { id, removedAt: null });
-  if (!account) return notFound('number provider');
-  Object.assign(account, { removedAt: new Date(ctx.now()), dueAt: null });
-  await scope.em.flush();
-  await writeAudit(ctx, scope, actor, 'number-provider.removed', id, { account: account.account });
-  await announce(scope, false);
-  return ok(account);
+  return takeOut(ctx, scope, await scope.em.findOne(NumberProvider, { id, removedAt: null }), {
+    what: 'number provider',
+    audited: 'number-provider.removed',
+    actor,
+  });
 }
 
 /** Accounts that are to be checked. */

@@ -8,11 +8,11 @@ import { registrarOver } from '@/gateways/registrar/registrar';
 import { refusedUrl } from '@/gateways/webhooks/allowed';
 import type { Actor } from '@/services/kit/actor';
 import { writeAudit } from '@/services/kit/audit';
-import { checkConnected, newConnection, typedAccess } from '@/services/kit/connected';
+import { askAgain, checkConnected, newConnection, takeOut, typedAccess } from '@/services/kit/connected';
 import type { Context } from '@/services/kit/context';
 import { registrarBack, registrarHosts } from '@/services/kit/settings';
 import { asDue, type Queue } from '@/services/kit/trouble';
-import { conflict, invalid, notFound, type Refusal } from '@/services/kit/validation';
+import { conflict, invalid, type Refusal } from '@/services/kit/validation';
 import type { ConnectRegistrarInput } from './inputs';
 
 /** The registrar a workspace is connected to; null: none. */
@@ -47,11 +47,12 @@ export async function checkRegistrarAgain(
   scope: Scope,
   id: string,
 ): Promise<Result<RegistrarAccount, Refusal>> {
-  const account = await scope.em.findOne(RegistrarAccount, { id, removedAt: null });
-  if (!account) return notFound('registrar account');
-  account.dueAt = new Date(ctx.now());
-  await scope.em.flush();
-  return ok(account);
+  return askAgain(
+    ctx,
+    scope,
+    await scope.em.findOne(RegistrarAccount, { id, removedAt: null }),
+    'registrar account',
+  );
 }
 
 /** Nothing is handed in any more; what is registered stays so, and its history with it. */
@@ -61,13 +62,11 @@ export async function removeRegistrar(
   id: string,
   { name: actor }: Actor,
 ): Promise<Result<RegistrarAccount, Refusal>> {
-  const account = await scope.em.findOne(RegistrarAccount, { id, removedAt: null });
-  if (!account) return notFound('registrar account');
-  Object.assign(account, { removedAt: new Date(ctx.now()), dueAt: null });
-  await scope.em.flush();
-  await writeAudit(ctx, scope, actor, 'registrar.removed', id, { account: account.account });
-  await announce(scope, false);
-  return ok(account);
+  return takeOut(ctx, scope, await scope.em.findOne(RegistrarAccount, { id, removedAt: null }), {
+    what: 'registrar account',
+    audited: 'registrar.removed',
+    actor,
+  });
 }
 
 /** Accounts that are to be checked. */

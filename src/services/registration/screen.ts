@@ -33,6 +33,8 @@ export interface RegistrationLine {
   subject: string;
   name: string;
   row: Registration | null;
+  /** As it stands now. */
+  file: ToldFile;
   /** What it lacks; what must be mended stands in the way of handing it in. */
   found: RegistrationFinding[];
   /** Until when it is likely to be decided; null: nothing is being decided. */
@@ -76,7 +78,8 @@ async function readLines(
     const told = row?.change?.told ?? row?.told ?? null;
     const drafted = row === null || row.state === 'draft';
     lines.push({
-      ...{ about: subject.about, subject: subject.id, name: file.name, row, found: file.found },
+      ...{ about: subject.about, subject: subject.id, name: file.name, row },
+      ...{ file: file.file, found: file.found },
       forecast: (row && forecasts.get(row.id)) ?? null,
       questions: questions.filter(({ registrationId }) => registrationId === row?.id),
       broken: drafted || told === null ? [] : brokenOf(subject.about, told, file.file),
@@ -137,16 +140,13 @@ export async function readProgramFile(
     })
   | null
 > {
-  const program = await scope.em.findOne(Program, { id, archivedAt: null });
-  const read = program && (await lineOf(scope, { about: 'program', id }, now));
-  if (!program || !read) return null;
-  const row = await scope.em.findOne(ProgramRow, { programId: id });
-  const written = await writtenOf(scope, id);
+  const read = await lineOf(scope, { about: 'program', id }, now);
+  if (!read) return null;
   return {
     ...read,
-    written,
-    stamp: row?.stamp ?? 0,
-    file: await gatherProgram(scope, program, written, now),
+    written: await writtenOf(scope, id),
+    stamp: (await scope.em.findOne(ProgramRow, { programId: id }))?.stamp ?? 0,
+    file: read.line.file as ProgramFile,
   };
 }
 

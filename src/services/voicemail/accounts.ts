@@ -9,11 +9,11 @@ import { voicemailDropper } from '@/gateways/voicemail/dropper';
 import { refusedUrl } from '@/gateways/webhooks/allowed';
 import type { Actor } from '@/services/kit/actor';
 import { writeAudit } from '@/services/kit/audit';
-import { checkConnected, newConnection, typedAccess } from '@/services/kit/connected';
+import { askAgain, checkConnected, newConnection, takeOut, typedAccess } from '@/services/kit/connected';
 import type { Context } from '@/services/kit/context';
 import { callHosts, voicemailBack } from '@/services/kit/settings';
 import { asDue, type Queue } from '@/services/kit/trouble';
-import { conflict, invalid, notFound, type Refusal } from '@/services/kit/validation';
+import { conflict, invalid, type Refusal } from '@/services/kit/validation';
 import type { ConnectVoicemailInput } from './inputs';
 
 /** Connects the account voicemails are left by; the worker asks about it at once, and again and again. */
@@ -49,11 +49,12 @@ export async function checkVoicemailAgain(
   scope: Scope,
   id: string,
 ): Promise<Result<VoicemailAccount, Refusal>> {
-  const account = await scope.em.findOne(VoicemailAccount, { id, removedAt: null });
-  if (!account) return notFound('voicemail account');
-  account.dueAt = new Date(ctx.now());
-  await scope.em.flush();
-  return ok(account);
+  return askAgain(
+    ctx,
+    scope,
+    await scope.em.findOne(VoicemailAccount, { id, removedAt: null }),
+    'voicemail account',
+  );
 }
 
 /** Leaves nothing any more; what it left stays in the threads. */
@@ -63,13 +64,11 @@ export async function removeVoicemail(
   id: string,
   { name: actor }: Actor,
 ): Promise<Result<VoicemailAccount, Refusal>> {
-  const account = await scope.em.findOne(VoicemailAccount, { id, removedAt: null });
-  if (!account) return notFound('voicemail account');
-  Object.assign(account, { removedAt: new Date(ctx.now()), dueAt: null });
-  await scope.em.flush();
-  await writeAudit(ctx, scope, actor, 'voicemail-account.removed', id, { account: account.account });
-  await announce(scope, false);
-  return ok(account);
+  return takeOut(ctx, scope, await scope.em.findOne(VoicemailAccount, { id, removedAt: null }), {
+    what: 'voicemail account',
+    audited: 'voicemail-account.removed',
+    actor,
+  });
 }
 
 /** Accounts that are to be checked. */
