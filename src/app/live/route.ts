@@ -8,8 +8,11 @@ export async function GET(request: Request): Promise<Response> {
   const session = await currentSession();
   if (!session) return new Response(null, { status: 401 });
   const encoder = new TextEncoder();
+  let nudge: () => void = () => {};
+  // Before the answer begins: a page reads anew once it is open, and what changes after that must be told to it.
+  const unsubscribe = await subscribe(session.workspaceId, () => nudge());
   const stream = new ReadableStream({
-    async start(controller) {
+    start(controller) {
       const write = (text: string) => {
         try {
           controller.enqueue(encoder.encode(text));
@@ -18,9 +21,9 @@ export async function GET(request: Request): Promise<Response> {
         }
       };
       write(': here\n\n');
-      const unsubscribe = await subscribe(session.workspaceId, () => write('event: change\ndata: {}\n\n'));
+      nudge = () => write('event: change\ndata: {}\n\n');
       const beat = setInterval(() => write(': still here\n\n'), 20_000);
-      request.signal.addEventListener('abort', () => {
+      const leave = () => {
         unsubscribe();
         clearInterval(beat);
         try {
@@ -28,7 +31,9 @@ export async function GET(request: Request): Promise<Response> {
         } catch {
           // Closed already.
         }
-      });
+      };
+      if (request.signal.aborted) leave();
+      else request.signal.addEventListener('abort', leave);
     },
   });
   return new Response(stream, {

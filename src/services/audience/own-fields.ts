@@ -45,7 +45,6 @@ export async function addField(
   });
   await scope.em.persistAndFlush(field);
   await writeAudit(ctx, scope, actor, 'field.created', field.id, { label });
-  await announce(scope, false);
   return ok(field);
 }
 
@@ -91,7 +90,6 @@ export async function changeField(
   if (change.noted !== undefined) field.noted = change.noted;
   await scope.em.flush();
   await writeAudit(ctx, scope, actor, 'field.changed', id, { label: field.label });
-  await announce(scope, false);
   return ok(field);
 }
 
@@ -113,7 +111,6 @@ export async function archiveField(
   field.archivedAt = away ? new Date(ctx.now()) : null;
   await scope.em.flush();
   await writeAudit(ctx, scope, actor, away ? 'field.archived' : 'field.restored', id);
-  await announce(scope, false);
   return ok(field);
 }
 

@@ -5,7 +5,6 @@ import { clean } from '@/core/people/values';
 import { cutText } from '@/core/shared/clean-text';
 import { ok, type Result } from '@/core/shared/result';
 import { Segment, SegmentShare } from '@/db/audience/entities';
-import { announce } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
 import { audienceContext, planCondition, readCondition, segmentsIn } from './audience';
 import { writeAudit } from '@/services/kit/audit';
@@ -99,7 +98,6 @@ export async function createSegment(
   });
   await scope.em.persistAndFlush(segment);
   await writeAudit(ctx, scope, actor.name, 'segment.created', segment.id, { name: segment.name });
-  await announce(scope, false);
   return ok(segment);
 }
 
@@ -144,7 +142,6 @@ export async function saveSegment(
       'version: somebody else saved this segment since you opened it. Save yours under another name, or open theirs.',
     );
   await writeAudit(ctx, scope, actor.name, 'segment.saved', id, { name: name.value });
-  await announce(scope, false);
   return ok(await scope.em.findOneOrFail(Segment, { id }, { refresh: true }));
 }
 
@@ -200,7 +197,6 @@ export async function changeSegment(
   }
   await scope.em.flush();
   await writeAudit(ctx, scope, actor.name, `segment.${change.verb}`, id);
-  await announce(scope, false);
   return ok(segment);
 }
 
@@ -240,7 +236,6 @@ export async function deleteSegment(
     );
   await scope.em.removeAndFlush(segment);
   await writeAudit(ctx, scope, actor.name, 'segment.deleted', id, { name: segment.name });
-  await announce(scope, false);
   return ok(null);
 }
 

@@ -87,7 +87,6 @@ export async function createBatch(
       `confirm_count: type the number of people, ${total.value}, to delete them for good.`,
     );
   await writeAudit(ctx, scope, actor.name, 'batch.created', id, { ...action.value, people: total.value });
-  await announce(scope, false);
   return ok((await batchRow(scope, id))!);
 }
 
@@ -197,7 +196,6 @@ async function move(
   if (!next || !(await setBatchState(scope, id, [row.state], next, new Date(ctx.now()))))
     return conflict('state', otherwise);
   await writeAudit(ctx, scope, actor.name, `batch.${event}`, id);
-  await announce(scope, false);
   return ok((await batchRow(scope, id))!);
 }
 

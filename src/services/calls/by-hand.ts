@@ -107,6 +107,5 @@ export async function settleCalls(
   const at = new Date(ctx.now());
   const settled = await settleMissed(scope, personId, at, at);
   await writeAudit(ctx, scope, name, 'calls.settled', personId, { settled });
-  await announce(scope, false);
   return ok({ settled });
 }

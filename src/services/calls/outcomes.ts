@@ -2,7 +2,6 @@ import { cleanText, cutText } from '@/core/shared/clean-text';
 import { ok, type Result } from '@/core/shared/result';
 import { parseTemplate } from '@/core/text/template';
 import { CallOutcome } from '@/db/calls/entities';
-import { announce } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
 import { Sequence } from '@/db/sequences/entities';
 import type { Actor } from '@/services/kit/actor';
@@ -65,7 +64,6 @@ export async function createOutcome(
   oneMissed(all, made);
   await scope.em.persistAndFlush(made);
   await writeAudit(ctx, scope, actor, 'call-outcome.created', made.id, { name: made.name });
-  await announce(scope, false);
   return ok(made);
 }
 
@@ -87,7 +85,6 @@ export async function changeOutcome(
   oneMissed(all, outcome);
   await scope.em.flush();
   await writeAudit(ctx, scope, actor, 'call-outcome.changed', id, { name: outcome.name });
-  await announce(scope, false);
   return ok(outcome);
 }
 
@@ -102,7 +99,6 @@ export async function archiveOutcome(
   outcome.archivedAt = new Date(ctx.now());
   await scope.em.flush();
   await writeAudit(ctx, scope, actor, 'call-outcome.archived', id);
-  await announce(scope, false);
   return ok(outcome);
 }
 

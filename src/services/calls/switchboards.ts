@@ -37,7 +37,6 @@ export async function connectSwitchboard(
   });
   await scope.em.persistAndFlush(made);
   await writeAudit(ctx, scope, actor, 'switchboard.connected', made.id, { name: made.name });
-  await announce(scope, false);
   return ok(made);
 }
 
@@ -81,7 +80,6 @@ export async function removeSwitchboard(
   board.removedAt = new Date(ctx.now());
   await scope.em.flush();
   await writeAudit(ctx, scope, actor, 'switchboard.removed', id, { name: board.name });
-  await announce(scope, false);
   return ok(board);
 }
 

@@ -2,7 +2,6 @@ import { USUAL_LIMITS, USUAL_PRICES } from '@/core/chat/network';
 import { SECOND } from '@/core/shared/instant';
 import { ok, type Result } from '@/core/shared/result';
 import { ChatAccount } from '@/db/chat/entities';
-import { announce } from '@/db/delivery/texts';
 import { dueRowsOf } from '@/db/kit/due';
 import type { Scope } from '@/db/kit/scope';
 import { chatNetwork, type ChatNetwork } from '@/gateways/chat/network';
@@ -37,7 +36,6 @@ export async function connectAccount(
   });
   await scope.em.persistAndFlush(made);
   await writeAudit(ctx, scope, actor, 'chat-account.connected', made.id, { account });
-  await announce(scope, false);
   return ok(made);
 }
 

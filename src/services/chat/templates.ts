@@ -58,7 +58,6 @@ export async function createTemplate(
   );
   await scope.em.flush();
   await writeAudit(ctx, scope, actor, 'chat-template.created', template.id, { name });
-  await announce(scope, false);
   return ok(template);
 }
 
@@ -99,7 +98,6 @@ export async function addLanguage(
   const made = newWording(ctx, scope, templateId, { language, version: 1, words, samples }, accountId);
   await scope.em.persistAndFlush(made);
   await writeAudit(ctx, scope, actor, 'chat-template.language-added', templateId, { language });
-  await announce(scope, false);
   return ok(made);
 }
 
@@ -124,7 +122,6 @@ export async function newVersion(
   const made = newWording(ctx, scope, templateId, { language, version, words, samples }, accountId);
   await scope.em.persistAndFlush(made);
   await writeAudit(ctx, scope, actor, 'chat-template.version-made', templateId, { language, version });
-  await announce(scope, false);
   return ok(made);
 }
 
@@ -303,6 +300,5 @@ export async function archiveTemplate(
   template.archivedAt = new Date(ctx.now());
   await scope.em.flush();
   await writeAudit(ctx, scope, actor, 'chat-template.archived', id, { name: template.name });
-  await announce(scope, false);
   return ok(template);
 }

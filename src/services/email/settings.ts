@@ -3,7 +3,6 @@ import { clean } from '@/core/people/values';
 import { cutText } from '@/core/shared/clean-text';
 import { ok, type Result } from '@/core/shared/result';
 import { Workspace } from '@/db/access/entities';
-import { announce } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
 import type { Actor } from '@/services/kit/actor';
 import { writeAudit } from '@/services/kit/audit';
@@ -33,7 +32,6 @@ export async function setMailFrom(
     from: workspace.mailFrom,
     postal_address: workspace.postalAddress,
   });
-  await announce(scope, false);
   return ok(workspace);
 }
 

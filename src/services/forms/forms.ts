@@ -5,7 +5,6 @@ import { parseForm } from '@/core/form/parse';
 import { shownFields } from '@/core/form/read';
 import { ok, type Result } from '@/core/shared/result';
 import { Workspace } from '@/db/access/entities';
-import { announce } from '@/db/delivery/texts';
 import { Form, FormLabel, FormSequence, FormVersion } from '@/db/forms/entities';
 import type { Scope } from '@/db/kit/scope';
 import { MediaFile } from '@/db/media/entities';
@@ -44,7 +43,6 @@ export async function createForm(
   });
   await scope.em.persistAndFlush(form);
   await writeAudit(ctx, scope, actor, 'form.created', form.id, { name });
-  await announce(scope, false);
   return ok(form);
 }
 
@@ -97,7 +95,6 @@ export async function changeForm(
   await scope.em.flush();
   const { stamp: _, document: __, ...what } = input;
   await writeAudit(ctx, scope, actor, 'form.changed', id, { name: form.name, ...what });
-  await announce(scope, false);
   return ok(form);
 }
 
@@ -174,6 +171,5 @@ export async function publishForm(
   Object.assign(form, { version, stamp: form.stamp + 1 });
   await scope.em.flush();
   await writeAudit(ctx, scope, actor, 'form.published', id, { version });
-  await announce(scope, false);
   return ok(form);
 }

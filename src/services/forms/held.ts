@@ -1,6 +1,5 @@
 import { submissionFrom } from '@/core/form/lifecycle';
 import { ok, type Result } from '@/core/shared/result';
-import { announce } from '@/db/delivery/texts';
 import { Submission } from '@/db/forms/entities';
 import type { Scope } from '@/db/kit/scope';
 import { writeAudit } from '@/services/kit/audit';
@@ -26,7 +25,6 @@ export async function releaseSubmission(
   Object.assign(submission, { released: true, dueAt: new Date(ctx.now()), settledAt: null });
   await scope.em.flush();
   await writeAudit(ctx, scope, actor, 'submission.released', id);
-  await announce(scope, false);
   return ok(submission);
 }
 
@@ -46,6 +44,5 @@ export async function dropSubmission(
   await scope.em.flush();
   await forgetTrouble(scope, 'submission', id);
   await writeAudit(ctx, scope, actor, 'submission.dropped', id);
-  await announce(scope, false);
   return ok(submission);
 }

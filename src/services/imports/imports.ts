@@ -16,7 +16,6 @@ import {
 } from '@/db/imports/imports';
 import { chooseNames } from '@/db/imports/import-rows';
 import { dropFile, dropOldFiles, hasFile, insertChunk } from '@/db/imports/import-files';
-import { announce } from '@/db/delivery/texts';
 import { acrossWorkspaces, type Scope } from '@/db/kit/scope';
 import { detectFormat, UnreadableFile } from '@/gateways/files/detect';
 import { writeAudit } from '@/services/kit/audit';
@@ -97,7 +96,6 @@ export async function createImport(
     throw error;
   }
   await writeAudit(ctx, scope, actor.name, 'import.uploaded', id, { file: name, bytes: size });
-  await announce(scope, false);
   return ok((await importRow(scope, id))!);
 }
 
@@ -336,7 +334,6 @@ export async function dropImport(
   const dropped = await scope.em.nativeDelete(Import, { id, state: [...DROPPABLE] });
   if (dropped === 0) return conflict('state', 'state: this import ran. Undo it instead.');
   await writeAudit(ctx, scope, actor.name, 'import.dropped', id);
-  await announce(scope, false);
   return ok(null);
 }
 
@@ -355,6 +352,5 @@ async function moved(
   if (!(await setImport(scope, id, event, values)))
     return conflict('state', 'state: it is not at that point any more. Look again.');
   await writeAudit(ctx, scope, actor.name, action, id);
-  await announce(scope, false);
   return ok((await importRow(scope, id))!);
 }

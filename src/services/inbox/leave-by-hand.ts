@@ -73,7 +73,6 @@ export async function undoLeaving(
     return conflict('program', 'program: it stands already. Only they can come back, by START or a keyword.');
   await scope.em.nativeDelete(Leaving, { id: leaving.id });
   await writeAudit(ctx, scope, actor, 'person.leaving-undone', personId);
-  await announce(scope, false);
   return ok(null);
 }
 

@@ -2,7 +2,6 @@ import { lockPersonByNumber } from '@/db/people/by-number';
 import { ok, type Result } from '@/core/shared/result';
 import { SenderNumberRow } from '@/db/numbers/entities';
 import { insertInbound } from '@/db/inbox/inbound';
-import { announce } from '@/db/delivery/texts';
 import { lockUnread, removeUnread, unreadDue, unreadTexts, type ShownUnread } from '@/db/inbox/unread';
 import { acrossWorkspaces, type Scope } from '@/db/kit/scope';
 import { decideUnclear } from './leave-by-hand';
@@ -75,7 +74,6 @@ export async function settleUnread(
   );
   await forgetTrouble(scope, 'unread-text', id);
   await writeAudit(ctx, scope, actor, `unread-text.${word}`, person.id);
-  await announce(scope, false);
   return ok(null);
 }
 

@@ -37,7 +37,6 @@ export async function giveThread(
       { id: ctx.id('ntc'), accountId, personId, kind: 'thread.given', subject: null, at },
     ]);
   await writeAudit(ctx, scope, actor.name, 'thread.given', personId, { account: accountId });
-  await announce(scope, false);
   return ok(null);
 }
 
@@ -52,7 +51,6 @@ export async function handOver(
     return invalid('to', 'to: must be another teammate who answers people.');
   const threads = await handOverAll(scope, from, to, new Date(ctx.now()));
   await writeAudit(ctx, scope, actor.name, 'threads.handed-over', from, { to, threads });
-  await announce(scope, false);
   return ok({ threads });
 }
 
@@ -78,7 +76,6 @@ export async function putOff(
   await writeAudit(ctx, scope, actor.name, 'thread.put-off', personId, {
     until: new Date(until).toISOString(),
   });
-  await announce(scope, false);
   return ok(null);
 }
 
@@ -98,7 +95,6 @@ export async function takeUp(
     { id: personId, waitingSince: null },
     { waitingSince: new Date(ctx.now()) },
   );
-  await announce(scope, false);
   return ok(null);
 }
 
@@ -145,7 +141,6 @@ export async function removeNote(
   const gone = await scope.em.nativeDelete(ThreadNote, { id, accountId: actor.accountId });
   if (gone === 0) return notFound('note');
   await writeAudit(ctx, scope, actor.name, 'note.removed', id);
-  await announce(scope, false);
   return ok(null);
 }
 
@@ -180,7 +175,6 @@ export async function takeAnswerBack(
     );
   }
   await writeAudit(ctx, scope, actor.name, 'answer.taken-back', messageId);
-  await announce(scope, false);
   return ok({ body: message.body });
 }
 

@@ -4,7 +4,6 @@ import { DAY } from '@/core/shared/instant';
 import { ok, type Result } from '@/core/shared/result';
 import { instantOn, shownAt } from '@/core/shared/zone';
 import { Membership, Workspace } from '@/db/access/entities';
-import { announce } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
 import { writeAudit } from '@/services/kit/audit';
 import type { Actor } from '@/services/kit/actor';
@@ -42,7 +41,6 @@ export async function changeDuty(
   if (calls !== undefined) member.takesCalls = calls;
   await scope.em.flush();
   await writeAudit(ctx, scope, actor, 'team.hours-changed', accountId, { hours: read, away });
-  await announce(scope, false);
   return ok(member);
 }
 

@@ -54,7 +54,6 @@ export async function createSource(
   });
   await scope.em.persistAndFlush(source);
   await writeAudit(ctx, scope, actor, 'source.created', source.id, { name });
-  await announce(scope, false);
   return ok(source);
 }
 
@@ -99,7 +98,6 @@ export async function changeSource(
   await writeAudit(ctx, scope, actor, 'source.changed', id, { name: source.name, ...what });
   // What could not be read before may be readable now: nobody has to find out by trying.
   if (input.mapping !== undefined) await playUnreadAgain(ctx, scope, id);
-  await announce(scope, false);
   return ok(source);
 }
 
@@ -211,7 +209,6 @@ export async function newKey(
   source.stamp += 1;
   await scope.em.flush();
   await writeAudit(ctx, scope, actor, `source.new-${of}`, id, { name: source.name, hours });
-  await announce(scope, false);
   return ok(source);
 }
 

@@ -66,7 +66,6 @@ export async function takeOut<A extends Connected & { id: string; removedAt: Dat
   Object.assign(account, { removedAt: new Date(ctx.now()), dueAt: null });
   await scope.em.flush();
   await writeAudit(ctx, scope, actor, audited, account.id, { account: account.account });
-  await announce(scope, false);
   return ok(account);
 }
 

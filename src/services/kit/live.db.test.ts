@@ -1,6 +1,7 @@
 import pg from 'pg';
 import { afterEach, beforeEach, expect, it, vi } from 'vitest';
 import { announce } from '@/db/delivery/texts';
+import { writeAudit } from './audit';
 import { subscribe } from './live';
 import { makeWorld, type World } from '@/services/testing/world';
 
@@ -47,4 +48,17 @@ it('pages come back after the database was away for longer than one try', async 
   await change();
   await vi.waitFor(() => expect(nudge).toHaveBeenCalledTimes(3), { timeout: 60_000 });
   stop();
+});
+
+it('whatever is written down as done wakes the screens of its workspace, once it is so', async () => {
+  const nudge = vi.fn();
+  const elsewhere = vi.fn();
+  const stops = [await subscribe(world.workspaceId, nudge), await subscribe('ws_other', elsewhere)];
+  await world.within(async (scope) => {
+    await writeAudit(world.ctx, scope, 'test', 'thing.changed', 'thing');
+    await writeAudit(world.ctx, scope, 'test', 'thing.changed', 'other');
+  });
+  await vi.waitFor(() => expect(nudge).toHaveBeenCalledOnce(), { timeout: 60_000 });
+  expect(elsewhere).not.toHaveBeenCalled();
+  for (const stop of stops) stop();
 });

@@ -1,7 +1,6 @@
 import { readTarget, TARGET_WORDS } from '@/core/link/target';
 import { ok, type Result } from '@/core/shared/result';
 import { LinkTarget } from '@/db/links/entities';
-import { announce } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
 import { writeAudit } from '@/services/kit/audit';
 import type { Context } from '@/services/kit/context';
@@ -23,6 +22,5 @@ export async function changeTarget(
   target.url = read.value;
   await scope.em.flush();
   await writeAudit(ctx, scope, actor, 'link.changed', id, { from, to: read.value });
-  await announce(scope, false);
   return ok(target);
 }

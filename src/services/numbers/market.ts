@@ -99,7 +99,6 @@ async function order(
   });
   await scope.em.persistAndFlush(made);
   await writeAudit(ctx, scope, actor, `number.${what}-asked`, made.id, { number });
-  await announce(scope, false);
   return ok(made);
 }
 

@@ -1,6 +1,5 @@
 import { SECOND } from '@/core/shared/instant';
 import { ok, type Result } from '@/core/shared/result';
-import { announce } from '@/db/delivery/texts';
 import { dueRowsOf } from '@/db/kit/due';
 import type { Scope } from '@/db/kit/scope';
 import { NumberProvider } from '@/db/numbers/entities';
@@ -43,7 +42,6 @@ export async function connectProvider(
   });
   await scope.em.persistAndFlush(made);
   await writeAudit(ctx, scope, actor, 'number-provider.connected', made.id, { account });
-  await announce(scope, false);
   return ok(made);
 }
 

@@ -129,7 +129,6 @@ export async function undoUse(
   if (!(await takeBack(scope, press, new Date(now - UNDO), new Date(now))))
     return conflict('press', 'press: two minutes are over, or it was undone before.');
   await writeAudit(ctx, scope, actor.name, 'voucher.use-undone', redemption.voucherId, { press });
-  await announce(scope, false);
   const { code } = await scope.em.findOneOrFail(Voucher, { id: redemption.voucherId });
   return ok(toldOf((await voucherByCode(scope, code))!, now));
 }

@@ -1,6 +1,5 @@
 import { clean } from '@/core/people/values';
 import { ok, type Result } from '@/core/shared/result';
-import { announce } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
 import { Offer, Voucher } from '@/db/offers/entities';
 import { settleEnds } from '@/db/offers/vouchers';
@@ -25,7 +24,6 @@ export async function createOffer(
   });
   await scope.em.persistAndFlush(offer);
   await writeAudit(ctx, scope, name, 'offer.created', offer.id, { name: offer.name });
-  await announce(scope, false);
   return ok(offer);
 }
 
@@ -58,7 +56,6 @@ export async function changeOffer(
   await scope.em.flush();
   await settleEnds(scope, id);
   await writeAudit(ctx, scope, actor, 'offer.changed', id, { before, after: terms.value });
-  await announce(scope, false);
   return ok(offer);
 }
 

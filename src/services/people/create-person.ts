@@ -6,7 +6,6 @@ import { ok, type Result } from '@/core/shared/result';
 import { whoHas } from '@/db/people/addresses';
 import { Person } from '@/db/people/entities';
 import { Workspace } from '@/db/access/entities';
-import { announce } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
 import { writeAudit } from '@/services/kit/audit';
 import type { Context } from '@/services/kit/context';
@@ -66,7 +65,6 @@ export async function createPerson(
   });
   await scope.em.persistAndFlush(person);
   await writeAudit(ctx, scope, actor, 'person.created', person.id);
-  await announce(scope, false);
   return input.consent ? withConsent(ctx, scope, person, input.consent, actor) : ok(person);
 }
 

@@ -95,6 +95,5 @@ export async function dismissPair(
   const done = await scope.em.nativeUpdate(DuplicatePair, { oneId: a, otherId: b }, { dismissedAt: at });
   if (done === 0) return notFound('pair');
   await writeAudit(ctx, scope, actor, 'duplicate.dismissed', a, { other: b });
-  await announce(scope, false);
   return ok(null);
 }

@@ -8,7 +8,6 @@ import { Field } from '@/db/audience/entities';
 import { Person, Stage } from '@/db/people/entities';
 import { settleCurrent } from '@/db/consent/current';
 import { setEmails } from '@/db/people/addresses';
-import { announce } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
 import { writeAudit } from '@/services/kit/audit';
 import type { Context } from '@/services/kit/context';
@@ -80,7 +79,6 @@ export async function editPerson(
     before: changed.value.before,
     after: changed.value.after,
   });
-  await announce(scope, false);
   return ok(person);
 }
 

@@ -60,7 +60,6 @@ export async function renameLabel(
   label.name = known.value;
   await scope.em.flush();
   await writeAudit(ctx, scope, actor, `${label.kind}.renamed`, id, { from: before, to: known.value });
-  await announce(scope, false);
   return ok(label);
 }
 

@@ -9,7 +9,7 @@ import { settleCurrent } from '@/db/consent/current';
 import { quiet, writeHappenings } from '@/db/kit/happenings';
 import { addressesOf, moveAddresses, preferAddress, type MovedAddress } from '@/db/people/addresses';
 import { lockPeople } from '@/db/people/locks';
-import { announce, cancelQueued } from '@/db/delivery/texts';
+import { cancelQueued } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
 import { writeAudit } from '@/services/kit/audit';
 import type { Context, MergeOf } from '@/services/kit/context';
@@ -141,7 +141,6 @@ export async function mergePeople(
     },
   );
   await writeAudit(ctx, scope, actor.name, 'person.merged', keptId, { gone: goneId });
-  await announce(scope, false);
   return ok({ mergeId });
 }
 

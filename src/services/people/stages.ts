@@ -1,7 +1,6 @@
 import { clean } from '@/core/people/values';
 import { ok, type Result } from '@/core/shared/result';
 import { Stage, Person } from '@/db/people/entities';
-import { announce } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
 import { writeAudit } from '@/services/kit/audit';
 import type { Context } from '@/services/kit/context';
@@ -38,7 +37,6 @@ export async function addStage(
   });
   await scope.em.persistAndFlush(stage);
   await writeAudit(ctx, scope, actor, 'stage.created', stage.id, { name: stage.name });
-  await announce(scope, false);
   return ok(stage);
 }
 
@@ -56,7 +54,6 @@ export async function renameStage(
   stage.name = free.value;
   await scope.em.flush();
   await writeAudit(ctx, scope, actor, 'stage.renamed', id, { name: stage.name });
-  await announce(scope, false);
   return ok(stage);
 }
 
@@ -76,6 +73,5 @@ export async function removeStage(
   const removed = await scope.em.nativeDelete(Stage, { id });
   if (removed === 0) return notFound('stage');
   await writeAudit(ctx, scope, actor, 'stage.removed', id);
-  await announce(scope, false);
   return ok(null);
 }

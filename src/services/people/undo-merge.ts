@@ -5,7 +5,7 @@ import { sameValue } from '@/db/kit/json';
 import { quiet } from '@/db/kit/happenings';
 import { addAddress, moveAddresses, preferAddress } from '@/db/people/addresses';
 import { lockPeople } from '@/db/people/locks';
-import { announce, cancelQueued } from '@/db/delivery/texts';
+import { cancelQueued } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
 import { writeAudit } from '@/services/kit/audit';
 import type { Context } from '@/services/kit/context';
@@ -65,7 +65,6 @@ export async function undoMerge(
     at,
   });
   await writeAudit(ctx, scope, actor, 'person.unmerged', pair.keptId, { gone: pair.goneId });
-  await announce(scope, false);
   return ok(pair);
 }
 

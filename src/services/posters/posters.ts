@@ -1,7 +1,6 @@
 import { newPoster, type PosterDocument } from '@/core/poster/document';
 import { parsePoster } from '@/core/poster/parse';
 import { ok, type Result } from '@/core/shared/result';
-import { announce } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
 import { MediaFile } from '@/db/media/entities';
 import { Poster } from '@/db/posters/entities';
@@ -34,7 +33,6 @@ export async function createPoster(
   });
   await scope.em.persistAndFlush(poster);
   await writeAudit(ctx, scope, actor, 'poster.created', poster.id);
-  await announce(scope, false);
   return ok(poster);
 }
 
@@ -64,7 +62,6 @@ export async function changePoster(
   Object.assign(poster, { document: document.value, stamp: poster.stamp + 1 });
   await scope.em.flush();
   await writeAudit(ctx, scope, actor, 'poster.changed', id);
-  await announce(scope, false);
   return ok(poster);
 }
 
@@ -76,7 +73,6 @@ export async function removePoster(
 ): Promise<Result<null, Refusal>> {
   if ((await scope.em.nativeDelete(Poster, { id })) === 0) return notFound('poster');
   await writeAudit(ctx, scope, actor, 'poster.removed', id);
-  await announce(scope, false);
   return ok(null);
 }
 

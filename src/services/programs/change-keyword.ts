@@ -1,7 +1,6 @@
 import { doubtAbout, KEYWORD_WORDS, parseKeyword } from '@/core/keyword/keyword';
 import { askedOf } from '@/core/question/fields';
 import { ok, type Result } from '@/core/shared/result';
-import { announce } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
 import {
   KeywordLabel,
@@ -47,7 +46,6 @@ export async function changeKeyword(
   await scope.em.flush();
   const { stamp: _, ...what } = input;
   await writeAudit(ctx, scope, actor, 'keyword.changed', id, { word: row.word, ...what });
-  await announce(scope, false);
   return ok(row);
 }
 
@@ -114,7 +112,6 @@ export async function addSpelling(
   });
   await scope.em.persistAndFlush(row);
   await writeAudit(ctx, scope, actor, 'keyword.spelling-added', keywordId, { spelling: row.word });
-  await announce(scope, false);
   return ok(row);
 }
 
@@ -128,6 +125,5 @@ export async function removeSpelling(
   const gone = await scope.em.nativeDelete(KeywordSpelling, { keywordId, word });
   if (gone === 0) return notFound('spelling');
   await writeAudit(ctx, scope, actor, 'keyword.spelling-removed', keywordId, { spelling: word });
-  await announce(scope, false);
   return ok(null);
 }

@@ -4,7 +4,6 @@ import { ok, type Result } from '@/core/shared/result';
 import { KEYWORD_WORDS, parseKeyword } from '@/core/keyword/keyword';
 import { KeywordRow, Program, ProgramSender } from '@/db/programs/entities';
 import { SenderNumberRow } from '@/db/numbers/entities';
-import { announce } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
 import { writeAudit } from '@/services/kit/audit';
 import type { Context } from '@/services/kit/context';
@@ -49,7 +48,6 @@ export async function createProgram(
     );
   await scope.em.flush();
   await writeAudit(ctx, scope, actor, 'program.created', program.id);
-  await announce(scope, false);
   return ok(program);
 }
 
@@ -100,7 +98,6 @@ export async function createKeyword(
   });
   await scope.em.persistAndFlush(row);
   await writeAudit(ctx, scope, actor, 'keyword.created', row.id, { word: row.word });
-  await announce(scope, false);
   return ok(row);
 }
 
@@ -115,6 +112,5 @@ export async function removeKeyword(
   if (!row) return false;
   await scope.em.removeAndFlush(row);
   await writeAudit(ctx, scope, actor, 'keyword.removed', keywordId, { word: row.word });
-  await announce(scope, false);
   return true;
 }

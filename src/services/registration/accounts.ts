@@ -1,6 +1,5 @@
 import { SECOND } from '@/core/shared/instant';
 import { ok, type Result } from '@/core/shared/result';
-import { announce } from '@/db/delivery/texts';
 import { dueRowsOf } from '@/db/kit/due';
 import type { Scope } from '@/db/kit/scope';
 import { RegistrarAccount } from '@/db/registration/entities';
@@ -37,7 +36,6 @@ export async function connectRegistrar(
   });
   await scope.em.persistAndFlush(made);
   await writeAudit(ctx, scope, actor, 'registrar.connected', made.id, { account });
-  await announce(scope, false);
   return ok(made);
 }
 

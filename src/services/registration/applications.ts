@@ -144,7 +144,6 @@ async function changeFile(
   await scope.em.flush();
   await note(scope, row, 'change', { by: actor, reason: null, at });
   await writeAudit(ctx, scope, actor, 'registration.change-handed-in', row.id, { about: row.about, version });
-  await announce(scope, false);
   return ok(row);
 }
 
@@ -220,7 +219,6 @@ export async function answerQuestion(
   const open = await scope.em.count(RegistrationQuestion, { registrationId: row.id, answer: null });
   if (open === 0) await move(ctx, scope, row, 'answer', { by: actor, reason: null });
   await writeAudit(ctx, scope, actor, 'registration.answered', row.id, { question: questionId });
-  await announce(scope, false);
   return ok(question);
 }
 

@@ -4,7 +4,6 @@ import { knowsCountry } from '@/core/phone/number';
 import { cleanText } from '@/core/shared/clean-text';
 import { ok, type Result } from '@/core/shared/result';
 import type { Workspace } from '@/db/access/entities';
-import { announce } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
 import { Program } from '@/db/programs/entities';
 import { BrandRow, ProgramRow } from '@/db/registration/entities';
@@ -90,7 +89,6 @@ export async function keepBrand(
   linkPages(workspace, file);
   await scope.em.flush();
   await writeAudit(ctx, scope, actor, 'registration.brand-kept', scope.workspaceId, {});
-  await announce(scope, false);
   return ok({ file, stamp });
 }
 
@@ -136,6 +134,5 @@ export async function keepProgramFile(
     ...{ programId, workspaceId: scope.workspaceId, written, stamp, changedAt: new Date(ctx.now()) },
   });
   await writeAudit(ctx, scope, actor, 'registration.program-kept', programId, {});
-  await announce(scope, false);
   return ok({ written, stamp });
 }

@@ -44,7 +44,6 @@ export async function createBroadcast(
   });
   await scope.em.persistAndFlush(broadcast);
   await writeAudit(ctx, scope, actor.name, 'broadcast.created', broadcast.id);
-  await announce(scope, false);
   return ok(broadcast);
 }
 

@@ -2,7 +2,6 @@ import { EVERYBODY, type Condition } from '@/core/audience/condition';
 import { splitLeftOut, withLeftOut } from '@/core/audience/left-out';
 import { cutText } from '@/core/shared/clean-text';
 import { ok, type Result } from '@/core/shared/result';
-import { announce } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
 import { Broadcast } from '@/db/sends/entities';
 import type { Actor } from '@/services/kit/actor';
@@ -45,7 +44,6 @@ export async function copyBroadcast(
   });
   await scope.em.persistAndFlush(copy);
   await writeAudit(ctx, scope, actor.name, 'broadcast.created', copy.id, { copied_from: id, for: whom });
-  await announce(scope, false);
   return ok(copy);
 }
 

@@ -4,7 +4,6 @@ import { DAY, MINUTE, parseInstant, toIso } from '@/core/shared/instant';
 import { ok, type Result } from '@/core/shared/result';
 import { instantAt, shownAt } from '@/core/shared/zone';
 import { Workspace } from '@/db/access/entities';
-import { announce } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
 import { zonesOfMembers } from '@/db/sends/broadcasts';
 import { Broadcast } from '@/db/sends/entities';
@@ -47,7 +46,6 @@ export async function reschedule(
   });
   await scope.em.flush();
   await writeAudit(ctx, scope, actor.name, 'broadcast.moved', id, { from, to: toIso(at), local });
-  await announce(scope, false);
   return ok(broadcast);
 }
 

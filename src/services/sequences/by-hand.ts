@@ -88,7 +88,6 @@ export async function placeEnrolment(
   const placed = { ...one, ...stand(version, one, line, now, facts) };
   await saveEnrolments(scope, [{ one: placed, look: placed.due }]);
   await writeAudit(ctx, scope, actor.name, 'enrolment.placed', id, { line });
-  await announce(scope, false);
   return ok(placed);
 }
 

@@ -46,7 +46,6 @@ export async function createSequence(
   });
   await scope.em.persistAndFlush(sequence);
   await writeAudit(ctx, scope, actor.name, 'sequence.created', sequence.id);
-  await announce(scope, false);
   return ok(sequence);
 }
 
@@ -202,7 +201,6 @@ async function publishDocument(
   });
   await wantSequences(scope);
   await writeAudit(ctx, scope, actor.name, 'sequence.published', sequence.id, { version });
-  await announce(scope, false);
   return sequence;
 }
 

@@ -2,7 +2,6 @@ import { deal } from '@/core/stack/deal';
 import { HOUR } from '@/core/shared/instant';
 import { ok, type Result } from '@/core/shared/result';
 import { clean } from '@/core/people/values';
-import { announce } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
 import { Account } from '@/db/access/entities';
 import { Broadcast } from '@/db/sends/entities';
@@ -85,7 +84,6 @@ export async function splitSend(
     how,
     among: stacks.map(({ stack }) => stack.name),
   });
-  await announce(scope, false);
   return ok(stacks);
 }
 
@@ -161,6 +159,5 @@ export async function actOnStack(
     moved,
     ...(other ? { to: other.name } : {}),
   });
-  await announce(scope, false);
   return ok({ url: secret && stackUrl(secret), moved });
 }

@@ -38,7 +38,6 @@ export async function createTask(
   if (input.account !== actor.accountId)
     await tellOfTasks(ctx, scope, [{ accountId: input.account ?? null, title: clean(input.title) }]);
   await writeAudit(ctx, scope, actor.name, 'task.created', id);
-  await announce(scope, false);
   return ok(await scope.em.findOneOrFail(Task, { id }));
 }
 
@@ -58,7 +57,6 @@ export async function changeTask(
   if (note !== '') task.note = task.note ? `${task.note}\n${note}` : note;
   await scope.em.flush();
   await writeAudit(ctx, scope, actor.name, `task.${input.verb}`, id);
-  await announce(scope, false);
   return ok(task);
 }
 

@@ -83,7 +83,6 @@ export async function revokeInvitation(
   invitation.revokedAt ??= new Date(ctx.now());
   await scope.em.flush();
   await writeAudit(ctx, scope, actor.name, 'team.invitation-revoked', id, { email: invitation.email });
-  await announce(scope, false);
   return ok(invitation);
 }
 

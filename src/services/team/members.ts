@@ -2,7 +2,6 @@ import { ROLE_WORDS, type Role } from '@/core/access/roles';
 import { ok, type Result } from '@/core/shared/result';
 import { Membership } from '@/db/access/entities';
 import { forgetMember, lockTeam } from '@/db/access/team';
-import { announce } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
 import { ownsPeople } from '@/services/access/teammates';
 import type { Actor } from '@/services/kit/actor';
@@ -31,7 +30,6 @@ export async function changeRole(
   if (before.role === 'owner' && role !== 'owner' && before.owners === 1) return conflict('role', LAST_OWNER);
   await scope.em.nativeUpdate(Membership, { accountId }, { role });
   await writeAudit(ctx, scope, actor.name, 'team.role', accountId, { from: before.role, to: role });
-  await announce(scope, false);
   return ok(null);
 }
 
@@ -79,7 +77,6 @@ export async function handOver(
     });
   }
   await writeAudit(ctx, scope, actor.name, 'team.handed-over', accountId, { to, moved });
-  await announce(scope, false);
   return ok({ moved });
 }
 

@@ -12,7 +12,6 @@ import {
 import { SHIPPED_TEMPLATES } from '@/core/template/shipped';
 import { parseTemplate } from '@/core/text/template';
 import { toJson } from '@/db/kit/json';
-import { announce } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
 import { Template, TemplateVersion } from '@/db/templates/entities';
 import { preparedUses, templateUses } from '@/db/templates/templates';
@@ -81,7 +80,6 @@ export async function createTemplate(
   await scope.em.persistAndFlush([template]);
   await keepVersion(ctx, scope, template, actor);
   await writeAudit(ctx, scope, actor.name, 'template.created', template.id);
-  await announce(scope, false);
   return ok(template);
 }
 
@@ -115,7 +113,6 @@ export async function changeTemplate(
   const now = await scope.em.findOneOrFail(Template, { id }, { refresh: true });
   if (changed) await keepVersion(ctx, scope, now, actor);
   await writeAudit(ctx, scope, actor.name, 'template.changed', id);
-  await announce(scope, false);
   return ok(now);
 }
 
@@ -138,7 +135,6 @@ export async function dropTemplate(
   if (!template) return notFound('template');
   await scope.em.removeAndFlush(template);
   await writeAudit(ctx, scope, actor.name, 'template.dropped', id, { name: template.name });
-  await announce(scope, false);
   return ok(null);
 }
 

@@ -1,7 +1,6 @@
 import { SECOND } from '@/core/shared/instant';
 import { ok, type Result } from '@/core/shared/result';
 import { USUAL_VOICEMAIL_PRICE } from '@/core/voicemail/account';
-import { announce } from '@/db/delivery/texts';
 import { dueRowsOf } from '@/db/kit/due';
 import type { Scope } from '@/db/kit/scope';
 import { VoicemailAccount, VoiceRecording } from '@/db/voicemail/entities';
@@ -36,7 +35,6 @@ export async function connectVoicemail(
   // What another account called them says nothing to this one.
   await scope.em.nativeUpdate(VoiceRecording, { heardAs: { $ne: null } }, { heardAs: null });
   await writeAudit(ctx, scope, actor, 'voicemail-account.connected', made.id, { account });
-  await announce(scope, false);
   return ok(made);
 }
 

@@ -11,7 +11,6 @@ import {
 import { readWave, writeWave } from '@/core/voicemail/wav';
 import { checkVoiceWords, type VoiceFinding, type VoiceWordsContext } from '@/core/voicemail/words';
 import { Workspace } from '@/db/access/entities';
-import { announce } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
 import { SenderNumberRow } from '@/db/numbers/entities';
 import { Program } from '@/db/programs/entities';
@@ -64,7 +63,6 @@ export async function createVoiceMessage(
   await scope.em.persistAndFlush(message);
   const recording = await keep(ctx, scope, message, 1, recorded.words, sound.value!, actor);
   await writeAudit(ctx, scope, actor.name, 'voice-message.created', message.id, { name: called });
-  await announce(scope, false);
   return ok({ message, recording });
 }
 
@@ -97,7 +95,6 @@ export async function addRecording(
     actor,
   );
   await writeAudit(ctx, scope, actor.name, 'voice-message.recorded', id, { version: recording.version });
-  await announce(scope, false);
   return ok({ message, recording });
 }
 
@@ -112,7 +109,6 @@ export async function archiveVoiceMessage(
   message.archivedAt = new Date(ctx.now());
   await scope.em.flush();
   await writeAudit(ctx, scope, actor, 'voice-message.archived', id);
-  await announce(scope, false);
   return ok(message);
 }
 

@@ -1,6 +1,5 @@
 import { ok, type Result } from '@/core/shared/result';
 import { Workspace } from '@/db/access/entities';
-import { announce } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
 import type { Actor } from '@/services/kit/actor';
 import { writeAudit } from '@/services/kit/audit';
@@ -19,7 +18,6 @@ export async function changePhones(
   Object.assign(workspace, { callSeconds, mayBeBusy });
   await scope.em.flush();
   await writeAudit(ctx, scope, actor, 'workspace.phones', workspace.id, { callSeconds, mayBeBusy });
-  await announce(scope, false);
   return ok(workspace);
 }
 

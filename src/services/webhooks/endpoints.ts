@@ -1,7 +1,6 @@
 import { randomBytes } from 'node:crypto';
 import { OLD_SECRET_LASTS } from '@/core/webhook/schedule';
 import { ok, type Result } from '@/core/shared/result';
-import { announce } from '@/db/delivery/texts';
 import { wantHappenings } from '@/db/kit/happenings';
 import { toJson } from '@/db/kit/json';
 import type { Scope } from '@/db/kit/scope';
@@ -119,7 +118,6 @@ export async function testEndpoint(
   const body = toJson({ type: 'test', timestamp: at.toISOString(), data: { note: endpoint.note } });
   await insertDeliveries(scope, [{ id: delivery, endpointId: id, personId: null, kind: 'test', body, at }]);
   await writeAudit(ctx, scope, actor.name, 'webhook.tested', id);
-  await announce(scope, false);
   return ok({ id: delivery });
 }
 
@@ -133,7 +131,6 @@ export async function sendDeliveryAgain(
 ): Promise<Result<null, Refusal>> {
   if ((await sendAgain(scope, endpointId, id, new Date(ctx.now()))) === 0) return notFound('delivery');
   await writeAudit(ctx, scope, actor.name, 'webhook.sent-again', endpointId, { delivery: id });
-  await announce(scope, false);
   return ok(null);
 }
 
