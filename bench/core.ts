@@ -2,6 +2,7 @@ import { clear } from '@/core/clearance/clear';
 import type { ClearanceInput } from '@/core/clearance/input';
 import { HoursTable } from '@/core/clearance/hours';
 import { SHIPPED_RULES } from '@/core/clearance/rules';
+import { Purse } from '@/core/credits/purse';
 import { placeOf } from '@/core/phone/place';
 import { DAY } from '@/core/shared/instant';
 import { measure } from '@/core/text/measure';
@@ -84,10 +85,11 @@ export function benchClearance(): void {
         dailyCap: null,
         sentToday: 0,
         partsPerSecond: 10,
+        ...{ carrier: 'house', resting: false },
       },
     ],
     assignedSenderId: null,
-    creditsLeft: 1e9,
+    purse: new Purse(1e9),
     weeklyCap: 4,
     began: null,
     queuedFor: null,

@@ -220,8 +220,11 @@ function run(name, [command, args], env) {
   });
 }
 
+/** As long as a machine that does much else may take; a process that ends is started again, or stops everything, before. */
+const MINUTES_TO_ANSWER = 5;
+
 async function answering(url, what) {
-  for (const until = Date.now() + 60_000; Date.now() < until;) {
+  for (const until = Date.now() + MINUTES_TO_ANSWER * 60_000; Date.now() < until;) {
     if (stopping) return;
     try {
       if ((await fetch(url)).ok) return;
@@ -230,7 +233,7 @@ async function answering(url, what) {
     }
     await new Promise((resolve) => setTimeout(resolve, 100));
   }
-  throw new Sorry(`${what} did not answer within a minute.`);
+  throw new Sorry(`${what} did not answer within ${MINUTES_TO_ANSWER} minutes.`);
 }
 
 async function stop(code) {

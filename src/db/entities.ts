@@ -4,6 +4,7 @@ import * as batches from './batches/entities';
 import * as calls from './calls/entities';
 import * as chat from './chat/entities';
 import * as consent from './consent/entities';
+import * as credits from './credits/entities';
 import * as delivery from './delivery/entities';
 import * as email from './email/entities';
 import * as forms from './forms/entities';
@@ -38,6 +39,7 @@ export const ENTITIES = [
   calls,
   chat,
   consent,
+  credits,
   delivery,
   email,
   forms,

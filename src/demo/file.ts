@@ -136,8 +136,10 @@ export async function writeDemo(orm: MikroORM, path: string, now: number): Promi
  */
 export async function readDemo(orm: MikroORM, path: string, now: number): Promise<void> {
   await acrossWorkspaces(orm, async (crossing) => {
-    // It happened weeks ago: nobody is told of it now.
-    await crossing.rows(`select set_config('wren.quiet', 'on', true)`);
+    // It happened weeks ago: nobody is told of it now, and what it cost stands in its ledger.
+    await crossing.rows(
+      `select set_config(name, 'on', true) from unnest('{wren.quiet,wren.restoring}'::text[]) as n (name)`,
+    );
     // Opened here and read at once: lines that come while nobody asks for them are lost.
     const lines = createInterface({
       input: createReadStream(path).pipe(createBrotliDecompress()),
@@ -179,6 +181,8 @@ export async function readDemo(orm: MikroORM, path: string, now: number): Promis
     // What came in was loaded before the messages it answers and the consents of who wrote: it is told and summed when all is there.
     await crossing.run(`update inbound_text set meaning = meaning`);
     await countAllAnew(crossing);
+    // What is looked after by the clock is looked after from now on.
+    await crossing.run(`update workspace set numbers_at = now() + interval '1 hour', credits_at = now()`);
   });
 }
 

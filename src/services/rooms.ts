@@ -7,6 +7,7 @@ import { CLEARANCE } from './clearance/room';
 import { CONSENT } from './consent/room';
 import { DELIVERY } from './delivery/room';
 import { EMAIL } from './email/room';
+import { CREDITS } from './credits/room';
 import { FORMS } from './forms/room';
 import { IMPORTS } from './imports/room';
 import { INBOX } from './inbox/room';
@@ -49,6 +50,7 @@ export const ROOMS: readonly Room[] = [
   MEDIA,
   ITEMS,
   NUMBERS,
+  CREDITS,
   REGISTRATION,
   SENDS,
   RESULTS,

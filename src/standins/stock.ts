@@ -17,7 +17,41 @@ interface Let {
 
 export interface StockMoods {
   line: Line;
+  /** Whether the card that credits are paid with is taken. */
+  card: 'takes' | 'declines';
 }
+
+/** A number that is on its way from another provider. */
+interface Port {
+  account: string;
+  number: string;
+  at: number;
+  why: string | null;
+}
+
+interface Bought {
+  account: string;
+  pack: string;
+  at: number;
+  declined: boolean;
+}
+
+interface Kept {
+  let: Record<string, Let>;
+  ports: Record<string, Port>;
+  bought: Record<string, Bought>;
+}
+
+const PACKS = [
+  { id: 'small', credits: 5_000, price: 9_900, currency: 'USD' },
+  { id: 'middle', credits: 25_000, price: 44_900, currency: 'USD' },
+  { id: 'large', credits: 100_000, price: 159_900, currency: 'USD' },
+];
+
+/** Milliseconds a number that is brought along is checked, and then waits for its day; and that a payment takes. */
+const CHECKED = 3_000;
+const CHANGES_OVER = 8_000;
+const PAID = 2_000;
 
 interface Listed {
   number: string;
@@ -66,28 +100,32 @@ const STOCK: readonly Listed[] = [
 
 const PAGE = 20;
 
-/** A provider of numbers as `docs/formats/number-provider.json` describes it: a stock, taken once by reference, and given back. */
+/** A provider of numbers as `docs/formats/number-provider.json` describes it: a stock, taken once by reference, and given back; numbers brought along, and credits. */
 export class SimulatedStock {
-  moods: StockMoods = { line: 'up' };
-  readonly #let: Record<string, Let>;
+  moods: StockMoods = { line: 'up', card: 'takes' };
+  readonly #kept: Kept;
   readonly accounts: Account[] = [
     { id: 'juniper', token: 'bench', name: 'Juniper Gap Observatory', state: 'open' },
     { id: 'closed', token: 'bench', name: 'An account that is closed', state: 'closed' },
     { id: 'cedar', token: 'bench', name: 'Cedar Dome', state: 'open' },
   ];
 
-  constructor(private readonly file: string | null) {
-    this.#let = kept<{ let: Record<string, Let> }>(file).let ?? {};
+  constructor(
+    private readonly file: string | null,
+    private readonly now: () => number = Date.now,
+  ) {
+    this.#kept = { let: {}, ports: {}, bought: {}, ...kept<Kept>(file) };
   }
 
   view = (): object => ({
     accounts: this.accounts.map(({ token: _, ...account }) => account),
-    ...{ stock: STOCK.length, let: this.#let, moods: this.moods },
+    ...{ stock: STOCK.length, ...this.#kept, moods: this.moods },
   });
 
-  setMoods({ line }: Record<string, unknown>): string | null {
+  setMoods({ line = this.moods.line, card = this.moods.card }: Record<string, unknown>): string | null {
     if (!LINES.includes(line as Line)) return `line: one of ${LINES.join(', ')}.`;
-    this.moods = { line: line as Line };
+    if (card !== 'takes' && card !== 'declines') return 'card: takes or declines.';
+    this.moods = { line: line as Line, card };
     return null;
   }
 
@@ -113,14 +151,18 @@ export class SimulatedStock {
     if (method === 'GET' && rest === '')
       return [200, { id: account.id, name: account.name, state: account.state }];
     if (method === 'GET' && rest === '/stock') return [200, { numbers: this.#find(query) }];
+    if (method === 'GET' && rest === '/credit-packs') return [200, { packs: PACKS }];
+    const [, what, reference] = /^\/(ports|credit-orders)\/([^/]+)$/.exec(rest) ?? [];
+    if (what === 'ports') return this.#port(account, method, reference!, body);
+    if (what === 'credit-orders' && method === 'PUT') return this.#buy(account, reference!, body);
     const named = /^\/numbers\/([^/]+)$/.exec(rest)?.[1];
     const listed = named && STOCK.find(({ number }) => number === decodeURIComponent(named));
     if (!listed) return problem(404, 'unknown', 'There is nothing here.');
-    const has = this.#let[listed.number];
+    const has = this.#kept.let[listed.number];
     if (method === 'DELETE') {
       if (has?.account !== account.id) return problem(404, 'unknown', 'This account has no such number.');
-      delete this.#let[listed.number];
-      keep(this.file, { let: this.#let });
+      delete this.#kept.let[listed.number];
+      this.#keep();
       return [200, null];
     }
     if (method !== 'PUT') return problem(404, 'unknown', 'There is nothing here.');
@@ -129,16 +171,84 @@ export class SimulatedStock {
     // Taken by this very reference before: it is theirs.
     if (has && (has.account !== account.id || has.reference !== body.reference))
       return problem(409, 'gone', 'Somebody has taken it meanwhile.');
-    this.#let[listed.number] = { account: account.id, reference: body.reference };
-    keep(this.file, { let: this.#let });
+    this.#kept.let[listed.number] = { account: account.id, reference: body.reference };
+    this.#keep();
     return [has ? 200 : 201, listed];
   }
+
+  #port(account: Account, method: string, reference: string, body: Record<string, unknown>): Said {
+    const known = this.#kept.ports[reference];
+    if (known && known.account !== account.id) return problem(404, 'unknown', 'There is nothing here.');
+    if (method === 'DELETE') {
+      if (!known) return problem(404, 'unknown', 'There is nothing here.');
+      if (this.#portState(known) === 'done') return problem(409, 'late', 'It is done already.');
+      delete this.#kept.ports[reference];
+      this.#keep();
+      return [200, null];
+    }
+    if (method !== 'PUT') return problem(404, 'unknown', 'There is nothing here.');
+    if (account.state === 'closed') return problem(422, 'account-closed', 'This account takes nothing.');
+    const { number, holder, account: there, pin, postal_code: postal } = body;
+    if ([number, holder, there, postal].some((one) => typeof one !== 'string'))
+      return problem(422, 'misshapen', 'number, holder, account and postal_code: give them.');
+    const port = (this.#kept.ports[reference] ??= {
+      ...{ account: account.id, number: number as string, at: this.now() },
+      why: pin === '0000' ? 'The transfer PIN is not the one the present provider has.' : null,
+    });
+    this.#keep();
+    return [known ? 200 : 201, this.#portView(port)];
+  }
+
+  #portState({ at, why }: Port): 'checking' | 'planned' | 'done' | 'refused' {
+    const since = this.now() - at;
+    if (since < CHECKED) return 'checking';
+    if (why) return 'refused';
+    return since < CHANGES_OVER ? 'planned' : 'done';
+  }
+
+  #portView(port: Port): object {
+    const state = this.#portState(port);
+    if (state === 'refused') return { state, reason: port.why };
+    if (state === 'planned')
+      return { state, day: new Date(port.at + CHANGES_OVER).toISOString().slice(0, 10) };
+    if (state === 'checking') return { state };
+    return {
+      state,
+      number: {
+        ...{ number: port.number, kind: 'local', town: '', sms: true, mms: true, voice: true },
+        ...{ setup_credits: 100, monthly_credits: 40 },
+      },
+    };
+  }
+
+  #buy(account: Account, reference: string, { pack }: Record<string, unknown>): Said {
+    const known = this.#kept.bought[reference];
+    if (known && known.account !== account.id) return problem(404, 'unknown', 'There is nothing here.');
+    if (account.state === 'closed') return problem(422, 'account-closed', 'This account takes nothing.');
+    const sold = PACKS.find(({ id }) => id === (known?.pack ?? pack));
+    if (!sold) return problem(422, 'unknown-pack', 'pack: this is not sold.');
+    const order = (this.#kept.bought[reference] ??= {
+      ...{ account: account.id, pack: sold.id, at: this.now() },
+      declined: this.moods.card === 'declines',
+    });
+    this.#keep();
+    const status = known ? 200 : 201;
+    if (this.now() - order.at < PAID) return [status, { state: 'waiting', credits: sold.credits }];
+    return [
+      status,
+      order.declined
+        ? { state: 'refused', reason: 'The card was declined.' }
+        : { state: 'paid', credits: sold.credits },
+    ];
+  }
+
+  #keep = (): void => keep(this.file, this.#kept);
 
   #find(query: URLSearchParams): Listed[] {
     const [kind, area, town, digits] = ['kind', 'area', 'town', 'digits'].map((name) => query.get(name));
     return STOCK.filter(
       (one) =>
-        !this.#let[one.number] &&
+        !this.#kept.let[one.number] &&
         (!kind || one.kind === kind) &&
         (!area || one.number.startsWith(`+1${area}`)) &&
         (!town || one.town.toLowerCase().includes(town.toLowerCase())) &&

@@ -46,6 +46,10 @@ const PERMISSIONS: Record<QueueName, Permission> = {
   registration: 'edit-programs',
   'number-provider': 'manage-keys',
   'number-order': 'edit-programs',
+  'number-month': 'manage-keys',
+  numbers: 'edit-programs',
+  credits: 'manage-keys',
+  'credit-order': 'manage-keys',
 };
 
 /** A row that could not be worked on: tried again, or given up. */

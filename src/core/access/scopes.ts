@@ -48,7 +48,14 @@ const CHANGES: Record<string, Scope> = {
     mail: 'manage-keys',
   },
   ...{ registrars: 'manage-keys', brand: 'manage-keys', 'number-providers': 'manage-keys' },
-  'number-orders': 'manage-keys',
+  ...{ 'number-orders': 'manage-keys', 'number-ports': 'manage-keys' },
+  ...{
+    credits: 'read',
+    'credit-entries': 'send',
+    'credit-prices': 'manage-keys',
+    'credit-limits': 'manage-keys',
+  },
+  ...{ 'credit-packs': 'manage-keys', 'credit-orders': 'manage-keys' },
   ...{ registrations: 'edit-programs', 'registration-questions': 'edit-programs' },
   ...{ workspace: 'manage-keys', rules: 'manage-keys' },
   results: 'read',
@@ -64,6 +71,7 @@ const QUESTIONS: readonly RegExp[] = [
   /^\/people\/count$/,
   /^\/calls-to-action\/reading$/,
   /^\/number-searches$/,
+  /^\/credit-entries\/check$/,
   /^\/broadcasts\/\{id\}\/(?:clearance|people)$/,
   /^\/sequences\/(?:rehearsals|\{id\}\/(?:forecast|difference))$/,
 ];

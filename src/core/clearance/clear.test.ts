@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { Purse, type DayLimit } from '../credits/purse';
 import { NO_CONSENT } from '../consent/ledger';
 import { placeOf } from '../phone/place';
 import { DAY, HOUR, MINUTE, toIso } from '../shared/instant';
@@ -22,6 +23,10 @@ const past = (count: number, ago: number, over: Partial<PastText> = {}): PastTex
     bodyHash: `old${i}`,
     ...over,
   }));
+const dayLimit = (over: Partial<DayLimit> = {}): DayLimit => ({
+  ...{ of: 'program', limit: 10, left: 10, until: NOON + 2 * HOUR },
+  ...over,
+});
 const codes = (over: Partial<ClearanceInput>) =>
   clear(input(over), hours).reasons.map(({ code, effect }) => `${effect} ${code}`);
 
@@ -76,7 +81,8 @@ describe('clearance', () => {
       'hold',
       { senders: [sender({ dailyCap: 10, sentToday: 10 })], at: at('2026-11-24T08:00:00-07:00') },
     ],
-    ['no-credits', 'hold', { creditsLeft: 0 }],
+    ['no-credits', 'hold', { purse: new Purse(0) }],
+    ['day-limit', 'hold', { purse: new Purse(100, [dayLimit({ left: 0 })]) }],
     ['quiet-hours', 'hold', { at: at('2026-11-24T22:00:00-07:00') }],
   ];
   it.each(cases)('%s is a %s', (code, effect, over) => expect(codes(over)).toEqual([`${effect} ${code}`]));
@@ -86,10 +92,31 @@ describe('clearance', () => {
       codes({
         ...number({ lineType: 'landline' }),
         consent: { ...consent, state: 'out' },
-        creditsLeft: 0,
+        purse: new Purse(0),
         at: at('2026-11-24T23:00:00-07:00'),
       }),
     ).toEqual(['block landline', 'block opted-out', 'hold no-credits', 'hold quiet-hours']));
+
+  it('holds until tomorrow what we begin and a limit of the day does not allow, and answers whoever wrote', () => {
+    const spent = { purse: new Purse(100, [dayLimit({ left: 0 }), dayLimit({ of: 'workspace', left: 5 })]) };
+    expect(clear(input(spent), hours)).toMatchObject({
+      verdict: 'held',
+      until: NOON + 2 * HOUR,
+      reasons: [{ evidence: { of: 'program', limit: 10, left: 0, needed: 1 } }],
+    });
+    expect(codes({ ...spent, kind: 'confirmation' })).toEqual([]);
+    // What costs more than a whole day allows waits for somebody, not for tomorrow.
+    const dear = { text: { bodyHash: 'h', parts: 1, emptyFields: [], credits: 11 } };
+    expect(clear(input({ ...spent, ...dear }), hours)).toMatchObject({ verdict: 'held', until: null });
+  });
+
+  it('begins nothing from a number that rests, and answers from it', () => {
+    const senders = [sender({ resting: true }), sender({ id: 's2', number: '+13035550111' })];
+    const from = (over: Partial<ClearanceInput>) => clear(input({ senders, ...over }), hours).senderId;
+    expect(from({ assignedSenderId: 's1' })).toBe('s2');
+    expect(from({ assignedSenderId: 's1', kind: 'confirmation' })).toBe('s1');
+    expect(from({ assignedSenderId: 's1', senders: [sender({ resting: true })] })).toBe('s1');
+  });
 
   it('with a cap of none holds until somebody changes it', () =>
     expect(clear(input({ weeklyCap: 0 }), hours)).toMatchObject({ verdict: 'held', until: null }));

@@ -153,10 +153,16 @@ function frequencyReasons(
   return reasons;
 }
 
-const creditReasons = ({ text, creditsLeft }: ClearanceInput): Reason[] =>
-  (text?.credits ?? 1) > creditsLeft
-    ? [hold('no-credits', null, { left: creditsLeft, needed: text?.credits ?? 1 })]
-    : [];
+/** A limit of a day holds what we begin: whoever wrote is answered. */
+function creditReasons({ text, purse, kind }: ClearanceInput): Reason[] {
+  const needed = text?.credits ?? 1;
+  const reasons = needed > purse.left ? [hold('no-credits', null, { left: purse.left, needed })] : [];
+  if (!KINDS[kind].counts) return reasons;
+  for (const { of, limit, left, until } of purse.days)
+    if (needed > left)
+      reasons.push(hold('day-limit', needed > limit ? null : until, { of, limit, left, needed }));
+  return reasons;
+}
 
 const inConversation = ({ kind, person, at }: ClearanceInput): boolean =>
   kind === 'answer' && person.lastWroteAt !== null && at - person.lastWroteAt < CONVERSATION;

@@ -1,6 +1,7 @@
 import type { AccountState } from '../chat/network';
 import type { WordingState } from '../chat/wording-life';
 import type { Consent } from '../consent/ledger';
+import type { Purse } from '../credits/purse';
 import type { Channel } from '../message/channel';
 import type { MessageKind } from '../message/kinds';
 import type { AddressState, LineType } from '../people/address';
@@ -74,7 +75,8 @@ export interface ClearanceInput {
   } | null;
   senders: readonly SenderNumber[];
   assignedSenderId: string | null;
-  creditsLeft: number;
+  /** What there is to be spent before it. */
+  purse: Purse;
   /** Most texts in seven days over all programs; null: no cap. */
   weeklyCap: number | null;
   /** When the send this belongs to began; null: it begins now (a preview, a question). Holds are counted from here. */

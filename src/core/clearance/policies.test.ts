@@ -1,3 +1,4 @@
+import { Purse } from '../credits/purse';
 import { describe, expect, it } from 'vitest';
 import { NO_CONSENT, type Consent } from '../consent/ledger';
 import { placeOf } from '../phone/place';
@@ -21,7 +22,7 @@ const mail = (over: Partial<ClearanceInput> = {}): ClearanceInput => ({
   },
   program: { id: 'p', purpose: 'marketing', archived: false, promise: null, hours: null },
   ...{ past: [], text: { bodyHash: 'h', parts: 1, emptyFields: [], credits: 0 }, senders: [] },
-  ...{ assignedSenderId: null, creditsLeft: 0, weeklyCap: null, began: null, queuedFor: null },
+  ...{ assignedSenderId: null, purse: new Purse(0), weeklyCap: null, began: null, queuedFor: null },
   mail: { from: 'hello@example.org', postalAddress: '1 Hill Road, Salida CO' },
   chat: null,
   voicemail: null,

@@ -87,8 +87,11 @@ function numberReasons({ person, queuedFor }: ClearanceInput, checks: Kind['chec
 
 const NEXT_LOOK: Millis = 12 * HOUR;
 
-function senderNumber({ senders, assignedSenderId, person, at, text }: ClearanceInput) {
-  const choice = chooseSender(senders, assignedSenderId, person.address?.value ?? '', text?.pictures);
+function senderNumber({ senders, assignedSenderId, person, at, text, kind }: ClearanceInput) {
+  const choice = chooseSender(senders, assignedSenderId, person.address?.value ?? '', {
+    pictures: text?.pictures === true,
+    begins: KINDS[kind].counts,
+  });
   return { id: choice.ok ? choice.sender.id : null, reasons: senderReasons(choice, at) };
 }
 

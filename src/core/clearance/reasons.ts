@@ -26,6 +26,7 @@ export type ReasonCode =
   | 'sender-unregistered'
   | 'sender-daily-cap'
   | 'no-credits'
+  | 'day-limit'
   | 'waited-too-long'
   | 'email-missing'
   | 'email-bounced'
@@ -132,7 +133,11 @@ export const REASON_WORDS: Record<ReasonCode, { short: string; remedy: string }>
     short: 'sender number is at its daily cap',
     remedy: 'It goes tomorrow, or add a number.',
   },
-  'no-credits': { short: 'not enough credits', remedy: 'Add credits under Settings.' },
+  'no-credits': { short: 'not enough credits', remedy: 'Buy credits under Numbers, Credits.' },
+  'day-limit': {
+    short: 'what may be spent in a day is spent',
+    remedy: 'It goes tomorrow, or raise the limit under Numbers, Credits.',
+  },
   'waited-too-long': {
     short: 'waited too long to still be sent',
     remedy: 'It was dropped rather than sent late. Send it anew if it still matters.',

@@ -20,35 +20,45 @@ export interface SenderNumber {
   sentToday: number;
   /** Parts a second the carrier takes from it. */
   partsPerSecond: number;
+  /** The carrier it belongs to, by id. */
+  carrier: string;
+  /** Nothing is begun from it for a time; what is written to it is answered from it. */
+  resting: boolean;
 }
 
 export type SenderChoice =
-  | { ok: true; sender: SenderNumber; because: 'same-as-before' | 'same-area-code' | 'pool' }
+  | {
+      ok: true;
+      sender: SenderNumber;
+      because: 'same-as-before' | 'same-area-code' | 'pool';
+    }
   | { ok: false; reason: 'no-sender-number' | 'sender-cannot' | 'sender-unregistered' | 'sender-daily-cap' };
 
 /**
  * The number a person is texted from: the one they know if it still can, else one of their area code, else
  * one of the pool by a fixed rule, so that the same person gets the same number whoever asks. A picture message leaves only
- * from one that sends those.
+ * from one that sends those; what we begin, not from one that rests, unless all of them do.
  */
 export function chooseSender(
   pool: readonly SenderNumber[],
   assignedId: string | null,
   personNumber: string,
-  pictures = false,
+  { pictures = false, begins = true }: { pictures?: boolean; begins?: boolean } = {},
 ): SenderChoice {
   if (pool.length === 0) return { ok: false, reason: 'no-sender-number' };
   const capable = pool.filter((sender) => (pictures ? sender.mms : sender.sms));
   if (capable.length === 0) return { ok: false, reason: 'sender-cannot' };
   const registered = capable.filter((sender) => sender.registration === 'registered');
   if (registered.length === 0) return { ok: false, reason: 'sender-unregistered' };
+  const awake = begins ? registered.filter(({ resting }) => !resting) : registered;
+  const usable = awake.length > 0 ? awake : registered;
   const hasRoom = (sender: SenderNumber) => sender.dailyCap === null || sender.sentToday < sender.dailyCap;
-  const known = registered.find((sender) => sender.id === assignedId);
+  const known = usable.find((sender) => sender.id === assignedId);
   if (known)
     return hasRoom(known)
       ? { ok: true, sender: known, because: 'same-as-before' }
       : { ok: false, reason: 'sender-daily-cap' };
-  const open = registered.filter(hasRoom);
+  const open = usable.filter(hasRoom);
   if (open.length === 0) return { ok: false, reason: 'sender-daily-cap' };
   const neighbour = open.find(
     (sender) => areaCodeOf(sender.number) === areaCodeOf(personNumber) && areaCodeOf(personNumber),
@@ -66,7 +76,7 @@ export function chooseCaller(
 ): SenderNumber | null {
   const callable = pool.map((one) => ({
     ...one,
-    ...{ sms: one.voice, registration: 'registered' as const, dailyCap: null },
+    ...{ sms: one.voice, registration: 'registered' as const, dailyCap: null, resting: false },
   }));
   const choice = chooseSender(callable, assignedId, personNumber);
   return choice.ok ? choice.sender : null;

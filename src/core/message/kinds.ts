@@ -15,6 +15,7 @@ export type MessageKind =
   | 'asking-again'
   | 'opt-out-confirmation'
   | 'help'
+  | 'other-number'
   | 'answer'
   | 'call-answer'
   | 'call-text';
@@ -122,6 +123,11 @@ export const KINDS: Record<MessageKind, Kind> = {
   help: {
     ...{ priority: 0, checks: NONE, counts: false, patience: 24 * HOUR, survivesOptOut: true },
     words: 'help, automatic',
+  },
+  // Before what we begin from another number than the one they know.
+  'other-number': {
+    ...{ priority: 0, checks: { ...ALL, frequency: false } },
+    ...{ counts: false, patience: 36 * HOUR, survivesOptOut: false, words: 'another number, automatic' },
   },
   answer: {
     ...{ priority: 1, checks: { ...ALL, consent: false, frequency: false } },

@@ -68,3 +68,6 @@ export function areasWanted(
     })
     .sort((a, b) => Number(a.known) - Number(b.known) || b.people - a.people || a.area.localeCompare(b.area));
 }
+
+/** E.164, or the digits of a short code. */
+export const isSenderNumber = (number: string): boolean => /^(?:\+[1-9]\d{7,14}|\d{5,6})$/.test(number);

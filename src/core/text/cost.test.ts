@@ -1,11 +1,18 @@
 import { describe, expect, it } from 'vitest';
-import { CostBuilder, spreadCost } from './cost';
+import { CostBuilder } from './cost';
 import { measure } from './measure';
+
+const costed = (text: string) => {
+  const size = measure(text);
+  return { ...size, credits: 2 * size.parts };
+};
 
 describe('cost', () => {
   it('is summed copy by copy, with what makes a copy dear', () => {
     const copies = ['Hi Ana', 'Hi Łucja', `Hi Ana ${'x'.repeat(160)}`, 'Hi Łukasz'];
-    expect(spreadCost(copies, 2)).toEqual({
+    const costs = new CostBuilder();
+    for (const copy of copies) costs.add(costed(copy));
+    expect(costs.build()).toEqual({
       people: 4,
       parts: 5,
       pictures: { people: 0, credits: 0 },
@@ -19,8 +26,8 @@ describe('cost', () => {
   });
 
   it('counts picture messages beside texts', () => {
-    const costs = new CostBuilder(2);
-    costs.add(measure('Hi'));
+    const costs = new CostBuilder();
+    costs.add(costed('Hi'));
     costs.addPicture(3);
     costs.addPicture(3);
     expect(costs.build()).toMatchObject({

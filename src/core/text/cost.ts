@@ -1,7 +1,4 @@
-import { measure, type Alphabet, type Measure } from './measure';
-
-/** What one copy of a text costs. `creditsPerPart` is a setting of the workspace. */
-export const creditsFor = (parts: number, creditsPerPart: number): number => parts * creditsPerPart;
+import type { Alphabet, Measure } from './measure';
 
 /** People whose copies take the same alphabet and parts. */
 export interface CostGroup {
@@ -29,10 +26,12 @@ export class CostBuilder {
   readonly #total = { people: 0, parts: 0, credits: 0 };
   readonly #pictures = { people: 0, credits: 0 };
 
-  constructor(private readonly creditsPerPart: number) {}
-
-  add({ alphabet, parts, outside }: Pick<Measure, 'alphabet' | 'parts' | 'outside'>): void {
-    const credits = creditsFor(parts, this.creditsPerPart);
+  add({
+    alphabet,
+    parts,
+    outside,
+    credits,
+  }: Pick<Measure, 'alphabet' | 'parts' | 'outside'> & { credits: number }): void {
     const group = this.#groupOf(alphabet, parts);
     group.people += 1;
     group.credits += credits;
@@ -70,13 +69,6 @@ export class CostBuilder {
       pictures: { ...this.#pictures },
     };
   }
-}
-
-/** The cost of some copies. */
-export function spreadCost(copies: Iterable<string>, creditsPerPart: number): CostSpread {
-  const builder = new CostBuilder(creditsPerPart);
-  for (const copy of copies) builder.add(measure(copy));
-  return builder.build();
 }
 
 const mostFrequent = (seen: Map<string, number>, most: number): string[] =>

@@ -41,6 +41,10 @@ export const optOutText = (business: string): string =>
 export const leftOneText = ({ business, program }: ProgramWording): string =>
   `${business}: you are out of ${program} and will get no more texts from it. Reply STOP to end all of ours.`;
 
+/** Said before the first text from another number than the one somebody knows. */
+export const otherNumberText = (business: string, before: string): string =>
+  `${business}: we text you from this number now instead of ${before}. All else stays as it was. Reply STOP to stop.`;
+
 export const helpText = (wording: ProgramWording): string =>
   `${wording.business} ${wording.program}. ${wording.frequency}. ${RATES} Help: ${wording.contact}. Reply STOP to stop.`;
 

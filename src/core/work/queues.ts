@@ -36,7 +36,11 @@ export type QueueName =
   | 'registrar-account'
   | 'registration'
   | 'number-provider'
-  | 'number-order';
+  | 'number-order'
+  | 'number-month'
+  | 'numbers'
+  | 'credits'
+  | 'credit-order';
 
 /** What could not be done, and what giving it up does. */
 export const QUEUE_WORDS: Record<QueueName, { cannot: string; giveUp: string }> = {
@@ -71,7 +75,11 @@ export const QUEUE_WORDS: Record<QueueName, { cannot: string; giveUp: string }> 
   report: { cannot: 'cannot be sent', giveUp: 'Send it no more' },
   'registrar-account': { cannot: 'cannot be checked', giveUp: 'Check it no more' },
   'number-provider': { cannot: 'cannot be checked', giveUp: 'Check it no more' },
-  'number-order': { cannot: 'cannot be taken or given back', giveUp: 'Leave it' },
+  'number-order': { cannot: 'cannot be taken, brought along or given back', giveUp: 'Leave it' },
+  'number-month': { cannot: 'cannot be paid for', giveUp: 'Pay it no more' },
+  numbers: { cannot: 'has numbers that cannot be looked after', giveUp: 'Rest none by itself' },
+  credits: { cannot: 'has credits that cannot be forecast', giveUp: 'Leave it for a day' },
+  'credit-order': { cannot: 'cannot be bought', giveUp: 'Leave it' },
   registration: { cannot: 'cannot go on', giveUp: 'Ask no more' },
   sums: { cannot: 'have sums that cannot be counted anew', giveUp: 'Leave them as they are' },
 };

@@ -13,6 +13,8 @@ import {
   text,
   texts,
 } from '../kit/define';
+import type { CreditsAhead } from '@/core/credits/forecast';
+import type { PriceRule } from '@/core/credits/prices';
 import type { RuleSet } from '@/core/clearance/rules';
 import type { EntitySchema } from '@mikro-orm/core';
 import type { SendLimits } from '@/core/broadcast/limits';
@@ -33,6 +35,21 @@ export interface Workspace {
   /** Of a picture message, however many files it carries. */
   creditsPerPicture: number;
   creditBalance: number;
+  /** What costs otherwise than usual. */
+  prices: PriceRule[];
+  /** Credits that what is begun may cost in a day; null: no limit. */
+  dailyCredits: number | null;
+  /** When there will be too few for what is ahead, as last worked out; null: not within a month. */
+  enoughUntil: Date | null;
+  /** What was worked out then; null: nothing yet. */
+  creditsAhead: CreditsAhead | null;
+  /** When owners and managers were last told that it is soon; null: it is not. */
+  lowToldAt: Date | null;
+  /** A number that is unwell is rested by itself. */
+  restsUnwell: boolean;
+  /** When its numbers are looked at next, and when what is ahead of its credits. */
+  numbersAt: Date;
+  creditsAt: Date;
   /** How long a call takes, with what is written down after it. */
   callSeconds: number;
   /** The share of calls back that may find nobody free. */
@@ -77,6 +94,13 @@ export const Workspace: EntitySchema<Workspace> = entity<Workspace>('Workspace',
   creditsPerPart: integer,
   creditsPerPicture: integer,
   creditBalance: big,
+  prices: json,
+  dailyCredits: maybe(integer),
+  enoughUntil: maybe(instant),
+  creditsAhead: maybe(json),
+  lowToldAt: maybe(instant),
+  restsUnwell: boolean,
+  ...{ numbersAt: instant, creditsAt: instant },
   callSeconds: integer,
   mayBeBusy: double,
   mailFrom: maybe(text),

@@ -159,6 +159,11 @@ export interface SenderFactRow {
   registration: Registration;
   daily_cap: number | null;
   parts_per_second: number;
+  carrier_id: string;
+  resting: boolean;
+  /** It is brought back since, to so many a day. */
+  back_at: Date | null;
+  usual_a_day: number | null;
   sent_today: number;
   in_program: boolean;
 }
@@ -166,8 +171,8 @@ export interface SenderFactRow {
 /** The workspace's sender numbers, those of the program marked, with the parts the carrier took from them in the last day (counted only under a cap). */
 export const programSenders = (scope: Scope, programId: string, dayAgo: Date): Promise<SenderFactRow[]> =>
   scope.rows<SenderFactRow>(
-    `select s.id, s.number, s.kind, s.sms, s.mms, s.voice, s.registration, s.daily_cap, s.parts_per_second,
-            case when s.daily_cap is null then 0 else
+    `select s.id, s.number, s.kind, s.sms, s.mms, s.voice, s.registration, s.daily_cap, s.parts_per_second, s.carrier_id, s.rested_at is not null as resting, s.back_at, s.usual_a_day,
+            case when s.daily_cap is null and s.back_at is null then 0 else
               (select coalesce(sum(t.parts), 0)::int from ${TEXTS_BY_PROGRAM}
                 where g.workspace_id = :workspace and t.sender_id = s.id and t.submitted_at > :dayAgo)
             end as sent_today,

@@ -247,6 +247,8 @@ export interface Decided {
 export interface Leaving extends Decided {
   senderId: string | null;
   reference: number | null;
+  /** What it costs as it leaves; null: it was paid. */
+  credits: number | null;
 }
 
 /**
@@ -265,8 +267,8 @@ export async function markSubmitting(
   const [departure] = await scope.rows<{ id: number }>(
     `with moved as (
        update message t set state = 'submitting', not_before = null, worker = :worker, attempts = t.attempts + 1, sender_id = u.sender_id,
-              reference = u.reference, clearance = (:clearances::jsonb[])[u.clearance], submitted_at = :at, failure = null
-         from unnest(:ids::text[], :senders::text[], :references::int[], :nth::int[]) as u (id, sender_id, reference, clearance)
+              reference = u.reference, clearance = (:clearances::jsonb[])[u.clearance], submitted_at = :at, failure = null, credits = coalesce(u.credits, t.credits)
+         from unnest(:ids::text[], :senders::text[], :references::int[], :nth::int[], :credits::int[]) as u (id, sender_id, reference, clearance, credits)
         where t.id = u.id and ${HERE} and ${finds('write')} returning t.id, t.person_id),
      last as (
        insert into last_text (person_id, workspace_id, at) select distinct person_id, :workspace, :at::timestamptz from moved
@@ -280,6 +282,7 @@ export async function markSubmitting(
       senders: texts.map((text) => text.senderId),
       references: texts.map((text) => text.reference),
       nth: texts.map((text) => nth.get(text.clearance)!),
+      credits: texts.map((text) => text.credits),
       clearances,
       worker,
       at,
@@ -333,12 +336,20 @@ export const assignSenders = (
     },
   );
 
-/** Takes credits and writes the ledger entry for it, in the transaction that marks the texts. */
-export async function spendCredits(scope: Scope, credits: number, texts: number, at: Date): Promise<void> {
-  if (credits === 0) return;
-  await scope.run(
-    `with spent as (update workspace set credit_balance = credit_balance - :credits where id = :workspace)
-     insert into credit_entry (workspace_id, delta, reason, texts, at) values (:workspace, - :credits::int, 'texts', :texts, :at)`,
-    { credits, texts, at },
+/** Gives people another number for good, in place of the one they knew. */
+export const moveAssignments = (
+  scope: Scope,
+  rows: readonly { personId: string; programId: string; senderId: string }[],
+  at: Date,
+): Promise<number> =>
+  scope.run(
+    `update sender_assignment a set before = a.sender_id, sender_id = u.sender_id, since = :at
+       from unnest(:people::text[], :programs::text[], :senders::text[]) as u (person_id, program_id, sender_id)
+      where a.workspace_id = :workspace and a.person_id = u.person_id and a.program_id = u.program_id and a.sender_id <> u.sender_id`,
+    {
+      people: rows.map((r) => r.personId),
+      programs: rows.map((r) => r.programId),
+      senders: rows.map((r) => r.senderId),
+      at,
+    },
   );
-}

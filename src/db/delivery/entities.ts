@@ -11,25 +11,6 @@ import type { Timing } from '@/core/broadcast/timing';
 import type { SendKind, SendGoes } from '@/core/message/send';
 import { big, boolean, entity, instant, integer, json, key, keyOf, maybe, text, texts } from '../kit/define';
 
-/** The ledger of credits; only ever added to. */
-export interface CreditEntry {
-  id: number;
-  workspaceId: string;
-  delta: number;
-  reason: string;
-  texts: number;
-  at: Date;
-}
-
-export const CreditEntry: EntitySchema<CreditEntry> = entity<CreditEntry>('CreditEntry', 'credit_entry', {
-  id: keyOf(big),
-  workspaceId: text,
-  delta: integer,
-  reason: text,
-  texts: integer,
-  at: instant,
-});
-
 /** What a worker is sending, all that left in one go. */
 export interface Departure {
   id: number;
@@ -241,6 +222,9 @@ export interface SenderAssignment {
   personId: string;
   programId: string;
   senderId: string;
+  /** When they were given it in place of another, and of which; null: it is their first. */
+  since: Date | null;
+  before: string | null;
 }
 
 export const SenderAssignment: EntitySchema<SenderAssignment> = entity<SenderAssignment>(
@@ -250,7 +234,7 @@ export const SenderAssignment: EntitySchema<SenderAssignment> = entity<SenderAss
     workspaceId: text,
     personId: key,
     programId: key,
-    senderId: text,
+    ...{ senderId: text, since: maybe(instant), before: maybe(text) },
   },
 );
 

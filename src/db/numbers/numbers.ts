@@ -1,4 +1,4 @@
-import type { Scope } from '@/db/kit/scope';
+import type { Crossing, Scope } from '@/db/kit/scope';
 
 export interface SenderRow {
   id: string;
@@ -10,6 +10,13 @@ export interface SenderRow {
   daily_cap: number | null;
   mms: boolean;
   carrier_id: string;
+  rested_at: Date | null;
+  rest_until: Date | null;
+  rest_why: string | null;
+  /** It is brought back since, to so many a day. */
+  back_at: Date | null;
+  usual_a_day: number | null;
+  monthly_credits: number | null;
   programs: string[];
   sent_7: number;
   delivered_7: number;
@@ -24,7 +31,7 @@ const sumOf = (which: string): string => `coalesce(sum(n) filter (where ${which}
 /** Sender numbers with the days since one against those since another, longer ago. */
 export const senderRows = (scope: Scope, week: string, long: string): Promise<SenderRow[]> =>
   scope.rows<SenderRow>(
-    `select s.id, s.number, s.kind, s.registration, s.registration_note, s.parts_per_second, s.daily_cap, s.mms, s.carrier_id,
+    `select s.id, s.number, s.kind, s.registration, s.registration_note, s.parts_per_second, s.daily_cap, s.mms, s.carrier_id, s.rested_at, s.rest_until, s.rest_why, s.back_at, s.usual_a_day, s.monthly_credits,
             coalesce((select array_agg(g.name order by g.name) from program_sender ps join program g on g.id = ps.program_id where ps.sender_id = s.id), '{}') as programs,
             coalesce(c.sent_7, 0) as sent_7, coalesce(c.delivered_7, 0) as delivered_7, coalesce(c.failed_7, 0) as failed_7,
             coalesce(c.delivered_before, 0) as delivered_before, coalesce(c.failed_before, 0) as failed_before, coalesce(c.blocked_7, 0) as blocked_7
@@ -86,4 +93,39 @@ export const membersByArea = (scope: Scope): Promise<{ area: string; people: num
     `select substr(c.address, 3, 3) as area, count(distinct c.person_id)::int as people from consent_state c
       where c.workspace_id = :workspace and c.channel = 'sms' and c.state = 'in' and c.current and c.address like '+1%' and length(c.address) = 12
       group by 1 order by 2 desc limit 60`,
+  );
+
+/** Numbers of which another month begins, few of each workspace. */
+export const dueMonths = (
+  crossing: Crossing,
+  untroubled: string,
+  at: Date,
+): Promise<{ id: string; workspace_id: string }[]> =>
+  crossing.rows(
+    `select id, workspace_id from (
+       select s.id, s.workspace_id, s.month_at, row_number() over (partition by s.workspace_id order by s.month_at) as place
+         from sender_number s where s.month_at <= :at and s.released_at is null and ${untroubled}) x
+      where place <= 20 order by month_at`,
+    { at },
+  );
+
+/** Programs that write from a number, each with all the numbers it writes from. */
+export const poolsOf = (scope: Scope, senderId: string): Promise<{ program: string; senders: string[] }[]> =>
+  scope.rows(
+    `select g.name as program, array_agg(o.sender_id order by o.sender_id) as senders
+       from program_sender s join program g on g.id = s.program_id and g.archived_at is null join program_sender o on o.program_id = g.id
+      where s.workspace_id = :workspace and s.sender_id = :senderId group by g.id, g.name order by g.name`,
+    { senderId },
+  );
+
+/** Workspaces whose numbers are to be looked at. */
+export const workspacesWithNumbers = (
+  crossing: Crossing,
+  untroubled: string,
+  at: Date,
+): Promise<{ id: string; workspace_id: string }[]> =>
+  crossing.rows(
+    `select w.id, w.id as workspace_id from workspace w where w.numbers_at <= :at and ${untroubled}
+        and exists (select 1 from sender_number s where s.workspace_id = w.id and s.released_at is null) order by w.numbers_at limit 20`,
+    { at },
   );

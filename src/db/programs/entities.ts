@@ -9,6 +9,8 @@ export interface Program {
   workspaceId: string;
   name: string;
   purpose: Purpose;
+  /** Credits that what it begins may cost in a day; null: no limit. */
+  dailyCredits: number | null;
   promiseCount: number | null;
   promisePeriod: 'week' | 'month';
   welcome: string;
@@ -27,6 +29,7 @@ export const Program: EntitySchema<Program> = entity<Program>('Program', 'progra
   workspaceId: text,
   name: text,
   purpose: text,
+  dailyCredits: maybe(integer),
   promiseCount: maybe(integer),
   promisePeriod: text,
   welcome: text,

@@ -14,6 +14,7 @@ import { REGION_NAMES } from '@/core/phone/regions';
 import { clean } from '@/core/people/values';
 import { ok, type Result } from '@/core/shared/result';
 import { Workspace } from '@/db/access/entities';
+import { bookCredits } from '@/db/credits/ledger';
 import { announce } from '@/db/delivery/texts';
 import { markOwnSumsDue } from '@/db/results/sums';
 import type { Scope } from '@/db/kit/scope';
@@ -86,12 +87,15 @@ export async function addCredits(
   const workspace = await lockWorkspace(scope);
   if (workspace.creditBalance + credits < 0)
     return invalid('credits', `credits: only ${workspace.creditBalance} are left to take away.`);
-  workspace.creditBalance += credits;
-  await scope.em.flush();
-  await scope.run(
-    `insert into credit_entry (workspace_id, delta, reason, at) values (:workspace, :credits, :reason, :at)`,
-    { credits, reason: clean(reason), at: new Date(ctx.now()) },
+  await bookCredits(
+    scope,
+    { kind: credits < 0 ? 'corrected' : 'bought', delta: credits, reason: clean(reason) },
+    new Date(ctx.now()),
   );
+  await scope.em.refresh(workspace);
+  // Until when they are enough is another time now.
+  workspace.creditsAt = new Date(ctx.now());
+  await scope.em.flush();
   await writeAudit(ctx, scope, actor, 'credits.added', workspace.id, { credits, reason });
   await announce(scope, true);
   return ok(workspace);

@@ -3,6 +3,7 @@ import type { Registration, SenderKind } from '@/core/clearance/sender';
 import { USUAL_SETTINGS, type WordingSettings } from '@/core/wording/settings';
 import type { Role } from '@/core/access/roles';
 import { Account, Membership, Workspace } from '@/db/access/entities';
+import { bookCredits } from '@/db/credits/ledger';
 import { SenderNumberRow } from '@/db/numbers/entities';
 import { acrossWorkspaces, type Crossing, type Scope } from '@/db/kit/scope';
 import type { Context } from '@/services/kit/context';
@@ -41,7 +42,17 @@ export async function insertWorkspace(
     wording,
     creditsPerPart: 1,
     creditsPerPicture: 3,
-    creditBalance: credits,
+    creditBalance: 0,
+    ...{
+      prices: [],
+      dailyCredits: null,
+      enoughUntil: null,
+      creditsAhead: null,
+      lowToldAt: null,
+      restsUnwell: true,
+      numbersAt: at,
+      creditsAt: at,
+    },
     ...{
       rules: null,
       asksNearMisses: false,
@@ -53,12 +64,8 @@ export async function insertWorkspace(
     createdAt: at,
   });
   await crossing.em.persistAndFlush(workspace);
-  await crossing
-    .within(id)
-    .run(
-      `insert into credit_entry (workspace_id, delta, reason, at) values (:workspace, :credits, 'opening balance', :at)`,
-      { credits, at },
-    );
+  await bookCredits(crossing.within(id), { kind: 'opening', delta: credits, reason: 'opening balance' }, at);
+  await crossing.em.refresh(workspace);
   return workspace;
 }
 
@@ -147,7 +154,16 @@ export async function addSenderNumber(
     partsPerSecond: input.partsPerSecond,
     dailyCap: input.dailyCap ?? null,
     carrierId: input.carrierId ?? HOUSE,
-    ...{ providerId: null, monthlyCredits: null },
+    ...{ providerId: null, monthlyCredits: null, monthAt: null },
+    ...{
+      restedAt: null,
+      restUntil: null,
+      restWhy: null,
+      restedBy: null,
+      backAt: null,
+      usualADay: null,
+      rests: 0,
+    },
     nextFreeAt: at,
     throttledInARow: 0,
     releasedAt: null,

@@ -103,6 +103,7 @@ async function queueText(
     facts,
     { body: template.value, subject: null },
     templateValues(person.row, facts, teammate),
+    person,
   );
   if (copy.emptyFields.length > 0) return `A field is empty for them: ${copy.emptyFields.join(', ')}.`;
   const text = newText(ctx, {

@@ -18,6 +18,7 @@ import {
   templateValues,
   type PersonFacts,
   type ProgramFacts,
+  purseOf,
 } from './clearance-facts';
 import { fillItems } from '@/services/items/fill-items';
 import { findProgram, NO_PROGRAM } from '@/services/programs/find-program';
@@ -59,14 +60,15 @@ async function judge(
   template: Template | null,
 ): Promise<Clearance> {
   const copy =
-    template && copyOf(facts, { body: template, subject: null }, templateValues(person.row, facts, null));
+    template &&
+    copyOf(facts, { body: template, subject: null }, templateValues(person.row, facts, null), person);
   const past = await loadPast(scope, [{ personId: person.id, bodyHash: copy?.bodyHash ?? null }], at);
   const options = {
     kind: 'broadcast' as const,
     at,
     copy,
     past: past.get(person.id) ?? [],
-    creditsLeft: facts.workspace.creditBalance,
+    purse: purseOf(facts),
   };
   return clear(clearanceInput(facts, person, options), facts.hours);
 }

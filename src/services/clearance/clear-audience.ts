@@ -2,6 +2,7 @@ import { clear, type Clearance } from '@/core/clearance/clear';
 import { localInstant } from '@/core/broadcast/timing';
 import { mayGetInstead } from '@/core/broadcast/instead';
 import type { PastText } from '@/core/clearance/input';
+import { Purse } from '@/core/credits/purse';
 import type { Channel } from '@/core/message/channel';
 import type { Millis } from '@/core/shared/instant';
 import { audiencePage } from '@/db/audience/audience';
@@ -13,7 +14,7 @@ import {
   copyOf,
   loadPast,
   loadPersonFacts,
-  pictureWays,
+  purseOf,
   templateValues,
   type Copy,
   type PersonFacts,
@@ -72,7 +73,7 @@ const SLICE = 1_000;
  * while writing, the preparation of a broadcast and the lists behind a reason all come from here.
  */
 export async function* clearAudience(scope: Scope, sending: Sending, after = ''): AsyncGenerator<Cleared[]> {
-  let creditsLeft = Number(sending.facts.workspace.creditBalance);
+  const purse = purseOf(sending.facts);
   const begun = new BeginCount();
   // The database looks up the next slice while this one is worked on.
   let ahead = readSlice(scope, sending, after);
@@ -83,13 +84,7 @@ export async function* clearAudience(scope: Scope, sending: Sending, after = '')
       ahead = readSlice(scope, sending, people[people.length - 1]!.id);
       // Whoever stops half-way hears of no failure that comes later.
       ahead.catch(() => undefined);
-      const slice = await withInstead(
-        scope,
-        sending,
-        await clearSlice(scope, sending, people, creditsLeft, begun),
-      );
-      for (const { clearance, copy } of slice)
-        if (clearance.verdict !== 'blocked') creditsLeft -= copy.credits;
+      const slice = await withInstead(scope, sending, await clearSlice(scope, sending, people, purse, begun));
       yield slice;
     }
   } finally {
@@ -128,7 +123,7 @@ async function withInstead(scope: Scope, sending: Sending, slice: Cleared[]): Pr
     scope,
     { ...rest, ...sending.instead },
     reached,
-    Infinity,
+    Purse.endless(),
     new BeginCount(),
   );
   const going = new Map(
@@ -141,18 +136,13 @@ async function withInstead(scope: Scope, sending: Sending, slice: Cleared[]): Pr
 
 /** Somebody's copy of one wording. */
 export const copyFor = ({ facts, senderName }: Sending, wording: Wording, person: PersonFacts): Copy =>
-  copyOf(
-    facts,
-    wording,
-    templateValues(person.row, facts, senderName),
-    wording.media ? pictureWays(facts, person) : null,
-  );
+  copyOf(facts, wording, templateValues(person.row, facts, senderName), person);
 
 async function clearSlice(
   scope: Scope,
   sending: Sending,
   people: readonly PersonFacts[],
-  creditsLeft: number,
+  purse: Purse,
   begun: BeginCount,
 ): Promise<Cleared[]> {
   const { facts, wording, at } = sending;
@@ -179,12 +169,12 @@ async function clearSlice(
       at: theirs,
       copy,
       past: past.get(person.id) ?? [],
-      creditsLeft,
+      purse,
       ahead: begun.ahead,
     });
     const clearance = clear(input, facts.hours);
     begun.note(input, clearance);
-    if (clearance.verdict !== 'blocked') creditsLeft -= copy.credits;
+    if (clearance.verdict !== 'blocked') purse.take(copy.credits);
     slice.push({ person, copy, clearance, channel: facts.channel, at: theirs });
     await breath.take();
   }

@@ -21,7 +21,11 @@ import { placeOf } from '@/core/phone/place';
 import { promiseFor, type Promised } from '@/core/program/promise';
 import { HOURS_STRETCH, meet, type Timing } from '@/core/broadcast/timing';
 import { DAY, type Millis } from '@/core/shared/instant';
-import { creditsFor } from '@/core/text/cost';
+import { Prices } from '@/core/credits/prices';
+import { Purse, type DayLimit } from '@/core/credits/purse';
+import { addDays, dayOf, startOf } from '@/core/audience/days';
+import { capWhile } from '@/core/numbers/rest';
+import { spentSince } from '@/db/credits/ledger';
 import { measure } from '@/core/text/measure';
 import type { Alphabet } from '@/core/text/measure';
 import type { Template, TemplateValues } from '@/core/text/template';
@@ -35,7 +39,13 @@ import { USUAL_PRICES, type Category } from '@/core/chat/network';
 import type { WordingState } from '@/core/chat/wording-life';
 import { Program, ProgramPromise } from '@/db/programs/entities';
 import { Workspace } from '@/db/access/entities';
-import { pastTexts, personFacts, programSenders, type PersonFactRow } from '@/db/clearance/clearance-facts';
+import {
+  pastTexts,
+  personFacts,
+  programSenders,
+  type PersonFactRow,
+  type SenderFactRow,
+} from '@/db/clearance/clearance-facts';
 import type { Scope } from '@/db/kit/scope';
 import { wordingOf } from '@/services/programs/wording';
 
@@ -61,7 +71,26 @@ export interface ProgramFacts {
   accounts: readonly AccountFactRow[];
   /** Who leaves voicemails, asked of voicemail only; null: nobody does. */
   voicemail: VoicemailFactRow | null;
+  prices: Prices;
+  /** What the day that is asked of may cost. */
+  days: readonly DayLimit[];
 }
+
+/** What there is to be spent on it. */
+export const purseOf = ({ workspace, days }: ProgramFacts): Purse =>
+  new Purse(Number(workspace.creditBalance), days);
+
+/** What a text costs that leaves from such a number for such an address: for each part, or as a picture message. */
+export const priceOf = (
+  { prices, allSenders }: Pick<ProgramFacts, 'prices' | 'allSenders'>,
+  { address, senderId, pictures }: { address: string | null; senderId: string | null; pictures: boolean },
+): number => {
+  const sender = allSenders.find(({ id }) => id === senderId);
+  return prices.of({
+    ...{ what: pictures ? 'picture' : 'text', country: (address && countryOf(address)) || null },
+    ...{ kind: sender?.kind ?? null, carrier: sender?.carrier ?? null },
+  });
+};
 
 export interface PersonFacts {
   id: string;
@@ -73,6 +102,10 @@ export interface PersonFacts {
   memberElsewhere: boolean;
   assignedSenderId: string | null;
 }
+
+/** One that rested carries more by the day. */
+const capOf = ({ daily_cap: cap, back_at: back, usual_a_day: usual }: SenderFactRow, at: Millis) =>
+  back === null ? cap : capWhile({ backAt: back.getTime(), usual: usual ?? 0, cap }, at);
 
 const shippedHours = new HoursTable(SHIPPED_RULES);
 const anyHour = new HoursTable(ANY_HOUR);
@@ -108,9 +141,11 @@ export async function loadProgramFacts(
     mms: row.mms,
     voice: row.voice,
     registration: row.registration,
-    dailyCap: row.daily_cap,
+    dailyCap: capOf(row, at),
     partsPerSecond: row.parts_per_second,
     sentToday: row.sent_today,
+    carrier: row.carrier_id,
+    resting: row.resting,
   }));
   const pool = allSenders.filter(({ id }) => inPool.has(id));
   const accounts = channel === 'chat' ? await accountFacts(scope, new Date(at - CONVERSATION)) : [];
@@ -128,7 +163,30 @@ export async function loadProgramFacts(
     wording: wordingOf(workspace, program),
     accounts,
     voicemail: channel === 'voicemail' ? await voicemailFacts(scope) : null,
+    prices: pricesOf(workspace),
+    days: await dayLimits(scope, workspace, program, at),
   };
+}
+
+export const pricesOf = ({ prices, creditsPerPart, creditsPerPicture }: Workspace): Prices =>
+  new Prices(prices, { text: creditsPerPart, picture: creditsPerPicture });
+
+/** What may still be spent on the day an instant lies in, where that is limited. */
+async function dayLimits(
+  scope: Scope,
+  workspace: Workspace,
+  program: Program,
+  at: Millis,
+): Promise<DayLimit[]> {
+  const limits = [
+    { of: 'program' as const, limit: program.dailyCredits },
+    { of: 'workspace' as const, limit: workspace.dailyCredits },
+  ].filter((one): one is { of: DayLimit['of']; limit: number } => one.limit !== null);
+  if (limits.length === 0) return [];
+  const today = dayOf(at, workspace.zone);
+  const spent = await spentSince(scope, new Date(startOf(today, workspace.zone)), program.id);
+  const until = startOf(addDays(today, 1), workspace.zone);
+  return limits.map(({ of, limit }) => ({ of, limit, left: limit - spent[of], until }));
 }
 
 /** The same for one send: inside its own hours, and from the numbers that were chosen for it. */
@@ -304,33 +362,28 @@ export interface TemplateWording {
   fill(values: TemplateValues): Record<string, string>;
 }
 
-/** Whether files can go to somebody as they are. */
-export interface PictureWays {
-  numberCan: boolean;
-  phoneCan: boolean;
-}
-
-/** By the number that would write to them, and by what their phone took before. */
-export function pictureWays({ senders }: ProgramFacts, person: PersonFacts): PictureWays {
+/** Whether files can go to somebody as they are: by the number that would write to them, and by what their phone took before. */
+function pictureWays({ senders }: ProgramFacts, person: PersonFacts) {
   const choice = chooseSender(senders, person.assignedSenderId, person.address ?? '');
   return { numberCan: choice.ok && choice.sender.mms, phoneCan: person.row.no_pictures !== true };
 }
 
 export function copyOf(
-  facts: SizeFacts,
+  facts: ProgramFacts,
   wording: Wording,
   values: TemplateValues,
-  /** Asked where files go along. */
-  ways: PictureWays | null = null,
+  /** To whom it goes; null: that is not known, it costs what is usual and files go as a link. */
+  to: PersonFacts | null = null,
 ): Copy {
   const rendered = wording.body.render(values);
   const { media, links: plan } = wording;
-  const mediaLink = media && ways ? linkReason(media, ways) : null;
+  const mediaLink = media && to ? linkReason(media, pictureWays(facts, to)) : null;
   const said = wording.chat ? wording.chat.whole(rendered.text) : rendered.text;
   const words = plan ? shorten(said, plan) : { text: said, links: [] };
   const { text, links } = mediaLink ? withFilesBelow(words, media!, plan) : words;
   const subject = wording.subject?.render(values) ?? null;
-  const pictures = media && ways && !mediaLink;
+  const pictures = media && to && !mediaLink;
+  const price = to ? priceFor(facts, to) : USUAL_PRICE;
   return {
     text,
     links,
@@ -340,7 +393,9 @@ export function copyOf(
     bodyHash: hashBody(rendered.text),
     emptyFields: [...new Set([...rendered.empty, ...(subject?.empty ?? [])])],
     blanks: rendered.blanks + (subject?.blanks ?? 0),
-    ...(pictures ? sizeOfPicture(facts.workspace) : SIZES[facts.channel](text, facts, wording.chat)),
+    ...(pictures
+      ? sizeOfPicture(price(facts, true))
+      : SIZES[facts.channel](text, facts, wording.chat, price)),
     chat: facts.channel === 'chat' ? chatCopy(facts, wording.chat, values) : null,
     recording: wording.recording ?? null,
   };
@@ -364,9 +419,19 @@ const withFilesBelow = (words: Pick<Copy, 'text' | 'links'>, media: MediaPlan, p
     : { text: withPage(words.text, media), links: words.links };
 
 /** A picture message is one, however long its words. */
-const sizeOfPicture = ({ creditsPerPicture }: Workspace) => ({
-  ...{ alphabet: null, parts: 1, credits: creditsPerPicture, outside: [] },
-});
+const sizeOfPicture = (credits: number) => ({ ...{ alphabet: null, parts: 1, credits, outside: [] } });
+
+/** What a part of somebody's text costs, or their picture message. */
+type CopyPrice = (facts: Pick<ProgramFacts, 'prices'>, pictures: boolean) => number;
+
+const USUAL_PRICE: CopyPrice = ({ prices }, pictures) =>
+  prices.of({ what: pictures ? 'picture' : 'text', country: null, kind: null, carrier: null });
+
+/** Of a person: by the number that would write to them, and where theirs is. */
+const priceFor =
+  (facts: ProgramFacts, person: PersonFacts): CopyPrice =>
+  (_, pictures) =>
+    priceOf(facts, { address: person.address, senderId: senderFor(facts, person), pictures });
 
 /** Words that are sent as they stand. */
 export const sizedCopy = (
@@ -384,7 +449,7 @@ export const sizedCopy = (
       : null,
 });
 
-type SizeFacts = Pick<ProgramFacts, 'channel' | 'workspace' | 'accounts' | 'voicemail'>;
+type SizeFacts = Pick<ProgramFacts, 'channel' | 'prices' | 'accounts' | 'voicemail'>;
 
 /** How large a copy is on each channel, and what it costs. An e-mail is one, and costs no credits. */
 const SIZES: Record<
@@ -393,11 +458,12 @@ const SIZES: Record<
     text: string,
     facts: SizeFacts,
     template?: TemplateWording,
+    price?: CopyPrice,
   ) => Pick<Copy, 'alphabet' | 'parts' | 'credits' | 'outside'>
 > = {
-  sms: (text, { workspace }) => {
+  sms: (text, facts, _, price = USUAL_PRICE) => {
     const { alphabet, parts, outside } = measure(text);
-    return { alphabet, parts, outside, credits: creditsFor(parts, workspace.creditsPerPart) };
+    return { alphabet, parts, outside, credits: parts * price(facts, false) };
   },
   email: () => ({ alphabet: null, parts: 1, credits: 0, outside: [] }),
   // The account says what it costs, by what it is for.
@@ -462,7 +528,7 @@ export function clearanceInput(
     at: Millis;
     copy: Copy | null;
     past: readonly PastText[];
-    creditsLeft: number;
+    purse: Purse;
     answerFrom?: string | null;
     /** For a message that is queued: since when its send runs, and for which address it was made. */
     queued?: { began: Millis; address: string };
@@ -470,7 +536,7 @@ export function clearanceInput(
     ahead?: ReadonlyMap<string, number>;
   },
 ): ClearanceInput {
-  const { kind, at, copy, past, creditsLeft, answerFrom, queued, ahead } = options;
+  const { kind, at, copy, past, purse, answerFrom, queued, ahead } = options;
   const answering = facts.allSenders.filter(({ id }) => id === answerFrom);
   return {
     kind,
@@ -490,7 +556,7 @@ export function clearanceInput(
     },
     senders: answering.length > 0 ? answering : facts.senders,
     assignedSenderId: person.assignedSenderId,
-    creditsLeft,
+    purse,
     weeklyCap: facts.workspace.weeklyCap,
     began: queued?.began ?? null,
     stretch: facts.stretch,

@@ -5,7 +5,7 @@ import type { Millis } from '@/core/shared/instant';
 import { consentsByAddress } from '@/db/consent/consent';
 import type { Scope } from '@/db/kit/scope';
 import { Program } from '@/db/programs/entities';
-import { clearanceInput, loadPast, loadPersonFacts, loadProgramFacts } from './clearance-facts';
+import { clearanceInput, loadPast, loadPersonFacts, loadProgramFacts, purseOf } from './clearance-facts';
 
 /** Whether a broadcast of a program could go to somebody by one channel at this moment. */
 export interface MaySend {
@@ -60,7 +60,7 @@ async function mayGo(
   const past = await loadPast(scope, [{ personId, bodyHash: null }], at);
   const options = {
     ...{ kind: 'broadcast' as const, at, copy: null, past: past.get(personId) ?? [] },
-    creditsLeft: facts.workspace.creditBalance,
+    purse: purseOf(facts),
   };
   const clearance = clear(clearanceInput(facts, person, options), facts.hours);
   return {

@@ -140,7 +140,7 @@ export async function reportClearance(
   const texts = facts.channel === 'sms';
   const builder = new ReportBuilder();
   // Slice by slice, as they are cleared: no audience is so large that somebody else's page waits for it.
-  const costs = new CostBuilder(facts.workspace.creditsPerPart);
+  const costs = new CostBuilder();
   const swapped = texts ? await swappedWording(scope, question.body, shown) : null;
   const chats = new ChatForecast(facts);
   const byLink: DraftReport['byLink'] = {};
@@ -205,7 +205,7 @@ const withForecasts = (scope: Scope, senders: readonly DraftSender[], now: Milli
   );
 
 const addCost = (costs: CostBuilder, { media, credits, alphabet, parts, outside }: Copy): void =>
-  media || !alphabet ? costs.addPicture(credits) : costs.add({ alphabet, parts, outside });
+  media || !alphabet ? costs.addPicture(credits) : costs.add({ alphabet, parts, outside, credits });
 
 const wordingQuestion = (
   { program, channel }: ProgramFacts,

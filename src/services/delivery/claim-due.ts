@@ -1,9 +1,12 @@
 import { log } from '@/log/log';
-import { group } from 'd3-array';
+import { group, rollups } from 'd3-array';
 import { clear, type Clearance } from '@/core/clearance/clear';
 import { KINDS } from '@/core/message/kinds';
 import type { Timing } from '@/core/broadcast/timing';
-import { toIso, type Millis, MINUTE } from '@/core/shared/instant';
+import { toIso, type Millis, MINUTE, SECOND } from '@/core/shared/instant';
+import type { Channel } from '@/core/message/channel';
+import { displayNumber } from '@/core/phone/number';
+import { otherNumberText } from '@/core/text/wording';
 import { toJson } from '@/db/kit/json';
 import {
   assignSenders,
@@ -14,13 +17,14 @@ import {
   lockDueText,
   markBlocked,
   markSubmitting,
+  moveAssignments,
   postponeText,
   sendStates,
-  spendCredits,
   type DueText,
   type Line,
 } from '@/db/delivery/due-texts';
-import { announceAll } from '@/db/delivery/texts';
+import { announceAll, insertTexts } from '@/db/delivery/texts';
+import { lockCredits, spendOnMessages } from '@/db/credits/ledger';
 import { acrossWorkspaces, byKey, type Crossing, type Scope } from '@/db/kit/scope';
 import type { SubmitOutcome } from '@/gateways/carrier';
 import { chatsOf } from '@/db/chat/chats';
@@ -31,12 +35,15 @@ import {
   loadPast,
   loadPersonFacts,
   loadProgramFacts,
+  priceOf,
+  purseOf,
   type ChatCopy,
   type PersonFacts,
   type ProgramFacts,
 } from '@/services/clearance/clearance-facts';
 import type { Context } from '@/services/kit/context';
 import { noteTrouble } from '@/services/kit/trouble';
+import { newText } from './new-text';
 
 /** A message that is committed as `submitting` and must now be handed over. */
 export interface Leaving {
@@ -157,6 +164,25 @@ export interface Verdict {
   text: RunningText;
   person: PersonFacts;
   clearance: Clearance;
+  /** What it costs as it leaves now; 0: it was paid. */
+  cost: number;
+}
+
+/** With less than this left, or a limit of the day, workers ask for what is left one after the other. */
+const PLENTY = 5_000;
+
+async function factsOf(scope: Scope, programId: string, at: Millis, channel: Channel): Promise<ProgramFacts> {
+  const read = async () => {
+    const facts = await loadProgramFacts(scope, programId, at, channel);
+    if (!facts) throw new Error(`Program ${programId} of a queued text is missing`);
+    return facts;
+  };
+  const facts = await read();
+  if (facts.days.length === 0 && facts.workspace.creditBalance >= PLENTY) return facts;
+  // Two that both see the last credits would both spend them.
+  await lockCredits(scope);
+  await scope.em.refresh(facts.workspace);
+  return read();
 }
 
 async function decide<L extends Leaving>(
@@ -167,8 +193,7 @@ async function decide<L extends Leaving>(
   worker: number,
   at: Millis,
 ): Promise<{ leaving: L[]; numbered: number }> {
-  const facts = await loadProgramFacts(scope, texts[0]!.program_id, at, way.channel);
-  if (!facts) throw new Error(`Program ${texts[0]!.program_id} of a queued text is missing`);
+  const facts = await factsOf(scope, texts[0]!.program_id, at, way.channel);
   const running = await ofRunningSends(scope, texts, at);
   if (running.length === 0) return { leaving: [], numbered: 0 };
   const verdicts = await clearAll(scope, facts, running, at);
@@ -201,8 +226,14 @@ async function decide<L extends Leaving>(
       scope,
       numbered.map((v) => ({ id: v.text.id, senderId: v.clearance.senderId! })),
     );
-  const cleared = withVerdict('cleared').filter((v) => !elsewhere(v));
-  const leaving = cleared.map((v) => ({ ...way.leave(v, facts, ctx), clearance: stored(v) }));
+  const ready = withVerdict('cleared').filter((v) => !elsewhere(v));
+  const strangers = ready.filter((v) => numberIsNew(facts, v));
+  if (strangers.length > 0) await introduce(ctx, scope, facts, strangers, { at, stored });
+  const cleared = ready.filter((v) => !strangers.includes(v));
+  const leaving = cleared.map((v) => ({
+    ...way.leave(v, facts, ctx),
+    ...{ clearance: stored(v), credits: v.text.submitted_at ? null : v.cost },
+  }));
   if (leaving.length === 0) return { leaving: [], numbered: numbered.length };
   const departure = await markSubmitting(scope, leaving, worker, new Date(at));
   await way.note?.(scope, cleared, at, leaving);
@@ -216,9 +247,16 @@ async function decide<L extends Leaving>(
         senderId: v.clearance.senderId!,
       })),
     );
-  const paid = cleared.filter(({ text }) => owed(text) > 0);
-  const credits = paid.reduce((sum, { text }) => sum + owed(text), 0);
-  await spendCredits(scope, credits, paid.length, new Date(at));
+  const spent = rollups(
+    cleared.filter(({ cost }) => cost > 0),
+    (some) => ({ credits: some.reduce((sum, { cost }) => sum + cost, 0), texts: some.length }),
+    ({ text }) => text.send_id,
+  );
+  await spendOnMessages(
+    scope,
+    { programId: facts.program.id, channel: way.channel, at: new Date(at) },
+    spent.map(([sendId, sum]) => ({ sendId, ...sum })),
+  );
   return {
     leaving: leaving.map((text) => ({ ...text, departure }) as unknown as L),
     numbered: numbered.length,
@@ -256,8 +294,60 @@ async function ofRunningSends(scope: Scope, texts: DueText[], at: Millis): Promi
 const beganOf = ({ enrolment_id: enrolment, created_at: created }: DueText, began: Date | null): Millis =>
   enrolment === null ? (began ?? created).getTime() : Math.max(created.getTime(), began?.getTime() ?? 0);
 
-/** A text that is tried again was paid for. */
-const owed = ({ submitted_at, credits }: DueText): number => (submitted_at ? 0 : credits);
+/** What is begun leaves from another number than the one they know, which rests. */
+const numberIsNew = ({ allSenders }: ProgramFacts, { text, person, clearance }: Verdict): boolean =>
+  KINDS[text.kind].counts &&
+  person.assignedSenderId !== null &&
+  clearance.senderId !== person.assignedSenderId &&
+  allSenders.some(({ id, resting }) => id === person.assignedSenderId && resting);
+
+/** How long what somebody is told first has before what it is told for. */
+const AFTER_TOLD: Millis = 30 * SECOND;
+
+/** They keep the number they are written to from now on, and are told so before anything else leaves from it. */
+async function introduce(
+  ctx: Context,
+  scope: Scope,
+  { program, workspace, allSenders }: ProgramFacts,
+  strangers: readonly Verdict[],
+  { at, stored }: { at: Millis; stored(verdict: Verdict): string },
+): Promise<void> {
+  const numberOf = (senderId: string) => allSenders.find(({ id }) => id === senderId)!.number;
+  const first = [...group(strangers, ({ person }) => person.id).values()].map(([verdict]) => verdict!);
+  await moveAssignments(
+    scope,
+    first.map(({ person, clearance }) => ({
+      ...{ personId: person.id, programId: program.id, senderId: clearance.senderId! },
+    })),
+    new Date(at),
+  );
+  await insertTexts(
+    scope,
+    first.map(({ person, text, clearance }) =>
+      newText(ctx, {
+        ...{ personId: person.id, address: text.address, programId: program.id, inboundId: null, workspace },
+        ...{ senderId: clearance.senderId, kind: 'other-number', createdBy: null },
+        body: otherNumberText(workspace.business, displayNumber(numberOf(person.assignedSenderId!))),
+      }),
+    ),
+  );
+  await holdTexts(
+    scope,
+    strangers.map((v) => ({
+      ...{ id: v.text.id, clearance: stored(v), notBefore: new Date(at + AFTER_TOLD) },
+      inTurn: false,
+    })),
+  );
+}
+
+/** A text that is tried again was paid for. Texts cost what they do when they leave, from the number they leave from. */
+const costOf = (facts: ProgramFacts, text: DueText): number => {
+  if (text.submitted_at) return 0;
+  if (facts.channel !== 'sms') return text.credits;
+  const { address, sender_id: senderId } = text;
+  const price = priceOf(facts, { address, senderId, pictures: text.media !== null });
+  return text.media ? price : price * text.parts;
+};
 
 async function clearAll(
   scope: Scope,
@@ -278,7 +368,7 @@ async function clearAll(
     at,
     texts.map((text) => text.id),
   );
-  let creditsLeft = facts.workspace.creditBalance;
+  const purse = purseOf(facts);
   const begun = new BeginCount();
   const chats = await chatCopies(scope, facts, texts);
   const bySend = new Map<string | null, ProgramFacts>();
@@ -289,13 +379,14 @@ async function clearAll(
   return texts.map((text) => {
     const person = people.get(text.person_id);
     if (!person) throw new Error(`The person of text ${text.id} is missing`);
+    const cost = costOf(facts, text);
     const copy = {
       text: text.body,
       subject: null,
       bodyHash: text.body_hash,
       alphabet: text.alphabet,
       parts: text.parts,
-      credits: owed(text),
+      credits: cost,
       outside: [],
       emptyFields: [],
       blanks: 0,
@@ -310,7 +401,7 @@ async function clearAll(
       at,
       copy,
       past: past.get(text.person_id) ?? [],
-      creditsLeft,
+      purse,
       answerFrom: text.in_reply_to || KINDS[text.kind].keepsNumber ? text.sender_id : null,
       queued: { began: text.began, address: text.address },
       ahead: begun.ahead,
@@ -322,8 +413,13 @@ async function clearAll(
     );
     const clearance = clear(input, facts.hours);
     begun.note(input, clearance);
-    if (clearance.verdict === 'cleared') creditsLeft -= owed(text);
-    return { text, person, clearance };
+    if (clearance.verdict === 'cleared') {
+      purse.take(cost);
+      // What leaves counts towards the number's day for those who come after it in the same go.
+      const sender = facts.allSenders.find(({ id }) => id === clearance.senderId);
+      if (sender) sender.sentToday += text.parts;
+    }
+    return { text, person, clearance, cost };
   });
 }
 

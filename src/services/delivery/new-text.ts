@@ -1,6 +1,5 @@
 import type { MessageKind } from '@/core/message/kinds';
 import type { Millis } from '@/core/shared/instant';
-import { creditsFor } from '@/core/text/cost';
 import { measure } from '@/core/text/measure';
 import type { Workspace } from '@/db/access/entities';
 import type { NewText } from '@/db/delivery/texts';
@@ -67,5 +66,5 @@ export function newText(
 
 function sizeOf(body: string, { creditsPerPart }: Workspace) {
   const { alphabet, parts } = measure(body);
-  return { alphabet, parts, credits: creditsFor(parts, creditsPerPart) };
+  return { alphabet, parts, credits: parts * creditsPerPart };
 }

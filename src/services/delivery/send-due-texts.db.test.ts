@@ -411,7 +411,7 @@ describe('delivery', () => {
     // What was paid for goes out, whatever is left.
     await world.within(async (scope) => {
       await scope.run(
-        `insert into credit_entry (workspace_id, delta, reason, at) select id, - credit_balance, 'test', now() from workspace where id = :workspace`,
+        `insert into credit_entry (workspace_id, kind, delta, reason, at) select id, 'corrected', - credit_balance, 'test', now() from workspace where id = :workspace`,
       );
       await scope.run(`update workspace set credit_balance = 0 where id = :workspace`);
     });

@@ -2,7 +2,7 @@ import { htmlPart, plainPart } from '@/core/mail/compose';
 import { FAILURE_WORDS } from '@/core/delivery/failure';
 import { DAY } from '@/core/shared/instant';
 import { ok } from '@/core/shared/result';
-import { Account, Workspace } from '@/db/access/entities';
+import { Account, Membership, Workspace } from '@/db/access/entities';
 import { TeammateMail } from '@/db/email/entities';
 import { mailsToTeammates } from '@/db/email/teammate-mails';
 import { inWorkspace, type Scope } from '@/db/kit/scope';
@@ -36,6 +36,20 @@ export async function writeToTeammates(
       ...{ accountId: null, address: null, ...to },
       ...{ createdAt: new Date(ctx.now()), sentAt: null },
     })),
+  );
+}
+
+/** The same letter to everybody who looks after the business. */
+export async function writeToManagers(
+  ctx: Context,
+  scope: Scope,
+  letter: Pick<ToTeammate, 'subject' | 'body'>,
+): Promise<void> {
+  const managers = await scope.em.find(Membership, { role: { $in: ['owner', 'manager'] } });
+  await writeToTeammates(
+    ctx,
+    scope,
+    managers.map(({ accountId }) => ({ to: { accountId }, ...letter })),
   );
 }
 

@@ -19,6 +19,7 @@ import {
   loadPersonFacts,
   loadProgramFacts,
   sizedCopy,
+  purseOf,
 } from '@/services/clearance/clearance-facts';
 import type { Context } from '@/services/kit/context';
 import { ANSWER_WAYS } from './answer-ways';
@@ -140,7 +141,7 @@ async function blockedBecause(
     at,
     copy,
     past: [],
-    creditsLeft: facts.workspace.creditBalance,
+    purse: purseOf(facts),
     answerFrom: wanted.senderId,
   };
   const clearance = clear(clearanceInput(facts, person, options), facts.hours);

@@ -97,6 +97,7 @@ function automaticBody(answer: Answer, program: Program, answering: Answering): 
     case 'call-answer':
     case 'call-text':
     case 'late-answer':
+    case 'other-number':
     case 'sequence':
     case 'sequence-answer':
     case 'told':

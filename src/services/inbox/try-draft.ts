@@ -9,7 +9,6 @@ import {
   copyOf,
   loadPersonFacts,
   loadProgramFacts,
-  pictureWays,
   senderFor,
   templateValues,
 } from '@/services/clearance/clearance-facts';
@@ -76,7 +75,7 @@ export async function tryDraft(
     facts,
     { body: template.value, subject: null, ...(files ? { media: files } : {}) },
     templateValues(read.row, facts, senderName),
-    files && pictureWays(facts, mine),
+    mine,
   );
   if (copy.emptyFields.length > 0)
     return invalid(

@@ -11,10 +11,21 @@ import {
   ChangeSenderInput,
   ConnectProviderInput,
   OrderNumberInput,
+  PortInInput,
+  RestInput,
   SearchNumbersInput,
   SenderNumberInput,
 } from './inputs';
-import { giveNumberBack, orderNumber, readOrders, searchStock, wishOf } from './market';
+import {
+  callPortBack,
+  giveNumberBack,
+  orderNumber,
+  orderPortIn,
+  readOrders,
+  searchStock,
+  wishOf,
+} from './market';
+import { bringNumberBack, restNumber } from './rest';
 import { checkProviderAgain, connectProvider, removeProvider, standingProvider } from './providers';
 import { changeNumber, enterNumber } from './sender-numbers';
 import { carrierView, orderView, providerView, senderView } from './views';
@@ -46,6 +57,19 @@ export const NUMBERS_API: readonly Endpoint[] = [
     '/sender-numbers/{id}/release',
     'Give a number back: nothing leaves from it any more',
     async ({ ctx, scope, id, actor }) => viewed(await giveNumberBack(ctx, scope, id, actor), senderView),
+  ),
+  post(
+    '/sender-numbers/{id}/rest',
+    'Let a number rest: nothing is begun from it, and what is written to it is answered from it',
+    RestInput,
+    200,
+    async ({ ctx, scope, id, input, actor }) =>
+      viewed(await restNumber(ctx, scope, id, input, actor), senderView),
+  ),
+  act(
+    '/sender-numbers/{id}/return',
+    'Bring a number back that rests: it carries more by the day',
+    async ({ ctx, scope, id, actor }) => viewed(await bringNumberBack(ctx, scope, id, actor), senderView),
   ),
   get(
     '/carriers',
@@ -115,5 +139,17 @@ export const NUMBERS_API: readonly Endpoint[] = [
     OrderNumberInput,
     201,
     async ({ ctx, scope, input, actor }) => viewed(await orderNumber(ctx, scope, input, actor), orderView),
+  ),
+  post(
+    '/number-ports',
+    'Bring a number along from the provider it is with now',
+    PortInInput,
+    201,
+    async ({ ctx, scope, input, actor }) => viewed(await orderPortIn(ctx, scope, input, actor), orderView),
+  ),
+  act(
+    '/number-ports/{id}/call-back',
+    'Call a number back that is on its way',
+    async ({ ctx, scope, id, actor }) => viewed(await callPortBack(ctx, scope, id, actor), orderView),
   ),
 ];

@@ -231,3 +231,43 @@ export class OrderNumberInput {
   @IsString({ each: true, ...PROGRAMS })
   programs?: string[];
 }
+
+export class PortInInput extends OrderNumberInput {
+  /** The name the number is held by, as the bill says. */
+  @IsString(words('Juniper Gap Observatory'))
+  @IsFilled(words('Juniper Gap Observatory'))
+  @MaxLength(120, tooLong(120))
+  holder!: string;
+
+  /** The account at the provider it is with now. */
+  @IsString(words('77-1204'))
+  @IsFilled(words('77-1204'))
+  @MaxLength(60, tooLong(60))
+  account!: string;
+
+  /** Its transfer PIN, where there is one. */
+  @IsOptional()
+  @IsString(words('4471'))
+  @MaxLength(20, tooLong(20))
+  pin?: string;
+
+  @IsString(words('81201'))
+  @IsFilled(words('81201'))
+  @MaxLength(12, tooLong(12))
+  postal_code!: string;
+}
+
+const DAYS_OF_REST = { message: 'must be a whole number of days from 1 to 90.' };
+
+export class RestInput {
+  @IsInt(DAYS_OF_REST)
+  @Min(1, DAYS_OF_REST)
+  @Max(90, DAYS_OF_REST)
+  days!: number;
+
+  /** For whoever looks at it later. */
+  @IsOptional()
+  @IsString(words('refused as spam since Monday'))
+  @MaxLength(200, tooLong(200))
+  why?: string;
+}

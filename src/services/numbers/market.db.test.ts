@@ -1,20 +1,32 @@
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest';
-import { HOUR } from '@/core/shared/instant';
+import { DAY, HOUR, SECOND } from '@/core/shared/instant';
+import { CreditEntry } from '@/db/credits/entities';
 import { NumberOrder, SenderNumberRow } from '@/db/numbers/entities';
 import { Program, ProgramSender } from '@/db/programs/entities';
 import { workThrough } from '@/services/kit/trouble';
 import { must } from '@/services/testing/people';
 import { makeWorld, type World } from '@/services/testing/world';
 import { SimulatedStock } from '@/standins/stock';
-import { giveNumberBack, ORDER_QUEUE, orderNumber, readAreasWanted, searchStock, wishOf } from './market';
+import {
+  callPortBack,
+  giveNumberBack,
+  MONTH_QUEUE,
+  ORDER_QUEUE,
+  orderNumber,
+  orderPortIn,
+  readAreasWanted,
+  searchStock,
+  wishOf,
+} from './market';
 import { connectProvider, PROVIDER_QUEUE, standingProvider } from './providers';
 
 let world: World;
 let stock: SimulatedStock;
 let server: Server;
 let url = '';
+let now = 0;
 const ME = { accountId: null, name: 'test' };
 
 beforeAll(async () => {
@@ -28,7 +40,8 @@ beforeAll(async () => {
 afterAll(() => void server.close());
 beforeEach(async () => {
   world = await makeWorld();
-  stock = new SimulatedStock(null);
+  now = 0;
+  stock = new SimulatedStock(null, () => now);
 });
 afterEach(() => world.close());
 
@@ -158,4 +171,79 @@ it('people are counted by area code, those first who know none of our numbers', 
     { area: '303', region: 'CO', people: 2, known: false },
     { area: '719', region: 'CO', people: 1, known: true },
   ]);
+});
+
+describe('a number that is brought along', () => {
+  const FACTS = { holder: 'Juniper Gap Observatory', account: '77-1', postal_code: '81201' };
+  const bring = (number = '+17195550177', more: { pin?: string; programs?: string[] } = {}) =>
+    world.within((scope) => orderPortIn(world.ctx, scope, { number, ...FACTS, ...more }, ME));
+  const later = async (ms: number) => {
+    now += ms;
+    world.clock.at += 30 * SECOND;
+    return work();
+  };
+
+  it('is checked, has its day, and is ours then, with what it costs', async () => {
+    await connect();
+    must(await bring(undefined, { programs: ['Clear Sky Alerts'] }));
+    await work();
+    expect((await orders())[0]).toMatchObject({ what: 'port-in', state: 'waiting', plannedAt: null });
+    await later(4_000);
+    expect((await orders())[0]!.plannedAt!.toISOString()).toContain('1970-01-01');
+    expect(await bring()).toMatchObject({ ok: false });
+    await later(5_000);
+    expect((await orders())[0]!.state).toBe('done');
+    const sender = (await senders()).at(-1)!;
+    expect(sender).toMatchObject({ number: '+17195550177', monthlyCredits: 40 });
+    // Once for taking it, and its first month; another when that is over, also after a time nothing ran.
+    const paid = async () =>
+      (await world.within((scope) => scope.em.find(CreditEntry, { subject: sender.id }))).map(
+        ({ kind, delta }) => `${kind} ${delta}`,
+      );
+    await workThrough(world.ctx, MONTH_QUEUE);
+    await workThrough(world.ctx, MONTH_QUEUE);
+    expect(await paid()).toEqual(['number-setup -100', 'number-month -40']);
+    world.clock.at += 65 * DAY;
+    for (let i = 0; i < 5; i++) await workThrough(world.ctx, MONTH_QUEUE);
+    expect((await paid()).slice(2)).toEqual(['number-month -40', 'number-month -40']);
+    must(await world.within((scope) => giveNumberBack(world.ctx, scope, sender.id, ME)));
+    world.clock.at += 65 * DAY;
+    await workThrough(world.ctx, MONTH_QUEUE);
+    expect(await paid()).toHaveLength(4);
+  });
+
+  it('that is refused says why, and may be asked for again', async () => {
+    await connect();
+    must(await bring(undefined, { pin: '0000' }));
+    await work();
+    await later(4_000);
+    expect((await orders())[0]).toMatchObject({ state: 'refused', reason: expect.stringContaining('PIN') });
+    must(await bring());
+  });
+
+  it('is called back before it changes over; later it is ours', async () => {
+    await connect();
+    const back = (id: string) => world.within((scope) => callPortBack(world.ctx, scope, id, ME));
+    const first = must(await bring());
+    await work();
+    must(await back(first.id));
+    await work();
+    expect((await orders())[0]).toMatchObject({ state: 'called-back', dueAt: null });
+    await later(20_000);
+    expect(await senders()).toHaveLength(1);
+    const second = must(await bring('+17195550178'));
+    await work();
+    now += 20_000;
+    must(await back(second.id));
+    await work();
+    await later(1_000);
+    expect((await orders()).find(({ id }) => id === second.id)!.state).toBe('done');
+    expect((await senders()).map(({ number }) => number)).toContain('+17195550178');
+    expect(await back(second.id)).toMatchObject({ ok: false });
+  });
+
+  it('needs to be a number', async () => {
+    await connect();
+    expect(await bring('hello')).toMatchObject({ ok: false });
+  });
 });

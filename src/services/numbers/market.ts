@@ -1,3 +1,10 @@
+import { LockMode } from '@mikro-orm/core';
+import { isSenderNumber } from '@/core/numbers/stock';
+import { nextMonthOf } from '@/core/numbers/months';
+import type { PortFacts } from '@/core/numbers/port-in';
+import { clean } from '@/core/people/values';
+import { Workspace } from '@/db/access/entities';
+import { bookCredits } from '@/db/credits/ledger';
 import { areasWanted, digitsOf, type AreaNeed, type StockNumber, type StockWish } from '@/core/numbers/stock';
 import { SECOND } from '@/core/shared/instant';
 import { cleanText } from '@/core/shared/clean-text';
@@ -6,16 +13,16 @@ import { announce } from '@/db/delivery/texts';
 import { dueRowsOf } from '@/db/kit/due';
 import { inWorkspace, type Scope } from '@/db/kit/scope';
 import { NumberOrder, NumberProvider, SenderNumberRow } from '@/db/numbers/entities';
-import { membersByArea, numberIsTaken } from '@/db/numbers/numbers';
+import { dueMonths, membersByArea, numberIsTaken } from '@/db/numbers/numbers';
 import { providerOver } from '@/gateways/provider/provider';
 import type { Actor } from '@/services/kit/actor';
 import { writeAudit } from '@/services/kit/audit';
 import type { Context } from '@/services/kit/context';
 import { providerHosts } from '@/services/kit/settings';
 import { asDue, type Queue } from '@/services/kit/trouble';
-import { conflict, invalid, type Refusal } from '@/services/kit/validation';
-import { findProgram } from '@/services/programs/find-program';
-import type { OrderNumberInput, SearchNumbersInput } from './inputs';
+import { conflict, invalid, notFound, type Refusal } from '@/services/kit/validation';
+import { programsNamed } from '@/services/programs/find-program';
+import type { OrderNumberInput, PortInInput, SearchNumbersInput } from './inputs';
 import { standingProvider } from './providers';
 import { enterNumber, releaseNumber, TAKEN } from './sender-numbers';
 
@@ -57,23 +64,61 @@ export async function orderNumber(
   ctx: Context,
   scope: Scope,
   input: OrderNumberInput,
-  { accountId, name: actor }: Actor,
+  actor: Actor,
 ): Promise<Result<NumberOrder, Refusal>> {
+  const wanted = await readWanted(scope, input);
+  return wanted.ok ? order(ctx, scope, { what: 'take', facts: null, ...wanted.value, actor }) : wanted;
+}
+
+/** That a number is to be brought along from the provider it is with now. It changes over on the day the two agree on. */
+export async function orderPortIn(
+  ctx: Context,
+  scope: Scope,
+  { holder, account, pin, postal_code: postalCode, ...input }: PortInInput,
+  actor: Actor,
+): Promise<Result<NumberOrder, Refusal>> {
+  const wanted = await readWanted(scope, input);
+  if (!wanted.ok) return wanted;
+  const facts = {
+    ...{ holder: clean(holder), account: clean(account), postalCode: clean(postalCode) },
+    pin: pin?.trim() || null,
+  };
+  return order(ctx, scope, { what: 'port-in', facts, ...wanted.value, actor });
+}
+
+/** Calls a number back that is on its way. Where it has changed over meanwhile it is ours after all. */
+export async function callPortBack(
+  ctx: Context,
+  scope: Scope,
+  id: string,
+  { name: actor }: Actor,
+): Promise<Result<NumberOrder, Refusal>> {
+  const row = await lockOrder(scope, id);
+  if (!row) return notFound('number order');
+  if (row.what !== 'port-in' || (row.state !== 'asked' && row.state !== 'waiting'))
+    return conflict('state', 'state: only a number that is on its way can be called back.');
+  Object.assign(row, { state: 'called-back', dueAt: new Date(ctx.now()), doneAt: new Date(ctx.now()) });
+  await scope.em.flush();
+  await writeAudit(ctx, scope, actor, 'number.port-called-back', id, { number: row.number });
+  await announce(scope, true);
+  return ok(row);
+}
+
+/** A number that is to become ours, with who lets it and who is to write from it. */
+async function readWanted(
+  scope: Scope,
+  input: Pick<OrderNumberInput, 'number' | 'programs'>,
+): Promise<Result<Pick<Ordered, 'provider' | 'number' | 'programs'>, Refusal>> {
   const provider = await standingProvider(scope);
   if (!provider) return conflict('provider', 'provider: none is connected. Connect one first.');
   const number = input.number.replace(/[^\d+]/g, '');
-  if (!/^(?:\+[1-9]\d{7,14}|\d{5,6})$/.test(number))
-    return invalid('number', 'number: give it as the provider lists it, such as +17195550155.');
+  if (!isSenderNumber(number))
+    return invalid('number', 'number: give it with its country, such as +17195550155.');
   if (await scope.em.findOne(SenderNumberRow, { number, releasedAt: null }))
     return conflict('number', 'number: it is yours already.');
   if (await numberIsTaken(scope, number)) return conflict('number', TAKEN);
-  const programs: string[] = [];
-  for (const name of input.programs ?? []) {
-    const program = await findProgram(scope, name);
-    if (!program) return invalid('programs', `programs: there is no program “${name}” here.`);
-    programs.push(program.id);
-  }
-  return order(ctx, scope, { what: 'take', provider: provider.id, number, programs, accountId, actor });
+  const programs = await programsNamed(scope, input.programs ?? []);
+  return programs.ok ? ok({ provider: provider.id, number, programs: programs.value }) : programs;
 }
 
 interface Ordered {
@@ -81,24 +126,25 @@ interface Ordered {
   provider: string;
   number: string;
   programs: string[];
-  accountId: string | null;
-  actor: string;
+  facts: PortFacts | null;
+  actor: Actor;
 }
 
 async function order(
   ctx: Context,
   scope: Scope,
-  { what, provider: providerId, number, programs, accountId, actor }: Ordered,
+  { what, provider: providerId, number, programs, facts, actor }: Ordered,
 ): Promise<Result<NumberOrder, Refusal>> {
-  if (await scope.em.findOne(NumberOrder, { number, state: 'asked' }))
+  if (await scope.em.findOne(NumberOrder, { number, state: ['asked', 'waiting'] }))
     return conflict('number', 'number: it is being asked for already.');
   const at = new Date(ctx.now());
   const made = scope.em.create(NumberOrder, {
     ...{ id: ctx.id('nor'), workspaceId: scope.workspaceId, providerId, number, what, state: 'asked' },
-    ...{ reason: null, programs, dueAt: at, doneAt: null, createdBy: accountId, createdAt: at },
+    ...{ reason: null, programs, facts, plannedAt: null, dueAt: at, doneAt: null },
+    ...{ createdBy: actor.accountId, createdAt: at },
   });
   await scope.em.persistAndFlush(made);
-  await writeAudit(ctx, scope, actor, `number.${what}-asked`, made.id, { number });
+  await writeAudit(ctx, scope, actor.name, `number.${what}-asked`, made.id, { number });
   return ok(made);
 }
 
@@ -119,13 +165,13 @@ async function orderGiveBack(
   ctx: Context,
   scope: Scope,
   sender: SenderNumberRow,
-  { accountId, name: actor }: Actor,
+  actor: Actor,
 ): Promise<Result<NumberOrder | null, Refusal>> {
   if (sender.providerId === null) return ok(null);
   const provider = await scope.em.findOne(NumberProvider, { id: sender.providerId, removedAt: null });
   if (!provider) return ok(null);
   return order(ctx, scope, {
-    ...{ what: 'give-back', provider: provider.id, number: sender.number, programs: [], accountId, actor },
+    ...{ what: 'give-back', provider: provider.id, number: sender.number, programs: [], facts: null, actor },
   });
 }
 
@@ -152,45 +198,88 @@ export const ORDER_QUEUE: Queue = {
   giveUp: async (ctx, scope, id) => {
     const row = await lockOrder(scope, id);
     // Whether the provider did it nobody knows: that is looked up there.
-    if (row?.state === 'asked')
-      await refused(ctx, scope, row, 'left by a teammate; see at the provider what became of it');
+    if (row?.dueAt)
+      await settle(ctx, scope, row, 'refused', 'left by a teammate; see at the provider what became of it');
     return ok(null);
   },
 };
 
+/** What a provider made of what was asked of it. */
+type Answer =
+  | { kind: 'done' }
+  | { kind: 'ours'; number: StockNumber }
+  | { kind: 'waits'; day: string | null }
+  | { kind: 'refused'; why: string };
+
+/** How long after a look at a number on its way it is looked at again. */
+const LOOK_AGAIN = 30 * SECOND;
+
+async function ask(provider: NumberProvider, row: NumberOrder): Promise<Answer> {
+  const gateway = providerOver(providerHosts());
+  const unlessUnreachable = (reason: { kind: string; why: string }): Answer => {
+    if (reason.kind === 'unreachable') throw new Error(reason.why);
+    return { kind: 'refused', why: reason.why };
+  };
+  if (row.state === 'called-back') {
+    const back = await gateway.callPortBack(provider, row.id);
+    if (!back.ok) return unlessUnreachable(back.reason);
+    // Too late: it is ours, and told so when it is asked after.
+    return back.value ? { kind: 'done' } : { kind: 'waits', day: null };
+  }
+  if (row.what === 'give-back') {
+    const given = await gateway.giveBack(provider, row.number);
+    return given.ok ? { kind: 'done' } : unlessUnreachable(given.reason);
+  }
+  if (row.what === 'take') {
+    const taken = await gateway.take(provider, row.number, row.id);
+    return taken.ok ? { kind: 'ours', number: taken.value } : unlessUnreachable(taken.reason);
+  }
+  const port = await gateway.portIn(provider, row.number, row.facts!, row.id);
+  if (!port.ok) return unlessUnreachable(port.reason);
+  const { state, day, reason, number } = port.value;
+  if (state === 'refused') return { kind: 'refused', why: reason ?? 'The provider gave no reason.' };
+  return state === 'done' && number ? { kind: 'ours', number } : { kind: 'waits', day };
+}
+
 async function workOnOrder(ctx: Context, workspaceId: string, id: string): Promise<boolean> {
   const found = await inWorkspace(ctx.orm, workspaceId, async (scope) => {
-    const row = await scope.em.findOne(NumberOrder, { id, state: 'asked' });
+    const row = await scope.em.findOne(NumberOrder, { id, dueAt: { $ne: null } });
     return row && { row, provider: await scope.em.findOneOrFail(NumberProvider, { id: row.providerId }) };
   });
   if (!found) return false;
-  const { row, provider } = found;
-  const gateway = providerOver(providerHosts());
-  const answer =
-    row.what === 'take'
-      ? await gateway.take(provider, row.number, row.id)
-      : await gateway.giveBack(provider, row.number);
-  if (!answer.ok && answer.reason.kind === 'unreachable') throw new Error(answer.reason.why);
+  const answer = await ask(found.provider, found.row);
   return inWorkspace(ctx.orm, workspaceId, async (scope) => {
     const now = await lockOrder(scope, id);
-    if (now?.state !== 'asked') return false;
-    if (!answer.ok) await refused(ctx, scope, now, answer.reason.why);
-    else if (answer.value === null) await done(ctx, scope, now);
-    else await enterTaken(ctx, scope, now, answer.value);
+    // Called back, or given up, while it was asked about.
+    if (!now?.dueAt || now.state !== found.row.state) return false;
+    await take(ctx, scope, now, answer);
     return true;
   });
 }
 
-async function done(ctx: Context, scope: Scope, row: NumberOrder): Promise<void> {
-  Object.assign(row, { state: 'done', dueAt: null, doneAt: new Date(ctx.now()) });
-  await scope.em.flush();
-  await announce(scope, true);
-}
-
-async function refused(ctx: Context, scope: Scope, row: NumberOrder, reason: string): Promise<void> {
-  Object.assign(row, { state: 'refused', reason, dueAt: null, doneAt: new Date(ctx.now()) });
+async function take(ctx: Context, scope: Scope, row: NumberOrder, answer: Answer): Promise<void> {
+  if (answer.kind === 'ours') return enterTaken(ctx, scope, row, answer.number);
+  if (answer.kind === 'done' && row.state === 'called-back') return settle(ctx, scope, row, 'called-back');
+  if (answer.kind === 'done') return settle(ctx, scope, row, 'done');
+  if (answer.kind === 'refused') return settle(ctx, scope, row, 'refused', answer.why);
+  Object.assign(row, {
+    ...{ state: 'waiting', doneAt: null, dueAt: new Date(ctx.now() + LOOK_AGAIN) },
+    plannedAt: answer.day === null ? row.plannedAt : new Date(answer.day),
+  });
   await scope.em.flush();
   await announce(scope, false);
+}
+
+async function settle(
+  ctx: Context,
+  scope: Scope,
+  row: NumberOrder,
+  state: 'done' | 'refused' | 'called-back',
+  reason: string | null = null,
+): Promise<void> {
+  Object.assign(row, { state, reason, dueAt: null, doneAt: new Date(ctx.now()) });
+  await scope.em.flush();
+  await announce(scope, state === 'done');
 }
 
 /** A number that was taken becomes a sender number of ours; where it cannot, it is given back. */
@@ -205,18 +294,60 @@ async function enterTaken(ctx: Context, scope: Scope, row: NumberOrder, taken: S
     'number-order',
   );
   if (!entered.ok) {
-    await refused(ctx, scope, row, entered.reason.problems.map(({ message }) => message).join(' '));
+    const why = entered.reason.problems.map(({ message }) => message).join(' ');
+    await settle(ctx, scope, row, 'refused', why);
     await order(ctx, scope, {
-      ...{ what: 'give-back', provider: row.providerId, number: row.number, programs: [] },
-      ...{ accountId: null, actor: 'number-order' },
+      ...{ what: 'give-back', provider: row.providerId, number: row.number, programs: [], facts: null },
+      actor: { accountId: null, name: 'number-order' },
     });
     return;
   }
+  const at = new Date(ctx.now());
   Object.assign(entered.value, {
     ...{ sms: taken.sms, voice: taken.voice, providerId: row.providerId, monthlyCredits: taken.monthly },
+    monthAt: taken.monthly > 0 ? at : null,
   });
-  await done(ctx, scope, row);
+  await settle(ctx, scope, row, 'done');
+  if (taken.setup > 0)
+    await bookCredits(
+      scope,
+      { kind: 'number-setup', delta: -taken.setup, reason: taken.number, subject: entered.value.id },
+      at,
+    );
 }
+
+/** Numbers of which another month begins: each is paid once, and nothing leaves from a number without its month. */
+export const MONTH_QUEUE: Queue = {
+  name: 'number-month',
+  rows: {
+    named: `(select s.number from sender_number s where s.id = x.row_id)`,
+    waits: `exists (select 1 from sender_number s where s.id = x.row_id and s.month_at is not null)`,
+  },
+  everyMs: 10 * SECOND,
+  due: async (crossing, untroubled, at) => asDue(await dueMonths(crossing, untroubled('s.id'), at)),
+  work: (ctx, { id, workspaceId }) =>
+    inWorkspace(ctx.orm, workspaceId!, async (scope) => {
+      const at = ctx.now();
+      const sender = await scope.em.findOne(
+        SenderNumberRow,
+        { id, monthAt: { $lte: new Date(at) } },
+        { lockMode: LockMode.PESSIMISTIC_WRITE },
+      );
+      if (!sender?.monthAt || !sender.monthlyCredits) return false;
+      const { zone } = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
+      const { number, monthlyCredits, monthAt, createdAt } = sender;
+      sender.monthAt = new Date(nextMonthOf(createdAt.getTime(), monthAt.getTime(), zone));
+      await scope.em.flush();
+      await bookCredits(
+        scope,
+        { kind: 'number-month', delta: -monthlyCredits, reason: number, subject: id },
+        new Date(at),
+      );
+      await announce(scope, false);
+      return true;
+    }),
+  giveUp: async (_, scope, id) => ok(await scope.em.nativeUpdate(SenderNumberRow, { id }, { monthAt: null })),
+};
 
 /** What was asked for lately, the latest first. */
 export const readOrders = (scope: Scope): Promise<NumberOrder[]> =>

@@ -1,6 +1,11 @@
 import type { Room } from '@/services/kit/room';
 import { NUMBERS_API } from './api';
-import { ORDER_QUEUE } from './market';
+import { MONTH_QUEUE, ORDER_QUEUE } from './market';
+import { NUMBERS_QUEUE } from './rest';
 import { PROVIDER_QUEUE } from './providers';
 
-export const NUMBERS: Room = { name: 'numbers', queues: [ORDER_QUEUE, PROVIDER_QUEUE], api: NUMBERS_API };
+export const NUMBERS: Room = {
+  name: 'numbers',
+  queues: [ORDER_QUEUE, PROVIDER_QUEUE, MONTH_QUEUE, NUMBERS_QUEUE],
+  api: NUMBERS_API,
+};

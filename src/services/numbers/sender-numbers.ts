@@ -13,7 +13,7 @@ import { addSenderNumber } from '@/services/access/create-workspace';
 import { writeAudit } from '@/services/kit/audit';
 import type { Context } from '@/services/kit/context';
 import { conflict, invalid, notFound, type Refusal } from '@/services/kit/validation';
-import { findProgram } from '@/services/programs/find-program';
+import { programsNamed } from '@/services/programs/find-program';
 import { carrierNamed } from './carriers';
 import type { ChangeSenderInput, SenderNumberInput } from './inputs';
 
@@ -33,12 +33,8 @@ export async function enterNumber(
   const workspace = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
   const number = readNumber(input, workspace.country);
   if (!number.ok) return number;
-  const programs: string[] = [];
-  for (const name of input.programs ?? []) {
-    const program = await findProgram(scope, name);
-    if (!program) return invalid('programs', `programs: there is no program “${name}” here.`);
-    programs.push(program.id);
-  }
+  const programs = await programsNamed(scope, input.programs ?? []);
+  if (!programs.ok) return programs;
   const carrier = await carrierNamed(scope, input.carrier ?? HOUSE);
   if (!carrier.ok) return carrier;
   const partsPerSecond = input.parts_per_second ?? USUAL_PACE[input.kind];
@@ -56,11 +52,12 @@ export async function enterNumber(
   if (known)
     Object.assign(known, {
       ...{ kind: input.kind, registration: input.registration, partsPerSecond, sms: true, releasedAt: null },
+      ...{ rests: 0, usualADay: null },
       mms: input.mms ?? false,
       dailyCap: input.daily_cap ?? null,
       carrierId: carrier.value,
     });
-  for (const programId of new Set(programs))
+  for (const programId of programs.value)
     scope.em.persist(
       scope.em.create(ProgramSender, { workspaceId: scope.workspaceId, programId, senderId: sender.id }),
     );
@@ -127,6 +124,14 @@ export async function releaseNumber(
   const sender = await scope.em.findOne(SenderNumberRow, { id, releasedAt: null });
   if (!sender) return notFound('sender number');
   Object.assign(sender, { releasedAt: new Date(ctx.now()), sms: false, mms: false, registration: 'none' });
+  Object.assign(sender, {
+    monthAt: null,
+    restedAt: null,
+    restUntil: null,
+    restWhy: null,
+    restedBy: null,
+    backAt: null,
+  });
   await scope.em.flush();
   await forgetSender(scope, id);
   await writeAudit(ctx, scope, actor, 'number.released', id, { number: sender.number });

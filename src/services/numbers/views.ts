@@ -12,6 +12,9 @@ export const senderView = (sender: SenderNumberRow) => ({
   daily_cap: sender.dailyCap,
   carrier: sender.carrierId,
   monthly_credits: sender.monthlyCredits,
+  rests_until: iso(sender.restUntil),
+  rests_because: sender.restWhy,
+  back_since: iso(sender.backAt),
 });
 
 /** Without its password, which is never shown. */
@@ -24,6 +27,7 @@ export const providerView = ({ id, name, url, account, state, trouble, checkedAt
   ...{ id, name, url, account, state, trouble, checked_at: iso(checkedAt) },
 });
 
-export const orderView = ({ id, number, what, state, reason, programs, createdAt, doneAt }: NumberOrder) => ({
-  ...{ id, number, what, state, reason, programs, created_at: iso(createdAt), done_at: iso(doneAt) },
+export const orderView = ({ id, number, what, state, reason, programs, ...order }: NumberOrder) => ({
+  ...{ id, number, what, state, reason, programs, planned_at: iso(order.plannedAt) },
+  ...{ created_at: iso(order.createdAt), done_at: iso(order.doneAt) },
 });

@@ -33,7 +33,7 @@ export async function createProgram(
     welcome: input.welcome?.trim() ?? '',
     doubleOptIn: input.double_opt_in ?? false,
     ownHours: hours.value,
-    ...{ archivedAt: null, mergedInto: null, stamp: 0 },
+    ...{ archivedAt: null, mergedInto: null, dailyCredits: null, stamp: 0 },
     createdAt: new Date(ctx.now()),
   });
   scope.em.persist(program);

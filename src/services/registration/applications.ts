@@ -11,7 +11,7 @@ import {
 import { cleanText } from '@/core/shared/clean-text';
 import type { Millis } from '@/core/shared/instant';
 import { ok, refuse, type Result } from '@/core/shared/result';
-import { Membership, Workspace } from '@/db/access/entities';
+import { Workspace } from '@/db/access/entities';
 import { announce } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
 import { SenderNumberRow } from '@/db/numbers/entities';
@@ -22,7 +22,7 @@ import {
   RegistrationStep,
   type ToldFile,
 } from '@/db/registration/entities';
-import { writeToTeammates } from '@/services/email/teammate-mail';
+import { writeToManagers } from '@/services/email/teammate-mail';
 import type { Actor } from '@/services/kit/actor';
 import { writeAudit } from '@/services/kit/audit';
 import type { Context } from '@/services/kit/context';
@@ -306,20 +306,14 @@ async function tellManagers(
   event: RegistrationEvent,
 ): Promise<void> {
   const name = await nameOf(scope, row);
-  const managers = await scope.em.find(Membership, { role: { $in: ['owner', 'manager'] } });
-  await writeToTeammates(
-    ctx,
-    scope,
-    managers.map(({ accountId }) => ({
-      to: { accountId },
-      subject: `${NEWS[event]}: ${name}`,
-      body: [
-        `${NEWS[event]}: ${name}${row.reason ? ` — ${row.reason}` : '.'}`,
-        '',
-        `${publicUrl()}/numbers/registration`,
-      ].join('\n'),
-    })),
-  );
+  await writeToManagers(ctx, scope, {
+    subject: `${NEWS[event]}: ${name}`,
+    body: [
+      `${NEWS[event]}: ${name}${row.reason ? ` — ${row.reason}` : '.'}`,
+      '',
+      `${publicUrl()}/numbers/registration`,
+    ].join('\n'),
+  });
 }
 
 /** What people call it. */

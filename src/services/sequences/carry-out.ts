@@ -23,7 +23,6 @@ import {
   copyOf,
   loadPersonFacts,
   loadProgramFacts,
-  pictureWays,
   senderFor,
   templateValues,
   type Copy,
@@ -154,7 +153,7 @@ async function queueMessages(
     const owner = people.where(person.id)?.owner_id;
     const values = templateValues(person.row, facts, (owner && names.get(owner)) ?? null);
     const wording = chats.get(message.asked.message)?.(person) ?? said.get(message.asked.message)!.wording;
-    const copy = copyOf(facts, wording, values, wording.media ? pictureWays(facts, person) : null);
+    const copy = copyOf(facts, wording, values, person);
     const { body, codes } = codeLinks(ctx, copy);
     return { message, copy, codes, row: rowOf(ctx, message, person, { ...copy, text: body }, facts) };
   });

@@ -20,7 +20,7 @@ import {
   loadPast,
   loadPersonFacts,
   loadProgramFacts,
-  pictureWays,
+  purseOf,
   templateValues,
   type Wording,
   type Copy,
@@ -270,8 +270,7 @@ class Player {
     const facts = this.programs.get(channel)!;
     const person = this.persons.get(channel)!;
     const wording = this.wordings.get(asked.message)!;
-    const ways = wording.media ? pictureWays(facts, person) : null;
-    const copy = copyOf(facts, wording, templateValues(person.row, facts, null), ways);
+    const copy = copyOf(facts, wording, templateValues(person.row, facts, null), person);
     const place = now.zone ? { ...person.person.place, zones: [now.zone] } : person.person.place;
     const lastWroteAt = Math.max(now.wrote, person.person.lastWroteAt ?? 0) || null;
     const input = clearanceInput(
@@ -282,7 +281,7 @@ class Player {
         at,
         copy,
         past,
-        creditsLeft: facts.workspace.creditBalance,
+        purse: purseOf(facts),
       },
     );
     // It is asked again at every hold: how long it waits is counted from when it was queued.

@@ -15,7 +15,6 @@ import {
   copyOf,
   loadPersonFacts,
   loadProgramFacts,
-  pictureWays,
   senderFor,
   templateValues,
 } from '@/services/clearance/clearance-facts';
@@ -202,7 +201,7 @@ async function send(
     facts,
     wording,
     templateValues(person.row, facts, names.get(trial.accountId) ?? null),
-    wording.media ? pictureWays(facts, person) : null,
+    person,
   );
   const blocked = blockOf(person.address ?? '', copy, channel);
   if (blocked) return { line, because: blocked.code };

@@ -1,3 +1,4 @@
+import { Purse } from '../../credits/purse';
 import type { Consent } from '../../consent/ledger';
 import { placeOf } from '../../phone/place';
 import { parseInstant } from '../../shared/instant';
@@ -18,6 +19,7 @@ export const sender = (over: Partial<SenderNumber> = {}): SenderNumber => ({
   dailyCap: null,
   sentToday: 0,
   partsPerSecond: 10,
+  ...{ carrier: 'house', resting: false },
   ...over,
 });
 export const input = (over: Partial<ClearanceInput> = {}): ClearanceInput => ({
@@ -46,7 +48,7 @@ export const input = (over: Partial<ClearanceInput> = {}): ClearanceInput => ({
   text: { bodyHash: 'h', parts: 1, emptyFields: [], credits: 1 },
   senders: [sender()],
   assignedSenderId: null,
-  creditsLeft: 100,
+  purse: new Purse(100),
   weeklyCap: 4,
   began: null,
   queuedFor: null,
