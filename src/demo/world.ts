@@ -304,7 +304,7 @@ export async function foundObservatory(
     zone: 'America/Denver',
     weeklyCap: 4,
     wording: { kind: 'events', hosts: ['juniper-gap.example.org'], weights: {} },
-    credits: 60_000,
+    credits: 38_000,
   });
   const accounts: Record<string, string> = {};
   for (const member of TEAM)
