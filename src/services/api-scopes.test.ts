@@ -13,6 +13,7 @@ it('every endpoint needs a scope that is known', () => {
     [
       "POST /calls-to-action/reading",
       "POST /clearance/check",
+      "POST /credit-entries/check",
       "POST /number-searches",
       "POST /people/count",
       "POST /results/keeping",

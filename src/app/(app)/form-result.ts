@@ -36,3 +36,6 @@ export const filled = (values: Record<string, string>): Record<string, string> =
  */
 export const sentence = ({ problems }: Refusal): string =>
   problems.map(({ message }) => sentenceOf(message)).join(' ');
+
+/** A whole number as people write it, `1,500` or `1 500`; not a number where it is none. */
+export const numberOf = (text: string): number => Number(text.replace(/[\s,]/g, '') || NaN);

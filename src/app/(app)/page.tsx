@@ -50,7 +50,7 @@ export default async function TodayPage() {
       }
       margin={
         <>
-          <SoFar counts={counts} credits={data.credits} />
+          <SoFar counts={counts} credits={data.credits} zone={session.workspaceZone} />
           <SendersToLookAt senders={data.senders} />
         </>
       }
@@ -140,7 +140,7 @@ export default async function TodayPage() {
 
 type Today = Awaited<ReturnType<typeof readToday>>;
 
-function SoFar({ counts, credits }: Pick<Today, 'counts' | 'credits'>) {
+function SoFar({ counts, credits, zone }: Pick<Today, 'counts' | 'credits'> & { zone: string }) {
   const done = counts.delivered + counts.failed;
   return (
     <Section title="So far today">
@@ -155,7 +155,13 @@ function SoFar({ counts, credits }: Pick<Today, 'counts' | 'credits'>) {
           ['people in', count(counts.joined)],
           ['people out', count(counts.left)],
           ['texts waiting', count(counts.held)],
-          ['credits left', count(credits)],
+          [
+            'credits left',
+            <Link key="credits" className="link" href="/credits">
+              {count(credits.left)}
+              {credits.enoughUntil && `, enough until ${dayAndTime(credits.enoughUntil, zone)}`}
+            </Link>,
+          ],
         ]}
       />
     </Section>

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { HOUR } from '../shared/instant';
-import { balanceAhead, type Drain } from './forecast';
+import { balanceAhead, shownAhead, type Drain } from './forecast';
 import { ledgerGaps } from './ledger';
 import { doubledRule, Prices, type Leaves, type PriceRule } from './prices';
 import { Purse } from './purse';
@@ -96,6 +96,17 @@ describe('the balance ahead', () => {
   it('takes what was due and waits at once, and looks no further than it was asked', () => {
     expect(ahead(10, [drain(-5, 11)])).toMatchObject({ enoughUntil: 0 });
     expect(ahead(10, [drain(48, 11)])).toMatchObject({ enoughUntil: null });
+  });
+
+  it('is shown by what it is for, the earliest first, at every sixth hour', () => {
+    const drains = [drain(20, 5, 'b'), drain(4, 1, 'a'), drain(30, 7, 'b')];
+    const { points, ahead: lines } = shownAhead(ahead(100, drains), drains);
+    expect(lines).toEqual([
+      { what: 'a', from: 4 * HOUR, until: 4 * HOUR, credits: 1 },
+      { what: 'b', from: 20 * HOUR, until: 30 * HOUR, credits: 12 },
+    ]);
+    expect(points).toHaveLength(8);
+    expect(points.at(-1)).toEqual({ at: 48 * HOUR, left: 87 });
   });
 
   it('ends with what is left of everything', () => {

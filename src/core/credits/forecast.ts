@@ -18,34 +18,44 @@ export interface BalanceAhead {
   lacking: number;
 }
 
+/** All that something will take, from its first until its last. */
+export interface DrainLine {
+  what: string;
+  from: Millis;
+  until: Millis;
+  credits: number;
+}
+
 /** A forecast as it is kept and shown. */
 export interface CreditsAhead extends BalanceAhead {
   /** When it was worked out, and from what. */
   at: Millis;
   balance: number;
-  /** What is ahead, the earliest first. */
-  drains: Drain[];
+  ahead: DrainLine[];
   /** Credits a day that go by themselves, beside what is scheduled. */
   usualADay: number;
 }
 
-/** Drains that are shown, and hours between two points of the line. */
-const SHOWN_DRAINS = 40;
+/** Hours between two points of the line that is shown. */
 const SHOWN_EVERY = 6;
 
-/** Few enough points and lines to be kept and drawn: what is scheduled, by what it is for and by the day. */
-export function shownAhead(ahead: CreditsAhead, dayOf: (at: Millis) => string): CreditsAhead {
-  const days = new Map<string, Drain>();
-  for (const drain of ahead.drains) {
-    const key = JSON.stringify([drain.what, dayOf(drain.at)]);
-    const known = days.get(key);
-    days.set(
-      key,
-      known ? { ...known, at: Math.min(known.at, drain.at), credits: known.credits + drain.credits } : drain,
-    );
+/** Few enough points and lines to be kept and drawn: what is ahead by what it is for, the earliest first. */
+export function shownAhead(
+  ahead: BalanceAhead,
+  drains: readonly Drain[],
+): Pick<CreditsAhead, 'points' | 'ahead'> {
+  const lines = new Map<string, DrainLine>();
+  for (const { what, at, credits } of drains) {
+    const known = lines.get(what) ?? { what, from: at, until: at, credits: 0 };
+    lines.set(what, {
+      ...{ what, credits: known.credits + credits },
+      ...{ from: Math.min(known.from, at), until: Math.max(known.until, at) },
+    });
   }
-  const drains = [...days.values()].sort((a, b) => a.at - b.at).slice(0, SHOWN_DRAINS);
-  return { ...ahead, drains, points: ahead.points.filter((_, i) => i % SHOWN_EVERY === SHOWN_EVERY - 1) };
+  return {
+    points: ahead.points.filter((_, i) => i % SHOWN_EVERY === SHOWN_EVERY - 1),
+    ahead: [...lines.values()].sort((a, b) => a.from - b.from),
+  };
 }
 
 /**

@@ -258,7 +258,7 @@ describe('the forecast', () => {
   it('counts what waits and what goes by itself', async () => {
     await broadcastTo(world, 4);
     const read = await world.within((scope) => forecastCredits(world.ctx, scope));
-    expect(read.drains).toMatchObject([{ credits: 4, what: 'B' }]);
+    expect(read.ahead).toMatchObject([{ credits: 4, what: 'B' }]);
     expect(read.enoughUntil).toBeNull();
     expect(read.points.at(-1)!.left).toBe(read.balance - 4);
   });

@@ -36,8 +36,7 @@ export async function forecastCredits(ctx: Context, scope: Scope): Promise<Credi
   const usual = await usualOf(scope, workspace.zone, now);
   const balance = Number(workspace.creditBalance);
   const ahead = balanceAhead(balance, drains, usual.at, { now, until: now + AHEAD });
-  const forecast = { ...ahead, at: now, balance, drains, usualADay: usual.aDay };
-  return shownAhead(forecast, (at) => dayOf(at, workspace.zone));
+  return { ...ahead, ...shownAhead(ahead, drains), at: now, balance, usualADay: usual.aDay };
 }
 
 async function waitingDrains(scope: Scope): Promise<Drain[]> {

@@ -57,6 +57,22 @@ export async function readCredits(scope: Scope, now: Millis) {
 export const readSpent = (scope: Scope, { from, until }: Span, zone: string): Promise<SpentLine[]> =>
   spentLines(scope, new Date(startOf(from, zone)), new Date(startOf(until, zone)));
 
+const PAGE = 2_000;
+
+/** All entries, the latest first, each page read by itself. */
+export async function* entryPages(
+  within: <T>(work: (scope: Scope) => Promise<T>) => Promise<T>,
+): AsyncGenerator<EntryRow[]> {
+  let before: number | null = null;
+  for (;;) {
+    const after: number | null = before;
+    const page: EntryRow[] = await within((scope) => entryRows(scope, after, PAGE));
+    if (page.length === 0) return;
+    yield page;
+    before = page.at(-1)!.id;
+  }
+}
+
 /** Whether the ledger adds up; reads every message. */
 export async function checkLedger(scope: Scope): Promise<{ sums: LedgerSums; gaps: string[] }> {
   const sums = await ledgerSums(scope);

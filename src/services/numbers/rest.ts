@@ -57,6 +57,18 @@ export async function bringNumberBack(
   return ok(sender);
 }
 
+/** Whether a number that is unwell is rested by itself. */
+export async function setRestRule(
+  ctx: Context,
+  scope: Scope,
+  rests: boolean,
+  { name: actor }: Actor,
+): Promise<Result<null, Refusal>> {
+  await scope.em.nativeUpdate(Workspace, { id: scope.workspaceId }, { restsUnwell: rests });
+  await writeAudit(ctx, scope, actor, 'numbers.rest-rule', scope.workspaceId, { rests });
+  return ok(null);
+}
+
 /** The program that could not write any more without a number; null: none. */
 async function silentBy(
   scope: Scope,

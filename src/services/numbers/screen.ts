@@ -1,5 +1,6 @@
 import { type SenderRow, senderRows, senderUse, type SenderUse } from '@/db/numbers/numbers';
 import { carrierStates } from '@/db/delivery/carriers';
+import { Workspace } from '@/db/access/entities';
 import type { Scope } from '@/db/kit/scope';
 import { addDays, dayOf } from '@/core/audience/days';
 import { NOTHING, numberDays, numberWeeks, unexpectedTexts } from '@/db/numbers/standing';
@@ -42,6 +43,10 @@ export async function readNumbers(scope: Scope, now: Millis): Promise<Standing[]
     standings.push({ ...row, use: await senderUse(scope, row.id) });
   return standings;
 }
+
+/** Whether a number that is unwell is rested by itself. */
+export const readRestRule = async (scope: Scope): Promise<boolean> =>
+  (await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId })).restsUnwell;
 
 const DAYS_SHOWN = 56;
 

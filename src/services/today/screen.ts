@@ -40,6 +40,6 @@ export async function readToday(scope: Scope, now: Millis, zone: string, account
     })),
     recent: recent.slice(0, 4),
     senders,
-    credits: workspace.creditBalance,
+    credits: { left: Number(workspace.creditBalance), enoughUntil: workspace.enoughUntil },
   };
 }

@@ -218,13 +218,36 @@ export const HELP: readonly HelpPage[] = [
     steps: [
       'Find a number by area code, town, digits or a word in it, and take it; or enter one the carrier gave. Say which programs write from it.',
       'Open one to see its standing and what it carried.',
-      'A number that is unwell is refused more often than it was: send less from it, and look at what was said.',
+      'A number that is unwell rests by itself where another of its programs is well: nothing is begun from it, and its people are told which number comes instead. After its rest it carries more by the day.',
+      'A number you have elsewhere is brought along: say who holds it there, and its day is shown.',
     ],
     words: [
       ['Standing', 'A number’s last week against its own eleven weeks before.'],
       [
         'Registration',
         'The carrier’s permission to send from it. Texts from a number that is not registered are held.',
+      ],
+      [
+        'Rest',
+        'A number that rests begins nothing; what is written to it is still heard and answered from it.',
+      ],
+    ],
+  },
+  {
+    ...{ place: 'credits', title: 'Credits', href: '/credits' },
+    what: 'What is left to send with, until when it is enough for what is ahead, where it went, and what messages cost.',
+    steps: [
+      'See beside until when the credits are enough; owners and managers are written to three days before.',
+      'Buy a pack from the provider, or write down what was bought elsewhere.',
+      'Say what costs otherwise: a country, a carrier, a kind of number. The narrowest price that fits counts when a message leaves.',
+      'Limit what may be spent in a day, of a program or of all. What is begun over it waits for the next day.',
+    ],
+    words: [
+      ['Credit', 'What messages are counted in: usually one for each part of a text.'],
+      ['Ledger', 'Everything that came and went. It is only ever added to, and adds up to what is left.'],
+      [
+        'Given back',
+        'What a message cost that nobody took: refused as it was handed over, or stopped before.',
       ],
     ],
   },

@@ -11,8 +11,22 @@ const STATES: Record<NumberStanding['state'], { tone: Tone; words: string }> = {
   unwell: { tone: 'bad', words: 'unwell' },
 };
 
-export const StandingMark = ({ state }: { state: NumberStanding['state'] }) => (
-  <Mark tone={STATES[state].tone}>{STATES[state].words}</Mark>
+export const StandingMark = ({
+  state,
+  rests = false,
+}: {
+  state: NumberStanding['state'];
+  rests?: boolean;
+}) => (
+  <>
+    <Mark tone={STATES[state].tone}>{STATES[state].words}</Mark>
+    {rests && (
+      <>
+        {' '}
+        <Mark tone="wait">rests</Mark>
+      </>
+    )}
+  </>
 );
 
 export const Registered = ({

@@ -13,8 +13,6 @@ interface Props {
     country: string;
     zone: string;
     weeklyCap: number | null;
-    creditsPerPart: number;
-    creditsPerPicture: number;
     asksNearMisses: boolean;
     termsUrl: string | null;
     privacyUrl: string | null;
@@ -78,20 +76,6 @@ export function WorkspaceForm({ action, workspace, reach, programs }: Props) {
               state={state}
               value={cap}
               onChange={(event) => setCap(event.target.value.replace(/\D/g, '').slice(0, 3))}
-            />
-            <Field
-              name="credits_per_part"
-              label="Credits for one part"
-              inputMode="numeric"
-              state={state}
-              defaultValue={String(workspace.creditsPerPart)}
-            />
-            <Field
-              name="credits_per_picture"
-              label="Credits for one picture message"
-              inputMode="numeric"
-              state={state}
-              defaultValue={String(workspace.creditsPerPicture)}
             />
             <Field
               name="terms_url"

@@ -19,6 +19,7 @@ const PLACES = [
 
 const BEHIND_THE_GEAR = [
   { href: '/numbers', name: 'Numbers' },
+  { href: '/credits', name: 'Credits' },
   { href: '/team', name: 'Team' },
   { href: '/settings', name: 'Settings' },
   { href: '/settings/sign-in', name: 'Your sign-in' },

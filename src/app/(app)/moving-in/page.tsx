@@ -33,7 +33,7 @@ const STEPS: Record<StepCode, { title: string; why: string; href: string; does: 
   credits: {
     title: 'Credits',
     why: 'A text takes one for each of its parts. Without any nothing leaves but what the law asks for.',
-    ...{ href: '/settings#credits', does: 'Write down what you bought' },
+    ...{ href: '/credits', does: 'Write down what you bought' },
   },
   member: {
     title: 'Somebody who agreed',

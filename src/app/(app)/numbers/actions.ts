@@ -10,9 +10,12 @@ import {
   ChangeSenderInput,
   ConnectProviderInput,
   OrderNumberInput,
+  PortInInput,
+  RestInput,
   SenderNumberInput,
 } from '@/services/numbers/inputs';
-import { giveNumberBack, orderNumber } from '@/services/numbers/market';
+import { callPortBack, giveNumberBack, orderNumber, orderPortIn } from '@/services/numbers/market';
+import { bringNumberBack, restNumber, setRestRule } from '@/services/numbers/rest';
 import { checkProviderAgain, connectProvider, removeProvider } from '@/services/numbers/providers';
 import { changeNumber, enterNumber } from '@/services/numbers/sender-numbers';
 import { parseJson } from '@/core/shared/json';
@@ -20,7 +23,7 @@ import { readInput } from '@/services/kit/validation';
 import type { FormState } from '@/ui/kit/form-state';
 import { pressOf } from '../../press-of';
 import { actorOf, change } from '../../session';
-import { field, filled, sentence, stateOf, typed } from '../form-result';
+import { field, filled, numberOf, sentence, stateOf, typed } from '../form-result';
 
 export async function enterNumberAction(_: FormState, data: FormData): Promise<FormState> {
   const values = typed(data);
@@ -64,6 +67,70 @@ export async function changeNumberAction(_: FormState, data: FormData): Promise<
     await change('edit-programs', (scope, session, ctx) =>
       changeNumber(ctx, scope, sender, input.value, session.accountId),
     ),
+    {},
+    'Kept.',
+  );
+}
+
+export async function restNumberAction(_: FormState, data: FormData): Promise<FormState> {
+  const { sender = '', days = '', why } = typed(data);
+  const input = await readInput(RestInput, { days: numberOf(days), ...(why?.trim() ? { why } : {}) });
+  if (!input.ok) return stateOf(input, { days }, '');
+  return stateOf(
+    await change('edit-programs', (scope, session, ctx) =>
+      restNumber(ctx, scope, sender, input.value, actorOf(session)),
+    ),
+    {},
+    'It rests.',
+  );
+}
+
+export async function bringNumberBackAction(_: FormState, data: FormData): Promise<FormState> {
+  return stateOf(
+    await change('edit-programs', (scope, session, ctx) =>
+      bringNumberBack(ctx, scope, field(data, 'sender'), actorOf(session)),
+    ),
+    {},
+    'It is back, and carries more by the day.',
+  );
+}
+
+export async function portInAction(_: FormState, data: FormData): Promise<FormState> {
+  const values = typed(data);
+  const { pin, ...rest } = filled(values);
+  const programs = data.getAll('programs').filter((one) => typeof one === 'string' && one !== '');
+  const input = await readInput(PortInInput, {
+    ...{ number: '', holder: '', account: '', postal_code: '', ...rest, programs },
+    ...(pin ? { pin } : {}),
+  });
+  // A PIN is typed again rather than shown again.
+  const { pin: _pin, ...shown } = values;
+  if (!input.ok) return stateOf(input, shown, '');
+  return stateOf(
+    await change(
+      'manage-keys',
+      (scope, session, ctx) => orderPortIn(ctx, scope, input.value, actorOf(session)),
+      pressOf(data),
+    ),
+    shown,
+    'Asked for. How it stands is shown below.',
+  );
+}
+
+export async function callPortBackAction(_: FormState, data: FormData): Promise<FormState> {
+  return stateOf(
+    await change('manage-keys', (scope, session, ctx) =>
+      callPortBack(ctx, scope, field(data, 'order'), actorOf(session)),
+    ),
+    {},
+    'Called back.',
+  );
+}
+
+export async function restRuleAction(_: FormState, data: FormData): Promise<FormState> {
+  const wanted = field(data, 'rests') === 'yes';
+  return stateOf(
+    await change('edit-programs', (scope, session, ctx) => setRestRule(ctx, scope, wanted, actorOf(session))),
     {},
     'Kept.',
   );

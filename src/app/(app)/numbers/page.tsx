@@ -2,7 +2,13 @@ import type { Metadata } from 'next';
 import Link from 'next/link';
 import { displayNumber } from '@/core/phone/number';
 import { differences, SHIPPED_PROFILES } from '@/core/delivery/carrier-profile';
-import { readCarrierStates, readNumbers, type CarrierState, type Standing } from '@/services/numbers/screen';
+import {
+  readCarrierStates,
+  readNumbers,
+  readRestRule,
+  type CarrierState,
+  type Standing,
+} from '@/services/numbers/screen';
 import { count, percent } from '@/ui/kit/numbers';
 import { ListTable, type ListColumn } from '@/ui/kit/list-table';
 import { Page, Section } from '@/ui/kit/page';
@@ -11,6 +17,7 @@ import { ChatAccounts } from '@/ui/chat/accounts';
 import { Carriers } from '@/ui/numbers/carriers';
 import { EnterNumber } from '@/ui/numbers/number-forms';
 import { Registered, StandingMark } from '@/ui/numbers/standing';
+import { PlainForm } from '@/ui/kit/plain-form';
 import { may } from '@/core/access/roles';
 import { readProgramChoices } from '@/services/programs/screen';
 import { numbersOffer, readSwitchboards } from '@/services/calls/screen';
@@ -36,6 +43,7 @@ import {
   enterCarrierAction,
   enterNumberAction,
   removeCarrierAction,
+  restRuleAction,
 } from './actions';
 
 export const metadata: Metadata = { title: 'Numbers' };
@@ -50,6 +58,7 @@ export default async function NumbersPage({ searchParams }: { searchParams: Prom
     voicemail: await readVoicemailAccount(scope),
     boards: await readSwitchboards(scope),
     phones: await readPhones(scope),
+    rests: await readRestRule(scope),
   }));
   const { senders } = data;
   const carriers = data.carriers.map(({ id, name }) => ({ id, name }));
@@ -65,6 +74,9 @@ export default async function NumbersPage({ searchParams }: { searchParams: Prom
           <Link href="/numbers/registration" className="button">
             Registration
           </Link>
+          <Link href="/credits" className="button">
+            Credits
+          </Link>
         </>
       }
       margin={
@@ -72,6 +84,22 @@ export default async function NumbersPage({ searchParams }: { searchParams: Prom
           {mayEdit && (
             <Section title="A number the carrier gave">
               <EnterNumber action={enterNumberAction} programs={data.programs} carriers={carriers} />
+            </Section>
+          )}
+          {mayEdit && (
+            <Section
+              title="Unwell numbers"
+              note={data.rests ? 'rest by themselves' : 'do not rest by themselves'}
+            >
+              <p className="mb-2 text-sm text-soft">
+                Looked at each hour: one that is unwell begins nothing for a week, where each of its programs
+                has another that is well. It comes back by the day; unwell again, it rests twice as long.
+              </p>
+              <PlainForm
+                action={restRuleAction}
+                submit={data.rests ? 'Rest none by itself' : 'Rest them by themselves'}
+                hidden={{ rests: data.rests ? 'no' : 'yes' }}
+              />
             </Section>
           )}
           <p className="text-soft">
@@ -176,7 +204,12 @@ const COLUMNS: ListColumn<Standing>[] = [
     cell: (sender) => <Registered sender={sender} />,
     by: ({ registration }) => registration,
   },
-  { title: 'Standing', cell: ({ standing }) => <StandingMark state={standing.state} /> },
+  {
+    title: 'Standing',
+    cell: ({ standing, rested_at: rested }) => (
+      <StandingMark state={standing.state} rests={rested !== null} />
+    ),
+  },
   {
     title: 'Sent, 7 days',
     kind: 'number',

@@ -1,17 +1,17 @@
 'use server';
 import { FINDING_CODES, FINDINGS } from '@/core/wording/finding';
 import { parseJson } from '@/core/shared/json';
-import { addCredits, changeRule, changeWorkspace, dropRule } from '@/services/access/change-workspace';
+import { changeRule, changeWorkspace, dropRule } from '@/services/access/change-workspace';
 import { changeLimits } from '@/services/access/change-limits';
 import { changeWording } from '@/services/access/change-wording';
-import { CreditsInput, RuleInput, LimitsInput, WordingInput, WorkspaceInput } from '@/services/access/inputs';
+import { RuleInput, LimitsInput, WordingInput, WorkspaceInput } from '@/services/access/inputs';
 import { MailFromInput } from '@/services/email/inputs';
 import { setMailFrom } from '@/services/email/settings';
 import { readInput } from '@/services/kit/validation';
 import type { FormState } from '@/ui/kit/form-state';
 import { pressOf } from '../../press-of';
 import { actorOf, change } from '../../session';
-import { stateOf, typed } from '../form-result';
+import { numberOf, stateOf, typed } from '../form-result';
 
 export async function mailFromAction(_: FormState, data: FormData): Promise<FormState> {
   const values = typed(data);
@@ -27,7 +27,7 @@ export async function mailFromAction(_: FormState, data: FormData): Promise<Form
 
 export async function workspaceAction(_: FormState, data: FormData): Promise<FormState> {
   const values = typed(data);
-  const { stamp, weekly_cap: cap = '', credits_per_part: price = '', country = '' } = values;
+  const { stamp, weekly_cap: cap = '', country = '' } = values;
   const { business, contact, zone, asks_near_misses: asks } = values;
   const linkOf = (url = '') => (url.trim() === '' ? null : url.trim());
   const input = await readInput(WorkspaceInput, {
@@ -37,8 +37,7 @@ export async function workspaceAction(_: FormState, data: FormData): Promise<For
       privacy_url: linkOf(values.privacy_url),
       link_base: linkOf(values.link_base),
     },
-    ...{ stamp: Number(stamp), country: country.trim().toUpperCase(), credits_per_part: numberOf(price) },
-    credits_per_picture: numberOf(values.credits_per_picture ?? ''),
+    ...{ stamp: Number(stamp), country: country.trim().toUpperCase() },
     weekly_cap: cap.trim() === '' ? null : numberOf(cap),
   });
   if (!input.ok) return stateOf(input, values, '');
@@ -90,24 +89,6 @@ export async function limitsAction(_: FormState, data: FormData): Promise<FormSt
   );
 }
 
-export async function creditsAction(_: FormState, data: FormData): Promise<FormState> {
-  const values = typed(data);
-  const input = await readInput(CreditsInput, {
-    credits: numberOf(values.credits ?? ''),
-    reason: values.reason ?? '',
-  });
-  if (!input.ok) return stateOf(input, values, '');
-  return stateOf(
-    await change(
-      'edit-programs',
-      (scope, session, ctx) => addCredits(ctx, scope, input.value, session.accountId),
-      pressOf(data),
-    ),
-    values,
-    'Written down.',
-  );
-}
-
 export async function ruleAction(_: FormState, data: FormData): Promise<FormState> {
   const { where = '', source = '', windows = '', limit = '' } = typed(data);
   const [spans, most] = [parseJson(windows), parseJson(limit || 'null')];
@@ -134,6 +115,3 @@ export async function dropRuleAction(_: FormState, data: FormData): Promise<Form
     'As it ships.',
   );
 }
-
-/** A typed number, thousands set apart or not; what is none is refused by the input. */
-const numberOf = (typedNumber: string): number => Number(typedNumber.replace(/[\s,]/g, '') || NaN);

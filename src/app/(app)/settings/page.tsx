@@ -2,7 +2,7 @@ import type { Metadata } from 'next';
 import { MAIL_RULES, type MailRule } from '@/core/clearance/mail-rules';
 import { SHIPPED_RULES, type HoursRule, type RuleSet } from '@/core/clearance/rules';
 import { readSettings } from '@/services/access/screen';
-import { count, plural } from '@/ui/kit/numbers';
+import { plural } from '@/ui/kit/numbers';
 import { ListTable, type ListColumn } from '@/ui/kit/list-table';
 import { PlainForm } from '@/ui/kit/plain-form';
 import { Page, Section } from '@/ui/kit/page';
@@ -11,7 +11,6 @@ import { SHIPPED_LIMITS } from '@/core/broadcast/limits';
 import { WORDS_DATE } from '@/core/wording/words';
 import { WordingForm } from '@/ui/settings/wording-form';
 import {
-  creditsAction,
   dropRuleAction,
   mailFromAction,
   ruleAction,
@@ -62,27 +61,11 @@ export default async function SettingsPage() {
               privacyUrl: workspace.privacyUrl,
               linkBase: workspace.linkBase,
             },
-            ...{
-              creditsPerPart: workspace.creditsPerPart,
-              creditsPerPicture: workspace.creditsPerPicture,
-              stamp: workspace.stamp,
-            },
+            stamp: workspace.stamp,
           }}
           reach={reach}
           programs={programs}
         />
-      </Section>
-      <Section title="Credits" note={`${count(workspace.creditBalance)} left`}>
-        <div id="credits" className="max-w-md">
-          <PlainForm
-            action={creditsAction}
-            submit="Write them down"
-            fields={[
-              { name: 'credits', label: 'Credits that were bought', hint: 'Below zero: a correction.' },
-              { name: 'reason', label: 'What for', hint: 'It stands in the ledger.', maxLength: 120 },
-            ]}
-          />
-        </div>
       </Section>
       <Section title="Wording" note={`list of risky words looked through ${WORDS_DATE}`}>
         <p className="mb-3 max-w-prose text-soft">

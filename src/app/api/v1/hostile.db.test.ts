@@ -335,6 +335,17 @@ const GOOD: Record<string, () => object | Promise<object>> = {
   SearchNumbersInput: () => ({
     ...{ kind: 'local', area: '719', town: 'Juniper', digits: '55', pictures: true, calls: true },
   }),
+  PricesInput: () => ({
+    ...{ part: 1, picture: 3 },
+    rules: [{ what: 'text', kind: 'local', country: 'CA', carrier: 'house', credits: 2 }],
+  }),
+  DayLimitInput: () => ({ program: 'Clear Sky Alerts', credits: 1_000 }),
+  BuyInput: () => ({ pack: 'small' }),
+  RestInput: () => ({ days: 7, why: 'to see' }),
+  PortInInput: () => ({
+    ...{ number: '+17195550177', programs: ['Clear Sky Alerts'], holder: 'Juniper Gap', account: '77-1' },
+    ...{ pin: '1234', postal_code: '81201' },
+  }),
   OrderNumberInput: () => ({ number: '+17195550155', programs: ['Clear Sky Alerts'] }),
   ConnectRegistrarInput: () => ({
     ...{ url: 'https://registrar.example.org/v1', account: `account-${n++}`, token: 'secret' },

@@ -15,7 +15,7 @@ import { Registered, StandingMark, StandingTable } from '@/ui/numbers/standing';
 import { PersonLink } from '@/ui/people/people-list';
 import { BarChart } from '@/ui/results/bars';
 import { readScreen } from '../../../session';
-import { changeNumberAction, releaseNumberAction } from '../actions';
+import { bringNumberBackAction, changeNumberAction, releaseNumberAction, restNumberAction } from '../actions';
 
 export const metadata: Metadata = { title: 'Sender number' };
 
@@ -47,13 +47,17 @@ export default async function NumberPage({ params }: { params: Promise<{ id: str
               <Section title="Change it">
                 <ChangeNumber action={changeNumberAction} sender={changed(sender)} carriers={carriers} />
               </Section>
+              <Rest sender={sender} zone={session.workspaceZone} />
               <GiveBack sender={sender} />
             </>
           )}
         </>
       }
     >
-      <Section title="Standing" note={<StandingMark state={sender.standing.state} />}>
+      <Section
+        title="Standing"
+        note={<StandingMark state={sender.standing.state} rests={sender.rested_at !== null} />}
+      >
         <StandingTable lines={sender.standing.lines} />
       </Section>
       <Section title="What it carried" note="by day of UTC, eight weeks">
@@ -95,6 +99,9 @@ const factsOf = (sender: Standing, today: number): [string, React.ReactNode][] =
     sender.daily_cap === null ? `${count(today)}, no cap` : `${count(today)} of ${count(sender.daily_cap)}`,
   ],
   ['Programs', sender.programs.join(', ') || 'none'],
+  ...(sender.monthly_credits
+    ? [['A month', plural(sender.monthly_credits, 'credit')] as [string, React.ReactNode]]
+    : []),
   ['Whose number it is', plural(sender.use.people, 'person', 'people')],
   ['Waiting to leave from it', count(sender.use.waiting)],
 ];
@@ -109,6 +116,52 @@ const changed = ({
 }: Standing) => ({
   ...{ id, registration, partsPerSecond: pace, dailyCap: cap, mms, carrier },
 });
+
+/** Nothing is begun from a number that rests; by hand as by rule. */
+function Rest({ sender, zone }: { sender: Standing; zone: string }) {
+  const {
+    id,
+    rested_at: rested,
+    rest_until: until,
+    rest_why: why,
+    back_at: back,
+    usual_a_day: usual,
+  } = sender;
+  if (rested)
+    return (
+      <Section title="It rests" note={until && `until ${dayAndTime(until, zone)}`}>
+        <p className="mb-2 text-sm">
+          Since {dayAndTime(rested, zone)}
+          {why && `: ${why}`}. Nothing is begun from it. Whoever is texted meanwhile is told first which
+          number comes instead, and keeps that one. What is written to it is heard and answered from it.
+        </p>
+        <PlainForm action={bringNumberBackAction} submit="Bring it back now" hidden={{ sender: id }} />
+      </Section>
+    );
+  return (
+    <Section title="Let it rest">
+      {back && (
+        <p className="mb-2 text-sm">
+          It is back since {dayAndTime(back, zone)} and carries more by the day, up to {count(usual ?? 0)} a
+          day as before.
+        </p>
+      )}
+      <p className="mb-2 text-sm">
+        Nothing is begun from it for some days. {plural(sender.use.people, 'person is', 'people are')} texted
+        from it: whoever is texted meanwhile is told first which number comes instead.
+      </p>
+      <PlainForm
+        action={restNumberAction}
+        submit="Let it rest"
+        hidden={{ sender: id }}
+        fields={[
+          { name: 'days', label: 'Days', initial: '7' },
+          { name: 'why', label: 'Why', hint: 'For whoever looks at it later.', maxLength: 200 },
+        ]}
+      />
+    </Section>
+  );
+}
 
 function GiveBack({ sender: { id, use } }: { sender: Standing }) {
   const alone = use.programs.filter(({ others }) => others === 0);

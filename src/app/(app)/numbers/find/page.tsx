@@ -15,14 +15,16 @@ import { count } from '@/ui/kit/numbers';
 import { Empty, Page, Section } from '@/ui/kit/page';
 import { PlainForm } from '@/ui/kit/plain-form';
 import { Problem } from '@/ui/kit/problem';
-import { dayAndTime } from '@/ui/kit/time';
+import { dayAndTime, plainDay } from '@/ui/kit/time';
 import { FindFields } from '@/ui/numbers/find-fields';
 import { readScreen } from '../../../session';
 import { sentence } from '../../form-result';
 import {
   checkProviderAction,
   connectProviderAction,
+  callPortBackAction,
   orderNumberAction,
+  portInAction,
   removeProviderAction,
 } from '../actions';
 
@@ -109,6 +111,37 @@ export default async function FindNumbersPage({
           empty="The provider has none like that now. Ask for less: fewer digits, another area code."
         />
       )}
+      {mayTake && data.provider?.state === 'open' && (
+        <details className="mt-6">
+          <summary>Bring along a number you have elsewhere</summary>
+          <div className="mt-3 max-w-md">
+            <p className="mb-3 text-soft">
+              The two providers agree on a day; until then it works where it is. Enter what the bill of the
+              present provider says.
+            </p>
+            <PlainForm
+              action={portInAction}
+              submit="Bring it along"
+              main
+              fields={[
+                { name: 'number', label: 'Number', hint: 'With its country, such as +17195550155.' },
+                { name: 'holder', label: 'Who holds it', hint: 'As the bill says.', maxLength: 120 },
+                { name: 'account', label: 'Account at the present provider', maxLength: 60 },
+                { name: 'pin', label: 'Transfer PIN', hint: 'Where there is one.', maxLength: 20 },
+                { name: 'postal_code', label: 'Postal code of the bill', maxLength: 12 },
+                {
+                  name: 'programs',
+                  label: 'Program that writes from it',
+                  options: [
+                    { value: '', label: 'none yet' },
+                    ...data.programs.map(({ id, name }) => ({ value: id, label: name })),
+                  ],
+                },
+              ]}
+            />
+          </div>
+        </details>
+      )}
       {data.orders.length > 0 && (
         <div className="mt-8">
           <Section title="Asked for lately">
@@ -117,15 +150,21 @@ export default async function FindNumbersPage({
               rows={data.orders}
               columns={[
                 { title: 'Number', cell: ({ number }) => displayNumber(number) },
-                { title: 'What', cell: ({ what }) => (what === 'take' ? 'take' : 'give back') },
+                { title: 'What', cell: ({ what }) => WHAT[what] },
                 {
                   title: 'How it stands',
-                  cell: ({ state, reason }) => (
+                  cell: ({ id, what, state, reason, plannedAt: planned }) => (
                     <>
                       <Mark tone={state === 'done' ? 'good' : state === 'refused' ? 'bad' : 'wait'}>
-                        {state}
+                        {STATES[state]}
                       </Mark>
+                      {planned && state === 'waiting' && (
+                        <div className="text-sm">changes over on {plainDay(iso(planned))}</div>
+                      )}
                       {reason && <div className="text-sm text-soft">{reason}</div>}
+                      {mayTake && what === 'port-in' && (state === 'asked' || state === 'waiting') && (
+                        <PlainForm action={callPortBackAction} submit="Call it back" hidden={{ order: id }} />
+                      )}
                     </>
                   ),
                 },
@@ -140,6 +179,13 @@ export default async function FindNumbersPage({
     </Page>
   );
 }
+
+const WHAT = { take: 'take', 'give-back': 'give back', 'port-in': 'bring along' };
+const STATES = {
+  ...{ asked: 'asked for', waiting: 'the two providers agree on it', done: 'done' },
+  ...{ refused: 'refused', 'called-back': 'called back' },
+};
+const iso = (at: Date): string => at.toISOString().slice(0, 10);
 
 /** What the provider lets, or why that cannot be said; null: there is nobody to ask. */
 async function search(
