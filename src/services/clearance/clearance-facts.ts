@@ -487,6 +487,17 @@ export function senderFor({ channel, senders }: ProgramFacts, person: PersonFact
   return choice.ok ? choice.sender.id : null;
 }
 
+/** Whether a message leaves from another number than the one they know, which rests: they are told so first. */
+export const numberIsNew = (
+  { allSenders }: Pick<ProgramFacts, 'allSenders'>,
+  { assignedSenderId }: PersonFacts,
+  senderId: string | null,
+): boolean =>
+  assignedSenderId !== null &&
+  senderId !== null &&
+  senderId !== assignedSenderId &&
+  allSenders.some(({ id, resting }) => id === assignedSenderId && resting);
+
 /** Past texts by person, for people and the wording each would get. */
 export async function loadPast(
   scope: Scope,

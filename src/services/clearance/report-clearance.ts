@@ -37,7 +37,14 @@ import { ChatForecast, type ChatOutlook } from './chat-forecast';
 import { templateWordings, wordingFor } from './chat-wordings';
 import { htmlPart } from '@/core/mail/compose';
 import { letterOf, wordingOf } from '@/core/broadcast/wordings';
-import { forSend, loadProgramFacts, type Copy, type ProgramFacts, type Wording } from './clearance-facts';
+import {
+  forSend,
+  loadProgramFacts,
+  type Copy,
+  type ProgramFacts,
+  type Wording,
+  numberIsNew,
+} from './clearance-facts';
 import { LegFinder, type LeavingPlan } from '@/core/broadcast/leaving';
 import { addLeg, planDraft, sendersOf, type DraftSender } from './draft-plan';
 import { AT_ONCE, type Timing } from '@/core/broadcast/timing';
@@ -92,6 +99,8 @@ export interface DraftReport {
   cost: CostSpread;
   /** Who gets a link instead of the files that go along, by why. */
   byLink: Partial<Record<LinkReason, number>>;
+  /** Who is told first that another number comes, since the one they know rests: a text each, beside the cost. */
+  toldFirst: number;
   /** Who is reached by the other channel, because they are not by this one; null: there is none. */
   letters: number | null;
   /** What going by chat means; null: it does not. */
@@ -144,7 +153,7 @@ export async function reportClearance(
   const swapped = texts ? await swappedWording(scope, question.body, shown) : null;
   const chats = new ChatForecast(facts);
   const byLink: DraftReport['byLink'] = {};
-  let letters = 0;
+  let [letters, toldFirst] = [0, 0];
   let [partsBefore, partsAfter] = [0, 0];
   const examples = new ExampleFinder(question.personId, `${question.at} ${question.personId}`);
   let sample: Cleared | null = null;
@@ -155,6 +164,12 @@ export async function reportClearance(
       builder.add(cleared.clearance);
       const letter = cleared.channel !== facts.channel && cleared.clearance.verdict !== 'blocked';
       if (letter) letters += 1;
+      if (
+        cleared.channel === 'sms' &&
+        cleared.clearance.verdict !== 'blocked' &&
+        numberIsNew(facts, cleared.person, cleared.clearance.senderId)
+      )
+        toldFirst += 1;
       chats.add(cleared);
       if (cleared.channel === 'sms' && cleared.clearance.verdict !== 'blocked') addCost(costs, cleared.copy);
       if (cleared.copy.mediaLink && cleared.clearance.verdict !== 'blocked')
@@ -177,7 +192,7 @@ export async function reportClearance(
   return ok({
     report: builder.build(),
     cost,
-    ...{ byLink, letters: sending.instead ? letters : null, chat: chats.build() },
+    ...{ byLink, toldFirst, letters: sending.instead ? letters : null, chat: chats.build() },
     creditsLeft: facts.workspace.creditBalance,
     sample: sample && sampleOf(facts, sample),
     examples: examples.build(),

@@ -6,6 +6,7 @@ import { ok } from '@/core/shared/result';
 import { Workspace } from '@/db/access/entities';
 import { usualByHour, waitingCredits } from '@/db/credits/ledger';
 import { dueForecasts } from '@/db/credits/due';
+import { toJson } from '@/db/kit/json';
 import { inWorkspace, type Scope } from '@/db/kit/scope';
 import { Broadcast } from '@/db/sends/entities';
 import { Sequence } from '@/db/sequences/entities';
@@ -62,7 +63,7 @@ async function scheduledDrains(scope: Scope, now: Millis): Promise<Drain[]> {
       ...(others.length > 0 ? { wordings: [{ subject: one.subject, body: one.body }, ...others] } : {}),
       ...{ at, now, senderName: null, personId: null, timing: one.timing, media: one.media ?? [] },
       ...{ instead: one.instead, links: one.links, broadcastId: one.id },
-      audience: one.audience && JSON.stringify(one.audience),
+      audience: one.audience && toJson(one.audience),
     });
     if (read.ok)
       drains.push({

@@ -35,6 +35,7 @@ import {
   loadPast,
   loadPersonFacts,
   loadProgramFacts,
+  numberIsNew,
   priceOf,
   purseOf,
   type ChatCopy,
@@ -227,7 +228,9 @@ async function decide<L extends Leaving>(
       numbered.map((v) => ({ id: v.text.id, senderId: v.clearance.senderId! })),
     );
   const ready = withVerdict('cleared').filter((v) => !elsewhere(v));
-  const strangers = ready.filter((v) => numberIsNew(facts, v));
+  const strangers = ready.filter(
+    (v) => KINDS[v.text.kind].counts && numberIsNew(facts, v.person, v.clearance.senderId),
+  );
   if (strangers.length > 0) await introduce(ctx, scope, facts, strangers, { at, stored });
   const cleared = ready.filter((v) => !strangers.includes(v));
   const leaving = cleared.map((v) => ({
@@ -293,13 +296,6 @@ async function ofRunningSends(scope: Scope, texts: DueText[], at: Millis): Promi
  */
 const beganOf = ({ enrolment_id: enrolment, created_at: created }: DueText, began: Date | null): Millis =>
   enrolment === null ? (began ?? created).getTime() : Math.max(created.getTime(), began?.getTime() ?? 0);
-
-/** What is begun leaves from another number than the one they know, which rests. */
-const numberIsNew = ({ allSenders }: ProgramFacts, { text, person, clearance }: Verdict): boolean =>
-  KINDS[text.kind].counts &&
-  person.assignedSenderId !== null &&
-  clearance.senderId !== person.assignedSenderId &&
-  allSenders.some(({ id, resting }) => id === person.assignedSenderId && resting);
 
 /** How long what somebody is told first has before what it is told for. */
 const AFTER_TOLD: Millis = 30 * SECOND;

@@ -8,6 +8,7 @@ import { SenderNumberRow } from '@/db/numbers/entities';
 import { Program, ProgramSender } from '@/db/programs/entities';
 import { putTogether } from '@/db/results/results';
 import { addAccount, addSenderNumber } from '@/services/access/create-workspace';
+import { reportClearance } from '@/services/clearance/report-clearance';
 import { workThrough } from '@/services/kit/trouble';
 import { beginDueBroadcasts, prepareBroadcast } from '@/services/sends/prepare-broadcast';
 import { createBroadcast, sendBroadcast } from '@/services/sends/broadcasts';
@@ -76,6 +77,13 @@ describe('a number that rests', () => {
     await joined(3);
     const [resting, other] = [await numbered(), await numbered(OTHER)];
     must(await rest());
+    const draft = await world.within((scope) =>
+      reportClearance(scope, {
+        ...{ program: 'Clear Sky Alerts', body: 'Clear tonight.', at: world.clock.at },
+        ...{ senderName: null, personId: null },
+      }),
+    );
+    expect(must(draft).toldFirst).toBe(3);
     await broadcast();
     const carrier = new Scripted();
     await round(world, carrier);

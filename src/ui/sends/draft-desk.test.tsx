@@ -61,6 +61,7 @@ const report = (more: Partial<DraftReport> = {}): DraftReport => ({
     pictures: { people: 0, credits: 0 },
   },
   byLink: {},
+  toldFirst: 0,
   letters: null,
   chat: null,
   creditsLeft: 100,

@@ -37,6 +37,7 @@ export interface DraftReport {
   cost: CostSpread;
   /** Who gets a link instead of the files that go along, by why. */
   byLink: Partial<Record<LinkReason, number>>;
+  toldFirst: number;
   /** Who is reached by another way, because they are not by this one; null: there is none. */
   letters: number | null;
   /** What going by chat means; null: it does not. */
@@ -279,6 +280,12 @@ function Cost({ data, onSwap }: { data: DraftReport; onSwap(text: string): void 
           <li>
             {plural(cost.pictures.people, 'person', 'people')} × 1 picture message (
             {plural(cost.pictures.credits, 'credit')})
+          </li>
+        )}
+        {data.toldFirst > 0 && (
+          <li>
+            {plural(data.toldFirst, 'person is', 'people are')} told first that another number comes, since
+            the one they know rests: a text each beside it
           </li>
         )}
         {(Object.entries(data.byLink) as [LinkReason, number][]).map(([why, people]) => (
