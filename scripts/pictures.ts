@@ -87,7 +87,6 @@ const VIEWS: [string, () => Promise<void>][] = [
       await new Promise((resolve) => setTimeout(resolve, 900));
     },
   ],
-  ['tasks', async () => void (await page.goto(`${base}/tasks?whose=all`))],
   [
     'import',
     async () => (await page.goto(`${base}/people/imports`), void (await page.goto(await first('main td a')))),
@@ -170,6 +169,7 @@ const VIEWS: [string, () => Promise<void>][] = [
   ],
   ['results', async () => void (await page.goto(`${base}/results`))],
   ['numbers', async () => void (await page.goto(`${base}/numbers`))],
+  ['credits', async () => void (await page.goto(`${base}/credits`))],
   ['registration', async () => void (await page.goto(`${base}/numbers/registration`))],
   [
     'test-bench',

@@ -2,6 +2,7 @@ import type { Metadata } from 'next';
 import Link from 'next/link';
 import { may } from '@/core/access/roles';
 import { ENTRY_WORDS } from '@/core/credits/ledger';
+import type { DrainLine } from '@/core/credits/forecast';
 import type { CreditPack } from '@/core/credits/packs';
 import { readPacks } from '@/services/credits/buy';
 import { readCredits, type EntryRow, type SpentLine } from '@/services/credits/screen';
@@ -40,6 +41,7 @@ export default async function CreditsPage() {
           <Section title="Left" note={data.ahead ? `looked at ${dayAndTime(data.ahead.at, zone)}` : null}>
             <p className="mb-2 text-3xl tabular-nums">{count(data.balance)}</p>
             <Enough ahead={data.ahead} zone={zone} now={now} />
+            <AtLastRate left={data.balance} took={tookOf(data.lines)} />
           </Section>
           {mayPay && (
             <Section title="Buy">
@@ -103,12 +105,7 @@ export default async function CreditsPage() {
                 {
                   title: 'When',
                   kind: 'when',
-                  cell: ({ from, until }) =>
-                    until === from
-                      ? from <= data.ahead!.at
-                        ? 'now'
-                        : dayAndTime(from, zone)
-                      : `${from <= data.ahead!.at ? 'now' : dayOf(from, zone)} to ${dayOf(until, zone)}`,
+                  cell: (line) => whenOf(line, data.ahead!.at, zone),
                 },
                 { title: 'Credits', kind: 'number', cell: ({ credits }) => count(credits) },
               ]}
@@ -169,6 +166,13 @@ export default async function CreditsPage() {
   );
 }
 
+/** What was due and waits goes now. */
+function whenOf({ from, until }: DrainLine, at: number, zone: string): string {
+  if (until <= at) return 'now';
+  if (from === until) return dayAndTime(from, zone);
+  return `${from <= at ? 'now' : dayOf(from, zone)} to ${dayOf(until, zone)}`;
+}
+
 type Credits = Awaited<ReturnType<typeof readCredits>>;
 
 const packsOf = async (provider: Credits['provider']): Promise<CreditPack[] | string | null> => {
@@ -186,6 +190,18 @@ function Enough({ ahead, zone, now }: { ahead: Credits['ahead']; zone: string; n
       Enough until <strong>{dayAndTime(enoughUntil, zone)}</strong>
       {because && `, when “${because}” is to leave`}. {plural(lacking, 'credit')} more would do for thirty
       days.
+    </p>
+  );
+}
+
+/** What nobody has scheduled yet is not known: going on as before, they last so long. */
+function AtLastRate({ left, took }: { left: number; took: number }) {
+  if (took <= 0 || left <= 0) return null;
+  const days = Math.floor((left / took) * 30);
+  return (
+    <p className="mt-2 text-sm text-soft">
+      Going on as in the last thirty days ({count(took)} for messages) they last{' '}
+      {days > 365 ? 'more than a year' : plural(days, 'day')}.
     </p>
   );
 }
