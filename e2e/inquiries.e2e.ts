@@ -237,7 +237,7 @@ describe('a source of inquiries', () => {
     );
     expect(consent).toEqual([{ method: 'reply' }]);
     await app.bench.text(ODA, text!.from, 'Any Tuesday in March would be lovely');
-    await open('/inbox');
+    await open('/inbox?q=Tuesday');
     await keys.see('Any Tuesday in March would be lovely');
     await open('/programs/inquiries');
     await keys.see('Odalys Brightwater');

@@ -249,7 +249,8 @@ describe('the thread, by keyboard', () => {
   it('answers a thread by hand and joins a long text from the phone', async () => {
     const long = 'Tell me more about the walk. '.repeat(12).trim() + ' 🙂';
     await app.bench.text(ANA, PROGRAM_NUMBER, long);
-    await page.goto(`${app.web}/inbox`);
+    // The newest comes last: among many that wait it is looked for.
+    await page.goto(`${app.web}/inbox?q=walk`);
     await see('Tell me more about the walk. Tell me more');
     await tabTo('(303) 555-0142');
     await press('Enter');
