@@ -5,6 +5,8 @@ import { acrossWorkspaces, inWorkspace } from '@/db/kit/scope';
 import { markAllSumsDue, markOwnSumsDue } from '@/db/results/sums';
 import { addCredits } from '@/services/access/change-workspace';
 import { CreditsInput } from '@/services/access/inputs';
+import { closeReader, openReader, readReaders } from '@/services/access/readers';
+import { checkLedger } from '@/services/credits/screen';
 import { workspaceBySlug } from '@/services/access/api-keys';
 import { makeContext, type Context } from '@/services/context';
 import { readInput, type Refusal } from '@/services/kit/validation';
@@ -28,6 +30,10 @@ const HELP = `npm run operate -- VERB ...
   no-factor  --email ADDRESS                 takes the second factor off
   number     --workspace SLUG --number +1... --kind local|toll-free|short-code [--registration registered] [--pace PARTS-PER-SECOND]
   credits    --workspace SLUG --credits N --reason "bought in November"
+  ledger     --workspace SLUG                whether its credits add up
+  reader     --workspace SLUG                a role of the database that reads its views; see docs/formats/reading.md
+  readers    --workspace SLUG
+  no-reader  --workspace SLUG --name ROLE    takes it away
   sums       [--workspace SLUG]              counts the sums of results anew, month by month, while everything goes on`;
 
 const { positionals, values } = read();
@@ -113,6 +119,23 @@ const VERBS: Record<string, (ctx: Context) => Promise<string>> = {
       const added = await addCredits(ctx, scope, input.value, 'operator');
       return added.ok ? `${added.value.creditBalance} credits now.` : refused(added.reason);
     }),
+  ledger: (ctx) =>
+    within(ctx, async (scope) => {
+      const { sums, gaps } = await checkLedger(scope);
+      return gaps.length === 0 ? `It adds up: ${sums.balance} credits left.` : fail(gaps.join('\n'));
+    }),
+  reader: async (ctx) => {
+    const { role, password } = await openReader(ctx, { ...(await named(ctx)), slug: option('workspace') });
+    return `Role ${role}. Password, shown once: ${password}`;
+  },
+  readers: async (ctx) =>
+    (await readReaders(ctx, (await named(ctx)).id))
+      .map(({ role, created_at: since }) => `${role} since ${since.toISOString()}`)
+      .join('\n') || 'There is none.',
+  'no-reader': async (ctx) => {
+    const closed = await closeReader(ctx, (await named(ctx)).id, option('name'));
+    return closed.ok ? 'It reads nothing any more.' : fail('There is no such reader.');
+  },
   sums: async (ctx) =>
     option('workspace')
       ? within(ctx, async (scope, slug) => {
@@ -128,9 +151,13 @@ async function within(
   ctx: Context,
   work: (scope: Parameters<Parameters<typeof inWorkspace>[2]>[0], slug: string) => Promise<string>,
 ): Promise<string> {
+  const { id } = await named(ctx);
+  return inWorkspace(ctx.orm, id, (scope) => work(scope, option('workspace')));
+}
+
+async function named(ctx: Context): Promise<{ id: string }> {
   const slug = option('workspace');
-  const workspace = (await workspaceBySlug(ctx.orm, slug)) ?? fail(`There is no workspace "${slug}".`);
-  return inWorkspace(ctx.orm, workspace.id, (scope) => work(scope, slug));
+  return (await workspaceBySlug(ctx.orm, slug)) ?? fail(`There is no workspace "${slug}".`);
 }
 
 /** `npm run operate -- VERB`: what takes hands on the machine itself. */

@@ -50,7 +50,7 @@ export default async function TodayPage() {
       }
       margin={
         <>
-          <SoFar counts={counts} credits={data.credits} zone={session.workspaceZone} />
+          <SoFar counts={counts} usual={data.usual} credits={data.credits} zone={session.workspaceZone} />
           <SendersToLookAt senders={data.senders} />
         </>
       }
@@ -140,20 +140,27 @@ export default async function TodayPage() {
 
 type Today = Awaited<ReturnType<typeof readToday>>;
 
-function SoFar({ counts, credits, zone }: Pick<Today, 'counts' | 'credits'> & { zone: string }) {
+function SoFar({
+  counts,
+  usual,
+  credits,
+  zone,
+}: Pick<Today, 'counts' | 'usual' | 'credits'> & { zone: string }) {
+  const beside = (of: keyof NonNullable<Today['usual']>): string =>
+    usual ? `${count(counts[of])}, usually ${count(usual[of])}` : count(counts[of]);
   const done = counts.delivered + counts.failed;
   return (
-    <Section title="So far today">
+    <Section title="So far today" note={usual && 'usually by now, on such a day'}>
       <Facts
         rows={[
-          ['sent', count(counts.sent)],
+          ['sent', beside('sent')],
           [
             'delivered',
             `${count(counts.delivered)}${done > 0 ? ` (${percent(counts.delivered / done)})` : ''}`,
           ],
-          ['replies', count(counts.replies)],
-          ['people in', count(counts.joined)],
-          ['people out', count(counts.left)],
+          ['replies', beside('replies')],
+          ['people in', beside('joined')],
+          ['people out', beside('left')],
           ['texts waiting', count(counts.held)],
           [
             'credits left',

@@ -340,3 +340,16 @@ export const FirstDoor: EntitySchema<FirstDoor> = entity<FirstDoor>('FirstDoor',
   createdAt: instant,
   usedAt: maybe(instant),
 });
+
+/** A role of the database that reads the views of one workspace. */
+export interface Reader {
+  role: string;
+  workspaceId: string;
+  createdAt: Date;
+}
+
+export const Reader: EntitySchema<Reader> = entity<Reader>('Reader', 'reader', {
+  role: key,
+  workspaceId: text,
+  createdAt: instant,
+});

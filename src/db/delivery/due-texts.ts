@@ -336,16 +336,16 @@ export const assignSenders = (
     },
   );
 
-/** Gives people another number for good, in place of the one they knew. */
+/** Gives people another number for good, in place of the one they knew. Gives who was moved: of two workers that do it at once, one moves them. */
 export const moveAssignments = (
   scope: Scope,
   rows: readonly { personId: string; programId: string; senderId: string }[],
   at: Date,
-): Promise<number> =>
-  scope.run(
+): Promise<{ person_id: string }[]> =>
+  scope.rows(
     `update sender_assignment a set before = a.sender_id, sender_id = u.sender_id, since = :at
        from unnest(:people::text[], :programs::text[], :senders::text[]) as u (person_id, program_id, sender_id)
-      where a.workspace_id = :workspace and a.person_id = u.person_id and a.program_id = u.program_id and a.sender_id <> u.sender_id`,
+      where a.workspace_id = :workspace and a.person_id = u.person_id and a.program_id = u.program_id and a.sender_id <> u.sender_id returning a.person_id`,
     {
       people: rows.map((r) => r.personId),
       programs: rows.map((r) => r.programId),

@@ -45,3 +45,24 @@ export const nearlyTyped = (scope: Scope): Promise<{ id: string; word: string; p
        join keyword k on k.workspace_id = i.workspace_id and k.word = i.near_keyword
       where i.workspace_id = :workspace and i.near_keyword is not null and i.resolved_at is null group by 1, 2 order by 3 desc, 2`,
   );
+
+export interface PartCounts {
+  sent: number;
+  replies: number;
+  joined: number;
+  left: number;
+}
+
+/** What happened in parts of some days, in their order. */
+export const partCounts = (
+  scope: Scope,
+  parts: readonly { from: number; until: number }[],
+): Promise<PartCounts[]> =>
+  scope.rows<PartCounts>(
+    `select (select count(*) from ${TEXTS_BY_PROGRAM} where g.workspace_id = :workspace and t.submitted_at >= u.since and t.submitted_at < u.until)::int as sent,
+            (select count(*) from inbound_text where workspace_id = :workspace and at >= u.since and at < u.until and meaning in ('reply', 'unclear'))::int as replies,
+            (select count(distinct person_id) from consent_event e where workspace_id = :workspace and at >= u.since and at < u.until and kind = 'opted-in' and ${STANDS})::int as joined,
+            (select count(distinct person_id) from consent_event where workspace_id = :workspace and at >= u.since and at < u.until and kind = 'opted-out')::int as left
+       from unnest(:froms::timestamptz[], :untils::timestamptz[]) with ordinality as u (since, until, nth) order by u.nth`,
+    { froms: parts.map(({ from }) => new Date(from)), untils: parts.map(({ until }) => new Date(until)) },
+  );

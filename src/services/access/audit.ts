@@ -7,6 +7,7 @@ import { isDay } from '@/core/audience/days';
 import { auditKinds, auditPage, type AuditCut, type AuditRow } from '@/db/access/audit';
 import { toJson } from '@/db/kit/json';
 import { inWorkspace, type Scope } from '@/db/kit/scope';
+import { textStream } from '@/services/kit/text-stream';
 
 /** As it stands in an address; what cannot be read counts as not asked. Days are of the workspace's calendar. */
 export function readAuditCut(asked: Record<string, string | undefined>, zone: string): AuditCut {
@@ -35,21 +36,22 @@ const AT_ONCE = 2_000;
 
 /** The same as CSV, all of it, streamed. */
 export function auditFile(orm: MikroORM, workspaceId: string, cut: AuditCut): ReadableStream<Uint8Array> {
-  const encoder = new TextEncoder();
-  let before: string | null = null;
-  return new ReadableStream({
-    start(controller) {
-      controller.enqueue(encoder.encode(`\uFEFF${csvLine(['when', 'who', 'did', 'to', 'detail'])}`));
-    },
-    async pull(controller) {
-      const rows: AuditRow[] = await inWorkspace(orm, workspaceId, (scope) =>
-        auditPage(scope, cut, before, AT_ONCE),
-      );
-      if (rows.length === 0) return controller.close();
-      before = rows.at(-1)!.id;
-      controller.enqueue(encoder.encode(rows.map(lineOf).join('')));
-    },
+  return textStream(pagesOf(orm, workspaceId, cut), lineOf, {
+    head: `\uFEFF${csvLine(['when', 'who', 'did', 'to', 'detail'])}`,
   });
+}
+
+async function* pagesOf(orm: MikroORM, workspaceId: string, cut: AuditCut): AsyncGenerator<AuditRow[]> {
+  let before: string | null = null;
+  for (;;) {
+    const from: string | null = before;
+    const rows: AuditRow[] = await inWorkspace(orm, workspaceId, (scope) =>
+      auditPage(scope, cut, from, AT_ONCE),
+    );
+    if (rows.length === 0) return;
+    yield rows;
+    before = rows.at(-1)!.id;
+  }
 }
 
 const lineOf = ({ at, actor, name, action, subject, detail }: AuditRow): string =>

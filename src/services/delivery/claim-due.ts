@@ -309,14 +309,16 @@ async function introduce(
   { at, stored }: { at: Millis; stored(verdict: Verdict): string },
 ): Promise<void> {
   const numberOf = (senderId: string) => allSenders.find(({ id }) => id === senderId)!.number;
-  const first = [...group(strangers, ({ person }) => person.id).values()].map(([verdict]) => verdict!);
-  await moveAssignments(
+  const each = [...group(strangers, ({ person }) => person.id).values()].map(([verdict]) => verdict!);
+  const moved = await moveAssignments(
     scope,
-    first.map(({ person, clearance }) => ({
+    each.map(({ person, clearance }) => ({
       ...{ personId: person.id, programId: program.id, senderId: clearance.senderId! },
     })),
     new Date(at),
   );
+  const told = new Set(moved.map((row) => row.person_id));
+  const first = each.filter(({ person }) => told.has(person.id));
   await insertTexts(
     scope,
     first.map(({ person, text, clearance }) =>

@@ -1,9 +1,10 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { DAY, HOUR, MINUTE } from '@/core/shared/instant';
 import { Workspace } from '@/db/access/entities';
+import { moveAssignments } from '@/db/delivery/due-texts';
 import { Message, SenderAssignment } from '@/db/delivery/entities';
 import { TeammateMail } from '@/db/email/entities';
-import { acrossWorkspaces } from '@/db/kit/scope';
+import { acrossWorkspaces, type Scope } from '@/db/kit/scope';
 import { SenderNumberRow } from '@/db/numbers/entities';
 import { Program, ProgramSender } from '@/db/programs/entities';
 import { putTogether } from '@/db/results/results';
@@ -107,6 +108,26 @@ describe('a number that rests', () => {
     await round(world, carrier);
     expect(await messages('other-number')).toHaveLength(3);
     expect((await messages('broadcast')).filter(({ state }) => state === 'submitted')).toHaveLength(6);
+  });
+
+  it('gives somebody another number once, and who waited for that tells them nothing', async () => {
+    await joined(1);
+    const [known] = await world.within((scope) => scope.em.find(SenderAssignment, {}));
+    const { id: senderId } = await numbered(OTHER);
+    const move = (scope: Scope) =>
+      moveAssignments(
+        scope,
+        [{ personId: known!.personId, programId: known!.programId, senderId }],
+        new Date(world.clock.at),
+      );
+    let second: Promise<object[]> = Promise.resolve([]);
+    const first = await world.within(async (scope) => {
+      const moved = await move(scope);
+      second = world.within(move);
+      return moved;
+    });
+    expect(first).toEqual([{ person_id: known!.personId }]);
+    expect(await second).toEqual([]);
   });
 
   it('answers who writes to it', async () => {

@@ -1,3 +1,4 @@
+import { textStream } from '@/services/kit/text-stream';
 import writeXlsx from 'write-excel-file/node';
 import type { MikroORM } from '@mikro-orm/postgresql';
 import { csvLine } from '@/core/export/csv';
@@ -45,7 +46,7 @@ export async function exportPeople(
     return ok({
       type: 'text/vcard; charset=utf-8',
       name: `people-${stamp}.vcf`,
-      body: streamOf(pages, '', (row) => cardOf(row, names)),
+      body: textStream(pages, (row) => cardOf(row, names)),
     });
   }
   const table = await inWorkspace(orm, workspaceId, tableOf);
@@ -53,7 +54,9 @@ export async function exportPeople(
     return ok({
       type: 'text/csv; charset=utf-8',
       name: `people-${stamp}.csv`,
-      body: streamOf(pages, `\uFEFF${csvLine(table.header)}`, (row) => csvLine(table.cells(row), [0])),
+      body: textStream(pages, (row) => csvLine(table.cells(row), [0]), {
+        head: `\uFEFF${csvLine(table.header)}`,
+      }),
     });
   const rows: PersonRow[] = [];
   for await (const page of pages) {
@@ -157,24 +160,6 @@ const cardOf = (row: PersonRow, names: Record<string, string>): string =>
     postalCode: null,
     tags: row.label_ids.flatMap((id) => names[id] ?? []),
   });
-
-function streamOf(
-  pages: AsyncGenerator<PersonRow[]>,
-  head: string,
-  write: (row: PersonRow) => string,
-): ReadableStream<Uint8Array> {
-  const encoder = new TextEncoder();
-  return new ReadableStream({
-    start(controller) {
-      if (head) controller.enqueue(encoder.encode(head));
-    },
-    async pull(controller) {
-      const { value, done } = await pages.next();
-      if (done) controller.close();
-      else controller.enqueue(encoder.encode(value.map(write).join('')));
-    },
-  });
-}
 
 /** Everything about one person, as JSON: fields, consent with its evidence, texts both ways, labels, audit. */
 export async function exportPerson(scope: Scope, id: string): Promise<object | null> {

@@ -1,6 +1,7 @@
 import { ok } from '@/core/shared/result';
 import type { Report } from '@/db/results/entities';
-import { act, get, post, remove, viewed, type Endpoint } from '@/services/kit/api';
+import { messageRows } from '@/db/results/messages';
+import { act, get, listed, post, remove, viewed, type Endpoint } from '@/services/kit/api';
 import { publicUrl } from '@/services/kit/settings';
 import { notFound } from '@/services/kit/validation';
 import { readAsked } from './asked';
@@ -83,6 +84,21 @@ export const RESULTS_API: readonly Endpoint[] = [
       return asked.ok ? ok(await readSpeed(scope, asked.value)) : asked;
     },
   ),
+  {
+    ...get(
+      '/messages',
+      'Every message, in the order they were made, with what became of it',
+      async ({ scope, page }) =>
+        ok(
+          listed(
+            await messageRows(scope, { after: page.after, most: page.limit + 1, from: null, until: null }),
+            page.limit,
+            (row) => row,
+          ),
+        ),
+    ),
+    paged: true,
+  },
   get('/reports', 'Reports that are kept', async ({ scope }) =>
     ok({ items: (await findReports(scope)).map(reportView) }),
   ),

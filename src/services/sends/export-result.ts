@@ -8,6 +8,7 @@ import { toJson } from '@/db/kit/json';
 import { inWorkspace } from '@/db/kit/scope';
 import { Broadcast } from '@/db/sends/entities';
 import { outcomeRows, type OutcomeRow } from '@/db/sends/outcomes';
+import { textStream } from '@/services/kit/text-stream';
 import { invalid, notFound, type Refusal } from '@/services/kit/validation';
 
 export const RESULT_FORMATS = ['csv', 'xlsx', 'json'] as const;
@@ -69,18 +70,19 @@ export async function exportResult(
   const header = COLUMNS.map(([title]) => title);
   const cells = (row: OutcomeRow) => COLUMNS.map(([, cell]) => cell(row));
   if (format === 'csv') {
-    const lines = (rows: OutcomeRow[]) => rows.map((row) => csvLine(cells(row), [0, 7])).join('');
     return ok({
       type: 'text/csv; charset=utf-8',
       name,
-      body: stream(pages, `\uFEFF${csvLine(header)}`, lines, ''),
+      body: textStream(pages, (row) => csvLine(cells(row), [0, 7]), { head: `\uFEFF${csvLine(header)}` }),
     });
   }
   if (format === 'json') {
-    let first = true;
-    const lines = (rows: OutcomeRow[]) =>
-      rows.map((row) => `${first ? ((first = false), '') : ','}\n${toJson(outcomeObject(row))}`).join('');
-    return ok({ type: 'application/json', name, body: stream(pages, '[', lines, '\n]\n') });
+    const line = (row: OutcomeRow, nth: number) => `${nth === 0 ? '' : ','}\n${toJson(outcomeObject(row))}`;
+    return ok({
+      type: 'application/json',
+      name,
+      body: textStream(pages, line, { head: '[', foot: '\n]\n' }),
+    });
   }
   const rows: OutcomeRow[] = [];
   for await (const page of pages) {
@@ -106,27 +108,4 @@ async function* pagesOf(orm: MikroORM, workspaceId: string, id: string): AsyncGe
     yield page;
     after = page[page.length - 1]!.id;
   }
-}
-
-function stream(
-  pages: AsyncGenerator<OutcomeRow[]>,
-  head: string,
-  lines: (rows: OutcomeRow[]) => string,
-  foot: string,
-): ReadableStream<Uint8Array> {
-  const encoder = new TextEncoder();
-  return new ReadableStream<Uint8Array>({
-    start: (controller) => controller.enqueue(encoder.encode(head)),
-    async pull(controller) {
-      const { value, done } = await pages.next();
-      if (value) return controller.enqueue(encoder.encode(lines(value)));
-      if (done) {
-        if (foot !== '') controller.enqueue(encoder.encode(foot));
-        controller.close();
-      }
-    },
-    async cancel() {
-      await pages.return(undefined);
-    },
-  });
 }

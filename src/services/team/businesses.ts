@@ -5,4 +5,8 @@ import type { Context } from '@/services/kit/context';
 
 /** Everything that waits for somebody in the businesses of one account. */
 export const readBusinesses = (ctx: Context, accountId: string): Promise<BusinessRow[]> =>
-  acrossWorkspaces(ctx.orm, (crossing) => businessRows(crossing, accountId, new Date(ctx.now() + DAY)));
+  acrossWorkspaces(ctx.orm, (crossing) =>
+    businessRows(crossing, accountId, {
+      ...{ until: new Date(ctx.now() + DAY), soon: new Date(ctx.now() + 7 * DAY) },
+    }),
+  );

@@ -25,6 +25,23 @@ describe('today', () => {
     expect(counts).toMatchObject({ joined: 1, sent: 1, left: 0 });
   });
 
+  it('says what is usual by now on such a day, once there were enough of them', async () => {
+    const usual = async () =>
+      (await world.within((scope) => readToday(scope, world.clock.at, ZONE, 'acc_nobody'))).usual;
+    const start = world.clock.at;
+    for (let week = 0; week < 5; week++) {
+      world.clock.at = start + week * 7 * DAY;
+      if (week < 4) expect(await usual()).toBeNull();
+      for (let i = 0; i <= week; i++) await world.texts(phone(10 * week + i), 'sky');
+      // What comes later in the day does not count yet at this hour.
+      world.clock.at += 60 * MINUTE;
+      await world.texts(phone(10 * week + 9), 'sky');
+      await round(world, new Scripted());
+    }
+    world.clock.at = start + 5 * 7 * DAY + MINUTE;
+    expect(await usual()).toEqual({ sent: 0, replies: 0, joined: 3, left: 0 });
+  });
+
   it('counts people once, and what waits until it leaves', async () => {
     const id = await broadcastTo(world, 4);
     const counts = async () =>

@@ -1,7 +1,8 @@
 import { waitingReviews } from '@/db/chat/used';
 import type { Scope } from '@/db/kit/scope';
 import { DAY, type Millis } from '@/core/shared/instant';
-import { heldByForm, nearlyTyped, todayCounts } from '@/db/today/today';
+import { heldByForm, nearlyTyped, partCounts, todayCounts, type PartCounts } from '@/db/today/today';
+import { partsBefore, usualOf } from '@/core/results/usual-day';
 import { waitingThreads } from '@/db/inbox/threads';
 import { goingOut, waitingSends } from '@/db/sends/broadcasts';
 import { startOfDay } from '@/services/shell/screen';
@@ -15,6 +16,19 @@ import { readTroubles } from '@/services/stuck';
 import { troubledSources } from '@/services/inquiries/board';
 import { noticesFor } from '@/services/inbox/notices';
 
+/** What is usual by this time on such a day; null: there were too few. */
+async function usualByNow(
+  scope: Scope,
+  now: Millis,
+  zone: string,
+  since: Date,
+): Promise<Record<keyof PartCounts, number> | null> {
+  const counts = await partCounts(scope, partsBefore(now, zone, since.getTime()));
+  const usual = (of: keyof PartCounts) => usualOf(counts.map((one) => one[of]));
+  const [sent, replies, joined, left] = [usual('sent'), usual('replies'), usual('joined'), usual('left')];
+  return sent === null ? null : { sent, replies: replies!, joined: joined!, left: left! };
+}
+
 export async function readToday(scope: Scope, now: Millis, zone: string, accountId: string) {
   const counts = await todayCounts(scope, new Date(startOfDay(now, zone)));
   const threads = await waitingThreads(scope, { most: 8, asking: true });
@@ -27,6 +41,7 @@ export async function readToday(scope: Scope, now: Millis, zone: string, account
     notices: await noticesFor(scope, accountId),
     stuck: (await readTroubles(scope)).filter(({ queue }) => queue !== 'unread-text'),
     counts,
+    usual: await usualByNow(scope, now, zone, workspace.createdAt),
     threads,
     near: await nearlyTyped(scope),
     held: await heldByForm(scope),

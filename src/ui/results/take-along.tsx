@@ -8,12 +8,15 @@ export function TakeAlong({
   place,
   query,
   mayKeep,
+  messages = false,
   keep,
 }: {
   place: ReportPlace;
   /** What the page is asked for. */
   query: Look & { compare?: string; outcome?: string };
   mayKeep: boolean;
+  /** Messages of these days may be taken along as well. */
+  messages?: boolean;
   keep: (state: FormState, data: FormData) => Promise<FormState>;
 }) {
   const words = new URLSearchParams(
@@ -34,6 +37,21 @@ export function TakeAlong({
           </a>
         ))}
       </p>
+      {messages && (
+        <p>
+          Every message of these days, with its words and what became of it:{' '}
+          {['csv', 'jsonl'].map((format) => (
+            <a
+              key={format}
+              className="link mr-3"
+              href={`/results/export/messages?format=${format}&${words}`}
+              download
+            >
+              {format.toUpperCase()}
+            </a>
+          ))}
+        </p>
+      )}
       {mayKeep && <KeepReport action={keep} place={place} query={words} />}
     </footer>
   );

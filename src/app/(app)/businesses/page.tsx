@@ -4,6 +4,7 @@ import { readBusinesses } from '@/services/team/businesses';
 import { ROLE_WORDS } from '@/core/access/roles';
 import { Mark } from '@/ui/kit/mark';
 import { plural } from '@/ui/kit/numbers';
+import { dayAndTime } from '@/ui/kit/time';
 import { Page, Section } from '@/ui/kit/page';
 import { PlainForm } from '@/ui/kit/plain-form';
 import { requireSession } from '../../session';
@@ -44,7 +45,7 @@ export default async function BusinessesPage() {
       }
     >
       <ul>
-        {rows.map(({ id, name, role, waiting, unwell, sends, stuck }) => (
+        {rows.map(({ id, name, role, zone, waiting, unwell, sends, stuck, enough_until: enough }) => (
           <li
             key={id}
             className="flex flex-wrap items-baseline justify-between gap-4 border-b border-rule py-3"
@@ -56,6 +57,7 @@ export default async function BusinessesPage() {
                 <Count n={waiting} words={['reply waits', 'replies wait']} />
                 <Count n={unwell} words={['number is not registered', 'numbers are not registered']} />
                 <Count n={stuck} words={['thing is stuck', 'things are stuck']} />
+                {enough && <Mark tone="wait">credits until {dayAndTime(enough, zone)}</Mark>}
                 <span className="text-soft">{plural(sends, 'send')} today</span>
               </div>
             </div>

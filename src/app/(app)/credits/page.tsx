@@ -38,11 +38,6 @@ export default async function CreditsPage() {
       }
       margin={
         <>
-          <Section title="Left" note={data.ahead ? `looked at ${dayAndTime(data.ahead.at, zone)}` : null}>
-            <p className="mb-2 text-3xl tabular-nums">{count(data.balance)}</p>
-            <Enough ahead={data.ahead} zone={zone} now={now} />
-            <AtLastRate left={data.balance} took={tookOf(data.lines)} />
-          </Section>
           {mayPay && (
             <Section title="Buy">
               <Buy packs={packs} />
@@ -93,6 +88,15 @@ export default async function CreditsPage() {
         </>
       }
     >
+      <Section title="Left" note={data.ahead ? `looked at ${dayAndTime(data.ahead.at, zone)}` : null}>
+        <div className="flex flex-wrap items-baseline gap-x-6 gap-y-2">
+          <p className="text-3xl tabular-nums">{count(data.balance)}</p>
+          <div className="min-w-0">
+            <Enough ahead={data.ahead} zone={zone} now={now} />
+            <AtLastRate left={data.balance} took={tookOf(data.lines)} />
+          </div>
+        </div>
+      </Section>
       <Section title="What is ahead" note="thirty days">
         {data.ahead ? (
           <>
@@ -199,7 +203,7 @@ function AtLastRate({ left, took }: { left: number; took: number }) {
   if (took <= 0 || left <= 0) return null;
   const days = Math.floor((left / took) * 30);
   return (
-    <p className="mt-2 text-sm text-soft">
+    <p className="text-sm text-soft">
       Going on as in the last thirty days ({count(took)} for messages) they last{' '}
       {days > 365 ? 'more than a year' : plural(days, 'day')}.
     </p>

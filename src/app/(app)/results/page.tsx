@@ -55,7 +55,13 @@ export default async function OverviewPage({ searchParams }: { searchParams: Par
           ]}
         />
       </Section>
-      <TakeAlong place="overview" query={look} mayKeep={may(session.role, 'send')} keep={keepReportAction} />
+      <TakeAlong
+        place="overview"
+        query={look}
+        mayKeep={may(session.role, 'send')}
+        messages={may(session.role, 'send')}
+        keep={keepReportAction}
+      />
     </Page>
   );
 }

@@ -1,7 +1,8 @@
 import { may } from '@/core/access/roles';
 import { ENTRY_WORDS } from '@/core/credits/ledger';
 import { csvLine } from '@/core/export/csv';
-import { entryPages } from '@/services/credits/screen';
+import { entryPages, type EntryRow } from '@/services/credits/screen';
+import { textStream } from '@/services/kit/text-stream';
 import { withWorkspace } from '@/services/runtime';
 import { currentSession } from '../../../session';
 
@@ -11,28 +12,11 @@ const COLUMNS = ['id', 'at', 'what', 'credits', 'left', 'messages', 'channel', '
 export async function GET(): Promise<Response> {
   const session = await currentSession();
   if (!session || !may(session.role, 'send')) return new Response('Sign in again.', { status: 401 });
-  const encoder = new TextEncoder();
-  const pages = entryPages((work) => withWorkspace(session.workspaceId, work));
-  const body = new ReadableStream({
-    start: (controller) => controller.enqueue(encoder.encode(`\uFEFF${csvLine(COLUMNS)}`)),
-    pull: async (controller) => {
-      const next = await pages.next();
-      if (next.done) return controller.close();
-      controller.enqueue(
-        encoder.encode(
-          next.value
-            .map((row) =>
-              csvLine([
-                ...[String(row.id), row.at.toISOString(), ENTRY_WORDS[row.kind].word, String(row.delta)],
-                ...[String(row.left), String(row.texts), row.channel ?? '', row.program ?? ''],
-                ...[row.send ?? '', row.reason],
-              ]),
-            )
-            .join(''),
-        ),
-      );
-    },
-  });
+  const body = textStream(
+    entryPages((work) => withWorkspace(session.workspaceId, work)),
+    lineOf,
+    { head: `\uFEFF${csvLine(COLUMNS)}` },
+  );
   return new Response(body, {
     headers: {
       'content-type': 'text/csv; charset=utf-8',
@@ -41,3 +25,10 @@ export async function GET(): Promise<Response> {
     },
   });
 }
+
+const lineOf = (row: EntryRow): string =>
+  csvLine([
+    ...[String(row.id), row.at.toISOString(), ENTRY_WORDS[row.kind].word, String(row.delta)],
+    ...[String(row.left), String(row.texts), row.channel ?? '', row.program ?? ''],
+    ...[row.send ?? '', row.reason],
+  ]);
