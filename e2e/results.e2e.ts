@@ -203,12 +203,11 @@ describe('results', () => {
     await page.waitForSelector('select[name=channel]');
     await page.select('select[name=channel]', 'email');
     await press('Show');
-    await until(
-      () => Promise.resolve(page.url()),
-      (url) => url.includes('channel=email'),
-    );
-    expect(await page.$eval('select[name=channel]', (node) => (node as HTMLSelectElement).value)).toBe(
-      'email',
+    // The address changes before the page that it names is drawn.
+    await page.waitForFunction(
+      () =>
+        location.search.includes('channel=email') &&
+        document.querySelector<HTMLSelectElement>('select[name=channel]')?.value === 'email',
     );
   });
 });
