@@ -33,6 +33,11 @@ export class Prices {
     this.#rules = [...rules].sort((a, b) => narrowness(b) - narrowness(a));
   }
 
+  /** Everything costs what is usual: where it goes need not be asked. */
+  get plain(): boolean {
+    return this.#rules.length === 0;
+  }
+
   /** Credits for one part of a text, or for a picture message. */
   of(leaves: Leaves): number {
     return this.#rules.find((rule) => fits(rule, leaves))?.credits ?? this.usual[leaves.what];

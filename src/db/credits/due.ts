@@ -1,6 +1,6 @@
 import type { Crossing } from '../kit/scope';
 
-/** Workspaces whose credits are to be looked at, and that ever sent something or will. */
+/** Workspaces whose credits are to be looked at. */
 export const dueForecasts = (
   crossing: Crossing,
   untroubled: string,

@@ -1,11 +1,7 @@
 import type { EntryKind, LedgerSums } from '@/core/credits/ledger';
 import type { Channel } from '@/core/message/channel';
 import type { Scope } from '../kit/scope';
-
-/** What a send is called, whatever it is. */
-const SEND_NAME = 'coalesce(b.name, q.name, t.name)';
-const sendNames = (id: string): string =>
-  `left join broadcast b on b.id = ${id} left join sequence q on q.id = ${id} left join batch t on t.id = ${id}`;
+import { joinNames, SEND_NAME } from '../sends/names';
 
 /** Holds what is left until the transaction ends: whoever spends meanwhile waits. */
 export const lockCredits = (scope: Scope): Promise<object[]> =>
@@ -103,7 +99,7 @@ export const spentLines = (scope: Scope, from: Date, until: Date): Promise<Spent
        from (select kind, channel, program_id, send_id, sum(delta) as delta, sum(case kind when 'messages' then texts else 0 end) as texts
                from credit_entry where workspace_id = :workspace and at >= :from and at < :until group by 1, 2, 3, 4) e
        left join program g on g.id = e.program_id left join send s on s.id = e.send_id
-       ${sendNames('e.send_id')}
+       ${joinNames('e.send_id')}
       order by e.delta, e.send_id`,
     { from, until },
   );
@@ -132,7 +128,7 @@ export const entryRows = (scope: Scope, before: number | null, most: number): Pr
      select p.id::float8 as id, p.kind, p.delta, p.reason, p.texts, p.channel, g.name as program, p.send_id, ${SEND_NAME} as send, p.subject, p.at,
             ((select coalesce(sum(delta), 0) from credit_entry where workspace_id = :workspace and id < (select min(id) from page)) + sum(p.delta) over (order by p.id))::float8 as left
        from page p left join program g on g.id = p.program_id
-       ${sendNames('p.send_id')}
+       ${joinNames('p.send_id')}
       order by p.id desc`,
     { before, most },
   );
@@ -157,5 +153,5 @@ export const waitingCredits = (
     `select h.hour, ${SEND_NAME} as send, h.credits from (
        select date_trunc('hour', coalesce(m.turn_at, m.not_before)) as hour, m.send_id, sum(m.credits)::int as credits from message m
         where m.workspace_id = :workspace and m.not_before is not null and coalesce(m.turn_at, m.not_before) < 'infinity' and m.submitted_at is null and m.credits > 0 group by 1, 2) h
-       ${sendNames('h.send_id')}`,
+       ${joinNames('h.send_id')}`,
   );

@@ -3,6 +3,7 @@ import type { TextState } from '@/core/delivery/lifecycle';
 import type { Channel } from '@/core/message/channel';
 import type { MessageKind } from '@/core/message/kinds';
 import type { Scope } from '../kit/scope';
+import { joinNames, SEND_NAME } from '../sends/names';
 
 /** A message as other tools read it. */
 export interface MessageRow {
@@ -31,12 +32,12 @@ export const messageRows = (
   { after, most, from, until }: { after: string; most: number; from: Date | null; until: Date | null },
 ): Promise<MessageRow[]> =>
   scope.rows<MessageRow>(
-    `select m.id, m.person_id, m.channel, m.kind, g.name as program, m.send_id, coalesce(b.name, q.name, t.name) as send, m.address, n.number as "from", m.body,
+    `select m.id, m.person_id, m.channel, m.kind, g.name as program, m.send_id, ${SEND_NAME} as send, m.address, n.number as "from", m.body,
             coalesce(m.parts, 0) as parts, case when m.submitted_at is null then 0 else m.credits end as credits, m.state, m.failure, m.created_at, m.submitted_at as left_at, m.settled_at
        from (select * from message where workspace_id = :workspace and id > :after and (:from::timestamptz is null or created_at >= :from) and (:until::timestamptz is null or created_at < :until)
               order by id limit :most) m
        join program g on g.id = m.program_id left join sender_number n on n.id = m.sender_id
-       left join broadcast b on b.id = m.send_id left join sequence q on q.id = m.send_id left join batch t on t.id = m.send_id
+       ${joinNames('m.send_id')}
       order by m.id`,
     { after, most, from, until },
   );

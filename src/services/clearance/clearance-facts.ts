@@ -85,9 +85,11 @@ export const priceOf = (
   { prices, allSenders }: Pick<ProgramFacts, 'prices' | 'allSenders'>,
   { address, senderId, pictures }: { address: string | null; senderId: string | null; pictures: boolean },
 ): number => {
+  const what = pictures ? 'picture' : 'text';
+  if (prices.plain) return prices.of({ what, country: null, kind: null, carrier: null });
   const sender = allSenders.find(({ id }) => id === senderId);
   return prices.of({
-    ...{ what: pictures ? 'picture' : 'text', country: (address && countryOf(address)) || null },
+    ...{ what, country: (address && countryOf(address)) || null },
     ...{ kind: sender?.kind ?? null, carrier: sender?.carrier ?? null },
   });
 };
@@ -383,7 +385,8 @@ export function copyOf(
   const { text, links } = mediaLink ? withFilesBelow(words, media!, plan) : words;
   const subject = wording.subject?.render(values) ?? null;
   const pictures = media && to && !mediaLink;
-  const price = to ? priceFor(facts, to) : USUAL_PRICE;
+  // No number is chosen for every copy of a large audience where all of them cost the same.
+  const price = to && !facts.prices.plain ? priceFor(facts, to) : USUAL_PRICE;
   return {
     text,
     links,

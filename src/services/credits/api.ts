@@ -4,13 +4,11 @@ import { entryRows } from '@/db/credits/ledger';
 import { act, get, listed, post, viewed, type Endpoint } from '@/services/kit/api';
 import { conflict } from '@/services/kit/validation';
 import { standingProvider } from '@/services/numbers/providers';
-import { buyCredits, readCreditOrders, readPacks } from './buy';
+import { buyCredits, NO_PROVIDER, readCreditOrders, readPacks } from './buy';
 import { BuyInput, DayLimitInput, PricesInput } from './inputs';
 import { changePrices, limitDay } from './limits';
 import { checkLedger } from './screen';
 import { creditOrderView, creditsView, entryView, pricesView } from './views';
-
-const NO_PROVIDER = 'provider: none is connected. Connect one first.';
 
 export const CREDITS_API: readonly Endpoint[] = [
   get(
@@ -50,12 +48,7 @@ export const CREDITS_API: readonly Endpoint[] = [
   get('/credit-orders', 'Credits that were bought, the latest first', async ({ scope }) =>
     ok({ items: (await readCreditOrders(scope)).map(creditOrderView) }),
   ),
-  post('/credit-orders', 'Buy a pack', BuyInput, 201, async ({ ctx, scope, input, actor }) => {
-    const provider = await standingProvider(scope);
-    if (!provider) return conflict('provider', NO_PROVIDER);
-    const packs = await readPacks(provider);
-    if (!packs.ok) return packs;
-    const order = { provider, packs: packs.value, pack: input.pack };
-    return viewed(await buyCredits(ctx, scope, order, actor), creditOrderView);
-  }),
+  post('/credit-orders', 'Buy a pack', BuyInput, 201, async ({ ctx, scope, input, actor }) =>
+    viewed(await buyCredits(ctx, scope, input, actor), creditOrderView),
+  ),
 ];

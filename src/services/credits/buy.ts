@@ -15,7 +15,11 @@ import type { Context } from '@/services/kit/context';
 import { providerHosts } from '@/services/kit/settings';
 import { asDue, type Queue } from '@/services/kit/trouble';
 import { conflict, invalid, type Refusal } from '@/services/kit/validation';
+import { standingProvider } from '@/services/numbers/providers';
 import { lookAnew } from './forecast';
+import type { BuyInput } from './inputs';
+
+export const NO_PROVIDER = 'provider: none is connected. Connect one first.';
 
 /** What the provider sells. Asked outside of any transaction. */
 export async function readPacks(provider: NumberProvider): Promise<Result<CreditPack[], Refusal>> {
@@ -27,12 +31,19 @@ export async function readPacks(provider: NumberProvider): Promise<Result<Credit
 export async function buyCredits(
   ctx: Context,
   scope: Scope,
-  { provider, packs, pack: wanted }: { provider: NumberProvider; packs: readonly CreditPack[]; pack: string },
+  { pack: wanted }: BuyInput,
   { accountId, name: actor }: Actor,
 ): Promise<Result<CreditOrder, Refusal>> {
-  const pack = packs.find(({ id }) => id === wanted.trim());
+  const provider = await standingProvider(scope);
+  if (!provider) return conflict('provider', NO_PROVIDER);
+  const packs = await readPacks(provider);
+  if (!packs.ok) return packs;
+  const pack = packs.value.find(({ id }) => id === wanted.trim());
   if (!pack)
-    return invalid('pack', `pack: the provider sells ${packs.map(({ id }) => id).join(', ') || 'none'}.`);
+    return invalid(
+      'pack',
+      `pack: the provider sells ${packs.value.map(({ id }) => id).join(', ') || 'none'}.`,
+    );
   const at = new Date(ctx.now());
   const { credits, price, currency } = pack;
   const made = scope.em.create(CreditOrder, {

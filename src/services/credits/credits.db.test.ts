@@ -10,14 +10,14 @@ import { TeammateMail } from '@/db/email/entities';
 import { Message } from '@/db/delivery/entities';
 import { addAccount } from '@/services/access/create-workspace';
 import { workThrough } from '@/services/kit/trouble';
-import { connectProvider, PROVIDER_QUEUE, standingProvider } from '@/services/numbers/providers';
+import { connectProvider, PROVIDER_QUEUE } from '@/services/numbers/providers';
 import { createBroadcast, sendBroadcast } from '@/services/sends/broadcasts';
 import { stopBroadcast } from '@/services/sends/move-broadcast';
 import { must } from '@/services/testing/people';
 import { broadcastTo, round, Scripted, sent } from '@/services/testing/sending';
 import { makeWorld, phone, type World } from '@/services/testing/world';
 import { SimulatedStock } from '@/standins/stock';
-import { buyCredits, CREDIT_ORDER_QUEUE, readPacks } from './buy';
+import { buyCredits, CREDIT_ORDER_QUEUE } from './buy';
 import { CREDITS_QUEUE, forecastCredits } from './forecast';
 import { changePrices, limitDay } from './limits';
 import { checkLedger, readSpent } from './screen';
@@ -160,11 +160,7 @@ describe('credits that are bought', () => {
     must(await world.within((scope) => connectProvider(world.ctx, scope, access, ME)));
     await workThrough(world.ctx, PROVIDER_QUEUE);
   };
-  const buy = async (pack = 'small') => {
-    const provider = (await world.within(standingProvider))!;
-    const packs = must(await readPacks(provider));
-    return world.within((scope) => buyCredits(world.ctx, scope, { provider, packs, pack }, ME));
-  };
+  const buy = (pack = 'small') => world.within((scope) => buyCredits(world.ctx, scope, { pack }, ME));
   const work = () => workThrough(world.ctx, CREDIT_ORDER_QUEUE);
   const orders = () => world.within((scope) => scope.em.find(CreditOrder, {}, { orderBy: { id: 'asc' } }));
   const later = (ms: number) => {

@@ -2,14 +2,12 @@
 import { isRecord, parseJson } from '@/core/shared/json';
 import { addCredits } from '@/services/access/change-workspace';
 import { CreditsInput } from '@/services/access/inputs';
-import { buyCredits, readPacks } from '@/services/credits/buy';
+import { buyCredits } from '@/services/credits/buy';
 import { BuyInput, DayLimitInput, PricesInput } from '@/services/credits/inputs';
 import { changePrices, limitDay } from '@/services/credits/limits';
 import { checkLedger } from '@/services/credits/screen';
 import { readInput } from '@/services/kit/validation';
-import { standingProvider } from '@/services/numbers/providers';
 import { ok } from '@/core/shared/result';
-import { conflict } from '@/services/kit/validation';
 import type { FormState } from '@/ui/kit/form-state';
 import { count } from '@/ui/kit/numbers';
 import { pressOf } from '../../press-of';
@@ -20,17 +18,9 @@ export async function buyAction(_: FormState, data: FormData): Promise<FormState
   const values = typed(data);
   const input = await readInput(BuyInput, { pack: values.pack ?? '' });
   if (!input.ok) return stateOf(input, values, '');
-  const { pack } = input.value;
   const bought = await change(
     'manage-keys',
-    async (scope, session, ctx) => {
-      const provider = await standingProvider(scope);
-      if (!provider) return conflict('provider', 'provider: none is connected. Connect one first.');
-      const packs = await readPacks(provider);
-      return packs.ok
-        ? buyCredits(ctx, scope, { provider, packs: packs.value, pack }, actorOf(session))
-        : packs;
-    },
+    (scope, session, ctx) => buyCredits(ctx, scope, input.value, actorOf(session)),
     pressOf(data),
   );
   return stateOf(bought, values, 'Ordered. They are here once the payment is through.');

@@ -3,6 +3,7 @@ import Link from 'next/link';
 import { may } from '@/core/access/roles';
 import { ENTRY_WORDS } from '@/core/credits/ledger';
 import type { DrainLine } from '@/core/credits/forecast';
+import { DAY } from '@/core/shared/instant';
 import type { CreditPack } from '@/core/credits/packs';
 import { readPacks } from '@/services/credits/buy';
 import { readCredits, type EntryRow, type SpentLine } from '@/services/credits/screen';
@@ -190,7 +191,7 @@ function Enough({ ahead, zone, now }: { ahead: Credits['ahead']; zone: string; n
   const { enoughUntil, because, lacking } = ahead;
   if (enoughUntil === null) return <p>Enough for all that is known of the next thirty days.</p>;
   return (
-    <p className={enoughUntil - now < 3 * 86_400_000 ? 'text-bad' : 'text-wait'}>
+    <p className={enoughUntil - now < 3 * DAY ? 'text-bad' : 'text-wait'}>
       Enough until <strong>{dayAndTime(enoughUntil, zone)}</strong>
       {because && `, when “${because}” is to leave`}. {plural(lacking, 'credit')} more would do for thirty
       days.
