@@ -1,11 +1,12 @@
 import { ENTRY_WORDS, type EntryKind } from '@/core/credits/ledger';
+import { CHANNEL_WORDS, type Channel } from '@/core/message/channel';
 import { ListTable } from '@/ui/kit/list-table';
 import { count } from '@/ui/kit/numbers';
 import Link from 'next/link';
 
 export interface Line {
   kind: EntryKind;
-  channel: string | null;
+  channel: Channel | null;
   program: string | null;
   send_id: string | null;
   send: string | null;
@@ -74,7 +75,7 @@ export function rowsOf(lines: readonly Line[]): Row[] {
         href: id && sendKind && PLACES[sendKind] ? PLACES[sendKind] + id : null,
       },
       what: message
-        ? (send ?? `answers and keywords, ${CHANNELS[channel ?? ''] ?? channel}`)
+        ? (send ?? `answers and keywords, ${channel ? CHANNEL_WORDS[channel].by : ''}`)
         : ENTRY_WORDS[kind].word,
       ...{ messages: message ? 0 : null, credits: 0 },
     };
@@ -86,7 +87,3 @@ export function rowsOf(lines: readonly Line[]): Row[] {
   }
   return [...rows.values()].sort((a, b) => a.credits - b.credits);
 }
-
-const CHANNELS: Record<string, string> = {
-  ...{ sms: 'by text', chat: 'by chat', voicemail: 'by voicemail', email: 'by e-mail' },
-};
