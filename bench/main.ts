@@ -1,3 +1,4 @@
+import { benchCalls } from './calls';
 import { benchClicks } from './clicks';
 import { benchClearance, benchText } from './core';
 import { benchDelivery } from './delivery';
@@ -13,7 +14,7 @@ import { benchSending } from './sending';
 import { benchSequences } from './sequences';
 import { benchVoicemail } from './voicemail';
 
-/** `npm run bench -- people` runs one part: core, delivery, doors, sequences, joining, forms, inquiries, voicemail, clicks, sending, kills, pages, results or people; `people duplicates importing` some of its parts. */
+/** `npm run bench -- people` runs one part: core, delivery, doors, sequences, joining, forms, inquiries, calls, voicemail, clicks, sending, kills, pages, results or people; `people duplicates importing` some of its parts. */
 const [only, ...parts] = process.argv.slice(2);
 if (!only || only === 'core') {
   benchText();
@@ -24,7 +25,8 @@ if (!only || only === 'doors') await benchDoors();
 if (!only || only === 'sequences') await benchSequences();
 if (!only || only === 'joining') await benchJoining();
 if (!only || only === 'forms') await benchForms();
-if (!only || only === 'inquiries') await benchInquiries();
+if (!only || only === 'inquiries') await benchInquiries(parts);
+if (!only || only === 'calls') await benchCalls();
 if (!only || only === 'voicemail') await benchVoicemail(parts);
 if (!only || only === 'clicks') await benchClicks();
 if (!only || only === 'sending') await benchSending();

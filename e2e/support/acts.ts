@@ -1,19 +1,31 @@
 import type { ElementHandle, Page } from 'puppeteer-core';
 import type { App } from './app';
 
-/** Presses what is named so: a button, a link, what folds. */
+/**
+ * Presses what is named so: a button, a link, what folds. A screen that is drawn anew may put another
+ * node in the place of the one found, before it is pressed: then it is looked for again. A press that
+ * throws has not touched the page, so nothing is pressed twice.
+ */
 export const pressing =
   (page: () => Page) =>
   async (words: string): Promise<void> => {
-    const found = await page().waitForFunction(
-      (text) =>
-        [...document.querySelectorAll('button, summary, a')].find((node) =>
-          node.textContent?.trim().startsWith(text),
-        ),
-      {},
-      words,
-    );
-    await (found.asElement() as unknown as { click(): Promise<void> }).click();
+    for (let tries = 1; ; tries++) {
+      const found = await page().waitForFunction(
+        (text) =>
+          [...document.querySelectorAll('button, summary, a')].find((node) =>
+            node.textContent?.trim().startsWith(text),
+          ),
+        {},
+        words,
+      );
+      try {
+        await (found.asElement() as unknown as { click(): Promise<void> }).click();
+        return;
+      } catch (thrown) {
+        if (tries === 5) throw thrown;
+        await new Promise((resolve) => setTimeout(resolve, 200));
+      }
+    }
   };
 
 /** Chooses an option of the field that is labelled so, both by how they begin. */

@@ -1,9 +1,18 @@
 import { log } from '@/log/log';
 import type { Handed, Leaving } from '@/services/delivery/claim-due';
 import { storeEach, storeAnswers } from '@/services/delivery/store-answers';
+import { Batcher } from '@/services/kit/batcher';
 import type { Context } from '@/services/kit/context';
 
 const IDLE_MS = 250;
+/**
+ * While more waits than there is room for, a claim waits for this share of the room, but not longer than this: a few at a
+ * time would cost as many transactions as messages, and one slow answer must not hold up the rest.
+ */
+const WORTH = 0.5;
+const PATIENCE_MS = 50;
+/** What became of messages is gathered for this time, and stored together. */
+const GATHER_MS = 20;
 
 /** How the messages of one way out are claimed and handed over, each by itself. */
 export interface HandingOver<L extends Leaving> {
@@ -22,6 +31,13 @@ export class HandOver<L extends Leaving> {
   #running = true;
   #wake: () => void = () => {};
   readonly #underWay = new Set<Promise<void>>();
+  /** More was due than the last claim took, and until when much room is waited for. */
+  #plenty = false;
+  #patientUntil = 0;
+  readonly #outcomes = new Batcher<Handed<L>>((outcomes) => this.#store(outcomes), {
+    most: 200,
+    waitMs: GATHER_MS,
+  });
 
   constructor(
     private readonly ctx: Context,
@@ -46,10 +62,14 @@ export class HandOver<L extends Leaving> {
 
   /** False when there is nothing to do at once. */
   async #round(): Promise<boolean> {
-    const room = this.way.free() - this.#underWay.size;
+    const most = this.way.free();
+    const room = most - this.#underWay.size;
     if (room <= 0) return false;
+    if (this.#plenty && room < most * WORTH && performance.now() < this.#patientUntil) return false;
     try {
       const claimed = await this.way.claim(room);
+      this.#plenty = claimed.length >= room / 2;
+      this.#patientUntil = performance.now() + PATIENCE_MS;
       for (const leaving of claimed) this.#take(this.#send(leaving));
       return claimed.length > 0;
     } catch (error) {
@@ -65,15 +85,18 @@ export class HandOver<L extends Leaving> {
 
   /** What became of one is known here only: it is stored as soon as the database can be reached. */
   async #send(leaving: L): Promise<void> {
-    const outcome = await this.way.handOver(leaving);
+    await this.#outcomes.add(await this.way.handOver(leaving));
+  }
+
+  async #store(outcomes: readonly Handed<L>[]): Promise<void> {
     for (;;)
       try {
-        await storeAnswers(this.ctx, [outcome], []).catch(() => storeEach(this.ctx, [outcome], []));
+        await storeAnswers(this.ctx, outcomes, []).catch(() => storeEach(this.ctx, outcomes, []));
         return;
       } catch (error) {
         log.error(
           { err: error },
-          `${this.way.called}: what became of one is stored when the database can be reached.`,
+          `${this.way.called}: what became of some is stored when the database can be reached.`,
         );
         await new Promise((resolve) => setTimeout(resolve, 500));
       }
@@ -82,7 +105,7 @@ export class HandOver<L extends Leaving> {
   #idle(): Promise<void> {
     return new Promise((resolve) => {
       this.#wake = resolve;
-      setTimeout(resolve, IDLE_MS);
+      setTimeout(resolve, this.#plenty ? PATIENCE_MS : IDLE_MS);
     });
   }
 }

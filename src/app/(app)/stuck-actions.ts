@@ -15,6 +15,7 @@ const PERMISSIONS: Record<QueueName, Permission> = {
   'broadcast-begin': 'send',
   'broadcast-prepare': 'send',
   'broadcast-turns': 'send',
+  'broadcast-companion': 'send',
   'broadcast-compare': 'send',
   'broadcast-limits': 'send',
   'broadcast-finish': 'send',

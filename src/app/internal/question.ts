@@ -1,3 +1,4 @@
+import { MOST_MINUTES, type Companion } from '@/core/broadcast/companion';
 import type { Instead } from '@/core/broadcast/instead';
 import { MOST_FILES } from '@/core/media/kinds';
 import { CHANNELS } from '@/core/message/channel';
@@ -61,6 +62,18 @@ function readInstead(words: string | null | undefined): Instead | null {
   };
 }
 
+/** What is told before or after it, as a screen sent it. */
+function readCompanion(words: string | null | undefined): Companion | null {
+  const written = readInstead(words);
+  const read = parseJson(words ?? '');
+  if (!written || !read.ok) return null;
+  const { when, minutes } = read.value as Record<string, unknown>;
+  return {
+    ...{ channel: 'email', ...written, when: when === 'before' ? 'before' : 'after' },
+    minutes: Math.min(Math.max(0, Math.round(Number(minutes)) || 0), MOST_MINUTES.after),
+  };
+}
+
 const plainQuestion = (body: Record<string, string | null>, session: SignedIn) => ({
   program: body.program ?? '',
   channel: CHANNELS.find((channel) => channel === body.channel) ?? 'sms',
@@ -75,6 +88,7 @@ const plainQuestion = (body: Record<string, string | null>, session: SignedIn) =
   broadcastId: body.id ?? null,
   media: (body.files ?? '').split(',').filter(Boolean).slice(0, MOST_FILES),
   instead: readInstead(body.instead),
+  companion: readCompanion(body.companion),
   template: body.template || null,
   audience: body.audience || null,
 });

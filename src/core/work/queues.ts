@@ -6,6 +6,7 @@ export type QueueName =
   | 'broadcast-begin'
   | 'broadcast-prepare'
   | 'broadcast-turns'
+  | 'broadcast-companion'
   | 'broadcast-compare'
   | 'broadcast-limits'
   | 'broadcast-finish'
@@ -47,6 +48,10 @@ export const QUEUE_WORDS: Record<QueueName, { cannot: string; giveUp: string }> 
   'broadcast-begin': { cannot: 'cannot begin', giveUp: 'Make it a draft again' },
   'broadcast-prepare': { cannot: 'cannot be made ready', giveUp: 'Stop it' },
   'broadcast-turns': { cannot: 'cannot give people their turn', giveUp: 'Stop it' },
+  'broadcast-companion': {
+    cannot: 'cannot tell who comes before and after',
+    giveUp: 'Stop what is told beside it',
+  },
   'broadcast-compare': { cannot: 'cannot be compared', giveUp: 'Stop it' },
   'broadcast-limits': { cannot: 'cannot be watched', giveUp: 'Stop it' },
   'broadcast-finish': { cannot: 'cannot be closed', giveUp: 'Stop it' },

@@ -1,5 +1,6 @@
 import type { EntryKind, LedgerSums } from '@/core/credits/ledger';
 import type { Channel } from '@/core/message/channel';
+import { FOR_COMPANION } from '../delivery/text-moves';
 import type { Scope } from '../kit/scope';
 import { joinNames, SEND_NAME } from '../sends/names';
 
@@ -145,13 +146,16 @@ export const usualByHour = (
     { from, until, weeks },
   );
 
-/** What waits to leave and is not paid yet, by the hour it may; what waits for somebody is not among it. */
+/**
+ * What waits to leave and is not paid yet, by the hour it may, and what waits for its companion by the hour that was made
+ * for it at the earliest; what waits for somebody is not among it.
+ */
 export const waitingCredits = (
   scope: Scope,
 ): Promise<{ hour: Date; send: string | null; credits: number }[]> =>
   scope.rows(
     `select h.hour, ${SEND_NAME} as send, h.credits from (
-       select date_trunc('hour', coalesce(m.turn_at, m.not_before)) as hour, m.send_id, sum(m.credits)::int as credits from message m
-        where m.workspace_id = :workspace and m.not_before is not null and coalesce(m.turn_at, m.not_before) < 'infinity' and m.submitted_at is null and m.credits > 0 group by 1, 2) h
+       select date_trunc('hour', case when m.turn_at = ${FOR_COMPANION} then m.created_at else coalesce(m.turn_at, m.not_before) end) as hour, m.send_id, sum(m.credits)::int as credits from message m
+        where m.workspace_id = :workspace and m.not_before is not null and (m.turn_at is not null or m.not_before < 'infinity') and m.submitted_at is null and m.credits > 0 group by 1, 2) h
        ${joinNames('h.send_id')}`,
   );

@@ -2,7 +2,7 @@ import type { SendGoes, SendKind } from '@/core/message/send';
 import type { Timing } from '@/core/broadcast/timing';
 import { toJson } from '@/db/kit/json';
 import type { Crossing, Scope } from '@/db/kit/scope';
-import { WAITS } from './text-moves';
+import { FOR_COMPANION, WAITS } from './text-moves';
 
 /**
  * Says whether a send goes on. Claiming messages and giving them back ask this row, whoever owns the send, so that
@@ -26,7 +26,7 @@ export const setTiming = (scope: Scope, id: string, timing: Timing): Promise<num
     { id, timing: toJson(timing) },
   );
 
-const IN_TURN = `t.turn_at is not null and t.not_before is not null`;
+const IN_TURN = `t.turn_at < ${FOR_COMPANION} and t.not_before is not null`;
 
 /** Sends with a pace of which somebody may have their turn, those of each workspace in turn. */
 export const sendsWithTurns = (
@@ -61,10 +61,16 @@ export async function lockTurns(
 
 /**
  * Lets so many have their turn, those who may longest first. Gives how many had it.
+ * @param told something is told to each of them first: they wait for that
  */
-export const giveTurns = (scope: Scope, id: string, people: number, at: Date): Promise<number> =>
+export const giveTurns = (
+  scope: Scope,
+  id: string,
+  people: number,
+  { at, told }: { at: Date; told: boolean },
+): Promise<number> =>
   scope.run(
-    `update message set not_before = :at, turn_at = null where id in (
+    `update message set ${told ? `turn_at = ${FOR_COMPANION}` : 'not_before = :at, turn_at = null'} where id in (
        select t.id from message t where t.workspace_id = :workspace and t.send_id = :id and ${IN_TURN} and t.turn_at <= :at
         order by t.turn_at, t.id limit :people for update skip locked)`,
     { id, people, at },

@@ -21,6 +21,9 @@ export const ITS_SEND = `coalesce((select s.goes from send s where s.id = t.send
 /** Of a text that is not to leave before somebody says so: nobody knows when. */
 export const WAITS = `'infinity'::timestamptz`;
 
+/** `turn_at` of a message whose turn came, and that waits for what is told to the same person before or after it. */
+export const FOR_COMPANION = `'infinity'::timestamptz`;
+
 export const HERE = `texteq(t.workspace_id, :workspace)`;
 
 /** Texts (`t`) that a worker is sending, or was when it ended: `d` is the departure. */

@@ -35,6 +35,8 @@ export interface NewText {
   notBefore: Date | null;
   /** Its send has a pace: it waits for its turn, and may have it when it may leave. */
   inTurn?: boolean;
+  /** It goes with another message to the same person, and waits for that. */
+  forCompanion?: boolean;
   /** Which of several wordings it is; left out: there is one. */
   wording?: number | null;
   /** The files it carries as a picture message; left out or null: it is words. */
@@ -68,8 +70,16 @@ const COLUMNS: [column: string, type: string, value: (text: NewText) => string |
   ['credits', 'integer', (t) => t.credits],
   ['state', 'text', (t) => (t.notBefore ? 'queued' : 'blocked')],
   ['priority', 'smallint', (t) => KINDS[t.kind].priority],
-  ['not_before', 'timestamptz', (t) => (t.notBefore && t.inTurn ? 'infinity' : t.notBefore)],
-  ['turn_at', 'timestamptz', (t) => (t.inTurn ? t.notBefore : null)],
+  [
+    'not_before',
+    'timestamptz',
+    (t) => (t.notBefore && (t.inTurn || t.forCompanion) ? 'infinity' : t.notBefore),
+  ],
+  [
+    'turn_at',
+    'timestamptz',
+    (t) => (t.notBefore && t.forCompanion ? 'infinity' : t.inTurn ? t.notBefore : null),
+  ],
   ['wording', 'smallint', (t) => t.wording ?? null],
   // A list of lists cannot be taken apart again: each goes as one word, and ids hold no comma.
   ['media', 'text', (t) => t.media?.join() ?? null],

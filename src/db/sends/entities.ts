@@ -1,6 +1,7 @@
 import { entity, instant, integer, json, key, maybe, text, texts } from '../kit/define';
 import type { Channel } from '@/core/message/channel';
 import type { BroadcastState } from '@/core/broadcast/lifecycle';
+import type { Companion } from '@/core/broadcast/companion';
 import type { Instead } from '@/core/broadcast/instead';
 import type { Passed } from '@/core/broadcast/limits';
 import type { Repeat } from '@/core/broadcast/repeat';
@@ -42,6 +43,10 @@ export interface Broadcast {
   seriesId: string | null;
   /** What goes by e-mail to who cannot be texted; null: nothing does. */
   instead: Instead | null;
+  /** What is told to each before or after it; null: nothing. */
+  companion: Companion | null;
+  /** The broadcast it is told before or after; null: it stands alone. */
+  companionOf: string | null;
   /** The files that go along; null: none. */
   media: string[] | null;
   /** The template it began from; null: none, or one that is gone. */
@@ -80,6 +85,8 @@ export const Broadcast: EntitySchema<Broadcast> = entity<Broadcast>('Broadcast',
   repeat: maybe(json),
   seriesId: maybe(text),
   instead: maybe(json),
+  companion: maybe(json),
+  companionOf: maybe(text),
   media: maybe(texts),
   templateId: maybe(text),
   chatTemplateId: maybe(text),

@@ -54,14 +54,14 @@ export interface VoicemailRow {
   heard_as: string | null;
 }
 
-/** What a voicemail leaves with. */
-export async function voicemailOf(scope: Scope, id: string): Promise<VoicemailRow | null> {
-  const [row] = await scope.rows<VoicemailRow>(
-    `select v.account_id, v.recording_id, v.from_number, r.heard_as from voicemail v join voice_recording r on r.id = v.recording_id
-      where v.workspace_id = :workspace and v.message_id = :id`,
-    { id },
+/** What voicemails leave with, by their messages. */
+export async function voicemailsOf(scope: Scope, ids: readonly string[]): Promise<Map<string, VoicemailRow>> {
+  const rows = await scope.rows<VoicemailRow & { id: string }>(
+    `select v.message_id as id, v.account_id, v.recording_id, v.from_number, r.heard_as from voicemail v join voice_recording r on r.id = v.recording_id
+      where v.workspace_id = :workspace and v.message_id = any(:ids::text[])`,
+    { ids: [...ids] },
   );
-  return row ?? null;
+  return new Map(rows.map((row) => [row.id, row]));
 }
 
 export interface LeftVoicemail {

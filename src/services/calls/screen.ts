@@ -19,6 +19,10 @@ export async function readCallDesk(scope: Scope, accountId: string, at: Millis) 
   return { next, outcomes: (await outcomesOf(scope)).map(outcomeView) };
 }
 
+/** What a call can come to, by name. */
+export const outcomeNames = async (scope: Scope): Promise<{ id: string; name: string }[]> =>
+  (await outcomesOf(scope)).map(({ id, name }) => ({ id, name }));
+
 export const callsOfPerson = (scope: Scope, personId: string) => callsWith(scope, personId, 200);
 
 export const readDropCalls = callsUpon;

@@ -33,8 +33,8 @@ export interface Cleared {
   at: Millis;
 }
 
-/** What goes by another channel to who cannot be reached. */
-export interface GoingInstead {
+/** What goes by another channel: to who cannot be reached, or before or after it. */
+export interface GoingBeside {
   facts: ProgramFacts;
   wording: Wording;
 }
@@ -52,7 +52,7 @@ export interface Sending {
   /** Where there are several: which one somebody gets. */
   wordingOf?: (person: PersonFacts) => Wording;
   /** What goes to who cannot be reached; left out: nothing. */
-  instead?: GoingInstead | null;
+  instead?: GoingBeside | null;
   /** First name of who sends, for the merge field. */
   senderName: string | null;
   at: Millis;
@@ -116,22 +116,25 @@ const inOrder = (people: ReadonlyMap<string, PersonFacts>): PersonFacts[] =>
 async function withInstead(scope: Scope, sending: Sending, slice: Cleared[]): Promise<Cleared[]> {
   if (!sending.instead) return slice;
   const asked = slice.filter(({ clearance }) => mayGetInstead(clearance)).map(({ person }) => person.id);
-  if (asked.length === 0) return slice;
-  const { wordingOf: _, ...rest } = sending;
-  const reached = inOrder(await loadPersonFacts(scope, sending.instead.facts, asked));
-  const letters = await clearSlice(
-    scope,
-    { ...rest, ...sending.instead },
-    reached,
-    Purse.endless(),
-    new BeginCount(),
-  );
+  const letters = await clearBeside(scope, sending, sending.instead, asked);
   const going = new Map(
     letters
       .filter(({ clearance }) => clearance.verdict !== 'blocked')
       .map((letter) => [letter.person.id, letter]),
   );
   return slice.map((one) => going.get(one.person.id) ?? one);
+}
+
+/** Some people of a slice, cleared for what goes by another channel. */
+export async function clearBeside(
+  scope: Scope,
+  { wordingOf: _, ...sending }: Sending,
+  beside: GoingBeside,
+  ids: readonly string[],
+): Promise<Cleared[]> {
+  if (ids.length === 0) return [];
+  const people = inOrder(await loadPersonFacts(scope, beside.facts, ids));
+  return clearSlice(scope, { ...sending, ...beside }, people, Purse.endless(), new BeginCount());
 }
 
 /** Somebody's copy of one wording. */

@@ -24,15 +24,17 @@ import { giveRoom } from '@/db/audience/cut';
 import { Breath } from '@/services/kit/breath';
 import { audienceContext, cutOf, planCondition, readCondition } from '@/services/audience/audience';
 import {
+  clearBeside,
   clearAudience,
   copyFor,
   type Ahead,
   type Cleared,
-  type GoingInstead,
+  type GoingBeside,
   type Sending,
 } from './clear-audience';
 import type { Channel } from '@/core/message/channel';
-import { INSTEAD_OF, type Instead } from '@/core/broadcast/instead';
+import { COMPANION_OF, type Companion } from '@/core/broadcast/companion';
+import { INSTEAD_OF, type Instead, type InsteadChannel } from '@/core/broadcast/instead';
 import { ChatForecast, type ChatOutlook } from './chat-forecast';
 import { templateWordings, wordingFor } from './chat-wordings';
 import { htmlPart } from '@/core/mail/compose';
@@ -76,12 +78,23 @@ export interface DraftQuestion {
   media?: readonly string[];
   /** A letter for who cannot be texted; left out or null: none. */
   instead?: Instead | null;
+  /** What is told to each before or after it; left out or null: nothing. */
+  companion?: Companion | null;
   /** How its links are made; left out: as is usual. */
   links?: LinkChoice;
   /** The draft it is, which is not compared with itself. */
   broadcastId?: string | null;
   /** A condition as JSON text; null: everybody of the program. */
   audience?: string | null;
+}
+
+/** What would be told before or after a broadcast to those it reaches. */
+export interface CompanionOutlook {
+  /** Who is told: cleared, or held until they may be. */
+  people: number;
+  /** Who may not be told so. */
+  blocked: number;
+  credits: number;
 }
 
 /** An address in a draft. */
@@ -103,6 +116,10 @@ export interface DraftReport {
   toldFirst: number;
   /** Who is reached by the other channel, because they are not by this one; null: there is none. */
   letters: number | null;
+  /** What is told to each before or after it, of those who are not blocked; null: nothing is. */
+  companion: CompanionOutlook | null;
+  /** Over everybody who is cleared or held, by whatever channel; what is told beside it is not among it. */
+  credits: number;
   /** What going by chat means; null: it does not. */
   chat: ChatOutlook | null;
   creditsLeft: number;
@@ -142,7 +159,7 @@ export async function reportClearance(
 ): Promise<Result<DraftReport, Refusal>> {
   const draft = await readDraft(scope, question);
   if (!draft.ok) return draft;
-  const { sending, shown } = draft.value;
+  const { sending, shown, beside } = draft.value;
   const { facts } = sending;
   const legs = new LegFinder();
   // Parts, alphabets and look-alikes are a text's.
@@ -153,14 +170,17 @@ export async function reportClearance(
   const swapped = texts ? await swappedWording(scope, question.body, shown) : null;
   const chats = new ChatForecast(facts);
   const byLink: DraftReport['byLink'] = {};
-  let [letters, toldFirst] = [0, 0];
+  let [letters, toldFirst, credits] = [0, 0, 0];
+  const told: CompanionOutlook = { people: 0, blocked: 0, credits: 0 };
   let [partsBefore, partsAfter] = [0, 0];
   const examples = new ExampleFinder(question.personId, `${question.at} ${question.personId}`);
   let sample: Cleared | null = null;
   const breath = new Breath();
   for await (const slice of clearAudience(scope, sending)) {
     await breath.take();
+    if (beside) await addTold(told, scope, sending, beside, slice);
     for (const cleared of slice) {
+      if (cleared.clearance.verdict !== 'blocked') credits += cleared.copy.credits;
       builder.add(cleared.clearance);
       const letter = cleared.channel !== facts.channel && cleared.clearance.verdict !== 'blocked';
       if (letter) letters += 1;
@@ -192,6 +212,7 @@ export async function reportClearance(
   return ok({
     report: builder.build(),
     cost,
+    ...{ credits, companion: beside && told },
     ...{ byLink, toldFirst, letters: sending.instead ? letters : null, chat: chats.build() },
     creditsLeft: facts.workspace.creditBalance,
     sample: sample && sampleOf(facts, sample),
@@ -207,6 +228,27 @@ export async function reportClearance(
         : await findInWording(scope, { ...wordingQuestion(facts, question), parts }),
     open: await openWordings(scope, facts, question),
   });
+}
+
+/** Who of those a slice reaches would be told of it by the other channel. */
+async function addTold(
+  told: CompanionOutlook,
+  scope: Scope,
+  sending: Sending,
+  beside: GoingBeside,
+  slice: readonly Cleared[],
+): Promise<void> {
+  const reached = slice.filter(
+    ({ clearance, channel }) => clearance.verdict !== 'blocked' && channel === sending.facts.channel,
+  );
+  const ids = reached.map(({ person }) => person.id);
+  for (const { clearance, copy } of await clearBeside(scope, sending, beside, ids)) {
+    if (clearance.verdict === 'blocked') told.blocked += 1;
+    else {
+      told.people += 1;
+      told.credits += copy.credits;
+    }
+  }
 }
 
 /** Until when a number that may not send yet likely may, by what such reviews took. */
@@ -298,6 +340,8 @@ interface Read {
   sending: Sending;
   /** The wording that is looked at. */
   shown: Wording;
+  /** What is told before or after it. */
+  beside: GoingBeside | null;
 }
 
 async function readDraft(
@@ -316,6 +360,7 @@ async function readDraft(
     broadcastId = null,
     media = [],
     instead = null,
+    companion = null,
     template = null,
   }: DraftQuestion,
 ): Promise<Result<Read, Refusal>> {
@@ -338,8 +383,11 @@ async function readDraft(
     if (!read.ok) return inWording(read.reason, i);
     all.push({ ...read.value, ...plan });
   }
-  const letter = await readInstead(scope, facts, instead, { at, timing });
+  const letter = await readBeside(scope, facts, instead, INSTEAD_OF[channel], { at, timing });
   if (!letter.ok) return letter;
+  const told = await readBeside(scope, facts, companion, COMPANION_OF[channel], { at, timing });
+  if (!told.ok) return told;
+  const beside = told.value;
   const sending: Sending = {
     ...{ facts, wording: shown, senderName, at, local: timing.local },
     ahead: await goingBefore(scope, at, broadcastId),
@@ -348,7 +396,7 @@ async function readDraft(
       ? wordingFor(byLanguage)
       : ({ id }) => all[wordingOf(broadcastId ?? '', id, all.length)] ?? shown,
   };
-  if (!audience) return ok({ sending, shown });
+  if (!audience) return ok({ sending, shown, beside });
   const condition = readCondition(audience);
   if (!condition.ok) return condition;
   const cutPlan = planCondition(condition.value, await audienceContext(scope, at));
@@ -357,7 +405,7 @@ async function readDraft(
   const cut = cutOf(cutPlan.value, '');
   return ok({
     sending: { ...sending, page: (within, after, most) => cutPage(within, cut, after, most) },
-    shown,
+    ...{ shown, beside },
   });
 }
 
@@ -381,16 +429,17 @@ async function goingBefore(scope: Scope, at: Millis, except: string | null): Pro
   });
 }
 
-/** What goes to who cannot be reached. What is not written yet goes to nobody. */
-async function readInstead(
+/** What goes by another channel. What is not written yet, or cannot go beside it, goes to nobody. */
+async function readBeside(
   scope: Scope,
-  { program, channel }: ProgramFacts,
-  instead: Instead | null,
+  { program }: ProgramFacts,
+  written: Instead | Companion | null,
+  may: readonly InsteadChannel[],
   { at, timing }: { at: Millis; timing: Timing },
-): Promise<Result<GoingInstead | null, Refusal>> {
-  const { channel: by = 'email' } = instead ?? {};
-  if (instead === null || !INSTEAD_OF[channel].includes(by) || instead.body.trim() === '') return ok(null);
-  const wording = await readWording(scope, instead.body, by === 'email' ? instead.subject : undefined);
+): Promise<Result<GoingBeside | null, Refusal>> {
+  const { channel: by = 'email' } = written ?? {};
+  if (written === null || !may.includes(by) || written.body.trim() === '') return ok(null);
+  const wording = await readWording(scope, written.body, by === 'email' ? written.subject : undefined);
   if (!wording.ok) return wording;
   const facts = forSend((await loadProgramFacts(scope, program.id, at, by))!, timing);
   const links = by === 'sms' ? { links: linkPlan(facts.workspace, USUAL_LINKS, '') } : {};

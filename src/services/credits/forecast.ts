@@ -62,12 +62,12 @@ async function scheduledDrains(scope: Scope, now: Millis): Promise<Drain[]> {
       ...(one.subject === null ? {} : { subject: one.subject }),
       ...(others.length > 0 ? { wordings: [{ subject: one.subject, body: one.body }, ...others] } : {}),
       ...{ at, now, senderName: null, personId: null, timing: one.timing, media: one.media ?? [] },
-      ...{ instead: one.instead, links: one.links, broadcastId: one.id },
+      ...{ instead: one.instead, companion: one.companion, links: one.links, broadcastId: one.id },
       audience: one.audience && toJson(one.audience),
     });
     if (read.ok)
       drains.push({
-        ...{ at, what: one.name, credits: read.value.cost.credits + (read.value.chat?.credits ?? 0) },
+        ...{ at, what: one.name, credits: read.value.credits + (read.value.companion?.credits ?? 0) },
       });
   }
   return drains;

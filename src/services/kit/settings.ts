@@ -161,7 +161,7 @@ export const registrarBack = (): string =>
   (process.env.WREN_REGISTRAR_BACK || publicUrl()).replace(/\/+$/, '');
 
 /** Voicemails that are handed over at once. */
-export const voicemailsAtOnce = (): number => whole('WREN_VOICEMAILS_AT_ONCE', 24, 500);
+export const voicemailsAtOnce = (): number => whole('WREN_VOICEMAILS_AT_ONCE', 64, 500);
 
 /** Chat messages that are handed over at once. */
 export const chatsAtOnce = (): number => whole('WREN_CHAT_AT_ONCE', 40, 500);

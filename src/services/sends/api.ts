@@ -213,13 +213,13 @@ async function clearanceReport({ ctx, scope, id }: Call): Promise<Result<unknown
       ? { wordings: [{ subject: broadcast.subject, body: broadcast.body }, ...broadcast.comparison.others] }
       : {}),
     ...{ links: broadcast.links, timing: broadcast.timing, broadcastId: id },
-    ...{ media: broadcast.media ?? [], instead: broadcast.instead },
+    ...{ media: broadcast.media ?? [], instead: broadcast.instead, companion: broadcast.companion },
     ...{ at, now: ctx.now() },
     senderName: null,
     personId: null,
     audience: broadcast.audience ? toJson(broadcast.audience) : null,
   });
-  return viewed(answer, ({ report, cost, creditsLeft, leaving, senders }) => ({
+  return viewed(answer, ({ report, cost, creditsLeft, leaving, senders, companion }) => ({
     at: new Date(at).toISOString(),
     people: report.people,
     cleared: report.cleared,
@@ -233,6 +233,7 @@ async function clearanceReport({ ctx, scope, id }: Call): Promise<Result<unknown
     })),
     cost: { parts: cost.parts, credits: cost.credits, groups: cost.groups },
     credits_left: creditsLeft,
+    companion,
     leaving: {
       ...{ first: isoOrNull(leaving.first), last: isoOrNull(leaving.last), never: leaving.never },
       step_seconds: leaving.step / SECOND,

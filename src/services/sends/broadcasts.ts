@@ -1,7 +1,7 @@
 import { isByHand } from '@/core/broadcast/timing';
 import type { Context } from '@/services/kit/context';
 import type { Scope } from '@/db/kit/scope';
-import type { CreateBroadcastInput, SendBroadcastInput } from './inputs';
+import type { CreateBroadcastInput, InsteadInput, SendBroadcastInput } from './inputs';
 import type { Actor } from '@/services/kit/actor';
 import { type Result, ok, refuse } from '@/core/shared/result';
 import { Broadcast } from '@/db/sends/entities';
@@ -14,7 +14,8 @@ import { readContent } from './content';
 import { readMedia } from '@/services/media/files';
 import { readCondition, planCondition, audienceContext } from '@/services/audience/audience';
 import { findInWording } from '@/services/templates/check-wording';
-import { INSTEAD_OF } from '@/core/broadcast/instead';
+import { COMPANION_OF, MOST_MINUTES } from '@/core/broadcast/companion';
+import { INSTEAD_OF, type InsteadChannel } from '@/core/broadcast/instead';
 import { WORDING_STATE_WORDS } from '@/core/chat/wording-life';
 import { CHANNEL_WORDS, type Channel } from '@/core/message/channel';
 import { standingWordings } from '@/services/clearance/chat-wordings';
@@ -86,6 +87,7 @@ async function checkDraft(
       | 'repeat'
       | 'media'
       | 'instead'
+      | 'companion'
       | 'chatTemplateId'
       | 'recordingId'
     >,
@@ -129,10 +131,12 @@ async function checkDraft(
     return invalid('media', 'media: files go along with texts. Put a link into the letter.');
   const instead = readInstead(channel, input.instead ?? null);
   if (!instead.ok) return instead;
+  const companion = readCompanion(channel, input.companion ?? null);
+  if (!companion.ok) return companion;
   return ok({
     ...{ programId: program.id, name: input.name.trim(), channel, audience: audience.value },
     ...{ timing: timing.value, comparison: comparison.value, repeat: repeat.value },
-    ...{ media: media.value, instead: instead.value },
+    ...{ media: media.value, instead: instead.value, companion: companion.value },
     links: linkChoice(input),
     templateId: input.template ?? null,
     chatTemplateId: chat.value?.id ?? null,
@@ -188,20 +192,46 @@ function readInstead(
 ): Result<Broadcast['instead'], Refusal> {
   if (instead === null) return ok(null);
   const by = instead.channel ?? 'email';
-  if (!INSTEAD_OF[channel].includes(by))
+  if (!INSTEAD_OF[channel].includes(by)) return notBeside('instead', channel, by);
+  const read = readBeside('instead', by, instead);
+  return read.ok ? ok({ ...(by === 'email' ? {} : { channel: by }), ...read.value }) : read;
+}
+
+function readCompanion(
+  channel: Channel,
+  companion: (CreateBroadcastInput['companion'] & {}) | null,
+): Result<Broadcast['companion'], Refusal> {
+  if (companion === null) return ok(null);
+  const { when, minutes, channel: by = 'email' } = companion;
+  if (!COMPANION_OF[channel].includes(by)) return notBeside('companion', channel, by);
+  const most = MOST_MINUTES[when];
+  if (minutes > most)
     return invalid(
-      'instead',
-      `instead: ${CHANNEL_WORDS[by].by} goes to nobody beside ${CHANNEL_WORDS[channel].messages}. Leave it out.`,
+      'companion.minutes',
+      `companion.minutes: what is told ${when} a voicemail is told at most ${most} minutes ${when} it.`,
     );
-  const { subject, body } = instead;
+  const read = readBeside('companion', by, companion);
+  return read.ok ? ok({ when, minutes, channel: by, ...read.value }) : read;
+}
+
+const notBeside = (field: string, channel: Channel, by: InsteadChannel): Result<never, Refusal> =>
+  invalid(
+    field,
+    `${field}: ${CHANNEL_WORDS[by].by} goes to nobody beside ${CHANNEL_WORDS[channel].messages}. Leave it out.`,
+  );
+
+/** What goes beside it, with the field it stands in said where it cannot be read. */
+function readBeside(
+  under: 'instead' | 'companion',
+  by: InsteadChannel,
+  { subject, body }: InsteadInput,
+): Result<{ subject: string; body: string }, Refusal> {
   const read = readContent(by, { body, ...(by === 'email' ? { subject } : {}) });
-  if (read.ok)
-    return ok({
-      ...(by === 'email' ? {} : { channel: by }),
-      subject: read.value.subject ?? '',
-      body: read.value.body,
-    });
-  const problems = read.reason.problems.map(({ field, message }) => ({ field: `instead.${field}`, message }));
+  if (read.ok) return ok({ subject: read.value.subject ?? '', body: read.value.body });
+  const problems = read.reason.problems.map(({ field, message }) => ({
+    field: `${under}.${field}`,
+    message,
+  }));
   return refuse({ ...read.reason, problems });
 }
 
@@ -277,7 +307,7 @@ async function readWhen(
 /** What must be mended in its wordings before it goes. */
 export async function mustsOf(
   scope: Scope,
-  { id, programId, channel, body, comparison, instead, chatTemplateId, recordingId }: Broadcast,
+  { id, programId, channel, body, comparison, instead, companion, chatTemplateId, recordingId }: Broadcast,
   at: Millis,
 ): Promise<{ field: string; message: string }[]> {
   const program = await scope.em.findOneOrFail(Program, { id: programId });
@@ -294,16 +324,14 @@ export async function mustsOf(
     for (const { severity, message } of findings)
       if (severity === 'must') musts.push({ field, message: `${field}: ${message}` });
   }
-  if (instead) {
-    const letter = {
-      source: instead.body,
-      program,
-      channel: instead.channel ?? 'email',
-      at,
-      broadcastId: id,
-    };
-    for (const { severity, message } of await findInWording(scope, letter))
-      if (severity === 'must') musts.push({ field: 'instead.body', message: `instead.body: ${message}` });
+  for (const [under, beside] of Object.entries({ instead, companion })) {
+    if (!beside) continue;
+    const { body: source, channel: by = 'email' } = beside;
+    const field = `${under}.body`;
+    for (const { severity, message } of await findInWording(scope, {
+      ...{ source, program, channel: by, at, broadcastId: id },
+    }))
+      if (severity === 'must') musts.push({ field, message: `${field}: ${message}` });
   }
   return musts;
 }

@@ -40,7 +40,9 @@ export async function changePace(
   Object.assign(broadcast, { timing, updatedAt: new Date(at) });
   await scope.em.flush();
   await setTiming(scope, id, timing);
-  await setInTurn(scope, id, timing.pace !== null, new Date(at));
+  // One that is told of has its turn with what tells of it, however fast it goes.
+  const inTurn = timing.pace !== null || broadcast.companion?.when === 'before';
+  await setInTurn(scope, id, inTurn, new Date(at));
   await writeAudit(ctx, scope, actor.name, 'broadcast.pace', id, { pace: paceWords(timing.pace) });
   await announce(scope, true);
   return ok(broadcast);

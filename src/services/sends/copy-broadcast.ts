@@ -31,12 +31,13 @@ export async function copyBroadcast(
     comparison,
     media,
     instead,
+    companion,
     chatTemplateId,
     recordingId,
   } = broadcast;
   const copy = scope.em.create(Broadcast, {
     ...freshBroadcast(ctx, scope, actor.accountId),
-    ...{ programId, channel, subject, body, links, media, instead, chatTemplateId, recordingId },
+    ...{ programId, channel, subject, body, links, media, instead, companion, chatTemplateId, recordingId },
     name: cutText(`${broadcast.name}${NAMES[whom]}`, 120),
     audience: audienceFor(broadcast, whom),
     timing: { ...timing, local: null, pace: timing.pace && 'until' in timing.pace ? null : timing.pace },

@@ -18,6 +18,8 @@ export function freshBroadcast(ctx: Context, scope: Scope, createdBy: string | n
       recordingId: null,
       media: null,
       instead: null,
+      companion: null,
+      companionOf: null,
     },
     ...{ createdBy, createdAt: at, updatedAt: at },
   };

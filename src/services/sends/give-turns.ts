@@ -1,5 +1,6 @@
 import { isByHand, isSteady, turnsNow } from '@/core/broadcast/timing';
 import { announce } from '@/db/delivery/texts';
+import { Broadcast } from '@/db/sends/entities';
 import { giveTurns, lockTurns, sendsWithTurns, setNextTurn } from '@/db/delivery/sends';
 import { inWorkspace, type Scope } from '@/db/kit/scope';
 import { ok } from '@/core/shared/result';
@@ -33,9 +34,11 @@ async function giveTurnsOf(ctx: Context, scope: Scope, id: string): Promise<bool
   // Those are given by whoever presses.
   if (isByHand(send.timing.pace)) return false;
   if (!isSteady(send.timing.pace)) return giveWave(ctx, scope, { id, ...send, timing: send.timing });
+  const { companion } = await scope.em.findOneOrFail(Broadcast, { id });
   const turns = turnsNow(send.timing.pace, send.waiting, send.next?.getTime() ?? null, at);
   if (turns.people === 0) return false;
-  const given = await giveTurns(scope, id, turns.people, new Date(at));
+  const told = companion?.when === 'before';
+  const given = await giveTurns(scope, id, turns.people, { at: new Date(at), told });
   await setNextTurn(scope, id, new Date(turns.next - (turns.people - given) * turns.gap), new Date(at));
   if (given > 0) await announce(scope, true);
   return given > 0;

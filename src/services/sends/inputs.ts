@@ -15,6 +15,7 @@ import {
   Min,
   Max,
 } from '@/services/kit/validation';
+import { MOST_MINUTES } from '@/core/broadcast/companion';
 import { MOST_FILES } from '@/core/media/kinds';
 import { MOST_WORDINGS } from '@/core/broadcast/wordings';
 import { COPY_FOR, type CopyFor } from './copy-for';
@@ -143,6 +144,18 @@ export class InsteadInput {
   body!: string;
 }
 
+export class CompanionInput extends InsteadInput {
+  /** Whether it is told before or after. */
+  @IsIn(['before', 'after'], { message: 'must be before or after.' })
+  when!: 'before' | 'after';
+
+  /** How long lies between the two, for each person. */
+  @IsInt({ message: 'must be a whole number of minutes.' })
+  @Min(0, { message: 'must be 0 or more.' })
+  @Max(MOST_MINUTES.after, { message: `must be at most ${MOST_MINUTES.after}.` })
+  minutes!: number;
+}
+
 export class CreateBroadcastInput extends TimingInput {
   @IsString(words('Clear Sky Alerts'))
   @MaxLength(80, tooLong(80))
@@ -220,6 +233,13 @@ export class CreateBroadcastInput extends TimingInput {
   @ValidateNested()
   @Type(() => InsteadInput)
   instead?: InsteadInput | null;
+
+  /** Of a voicemail: a text or a letter that is told to each before or after it; left out: nothing. */
+  @IsOptional()
+  @IsObject({ message: 'must be an object with when, minutes and body.' })
+  @ValidateNested()
+  @Type(() => CompanionInput)
+  companion?: CompanionInput | null;
 
   /** Ids of files that go along: as a picture message where number and phone can, else as a link to them. */
   @IsOptional()

@@ -17,7 +17,7 @@ import { insertMails } from '@/db/email/mails';
 import { mailToken } from '@/services/kit/mail-token';
 import { byKey, inWorkspace, type Crossing, type Scope } from '@/db/kit/scope';
 import { audienceContext, cutOf, planCondition } from '@/services/audience/audience';
-import { clearAudience, type Cleared, type GoingInstead } from '@/services/clearance/clear-audience';
+import { clearAudience, type Cleared, type GoingBeside } from '@/services/clearance/clear-audience';
 import { leftOutOf } from '@/db/sends/broadcasts';
 import { templateWordings, wordingFor } from '@/services/clearance/chat-wordings';
 import { chatBeside } from '@/services/delivery/new-chat';
@@ -33,6 +33,7 @@ import { fillItems, noteItems } from '@/services/items/fill-items';
 import { mediaPlan } from '@/services/media/files';
 import { linkPlan } from '@/services/links/plan';
 import { mustsOf } from './broadcasts';
+import { beginCompanion } from './companion';
 import { scheduleNext } from './repeat-broadcast';
 import { moveBroadcast, stopBroadcast } from './move-broadcast';
 import { ok, type Result } from '@/core/shared/result';
@@ -134,6 +135,11 @@ async function begin(ctx: Context, scope: Scope, id: string): Promise<boolean> {
   await freezeWho(scope, id, at);
   const broadcast = await scope.em.findOneOrFail(Broadcast, { id }, { refresh: true });
   await setTiming(scope, id, broadcast.timing);
+  const companion = await beginCompanion(ctx, scope, broadcast);
+  if (companion) {
+    await setTiming(scope, companion.id, companion.timing);
+    await noteItems(scope, { sendId: companion.id }, [companion.body]);
+  }
   await noteItems(scope, { sendId: id }, [
     broadcast.body,
     ...(broadcast.comparison?.others ?? []).map((other) => other.body),
@@ -295,7 +301,7 @@ async function goingInstead(
   scope: Scope,
   { programId, instead, timing, links: plan, name }: Broadcast,
   at: Millis,
-): Promise<GoingInstead | null> {
+): Promise<GoingBeside | null> {
   const { channel = 'email' } = instead ?? {};
   const facts = instead && (await loadProgramFacts(scope, programId, at, channel));
   if (!facts) return null;
@@ -358,7 +364,9 @@ function rowOf(
     media: copy.media,
     notBefore:
       verdict === 'blocked' ? null : new Date(verdict === 'held' ? (until ?? at + RECHECK_MS) : theirs),
-    inTurn: broadcast.timing.pace !== null,
+    // One that is told of has its turn with what tells of it.
+    inTurn: broadcast.timing.pace !== null || broadcast.companion?.when === 'before',
+    forCompanion: broadcast.companionOf !== null,
     clearance: toJson({ at: toIso(at), ...clearance }),
     createdBy: broadcast.createdBy,
     createdAt: new Date(at),

@@ -70,7 +70,19 @@ export async function readSend(scope: Scope, id: string, now: Millis) {
     usual: await readUsual(scope, broadcast, resultOf(counts!), now),
     replies: await latestReplies(scope, id, 8),
     standing: broadcast.comparison && (await compareWordings(scope, id, broadcast.comparison)),
+    companions: await readCompanions(scope, broadcast),
     pace: (await scope.em.findOne(Send, { id }))?.timing?.pace ?? broadcast.timing.pace,
+  };
+}
+
+/** What is told beside it, and what it is told beside. */
+async function readCompanions(scope: Scope, { id, companionOf }: Broadcast) {
+  const told = await scope.em.findOne(Broadcast, { companionOf: id });
+  const [counts] = told ? await broadcastCounts(scope, [told.id]) : [];
+  const of = companionOf === null ? null : await findBroadcast(scope, companionOf);
+  return {
+    told: told && counts ? { id: told.id, result: resultOf(counts) } : null,
+    of: of && { id: of.id, name: of.name },
   };
 }
 

@@ -18,6 +18,7 @@ export const broadcastView = (broadcast: Broadcast) => ({
   ...{ short_links: broadcast.links.short, plain_links: broadcast.links.plain, utm: broadcast.links.utm },
   ...timingView(broadcast.timing),
   ...{ media: broadcast.media ?? [], instead: broadcast.instead },
+  ...{ companion: broadcast.companion, companion_of: broadcast.companionOf },
   chat_template: broadcast.chatTemplateId,
   recording: broadcast.recordingId,
   comparison: broadcast.comparison && comparisonView(broadcast.comparison),

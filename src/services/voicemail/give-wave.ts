@@ -24,24 +24,45 @@ export async function giveWave(
 ): Promise<boolean> {
   const at = ctx.now();
   if (next && next.getTime() > at) return false;
-  const { programId } = await scope.em.findOneOrFail(Broadcast, { id });
-  const facts = await dropFacts(scope, { at, programId, sendId: id, own: timing.hours });
-  const plan = wavesOf(facts, waiting, at);
-  const thought = wavesOf({ ...facts, rate: facts.rateBefore }, waiting, at);
-  const sizeOf = ({ waves: [first] }: typeof plan) => (first?.at === at ? first.people : 0);
+  const { programId, companion } = await scope.em.findOneOrFail(Broadcast, { id });
+  const told = companion?.when === 'before';
+  // Who is told first is called so much later: the phones of then count, and the waves that are told and not called yet.
+  const ahead = told ? companion.minutes * MINUTE : 0;
+  const from = at + ahead;
+  const known = await dropFacts(scope, { at, programId, sendId: id, own: timing.hours });
+  const facts = { ...known, left: [...known.left, ...(await wavesTold(scope, id, at, ahead))] };
+  const plan = wavesOf(facts, waiting, from);
+  const thought = wavesOf({ ...facts, rate: facts.rateBefore }, waiting, from);
+  const sizeOf = ({ waves: [first] }: typeof plan) => (first?.at === from ? first.people : 0);
   const [size, before] = [sizeOf(plan), sizeOf(thought)];
   // Soon closed is as good as closed: most of those who call do so within the hour.
-  const nobody = facts.phones.at(at) === 0 || facts.phones.at(at + HOUR) === 0 || !facts.mayDrop(at);
-  const given = size > 0 ? await giveTurns(scope, id, size, new Date(at)) : 0;
+  const nobody = facts.phones.at(from) === 0 || facts.phones.at(from + HOUR) === 0 || !facts.mayDrop(from);
+  const given = size > 0 ? await giveTurns(scope, id, size, { at: new Date(at), told }) : 0;
   // Whoever may not be called yet keeps their place; the wave is the smaller for it.
   await noteWave(scope, id, at, {
     ...{ people: given, before, why: whyWave(size, before, nobody) },
     ...{ called: facts.own.called, expected: facts.own.expected },
   });
-  const after = plan.waves.find((wave) => wave.at > at)?.at ?? at + QUARTER;
+  const after = (plan.waves.find((wave) => wave.at > from)?.at ?? from + QUARTER) - ahead;
   await setNextTurn(scope, id, new Date(size > 0 ? after : Math.min(after, at + LOOK_AGAIN)), new Date(at));
   if (given > 0) await announce(scope, true);
   return given > 0;
+}
+
+/** Waves of which people were told, and that are still to come. */
+async function wavesTold(
+  scope: Scope,
+  sendId: string,
+  at: Millis,
+  ahead: Millis,
+): Promise<{ at: Millis; people: number }[]> {
+  if (ahead === 0) return [];
+  const waves = await scope.em.find(DropWave, {
+    sendId,
+    people: { $gt: 0 },
+    at: { $gt: new Date(at - ahead) },
+  });
+  return waves.map((wave) => ({ at: wave.at.getTime() + ahead, people: wave.people }));
 }
 
 /** Each wave is written down; of several that are held back for the same reason the first. */

@@ -1,3 +1,4 @@
+import { group } from 'd3-array';
 import { chooseCaller } from '@/core/clearance/sender';
 import { MINUTE, type Millis } from '@/core/shared/instant';
 import { recordTaken, settleTexts } from '@/db/delivery/answers';
@@ -5,7 +6,12 @@ import { lockUnsentTexts } from '@/db/delivery/due-texts';
 import { settleSilent } from '@/db/delivery/silence';
 import { acrossWorkspaces, byKey, inWorkspace } from '@/db/kit/scope';
 import { VoicemailAccount, VoiceRecording } from '@/db/voicemail/entities';
-import { noteCallers, unconfirmedVoicemails, voicemailOf } from '@/db/voicemail/voicemails';
+import {
+  noteCallers,
+  unconfirmedVoicemails,
+  voicemailsOf,
+  type VoicemailRow,
+} from '@/db/voicemail/voicemails';
 import type { SubmitOutcome } from '@/gateways/carrier';
 import { dropIdOf, type Dropper } from '@/gateways/voicemail/dropper';
 import { log } from '@/log/log';
@@ -18,6 +24,13 @@ export interface LeavingVoicemail extends Leaving {
   address: string;
   accountId: string;
   from: string;
+  /** What it is handed over with, where that was read with others; left out: it is read for it alone. */
+  with?: HandedWith;
+}
+
+interface HandedWith {
+  row: VoicemailRow;
+  account: VoicemailAccount;
 }
 
 const LINE = { channel: 'voicemail', carriage: 'words' } as const;
@@ -39,8 +52,36 @@ const VOICEMAILS: Way<LeavingVoicemail> = {
     ),
 };
 
-export const claimDueVoicemails = (ctx: Context, worker: number, room: number): Promise<LeavingVoicemail[]> =>
-  claimDue(ctx, worker, room, VOICEMAILS);
+export async function claimDueVoicemails(
+  ctx: Context,
+  worker: number,
+  room: number,
+): Promise<LeavingVoicemail[]> {
+  const claimed = await claimDue(ctx, worker, room, VOICEMAILS);
+  const ready: LeavingVoicemail[] = [];
+  for (const [workspaceId, some] of group(claimed, (leaving) => leaving.workspaceId))
+    // They are marked as leaving already: what cannot be read for all is tried for each.
+    ready.push(...(await readTogether(ctx, workspaceId, some).catch(() => some)));
+  return ready;
+}
+
+const readTogether = (
+  ctx: Context,
+  workspaceId: string,
+  some: readonly LeavingVoicemail[],
+): Promise<LeavingVoicemail[]> =>
+  inWorkspace(ctx.orm, workspaceId, async (scope) => {
+    const rows = await voicemailsOf(
+      scope,
+      some.map(({ id }) => id),
+    );
+    const accounts = new Map((await scope.em.find(VoicemailAccount, {})).map((one) => [one.id, one]));
+    return some.map((leaving) => {
+      const [row, account] = [rows.get(leaving.id), accounts.get(leaving.accountId)];
+      // A recording that nobody brought yet is brought by one of them, and asked about by the others.
+      return row && account && row.heard_as !== null ? { ...leaving, with: { row, account } } : leaving;
+    });
+  });
 
 /** Hands one over. Never throws: what cannot be put together was not written. */
 export async function handOverVoicemail(
@@ -57,11 +98,7 @@ export async function handOverVoicemail(
 }
 
 async function handOver(ctx: Context, dropper: Dropper, text: LeavingVoicemail): Promise<SubmitOutcome> {
-  const { row, account } = await inWorkspace(ctx.orm, text.workspaceId, async (scope) => ({
-    row: await voicemailOf(scope, text.id),
-    account: await scope.em.findOneOrFail(VoicemailAccount, { id: text.accountId }),
-  }));
-  if (!row) throw new Error(`What belongs to voicemail ${text.id} is missing`);
+  const { row, account } = text.with ?? (await readAlone(ctx, text));
   const drop = (recording: string) =>
     dropper.drop(account, { reference: text.id, to: text.address, from: text.from, recording });
   const known = row.heard_as === null ? null : await drop(row.heard_as);
@@ -70,6 +107,13 @@ async function handOver(ctx: Context, dropper: Dropper, text: LeavingVoicemail):
   const recording = await bringOnce(ctx, dropper, account, text.workspaceId, row.recording_id);
   return recording === null ? { kind: 'refused', reason: 'voicemail-busy', status: 0 } : drop(recording);
 }
+
+const readAlone = (ctx: Context, { id, accountId, workspaceId }: LeavingVoicemail): Promise<HandedWith> =>
+  inWorkspace(ctx.orm, workspaceId, async (scope) => {
+    const row = (await voicemailsOf(scope, [id])).get(id);
+    if (!row) throw new Error(`What belongs to voicemail ${id} is missing`);
+    return { row, account: await scope.em.findOneOrFail(VoicemailAccount, { id: accountId }) };
+  });
 
 /** Recordings that are being brought: many voicemails leave with one, and it is brought once. */
 const bringing = new Map<string, Promise<string | null>>();

@@ -108,14 +108,23 @@ export interface Planned {
   words: string | null;
 }
 
+type Act = (state: FormState, data: FormData) => Promise<FormState>;
+
+interface LineActs {
+  /** Takes one’s own note away. */
+  removeNote: Act;
+  /** Says anew what a call came to. */
+  changeCall: { outcomes: readonly { id: string; name: string }[]; act: Act };
+}
+
 interface LogbookProps {
   entries: Entry[];
   /** Calls with them; left out: none. */
   calls?: readonly ShownCall[];
   /** Words of teammates; left out: none. */
   notes?: readonly ShownNote[];
-  /** Takes one’s own note away. */
-  removeNote?: (state: FormState, data: FormData) => Promise<FormState>;
+  /** What can be done to its lines; left out: nothing. */
+  acts?: LineActs;
   /** Tasks and changes of consent; left out: none. */
   marks?: readonly ThreadMark[];
   coming: Entry[];
@@ -133,7 +142,7 @@ export function Logbook({
   calls = [],
   notes = [],
   marks = [],
-  removeNote,
+  acts,
   coming,
   planned,
   grounds,
@@ -152,10 +161,10 @@ export function Logbook({
           <summary className="cursor-pointer text-soft">
             {plural(older.length, 'earlier entry', 'earlier entries')}
           </summary>
-          <Lines entries={older} {...{ zone, grounds, removeNote }} label="Earlier" />
+          <Lines entries={older} {...{ zone, grounds, acts }} label="Earlier" />
         </details>
       )}
-      <Lines entries={oldestFirst.slice(open)} {...{ zone, grounds, removeNote }} label="Thread">
+      <Lines entries={oldestFirst.slice(open)} {...{ zone, grounds, acts }} label="Thread">
         <li id="now" className="flex items-center gap-3 py-1.5 text-sm text-accent">
           <span className="w-24 shrink-0">{clockTime(now, zone)}</span>
           <span className="border-b-2 border-accent px-2">now</span>
@@ -220,12 +229,12 @@ interface LinesProps {
   grounds: Grounds;
   zone: string;
   label: string;
-  removeNote?: LogbookProps['removeNote'];
+  acts?: LineActs | undefined;
   children?: React.ReactNode;
 }
 
 /** Entries in order, each new day named once. */
-function Lines({ entries, grounds, zone, label, removeNote, children }: LinesProps) {
+function Lines({ entries, grounds, zone, label, acts, children }: LinesProps) {
   return (
     <ol className="border-t border-ink" aria-label={label}>
       {entries.map((entry, i) => {
@@ -234,7 +243,7 @@ function Lines({ entries, grounds, zone, label, removeNote, children }: LinesPro
         return (
           <Line
             key={entry.id}
-            {...{ entry, grounds, zone, removeNote }}
+            {...{ entry, grounds, zone, acts }}
             time={clockTime(entry.at, zone)}
             day={fresh ? day : null}
             folds={isQuiet(entry) && i < entries.length - 1 && entries[i + 1]!.direction === 'out'}
@@ -258,10 +267,10 @@ interface LineProps {
   day: string | null;
   /** Its words are folded away. */
   folds?: boolean;
-  removeNote?: LogbookProps['removeNote'];
+  acts?: LineActs | undefined;
 }
 
-function Line({ entry, grounds, zone, time, day, folds = false, removeNote }: LineProps) {
+function Line({ entry, grounds, zone, time, day, folds = false, acts }: LineProps) {
   const out = entry.direction === 'out';
   if (entry.mark !== undefined)
     return (
@@ -270,7 +279,7 @@ function Line({ entry, grounds, zone, time, day, folds = false, removeNote }: Li
         <span>{entry.mark}</span>
       </li>
     );
-  if (entry.note) return <Note {...{ note: entry.note, time, day, removeNote }} />;
+  if (entry.note) return <Note {...{ note: entry.note, time, day }} removeNote={acts?.removeNote} />;
   return (
     <li className="border-b border-rule py-2">
       {day && <div className="mb-1 text-sm font-semibold">{day}</div>}
@@ -307,10 +316,10 @@ function Line({ entry, grounds, zone, time, day, folds = false, removeNote }: Li
           {folds ? (
             <details>
               <summary className="cursor-pointer truncate text-soft">{entry.subject ?? entry.body}</summary>
-              <Words {...{ entry, grounds, zone }} />
+              <Words {...{ entry, grounds, zone, acts }} />
             </details>
           ) : (
-            <Words {...{ entry, grounds, zone }} />
+            <Words {...{ entry, grounds, zone, acts }} />
           )}
         </div>
       </div>
@@ -328,7 +337,7 @@ function Note({
   note: ShownNote;
   time: string;
   day: string | null;
-  removeNote: LogbookProps['removeNote'];
+  removeNote: Act | undefined;
 }) {
   return (
     <li className="border-b border-rule py-2">
@@ -347,9 +356,45 @@ function Note({
   );
 }
 
+/** Another outcome of a call; what that one says follows, once within the hour as always. */
+function ChangeCall({
+  call: { id, outcome, note },
+  outcomes,
+  act,
+}: { call: ShownCall } & LineActs['changeCall']) {
+  return (
+    <details className="text-sm">
+      <summary className="cursor-pointer text-soft">
+        {outcome ? 'It came to something else' : 'What it came to'}
+      </summary>
+      <div className="mt-2 max-w-xs">
+        <PlainForm
+          action={act}
+          submit="Note it"
+          hidden={{ call: id }}
+          fields={[
+            {
+              ...{ name: 'outcome', label: 'Outcome' },
+              initial: outcomes.find(({ name }) => name === outcome)?.id ?? '',
+              options: outcomes.map(({ id: value, name: label }) => ({ value, label })),
+            },
+            { name: 'note', label: 'Note', maxLength: 2_000, initial: note },
+          ]}
+        />
+      </div>
+    </details>
+  );
+}
+
 /** What a message said, the files it carried, and why it went. */
-function Words({ entry, grounds, zone }: Pick<LineProps, 'entry' | 'grounds' | 'zone'>) {
-  if (entry.call) return <CallWords call={entry.call} />;
+function Words({ entry, grounds, zone, acts }: Pick<LineProps, 'entry' | 'grounds' | 'zone' | 'acts'>) {
+  if (entry.call)
+    return (
+      <>
+        <CallWords call={entry.call} />
+        {acts && entry.call.over && <ChangeCall call={entry.call} {...acts.changeCall} />}
+      </>
+    );
   return (
     <>
       {entry.subject && <p className="font-semibold [overflow-wrap:anywhere]">{entry.subject}</p>}

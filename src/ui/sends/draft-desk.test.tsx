@@ -63,6 +63,7 @@ const report = (more: Partial<DraftReport> = {}): DraftReport => ({
   byLink: {},
   toldFirst: 0,
   letters: null,
+  companion: null,
   chat: null,
   creditsLeft: 100,
   sample: {
@@ -156,7 +157,7 @@ async function desk(
         ...{ id: null, program: 'prg_1', audience: '', name: 'Saturn week', body: 'Hi' },
         ...{ channel: 'sms', subject: '', links: USUAL_LINKS, timing: USUAL_TIMING },
         ...{ others: [], repeat: '', template: null, comparison: USUAL_COMPARISON },
-        ...{ files: [], instead: null, chatTemplate: '', recording: '', ...more },
+        ...{ files: [], instead: null, companion: null, chatTemplate: '', recording: '', ...more },
       }}
       {...(before ? { before } : {})}
       programs={[

@@ -28,9 +28,11 @@ import { BehindDialog } from './draft-behind';
 import { WhoFields, Writing } from './draft-fields';
 import { AudienceFields } from './draft-audience';
 import { ComparisonFields, WordingTabs } from './draft-wordings';
+import { COMPANION_OF } from '@/core/broadcast/companion';
 import { INSTEAD_OF } from '@/core/broadcast/instead';
 import { TemplateChoice } from '@/ui/chat/template-choice';
 import { RecordingChoice } from '@/ui/voicemail/recording-choice';
+import { CompanionFields } from './draft-companion';
 import { InsteadFields } from './draft-instead';
 import { WhenFields } from './draft-when';
 
@@ -193,6 +195,13 @@ function Desk({
             {...{ id, fields, problemOf, instead: values.instead }}
             {...{ program: values.program, channel: values.channel }}
             set={(instead) => set({ instead })}
+          />
+        )}
+        {COMPANION_OF[values.channel].length > 0 && (
+          <CompanionFields
+            {...{ id, fields, problemOf, companion: values.companion }}
+            {...{ program: values.program, channel: values.channel }}
+            set={(companion) => set({ companion })}
           />
         )}
         {values.others.length > 0 && !saysChosen(values.channel) && (

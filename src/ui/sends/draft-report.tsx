@@ -40,6 +40,8 @@ export interface DraftReport {
   toldFirst: number;
   /** Who is reached by another way, because they are not by this one; null: there is none. */
   letters: number | null;
+  /** Who is told before or after it; null: nobody is. */
+  companion: { people: number; blocked: number; credits: number } | null;
   /** What going by chat means; null: it does not. */
   chat: {
     people: number;
@@ -201,8 +203,22 @@ export function DraftReportView({
       {data.links.length > 0 && <DraftLinks found={data.links} choice={links} change={onLinks} />}
       {data.chat && <ChatCost chat={data.chat} creditsLeft={data.creditsLeft} zone={zone} />}
       {data.waves && <DropCost data={data} price={data.waves.price} />}
+      {data.companion && <ToldBeside told={data.companion} />}
       {data.cost.parts > 0 && <Cost data={data} onSwap={onSwap} />}
     </div>
+  );
+}
+
+/** Who of those it reaches is told beside it, and what that costs. */
+function ToldBeside({ told: { people, blocked, credits } }: { told: NonNullable<DraftReport['companion']> }) {
+  return (
+    <section>
+      <h2 className="mb-1">Told beside it</h2>
+      <p>
+        {plural(people, 'person', 'people')}, {plural(credits, 'credit')} beside its own.
+        {blocked > 0 && ` ${plural(blocked, 'person', 'people')} may not be told so.`}
+      </p>
+    </section>
   );
 }
 

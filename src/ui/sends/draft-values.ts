@@ -4,6 +4,7 @@ import type { LinkChoice } from '@/core/link/shorten';
 import type { Measure } from '@/core/broadcast/wordings';
 import type { MergeField } from '@/core/text/fields';
 import type { KeptFile } from '@/core/media/kinds';
+import { COMPANION_OF, type Companion } from '@/core/broadcast/companion';
 import { INSTEAD_OF, type InsteadChannel } from '@/core/broadcast/instead';
 import { type Channel } from '@/core/message/channel';
 import type { ShownRecording } from '@/ui/voicemail/recording-choice';
@@ -71,6 +72,14 @@ export interface DraftValues {
   files: KeptFile[];
   /** What goes to who cannot be reached; null: nothing. Without a channel: by e-mail. */
   instead: { channel?: InsteadChannel; subject: string; body: string } | null;
+  /** What is told to each before or after it; null: nothing. */
+  companion: {
+    when: Companion['when'];
+    minutes: string;
+    channel: InsteadChannel;
+    subject: string;
+    body: string;
+  } | null;
   /** Of one by chat: the template it goes by; empty: none is chosen yet. */
   chatTemplate: string;
   /** Of a voicemail: the recording that is heard; empty: none is chosen yet. */
@@ -141,6 +150,7 @@ export const draftQuestion = (
     others,
     files,
     instead,
+    companion,
     chatTemplate,
   }: DraftValues,
   when: When,
@@ -151,9 +161,17 @@ export const draftQuestion = (
   ...{ short: links.short ? 'yes' : 'no', plain: links.plain.join('\n'), utm: links.utm ? 'yes' : 'no' },
   files: files.map((file) => file.id).join(),
   instead: insteadFor(channel, instead) ? JSON.stringify(instead) : null,
+  companion: companionFor(channel, companion) ? JSON.stringify(companion) : null,
   template: channel === 'chat' ? chatTemplate : null,
   ...{ timing: JSON.stringify(timing), others: JSON.stringify(others), shown: String(shown) },
 });
+
+/** What is told before or after it, as far as it can be beside this channel. */
+export const companionFor = (
+  channel: Channel,
+  companion: DraftValues['companion'],
+): DraftValues['companion'] =>
+  companion && COMPANION_OF[channel].includes(companion.channel) ? companion : null;
 
 /** What goes to who cannot be reached, as far as it can go beside this channel. */
 export const insteadFor = (channel: Channel, instead: DraftValues['instead']): DraftValues['instead'] =>

@@ -7,7 +7,6 @@ import { RateLine } from '@/ui/results/result-lines';
 import { shortTime } from '@/ui/kit/time';
 
 interface Props {
-  id: string;
   /** Voicemails that were left. */
   left: number;
   credits: number;
@@ -48,7 +47,7 @@ function after(ms: number): string {
 }
 
 /** What a drop brought back: who rang, who was spoken to, who wrote, who left, and what a conversation cost. */
-export function DropResults({ id, left, credits, calls, waves, now, zone }: Props) {
+export function DropResults({ left, credits, calls, waves, now, zone }: Props) {
   const talks = calls.reached + calls.wrote;
   const lines = [
     { label: 'rang back', n: calls.called, rate: wilson(calls.called, left) },
@@ -89,7 +88,7 @@ export function DropResults({ id, left, credits, calls, waves, now, zone }: Prop
             {plural(waves.filter(({ people }) => people > 0).length, 'wave')}
           </summary>
           <ListTable
-            label={`Waves of ${id}`}
+            label="Waves"
             rows={[...waves].reverse()}
             rowKey={(wave) => String(wave.id)}
             columns={[

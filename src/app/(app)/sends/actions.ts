@@ -35,6 +35,7 @@ import type { Context } from '@/services/kit/context';
 import type { Scope } from '@/services/kit/scope';
 import { invalid, readInput, type Refusal } from '@/services/kit/validation';
 import {
+  companionFor,
   insteadFor,
   type DraftOutcome,
   type DraftValues,
@@ -66,6 +67,7 @@ export async function saveDraftAction(
     ...{ short_links: values.links?.short, plain_links: values.links?.plain, utm: values.links?.utm },
     ...(values.channel === 'sms' ? { media: values.files.map(({ id }) => id) } : {}),
     ...(insteadFor(values.channel, values.instead) ? { instead: values.instead } : {}),
+    ...companionIn(values),
     comparison: values.channel === 'chat' || values.channel === 'voicemail' ? null : comparisonFields(values),
     ...(values.template ? { template: values.template } : {}),
     ...(values.repeat ? { repeat: values.repeat } : {}),
@@ -93,6 +95,18 @@ export async function saveDraftAction(
 function saidIn({ channel, chatTemplate, recording, body }: DraftValues) {
   if (channel === 'chat') return { chat_template: chatTemplate || undefined };
   return channel === 'voicemail' ? { recording: recording || undefined } : { body };
+}
+
+function companionIn({ channel, companion: written }: DraftValues) {
+  const companion = companionFor(channel, written ?? null);
+  if (!companion) return {};
+  const { subject, minutes, ...rest } = companion;
+  return {
+    companion: {
+      ...{ ...rest, minutes: minutes === '' ? null : Number(minutes) },
+      ...(companion.channel === 'email' ? { subject } : {}),
+    },
+  };
 }
 
 /** Keeps the cut of a draft as a segment of one's own. */

@@ -15,7 +15,7 @@ import {
   readThreadLog,
   readThreadSide,
 } from '@/services/inbox/screen';
-import { callsOfPerson, shownCall } from '@/services/calls/screen';
+import { callsOfPerson, outcomeNames, shownCall } from '@/services/calls/screen';
 import { readThreadWindow } from '@/services/chat/screen';
 import { readAhead } from '@/services/sequences/ahead';
 import { getContext } from '@/services/runtime';
@@ -34,6 +34,7 @@ import {
   takeBackAction,
   threadAction,
 } from '../actions';
+import { changeCallAction } from '../calls/actions';
 import { ThreadFacts } from '@/ui/inbox/thread-facts';
 import { ThreadKeys } from '@/ui/inbox/thread-keys';
 import { ThreadSide } from '@/ui/inbox/thread-side';
@@ -57,6 +58,7 @@ export default async function ThreadPage({ params }: { params: Promise<{ id: str
     log: await readThreadLog(scope, id),
     chat: await readThreadWindow(scope, id, at),
     calls: await callsOfPerson(scope, id),
+    outcomes: await outcomeNames(scope),
     ...(await readAnswering(await getContext(), scope, id, signedIn.name)),
   }));
   const { screen: data, ahead, fields, values, leaving, next, chat, side, log } = both;
@@ -139,7 +141,10 @@ export default async function ThreadPage({ params }: { params: Promise<{ id: str
           ...note,
           own: account_id === session.accountId,
         }))}
-        removeNote={removeNoteAction}
+        acts={{
+          removeNote: removeNoteAction,
+          changeCall: { outcomes: both.outcomes, act: changeCallAction },
+        }}
         marks={log}
         coming={coming}
         planned={plannedOf(planned, ahead)}

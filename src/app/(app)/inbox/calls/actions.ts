@@ -1,8 +1,8 @@
 'use server';
 import { commaList } from '@/core/shared/comma-list';
 import { readInput } from '@/services/kit/validation';
-import { recordCall, settleCalls } from '@/services/calls/by-hand';
-import { CallOutcomeInput, NewCallInput } from '@/services/calls/inputs';
+import { changeCall, recordCall, settleCalls } from '@/services/calls/by-hand';
+import { CallOutcomeInput, ChangeCallInput, NewCallInput } from '@/services/calls/inputs';
 import { archiveOutcome, changeOutcome, createOutcome } from '@/services/calls/outcomes';
 import type { FormState } from '@/ui/kit/form-state';
 import { pressOf } from '../../../press-of';
@@ -33,6 +33,19 @@ export async function settleCallsAction(person: string, press: string): Promise<
     press,
   );
   return result.ok ? null : sentence(result.reason);
+}
+
+/** Another outcome of a call that stands in a thread. */
+export async function changeCallAction(_: FormState, data: FormData): Promise<FormState> {
+  const values = typed(data);
+  const input = await readInput(ChangeCallInput, { outcome: values.outcome, note: values.note ?? '' });
+  if (!input.ok) return stateOf(input, values, '');
+  const result = await change(
+    'answer',
+    (scope, session, ctx) => changeCall(ctx, scope, field(data, 'call'), input.value, actorOf(session)),
+    pressOf(data),
+  );
+  return stateOf(result, values, 'Noted.');
 }
 
 const outcomeFields = (values: Record<string, string>) => {

@@ -92,6 +92,16 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
                   </Link>,
                 ],
                 ...(data.who ? ([['of them', data.who]] as [string, string][]) : []),
+                ...(data.send.companions.of
+                  ? ([
+                      [
+                        'told beside',
+                        <Link key="of" href={`/sends/${data.send.companions.of.id}`} className="link">
+                          {data.send.companions.of.name}
+                        </Link>,
+                      ],
+                    ] as [string, React.ReactNode][])
+                  : []),
                 ['scheduled for', broadcast.sendAt ? dayAndTime(broadcast.sendAt, zone) : '–'],
                 ['began', broadcast.begunAt ? dayAndTime(broadcast.begunAt, zone) : 'not yet'],
                 ['ended', broadcast.finishedAt ? dayAndTime(broadcast.finishedAt, zone) : 'not yet'],
@@ -114,7 +124,18 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
           </Section>
           <Section title={SAYS[broadcast.channel]}>
             {broadcast.recordingId && <KeptPlayer id={broadcast.recordingId} label="What is heard" />}
-            <SendWords words={broadcast} files={data.send.files} instead={broadcast.instead} />
+            <SendWords
+              words={broadcast}
+              files={data.send.files}
+              instead={broadcast.instead}
+              companion={
+                broadcast.companion && {
+                  ...broadcast.companion,
+                  id: data.send.companions.told?.id ?? null,
+                  went: leftOf(data.send.companions.told?.result),
+                }
+              }
+            />
           </Section>
           {broadcast.begunAt && (
             <SendAgain
@@ -193,11 +214,7 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
             </Link>
           </p>
           {data.drop && (
-            <DropResults
-              {...{ id, now, zone, ...data.drop }}
-              left={result.delivered}
-              credits={result.credits}
-            />
+            <DropResults {...{ now, zone, ...data.drop }} left={result.delivered} credits={result.credits} />
           )}
           <SendReplies id={id} replies={data.send.replies} zone={zone} />
           {broadcast.comparison && data.send.standing && (
@@ -224,6 +241,11 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
     </Page>
   );
 }
+
+/** Messages that left. */
+const leftOf = (
+  result: { people: number; queued: number; blocked: number; cancelled: number } | undefined,
+) => (result ? result.people - result.queued - result.blocked - result.cancelled : 0);
 
 const sumOf = (tallies: readonly { read: number }[], of: 'read'): number =>
   tallies.reduce((sum, tally) => sum + tally[of], 0);
@@ -252,6 +274,7 @@ const draftValuesOf = (
   ...comparisonValues(broadcast.comparison),
   ...{ repeat: broadcast.repeat?.rule ?? '', template: broadcast.templateId },
   ...{ files, instead: broadcast.instead, chatTemplate: broadcast.chatTemplateId ?? '' },
+  companion: broadcast.companion && { ...broadcast.companion, minutes: String(broadcast.companion.minutes) },
   recording: broadcast.recordingId ?? '',
 });
 

@@ -46,7 +46,7 @@ export default async function NewSendPage({
             ...{ channel: byVoice ? 'voicemail' : 'sms', subject: '', links: USUAL_LINKS },
             timing: byVoice ? IN_WAVES : USUAL_TIMING,
             ...{ others: [], repeat: '', template: null, comparison: USUAL_COMPARISON },
-            ...{ files: [], instead: null, chatTemplate: '', recording: chosen?.id ?? '' },
+            ...{ files: [], instead: null, companion: null, chatTemplate: '', recording: chosen?.id ?? '' },
           }}
           audience={{ segments: data.segments, askable: data.askable, keepSegment: keepSegmentAction }}
           programs={data.programs}
