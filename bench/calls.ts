@@ -10,7 +10,9 @@ import { atPace, FREE, ME, startBusy } from './busy';
 import { quantile, round, say } from './report';
 
 const PORT = 4690;
-const CALLS = 200;
+/** Two a second are more than a house with thirty telephones has. */
+const CALLS = 80;
+const A_SECOND = 2;
 
 /** How soon the outcome of a call is followed by its text at the carrier, alone and while a broadcast leaves. */
 export async function benchCalls(): Promise<void> {
@@ -19,13 +21,13 @@ export async function benchCalls(): Promise<void> {
     const door = `${busy.app.web}/calls/${await busy.within((scope) => furnish(busy.ctx, scope))}`;
     await told(door, 20, 5, 0);
     await latency(busy.databaseUrl, 0, 20);
-    await told(door, CALLS, 10, 1_000);
+    await told(door, CALLS, A_SECOND, 1_000);
     say('outcome of a call to the text at the carrier, alone', {
       ...(await latency(busy.databaseUrl, 1_000, CALLS)),
       asked_p95_ms: 1_000,
     });
     await busy.leave();
-    await told(door, CALLS, 10, 2_000);
+    await told(door, CALLS, A_SECOND, 2_000);
     const still_waiting = await busy.waiting();
     say('outcome of a call to the text at the carrier, while a broadcast leaves', {
       ...(await latency(busy.databaseUrl, 2_000, CALLS)),
@@ -83,7 +85,7 @@ async function latency(databaseUrl: string, batch: number, count: number) {
   );
   const times = rows.map(({ ms }) => ms);
   return {
-    ...{ calls: times.length },
+    ...{ calls: times.length, a_second: A_SECOND },
     ...{ p50_ms: round(quantile(times, 0.5)), p95_ms: round(quantile(times, 0.95)) },
   };
 }

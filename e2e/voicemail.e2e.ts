@@ -72,6 +72,9 @@ const heard = async (who: string): Promise<number> => {
   const texts = (await app.bench.texts(who)) as unknown as { voicemail?: object }[];
   return texts.filter(({ voicemail }) => voicemail !== undefined).length;
 };
+const BESIDE = 'I have just left you a voicemail about Saturn.';
+const textsTo = async (who: string): Promise<number> =>
+  (await app.bench.texts(who)).filter(({ body }) => body.includes(BESIDE)).length;
 const ring = async (from: string, act: 'answer' | 'miss'): Promise<void> => {
   const { id } = (await app.bench.call('POST', '/switchboard/calls', { from, to: ours })) as { id: string };
   await app.bench.call('POST', `/switchboard/calls/${id}`, { act, agent: 'Tess Nightjar' });
@@ -156,6 +159,11 @@ describe('a drop', () => {
       });
       people.push(String(made.id));
     }
+    // Three of them may be texted too.
+    for (const person of people.slice(0, 3))
+      await api('POST', `/people/${person}/consents`, {
+        ...{ program: 'Dome Members', channel: 'sms', wording: 'Text me about the dome.' },
+      });
     const batch = await api('POST', '/batches', { name: 'Twenty', action: 'keep', people });
     const audience = encodeURIComponent(JSON.stringify({ ask: 'batch', id: batch.id, has: true }));
     await open(`/sends/new?channel=voicemail&audience=${audience}`);
@@ -170,6 +178,11 @@ describe('a drop', () => {
     await keys.type('Twenty at the phones');
     await keys.see('Calls it brings back');
     await keys.see('80 credits for 20 voicemails');
+    await page.click('section[aria-label="Told beside it"] input[type=checkbox]');
+    await page.waitForSelector('section[aria-label="Told beside it"] [role="textbox"]');
+    await page.focus('section[aria-label="Told beside it"] [role="textbox"]');
+    await keys.type(BESIDE);
+    await keys.see('3 people, 3 credits beside its own. 17 people may not be told so.');
     expect(await violations(page)).toEqual([]);
     await press('Send to 20');
     await keys.see('What it brought back');
@@ -185,6 +198,17 @@ describe('a drop', () => {
       1_200,
     );
     for (let i = 1; i <= 20; i++) expect(await heard(number(i))).toBe(1);
+    // What is told after it is told to who may be texted, once.
+    const told = await until(
+      async () => {
+        await app.bench.advance('PT3M');
+        return Promise.all(people.map((_, i) => textsTo(number(i + 1))));
+      },
+      (counts) => counts.slice(0, 3).every((n) => n === 1),
+      120_000,
+      1_000,
+    );
+    expect(told.slice(3)).toEqual(told.slice(3).map(() => 0));
     const waves = await app.query<{ people: number }>(
       `select w.people from drop_wave w join broadcast b on b.id = w.send_id where b.name = 'Twenty at the phones'`,
     );
@@ -207,6 +231,7 @@ describe('a drop', () => {
     );
     await open(`/sends/${send!.id}`);
     await page.waitForFunction(() => /rang back\s+2\s+10/.test(document.body.innerText));
+    await keys.see('Told 2 minutes after it, 3 so far');
     await keys.see('So few were left that the next drop may turn out quite differently');
     expect(await violations(page)).toEqual([]);
     await open('/inbox/calls');
@@ -257,6 +282,17 @@ describe('the desk for calling back', () => {
     await keys.see('nobody picked up');
     await keys.see('was followed by a text');
     expect(await violations(page)).toEqual([]);
+    await press('It came to something else');
+    await choose('Outcome', 'Call again later');
+    await press('Note it');
+    await until(
+      () =>
+        app.query<{ name: string }>(
+          `select o.name from call c join call_outcome o on o.id = c.outcome_id where c.address = $1`,
+          [number(40)],
+        ),
+      (rows) => rows.some(({ name }) => name === 'Call again later'),
+    );
   });
 });
 

@@ -2,6 +2,7 @@
 import { execFileSync, spawn } from 'node:child_process';
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { createServer, connect } from 'node:net';
+import { setPriority } from 'node:os';
 import { join } from 'node:path';
 import { keepLog } from './child-logs.mjs';
 import {
@@ -55,7 +56,10 @@ async function main() {
     await answering(`http://127.0.0.1:${settings.benchPort}/health`, 'The test bench');
   if (!process.env.WREN_NO_DEMO && !settings.realCarrier)
     runOnce('dist/demo.js', ['load'], env, 'The demo could not be loaded');
-  run('worker', [process.execPath, ['dist/worker.js']], env);
+  // Two, so that whoever calls, asks or answers is not kept waiting by a broadcast that leaves.
+  // Where the processor is short a broadcast gives way.
+  run('sender', [process.execPath, ['dist/worker.js']], { ...env, WREN_WORKER: 'sends' }, { nice: 5 });
+  run('worker', [process.execPath, ['dist/worker.js']], { ...env, WREN_WORKER: 'rest' });
   run('web', [process.execPath, ['dist/web.js']], { ...env, PORT: String(settings.webPort) });
   await answering(`http://127.0.0.1:${settings.webPort}/health`, 'The web application');
   await answering(`http://127.0.0.1:${settings.webPort}/health?of=worker`, 'The worker');
@@ -195,13 +199,14 @@ const ENDS_WITHIN_MS = 60_000;
 const ends = new Map();
 
 /** Starts a process of ours. One that ends by itself is started again, with a limit, and it is said. */
-function run(name, [command, args], env) {
+function run(name, [command, args], env, { nice = 0 } = {}) {
   const child = spawn(command, args, {
     cwd: root,
     env,
     stdio: ['ignore', 'pipe', 'pipe'],
     detached: false,
   });
+  if (nice > 0 && child.pid) setPriority(child.pid, nice);
   keepLog(logs, name, child, (line) => console.error(line));
   const entry = { name, child };
   children.push(entry);
@@ -216,7 +221,7 @@ function run(name, [command, args], env) {
       return void stop(1);
     }
     console.error(`The ${name} ${how}; it is started again.`);
-    setTimeout(() => !stopping && run(name, [command, args], env), 500 * lately.length);
+    setTimeout(() => !stopping && run(name, [command, args], env, { nice }), 500 * lately.length);
   });
 }
 

@@ -19,6 +19,7 @@ import {
   relaySettings,
   usesRealCarrier,
   voicemailsAtOnce,
+  workerDoes,
 } from '@/services/kit/settings';
 import { workThrough, type Queue } from '@/services/kit/trouble';
 import { Links } from './links';
@@ -36,7 +37,7 @@ import { Lanes } from './lanes';
 /** Delivery, timers, and three for each import under way. */
 const CONNECTIONS = 24;
 
-/** The background process: delivery, schedules, jobs. Run as many as needed against one database. */
+/** The background process: delivery, schedules, jobs, or a part of them. Run as many as needed against one database. */
 async function main(): Promise<void> {
   const clock = await openClock();
   const ctx = makeContext(getOrm(databaseUrl(), CONNECTIONS), clock.now);
@@ -45,55 +46,57 @@ async function main(): Promise<void> {
   listener.on('error', (error) => end(`The database connection was lost: ${error.message}`));
   const workerId = await registerWorker(ctx, listener);
   await untilMaySend(ctx);
-  const links = new Links(ctx, workerId);
-  const { timers, heard } = startTimers(ctx, links);
-  const mails = openMail(ctx, workerId);
-  const relay = relaySettings();
-  const pictured = relay && pictures(ctx, workerId, mm7Relay(relay));
-  const sendingPictures = pictured?.run();
-  const chatting = chats(ctx, workerId, chatNetwork(chatHosts()), chatsAtOnce());
-  const sendingChats = chatting.run();
-  const dropping = voicemails(ctx, workerId, voicemailDropper(callHosts()), voicemailsAtOnce());
-  const sendingVoicemails = dropping.run();
+  const { sends, rest } = workerDoes();
+  const ways = sends ? openWays(ctx, workerId) : null;
+  const wakeWays = () => ways?.all.forEach((way) => way.wake());
+  const { timers, heard } = rest
+    ? startTimers(ctx, wakeWays)
+    : { timers: [], heard: new Map<string, Timer[]>() };
+  const door = rest && mailSettings() ? keepDoor(ctx) : null;
+  const alive = every(5_000, async () => {
+    const hold = await keepAlive(ctx, usesRealCarrier());
+    if (hold) end(`Nothing is sent any more: ${HELD_WORDS[hold.because]}`);
+  });
   // What arrives wakes who reads it; only what is due wakes delivery.
   listener.on('notification', ({ channel }) => {
-    heard.get(channel)?.wake();
-    if (channel === DUE_CHANNEL)
-      [links, mails.delivery, pictured, chatting, dropping].forEach((delivery) => delivery?.wake());
+    heard.get(channel)?.forEach((timer) => timer.wake());
+    if (channel === DUE_CHANNEL) wakeWays();
   });
   for (const channel of [DUE_CHANNEL, ...heard.keys()]) await listener.query(`listen ${channel}`);
-  await links.start();
+  await ways?.start();
   log.info({ ready: 'worker', id: workerId });
   const stop = async () => {
-    timers.forEach((timer) => timer.stop());
-    pictured?.stop();
-    chatting.stop();
-    dropping.stop();
-    await Promise.all([links.stop(), mails.stop(), sendingPictures, sendingChats, sendingVoicemails]);
+    [...timers, alive].forEach((timer) => timer.stop());
+    await Promise.all([ways?.stop(), door?.close()]);
     process.exit(0);
   };
   process.once('SIGTERM', () => void stop());
   process.once('SIGINT', () => void stop());
 }
 
-/** Letters out, and letters to us. A process that finds the door taken leaves it to the one that holds it. */
-function openMail(ctx: Context, workerId: number) {
+/** Every way messages leave by. */
+function openWays(ctx: Context, workerId: number) {
+  const links = new Links(ctx, workerId);
   const settings = mailSettings();
-  if (!settings) return { delivery: null, stop: () => Promise.resolve() };
-  const delivery = letters(ctx, workerId, smtpMail(settings));
-  const delivering = delivery.run();
-  const door = keepDoor(ctx);
+  const relay = relaySettings();
+  const others = [
+    ...(settings ? [letters(ctx, workerId, smtpMail(settings))] : []),
+    ...(relay ? [pictures(ctx, workerId, mm7Relay(relay))] : []),
+    chats(ctx, workerId, chatNetwork(chatHosts()), chatsAtOnce()),
+    voicemails(ctx, workerId, voicemailDropper(callHosts()), voicemailsAtOnce()),
+  ];
+  const running = others.map((way) => way.run());
   return {
-    delivery,
-    stop: async () => {
-      delivery.stop();
-      await door.close();
-      await delivering;
+    all: [links, ...others],
+    start: () => links.start(),
+    async stop() {
+      others.forEach((way) => way.stop());
+      await Promise.all([links.stop(), ...running]);
     },
   };
 }
 
-/** Looks again and again whether the door is free: whoever held it may have ended. */
+/** Letters to us. Looks again and again whether the door is free: a process that finds it taken leaves it to who holds it. */
 function keepDoor(ctx: Context): { close(): Promise<void> } {
   const { port, host } = mailDoor();
   let open: MailListener | null = null;
@@ -132,8 +135,8 @@ async function untilMaySend(ctx: Context): Promise<void> {
 }
 
 /** Things that become due by the clock, which may be moved: they are looked for, not scheduled. */
-function startTimers(ctx: Context, links: Links): { timers: Timer[]; heard: Map<string, Timer> } {
-  const waking = (wakes: true | undefined, done: number) => void (wakes && done > 0 && links.wake());
+function startTimers(ctx: Context, wakeWays: () => void): { timers: Timer[]; heard: Map<string, Timer[]> } {
+  const waking = (wakes: true | undefined, done: number) => void (wakes && done > 0 && wakeWays());
   const ofQueue = (queue: Queue): Timer => {
     const lanes = queue.lanes ? new Lanes(ctx, queue, queue.lanes) : null;
     return every(queue.everyMs, async () => {
@@ -153,10 +156,11 @@ function startTimers(ctx: Context, links: Links): { timers: Timer[]; heard: Map<
       if ((await followAll(ctx, consumer)) > 0) following.forEach(({ timer }) => timer.wake());
     }),
   );
-  const heard = new Map<string, Timer>();
+  const heard = new Map<string, Timer[]>();
   const queues = [HAPPENING_QUEUE, ...ROOMS.flatMap((room) => room.queues ?? [])].map((queue) => {
     const timer = ofQueue(queue);
-    if (queue.channel) heard.set(queue.channel, timer);
+    // Several queues may listen to one channel.
+    if (queue.channel) heard.set(queue.channel, [...(heard.get(queue.channel) ?? []), timer]);
     return timer;
   });
   const timers = [
@@ -164,10 +168,6 @@ function startTimers(ctx: Context, links: Links): { timers: Timer[]; heard: Map<
     ...consumers,
     ...ticks.map(({ timer }) => timer),
     every(5_000, async () => void (await forgetSettledTroubles(ctx))),
-    every(5_000, async () => {
-      const hold = await keepAlive(ctx, usesRealCarrier());
-      if (hold) end(`Nothing is sent any more: ${HELD_WORDS[hold.because]}`);
-    }),
   ];
   return { timers, heard };
 }

@@ -32,6 +32,7 @@ export const CALL_TEXT_QUEUE: Queue = {
   },
   everyMs: SECOND / 2,
   untilDone: true,
+  atOnce: 4,
   ...{ wakes: true, channel: CALLED },
   due: async (crossing, untroubled, at) => asDue(await callTextsDue(crossing, untroubled('t.id'), at)),
   work: (ctx, { id, workspaceId }) =>

@@ -36,6 +36,7 @@ export const CALL_EVENT_QUEUE: Queue = {
   },
   everyMs: SECOND / 2,
   untilDone: true,
+  atOnce: 4,
   ...{ wakes: true, channel: CALLED },
   due: async (crossing, untroubled, at) => asDue(await eventsDue(crossing, untroubled('e.id'), at)),
   work: (ctx, { id, workspaceId }) =>

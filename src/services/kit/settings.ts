@@ -160,6 +160,17 @@ export const benchStock = (): string | null => benchUrl() && `${benchUrl()}/stoc
 export const registrarBack = (): string =>
   (process.env.WREN_REGISTRAR_BACK || publicUrl()).replace(/\/+$/, '');
 
+/**
+ * What a worker does: `sends` hands over what is due and hears carriers, `rest` does all else, so that whoever calls or asks
+ * is not kept waiting by a broadcast that leaves; both, where nothing is said.
+ */
+export function workerDoes(): { sends: boolean; rest: boolean } {
+  const only = process.env.WREN_WORKER ?? '';
+  if (!['', 'sends', 'rest'].includes(only))
+    throw new Error(`WREN_WORKER is “${only}”: set it to sends or rest, or leave it out for both.`);
+  return { sends: only !== 'rest', rest: only !== 'sends' };
+}
+
 /** Voicemails that are handed over at once. */
 export const voicemailsAtOnce = (): number => whole('WREN_VOICEMAILS_AT_ONCE', 64, 500);
 

@@ -20,6 +20,8 @@ import { Trouble } from '@/db/kit/entities';
 export interface Due {
   id: string;
   workspaceId: string | null;
+  /** It could not be worked on before. */
+  troubled?: boolean;
 }
 
 /** Rows of a question to the database as what is due. */
@@ -66,7 +68,11 @@ export class Unworkable extends Error {}
 
 /** The rows of a queue that may be worked on now. */
 export const dueRows = (ctx: Context, queue: Queue): Promise<Due[]> =>
-  acrossWorkspaces(ctx.orm, (crossing) => queue.due(crossing, untroubled(queue.name), new Date(ctx.now())));
+  acrossWorkspaces(ctx.orm, async (crossing) => {
+    const due = await queue.due(crossing, untroubled(queue.name), new Date(ctx.now()));
+    const troubled = due.length > 0 ? await troubledIds(crossing, queue.name) : new Set();
+    return due.map((row) => ({ ...row, troubled: troubled.has(row.id) }));
+  });
 
 /** Works on every row that is due, each by itself. Gives how many were worked on. */
 export async function workThrough(ctx: Context, queue: Queue): Promise<number> {
@@ -90,10 +96,8 @@ export async function workOn(ctx: Context, queue: Queue, due: Due): Promise<bool
     await noteTrouble(ctx, queue.name, due, error);
     return false;
   }
-  await acrossWorkspaces(ctx.orm, async (crossing) => {
-    if ((await troubledIds(crossing, queue.name)).has(due.id))
-      await deleteTrouble(crossing, queue.name, due.id);
-  });
+  if (due.troubled)
+    await acrossWorkspaces(ctx.orm, (crossing) => deleteTrouble(crossing, queue.name, due.id));
   return true;
 }
 

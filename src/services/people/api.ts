@@ -10,8 +10,14 @@ import {
   type Listed,
   listed,
 } from '@/services/kit/api';
-import { createPeople, createPerson } from './create-person';
-import { BulkPeopleInput, CreatePersonInput, GivenAddressInput, OwnAddressInput } from './inputs';
+import { attestConsent, createPeople, createPerson } from './create-person';
+import {
+  BulkPeopleInput,
+  ConsentInput,
+  CreatePersonInput,
+  GivenAddressInput,
+  OwnAddressInput,
+} from './inputs';
 import type { Scope } from '@/db/kit/scope';
 import { addAddressTo, preferAddressOf, takeAddressFrom } from './addresses';
 import { addressView, personView } from './views';
@@ -96,6 +102,16 @@ export const PEOPLE_API: readonly Endpoint[] = [
   ),
   get('/people/{id}', 'A person with their consents', async ({ scope, id }) =>
     found(await readPerson(scope, id), 'person'),
+  ),
+  post(
+    '/people/{id}/consents',
+    'Attest what somebody who is known agreed to; whoever left stays out',
+    ConsentInput,
+    201,
+    async ({ ctx, scope, id, input, actor }) => {
+      const agreed = await attestConsent(ctx, scope, id, input, actor.name);
+      return agreed.ok ? found(await readPerson(scope, id), 'person') : agreed;
+    },
   ),
   ...(
     [

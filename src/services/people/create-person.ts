@@ -13,7 +13,7 @@ import { findProgram, NO_PROGRAM } from '@/services/programs/find-program';
 import type { ConsentInput, CreatePersonInput } from './inputs';
 import { CONSENT_WORDS, recordConsent } from '@/services/consent/record-consent';
 import { suppressed } from './suppression';
-import { conflict, invalid, type Refusal } from '@/services/kit/validation';
+import { conflict, invalid, notFound, type Refusal } from '@/services/kit/validation';
 
 const FIELD_NAME = /^[a-z][a-z0-9_]{0,39}$/;
 
@@ -116,6 +116,22 @@ export async function createPeople(
     people.push(made.value);
   }
   return ok(people);
+}
+
+/** Writes down that somebody who is known agreed to something, with the words they agreed to. Whoever left stays out. */
+export async function attestConsent(
+  ctx: Context,
+  scope: Scope,
+  personId: string,
+  consent: ConsentInput,
+  actor: string,
+): Promise<Result<Person, Refusal>> {
+  const person = await scope.em.findOne(Person, { id: personId, mergedInto: null, erasedAt: null });
+  if (!person) return notFound('person');
+  const agreed = await withConsent(ctx, scope, person, consent, actor);
+  if (agreed.ok)
+    await writeAudit(ctx, scope, actor, 'person.consent-attested', personId, { program: consent.program });
+  return agreed;
 }
 
 async function withConsent(

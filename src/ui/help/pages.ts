@@ -66,6 +66,10 @@ export const HELP: readonly HelpPage[] = [
         'A broadcast that goes to each when somebody presses, split into stacks among teammates and guests.',
       ],
       ['Grace', 'The short pause before something automatic leaves, in which it can be called back.'],
+      [
+        'Told beside it',
+        'A text or an e-mail to each person before or after a voicemail: after only where one was left, before at the voicemail’s own turn.',
+      ],
     ],
   },
   {

@@ -88,6 +88,37 @@ export function DraftDesk(props: DraftProps) {
 
 const NOW: When = { kind: 'now', local: '' };
 
+/** What goes by another channel beside it: to who cannot be reached, and before or after it. */
+function OtherWays({
+  id,
+  fields,
+  problemOf,
+  values: { channel, program, instead, companion },
+  set,
+}: {
+  id: string;
+  fields: DraftProps['fields'];
+  problemOf(field: string): string | undefined;
+  values: DraftValues;
+  set(part: Partial<DraftValues>): void;
+}) {
+  const given = { id, fields, problemOf, program, channel };
+  return (
+    <>
+      {INSTEAD_OF[channel].length > 0 && (
+        <InsteadFields
+          key={channel}
+          {...{ ...given, instead }}
+          set={(written) => set({ instead: written })}
+        />
+      )}
+      {COMPANION_OF[channel].length > 0 && (
+        <CompanionFields {...{ ...given, companion }} set={(written) => set({ companion: written })} />
+      )}
+    </>
+  );
+}
+
 /** The text at the left, everything it leads to in the margin while it is written. */
 function Desk({
   initial,
@@ -189,21 +220,7 @@ function Desk({
             </FilesField>
           </>
         )}
-        {INSTEAD_OF[values.channel].length > 0 && (
-          <InsteadFields
-            key={values.channel}
-            {...{ id, fields, problemOf, instead: values.instead }}
-            {...{ program: values.program, channel: values.channel }}
-            set={(instead) => set({ instead })}
-          />
-        )}
-        {COMPANION_OF[values.channel].length > 0 && (
-          <CompanionFields
-            {...{ id, fields, problemOf, companion: values.companion }}
-            {...{ program: values.program, channel: values.channel }}
-            set={(companion) => set({ companion })}
-          />
-        )}
+        <OtherWays {...{ id, fields, problemOf, values, set }} />
         {values.others.length > 0 && !saysChosen(values.channel) && (
           <ComparisonFields
             comparison={values.comparison}

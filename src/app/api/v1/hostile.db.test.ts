@@ -222,6 +222,8 @@ const GOOD: Record<string, () => object | Promise<object>> = {
     until: new Date(world.clock.at + 20 * 86_400_000).toISOString().slice(0, 10),
     why: 'away',
   }),
+  // What was agreed to already is not agreed to once more: the program is another each time.
+  ConsentInput: async () => ({ program: await freshProgram(), wording: 'Text me.' }),
   GivenAddressInput: () => ({ address: nextNumber() }),
   OwnAddressInput: () => ({ address: 'ana@example.org' }),
   CreatePersonInput: () => ({
@@ -493,6 +495,11 @@ let teammate = '';
 const nextNumber = () => `+1${505 + (n % 90)}555${String(100 + (n++ % 99)).padStart(4, '0')}`;
 
 /** A press by which a voucher was used just now. */
+async function freshProgram(): Promise<string> {
+  const made = await send('POST', '/programs', JSON.stringify(await GOOD.CreateProgramInput!()));
+  return (JSON.parse(made.text) as { id: string }).id;
+}
+
 async function usedJustNow(): Promise<string> {
   const press = `press ${n++}`;
   const at = new Date(world.clock.at);

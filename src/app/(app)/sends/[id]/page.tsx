@@ -122,21 +122,7 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
               ]}
             />
           </Section>
-          <Section title={SAYS[broadcast.channel]}>
-            {broadcast.recordingId && <KeptPlayer id={broadcast.recordingId} label="What is heard" />}
-            <SendWords
-              words={broadcast}
-              files={data.send.files}
-              instead={broadcast.instead}
-              companion={
-                broadcast.companion && {
-                  ...broadcast.companion,
-                  id: data.send.companions.told?.id ?? null,
-                  went: leftOf(data.send.companions.told?.result),
-                }
-              }
-            />
-          </Section>
+          <Said send={data.send} />
           {broadcast.begunAt && (
             <SendAgain
               {...{ id, zone }}
@@ -239,6 +225,28 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
         </>
       )}
     </Page>
+  );
+}
+
+/** What it says, what goes to who cannot be reached, and what is told beside it. */
+function Said({ send }: { send: NonNullable<Awaited<ReturnType<typeof readSend>>> }) {
+  const { broadcast } = send;
+  return (
+    <Section title={SAYS[broadcast.channel]}>
+      {broadcast.recordingId && <KeptPlayer id={broadcast.recordingId} label="What is heard" />}
+      <SendWords
+        words={broadcast}
+        files={send.files}
+        instead={broadcast.instead}
+        companion={
+          broadcast.companion && {
+            ...broadcast.companion,
+            id: send.companions.told?.id ?? null,
+            went: leftOf(send.companions.told?.result),
+          }
+        }
+      />
+    </Section>
   );
 }
 
