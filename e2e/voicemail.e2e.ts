@@ -73,6 +73,7 @@ const heard = async (who: string): Promise<number> => {
   return texts.filter(({ voicemail }) => voicemail !== undefined).length;
 };
 const BESIDE = 'I have just left you a voicemail about Saturn.';
+const SIGNED = `Juniper Gap Observatory: ${BESIDE} Reply STOP to stop.`;
 const textsTo = async (who: string): Promise<number> =>
   (await app.bench.texts(who)).filter(({ body }) => body.includes(BESIDE)).length;
 const ring = async (from: string, act: 'answer' | 'miss'): Promise<void> => {
@@ -181,9 +182,18 @@ describe('a drop', () => {
     await page.click('section[aria-label="Told beside it"] input[type=checkbox]');
     await page.waitForSelector('section[aria-label="Told beside it"] [role="textbox"]');
     await page.focus('section[aria-label="Told beside it"] [role="textbox"]');
+    // Who writes, and how to stop, is missing: it is said when it is sent.
     await keys.type(BESIDE);
     await keys.see('3 people, 3 credits beside its own. 17 people may not be told so.');
     expect(await violations(page)).toEqual([]);
+    await press('Send to 20');
+    await keys.see('Reply STOP');
+    await page.focus('section[aria-label="Told beside it"] [role="textbox"]');
+    await page.keyboard.down('Control');
+    await page.keyboard.press('a');
+    await page.keyboard.up('Control');
+    await keys.type(SIGNED);
+    await keys.see('3 people, 3 credits beside its own');
     await press('Send to 20');
     await keys.see('What it brought back');
     // Whatever the hour: they are left where they may be, while somebody is at the phones.
