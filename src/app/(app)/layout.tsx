@@ -3,6 +3,8 @@ import { may } from '@/core/access/roles';
 import { clockIsMoved, linkIsUp } from '@/services/health';
 import { HELD_WORDS, readMissed } from '@/services/delivery/installation';
 import { getContext } from '@/services/runtime';
+import { newestNotice } from '@/services/inbox/notices';
+import { newsOf } from '@/ui/today/notice-list';
 import { readRibbon } from '@/services/shell/screen';
 import { benchUrl } from '@/services/kit/settings';
 import { withWorkspace } from '@/services/runtime';
@@ -10,6 +12,7 @@ import { CommandBox } from '@/ui/shell/command-box';
 import { DayRibbon } from '@/ui/shell/day-ribbon';
 import { HoldBanner } from '@/ui/shell/hold-banner';
 import { FocusKeeper } from '@/ui/shell/focus-keeper';
+import { BrowserNotice } from '@/ui/shell/browser-notice';
 import { LiveRefresh } from '@/ui/shell/live-refresh';
 import { TopBar } from '@/ui/shell/top-bar';
 import { requireSession } from '../session';
@@ -27,7 +30,10 @@ export default async function AppLayout({ children }: { children: React.ReactNod
   const ctx = await getContext();
   const at = ctx.now();
   const missed = await readMissed(ctx);
-  const ribbon = await withWorkspace(session.workspaceId, (scope) => readRibbon(scope, at));
+  const { ribbon, newest } = await withWorkspace(session.workspaceId, async (scope) => ({
+    ribbon: await readRibbon(scope, at),
+    newest: await newestNotice(scope, session.accountId),
+  }));
   const bench = benchUrl();
   return (
     <>
@@ -67,6 +73,7 @@ export default async function AppLayout({ children }: { children: React.ReactNod
         switchTo={switchWorkspaceAction}
       />
       <LiveRefresh />
+      <BrowserNotice news={newest && newsOf(newest)} />
       <FocusKeeper />
     </>
   );

@@ -153,6 +153,9 @@ export interface Membership {
   mailInquiries: boolean;
   /** And by text, to their own number, once it is proved. */
   textInquiries: boolean;
+  /** Threads that are given to them, that are back, and notes that call them are told by e-mail too; and by text, to their own number. */
+  mailThreads: boolean;
+  textThreads: boolean;
   /** They take calls back, when they are on. */
   takesCalls: boolean;
 }
@@ -168,6 +171,8 @@ export const Membership: EntitySchema<Membership> = entity<Membership>('Membersh
   awayUntil: maybe(instant),
   mailInquiries: boolean,
   textInquiries: boolean,
+  mailThreads: boolean,
+  textThreads: boolean,
   takesCalls: boolean,
 });
 

@@ -30,6 +30,16 @@ export const insertNotices = (scope: Scope, notices: readonly NewNotice[]): Prom
         },
       );
 
+/** The program somebody was in touch by last, or any there is; null: there is none. */
+export async function programOfThread(scope: Scope, personId: string): Promise<string | null> {
+  const [row] = await scope.rows<{ id: string }>(
+    `select g.id from program g where g.workspace_id = :workspace and g.archived_at is null
+      order by (select max(m.created_at) from message m where m.workspace_id = :workspace and m.person_id = :personId and m.program_id = g.id) desc nulls last, g.id limit 1`,
+    { personId },
+  );
+  return row?.id ?? null;
+}
+
 export interface NoticeRow {
   person_id: string;
   address: string | null;
@@ -44,13 +54,13 @@ export interface NoticeRow {
 }
 
 /** What a teammate has not seen yet: one line for each person and kind, the latest first. */
-export const unreadNotices = (scope: Scope, accountId: string): Promise<NoticeRow[]> =>
+export const unreadNotices = (scope: Scope, accountId: string, most = 50): Promise<NoticeRow[]> =>
   scope.rows<NoticeRow>(
     `select n.person_id, ${CALLED} as address, p.first_name, p.last_name, n.kind, count(*)::int as times, max(n.at) as at,
             (array_agg(case when n.kind in ('sequence.told', 'note.called') then n.subject else i.body end order by n.at desc, n.id desc))[1] as words
        from notice n join person p on p.id = n.person_id left join inbound_text i on n.kind = 'reply.received' and i.id = n.subject
       where n.workspace_id = :workspace and n.account_id = :accountId and n.read_at is null
-      group by n.person_id, p.id, n.kind order by max(n.at) desc limit 50`,
+      group by n.person_id, p.id, n.kind order by max(n.at) desc limit ${most}`,
     { accountId },
   );
 

@@ -105,14 +105,19 @@ export const giveTo = (scope: Scope, personId: string, accountId: string | null,
   );
 
 /** Everything of one teammate that waits or is put off is another’s. Gives how many. */
-export const handOverAll = (scope: Scope, from: string, to: string, at: Date): Promise<number> =>
-  scope.run(
+export const handOverAll = async (
+  scope: Scope,
+  { from, to, at }: { from: string; to: string; at: Date },
+): Promise<string[]> => {
+  const rows = await scope.rows<{ person_id: string }>(
     `insert into thread (workspace_id, person_id, account_id, given_at)
      select p.workspace_id, p.id, :to, :at from person p left join thread t on t.workspace_id = p.workspace_id and t.person_id = p.id
       where p.workspace_id = :workspace and coalesce(t.account_id, p.owner_id) = :from and (p.waiting_since is not null or t.later_until is not null)
-     on conflict (workspace_id, person_id) do update set account_id = :to, given_at = :at`,
+     on conflict (workspace_id, person_id) do update set account_id = :to, given_at = :at returning person_id`,
     { from, to, at },
   );
+  return rows.map(({ person_id: id }) => id);
+};
 
 export const putOffUntil = (
   scope: Scope,

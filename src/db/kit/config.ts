@@ -50,6 +50,7 @@ import { Migration20261128000047 } from '@/db/migrations/Migration20261128000047
 import { Migration20261128000048 } from '@/db/migrations/Migration20261128000048';
 import { Migration20261128000049 } from '@/db/migrations/Migration20261128000049';
 import { Migration20261128000050 } from '@/db/migrations/Migration20261128000050';
+import { Migration20261128000051 } from '@/db/migrations/Migration20261128000051';
 import { Migration20261128000044 } from '@/db/migrations/Migration20261128000044';
 import { Migration20261128000043 } from '@/db/migrations/Migration20261128000043';
 
@@ -104,6 +105,7 @@ const MIGRATIONS = [
   { name: 'Migration20261128000048', class: Migration20261128000048 },
   { name: 'Migration20261128000049', class: Migration20261128000049 },
   { name: 'Migration20261128000050', class: Migration20261128000050 },
+  { name: 'Migration20261128000051', class: Migration20261128000051 },
 ];
 
 /** `web`, `worker`, a command: by the file it runs. */

@@ -114,6 +114,8 @@ export async function insertMembership(
       mailTasks: false,
       mailInquiries: true,
       textInquiries: false,
+      mailThreads: false,
+      textThreads: false,
       takesCalls: false,
       duty: [],
       calendarHash: null,

@@ -9,6 +9,7 @@ import { writeAudit } from '@/services/kit/audit';
 import type { Context } from '@/services/kit/context';
 import { invalid, type Refusal } from '@/services/kit/validation';
 import { answerThread, closeThread } from './answer-thread';
+import { thingsOfRules } from '@/db/inbox/things';
 import type { AnswerInput, RepliesInput, ThreadInput } from './inputs';
 import { giveThread, putOff, takeUp } from './whose';
 
@@ -51,18 +52,29 @@ export const answerBy = (
 export async function changeReplies(
   ctx: Context,
   scope: Scope,
-  { minutes, by, among }: RepliesInput,
+  { minutes, by, among, whose = {} }: RepliesInput,
   actor: Actor,
 ): Promise<Result<null, Refusal>> {
   const team = (await teamOf(scope)).map(({ id }) => id);
   const unknown = among?.find((id) => !team.includes(id));
   if (unknown !== undefined)
     return invalid('among', 'among: names somebody who is no teammate who answers people.');
+  const things = new Set((await thingsOfRules(scope)).map(({ id }) => id));
+  if (Object.keys(whose).some((id) => !things.has(id)))
+    return invalid('whose', 'whose: names something that is no program, number or source.');
+  if (Object.values(whose).some((id) => !team.includes(id)))
+    return invalid('whose', 'whose: names somebody who is no teammate who answers people.');
+  const rule =
+    by || Object.keys(whose).length > 0
+      ? { ...NO_ASSIGNMENT, by: by ?? ('turn' as const), among: by ? (among ?? team) : [], kinds: whose }
+      : null;
   await scope.em.nativeUpdate(
     Workspace,
     { id: scope.workspaceId },
-    { replyMinutes: minutes, replyRule: by ? { ...NO_ASSIGNMENT, by, among: among ?? team } : null },
+    { replyMinutes: minutes, replyRule: rule },
   );
-  await writeAudit(ctx, scope, actor.name, 'replies.changed', scope.workspaceId, { minutes, by: by ?? null });
+  await writeAudit(ctx, scope, actor.name, 'replies.changed', scope.workspaceId, {
+    ...{ minutes, by: by ?? null, whose },
+  });
   return ok(null);
 }

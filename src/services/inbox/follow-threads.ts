@@ -4,7 +4,6 @@ import type { Happening } from '@/core/happening/kinds';
 import { Workspace } from '@/db/access/entities';
 import { announce } from '@/db/delivery/texts';
 import { Thread } from '@/db/inbox/entities';
-import { insertNotices } from '@/db/inbox/notices';
 import {
   answerers,
   answersLost,
@@ -23,6 +22,8 @@ import { group } from 'd3-array';
 import { Person } from '@/db/people/entities';
 import type { Context } from '@/services/kit/context';
 import type { Consumer } from '@/services/kit/happenings';
+import { lastSources } from '@/db/inbox/things';
+import { tellOfThreads, type ThreadNotice } from './tell-teammates';
 
 /** Says why people wait, and gives what is nobody's to whom the workspace's rule says. */
 export const THREADS_FOLLOW: Consumer = {
@@ -87,7 +88,7 @@ const whyOf = (one: CameRow): WhyRow => ({
     : null,
 });
 
-/** Who has nobody gets a teammate: by their program, in turn or by load, of those who are on. */
+/** Who has nobody gets a teammate: by number, program or source, in turn or by load, of those who are on. */
 async function giveByRule(ctx: Context, scope: Scope, rows: readonly WhyRow[]): Promise<void> {
   const { replyRule: rule, zone } = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
   if (!rule) return;
@@ -102,19 +103,22 @@ async function giveByRule(ctx: Context, scope: Scope, rows: readonly WhyRow[]): 
   }));
   let lastId = await lastGiven(scope);
   const at = new Date(ctx.now());
-  for (const { personId, programId } of rows) {
+  const given: ThreadNotice[] = [];
+  const sources = await lastSources(scope, ids);
+  for (const { personId, programId, senderId } of rows) {
     if (threads.get(personId)?.accountId || people.get(personId)?.ownerId) continue;
     const { accountId } = assign(rule, team, {
-      ...{ kind: programId ?? '', ownerId: null, lastId, zone, at: at.getTime() },
+      // The number is the narrowest of the three.
+      kind: [senderId, programId, sources.get(personId)].find((id) => id && rule.kinds[id]) ?? '',
+      ...{ ownerId: null, lastId, zone, at: at.getTime() },
     });
     if (accountId === null) continue;
     lastId = accountId;
     team.find(({ id }) => id === accountId)!.open += 1;
     await giveTo(scope, personId, accountId, at);
-    await insertNotices(scope, [
-      { id: ctx.id('ntc'), accountId, personId, kind: 'thread.given', subject: null, at },
-    ]);
+    given.push({ id: ctx.id('ntc'), accountId, personId, kind: 'thread.given', subject: null, at });
   }
+  await tellOfThreads(ctx, scope, given);
 }
 
 const MISSED = 500;

@@ -3,6 +3,7 @@ import { DAY, HOUR, MINUTE } from '@/core/shared/instant';
 import type { Box } from '@/core/inbox/waiting';
 import type { OwnFieldKind } from '@/core/audience/fields';
 import { addAccount } from '@/services/access/create-workspace';
+import { changeDuty } from '@/services/inquiries/duty';
 import { addField } from '@/services/audience/own-fields';
 import { follow } from '@/services/kit/happenings';
 import { erasePeople } from '@/services/people/erase-person';
@@ -202,6 +203,37 @@ describe('whose a thread is', () => {
     ).toMatchObject({ reason: { problems: [{ field: 'among' }] } });
   });
 
+  it('is given by its number or its program before anybody has their turn', async () => {
+    const [{ id: program }] = (await world.rows<{ id: string }>(
+      `select id from program where workspace_id = :workspace and name = 'Clear Sky Alerts'`,
+    )) as [{ id: string }];
+    const [{ id: number }] = (await world.rows<{ id: string }>(
+      `select sender_id as id from program_sender where workspace_id = :workspace and program_id = :program order by sender_id limit 1`,
+      { program },
+    )) as [{ id: string }];
+    const rule = (whose: Record<string, string>) =>
+      world.within((scope) => changeReplies(world.ctx, scope, { minutes: 15, whose }, actor(tess)));
+    must(await rule({ [program]: mira }));
+    const asks = async (i: number) => {
+      await writes(i, 'sky');
+      // They answer what the program wrote.
+      await round(world, new Scripted());
+      return writes(i, 'Is it open?');
+    };
+    const first = await asks(1);
+    expect((await box('mine', mira)).rows.map(({ id }) => id)).toEqual([first]);
+    // The number is narrower.
+    must(await rule({ [program]: mira, [number]: tess }));
+    const second = await asks(2);
+    expect((await box('mine', tess)).rows.map(({ id }) => id)).toEqual([second]);
+    // With nobody named, and nobody taking part, it stays nobody's.
+    must(await rule({}));
+    await asks(3);
+    expect((await box()).counts.nobody).toBe(1);
+    for (const whose of [{ prg_gone: mira }, { [program]: 'acc_gone' }])
+      expect(await rule(whose)).toMatchObject({ reason: { problems: [{ field: 'whose' }] } });
+  });
+
   it('is handed over by whoever goes away: what waits, and what was put off', async () => {
     const [waits, later, done, theirs] = [
       await writes(1, 'sky', 'Hello'),
@@ -220,6 +252,43 @@ describe('whose a thread is', () => {
     expect((await side(later)).accountId).toBe(mira);
     expect((await side(done)).accountId).toBe(tess);
     for (const to of [tess, 'acc_gone']) expect(await over(to)).toMatchObject({ ok: false });
+  });
+
+  it('is told by e-mail and by text to who wants that, one of each however many there are', async () => {
+    const [one, two] = [await writes(1, 'sky', 'Hello'), await writes(2, 'sky', 'Is it open?')];
+    await writes(50, 'sky');
+    await world.rows(
+      `insert into own_number (workspace_id, account_id, number, proved_at) values (:workspace, :mira, :number, :at) returning account_id`,
+      { mira, number: phone(50), at: new Date(world.clock.at) },
+    );
+    const letters = () =>
+      world.rows<{ subject: string; body: string }>(
+        `select subject, body from teammate_mail where workspace_id = :workspace and account_id = :mira order by id`,
+        { mira },
+      );
+    const texts = () =>
+      world.rows<{ address: string; body: string }>(
+        `select address, body from message where workspace_id = :workspace and kind = 'told' order by created_at, id`,
+      );
+    must(await act(one, { verb: 'give', account: mira }));
+    expect([await letters(), await texts()]).toEqual([[], []]);
+    await world.within((scope) =>
+      changeDuty(world.ctx, scope, mira, { hours: [], mail_threads: true, text_threads: true }, actor(tess)),
+    );
+    must(await world.within((scope) => noteOnThread(world.ctx, scope, one, 'Ask @Mira Toft', actor(tess))));
+    const [note] = await letters();
+    expect(note!.subject).toBe('Somebody: a note calls you');
+    expect(note!.body).toContain('Ask @Mira Toft');
+    // What teammates say among themselves is in no text.
+    const [text] = await texts();
+    expect(text).toMatchObject({ address: phone(50) });
+    expect(text!.body).toMatch(/^Somebody: a note calls you\. http\S+\/inbox\/per_\w+$/);
+    for (const id of [one, two]) must(await act(id, { verb: 'give', account: tess }));
+    const over = { from: tess, to: mira };
+    must(await world.within((scope) => handOver(world.ctx, scope, over, actor(tess))));
+    expect((await letters()).map(({ subject }) => subject).slice(1)).toEqual(['2 threads']);
+    expect((await texts()).slice(1)).toHaveLength(1);
+    expect((await noticed(mira)).map(([kind]) => kind)).toContain('thread.given');
   });
 
   it('goes with whoever is merged, and is gone with whoever is erased', async () => {

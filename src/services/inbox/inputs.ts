@@ -5,6 +5,7 @@ import {
   IsArray,
   IsBoolean,
   IsIn,
+  IsObject,
   IsOptional,
   IsString,
   Matches,
@@ -112,4 +113,9 @@ export class RepliesInput {
   @ArrayMaxSize(200, { message: 'holds more than 200 teammates.' })
   @IsString({ each: true, message: 'must be a list of ids of teammates.' })
   among?: string[];
+
+  /** Whose everything of a program, a number or a source is, by its id; what stands here counts before the rest. */
+  @IsOptional()
+  @IsObject({ message: 'must be an object of ids of programs, numbers and sources with ids of teammates.' })
+  whose?: Record<string, string>;
 }

@@ -1,5 +1,11 @@
 import type { Happening } from '@/core/happening/kinds';
-import { insertNotices, readNotices, unreadNotices, type NewNotice } from '@/db/inbox/notices';
+import {
+  insertNotices,
+  readNotices,
+  unreadNotices,
+  type NewNotice,
+  type NoticeRow,
+} from '@/db/inbox/notices';
 import { announce } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
 import { Person } from '@/db/people/entities';
@@ -51,6 +57,10 @@ const concerns = ({ kind, detail }: Happening): boolean =>
   detail.meaning === 'unclear';
 
 export const noticesFor = unreadNotices;
+
+/** The newest thing a teammate has not seen; null: they have seen everything. */
+export const newestNotice = async (scope: Scope, accountId: string): Promise<NoticeRow | null> =>
+  (await unreadNotices(scope, accountId, 1))[0] ?? null;
 
 /** They have seen what there was about somebody, or everything (`personId` null). */
 export async function markNoticesRead(

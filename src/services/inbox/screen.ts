@@ -13,6 +13,7 @@ import { readTasks } from '@/db/tasks/tasks';
 import { consentsByAddress, personLedger, type LedgerRow } from '@/db/consent/consent';
 import { standingPause, type PauseRow } from '@/db/consent/pauses';
 import { Leaving, PreparedUse, Thread } from '@/db/inbox/entities';
+import { thingsOfRules } from '@/db/inbox/things';
 import { Person } from '@/db/people/entities';
 import { Program } from '@/db/programs/entities';
 import { ownFields } from '@/services/audience/own-fields';
@@ -244,6 +245,6 @@ export async function readReplies(scope: Scope, now: Millis) {
   return {
     ...{ minutes: workspace.replyMinutes, rule: workspace.replyRule },
     ...{ speed: await answerSpeed(scope, since), hours: await speedByHour(scope, since) },
-    team: await teamOf(scope),
+    ...{ team: await teamOf(scope), things: await thingsOfRules(scope) },
   };
 }

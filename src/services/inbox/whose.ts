@@ -5,7 +5,6 @@ import { ok, type Result } from '@/core/shared/result';
 import { announce, callBack } from '@/db/delivery/texts';
 import { Message } from '@/db/delivery/entities';
 import { PreparedUse, Thread, ThreadNote, ThreadTurn } from '@/db/inbox/entities';
-import { insertNotices } from '@/db/inbox/notices';
 import { backIn, comesBack, giveTo, handOverAll, putOffUntil, settleWhy } from '@/db/inbox/thread';
 import { acrossWorkspaces, inWorkspace, type Scope } from '@/db/kit/scope';
 import { lockPerson } from '@/db/people/locks';
@@ -18,6 +17,7 @@ import type { Context } from '@/services/kit/context';
 import { conflict, invalid, notFound, type Refusal } from '@/services/kit/validation';
 import { FARTHEST } from './answer-thread';
 import { log } from '@/log/log';
+import { tellOfThreads } from './tell-teammates';
 
 /** Gives a thread to a teammate, who is told; null: to nobody, so that it is whose the person is. */
 export async function giveThread(
@@ -33,7 +33,7 @@ export async function giveThread(
   const at = new Date(ctx.now());
   await giveTo(scope, personId, accountId, at);
   if (accountId !== null && accountId !== actor.accountId)
-    await insertNotices(scope, [
+    await tellOfThreads(ctx, scope, [
       { id: ctx.id('ntc'), accountId, personId, kind: 'thread.given', subject: null, at },
     ]);
   await writeAudit(ctx, scope, actor.name, 'thread.given', personId, { account: accountId });
@@ -49,7 +49,16 @@ export async function handOver(
 ): Promise<Result<{ threads: number }, Refusal>> {
   if (from === to || !(await ownsPeople(scope, to)))
     return invalid('to', 'to: must be another teammate who answers people.');
-  const threads = await handOverAll(scope, from, to, new Date(ctx.now()));
+  const at = new Date(ctx.now());
+  const people = await handOverAll(scope, { from, to, at });
+  await tellOfThreads(
+    ctx,
+    scope,
+    people.map((personId) => ({
+      ...{ id: ctx.id('ntc'), accountId: to, personId, kind: 'thread.given' as const, subject: null, at },
+    })),
+  );
+  const threads = people.length;
   await writeAudit(ctx, scope, actor.name, 'threads.handed-over', from, { to, threads });
   return ok({ threads });
 }
@@ -118,7 +127,8 @@ export async function noteOnThread(
     ...{ id: ctx.id('nte'), workspaceId: scope.workspaceId, personId, accountId: actor.accountId, body, at },
   });
   await scope.em.persistAndFlush(note);
-  await insertNotices(
+  await tellOfThreads(
+    ctx,
     scope,
     mentioned(body, await teamOf(scope))
       .filter(({ id }) => id !== actor.accountId)
@@ -193,7 +203,8 @@ export async function tellWhoComesBack(ctx: Context): Promise<number> {
 
 async function tellOf(ctx: Context, scope: Scope, at: Date): Promise<number> {
   const back = await comesBack(scope, at);
-  await insertNotices(
+  await tellOfThreads(
+    ctx,
     scope,
     back.flatMap(({ person_id: personId, account_id: accountId }) =>
       accountId === null

@@ -16,7 +16,7 @@ export async function changeDuty(
   ctx: Context,
   scope: Scope,
   accountId: string,
-  { hours, away_until: away, mail, text, calls }: DutyInput,
+  { hours, away_until: away, ...told }: DutyInput,
   { name: actor }: Actor,
 ): Promise<Result<Membership, Refusal>> {
   const member = await scope.em.findOne(Membership, { accountId });
@@ -36,9 +36,11 @@ export async function changeDuty(
     return invalid('away_until', 'away_until: must be a day, such as 2026-12-24.');
   member.duty = read.sort((a, b) => a.day - b.day || a.from.localeCompare(b.from));
   if (away !== undefined) member.awayUntil = away === '' ? null : endOf(away, zone);
-  if (mail !== undefined) member.mailInquiries = mail;
-  if (text !== undefined) member.textInquiries = text;
-  if (calls !== undefined) member.takesCalls = calls;
+  member.mailInquiries = told.mail ?? member.mailInquiries;
+  member.textInquiries = told.text ?? member.textInquiries;
+  member.mailThreads = told.mail_threads ?? member.mailThreads;
+  member.textThreads = told.text_threads ?? member.textThreads;
+  member.takesCalls = told.calls ?? member.takesCalls;
   await scope.em.flush();
   await writeAudit(ctx, scope, actor, 'team.hours-changed', accountId, { hours: read, away });
   return ok(member);

@@ -156,6 +156,16 @@ export class DutyInput {
   @IsBoolean({ message: 'must be true or false.' })
   text?: boolean;
 
+  /** Threads that are given to them, that are back, and notes that call them are told by e-mail too. */
+  @IsOptional()
+  @IsBoolean({ message: 'must be true or false.' })
+  mail_threads?: boolean;
+
+  /** And by text, to their own number, once it is proved. */
+  @IsOptional()
+  @IsBoolean({ message: 'must be true or false.' })
+  text_threads?: boolean;
+
   /** They take calls back while they are on. */
   @IsOptional()
   @IsBoolean({ message: 'must be true or false.' })

@@ -2,14 +2,10 @@ import type { Happening } from '@/core/happening/kinds';
 import { cutText } from '@/core/shared/clean-text';
 import { Membership } from '@/db/access/entities';
 import { Inquiry, Source } from '@/db/inquiries/entities';
-import { insertTexts } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
-import { OwnNumber } from '@/db/sequences/entities';
-import { personOfNumber } from '@/db/sequences/trials';
 import { Person } from '@/db/people/entities';
 import { writeToTeammates } from '@/services/email/teammate-mail';
-import { loadPersonFacts, loadProgramFacts, senderFor } from '@/services/clearance/clearance-facts';
-import { newText } from '@/services/delivery/new-text';
+import { textToTeammate } from '@/services/email/teammate-text';
 import type { Context } from '@/services/kit/context';
 import type { Consumer } from '@/services/kit/happenings';
 import { publicUrl } from '@/services/kit/settings';
@@ -32,30 +28,12 @@ async function tell(ctx: Context, scope: Scope, happenings: readonly Happening[]
     if (!person || !member) continue;
     if (member.mailInquiries)
       await writeToTeammates(ctx, scope, [letterOf(accountId, inquiry, source, person)]);
-    if (member.textInquiries) await textTo(ctx, scope, accountId, { inquiry, source, person });
+    if (member.textInquiries)
+      await textToTeammate(ctx, scope, {
+        ...{ accountId, programId: source.programId },
+        body: `${whoIs(person)}: ${inquiry.kind}, by ${source.name}. ${publicUrl()}/inbox/${person.id}`,
+      });
   }
-}
-
-/** To their own number, if it is proved: who it is and what they want, and where to answer. */
-async function textTo(
-  ctx: Context,
-  scope: Scope,
-  accountId: string,
-  { inquiry, source, person }: { inquiry: Inquiry; source: Source; person: Person },
-): Promise<void> {
-  const own = await scope.em.findOne(OwnNumber, { accountId, provedAt: { $ne: null } });
-  const theirs = own?.number ? await personOfNumber(scope, own.number) : null;
-  const facts = theirs && (await loadProgramFacts(scope, source.programId, ctx.now()));
-  if (!theirs || !facts) return;
-  const [them] = (await loadPersonFacts(scope, facts, [theirs])).values();
-  await insertTexts(scope, [
-    newText(ctx, {
-      ...{ personId: theirs, address: own!.number!, programId: source.programId },
-      senderId: senderFor(facts, them!),
-      ...{ inboundId: null, workspace: facts.workspace, kind: 'told', createdBy: null },
-      body: `${whoIs(person)}: ${inquiry.kind}, by ${source.name}. ${publicUrl()}/inbox/${person.id}`,
-    }),
-  ]);
 }
 
 const whoIs = ({ firstName, lastName }: Person): string =>

@@ -163,6 +163,8 @@ export async function acceptInvitation(
           mailTasks: false,
           mailInquiries: true,
           textInquiries: false,
+          mailThreads: false,
+          textThreads: false,
           takesCalls: false,
           duty: [],
           calendarHash: null,

@@ -28,6 +28,8 @@ export interface TeamScreen {
     awayUntil: Date | null;
     mailed: boolean;
     texted: boolean;
+    mailThreads: boolean;
+    textThreads: boolean;
     takesCalls: boolean;
   })[];
   invitations: { id: string; name: string; email: string; role: string; until: Date }[];
@@ -38,7 +40,8 @@ export async function readTeamScreen(ctx: Context, scope: Scope): Promise<TeamSc
   const members = new Map((await scope.em.find(Membership, {})).map((one) => [one.accountId, one]));
   for (const row of await teamRows(scope)) {
     const member = members.get(row.account_id)!;
-    const { duty, awayUntil, mailInquiries: mailed, textInquiries: texted, takesCalls } = member;
+    const { duty, awayUntil, mailInquiries: mailed, textInquiries: texted } = member;
+    const { mailThreads, textThreads, takesCalls } = member;
     team.push({
       ...row,
       owns: await ownedBy(ctx, scope, row.account_id),
@@ -46,6 +49,8 @@ export async function readTeamScreen(ctx: Context, scope: Scope): Promise<TeamSc
       awayUntil,
       mailed,
       texted,
+      mailThreads,
+      textThreads,
       takesCalls,
     });
   }

@@ -69,7 +69,7 @@ export function CompanionFields({ id, channel, companion, set, ...rest }: Props)
             </div>
           </div>
           <p className="mb-3 text-sm text-soft">
-            {SAYS[companion.when]} At most {MOST_MINUTES[companion.when]} minutes.
+            {SAYS[companion.when]} At most {MOST_MINUTES[companion.when] / 60} hours.
           </p>
           <BesideFields
             {...{ ...rest, id, ways, beside: companion, field: 'companion' }}

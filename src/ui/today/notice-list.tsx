@@ -1,7 +1,8 @@
 import Link from 'next/link';
 import type { FormState } from '@/ui/kit/form-state';
-import type { NoticeKind } from '@/core/inbox/notices';
+import { THREAD_NOTICE_WORDS, type NoticeKind } from '@/core/inbox/notices';
 import { plural } from '@/ui/kit/numbers';
+import type { News } from '@/ui/shell/browser-notice';
 import { PlainForm } from '@/ui/kit/plain-form';
 import { shortTime } from '@/ui/kit/time';
 import { personName } from '@/ui/people/people-list';
@@ -38,12 +39,7 @@ export function NoticeList({
             className="flex flex-wrap items-baseline gap-x-4 border-b border-rule py-1.5"
           >
             <span className="w-28 shrink-0 text-sm text-soft">{shortTime(notice.at, now, zone)}</span>
-            <Link
-              className="link"
-              href={
-                OF_THE_PERSON.has(notice.kind) ? `/people/${notice.person_id}` : `/inbox/${notice.person_id}`
-              }
-            >
+            <Link className="link" href={hrefOf(notice)}>
               {personName(notice)}
             </Link>
             <span className="min-w-0 flex-1 truncate">{wordsOf(notice)}</span>
@@ -66,12 +62,22 @@ const OF_THE_PERSON: ReadonlySet<NoticeKind> = new Set([
   'inquiry.received',
 ]);
 
+const hrefOf = ({ kind, person_id: id }: NoticeRow): string =>
+  OF_THE_PERSON.has(kind) ? `/people/${id}` : `/inbox/${id}`;
+
+/** A notice as a browser tells it: whoever stands behind the screen sees who it is, and none of what they wrote. */
+export const newsOf = (notice: NoticeRow): News => ({
+  at: notice.at.getTime(),
+  title: personName(notice),
+  words: notice.kind === 'reply.received' ? 'wrote' : wordsOf({ ...notice, words: null }),
+  href: hrefOf(notice),
+});
+
 function wordsOf({ kind, times, words }: NoticeRow): string {
   if (kind === 'owner.changed') return 'was given to you';
   if (kind === 'inquiry.received') return times === 1 ? 'inquired' : `inquired ${times} times`;
   if (kind === 'sequence.told') return words ?? 'look at this person';
-  if (kind === 'thread.given') return 'their thread was given to you';
-  if (kind === 'thread.back') return 'is back: you had put the thread off';
-  if (kind === 'note.called') return `a note calls you: ${words ?? ''}`;
+  if (kind === 'note.called') return `${THREAD_NOTICE_WORDS[kind]}${words === null ? '' : `: ${words}`}`;
+  if (kind === 'thread.given' || kind === 'thread.back') return THREAD_NOTICE_WORDS[kind];
   return times === 1 ? (words ?? 'wrote') : `${plural(times, 'text')}, last: ${words ?? ''}`;
 }

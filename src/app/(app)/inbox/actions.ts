@@ -136,12 +136,20 @@ export const factAction = async (_: FormState, data: FormData): Promise<FormStat
     ),
   );
 
+/** What a field of the rule begins with; the id of the program, number or source follows. */
+const OF = 'of:';
+
 export async function repliesAction(_: FormState, data: FormData): Promise<FormState> {
   const by = field(data, 'by');
   const input = await readInput(RepliesInput, {
     minutes: Number(field(data, 'minutes')),
     ...filled({ by }),
     ...(by === '' ? {} : { among: data.getAll('among').map(String) }),
+    whose: Object.fromEntries(
+      [...data].flatMap(([name, value]) =>
+        name.startsWith(OF) && value !== '' ? [[name.slice(OF.length), String(value)]] : [],
+      ),
+    ),
   });
   if (!input.ok) return stateOf(input, typed(data), '');
   return stateOf(

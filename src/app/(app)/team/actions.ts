@@ -41,6 +41,8 @@ export async function dutyAction(_: FormState, data: FormData): Promise<FormStat
     away_until: values.away,
     mail: values.mail === 'yes',
     text: values.text === 'yes',
+    mail_threads: values.mailthreads === 'yes',
+    text_threads: values.textthreads === 'yes',
     calls: values.calls === 'yes',
   });
   if (!input.ok) return stateOf(input, values, '');

@@ -6,6 +6,7 @@ import { getContext } from '@/services/runtime';
 import { readTeamScreen, type TeamScreen } from '@/services/team/screen';
 import { plural } from '@/ui/kit/numbers';
 import { Page, Section } from '@/ui/kit/page';
+import { BrowserNoticeChoice } from '@/ui/shell/browser-notice';
 import { PlainForm } from '@/ui/kit/plain-form';
 import { dayAndTime } from '@/ui/kit/time';
 import { readScreen } from '../../session';
@@ -115,7 +116,7 @@ const hoursInBrief = (duty: TeamScreen['team'][number]['duty']): string =>
         .join(', ');
 
 function Member({
-  one: { account_id: id, name, email, role, owns, duty, awayUntil, mailed, texted, takesCalls },
+  one: { account_id: id, name, email, role, owns, duty, awayUntil, mailed, texted, ...member },
   others,
   mayManage,
   self,
@@ -147,7 +148,7 @@ function Member({
         <details className="text-sm">
           <summary className="cursor-pointer text-soft">
             hours: {hoursInBrief(duty)}
-            {takesCalls && ', takes calls'}
+            {member.takesCalls && ', takes calls'}
             {away !== '' && <span className="text-wait">, away until {away}</span>}
           </summary>
           <div className="max-w-xl py-2">
@@ -163,9 +164,20 @@ function Member({
                 { name: 'away', label: 'Away until the end of', type: 'date' as const, initial: away },
                 yesNo('mail', 'Inquiries are told by e-mail too', mailed),
                 yesNo('text', 'And by text, to their own number once it is proved', texted),
-                yesNo('calls', 'Takes calls back while on', takesCalls),
+                yesNo(
+                  'mailthreads',
+                  'Threads given to them, and notes that call them, by e-mail too',
+                  member.mailThreads,
+                ),
+                yesNo(
+                  'textthreads',
+                  'And by text, to their own number once it is proved',
+                  member.textThreads,
+                ),
+                yesNo('calls', 'Takes calls back while on', member.takesCalls),
               ]}
             />
+            {self && <BrowserNoticeChoice />}
           </div>
         </details>
       )}

@@ -1,6 +1,7 @@
 import type { Metadata } from 'next';
 import { may } from '@/core/access/roles';
 import { TARGETS } from '@/core/inbox/waiting';
+import { displayNumber } from '@/core/phone/number';
 import { readReplies } from '@/services/inbox/screen';
 import { HoursChart } from '@/ui/inbox/hours-chart';
 import { Speed } from '@/ui/inbox/speed';
@@ -16,7 +17,7 @@ const minutesWords = (minutes: number): string =>
 
 export default async function RepliesPage() {
   const { data, session } = await readScreen((scope, _, now) => readReplies(scope, now));
-  const { minutes, rule, speed, hours, team } = data;
+  const { minutes, rule, speed, hours, team, things } = data;
   const others = team.filter(({ id }) => id !== session.accountId);
   return (
     <Page
@@ -44,7 +45,7 @@ export default async function RepliesPage() {
                       { value: 'turn', label: 'one after the other, of those who are on' },
                       { value: 'load', label: 'whoever of those on has the fewest waiting' },
                     ],
-                    initial: rule?.by ?? '',
+                    initial: rule && rule.among.length > 0 ? rule.by : '',
                   },
                 ]}
               >
@@ -62,6 +63,7 @@ export default async function RepliesPage() {
                     </label>
                   ))}
                 </fieldset>
+                <OfThings things={things} team={team} whose={rule?.kinds ?? {}} />
               </PlainForm>
             </Section>
           ) : (
@@ -101,5 +103,40 @@ export default async function RepliesPage() {
         </>
       )}
     </Page>
+  );
+}
+
+/** What is always one teammate's, whoever has their turn. */
+function OfThings({
+  things,
+  team,
+  whose,
+}: Pick<Awaited<ReturnType<typeof readReplies>>, 'things' | 'team'> & { whose: Record<string, string> }) {
+  const chosen = things.filter(({ id }) => whose[id]).length;
+  return (
+    <details className="mb-3">
+      <summary className="cursor-pointer">
+        Of a program, a number or a source{chosen > 0 && ` (${chosen})`}
+      </summary>
+      <p className="mt-1 mb-2 text-sm text-soft">
+        Counts before their turn: a number before a program, a program before a source. Whoever is not on then
+        is passed over.
+      </p>
+      {things.map(({ id, kind, name }) => (
+        <label key={id} className="mb-2 block text-sm">
+          <span className="mb-1 block text-soft">
+            {kind} {kind === 'number' ? displayNumber(name) : name}
+          </span>
+          <select name={`of:${id}`} defaultValue={whose[id] ?? ''} className="input">
+            <option value="">as above</option>
+            {team.map((one) => (
+              <option key={one.id} value={one.id}>
+                {one.name}
+              </option>
+            ))}
+          </select>
+        </label>
+      ))}
+    </details>
   );
 }
