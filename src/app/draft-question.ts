@@ -52,16 +52,16 @@ export function paceValues(pace: Timing['pace'], zone: string): DraftTiming['pac
   const none = USUAL_TIMING.pace;
   if (pace === null) return none;
   if ('phones' in pace) return { ...none, kind: 'phones' };
-  if ('hands' in pace) return { ...none, kind: 'hands' };
+  if ('hands' in pace) return { ...none, kind: 'hands', adapt: pace.adapt === true };
   if ('until' in pace) return { ...none, kind: 'until', until: localTime(pace.until, zone) };
   return 'every' in pace
     ? { ...none, kind: 'waves', people: String(pace.people), every: String(pace.every) }
     : { ...none, kind: 'rate', people: String(pace.people), per: pace.per };
 }
 
-function paceFields({ kind, people, per, until, every }: DraftTiming['pace'], zone: string) {
+function paceFields({ kind, people, per, until, every, adapt }: DraftTiming['pace'], zone: string) {
   if (kind === 'phones') return { phones: true };
-  if (kind === 'hands') return { hands: true };
+  if (kind === 'hands') return { hands: true, ...(adapt ? { adapt } : {}) };
   if (kind === 'waves')
     return people === '' || every === '' ? null : { people: Number(people), every_minutes: Number(every) };
   if (kind === 'rate') return people === '' ? null : { people: Number(people), per };

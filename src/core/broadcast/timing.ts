@@ -4,14 +4,15 @@ import { instantAt } from '../shared/zone';
 
 /**
  * So many at most in a minute or an hour; evenly, so that the last one has had their turn at an instant; in waves, so many
- * together every so many minutes; in waves sized by who can take the calls back they bring; or when a human presses each.
+ * together every so many minutes; in waves sized by who can take the calls back they bring; or when a human presses each,
+ * who may change its words where `adapt` says so.
  */
 export type Pace =
   | { people: number; per: 'minute' | 'hour' }
   | { until: Millis }
   | { people: number; every: number }
   | { phones: true }
-  | { hands: true };
+  | { hands: true; adapt?: true };
 
 /** When and from where the messages of a broadcast may leave, inside what clearance allows. */
 export interface Timing {
@@ -74,12 +75,16 @@ export const gapOf = (pace: SteadyPace, waiting: number, at: Millis): Millis =>
       : (pace.per === 'minute' ? MINUTE : HOUR) / pace.people;
 
 /** A pace that is known beforehand; waves by who is at the phones are planned anew before each, and hands press as they like. */
-export type SteadyPace = Exclude<Pace, { phones: true } | { hands: true }>;
+export type SteadyPace = Exclude<Pace, { phones: true } | { hands: true; adapt?: true }>;
 
 export const isSteady = (pace: Pace): pace is SteadyPace => !('phones' in pace || 'hands' in pace);
 
 /** Whether a human presses each message. */
 export const isByHand = (pace: Pace | null): boolean => pace !== null && 'hands' in pace;
+
+/** Whether whoever presses a message may change its words. */
+export const mayAdapt = (pace: Pace | null): boolean =>
+  isByHand(pace) && (pace as { adapt?: true }).adapt === true;
 
 /**
  * How many may have their turn now, and when the next one may. Never more than the pace allows over any time, whatever

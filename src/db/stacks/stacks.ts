@@ -1,3 +1,4 @@
+import type { Channel } from '@/core/message/channel';
 import type { Crossing, Scope } from '@/db/kit/scope';
 
 /** A message waits for somebody to press it. */
@@ -96,6 +97,49 @@ export const notLate = (scope: Scope, sendId: string, at: Date): Promise<number>
     sendId,
     at,
   });
+
+/** A message of a stack that can still be changed, with what its send allows; null: it was pressed, is held, or is another's. */
+export async function lockUnpressed(
+  scope: Scope,
+  { stackId, id }: { stackId: string; id: string },
+): Promise<{
+  body: string;
+  parts: number;
+  credits: number;
+  media: string[] | null;
+  channel: Channel;
+} | null> {
+  const [row] = await scope.rows<{
+    body: string;
+    parts: number;
+    credits: number;
+    media: string[] | null;
+    channel: Channel;
+  }>(
+    `select m.body, m.parts, m.credits, m.media, m.channel from message m join stack_row r on r.message_id = m.id
+      where m.workspace_id = :workspace and m.id = :id and r.stack_id = :stackId and ${OPEN} and ${WAITS} for update of m, r`,
+    { stackId, id },
+  );
+  return row ?? null;
+}
+
+/** Puts other words into a message that was not pressed. */
+export async function adaptRow(
+  scope: Scope,
+  {
+    id,
+    ...words
+  }: { id: string; body: string; bodyHash: string; alphabet: string | null; parts: number; credits: number },
+): Promise<void> {
+  await scope.run(
+    `update message set body = :body, body_hash = :bodyHash, alphabet = :alphabet, parts = :parts, credits = :credits where workspace_id = :workspace and id = :id`,
+    { id, ...words },
+  );
+  await scope.run(
+    `update stack_row set adapted = true where workspace_id = :workspace and message_id = :id`,
+    { id },
+  );
+}
 
 /** Passed over: they get nothing of it. Gives how many. */
 export async function skipRow(

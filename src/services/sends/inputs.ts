@@ -59,6 +59,11 @@ export class PaceInput {
   @IsOptional()
   @IsBoolean({ message: 'must be true or false.' })
   hands?: boolean;
+
+  /** With hands, true: whoever presses may change the words, within a part more and with its links kept. Of texts only. */
+  @IsOptional()
+  @IsBoolean({ message: 'must be true or false.' })
+  adapt?: boolean;
 }
 
 /** When and from where a broadcast leaves. */

@@ -37,6 +37,7 @@ export function readPace({
   every_minutes: every,
   phones,
   hands,
+  adapt,
 }: PaceInput): Result<Pace, Refusal> {
   const named = [per, until, every, phones || undefined, hands || undefined].filter(
     (one) => one !== undefined,
@@ -47,7 +48,9 @@ export function readPace({
       'pace: name one of until, phones, hands, people and per, or people and every_minutes.',
     );
   if (phones) return ok({ phones: true });
-  if (hands) return ok({ hands: true });
+  if (adapt && !hands)
+    return invalid('pace', 'pace.adapt: words are changed by who presses them: it belongs to hands.');
+  if (hands) return ok({ hands: true, ...(adapt ? { adapt: true as const } : {}) });
   if (until !== undefined)
     return people === undefined
       ? ok({ until: parseInstant(until)! })

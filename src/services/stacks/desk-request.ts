@@ -4,7 +4,8 @@ import type { Scope } from '@/db/kit/scope';
 import type { Context } from '@/services/kit/context';
 import { found } from '@/services/kit/api';
 import { invalid, readInput, type Refusal } from '@/services/kit/validation';
-import { PressInput, SkipInput } from './inputs';
+import { AdaptInput, PressInput, SkipInput } from './inputs';
+import { adapt } from './adapt';
 import { answerFromStack, press, readDesk, readTalk, skip } from './press';
 
 /** What a desk asks, of whoever it is: who is next, what was pressed, who is passed over, what somebody wrote. */
@@ -22,6 +23,12 @@ export async function deskRequest(
       const input = await readInput(PressInput, { messages: listed.ok ? listed.value : null });
       return input.ok ? press(ctx, scope, stackId, input.value) : input;
     }
+    case 'adapt': {
+      const input = await readInput(AdaptInput, { message, body });
+      if (!input.ok) return input;
+      const done = await adapt(ctx, scope, stackId, input.value);
+      return done.ok ? ok({}) : done;
+    }
     case 'skip': {
       const input = await readInput(SkipInput, { message, why });
       if (!input.ok) return input;
@@ -35,6 +42,6 @@ export async function deskRequest(
       return sent.ok ? ok({}) : sent;
     }
     default:
-      return invalid('act', 'act: must be one of: look, press, skip, talk, answer.');
+      return invalid('act', 'act: must be one of: look, press, adapt, skip, talk, answer.');
   }
 }

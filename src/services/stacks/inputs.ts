@@ -97,6 +97,17 @@ export class PressInput {
   messages!: string[];
 }
 
+export class AdaptInput {
+  @IsString({ message: 'must be the id of a message.' })
+  @MaxLength(60, tooLong(60))
+  message!: string;
+
+  /** The words in place of those that were written for them. */
+  @IsString(words('Hi Ana, shall we save you a chair on Friday?'))
+  @MaxLength(2_000, tooLong(2_000))
+  body!: string;
+}
+
 export class SkipInput {
   @IsString({ message: 'must be the id of a message.' })
   @MaxLength(60, tooLong(60))

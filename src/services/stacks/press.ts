@@ -1,3 +1,4 @@
+import { mayAdapt } from '@/core/broadcast/timing';
 import { cleanText } from '@/core/shared/clean-text';
 import type { Millis } from '@/core/shared/instant';
 import { ok, type Result } from '@/core/shared/result';
@@ -31,7 +32,7 @@ const AT_HAND = 20;
 
 export interface Desk {
   stack: { id: string; name: string; seesNumbers: boolean };
-  broadcast: { name: string; state: string };
+  broadcast: { name: string; state: string; mayAdapt: boolean };
   /** Who is next, in order. */
   next: { id: string; personId: string; name: string; address: string | null; body: string }[];
   /** How many that were pressed wait for the numbers to be free. */
@@ -80,7 +81,10 @@ export async function readDesk(ctx: Context, scope: Scope, stackId: string): Pro
   const broadcast = await scope.em.findOneOrFail(Broadcast, { id: stack.sendId });
   return {
     stack: { id: stack.id, name: stack.name, seesNumbers: whole || stack.seesNumbers },
-    broadcast: { name: broadcast.name, state: broadcast.state },
+    broadcast: {
+      ...{ name: broadcast.name, state: broadcast.state },
+      mayAdapt: broadcast.channel === 'sms' && mayAdapt(broadcast.timing.pace),
+    },
     next: next.map((row) => ({
       ...{ id: row.id, personId: row.person_id, name: nameOf(row, whole), body: row.body },
       address: whole || stack.seesNumbers ? row.address : null,

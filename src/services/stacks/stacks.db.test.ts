@@ -12,6 +12,7 @@ import { beginDueBroadcasts, finishBroadcasts, prepareBroadcast } from '@/servic
 import { must, personOf } from '@/services/testing/people';
 import { round, Scripted } from '@/services/testing/sending';
 import { makeWorld, NOON, phone, type World } from '@/services/testing/world';
+import { adapt } from './adapt';
 import { deskRequest } from './desk-request';
 import type { SplitInput, StackInput } from './inputs';
 import {
@@ -46,7 +47,7 @@ beforeEach(async () => {
 afterEach(() => world.close());
 
 /** People who joined, and a broadcast that is pressed by hand. */
-async function byHand(people: number): Promise<void> {
+async function byHand(people: number, pace: { adapt?: boolean } = {}): Promise<void> {
   for (let i = 0; i < people; i++) await world.texts(phone(i), 'sky');
   await round(world, new Scripted());
   send = must(
@@ -58,7 +59,7 @@ async function byHand(people: number): Promise<void> {
           program: 'Clear Sky Alerts',
           name: 'By hand',
           body: 'Shall we save you a chair?',
-          pace: { hands: true },
+          pace: { hands: true, ...pace },
         },
         ME,
       ),
@@ -80,6 +81,48 @@ const pressing = (id: string, messages: string[]) =>
   world.within((scope) => press(world.ctx, scope, id, { messages })).then(must);
 const leave = () => round(world, new Scripted());
 const counts = async () => (await world.within((scope) => readStacks(scope, send, world.clock.at)))!;
+
+describe('the words of one that is pressed', () => {
+  it('are changed by whoever presses it, within what its author allows, and leave as they were changed', async () => {
+    await byHand(2, { adapt: true });
+    await split({ how: 'evenly', holders: among(tess) });
+    const stack = await mine(tess);
+    const [one, other] = (await desk(stack)).next;
+    const put = (message: string, body: string) =>
+      world.within((scope) => adapt(world.ctx, scope, stack, { message, body }));
+    must(await put(one!.id, 'Juniper Gap Observatory: {a chair} on Friday? Reply STOP to stop.'));
+    expect((await desk(stack)).next[0]!.body).toContain('{a chair} on Friday?');
+    for (const [body, words] of [
+      ['', 'write something'],
+      ['Juniper Gap Observatory: see https://elsewhere.example.org', 'links'],
+      ['x '.repeat(290), 'dearer'],
+    ] as const)
+      expect(JSON.stringify(await put(other!.id, body))).toContain(words);
+    await pressing(stack, [one!.id, other!.id]);
+    const carrier = new Scripted();
+    await round(world, carrier);
+    expect(carrier.parts.map(({ body }) => body).join()).toContain('on Friday?');
+    // What was pressed is on its way.
+    expect(await put(one!.id, 'Juniper Gap Observatory: No?')).toMatchObject({
+      reason: { code: 'conflict' },
+    });
+    const rows = await world.rows<{ adapted: boolean }>(
+      `select adapted from stack_row where workspace_id = :workspace order by adapted`,
+    );
+    expect(rows.map(({ adapted }) => adapted)).toEqual([false, true]);
+  });
+
+  it('stay as they are where their author does not allow it, and in a stack of another', async () => {
+    await byHand(2);
+    await split({ how: 'evenly', holders: among(tess, mira) });
+    const [stack, theirs] = [await mine(tess), await mine(mira)];
+    const { id } = (await desk(theirs)).next[0]!;
+    for (const of of [stack, theirs])
+      expect(
+        await world.within((scope) => adapt(world.ctx, scope, of, { message: id, body: 'Hello' })),
+      ).toMatchObject({ ok: false });
+  });
+});
 
 describe('a broadcast that is sent by hand', () => {
   it('sends what is pressed, each once, and nothing by itself', async () => {

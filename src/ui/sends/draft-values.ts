@@ -20,6 +20,8 @@ export interface DraftTiming {
     until: string;
     /** Minutes between waves. */
     every: string;
+    /** Whoever presses may change the words. */
+    adapt: boolean;
   };
   /** Null: all that fit. */
   senders: string[] | null;
@@ -27,7 +29,7 @@ export interface DraftTiming {
 
 export const USUAL_TIMING: DraftTiming = {
   hours: null,
-  pace: { kind: 'full', people: '20', per: 'hour', until: '', every: '30' },
+  pace: { kind: 'full', people: '20', per: 'hour', until: '', every: '30', adapt: false },
   senders: null,
 };
 

@@ -137,6 +137,16 @@ export function PaceFields({
         <option value="until">evenly until</option>
         {!calls && <option value="hands">by hand: somebody presses each</option>}
       </select>
+      {pace.kind === 'hands' && (
+        <label className="flex items-baseline gap-2">
+          <input
+            type="checkbox"
+            checked={pace.adapt}
+            onChange={({ target }) => set({ ...pace, adapt: target.checked })}
+          />
+          who presses may change the words
+        </label>
+      )}
       {pace.kind === 'rate' && (
         <>
           <input

@@ -7,7 +7,7 @@ const someone = (i: number): Desk['next'][number] => ({
 });
 const desk = (more: Partial<Desk> = {}): Desk => ({
   stack: { id: 'stk_1', name: 'Iris', seesNumbers: false },
-  broadcast: { name: 'By hand', state: 'sending' },
+  broadcast: { name: 'By hand', state: 'sending', mayAdapt: false },
   next: [someone(1), someone(2), someone(3)],
   ...{ leaving: 0, replies: [] },
   ...more,
@@ -15,13 +15,19 @@ const desk = (more: Partial<Desk> = {}): Desk => ({
 
 /** The server: whom it still has, and what it was asked. */
 let here: Desk;
-let asked: { act: string; messages?: string; message?: string; why?: string }[];
+let asked: { act: string; messages?: string; message?: string; why?: string; body?: string }[];
 beforeEach(() => {
   localStorage.clear();
   [here, asked] = [desk(), []];
   vi.stubGlobal('fetch', (_: string, { body }: { body: string }) => {
     const question = JSON.parse(body) as (typeof asked)[number];
     asked.push(question);
+    if (question.act === 'adapt') {
+      if (question.body === 'no')
+        return Promise.resolve(Response.json({ message: 'body: keeps the links it had.' }, { status: 422 }));
+      here = { ...here, next: here.next.map((one) => ({ ...one, body: question.body! })) };
+      return Promise.resolve(Response.json({}));
+    }
     const gone = question.messages ? (JSON.parse(question.messages) as string[]) : [question.message];
     here = { ...here, next: here.next.filter(({ id }) => !gone.includes(id)) };
     const answer = question.act === 'look' ? here : { pressed: gone };
@@ -68,8 +74,31 @@ describe('the desk of a stack', () => {
     expect([pressed(), screen.getByText('Text 1').textContent]).toEqual([[], 'Text 1']);
   });
 
+  it('changes the words where its author allows it, says why not, and sends nothing meanwhile', async () => {
+    const { unmount } = render(<StackDesk first={desk()} path="/x" more={{}} guest />);
+    fireEvent.keyDown(document.body, { key: 'e', code: 'KeyE' });
+    expect(screen.queryByRole('button', { name: /Change the words/ })).toBeNull();
+    expect(screen.queryByLabelText('The words for this one')).toBeNull();
+    unmount();
+    open(desk({ broadcast: { name: 'By hand', state: 'sending', mayAdapt: true } }));
+    fireEvent.keyDown(document.body, { key: 'e', code: 'KeyE' });
+    const field = screen.getByLabelText('The words for this one');
+    fireEvent.change(field, { target: { value: 'no' } });
+    fireEvent.keyDown(document.body, { key: 'Enter', code: 'Enter' });
+    fireEvent.click(screen.getByRole('button', { name: 'Keep these words' }));
+    await screen.findByText('body: keeps the links it had.');
+    fireEvent.change(field, { target: { value: 'Other words' } });
+    fireEvent.click(screen.getByRole('button', { name: 'Keep these words' }));
+    await screen.findByText('Other words');
+    expect(pressed()).toEqual([]);
+    expect(asked.filter(({ act }) => act === 'adapt').map(({ message }) => message)).toEqual([
+      'txt_1',
+      'txt_1',
+    ]);
+  });
+
   it('sends nothing while it is paused', () => {
-    open(desk({ broadcast: { name: 'By hand', state: 'paused' } }));
+    open(desk({ broadcast: { name: 'By hand', state: 'paused', mayAdapt: false } }));
     fireEvent.keyDown(document.body, { key: 'Enter', code: 'Enter' });
     fireEvent.click(screen.getByRole('button', { name: /Send it/ }));
     expect([pressed(), screen.getByText('Text 1').textContent]).toEqual([[], 'Text 1']);

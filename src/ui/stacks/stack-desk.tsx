@@ -1,7 +1,8 @@
 'use client';
 import Link from 'next/link';
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useRef, useState, useTransition } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
+import { MOST_ADAPTED } from '@/core/stack/adapt';
 import { displayNumber } from '@/core/phone/number';
 import { askServer } from '@/ui/kit/ask';
 import { count, plural } from '@/ui/kit/numbers';
@@ -11,7 +12,7 @@ import { Presses, type PressState } from './presses';
 
 export interface Desk {
   stack: { id: string; name: string; seesNumbers: boolean };
-  broadcast: { name: string; state: string };
+  broadcast: { name: string; state: string; mayAdapt: boolean };
   next: { id: string; personId: string; name: string; address: string | null; body: string }[];
   leaving: number;
   replies: { personId: string; name: string; since: number; words: string }[];
@@ -35,17 +36,22 @@ const LOOK_MS = 10_000;
  * slow or lost line loses nothing; the next ones are at hand before they are needed.
  */
 export function StackDesk({ first, path, more, guest }: Props) {
-  const { desk, waiting: pressed, press, skip, lost, ended, done, missed } = usePressing(first, path, more);
+  const { desk, waiting: pressed, press, skip, adapt, ...state } = usePressing(first, path, more);
+  const { lost, ended, done, missed } = state;
   const [skipping, setSkipping] = useState(false);
+  const [changing, setChanging] = useState(false);
   const here = desk.next[0];
   const paused = desk.broadcast.state === 'paused';
   useHotkeys('enter, space', (event) => (event.preventDefault(), press()), {
-    enabled: !skipping && !paused,
+    enabled: !skipping && !changing && !paused,
     // Where something else has the focus the key is for that: nobody sends by going to “Not this one”.
     ignoreEventWhen: ({ target }) =>
       target instanceof Element && target.closest('button, a, summary') !== null,
   });
-  useHotkeys('x', () => setSkipping(true), { enabled: here !== undefined });
+  useHotkeys('x', () => setSkipping(true), { enabled: here !== undefined && !changing });
+  useHotkeys('e', (event) => (event.preventDefault(), setChanging(true)), {
+    enabled: here !== undefined && desk.broadcast.mayAdapt && !skipping,
+  });
   return (
     <div className="max-w-2xl">
       {lost && (
@@ -67,8 +73,17 @@ export function StackDesk({ first, path, more, guest }: Props) {
             {here.name || 'No name known'}
             {here.address && <span className="ml-3 text-base text-soft">{displayNumber(here.address)}</span>}
           </h2>
-          <p className="my-3 max-w-[62ch] whitespace-pre-wrap [overflow-wrap:anywhere]">{here.body}</p>
-          {skipping ? (
+          {changing ? (
+            <OtherWords
+              key={here.id}
+              body={here.body}
+              keep={(body) => adapt(here.id, body)}
+              close={() => setChanging(false)}
+            />
+          ) : (
+            <p className="my-3 max-w-[62ch] whitespace-pre-wrap [overflow-wrap:anywhere]">{here.body}</p>
+          )}
+          {changing ? null : skipping ? (
             <div>
               <p className="mb-2">Why not?</p>
               <div className="flex flex-wrap gap-2">
@@ -100,6 +115,11 @@ export function StackDesk({ first, path, more, guest }: Props) {
               <button type="button" className="button min-h-12" onClick={() => setSkipping(true)}>
                 Not this one <kbd className="pointer-coarse:hidden">x</kbd>
               </button>
+              {desk.broadcast.mayAdapt && (
+                <button type="button" className="button min-h-12" onClick={() => setChanging(true)}>
+                  Change the words <kbd className="pointer-coarse:hidden">e</kbd>
+                </button>
+              )}
             </div>
           )}
         </section>
@@ -149,6 +169,56 @@ export function StackDesk({ first, path, more, guest }: Props) {
   );
 }
 
+/** The words for this one person, changed before they are pressed. Why they cannot be stands under them, and nothing is lost. */
+function OtherWords({
+  body,
+  keep,
+  close,
+}: {
+  body: string;
+  /** Gives why not; null: it is kept. */
+  keep(body: string): Promise<string | null>;
+  close(): void;
+}) {
+  const [words, setWords] = useState(body);
+  const [problem, setProblem] = useState<string | null>(null);
+  const [pending, start] = useTransition();
+  const save = () =>
+    start(async () => {
+      const why = await keep(words);
+      if (why === null) close();
+      else setProblem(why);
+    });
+  return (
+    <div className="my-3">
+      <label htmlFor="otherwords" className="mb-1 block text-sm text-soft">
+        The words for this one
+      </label>
+      <textarea
+        id="otherwords"
+        className="input min-h-32 w-full"
+        value={words}
+        maxLength={MOST_ADAPTED}
+        autoFocus
+        aria-invalid={problem !== null}
+        aria-describedby="otherwordsproblem"
+        onChange={({ target }) => setWords(target.value)}
+      />
+      <p id="otherwordsproblem" role="status" className="my-1 text-bad">
+        {problem}
+      </p>
+      <div className="flex gap-3">
+        <button type="button" className="button button-main min-h-12" aria-disabled={pending} onClick={save}>
+          Keep these words
+        </button>
+        <button type="button" className="button min-h-12" onClick={close}>
+          As it was
+        </button>
+      </div>
+    </div>
+  );
+}
+
 function usePressing(first: Desk, path: string, more: Record<string, string>) {
   const [desk, setDesk] = useState(first);
   // What was pressed or passed over here is not shown again, whatever the server still has at hand.
@@ -188,7 +258,23 @@ function usePressing(first: Desk, path: string, more: Record<string, string>) {
       .catch(() => setGone((old) => new Set([...old].filter((id) => id !== here.id))))
       .then(look);
   };
-  return { desk: { ...desk, next }, press, skip, ...presses.state, lost: presses.state.lost || unread };
+  const adapt = (message: string, body: string): Promise<string | null> =>
+    ask({ act: 'adapt', message, body })
+      .then(() => look())
+      .then(() => null)
+      .catch((error: unknown) =>
+        error instanceof TypeError
+          ? 'No connection. They are kept when there is one: press again.'
+          : (error as Error).message,
+      );
+  return {
+    desk: { ...desk, next },
+    press,
+    skip,
+    adapt,
+    ...presses.state,
+    lost: presses.state.lost || unread,
+  };
 }
 
 /** Presses of this page, and those of one that was closed before the server had them. */
