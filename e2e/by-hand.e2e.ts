@@ -59,7 +59,7 @@ const sum = (counts: readonly number[]) => counts.reduce((all, one) => all + one
 describe('texts that are pressed by hand', () => {
   it('are split among a teammate and a guest, whose link is shown once', async () => {
     const made = await api('POST', '/broadcasts', {
-      ...{ program: 'Clear Sky Alerts', name: 'By hand', body: TEXT, pace: { hands: true } },
+      ...{ program: 'Clear Sky Alerts', name: 'By hand', body: TEXT, pace: { hands: true, adapt: true } },
       audience: JSON.stringify({ ask: 'field', field: 'number', test: 'starts', value: '+14065550' }),
     });
     send = made.id as string;
@@ -97,6 +97,22 @@ describe('texts that are pressed by hand', () => {
     await page.goto(`${app.web}/sends/${send}/stack`);
     await see('Shall we save you a chair');
     expect(await violations(page)).toEqual([]);
+    await page.keyboard.press('e');
+    await page.waitForSelector('#otherwords');
+    expect(await violations(page)).toEqual([]);
+    await page.$eval('#otherwords', (field) => (field as HTMLTextAreaElement).select());
+    await page.keyboard.type('Read https://elsewhere.example.org first');
+    await press('Keep these words');
+    await see('keeps the links it had');
+    await page.$eval('#otherwords', (field) => (field as HTMLTextAreaElement).select());
+    await page.keyboard.type(`${TEXT} It would be good to have you.`);
+    await press('Keep these words');
+    await page.waitForFunction(
+      () =>
+        document.querySelector('#otherwords') === null &&
+        document.body.innerText.includes('good to have you'),
+    );
+    await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur());
     await page.keyboard.press('x');
     await see('Why not?');
     await press('Not for them');
@@ -148,6 +164,12 @@ describe('texts that are pressed by hand', () => {
     await page.bringToFront();
     await page.goto(`${app.web}/sends/${send}/stacks`);
     await see('Iris');
+    await page.type('input[name=words]', 'Soup at eight.');
+    await press('Say it');
+    await see('It stands on every desk');
+    await phone.bringToFront();
+    await keysOf(phone).see('Odile: Soup at eight.');
+    await page.bringToFront();
     await page.$$eval('summary', (all) =>
       all.find(({ ariaLabel }) => ariaLabel?.includes('stack of Iris'))!.click(),
     );

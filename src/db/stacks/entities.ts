@@ -64,3 +64,22 @@ export const StackRow: EntitySchema<StackRow> = entity<StackRow>('StackRow', 'st
   skippedAt: maybe(instant),
   skippedWhy: maybe(text),
 });
+
+/** What whoever runs a broadcast by hand says to all who press it; the last one counts. */
+export interface TeamWord {
+  id: string;
+  workspaceId: string;
+  sendId: string;
+  accountId: string | null;
+  body: string;
+  at: Date;
+}
+
+export const TeamWord: EntitySchema<TeamWord> = entity<TeamWord>('TeamWord', 'team_word', {
+  id: key,
+  workspaceId: text,
+  sendId: text,
+  accountId: maybe(text),
+  body: text,
+  at: instant,
+});

@@ -26,6 +26,7 @@ import type { Context } from '@/services/kit/context';
 import { hashLinkKey } from '@/services/kit/link-key';
 import { conflict, notFound, type Refusal } from '@/services/kit/validation';
 import type { PressInput, SkipInput } from './inputs';
+import { saidToTeam } from './words';
 
 /** People a desk has at hand: enough for some seconds of pressing while a slow line answers. */
 const AT_HAND = 20;
@@ -35,6 +36,8 @@ export interface Desk {
   broadcast: { name: string; state: string; mayAdapt: boolean };
   /** Who is next, in order. */
   next: { id: string; personId: string; name: string; address: string | null; body: string }[];
+  /** What whoever runs it says to all who press; null: nothing. */
+  words: { body: string; by: string } | null;
   /** How many that were pressed wait for the numbers to be free. */
   leaving: number;
   replies: { personId: string; name: string; since: Millis; words: string }[];
@@ -89,6 +92,7 @@ export async function readDesk(ctx: Context, scope: Scope, stackId: string): Pro
       ...{ id: row.id, personId: row.person_id, name: nameOf(row, whole), body: row.body },
       address: whole || stack.seesNumbers ? row.address : null,
     })),
+    words: await saidToTeam(ctx, scope, stack.sendId),
     leaving: await leaving(scope, stack.sendId),
     replies: (await repliesOf(scope, stackId)).map((row) => ({
       ...{ personId: row.person_id, name: nameOf(row, whole), since: row.since.getTime(), words: row.words },

@@ -27,6 +27,7 @@ import {
 } from './press';
 import { readStacks } from './screen';
 import { actOnStack, splitSend } from './split';
+import { sayToTeam } from './words';
 
 let world: World;
 let tess: string;
@@ -81,6 +82,30 @@ const pressing = (id: string, messages: string[]) =>
   world.within((scope) => press(world.ctx, scope, id, { messages })).then(must);
 const leave = () => round(world, new Scripted());
 const counts = async () => (await world.within((scope) => readStacks(scope, send, world.clock.at)))!;
+
+describe('what whoever runs it says', () => {
+  const say = (words: string, sendId = send) =>
+    world.within((scope) => sayToTeam(world.ctx, scope, sendId, words, { name: tess, accountId: tess }));
+
+  it('stands on every desk until something else is said, or the evening is over', async () => {
+    await byHand(2);
+    await split({ how: 'evenly', holders: among(tess, mira) });
+    const words = async () => (await desk(await mine(mira))).words;
+    expect(await words()).toBeNull();
+    must(await say('Begin.'));
+    must(await say('<b>Soup</b> at eight.'));
+    expect(await words()).toEqual({ body: '<b>Soup</b> at eight.', by: 'Tess' });
+    world.clock.at += 13 * HOUR;
+    expect(await words()).toBeNull();
+  });
+
+  it('is refused where it is empty, too long, or of nothing that is pressed', async () => {
+    await byHand(1);
+    for (const words of [' ', 'x'.repeat(301)])
+      expect(await say(words)).toMatchObject({ reason: { problems: [{ field: 'words' }] } });
+    expect(await say('Hello', 'brc_none')).toMatchObject({ reason: { code: 'not-found' } });
+  });
+});
 
 describe('the words of one that is pressed', () => {
   it('are changed by whoever presses it, within what its author allows, and leave as they were changed', async () => {

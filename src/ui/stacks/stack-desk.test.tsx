@@ -9,7 +9,7 @@ const desk = (more: Partial<Desk> = {}): Desk => ({
   stack: { id: 'stk_1', name: 'Iris', seesNumbers: false },
   broadcast: { name: 'By hand', state: 'sending', mayAdapt: false },
   next: [someone(1), someone(2), someone(3)],
-  ...{ leaving: 0, replies: [] },
+  ...{ leaving: 0, replies: [], words: null },
   ...more,
 });
 
@@ -102,6 +102,11 @@ describe('the desk of a stack', () => {
     fireEvent.keyDown(document.body, { key: 'Enter', code: 'Enter' });
     fireEvent.click(screen.getByRole('button', { name: /Send it/ }));
     expect([pressed(), screen.getByText('Text 1').textContent]).toEqual([[], 'Text 1']);
+  });
+
+  it('shows what whoever runs it says to all', () => {
+    open(desk({ words: { body: 'Ten minutes more, then soup.', by: 'Odile' } }));
+    expect(screen.getByText('Ten minutes more, then soup.').textContent).toContain('Odile');
   });
 
   it('says when it is through, and that numbers are slower than hands', async () => {

@@ -14,6 +14,7 @@ export interface Desk {
   stack: { id: string; name: string; seesNumbers: boolean };
   broadcast: { name: string; state: string; mayAdapt: boolean };
   next: { id: string; personId: string; name: string; address: string | null; body: string }[];
+  words: { body: string; by: string } | null;
   leaving: number;
   replies: { personId: string; name: string; since: number; words: string }[];
 }
@@ -62,6 +63,12 @@ export function StackDesk({ first, path, more, guest }: Props) {
       {ended !== null && (
         <p role="alert" className="mb-3 border-l-2 border-bad pl-3">
           {ended} What you pressed last may not have gone; whoever runs the broadcast sees what did.
+        </p>
+      )}
+      {desk.words && (
+        <p role="status" className="mb-3 border-l-2 border-accent pl-3 [overflow-wrap:anywhere]">
+          {desk.words.by && <span className="text-soft">{desk.words.by}: </span>}
+          {desk.words.body}
         </p>
       )}
       {paused && (

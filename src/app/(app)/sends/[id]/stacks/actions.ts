@@ -2,6 +2,7 @@
 import { readInput } from '@/services/kit/validation';
 import { SplitInput, StackInput } from '@/services/stacks/inputs';
 import { actOnStack, splitSend } from '@/services/stacks/split';
+import { sayToTeam } from '@/services/stacks/words';
 import type { FormState } from '@/ui/kit/form-state';
 import { pressOf } from '../../../../press-of';
 import { actorOf, change } from '../../../../session';
@@ -46,6 +47,16 @@ export async function splitAction(_: FormState, data: FormData): Promise<FormSta
       ' ',
     ),
   );
+}
+
+export async function wordsAction(_: FormState, data: FormData): Promise<FormState> {
+  const result = await change(
+    'send',
+    (scope, session, ctx) =>
+      sayToTeam(ctx, scope, field(data, 'send'), field(data, 'words'), actorOf(session)),
+    pressOf(data),
+  );
+  return stateOf(result, result.ok ? {} : typed(data), 'Said. It stands on every desk.');
 }
 
 export async function stackAction(_: FormState, data: FormData): Promise<FormState> {

@@ -4,11 +4,12 @@ import { notFound } from 'next/navigation';
 import { may } from '@/core/access/roles';
 import { readStacks } from '@/services/stacks/screen';
 import { plural } from '@/ui/kit/numbers';
+import { PlainForm } from '@/ui/kit/plain-form';
 import { Page, Section } from '@/ui/kit/page';
 import { SplitForm } from '@/ui/stacks/split-form';
 import { StackTable } from '@/ui/stacks/stack-table';
 import { readScreen } from '../../../../session';
-import { splitAction, stackAction } from './actions';
+import { splitAction, stackAction, wordsAction } from './actions';
 
 export const metadata: Metadata = { title: 'Stacks' };
 
@@ -16,7 +17,7 @@ export default async function StacksPage({ params }: { params: Promise<{ id: str
   const { id } = await params;
   const { data, session, now } = await readScreen((scope, _, at) => readStacks(scope, id, at));
   if (!data) notFound();
-  const { broadcast, stacks, loose, blocked, team } = data;
+  const { broadcast, stacks, loose, blocked, team, words } = data;
   const own = stacks.find(
     ({ account_id: account, ended_at: ended }) => account === session.accountId && !ended,
   );
@@ -38,9 +39,32 @@ export default async function StacksPage({ params }: { params: Promise<{ id: str
       }
       margin={
         may(session.role, 'send') && open ? (
-          <Section title={loose > 0 ? `Split ${plural(loose, 'person', 'people')}` : 'Give somebody a stack'}>
-            <SplitForm sendId={id} team={team} action={splitAction} />
-          </Section>
+          <>
+            <Section
+              title={loose > 0 ? `Split ${plural(loose, 'person', 'people')}` : 'Give somebody a stack'}
+            >
+              <SplitForm sendId={id} team={team} action={splitAction} />
+            </Section>
+            <Section title="Words to the team">
+              {words && (
+                <p className="mb-2 border-l-2 border-accent pl-3 [overflow-wrap:anywhere]">
+                  {words.by && <span className="text-soft">{words.by}: </span>}
+                  {words.body}
+                </p>
+              )}
+              <PlainForm
+                action={wordsAction}
+                submit="Say it"
+                hidden={{ send: id }}
+                fields={[
+                  {
+                    ...{ name: 'words', label: 'To all who press', maxLength: 300 },
+                    hint: 'It stands on every desk until you say something else.',
+                  },
+                ]}
+              />
+            </Section>
+          </>
         ) : undefined
       }
     >
