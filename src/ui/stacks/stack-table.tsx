@@ -125,7 +125,10 @@ function Acts({
   const others = rows.filter(({ id, ended_at: ended }) => id !== row.id && !ended);
   return (
     <details>
-      <summary className="cursor-pointer" aria-label={`More about the stack of ${row.name}`}>
+      <summary
+        className="cursor-pointer whitespace-nowrap"
+        aria-label={`More about the stack of ${row.name}`}
+      >
         More …
       </summary>
       <div className="space-y-2 py-2 text-left">
