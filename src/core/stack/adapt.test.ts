@@ -14,6 +14,7 @@ describe('a text that is changed by whoever presses it', () => {
     ['Hello Ana! A chair on Friday?', 'link'],
     ['Hello https://s.example.org/Ab3 and https://elsewhere.example.org', 'link'],
     ['Hello https://s.example.org/Ab4', 'link'],
+    ['Hello elsewhere.example.org/x https://s.example.org/Ab3', 'link'],
     [`${'x'.repeat(110)} https://s.example.org/Ab3`, 'more-parts'],
   ])('%j: %s', (typed, expected) => {
     const read = adaptText(WRITTEN, typed, parts);

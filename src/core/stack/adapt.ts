@@ -1,3 +1,4 @@
+import { findLinks } from '../link/find';
 import { cleanText } from '../shared/clean-text';
 import { ok, refuse, type Result } from '../shared/result';
 
@@ -13,8 +14,11 @@ export const ADAPT_WORDS: Record<AdaptRefusal, string> = {
   'more-parts': 'is dearer than its author allows: at most one part more than it had.',
 };
 
-const LINK = /\bhttps?:\/\/[^\s<>"]+/gi;
-const linksOf = (text: string): string => (text.match(LINK) ?? []).sort().join(' ');
+const linksOf = (text: string): string =>
+  findLinks(text)
+    .map((link) => link.text)
+    .sort()
+    .join(' ');
 
 /**
  * The words somebody presses in place of those that were written for one person: their links stay the ones they had, and
