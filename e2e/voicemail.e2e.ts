@@ -292,6 +292,10 @@ describe('the desk for calling back', () => {
     await keys.see('nobody picked up');
     await keys.see('was followed by a text');
     expect(await violations(page)).toEqual([]);
+    await open('/inbox/calls/outcomes');
+    await keys.see('It begins the sequence');
+    expect(await violations(page)).toEqual([]);
+    await open(`/inbox/${person!.id}`);
     await press('It came to something else');
     await choose('Outcome', 'Call again later');
     await press('Note it');

@@ -2,6 +2,7 @@ import { DAY, SECOND, type Millis } from '@/core/shared/instant';
 import { callsUpon, callsWith, toCall, type CallRow } from '@/db/calls/calls';
 import { CallEvent, Switchboard } from '@/db/calls/entities';
 import type { Scope } from '@/db/kit/scope';
+import { Sequence } from '@/db/sequences/entities';
 import { benchSwitchboard } from '@/services/kit/settings';
 import { outcomesOf } from './outcomes';
 import { proposedMapping, samplesOf } from './switchboards';
@@ -18,6 +19,12 @@ export async function readCallDesk(scope: Scope, accountId: string, at: Millis) 
   });
   return { next, outcomes: (await outcomesOf(scope)).map(outcomeView) };
 }
+
+/** Sequences an outcome may begin: those that were published. */
+export const sequencesToBegin = async (scope: Scope): Promise<{ id: string; name: string }[]> =>
+  (await scope.em.find(Sequence, { version: { $ne: null } }, { orderBy: { name: 'asc' } })).map(
+    ({ id, name }) => ({ id, name }),
+  );
 
 /** What a call can come to, by name. */
 export const outcomeNames = async (scope: Scope): Promise<{ id: string; name: string }[]> =>

@@ -21,12 +21,15 @@ export interface EditedOutcome {
 export function OutcomeForm({
   outcome,
   programs,
+  sequences,
   fields,
   action,
 }: {
   /** Null: a new one. */
   outcome: EditedOutcome | null;
   programs: readonly { id: string; name: string }[];
+  /** Those it may begin. */
+  sequences: readonly { id: string; name: string }[];
   fields: readonly MergeField[];
   action: (state: FormState, data: FormData) => Promise<FormState>;
 }) {
@@ -36,7 +39,6 @@ export function OutcomeForm({
       {(state) => (
         <>
           {outcome && <input type="hidden" name="outcome" value={outcome.id} />}
-          {outcome?.sequence && <input type="hidden" name="sequence" value={outcome.sequence} />}
           <input type="hidden" name="body" value={body} />
           <Field
             name="name"
@@ -75,6 +77,22 @@ export function OutcomeForm({
               </option>
             ))}
           </Field>
+          {sequences.length > 0 && (
+            <Field
+              name="sequence"
+              label="It begins the sequence"
+              as="select"
+              defaultValue={outcome?.sequence ?? ''}
+              state={state}
+            >
+              <option value="">none</option>
+              {sequences.map(({ id, name }) => (
+                <option key={id} value={id}>
+                  {name}
+                </option>
+              ))}
+            </Field>
+          )}
           <div className="mb-3">
             <Writer
               label="The text that follows, from the number of the call"

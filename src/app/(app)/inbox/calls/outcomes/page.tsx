@@ -1,5 +1,6 @@
 import type { Metadata } from 'next';
 import { may } from '@/core/access/roles';
+import { sequencesToBegin } from '@/services/calls/screen';
 import { outcomesOf } from '@/services/calls/outcomes';
 import { outcomeView } from '@/services/calls/views';
 import { readProgramChoices } from '@/services/programs/screen';
@@ -18,9 +19,11 @@ export default async function OutcomesPage() {
   const { data, session } = await readScreen(async (scope) => ({
     outcomes: (await outcomesOf(scope)).map(outcomeView),
     programs: await readProgramChoices(scope),
+    sequences: await sequencesToBegin(scope),
     fields: await mergeFields(scope),
   }));
-  const choices = { programs: data.programs, fields: data.fields };
+  const choices = { programs: data.programs, sequences: data.sequences, fields: data.fields };
+  const named = new Map(data.sequences.map(({ id, name }) => [id, name]));
   const mayEdit = may(session.role, 'edit-programs');
   return (
     <Page
@@ -47,7 +50,9 @@ export default async function OutcomesPage() {
                 {outcome.reached && <Mark tone="good">spoken to</Mark>}
                 <span className="block pl-5 text-sm text-soft">
                   {(outcome.body && readable(outcome.body)) ??
-                    (outcome.sequence ? 'begins a sequence' : 'nothing follows')}
+                    (outcome.sequence
+                      ? `begins the sequence ${named.get(outcome.sequence) ?? ''}`
+                      : 'nothing follows')}
                 </span>
               </summary>
               {mayEdit && (
