@@ -296,6 +296,12 @@ describe('the desk for calling back', () => {
     await keys.see('It begins the sequence');
     expect(await violations(page)).toEqual([]);
     await open(`/inbox/${person!.id}`);
+    await press('Note a call');
+    await choose('Who called', 'they called us');
+    await choose('What it came to', 'Spoke');
+    await page.type('input[name=minutes]', '3');
+    await press('Note the call');
+    await keys.see('spoken for 3:00 min');
     await press('It came to something else');
     await choose('Outcome', 'Call again later');
     await press('Note it');

@@ -19,6 +19,7 @@ import { callsOfPerson, outcomeNames, shownCall } from '@/services/calls/screen'
 import { readThreadWindow } from '@/services/chat/screen';
 import { readAhead } from '@/services/sequences/ahead';
 import { getContext } from '@/services/runtime';
+import { NoteCall } from '@/ui/calls/note-call';
 import { AheadList } from '@/ui/sequences/ahead-list';
 import { readScreen } from '../../../session';
 import { plannedOf } from '../../planned';
@@ -34,7 +35,7 @@ import {
   takeBackAction,
   threadAction,
 } from '../actions';
-import { changeCallAction } from '../calls/actions';
+import { changeCallAction, noteCallAction } from '../calls/actions';
 import { ThreadFacts } from '@/ui/inbox/thread-facts';
 import { ThreadKeys } from '@/ui/inbox/thread-keys';
 import { ThreadSide } from '@/ui/inbox/thread-side';
@@ -122,6 +123,11 @@ export default async function ThreadPage({ params }: { params: Promise<{ id: str
           {side.facts.length > 0 && (
             <Section title="What you learn">
               <ThreadFacts personId={id} facts={side.facts} act={factAction} />
+            </Section>
+          )}
+          {person.number !== null && both.outcomes.length > 0 && (
+            <Section title="By phone">
+              <NoteCall personId={id} outcomes={both.outcomes} act={noteCallAction} />
             </Section>
           )}
           {ahead.length > 0 && (

@@ -1,6 +1,6 @@
 'use server';
 import { commaList } from '@/core/shared/comma-list';
-import { readInput } from '@/services/kit/validation';
+import { invalid, readInput } from '@/services/kit/validation';
 import { changeCall, recordCall, settleCalls } from '@/services/calls/by-hand';
 import { CallOutcomeInput, ChangeCallInput, NewCallInput } from '@/services/calls/inputs';
 import { archiveOutcome, changeOutcome, createOutcome } from '@/services/calls/outcomes';
@@ -33,6 +33,26 @@ export async function settleCallsAction(person: string, press: string): Promise<
     press,
   );
   return result.ok ? null : sentence(result.reason);
+}
+
+/** A call noted in a thread. */
+export async function noteCallAction(_: FormState, data: FormData): Promise<FormState> {
+  const { minutes = '', direction, outcome, note = '', person } = typed(data);
+  const values = { minutes, direction: direction ?? 'out', outcome: outcome ?? '', note };
+  const spoken = Number(minutes);
+  if (!(spoken >= 0 && spoken <= 600))
+    return stateOf(invalid('minutes', 'minutes: must be a number from 0 to 600.'), values, '');
+  const input = await readInput(NewCallInput, {
+    ...{ person, outcome, direction, note },
+    ...(minutes.trim() === '' ? {} : { seconds: Math.round(spoken * 60) }),
+  });
+  if (!input.ok) return stateOf(input, values, '');
+  const result = await change(
+    'answer',
+    (scope, session, ctx) => recordCall(ctx, scope, input.value, actorOf(session)),
+    pressOf(data),
+  );
+  return stateOf(result, result.ok ? {} : values, 'Noted.');
 }
 
 /** Another outcome of a call that stands in a thread. */
