@@ -222,7 +222,7 @@ const GOOD: Record<string, () => object | Promise<object>> = {
     until: new Date(world.clock.at + 20 * 86_400_000).toISOString().slice(0, 10),
     why: 'away',
   }),
-  // What was agreed to already is not agreed to once more: the program is another each time.
+  // What was agreed to already is not agreed to once more: the program is one that nobody is in.
   ConsentInput: async () => ({ program: await freshProgram(), wording: 'Text me.' }),
   GivenAddressInput: () => ({ address: nextNumber() }),
   OwnAddressInput: () => ({ address: 'ana@example.org' }),
@@ -495,9 +495,12 @@ let teammate = '';
 const nextNumber = () => `+1${505 + (n % 90)}555${String(100 + (n++ % 99)).padStart(4, '0')}`;
 
 /** A press by which a voucher was used just now. */
+let fresh: string | null = null;
+/** A program that nobody is in; made once, since what is made anew counts as left behind. */
 async function freshProgram(): Promise<string> {
+  if (fresh !== null) return fresh;
   const made = await send('POST', '/programs', JSON.stringify(await GOOD.CreateProgramInput!()));
-  return (JSON.parse(made.text) as { id: string }).id;
+  return (fresh = (JSON.parse(made.text) as { id: string }).id);
 }
 
 async function usedJustNow(): Promise<string> {
