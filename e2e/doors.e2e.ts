@@ -301,7 +301,7 @@ describe('a large file', () => {
 });
 
 describe('what dies', () => {
-  it.each(['web', 'worker', 'bench'] as const)('is started again: the %s', async (name) => {
+  it.each(['web', 'worker', 'sender', 'bench'] as const)('is started again: the %s', async (name) => {
     process.kill(app.process(name), 'SIGKILL');
     const up = async () => {
       try {

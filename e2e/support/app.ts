@@ -19,7 +19,7 @@ export interface App {
   /** Runs one of the commands of package.json on its database; what it says. */
   command(...args: string[]): Promise<string>;
   /** The process of this name that `npm start` runs for it. */
-  process(name: 'worker' | 'web' | 'bench'): number;
+  process(name: 'sender' | 'worker' | 'web' | 'bench'): number;
   /** What the start command said. */
   said(): string;
   stop(): Promise<void>;
@@ -82,7 +82,10 @@ export async function startApp(
       (await client.query<T>(sql, values)).rows,
     apiKey: () => output(['scripts/run-command.mjs', 'api-key', '--workspace', 'juniper-gap'], env),
     command: (...args) => output(['scripts/run-command.mjs', ...args], env),
-    process: (name) => childNamed(child.pid!, `dist/${name}.js`),
+    process: (name) =>
+      name === 'sender' || name === 'worker'
+        ? childThat(child.pid!, 'environ', `WREN_WORKER=${name === 'sender' ? 'sends' : 'rest'}`)
+        : childThat(child.pid!, 'cmdline', `dist/${name}.js`),
     said: () => said,
     async stop() {
       await client.end();
@@ -92,11 +95,11 @@ export async function startApp(
   };
 }
 
-/** The child of a process that runs this file. */
-function childNamed(parent: number, file: string): number {
+/** The child of a process of which the kernel says this. */
+function childThat(parent: number, where: 'cmdline' | 'environ', says: string): number {
   const children = readFileSync(`/proc/${parent}/task/${parent}/children`, 'utf8').trim().split(' ');
-  const found = children.find((pid) => readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes(file));
-  if (!found) throw new Error(`${file} is not running`);
+  const found = children.find((pid) => readFileSync(`/proc/${pid}/${where}`, 'utf8').includes(says));
+  if (!found) throw new Error(`${says} is not running`);
   return Number(found);
 }
 
