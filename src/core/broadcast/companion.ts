@@ -8,7 +8,7 @@ import type { InsteadChannel } from './instead';
  * leave you a voicemail this afternoon", "I have just left you one; here is the address". Unicode MessageFormat 2.
  *
  * It is a broadcast of its own, with clearance, results and a stop of its own, and begins with the one it belongs to. Who
- * of the two has which turn stands here; `db/sends/companions.ts` does it for many at once.
+ * of the two has which turn stands here; `services/sends/companion.ts` asks it for many at once.
  */
 export interface Companion {
   when: 'before' | 'after';
@@ -44,8 +44,8 @@ export interface OtherMessage {
 }
 
 /**
- * The turn of what follows a voicemail; null: there is none. It goes where one was left, and speaks of nothing that nobody heard: what was not
- * left, or of which nobody knows, is followed by nothing.
+ * The turn of what follows a voicemail; null: there is none. It goes where one was left, and speaks of nothing that nobody
+ * heard: what was not left, or of which nobody knows, is followed by nothing.
  */
 export function turnAfter(voicemail: OtherMessage | null, minutes: number, at: Millis): CompanionTurn {
   switch (voicemail?.state) {

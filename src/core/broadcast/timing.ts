@@ -84,7 +84,7 @@ export const isByHand = (pace: Pace | null): boolean => pace !== null && 'hands'
 
 /** Whether whoever presses a message may change its words. */
 export const mayAdapt = (pace: Pace | null): boolean =>
-  isByHand(pace) && (pace as { adapt?: true }).adapt === true;
+  pace !== null && 'hands' in pace && pace.adapt === true;
 
 /**
  * How many may have their turn now, and when the next one may. Never more than the pace allows over any time, whatever

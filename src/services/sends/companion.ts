@@ -9,11 +9,12 @@ import { TEXT_STATES } from '@/core/delivery/lifecycle';
 import { cutText } from '@/core/shared/clean-text';
 import type { Millis } from '@/core/shared/instant';
 import { ok } from '@/core/shared/result';
-import { giveTurns } from '@/db/delivery/sends';
+import { giveTurns, setTiming } from '@/db/delivery/sends';
 import { announce, callBack } from '@/db/delivery/texts';
 import { inWorkspace, type Scope } from '@/db/kit/scope';
 import { dueCompanions, letGo, lockCompanion, waitingPairs } from '@/db/sends/companions';
 import { Broadcast } from '@/db/sends/entities';
+import { noteItems } from '@/services/items/fill-items';
 import type { Context } from '@/services/kit/context';
 import { asDue, type Queue } from '@/services/kit/trouble';
 import { freshBroadcast } from './fresh-broadcast';
@@ -29,8 +30,8 @@ const NAME = 120;
  * What is told beside a broadcast begins with it, to the same people, as a broadcast of its own: whoever reads results, stops
  * or pauses has the two apart.
  */
-export async function beginCompanion(ctx: Context, scope: Scope, of: Broadcast): Promise<Broadcast | null> {
-  if (!of.companion) return null;
+export async function beginCompanion(ctx: Context, scope: Scope, of: Broadcast): Promise<void> {
+  if (!of.companion) return;
   const { when, channel, subject, body } = of.companion;
   const at = new Date(ctx.now());
   const { programId, audience, links, createdBy } = of;
@@ -48,7 +49,8 @@ export async function beginCompanion(ctx: Context, scope: Scope, of: Broadcast):
      select workspace_id, :id, person_id from broadcast_person where workspace_id = :workspace and broadcast_id = :ofId`,
     { id: companion.id, ofId: of.id },
   );
-  return companion;
+  await setTiming(scope, companion.id, companion.timing);
+  await noteItems(scope, { sendId: companion.id }, [body]);
 }
 
 /** Messages that wait for what is told before or after them, or that are told so. */

@@ -135,11 +135,7 @@ async function begin(ctx: Context, scope: Scope, id: string): Promise<boolean> {
   await freezeWho(scope, id, at);
   const broadcast = await scope.em.findOneOrFail(Broadcast, { id }, { refresh: true });
   await setTiming(scope, id, broadcast.timing);
-  const companion = await beginCompanion(ctx, scope, broadcast);
-  if (companion) {
-    await setTiming(scope, companion.id, companion.timing);
-    await noteItems(scope, { sendId: companion.id }, [companion.body]);
-  }
+  await beginCompanion(ctx, scope, broadcast);
   await noteItems(scope, { sendId: id }, [
     broadcast.body,
     ...(broadcast.comparison?.others ?? []).map((other) => other.body),
