@@ -10,6 +10,7 @@
  *    ├────────────────┘  └──lose──> unconfirmed ──accept, deliver, fail──> …
  *    └──requeue (proved not taken)──────┘
  *
+ * `reword`: a picture message that was refused for being one is queued once more, as words with a link to its files.
  * `lapse`: of what was submitted no receipt came within its validity: `no-receipt`, until one comes after all.
  * `withdraw`: what would go back into the queue, of a send that is over meanwhile, is called back instead.
  *
@@ -38,7 +39,8 @@ export type TextEvent =
   | 'withdraw'
   | 'deliver'
   | 'fail'
-  | 'lapse';
+  | 'lapse'
+  | 'reword';
 
 export const TEXT_TRANSITIONS: Record<TextState, Partial<Record<TextEvent, TextState>>> = {
   queued: { write: 'submitting', block: 'blocked', cancel: 'cancelled' },
@@ -63,7 +65,7 @@ export const TEXT_TRANSITIONS: Record<TextState, Partial<Record<TextEvent, TextS
     withdraw: 'cancelled',
   },
   // A carrier that gave up may still deliver: what the phone got is what counts.
-  failed: { deliver: 'delivered' },
+  failed: { deliver: 'delivered', reword: 'queued' },
   delivered: {},
   blocked: {},
   cancelled: {},

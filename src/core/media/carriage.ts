@@ -1,3 +1,4 @@
+import type { FailureReason } from '../delivery/failure';
 import { MEDIA_KINDS, type MediaKind } from './kinds';
 
 /** A file as a picture message would carry it. */
@@ -45,6 +46,13 @@ export function linkReason(
   if (!numberCan) return 'number';
   return phoneCan ? null : 'phone';
 }
+
+/**
+ * Whether the words go once more, with a link to the files, after a picture message failed: it was refused for being
+ * one, so nobody has it.
+ */
+export const goesAsLink = (failure: FailureReason): boolean =>
+  failure === 'no-pictures' || failure === 'picture-refused';
 
 /** The words with a link to the files below them. */
 export const withPage = (words: string, { page }: MediaPlan): string => `${words.trimEnd()}\n${page}`;

@@ -1,4 +1,5 @@
 import { CONSEQUENCES, type FailureReason } from '@/core/delivery/failure';
+import { goesAsLink } from '@/core/media/carriage';
 import { assertNever } from '@/core/shared/result';
 import type { Settled } from '@/db/delivery/answers';
 import { KIND_OF, STALE_AFTER } from '@/core/people/address';
@@ -7,6 +8,7 @@ import { countFailure, setAddress } from '@/db/people/addresses';
 import type { Crossing, Scope } from '@/db/kit/scope';
 import type { Context } from '@/services/kit/context';
 import { recordConsent } from '@/services/consent/record-consent';
+import { sendLinkInstead } from './send-link-instead';
 
 /** What a failure means for the person and their number: stored with the failure, or not at all. */
 export async function applyConsequences(
@@ -15,8 +17,10 @@ export async function applyConsequences(
   settled: readonly Settled[],
 ): Promise<void> {
   for (const text of settled) {
-    if (text.state === 'failed' && text.failure)
-      await applyOne(ctx, crossing.within(text.workspace_id), text, text.failure);
+    if (text.state !== 'failed' || !text.failure) continue;
+    const scope = crossing.within(text.workspace_id);
+    await applyOne(ctx, scope, text, text.failure);
+    if (goesAsLink(text.failure)) await sendLinkInstead(ctx, scope, text.id);
   }
 }
 

@@ -8,10 +8,11 @@ import { reportClearance } from '@/services/clearance/report-clearance';
 import { keepFile } from '@/services/media/files';
 import { receivePicture } from '@/services/inbox/receive-picture';
 import { createBroadcast, sendBroadcast } from '@/services/sends/broadcasts';
+import { stopBroadcast } from '@/services/sends/move-broadcast';
 import { beginDueBroadcasts, prepareBroadcast } from '@/services/sends/prepare-broadcast';
 import { erasePerson } from '@/services/people/erase-person';
 import { readPersonScreen } from '@/services/people/screen';
-import { round, Scripted } from '@/services/testing/sending';
+import { receipt, round, Scripted } from '@/services/testing/sending';
 import { must } from '@/services/testing/people';
 import { makeWorld, NUMBER, phone, type World } from '@/services/testing/world';
 import { claimDuePictures, handOverPicture } from './send-pictures';
@@ -86,10 +87,13 @@ const messages = () =>
     `select address, state, failure, credits, body, media from message where workspace_id = :workspace and kind = 'broadcast' order by created_at, address`,
   );
 
-const report = (media: string[]) =>
+const purse = async (): Promise<number> =>
+  (await world.rows<{ n: number }>(`select credit_balance as n from workspace where id = :workspace`))[0]!.n;
+
+const report = (media: string[], body = 'Look up tonight.') =>
   world.within((scope) =>
     reportClearance(scope, {
-      ...{ program: 'Clear Sky Alerts', body: 'Look up tonight.', at: world.clock.at },
+      ...{ program: 'Clear Sky Alerts', body, at: world.clock.at },
       ...{ senderName: null, personId: null, media },
     }),
   );
@@ -156,13 +160,56 @@ describe('a broadcast with pictures', () => {
     expect(must(await report([id])).byLink).toEqual({ kind: 1 });
   });
 
-  it('is a link the next time for a phone that turned out to take none', async () => {
+  it('goes as a link where the relay refuses it for being one, once, and this phone gets links from then on', async () => {
     await join(1);
     const id = await keep(await jpeg());
+    const before = await purse();
     await send([id]);
-    await pictures(new ScriptedRelay([{ kind: 'refused', reason: 'no-pictures', status: 2001 }]));
-    expect(await messages()).toMatchObject([{ state: 'failed', failure: 'no-pictures' }]);
-    expect(must(await report([id])).byLink).toEqual({ phone: 1 });
+    const relay = new ScriptedRelay([{ kind: 'refused', reason: 'no-pictures', status: 2001 }]);
+    await pictures(relay);
+    expect(await messages()).toMatchObject([{ state: 'queued', credits: 1, media: null }]);
+    expect(await purse()).toEqual(before);
+    const carrier = new Scripted();
+    expect([await pictures(relay), await round(world, carrier)]).toEqual([0, 1]);
+    expect(carrier.parts[0]!.body).toMatch(/^Look up tonight\.\nhttp\S+\/l\/\w{10}$/);
+    expect(await messages()).toMatchObject([{ state: 'submitted', credits: 1 }]);
+    expect(await purse()).toBe(before - 1);
+    expect(await round(world, carrier)).toBe(0);
+    expect(must(await report([id], 'And tomorrow.')).byLink).toEqual({ phone: 1 });
+  });
+
+  it('goes as a link where the phone refused what the relay had taken, and is not paid for twice', async () => {
+    await join(1);
+    const before = await purse();
+    await send([await keep(await jpeg())]);
+    await pictures(new ScriptedRelay());
+    const told = { carrierId: `mm7:${phone(0)}`, stat: 'REJECTD', err: '', number: phone(0) } as const;
+    const report = { ...told, userReference: null, failure: 'no-pictures' } as const;
+    await storeAnswers(world.ctx, [], [report]);
+    await storeAnswers(world.ctx, [], [report]);
+    const carrier = new Scripted();
+    expect([await round(world, carrier), await round(world, carrier)]).toEqual([1, 0]);
+    expect(await messages()).toMatchObject([{ state: 'submitted', credits: 3, media: null }]);
+    expect(await purse()).toBe(before - 3);
+    await storeAnswers(world.ctx, [], [receipt(carrier.parts[0]!, carrier.ids[0]!)]);
+    expect(await messages()).toMatchObject([{ state: 'delivered', failure: null }]);
+  });
+
+  it('goes as no link after a STOP, nor once its send was stopped', async () => {
+    await join(2);
+    const send_ = await send([await keep(await jpeg())]);
+    const no = { kind: 'refused', reason: 'no-pictures', status: 2001 } as const;
+    const relay = new ScriptedRelay([no, no]);
+    const leaving = await claimDuePictures(world.ctx, 1, 1);
+    await storeAnswers(world.ctx, [await handOverPicture(world.ctx, relay, leaving[0]!)], []);
+    await world.texts(leaving[0]!.number, 'STOP');
+    const [last] = await claimDuePictures(world.ctx, 1, 1);
+    must(await world.within((scope) => stopBroadcast(world.ctx, scope, send_)));
+    await storeAnswers(world.ctx, [await handOverPicture(world.ctx, relay, last!)], []);
+    expect((await messages()).map(({ state }) => state).sort()).toEqual(['cancelled', 'failed']);
+    const carrier = new Scripted();
+    await round(world, carrier);
+    expect(carrier.parts.filter(({ body }) => body.includes('Look up'))).toEqual([]);
   });
 
   it('that nobody knows of is not sent again, and one that was never written is', async () => {
