@@ -5,7 +5,8 @@ const config: NextConfig = {
   poweredByHeader: false,
   // Type and lint checks are steps of their own in `npm test`; the build need not repeat them.
   typescript: { ignoreBuildErrors: true },
-  // These keep state per process or load native code, so they must not be bundled.
+  // The first keep state per process or load native code, so they must not be bundled; the others are large, and each
+  // route would have a copy of its own, to be read and compiled when it is first asked for.
   serverExternalPackages: [
     '@mikro-orm/core',
     '@mikro-orm/knex',
@@ -25,6 +26,30 @@ const config: NextConfig = {
     'file-type',
     'heic-decode',
     '@aws-sdk/client-s3',
+    'ajv',
+    'class-transformer',
+    'class-validator',
+    'class-validator-jsonschema',
+    'fast-xml-parser',
+    'html-to-text',
+    'hucre',
+    'ical-generator',
+    'ical.js',
+    'libphonenumber-js',
+    'nodemailer',
+    'otpauth',
+    'papaparse',
+    'postal-mime',
+    'prom-client',
+    'rate-limiter-flexible',
+    'reflect-metadata',
+    'rrule-temporal',
+    'smpp',
+    'smtp-server',
+    'talisman',
+    'temporal-polyfill',
+    'unhomoglyph',
+    'write-excel-file',
   ],
   experimental: {
     // Class names are used: OpenAPI schemas are named after the input classes.

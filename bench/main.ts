@@ -4,17 +4,20 @@ import { benchClearance, benchText } from './core';
 import { benchDelivery } from './delivery';
 import { benchDoors } from './doors';
 import { benchForms } from './forms';
+import { benchHands } from './hands';
+import { benchInbox } from './inbox';
 import { benchInquiries } from './inquiries';
 import { benchJoining } from './joining';
 import { benchKills } from './kills';
 import { benchPages } from './pages';
 import { benchPeople } from './people';
+import { benchReaders } from './readers';
 import { benchResults } from './results';
 import { benchSending } from './sending';
 import { benchSequences } from './sequences';
 import { benchVoicemail } from './voicemail';
 
-/** `npm run bench -- people` runs one part: core, delivery, doors, sequences, joining, forms, inquiries, calls, voicemail, clicks, sending, kills, pages, results or people; `people duplicates importing` some of its parts. */
+/** `npm run bench -- people` runs one part: core, delivery, doors, sequences, joining, forms, inquiries, inbox, hands, readers, calls, voicemail, clicks, sending, kills, pages, results or people; `people duplicates importing` some of its parts. */
 const [only, ...parts] = process.argv.slice(2);
 if (!only || only === 'core') {
   benchText();
@@ -26,6 +29,9 @@ if (!only || only === 'sequences') await benchSequences();
 if (!only || only === 'joining') await benchJoining();
 if (!only || only === 'forms') await benchForms();
 if (!only || only === 'inquiries') await benchInquiries(parts);
+if (!only || only === 'inbox') await benchInbox();
+if (!only || only === 'hands') await benchHands();
+if (!only || only === 'readers') await benchReaders();
 if (!only || only === 'calls') await benchCalls();
 if (!only || only === 'voicemail') await benchVoicemail(parts);
 if (!only || only === 'clicks') await benchClicks();

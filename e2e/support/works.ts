@@ -1,6 +1,6 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { setPriority, tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { MikroORM } from '@mikro-orm/postgresql';
 import { UNCHECKED } from '@/core/wording/settings';
@@ -11,6 +11,9 @@ import { makeContext } from '@/services/context';
 import type { Context } from '@/services/kit/context';
 import { migrate } from '@/services/migrate';
 import { Bench, ROOT, saying, stopped } from './app';
+
+/** As the start command gives way to whoever waits for a page. */
+const SENDER_NICE = 5;
 
 export const ME = { name: 'test', accountId: null };
 
@@ -24,6 +27,7 @@ export interface House {
 export class Works {
   worker: ChildProcess | null = null;
   second: ChildProcess | null = null;
+  web: ChildProcess | null = null;
 
   private constructor(
     readonly bench: Bench,
@@ -67,6 +71,37 @@ export class Works {
     await this.startWorker();
   }
 
+  /** As `npm start` runs them: one hands messages over, the other does all else. Killed is the first. */
+  async startHalves(): Promise<void> {
+    this.second = await this.startHalf('rest');
+    await this.startSender();
+  }
+
+  async startSender(): Promise<void> {
+    this.worker = await this.startHalf('sends');
+    setPriority(this.worker.pid!, SENDER_NICE);
+  }
+
+  private async startHalf(half: 'sends' | 'rest'): Promise<ChildProcess> {
+    const child = spawn(process.execPath, ['dist/worker.js'], {
+      env: { ...this.env, WREN_WORKER: half },
+      ...{ cwd: ROOT, stdio: ['ignore', 'pipe', 'pipe'] },
+    });
+    await saying(child, '"ready"', 30_000);
+    return child;
+  }
+
+  /** The pages, where they are wanted. */
+  async startWeb(port: number): Promise<void> {
+    this.web = spawn(process.execPath, ['dist/web.js'], {
+      env: { ...this.env, NODE_ENV: 'production', PORT: String(port) },
+      ...{ cwd: ROOT, stdio: ['ignore', 'pipe', 'pipe'] },
+    });
+    await saying(this.web, '"ready"', 60_000);
+  }
+
+  killWeb = (): Promise<void> => stopped(this.web!, 'SIGKILL');
+
   killWorker = (): Promise<void> => stopped(this.worker!, 'SIGKILL');
 
   /** Resolves when the worker has ended by itself. */
@@ -94,6 +129,7 @@ export class Works {
 
   async close(): Promise<void> {
     this.killWorkers();
+    this.web?.kill('SIGKILL');
     this.benchProcess.kill();
     await this.orm.close(true);
     rmSync(this.env.WREN_DATA_DIR!, { recursive: true, force: true });

@@ -26,6 +26,11 @@ const IDLE_MS = 250;
  */
 const WORTH = 0.9;
 const PATIENCE_MS = 100;
+/**
+ * While little is due at a time, claims begin at least so far apart: somebody who presses several a second, or thirty of
+ * them, would have a transaction made of each text. Nobody notices it who waits for one.
+ */
+const APART_MS = 25;
 /** While the link is busy: a look at whether there is room again. */
 const BUSY_MS = 5;
 
@@ -52,6 +57,7 @@ export class Delivery {
   #plenty = false;
   /** How often all went back, and who texted since the last claim began. */
   #backs = 0;
+  #claimedAt = 0;
   readonly #heard = new Set<string>();
   /** Who texted something that could not be stored yet: nobody else knows of it. */
   readonly #unstored = new Set<string>();
@@ -115,7 +121,10 @@ export class Delivery {
 
   async run(carrier: Carrier): Promise<void> {
     this.#carrier = carrier;
-    while (this.#running) if (!(await this.#round())) await this.#idle();
+    while (this.#running) {
+      if (!(await this.#round())) await this.#idle();
+      if (!this.#plenty) await this.#apart();
+    }
     this.#giveBack();
     await carrier.close();
     await Promise.all(this.#underWay);
@@ -138,6 +147,7 @@ export class Delivery {
     const room = this.#room();
     if (room === 0) return false;
     const backs = this.#backs;
+    this.#claimedAt = performance.now();
     this.#heard.clear();
     const leaving = await claimDueTexts(this.ctx, this.workerId, room, this.#ours.carrier);
     this.#widest = Math.max(this.#widest, room);
@@ -226,6 +236,11 @@ export class Delivery {
     if (this.#flowing && this.#plenty) return this.#widest;
     const free = Math.min(this.#carrier.free(), CLAIM);
     return free >= this.#enough || performance.now() >= this.#patientUntil ? free : 0;
+  }
+
+  async #apart(): Promise<void> {
+    const early = this.#claimedAt + APART_MS - performance.now();
+    if (early > 0) await new Promise((resolve) => setTimeout(resolve, early));
   }
 
   async #idle(): Promise<void> {

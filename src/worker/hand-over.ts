@@ -11,6 +11,8 @@ const IDLE_MS = 250;
  */
 const WORTH = 0.5;
 const PATIENCE_MS = 50;
+/** Claims begin at least so far apart while little is due: whatever is queued wakes every way out. */
+const APART_MS = 50;
 /** What became of messages is gathered for this time, and stored together. */
 const GATHER_MS = 20;
 
@@ -34,6 +36,9 @@ export class HandOver<L extends Leaving> {
   /** More was due than the last claim took, and until when much room is waited for. */
   #plenty = false;
   #patientUntil = 0;
+  #claimedAt = 0;
+  /** Something may be due since the last claim began. */
+  #woken = false;
   readonly #outcomes = new Batcher<Handed<L>>((outcomes) => this.#store(outcomes), {
     most: 200,
     waitMs: GATHER_MS,
@@ -45,13 +50,17 @@ export class HandOver<L extends Leaving> {
   ) {}
 
   async run(): Promise<void> {
-    while (this.#running) if (!(await this.#round())) await this.#idle();
+    while (this.#running) {
+      if (!(await this.#round())) await this.#idle();
+      if (!this.#plenty) await this.#apart();
+    }
     await Promise.all(this.#underWay);
     await this.way.close();
   }
 
   /** Something may be due. */
   wake(): void {
+    this.#woken = true;
     this.#wake();
   }
 
@@ -66,6 +75,7 @@ export class HandOver<L extends Leaving> {
     const room = most - this.#underWay.size;
     if (room <= 0) return false;
     if (this.#plenty && room < most * WORTH && performance.now() < this.#patientUntil) return false;
+    this.#claimedAt = performance.now();
     try {
       const claimed = await this.way.claim(room);
       this.#plenty = claimed.length >= room / 2;
@@ -102,10 +112,17 @@ export class HandOver<L extends Leaving> {
       }
   }
 
-  #idle(): Promise<void> {
-    return new Promise((resolve) => {
-      this.#wake = resolve;
-      setTimeout(resolve, this.#plenty ? PATIENCE_MS : IDLE_MS);
-    });
+  async #apart(): Promise<void> {
+    const early = this.#claimedAt + APART_MS - performance.now();
+    if (early > 0) await new Promise((resolve) => setTimeout(resolve, early));
+  }
+
+  async #idle(): Promise<void> {
+    if (!this.#woken)
+      await new Promise<void>((resolve) => {
+        this.#wake = resolve;
+        setTimeout(resolve, this.#plenty ? PATIENCE_MS : IDLE_MS);
+      });
+    this.#woken = false;
   }
 }

@@ -111,8 +111,9 @@ export async function insertTexts(scope: Scope, texts: readonly NewText[]): Prom
 
 /** Wakes screens, and workers too when something is due, once the transaction commits. */
 export async function announce(scope: Scope, due: boolean): Promise<void> {
-  await scope.rows(`select pg_notify('${LIVE_CHANNEL}', :workspace)`);
-  if (due) await scope.rows(`select pg_notify('${DUE_CHANNEL}', '') where :workspace is not null`);
+  await scope.rows(
+    `select pg_notify('${LIVE_CHANNEL}', :workspace)${due ? `, pg_notify('${DUE_CHANNEL}', '')` : ''}`,
+  );
 }
 
 /** Wakes the screens of the workspaces these rows belong to. */

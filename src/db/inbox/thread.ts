@@ -97,11 +97,16 @@ export const settleWhy = (scope: Scope, personId: string, at: Date | null): Prom
   );
 
 /** Whose a thread is from now on; null: nobody’s but whom the person belongs to. */
-export const giveTo = (scope: Scope, personId: string, accountId: string | null, at: Date): Promise<number> =>
+export const giveTo = (
+  scope: Scope,
+  people: readonly string[],
+  accountId: string | null,
+  at: Date,
+): Promise<number> =>
   scope.run(
-    `insert into thread (workspace_id, person_id, account_id, given_at) values (:workspace, :personId, :accountId, :at)
+    `insert into thread (workspace_id, person_id, account_id, given_at) select :workspace, u, :accountId, :at from unnest(:people::text[]) as u
      on conflict (workspace_id, person_id) do update set account_id = :accountId, given_at = :at`,
-    { personId, accountId, at },
+    { people: [...people], accountId, at },
   );
 
 /** Everything of one teammate that waits or is put off is another’s. Gives how many. */

@@ -52,6 +52,7 @@ import { Migration20261128000049 } from '@/db/migrations/Migration20261128000049
 import { Migration20261128000050 } from '@/db/migrations/Migration20261128000050';
 import { Migration20261128000051 } from '@/db/migrations/Migration20261128000051';
 import { Migration20261128000052 } from '@/db/migrations/Migration20261128000052';
+import { Migration20261128000053 } from '@/db/migrations/Migration20261128000053';
 import { Migration20261128000044 } from '@/db/migrations/Migration20261128000044';
 import { Migration20261128000043 } from '@/db/migrations/Migration20261128000043';
 
@@ -108,6 +109,7 @@ const MIGRATIONS = [
   { name: 'Migration20261128000050', class: Migration20261128000050 },
   { name: 'Migration20261128000051', class: Migration20261128000051 },
   { name: 'Migration20261128000052', class: Migration20261128000052 },
+  { name: 'Migration20261128000053', class: Migration20261128000053 },
 ];
 
 /** `web`, `worker`, a command: by the file it runs. */

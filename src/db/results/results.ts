@@ -123,13 +123,14 @@ export const personTexts = (scope: Scope, personId: string, most: number): Promi
   scope.rows<PersonTextRow>(
     `select * from (
        select 'out' as direction, t.id, t.channel, e.subject, coalesce(t.submitted_at, t.settled_at, t.created_at) as at, t.body, t.kind, t.state, t.failure, t.parts,
-              t.program_id, g.name as program, b.id as broadcast_id, b.name as broadcast, q.id as sequence_id, q.name as sequence, a.name as sent_by, t.not_before, t.submitted_at, t.settled_at, t.clearance,
+              t.program_id, g.name as program, b.id as broadcast_id, b.name as broadcast, q.id as sequence_id, q.name as sequence, coalesce(a.name, k.name) as sent_by, t.not_before, t.submitted_at, t.settled_at, t.clearance,
               null as meaning, null as rule, null as near_keyword, null::timestamptz as resolved_at, s.number as sender,
               coalesce((select jsonb_agg(${FILE} order by array_position(t.media, m.id)) from media_file m where m.workspace_id = t.workspace_id and m.id = any(t.media)), '[]') as files,
               c.read_at, ca.name as account, w.words -> 'buttons' as buttons, null as button
          from message t left join mail e on e.message_id = t.id left join chat c on c.message_id = t.id left join chat_account ca on ca.id = c.account_id
          left join chat_wording w on w.id = c.wording_id left join program g on g.id = t.program_id left join broadcast b on b.id = t.send_id
-         left join sequence q on q.id = t.send_id left join account a on a.id = t.created_by left join sender_number s on s.id = t.sender_id
+         left join sequence q on q.id = t.send_id left join account a on a.id = t.created_by
+         left join guest_answer ga on ga.message_id = t.id left join stack k on k.id = ga.stack_id left join sender_number s on s.id = t.sender_id
         where t.workspace_id = :workspace and t.person_id = :personId
        union all
        select 'in', i.id, i.channel, i.subject, i.at, i.body, 'reply', null, null, null, null, null, null, null, null, null, null, null, null, null, null,

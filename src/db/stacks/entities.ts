@@ -1,5 +1,5 @@
 import type { EntitySchema } from '@mikro-orm/core';
-import { boolean, entity, instant, integer, key, maybe, text } from '../kit/define';
+import { boolean, entity, instant, integer, json, key, keyOf, maybe, text } from '../kit/define';
 
 /** The people of a broadcast whom one teammate, or somebody invited for this alone, presses the text to. */
 export interface Stack {
@@ -50,6 +50,8 @@ export interface StackRow {
   adapted: boolean;
   skippedAt: Date | null;
   skippedWhy: string | null;
+  /** Whoever was invited to press asked for somebody else to answer them. */
+  passedOnAt: Date | null;
 }
 
 export const StackRow: EntitySchema<StackRow> = entity<StackRow>('StackRow', 'stack_row', {
@@ -63,6 +65,42 @@ export const StackRow: EntitySchema<StackRow> = entity<StackRow>('StackRow', 'st
   adapted: boolean,
   skippedAt: maybe(instant),
   skippedWhy: maybe(text),
+  passedOnAt: maybe(instant),
+});
+
+/** Something that was learnt of somebody to whom a text was pressed. */
+export interface LearntFact {
+  messageId: string;
+  workspaceId: string;
+  key: string;
+  value: unknown;
+  /** Null: a guest noted it. */
+  accountId: string | null;
+  by: string;
+  at: Date;
+}
+
+export const LearntFact: EntitySchema<LearntFact> = entity<LearntFact>('LearntFact', 'learnt_fact', {
+  messageId: key,
+  workspaceId: text,
+  key: keyOf(text),
+  value: json,
+  accountId: maybe(text),
+  by: text,
+  at: instant,
+});
+
+/** Whose answer it is that a guest wrote. */
+export interface GuestAnswer {
+  messageId: string;
+  workspaceId: string;
+  stackId: string;
+}
+
+export const GuestAnswer: EntitySchema<GuestAnswer> = entity<GuestAnswer>('GuestAnswer', 'guest_answer', {
+  messageId: key,
+  workspaceId: text,
+  stackId: text,
 });
 
 /** What whoever runs a broadcast by hand says to all who press it; the last one counts. */

@@ -1,3 +1,4 @@
+import type { TextState } from '@/core/delivery/lifecycle';
 import type { Channel } from '@/core/message/channel';
 import type { Crossing, Scope } from '@/db/kit/scope';
 
@@ -5,6 +6,19 @@ import type { Crossing, Scope } from '@/db/kit/scope';
 const WAITS = `m.turn_at is not null and m.not_before is not null`;
 /** And nobody did, nor passed them over. */
 const OPEN = `r.pressed_at is null and r.skipped_at is null`;
+
+/** Which stack a link opens, in which workspace; null: none, it has ended, or it was never one. */
+export async function stackByKey(
+  crossing: Crossing,
+  hash: string,
+  at: Date,
+): Promise<{ id: string; workspace_id: string } | null> {
+  const [row] = await crossing.rows<{ id: string; workspace_id: string }>(
+    `select id, workspace_id from stack where key_hash = :hash and ended_at is null and key_ends_at > :at`,
+    { hash, at },
+  );
+  return row ?? null;
+}
 
 /** Messages of a broadcast that wait to be pressed and lie in no row yet get one, nobody’s. Gives how many. */
 export const addRows = (scope: Scope, sendId: string): Promise<number> =>
@@ -69,34 +83,32 @@ export const atHand = (scope: Scope, stackId: string, at: Date, most: number): P
   );
 
 /**
+ * A broadcast that is pressed is not late: what waits in a stack waits for a human. Said now and then: thirty who press at
+ * once would wait for each other.
+ */
+const NOT_LATE = `update send set began_at = :at where workspace_id = :workspace and id = :sendId and (began_at is null or began_at < :at::timestamptz - interval '1 minute')`;
+
+/**
  * Presses: these messages of a stack have their turn, each once, whoever asks how often. Gives those that had it now; what
  * is another’s, was pressed, is held, or waits while the broadcast is paused has none.
  */
-export async function pressRows(
+export const pressRows = (
   scope: Scope,
-  stackId: string,
+  { stackId, sendId }: { stackId: string; sendId: string },
   ids: readonly string[],
   at: Date,
-): Promise<{ id: string; person_id: string }[]> {
-  const pressed = await scope.rows<{ id: string; person_id: string }>(
-    `update message m set not_before = :at, turn_at = null from stack_row r, send s
-      where m.id = any(:ids::text[]) and r.message_id = m.id and r.workspace_id = :workspace and r.stack_id = :stackId and ${OPEN} and ${WAITS} and m.turn_at <= :at
-        and s.id = m.send_id and s.workspace_id = :workspace and s.goes = 'on' returning m.id, m.person_id`,
-    { ids: [...ids], stackId, at },
+): Promise<{ id: string; person_id: string }[]> =>
+  scope.rows<{ id: string; person_id: string }>(
+    `with pressed as (
+       update message m set not_before = :at, turn_at = null from stack_row r, send s
+        where m.id = any(:ids::text[]) and r.message_id = m.id and r.workspace_id = :workspace and r.stack_id = :stackId and ${OPEN} and ${WAITS} and m.turn_at <= :at
+          and s.id = m.send_id and s.workspace_id = :workspace and s.goes = 'on' returning m.id, m.person_id),
+     told as (update stack_row r set pressed_at = :at, pressed_by = :stackId from pressed p where r.message_id = p.id),
+     heard as (update stack set heard_at = :at where workspace_id = :workspace and id = :stackId and exists (select from pressed)),
+     not_late as (${NOT_LATE} and exists (select from pressed))
+     select id, person_id from pressed`,
+    { ids: [...ids], stackId, sendId, at },
   );
-  await scope.run(
-    `update stack_row set pressed_at = :at, pressed_by = :stackId where workspace_id = :workspace and message_id = any(:ids::text[])`,
-    { at, stackId, ids: pressed.map(({ id }) => id) },
-  );
-  return pressed;
-}
-
-/** A broadcast that is pressed is not late: what waits in a stack waits for a human. */
-export const notLate = (scope: Scope, sendId: string, at: Date): Promise<number> =>
-  scope.run(`update send set began_at = :at where workspace_id = :workspace and id = :sendId`, {
-    sendId,
-    at,
-  });
 
 /** A message of a stack that can still be changed, with what its send allows; null: it was pressed, is held, or is another's. */
 export async function lockUnpressed(
@@ -176,6 +188,8 @@ export interface StackCounts {
   held: number;
   pressed: number;
   skipped: number;
+  /** Pressed with words of their own. */
+  adapted: number;
   /** Pressed and gone. */
   sent: number;
   replied: number;
@@ -190,6 +204,7 @@ export const stackCounts = (scope: Scope, sendId: string, at: Date): Promise<Sta
     `select s.id, s.account_id, s.name, s.takes, s.key_ends_at, s.sees_numbers, s.ended_at, s.heard_at, s.created_at,
             count(*) filter (where ${OPEN} and ${WAITS})::int as to_send, count(*) filter (where ${OPEN} and ${WAITS} and m.turn_at > :at)::int as held,
             count(*) filter (where r.pressed_at is not null)::int as pressed, count(*) filter (where r.skipped_at is not null)::int as skipped,
+            count(*) filter (where r.pressed_at is not null and r.adapted)::int as adapted,
             count(*) filter (where r.pressed_at is not null and m.submitted_at is not null)::int as sent,
             count(*) filter (where exists (select 1 from inbound_text i where i.after_text_id = m.id and i.meaning in ('reply', 'unclear', 'answer')))::int as replied,
             count(*) filter (where r.pressed_at is not null and p.waiting_since is not null)::int as waiting,
@@ -230,7 +245,7 @@ export const repliesOf = (
     `select p.id as person_id, p.first_name, p.last_name, p.waiting_since as since, i.body as words from stack_row r join message m on m.id = r.message_id
        join person p on p.workspace_id = m.workspace_id and p.id = m.person_id and p.waiting_since is not null
        join lateral (select body from inbound_text where workspace_id = :workspace and person_id = p.id order by at desc, id desc limit 1) i on true
-      where r.workspace_id = :workspace and r.stack_id = :stackId and r.pressed_at is not null order by p.waiting_since limit 100`,
+      where r.workspace_id = :workspace and r.stack_id = :stackId and r.pressed_at is not null and r.passed_on_at is null order by p.waiting_since limit 100`,
     { stackId },
   );
 
@@ -245,4 +260,47 @@ export const talkOf = (
        select id, 'out' as direction, coalesce(submitted_at, message.created_at) as at, body from message, own where workspace_id = :workspace and person_id = :personId and coalesce(submitted_at, message.created_at) >= own.since and state not in ('cancelled', 'blocked')
        union all select id, 'in', at, body from inbound_text, own where workspace_id = :workspace and person_id = :personId and at >= own.since) both_ways order by at, id limit 200`,
     { stackId, personId },
+  );
+
+/** Somebody of this stack is answered by another. False: they are none of its people. */
+export const passOn = async (
+  scope: Scope,
+  { stackId, personId, at }: { stackId: string; personId: string; at: Date },
+): Promise<boolean> =>
+  (await scope.run(
+    `update stack_row r set passed_on_at = :at from message m
+      where r.workspace_id = :workspace and r.stack_id = :stackId and m.id = r.message_id and m.person_id = :personId and r.pressed_at is not null`,
+    { stackId, personId, at },
+  )) > 0;
+
+/** Somebody a text was pressed to, and what came of it. */
+export interface PressedRow {
+  person_id: string;
+  first_name: string | null;
+  last_name: string | null;
+  address: string;
+  body: string;
+  adapted: boolean;
+  state: TextState;
+  pressed_at: Date;
+  /** What they last wrote since, and when; null: nothing. */
+  words: string | null;
+  wrote_at: Date | null;
+  waits: boolean;
+  passed_on: boolean;
+  /** When somebody last answered by hand since. */
+  answered_at: Date | null;
+}
+
+/** What was pressed in a stack: who wrote back first, then what was pressed last. */
+export const pressedOf = (scope: Scope, stackId: string, most: number): Promise<PressedRow[]> =>
+  scope.rows<PressedRow>(
+    `select m.person_id, p.first_name, p.last_name, m.address, m.body, r.adapted, m.state, r.pressed_at, i.body as words, i.at as wrote_at, p.waiting_since is not null as waits,
+            r.passed_on_at is not null as passed_on, a.at as answered_at
+       from stack_row r join message m on m.id = r.message_id join person p on p.workspace_id = m.workspace_id and p.id = m.person_id and p.erased_at is null
+       left join lateral (select body, at from inbound_text where workspace_id = :workspace and person_id = m.person_id and at >= r.pressed_at order by at desc, id desc limit 1) i on true
+       left join lateral (select max(created_at) as at from message where workspace_id = :workspace and person_id = m.person_id and kind = 'answer' and created_at >= r.pressed_at and state <> 'cancelled') a on true
+      where r.workspace_id = :workspace and r.stack_id = :stackId and r.pressed_at is not null
+      order by i.at desc nulls last, r.pressed_at desc limit :most`,
+    { stackId, most },
   );

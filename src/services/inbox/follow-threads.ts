@@ -115,7 +115,7 @@ async function giveByRule(ctx: Context, scope: Scope, rows: readonly WhyRow[]): 
     if (accountId === null) continue;
     lastId = accountId;
     team.find(({ id }) => id === accountId)!.open += 1;
-    await giveTo(scope, personId, accountId, at);
+    await giveTo(scope, [personId], accountId, at);
     given.push({ id: ctx.id('ntc'), accountId, personId, kind: 'thread.given', subject: null, at });
   }
   await tellOfThreads(ctx, scope, given);

@@ -135,7 +135,7 @@ export async function readThreadSide(scope: Scope, personId: string, accountId: 
 }
 
 /** What is asked of teammates beside a thread, with what is known of this person. */
-async function factsOf(scope: Scope, personId: string) {
+export async function factsOf(scope: Scope, personId: string) {
   const asked = (await ownFields(scope)).filter(({ noted }) => noted);
   if (asked.length === 0) return [];
   // An address that somebody typed names nobody.

@@ -31,7 +31,7 @@ export async function giveThread(
   if (accountId !== null && !(await ownsPeople(scope, accountId)))
     return invalid('account', 'account: is no teammate who answers people. Choose another.');
   const at = new Date(ctx.now());
-  await giveTo(scope, personId, accountId, at);
+  await giveTo(scope, [personId], accountId, at);
   if (accountId !== null && accountId !== actor.accountId)
     await tellOfThreads(ctx, scope, [
       { id: ctx.id('ntc'), accountId, personId, kind: 'thread.given', subject: null, at },

@@ -34,23 +34,45 @@ export interface NewFile {
   alt?: string;
 }
 
+/** A file as it will be kept: read, made small, and without what a camera wrote into it. */
+export interface ReadyFile {
+  name: string;
+  alt: string;
+  made: MadeMedia;
+}
+
+/** Makes a file ready to be kept. A large picture takes seconds, so it is best done before a transaction begins. */
+export async function readyFile({ name, bytes, alt = '' }: NewFile): Promise<Result<ReadyFile, Refusal>> {
+  const called = cutText(cleanText(name), 120) || 'file';
+  const made = await makeMedia(bytes);
+  return made.ok
+    ? ok({ name: called, alt: altOf(alt), made: made.value })
+    : invalid('file', REFUSALS[made.reason](cutText(called, 40)));
+}
+
 /** Keeps a file of the business, as it may be sent. */
-export async function keepFile(
+export async function keepReady(
   ctx: Context,
   scope: Scope,
-  { name, bytes, alt = '' }: NewFile,
+  { name, alt, made }: ReadyFile,
   actor: Actor,
 ): Promise<Result<MediaFile, Refusal>> {
   if ((await scope.em.count(MediaFile, { arrivedAs: null, hiddenAt: null })) >= MOST_KEPT)
     return conflict('file', `file: there are ${MOST_KEPT} already. Put some away first.`);
-  const called = cutText(cleanText(name), 120) || 'file';
-  const made = await makeMedia(bytes);
-  if (!made.ok) return invalid('file', REFUSALS[made.reason](cutText(called, 40)));
-  const file = await storeMade(ctx, scope, made.value, {
-    ...{ name: called, alt: altOf(alt), arrivedAs: null, madeBy: actor.accountId },
-  });
-  await writeAudit(ctx, scope, actor.name, 'file.kept', file.id, { name: called });
+  const file = await storeMade(ctx, scope, made, { name, alt, arrivedAs: null, madeBy: actor.accountId });
+  await writeAudit(ctx, scope, actor.name, 'file.kept', file.id, { name });
   return ok(file);
+}
+
+/** Both in one go, for whoever is in a transaction already. */
+export async function keepFile(
+  ctx: Context,
+  scope: Scope,
+  given: NewFile,
+  actor: Actor,
+): Promise<Result<MediaFile, Refusal>> {
+  const ready = await readyFile(given);
+  return ready.ok ? keepReady(ctx, scope, ready.value, actor) : ready;
 }
 
 /** The bytes and the row, in one transaction. */

@@ -1,15 +1,18 @@
 import { ok } from '@/core/shared/result';
+import { Broadcast } from '@/db/sends/entities';
 import type { StackCounts } from '@/db/stacks/stacks';
 import { found, get, post, viewed, type Endpoint } from '@/services/kit/api';
 import { iso } from '@/services/kit/views';
 import { PressInput, SkipInput, SplitInput, StackInput } from './inputs';
 import { press, readDesk, skip } from './press';
+import { readFacts } from './facts';
 import { readStacks } from './screen';
 import { actOnStack, splitSend } from './split';
 
 const countsView = (row: StackCounts) => ({
   ...{ id: row.id, name: row.name, account_id: row.account_id, takes: row.takes },
   ...{ to_send: row.to_send, held: row.held, pressed: row.pressed, sent: row.sent, skipped: row.skipped },
+  adapted: row.adapted,
   ...{ replied: row.replied, waiting: row.waiting, opted_out: row.left, last_heard_at: iso(row.heard_at) },
   ...{ link_ends_at: iso(row.key_ends_at), ended_at: iso(row.ended_at) },
 });
@@ -24,6 +27,14 @@ export const STACKS_API: readonly Endpoint[] = [
         })
       : read;
   }),
+  get(
+    '/broadcasts/{id}/facts',
+    'What was learnt in a broadcast that is sent by hand',
+    async ({ scope, id }) => {
+      const broadcast = found(await scope.em.findOne(Broadcast, { id }), 'broadcast');
+      return broadcast.ok ? ok({ items: await readFacts(scope, id) }) : broadcast;
+    },
+  ),
   post(
     '/broadcasts/{id}/stacks',
     'Split what is nobody’s among teammates and guests; the link of a guest is given once',

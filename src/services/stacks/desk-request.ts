@@ -6,15 +6,18 @@ import { found } from '@/services/kit/api';
 import { invalid, readInput, type Refusal } from '@/services/kit/validation';
 import { AdaptInput, PressInput, SkipInput } from './inputs';
 import { adapt } from './adapt';
-import { answerFromStack, press, readDesk, readTalk, skip } from './press';
+import { answerFromStack, askForAnother, letLeave, letStay, noteFromStack, readTalk } from './guest';
+import { press, readDesk, skip } from './press';
 
 /** What a desk asks, of whoever it is: who is next, what was pressed, who is passed over, what somebody wrote. */
 export async function deskRequest(
   ctx: Context,
   scope: Scope,
   stackId: string,
-  { act, messages, message, why, person, body }: Record<string, string | null>,
+  { act, messages, message, why, person, body, key, value, prepared }: Record<string, string | null>,
 ): Promise<Result<object, Refusal>> {
+  const of = { stackId, personId: person ?? '' };
+  const done = (result: Result<unknown, Refusal>): Result<object, Refusal> => (result.ok ? ok({}) : result);
   switch (act) {
     case 'look':
       return found(await readDesk(ctx, scope, stackId), 'stack');
@@ -25,23 +28,28 @@ export async function deskRequest(
     }
     case 'adapt': {
       const input = await readInput(AdaptInput, { message, body });
-      if (!input.ok) return input;
-      const done = await adapt(ctx, scope, stackId, input.value);
-      return done.ok ? ok({}) : done;
+      return input.ok ? done(await adapt(ctx, scope, stackId, input.value)) : input;
     }
     case 'skip': {
       const input = await readInput(SkipInput, { message, why });
-      if (!input.ok) return input;
-      const done = await skip(ctx, scope, stackId, input.value);
-      return done.ok ? ok({}) : done;
+      return input.ok ? done(await skip(ctx, scope, stackId, input.value)) : input;
     }
     case 'talk':
-      return found(await readTalk(scope, stackId, person ?? ''), 'person');
-    case 'answer': {
-      const sent = await answerFromStack(ctx, scope, stackId, { personId: person ?? '', body: body ?? '' });
-      return sent.ok ? ok({}) : sent;
-    }
+      return found(await readTalk(ctx, scope, of), 'person');
+    case 'answer':
+      return done(await answerFromStack(ctx, scope, of, { body: body ?? '', prepared: prepared ?? null }));
+    case 'note':
+      return done(await noteFromStack(ctx, scope, of, { key: key ?? '', value: value ?? '' }));
+    case 'another':
+      return done(await askForAnother(ctx, scope, of, why ?? ''));
+    case 'leave':
+      return done(await letLeave(ctx, scope, of));
+    case 'stay':
+      return done(await letStay(ctx, scope, of));
     default:
-      return invalid('act', 'act: must be one of: look, press, adapt, skip, talk, answer.');
+      return invalid(
+        'act',
+        'act: must be one of: look, press, adapt, skip, talk, answer, note, another, leave, stay.',
+      );
   }
 }

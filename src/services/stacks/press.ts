@@ -10,18 +10,14 @@ import {
   addRows,
   atHand,
   leaving,
-  notLate,
   pressRows,
   repliesOf,
   returnHeld,
   skipRow,
+  stackByKey,
   takeNext,
-  talkOf,
 } from '@/db/stacks/stacks';
-import { Person } from '@/db/people/entities';
 import { Broadcast } from '@/db/sends/entities';
-import { answerThread } from '@/services/inbox/answer-thread';
-import { writeAudit } from '@/services/kit/audit';
 import type { Context } from '@/services/kit/context';
 import { hashLinkKey } from '@/services/kit/link-key';
 import { conflict, notFound, type Refusal } from '@/services/kit/validation';
@@ -50,19 +46,16 @@ export type Holder = { accountId: string } | { guest: true };
 export const stackOf = (scope: Scope, sendId: string, accountId: string): Promise<Stack | null> =>
   scope.em.findOne(Stack, { sendId, accountId, endedAt: null });
 
-/** Which stack a link opens, in which workspace; null: none, it has ended, or it was never one. */
-export async function stackByKey(
+/** Work in the stack that a link opens, in one transaction with finding it; null: it opens none, or none any more. */
+export const inStackOf = <T>(
   ctx: Context,
   key: string,
-): Promise<{ id: string; workspaceId: string } | null> {
-  const [row] = await acrossWorkspaces(ctx.orm, (crossing) =>
-    crossing.rows<{ id: string; workspace_id: string }>(
-      `select id, workspace_id from stack where key_hash = :hash and ended_at is null and key_ends_at > :at`,
-      { hash: hashLinkKey(key), at: new Date(ctx.now()) },
-    ),
-  );
-  return row ? { id: row.id, workspaceId: row.workspace_id } : null;
-}
+  work: (scope: Scope, stackId: string) => Promise<T>,
+): Promise<T | null> =>
+  acrossWorkspaces(ctx.orm, async (crossing) => {
+    const stack = await stackByKey(crossing, hashLinkKey(key), new Date(ctx.now()));
+    return stack && work(crossing.within(stack.workspace_id), stack.id);
+  });
 
 const nameOf = (row: { first_name: string | null; last_name: string | null }, whole: boolean): string =>
   [row.first_name, whole ? row.last_name : null].filter(Boolean).join(' ');
@@ -113,12 +106,15 @@ export async function press(
   const stack = await scope.em.findOne(Stack, { id: stackId, endedAt: null });
   if (!stack) return notFound('stack');
   const at = new Date(ctx.now());
-  const pressed = await pressRows(scope, stackId, messages, at);
+  const pressed = await pressRows(scope, { stackId, sendId: stack.sendId }, messages, at);
   if (pressed.length > 0) {
-    await notLate(scope, stack.sendId, at);
     if (stack.accountId !== null)
-      for (const { person_id: personId } of pressed) await giveTo(scope, personId, stack.accountId, at);
-    await scope.em.nativeUpdate(Stack, { id: stackId }, { heardAt: at });
+      await giveTo(
+        scope,
+        pressed.map(({ person_id: personId }) => personId),
+        stack.accountId,
+        at,
+      );
     await announce(scope, true);
   }
   return ok({ pressed: pressed.map(({ id }) => id) });
@@ -139,32 +135,6 @@ export async function skip(
   if (done === 0)
     return conflict('message', 'message: it was pressed or passed over already, or is not in this stack.');
   await announce(scope, false);
-  return ok(null);
-}
-
-/** What a guest may read of somebody in their stack: what went to and fro since they pressed. Null: not one of theirs. */
-export async function readTalk(scope: Scope, stackId: string, personId: string) {
-  const talk = await talkOf(scope, { stackId, personId });
-  if (talk.length === 0) return null;
-  const person = await scope.em.findOneOrFail(Person, { id: personId });
-  return { name: person.firstName ?? '', waits: person.waitingSince !== null, talk };
-}
-
-/** A guest answers somebody of their stack; who answered is written down with the answer. */
-export async function answerFromStack(
-  ctx: Context,
-  scope: Scope,
-  stackId: string,
-  { personId, body }: { personId: string; body: string },
-): Promise<Result<null, Refusal>> {
-  const stack = await scope.em.findOne(Stack, { id: stackId, endedAt: null });
-  if (!stack || (await talkOf(scope, { stackId, personId })).length === 0) return notFound('person');
-  const sent = await answerThread(ctx, scope, personId, body, stack.accountId);
-  if (!sent.ok) return sent;
-  await writeAudit(ctx, scope, stack.name, 'answer.from-stack', personId, {
-    stack: stackId,
-    message: sent.value.messageId,
-  });
   return ok(null);
 }
 

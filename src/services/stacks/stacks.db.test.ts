@@ -3,28 +3,21 @@ import { DAY, HOUR, MINUTE } from '@/core/shared/instant';
 import { addAccount } from '@/services/access/create-workspace';
 import { readBox } from '@/services/inbox/screen';
 import { workThrough } from '@/services/kit/trouble';
-import { createBroadcast, sendBroadcast } from '@/services/sends/broadcasts';
+import { createBroadcast } from '@/services/sends/broadcasts';
 import { changePace } from '@/services/sends/change-pace';
 import { TURNS_QUEUE } from '@/services/sends/give-turns';
 import { actOnBroadcast } from '@/services/sends/broadcasts';
 import { pauseBroadcast, resumeBroadcast, stopBroadcast } from '@/services/sends/move-broadcast';
-import { beginDueBroadcasts, finishBroadcasts, prepareBroadcast } from '@/services/sends/prepare-broadcast';
+import { finishBroadcasts } from '@/services/sends/prepare-broadcast';
+import { handSent } from '@/services/testing/by-hand';
 import { must, personOf } from '@/services/testing/people';
 import { round, Scripted } from '@/services/testing/sending';
 import { makeWorld, NOON, phone, type World } from '@/services/testing/world';
 import { adapt } from './adapt';
 import { deskRequest } from './desk-request';
 import type { SplitInput, StackInput } from './inputs';
-import {
-  answerFromStack,
-  press,
-  readDesk,
-  readTalk,
-  returnWhatIsHeld,
-  skip,
-  stackByKey,
-  stackOf,
-} from './press';
+import { answerFromStack, readTalk } from './guest';
+import { inStackOf, press, readDesk, returnWhatIsHeld, skip, stackOf } from './press';
 import { readStacks } from './screen';
 import { actOnStack, splitSend } from './split';
 import { sayToTeam } from './words';
@@ -47,29 +40,9 @@ beforeEach(async () => {
 });
 afterEach(() => world.close());
 
-/** People who joined, and a broadcast that is pressed by hand. */
-async function byHand(people: number, pace: { adapt?: boolean } = {}): Promise<void> {
-  for (let i = 0; i < people; i++) await world.texts(phone(i), 'sky');
-  await round(world, new Scripted());
-  send = must(
-    await world.within((scope) =>
-      createBroadcast(
-        world.ctx,
-        scope,
-        {
-          program: 'Clear Sky Alerts',
-          name: 'By hand',
-          body: 'Shall we save you a chair?',
-          pace: { hands: true, ...pace },
-        },
-        ME,
-      ),
-    ),
-  ).id;
-  must(await world.within((scope) => sendBroadcast(world.ctx, scope, send, {}, ME)));
-  await beginDueBroadcasts(world.ctx);
-  await prepareBroadcast(world.ctx, world.workspaceId, send);
-}
+const byHand = async (people: number, pace: { adapt?: boolean } = {}): Promise<void> => {
+  send = await handSent(world, people, pace);
+};
 
 const split = (input: SplitInput) =>
   world.within((scope) => splitSend(world.ctx, scope, send, input, { name: tess, accountId: tess }));
@@ -80,6 +53,8 @@ const mine = async (who: string) => (await world.within((scope) => stackOf(scope
 const desk = async (id: string) => (await world.within((scope) => readDesk(world.ctx, scope, id)))!;
 const pressing = (id: string, messages: string[]) =>
   world.within((scope) => press(world.ctx, scope, id, { messages })).then(must);
+const opened = (key: string) =>
+  inStackOf(world.ctx, key, ({ workspaceId }, id) => Promise.resolve({ id, workspaceId }));
 const leave = () => round(world, new Scripted());
 const counts = async () => (await world.within((scope) => readStacks(scope, send, world.clock.at)))!;
 
@@ -352,15 +327,15 @@ describe('a guest', () => {
       `update person set first_name = 'Ana', last_name = 'Ironwood' where workspace_id = :workspace returning id`,
     );
     const { id, key } = await invite({ hours: 2 });
-    expect(await stackByKey(world.ctx, key)).toEqual({ id, workspaceId: world.workspaceId });
+    expect(await opened(key)).toEqual({ id, workspaceId: world.workspaceId });
     expect((await desk(id)).next[0]).toMatchObject({ name: 'Ana', address: null });
-    expect(await stackByKey(world.ctx, `${key}x`)).toBeNull();
+    expect(await opened(`${key}x`)).toBeNull();
     world.clock.at += 2 * HOUR + MINUTE;
-    expect(await stackByKey(world.ctx, key)).toBeNull();
+    expect(await opened(key)).toBeNull();
     const { url } = must(await act(id, { verb: 'link' }));
-    expect(await stackByKey(world.ctx, url!.split('/').at(-1)!)).not.toBeNull();
+    expect(await opened(url!.split('/').at(-1)!)).not.toBeNull();
     must(await act(id, { verb: 'end' }));
-    expect(await stackByKey(world.ctx, url!.split('/').at(-1)!)).toBeNull();
+    expect(await opened(url!.split('/').at(-1)!)).toBeNull();
   });
 
   it('sees numbers where that was allowed', async () => {
@@ -375,9 +350,12 @@ describe('a guest', () => {
     world.clock.at += MINUTE;
     const { id } = await invite();
     const [first] = (await desk(id)).next;
-    const talk = (personId: string) => world.within((scope) => readTalk(scope, id, personId));
+    const talk = (personId: string) =>
+      world.within((scope) => readTalk(world.ctx, scope, { stackId: id, personId }));
     const answer = (personId: string) =>
-      world.within((scope) => answerFromStack(world.ctx, scope, id, { personId, body: 'At eight.' }));
+      world.within((scope) =>
+        answerFromStack(world.ctx, scope, { stackId: id, personId }, { body: 'At eight.' }),
+      );
     expect([await talk(first!.personId), (await answer(first!.personId)).ok]).toEqual([null, false]);
     await pressing(id, [first!.id]);
     await leave();

@@ -20,8 +20,9 @@ async function send(ids: readonly string[]): Promise<readonly string[]> {
   return counted;
 }
 
-const make = () =>
+const make = (apartMs?: number) =>
   new Presses({
+    ...(apartMs === undefined ? {} : { apartMs }),
     ...{ send, name: 'stack:1', againMs: AGAIN, settled: () => {} },
     kept: {
       getItem: (name) => kept.get(name) ?? null,
@@ -45,6 +46,22 @@ describe('presses', () => {
     expect(arrived).toEqual(['a', 'b', 'c']);
     expect(presses.state).toMatchObject({ waiting: [], done: 3, missed: 0, lost: false, ended: null });
     expect(kept.size).toBe(0);
+  });
+
+  it('go together where they follow each other closely: the first at once, the next when their time is over', async () => {
+    const presses = make(700);
+    presses.press('a');
+    await calm();
+    expect(arrived).toEqual(['a']);
+    for (const id of ['b', 'c']) presses.press(id);
+    await vi.advanceTimersByTimeAsync(600);
+    expect(arrived).toEqual(['a']);
+    await vi.advanceTimersByTimeAsync(150);
+    expect(arrived).toEqual(['a', 'b', 'c']);
+    await vi.advanceTimersByTimeAsync(5_000);
+    presses.press('d');
+    await calm();
+    expect(arrived.at(-1)).toBe('d');
   });
 
   it('are as fast as keys on a slow line: they wait and arrive together', async () => {

@@ -21,6 +21,8 @@ interface Outside {
   kept: Pick<Storage, 'getItem' | 'setItem' | 'removeItem'>;
   /** The stack. */
   name: string;
+  /** Presses that follow each other sooner go together: the first goes at once. Left out: each as soon as it can. */
+  apartMs?: number;
   /** After so long a lost line is tried again. */
   againMs: number;
   /** Everything is at the server. */
@@ -35,6 +37,7 @@ export class Presses {
   readonly #outside: Outside;
   readonly #listeners = new Set<() => void>();
   #busy = false;
+  #takenAt = -Infinity;
   #again: ReturnType<typeof setTimeout> | null = null;
 
   constructor(outside: Outside) {
@@ -65,7 +68,10 @@ export class Presses {
     if (this.#busy) return;
     this.#busy = true;
     try {
-      while (this.state.waiting.length > 0) await this.#takeSome();
+      while (this.state.waiting.length > 0) {
+        await this.#apart();
+        await this.#takeSome();
+      }
       this.#set({ lost: false });
       this.#outside.settled();
     } catch (error) {
@@ -85,7 +91,13 @@ export class Presses {
     if (this.#again !== null) clearTimeout(this.#again);
   }
 
+  async #apart(): Promise<void> {
+    const early = this.#takenAt + (this.#outside.apartMs ?? 0) - performance.now();
+    if (early > 0) await new Promise((resolve) => setTimeout(resolve, early));
+  }
+
   async #takeSome(): Promise<void> {
+    this.#takenAt = performance.now();
     const now = this.state.waiting.slice(0, AT_ONCE);
     const counted = (await this.#outside.send(now)).length;
     this.#keep(this.state.waiting.filter((id) => !now.includes(id)));

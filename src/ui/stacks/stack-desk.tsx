@@ -31,6 +31,10 @@ interface Props {
 const REASONS = ['I know them and call instead', 'Not for them', 'Wrong person', 'Another time'];
 const AGAIN_MS = 2_000;
 const LOOK_MS = 10_000;
+/** Whoever presses several a second is shown the next at once all the same. */
+const APART_MS = 700;
+/** So many at hand are few. */
+const FEW = 12;
 
 /**
  * Pressing: a press counts at once and once. What was pressed is kept in this browser until the server has it, so that a
@@ -243,12 +247,18 @@ function usePressing(first: Desk, path: string, more: Record<string, string>) {
         .catch(() => setUnread(true)),
     [ask],
   );
-  const presses = usePresses(first.stack.id, ask, look);
+  const left = useRef(first.next.length);
+  // Who is at hand lasts for some presses: a look after each would double what the server does for thirty who press.
+  const settled = useCallback(() => (left.current > FEW ? undefined : look()), [look]);
+  const presses = usePresses(first.stack.id, ask, settled);
   useEffect(() => {
     const timer = setInterval(() => void look(), LOOK_MS);
     return () => clearInterval(timer);
   }, [look]);
   const next = desk.next.filter(({ id }) => !gone.has(id) && !presses.state.waiting.includes(id));
+  useEffect(() => {
+    left.current = next.length;
+  }, [next.length]);
   const leave = (id: string) => setGone((old) => new Set([...old, id]));
   const press = () => {
     const here = next[0];
@@ -296,7 +306,7 @@ function usePresses(
     const mine = new Presses({
       send: async (ids) =>
         (await ask<{ pressed: string[] }>({ act: 'press', messages: JSON.stringify(ids) })).pressed,
-      ...{ kept: localStorage, name: `stack:${stackId}`, againMs: AGAIN_MS, settled },
+      ...{ kept: localStorage, name: `stack:${stackId}`, againMs: AGAIN_MS, apartMs: APART_MS, settled },
     });
     presses.current = mine;
     const unsubscribe = mine.subscribe(() => setState(mine.read()));

@@ -1,3 +1,4 @@
+import Link from 'next/link';
 import { ListTable } from '@/ui/kit/list-table';
 import type { FormState } from '@/ui/kit/form-state';
 import { Mark } from '@/ui/kit/mark';
@@ -18,6 +19,7 @@ export interface StackLine {
   held: number;
   pressed: number;
   skipped: number;
+  adapted: number;
   sent: number;
   replied: number;
   waiting: number;
@@ -34,12 +36,15 @@ export function StackTable({
   now,
   zone,
   act,
+  read = null,
 }: {
   rows: readonly StackLine[];
   now: number;
   zone: string;
   /** Null: whoever looks may not. */
   act: ((state: FormState, data: FormData) => Promise<FormState>) | null;
+  /** Where a stack can be read along; null: nowhere. */
+  read?: string | null;
 }) {
   return (
     <ListTable
@@ -50,7 +55,13 @@ export function StackTable({
           title: 'Whose',
           cell: (row) => (
             <>
-              {row.name}
+              {read ? (
+                <Link href={`${read}/${row.id}`} className="link">
+                  {row.name}
+                </Link>
+              ) : (
+                row.name
+              )}
               <span className="block text-sm text-soft">
                 {row.account_id === null &&
                   row.key_ends_at &&
@@ -76,6 +87,9 @@ export function StackTable({
           cell: (row) => (
             <>
               {count(row.pressed)}
+              {row.adapted > 0 && (
+                <span className="block text-sm text-soft">{count(row.adapted)} in other words</span>
+              )}
               {row.lately > 0 && (
                 <span className="block text-sm text-soft">{(row.lately / 5).toFixed(1)} a minute</span>
               )}

@@ -9,9 +9,9 @@ import { instantOfLocal } from '../../draft-question';
 import { wordAnswer } from '@/services/inbox/word-answer';
 import { actOnThread, changeReplies } from '@/services/inbox/act-on-thread';
 import { RepliesInput, ThreadInput } from '@/services/inbox/inputs';
-import { editPerson } from '@/services/people/edit-person';
 import { handOver, noteOnThread, removeNote, takeAnswerBack } from '@/services/inbox/whose';
 import { acceptNearMiss, answerThread, closeThread, type Answering } from '@/services/inbox/answer-thread';
+import { noteFact } from '@/services/stacks/facts';
 import { endPause } from '@/services/consent/pause';
 import { beginLeaving, decideUnclear, undoLeaving } from '@/services/inbox/leave-by-hand';
 import { pauseAsWished } from '@/services/inbox/pause-as-wished';
@@ -125,14 +125,13 @@ export async function handOverAction(_: FormState, data: FormData): Promise<Form
 
 /** Notes what a teammate learnt; several choices are one value. */
 export const factAction = async (_: FormState, data: FormData): Promise<FormState> =>
-  act(data, 'Noted.', ({ ctx, scope, personId, accountId }) =>
-    editPerson(
+  act(data, 'Noted.', ({ ctx, scope, personId, accountId, session }) =>
+    noteFact(
       ctx,
       scope,
       personId,
-      `own.${field(data, 'key')}`,
-      data.getAll('value').map(String).join(', '),
-      accountId,
+      { key: field(data, 'key'), value: data.getAll('value').map(String).join(', ') },
+      { accountId, name: session.name },
     ),
   );
 

@@ -1,9 +1,9 @@
-import { keepFile, LARGEST_FILE, LARGEST_FILE_WORDS } from '@/services/media/files';
+import { keepReady, LARGEST_FILE, LARGEST_FILE_WORDS, readyFile } from '@/services/media/files';
 import { keptFile } from '@/services/media/views';
 import { sentence } from '../../(app)/form-result';
 import { fileNameOf } from '../../file-name';
 import { readLimited } from '../../read-limited';
-import { actorOf, change } from '../../session';
+import { actorOf, change, requireSession } from '../../session';
 
 /** A file as the body, its name in a header. */
 export async function POST(request: Request): Promise<Response> {
@@ -12,9 +12,12 @@ export async function POST(request: Request): Promise<Response> {
   const bytes = await readLimited(request, LARGEST_FILE);
   if (bytes === null) return Response.json({ message: LARGEST_FILE_WORDS }, { status: 413 });
   const name = fileNameOf(request.headers) || 'picture';
-  const kept = await change('send', (scope, session, ctx) =>
-    keepFile(ctx, scope, { name, bytes }, actorOf(session)),
-  );
+  // No picture is read for who is not signed in, and none within a transaction.
+  await requireSession();
+  const ready = await readyFile({ name, bytes });
+  const kept = ready.ok
+    ? await change('send', (scope, session, ctx) => keepReady(ctx, scope, ready.value, actorOf(session)))
+    : ready;
   return kept.ok
     ? Response.json(keptFile(kept.value), { status: 201 })
     : Response.json(

@@ -1,8 +1,8 @@
 import { cleanText } from '@/core/shared/clean-text';
 import { parseJson } from '@/core/shared/json';
-import { getContext, withWorkspace } from '@/services/runtime';
+import { getContext } from '@/services/runtime';
 import { deskRequest } from '@/services/stacks/desk-request';
-import { stackByKey } from '@/services/stacks/press';
+import { inStackOf } from '@/services/stacks/press';
 import { readLimited } from '../../../read-limited';
 
 const LARGEST = 32 * 1024;
@@ -12,9 +12,6 @@ export async function POST(
   request: Request,
   { params }: { params: Promise<{ key: string }> },
 ): Promise<Response> {
-  const ctx = await getContext();
-  const stack = await stackByKey(ctx, (await params).key);
-  if (!stack) return Response.json({ message: 'This link has ended.' }, { status: 404 });
   const read = parseJson((await readLimited(request, LARGEST))?.toString('utf8') ?? '');
   if (!read.ok || typeof read.value !== 'object' || read.value === null || Array.isArray(read.value))
     return Response.json({ message: 'Send a JSON object.' }, { status: 400 });
@@ -24,7 +21,11 @@ export async function POST(
       cleanText(typeof one === 'string' ? one : JSON.stringify(one)),
     ]),
   );
-  const result = await withWorkspace(stack.workspaceId, (scope) => deskRequest(ctx, scope, stack.id, body));
+  const ctx = await getContext();
+  const result = await inStackOf(ctx, (await params).key, (scope, stackId) =>
+    deskRequest(ctx, scope, stackId, body),
+  );
+  if (!result) return Response.json({ message: 'This link has ended.' }, { status: 404 });
   return result.ok
     ? Response.json(result.value)
     : Response.json(

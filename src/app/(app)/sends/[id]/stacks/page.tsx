@@ -7,6 +7,7 @@ import { plural } from '@/ui/kit/numbers';
 import { PlainForm } from '@/ui/kit/plain-form';
 import { Page, Section } from '@/ui/kit/page';
 import { SplitForm } from '@/ui/stacks/split-form';
+import { FactsTable } from '@/ui/stacks/facts-table';
 import { StackTable } from '@/ui/stacks/stack-table';
 import { readScreen } from '../../../../session';
 import { splitAction, stackAction, wordsAction } from './actions';
@@ -17,7 +18,7 @@ export default async function StacksPage({ params }: { params: Promise<{ id: str
   const { id } = await params;
   const { data, session, now } = await readScreen((scope, _, at) => readStacks(scope, id, at));
   if (!data) notFound();
-  const { broadcast, stacks, loose, blocked, team, words } = data;
+  const { broadcast, stacks, loose, blocked, team, words, facts } = data;
   const own = stacks.find(
     ({ account_id: account, ended_at: ended }) => account === session.accountId && !ended,
   );
@@ -80,7 +81,9 @@ export default async function StacksPage({ params }: { params: Promise<{ id: str
         now={now}
         zone={session.workspaceZone}
         act={may(session.role, 'send') ? stackAction : null}
+        read={`/sends/${id}/stacks`}
       />
+      <FactsTable facts={facts} file={`/sends/${id}/stacks/facts`} />
     </Page>
   );
 }
