@@ -15,7 +15,9 @@ import { quantile, round, say } from './report';
 const THREADS = Number(process.env.WREN_BENCH_THREADS ?? 1_000_000);
 /** Of each: two that came, three that were answered. */
 const MESSAGES = 5 * THREADS;
-const WAIT = THREADS / 100;
+/** Nobody lets more wait at once. */
+const WAIT = THREADS / 500;
+const PUT_OFF = 1_000;
 const TIMES = 20;
 
 /** The first page of every box, whatever it is narrowed by, and words looked for among five million messages. */
@@ -85,8 +87,8 @@ async function furnish(orm: MikroORM, databaseUrl: string): Promise<void> {
   await run(
     `insert into thread (workspace_id, person_id, account_id, given_at, why, why_at, channel, sender_id, program_id, later_until, later_why, later_since, done_at)
      select $1, 'per_' || i, case when i % 3 > 0 then (select array_agg(id order by id) from account)[1 + i % 3] end, now(), (array['question', 'reply', 'answer', 'near-miss', 'file'])[1 + i % 5], now(),
-            (array['sms', 'sms', 'chat', 'email'])[1 + i % 4], (select id from sender_number), $2, case when i % 200 = 7 then now() + interval '2 days' end, case when i % 200 = 7 then 'later' end,
-            case when i % 200 = 7 then now() end, case when i % 100 = 3 then now() - (i % 20) * interval '1 day' end
+            (array['sms', 'sms', 'chat', 'email'])[1 + i % 4], (select id from sender_number), $2, case when i % ${THREADS / PUT_OFF} = 7 then now() + interval '2 days' end, case when i % ${THREADS / PUT_OFF} = 7 then 'later' end,
+            case when i % ${THREADS / PUT_OFF} = 7 then now() end, case when i % 100 = 3 then now() - (i % 20) * interval '1 day' end
        from generate_series(1, $3::int) i`,
     [id, programId, THREADS],
   );

@@ -11,12 +11,17 @@ export class Migration20261128000053 extends Migration {
       `create table guest_answer (
          message_id text primary key, workspace_id text not null, stack_id text not null, foreign key (workspace_id, stack_id) references stack (workspace_id, id))`,
       `alter table stack_row add column passed_on_at timestamptz`,
+      `create index thread_note_recent on thread_note (workspace_id, at desc)`,
+      // What was answered last is looked through for words that stand nearly everywhere.
+      `create index message_answers on message (workspace_id, created_at desc) where kind = 'answer'`,
     ])
       this.addSql(sql);
   }
 
   override down(): void {
     for (const sql of [
+      `drop index message_answers`,
+      `drop index thread_note_recent`,
       `alter table stack_row drop column passed_on_at`,
       `drop table guest_answer`,
       `drop table learnt_fact`,

@@ -20,7 +20,7 @@ import { ownFields } from '@/services/audience/own-fields';
 import { lastInbound, targetOf } from './thread';
 import {
   answerSpeed,
-  boxCounts,
+  inboxBox,
   inboxPage,
   searchWords,
   speedByHour,
@@ -66,12 +66,8 @@ export async function readBox(
   wanted: { box: Box; filters: InboxFilters; accountId: string; page: number; now: Millis },
 ): Promise<{ rows: InboxRow[]; more: boolean; counts: BoxCounts }> {
   const question = await asked(scope, wanted);
-  const rows = await inboxPage(scope, question);
-  return {
-    rows: rows.slice(0, BOX_PAGE),
-    more: rows.length > BOX_PAGE,
-    counts: await boxCounts(scope, question),
-  };
+  const { rows, counts } = await inboxBox(scope, question);
+  return { rows: rows.slice(0, BOX_PAGE), more: rows.length > BOX_PAGE, counts };
 }
 
 /** The whole page: a box, what it can be narrowed by, and how soon people were answered of late. */
