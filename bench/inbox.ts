@@ -38,7 +38,7 @@ export async function benchInbox(): Promise<void> {
     await client.connect();
     const ids = async (sql: string) => (await client.query<{ id: string }>(sql)).rows.map(({ id }) => id);
     const [workspaceId] = await ids(`select id from workspace`);
-    const [accountId] = await ids(`select id from account order by id`);
+    const [accountId] = await ids(`select id from account order by id offset 1 limit 1`);
     const [program] = await ids(`select id from program`);
     const [sender] = await ids(`select id from sender_number`);
     await client.end();

@@ -43,7 +43,8 @@ export function GuestTalk({ path, reply }: Props) {
   return (
     <details onToggle={(event) => event.currentTarget.open && talk === null && read()}>
       <summary className="min-h-11 cursor-pointer py-2">
-        {reply.name || 'No name known'} <span className="[overflow-wrap:anywhere]">{reply.words}</span>
+        <span className="font-semibold">{reply.name || 'No name known'}</span>
+        <span className="ml-3 [overflow-wrap:anywhere]">{reply.words}</span>
       </summary>
       <ol className="my-2 border-l border-rule pl-3">
         {talk?.talk.map(({ id, direction, body }) => (
@@ -58,7 +59,12 @@ export function GuestTalk({ path, reply }: Props) {
       ) : (
         <>
           {talk && talk.prepared.length > 0 && (
-            <div className="mb-3 flex flex-wrap gap-2" role="group" aria-label="Prepared answers">
+            <div
+              className="mb-3 flex flex-wrap items-center gap-2"
+              role="group"
+              aria-label="Prepared answers"
+            >
+              <span className="w-full text-sm text-soft">Begin with the house’s answer to</span>
               {talk.prepared.map(({ id, question, body }) => (
                 <button
                   key={id}
