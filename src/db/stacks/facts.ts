@@ -39,6 +39,12 @@ export const forgetFact = (scope: Scope, messageId: string, key: string): Promis
     { messageId, key },
   );
 
+/** What was learnt of somebody, and why they were passed over. */
+export const STACKS_ERASURES = [
+  `delete from learnt_fact where workspace_id = :workspace and message_id in (select id from message where workspace_id = :workspace and person_id = any(:ids::text[]))`,
+  `update stack_row set skipped_why = '' where workspace_id = :workspace and skipped_why is not null and message_id in (select id from message where workspace_id = :workspace and person_id = any(:ids::text[]))`,
+];
+
 /** Of how many people what was learnt in a broadcast. Of several choices each counts. */
 export const factCounts = (
   scope: Scope,

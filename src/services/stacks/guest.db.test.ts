@@ -6,6 +6,7 @@ import { addField } from '@/services/audience/own-fields';
 import { workThrough } from '@/services/kit/trouble';
 import { LEAVING_QUEUE } from '@/services/inbox/leave-by-hand';
 import { readThreadSide } from '@/services/inbox/screen';
+import { erasePerson } from '@/services/people/erase-person';
 import { createTemplate } from '@/services/templates/templates';
 import { handSent } from '@/services/testing/by-hand';
 import { must } from '@/services/testing/people';
@@ -186,6 +187,14 @@ describe('what is learnt in a broadcast', () => {
     expect(csv).toContain(`${phone(0)},Iris,"chair, soup",Tess Nightjar,`);
     must(await note(people[0]!, brings, ''));
     expect(await learnt()).toEqual([{ value: 'soup', people: 1 }]);
+  });
+
+  it('goes with whom it was learnt of when they are erased', async () => {
+    const comes = await field('Comes', 'yes-no', []);
+    for (const personId of people) must(await note(personId, comes, 'yes'));
+    must(await world.within((scope) => erasePerson(world.ctx, scope, people[0]!, tess)));
+    expect((await facts())[0]!.answers).toEqual([{ value: 'yes', people: 1 }]);
+    expect(await world.within((scope) => exportFacts(scope, send))).not.toContain(phone(0));
   });
 
   it('is nothing of who was pressed nothing to', async () => {
