@@ -58,10 +58,22 @@ export class Works {
   }
 
   async startWorker(): Promise<void> {
-    this.worker = spawn(process.execPath, ['dist/worker.js'], {
-      ...{ cwd: ROOT, env: this.env, stdio: ['ignore', 'pipe', 'pipe'] },
+    this.worker = await this.start('worker', 30_000);
+  }
+
+  private async start(
+    what: 'worker' | 'web',
+    patienceMs: number,
+    more: Record<string, string> = {},
+  ): Promise<ChildProcess> {
+    const child = spawn(process.execPath, [`dist/${what}.js`], {
+      ...{ cwd: ROOT, env: { ...this.env, ...more }, stdio: ['ignore', 'pipe', 'pipe'] },
     });
-    await saying(this.worker, '"ready"', 30_000);
+    await saying(child, '"ready"', patienceMs).catch((error: unknown) => {
+      child.kill('SIGKILL');
+      throw error;
+    });
+    return child;
   }
 
   /** Two workers at once, as when one is being replaced. */
@@ -73,31 +85,18 @@ export class Works {
 
   /** As `npm start` runs them: one hands messages over, the other does all else. Killed is the first. */
   async startHalves(): Promise<void> {
-    this.second = await this.startHalf('rest');
+    this.second = await this.start('worker', 30_000, { WREN_WORKER: 'rest' });
     await this.startSender();
   }
 
   async startSender(): Promise<void> {
-    this.worker = await this.startHalf('sends');
+    this.worker = await this.start('worker', 30_000, { WREN_WORKER: 'sends' });
     setPriority(this.worker.pid!, SENDER_NICE);
-  }
-
-  private async startHalf(half: 'sends' | 'rest'): Promise<ChildProcess> {
-    const child = spawn(process.execPath, ['dist/worker.js'], {
-      env: { ...this.env, WREN_WORKER: half },
-      ...{ cwd: ROOT, stdio: ['ignore', 'pipe', 'pipe'] },
-    });
-    await saying(child, '"ready"', 30_000);
-    return child;
   }
 
   /** The pages, where they are wanted. */
   async startWeb(port: number): Promise<void> {
-    this.web = spawn(process.execPath, ['dist/web.js'], {
-      env: { ...this.env, NODE_ENV: 'production', PORT: String(port) },
-      ...{ cwd: ROOT, stdio: ['ignore', 'pipe', 'pipe'] },
-    });
-    await saying(this.web, '"ready"', 60_000);
+    this.web = await this.start('web', 60_000, { NODE_ENV: 'production', PORT: String(port) });
   }
 
   killWeb = (): Promise<void> => stopped(this.web!, 'SIGKILL');

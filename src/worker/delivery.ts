@@ -14,6 +14,7 @@ import {
 } from '@/services/delivery/send-due-texts';
 import { storeAnswers, storeEach } from '@/services/delivery/store-answers';
 import { Batcher } from '@/services/kit/batcher';
+import { apart } from './apart';
 
 /** Parts claimed at once: large enough to share the cost of a transaction, small enough to keep STOP quick. */
 const CLAIM = 250;
@@ -123,7 +124,7 @@ export class Delivery {
     this.#carrier = carrier;
     while (this.#running) {
       if (!(await this.#round())) await this.#idle();
-      if (!this.#plenty) await this.#apart();
+      if (!this.#plenty) await apart(this.#claimedAt, APART_MS);
     }
     this.#giveBack();
     await carrier.close();
@@ -236,11 +237,6 @@ export class Delivery {
     if (this.#flowing && this.#plenty) return this.#widest;
     const free = Math.min(this.#carrier.free(), CLAIM);
     return free >= this.#enough || performance.now() >= this.#patientUntil ? free : 0;
-  }
-
-  async #apart(): Promise<void> {
-    const early = this.#claimedAt + APART_MS - performance.now();
-    if (early > 0) await new Promise((resolve) => setTimeout(resolve, early));
   }
 
   async #idle(): Promise<void> {

@@ -3,6 +3,7 @@ import type { Handed, Leaving } from '@/services/delivery/claim-due';
 import { storeEach, storeAnswers } from '@/services/delivery/store-answers';
 import { Batcher } from '@/services/kit/batcher';
 import type { Context } from '@/services/kit/context';
+import { apart } from './apart';
 
 const IDLE_MS = 250;
 /**
@@ -52,7 +53,7 @@ export class HandOver<L extends Leaving> {
   async run(): Promise<void> {
     while (this.#running) {
       if (!(await this.#round())) await this.#idle();
-      if (!this.#plenty) await this.#apart();
+      if (!this.#plenty) await apart(this.#claimedAt, APART_MS);
     }
     await Promise.all(this.#underWay);
     await this.way.close();
@@ -110,11 +111,6 @@ export class HandOver<L extends Leaving> {
         );
         await new Promise((resolve) => setTimeout(resolve, 500));
       }
-  }
-
-  async #apart(): Promise<void> {
-    const early = this.#claimedAt + APART_MS - performance.now();
-    if (early > 0) await new Promise((resolve) => setTimeout(resolve, early));
   }
 
   async #idle(): Promise<void> {

@@ -64,7 +64,8 @@ export function newText(
   };
 }
 
-function sizeOf(body: string, { creditsPerPart }: Workspace) {
+/** How large words are as a text, and what they usually cost. */
+export function sizeOf(body: string, { creditsPerPart }: Workspace) {
   const { alphabet, parts } = measure(body);
   return { alphabet, parts, credits: parts * creditsPerPart };
 }

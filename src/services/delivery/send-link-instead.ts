@@ -1,6 +1,5 @@
 import { withPage } from '@/core/media/carriage';
 import { withLinkBelow } from '@/core/link/shorten';
-import { measure } from '@/core/text/measure';
 import { Workspace } from '@/db/access/entities';
 import { Message } from '@/db/delivery/entities';
 import { rewordPictures } from '@/db/delivery/reword';
@@ -9,6 +8,7 @@ import type { Context } from '@/services/kit/context';
 import { codeLinks, keepCodes, type Coded } from '@/services/links/make-links';
 import { linkBase } from '@/services/links/plan';
 import { mediaPlan } from '@/services/media/files';
+import { sizeOf } from './new-text';
 
 /**
  * Lets a picture message that was refused for being one leave again as words with a link to its files. It stays the same
@@ -22,10 +22,8 @@ export async function sendLinkInstead(ctx: Context, scope: Scope, messageId: str
   const { body, codes } = message.sendId
     ? codeLinks(ctx, withLinkBelow({ text: message.body, links: [] }, plan.page, linkBase(workspace)))
     : plain(withPage(message.body, plan));
-  const { alphabet, parts } = measure(body);
-  const credits = parts * workspace.creditsPerPart;
   const at = new Date(ctx.now());
-  if (!(await rewordPictures(scope, { id: messageId, body, alphabet, parts, credits }, at))) return;
+  if (!(await rewordPictures(scope, { id: messageId, body, ...sizeOf(body, workspace) }, at))) return;
   if (message.sendId) await keepCodes(ctx, scope, message.sendId, [{ messageId, codes }]);
 }
 

@@ -29,10 +29,19 @@ export async function wordAnswer(
   { source, senderName }: { source: string; senderName: string | null },
 ): Promise<Result<string, Refusal>> {
   if (!(await scope.em.findOne(Person, { id: personId }))) return notFound('person');
+  return wordWith(scope, source, () => answerValues(ctx, scope, personId, senderName));
+}
+
+/** The same with what is known of whoever gets it; asked for only where there is a field. */
+export async function wordWith(
+  scope: Scope,
+  source: string,
+  valuesOf: () => Promise<TemplateValues>,
+): Promise<Result<string, Refusal>> {
   const template = parseTemplate(await fillItems(scope, source));
   if (!template.ok) return invalid('body', `body: ${template.reason[0]!.message}`);
   if (template.value.fields.length === 0) return ok(template.value.render({}).text);
-  const { text, empty } = template.value.render(await answerValues(ctx, scope, personId, senderName));
+  const { text, empty } = template.value.render(await valuesOf());
   return empty.length === 0
     ? ok(text)
     : invalid('body', 'body: a field is empty for them. Say what stands there instead, or take it out.');

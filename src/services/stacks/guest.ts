@@ -10,7 +10,7 @@ import { answerThread } from '@/services/inbox/answer-thread';
 import { beginLeaving, undoLeaving } from '@/services/inbox/leave-by-hand';
 import { factsOf } from '@/services/inbox/screen';
 import { giveThread, noteOnThread } from '@/services/inbox/whose';
-import { wordAnswer } from '@/services/inbox/word-answer';
+import { answerValues, wordWith } from '@/services/inbox/word-answer';
 import { writeAudit } from '@/services/kit/audit';
 import type { Context } from '@/services/kit/context';
 import { notFound, type Refusal } from '@/services/kit/validation';
@@ -55,9 +55,11 @@ export async function readTalk(ctx: Context, scope: Scope, of: OfStack) {
 async function preparedFor(ctx: Context, scope: Scope, { stackId, personId }: OfStack) {
   const { name } = await scope.em.findOneOrFail(Stack, { id: stackId });
   const shared = (await listTemplates(scope, null)).filter(({ question }) => question !== null);
+  if (shared.length === 0) return [];
+  const values = await answerValues(ctx, scope, personId, name);
   const offered: { id: string; question: string; body: string }[] = [];
   for (const { id, question, body } of shared.slice(0, MOST_PREPARED)) {
-    const worded = await wordAnswer(ctx, scope, personId, { source: body, senderName: name });
+    const worded = await wordWith(scope, body, () => Promise.resolve(values));
     if (worded.ok) offered.push({ id, question: question!, body: worded.value });
   }
   return offered;

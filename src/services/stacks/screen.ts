@@ -33,7 +33,6 @@ export async function readStack(scope: Scope, sendId: string, stackId: string, n
     ...{ broadcast: { id: sendId, name }, counts },
     next: counts.ended_at ? [] : await atHand(scope, stackId, at, NEXT_SHOWN),
     pressed: await pressedOf(scope, stackId, MOST_READ),
-    facts: await readFacts(scope, sendId),
   };
 }
 

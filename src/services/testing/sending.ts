@@ -1,4 +1,5 @@
 import type { Carrier, OutgoingPart, Receipt, SubmitOutcome } from '@/gateways/carrier';
+import type { PaceInput } from '@/services/sends/inputs';
 import { createBroadcast, sendBroadcast } from '@/services/sends/broadcasts';
 import { beginDueBroadcasts, finishBroadcasts, prepareBroadcast } from '@/services/sends/prepare-broadcast';
 import { claimDueTexts, submitText } from '@/services/delivery/send-due-texts';
@@ -32,12 +33,17 @@ export async function round(world: World, carrier: Carrier, room = 100): Promise
 }
 
 /** People who joined, their confirmations out of the way, and a broadcast to them on its way. */
-export async function broadcastTo(world: World, people: number, body = 'Clear tonight.'): Promise<string> {
+export async function broadcastTo(
+  world: World,
+  people: number,
+  body = 'Clear tonight.',
+  more: { name?: string; pace?: PaceInput } = {},
+): Promise<string> {
   const me = { name: 'test', accountId: null };
   for (let i = 0; i < people; i++) await world.texts(phone(i), 'sky');
   await round(world, new Scripted());
   const made = await world.within((scope) =>
-    createBroadcast(world.ctx, scope, { program: 'Clear Sky Alerts', name: 'B', body }, me),
+    createBroadcast(world.ctx, scope, { program: 'Clear Sky Alerts', name: 'B', body, ...more }, me),
   );
   if (!made.ok) throw new Error('refused');
   await world.within((scope) => sendBroadcast(world.ctx, scope, made.value.id, {}, me));

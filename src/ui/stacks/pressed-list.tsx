@@ -1,8 +1,8 @@
 import Link from 'next/link';
-import { displayNumber } from '@/core/phone/number';
 import { TEXT_STATE_WORDS, type TextState } from '@/core/delivery/lifecycle';
 import { ListTable } from '@/ui/kit/list-table';
 import { Mark } from '@/ui/kit/mark';
+import { personName } from '@/ui/people/people-list';
 import { shortTime } from '@/ui/kit/time';
 
 export interface PressedLine {
@@ -40,7 +40,7 @@ export function PressedList({
           title: 'Who',
           cell: (row) => (
             <Link href={`/inbox/${row.person_id}`} className="link">
-              {[row.first_name, row.last_name].filter(Boolean).join(' ') || displayNumber(row.address)}
+              {personName(row)}
             </Link>
           ),
         },
