@@ -51,6 +51,8 @@ const config: NextConfig = {
     'unhomoglyph',
     'write-excel-file',
   ],
+  // The house is run where it is built, with all its packages: what each route needs of them is no question.
+  outputFileTracingExcludes: { '*': ['**/*'] },
   experimental: {
     // Class names are used: OpenAPI schemas are named after the input classes.
     serverMinification: false,

@@ -121,10 +121,22 @@ describe('a thread by chat', () => {
     await keys.see('the window is open for 23 h 5');
     await page.click('[contenteditable=true]');
     await keys.type('Dogs are welcome on the terrace.');
+    await press('Let them press an answer');
+    await page.type('input[aria-label="Answer to press 1"]', 'We will come');
     await press('Send the answer');
     await until(
       () => shown(OWL),
-      (texts) => texts.some(({ body }) => body === 'Dogs are welcome on the terrace.'),
+      (texts) =>
+        texts.some(
+          ({ body, buttons }) =>
+            body === 'Dogs are welcome on the terrace.' && buttons?.[0]?.words === 'We will come',
+        ),
+    );
+    // What they press comes back as its words.
+    await chats(OWL, { button: 'We will come' });
+    await until(
+      () => app.query(`select 1 from inbound_text where person_id = $1 and body = 'We will come'`, [id]),
+      (rows) => rows.length === 1,
     );
     expect(await violations(page)).toEqual([]);
   });

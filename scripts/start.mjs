@@ -54,8 +54,9 @@ async function main() {
   if (!settings.realCarrier) run('test bench', [process.execPath, ['dist/bench.js']], env);
   if (!settings.realCarrier)
     await answering(`http://127.0.0.1:${settings.benchPort}/health`, 'The test bench');
-  if (!process.env.WREN_NO_DEMO && !settings.realCarrier)
-    runOnce('dist/demo.js', ['load'], env, 'The demo could not be loaded');
+  const withDemo = !process.env.WREN_NO_DEMO && !settings.realCarrier;
+  if (withDemo)
+    runOnce('dist/demo.js', [process.env.WREN_DEMO || 'load'], env, 'The demo could not be loaded');
   // Two, so that whoever calls, asks or answers is not kept waiting by a broadcast that leaves.
   // Where the processor is short a broadcast gives way.
   run('sender', [process.execPath, ['dist/worker.js']], { ...env, WREN_WORKER: 'sends' }, { nice: 5 });
@@ -63,18 +64,19 @@ async function main() {
   run('web', [process.execPath, ['dist/web.js']], { ...env, PORT: String(settings.webPort) });
   await answering(`http://127.0.0.1:${settings.webPort}/health`, 'The web application');
   await answering(`http://127.0.0.1:${settings.webPort}/health?of=worker`, 'The worker');
-  announce(settings, firstDoor(env));
+  // People of the demo are in already.
+  announce(settings, withDemo, withDemo ? '' : firstDoor(env));
 }
 
 /** Where the first owner moves in; empty where somebody has. */
 const firstDoor = (env) =>
   execFileSync(process.execPath, ['dist/first-door.js'], { cwd: root, env, encoding: 'utf8' }).trim();
 
-function announce({ webPort, benchPort, realCarrier }, door) {
+function announce({ webPort, benchPort, realCarrier }, withDemo, door) {
   console.log(`\nSteady Wren is running: http://localhost:${webPort}`);
   if (!realCarrier) console.log(`Test bench:             http://localhost:${benchPort}`);
   if (door) console.log(`\nNobody has moved in yet. The first owner does at, once:\n  ${door}`);
-  else if (!process.env.WREN_NO_DEMO && !realCarrier) {
+  else if (withDemo) {
     console.log('\nDemo sign-ins (password for all: clear-skies-tonight)');
     for (const line of JSON.parse(readFileSync(join(root, 'demo/sign-ins.json'), 'utf8')))
       console.log(`  ${line.email.padEnd(34)} ${line.role.padEnd(9)} ${line.workspace}`);
@@ -117,11 +119,11 @@ async function buildWhenStale() {
     existsSync(join(root, 'dist/worker.js'))
   )
     return;
-  console.log('Building (about a minute the first time) ...');
+  console.log('Building (some minutes the first time) ...');
   const { buildProcesses } = await import('./build.mjs');
   await buildProcesses();
   try {
-    execFileSync(process.execPath, ['node_modules/next/dist/bin/next', 'build'], {
+    execFileSync(process.execPath, ['node_modules/next/dist/bin/next', 'build', '--webpack'], {
       cwd: root,
       encoding: 'utf8',
       stdio: ['ignore', 'pipe', 'pipe'],

@@ -30,9 +30,46 @@ export async function scratchDatabase(name: string, template?: string): Promise<
   const cluster = testCluster();
   await onCluster(cluster, async (client) => {
     await client.query(`drop database if exists "${name}" with (force)`);
-    await client.query(`create database "${name}"${template ? ` template "${template}"` : ''}`);
+    await client.query(
+      `create database "${name}"${template ? ` template "${template}" strategy file_copy` : ''}`,
+    );
   });
   return cluster.replace(/\/postgres$/, `/${name}`);
+}
+
+/** A database that holds the demo, of which no bench knows yet: filled once a build, copied from then on. */
+async function demoDatabase(name: string): Promise<string> {
+  const stamp = readFileSync(join(ROOT, '.next/source-stamp'), 'utf8').slice(0, 12);
+  const template = `test_demo_${stamp}`;
+  if (!(await hasDatabase(template))) await fillDemo(template);
+  return scratchDatabase(name, template);
+}
+
+async function fillDemo(name: string): Promise<void> {
+  const [databaseUrl, dataDir] = [
+    await scratchDatabase(`${name}_new`),
+    mkdtempSync(join(tmpdir(), 'wren-demo-')),
+  ];
+  const env = {
+    ...process.env,
+    DATABASE_URL: databaseUrl,
+    WREN_DATA_DIR: dataDir,
+    ...{ WREN_BENCH_PORT: '4920', WREN_SMPP_PORT: '4922', WREN_MAIL_PORT: '4923', WREN_MAIL_IN_PORT: '4924' },
+  };
+  const bench = spawn(process.execPath, ['dist/bench.js'], {
+    ...{ cwd: ROOT, env, stdio: ['ignore', 'pipe', 'pipe'] },
+  });
+  try {
+    await saying(bench, '"ready"', 30_000);
+    await output(['dist/migrate.js'], env);
+    await output(['dist/demo.js', 'fill'], env);
+  } finally {
+    await stopped(bench, 'SIGTERM');
+    rmSync(dataDir, { recursive: true, force: true });
+  }
+  await onCluster(testCluster(), (client) =>
+    client.query(`alter database "${name}_new" rename to "${name}"`),
+  );
 }
 
 export const hasDatabase = (name: string): Promise<boolean> =>
@@ -48,7 +85,9 @@ export async function startApp(
   given?: string,
   more: Record<string, string> = {},
 ): Promise<App> {
-  const databaseUrl = given ?? (await scratchDatabase(`test_app_${port}`));
+  const withDemo = given === undefined && !more.WREN_NO_DEMO;
+  const name = `test_app_${port}`;
+  const databaseUrl = given ?? (withDemo ? await demoDatabase(name) : await scratchDatabase(name));
   const dataDir = mkdtempSync(join(tmpdir(), 'wren-e2e-'));
   const env = {
     ...process.env,
@@ -59,6 +98,7 @@ export async function startApp(
     WREN_SMPP_PORT: String(port + 2),
     WREN_MAIL_PORT: String(port + 3),
     WREN_MAIL_IN_PORT: String(port + 4),
+    ...(withDemo ? { WREN_DEMO: 'open' } : {}),
     ...more,
   };
   const child = spawn(process.execPath, ['scripts/start.mjs'], {
@@ -132,11 +172,13 @@ export function saying(child: ChildProcess, words: string, patienceMs: number): 
 }
 
 export function output(args: string[], env: NodeJS.ProcessEnv): Promise<string> {
-  return new Promise((resolve) => {
+  return new Promise((resolve, reject) => {
     const child = spawn(process.execPath, args, { cwd: ROOT, env, stdio: ['ignore', 'pipe', 'inherit'] });
     let said = '';
     child.stdout.on('data', (chunk: Buffer) => (said += chunk.toString()));
-    child.once('exit', () => resolve(said.trim()));
+    child.once('exit', (code) =>
+      code === 0 ? resolve(said.trim()) : reject(new Error(`${args.join(' ')} ended with ${code}:\n${said}`)),
+    );
   });
 }
 
@@ -144,6 +186,8 @@ export interface Received {
   from: string;
   body: string;
   at: string;
+  /** Of a chat message: what can be pressed under it. */
+  buttons?: { words: string }[];
 }
 
 /** The outside world, over its own HTTP API. */

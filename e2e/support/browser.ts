@@ -35,13 +35,26 @@ export async function openBrowser(
   return { browser, close };
 }
 
+/**
+ * Looks at what a page shows as a person does: what is not there yet is waited for. A screen that says it is done
+ * may draw the row that came of it a moment later.
+ */
+function lookPatiently(page: Page): void {
+  page.setDefaultTimeout(patiently(30_000));
+  const look = page.$eval.bind(page);
+  page.$eval = (async (selector: string, ...rest: [() => unknown]) => {
+    await page.waitForSelector(selector);
+    return look(selector, ...rest);
+  }) as typeof look;
+}
+
 export async function signIn(
   page: Page,
   base: string,
   email: string,
   password = 'clear-skies-tonight',
 ): Promise<void> {
-  page.setDefaultTimeout(patiently(30_000));
+  lookPatiently(page);
   await page.goto(`${base}/sign-in`, { waitUntil: 'load' });
   await page.type('input[name=email]', email);
   await page.type('input[name=password]', password);

@@ -181,10 +181,14 @@ export async function readDemo(orm: MikroORM, path: string, now: number): Promis
     // What came in was loaded before the messages it answers and the consents of who wrote: it is told and summed when all is there.
     await crossing.run(`update inbound_text set meaning = meaning`);
     await countAllAnew(crossing);
-    // What is looked after by the clock is looked after from now on.
-    await crossing.run(`update workspace set numbers_at = now() + interval '1 hour', credits_at = now()`);
   });
 }
+
+/** What is looked after by the clock is looked after from now on. */
+export const lookAfterFromNowOn = (orm: MikroORM): Promise<number> =>
+  acrossWorkspaces(orm, (crossing) =>
+    crossing.run(`update workspace set numbers_at = now() + interval '1 hour', credits_at = now()`),
+  );
 
 /**
  * Columns that are stored as given: those PostgreSQL works out itself are left to it, and those that the file was

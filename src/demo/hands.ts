@@ -7,7 +7,7 @@ import { giveThread, noteOnThread, putOff } from '@/services/inbox/whose';
 import type { Actor } from '@/services/kit/actor';
 import { editPerson } from '@/services/people/edit-person';
 import { createBroadcast, sendBroadcast } from '@/services/sends/broadcasts';
-import { press, readDesk, skip } from '@/services/stacks/press';
+import { press, openDesk, skip } from '@/services/stacks/press';
 import { readStacks } from '@/services/stacks/screen';
 import { splitSend } from '@/services/stacks/split';
 import { createTemplate } from '@/services/templates/templates';
@@ -168,7 +168,7 @@ async function pressOnce(
   let any = false;
   for (const [i, stack] of stacks.entries())
     await world.within(workspaceId, async (scope) => {
-      const desk = await readDesk(world.ctx, scope, stack);
+      const desk = await openDesk(world.ctx, scope, stack);
       // The volunteer leaves early: what is left of that stack waits for somebody to take it.
       if (!desk || desk.next.length === 0 || (i === stacks.length - 1 && round > 2)) return;
       any = true;

@@ -15,9 +15,9 @@ export const HAPPENING_QUEUE: Queue = {
     waits: `true`,
   },
   everyMs: 1_000,
-  due: async (crossing, untroubled, at) =>
+  due: async (reading, untroubled, at) =>
     asDue(
-      await crossing.rows(
+      await reading.rows(
         `select row_id as id, workspace_id from trouble t where queue = 'happening' and ${untroubled('t.row_id')}
           order by split_part(row_id, ' ', 2)::bigint limit 100`,
         { at },

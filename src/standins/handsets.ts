@@ -11,6 +11,8 @@ export interface HandsetText {
   files?: { id: string; name: string; type: string; size: number }[];
   /** Of a voicemail: what is heard. */
   voicemail?: { sound: string; seconds: number };
+  /** Of a chat message: files, shown from where they stand. */
+  pictures?: { url: string; name: string; type: string }[];
   /** By chat: the account it came from or went to, and what can be pressed under it. */
   chat?: string;
   buttons?: { kind: string; words: string; key?: string; url?: string; number?: string }[];

@@ -73,9 +73,14 @@ const el = (tag, props = {}, ...children) => { const node = Object.assign(docume
 let offset = 0;
 const tick = () => { $('clock').textContent = new Date(Date.now() + offset).toISOString().slice(0, 19).replace('T', ' ') + ' UTC' + (offset ? ' (moved)' : ''); };
 setInterval(tick, 1000);
-const shownFile = (file) => file.type.startsWith('image/')
-  ? el('img', { src: '/files/' + file.id, alt: file.name, title: file.name + ', ' + Math.round(file.size / 1000) + ' kB', className: 'pic' })
-  : el('a', { href: '/files/' + file.id, textContent: file.name, className: 'pic' });
+// Of a picture message it is kept here; of a chat message it is shown from where it stands.
+const shownFile = (file) => {
+  const at = file.url || '/files/' + file.id;
+  const size = file.size ? ', ' + Math.round(file.size / 1000) + ' kB' : '';
+  return file.type.startsWith('image/')
+    ? el('img', { src: at, alt: file.alt || file.name, title: file.name + size, className: 'pic' })
+    : el('a', { href: at, textContent: file.name, className: 'pic' });
+};
 const base64 = async (file) => { let text = ''; for (const byte of new Uint8Array(await file.arrayBuffer())) text += String.fromCharCode(byte); return btoa(text); };
 // What can be pressed under a chat message, and the way to block who sent it.
 const chatActs = (handset, text) => {
@@ -110,7 +115,7 @@ async function showHandsets() {
       if (box.querySelector('p')) box.replaceChildren();
       box.prepend(node);
     }
-    node.querySelector('table').replaceChildren(...handset.texts.slice(-8).map((text) => el('tr', {}, el('td', { className: 'num', textContent: text.at.slice(5, 16).replace('T', ' ') }), el('td', { textContent: text.direction === 'in' ? 'got from ' + text.from : 'sent to ' + text.to }), el('td', {}, el('span', { textContent: text.body }), ...(text.files || []).map(shownFile), ...voicemailActs(handset, text), ...chatActs(handset, text)))));
+    node.querySelector('table').replaceChildren(...handset.texts.slice(-8).map((text) => el('tr', {}, el('td', { className: 'num', textContent: text.at.slice(5, 16).replace('T', ' ') }), el('td', { textContent: text.direction === 'in' ? 'got from ' + text.from : 'sent to ' + text.to }), el('td', {}, el('span', { textContent: text.body }), ...(text.files || text.pictures || []).map(shownFile), ...voicemailActs(handset, text), ...chatActs(handset, text)))));
   }
 }
 $('make').onsubmit = async (event) => { event.preventDefault(); if (await api('POST', '/handsets', { number: $('number').value })) { $('number').value = ''; showHandsets(); } };

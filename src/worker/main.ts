@@ -29,10 +29,13 @@ import { chats, letters, pictures, voicemails } from './ways';
 import { every, type Timer } from './every';
 import type { Tick } from '@/services/kit/room';
 import { CONSUMERS, HAPPENING_QUEUE } from '@/services/follow';
-import { follow, type Consumer } from '@/services/kit/happenings';
+import { follow, whoIsBehind, type Consumer } from '@/services/kit/happenings';
 import { ROOMS } from '@/services/rooms';
 import { forgetSettledTroubles } from '@/services/stuck';
 import { Lanes } from './lanes';
+
+/** Who follows what happens is woken when something did; and looks by itself now and then. */
+const LOOK_AROUND_MS = 30_000;
 
 /** Delivery, timers, and three for each import under way. */
 const CONNECTIONS = 24;
@@ -143,7 +146,7 @@ function startTimers(ctx: Context, wakeWays: () => void): { timers: Timer[]; hea
       if (lanes) return lanes.fill();
       let done = await workThrough(ctx, queue);
       waking(queue.wakes, done);
-      if (queue.tells && done > 0) consumers.forEach((timer) => timer.wake());
+      if (queue.tells && done > 0) happened.wake();
       while (queue.untilDone && done > 0) done = await workThrough(ctx, queue);
     });
   };
@@ -151,11 +154,18 @@ function startTimers(ctx: Context, wakeWays: () => void): { timers: Timer[]; hea
     every(everyMs, async () => waking(wakes, await run(ctx)));
   const ticks = ROOMS.flatMap((room) => room.ticks ?? []).map((tick) => ({ tick, timer: ofTick(tick) }));
   const following = ticks.filter(({ tick }) => tick.follows);
-  const consumers = CONSUMERS.map((consumer) =>
-    every(400, async () => {
-      if ((await followAll(ctx, consumer)) > 0) following.forEach(({ timer }) => timer.wake());
-    }),
+  const consumers = new Map(
+    CONSUMERS.map((consumer) => [
+      consumer,
+      every(LOOK_AROUND_MS, async () => {
+        if ((await followAll(ctx, consumer)) > 0) following.forEach(({ timer }) => timer.wake());
+      }),
+    ]),
   );
+  // One question for all of them, several times a second: few have something to take.
+  const happened = every(400, async () => {
+    for (const consumer of await whoIsBehind(ctx, CONSUMERS)) consumers.get(consumer)!.wake();
+  });
   const heard = new Map<string, Timer[]>();
   const queues = [HAPPENING_QUEUE, ...ROOMS.flatMap((room) => room.queues ?? [])].map((queue) => {
     const timer = ofQueue(queue);
@@ -165,7 +175,8 @@ function startTimers(ctx: Context, wakeWays: () => void): { timers: Timer[]; hea
   });
   const timers = [
     ...queues,
-    ...consumers,
+    ...consumers.values(),
+    happened,
     ...ticks.map(({ timer }) => timer),
     every(5_000, async () => void (await forgetSettledTroubles(ctx))),
   ];

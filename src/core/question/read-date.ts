@@ -102,6 +102,9 @@ function byNumbers(body: string, { today, order }: Reading): Result<DateAnswer, 
   const text = body.normalize('NFKC');
   const iso = /(?<!\d)(\d{4})[-/. ](\d{1,2})[-/. ](\d{1,2})(?!\d)/.exec(text);
   if (iso) return existing(Number(iso[1]), `${two(iso[2]!)}-${two(iso[3]!)}`);
+  // `19900505`; where that is no day of these centuries the year stands last, as in `05051990`.
+  const [, ...basic] = /(?<!\d)((?:19|20)\d\d)(\d\d)(\d\d)(?!\d)/.exec(text) ?? [];
+  if (isDay(basic.join('-'))) return ok({ day: basic.join('-') });
   const found = /(?<!\d)(\d{1,2})\s?[-/. ]\s?(\d{1,2})(?:\s?[-/. ]\s?(\d{4}|\d{2}))?(?!\d)/.exec(text);
   const packed = /(?<!\d)(\d{2})(\d{2})(\d{4})(?!\d)/.exec(text);
   const [, first, second, year] = found ?? packed ?? [];

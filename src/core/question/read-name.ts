@@ -18,7 +18,7 @@ const NO_NAMES: ReadonlySet<string> = new Set(
     'my our your his her their we us they he she them to of for with on by but if or as be been am do does did have has had would can could should must get got give ' +
     'go going come see saw know think want wanted need like liked work works better best most very too also just only still even now then than about after before again off out up over ' +
     'monday tuesday wednesday thursday friday saturday sunday today tonight tomorrow yesterday morning evening night week weekend year day time ' +
-    'k huh hm hmm asap brb omw tbd ttyl idc np nvm ugh yay yo sup lovely amazing running late sounds fun full parking ' +
+    'stop stopp start help unsubscribe cancel quit k huh hm hmm asap brb omw tbd ttyl idc np nvm ugh yay yo sup lovely amazing running late sounds fun full parking ' +
     'text texts message messages number phone name email mail people person persons kids child children son daughter husband wife friend friends family mom dad'
   ).split(' '),
 );

@@ -50,6 +50,9 @@ export const registrationAfter = (
 export const isUnderWay = (state: RegistrationState): boolean =>
   state === 'waiting' || state === 'in-review' || state === 'question';
 
+/** Somebody counts on what was told: it is being judged, or was found right. */
+export const isCountedOn = (state: RegistrationState): boolean => isUnderWay(state) || state === 'registered';
+
 export const REGISTRATION_WORDS: Record<RegistrationState, string> = {
   draft: 'not handed in',
   waiting: 'handed in, waits',

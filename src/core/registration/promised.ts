@@ -1,4 +1,5 @@
 import type { ProgramFile, WayIn } from './file';
+import { helpText } from '../text/wording';
 import { reachesFurther } from '../program/promise';
 import { CONTENT } from './file';
 
@@ -74,6 +75,17 @@ export function brokenBy(told: ProgramFile, now: ProgramFile): Broken[] {
     say('ways', `The reviewer has not seen how people join by ${unseen.map(({ name }) => name).join(', ')}.`);
   return broken;
 }
+
+/**
+ * Whether the automatic texts of a program would read otherwise than the reviewer read them, if the business called itself so and
+ * a human answered there.
+ */
+export const namesOtherwise = (
+  told: ProgramFile,
+  { business, contact }: { business: string; contact: string },
+): boolean =>
+  told.business !== business ||
+  told.help !== helpText({ business, contact, program: told.name, frequency: told.often });
 
 const sameWay = (one: WayIn, other: WayIn): boolean => one.kind === other.kind && one.words === other.words;
 

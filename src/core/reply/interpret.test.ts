@@ -23,6 +23,12 @@ const CASES: Record<Exclude<Meaning, 'answer' | 'automatic'>, string[]> = {
       'Per the TCPA you must remove this number',
       'take it off please',
     ],
+    // In languages that programs do not write in, by a sign, and of kinds that were misread once.
+    ...['Bitte streichen Sie mich von der Liste', 'hört auf mir zu schreiben', 'abmelden', 'rimuovetemi'],
+    ...['não quero mais receber', 'sair da lista', '退订', '我不想收到短信', 'отпишите меня', '🛑', '🛑🛑'],
+    ...['Exit', 'leave the program', 'Ending my subscription now', 'only email me please, no texting'],
+    ...['nothing else from you please', 'I want it stopped', 'I want my number removed', 'dnt txt me'],
+    ...['STPO', 'would prefer that you not text me', 'no ads', "Merci d'enlever mon numéro"],
     ...[
       'take us off please',
       'get me off this thing',
@@ -112,8 +118,16 @@ const CASES: Record<Exclude<Meaning, 'answer' | 'automatic'>, string[]> = {
       'could you take my number off your list?',
       'can i stop?',
     ],
+    ...['we moved away so no need to keep sending these', 'kindly refrain from texting me further'],
+    ...[
+      'nobody here wants your messages',
+      'why do I still get these after stopping',
+      'deja de enviarme cosas',
+    ],
   ],
   reply: [
+    ...['how do we get off the mountain after', 'blocked road on the way up', 'cancel fee?', '20% off?'],
+    ...['basta con dos entradas?', 'not sure', 'no text yet', 'need to leave the group early'],
     // What is kept, got, taken or dropped for somebody is none of their leaving.
     ...['Yes, keep us a place', 'keep me posted', 'Can you get me two tickets for Friday?', 'Take me along!'],
     ...[
@@ -163,8 +177,17 @@ const CASES: Record<Exclude<Meaning, 'answer' | 'automatic'>, string[]> = {
       'Can I bring a friend?',
       "I don't want to stop getting these",
     ],
+    ...[
+      'unsubscribe? no way, best texts I get',
+      'no need to text back, see you there',
+      'no need to text again, found it',
+    ],
+    ...['are you a bot? stop kidding', 'if I say stop does that stop everything', 'je viens plus tard'],
   ],
   unclear: [
+    ...['she passed away in June', 'I said no.', 'no means no', 'not Bob', 'I want to cancel', 'do not want'],
+    ...['why did you text me after I said no', 'Last time I ask: off.'],
+    ...['how do I unsubscribe my mom? she died', 'I want out of this rain', "that's enough popcorn for me"],
     ...['dont want it', 'ok enough', 'maybe stop'],
     ...['Is it possible to stop these for a month?', 'stop the texts until January please'],
     ...['please stop texting me while I am away', 'no me manden mensajes por un mes'],
@@ -177,7 +200,6 @@ const CASES: Record<Exclude<Meaning, 'answer' | 'automatic'>, string[]> = {
       'Maybe I should unsubscribe',
       'I never signed up for this',
       'too many texts',
-      'STPO',
     ],
   ],
   help: ['HELP', 'help!', 'info', 'Help please', 'aide'],

@@ -1,4 +1,5 @@
 import { closestKeywords } from '../keyword/near-miss';
+import { LEAVING_ABROAD, STOP_ABROAD, STOP_SIGNS } from './abroad';
 import { undisguised } from './features';
 import { partLeft, type NamedProgram } from './part';
 import { scoreOf, type Score } from './score';
@@ -57,7 +58,9 @@ export function interpret(body: string, context: InterpretContext = NO_CONTEXT):
   const text = plainLatin(body.slice(0, LONGEST));
   const clear = undisguised(text);
   return (
+    bySign(body) ??
     byExactWord(text, context) ??
+    byExactWord(plain(body.slice(0, LONGEST)), context) ??
     byKeyword(body.slice(0, LONGEST), context) ??
     byExactWord(clear, context) ??
     bySentence(clear, context)
@@ -82,6 +85,10 @@ function dresses(text: string): string[] {
   return [text, bare, once, withoutFillers(once), ...(joined ? [joined] : [])];
 }
 
+/** A sign that stands for the word. */
+const bySign = (body: string): Interpretation | null =>
+  STOP_SIGNS.test(body.slice(0, LONGEST)) ? result('opt-out', 'exact-word', body.trim()) : null;
+
 /** `st op`, `un subscribe` -> one word; only where a piece is too short to be a word by itself. */
 function inFewPieces(text: string): string | null {
   const pieces = text.split(' ');
@@ -97,7 +104,7 @@ function byExactWord(text: string, { questionPending }: InterpretContext): Inter
   const plainForms = [...dresses(text), ...(pieced ? [pieced] : [])];
   const forms = [...plainForms, ...plainForms.map(squeeze)];
   const said = (words: ReadonlySet<string>) => forms.find((form) => words.has(form));
-  const leaving = said(OPT_OUT_WORDS);
+  const leaving = said(OPT_OUT_WORDS) ?? said(STOP_ABROAD);
   if (leaving) return result('opt-out', 'exact-word', leaving);
   const help = said(HELP_WORDS);
   if (help) return result('help', 'exact-word', help);
@@ -147,8 +154,7 @@ export function weighed(found: Interpretation, { leaves, because }: Score): Inte
     case 'opt-out':
       return leaves < SURE.stays ? scored('unclear') : found;
     case 'unclear':
-      // What says both is for a human, however sure the model is.
-      if (BOTH.includes(found.rule)) return found;
+      if (FOR_A_HUMAN.includes(found.rule)) return found;
       if (leaves >= SURE.leaves) return scored('opt-out');
       return leaves < SURE.harmless ? scored('reply') : found;
     default:
@@ -165,7 +171,10 @@ export function weighed(found: Interpretation, { leaves, because }: Score): Inte
  */
 const SURE = { stays: 0.1, harmless: 0.2, doubt: 0.35, leaves: 0.8, unsaid: 0.9 };
 
-const BOTH: readonly string[] = ['contradiction', 'wavering', 'pausing'];
+/** For a human, however sure the model is: what says both, and what only a human should answer. */
+const FOR_A_HUMAN: readonly string[] = [
+  ...['contradiction', 'wavering', 'pausing', 'doubtful:for-a-human', 'doubtful:threat'],
+];
 
 /** What the rules alone find in a reply in its plainest dress. */
 export function byRules(text: string, context: InterpretContext = NO_CONTEXT): Interpretation {
@@ -174,7 +183,7 @@ export function byRules(text: string, context: InterpretContext = NO_CONTEXT): I
   const goingOn = firstMatch(GOING_ON, text);
   // "Don't text me" is negated and yet a wish to leave: look at the whole as well as at what is left.
   const rest = without(INNOCENT, without(GOING_ON, text));
-  const leaving = firstMatch(LEAVING, rest) ?? stopAtTheEdge(rest);
+  const leaving = firstMatch(LEAVING, rest) ?? firstMatch(LEAVING_ABROAD, rest) ?? stopAtTheEdge(rest);
   if (leaving && goingOn) return result('unclear', 'contradiction', `${goingOn.words} / ${leaving.words}`);
   if (leaving && WAVERING.test(rest)) return result('unclear', 'wavering', leaving.words);
   const doubtful = leaving ?? firstMatch(DOUBTFUL, rest);

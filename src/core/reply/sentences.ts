@@ -9,7 +9,8 @@ interface Pattern {
 
 const TEXTS =
   '(?:text\\w*|txt\\w*|message\\w*|msg\\w*|sms|alert\\w*|notification\\w*|promotion\\w*|promo\\w*|offer\\w*|ad|ads|spam\\w*|update\\w*|reminder\\w*|stuff|crap|junk)';
-const NOT = '(?:dont|do not|doesnt|not|never|no need to|wont|wouldnt|cant|cannot|please dont|didnt)';
+const NOT = '(?:dont|dnt|do not|doesnt|not|never|no need to|wont|wouldnt|cant|cannot|please dont|didnt)';
+const KIN = 'mom|mum|mother|dad|father|wife|husband|son|daughter|kids?|friend|sister|brother|grandma|grandpa';
 const QUITTING =
   '(?:stop\\w*|quit\\w*|unsubscrib\\w*|opt(?:ing|ed)? out|cancel\\w*|remov\\w*|revok\\w*|end(?:ing)?|leav(?:e|ing))';
 
@@ -17,7 +18,7 @@ const QUITTING =
 export const LEAVING_ALL_THE_SAME: readonly Pattern[] = [
   {
     code: 'why-not',
-    test: /\bwhy (?:are|do) (?:you|u|yall) (?:still |keep |always )+(?:text|texting|message|messaging|send|sending|contacting)\b|\bsaid stop \w+ times\b|\bwhy (?:wont|cant|dont|havent|didnt) (?:you|u|yall|they|it|this|these)(?: \w+)? (?:stop|quit|end)\b/,
+    test: /\bwhy (?:are|do) (?:you|u|yall) (?:still |keep |always )+(?:text|texting|message|messaging|send|sending|contacting)\b|\bstill (?:get|getting|receive|receiving)\b(?: \w+){0,3} after (?:i )?(?:stop|quit|unsub|opt)\w*|\bsaid stop \w+ times\b|\bwhy (?:wont|cant|dont|havent|didnt) (?:you|u|yall|they|it|this|these)(?: \w+)? (?:stop|quit|end)\b/,
   },
 ];
 
@@ -39,7 +40,7 @@ export const GOING_ON: readonly Pattern[] = [
   },
   {
     code: 'stays',
-    test: /\b(?:(?:keep|leave|put) (?:me|us|my (?:number|name)|our (?:number|name)) (?:back )?(?:on|in|posted|subscribed|there|here)(?! (?:your|the|a) (?:no|dnc|do|block)\b)|(?:want|like|love|going|plan|prefer|happy) to (?:stay|remain|keep getting|keep receiving|be kept|continue)|(?:still|do) want (?:these|the|your|to get)|keep (?:them|these|it|the (?:texts|alerts)) coming|keep (?:texting|sending)|stay(?:ing)? (?:on|subscribed))\b/g,
+    test: /\b(?:(?:keep|leave|put) (?:me|us|my (?:number|name)|our (?:number|name)) (?:back )?(?:on|in|posted|subscribed|there|here)(?! (?:your|the|a) (?:no|dnc|do|block)\b)|(?:want|like|love|going|plan|prefer|happy) to (?:stay|remain|keep getting|keep receiving|be kept|continue)|(?:still|do) want (?:these|the|your|to get)|keep (?:them|these|it|the (?:texts|alerts)) coming|(?<!\b(?:need to|dont|not|never) )keep (?:texting|sending)|stay(?:ing)? (?:on|subscribed))\b/g,
   },
   {
     code: 'asks-why-gone',
@@ -47,7 +48,7 @@ export const GOING_ON: readonly Pattern[] = [
   },
   {
     code: 'if-ever',
-    test: /\b(?:if|when|what does|what happens if|you said|it says|says) (?:i |we |you |he |she |someone |somebody |anyone |they |ever |it |want(?:ed)? to |repl(?:y|ies) |says? |said |texts? |sends? |types? |to )*(?:stop|opt(?:ed|ing)? out|unsubscribe|quit|be removed|leave)(?: (?:to opt out|to unsubscribe|mean|means|do))*\b|\b(?:does|will|would|can|is) (?:texting |replying |saying )?stop (?:unsubscribe|remove|cancel|end|only|for)\b(?: \w+){0,4}/g,
+    test: /\b(?:if|when|what does|what happens if|you said|it says|says) (?:i |we |you |he |she |someone |somebody |anyone |they |ever |it |want(?:ed)? to |repl(?:y|ies) |says? |said |texts? |sends? |types? |to )*(?:stop|opt(?:ed|ing)? out|unsubscribe|quit|be removed|leave)(?: (?:to opt out|to unsubscribe|mean|means|do))*\b|\b(?:does|will|would|can|is) (?:texting |replying |saying |that |it |this )?stop (?:unsubscribe|everything|all|remove|cancel|end|only|for)\b(?: \w+){0,4}/g,
   },
   {
     code: 'spanish-stays',
@@ -62,6 +63,10 @@ export const GOING_ON: readonly Pattern[] = [
     test: /\b(?:unsubscribed|opted out|stopped|cancelled|canceled|said stop|typed stop|hit stop|sent stop|texted stop) (?:by accident|by mistake|accidentally)\b|\b(?:accidentally|by accident|by mistake|mistakenly) (?:unsubscribed|opted out|said stop|typed stop|hit stop|sent stop|texted stop)\b|\bignore (?:that|the|my) (?:last )?stop\b/g,
   },
   {
+    code: 'no-way',
+    test: /\b(?:unsubscribe|opt out|leave|quit)(?: \w+)? (?:no way|not a chance|no chance)\b|\b(?:no way|not a chance|wouldnt dream of)(?: (?:i|im|id|am|would|will|ill|ever|going|to|of))* (?:unsubscrib\w+|opt(?:ing)? out|quit\w*|leav\w+)\b/g,
+  },
+  {
     code: 'never-stops',
     test: /\b(?:why did (?:you|the|these|they)|have you|did you)(?: \w+){0,3} (?:stop|stopped)(?: (?:sending|texting|getting))?(?: (?:me|them|these|texts))*\b/g,
   },
@@ -73,6 +78,7 @@ export const INNOCENT: readonly Pattern[] = [
     code: 'came-no-more',
     test: /\b(?:i|we|my (?:texts|alerts|messages|reminders)|they|texts|alerts)(?: have| just)? (?:stopped|quit) (?:getting|receiving|coming|arriving)\b|^stopped getting\b|\bwhy would (?:i|we|anyone) (?:ever )?(?:unsubscribe|leave|stop|opt out|quit)\b/g,
   },
+  { code: 'french-later', test: /\bplus (?:tard|tot|loin|pres)\b/g },
   {
     code: 'about-things',
     test: /\b(?:go away|get lost) (?:clouds?|rain|snow|smoke|wind|every|on|in|trying|again)\b|\bim out (?:back|front|here|there|by|in|at)\b|\b(?:can|could|is|are|was|were) the \w+ (?:be )?(?:removed|deleted|taken off)\b|\b(?:hate|sad|sorry) to be (?:taken off|removed|dropped)\b|\b(?:unsubscribe|stop) (?:thing|people)\b|\b(?:need|had|have|going|got) to stop (?:for|because|at|to|in|by)\b|\b(?:haha|lol|omg|aww) stop(?: it)?\b/g,
@@ -87,7 +93,7 @@ export const INNOCENT: readonly Pattern[] = [
   },
   {
     code: 'out-of-place',
-    test: /\b(?:im|i am|we are|were|ill be|count (?:me|us)) out (?:of (?:town|state|the office|country|gas)|for|on|until|til|till|this|tonight|tomorrow|today|friday|saturday|sunday|monday)\b|\bout of (?:town|state|gas|luck|stock)\b|\bnot enough \w+\b|(?<!never )(?<!not )\bopt(?:ed)? (?:me |us )?(?:in|into|for)\b|\b(?:oops|sorry|oh|ah) (?:\w+ )?wrong (?:person|number|chat|thread|text|one)\b|\brevok\w* (?:my|our|the) parking\b|\bno bother\b|\bquit my (?!subscription|texts|alerts)\w+\b|\bcancel(?:l?ing)? and (?:rebook|reschedule|get|come)\b|\b(?:need|have|had|going|got|want) to cancel(?: (?:for|on|our|my|the|tonight|friday|saturday|sunday|sorry|because|due)\b(?! (?:texts|alerts|messages|subscription))| we|$)/g,
+    test: /\b(?:im|i am|we are|were|ill be|count (?:me|us)) out (?:of (?:town|state|the office|country|gas)|for|on|until|til|till|this|tonight|tomorrow|today|friday|saturday|sunday|monday)\b|\bout of (?:town|state|gas|luck|stock)\b|\bnot enough \w+\b|(?<!never )(?<!not )\bopt(?:ed)? (?:me |us )?(?:in|into|for)\b|\b(?:oops|sorry|oh|ah) (?:\w+ )?wrong (?:person|number|chat|thread|text|one)\b|\brevok\w* (?:my|our|the) parking\b|\bno bother\b|\bquit my (?!subscription|texts|alerts)\w+\b|\bcancel(?:l?ing)? and (?:rebook|reschedule|get|come)\b|\b(?:need|have|had|going|got|want) to cancel(?: (?:for|on|our|my|the|tonight|friday|saturday|sunday|sorry|because|due)\b(?! (?:texts|alerts|messages|subscription))| we)/g,
   },
   {
     code: 'spanish-booking',
@@ -123,12 +129,16 @@ export const INNOCENT: readonly Pattern[] = [
     test: /\b(?:cancel\w*|remove|revoke|end|quit|leave) (?:(?:my|our|the|a|an|this|his|her|one|two|of) )*(?:\w+ )?(?:order|booking|reservation|appointment|ticket|tickets|\d+(?:am|pm)?|monday|tuesday|wednesday|thursday|friday|saturday|sunday|chocolate|lunch|add on|visit|tour|seat|seats|table|show|event|event|class|session|payment|order|coat|item|job|shift|party|birthday|trip|spot|dinner|evening|night|walk|house|school|home)\b/g,
   },
   {
+    code: 'cancel-fee',
+    test: /\bcancel(?:l?ation)? (?:fees?|charges?|polic(?:y|ies)|rules?|deadline)\b|\b\d+ (?:percent |pct )?off\b/g,
+  },
+  {
     code: 'cancelled-event',
     test: /\b(?:is|was|are|been|be|get|gets|got|were|if|its|has|have) (?:\w+ )?(?:cancell?ed|cancell?ing)\b|\bcancell?ation\w*\b/g,
   },
   {
     code: 'quit-habit',
-    test: /\b(?:quit|quitting|stop|stopped|stopping) (?:teasing|bragging|showing off|early|smoking|drinking|working|school|my job|laughing|crying|talking about|thinking about|raining|snowing|loving|staring|smiling|dreaming|watching)\b/g,
+    test: /\b(?:quit|quitting|stop|stopped|stopping) (?:kidding|joking|fibbing|worrying|teasing|bragging|showing off|early|smoking|drinking|working|school|my job|laughing|crying|talking about|thinking about|raining|snowing|loving|staring|smiling|dreaming|watching)\b/g,
   },
 ];
 
@@ -150,7 +160,9 @@ export const LEAVING: readonly Pattern[] = [
   },
   {
     code: 'opting-out',
-    test: /\b(?:opt(?:ing)? (?:me |us )?out|unsubscribe (?:me|us|from|this|my|please|now)|unsub (?:me|us|please)|please unsubscribe|revok\w+ (?:my |all |any )?(?:consent|permission)|withdraw (?:my )?consent|sign me off|count me out|i unsubscribe|i revoke|i quit)\b/,
+    test: new RegExp(
+      String.raw`\b(?:opt(?:ing)? (?:me |us )?out|unsubscribe (?:me|us|from|this|my(?! (?:${KIN})\b)|please|now)|unsub (?:me|us|please)|please unsubscribe|revok\w+ (?:my |all |any )?(?:consent|permission)|withdraw (?:my )?consent|sign me off|count me out|(?<!\b(?:do|can) )i unsubscribe|i revoke|i quit)\b`,
+    ),
   },
   {
     code: 'off-list',
@@ -172,32 +184,51 @@ export const LEAVING: readonly Pattern[] = [
     ),
   },
   {
+    code: 'no-need',
+    test: /\bno (?:need|reason) to (?:(?:keep|continue|go on) (?:to )?(?:text|send|messag|contact|writ|notify)\w*|(?:text|send|message|contact|notify)(?: (?:me|us|this number))(?: any ?more| again| further)|(?:text|send|message|contact|notify)(?: (?:me|us|to))* (?:any ?more|these|any of these))\b|\b(?:refrain|abstain) from (?:any |all |ever |further )*(?:text|send|messag|contact|writ|call)\w*/,
+  },
+  {
     code: 'never-again',
     test: /\b(?:dont|do not|never) (?:\w+ )?(?:text|call|contact|message|write)(?: to)? (?:me|us|this number|here)(?: \w+){0,2} (?:again|anymore|ever|any more)\b|\bnot anymore$|^never opted in$/,
   },
   {
     code: 'do-not-want',
     test: new RegExp(
-      `\\b(?:dont|do not|didnt|no longer|never) (?:want|need|wish|care|wanna|like|agree|consent|sign up|ask)(?: \\w+){0,4} (?:these|this|those|them|em|any|${TEXTS}|from you|receive|get|hear from you|anymore|any more|to be (?:on|texted|contacted))\\b`,
+      `\\b(?:nobody|noone|no one)(?: (?:here|at this number))? wants (?:these|your|any|this|to hear)\\b|\\b(?:dont|do not|didnt|no longer|never) (?:want|need|wish|care|wanna|like|agree|consent|sign up|ask)(?: \\w+){0,4} (?:these|this|those|them|em|any|${TEXTS}|from you|receive|get|hear from you|anymore|any more|to be (?:on|texted|contacted))\\b`,
     ),
   },
   {
     code: 'leave-alone',
-    test: /\b(?:leave (?:me|us) alone|lose (?:my|this) number|forget my number|go away|get lost|piss off|fuck off|fuck you|buzz off|enough already|enough of (?:these|this)|make it stop|make them stop|let me out|i want out|im out|i am out|im done with (?:these|this|you|your)|i give up on these)\b/,
+    test: /\b(?:leave (?:me|us) alone|lose (?:my|this) (?:number|digits|contact)|forget my number|go away|get lost|piss off|fuck off|fuck you|buzz off|enough already|enough of (?:these|this)|make it stop|make them stop|let me out|i want out(?! of (?:this|the|that|my) (?!list|text|thing|group|messag|alert|program|chat|number)\w+)|im out|i am out|im done with (?:these|this|you|your)|i give up on these)\b/,
   },
   {
     code: 'removes-it',
     test: new RegExp(
-      `\\b(?:remove|delete|strike|scratch|erase|cross|exclude|suppress|unlist|unenroll|unregister|wipe|purge|trash|ditch|boot|kick|yank|release|free|drop|block|blocking|deactivate|unfollow)(?: (?:${OURS}|it|her|him|all|please|my (?:information|personal information|data|subscription)|his number|her number|their number|this from))+(?: (?:off|out|from))?(?: (?:of|the|this|your|list|system|records|database|texts|messages|please|now|thanks))*$|\\b(?:take|get|pull) (?:it|this number|that number|the number|whoever had it) (?:off|out)\\b|\\btake off (?:whoever|my|this)\\b|\\bremov(?:e|al)(?: me)?(?: from)?(?: (?:the|this|your))? (?:list|texts|group|please)\\b|\\b(?:put|add) (?:me|us|this number|my number) (?:on|to) (?:the|your)(?: \\w+)? (?:dnc|do not (?:text|call|contact|message))\\b|\\b(?:let|get) me (?:off|go|outta|out of)(?: from)?(?: of)? (?:the |this |your |here)(?:list|thing|texts|group)?|\\bget me outta here\\b|\\bhow (?:do|can) (?:i|we) (?:get|be taken) off\\b|\\b(?:leaving|leave|quit|quitting|resign from) (?:the|this|your) list\\b|\\basked to be removed\\b|\\bdelet\\w+ of my\\b|\\b(?:remov|romove|delet) m[ey]\\b`,
+      `\\b(?:remove|delete|strike|scratch|erase|cross|exclude|suppress|unlist|unenroll|unregister|wipe|purge|trash|ditch|boot|kick|yank|release|free|drop|block|blocking|deactivate|unfollow)(?: (?:${OURS}|it|her|him|all|please|my (?:information|personal information|data|subscription)|his number|her number|their number|this from))+(?: (?:off|out|from))?(?: (?:of|the|this|your|list|system|records|database|texts|messages|please|now|thanks))*$|\\b(?:take|get|pull) (?:it|this number|that number|the number|whoever had it) (?:off|out)\\b|\\btake off (?:whoever|my|this)\\b|\\bremov(?:e|al)(?: me)?(?: from)?(?: (?:the|this|your))? (?:list|texts|group|please)\\b|\\b(?:put|add) (?:me|us|this number|my number) (?:on|to) (?:the|your)(?: \\w+)? (?:dnc|do not (?:text|call|contact|message))\\b|\\b(?:let|get) me (?:off|go|outta|out of)(?: from)?(?: of)? (?:the |this |your |here)(?:list|thing|texts|group)?|\\bget me outta here\\b|\\bhow (?:do|can) (?:i|we|you) (?:get|be taken) off(?: (?:of )?(?:the|this|your|these) (?:list|texts?|thing|messages?|alerts?|group|program)\\b| of this| this$|$)|\\b(?:leaving|leave|quit|quitting|resign from) (?:the|this|your) list\\b|\\basked to be removed\\b|\\bdelet\\w+ of my\\b|\\b(?:remov|romove|delet) m[ey]\\b`,
     ),
   },
   {
     code: 'be-removed',
-    test: /\b(?:be|get|getting|being) (?:removed|taken off|taken out|opted out|deleted|dropped|unsubscribed|unlisted)\b|\b(?:mind|appreciate|grateful|kind|kindly)\b(?: \w+){0,4} (?:taking|removing|removed|remove|took|take|deleting|deleted|dropping) (?:me|us|my|our|this)\b|\b(?:rather|prefer|choose|chose) (?:to )?not(?: to)? (?:get|receive|be|have|to)\b|\bno longer (?:using|have|own|with)\b|\b(?:unsubscribe|opt out|stop) (?:button|link|option)\b|\b(?:way|what do i (?:have|need) to (?:do|type|text|say|send)) to (?:unsubscribe|stop|end|opt out|get off|make (?:this|it|these|them) (?:end|stop))\b|\bun ?(?:enroll|enrol|register|list|join) (?:me|us|my)\b|\bsign me out\b|\bno part of (?:this|it)\b|\b(?:this|these|it|the (?:texts|messages|alerts)) (?:need|needs|has|have|must|better|gotta)(?: to)? (?:end|stop)\b|\b(?:had it|fed up) with (?:these|this|your|the)\b|\bim done (?:getting|receiving|with)\b|\bremove (?:the )?(?:previous|old|former|last) owner\b|\b(?:dont|do not|never) (?:text|message|contact|call|use) it\b|\b(?:screw|bug|back|eff|sod|bugger) off\b|\binformation from (?:your|the) (?:files|records|system)\b|\btake me of(?:f)? the list\b/,
+    test: /\b(?:my|this|our|the) (?:number|phone|name|cell|contact)(?: (?:to be|needs|need|should|must|has|have|to|be|is|get))* (?:removed|deleted|taken off|erased|dropped)\b|\b(?:be|get|getting|being) (?:removed|taken off|taken out|opted out|deleted|dropped|unsubscribed|unlisted)\b|\b(?:mind|appreciate|grateful|kind|kindly)\b(?: \w+){0,4} (?:taking|removing|removed|remove|took|take|deleting|deleted|dropping) (?:me|us|my|our|this)\b|\b(?:rather|prefer|choose|chose) (?:to )?not(?: to)? (?:get|receive|be|have|to)\b|\bno longer (?:using|have|own|with)\b|\b(?:unsubscribe|opt out|stop) (?:button|link|option)\b|\b(?:way|what do i (?:have|need) to (?:do|type|text|say|send)) to (?:unsubscribe|stop|end|opt out|get off|make (?:this|it|these|them) (?:end|stop))\b|\bun ?(?:enroll|enrol|register|list|join) (?:me|us|my)\b|\bsign me out\b|\bno part of (?:this|it)\b|\b(?:this|these|it|the (?:texts|messages|alerts)) (?:need|needs|has|have|must|better|gotta)(?: to)? (?:end|stop)\b|\b(?:had it|fed up) with (?:these|this|your|the)\b|\bim done (?:getting|receiving|with)\b|\bremove (?:the )?(?:previous|old|former|last) owner\b|\b(?:dont|do not|never) (?:text|message|contact|call|use) it\b|\b(?:screw|bug|back|eff|sod|bugger) off\b|\binformation from (?:your|the) (?:files|records|system)\b|\btake me of(?:f)? the list\b/,
   },
   {
     code: 'off-with-it',
-    test: /\b(?:come|be|get) off (?:of )?(?:this|the|your) (?:list|texts|thing)\b|\b(?:removing|scrub|scrubbing|dropping|deleting) (?:me|us|my number|this number)\b|\bgo to hell\b|\bleave (?:me|us) (?:\w+ ){0,2}alone\b|\b(?:before|or) (?:i|ill|we) (?:report|block|call)\b/,
+    test: /\b(?:come|be|get|got|getting|gotten) off (?:of )?(?:this|the|your) (?:list|texts|thing)\b|(?:^|\b(?:no|nope|nah|please|pls|want|ask|asked|me|us) )off (?:the|this|your) list\b|\b(?:removing|scrub|scrubbing|dropping|deleting) (?:me|us|my number|this number)\b|\bgo to hell\b|\bleave (?:me|us) (?:\w+ ){0,2}alone\b|\b(?:before|or) (?:i|ill|we) (?:report|block|call)\b/,
+  },
+  {
+    code: 'nothing-more',
+    test: new RegExp(
+      `\\bnothing (?:else|more|further)(?: \\w+){0,2} from (?:you|yall|this number)\\b|\\bnothing (?:more )?to do with (?:this|you|your|these|any of)\\b|\\b(?:want|have|get|like) (?:it|this|these|them|the ${TEXTS})(?: \\w+)? stopped\\b|\\b(?:can|could|may) (?:this|these|it|the ${TEXTS}) be stopped\\b|\\b(?:ask|asking|want|need|require) (?:you|u|yall) to (?:cease|desist|halt)\\b|\\b(?:rather|prefer)(?: that)? (?:you |u |yall )?(?:did ?nt|dont|not|no|do not)(?: to)?(?: (?:be|get|receive|have|more))* (?:${TEXTS}|contact\\w*|writ\\w+)(?! after| before| at| so)|\\bprefer no (?:texts?|texting|sms|messages?)\\b|^(?:please )?no (?:ads|adverts|advertising|advertisements)\\b(?!.*\\b(?:fine|love|ok|kidding)\\b)|\\b(?:dont|dnt|do not) (?:text|txt|msg|message|use) (?:me|us|this number(?: for)?|this no)\\b|^(?:please |pls |just )?(?:let me be|forget (?:about )?me)$|\\bun ?subbed me\\b`,
+    ),
+  },
+  {
+    code: 'leaves-it',
+    test: /\b(?:leave|leaving|quit|quitting|exit|exiting|get out of|out of) (?:the|this|your) (?:list|text program|program|programme|text group|group chat|thread|service|subscription)\b(?! (?:early|at|before|after|in|for|office|desk|desks|area|entrance))|^(?:(?:i|we) (?:wish|want|would like|d like) to )?(?:leave|leaving) (?:the|this|your) group(?: (?:thanks|thank you|now|please|bye))?$|\b(?:end|ending|cancel|canceling|cancelling) (?:my|this|the|our) (?:subscription|enrol+ment)\b|\b(?:deregister|de register|unregister|unenrol+) (?:me|us|my|this)\b|\b(?:sign|log) (?:me|us) (?:off|out)\b|\b(?:delete|erase|remove|wipe|purge) (?:all|everything|anything)(?: \w+){0,3} (?:on|about|of) (?:me|us|mine)\b/,
+  },
+  {
+    code: 'no-texts',
+    // "No texts came" is another thing.
+    test: /(?:^|\b(?:please|pls|but|ok|just|phone|only email(?: me)?|only call(?: me)?|email me|call me) )(?:please |just )?no (?:more |further |personal )?(?:texts?|texting|sms)\b(?! (?:yet|came|today|so far|from|arrived|tonight|since|received))|\bno personal (?:texts?|messages?)\b/,
   },
   {
     code: 'legal',
@@ -211,7 +242,7 @@ export const LEAVING: readonly Pattern[] = [
   },
   {
     code: 'blocked',
-    test: /\b(?:im|i am|i have|ive|i will|ill|going to|now) block(?:ed|ing)?(?: (?:this|you|your|the))?(?: number)?\b|\bblock(?:ing|ed) (?:you|this number|this|and)\b|\band blocked\b|\bblock (?:my|this) number (?:on|from|at)\b|^block$|\bconsider (?:yourself|this number) blocked\b|^blocked\b|\bblock(?:ing)? (?:me|this|my number) from\b|\breport(?:ed|ing) (?:this |you )?(?:as (?:spam|junk)|to (?:the )?(?:ftc|fcc))\b|\bfiling a complaint\b|^blocking\b|\bnext (?:text|one) goes to (?:my|a|the)\b/,
+    test: /\b(?:im|i am|i have|ive|i will|ill|going to|now) block(?:ed|ing)?(?: (?:this|you|your|the))?(?: number)?\b|\bblock(?:ing|ed) (?:you|this number|this|and)\b|\band blocked\b|\bblock (?:my|this) number (?:on|from|at)\b|^block$|\bconsider (?:yourself|this number) blocked\b|^blocked(?: (?:you|u|this|that|ok|thanks|bye|number|sender))*$|^blocked and\b|\bblock(?:ing)? (?:me|this|my number) from\b|\breport(?:ed|ing) (?:this |you )?(?:as (?:spam|junk)|to (?:the )?(?:ftc|fcc))\b|\bfiling a complaint\b|^blocking\b|\bnext (?:text|one) goes to (?:my|a|the)\b/,
   },
   {
     code: 'permission',
@@ -219,11 +250,13 @@ export const LEAVING: readonly Pattern[] = [
   },
   {
     code: 'no-contact',
-    test: /\b(?:no (?:contact|solicit\w*|marketing)|do not (?:disturb|contact)|not contact list|dnc|dnd|unsub\w*scr\w*b\w*|unsub|un sub\w*|unsuscribe|unsubcribe|unfollow|sign off)\b(?! (?:from )?(?:netflix|email|emails|the email))/,
+    test: new RegExp(
+      String.raw`\b(?:no (?:contact|solicit\w*|marketing)|do not (?:disturb|contact)|not contact list|dnc|dnd|unsub\w*scr\w*b\w*|unsub|un sub\w*|unsuscribe|unsubcribe|unfollow|sign off)\b(?! (?:from )?(?:netflix|email|emails|the email|my (?:${KIN})))`,
+    ),
   },
   {
     code: 'anger',
-    test: /\b(?:stfu|shut up|f off|fuck\w*|screw you|get lost|omg enough|enough (?:with|of) (?:the|these|your|this)|enough (?:texts|messages|already)|thats enough|leave (?:me|us) (?:be|in peace)|this is harassment|harassing me|never again|dont ever)\b/,
+    test: /\b(?:stfu|shut up|f off|fuck\w*|screw you|get lost|omg enough|enough (?:with|of) (?:the|these|your|this)|enough (?:texts|messages|already)|thats enough(?= (?:now|please|thanks|already|texts|messages|of)\b|$)|leave (?:me|us) (?:be|in peace)|this is harassment|harassing me|never again|dont ever)\b/,
   },
   {
     code: 'done-with',
@@ -231,16 +264,21 @@ export const LEAVING: readonly Pattern[] = [
   },
   {
     code: 'spanish',
-    test: /\bno (?:me |nos )?(?:mande[ns]?|mandes|envie[ns]?|envies|escriba[ns]?|escribas|textee[ns]?|textees|contacte[ns]?|moleste[ns]?|llegue[ns]?)\b|\bno (?:quiero|deseo|autorizo|acepto)(?: \w+){0,3} (?:mensajes?|textos?|mas|recibir|nada|publicidad|alertas|esto|contacten)\b|\b(?:no mas|sin|basta de) (?:mensajes|textos|publicidad)\b|^(?:ya )?(?:no mas|basta)(?: (?:ya|por favor))?$|\bya basta\b|\b(?:deje[ns]?|dejes|paren?|pare) (?:de|ya)\b|\bque (?:ya )?(?:paren|me quiten|me borren|no me)\b|\b(?:quit|sac|borr|elimin|cancel)(?:e|en|a|ar|ame|enme|eme|arme|enlo|elo|eno)s? (?:de )?(?:mi|la|su|esta|este|por favor|numero|los mensajes|mensajes|suscripcion|esto)\b|\b(?:quiteme|saqueme|borreme|quitenme|saquenme|borrenme|eliminenme|borrenlo|dejenme en paz)\b|\b(?:darme|dar|doy|denme|baja) de baja\b|\bsalir de (?:la|esta|su) lista\b|\bcancelar (?:los |las )?(?:mensajes|textos|alertas|la suscripcion|suscripcion)\b|\b(?:solicito|pido) la baja\b|^paren?\b|\bpara ya\b|\bya paren?\b|\bquiten?lo\b|\bcancelen? (?:mis|los) mensajes\b|^bloquead[oa]\b|\bnada mas por favor\b|\balto a los\b/,
+    test: /\bno (?:me |nos )?(?:mande[ns]?|mandes|envie[ns]?|envies|escriba[ns]?|escribas|textee[ns]?|textees|contacte[ns]?|moleste[ns]?|llegue[ns]?)\b|\bno (?:quiero|deseo|autorizo|acepto)(?: \w+){0,3} (?:mensajes?|textos?|mas|recibir|nada|publicidad|alertas|esto|contacten)\b|\b(?:no mas|sin|basta de) (?:mensajes|textos|publicidad)\b|^(?:ya )?(?:no mas|basta)(?: (?:ya|por favor))?$|\bya basta\b|\b(?:deje[ns]?|dejes|paren?|pare) (?:de|ya)\b|\b(?:deja|dejad|para|parad) de (?:enviar|mandar|escribir|molestar|contactar|textear)\w*\b|\bque (?:ya )?(?:paren|me quiten|me borren|no me)\b|\b(?:quit|sac|borr|elimin|cancel)(?:e|en|a|ar|ame|enme|eme|arme|enlo|elo|eno)s? (?:de )?(?:mi|la|su|esta|este|por favor|numero|los mensajes|mensajes|suscripcion|esto)\b|\b(?:quiteme|saqueme|borreme|quitenme|saquenme|borrenme|eliminenme|borrenlo|dejenme en paz)\b|\b(?:darme|dar|doy|denme|baja) de baja\b|\bsalir de (?:la|esta|su) lista\b|\bcancelar (?:los |las )?(?:mensajes|textos|alertas|la suscripcion|suscripcion)\b|\b(?:solicito|pido) la baja\b|^paren?\b|\bpara ya\b|\bya paren?\b|\bquiten?lo\b|\bcancelen? (?:mis|los) mensajes\b|^bloquead[oa]\b|\bnada mas por favor\b|\balto a los\b/,
   },
   {
     code: 'french',
-    test: /\bne (?:(?:m|me|nous) ?)?(?:envoyez|ecrivez|contactez|menvoyez|mecrivez|textez|derangez|voulons|veux)(?: \w+)? ?plus\b|\bne plus (?:me|nous|recevoir|menvoyer|envoyer)\b|\b(?:je|nous) (?:ne |n en )?(?:veux|souhaite|desire|voulons) plus\b|\b(?:supprimez|effacez|retirez|enlevez|otez|rayez|desinscrivez|desabonnez|sortez)(?: moi| mon| mes| nous| ca| le)\b|\b(?:arretez|cessez|arreter|cesser)(?: (?:de|les|vos|ces|ca|tout|svp|merci|m \w+))*$|\b(?:arretez|cessez) (?:de|les|vos|ces|ca|tout|svp)\b|\b(?:desabonne|desabonner|desabonnement|desinscrire|desinscris|desinscription)\b|\b(?:laissez moi tranquille|la paix|fini les textos)\b|\bplus (?:rien|jamais|de (?:messages|textos|sms|pub|publicite))\b|\bpas de (?:messages|textos|sms|pub)\b|\bje retire mon consentement\b|\b(?:merci de|veuillez|priere de|il faut) (?:me|nous|ne plus|supprimer|retirer|effacer|enlever)(?: \w+)*\b|\barretez s il vous plait\b|\b(?:fichez|foutez|laissez) moi\b|\bstoppez\b|\bstop (?:les|aux) (?:textos|messages|sms)\b/,
+    test: /\b(?:merci|priere|veuillez|pouvez vous|pourriez vous|svp|je demande)(?: de| a)? ?d?(?:enlever|retirer|supprimer|effacer|oter|rayer|desinscrire) (?:moi|mon|mes|ce numero|le numero|nous|notre)\b|\b(?:merci|priere|veuillez|pouvez vous)(?: de)? (?:ne plus|me desinscrire|me retirer|me desabonner|arreter de m)\b|\bne (?:(?:m|me|nous) ?)?(?:envoyez|ecrivez|contactez|menvoyez|mecrivez|textez|derangez|voulons|veux)(?: \w+)? ?plus\b|\bne plus (?:me|nous|recevoir|menvoyer|envoyer)\b|\b(?:je|nous) (?:ne |n en )?(?:veux|souhaite|desire|voulons) plus\b|\b(?:supprimez|effacez|retirez|enlevez|otez|rayez|desinscrivez|desabonnez|sortez)(?: moi| mon| mes| nous| ca| le)\b|\b(?:arretez|cessez|arreter|cesser)(?: (?:de|les|vos|ces|ca|tout|svp|merci|m \w+))*$|\b(?:arretez|cessez) (?:de|les|vos|ces|ca|tout|svp)\b|\b(?:desabonne|desabonner|desabonnement|desinscrire|desinscris|desinscription)\b|\b(?:laissez moi tranquille|la paix|fini les textos)\b|\bplus (?:rien|jamais|de (?:messages|textos|sms|pub|publicite))\b|\bpas de (?:messages|textos|sms|pub)\b|\bje retire mon consentement\b|\b(?:merci de|veuillez|priere de|il faut) (?:me|nous|ne plus|supprimer|retirer|effacer|enlever)(?: \w+)*\b|\barretez s il vous plait\b|\b(?:fichez|foutez|laissez) moi\b|\bstoppez\b|\bstop (?:les|aux) (?:textos|messages|sms)\b/,
   },
 ];
 
 /** Words that may mean it, when nothing above explains them: a human decides. */
 export const DOUBTFUL: readonly Pattern[] = [
+  {
+    // Whoever answers for somebody else, or says a no that no question of ours asked for.
+    code: 'for-a-human',
+    test: /^(?:ok )?enough$|^(?:i )?(?:do not|dont|didnt) want(?: it| this| that)?$|\b(?:shouldnt|should not|dont|do not) (?:be|belong) (?:on|in) (?:this|your|the) list\b|\bnot on (?:this|your|the) list\b|\b(?:deceased|passed away|passed on|is dead|has died|died (?:in|on|last|this)|(?:he|she|mom|dad|mother|father|husband|wife|\w+) passed(?: in| last| this|$))\b|\bi (?:said|told you) no\b|^no means no$|^(?:im )?not (?!sure|yet|today|tonight|really|bad|now|me|us|too|that|so|this|quite|fair|a|the|at|in|for|many|much|here|there|yours|mine|only|necessarily|funny|cool|nice|good|great|happy|ready|available|going|coming|interested|possible|free|working)\w+$|\bafter i (?:said|told)\b|\b(?:i|we) (?:already |just )?opted out\b/,
+  },
   {
     code: 'stop-word',
     test: /\b(?:stop|stopp|stpo|sotp|quit|unsubscrib\w*|unsub|optout|opt out|revoke|cancel|arret\w*|parar|unsuscribe|unsubcribe|stahp|st[aiuy]p|stoo|tsop|stp|st p|stopt|stopo|stoip|sto p|st op|opted out)\b/,
@@ -252,6 +290,10 @@ export const DOUBTFUL: readonly Pattern[] = [
   {
     code: 'not-interested',
     test: /\b(?:not interested|uninterested|no interest|no thanks not|not for me|take me(?! (?:along|with|to|up|there|too)\b)|(?:want|let me|let us|need) off|dont want (?:it|any|this)|(?:sick|tired|weary) of (?:it|this|these|those|your?|all)|(?:pull|lose|forget|get rid of) (?:my|this|the) (?:number|name|contact)|block (?:me|this)|not \w+ anymore|ya no)\b|^(?:im|we are) done$|^(?:(?:please|pls|kindly|ok|thats) )?(?:enough|deactivate|cease|desist|discontinue|remove|delete|basta|genug|assez)(?: (?:please|pls|now|thanks))?$/,
+  },
+  {
+    code: 'threat',
+    test: /\blast (?:warning|time (?:i|im|we) (?:ask|asked|say|said|tell|told|warn|write|am|asking|telling))\b|\b(?:court|small claims|police)\b/,
   },
   {
     code: 'stranger',

@@ -20,6 +20,7 @@ export const OPT_OUT_WORDS: ReadonlySet<string> = new Set([
     'sair',
     'stopp',
   ],
+  ...['exit', 'unenroll', 'unenrol', 'deregister', 'unregister'],
 ]);
 
 export const HELP_WORDS: ReadonlySet<string> = new Set([

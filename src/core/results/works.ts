@@ -16,6 +16,9 @@ export const DIMENSIONS = [
   'form',
   'source',
   'way',
+  'tag',
+  'region',
+  'teammate',
 ] as const;
 export type Dimension = (typeof DIMENSIONS)[number];
 
@@ -43,6 +46,9 @@ export const OUTCOMES_OF: Record<Dimension, readonly Outcome[]> = {
   form: OF_PEOPLE,
   source: OF_PEOPLE,
   way: OF_PEOPLE,
+  tag: OF_PEOPLE,
+  region: OF_PEOPLE,
+  teammate: ['answered', 'lost', 'delivered'],
 };
 
 /** What was counted of one thing. */

@@ -53,9 +53,9 @@ describe('a wording', () => {
     const had = new Set(
       [...badOnes(file('tuned-bad')), ...badOnes(file('measured-bad'))].map(({ wrong }) => wrong),
     );
-    // What is said of items is tested with them.
+    // What is said of items and of what was registered is tested with them.
     const others: FindingCode[] = [
-      ...['opt-out-missing' as const, 'item-over' as const, 'item-lacks' as const],
+      ...['opt-out-missing' as const, 'not-registered' as const, 'item-over' as const, 'item-lacks' as const],
       ...['too-long' as const, 'hard-to-read' as const],
     ];
     expect(FINDING_CODES.filter((code) => !had.has(code))).toEqual(others);

@@ -18,6 +18,7 @@ import { itemLacks, itemOver } from './rules/items';
 import { brokenLink, foreignLink, publicShortener } from './rules/links';
 import { disguisedWord, shouting, tooManyEmoji } from './rules/loud';
 import { promiseBroken } from './rules/promise';
+import { notRegistered } from './rules/registered';
 import { forbiddenContent, riskyWord } from './rules/risky';
 import { noSender, optOutDue, optOutMissing } from './rules/sender';
 
@@ -32,6 +33,7 @@ const RULES: Record<FindingCode, Rule> = {
   'disguised-word': disguisedWord,
   'risky-word': riskyWord,
   'forbidden-content': forbiddenContent,
+  'not-registered': notRegistered,
   'public-shortener': publicShortener,
   'foreign-link': foreignLink,
   'broken-link': brokenLink,

@@ -1,5 +1,6 @@
 import type { Channel } from '../message/channel';
 import type { Frequency } from '../program/promise';
+import type { ProgramFile } from '../registration/file';
 import type { Item } from '../item/item';
 import type { Millis } from '../shared/instant';
 
@@ -59,6 +60,8 @@ export interface WordingContext {
   parts: number | null;
   /** Within a month before it. */
   sent: readonly SentText[];
+  /** What the reviewer of its numbers was told that its texts hold; null: nothing was handed in. */
+  registered: Pick<ProgramFile, 'links' | 'calls' | 'content'> | null;
   /** The things it names, by key; one that is not in it is not kept any more. */
   items: ReadonlyMap<string, Item>;
 }

@@ -1,12 +1,12 @@
-import type { Crossing, Scope } from '@/db/kit/scope';
+import type { Reading, Scope } from '@/db/kit/scope';
 
 /** Segments that were not counted on this day, the longest waiting first. */
 export const segmentsToCount = (
-  crossing: Crossing,
+  reading: Reading,
   untroubled: string,
   { day, at, most }: { day: string; at: Date; most: number },
 ): Promise<{ id: string; workspace_id: string }[]> =>
-  crossing.rows(
+  reading.rows(
     `select s.id, s.workspace_id from segment s
       where not exists (select 1 from segment_count c where c.segment_id = s.id and c.day = :day::date) and ${untroubled} and :at::timestamptz is not null
       order by s.id limit :most`,

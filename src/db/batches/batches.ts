@@ -1,7 +1,7 @@
 import { CALLED } from '@/db/people/addresses';
 import type { BatchAction, BatchState } from '@/core/batch/batch';
 import { toJson } from '@/db/kit/json';
-import type { Crossing, Scope } from '@/db/kit/scope';
+import type { Reading, Scope } from '@/db/kit/scope';
 import { HERE, whereOf, type Cut } from '@/db/audience/cut';
 
 export interface BatchRow {
@@ -73,11 +73,11 @@ async function frozen(
 
 /** The next batch of each workspace whose slice is due. */
 export const dueBatches = (
-  crossing: Crossing,
+  reading: Reading,
   untroubled: string,
   at: Date,
 ): Promise<{ id: string; workspace_id: string }[]> =>
-  crossing.rows(
+  reading.rows(
     `select distinct on (workspace_id) id, workspace_id from batch b
       where state in ('waiting', 'running', 'undoing') and next_at <= :at and ${untroubled} order by workspace_id, next_at`,
     { at },

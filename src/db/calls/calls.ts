@@ -1,6 +1,6 @@
 import { dueRowsOf } from '@/db/kit/due';
 import { OF_ERASED } from '@/db/kit/erasure';
-import type { Crossing, Scope } from '@/db/kit/scope';
+import type { Reading, Scope } from '@/db/kit/scope';
 import { toJson } from '@/db/kit/json';
 
 /** Told once a telephone system told something, so that it is worked on at once. */
@@ -33,11 +33,11 @@ export const tellCalled = (scope: Scope): Promise<object[]> =>
 
 const MOST_EACH = 50;
 
-export const eventsDue = (crossing: Crossing, untroubled: string, at: Date) =>
-  dueRowsOf(crossing, 'call_event e', { untroubled, at, each: MOST_EACH });
+export const eventsDue = (reading: Reading, untroubled: string, at: Date) =>
+  dueRowsOf(reading, 'call_event e', { untroubled, at, each: MOST_EACH });
 
-export const callTextsDue = (crossing: Crossing, untroubled: string, at: Date) =>
-  dueRowsOf(crossing, 'call_text t', { untroubled, at, each: MOST_EACH });
+export const callTextsDue = (reading: Reading, untroubled: string, at: Date) =>
+  dueRowsOf(reading, 'call_text t', { untroubled, at, each: MOST_EACH });
 
 /** Events of calls that nothing was known of when they came: of a call that is known now they can be read. */
 export const readAgain = (scope: Scope, switchboardId: string, at: Date): Promise<number> =>

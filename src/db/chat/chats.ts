@@ -1,7 +1,7 @@
 import type { Category } from '@/core/chat/network';
 import type { WordingState } from '@/core/chat/wording-life';
 import type { ChatWords } from '@/core/chat/template';
-import type { Crossing, Scope } from '@/db/kit/scope';
+import type { Crossing, Reading, Scope } from '@/db/kit/scope';
 import { toJson } from '@/db/kit/json';
 
 export interface NewChat {
@@ -10,16 +10,22 @@ export interface NewChat {
   wordingId: string | null;
   category: Category | 'conversation';
   filled: Record<string, string> | null;
+  /** Of words of our own. */
+  buttons: readonly string[] | null;
+  media: readonly string[] | null;
 }
+
+/** Between words that can be pressed, of which none holds it: they are cleaned before they are kept. */
+const BETWEEN = '\u001f';
 
 /** What only a chat message knows, beside messages that are there: one that was left out has none. */
 export const insertChats = (scope: Scope, chats: readonly NewChat[]): Promise<number> =>
   chats.length === 0
     ? Promise.resolve(0)
     : scope.run(
-        `insert into chat (message_id, workspace_id, account_id, wording_id, category, filled)
-         select u.id, :workspace, u.account, u.wording, u.category, u.filled
-           from unnest(:ids::text[], :accounts::text[], :wordings::text[], :categories::text[], :filled::jsonb[]) as u (id, account, wording, category, filled)
+        `insert into chat (message_id, workspace_id, account_id, wording_id, category, filled, buttons, media)
+         select u.id, :workspace, u.account, u.wording, u.category, u.filled, string_to_array(u.buttons, chr(31)), string_to_array(u.media, ',')
+           from unnest(:ids::text[], :accounts::text[], :wordings::text[], :categories::text[], :filled::jsonb[], :buttons::text[], :media::text[]) as u (id, account, wording, category, filled, buttons, media)
            join message m on m.workspace_id = :workspace and m.id = u.id on conflict do nothing`,
         {
           ids: chats.map(({ messageId }) => messageId),
@@ -27,6 +33,8 @@ export const insertChats = (scope: Scope, chats: readonly NewChat[]): Promise<nu
           wordings: chats.map(({ wordingId }) => wordingId),
           categories: chats.map(({ category }) => category),
           filled: chats.map(({ filled }) => (filled ? toJson(filled) : null)),
+          buttons: chats.map(({ buttons }) => buttons?.join(BETWEEN) ?? null),
+          media: chats.map(({ media }) => media?.join() ?? null),
         },
       );
 
@@ -36,6 +44,8 @@ export interface ChatRow {
   wording_id: string | null;
   category: Category | 'conversation';
   filled: Record<string, string> | null;
+  buttons: string[] | null;
+  media: string[] | null;
   /** Of its wording. */
   state: WordingState | null;
   language: string | null;
@@ -46,7 +56,7 @@ export interface ChatRow {
 /** What messages leave with, and how the templates of those that have one stand. */
 export const chatsOf = (scope: Scope, ids: readonly string[]): Promise<ChatRow[]> =>
   scope.rows<ChatRow>(
-    `select c.message_id, c.account_id, c.wording_id, c.category, c.filled, w.state, w.language, w.network_id, w.words
+    `select c.message_id, c.account_id, c.wording_id, c.category, c.filled, c.buttons, c.media, w.state, w.language, w.network_id, w.words
        from chat c left join chat_wording w on w.id = c.wording_id where c.workspace_id = :workspace and c.message_id = any(:ids::text[])`,
     { ids },
   );
@@ -169,11 +179,11 @@ const MOST_EACH = 100;
 
 /** What waits, few of each workspace. Of one person in the order it came; what may be an opt-out waits for nothing. */
 export const toldDue = (
-  crossing: Crossing,
+  reading: Reading,
   untroubled: string,
   at: Date,
 ): Promise<{ id: string; workspace_id: string }[]> =>
-  crossing.rows(
+  reading.rows(
     `select id, workspace_id from (
        select t.id, t.workspace_id, t.at, row_number() over (partition by t.workspace_id order by t.at, t.id) as nth from chat_told t
         where t.due_at <= :at and ${untroubled}

@@ -177,6 +177,9 @@ export interface Chat {
   category: Category | 'conversation';
   /** The variables of its template, filled in; null: it has none. */
   filled: Record<string, string> | null;
+  /** Of words of our own: what can be pressed under them, and the files that go along. Null: nothing. */
+  buttons: string[] | null;
+  media: string[] | null;
   readAt: Date | null;
 }
 
@@ -187,6 +190,8 @@ export const Chat: EntitySchema<Chat> = entity<Chat>('Chat', 'chat', {
   wordingId: maybe(text),
   category: text,
   filled: maybe(json),
+  buttons: maybe(texts),
+  media: maybe(texts),
   readAt: maybe(instant),
 });
 

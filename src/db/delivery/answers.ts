@@ -4,7 +4,7 @@ import type { FailureReason } from '@/core/delivery/failure';
 import type { Channel } from '@/core/message/channel';
 import { toJson } from '@/db/kit/json';
 import type { Crossing } from '@/db/kit/scope';
-import { finds, ITS_SEND, ON_THE_WAY, WAITS } from './text-moves';
+import { finds, ITS_SEND, WAITS } from './text-moves';
 
 /** Counts down what a worker still waits for; a departure that is answered whole is over. */
 export const answerDepartures = (
@@ -125,6 +125,10 @@ const toldColumns = (receipts: readonly ToldPart[]) => ({
   others: receipts.map((r) => (r.otherIds.length > 0 ? toJson(r.otherIds) : null)),
 });
 
+/** The texts that a receipt (`r`) can be of though its id is not known: those of which no answer is awaited any more. */
+const UNANSWERED = `select m.id, m.workspace_id from message m join sender_number s on s.id = m.sender_id and s.carrier_id = r.carrier
+  where m.address = r.number and m.lost_at is not null and m.reference >> 4 = r.reference >> 4`;
+
 /** Applies receipts. Gives the texts of which a part was told something new. */
 export async function recordReceipts(
   crossing: Crossing,
@@ -149,24 +153,19 @@ export async function recordReceipts(
 
 /**
  * A receipt whose carrier id is not known belongs to a text whose submit was never answered (found by the
- * reference it carries back and the number, among those this carrier carries), or came before the answer (kept until it does).
+ * reference it carries back and the number, among those this carrier carries), or came before the answer (kept until it
+ * does, or is known never to). A text that still waits for its answer is left alone: whoever stores the answer holds the part.
  */
 async function recordEarly(crossing: Crossing, receipts: readonly ToldPart[], at: Date): Promise<string[]> {
   const added = await crossing.rows<{ text_id: string }>(
-    `with open as materialized (
-       select t.* from ${TOLD} cross join lateral (
-         select id, workspace_id, address, reference, sender_id from message where address = r.number and lost_at is not null offset 0) as t
-       union
-       select t.id, t.workspace_id, t.address, t.reference, t.sender_id from ${ON_THE_WAY} where t.address = any(:numbers)),
-     added as (
+    `with added as (
        insert into text_part (text_id, workspace_id, index, carrier_id, state, stat, err, failure, at)
        select t.id, t.workspace_id, (r.reference & 15) + 1, r.carrier_id, r.state, r.stat, r.err, r.failure, :at
-         from ${TOLD} join open t on t.address = r.number and t.reference >> 4 = r.reference >> 4
-         join sender_number s on s.id = t.sender_id and s.carrier_id = r.carrier
+         from ${TOLD} cross join lateral (${UNANSWERED}) as t
        on conflict do nothing returning text_id, carrier_id),
      kept as (
-       insert into orphan_receipt (carrier_id, state, stat, err, failure, at, carrier, number, other_ids)
-       select r.carrier_id, r.state, r.stat, r.err, r.failure, :at, r.carrier, r.number, r.other_ids from ${TOLD}
+       insert into orphan_receipt (carrier_id, state, stat, err, failure, at, carrier, number, reference, other_ids)
+       select r.carrier_id, r.state, r.stat, r.err, r.failure, :at, r.carrier, r.number, r.reference, r.other_ids from ${TOLD}
         where r.carrier_id not in (select carrier_id from added) on conflict do nothing)
      select text_id from added`,
     { ...toldColumns(receipts), at },
@@ -197,6 +196,12 @@ interface OrphanRow {
   err: string;
   failure: FailureReason | null;
   carrier: string | null;
+}
+
+interface UnansweredRow extends Omit<OrphanRow, 'told_id' | 'ids'> {
+  number: string;
+  reference: number;
+  other_ids: ToldPart['otherIds'] | null;
 }
 
 /** A receipt that found its text after all. */
@@ -237,6 +242,25 @@ const JOINABLE = `select o.carrier_id as told_id, j.carrier_id, j.ids, o.state, 
 export const joinableReceipts = async (crossing: Crossing, patience: Date, most: number): Promise<Joined[]> =>
   (await crossing.rows<OrphanRow>(JOINABLE, { patience, most })).map(toldOf);
 
+/**
+ * Receipts that came before the answer to their submit, which is known by now never to come: their text is found by the
+ * number and the reference. They are taken out of where they are kept.
+ */
+export const takeUnanswered = async (crossing: Crossing, most: number): Promise<Joined[]> =>
+  (
+    await crossing.rows<UnansweredRow>(
+      `with due as (${UNANSWERED_RECEIPTS} for update of r skip locked)
+       delete from orphan_receipt o using due d where o.carrier_id = d.carrier_id returning d.*`,
+      { most },
+    )
+  ).map(unansweredOf);
+
+const UNANSWERED_RECEIPTS = `select r.* from orphan_receipt r where r.reference is not null and exists (${UNANSWERED}) order by r.carrier_id limit :most`;
+
+/** The same, left where they are. */
+export const unansweredReceipts = async (crossing: Crossing, most: number): Promise<Joined[]> =>
+  (await crossing.rows<UnansweredRow>(UNANSWERED_RECEIPTS, { most })).map(unansweredOf);
+
 /** Takes one of them out of where it is kept; false: somebody else did. */
 export const takeReceipt = async (crossing: Crossing, toldId: string): Promise<boolean> =>
   (await crossing.run(`delete from orphan_receipt where carrier_id = :toldId`, { toldId })) > 0;
@@ -245,6 +269,22 @@ const toldOf = ({ carrier_id: carrierId, told_id: toldId, ids, carrier, ...row }
   ...{ carrierId, state: row.state, stat: row.stat, err: row.err, failure: row.failure, toldId, ids },
   // What finds a text without its carrier id is not needed any more.
   ...{ number: '', reference: null, carrier: carrier ?? HOUSE, otherIds: [] },
+});
+
+const unansweredOf = ({
+  carrier_id: carrierId,
+  carrier,
+  other_ids: otherIds,
+  ...row
+}: UnansweredRow): Joined => ({
+  ...{ carrierId, toldId: carrierId, state: row.state, stat: row.stat, err: row.err, failure: row.failure },
+  ...{
+    number: row.number,
+    reference: row.reference,
+    carrier: carrier ?? HOUSE,
+    otherIds: otherIds ?? [],
+    ids: null,
+  },
 });
 
 /** Receipts of texts that were never ours do not gather for ever. */

@@ -25,7 +25,8 @@ export interface DueSender {
 
 /**
  * Sender numbers of one carrier with something due, locked so that one worker at a time paces each. The lock leaves keys alone: a text to a number that is being stored in another transaction shares that
- * lock, and with many of them a number would be passed over again and again.
+ * lock, and with many of them a number would be passed over again and again. One text that is due is enough to know: as
+ * `exists` the planner, which remembers none, would read them all.
  */
 export const lockDueSenders = (
   crossing: Crossing,
@@ -35,8 +36,8 @@ export const lockDueSenders = (
   crossing.rows<DueSender>(
     `select s.id, s.workspace_id, s.number, s.parts_per_second, s.next_free_at, due.priorities from sender_number s
       cross join lateral (
-        select array_agg(p.priority) as priorities from unnest(:priorities::smallint[]) as p (priority) where exists (
-          select 1 from message t where t.sender_id = s.id and t.priority = p.priority and t.not_before <= :now and t.${CARRIED[carriage]})) as due
+        select array_agg(p.priority) as priorities from unnest(:priorities::smallint[]) as p (priority) where (
+          select true from message t where t.sender_id = s.id and t.priority = p.priority and t.not_before <= :now and t.${CARRIED[carriage]} limit 1)) as due
       where s.next_free_at <= :now + interval '1 second' and due.priorities is not null ${OF_CARRIER}
       order by s.id for no key update of s skip locked`,
     { now, priorities: PRIORITIES, carrier: carrier ?? null },

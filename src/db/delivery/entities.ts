@@ -168,6 +168,8 @@ export interface OrphanReceipt {
   /** Which carrier told it; null: it came before there were several. */
   carrier: string | null;
   number: string | null;
+  /** Of the text, as it carried it back; null: it carried none. */
+  reference: number | null;
   /** What else the id may mean. */
   otherIds: { ids: ReceiptIds; id: string }[] | null;
   state: string;
@@ -184,6 +186,7 @@ export const OrphanReceipt: EntitySchema<OrphanReceipt> = entity<OrphanReceipt>(
     carrierId: key,
     carrier: maybe(text),
     number: maybe(text),
+    reference: maybe(integer),
     otherIds: maybe(json),
     state: text,
     stat: text,

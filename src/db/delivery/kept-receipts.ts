@@ -1,12 +1,12 @@
-import type { Crossing } from '../kit/scope';
+import type { Crossing, Reading } from '../kit/scope';
 
 /** Receipts that wait in their trouble to be stored. */
 export const receiptsToTry = (
-  crossing: Crossing,
+  reading: Reading,
   untroubled: string,
   at: Date,
 ): Promise<{ id: string; workspace_id: string | null }[]> =>
-  crossing.rows(
+  reading.rows(
     `select row_id as id, workspace_id from trouble t where queue = 'receipt' and detail is not null and ${untroubled} limit 100`,
     { at },
   );

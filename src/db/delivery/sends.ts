@@ -1,7 +1,7 @@
 import type { SendGoes, SendKind } from '@/core/message/send';
 import type { Timing } from '@/core/broadcast/timing';
 import { toJson } from '@/db/kit/json';
-import type { Crossing, Scope } from '@/db/kit/scope';
+import type { Reading, Scope } from '@/db/kit/scope';
 import { FOR_COMPANION, WAITS } from './text-moves';
 
 /**
@@ -30,12 +30,12 @@ const IN_TURN = `t.turn_at < ${FOR_COMPANION} and t.not_before is not null`;
 
 /** Sends with a pace of which somebody may have their turn, those of each workspace in turn. */
 export const sendsWithTurns = (
-  crossing: Crossing,
+  reading: Reading,
   untroubled: string,
   at: Date,
   most: number,
 ): Promise<{ id: string; workspace_id: string }[]> =>
-  crossing.rows(
+  reading.rows(
     `select id, workspace_id from send s where goes = 'on' and timing -> 'pace' <> 'null' and not jsonb_exists(timing -> 'pace', 'hands') and coalesce(next_turn_at, :at) <= :at and ${untroubled}
         and exists (select 1 from message t where t.send_id = s.id and ${IN_TURN} and t.turn_at <= :at)
       order by row_number() over (partition by workspace_id order by id), workspace_id limit ${most}`,

@@ -19,6 +19,8 @@ export interface Form {
   /** First words of the confirmation, a template; null: those of the program. */
   welcome: string | null;
   offerId: string | null;
+  /** The source whose inquiries it brings; null: who sends it asks nothing. */
+  sourceId: string | null;
   closedAt: Date | null;
   stamp: number;
   createdBy: string | null;
@@ -35,6 +37,7 @@ export const Form: EntitySchema<Form> = entity<Form>('Form', 'form', {
   version: maybe(integer),
   welcome: maybe(text),
   offerId: maybe(text),
+  sourceId: maybe(text),
   closedAt: maybe(instant),
   stamp: integer,
   createdBy: maybe(text),

@@ -1,15 +1,15 @@
 import { dueRowsOf } from '@/db/kit/due';
-import type { Crossing, Scope } from '@/db/kit/scope';
+import type { Reading, Scope } from '@/db/kit/scope';
 
 const MOST_EACH = 200;
 
 /** What came by forms and waits for the worker, few for each workspace. */
 export const submissionsDue = (
-  crossing: Crossing,
+  reading: Reading,
   untroubled: string,
   at: Date,
 ): Promise<{ id: string; workspace_id: string }[]> =>
-  dueRowsOf(crossing, 'submission s', { untroubled, at, each: MOST_EACH });
+  dueRowsOf(reading, 'submission s', { untroubled, at, each: MOST_EACH });
 
 /** One form at a time for a number, until the transaction ends. */
 export const lockNumber = (scope: Scope, number: string): Promise<object[]> =>

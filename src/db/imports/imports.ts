@@ -7,7 +7,7 @@ import type { ConsentState } from '@/core/consent/ledger';
 import type { OwnFieldKind } from '@/core/audience/fields';
 import type { OwnValues } from '@/core/people/values';
 import { toJson } from '@/db/kit/json';
-import type { Crossing, Scope } from '@/db/kit/scope';
+import type { Crossing, Reading, Scope } from '@/db/kit/scope';
 
 /** What was found out about a file by looking at its beginning. Empty until then. */
 export interface ImportShape {
@@ -85,11 +85,11 @@ export const importRows = (
  * to be read: whoever uploads a file sees it although a long one is under way.
  */
 export const importsToDo = (
-  crossing: Crossing,
+  reading: Reading,
   untroubled: string,
   at: Date,
 ): Promise<{ id: string; workspace_id: string }[]> =>
-  crossing.rows(
+  reading.rows(
     `select distinct on (workspace_id, state = 'draft') id, workspace_id from import i
       where (state in ('checking', 'running', 'undoing') or (state = 'draft' and shape = '{}' and problem is null)) and ${untroubled}
         and :at::timestamptz is not null order by workspace_id, state = 'draft', id`,

@@ -1,5 +1,5 @@
 import type { CleanText } from '@/core/shared/clean-text';
-import type { Crossing, Scope } from '@/db/kit/scope';
+import type { Crossing, Reading, Scope } from '@/db/kit/scope';
 
 /** A text that came and of which what follows was not carried out yet. */
 export interface UnreadText {
@@ -61,11 +61,11 @@ export const lockUnread = async (crossing: Crossing, id: string): Promise<Unread
  * the same person waits behind it.
  */
 export const unreadDue = (
-  crossing: Crossing,
+  reading: Reading,
   untroubled: string,
   at: Date,
 ): Promise<{ id: string; workspace_id: string | null }[]> =>
-  crossing.rows(
+  reading.rows(
     `select u.id, u.workspace_id from unread_text u where ${untroubled}
         and not exists (select 1 from unread_text o where o.from_number = u.from_number and o.to_number = u.to_number and o.seq < u.seq)
         and (u.workspace_id is not null or exists (select 1 from sender_number s where s.number = u.to_number))

@@ -3,7 +3,7 @@ import type { Signing } from '@/core/inquiry/signing';
 import type { ArrivalFormat, Tree } from '@/core/inquiry/tree';
 import { dueRowsOf } from '@/db/kit/due';
 import { toJson } from '@/db/kit/json';
-import type { Crossing, Scope } from '@/db/kit/scope';
+import type { Crossing, Reading, Scope } from '@/db/kit/scope';
 
 const MOST_EACH = 200;
 
@@ -74,11 +74,11 @@ export const tellArrived = (crossing: Crossing): Promise<object[]> =>
 
 /** What came and waits for the worker, few for each workspace. */
 export const arrivalsDue = (
-  crossing: Crossing,
+  reading: Reading,
   untroubled: string,
   at: Date,
 ): Promise<{ id: string; workspace_id: string }[]> =>
-  dueRowsOf(crossing, 'arrival a', { untroubled, at, each: MOST_EACH });
+  dueRowsOf(reading, 'arrival a', { untroubled, at, each: MOST_EACH });
 
 export interface ArrivalRow {
   id: string;

@@ -53,6 +53,9 @@ import { Migration20261128000050 } from '@/db/migrations/Migration20261128000050
 import { Migration20261128000051 } from '@/db/migrations/Migration20261128000051';
 import { Migration20261128000052 } from '@/db/migrations/Migration20261128000052';
 import { Migration20261128000053 } from '@/db/migrations/Migration20261128000053';
+import { Migration20261128000054 } from '@/db/migrations/Migration20261128000054';
+import { Migration20261129000055 } from '@/db/migrations/Migration20261129000055';
+import { Migration20261129000056 } from '@/db/migrations/Migration20261129000056';
 import { Migration20261128000044 } from '@/db/migrations/Migration20261128000044';
 import { Migration20261128000043 } from '@/db/migrations/Migration20261128000043';
 
@@ -110,6 +113,9 @@ const MIGRATIONS = [
   { name: 'Migration20261128000051', class: Migration20261128000051 },
   { name: 'Migration20261128000052', class: Migration20261128000052 },
   { name: 'Migration20261128000053', class: Migration20261128000053 },
+  { name: 'Migration20261128000054', class: Migration20261128000054 },
+  { name: 'Migration20261129000055', class: Migration20261129000055 },
+  { name: 'Migration20261129000056', class: Migration20261129000056 },
 ];
 
 /** `web`, `worker`, a command: by the file it runs. */
@@ -125,8 +131,14 @@ export const ormConfig = (databaseUrl: string, poolSize = 10): Options =>
     ignoreUndefinedInQuery: false,
     allowGlobalContext: false,
     pool: { min: 0, max: poolSize },
-    // So that who looks at the database sees whose connection it is.
-    driverOptions: { connection: { application_name: `steady-wren ${processName()}` } },
+    driverOptions: {
+      connection: {
+        // So that who looks at the database sees whose connection it is.
+        application_name: `steady-wren ${processName()}`,
+        // Compiling a plan takes longer than what is asked here, however dear the planner thinks it.
+        options: '-c jit=off',
+      },
+    },
     migrations: {
       migrationsList: MIGRATIONS,
       snapshot: false,

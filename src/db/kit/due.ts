@@ -1,17 +1,17 @@
-import type { Crossing } from './scope';
+import type { Reading } from './scope';
 
 /**
  * Rows of a table whose `due_at` has come, the longest due first and no more than `each` of one workspace, so that none
  * holds up another.
  */
 export const dueRowsOf = (
-  crossing: Crossing,
+  reading: Reading,
   /** The table with the name `untroubled` knows its rows by: `asking a`. */
   table: `${string} ${string}`,
   { untroubled, at, each }: { untroubled: string; at: Date; each: number },
 ): Promise<{ id: string; workspace_id: string }[]> => {
   const [, row] = table.split(' ');
-  return crossing.rows(
+  return reading.rows(
     `select id, workspace_id from (
        select ${row}.id, ${row}.workspace_id, ${row}.due_at, row_number() over (partition by ${row}.workspace_id order by ${row}.due_at) as place
          from ${table} where ${row}.due_at <= :at and ${untroubled}) x

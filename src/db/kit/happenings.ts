@@ -1,6 +1,6 @@
 import type { Happening, HappeningKind } from '@/core/happening/kinds';
 import { toJson } from './json';
-import type { Crossing, Scope } from './scope';
+import type { Reading, Scope } from './scope';
 
 /*
  * Most happenings are written by the tables of what happened (migration 8). Here are those that no table tells, and the
@@ -74,11 +74,11 @@ export const quiet = (scope: Scope): Promise<unknown> =>
  * Up to which number every happening is either there to be read or will never be. Asked in this order: the last number
  * drawn, then who is writing; whoever drew one before the first question is seen by the second, or has committed.
  */
-export async function settledUpTo(crossing: Crossing): Promise<number> {
-  const [drawn] = await crossing.rows<{ last: number }>(
+export async function settledUpTo(reading: Reading): Promise<number> {
+  const [drawn] = await reading.rows<{ last: number }>(
     `select case when is_called then last_value else 0 end as last from happening_seq_seq`,
   );
-  const [writing] = await crossing.rows<{ lowest: number | null }>(
+  const [writing] = await reading.rows<{ lowest: number | null }>(
     `select min((l.classid::bigint << 32 | l.objid::bigint) & ((1::bigint << 40) - 1)) as lowest from pg_locks l
       where l.locktype = 'advisory' and l.objsubid = 1 and (l.classid::bigint << 32 | l.objid::bigint) >> 40 = ${LOCK}
         and l.database = (select oid from pg_database where datname = current_database())`,
@@ -86,19 +86,18 @@ export async function settledUpTo(crossing: Crossing): Promise<number> {
   return Math.min(drawn!.last, writing!.lowest ?? Infinity);
 }
 
-/** Workspaces with happenings that a consumer has not taken. */
-export const workspacesBehind = async (
-  crossing: Crossing,
-  consumer: string,
+/** Which of some consumers have not taken everything up to a number, and in which workspaces. */
+export const whereBehind = (
+  reading: Reading,
+  consumers: readonly string[],
   upTo: number,
-): Promise<string[]> =>
-  (
-    await crossing.rows<{ id: string }>(
-      `select w.id from workspace w left join happening_cursor c on c.workspace_id = w.id and c.consumer = :consumer
-        where exists (select 1 from happening h where h.workspace_id = w.id and h.seq > coalesce(c.after_seq, 0) and h.seq <= :upTo) order by w.id`,
-      { consumer, upTo },
-    )
-  ).map(({ id }) => id);
+): Promise<{ consumer: string; workspace_id: string }[]> =>
+  reading.rows(
+    `select u.name as consumer, w.id as workspace_id from unnest(:consumers::text[]) as u (name) cross join workspace w
+       left join happening_cursor c on c.workspace_id = w.id and c.consumer = u.name
+      where (select true from happening h where h.workspace_id = w.id and h.seq > coalesce(c.after_seq, 0) and h.seq <= :upTo limit 1) order by w.id`,
+    { consumers, upTo },
+  );
 
 /** Where a consumer stands in a workspace, held until this transaction ends; null: another process holds it. */
 export async function lockCursor(scope: Scope, consumer: string): Promise<number | null> {

@@ -1,4 +1,4 @@
-import type { EntityManager, Knex, MikroORM } from '@mikro-orm/postgresql';
+import type { EntityManager, Knex, MikroORM, PostgreSqlConnection } from '@mikro-orm/postgresql';
 import { cutText } from '@/core/shared/clean-text';
 
 export type SqlValue =
@@ -65,10 +65,26 @@ async function transact<T>(orm: MikroORM, work: (em: EntityManager) => Promise<T
   }
 }
 
-/** What the worker and sign-in use: the few questions that are asked before a workspace is known. */
-export interface Crossing extends Attempting {
-  readonly em: EntityManager;
+/** Questions across workspaces. */
+export interface Reading {
   rows<T extends object = Row>(sql: string, values?: Record<string, SqlValue>): Promise<T[]>;
+}
+
+/**
+ * Asks across workspaces outside of any transaction, each question by itself: what a worker asks several times a second takes
+ * one way to the database instead of three. Nothing is locked, and two answers may be of different moments.
+ */
+export const reading = (orm: MikroORM): Reading => ({
+  rows: async <T extends object>(sql: string, values?: Record<string, SqlValue>) => {
+    const { text, bound } = statementOf(sql, values);
+    return (await answerTo(() => (orm.em.getConnection() as PostgreSqlConnection).getKnex().raw(text, bound)))
+      .rows as T[];
+  },
+});
+
+/** What the worker and sign-in use: the few questions that are asked before a workspace is known. */
+export interface Crossing extends Attempting, Reading {
+  readonly em: EntityManager;
   run(sql: string, values?: Record<string, SqlValue>): Promise<number>;
   /** The same transaction, seen as one workspace. */
   within(workspaceId: string): Scope;
@@ -177,11 +193,10 @@ function inTurn<T>(transaction: Knex.Transaction, ask: () => PromiseLike<T>): Pr
 }
 
 /** Named parameters to bound ones; an array is bound as one PostgreSQL array. `::` casts are left alone. */
-async function execute(
-  em: EntityManager,
+function statementOf(
   sql: string,
   values: Record<string, SqlValue> = {},
-): Promise<Answer> {
+): { text: string; bound: Knex.RawBinding[] } {
   const bound: SqlValue[] = [];
   // A question mark of the query's own (in a pattern, or jsonb's ?) is none of ours.
   const text = sql.replaceAll('?', '\\?').replace(/(?<!:):([a-z][A-Za-z0-9]*)\b/g, (_, name: string) => {
@@ -191,10 +206,19 @@ async function execute(
     // A parameter standing alone has no type: instants and the workspace get theirs.
     return value instanceof Date ? '?::timestamptz' : name === 'workspace' ? '?::text' : '?';
   });
+  return { text, bound: bound as Knex.RawBinding[] };
+}
+
+async function execute(em: EntityManager, sql: string, values?: Record<string, SqlValue>): Promise<Answer> {
+  const { text, bound } = statementOf(sql, values);
   const transaction = em.getTransactionContext<Knex.Transaction>();
   if (!transaction) throw new Error('SQL runs inside a transaction');
+  return answerTo(() => inTurn(transaction, () => transaction.raw<Answer>(text, bound)));
+}
+
+async function answerTo(ask: () => PromiseLike<Answer>): Promise<Answer> {
   try {
-    const answer = await inTurn(transaction, () => transaction.raw<Answer>(text, bound as Knex.RawBinding[]));
+    const answer = await ask();
     readTypes(answer);
     return answer;
   } catch (error) {
@@ -211,5 +235,5 @@ export const byKey = ({ em }: Pick<Crossing, 'em'>): Promise<unknown> =>
   execute(
     em,
     `select set_config(name, value, true) from (values ('enable_seqscan', 'off'), ('enable_bitmapscan', 'off'),
-       ('enable_mergejoin', 'off'), ('random_page_cost', '1.1'), ('jit', 'off')) as setting (name, value)`,
+       ('enable_mergejoin', 'off'), ('random_page_cost', '1.1')) as setting (name, value)`,
   );

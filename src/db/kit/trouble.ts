@@ -1,7 +1,7 @@
 import type { QueueName } from '@/core/work/queues';
 import type { CleanText } from '@/core/shared/clean-text';
 import { toJson } from './json';
-import type { Crossing, Scope } from './scope';
+import type { Crossing, Reading, Scope } from './scope';
 
 /**
  * The part of a WHERE that leaves out rows which are set aside or wait for their next try. `:at` is the instant of the
@@ -44,10 +44,10 @@ export const troubleAgainNow = (scope: Scope, queue: QueueName, id: string, now:
   );
 
 /** Rows of a queue that failed before. */
-export const troubledIds = async (crossing: Crossing, queue: QueueName): Promise<Set<string>> =>
+export const troubledIds = async (reading: Reading, queue: QueueName): Promise<Set<string>> =>
   new Set(
     (
-      await crossing.rows<{ row_id: string }>(`select row_id from trouble where queue = :queue`, { queue })
+      await reading.rows<{ row_id: string }>(`select row_id from trouble where queue = :queue`, { queue })
     ).map((row) => row.row_id),
   );
 

@@ -1,5 +1,6 @@
 import type { Channel } from '@/core/message/channel';
 import type { Device, RobotSign } from '@/core/link/visit';
+import { HERE } from '../delivery/text-moves';
 import type { Crossing, Scope } from '../kit/scope';
 
 /** Our own addresses for the links of a letter, by what they lead to. Asked again, they are the same. */
@@ -50,7 +51,7 @@ export const insertCodes = (
   scope.run(
     `insert into short_link (code, workspace_id, message_id, target_id)
      select u.code, :workspace, u.message_id, u.target_id from unnest(:codes::text[], :messages::text[], :targets::text[]) as u (code, message_id, target_id)
-      where exists (select 1 from message m where m.workspace_id = :workspace and m.id = u.message_id)`,
+      where exists (select 1 from message t where t.id = u.message_id and ${HERE})`,
     {
       codes: codes.map(({ code }) => code),
       messages: codes.map(({ messageId }) => messageId),

@@ -1,4 +1,4 @@
-import type { Crossing, Scope } from '@/db/kit/scope';
+import type { Reading, Scope } from '@/db/kit/scope';
 
 export interface SenderRow {
   id: string;
@@ -97,11 +97,11 @@ export const membersByArea = (scope: Scope): Promise<{ area: string; people: num
 
 /** Numbers of which another month begins, few of each workspace. */
 export const dueMonths = (
-  crossing: Crossing,
+  reading: Reading,
   untroubled: string,
   at: Date,
 ): Promise<{ id: string; workspace_id: string }[]> =>
-  crossing.rows(
+  reading.rows(
     `select id, workspace_id from (
        select s.id, s.workspace_id, s.month_at, row_number() over (partition by s.workspace_id order by s.month_at) as place
          from sender_number s where s.month_at <= :at and s.released_at is null and ${untroubled}) x
@@ -120,11 +120,11 @@ export const poolsOf = (scope: Scope, senderId: string): Promise<{ program: stri
 
 /** Workspaces whose numbers are to be looked at. */
 export const workspacesWithNumbers = (
-  crossing: Crossing,
+  reading: Reading,
   untroubled: string,
   at: Date,
 ): Promise<{ id: string; workspace_id: string }[]> =>
-  crossing.rows(
+  reading.rows(
     `select w.id, w.id as workspace_id from workspace w where w.numbers_at <= :at and ${untroubled}
         and exists (select 1 from sender_number s where s.workspace_id = w.id and s.released_at is null) order by w.numbers_at limit 20`,
     { at },

@@ -1,4 +1,4 @@
-import type { Crossing, Scope } from '@/db/kit/scope';
+import type { Reading, Scope } from '@/db/kit/scope';
 import { HERE } from '@/db/audience/cut';
 
 /** Groups larger than this share a switchboard or a shop's address: they are no duplicates of each other. */
@@ -106,11 +106,11 @@ export const askForSearch = (scope: Scope, at: Date): Promise<number> =>
 
 /** Workspaces whose search is asked for. */
 export const searchesToDo = (
-  crossing: Crossing,
+  reading: Reading,
   untroubled: string,
   at: Date,
 ): Promise<{ workspace_id: string }[]> =>
-  crossing.rows(
+  reading.rows(
     `select workspace_id from duplicate_search where state = 'running' and ${untroubled} and :at::timestamptz is not null order by started_at`,
     { at },
   );

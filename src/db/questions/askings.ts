@@ -1,7 +1,7 @@
 import { askingFrom, type AskingState } from '@/core/question/lifecycle';
 import type { Outcome } from '@/core/question/next';
 import { dueRowsOf } from '@/db/kit/due';
-import type { Crossing, Scope } from '@/db/kit/scope';
+import type { Reading, Scope } from '@/db/kit/scope';
 import type { Asking } from './entities';
 
 /** Fields that somebody left out when they were asked. */
@@ -75,11 +75,11 @@ const MOST_EACH = 50;
 
 /** Questions and links whose silence is to be acted on, few for each workspace. */
 export const askingsDue = (
-  crossing: Crossing,
+  reading: Reading,
   untroubled: string,
   at: Date,
 ): Promise<{ id: string; workspace_id: string }[]> =>
-  dueRowsOf(crossing, 'asking a', { untroubled, at, each: MOST_EACH });
+  dueRowsOf(reading, 'asking a', { untroubled, at, each: MOST_EACH });
 
 export interface FunnelRow {
   field: string;

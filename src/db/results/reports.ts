@@ -1,12 +1,12 @@
-import type { Crossing } from '@/db/kit/scope';
+import type { Crossing, Reading } from '@/db/kit/scope';
 
 /** Reports that are to be sent now. */
 export const dueReports = (
-  crossing: Crossing,
+  reading: Reading,
   untroubled: string,
   at: Date,
 ): Promise<{ id: string; workspace_id: string }[]> =>
-  crossing.rows(
+  reading.rows(
     `select r.id, r.workspace_id from report r where r.due_at <= :at and ${untroubled} order by r.due_at limit 50`,
     { at },
   );

@@ -98,6 +98,8 @@ export interface PersonTextRow {
   sequence_id: string | null;
   sequence: string | null;
   sent_by: string | null;
+  /** Of an answer: whose stack they had been pressed in, where that is not who answered. */
+  in_place_of: string | null;
   not_before: Date | null;
   submitted_at: Date | null;
   settled_at: Date | null;
@@ -123,24 +125,30 @@ export const personTexts = (scope: Scope, personId: string, most: number): Promi
   scope.rows<PersonTextRow>(
     `select * from (
        select 'out' as direction, t.id, t.channel, e.subject, coalesce(t.submitted_at, t.settled_at, t.created_at) as at, t.body, t.kind, t.state, t.failure, t.parts,
-              t.program_id, g.name as program, b.id as broadcast_id, b.name as broadcast, q.id as sequence_id, q.name as sequence, coalesce(a.name, k.name) as sent_by, t.not_before, t.submitted_at, t.settled_at, t.clearance,
+              t.program_id, g.name as program, b.id as broadcast_id, b.name as broadcast, q.id as sequence_id, q.name as sequence, coalesce(a.name, k.name) as sent_by, pressed.by as in_place_of, t.not_before, t.submitted_at, t.settled_at, t.clearance,
               null as meaning, null as rule, null as near_keyword, null::timestamptz as resolved_at, s.number as sender,
-              coalesce((select jsonb_agg(${FILE} order by array_position(t.media, m.id)) from media_file m where m.workspace_id = t.workspace_id and m.id = any(t.media)), '[]') as files,
-              c.read_at, ca.name as account, w.words -> 'buttons' as buttons, null as button
+              coalesce((select jsonb_agg(${FILE} order by array_position(t.media, m.id)) from media_file m where m.workspace_id = t.workspace_id and m.id = any(coalesce(t.media, c.media))), '[]') as files,
+              c.read_at, ca.name as account,
+              coalesce(w.words -> 'buttons', (select jsonb_agg(jsonb_build_object('kind', 'reply', 'words', b)) from unnest(c.buttons) b)) as buttons, null as button
          from message t left join mail e on e.message_id = t.id left join chat c on c.message_id = t.id left join chat_account ca on ca.id = c.account_id
          left join chat_wording w on w.id = c.wording_id left join program g on g.id = t.program_id left join broadcast b on b.id = t.send_id
          left join sequence q on q.id = t.send_id left join account a on a.id = t.created_by
          left join guest_answer ga on ga.message_id = t.id left join stack k on k.id = ga.stack_id left join sender_number s on s.id = t.sender_id
+         left join lateral (
+           select case when h.account_id is distinct from t.created_by and r.passed_on_at is null and h.ended_at is null then h.name end as by
+             from message p join stack_row r on r.message_id = p.id join stack h on h.id = r.stack_id
+            where p.workspace_id = t.workspace_id and p.person_id = t.person_id and r.pressed_at <= t.created_at order by r.pressed_at desc limit 1
+         ) pressed on t.kind = 'answer' and t.created_by is not null
         where t.workspace_id = :workspace and t.person_id = :personId
        union all
-       select 'in', i.id, i.channel, i.subject, i.at, i.body, 'reply', null, null, null, null, null, null, null, null, null, null, null, null, null, null,
+       select 'in', i.id, i.channel, i.subject, i.at, i.body, 'reply', null, null, null, null, null, null, null, null, null, null, null, null, null, null, null,
               i.meaning, i.rule, i.near_keyword, i.resolved_at, s.number,
               coalesce((select jsonb_agg(${FILE} order by m.id) from media_file m where m.workspace_id = i.workspace_id and m.arrived_as = i.carrier_id), '[]'),
               null, ca.name, null, i.button
          from inbound_text i left join sender_number s on s.id = i.sender_id left join chat_account ca on ca.id = i.chat_account_id
         where i.workspace_id = :workspace and i.person_id = :personId
        union all
-       select 'in', q.id, 'sms', q.kind || ', by ' || s.name, q.at, q.words, 'inquiry', null, null, null, s.program_id, null, null, null, null, null, null, null, null, null, null,
+       select 'in', q.id, 'sms', q.kind || ', by ' || s.name, q.at, q.words, 'inquiry', null, null, null, s.program_id, null, null, null, null, null, null, null, null, null, null, null,
               null, null, null, null, null, '[]',
               null, null, null, null
          from inquiry q join source s on s.id = q.source_id where q.workspace_id = :workspace and q.person_id = :personId) everything

@@ -1,7 +1,7 @@
 import type { Day } from '@/core/audience/days';
 import type { Span } from '@/core/results/spans';
 import type { DaySum } from '@/core/results/sums';
-import type { Crossing, Scope } from '@/db/kit/scope';
+import type { Crossing, Reading, Scope } from '@/db/kit/scope';
 
 /** Whoever puts sums together or counts them anew holds this: the one must not take rows away that the other has counted. */
 const SUMS_LOCK = 4_471_944;
@@ -91,11 +91,11 @@ const QUIET = `since < pg_snapshot_xmin(pg_current_snapshot())::text::bigint`;
 
 /** Workspaces whose sums are due and may be counted. */
 export const dueSums = (
-  crossing: Crossing,
+  reading: Reading,
   untroubled: string,
   at: Date,
 ): Promise<{ id: string; workspace_id: string }[]> =>
-  crossing.rows(
+  reading.rows(
     `select workspace_id as id, workspace_id from sums_due where ${QUIET} and ${untroubled} order by workspace_id limit 20`,
     { at },
   );

@@ -9,6 +9,12 @@ export interface Instants {
   until: Date;
 }
 
+/** Of one program or one channel; null: of all. */
+interface Narrowed {
+  program: string | null;
+  channel: string | null;
+}
+
 export interface CountedRow extends Counts {
   key: string;
 }
@@ -54,6 +60,23 @@ export const numberWorks = (scope: Scope, { from, until }: Instants): Promise<Co
     { from, until },
   );
 
+/** Of what teammates wrote by hand, by who did. */
+export const teammateWorks = (
+  scope: Scope,
+  { from, until }: Instants,
+  { program, channel }: Narrowed,
+): Promise<CountedRow[]> => {
+  const theirs = `m.kind = 'answer' and (:program::text is null or m.program_id = :program) and (:channel::text is null or m.channel = :channel)`;
+  return scope.rows<CountedRow>(
+    byMessage(
+      `case when ${theirs} then m.created_by end`,
+      `select m.created_by as key, count(*) filter (where m.state = 'delivered')::int as delivered, count(*) filter (where m.state = 'failed')::int as failed
+         from message m where m.workspace_id = :workspace and ${theirs} and m.created_by is not null and m.submitted_at >= :from and m.submitted_at < :until group by 1`,
+    ),
+    { from, until, program, channel },
+  );
+};
+
 /** Of broadcasts of which there are several wordings. The key is that of the wording: broadcast, full stop, which, from 0. */
 export const wordingWorks = (scope: Scope, { from, until }: Instants): Promise<CountedRow[]> =>
   scope.rows<CountedRow>(
@@ -74,12 +97,14 @@ export const nearMisses = (scope: Scope, { from, until }: Instants): Promise<{ k
     { from, until },
   );
 
-/** How people came, in SQL, of an entry of the ledger (`e`). */
+/** How people came, or who they are now: keys in SQL, of an entry of the ledger (`e`). */
 const WAYS = {
-  keyword: `e.evidence ->> 'keyword'`,
-  form: `e.evidence ->> 'formId'`,
-  source: `(select a.source_id from arrival a where a.id = e.evidence ->> 'arrivalId')`,
-  way: `e.method`,
+  keyword: `select e.evidence ->> 'keyword'`,
+  form: `select e.evidence ->> 'formId'`,
+  source: `select a.source_id from arrival a where a.id = e.evidence ->> 'arrivalId'`,
+  way: `select e.method`,
+  tag: `select l.label_id from person_label l join label n on n.id = l.label_id and n.kind = 'tag' where l.workspace_id = e.workspace_id and l.person_id = e.person_id`,
+  region: `select p.place_region from person p where p.workspace_id = e.workspace_id and p.id = e.person_id`,
 } as const;
 export type WayIn = keyof typeof WAYS;
 export const WAYS_IN = Object.keys(WAYS) as WayIn[];
@@ -89,12 +114,12 @@ export const peopleWorks = (
   scope: Scope,
   by: WayIn,
   { from, until }: Instants,
-  { program, channel }: { program: string | null; channel: string | null },
+  { program, channel }: Narrowed,
 ): Promise<CountedRow[]> =>
   scope.rows<CountedRow>(
     `with came as (
        select distinct on (key, person_id) key, person_id, program_id, channel, at from (
-         select ${WAYS[by]} as key, e.person_id, e.program_id, e.channel, e.at from consent_event e
+         select k.key, e.person_id, e.program_id, e.channel, e.at from consent_event e cross join lateral (${WAYS[by]}) as k (key)
           where e.workspace_id = :workspace and e.comes and e.at >= :from and e.at < :until
             and (:program::text is null or e.program_id = :program) and (:channel::text is null or e.channel = :channel)) every
         where key is not null order by key, person_id, at)
@@ -123,14 +148,18 @@ export const peopleOverTime = (
 ): Promise<PeriodRow[]> =>
   scope.rows<PeriodRow>(
     `select key, (at at time zone (select zone from workspace where id = :workspace))::date::text as day, count(*)::int as n, null as of from (
-       select ${WAYS[by]} as key, e.at from consent_event e where e.workspace_id = :workspace and e.comes and e.at >= :from and e.at < :until) came
+       select k.key, e.at from consent_event e cross join lateral (${WAYS[by]}) as k (key) where e.workspace_id = :workspace and e.comes and e.at >= :from and e.at < :until) came
       where key = any(:keys) group by 1, 2`,
     { keys, from, until },
   );
 
-/** What came of the messages of some programs, by days. */
-export const programsOverTime = (
+/** What is kept by days of it. */
+const ABOUT = { program: 'day', number: 'sender' } as const;
+
+/** What came of the messages of some programs, or sender numbers, by days. */
+export const keptOverTime = (
   scope: Scope,
+  compare: keyof typeof ABOUT,
   keys: readonly string[],
   what: { count: string; of: readonly string[] },
   { from, until }: Span,
@@ -138,14 +167,21 @@ export const programsOverTime = (
   scope.rows<PeriodRow>(
     `select id as key, day::text as day, coalesce(sum(n) filter (where what = :count), 0)::int as n,
             coalesce(sum(n) filter (where what in (${sqlList(what.of)})), 0)::int as of
-       from tally where workspace_id = :workspace and about = 'day' and id = any(:keys) and day >= :from::date and day < :until::date group by 1, 2`,
+       from tally where workspace_id = :workspace and about = '${ABOUT[compare]}' and id = any(:keys) and day >= :from::date and day < :until::date group by 1, 2`,
     { keys, count: what.count, from, until },
   );
+
+/** Names of teammates, also of those who are none any more. */
+export const accountNames = (
+  scope: Scope,
+  keys: readonly string[],
+): Promise<{ id: string; name: string }[]> =>
+  scope.rows(`select id, name from account where id = any(:keys) and :workspace is not null`, { keys });
 
 /** Names of what keys stand for; who was archived or taken away keeps a name. */
 export const namesOf = (
   scope: Scope,
-  what: 'program' | 'form' | 'source' | 'sender_number' | 'template' | 'sequence',
+  what: 'program' | 'form' | 'source' | 'label' | 'sender_number' | 'template' | 'sequence',
   keys: readonly string[],
 ): Promise<{ id: string; name: string }[]> =>
   scope.rows(

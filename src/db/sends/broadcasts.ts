@@ -1,4 +1,4 @@
-import type { Crossing, Scope } from '@/db/kit/scope';
+import type { Reading, Scope } from '@/db/kit/scope';
 import { whereOf, type Cut } from '@/db/audience/cut';
 import { EVERYWHERE } from '@/core/phone/place';
 import type { Passed, SoFar } from '@/core/broadcast/limits';
@@ -185,11 +185,11 @@ export async function zonesOfMembers(scope: Scope, programId: string): Promise<s
 
 /** Broadcasts of which the rest waits for the better wording, and gets it by itself; a few of each workspace. */
 export const undecidedBroadcasts = (
-  crossing: Crossing,
+  reading: Reading,
   untroubled: string,
   at: Date,
 ): Promise<{ id: string; workspace_id: string }[]> =>
-  crossing.rows(
+  reading.rows(
     `select id, workspace_id from broadcast b where state = 'sending' and chosen is null and comparison -> 'first' <> 'null'
         and comparison -> 'byItself' = 'true' and ${untroubled}
       order by row_number() over (partition by workspace_id order by id), workspace_id limit 50`,
@@ -224,11 +224,11 @@ export async function leftOutOf(
 
 /** Broadcasts that go out with something left to hold back; a few of each workspace. */
 export const goingBroadcasts = (
-  crossing: Crossing,
+  reading: Reading,
   untroubled: string,
   at: Date,
 ): Promise<{ id: string; workspace_id: string }[]> =>
-  crossing.rows(
+  reading.rows(
     `select id, workspace_id from broadcast b where state = 'sending' and ${untroubled}
         and (exists (select 1 from message t where t.send_id = b.id and t.not_before is not null)
           or (chosen is null and comparison -> 'first' <> 'null'))

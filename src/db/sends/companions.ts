@@ -4,19 +4,19 @@ import type { TextState } from '@/core/delivery/lifecycle';
 import type { SendGoes } from '@/core/message/send';
 import type { Timing } from '@/core/broadcast/timing';
 import { FOR_COMPANION } from '@/db/delivery/text-moves';
-import type { Crossing, Scope } from '@/db/kit/scope';
+import type { Reading, Scope } from '@/db/kit/scope';
 
 const OF = (send: string): string => `t.send_id = ${send} and t.not_before is not null`;
 const WAITING = (send: string): string => `${OF(send)} and t.turn_at = ${FOR_COMPANION}`;
 
 /** Companions of which something waits for the other of the two, or may have its turn, those of each workspace in turn. */
 export const dueCompanions = (
-  crossing: Crossing,
+  reading: Reading,
   untroubled: string,
   at: Date,
   most: number,
 ): Promise<{ id: string; workspace_id: string }[]> =>
-  crossing.rows(
+  reading.rows(
     `select b.id, b.workspace_id from broadcast b where b.companion_of is not null and ${untroubled}
         and (exists (select 1 from message t where ${WAITING('b.id')}) or exists (select 1 from message t where ${OF('b.companion_of')} and (t.turn_at = ${FOR_COMPANION} or t.turn_at <= :at)))
       order by row_number() over (partition by b.workspace_id order by b.id), b.workspace_id limit ${most}`,

@@ -1,12 +1,12 @@
-import type { Crossing, Scope } from '../kit/scope';
+import type { Reading, Scope } from '../kit/scope';
 
 /** Trials whose moment has come, those that wait longest first. */
 export const dueTrials = (
-  crossing: Crossing,
+  reading: Reading,
   untroubled: string,
   at: Date,
 ): Promise<{ id: string; workspace_id: string }[]> =>
-  crossing.rows(
+  reading.rows(
     `select t.id, t.workspace_id from trial t where t.look_at <= :at and ${untroubled} order by t.look_at limit 100`,
     { at },
   );

@@ -1,5 +1,5 @@
 import type { Happening } from '@/core/happening/kinds';
-import type { Crossing, Scope } from '../kit/scope';
+import type { Crossing, Reading, Scope } from '../kit/scope';
 
 export interface NewDelivery {
   id: string;
@@ -34,11 +34,11 @@ const FIRST_OF_PERSON = `(d.person_id is null or not exists (select 1 from webho
 
 /** Endpoints with something to send, few of each workspace. */
 export const dueEndpoints = (
-  crossing: Crossing,
+  reading: Reading,
   untroubled: string,
   at: Date,
 ): Promise<{ id: string; workspace_id: string }[]> =>
-  crossing.rows(
+  reading.rows(
     `select id, workspace_id from (
        select w.id, w.workspace_id, row_number() over (partition by w.workspace_id order by w.id) as nth from webhook_endpoint w
         where w.state = 'on' and ${untroubled} and exists (select 1 from webhook_delivery d where d.endpoint_id = w.id and d.next_at <= :at and ${FIRST_OF_PERSON})) x

@@ -21,8 +21,21 @@ export interface OutgoingChat {
   reference: string;
   to: string;
   content:
-    | { text: string; buttons?: readonly Extract<Button, { kind: 'reply' }>[] }
+    | {
+        text: string;
+        buttons?: readonly Extract<Button, { kind: 'reply' }>[];
+        files?: readonly ChatFileOut[];
+      }
     | { template: { id: string; filled: Record<string, string> } };
+}
+
+/** A file a network fetches from where it stands. */
+interface ChatFileOut {
+  url: string;
+  name: string;
+  type: string;
+  /** What it shows, for who cannot see it. */
+  alt: string;
 }
 
 export interface HandedIn {
@@ -176,7 +189,11 @@ const messageBody = ({ reference, to, content }: OutgoingChat) => ({
   ...{ reference, to },
   ...('template' in content
     ? { template: { id: content.template.id, values: content.template.filled } }
-    : { text: content.text, ...(content.buttons ? { buttons: content.buttons.map(buttonBody) } : {}) }),
+    : {
+        text: content.text,
+        ...(content.buttons ? { buttons: content.buttons.map(buttonBody) } : {}),
+        ...(content.files ? { files: content.files } : {}),
+      }),
 });
 
 function buttonBody(button: Button) {

@@ -23,9 +23,9 @@ export const SEGMENT_QUEUE: Queue = {
     waits: `exists (select 1 from segment s where s.id = x.row_id)`,
   },
   everyMs: 30_000,
-  due: async (crossing, untroubled, at) =>
+  due: async (reading, untroubled, at) =>
     asDue(
-      await segmentsToCount(crossing, untroubled('s.id'), { day: dayOf(at.getTime()), at, most: IN_A_TURN }),
+      await segmentsToCount(reading, untroubled('s.id'), { day: dayOf(at.getTime()), at, most: IN_A_TURN }),
     ),
   work: (ctx, { id, workspaceId }) =>
     inWorkspace(ctx.orm, workspaceId!, async (scope) => {

@@ -212,7 +212,7 @@ export const BATCH_QUEUE: Queue = {
   everyMs: 300,
   untilDone: true,
   giveUp: (ctx, scope, id, actor) => stopBatch(ctx, scope, id, { name: actor, accountId: null }),
-  due: async (crossing, untroubled, at) => asDue(await dueBatches(crossing, untroubled('b.id'), at)),
+  due: async (reading, untroubled, at) => asDue(await dueBatches(reading, untroubled('b.id'), at)),
   work: (ctx, { id, workspaceId }) =>
     inWorkspace(ctx.orm, workspaceId!, (scope) => workOnSlice(ctx, scope, id)),
 };

@@ -34,7 +34,7 @@ export const CALL_TEXT_QUEUE: Queue = {
   untilDone: true,
   atOnce: 4,
   ...{ wakes: true, channel: CALLED },
-  due: async (crossing, untroubled, at) => asDue(await callTextsDue(crossing, untroubled('t.id'), at)),
+  due: async (reading, untroubled, at) => asDue(await callTextsDue(reading, untroubled('t.id'), at)),
   work: (ctx, { id, workspaceId }) =>
     inWorkspace(ctx.orm, workspaceId!, (scope) => followOutcome(ctx, scope, id)),
   giveUp: async (_, scope, id) =>

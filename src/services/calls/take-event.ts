@@ -38,7 +38,7 @@ export const CALL_EVENT_QUEUE: Queue = {
   untilDone: true,
   atOnce: 4,
   ...{ wakes: true, channel: CALLED },
-  due: async (crossing, untroubled, at) => asDue(await eventsDue(crossing, untroubled('e.id'), at)),
+  due: async (reading, untroubled, at) => asDue(await eventsDue(reading, untroubled('e.id'), at)),
   work: (ctx, { id, workspaceId }) =>
     inWorkspace(ctx.orm, workspaceId!, (scope) => takeEvent(ctx, scope, id)),
   giveUp: async (_, scope, id) =>

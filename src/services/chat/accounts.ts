@@ -76,8 +76,8 @@ export const ACCOUNT_QUEUE: Queue = {
   // A network that does not answer holds up no other account.
   atOnce: 4,
   wakes: true,
-  due: async (crossing, untroubled, at) =>
-    asDue(await dueRowsOf(crossing, 'chat_account a', { untroubled: untroubled('a.id'), at, each: 5 })),
+  due: async (reading, untroubled, at) =>
+    asDue(await dueRowsOf(reading, 'chat_account a', { untroubled: untroubled('a.id'), at, each: 5 })),
   work: (ctx, { id, workspaceId }) => checkAccount(ctx, workspaceId!, id),
   giveUp: async (_, scope, id) => ok(await scope.em.nativeUpdate(ChatAccount, { id }, { dueAt: null })),
 };

@@ -19,8 +19,8 @@ export const REVIEW_QUEUE: Queue = {
   },
   everyMs: SECOND / 2,
   atOnce: 4,
-  due: async (crossing, untroubled, at) =>
-    asDue(await dueRowsOf(crossing, 'chat_wording w', { untroubled: untroubled('w.id'), at, each: 20 })),
+  due: async (reading, untroubled, at) =>
+    asDue(await dueRowsOf(reading, 'chat_wording w', { untroubled: untroubled('w.id'), at, each: 20 })),
   work: (ctx, { id, workspaceId }) => workOnReview(ctx, workspaceId!, id),
   giveUp: async (ctx, scope, id) => {
     const wording = await lockWording(scope, id);

@@ -1,9 +1,14 @@
+import sharp from 'sharp';
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { DAY, HOUR } from '@/core/shared/instant';
 import { reportClearance } from '@/services/clearance/report-clearance';
 import { createBroadcast, sendBroadcast } from '@/services/sends/broadcasts';
 import type { CreateBroadcastInput } from '@/services/sends/inputs';
 import { finishBroadcasts } from '@/services/sends/prepare-broadcast';
+import { personTexts } from '@/db/results/results';
+import { answerThread, type Answering } from '@/services/inbox/answer-thread';
+import { keepFile } from '@/services/media/files';
+import { must } from '@/services/testing/people';
 import { ChatDesk } from '@/services/testing/chat';
 import { makeWorld, phone, type World } from '@/services/testing/world';
 import { workThrough } from '@/services/kit/trouble';
@@ -296,5 +301,61 @@ describe('exactly once', () => {
       `select count(*)::int as n from message_event where workspace_id = :workspace and event = 'deliver'`,
     );
     expect(events[0]!.n).toBe(5);
+  });
+});
+
+describe('an answer by hand, while the window is open', () => {
+  const answer = async (more: Answering) => {
+    const [person] = await world.rows<{ id: string }>(
+      `select id from person where workspace_id = :workspace`,
+    );
+    return world.within((scope) => answerThread(world.ctx, scope, person!.id, 'Will you come?', null, more));
+  };
+  const onHandset = () =>
+    desk.handsets.find(phone(1))!.texts.findLast(({ direction }) => direction === 'in')!;
+  beforeEach(async () => {
+    await desk.connect();
+    await desk.member(1, { name: 'Ana' });
+    await desk.writes(phone(1), 'Is it on tonight?');
+  });
+
+  it('carries files and what can be pressed; the press comes back as words', async () => {
+    const bytes = await sharp({ create: { width: 4, height: 4, channels: 3, background: '#228' } })
+      .jpeg()
+      .toBuffer();
+    const { id } = must(
+      await world.within((scope) =>
+        keepFile(world.ctx, scope, { name: 'dome.jpg', alt: 'The dome', bytes }, ME),
+      ),
+    );
+    must(await answer({ media: [id], buttons: ['I will come', '', 'Not tonight'] }));
+    expect(await desk.round()).toEqual(['taken']);
+    expect(onHandset()).toMatchObject({
+      body: 'Will you come?',
+      pictures: [{ url: expect.stringMatching(`/m/${id}$`), type: 'image/jpeg', name: 'dome.jpg' }],
+      buttons: [{ words: 'I will come' }, { words: 'Not tonight' }],
+    });
+    await desk.writes(phone(1), '', { button: 'I will come' });
+    const [person] = await world.rows<{ id: string }>(
+      `select id from person where workspace_id = :workspace`,
+    );
+    const log = await world.within((scope) => personTexts(scope, person!.id, 10));
+    expect(log.map(({ body }) => body)).toContain('I will come');
+    expect(log.find(({ direction }) => direction === 'out')).toMatchObject({
+      ...{ direction: 'out', files: [{ id, name: 'dome.jpg' }] },
+      buttons: [{ words: 'I will come' }, { words: 'Not tonight' }],
+    });
+  });
+
+  it.each([
+    [['a', 'b', 'c', 'd'], 'at most 3'],
+    [['x'.repeat(21)], 'too long'],
+    [['Yes', 'Yes '], 'two read the same'],
+  ])('refuses %j to press', async (buttons, why) => {
+    expect(await answer({ buttons })).toMatchObject({
+      ok: false,
+      reason: { problems: [{ field: 'buttons', message: expect.stringContaining(why) }] },
+    });
+    expect(await desk.round()).toEqual([]);
   });
 });

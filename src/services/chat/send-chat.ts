@@ -11,6 +11,8 @@ import { carrierIdOf, type ChatNetwork, type OutgoingChat } from '@/gateways/cha
 import type { SubmitOutcome } from '@/gateways/carrier';
 import { claimDue, type Handed, type Leaving, type Verdict, type Way } from '@/services/delivery/claim-due';
 import type { Context } from '@/services/kit/context';
+import { filesById } from '@/services/media/files';
+import { fileUrl } from '@/services/media/views';
 
 /** A chat message that is committed as `submitting` and must now be handed over. */
 export interface LeavingChat extends Leaving {
@@ -74,7 +76,10 @@ export async function handOverChat(
         `select wrote_at from chat_window where workspace_id = :workspace and account_id = :account and address = :address`,
         { account: row.account_id, address: text.address },
       );
-      return { row, account, wroteAt: window?.wrote_at?.getTime() ?? null };
+      const files = (await filesById(scope, row.media)).map(({ id, name, type, alt }) => ({
+        ...{ url: fileUrl(id), name, type, alt },
+      }));
+      return { row, account, files, wroteAt: window?.wrote_at?.getTime() ?? null };
     });
     const outcome = await handOver(ctx, network, text, made);
     if (outcome.kind === 'refused' && outcome.reason === 'template-refused')
@@ -106,8 +111,14 @@ async function handOver(
   {
     row,
     account,
+    files,
     wroteAt,
-  }: { row: Awaited<ReturnType<typeof chatsOf>>[number]; account: ChatAccount; wroteAt: Millis | null },
+  }: {
+    row: Awaited<ReturnType<typeof chatsOf>>[number];
+    account: ChatAccount;
+    files: Extract<OutgoingChat['content'], { text: string }>['files'] & object;
+    wroteAt: Millis | null;
+  },
 ): Promise<SubmitOutcome> {
   const until = openUntil(wroteAt, ctx.now());
   // It was open when it was cleared, moments ago.
@@ -117,10 +128,16 @@ async function handOver(
     return { kind: 'refused', reason: 'template-refused', status: 0 };
   const content: OutgoingChat['content'] =
     row.wording_id === null
-      ? { text: body }
+      ? {
+          text: body,
+          ...(row.buttons ? { buttons: row.buttons.map(replyButton) } : {}),
+          ...(files.length > 0 ? { files } : {}),
+        }
       : { template: { id: row.network_id!, filled: row.filled ?? {} } };
   return network.send(account, { reference: id, to: address, content });
 }
+
+const replyButton = (words: string) => ({ kind: 'reply' as const, words });
 
 /** Nothing of a message is on the wire any more after so long. */
 const OFF_THE_WIRE: Millis = MINUTE;

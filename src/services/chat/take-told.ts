@@ -99,7 +99,7 @@ export const TOLD_QUEUE: Queue = {
   everyMs: SECOND / 2,
   untilDone: true,
   ...{ wakes: true, tells: true, channel: CHAT_ARRIVED },
-  due: async (crossing, untroubled, at) => asDue(await toldDue(crossing, untroubled('t.id'), at)),
+  due: async (reading, untroubled, at) => asDue(await toldDue(reading, untroubled('t.id'), at)),
   work: (ctx, { id, workspaceId }) => workOnTold(ctx, workspaceId!, id),
   // What they wrote stays in the row; nothing follows from it any more.
   giveUp: async (_, scope, id) => ok(await scope.em.nativeUpdate(ChatTold, { id }, { dueAt: null })),

@@ -365,9 +365,32 @@ export interface TemplateWording {
 }
 
 /** Whether files can go to somebody as they are: by the number that would write to them, and by what their phone took before. */
-function pictureWays({ senders }: ProgramFacts, person: PersonFacts) {
+function pictureWays({ senders }: ProgramFacts, person: PersonFacts, from: string | null = null) {
   const choice = chooseSender(senders, person.assignedSenderId, person.address ?? '');
-  return { numberCan: choice.ok && choice.sender.mms, phoneCan: person.row.no_pictures !== true };
+  const sender = senders.find(({ id }) => id === from) ?? (choice.ok ? choice.sender : null);
+  return { numberCan: sender?.mms === true, phoneCan: person.row.no_pictures !== true };
+}
+
+/**
+ * Words that are sent as they stand, with the files that go along: as a picture message from the number it leaves from, as
+ * they are by chat, else with a link to them below.
+ */
+export function copyWithFiles(
+  facts: ProgramFacts,
+  person: PersonFacts,
+  media: MediaPlan | null,
+  { text, from, accountId }: { text: string; from: string | null; accountId: string | null },
+): Copy {
+  if (!media) return sizedCopy(facts, text, accountId);
+  if (facts.channel === 'chat') return { ...sizedCopy(facts, text, accountId), media: media.ids };
+  const asPicture = facts.channel === 'sms' && linkReason(media, pictureWays(facts, person, from)) === null;
+  return asPicture
+    ? {
+        ...sizedCopy(facts, text, accountId),
+        ...sizeOfPicture(facts.workspace.creditsPerPicture),
+        media: media.ids,
+      }
+    : sizedCopy(facts, withPage(text, media), accountId);
 }
 
 export function copyOf(

@@ -69,8 +69,8 @@ export const CREDIT_ORDER_QUEUE: Queue = {
   everyMs: SECOND / 2,
   atOnce: 4,
   wakes: true,
-  due: async (crossing, untroubled, at) =>
-    asDue(await dueRowsOf(crossing, 'credit_order o', { untroubled: untroubled('o.id'), at, each: 5 })),
+  due: async (reading, untroubled, at) =>
+    asDue(await dueRowsOf(reading, 'credit_order o', { untroubled: untroubled('o.id'), at, each: 5 })),
   work: (ctx, { id, workspaceId }) => workOnOrder(ctx, workspaceId!, id),
   giveUp: async (ctx, scope, id) => {
     const row = await lockOrder(scope, id);

@@ -133,7 +133,7 @@ export const CREDITS_QUEUE: Queue = {
     waits: `exists (select 1 from workspace w where w.id = x.row_id)`,
   },
   everyMs: MINUTE / 4,
-  due: async (crossing, untroubled, at) => asDue(await dueForecasts(crossing, untroubled('w.id'), at)),
+  due: async (reading, untroubled, at) => asDue(await dueForecasts(reading, untroubled('w.id'), at)),
   work: (ctx, { workspaceId }) =>
     inWorkspace(ctx.orm, workspaceId!, async (scope) => {
       await keepForecast(ctx, scope, await forecastCredits(ctx, scope));

@@ -26,9 +26,14 @@ export function newChat(ctx: Context, { inboundId, body, ...single }: SingleChat
   };
 }
 
-/** Words of our own, within the window. */
-export const freeChat = (messageId: string, accountId: string): NewChat => ({
-  ...{ messageId, accountId, wordingId: null, category: 'conversation', filled: null },
+/** Words of our own, within the window, with what can be pressed under them and the files that go along. */
+export const freeChat = (
+  messageId: string,
+  accountId: string,
+  { buttons = [], media = null }: { buttons?: readonly string[]; media?: readonly string[] | null } = {},
+): NewChat => ({
+  ...{ messageId, accountId, wordingId: null, category: 'conversation', filled: null, media },
+  buttons: buttons.length > 0 ? buttons : null,
 });
 
 /** What stands beside a message that was made of a copy; none where no account is connected: it waits for one in vain. */
@@ -37,7 +42,7 @@ export const chatBeside = (messageId: string, { chat }: Pick<Copy, 'chat'>): New
     ? [
         {
           ...{ messageId, accountId: chat.accountId, wordingId: chat.template?.wordingId ?? null },
-          ...{ category: chat.category, filled: chat.template?.filled ?? null },
+          ...{ category: chat.category, filled: chat.template?.filled ?? null, buttons: null, media: null },
         },
       ]
     : [];

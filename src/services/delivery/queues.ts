@@ -11,7 +11,7 @@ export const RECEIPT_QUEUE: Queue = {
   name: 'receipt',
   rows: { named: `null`, waits: `true` },
   everyMs: 1_000,
-  due: async (crossing, untroubled, at) => asDue(await receiptsToTry(crossing, untroubled('t.row_id'), at)),
+  due: async (reading, untroubled, at) => asDue(await receiptsToTry(reading, untroubled('t.row_id'), at)),
   work: async (ctx, { id }) => {
     const receipt = (await acrossWorkspaces(ctx.orm, (crossing) =>
       keptReceipt(crossing, id),

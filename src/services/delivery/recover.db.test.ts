@@ -8,7 +8,7 @@ import { loseTextsOfDeadWorkers, settleLongSilence } from './recover';
 import { tellLink } from './carriers';
 import { registerWorker } from './register-worker';
 import { claimDueTexts, type LeavingText, type TextOutcome } from './send-due-texts';
-import { storeAnswers } from './store-answers';
+import { joinReceipts, storeAnswers } from './store-answers';
 import { broadcastTo, receipt, round, Scripted, sent } from '@/services/testing/sending';
 import { makeWorld, phone, type World } from '@/services/testing/world';
 
@@ -72,20 +72,39 @@ describe('a departure', () => {
     expect(await finishBroadcasts(world.ctx)).toBe(1);
   });
 
-  it('leads a receipt to its text though the submit is not answered yet, and the answer changes nothing', async () => {
+  it('is not waited for by a receipt that is quicker than the answer: the answer finds it', async () => {
     await broadcastTo(world, 2);
     const [one, two] = await claimDueTexts(world.ctx, 1, 10);
     await store([], [told(one!)]);
-    expect(await states()).toEqual(['delivered', 'submitting']);
+    expect(await joinReceipts(world.ctx)).toBe(0);
+    expect(await states()).toEqual(['submitting', 'submitting']);
     await store([taken(one!), taken(two!)]);
     expect(await states()).toEqual(['delivered', 'submitted']);
     expect(await departures()).toEqual([]);
     expect(await across(`select 1 from orphan_receipt`)).toEqual([]);
   });
 
+  it.each(['the link broke', 'its worker ended'])(
+    'leaves a receipt that came before its answer to the text once the answer is known never to come: %s',
+    async (why) => {
+      await broadcastTo(world, 1);
+      const worker = await liveWorker();
+      const [text] = await claimDueTexts(world.ctx, worker.id, 10);
+      await store([], [told(text!)]);
+      await worker.connection.end();
+      if (why === 'the link broke') await store([answered(text!, { kind: 'unknown' })]);
+      else await expect.poll(() => loseTextsOfDeadWorkers(world.ctx), { timeout: 10_000 }).toBe(1);
+      expect(await states()).toEqual(['unconfirmed']);
+      expect(await joinReceipts(world.ctx)).toBe(1);
+      expect(await states()).toEqual(['delivered']);
+      expect(await across(`select 1 from orphan_receipt`)).toEqual([]);
+    },
+  );
+
   it('leads no receipt to the text of another number or another reference', async () => {
     await broadcastTo(world, 1);
     const [text] = await claimDueTexts(world.ctx, 1, 10);
+    await store([answered(text!, { kind: 'unknown' })]);
     await store(
       [],
       [
@@ -94,7 +113,8 @@ describe('a departure', () => {
         { ...told(text!), carrierId: 'z', userReference: null },
       ],
     );
-    expect(await states()).toEqual(['submitting']);
+    expect(await joinReceipts(world.ctx)).toBe(0);
+    expect(await states()).toEqual(['unconfirmed']);
     expect(await across(`select carrier_id from orphan_receipt order by 1`)).toHaveLength(3);
   });
 

@@ -6,6 +6,7 @@ import type { SubmitOutcome } from '@/gateways/carrier';
 import { SenderNumberRow } from '@/db/numbers/entities';
 import { reportClearance } from '@/services/clearance/report-clearance';
 import { keepFile } from '@/services/media/files';
+import { answerThread } from '@/services/inbox/answer-thread';
 import { receivePicture } from '@/services/inbox/receive-picture';
 import { createBroadcast, sendBroadcast } from '@/services/sends/broadcasts';
 import { stopBroadcast } from '@/services/sends/move-broadcast';
@@ -319,5 +320,48 @@ describe('a picture message that comes', () => {
     await world.within((scope) => erasePerson(world.ctx, scope, personId, 'test'));
     expect(await world.rows(`select id from media_file where workspace_id = :workspace`)).toEqual([]);
     expect(await world.rows(`select id from media_gone where workspace_id = :workspace`)).toHaveLength(1);
+  });
+});
+
+describe('an answer by hand with pictures', () => {
+  const answer = async (media: string[]) => {
+    const [person] = await world.rows<{ id: string }>(
+      `select id from person where workspace_id = :workspace`,
+    );
+    return world.within((scope) =>
+      answerThread(world.ctx, scope, person!.id, 'Here it is.', null, { media }),
+    );
+  };
+  const answers = () =>
+    world.rows<{ body: string; credits: number; media: string[] | null; state: string }>(
+      `select body, credits, media, state from message where workspace_id = :workspace and kind = 'answer' order by created_at`,
+    );
+
+  it('goes as a picture message from the number they wrote to', async () => {
+    await world.texts(phone(0), 'what does it look like?');
+    const picture = await keep(await jpeg());
+    must(await answer([picture]));
+    const relay = new ScriptedRelay();
+    expect(await pictures(relay)).toBe(1);
+    expect(relay.sent[0]).toMatchObject({ from: NUMBER, to: phone(0), text: 'Here it is.' });
+    expect(await answers()).toEqual([
+      { body: 'Here it is.', credits: 3, media: [picture], state: 'submitted' },
+    ]);
+  });
+
+  it('is a link to them where the number cannot', async () => {
+    await world.within((scope) => scope.em.nativeUpdate(SenderNumberRow, { number: NUMBER }, { mms: false }));
+    await world.texts(phone(0), 'what does it look like?');
+    const picture = await keep(await jpeg());
+    must(await answer([picture]));
+    expect(await answers()).toMatchObject([
+      { body: expect.stringMatching(/^Here it is\.\nhttp\S+$/), media: null },
+    ]);
+  });
+
+  it('of a file that is not kept here is refused, and nothing is queued', async () => {
+    await world.texts(phone(0), 'what does it look like?');
+    expect(await answer(['pic_none'])).toMatchObject({ ok: false, reason: { code: 'invalid' } });
+    expect(await answers()).toEqual([]);
   });
 });

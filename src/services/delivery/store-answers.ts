@@ -16,6 +16,8 @@ import {
   settleTexts,
   takeJoinableReceipts,
   takeReceipt,
+  takeUnanswered,
+  unansweredReceipts,
   type Joined,
   type Outcome,
   type TakenPart,
@@ -100,10 +102,12 @@ export async function joinReceipts(ctx: Context): Promise<number> {
   const patience = new Date(ctx.now() - PATIENCE);
   try {
     return await acrossWorkspaces(ctx.orm, async (crossing) => {
+      await byKey(crossing);
       const joinable = await takeJoinableReceipts(crossing, patience, JOINED);
-      await applyReceipts(ctx, crossing, joinable);
+      const unanswered = await takeUnanswered(crossing, JOINED);
+      await applyReceipts(ctx, crossing, [...joinable, ...unanswered]);
       await learnWays(crossing, joinable);
-      return joinable.length;
+      return joinable.length + unanswered.length;
     });
   } catch (error) {
     log.error({ err: error }, 'Receipts could not be joined together; each is tried by itself.');
@@ -124,10 +128,14 @@ async function learnWays(crossing: Crossing, joined: readonly Joined[]): Promise
 }
 
 async function joinEach(ctx: Context, patience: Date): Promise<number> {
-  const found = await acrossWorkspaces(ctx.orm, (crossing) => joinableReceipts(crossing, patience, JOINED));
+  const found = await acrossWorkspaces(ctx.orm, async (crossing) => [
+    ...(await joinableReceipts(crossing, patience, JOINED)),
+    ...(await unansweredReceipts(crossing, JOINED)),
+  ]);
   for (const part of found)
     try {
       await acrossWorkspaces(ctx.orm, async (crossing) => {
+        await byKey(crossing);
         if (await takeReceipt(crossing, part.toldId)) await applyReceipts(ctx, crossing, [part]);
       });
     } catch (error) {
@@ -145,7 +153,6 @@ async function joinEach(ctx: Context, patience: Date): Promise<number> {
 
 async function applyReceipts(ctx: Context, crossing: Crossing, told: readonly ToldPart[]): Promise<void> {
   if (told.length === 0) return;
-  await byKey(crossing);
   const at = new Date(ctx.now());
   const touched = await recordReceipts(crossing, told, at);
   const folded = await settleTexts(crossing, { accepted: [], touched, at });

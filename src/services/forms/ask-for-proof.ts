@@ -1,5 +1,6 @@
 import { admitSubmission, FROM_ONE_FORM, FOR_ONE_NUMBER, NUMBER_WINDOW } from '@/core/form/limits';
 import { submissionFrom, type SubmissionEvent, type SubmissionState } from '@/core/form/lifecycle';
+import { inquiryTree } from '@/core/form/inquiry';
 import type { Consent } from '@/core/consent/ledger';
 import { placeColumns, placeOf } from '@/core/phone/place';
 import { doubleOptInText, formProofText } from '@/core/text/wording';
@@ -10,6 +11,7 @@ import { consentStates } from '@/db/consent/consent';
 import { announce, insertTexts } from '@/db/delivery/texts';
 import { Form, FormVersion, Submission } from '@/db/forms/entities';
 import { lockNumber, proofsAsked, senderOfProgram, submissionsDue } from '@/db/forms/submissions';
+import { Arrival, Source } from '@/db/inquiries/entities';
 import { acrossWorkspaces, type Scope } from '@/db/kit/scope';
 import { addressesOf, whoHas } from '@/db/people/addresses';
 import { lockPersonByNumber } from '@/db/people/by-number';
@@ -38,7 +40,7 @@ export const SUBMISSION_QUEUE: Queue = {
   atOnce: 2,
   untilDone: true,
   wakes: true,
-  due: async (crossing, untroubled, at) => asDue(await submissionsDue(crossing, untroubled('s.id'), at)),
+  due: async (reading, untroubled, at) => asDue(await submissionsDue(reading, untroubled('s.id'), at)),
   work: (ctx, { id, workspaceId }) =>
     acrossWorkspaces(ctx.orm, (crossing) => workOn(ctx, crossing.within(workspaceId!), id)),
   giveUp: (ctx, scope, id, actor) => dropSubmission(ctx, scope, id, actor),
@@ -68,6 +70,7 @@ async function workOn(ctx: Context, scope: Scope, id: string): Promise<boolean> 
   });
   submission.personId = asked.id;
   await ask(ctx, scope, { submission, form, program, person: asked });
+  await bringInquiry(ctx, scope, submission, form);
   return settle(ctx, scope, submission, 'ask', 'asked');
 }
 
@@ -148,6 +151,27 @@ async function ask(ctx: Context, scope: Scope, { submission, form, program, pers
       body: state === 'in' ? formProofText(words) : doubleOptInText(words),
     }),
   ]);
+}
+
+/**
+ * Who sends a form of a source asks something, and is answered like whoever asks elsewhere: by its sequences, which may
+ * answer the question and nothing more until they say YES. What is held for a human brings nothing.
+ */
+async function bringInquiry(
+  ctx: Context,
+  scope: Scope,
+  { id, number, filled }: Submission,
+  form: Form,
+): Promise<void> {
+  const source =
+    form.sourceId === null ? null : await scope.em.findOne(Source, { id: form.sourceId, closedAt: null });
+  if (!source) return;
+  const at = new Date(ctx.now());
+  await scope.em.insert(Arrival, {
+    ...{ id: ctx.id('arr'), workspaceId: scope.workspaceId, sourceId: source.id, state: 'received' },
+    ...{ format: 'form', content: inquiryTree(form.name, number, filled), digest: `submission ${id}` },
+    ...{ because: null, inquiryId: null, at, settledAt: null, dueAt: at },
+  });
 }
 
 /** What is written down of how they agreed. */

@@ -1,9 +1,13 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { FORM_FORMAT, newForm, type FormDocument } from '@/core/form/document';
+import { FOR_ONE_NUMBER } from '@/core/form/limits';
 import { TRAP } from '@/core/form/page';
 import { DAY, HOUR, MINUTE } from '@/core/shared/instant';
 import { Form } from '@/db/forms/entities';
+import { Source } from '@/db/inquiries/entities';
 import { addField } from '@/services/audience/own-fields';
+import { changeSource, createSource } from '@/services/inquiries/sources';
+import { ARRIVAL_QUEUE } from '@/services/inquiries/take-arrival';
 import { createOffer } from '@/services/offers/offers';
 import { workThrough } from '@/services/kit/trouble';
 import { changeProgram } from '@/services/programs/change-program';
@@ -394,6 +398,80 @@ it('counts who opened, began and sent, and where the others left', async () => {
       { field: 'number', people: 1 },
       { field: 'agree', people: 1 },
     ],
+  });
+});
+
+describe('a form of a source', () => {
+  const inquiries = async () => {
+    await workThrough(world.ctx, ARRIVAL_QUEUE);
+    return world.rows<{ words: string; number: string; first_name: string | null }>(
+      `select i.words, p.number, p.first_name from inquiry i join person p on p.id = i.person_id where i.workspace_id = :workspace order by i.id`,
+    );
+  };
+  let source: string;
+  beforeEach(async () => {
+    const made = await world.within((scope) =>
+      createSource(world.ctx, scope, { name: 'Website', program: 'Clear Sky Alerts' }, ME),
+    );
+    source = must(made).id;
+    must(
+      await world.within((scope) => addField(world.ctx, scope, { label: 'Question', kind: 'text' }, 'test')),
+    );
+    const { document } = await stored();
+    const asks = { field: 'own.question', label: '', help: '', required: false };
+    must(await change({ document: { ...document, fields: [...document.fields, asks] } }));
+    must(await change({ source }));
+    await publish();
+  });
+
+  it('brings an inquiry that is read without being mapped, beside the question whether it was them', async () => {
+    await send({ 'own.question': 'Is the dome warm?' });
+    await work();
+    expect(await inquiries()).toEqual([{ words: 'Is the dome warm?', number: ANA, first_name: 'Ana' }]);
+    expect(await leaves()).toEqual([expect.stringContaining('reply YES')]);
+  });
+
+  it('brings nothing of what is held for a human, until it is let through, and then once', async () => {
+    for (let i = 0; i < FOR_ONE_NUMBER; i++) await send();
+    await work();
+    const before = (await inquiries()).length;
+    await send({ 'own.question': 'Once more?' });
+    await work();
+    expect((await states()).at(-1)).toContain('held');
+    expect(await inquiries()).toHaveLength(before);
+    const [held] = await world.rows<{ id: string }>(
+      `select id from submission where workspace_id = :workspace and state = 'held'`,
+    );
+    must(await world.within((scope) => releaseSubmission(world.ctx, scope, held!.id, 'test')));
+    await work();
+    await work();
+    expect((await inquiries()).slice(before)).toMatchObject([{ words: 'Once more?' }]);
+  });
+
+  it('only signs people up once its source is closed, and takes no source that is not here', async () => {
+    await world.within((scope) =>
+      scope.run(`update source set closed_at = now() where workspace_id = :workspace`),
+    );
+    await send();
+    await work();
+    expect(await inquiries()).toEqual([]);
+    expect(await leaves()).toHaveLength(1);
+    expect(await change({ source: 'src_none' })).toMatchObject({ ok: false });
+    must(await change({ source: null }));
+    expect(await change({ source })).toMatchObject({ ok: false });
+  });
+
+  it('teaches a source that was mapped already nothing', async () => {
+    const mapping = { rules: [{ to: 'number', from: ['/phone'] }], kinds: [], otherKind: 'inquiry' };
+    const other = must(
+      await world.within((scope) =>
+        createSource(world.ctx, scope, { name: 'Portal', program: 'Clear Sky Alerts' }, ME),
+      ),
+    );
+    must(await world.within((scope) => changeSource(world.ctx, scope, other.id, { stamp: 0, mapping }, ME)));
+    must(await change({ source: other.id }));
+    const kept = await world.within((scope) => scope.em.findOneOrFail(Source, { id: other.id }));
+    expect(kept.mapping).toEqual(mapping);
   });
 });
 

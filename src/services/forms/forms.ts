@@ -1,11 +1,14 @@
 import { clean } from '@/core/people/values';
 import { agreementText } from '@/core/form/page';
 import { newForm, type FormDocument } from '@/core/form/document';
+import { mappingOfForm } from '@/core/form/inquiry';
 import { parseForm } from '@/core/form/parse';
 import { shownFields } from '@/core/form/read';
 import { ok, type Result } from '@/core/shared/result';
 import { Workspace } from '@/db/access/entities';
 import { Form, FormLabel, FormSequence, FormVersion } from '@/db/forms/entities';
+import { Source } from '@/db/inquiries/entities';
+import { lockSource } from '@/db/inquiries/inquiries';
 import type { Scope } from '@/db/kit/scope';
 import { MediaFile } from '@/db/media/entities';
 import { Program } from '@/db/programs/entities';
@@ -121,10 +124,33 @@ async function change(
   }
   const gives = await changeGives(scope, form, input);
   if (!gives.ok) return gives;
+  const brings = await changeSourceOf(scope, form, input.source);
+  if (!brings.ok) return brings;
   if (input.closed === false && form.closedAt !== null && (await isOutworded(scope, form)))
     return invalid('closed', 'closed: publish it first: what it says is agreed to is no longer so.');
   if (input.closed !== undefined)
     form.closedAt = input.closed ? (form.closedAt ?? new Date(ctx.now())) : null;
+  return ok(null);
+}
+
+/** Whose inquiries it brings. A source that nobody mapped yet learns from the form how to read it. */
+async function changeSourceOf(
+  scope: Scope,
+  form: Form,
+  id: string | null | undefined,
+): Promise<Result<null, Refusal>> {
+  if (id === undefined || id === form.sourceId) return ok(null);
+  if (id !== null) {
+    await lockSource(scope, id);
+    const source = await scope.em.findOne(Source, { id }, { refresh: true });
+    if (!source || source.closedAt !== null)
+      return invalid('source', 'source: there is no such source here, or it is closed. Give its id.');
+    if (source.mapping.rules.length === 0) {
+      const rules = mappingOfForm(form.document.fields, await ownFields(scope));
+      Object.assign(source, { mapping: { ...source.mapping, rules }, stamp: source.stamp + 1 });
+    }
+  }
+  form.sourceId = id;
   return ok(null);
 }
 

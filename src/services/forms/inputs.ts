@@ -32,6 +32,12 @@ export class ChangeFormInput extends GivesInput {
   @IsObject({ message: 'must be a form in the published JSON form.' })
   document?: object;
 
+  /** The source whose inquiries it brings, by id; null: none. */
+  @IsOptional()
+  @IsString({ message: 'must be the id of a source, or null.' })
+  @MaxLength(80, tooLong(80))
+  source?: string | null;
+
   /** Closed: it says so, and takes nothing. */
   @IsOptional()
   @IsBoolean({ message: 'must be true or false.' })

@@ -2,6 +2,7 @@ import { shownFields } from '@/core/form/read';
 import { formCounts, leftAt, submissionsOf, type FormCounts } from '@/db/forms/submissions';
 import { Form, FormLabel, FormSequence, FormVersion } from '@/db/forms/entities';
 import { Workspace } from '@/db/access/entities';
+import { Source } from '@/db/inquiries/entities';
 import type { Scope } from '@/db/kit/scope';
 import { keptPictures } from '@/services/media/files';
 import { Offer } from '@/db/offers/entities';
@@ -72,6 +73,7 @@ export async function readFormScreen(scope: Scope, id: string) {
       own: await ownFields(scope),
       labels: await scope.em.find(Label, {}, byName),
       sequences: await scope.em.find(Sequence, { state: ['running', 'paused'] }, byName),
+      sources: await scope.em.find(Source, { closedAt: null }, byName),
       offers: await scope.em.find(Offer, { archivedAt: null }, byName),
       pictures: await keptPictures(scope),
     },

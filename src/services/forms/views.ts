@@ -6,6 +6,7 @@ import { formAddress } from './screen';
 export const formView = (form: Form) => ({
   ...{ id: form.id, name: form.name, program_id: form.programId, address: formAddress(form) },
   ...{ document: form.document, version: form.version, welcome: form.welcome, offer: form.offerId },
+  source: form.sourceId,
   ...{ closed_at: iso(form.closedAt), stamp: form.stamp, created_at: iso(form.createdAt) },
 });
 

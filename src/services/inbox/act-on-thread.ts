@@ -38,7 +38,7 @@ export const answerBy = (
   ctx: Context,
   scope: Scope,
   personId: string,
-  { body, channel, at, back, prepared }: AnswerInput,
+  { body, channel, at, back, prepared, media = [], buttons = [] }: AnswerInput,
   actor: Actor,
 ): Promise<Result<{ messageId: string }, Refusal>> =>
   answerThread(ctx, scope, personId, body, actor.accountId, {
@@ -46,6 +46,7 @@ export const answerBy = (
     ...(at === undefined ? {} : { leavesAt: parseInstant(at) ?? ctx.now() }),
     backAt: back === undefined ? null : parseInstant(back),
     preparedId: prepared ?? null,
+    ...{ media, buttons },
   });
 
 /** How soon people should be answered, and who gets what is nobody’s. */

@@ -1,8 +1,10 @@
+import { USUAL_LIMITS } from '@/core/chat/network';
 import { clear, decidingReason } from '@/core/clearance/clear';
 import { REASON_WORDS } from '@/core/clearance/reasons';
 import { DAY, MINUTE, type Millis } from '@/core/shared/instant';
-import { ok, type Result } from '@/core/shared/result';
+import { ok, refuse, type Result } from '@/core/shared/result';
 import type { Channel } from '@/core/message/channel';
+import { clean } from '@/core/people/values';
 import { cutText } from '@/core/shared/clean-text';
 import { Person } from '@/db/people/entities';
 import { SenderNumberRow } from '@/db/numbers/entities';
@@ -18,14 +20,16 @@ import {
   clearanceInput,
   loadPersonFacts,
   loadProgramFacts,
-  sizedCopy,
+  copyWithFiles,
   purseOf,
+  type Copy,
 } from '@/services/clearance/clearance-facts';
 import type { Context } from '@/services/kit/context';
 import { ANSWER_WAYS } from './answer-ways';
 import { carryDecision } from './carry-decision';
 import { decide, standingOf } from './standing';
 import { lastInbound, settleThread, subjectProgram } from './thread';
+import { mediaPlan, readMedia } from '@/services/media/files';
 import { conflict, invalid, notFound, type Refusal } from '@/services/kit/validation';
 
 /** How an answer goes, and what is done with the thread. */
@@ -40,6 +44,10 @@ export interface Answering {
   backAt?: Millis | null;
   /** The prepared answer it began from, by id. */
   preparedId?: string | null;
+  /** Files that go along, by id. */
+  media?: readonly string[];
+  /** What can be pressed under a chat message; a press comes back as these words. */
+  buttons?: readonly string[];
 }
 
 /** As far ahead as something can be put off or sent later. */
@@ -84,14 +92,21 @@ export async function answerThread(
     return invalid('body', 'body: there is no program yet that this could belong to. Make one first.');
   const address = await way.address(scope, person, inbound);
   if (address === null) return invalid('body', `body: not sent: ${way.missing}`);
-  const blocked = await blockedBecause(ctx, scope, {
-    ...{ channel, personId, programId, text, senderId, address },
+  const buttons = (answering.buttons ?? []).map(clean).filter((words) => words !== '');
+  const unfit = channel === 'chat' ? unfitButtons(buttons) : null;
+  if (unfit !== null) return invalid('buttons', unfit);
+  const kept = await readMedia(scope, answering.media ?? []);
+  if (!kept.ok) return kept;
+  const cleared = await clearedCopy(ctx, scope, {
+    ...{ channel, personId, programId, text, senderId, address, media: kept.value },
     accountId: inbound?.chat_account_id ?? null,
   });
-  if (blocked) return invalid('body', `body: not sent: ${blocked}`);
+  if (!cleared.ok) return invalid('body', `body: not sent: ${cleared.reason}`);
   const workspace = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
   const messageId = await way.queue(ctx, scope, {
-    ...{ person, address, programId, inbound, workspace, body: text, createdBy: accountId },
+    ...{ person, address, programId, inbound, workspace, createdBy: accountId },
+    ...{ body: cleared.value.text, media: cleared.value.media },
+    buttons: channel === 'chat' ? buttons : [],
     notBefore: Math.max(leavesAt, ctx.now()),
   });
   await settleThread(ctx, scope, personId, { how: 'answered', accountId, messageId });
@@ -117,7 +132,18 @@ async function keepUse(
   });
 }
 
-async function blockedBecause(
+/** Why these cannot be quick replies of a chat network; null: they can. */
+function unfitButtons(buttons: readonly string[]): string | null {
+  const { quickReplies, button } = USUAL_LIMITS;
+  if (buttons.length > quickReplies) return `buttons: at most ${quickReplies} can be pressed.`;
+  const long = buttons.find((words) => words.length > button);
+  if (long !== undefined)
+    return `buttons: “${cutText(long, 40)}” is too long: at most ${button} characters each.`;
+  return new Set(buttons).size < buttons.length ? 'buttons: two read the same.' : null;
+}
+
+/** What leaves, files and all; or why it may not. */
+async function clearedCopy(
   ctx: Context,
   scope: Scope,
   wanted: {
@@ -128,14 +154,17 @@ async function blockedBecause(
     senderId: string | null;
     accountId: string | null;
     address: string;
+    media: readonly string[] | null;
   },
-): Promise<string | null> {
+): Promise<Result<Copy, string>> {
   const at = ctx.now();
   const facts = (await loadProgramFacts(scope, wanted.programId, at, wanted.channel))!;
   const person = (await loadPersonFacts(scope, facts, [wanted.personId], [wanted.address])).get(
     wanted.personId,
   )!;
-  const copy = sizedCopy(facts, wanted.text, wanted.accountId);
+  const { text, senderId: from, accountId } = wanted;
+  const files = await mediaPlan(scope, facts.workspace, wanted.media);
+  const copy = copyWithFiles(facts, person, files, { text, from, accountId });
   const options = {
     kind: 'answer' as const,
     at,
@@ -145,9 +174,9 @@ async function blockedBecause(
     answerFrom: wanted.senderId,
   };
   const clearance = clear(clearanceInput(facts, person, options), facts.hours);
-  if (clearance.verdict !== 'blocked') return null;
+  if (clearance.verdict !== 'blocked') return ok(copy);
   const { short, remedy } = REASON_WORDS[decidingReason(clearance)!.code];
-  return `${short}. ${remedy}`;
+  return refuse(`${short}. ${remedy}`);
 }
 
 /** A human has read it: nothing more to do. */

@@ -35,6 +35,10 @@ interface AnswerByHand {
   inbound: LastInbound | null;
   workspace: Workspace;
   body: string;
+  /** Files that leave with it; null: it is words. */
+  media: readonly string[] | null;
+  /** What can be pressed under a chat message. */
+  buttons: readonly string[];
   createdBy: string | null;
   /** When it may leave. */
   notBefore: Millis;
@@ -69,10 +73,10 @@ export const ANSWER_WAYS: Record<Channel, AnswerWay> = {
     longest: 1_600,
     address: lastOrPreferred('number'),
     missing: 'no number of theirs is known. Add one on their page.',
-    async queue(ctx, scope, { person, address, programId, inbound, workspace, body, createdBy, notBefore }) {
-      const single = { personId: person.id, address, programId, workspace, kind: 'answer' as const };
+    async queue(ctx, scope, { person, programId, inbound, workspace, buttons: _, ...answer }) {
+      const single = { personId: person.id, programId, workspace, kind: 'answer' as const };
       const from = { senderId: inbound?.sender_id ?? null, inboundId: inbound?.id ?? null };
-      const row = newText(ctx, { ...single, ...from, body, createdBy, notBefore });
+      const row = newText(ctx, { ...single, ...from, ...answer });
       await insertTexts(scope, [row]);
       return row.id;
     },
@@ -116,7 +120,11 @@ export const ANSWER_WAYS: Record<Channel, AnswerWay> = {
     longest: 4_000,
     address: chatAddress,
     missing: 'no chat id of theirs is known. Add one on their page.',
-    async queue(ctx, scope, { person, address, programId, inbound, body, createdBy, notBefore }) {
+    async queue(
+      ctx,
+      scope,
+      { person, address, programId, inbound, body, createdBy, notBefore, buttons, media },
+    ) {
       const account = await chatAccountOf(scope, inbound?.chat_account_id ?? null);
       const row = newChat(ctx, {
         ...{
@@ -131,7 +139,7 @@ export const ANSWER_WAYS: Record<Channel, AnswerWay> = {
         credits: account.prices.conversation,
       });
       await insertTexts(scope, [{ ...row, notBefore: new Date(notBefore) }]);
-      await insertChats(scope, [freeChat(row.id, account.id)]);
+      await insertChats(scope, [freeChat(row.id, account.id, { buttons, media })]);
       return row.id;
     },
   },

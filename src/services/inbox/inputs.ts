@@ -1,4 +1,6 @@
+import { USUAL_LIMITS } from '@/core/chat/network';
 import { CHANNELS, type Channel } from '@/core/message/channel';
+import { MOST_FILES } from '@/core/media/kinds';
 import { TARGETS } from '@/core/inbox/waiting';
 import {
   ArrayMaxSize,
@@ -72,6 +74,20 @@ export class AnswerInput {
   @IsString(words('tpl_…'))
   @MaxLength(60, tooLong(60))
   prepared?: string;
+
+  /** Files that go along, by id: as a picture message where that can be, else with a link to them. */
+  @IsOptional()
+  @IsArray({ message: 'must be a list of ids of files.' })
+  @ArrayMaxSize(MOST_FILES, { message: `holds more than ${MOST_FILES}.` })
+  @IsString({ each: true, message: 'must be a list of ids of files.' })
+  media?: string[];
+
+  /** What can be pressed under a chat message; left out on other channels. */
+  @IsOptional()
+  @IsArray({ message: 'must be a list of words.' })
+  @ArrayMaxSize(USUAL_LIMITS.quickReplies, { message: `holds more than ${USUAL_LIMITS.quickReplies}.` })
+  @IsString({ each: true, message: 'must be a list of words.' })
+  buttons?: string[];
 }
 
 /** What is done with a thread beside answering it. */

@@ -85,8 +85,8 @@ export const LEAVING_QUEUE: Queue = {
   },
   everyMs: 1_000,
   wakes: true,
-  due: async (crossing, untroubled, at) =>
-    asDue(await dueRowsOf(crossing, 'leaving l', { untroubled: untroubled('l.id'), at, each: 50 })),
+  due: async (reading, untroubled, at) =>
+    asDue(await dueRowsOf(reading, 'leaving l', { untroubled: untroubled('l.id'), at, each: 50 })),
   work: (ctx, { id, workspaceId }) =>
     acrossWorkspaces(ctx.orm, (crossing) => finishLeaving(ctx, crossing.within(workspaceId!), id)),
   // They stay held, as after any reply in doubt, until somebody decides.

@@ -1,3 +1,5 @@
+import { keptFiles } from '@/services/media/files';
+import { keptFile } from '@/services/media/views';
 import type { Box } from '@/core/inbox/waiting';
 import { mergeFields } from '@/services/audience/merge-fields';
 import type { Context } from '@/services/kit/context';
@@ -169,6 +171,7 @@ export async function readAnswering(ctx: Context, scope: Scope, personId: string
   return {
     fields: await mergeFields(scope),
     values: await answerValues(ctx, scope, personId, answering.split(' ')[0] ?? null),
+    kept: (await keptFiles(scope)).map(keptFile),
   };
 }
 

@@ -21,7 +21,7 @@ export const UNREAD_QUEUE: Queue = {
   everyMs: 1_000,
   wakes: true,
   giveUp: (ctx, scope, id, actor) => settleUnread(ctx, scope, id, 'stays', actor),
-  due: async (crossing, untroubled, at) => asDue(await unreadDue(crossing, untroubled('u.id'), at)),
+  due: async (reading, untroubled, at) => asDue(await unreadDue(reading, untroubled('u.id'), at)),
   work: (ctx, { id }) =>
     acrossWorkspaces(ctx.orm, async (crossing) => {
       const unread = await lockUnread(crossing, id);

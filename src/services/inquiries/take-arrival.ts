@@ -42,7 +42,7 @@ export const ARRIVAL_QUEUE: Queue = {
   atOnce: 4,
   untilDone: true,
   ...{ wakes: true, tells: true, channel: ARRIVED },
-  due: async (crossing, untroubled, at) => asDue(await arrivalsDue(crossing, untroubled('a.id'), at)),
+  due: async (reading, untroubled, at) => asDue(await arrivalsDue(reading, untroubled('a.id'), at)),
   work: (ctx, { id, workspaceId }) =>
     acrossWorkspaces(ctx.orm, (crossing) => takeArrival(ctx, crossing.within(workspaceId!), id)),
   giveUp: async (ctx, scope, id) =>

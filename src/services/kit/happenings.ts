@@ -6,9 +6,9 @@ import {
   moveCursor,
   settledUpTo,
   stuckHappenings,
-  workspacesBehind,
+  whereBehind,
 } from '@/db/kit/happenings';
-import { acrossWorkspaces, type Crossing, type Scope } from '@/db/kit/scope';
+import { acrossWorkspaces, reading, type Crossing, type Scope } from '@/db/kit/scope';
 import type { Context } from './context';
 import { forgetTrouble, noteTroubleIn, Unworkable } from './trouble';
 
@@ -26,15 +26,27 @@ export interface Consumer {
 
 const SLICE = 2_000;
 
+/** Which of them have something to take. */
+export async function whoIsBehind(ctx: Context, consumers: readonly Consumer[]): Promise<Consumer[]> {
+  const { behind } = await lagOf(ctx, consumers);
+  const names = new Set(behind.map(({ consumer }) => consumer));
+  return consumers.filter(({ name }) => names.has(name));
+}
+
+/** Up to which number happenings can be taken, and where that is still to be done. */
+async function lagOf(ctx: Context, consumers: readonly Consumer[]) {
+  const ask = reading(ctx.orm);
+  // The limit is asked first: what is read after it is complete up to there.
+  const upTo = await settledUpTo(ask);
+  const names = consumers.map(({ name }) => name);
+  return { upTo, behind: await whereBehind(ask, names, upTo) };
+}
+
 /** One slice of what happened in each workspace. Gives how far it came; 0: there is no more. */
 export async function follow(ctx: Context, consumer: Consumer): Promise<number> {
-  // The limit is asked first, in a transaction of its own: what is read after it is complete up to there.
-  const upTo = await acrossWorkspaces(ctx.orm, settledUpTo);
-  const behind = await acrossWorkspaces(ctx.orm, (crossing) =>
-    workspacesBehind(crossing, consumer.name, upTo),
-  );
+  const { upTo, behind } = await lagOf(ctx, [consumer]);
   let passed = 0;
-  for (const workspaceId of behind)
+  for (const { workspace_id: workspaceId } of behind)
     passed += await acrossWorkspaces(ctx.orm, (crossing) =>
       followSlice(ctx, crossing, workspaceId, consumer, upTo),
     );

@@ -11,7 +11,15 @@ import {
   untroubled,
   type StuckRows,
 } from '@/db/kit/trouble';
-import { acrossWorkspaces, codeOf, TookTooLong, type Crossing, type Scope } from '@/db/kit/scope';
+import {
+  acrossWorkspaces,
+  codeOf,
+  reading,
+  TookTooLong,
+  type Crossing,
+  type Reading,
+  type Scope,
+} from '@/db/kit/scope';
 import type { Context } from './context';
 import type { Refusal } from './validation';
 import { Trouble } from '@/db/kit/entities';
@@ -58,7 +66,7 @@ export interface Queue extends WaysOut {
   /** Looked through at once when something is told on this channel of the database. */
   channel?: string;
   /** Rows that may be worked on now, few for each workspace, so that none holds up another. */
-  due(crossing: Crossing, untroubled: (id: string) => string, at: Date): Promise<Due[]>;
+  due: (reading: Reading, untroubled: (id: string) => string, at: Date) => Promise<Due[]>;
   /** Works on one row, in transactions of its own. False: there was nothing to do after all. Throws when it cannot. */
   work(ctx: Context, due: Due): Promise<boolean>;
 }
@@ -67,12 +75,12 @@ export interface Queue extends WaysOut {
 export class Unworkable extends Error {}
 
 /** The rows of a queue that may be worked on now. */
-export const dueRows = (ctx: Context, queue: Queue): Promise<Due[]> =>
-  acrossWorkspaces(ctx.orm, async (crossing) => {
-    const due = await queue.due(crossing, untroubled(queue.name), new Date(ctx.now()));
-    const troubled = due.length > 0 ? await troubledIds(crossing, queue.name) : new Set();
-    return due.map((row) => ({ ...row, troubled: troubled.has(row.id) }));
-  });
+export async function dueRows(ctx: Context, queue: Queue): Promise<Due[]> {
+  const ask = reading(ctx.orm);
+  const due = await queue.due(ask, untroubled(queue.name), new Date(ctx.now()));
+  const troubled = due.length > 0 ? await troubledIds(ask, queue.name) : new Set();
+  return due.map((row) => ({ ...row, troubled: troubled.has(row.id) }));
+}
 
 /** Works on every row that is due, each by itself. Gives how many were worked on. */
 export async function workThrough(ctx: Context, queue: Queue): Promise<number> {

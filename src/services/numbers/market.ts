@@ -192,8 +192,8 @@ export const ORDER_QUEUE: Queue = {
   everyMs: SECOND / 2,
   atOnce: 4,
   wakes: true,
-  due: async (crossing, untroubled, at) =>
-    asDue(await dueRowsOf(crossing, 'number_order o', { untroubled: untroubled('o.id'), at, each: 20 })),
+  due: async (reading, untroubled, at) =>
+    asDue(await dueRowsOf(reading, 'number_order o', { untroubled: untroubled('o.id'), at, each: 20 })),
   work: (ctx, { id, workspaceId }) => workOnOrder(ctx, workspaceId!, id),
   giveUp: async (ctx, scope, id) => {
     const row = await lockOrder(scope, id);
@@ -324,7 +324,7 @@ export const MONTH_QUEUE: Queue = {
     waits: `exists (select 1 from sender_number s where s.id = x.row_id and s.month_at is not null)`,
   },
   everyMs: 10 * SECOND,
-  due: async (crossing, untroubled, at) => asDue(await dueMonths(crossing, untroubled('s.id'), at)),
+  due: async (reading, untroubled, at) => asDue(await dueMonths(reading, untroubled('s.id'), at)),
   work: (ctx, { id, workspaceId }) =>
     inWorkspace(ctx.orm, workspaceId!, async (scope) => {
       const at = ctx.now();

@@ -83,8 +83,8 @@ export const PROVIDER_QUEUE: Queue = {
   everyMs: SECOND,
   // One that does not answer holds up no other.
   atOnce: 4,
-  due: async (crossing, untroubled, at) =>
-    asDue(await dueRowsOf(crossing, 'number_provider a', { untroubled: untroubled('a.id'), at, each: 5 })),
+  due: async (reading, untroubled, at) =>
+    asDue(await dueRowsOf(reading, 'number_provider a', { untroubled: untroubled('a.id'), at, each: 5 })),
   work: (ctx, { id, workspaceId }) =>
     checkConnected(ctx, workspaceId!, {
       standing: (scope) => scope.em.findOne(NumberProvider, { id, removedAt: null }),

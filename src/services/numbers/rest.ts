@@ -135,8 +135,7 @@ export const NUMBERS_QUEUE: Queue = {
     waits: `exists (select 1 from workspace w where w.id = x.row_id and w.rests_unwell)`,
   },
   everyMs: MINUTE,
-  due: async (crossing, untroubled, at) =>
-    asDue(await workspacesWithNumbers(crossing, untroubled('w.id'), at)),
+  due: async (reading, untroubled, at) => asDue(await workspacesWithNumbers(reading, untroubled('w.id'), at)),
   work: (ctx, { workspaceId }) => inWorkspace(ctx.orm, workspaceId!, (scope) => lookAfter(ctx, scope)),
   giveUp: async (_, scope) =>
     ok(await scope.em.nativeUpdate(Workspace, { id: scope.workspaceId }, { restsUnwell: false })),

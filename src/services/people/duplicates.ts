@@ -47,8 +47,8 @@ export const DUPLICATE_QUEUE: Queue = {
   },
   everyMs: 1_000,
   giveUp: (ctx, scope) => endSearch(scope, new Date(ctx.now())).then(ok),
-  due: async (crossing, untroubled, at) =>
-    (await searchesToDo(crossing, untroubled('workspace_id'), at)).map(({ workspace_id: id }) => ({
+  due: async (reading, untroubled, at) =>
+    (await searchesToDo(reading, untroubled('workspace_id'), at)).map(({ workspace_id: id }) => ({
       id,
       workspaceId: id,
     })),

@@ -30,7 +30,7 @@ export const ASKING_QUEUE: Queue = {
   },
   everyMs: 2_000,
   wakes: true,
-  due: async (crossing, untroubled, at) => asDue(await askingsDue(crossing, untroubled('a.id'), at)),
+  due: async (reading, untroubled, at) => asDue(await askingsDue(reading, untroubled('a.id'), at)),
   work: (ctx, { id, workspaceId }) =>
     acrossWorkspaces(ctx.orm, (crossing) => actOnSilence(ctx, crossing.within(workspaceId!), id)),
   giveUp: async (ctx, scope, id, actor) => {

@@ -77,8 +77,8 @@ export const REGISTRAR_QUEUE: Queue = {
   everyMs: SECOND,
   // One that does not answer holds up no other.
   atOnce: 4,
-  due: async (crossing, untroubled, at) =>
-    asDue(await dueRowsOf(crossing, 'registrar_account a', { untroubled: untroubled('a.id'), at, each: 5 })),
+  due: async (reading, untroubled, at) =>
+    asDue(await dueRowsOf(reading, 'registrar_account a', { untroubled: untroubled('a.id'), at, each: 5 })),
   work: (ctx, { id, workspaceId }) => checkRegistrar(ctx, workspaceId!, id),
   giveUp: async (_, scope, id) => ok(await scope.em.nativeUpdate(RegistrarAccount, { id }, { dueAt: null })),
 };

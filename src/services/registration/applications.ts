@@ -2,6 +2,7 @@ import { isDeepStrictEqual } from 'node:util';
 import { checkBrand, checkProgram, mustsOf, type RegistrationFinding } from '@/core/registration/check';
 import type { RegistrationAbout } from '@/core/registration/file';
 import {
+  isCountedOn,
   isUnderWay,
   NUMBER_STANDS,
   registrationAfter,
@@ -94,7 +95,7 @@ export async function handIn(
       problems: open.map(({ field, message, mend }) => ({ field, message: `${field}: ${message} ${mend}` })),
     });
   const rests = await restsOn(scope, subject);
-  if (subject.about !== 'brand' && !rests.some(({ state }) => state === 'registered' || isUnderWay(state)))
+  if (subject.about !== 'brand' && !rests.some(({ state }) => isCountedOn(state)))
     return conflict(
       'needs',
       subject.about === 'program'

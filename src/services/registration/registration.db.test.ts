@@ -10,6 +10,7 @@ import { Registration, RegistrationQuestion, RegistrationStep } from '@/db/regis
 import { REGISTRATION_QUEUE } from './review';
 import { changeNumber, releaseNumber } from '@/services/numbers/sender-numbers';
 import { BY_US, RegistrarDesk, TOLD_BRAND } from '@/services/testing/registrar';
+import { findInWording } from '@/services/templates/check-wording';
 import { must } from '@/services/testing/people';
 import { makeWorld, type World } from '@/services/testing/world';
 import { dueRows, workThrough } from '@/services/kit/trouble';
@@ -17,7 +18,13 @@ import { readUntilRegistered } from '@/db/registration/forecasts';
 import { answerQuestion, callBack, fileOf, handIn, type Subject } from './applications';
 import { askAnew } from './take-told';
 import { RegistrarAccount } from '@/db/registration/entities';
-import { readOpenQuestions, readPublicPage, readRegistrations, readToldOfProgram } from './screen';
+import {
+  readOpenQuestions,
+  readPublicPage,
+  readRegistrations,
+  readToldOfProgram,
+  readToldOfPrograms,
+} from './screen';
 
 let world: World;
 const desk = new RegistrarDesk(() => world);
@@ -261,6 +268,31 @@ describe('a change of what is registered', () => {
       await new Promise((resolve) => setTimeout(resolve, 20));
     }
     expect(await desk.standing(program)).toMatchObject({ state: 'registered', version: 3, change: null });
+  });
+
+  it('is what texts are held against while they are written, as long as somebody counts on it', async () => {
+    const said = async () => {
+      const found = await world.within(async (scope) =>
+        findInWording(scope, {
+          ...{ source: 'Juniper Gap: vote for the dark-sky rule.', channel: 'sms', at: world.clock.at },
+          program: await scope.em.findOneOrFail(Program, { id: program.id }),
+        }),
+      );
+      return found.some(({ code }) => code === 'not-registered');
+    };
+    await world.within(async (scope) => {
+      const workspace = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
+      workspace.wording = { ...workspace.wording, weights: {} };
+      await scope.em.flush();
+    });
+    expect(await said()).toBe(false);
+    await handAll();
+    expect(await said()).toBe(true);
+    expect(await world.within(readToldOfPrograms)).toMatchObject([{ id: program.id }]);
+    const row = await world.within((scope) => scope.em.findOneOrFail(Registration, { subject: program.id }));
+    must(await world.within((scope) => callBack(world.ctx, scope, row.id, BY_US)));
+    expect(await said()).toBe(false);
+    expect(await world.within(readToldOfPrograms)).toEqual([]);
   });
 
   it('is compared with what the reviewer was told', async () => {

@@ -22,9 +22,9 @@ export const REGISTRATION_QUEUE: Queue = {
   everyMs: SECOND / 2,
   atOnce: 4,
   wakes: true,
-  due: async (crossing, untroubled, at) =>
+  due: async (reading, untroubled, at) =>
     asDue(
-      await dueRowsOf(crossing, 'registration r', {
+      await dueRowsOf(reading, 'registration r', {
         // Without a registrar nobody can be asked: it waits for one.
         untroubled: `${untroubled('r.id')} and exists (select 1 from registrar_account a where a.workspace_id = r.workspace_id and a.removed_at is null)`,
         ...{ at, each: 20 },

@@ -2,13 +2,13 @@ import { isDeepStrictEqual } from 'node:util';
 import type { RegistrationFinding } from '@/core/registration/check';
 import type { ProgramFile, ProgramWritten, RegistrationAbout } from '@/core/registration/file';
 import type { Forecast } from '@/core/registration/forecast';
-import { isUnderWay } from '@/core/registration/life';
 import { brokenBy } from '@/core/registration/promised';
 import { ownPage, type PageSection, type PublicPage } from '@/core/registration/sentences';
 import type { Millis } from '@/core/shared/instant';
 import { frequencyPhrase } from '@/core/text/wording';
 import { Workspace } from '@/db/access/entities';
 import { forecastsOf } from '@/db/registration/forecasts';
+import { lastTold, toldOfPrograms } from '@/db/registration/told';
 import { acrossWorkspaces, inWorkspace, type Scope } from '@/db/kit/scope';
 import { SenderNumberRow } from '@/db/numbers/entities';
 import { Program } from '@/db/programs/entities';
@@ -75,7 +75,7 @@ async function readLines(
     const file = await fileOf(scope, subject, now);
     if (!file) continue;
     const row = rows.find((one) => one.about === subject.about && one.subject === subject.id) ?? null;
-    const told = row?.change?.told ?? row?.told ?? null;
+    const told = row && lastTold(row);
     const drafted = row === null || row.state === 'draft';
     lines.push({
       ...{ about: subject.about, subject: subject.id, name: file.name, row },
@@ -156,16 +156,16 @@ export async function readToldOfProgram(
   id: string,
   now: Millis,
 ): Promise<{ told: ProgramFile; now: ProgramFile; state: Registration['state'] } | null> {
-  const row = await scope.em.findOne(Registration, { about: 'program', subject: id });
+  const [row] = await toldOfPrograms(scope, id);
   const program = row && (await scope.em.findOne(Program, { id }));
-  if (!row?.told || !program || !(isUnderWay(row.state) || row.state === 'registered')) return null;
-  const told = (row.change?.told ?? row.told) as ProgramFile;
-  return {
-    told,
-    now: await gatherProgram(scope, program, await writtenOf(scope, id), now),
-    state: row.state,
-  };
+  if (!row || !program) return null;
+  const { told, state } = row;
+  return { told, now: await gatherProgram(scope, program, await writtenOf(scope, id), now), state };
 }
+
+/** What reviewers were told of programs, and still count on. */
+export const readToldOfPrograms = (scope: Scope): Promise<{ id: string; told: ProgramFile }[]> =>
+  toldOfPrograms(scope);
 
 /** What reviewers ask of us, the longest waiting first. */
 export const readOpenQuestions = async (scope: Scope) => {

@@ -22,7 +22,7 @@ export const SUMS_QUEUE: Queue = {
   everyMs: SECOND,
   untilDone: true,
   giveUp: (_, scope) => leaveSums(scope).then(() => ok(null)),
-  due: async (crossing, untroubled, at) => asDue(await dueSums(crossing, untroubled('workspace_id'), at)),
+  due: async (reading, untroubled, at) => asDue(await dueSums(reading, untroubled('workspace_id'), at)),
   work: (ctx, { id }) =>
     acrossWorkspaces(ctx.orm, async (crossing) => {
       if (!(await tryToHoldSums(crossing))) return false;

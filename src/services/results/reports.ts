@@ -183,7 +183,7 @@ export const REPORT_QUEUE: Queue = {
   everyMs: 10_000,
   giveUp: async (_, scope, id) =>
     ok(await scope.em.nativeUpdate(Report, { id }, { dueAt: null, every: null })),
-  due: async (crossing, untroubled, at) => asDue(await dueReports(crossing, untroubled('r.id'), at)),
+  due: async (reading, untroubled, at) => asDue(await dueReports(reading, untroubled('r.id'), at)),
   work: (ctx, { id, workspaceId }) =>
     inWorkspace(ctx.orm, workspaceId!, (scope) => sendReport(ctx, scope, id)),
 };

@@ -4,6 +4,9 @@ import { readProgramScreen } from '@/services/programs/screen';
 import { inWorkspace } from '@/db/kit/scope';
 import { programRows } from '@/db/programs/programs';
 import { broadcastTo, deliverTo } from '@/services/testing/sending';
+import { addAccount } from '@/services/access/create-workspace';
+import { answerThread } from '@/services/inbox/answer-thread';
+import { findOrMakeLabel } from '@/services/people/labels';
 import { must } from '@/services/testing/people';
 import { makeWorld, NOON, NUMBER, phone, type World } from '@/services/testing/world';
 import type { Measure } from '@/core/results/overview';
@@ -120,6 +123,46 @@ describe('what works', () => {
     expect(rows.map(({ rate }) => [rate.count, rate.of])).toEqual([[count, of]]);
   });
 
+  it('compares people by their tags and by where they live, each in every tag of theirs', async () => {
+    await aDay();
+    const tag = async (name: string, people: readonly number[]) =>
+      world.within(async (scope) => {
+        const { id } = must(await findOrMakeLabel(world.ctx, scope, 'tag', name, 'test'));
+        await scope.run(
+          `insert into person_label (workspace_id, label_id, person_id, at) select :workspace, :id, id, now() from person where workspace_id = :workspace and number = any(:numbers)`,
+          { id, numbers: people.map(phone) },
+        );
+      });
+    await tag('member', [0, 1, 2, 3, 4]);
+    await tag('teacher', [3]);
+    const shares = async (compare: 'tag' | 'region') =>
+      Object.fromEntries(
+        (await works(compare, 'wrote')).rows.map(({ name, rate }) => [name, [rate.count, rate.of]]),
+      );
+    expect(await shares('tag')).toEqual({ member: [2, 5], teacher: [1, 1] });
+    // By their numbers, where nothing else is known.
+    expect(await shares('region')).toEqual({ Colorado: [2, 8] });
+  });
+
+  it('compares what teammates wrote by hand, and nothing else they sent', async () => {
+    await aDay();
+    const tess = await addAccount(world.ctx, world.workspaceId, {
+      ...{ name: 'Tess Nightjar', email: 'tess@example.org', role: 'teammate' },
+      password: 'a long enough password',
+    });
+    for (const i of [2, 3]) {
+      const [person] = await world.rows<{ id: string }>(
+        `select id from person where workspace_id = :workspace and number = '${phone(i)}'`,
+      );
+      must(await world.within((scope) => answerThread(world.ctx, scope, person!.id, 'Come at nine.', tess)));
+    }
+    await deliverTo(world, 8, {});
+    world.clock.at += HOUR;
+    await world.texts(phone(3), 'And the children?');
+    const { rows } = await works('teammate', 'answered');
+    expect(rows).toMatchObject([{ name: 'Tess Nightjar', rate: { count: 1, of: 2 } }]);
+  });
+
   it('compares numbers, lines, templates, forms and sources, of which there are none or one', async () => {
     await aDay();
     for (const compare of ['line', 'template', 'form', 'source'] as const)
@@ -134,12 +177,20 @@ describe('what works', () => {
 
   it('draws what was chosen over time, and nothing where there is no time', async () => {
     await aDay();
-    const lines = (compare: 'keyword' | 'broadcast', outcome: 'stayed' | 'answered', keys: string[]) =>
-      reading((scope, of) => readOverTime(scope, of, { compare, outcome, keys }));
+    const lines = (
+      compare: 'keyword' | 'broadcast' | 'number',
+      outcome: 'stayed' | 'answered' | 'delivered',
+      keys: string[],
+    ) => reading((scope, of) => readOverTime(scope, of, { compare, outcome, keys }));
     expect(await lines('keyword', 'stayed', ['sky'])).toEqual([
       { key: 'sky', points: [{ from: '2026-11-24', n: 8, of: null }] },
     ]);
     expect(await lines('broadcast', 'answered', ['brc_x'])).toBeNull();
+    const [number] = (await works('number', 'delivered')).rows;
+    expect(await lines('number', 'delivered', [number!.key])).toEqual([
+      { key: number!.key, points: [{ from: '2026-11-24', n: 7, of: 8 }] },
+    ]);
+    expect(await lines('number', 'answered', [number!.key])).toBeNull();
   });
 });
 

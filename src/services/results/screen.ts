@@ -10,7 +10,7 @@ import { peopleBehind, type BehindRow } from '@/db/results/behind';
 import { cameSums, howOften, staySums, type OftenRow } from '@/db/results/keeping';
 import { daySums } from '@/db/results/sums';
 import { answerDelays, answeredAt, answeredBy, inquiriesAnswered } from '@/db/results/speed';
-import { peopleOverTime, programsOverTime, WAYS_IN, type PeriodRow, type WayIn } from '@/db/results/works';
+import { keptOverTime, peopleOverTime, WAYS_IN, type PeriodRow, type WayIn } from '@/db/results/works';
 import { instantsOf, type Asked } from './asked';
 
 /** What happened in a span against as long a time before it. */
@@ -89,7 +89,7 @@ const OF_OUTCOME: Partial<Record<Outcome, readonly string[]>> = {
   delivered: ['delivered', 'failed'],
 };
 
-/** Some of what is compared, over time: shares of programs, and how many came by each way; other things have no time. */
+/** Some of what is compared, over time: shares of programs, what arrived from numbers, and how many came by each way; other things have no time. */
 export async function readOverTime(
   scope: Scope,
   asked: Asked,
@@ -124,8 +124,9 @@ async function rowsOverTime(
 ): Promise<PeriodRow[] | null> {
   if (isWayIn(compare)) return peopleOverTime(scope, compare, keys, instantsOf(asked));
   const of = OF_OUTCOME[outcome];
-  if (compare !== 'program' || !of) return null;
-  return programsOverTime(scope, keys, { count: outcome, of }, asked.span);
+  // Of numbers only what arrived is kept by days.
+  if (!of || !(compare === 'program' || (compare === 'number' && outcome === 'delivered'))) return null;
+  return keptOverTime(scope, compare, keys, { count: outcome, of }, asked.span);
 }
 
 /** Programs one can narrow down to. */

@@ -1,5 +1,6 @@
 import { METHOD_WORDS, type Method } from '@/core/consent/ledger';
 import { displayNumber } from '@/core/phone/number';
+import { REGION_NAMES } from '@/core/phone/regions';
 import {
   OUTCOMES_OF,
   rank,
@@ -19,11 +20,13 @@ import type { Scope } from '@/db/kit/scope';
 import { broadcastCounts } from '@/db/results/results';
 import { hourSums, programSums } from '@/db/results/sums';
 import {
+  accountNames,
   lineWorks,
   namesOf,
   nearMisses,
   numberWorks,
   peopleWorks,
+  teammateWorks,
   wordingWorks,
   type WayIn,
 } from '@/db/results/works';
@@ -72,6 +75,9 @@ const READ: Record<Dimension, (scope: Scope, asked: Asked) => Promise<Thing[]>> 
   form: (scope, asked) => readWays(scope, asked, 'form'),
   source: (scope, asked) => readWays(scope, asked, 'source'),
   way: (scope, asked) => readWays(scope, asked, 'way'),
+  tag: (scope, asked) => readWays(scope, asked, 'tag'),
+  region: (scope, asked) => readWays(scope, asked, 'region'),
+  teammate: readTeammates,
 };
 
 const WEEKDAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'];
@@ -203,17 +209,14 @@ function wordsOf({ draft }: Sequence, id: string): string {
 
 async function readNumbers(scope: Scope, asked: Asked): Promise<Thing[]> {
   const rows = await numberWorks(scope, instantsOf(asked));
-  const names = await namesOf(
-    scope,
-    'sender_number',
-    rows.map(({ key }) => key),
-  );
-  return named(
-    rows,
-    names,
-    (name) => displayNumber(name),
-    (id) => `/numbers/${id}`,
-  );
+  const numbers = await namesOf(scope, 'sender_number', keysOf(rows));
+  const names = numbers.map(({ id, name }) => ({ id, name: displayNumber(name) }));
+  return named(rows, names, (id) => `/numbers/${id}`);
+}
+
+async function readTeammates(scope: Scope, asked: Asked): Promise<Thing[]> {
+  const rows = await teammateWorks(scope, instantsOf(asked), asked);
+  return named(rows, await accountNames(scope, keysOf(rows)));
 }
 
 async function readHours(
@@ -231,38 +234,42 @@ async function readHours(
   return counts.map((one, nth) => ({ key: String(nth), name: nameOf(nth), counts: one }));
 }
 
-const WAY_TABLES = { form: 'form', source: 'source' } as const;
-const WAY_HREFS: Record<WayIn, (key: string) => string | undefined> = {
-  keyword: () => undefined,
-  form: (id) => `/programs/forms/${id}`,
-  source: (id) => `/programs/inquiries/${id}`,
-  way: () => undefined,
+type NamesOf = (scope: Scope, keys: readonly string[]) => Promise<{ id: string; name: string }[]>;
+const namedIn =
+  (table: 'form' | 'source' | 'label'): NamesOf =>
+  (scope, keys) =>
+    namesOf(scope, table, keys);
+const namedBy =
+  (nameOf: (key: string) => string): NamesOf =>
+  (_, keys) =>
+    Promise.resolve(keys.map((id) => ({ id, name: nameOf(id) })));
+
+/** What each way in, or kind of person, is called, and where it is looked at by itself. */
+const WAYS: Record<WayIn, { names: NamesOf; href?: (key: string) => string }> = {
+  keyword: { names: namedBy((key) => key) },
+  form: { names: namedIn('form'), href: (id) => `/programs/forms/${id}` },
+  source: { names: namedIn('source'), href: (id) => `/programs/inquiries/${id}` },
+  way: { names: namedBy((key) => METHOD_WORDS[key as Method]) },
+  tag: { names: namedIn('label') },
+  region: { names: namedBy((key) => REGION_NAMES[key] ?? key) },
 };
 
 async function readWays(scope: Scope, asked: Asked, by: WayIn): Promise<Thing[]> {
   const rows = await peopleWorks(scope, by, instantsOf(asked), asked);
-  const keys = rows.map(({ key }) => key);
-  const names =
-    by === 'form' || by === 'source'
-      ? await namesOf(scope, WAY_TABLES[by], keys)
-      : keys.map((id) => ({ id, name: by === 'way' ? METHOD_WORDS[id as Method] : id }));
-  return named(rows, names, (name) => name, WAY_HREFS[by]);
+  const { names, href } = WAYS[by];
+  return named(rows, await names(scope, keysOf(rows)), href);
 }
+
+const keysOf = (rows: readonly { key: string }[]): string[] => rows.map(({ key }) => key);
 
 function named(
   rows: readonly (Counts & { key: string })[],
   names: readonly { id: string; name: string }[],
-  shown: (name: string) => string,
-  hrefOf: (key: string) => string | undefined,
+  hrefOf?: (key: string) => string,
 ): Thing[] {
   const known = new Map(names.map(({ id, name }) => [id, name]));
-  return rows.map(({ key, ...counts }) => {
-    const href = hrefOf(key);
-    return {
-      key,
-      name: known.has(key) ? shown(known.get(key)!) : 'no longer here',
-      counts,
-      ...(href ? { href } : {}),
-    };
-  });
+  return rows.map(({ key, ...counts }) => ({
+    ...{ key, name: known.get(key) ?? 'no longer here', counts },
+    ...(hrefOf ? { href: hrefOf(key) } : {}),
+  }));
 }

@@ -1,6 +1,6 @@
 import { judge, letterOf, type Comparison, type Verdict } from '@/core/broadcast/wordings';
 import { ok, type Result } from '@/core/shared/result';
-import { inWorkspace, type Crossing, type Scope } from '@/db/kit/scope';
+import { inWorkspace, type Scope } from '@/db/kit/scope';
 import { tallyWordings, type Outcome } from '@/db/sends/outcomes';
 import { Broadcast } from '@/db/sends/entities';
 import { undecidedBroadcasts } from '@/db/sends/broadcasts';
@@ -67,8 +67,7 @@ export const COMPARE_QUEUE: Queue = {
   },
   everyMs: LOOK_MS,
   giveUp: (ctx, scope, id) => stopBroadcast(ctx, scope, id).then(() => ok(null)),
-  due: async (crossing: Crossing, untroubled, at) =>
-    asDue(await undecidedBroadcasts(crossing, untroubled('b.id'), at)),
+  due: async (reading, untroubled, at) => asDue(await undecidedBroadcasts(reading, untroubled('b.id'), at)),
   work: (ctx, { id, workspaceId }) =>
     inWorkspace(ctx.orm, workspaceId!, async (scope) => {
       const broadcast = await scope.em.findOneOrFail(Broadcast, { id });

@@ -62,8 +62,8 @@ export const COMPANION_QUEUE: Queue = {
   },
   everyMs: 1_000,
   giveUp: (ctx, scope, id) => stopBroadcast(ctx, scope, id).then(() => ok(null)),
-  due: async (crossing, untroubled, at) =>
-    asDue(await dueCompanions(crossing, untroubled('b.id'), at, AT_ONCE)),
+  due: async (reading, untroubled, at) =>
+    asDue(await dueCompanions(reading, untroubled('b.id'), at, AT_ONCE)),
   work: (ctx, { id, workspaceId }) =>
     inWorkspace(ctx.orm, workspaceId!, (scope) => followCompanion(ctx, scope, id)),
 };

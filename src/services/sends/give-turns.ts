@@ -21,8 +21,8 @@ export const TURNS_QUEUE: Queue = {
   everyMs: 500,
   wakes: true,
   giveUp: (ctx, scope, id) => stopBroadcast(ctx, scope, id).then(() => ok(null)),
-  due: async (crossing, untroubled, at) =>
-    asDue(await sendsWithTurns(crossing, untroubled('s.id'), at, AT_ONCE)),
+  due: async (reading, untroubled, at) =>
+    asDue(await sendsWithTurns(reading, untroubled('s.id'), at, AT_ONCE)),
   work: (ctx, { id, workspaceId }) =>
     inWorkspace(ctx.orm, workspaceId!, (scope) => giveTurnsOf(ctx, scope, id)),
 };

@@ -15,7 +15,7 @@ import { insertChats } from '@/db/chat/chats';
 import { insertVoicemails } from '@/db/voicemail/voicemails';
 import { insertMails } from '@/db/email/mails';
 import { mailToken } from '@/services/kit/mail-token';
-import { byKey, inWorkspace, type Crossing, type Scope } from '@/db/kit/scope';
+import { byKey, inWorkspace, type Reading, type Scope } from '@/db/kit/scope';
 import { audienceContext, cutOf, planCondition } from '@/services/audience/audience';
 import { clearAudience, type Cleared, type GoingBeside } from '@/services/clearance/clear-audience';
 import { leftOutOf } from '@/db/sends/broadcasts';
@@ -60,8 +60,8 @@ export const BEGIN_QUEUE: Queue = {
   rows: brokenRows('scheduled'),
   everyMs: 200,
   giveUp: (ctx, scope, id) => moveBroadcast(scope, id, 'call-back', new Date(ctx.now())).then(GIVEN_UP),
-  due: (crossing, untroubled, at) =>
-    dueBroadcasts(crossing, `state = 'scheduled' and send_at <= :at and ${untroubled('b.id')}`, at),
+  due: (reading, untroubled, at) =>
+    dueBroadcasts(reading, `state = 'scheduled' and send_at <= :at and ${untroubled('b.id')}`, at),
   work: (ctx, { id, workspaceId }) => inWorkspace(ctx.orm, workspaceId!, (scope) => begin(ctx, scope, id)),
 };
 
@@ -71,8 +71,8 @@ export const PREPARE_QUEUE: Queue = {
   rows: brokenRows('preparing'),
   everyMs: 200,
   giveUp: (ctx, scope, id) => stopBroadcast(ctx, scope, id).then(GIVEN_UP),
-  due: (crossing, untroubled, at) =>
-    dueBroadcasts(crossing, `state = 'preparing' and ${untroubled('b.id')}`, at),
+  due: (reading, untroubled, at) =>
+    dueBroadcasts(reading, `state = 'preparing' and ${untroubled('b.id')}`, at),
   work: (ctx, { id, workspaceId }) => prepareBroadcast(ctx, workspaceId!, id, COMMITS_IN_A_TURN),
 };
 
@@ -82,9 +82,9 @@ export const FINISH_QUEUE: Queue = {
   rows: brokenRows('sending'),
   everyMs: 500,
   giveUp: (ctx, scope, id) => stopBroadcast(ctx, scope, id).then(GIVEN_UP),
-  due: (crossing, untroubled, at) =>
+  due: (reading, untroubled, at) =>
     dueBroadcasts(
-      crossing,
+      reading,
       `state = 'sending' and ${untroubled('b.id')}
          and (chosen is not null or comparison is null or comparison -> 'first' = 'null')
          and not exists (select 1 from message t where t.send_id = b.id and t.not_before is not null)
@@ -102,9 +102,9 @@ export const FINISH_QUEUE: Queue = {
 /** At most so many at once, those of each workspace in turn. */
 const AT_ONCE = 20;
 
-const dueBroadcasts = async (crossing: Crossing, where: string, at: Date): Promise<Due[]> =>
+const dueBroadcasts = async (reading: Reading, where: string, at: Date): Promise<Due[]> =>
   asDue(
-    await crossing.rows(
+    await reading.rows(
       `select id, workspace_id from broadcast b where ${where} and :at::timestamptz is not null
         order by row_number() over (partition by workspace_id order by send_at, id), workspace_id limit ${AT_ONCE}`,
       { at },

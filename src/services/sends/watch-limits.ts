@@ -23,7 +23,7 @@ export const LIMITS_QUEUE: Queue = {
   },
   everyMs: LOOK_MS,
   giveUp: (ctx, scope, id) => stopBroadcast(ctx, scope, id).then(() => ok(null)),
-  due: async (crossing, untroubled, at) => asDue(await goingBroadcasts(crossing, untroubled('b.id'), at)),
+  due: async (reading, untroubled, at) => asDue(await goingBroadcasts(reading, untroubled('b.id'), at)),
   work: (ctx, { id, workspaceId }) => inWorkspace(ctx.orm, workspaceId!, (scope) => watch(ctx, scope, id)),
 };
 

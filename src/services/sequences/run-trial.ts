@@ -43,7 +43,7 @@ export const TRIAL_QUEUE: Queue = {
   },
   everyMs: 250,
   wakes: true,
-  due: async (crossing, untroubled, at) => asDue(await dueTrials(crossing, untroubled('t.id'), at)),
+  due: async (reading, untroubled, at) => asDue(await dueTrials(reading, untroubled('t.id'), at)),
   work: (ctx, { id, workspaceId }) => inWorkspace(ctx.orm, workspaceId!, (scope) => lookAt(ctx, scope, id)),
   giveUp: async (ctx, scope, id) => {
     await scope.em.nativeUpdate(

@@ -47,7 +47,7 @@ export const STACKS_API: readonly Endpoint[] = [
   ),
   post(
     '/stacks/{id}',
-    'End a stack, move what is left of it, or give it a new link',
+    'End a stack, move what is left of it, give it a new link, or take the next ones',
     StackInput,
     200,
     async ({ ctx, scope, id, input, actor }) =>

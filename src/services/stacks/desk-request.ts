@@ -7,7 +7,7 @@ import { invalid, readInput, type Refusal } from '@/services/kit/validation';
 import { AdaptInput, PressInput, SkipInput } from './inputs';
 import { adapt } from './adapt';
 import { answerFromStack, askForAnother, letLeave, letStay, noteFromStack, readTalk } from './guest';
-import { press, readDesk, skip } from './press';
+import { press, openDesk, skip } from './press';
 
 /** What a desk asks, of whoever it is: who is next, what was pressed, who is passed over, what somebody wrote. */
 export async function deskRequest(
@@ -20,7 +20,7 @@ export async function deskRequest(
   const done = (result: Result<unknown, Refusal>): Result<object, Refusal> => (result.ok ? ok({}) : result);
   switch (act) {
     case 'look':
-      return found(await readDesk(ctx, scope, stackId), 'stack');
+      return found(await openDesk(ctx, scope, stackId), 'stack');
     case 'press': {
       const listed = parseJson(messages ?? '');
       const input = await readInput(PressInput, { messages: listed.ok ? listed.value : null });

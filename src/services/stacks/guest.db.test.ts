@@ -3,6 +3,7 @@ import { MINUTE } from '@/core/shared/instant';
 import { personTexts } from '@/db/results/results';
 import { addAccount } from '@/services/access/create-workspace';
 import { addField } from '@/services/audience/own-fields';
+import { answerThread } from '@/services/inbox/answer-thread';
 import { workThrough } from '@/services/kit/trouble';
 import { LEAVING_QUEUE } from '@/services/inbox/leave-by-hand';
 import { readThreadSide } from '@/services/inbox/screen';
@@ -14,7 +15,7 @@ import { round, Scripted } from '@/services/testing/sending';
 import { makeWorld, phone, type World } from '@/services/testing/world';
 import { deskRequest } from './desk-request';
 import { exportFacts, noteFact, readFacts } from './facts';
-import { inStackOf, press, readDesk } from './press';
+import { inStackOf, press, openDesk } from './press';
 import { readStack } from './screen';
 import { splitSend } from './split';
 
@@ -42,7 +43,7 @@ beforeEach(async () => {
     ),
   );
   stack = (await inStackOf(world.ctx, made!.url!.split('/').at(-1)!, (_, id) => Promise.resolve(id)))!;
-  const { next } = (await world.within((scope) => readDesk(world.ctx, scope, stack)))!;
+  const { next } = (await world.within((scope) => openDesk(world.ctx, scope, stack)))!;
   people = next.map(({ personId }) => personId);
   const messages = next.map(({ id }) => id);
   must(await world.within((scope) => press(world.ctx, scope, stack, { messages })));
@@ -92,6 +93,17 @@ describe('somebody who was invited to press', () => {
     expect(texts.find(({ body }) => body === 'Nothing at all.')).toMatchObject({ sent_by: 'Iris' });
   });
 
+  it('is named where a teammate answers in their place, until they ask for somebody else', async () => {
+    const answer = async (body: string) => {
+      must(await world.within((scope) => answerThread(world.ctx, scope, people[0]!, body, tess)));
+      const texts = await world.within((scope) => personTexts(scope, people[0]!, 10));
+      return texts.find((text) => text.body === body);
+    };
+    expect(await answer('It is free.')).toMatchObject({ sent_by: 'Tess Nightjar', in_place_of: 'Iris' });
+    await ask({ act: 'another', person: people[0]!, why: 'wants to know more' });
+    expect(await answer('All of it.')).toMatchObject({ sent_by: 'Tess Nightjar', in_place_of: null });
+  });
+
   it('notes what is asked beside threads, of their own people, and no other field', async () => {
     const comes = await field('Comes on Friday', 'yes-no', []);
     const secret = await field('Owes us', 'yes-no', [], false);
@@ -119,7 +131,7 @@ describe('somebody who was invited to press', () => {
       accountId: tess,
       notes: [{ body: 'Iris asks for somebody else to answer: asks about the roof' }],
     });
-    expect((await world.within((scope) => readDesk(world.ctx, scope, stack)))!.replies).toEqual([]);
+    expect((await world.within((scope) => openDesk(world.ctx, scope, stack)))!.replies).toEqual([]);
     const read = (await world.within((scope) => readStack(scope, send, stack, world.clock.at)))!;
     expect(read.pressed[0]).toMatchObject({ passed_on: true, words: 'What does it cost?' });
   });

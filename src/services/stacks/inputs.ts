@@ -70,9 +70,9 @@ export class SplitInput {
 
 /** What is done with a stack as a whole. */
 export class StackInput {
-  /** `end`: what was not pressed is nobody’s again; `move`: it goes to another stack; `link`: a new link, the old one ends. */
-  @IsIn(['end', 'move', 'link'], { message: 'must be one of: end, move, link.' })
-  verb!: 'end' | 'move' | 'link';
+  /** `end`: what was not pressed is nobody’s again; `move`: it goes to another stack; `link`: a new link, the old one ends; `take`: where people are taken as they come, the next ones. */
+  @IsIn(['end', 'move', 'link', 'take'], { message: 'must be one of: end, move, link, take.' })
+  verb!: 'end' | 'move' | 'link' | 'take';
 
   /** The other stack, by id. */
   @IsOptional()

@@ -16,6 +16,7 @@ import {
   skipRow,
   stackByKey,
   takeNext,
+  type AtHand,
 } from '@/db/stacks/stacks';
 import { Broadcast } from '@/db/sends/entities';
 import type { Context } from '@/services/kit/context';
@@ -60,20 +61,37 @@ export const inStackOf = <T>(
 const nameOf = (row: { first_name: string | null; last_name: string | null }, whole: boolean): string =>
   [row.first_name, whole ? row.last_name : null].filter(Boolean).join(' ');
 
-/** What a desk shows. A guest sees first names, and numbers only where that was allowed. */
-export async function readDesk(ctx: Context, scope: Scope, stackId: string): Promise<Desk | null> {
-  const stack = await scope.em.findOne(Stack, { id: stackId, endedAt: null }, { refresh: true });
+const stackAsItStands = (scope: Scope, stackId: string): Promise<Stack | null> =>
+  scope.em.findOne(Stack, { id: stackId, endedAt: null }, { refresh: true });
+
+/** Whoever has the stack is there: it is heard of, and takes the next ones where people are taken as they come. */
+export async function openDesk(ctx: Context, scope: Scope, stackId: string): Promise<Desk | null> {
+  const stack = await stackAsItStands(scope, stackId);
   if (!stack) return null;
   const at = new Date(ctx.now());
   stack.heardAt = at;
   await scope.em.flush();
+  const next = await atHand(scope, stackId, at, AT_HAND);
+  if (stack.takes === null || next.length >= stack.takes / 2) return deskOf(ctx, scope, stack, next);
+  await takeMore(scope, stack, stack.takes - next.length);
+  return deskOf(ctx, scope, stack, await atHand(scope, stackId, at, AT_HAND));
+}
+
+/** Somebody takes so many of the next ones that are nobody’s. Gives how many there were. */
+export async function takeMore(scope: Scope, { id, sendId }: Stack, most: number): Promise<number> {
+  await addRows(scope, sendId);
+  return takeNext(scope, sendId, id, most);
+}
+
+/** What a desk shows, without anybody being there. */
+export async function readDesk(ctx: Context, scope: Scope, stackId: string): Promise<Desk | null> {
+  const stack = await stackAsItStands(scope, stackId);
+  return stack && deskOf(ctx, scope, stack, await atHand(scope, stackId, new Date(ctx.now()), AT_HAND));
+}
+
+/** A guest sees first names, and numbers only where that was allowed. */
+async function deskOf(ctx: Context, scope: Scope, stack: Stack, next: readonly AtHand[]): Promise<Desk> {
   const whole = stack.accountId !== null;
-  let next = await atHand(scope, stackId, at, AT_HAND);
-  if (stack.takes !== null && next.length < stack.takes / 2) {
-    await addRows(scope, stack.sendId);
-    await takeNext(scope, stack.sendId, stackId, stack.takes - next.length);
-    next = await atHand(scope, stackId, at, AT_HAND);
-  }
   const broadcast = await scope.em.findOneOrFail(Broadcast, { id: stack.sendId });
   return {
     stack: { id: stack.id, name: stack.name, seesNumbers: whole || stack.seesNumbers },
@@ -87,7 +105,7 @@ export async function readDesk(ctx: Context, scope: Scope, stackId: string): Pro
     })),
     words: await saidToTeam(ctx, scope, stack.sendId),
     leaving: await leaving(scope, stack.sendId),
-    replies: (await repliesOf(scope, stackId)).map((row) => ({
+    replies: (await repliesOf(scope, stack.id)).map((row) => ({
       ...{ personId: row.person_id, name: nameOf(row, whole), since: row.since.getTime(), words: row.words },
     })),
   };

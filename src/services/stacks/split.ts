@@ -14,6 +14,7 @@ import type { Context } from '@/services/kit/context';
 import { hashLinkKey, newLinkKey } from '@/services/kit/link-key';
 import { publicUrl } from '@/services/kit/settings';
 import { conflict, invalid, notFound, type Refusal } from '@/services/kit/validation';
+import { takeMore } from './press';
 import type { HolderInput, SplitInput, StackInput } from './inputs';
 
 /** People that somebody who takes as they come has at hand at once. */
@@ -138,6 +139,11 @@ export async function actOnStack(
     return invalid('to', 'to: must be another stack of the same broadcast that has not ended.');
   if (verb === 'link' && stack.accountId !== null)
     return conflict('verb', 'verb: a teammate needs no link. They find it under the broadcast.');
+  if (verb === 'take') {
+    if (stack.takes === null || stack.endedAt !== null)
+      return conflict('verb', 'verb: nobody is taken as they come in this stack. Move people to it instead.');
+    return ok({ url: null, moved: await takeMore(scope, stack, stack.takes) });
+  }
   const secret = verb === 'link' ? newLinkKey() : null;
   const moved =
     verb === 'link'

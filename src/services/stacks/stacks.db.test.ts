@@ -17,7 +17,7 @@ import { adapt } from './adapt';
 import { deskRequest } from './desk-request';
 import type { SplitInput, StackInput } from './inputs';
 import { answerFromStack, readTalk } from './guest';
-import { inStackOf, press, readDesk, returnWhatIsHeld, skip, stackOf } from './press';
+import { inStackOf, openDesk, press, readDesk, returnWhatIsHeld, skip, stackOf } from './press';
 import { readStacks } from './screen';
 import { actOnStack, splitSend } from './split';
 import { sayToTeam } from './words';
@@ -50,7 +50,7 @@ const among = (...accounts: string[]) => accounts.map((account) => ({ account })
 const act = (id: string, input: StackInput) =>
   world.within((scope) => actOnStack(world.ctx, scope, id, input, { name: tess, accountId: tess }));
 const mine = async (who: string) => (await world.within((scope) => stackOf(scope, send, who)))!.id;
-const desk = async (id: string) => (await world.within((scope) => readDesk(world.ctx, scope, id)))!;
+const desk = async (id: string) => (await world.within((scope) => openDesk(world.ctx, scope, id)))!;
 const pressing = (id: string, messages: string[]) =>
   world.within((scope) => press(world.ctx, scope, id, { messages })).then(must);
 const opened = (key: string) =>
@@ -240,6 +240,19 @@ describe('a stack', () => {
     expect((await counts()).loose).toBe(0);
   });
 
+  it('takes nobody by being read, and the next ones when that is asked', async () => {
+    await byHand(3);
+    must(await split({ how: 'as-they-come', holders: among(tess) }));
+    const stack = await mine(tess);
+    const read = () => world.within((scope) => readDesk(world.ctx, scope, stack));
+    expect((await read())!.next).toEqual([]);
+    expect(await counts()).toMatchObject({ loose: 3, stacks: [{ heard_at: null }] });
+    expect(must(await act(stack, { verb: 'take' }))).toMatchObject({ moved: 3 });
+    expect((await read())!.next).toHaveLength(3);
+    must(await act(stack, { verb: 'end' }));
+    expect(await act(stack, { verb: 'take' })).toMatchObject({ reason: { problems: [{ field: 'verb' }] } });
+  });
+
   it('is moved with what is left, ended, and what was pressed stays where it was', async () => {
     await byHand(4);
     must(await split({ how: 'evenly', holders: among(tess, mira) }));
@@ -248,7 +261,7 @@ describe('a stack', () => {
     expect(must(await act(one, { verb: 'move', to: other }))).toMatchObject({ moved: 1 });
     expect((await desk(other)).next).toHaveLength(3);
     must(await act(other, { verb: 'end' }));
-    expect(await world.within((scope) => readDesk(world.ctx, scope, other))).toBeNull();
+    expect(await world.within((scope) => openDesk(world.ctx, scope, other))).toBeNull();
     expect(await counts()).toMatchObject({ loose: 3, stacks: [{ pressed: 1, to_send: 0 }, { to_send: 0 }] });
     expect(await act(one, { verb: 'move', to: other })).toMatchObject({
       reason: { problems: [{ field: 'to' }] },

@@ -7,6 +7,7 @@ import type { Finding } from '@/core/wording/finding';
 import { readSource } from '@/core/wording/reading';
 import { saysHowToStop } from '@/core/wording/rules/sender';
 import { readHost } from '@/core/wording/settings';
+import { toldOfPrograms } from '@/db/registration/told';
 import { Workspace } from '@/db/access/entities';
 import type { Scope } from '@/db/kit/scope';
 import { SenderNumberRow } from '@/db/numbers/entities';
@@ -60,6 +61,7 @@ async function contextOf(
       promise:
         program.promiseCount === null ? null : { count: program.promiseCount, period: program.promisePeriod },
     },
+    registered: program && !answers ? ((await toldOfPrograms(scope, program.id))[0]?.told ?? null) : null,
     optOutDue: !answers && !sent.some(({ source }) => saysHowToStop(readSource(source).text)),
   };
 }

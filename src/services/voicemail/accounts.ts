@@ -80,8 +80,8 @@ export const VOICEMAIL_ACCOUNT_QUEUE: Queue = {
   // One that does not answer holds up no other.
   atOnce: 4,
   wakes: true,
-  due: async (crossing, untroubled, at) =>
-    asDue(await dueRowsOf(crossing, 'voicemail_account a', { untroubled: untroubled('a.id'), at, each: 5 })),
+  due: async (reading, untroubled, at) =>
+    asDue(await dueRowsOf(reading, 'voicemail_account a', { untroubled: untroubled('a.id'), at, each: 5 })),
   work: (ctx, { id, workspaceId }) => checkVoicemail(ctx, workspaceId!, id),
   giveUp: async (_, scope, id) => ok(await scope.em.nativeUpdate(VoicemailAccount, { id }, { dueAt: null })),
 };

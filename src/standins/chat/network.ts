@@ -19,6 +19,13 @@ interface KeptFile {
   bytes: Buffer;
 }
 
+/** A file that goes to somebody: it is shown from where it stands. */
+interface SentFile {
+  url: string;
+  name: string;
+  type: string;
+}
+
 interface Taken {
   id: string;
   to: string;
@@ -256,7 +263,8 @@ export class SimulatedNetwork {
   }
 
   /** By the network’s own books: who may be written to, with what, and with how many a conversation may begin. */
-  #refusal(account: NetworkAccount, to: string, { template, text }: Record<string, unknown>): Said | null {
+  #refusal(account: NetworkAccount, to: string, body: Record<string, unknown>): Said | null {
+    const { template, text } = body;
     const now = this.clock.now();
     const person = (account.people[to] ??= {});
     const refuses = REFUSES[this.handsets.get(to).behaviour];
@@ -268,6 +276,8 @@ export class SimulatedNetwork {
     if (!template) {
       if (typeof text !== 'string' || text === '' || text.length > LIMITS.text)
         return problem(422, 'misshapen', 'text: 1 to 4096 characters.');
+      const wrong = misshapenExtras(body);
+      if (wrong) return problem(422, 'misshapen', wrong);
       return open
         ? null
         : problem(422, 'window-closed', 'They last wrote more than 24 hours ago: only a template may go.');
@@ -298,6 +308,7 @@ export class SimulatedNetwork {
       this.handsets.showChat(taken.to, {
         ...{ direction: 'in', from: account.address, to: taken.to, body: shown.text, parts: 1 },
         ...{ at: new Date(this.clock.now()).toISOString(), chat: account.id, buttons: shown.buttons },
+        ...(shown.pictures.length > 0 ? { pictures: shown.pictures } : {}),
       });
     this.#tell(account, { kind: 'message.sent', reference, to: taken.to });
     if (behaviour === 'receipt-lost' || Math.random() < faults.lost_receipt_share) return;
@@ -334,14 +345,15 @@ export class SimulatedNetwork {
 
   #shown(
     account: NetworkAccount,
-    { template, text, buttons }: Record<string, unknown>,
-  ): { text: string; buttons: NetworkButton[] } {
-    if (!template) return { text: text as string, buttons: (buttons as NetworkButton[] | undefined) ?? [] };
+    { template, text, buttons = [], files = [] }: Record<string, unknown>,
+  ): { text: string; buttons: NetworkButton[]; pictures: SentFile[] } {
+    if (!template)
+      return { text: text as string, buttons: buttons as NetworkButton[], pictures: files as SentFile[] };
     const { id, values = {} } = template as { id: string; values?: Record<string, string> };
     const known = account.templates.find((one) => one.id === id)!;
     const body = known.body.map((piece) => ('text' in piece ? piece.text : values[piece.variable])).join('');
     const whole = [known.header?.text, body, known.footer].filter(Boolean).join('\n\n');
-    return { text: whole, buttons: known.buttons };
+    return { text: whole, buttons: known.buttons, pictures: [] };
   }
 
   /** A message from a handset. Gives why it is not carried; null: it is. */
@@ -431,6 +443,19 @@ export class SimulatedNetwork {
       for (let i = 0; i < events.length; i += 200) this.#bring(account, events.slice(i, i + 200));
     }, 5);
   }
+}
+
+/** What is wrong with what goes along with free words; null: nothing. */
+function misshapenExtras({ buttons = [], files = [] }: Record<string, unknown>): string | null {
+  if (!Array.isArray(buttons) || buttons.length > LIMITS.quick_replies)
+    return `buttons: at most ${LIMITS.quick_replies}.`;
+  if (buttons.some(({ words }: NetworkButton) => typeof words !== 'string' || words.length > LIMITS.button))
+    return `buttons: words of at most ${LIMITS.button} characters.`;
+  const fits = ({ url, type }: Partial<SentFile>) =>
+    /^https?:\/\//.test(url ?? '') && typeof type === 'string';
+  return Array.isArray(files) && files.length <= 10 && files.every(fits)
+    ? null
+    : 'files: at most ten, each with url and type.';
 }
 
 async function bodyOf(request: IncomingMessage): Promise<Buffer> {

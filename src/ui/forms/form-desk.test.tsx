@@ -18,13 +18,20 @@ function desk(more: Partial<Parameters<typeof FormDesk>[0]> = {}) {
     <FormDesk
       form={{
         ...{ id: 'frm_1', stamp: 3, version: 1, name: 'Gate', document: newForm('Sign up') },
-        ...{ welcome: '', offer: null, labels: [], sequences: [] },
+        ...{ welcome: '', offer: null, labels: [], sequences: [], source: null },
       }}
       published
       agreement={{ business: 'Observatory', program: 'Alerts', promise: { count: 6, period: 'month' } }}
       program={{ name: 'Alerts', welcome: '' }}
       links={{ termsUrl: null, privacyUrl: null }}
-      choices={{ labels: [], sequences: [], offers: [], pictures: [], own: [] }}
+      choices={{
+        labels: [],
+        sequences: [],
+        offers: [],
+        pictures: [],
+        own: [],
+        sources: [{ id: 'src_1', name: 'Website' }],
+      }}
       mayEdit
       margin={null}
       {...{ save, publish }}
@@ -82,6 +89,13 @@ describe('a form that is worked on', () => {
     await userEvent.type(screen.getByLabelText('Name, for you alone'), '!');
     await userEvent.click(button('Save the change'));
     expect(await screen.findByText(/nother form has this name/)).toBeDefined();
+  });
+
+  it('brings to a source that is chosen', async () => {
+    const { save } = desk();
+    await userEvent.selectOptions(screen.getByLabelText('The source it brings to'), 'Website');
+    await userEvent.click(button('Save the change'));
+    expect(save.mock.calls[0]![2]).toMatchObject({ source: 'src_1' });
   });
 
   it('is only looked at by who may not edit', () => {

@@ -17,13 +17,15 @@ import {
 import { Section } from '@/ui/kit/page';
 import { usePress } from '@/ui/kit/press';
 import { Problem } from '@/ui/kit/problem';
-import { FirstWords, Gives, type Giving, type GivingChoices } from '@/ui/programs/gives';
+import { FirstWords, Gives, type Giving, type GivingChoices, type Named } from '@/ui/programs/gives';
 import { FormPreview } from './form-preview';
 import { PicturePick, type PictureChoice } from './picture-pick';
 
 export interface FormDraft extends Giving {
   name: string;
   document: FormDocument;
+  /** The source whose inquiries it brings. */
+  source: string | null;
 }
 
 interface Props {
@@ -33,7 +35,7 @@ interface Props {
   agreement: Agreement;
   program: { name: string; welcome: string };
   links: { termsUrl: string | null; privacyUrl: string | null };
-  choices: GivingChoices & { own: OwnField[]; pictures: PictureChoice[] };
+  choices: GivingChoices & { own: OwnField[]; pictures: PictureChoice[]; sources: Named[] };
   mayEdit: boolean;
   save(id: string, stamp: number, draft: FormDraft, press: string): Promise<Problems>;
   publish(id: string, stamp: number, press: string): Promise<Problems>;
@@ -77,6 +79,7 @@ export function FormDesk(props: Props) {
             <Fields {...{ now, show, problems }} own={choices.own} />
             <FirstWords now={now} set={set} program={props.program} problems={problems} />
             <Gives {...{ now, set, choices, problems }} />
+            <Asks {...{ now, set, problems }} sources={choices.sources} />
             <div className="mt-4 flex flex-wrap items-center gap-3">
               <button className="button button-main" disabled={!changed || busy}>
                 {busy ? 'Working …' : 'Save the change'}
@@ -109,6 +112,30 @@ export function FormDesk(props: Props) {
         {props.margin}
       </aside>
     </div>
+  );
+}
+
+function Asks({
+  now,
+  set,
+  problems,
+  sources,
+}: Omit<PartProps, 'show'> & { set(part: Partial<FormDraft>): void; sources: Named[] }) {
+  return (
+    <Section title="Somebody asks something">
+      <p className="mb-2 max-w-[62ch] text-sm text-soft">
+        Each one sent is an inquiry of a source as well: it is given to a teammate and answered at once,
+        beside the text that asks for their YES.
+      </p>
+      <div className="max-w-xs">
+        <LabelledChoice
+          {...{ name: 'source', label: 'The source it brings to', problems }}
+          value={now.source ?? ''}
+          options={[['', 'none: they only sign up'], ...sources.map(({ id, name }) => [id, name] as const)]}
+          set={(source) => set({ source: source || null })}
+        />
+      </div>
+    </Section>
   );
 }
 

@@ -1,11 +1,16 @@
 'use client';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { EditorHandle } from '@/ui/kit/text-editor';
+import type { KeptFile } from '@/core/media/kinds';
+import { USUAL_LIMITS } from '@/core/chat/network';
+import type { Channel } from '@/core/message/channel';
 import type { MergeField } from '@/core/text/fields';
 import { parseTemplate, type TemplateValues } from '@/core/text/template';
 import type { FormState } from '@/ui/kit/form-state';
+import { Problem } from '@/ui/kit/problem';
 import { useUnfinished, type Keeping } from '@/ui/kit/use-unfinished';
 import { Writer } from '@/ui/kit/writer';
+import { FilesField } from '@/ui/media/files-field';
 
 interface Props {
   state: FormState;
@@ -13,8 +18,10 @@ interface Props {
   fields: readonly MergeField[];
   /** What fields say of them. */
   values: TemplateValues;
-  /** It goes as a text. */
-  counts: boolean;
+  /** The channel it goes by. */
+  channel: Channel;
+  /** Files to choose from. */
+  kept?: readonly KeptFile[];
   /** Prepared answers that fitted before. */
   suggested?: readonly SuggestedAnswer[];
 }
@@ -33,7 +40,7 @@ export interface SuggestedAnswer {
  * the server until it is sent.
  */
 export function AnswerWriter({ place, ...props }: Props & { place: string }) {
-  const { found, keep, drop, keeping } = useUnfinished<{ body: string }>(place);
+  const { found, keep, drop, keeping } = useUnfinished<Written>(place);
   // What was sent is gone from it, and the next begins empty.
   const [sent, setSent] = useState(props.state);
   const [turn, setTurn] = useState(0);
@@ -45,14 +52,20 @@ export function AnswerWriter({ place, ...props }: Props & { place: string }) {
     if (turn > 0) drop();
   }, [turn, drop]);
   if (found === undefined) return <p className="mb-3 text-soft">Opening …</p>;
-  const first = turn === 0 ? (found?.content.body ?? '') : '';
+  const first = { body: '', files: [], ...(turn === 0 ? found?.content : {}) };
   return <Writing key={turn} first={first} {...{ keep, keeping }} {...props} />;
+}
+
+/** What was written, and the files that go along. */
+interface Written {
+  body: string;
+  files: readonly KeptFile[];
 }
 
 interface WritingProps extends Props {
   /** What they had written before. */
-  first: string;
-  keep(content: { body: string }): void;
+  first: Written;
+  keep(content: Written): void;
   keeping: Keeping;
 }
 
@@ -61,18 +74,24 @@ function Writing({
   hint,
   fields,
   values,
-  counts,
+  channel,
   first,
   keep,
   keeping,
   suggested = [],
+  kept = [],
 }: WritingProps) {
-  const [body, setBody] = useState(first);
+  const [body, setBody] = useState(first.body);
+  const [files, setFiles] = useState(first.files);
   const [prepared, setPrepared] = useState('');
   const editor = useRef<EditorHandle>(null);
   const write = (text: string) => {
     setBody(text);
-    keep({ body: text });
+    keep({ body: text, files });
+  };
+  const takeAlong = (now: readonly KeptFile[]) => {
+    setFiles(now);
+    keep({ body, files: now });
   };
   const reads = useMemo(() => {
     const template = parseTemplate(body);
@@ -82,6 +101,9 @@ function Writing({
     <div className="mb-3">
       <input type="hidden" name="body" value={body} />
       <input type="hidden" name="prepared" value={prepared} />
+      {files.map(({ id }) => (
+        <input key={id} type="hidden" name="media" value={id} />
+      ))}
       {suggested.length > 0 && body === '' && (
         <div className="mb-2">
           <p className="text-sm text-soft">Answers that fitted before</p>
@@ -101,17 +123,29 @@ function Writing({
           </ul>
         </div>
       )}
-      <Writer
-        label="Answer"
-        initial={first}
-        value={body}
-        onChange={write}
-        fields={fields}
-        counts={counts}
-        ref={editor}
-        onTemplate={({ id }) => setPrepared(id)}
-        problem={state.problems.find(({ field }) => field === 'body')?.message}
-      />
+      <FilesField
+        {...{ files, kept }}
+        change={takeAlong}
+        problem={state.problems.find(({ field }) => field === 'media')?.message}
+      >
+        <Writer
+          label="Answer"
+          initial={first.body}
+          value={body}
+          onChange={write}
+          fields={fields}
+          counts={channel === 'sms'}
+          ref={editor}
+          onTemplate={({ id }) => setPrepared(id)}
+          problem={state.problems.find(({ field }) => field === 'body')?.message}
+        />
+      </FilesField>
+      {files.length > 0 && channel === 'email' && (
+        <p className="mb-2 text-sm text-soft">They go as a link below the words.</p>
+      )}
+      {channel === 'chat' && (
+        <QuickReplies problem={state.problems.find(({ field }) => field === 'buttons')?.message} />
+      )}
       {reads !== null && (
         <p className="mt-2 whitespace-pre-wrap border-l-2 border-ink pl-3 text-sm [overflow-wrap:anywhere]">
           <span className="text-soft">For them: </span>
@@ -126,5 +160,27 @@ function Writing({
         )}
       </p>
     </div>
+  );
+}
+
+/** What they can press instead of typing: it comes back as these words. */
+function QuickReplies({ problem }: { problem: string | undefined }) {
+  const { quickReplies, button } = USUAL_LIMITS;
+  return (
+    <details className="mb-2">
+      <summary className="link text-sm">Let them press an answer</summary>
+      <div className="mt-1 grid gap-2 sm:grid-cols-3">
+        {Array.from({ length: quickReplies }, (_, i) => (
+          <input
+            key={i}
+            name="button"
+            aria-label={`Answer to press ${i + 1}`}
+            className="input py-1!"
+            maxLength={button}
+          />
+        ))}
+      </div>
+      <Problem>{problem}</Problem>
+    </details>
   );
 }

@@ -33,6 +33,8 @@ export interface Entry {
   sequence_id: string | null;
   sequence: string | null;
   sent_by: string | null;
+  /** Whose stack they had been pressed in, where somebody else answered. */
+  in_place_of?: string | null;
   not_before: Date | null;
   clearance: Record<string, unknown> | null;
   meaning: string | null;
@@ -439,7 +441,12 @@ function SentBy({ entry }: { entry: Entry }) {
         {KINDS[entry.kind as MessageKind].words} ({entry.program})
       </>
     );
-  return <>out{entry.sent_by && `, by ${entry.sent_by}`}</>;
+  return (
+    <>
+      out{entry.sent_by && `, by ${entry.sent_by}`}
+      {entry.in_place_of && `, in the place of ${entry.in_place_of}`}
+    </>
+  );
 }
 
 function Status({ entry, state }: { entry: Entry; state: TextState }) {

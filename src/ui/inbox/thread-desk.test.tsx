@@ -17,6 +17,10 @@ afterEach(() => {
   vi.unstubAllGlobals();
 });
 
+const PICTURE = {
+  ...{ id: 'pic_1', name: 'dome.jpg', kind: 'picture' as const, alt: '', size: 90_000, smallSize: 60_000 },
+};
+
 const desk = (seenAt: number, writing: { name: string }[] = []) => (
   <ThreadDesk
     {...{
@@ -27,7 +31,7 @@ const desk = (seenAt: number, writing: { name: string }[] = []) => (
       stopped: false,
       ways: ['sms'],
     }}
-    {...{ fields: [], values: {}, chat: null }}
+    {...{ fields: [], values: {}, chat: null, kept: [PICTURE] }}
     leaving={{
       ...{ programs: [], pending: null, pause: null, mayConfirm: false, now: NOW, zone: 'America/Denver' },
       proposed: { day: '2026-12-24', words: null },
@@ -52,6 +56,21 @@ describe('an answer', () => {
     await screen.findByText('Not yet.');
     send();
     await waitFor(() => expect(seen()).toEqual([1, 2]));
+  });
+
+  it('takes along a picture that is kept, until it is taken out again', async () => {
+    answer.mockResolvedValue({ problems: [{ field: 'form', message: 'Not yet.' }], values: {}, done: null });
+    render(desk(1));
+    await screen.findByText('After it');
+    fireEvent.change(screen.getByRole('combobox', { name: 'or one that is kept' }), {
+      target: { value: 'pic_1' },
+    });
+    send();
+    await screen.findByText('Not yet.');
+    fireEvent.click(screen.getByRole('button', { name: 'Take out dome.jpg' }));
+    send();
+    await waitFor(() => expect(answer).toHaveBeenCalledTimes(2));
+    expect(answer.mock.calls.map(([, data]) => data.getAll('media'))).toEqual([['pic_1'], []]);
   });
 
   it('says who else is writing to them', async () => {

@@ -10,6 +10,7 @@ import { AnswerWriter, type SuggestedAnswer } from './answer-writer';
 import { Field, Form } from '@/ui/kit/form';
 import { LeaveDesk, PauseFields, type LeaveActs, type LeaveDeskProps } from './leave-desk';
 import type { FormState } from '@/ui/kit/form-state';
+import type { KeptFile } from '@/core/media/kinds';
 
 type Act = (state: FormState, data: FormData) => Promise<FormState>;
 
@@ -24,6 +25,8 @@ interface Props {
   /** What can be put into an answer, and what it says of them. */
   fields: readonly MergeField[];
   values: TemplateValues;
+  /** Files that may go along. */
+  kept: readonly KeptFile[];
   /** Their chat, and until when it may be answered in words of one’s own; null: they have none. */
   chat: ChatWindow | null;
   leaving: Omit<LeaveDeskProps, 'personId' | 'stopped' | 'acts'>;
@@ -60,6 +63,7 @@ export function ThreadDesk({
   ways,
   fields,
   values,
+  kept,
   chat,
   leaving,
   answering,
@@ -166,9 +170,9 @@ export function ThreadDesk({
               <div data-thread-key="a">
                 <AnswerWriter
                   place={`answer:${personId}`}
-                  {...{ state, fields, values, suggested }}
+                  {...{ state, fields, values, suggested, kept }}
                   hint={chosen === 'chat' && chat ? windowWords(chat) : `${HINTS[chosen]} a begins to write.`}
-                  counts={chosen === 'sms'}
+                  channel={chosen}
                 />
               </div>
               {answering && <After state={state} />}

@@ -99,6 +99,16 @@ export function ChangeDesk({ program, wording, members, numbers, told, ahead, sa
           {program.archived
             ? 'It is archived: nobody can join, and nothing leaves under it but answers.'
             : 'Archived, nobody can join and nothing leaves under it but answers. Whoever is in it stays, and it can be brought back.'}
+          {told && (
+            <>
+              {' '}
+              It is registered with the carriers, or about to be, and stays so:{' '}
+              <a className="link" href={`/numbers/registration/programs/${program.id}`}>
+                take that back
+              </a>{' '}
+              if nothing is to be sent under it any more.
+            </>
+          )}
         </p>
       </form>
       <aside aria-label="Margin" className="min-w-0 border-rule lg:border-l lg:pl-6">

@@ -27,6 +27,9 @@ export const DIMENSION_WORDS: Record<Dimension, { plural: string; one: string }>
   form: { plural: 'Forms', one: 'Form' },
   source: { plural: 'Sources of inquiries', one: 'Source' },
   way: { plural: 'Ways in', one: 'Way in' },
+  tag: { plural: 'Tags', one: 'Tag' },
+  region: { plural: 'Where people live', one: 'Lives in' },
+  teammate: { plural: 'Teammates', one: 'Teammate' },
 };
 
 export const OUTCOME_WORDS: Record<Outcome, { name: string; of: string }> = {
@@ -86,7 +89,7 @@ export const reckoning = ({ compare, compared, all, outcome }: Works): string =>
       : `${plural(compared, 'difference')} looked at: each against all the others together${
           compare === 'wording' ? ' of its broadcast' : ''
         }, and named only where at most one in twenty of those named is chance (Benjamini and Hochberg).`
-  }`;
+  }${compare === 'tag' ? ' Somebody with several tags counts in each.' : ''}`;
 
 export function WorksTable({
   works,

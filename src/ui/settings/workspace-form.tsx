@@ -1,5 +1,7 @@
 'use client';
-import { useState } from 'react';
+import { Fragment, useState } from 'react';
+import { namesOtherwise } from '@/core/registration/promised';
+import type { ProgramFile } from '@/core/registration/file';
 import { confirmationText, helpText, optOutText } from '@/core/text/wording';
 import { Field, Form } from '@/ui/kit/form';
 import type { FormState } from '@/ui/kit/form-state';
@@ -22,10 +24,12 @@ interface Props {
   /** How many people have got how many messages in the last seven days: `n` people got `sent` or more. */
   reach: { sent: number; people: number }[];
   programs: number;
+  /** What reviewers of numbers were told of programs, and count on. */
+  told: { id: string; told: ProgramFile }[];
 }
 
 /** What a workspace says of itself and allows, with what a change of it does. */
-export function WorkspaceForm({ action, workspace, reach, programs }: Props) {
+export function WorkspaceForm({ action, workspace, reach, programs, told }: Props) {
   const [business, setBusiness] = useState(workspace.business);
   const [contact, setContact] = useState(workspace.contact);
   const [cap, setCap] = useState(workspace.weeklyCap === null ? '' : String(workspace.weeklyCap));
@@ -117,6 +121,7 @@ export function WorkspaceForm({ action, workspace, reach, programs }: Props) {
                 <p className="text-ink">{confirmationText(wording, '')}</p>
                 <p className="text-ink">{helpText(wording)}</p>
                 <p className="text-ink">{optOutText(wording.business)}</p>
+                <ToldOtherwise told={told.filter((one) => namesOtherwise(one.told, wording))} />
               </>
             )}
             <p>
@@ -128,5 +133,25 @@ export function WorkspaceForm({ action, workspace, reach, programs }: Props) {
         </>
       )}
     </Form>
+  );
+}
+
+/** Programs of which a reviewer read other words. */
+function ToldOtherwise({ told }: Pick<Props, 'told'>) {
+  if (told.length === 0) return null;
+  return (
+    <p className="text-bad">
+      ✕ A reviewer read other words of{' '}
+      {told.map(({ id, told: { name } }, i) => (
+        <Fragment key={id}>
+          {i > 0 && ', '}
+          <a className="link" href={`/numbers/registration/programs/${id}`}>
+            {name}
+          </a>
+        </Fragment>
+      ))}
+      . Carriers stop numbers whose texts are not what was registered: once it is saved, hand in the change of
+      each.
+    </p>
   );
 }

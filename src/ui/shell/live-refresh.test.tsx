@@ -58,6 +58,26 @@ describe('a page that is open', () => {
     expect(router.refresh.mock.calls.length).toBeLessThan(5);
   });
 
+  it('is read seldom while nobody looks at it, and at once when somebody does', async () => {
+    render(<LiveRefresh />);
+    now().tell('open');
+    await pass(1_000);
+    router.refresh.mockClear();
+    const hidden = vi.spyOn(document, 'hidden', 'get').mockReturnValue(true);
+    now().tell('change');
+    await pass(2_000);
+    expect(router.refresh).not.toHaveBeenCalled();
+    await pass(5_000);
+    expect(router.refresh).toHaveBeenCalledOnce();
+    now().tell('change');
+    await pass(1_000);
+    hidden.mockReturnValue(false);
+    act(() => void document.dispatchEvent(new Event('visibilitychange')));
+    await pass(100);
+    expect(router.refresh).toHaveBeenCalledTimes(2);
+    hidden.mockRestore();
+  });
+
   it('is not read while there is no line, which would leave the page, and once there is one again', async () => {
     render(<LiveRefresh />);
     const online = vi.spyOn(window.navigator, 'onLine', 'get').mockReturnValue(false);

@@ -3,11 +3,14 @@ import { useRouter } from 'next/navigation';
 import { useEffect, useRef, useTransition } from 'react';
 
 const QUIET_MS = 700;
+/** Of a page that nobody looks at: it only has to tell what comes, by the browser. */
+const HIDDEN_QUIET_MS = 5_000;
 const AGAIN_MS = 5_000;
 
 /**
  * Shows changes as they happen: the first at once, a burst at most every QUIET_MS, and never a second reading
- * before the first is shown: on a busy machine they would overtake each other for ever.
+ * before the first is shown: on a busy machine they would overtake each other for ever. A page that is looked at again is
+ * read at once.
  */
 export function LiveRefresh() {
   const router = useRouter();
@@ -28,7 +31,14 @@ export function LiveRefresh() {
     };
     look.current = () => {
       if (!dirty.current || busy.current || timer) return;
-      timer = setTimeout(refresh, Math.max(30, QUIET_MS - (Date.now() - last.current)));
+      const quiet = document.hidden ? HIDDEN_QUIET_MS : QUIET_MS;
+      timer = setTimeout(refresh, Math.max(30, quiet - (Date.now() - last.current)));
+    };
+    const seen = () => {
+      if (document.hidden || !timer) return;
+      clearTimeout(timer);
+      timer = null;
+      look.current();
     };
     const changed = () => {
       dirty.current = true;
@@ -49,8 +59,10 @@ export function LiveRefresh() {
     listen();
     const back = () => look.current();
     window.addEventListener('online', back);
+    document.addEventListener('visibilitychange', seen);
     return () => {
       window.removeEventListener('online', back);
+      document.removeEventListener('visibilitychange', seen);
       events.close();
       if (timer) clearTimeout(timer);
       if (again) clearTimeout(again);

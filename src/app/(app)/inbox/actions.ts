@@ -53,6 +53,8 @@ async function answeringOf(data: FormData, zone: string, now: number): Promise<A
     seenAt: seen > 0 ? seen : null,
     backAt: back > 0 && back <= 60 ? leavesAt + back * DAY : null,
     preparedId: field(data, 'prepared') || null,
+    media: data.getAll('media').map(String),
+    buttons: data.getAll('button').map(String),
   };
 }
 
@@ -75,7 +77,7 @@ export async function answerAction(_: FormState, data: FormData): Promise<FormSt
   );
   return stateOf(
     result,
-    { channel: field(data, 'channel') },
+    { channel: field(data, 'channel'), body: source },
     field(data, 'at') === '' ? 'Sent.' : 'It goes at its time.',
   );
 }

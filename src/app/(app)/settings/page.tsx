@@ -2,6 +2,7 @@ import type { Metadata } from 'next';
 import { MAIL_RULES, type MailRule } from '@/core/clearance/mail-rules';
 import { SHIPPED_RULES, type HoursRule, type RuleSet } from '@/core/clearance/rules';
 import { readSettings } from '@/services/access/screen';
+import { readToldOfPrograms } from '@/services/registration/screen';
 import { plural } from '@/ui/kit/numbers';
 import { ListTable, type ListColumn } from '@/ui/kit/list-table';
 import { PlainForm } from '@/ui/kit/plain-form';
@@ -39,8 +40,11 @@ const DAYS = ['', 'Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
 
 export default async function SettingsPage() {
   const {
-    data: { workspace, reach, programs, regions },
-  } = await readScreen((scope, _, now) => readSettings(scope, now));
+    data: { workspace, reach, programs, regions, told },
+  } = await readScreen(async (scope, _, now) => ({
+    ...(await readSettings(scope, now)),
+    told: await readToldOfPrograms(scope),
+  }));
   const livesIn = new Map(regions.map(({ region, people }) => [region, people]));
   const rules = workspace.rules ?? SHIPPED_RULES;
   return (
@@ -65,6 +69,7 @@ export default async function SettingsPage() {
           }}
           reach={reach}
           programs={programs}
+          told={told}
         />
       </Section>
       <Section title="Wording" note={`list of risky words looked through ${WORDS_DATE}`}>

@@ -2,13 +2,12 @@ import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 
-/** Ten thousand requests in a minute are what this test is. */
-vi.hoisted(() => (process.env.WREN_API_PER_MINUTE = '10000000'));
 import { createApiKey } from '@/services/access/api-keys';
 import { addAccount } from '@/services/access/create-workspace';
 import { noLookup } from '@/gateways/lookup';
 import { runBatchSlice } from '@/services/batches/batches';
 import { advanceImports } from '@/services/imports/engine';
+import { reading } from '@/db/kit/scope';
 import { findOrMakeLabel } from '@/services/people/labels';
 import {
   beginDueBroadcasts,
@@ -34,6 +33,8 @@ let previous: string | undefined;
 const silent: unknown[][] = [];
 
 beforeAll(async () => {
+  // Ten thousand requests in a minute are what this test is.
+  process.env.WREN_API_PER_MINUTE = '10000000';
   world = await makeWorld();
   vi.spyOn(console, 'error').mockImplementation((...said) => void silent.push(said));
   key = await world.within((scope) => createApiKey(world.ctx, scope, 'test', 'test'));
@@ -52,6 +53,7 @@ beforeAll(async () => {
 });
 afterAll(async () => {
   vi.restoreAllMocks();
+  delete process.env.WREN_API_PER_MINUTE;
   if (previous === undefined) delete process.env.WREN_SMPP_HOST;
   else process.env.WREN_SMPP_HOST = previous;
   (globalThis as { wrenContext?: unknown }).wrenContext = undefined;
@@ -313,7 +315,7 @@ const GOOD: Record<string, () => object | Promise<object>> = {
   NewFormInput: () => ({ name: `Form ${n++}`, program: 'Clear Sky Alerts', document: FORM }),
   ChangeFormInput: async () => ({
     ...{ stamp: await stampOf('form'), name: `Form ${n++}`, document: FORM, welcome: 'Hello', offer: null },
-    ...{ labels: [], sequences: [], closed: false },
+    ...{ labels: [], sequences: [], closed: false, source: null },
   }),
   ConnectChatInput: () => ({
     url: 'https://chat.example.org/v1',
@@ -662,14 +664,14 @@ async function document(): Promise<{ doc: Document; operations: Operation[] }> {
 
 const counts = async (): Promise<string> =>
   JSON.stringify(
-    await world.within((scope) =>
-      scope.rows(
-        `select (select count(*) from person where workspace_id = :workspace) as people, (select count(*) from program where workspace_id = :workspace) as programs,
+    // Outside a transaction: it is asked after each of twenty thousand requests.
+    await reading(world.ctx.orm).rows(
+      `select (select count(*) from person where workspace_id = :workspace) as people, (select count(*) from program where workspace_id = :workspace) as programs,
                 (select count(*) from broadcast where workspace_id = :workspace) as broadcasts, (select count(*) from batch where workspace_id = :workspace) as batches,
                 (select count(*) from segment where workspace_id = :workspace) as segments, (select count(*) from webhook_endpoint where workspace_id = :workspace) as webhooks, (select count(*) from keyword where workspace_id = :workspace) as keywords,
                 (select count(*) from sequence where workspace_id = :workspace) as sequences, (select count(*) from enrolment where workspace_id = :workspace) as enrolments, (select count(*) from task where workspace_id = :workspace) as tasks,
                 (select count(*) from consent_event where workspace_id = :workspace) as events, (select count(*) from audit_entry where workspace_id = :workspace) as audit`,
-      ),
+      { workspace: world.workspaceId },
     ),
   );
 
@@ -741,15 +743,18 @@ describe('every endpoint', () => {
     let before = await counts();
     for (const { method, path, input } of operations.filter((one) => one.input !== null)) {
       const id = await idFor(path);
+      // Good until it is taken: what is refused has used nothing up.
+      let good: object | null = null;
       for (const field of fieldsOf(input!, doc))
         for (const value of HOSTILE) {
-          const body = spoiled(await GOOD[input!]!(), field, value);
-          const { status, text } = await send(method, path.replace('{id}', id), body);
-          const now = await counts();
+          good ??= await GOOD[input!]!();
+          const { status, text } = await send(method, path.replace('{id}', id), spoiled(good, field, value));
           const what = `${method} ${path} ${field.join('.')} = ${value.slice(0, 60)}: ${status}`;
           if (status >= 500) faults.push(what);
-          if (status >= 400 && now !== before) faults.push(`${what}, and left something`);
           if (status >= 400 && !/"detail":"[^"]{10,}/.test(text)) faults.push(`${what}, without a sentence`);
+          const now = await counts();
+          if (status >= 400 && now !== before) faults.push(`${what}, and left something`);
+          if (status < 400) good = null;
           before = now;
           asked++;
         }
@@ -760,8 +765,8 @@ describe('every endpoint', () => {
 
   it.each(HOSTILE)('answers %.40s as the whole body', async (value) => {
     const { operations } = await document();
-    for (const { method, path } of operations) {
-      const answer = await send(method, path.replace('{id}', 'none'), method === 'GET' ? undefined : value);
+    for (const { method, path } of operations.filter((one) => one.method !== 'GET')) {
+      const answer = await send(method, path.replace('{id}', 'none'), value);
       expect(`${path} ${answer.status}`).toMatch(/ [24]\d\d$/);
     }
   });

@@ -7,7 +7,7 @@ import { createHash } from 'node:crypto';
 import { scopeFor } from '@/core/access/scopes';
 import { shownPath } from '@/log/path';
 import { noteCall, workspaceOfKey, type KeyHolder } from '@/services/access/api-keys';
-import { MOST_A_MINUTE, takeTurn } from './turns';
+import { mostAMinute, takeTurn } from './turns';
 import { countPress, rememberAnswer } from '@/services/kit/press';
 import { getContext } from '@/services/runtime';
 import { withWorkspace } from '@/services/runtime';
@@ -71,7 +71,7 @@ const tooMany = (headers: Record<string, string>): Response =>
   problem(
     429,
     'Too many requests',
-    `This key may ask ${MOST_A_MINUTE} times a minute. Go on in ${headers['retry-after']} seconds.`,
+    `This key may ask ${mostAMinute()} times a minute. Go on in ${headers['retry-after']} seconds.`,
   );
 
 async function answer(request: Request, url: URL, path: string, holder: KeyHolder): Promise<Response> {

@@ -1,17 +1,18 @@
 import { RateLimiterMemory, RateLimiterRes } from 'rate-limiter-flexible';
 
 /** Requests of one key in a minute, in each web process. */
-export const MOST_A_MINUTE = Number(process.env.WREN_API_PER_MINUTE) || 600;
+export const mostAMinute = (): number => Number(process.env.WREN_API_PER_MINUTE) || 600;
 
 const MINUTE_S = 60;
-const limiter = new RateLimiterMemory({ points: MOST_A_MINUTE, duration: MINUTE_S });
+const limiter = new RateLimiterMemory({ points: mostAMinute(), duration: MINUTE_S });
 
 /**
  * Takes one of the turns of a key, with what its caller is told of the rest.
  * Source: draft-ietf-httpapi-ratelimit-headers-10.
  */
 export async function takeTurn(keyId: string): Promise<{ ok: boolean; headers: Record<string, string> }> {
-  const policy = { 'ratelimit-policy': `"minute";q=${MOST_A_MINUTE};w=${MINUTE_S}` };
+  limiter.points = mostAMinute();
+  const policy = { 'ratelimit-policy': `"minute";q=${limiter.points};w=${MINUTE_S}` };
   try {
     return { ok: true, headers: { ...policy, ratelimit: left(await limiter.consume(keyId)) } };
   } catch (over) {

@@ -12,11 +12,11 @@ export async function POST(request: Request): Promise<Response> {
   const bytes = await readLimited(request, LARGEST_FILE);
   if (bytes === null) return Response.json({ message: LARGEST_FILE_WORDS }, { status: 413 });
   const name = fileNameOf(request.headers) || 'picture';
-  // No picture is read for who is not signed in, and none within a transaction.
+  // Who answers takes pictures along, too. No picture is read for who is not signed in, and none within a transaction.
   await requireSession();
   const ready = await readyFile({ name, bytes });
   const kept = ready.ok
-    ? await change('send', (scope, session, ctx) => keepReady(ctx, scope, ready.value, actorOf(session)))
+    ? await change('answer', (scope, session, ctx) => keepReady(ctx, scope, ready.value, actorOf(session)))
     : ready;
   return kept.ok
     ? Response.json(keptFile(kept.value), { status: 201 })

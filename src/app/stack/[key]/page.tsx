@@ -1,7 +1,7 @@
 import type { Metadata } from 'next';
 import { notFound } from 'next/navigation';
 import { getContext } from '@/services/runtime';
-import { inStackOf, readDesk } from '@/services/stacks/press';
+import { inStackOf, openDesk } from '@/services/stacks/press';
 import { StackDesk } from '@/ui/stacks/stack-desk';
 
 export const metadata: Metadata = { title: 'Your stack', robots: { index: false } };
@@ -11,7 +11,7 @@ export const dynamic = 'force-dynamic';
 export default async function GuestStackPage({ params }: { params: Promise<{ key: string }> }) {
   const { key } = await params;
   const ctx = await getContext();
-  const desk = await inStackOf(ctx, key, (scope, stackId) => readDesk(ctx, scope, stackId));
+  const desk = await inStackOf(ctx, key, (scope, stackId) => openDesk(ctx, scope, stackId));
   if (!desk) notFound();
   return (
     <main id="main" className="mx-auto max-w-2xl px-4 py-5">

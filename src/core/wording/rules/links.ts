@@ -8,7 +8,8 @@ interface Link extends FoundLink {
   place: Place;
 }
 
-const linksIn = (reading: Reading): Link[] =>
+/** Everything in a text that leads somewhere, with where it stands in what is stored. */
+export const linksIn = (reading: Reading): Link[] =>
   findLinks(reading.text).map((link) => ({
     ...link,
     place: reading.place(link.index, link.index + link.text.length),

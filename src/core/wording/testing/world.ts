@@ -94,7 +94,16 @@ export function contextOf(letter: string): WordingContext {
   const of = BUSINESSES[letter.toUpperCase() as keyof typeof BUSINESSES];
   const sent: SentText[] = of.sent.map((source) => ({ name: 'The one before', at: NOW - 9 * DAY, source }));
   return {
-    ...{ channel: 'sms', at: NOW, zone: 'America/Denver', country: 'US', answers: false, sent, parts: null },
+    ...{
+      channel: 'sms',
+      at: NOW,
+      zone: 'America/Denver',
+      country: 'US',
+      answers: false,
+      sent,
+      parts: null,
+      registered: null,
+    },
     business: { name: of.name, kind: of.kind, hosts: [of.host], numbers: ['+17195550110', '+13035550123'] },
     program: { name: of.program, promise: { count: of.count, period: 'month' } },
     items: new Map(),

@@ -62,7 +62,7 @@ export default async function ThreadPage({ params }: { params: Promise<{ id: str
     outcomes: await outcomeNames(scope),
     ...(await readAnswering(await getContext(), scope, id, signedIn.name)),
   }));
-  const { screen: data, ahead, fields, values, leaving, next, chat, side, log } = both;
+  const { screen: data, ahead, fields, values, kept, leaving, next, chat, side, log } = both;
   if (!data) notFound();
   const { person, entries, coming, planned } = data;
   const lastIn = entries.find(({ direction }) => direction === 'in');
@@ -96,7 +96,7 @@ export default async function ThreadPage({ params }: { params: Promise<{ id: str
               answering={{ ...side, seenAt: now, now, zone: session.workspaceZone }}
               stopped={person.stoppedAt !== null}
               ways={waysTo(data, lastIn?.channel ?? null)}
-              {...{ fields, values }}
+              {...{ fields, values, kept }}
               chat={chat && { ...chat, now, zone: session.workspaceZone }}
               leaving={{ ...leaving, now, zone: session.workspaceZone }}
               acts={{

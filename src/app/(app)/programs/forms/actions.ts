@@ -37,9 +37,9 @@ export async function saveFormAction(
   draft: FormDraft,
   press: string,
 ): Promise<Problems> {
-  const { name, document, welcome, labels, sequences, offer } = draft;
+  const { name, document, welcome, labels, sequences, offer, source } = draft;
   const input = await readInput(ChangeFormInput, {
-    ...{ stamp, name, document, welcome, labels, sequences, offer },
+    ...{ stamp, name, document, welcome, labels, sequences, offer, source },
   });
   if (!input.ok) return { problems: input.reason.problems };
   const result = await change(

@@ -12,5 +12,5 @@ export const POST = (request: Request): Promise<Response> =>
       return described.ok ? ok({}) : described;
     },
     undefined,
-    'send',
+    'answer',
   );

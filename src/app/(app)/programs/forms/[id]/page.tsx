@@ -51,7 +51,7 @@ export default async function FormPage({ params }: { params: Promise<{ id: strin
         form={{
           ...{ id, stamp: form.stamp, version: form.version, name: form.name, document: form.document },
           ...{ welcome: form.welcome ?? '', offer: form.offerId },
-          ...{ labels: data.labels, sequences: data.sequences },
+          ...{ labels: data.labels, sequences: data.sequences, source: form.sourceId },
         }}
         published={isPublished(data)}
         agreement={data.agreement}
@@ -61,6 +61,7 @@ export default async function FormPage({ params }: { params: Promise<{ id: strin
           own: choices.own.map(({ key, label, kind, options }) => ({ key, label, kind, options })),
           labels: choices.labels.map(({ id: key, name, kind }) => ({ id: key, name, kind })),
           sequences: choices.sequences.map(({ id: key, name }) => ({ id: key, name })),
+          sources: sourcesOf(data),
           offers: choices.offers.map(({ id: key, name, words }) => ({ id: key, name, words })),
           pictures: choices.pictures.map(({ id: key, name }) => ({ id: key, name })),
         }}
@@ -93,6 +94,14 @@ export default async function FormPage({ params }: { params: Promise<{ id: strin
     </main>
   );
 }
+
+/** Those it may bring to; one that was closed since stands there as long as it is chosen. */
+const sourcesOf = ({ choices, form: { sourceId } }: Screen) => [
+  ...choices.sources.map(({ id, name }) => ({ id, name })),
+  ...(sourceId === null || choices.sources.some(({ id }) => id === sourceId)
+    ? []
+    : [{ id: sourceId, name: 'one that is closed' }]),
+];
 
 /** Whether what is shown is what stands on the page, with the wording as the program has it today. */
 const isPublished = ({ form, versions: [newest], wording }: Screen): boolean =>

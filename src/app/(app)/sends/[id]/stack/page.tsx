@@ -1,7 +1,7 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { getContext } from '@/services/runtime';
-import { readDesk, stackOf } from '@/services/stacks/press';
+import { openDesk, stackOf } from '@/services/stacks/press';
 import { Empty, Page } from '@/ui/kit/page';
 import { StackDesk } from '@/ui/stacks/stack-desk';
 import { readScreen } from '../../../../session';
@@ -12,7 +12,7 @@ export default async function StackPage({ params }: { params: Promise<{ id: stri
   const { id } = await params;
   const { data: desk } = await readScreen(async (scope, { accountId }) => {
     const stack = await stackOf(scope, id, accountId);
-    return stack && readDesk(await getContext(), scope, stack.id);
+    return stack && openDesk(await getContext(), scope, stack.id);
   });
   return (
     <Page

@@ -45,7 +45,8 @@ export default async function ReadStackPage({ params }: { params: Promise<{ id: 
       <p className="mb-4 text-soft">
         {broadcast.name}: {count(counts.to_send)} left to press, {count(counts.pressed)} pressed,{' '}
         {count(counts.replied)} replied, {plural(counts.waiting, 'waits', 'wait')} for an answer. This page
-        follows by itself. An answer you give in a thread stands there under your name.
+        follows by itself. An answer you give in a thread stands there under your name, in the place of{' '}
+        {counts.name}.
       </p>
       <PressedList rows={pressed} now={now} zone={session.workspaceZone} />
     </Page>
