@@ -13,10 +13,11 @@ import { lookAtVouchers } from '@/services/offers/room';
 import { createKeyword, createProgram } from '@/services/programs/create-program';
 import { beginDueBroadcasts, finishBroadcasts, prepareBroadcast } from '@/services/sends/prepare-broadcast';
 import { listenForMail, type MailListener } from '@/gateways/mail/listener';
+import { resolverOf } from '@/gateways/mail/proof';
 import { smtpMail } from '@/gateways/mail/sender';
 import { mailboxes } from '@/services/mailboxes';
 import { setMailFrom } from '@/services/email/settings';
-import { carrierSettings, mailDoor, mailSettings, relaySettings } from '@/services/kit/settings';
+import { carrierSettings, mailDoor, mailSettings, nameServers, relaySettings } from '@/services/kit/settings';
 import { Delivery } from '@/worker/delivery';
 import { voicemailDropper } from '@/gateways/voicemail/dropper';
 import { CALL_TEXT_QUEUE } from '@/services/calls/follow-outcome';
@@ -112,7 +113,7 @@ export class DemoWorld {
       void letRelayIn(contextOf, named ?? '', request, response);
     }).listen(Number(new URL(process.env.WREN_MM7_BACK!).port), '127.0.0.1');
     const { port, host } = mailDoor();
-    this.#door = listenForMail(port, host, mailboxes(this.ctx));
+    this.#door = listenForMail(port, host, mailboxes(this.ctx), resolverOf(nameServers()));
   }
 
   /** Whoever tells us something signed: the chat network, the voicemail account, the telephone system. */

@@ -6,6 +6,7 @@ import { SimulatedNetwork } from './chat/network';
 import { Handsets } from './handsets';
 import { serveBench } from './http';
 import { Mailboxes } from './mailboxes';
+import { serveNames } from './names';
 import { SimulatedDropper } from './dropper';
 import { SimulatedRegistrar } from './registrar';
 import { SimulatedStock } from './stock';
@@ -48,6 +49,8 @@ async function main(): Promise<void> {
   const mailboxes = new Mailboxes(clock, door);
   const portals = new Portals(clock, door, dataDir ? join(dataDir, 'bench-portals.json') : null);
   const mailPort = await mailboxes.listen(Number(process.env.WREN_MAIL_PORT ?? 4403));
+  // Names are asked over UDP, so the port of the page is free for them.
+  await serveNames(() => portals.records(), benchPort);
   const port = await serveBench(
     { clock, handsets, carrier, second, mailboxes, relay, chat, portals, dropper, board, registrar, stock },
     benchPort,

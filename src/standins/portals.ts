@@ -1,4 +1,4 @@
-import { createHmac, randomUUID } from 'node:crypto';
+import { createHmac, generateKeyPairSync, randomUUID } from 'node:crypto';
 import { request as httpRequest } from 'node:http';
 import { createTransport } from 'nodemailer';
 import type { BenchClock } from './clock';
@@ -7,9 +7,9 @@ import { keep, kept } from './kept';
 /**
  * usual: at once, and again when it was not taken; slow: the body drips; twice: everything is sent twice;
  * down: nothing leaves until it is up again; changed: the fields have other names today;
- * replayed: as signed an hour ago.
+ * replayed: as signed an hour ago; forged: somebody else writes in its name.
  */
-export const PORTAL_MOODS = ['usual', 'slow', 'twice', 'down', 'changed', 'replayed'] as const;
+export const PORTAL_MOODS = ['usual', 'slow', 'twice', 'down', 'changed', 'replayed', 'forged'] as const;
 export type PortalMood = (typeof PORTAL_MOODS)[number];
 
 /** What somebody fills in on a portal. */
@@ -46,6 +46,14 @@ interface Parcel {
   headers: Record<string, string>;
 }
 
+/** The domain of the portal that writes letters, and what it signs them with since the bench began. */
+const LETTERS_FROM = 'evenings-out.example';
+const pair = generateKeyPairSync('rsa', { modulusLength: 2_048 });
+const KEYS = {
+  private: pair.privateKey.export({ type: 'pkcs8', format: 'pem' }).toString(),
+  public: pair.publicKey.export({ type: 'spki', format: 'der' }),
+};
+
 const DRIP_MS = 150;
 const ATTEMPTS = 6;
 const HOUR_S = 3_600;
@@ -63,7 +71,7 @@ export class Portals {
     },
     {
       ...{ id: 'evenings-out', name: 'Evenings Out', to: '', secret: '', mood: 'usual' },
-      speaks: 'letters with a table, to an address of mail',
+      speaks: 'letters with a table, to an address of mail, signed (DKIM) by evenings-out.example',
     },
   ];
   readonly #brought: Brought[] = [];
@@ -82,6 +90,11 @@ export class Portals {
       const was = known.find(({ id }) => id === portal.id);
       if (was) Object.assign(portal, { to: was.to, secret: was.secret });
     }
+  }
+
+  /** What its letters are signed with, as names of the domain say it: where a receiver looks it up. */
+  records(): Record<string, string> {
+    return { [`bench._domainkey.${LETTERS_FROM}`]: `v=DKIM1; k=rsa; p=${KEYS.public.toString('base64')}` };
   }
 
   /** The latest inquiries first. */
@@ -151,16 +164,21 @@ export class Portals {
   }
 
   async #mail(portal: Portal, brought: Brought, asking: Asking): Promise<void> {
-    const transport = createTransport({ ...this.door, secure: false, ignoreTLS: true });
+    const transport = createTransport({
+      ...{ ...this.door, secure: false, ignoreTLS: true },
+      ...(portal.mood === 'forged'
+        ? {}
+        : { dkim: { domainName: LETTERS_FROM, keySelector: 'bench', privateKey: KEYS.private } }),
+    });
     const labels = portal.mood === 'changed' ? CHANGED_LABELS : LABELS;
     const rows = Object.entries(labels).map(
       ([key, label]) => `<tr><th>${label}</th><td>${escaped(asking[key as keyof Asking])}</td></tr>`,
     );
     const done = await transport
       .sendMail({
-        ...{ from: 'Evenings Out <desk@evenings-out.example>', to: portal.to },
+        ...{ from: `Evenings Out <desk@${LETTERS_FROM}>`, to: portal.to },
         ...{ subject: `New request ${brought.id}`, date: new Date(this.clock.now()) },
-        messageId: `<request-${brought.id}@evenings-out.example>`,
+        messageId: `<request-${brought.id}@${LETTERS_FROM}>`,
         html: `<p>Somebody asked about an evening with you.</p><table>${rows.join('')}</table><p>Evenings Out, the desk</p>`,
       })
       .then(

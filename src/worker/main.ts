@@ -6,6 +6,7 @@ import { registerWorker } from '@/services/delivery/register-worker';
 import { makeContext, type Context } from '@/services/context';
 import { HELD_WORDS, keepAlive, openInstallation, readHold } from '@/services/delivery/installation';
 import { listenForMail, type MailListener } from '@/gateways/mail/listener';
+import { resolverOf } from '@/gateways/mail/proof';
 import { smtpMail } from '@/gateways/mail/sender';
 import { mm7Relay } from '@/gateways/mm7/relay';
 import { mailboxes } from '@/services/mailboxes';
@@ -15,6 +16,7 @@ import {
   chatsAtOnce,
   mailDoor,
   mailSettings,
+  nameServers,
   openClock,
   relaySettings,
   usesRealCarrier,
@@ -104,7 +106,7 @@ function keepDoor(ctx: Context): { close(): Promise<void> } {
   const { port, host } = mailDoor();
   let open: MailListener | null = null;
   const timer = every(2_000, async () => {
-    open ??= await listenForMail(port, host, mailboxes(ctx));
+    open ??= await listenForMail(port, host, mailboxes(ctx), resolverOf(nameServers()));
   });
   return {
     async close() {

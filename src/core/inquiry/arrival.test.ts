@@ -11,7 +11,6 @@ describe('what came', () => {
     expect(states.filter((state) => Object.keys(ARRIVAL_MOVES[state]).length === 0)).toEqual([
       'taken',
       'known',
-      'dropped',
     ]);
   });
 
@@ -20,5 +19,6 @@ describe('what came', () => {
     expect(arrivalAfter('taken', 'take')).toBeNull();
     expect(arrivalAfter('taken', 'again')).toBeNull();
     expect(arrivalAfter('unread', 'again')).toBe('received');
+    expect(arrivalAfter('dropped', 'again')).toBe('received');
   });
 });

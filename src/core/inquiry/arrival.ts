@@ -5,10 +5,11 @@
  *      | | `--know--> known
  *      | `--fail--> unread --again--> received
  *      |               `--drop--> dropped
- *      `--drop--> dropped
+ *      `--drop--> dropped --again--> received
  *
  * `taken`: an inquiry was made of it. `known`: the sender's own id came before. `unread`: it could not be read as the source
- * is mapped, and is kept until that was mended. `dropped`: nobody asked by it (a machine wrote it), or a human said so.
+ * is mapped, and is kept until that was mended. `dropped`: nobody asked by it (a machine wrote it, or nothing proves who
+ * did), or a human said so; a human may want it read all the same.
  */
 export type ArrivalState = 'received' | 'taken' | 'unread' | 'known' | 'dropped';
 export type ArrivalEvent = 'take' | 'know' | 'fail' | 'again' | 'drop';
@@ -18,7 +19,7 @@ export const ARRIVAL_MOVES: Record<ArrivalState, Partial<Record<ArrivalEvent, Ar
   unread: { again: 'received', drop: 'dropped' },
   taken: {},
   known: {},
-  dropped: {},
+  dropped: { again: 'received' },
 };
 
 /** The state after an event; null: it cannot happen then. */

@@ -19,6 +19,7 @@ export interface DoorRow {
   closed: boolean;
   signs: Signing;
   sign_header: string | null;
+  letters_from: string[];
   /** The secrets that count now. */
   secrets: string[];
 }
@@ -26,7 +27,7 @@ export interface DoorRow {
 /** Sources by the keys in their addresses; one that was changed counts until it ends. */
 export const doorsOf = (crossing: Crossing, keys: readonly string[], at: Date): Promise<DoorRow[]> =>
   crossing.rows(
-    `select k.named, s.id, s.workspace_id, (s.closed_at is not null or g.archived_at is not null) as closed, s.signs, s.sign_header,
+    `select k.named, s.id, s.workspace_id, (s.closed_at is not null or g.archived_at is not null) as closed, s.signs, s.sign_header, s.letters_from,
             array_remove(array[s.secret, case when s.old_secret_until > :at then s.old_secret end], null) as secrets
        from unnest(:keys::text[]) as k (named) join source s on s.key = k.named or (s.old_key = k.named and s.old_key_until > :at)
        join program g on g.id = s.program_id`,
@@ -106,7 +107,10 @@ export const newestArrivals = (
 /** So many are looked at again by one press. */
 const MOST_AGAIN = 10_000;
 
-/** Those that could not be read are looked at again, the oldest first; `ids` null: all of the source. Gives how many. */
+/**
+ * Those that could not be read are looked at again, the oldest first; `ids` null: all of the source. What was left out only
+ * where it is named. Gives how many.
+ */
 export const playAgain = (
   scope: Scope,
   sourceId: string,
@@ -115,9 +119,9 @@ export const playAgain = (
 ): Promise<number> =>
   scope.run(
     `update arrival set state = 'received', because = null, settled_at = null, due_at = :at
-      where workspace_id = :workspace and state = 'unread' and id in (
-        select id from arrival where workspace_id = :workspace and source_id = :sourceId and state = 'unread'
-           and (:ids::text[] is null or id = any(:ids::text[])) order by at limit ${MOST_AGAIN})`,
+      where workspace_id = :workspace and state in ('unread', 'dropped') and id in (
+        select id from arrival where workspace_id = :workspace and source_id = :sourceId
+           and (state = 'unread' and :ids::text[] is null or state in ('unread', 'dropped') and id = any(:ids::text[])) order by at limit ${MOST_AGAIN})`,
     { sourceId, ids, at },
   );
 

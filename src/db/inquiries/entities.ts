@@ -24,6 +24,8 @@ export interface Source {
   signs: Signing;
   /** The header with the signature, where the sender has a way of their own. */
   signHeader: string | null;
+  /** Domains that must have sent a letter, provably; empty: anybody may. */
+  lettersFrom: string[];
   mapping: Mapping;
   assignment: AssignmentRule;
   /** The words beside the box that people tick there, where they agree to texts; null: there is no such box. */
@@ -52,6 +54,7 @@ export const Source: EntitySchema<Source> = entity<Source>('Source', 'source', {
   oldSecretUntil: maybe(instant),
   signs: text,
   signHeader: maybe(text),
+  lettersFrom: texts,
   mapping: json,
   assignment: json,
   wording: maybe(text),

@@ -1,9 +1,11 @@
 import { log } from '@/log/log';
 import { convert } from 'html-to-text';
 import PostalMime, { type Email } from 'postal-mime';
+import type { DNSResolver } from 'mailauth';
 import { SMTPServer, type SMTPServerDataStream } from 'smtp-server';
 import { isAutomatic, isAutoReply, lettersAnswered, ownWords } from '@/core/mail/answer';
 import { readStatuses, type DeliveryStatus } from '@/core/mail/returned';
+import { proveSender, type Handed, type SenderProof } from './proof';
 
 /** A letter that came, read. */
 export interface IncomingMail {
@@ -31,6 +33,8 @@ export interface IncomingMail {
   complaint: boolean;
   /** The id of the letter such a notice is about. */
   about: string | null;
+  /** Looked up when it is asked: whose it provably is. */
+  prove(): Promise<SenderProof>;
 }
 
 export interface MailEvents {
@@ -53,6 +57,7 @@ export async function listenForMail(
   port: number,
   host: string,
   events: MailEvents,
+  resolver: DNSResolver,
 ): Promise<MailListener | null> {
   const server = new SMTPServer({
     ...{ disabledCommands: ['AUTH', 'STARTTLS'], authOptional: true, logger: false, size: LARGEST },
@@ -68,7 +73,13 @@ export async function listenForMail(
     },
     onData(stream, session, callback) {
       const recipients = session.envelope.rcptTo.map(({ address }) => address.toLowerCase());
-      take(stream, recipients, events).then(
+      const from = session.envelope.mailFrom;
+      const handed = {
+        ip: session.remoteAddress,
+        helo: session.hostNameAppearsAs || session.clientHostname,
+        mailFrom: from ? from.address : '',
+      };
+      take(stream, recipients, { events, handed, resolver }).then(
         (told) => callback(told),
         (error: unknown) => {
           log.error({ err: error }, 'A letter could not be stored; its sender keeps it.');
@@ -100,18 +111,24 @@ const refusal = (code: number, words: string): Error =>
 async function take(
   stream: SMTPServerDataStream,
   recipients: readonly string[],
-  events: MailEvents,
+  { events, handed, resolver }: { events: MailEvents; handed: Handed; resolver: DNSResolver },
 ): Promise<Error | null> {
   const chunks: Buffer[] = [];
   for await (const chunk of stream) chunks.push(chunk as Buffer);
   if (stream.sizeExceeded) return refusal(552, '5.3.4 too large');
   const raw = Buffer.concat(chunks);
-  for (const to of recipients) await events.mail(await readMail(raw, to));
+  let proof: Promise<SenderProof> | null = null;
+  const prove = () => (proof ??= proveSender(raw, handed, resolver));
+  for (const to of recipients) await events.mail(await readMail(raw, to, prove));
   return null;
 }
 
 /** Reads a letter, whatever its parts, encodings and charsets. What cannot be read at all is an empty letter, not an error. */
-export async function readMail(raw: Uint8Array, to: string): Promise<IncomingMail> {
+export async function readMail(
+  raw: Uint8Array,
+  to: string,
+  prove: IncomingMail['prove'],
+): Promise<IncomingMail> {
   const email = await parse(raw);
   const headers = new Map(email.headers.map(({ key, value }) => [key.toLowerCase(), value]));
   const report = /report-type="?([\w-]+)/i.exec(headers.get('content-type') ?? '')?.[1]?.toLowerCase();
@@ -131,6 +148,7 @@ export async function readMail(raw: Uint8Array, to: string): Promise<IncomingMai
     statuses,
     complaint: report === 'feedback-report',
     about: report ? aboutOf(email) : null,
+    prove,
   };
 }
 

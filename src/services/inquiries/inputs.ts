@@ -66,6 +66,14 @@ export class ChangeSourceInput {
   @MaxLength(80, tooLong(80))
   sign_header?: string;
 
+  /** Domains that a letter must provably come from (DKIM or SPF); empty: from anybody. */
+  @IsOptional()
+  @IsArray({ message: 'must be a list of domains.' })
+  @ArrayMaxSize(20, { message: 'holds more than 20.' })
+  @IsString({ each: true, message: 'must be a list of domains.' })
+  @MaxLength(253, { each: true, message: 'must be a list of domains.' })
+  letters_from?: string[];
+
   /** The words beside the box that people tick there; empty: there is none. */
   @IsOptional()
   @IsString(words('I agree to texts about my inquiry and other evenings'))

@@ -1,3 +1,4 @@
+import { generateKeyPairSync } from 'node:crypto';
 import { createTransport } from 'nodemailer';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { listenForMail, type MailListener } from '@/gateways/mail/listener';
@@ -5,14 +6,22 @@ import { mailboxes } from '@/services/mailboxes';
 import { InquiryDesk, MAPPING } from '@/services/testing/inquiries';
 import { makeWorld, phone, type World } from '@/services/testing/world';
 import { inquiryAddress } from './mailbox';
+import { playUnreadAgain } from './sources';
 
 let world: World;
 let door: MailListener;
+/** What is written at names; an error where nobody answers. */
+let names: Record<string, string[][] | Error> = {};
 const desk = new InquiryDesk(() => world);
 beforeEach(async () => {
   world = await makeWorld();
   await desk.program();
-  door = (await listenForMail(0, '127.0.0.1', mailboxes(world.ctx)))!;
+  names = {};
+  door = (await listenForMail(0, '127.0.0.1', mailboxes(world.ctx), async (name) => {
+    const found = names[name] ?? Object.assign(new Error('no such name'), { code: 'ENOTFOUND' });
+    if (found instanceof Error) throw found;
+    return found;
+  }))!;
 });
 afterEach(async () => {
   await door.close();
@@ -105,5 +114,84 @@ describe('a letter to the mailbox of a source', () => {
     const one = await desk.source({ closed: true });
     await expect(send(inquiryAddress(one.key, 'mail.wren.test'), { text: 'x' })).rejects.toThrow(/550/);
     await expect(send('inquiry+0123456789ab@mail.wren.test', { text: 'x' })).rejects.toThrow(/550/);
+  });
+});
+
+const PORTAL = 'portal.example.org';
+const keys = generateKeyPairSync('rsa', { modulusLength: 2_048 });
+const KEY = `v=DKIM1; k=rsa; p=${keys.publicKey.export({ type: 'spki', format: 'der' }).toString('base64')}`;
+const signed = (domainName: string) => ({
+  dkim: {
+    ...{ domainName, keySelector: 'one' },
+    privateKey: keys.privateKey.export({ type: 'pkcs8', format: 'pem' }).toString(),
+  },
+});
+
+describe('a letter to a source that demands whose letters count', () => {
+  let address: string;
+  beforeEach(async () => {
+    const one = await desk.source({ mapping: LABELS, letters_from: [PORTAL] });
+    address = inquiryAddress(one.key, 'mail.wren.test');
+  });
+  const letter = { text: 'Telephone: 303 555 0100' };
+
+  it('is read where the portal signed it', async () => {
+    names[`one._domainkey.${PORTAL}`] = [[KEY.slice(0, 255), KEY.slice(255)]];
+    await send(address, { ...letter, ...signed(PORTAL) });
+    await desk.work();
+    expect(await desk.arrivals()).toMatchObject([{ state: 'taken' }]);
+  });
+
+  it('is read where it comes from a server of the portal', async () => {
+    names[PORTAL] = [['v=spf1 ip4:127.0.0.1 -all']];
+    await send(address, letter);
+    await desk.work();
+    expect(await desk.arrivals()).toMatchObject([{ state: 'taken' }]);
+  });
+
+  it.each([
+    ['nobody signed', {}, `nothing proves that it comes from ${PORTAL}`],
+    [
+      'somebody else signed',
+      signed('elsewhere.example.org'),
+      `it comes from elsewhere.example.org, not from ${PORTAL}`,
+    ],
+    [
+      'is signed with a key that is not theirs',
+      signed(PORTAL),
+      `nothing proves that it comes from ${PORTAL}`,
+    ],
+  ])('that %s starts nothing, and is read once a human says so', async (_, more, because) => {
+    names['one._domainkey.elsewhere.example.org'] = [[KEY.slice(0, 255), KEY.slice(255)]];
+    names[PORTAL] = [['v=spf1 ip4:192.0.2.1 -all']];
+    await send(address, { ...letter, ...more });
+    await desk.work();
+    const [arrival] = await desk.arrivals();
+    expect(arrival).toMatchObject({ state: 'dropped', because });
+    expect(await desk.inquiries()).toEqual([]);
+    const source = (
+      await world.rows<{ id: string }>(`select id from source where workspace_id = :workspace`)
+    )[0]!;
+    const again = (only?: string[]) =>
+      world.within((scope) => playUnreadAgain(world.ctx, scope, source.id, only));
+    expect(await again()).toBe(0);
+    expect(await again([arrival!.id])).toBe(1);
+    await desk.work();
+    expect(await desk.inquiries()).toHaveLength(1);
+  });
+
+  it('stays with the server it comes from while nobody can be asked', async () => {
+    names[`one._domainkey.${PORTAL}`] = Object.assign(new Error('timeout'), { code: 'ETIMEOUT' });
+    await expect(send(address, { ...letter, ...signed(PORTAL) })).rejects.toThrow(/451/);
+    expect(await desk.arrivals()).toEqual([]);
+  });
+
+  it('with hundreds of signatures is not looked up, and proves nothing', async () => {
+    const asked: string[] = [];
+    names = new Proxy({}, { get: (_, name) => void asked.push(String(name)) });
+    const raw = `${'DKIM-Signature: v=1; a=rsa-sha256; d=portal.example.org; s=one; h=from; bh=x; b=x\r\n'.repeat(300)}From: a@portal.example.org\r\n\r\nTelephone: 303 555 0100`;
+    await send(address, { raw });
+    expect(await desk.arrivals()).toMatchObject([{ state: 'dropped' }]);
+    expect(asked).toEqual([]);
   });
 });

@@ -1,3 +1,4 @@
+import { unproved } from '@/core/mail/sender';
 import { treeOfLetter } from '@/core/inquiry/read-mail';
 import type { IncomingMail } from '@/gateways/mail/listener';
 import type { Mailbox } from '@/services/kit/room';
@@ -23,13 +24,25 @@ export const INQUIRY_MAILBOX: Mailbox = {
   async take(ctx, mail) {
     const source = await doorOf(ctx, keyIn(mail.to)!);
     if (!source) return;
-    const dropped = nobodyAsksBy(mail);
+    const dropped = nobodyAsksBy(mail) ?? (await forged(mail, source.letters_from));
     await keepArrival(ctx, source, {
       ...{ format: 'mail', content: treeOfLetter(mail), deliveryId: mail.messageId || null },
       ...(dropped ? { dropped } : {}),
     });
   },
 };
+
+/**
+ * Why a letter is none of those whose letters count; null: it is. What cannot be looked up now is not taken: the server
+ * it came from keeps it and brings it again.
+ */
+async function forged({ prove }: IncomingMail, counts: readonly string[]): Promise<string | null> {
+  if (counts.length === 0) return null;
+  const { domains, undecided } = await prove();
+  const because = unproved(domains, counts);
+  if (because && undecided) throw new Error('Who sent a letter could not be looked up.');
+  return because;
+}
 
 /** Why nobody asks by a letter; null: somebody may. A portal's letters are written by machines too. */
 function nobodyAsksBy({ autoReply, statuses, complaint, from }: IncomingMail): string | null {

@@ -41,6 +41,7 @@ export async function readSource(scope: Scope, id: string) {
     proposals,
     proposed: rules,
     unread: (await newestArrivals(scope, id, { state: 'unread', most: SAMPLES })).map(shownArrival),
+    leftOut: (await newestArrivals(scope, id, { state: 'dropped', most: SAMPLES })).map(shownArrival),
     own: (await ownFields(scope)).map(({ key, label }) => ({ key, label })),
     programs: (await scope.em.find(Program, { archivedAt: null }, { orderBy: { name: 'asc' } })).map(nameOf),
     labels: labels.map(({ id: label, name, kind }) => ({ id: label, name, kind })),

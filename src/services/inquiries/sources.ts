@@ -2,6 +2,7 @@ import { NO_ASSIGNMENT, type AssignmentRule } from '@/core/inquiry/assign';
 import { NO_MAPPING } from '@/core/inquiry/mapping';
 import { parseMapping } from '@/core/inquiry/parse';
 import { proposeMapping, rulesOf } from '@/core/inquiry/propose';
+import { readDomains } from '@/core/mail/sender';
 import { clean } from '@/core/people/values';
 import { HOUR } from '@/core/shared/instant';
 import { ok, type Result } from '@/core/shared/result';
@@ -42,6 +43,7 @@ export async function createSource(
   const source = scope.em.create(Source, {
     ...{ id: ctx.id('src'), workspaceId: scope.workspaceId, name, programId: program.id },
     ...{ key: makeKey(ctx), oldKey: null, oldKeyUntil: null, signs: 'nothing', signHeader: null },
+    lettersFrom: [],
     ...{ secret: makeSecret(ctx), oldSecret: null, oldSecretUntil: null },
     ...{ mapping: NO_MAPPING, assignment: NO_ASSIGNMENT, wording: null, costCents: null },
     ...{
@@ -128,6 +130,11 @@ async function changePlain(
     source.signHeader = header || null;
   }
   if (input.signs !== undefined) source.signs = input.signs;
+  if (input.letters_from !== undefined) {
+    const read = readDomains(input.letters_from);
+    if (!read.ok) return invalid('letters_from', `letters_from: ${read.reason}`);
+    source.lettersFrom = read.value;
+  }
   return source.signs === 'header' && source.signHeader === null
     ? invalid('sign_header', 'sign_header: name the header their signature stands in.')
     : ok(null);
@@ -212,7 +219,7 @@ export async function newKey(
   return ok(source);
 }
 
-/** Those that could not be read are read again, as the source is mapped now. Gives how many. */
+/** Those that could not be read are read again, as the source is mapped now, and those left out that are named. Gives how many. */
 export async function playUnreadAgain(
   ctx: Context,
   scope: Scope,

@@ -15,6 +15,7 @@ export const sourceView = (source: Source) => ({
   ...{
     signs: source.signs,
     sign_header: source.signHeader,
+    letters_from: source.lettersFrom,
     secret: source.signs === 'nothing' ? null : source.secret,
   },
   ...{ mapping: source.mapping, assignment: source.assignment, wording: source.wording },

@@ -86,6 +86,12 @@ export const mailDoor = (): { port: number; host: string; domain: string } => ({
   domain: (process.env.WREN_MAIL_DOMAIN || 'mail.wren.test').toLowerCase(),
 });
 
+/** Servers that names are looked up at, for who sent a letter: those that are set, the bench's, else the machine's. */
+export const nameServers = (): string[] => {
+  const set = listed(process.env.WREN_DNS);
+  return set.length > 0 || usesRealCarrier() ? set : [`127.0.0.1:${port('WREN_BENCH_PORT', 4401)}`];
+};
+
 /** Where people reach the web process from outside: the links in letters lead there. */
 export const publicUrl = (): string =>
   (process.env.WREN_PUBLIC_URL || `http://localhost:${port('PORT', 4400)}`).replace(/\/+$/, '');

@@ -1,5 +1,6 @@
 import { createTransport } from 'nodemailer';
-import { listenForMail, type MailListener } from '@/gateways/mail/listener';
+import { listenForMail, type IncomingMail, type MailListener } from '@/gateways/mail/listener';
+import { resolverOf } from '@/gateways/mail/proof';
 import { smtpMail, type MailGateway } from '@/gateways/mail/sender';
 import { storeAnswers } from '@/services/delivery/store-answers';
 import { mailboxes } from '@/services/mailboxes';
@@ -46,11 +47,12 @@ export class MailDoors {
   constructor(readonly world: () => World) {}
 
   async open(): Promise<void> {
-    const opened = await listenForMail(0, '127.0.0.1', {
-      knows: (address) => mailboxes(this.world().ctx).knows(address),
-      mail: (mail) =>
+    const events = {
+      knows: (address: string) => mailboxes(this.world().ctx).knows(address),
+      mail: (mail: IncomingMail) =>
         this.broken ? Promise.reject(new Error('broken')) : mailboxes(this.world().ctx).mail(mail),
-    });
+    };
+    const opened = await listenForMail(0, '127.0.0.1', events, resolverOf([]));
     this.#door = opened!;
     this.boxes = new Mailboxes(new BenchClock(null), { host: '127.0.0.1', port: this.#door.port });
     const port = await this.boxes.listen(0);

@@ -19,6 +19,8 @@ export interface SourceDraft {
   assignment: AssignmentRule;
   signs: Signing;
   signHeader: string;
+  /** Domains as they are typed, with commas between. */
+  lettersFrom: string;
   wording: string;
   /** As it is typed, in whole units with a point. */
   cost: string;
@@ -278,6 +280,16 @@ function About({ now, set, problems, programs }: PartProps & { programs: Named[]
             set={(signHeader) => set({ signHeader })}
           />
         )}
+        <LabelledInput
+          {...{
+            name: 'letters_from',
+            label: 'Letters count only from these domains; empty: from any',
+            problems,
+          }}
+          placeholder="portal.example.org"
+          value={now.lettersFrom}
+          set={(lettersFrom) => set({ lettersFrom })}
+        />
         <LabelledInput
           {...{ name: 'cost_cents', label: 'What one inquiry costs', problems, inputMode: 'decimal' }}
           placeholder="not entered"

@@ -387,6 +387,7 @@ const GOOD: Record<string, () => object | Promise<object>> = {
     ...{
       signs: 'header',
       sign_header: 'x-signature',
+      letters_from: ['portal.example.org'],
       wording: 'I agree',
       cost_cents: 100,
       labels: [],

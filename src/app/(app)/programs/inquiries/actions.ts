@@ -1,5 +1,6 @@
 'use server';
 import { redirect } from 'next/navigation';
+import { commaList } from '@/core/shared/comma-list';
 import { ok } from '@/core/shared/result';
 import { ChangeSourceInput, NewKeyInput, NewSourceInput } from '@/services/inquiries/inputs';
 import { changeSource, createSource, leaveOut, newKey, playUnreadAgain } from '@/services/inquiries/sources';
@@ -52,7 +53,7 @@ export async function saveSourceAction(
       assignment: draft.assignment,
     },
     ...{ signs: draft.signs, sign_header: draft.signHeader, wording: draft.wording, cost_cents: cents },
-    ...{ labels: draft.labels, begins: draft.begins },
+    ...{ labels: draft.labels, begins: draft.begins, letters_from: commaList(String(draft.lettersFrom)) },
   });
   if (!input.ok) return { problems: input.reason.problems };
   const result = await change(
@@ -106,14 +107,14 @@ export async function takeFileAction(_: FormState, data: FormData): Promise<Form
   return stateOf(taken, {}, taken.ok ? `${plural(Number(taken.value), 'row')} came, and are read.` : '');
 }
 
-/** Read again what could not be read, one or all. */
+/** Read again what could not be read, one or all; what was left out where it is named. */
 export async function playAgainAction(_: FormState, data: FormData): Promise<FormState> {
-  const { id = '' } = typed(data);
+  const { id = '', arrivals } = typed(data);
   const result = await change(
     'edit-programs',
     async (scope, _session, ctx) => {
-      const played = await playUnreadAgain(ctx, scope, id);
-      return played > 0 ? ok(played) : invalid('id', 'id: there is nothing that could not be read.');
+      const played = await playUnreadAgain(ctx, scope, id, arrivals?.split(' '));
+      return played > 0 ? ok(played) : invalid('id', 'id: there is nothing here to read again.');
     },
     pressOf(data),
   );

@@ -47,6 +47,7 @@ export default async function SourcePage({ params }: { params: Promise<{ id: str
           ...{ id, stamp: source.stamp, name: source.name, program: source.programId },
           ...{ mapping: source.mapping, assignment: source.assignment, signs: source.signs },
           ...{ signHeader: source.signHeader ?? '', wording: source.wording ?? '' },
+          lettersFrom: source.lettersFrom.join(', '),
           cost: source.costCents === null ? '' : (source.costCents / 100).toFixed(2),
           ...{ labels: data.given, begins: data.begins },
         }}
@@ -65,6 +66,7 @@ export default async function SourcePage({ params }: { params: Promise<{ id: str
           <>
             {data.unread.length > 0 && <Unread data={data} zone={zone} mayEdit={mayEdit} />}
             <Doors data={data} zone={zone} mayEdit={mayEdit} />
+            {data.leftOut.length > 0 && <LeftOut data={data} zone={zone} mayEdit={mayEdit} />}
           </>
         }
       />
@@ -157,6 +159,33 @@ function Unread({ data: { source, unread }, zone, mayEdit }: Part) {
         ))}
       </ul>
       {mayEdit && <PlainForm action={playAgainAction} submit="Read them again" hidden={{ id: source.id }} />}
+    </Section>
+  );
+}
+
+/** What nothing followed from: a human may see that somebody did ask by it. */
+function LeftOut({ data: { source, leftOut }, zone, mayEdit }: Part) {
+  return (
+    <Section title="Left out" note="the newest">
+      <ul>
+        {[...group(leftOut, ({ because }) => because ?? '')].map(([because, those]) => (
+          <li key={because} className="border-b border-rule py-1.5 text-sm">
+            <span className="text-soft">
+              {those.length === 1 ? dayAndTime(new Date(those[0]!.at), zone) : `${those.length} times`}:
+            </span>{' '}
+            {because}
+            {mayEdit && (
+              <PlainForm
+                action={playAgainAction}
+                submit={
+                  those.length === 1 ? 'Read it all the same' : `Read these ${those.length} all the same`
+                }
+                hidden={{ id: source.id, arrivals: those.map(({ id }) => id).join(' ') }}
+              />
+            )}
+          </li>
+        ))}
+      </ul>
     </Section>
   );
 }
