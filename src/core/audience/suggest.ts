@@ -17,6 +17,7 @@ export interface NamedThing {
     | 'offer'
     | 'teammate'
     | 'sequence'
+    | 'source'
     | 'step'
     | 'item';
   id: string;
@@ -173,7 +174,7 @@ function* questions(
   for (const field of fields.values()) yield* aboutField(field);
 }
 
-function aboutThing({ kind, id }: NamedThing): Leaf[] {
+function aboutThing({ kind, id, name }: NamedThing): Leaf[] {
   switch (kind) {
     case 'tag':
     case 'list':
@@ -210,6 +211,9 @@ function aboutThing({ kind, id }: NamedThing): Leaf[] {
       ];
     case 'stage':
       return [{ ask: 'field', field: 'stage', test: 'is', value: id }];
+    case 'source':
+      // As somebody new who came through it is written down.
+      return [{ ask: 'field', field: 'source', test: 'is', value: `inquiry, ${name}` }];
     case 'teammate':
       return [{ ask: 'field', field: 'owner', test: 'is', value: id }];
     case 'sequence':

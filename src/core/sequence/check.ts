@@ -232,6 +232,7 @@ function goneWarnings(document: SequenceDocument, known: KnownThings): Warning[]
     if (begins.on === 'tag' || begins.on === 'list') want(begins.label, null, `${begins.on} of a beginning`);
     if (begins.on === 'stage') want(begins.stage, null, 'stage of a beginning');
     if (begins.on === 'ended') want(begins.sequence, null, 'sequence of a beginning');
+    if (begins.on === 'inquiry') want(begins.source ?? null, null, 'source of a beginning');
     if (begins.on === 'date' || begins.on === 'field') field(begins.field, null);
   }
   const cause = document.ends.map(({ when }) => when);

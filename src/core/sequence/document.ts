@@ -38,6 +38,8 @@ export type Begin =
   /** So many days before (negative) or after a date of theirs, or its anniversary; 29 February is 28 in other years. */
   | { on: 'date'; field: string; days: number; yearly: boolean; time: string }
   | { on: 'ended'; sequence: string }
+  /** Somebody asks, through this source or any, something of this kind or any; what they ask by a second door is the same. */
+  | { on: 'inquiry'; source?: string; kind?: string }
   | { on: 'request' };
 
 /** Ways of joining that can be told apart. */

@@ -1,6 +1,6 @@
 import type { SequenceDocument } from './document';
 
-const NAMED: ReadonlySet<string> = new Set(['label', 'stage', 'account', 'sequence', 'program']);
+const NAMED: ReadonlySet<string> = new Set(['label', 'stage', 'account', 'sequence', 'program', 'source']);
 
 /** The document with other ids for what it refers to: labels, stages, teammates, programs, sequences, and in conditions. */
 export function withReferences(document: SequenceDocument, idOf: (id: string) => string): SequenceDocument {

@@ -7,6 +7,7 @@ const names = new Map([
   ['own.visit', 'Visit'],
   ['lab_a', 'walks'],
   ['prg_a', 'Clear Sky Alerts'],
+  ['src_a', 'Night Sky Guide'],
 ]);
 
 describe('words', () => {
@@ -35,6 +36,11 @@ describe('words', () => {
     [{ on: 'joined', program: 'prg_a', keyword: 'sky' }, 'joins Clear Sky Alerts by SKY'],
     [{ on: 'tag', label: 'lab_a' }, 'is tagged walks'],
     [{ on: 'tag', label: 'lab_x' }, 'is tagged something gone'],
+    [{ on: 'inquiry' }, 'asks something'],
+    [
+      { on: 'inquiry', kind: 'school visit', source: 'src_a' },
+      'asks something of the kind “school visit” through Night Sky Guide',
+    ],
     [
       { on: 'date', field: 'own.visit', days: 1, yearly: true, time: '10:00' },
       '1 day after Visit, every year, 10:00',

@@ -170,6 +170,14 @@ export function beginWords(begins: Begin, names: Names): string {
       return `${daysAround(begins.days)} ${fieldWords(names, begins.field)}${begins.yearly ? ', every year' : ''}, ${begins.time}`;
     case 'ended':
       return `comes out of ${nameOf(names, begins.sequence)}`;
+    case 'inquiry':
+      return [
+        'asks something',
+        begins.kind && `of the kind “${begins.kind}”`,
+        begins.source && `through ${nameOf(names, begins.source)}`,
+      ]
+        .filter(Boolean)
+        .join(' ');
     case 'request':
       return 'the API says so';
   }

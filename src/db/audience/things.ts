@@ -21,6 +21,7 @@ export const namesOfThings = (scope: Scope, viewer: string | null = null): Promi
      union all (select 'batch', id, name from batch where workspace_id = :workspace order by id desc limit 500)
      union all (select 'offer', id, name from offer where workspace_id = :workspace order by lower(name))
      union all (select 'sequence', id, name from sequence where workspace_id = :workspace and version is not null order by lower(name))
+     union all (select 'source', id, name from source where workspace_id = :workspace order by lower(name))
      union all (select 'step', q.id || '.' || (l ->> 'id'), q.name || ': ' || left(coalesce(l -> 'what' ->> 'subject', l -> 'what' ->> 'body'), 40)
        from sequence q cross join lateral jsonb_path_query(q.draft, 'strict $.**') l
        where q.workspace_id = :workspace and q.version is not null and jsonb_typeof(l) = 'object' and l -> 'what' ->> 'body' is not null order by lower(q.name))

@@ -187,3 +187,26 @@ export const averageCost = async (scope: Scope, sequenceId: string): Promise<num
 /** Every version of every sequence, without its document. */
 export const versionsThere = (scope: Scope): Promise<{ sequence_id: string; version: number }[]> =>
   scope.rows(`select sequence_id, version from sequence_version where workspace_id = :workspace`);
+
+/** A door that names a sequence as what it begins. */
+export interface BegunBy {
+  by: 'keyword' | 'form' | 'source' | 'outcome';
+  id: string;
+  name: string;
+  /** Of a source: for which kind; empty: for every kind. */
+  kind: string;
+}
+
+export const begunBy = (scope: Scope, sequenceId: string): Promise<BegunBy[]> =>
+  scope.rows(
+    `select 'keyword' as by, k.id, k.word as name, '' as kind from keyword_sequence x join keyword k on k.id = x.keyword_id
+      where x.workspace_id = :workspace and x.sequence_id = :sequenceId
+     union all select 'form', f.id, f.name, '' from form_sequence x join form f on f.id = x.form_id
+      where x.workspace_id = :workspace and x.sequence_id = :sequenceId
+     union all select 'source', s.id, s.name, x.kind from source_sequence x join source s on s.id = x.source_id
+      where x.workspace_id = :workspace and x.sequence_id = :sequenceId
+     union all select 'outcome', o.id, o.name, '' from call_outcome o
+      where o.workspace_id = :workspace and o.sequence_id = :sequenceId
+     order by 1, 3, 4`,
+    { sequenceId },
+  );

@@ -284,6 +284,25 @@ describe('the answer', () => {
     expect(await sequences.bodies()).toEqual(['Thank you!']);
   });
 
+  it.each([
+    ['any source and kind', {}, ['Thank you!']],
+    ['its kind', { kind: 'school visit' }, ['Thank you!']],
+    ['another kind', { kind: 'private evening' }, []],
+    ['another source', { source: 'Planetarium Club' }, []],
+  ])('goes where the sequence itself begins with inquiries: %s', async (_, of, said) => {
+    await answering('Thank you!', {
+      ...{ ...(await inProgram()), again: { rule: 'anew' } },
+      begins: [
+        { on: 'inquiry', ...of, ...('source' in of ? { source: (await source({}, of.source)).id } : {}) },
+      ],
+    });
+    await bring(await source(), ASKED);
+    await bring(await source({}, 'Star Tours'), ASKED);
+    await work();
+    await sequences.settle();
+    expect(await sequences.bodies()).toEqual(said);
+  });
+
   it('may be followed up for a week, and for longer once they said YES to what it asked', async () => {
     const id = await sequences.publish(
       [

@@ -324,6 +324,13 @@ function fits(begins: Begin, happening: Happening, words: ReadonlyMap<string, st
       );
     case 'ended':
       return kind === 'sequence.ended' && subject === begins.sequence && !BY_HAND.has(String(detail.why));
+    case 'inquiry':
+      return (
+        kind === 'inquiry.received' &&
+        isAnswered(happening) &&
+        (begins.source === undefined || begins.source === subject) &&
+        (begins.kind === undefined || begins.kind === detail.kind)
+      );
     case 'date':
     case 'request':
       return false;
@@ -341,7 +348,7 @@ const BY_HAND: ReadonlySet<string> = new Set([
 ]);
 
 const OWN_ACTS: ReadonlySet<HappeningKind> = new Set([
-  ...(['reply.received', 'link.clicked', 'form.filled', 'voucher.redeemed'] as const),
+  ...(['reply.received', 'link.clicked', 'form.filled', 'voucher.redeemed', 'inquiry.received'] as const),
 ]);
 
 /** A batch or an import begins it for many: their first line waits for the grace. */

@@ -11,10 +11,17 @@ import type { NamedThing } from '@/core/audience/suggest';
 import type { Warning } from '@/core/sequence/check';
 import type { NamedDocument } from '@/core/sequence/parse';
 import { Field } from '@/db/audience/entities';
+import { Source } from '@/db/inquiries/entities';
 import { namesOfThings } from '@/db/audience/things';
 import type { Scope } from '@/db/kit/scope';
 import { Sequence, SequenceVersion, type SequenceState } from '@/db/sequences/entities';
-import { peopleAt, sequenceCounts, type SequenceCounts } from '@/db/sequences/sequences';
+import {
+  begunBy,
+  peopleAt,
+  sequenceCounts,
+  type BegunBy,
+  type SequenceCounts,
+} from '@/db/sequences/sequences';
 import { audienceContext } from '@/services/audience/audience';
 import type { Context } from '@/services/kit/context';
 import { readSequenceResult, type SequenceResult } from './results';
@@ -74,6 +81,7 @@ export interface SequenceScreen {
     { id: string; name: string }[]
   > & {
     merge: MergeField[];
+    sources: { id: string; name: string; kinds: string[] }[];
     files: KeptFile[];
     chats: { id: string; name: string }[];
     recordings: { id: string; name: string; words: string }[];
@@ -82,6 +90,8 @@ export interface SequenceScreen {
   result: SequenceResult;
   forecast: SequenceForecast | null;
   warnings: Warning[];
+  /** Doors that name it as what they begin, with where each is changed. */
+  begunBy: BegunBy[];
   own: OwnNumberView;
   trial: TrialView | null;
   /** Where its links lead, and who came by them. */
@@ -134,6 +144,7 @@ export async function readSequenceScreen(
         sequences: others.map((other) => ({ id: other.id, name: other.name })),
         fields: own(false),
         dates: own(true),
+        sources: (await scope.em.find(Source, {}, { orderBy: { name: 'asc' } })).map(sourceChoice),
         merge: await mergeFields(scope),
         files: (await keptFiles(scope)).map(keptFile),
         chats: (await scope.em.find(ChatTemplate, { archivedAt: null }, { orderBy: { name: 'asc' } })).map(
@@ -146,11 +157,17 @@ export async function readSequenceScreen(
     result: await readSequenceResult(ctx, scope, id),
     forecast: await readForecast(ctx, scope, id),
     warnings: await warningsOf(scope, draft, id),
+    begunBy: await begunBy(scope, id),
     own: await readOwnNumber(ctx, scope, accountId),
     trial: await readTrial(scope, id, accountId),
     links: await targetsOf(scope, id),
   };
 }
+
+const sourceChoice = ({ id, name, mapping }: Source) => ({
+  ...{ id, name },
+  kinds: [...new Set([...mapping.kinds.map(({ kind }) => kind), mapping.otherKind])],
+});
 
 /** Who waits at a line, or is in it at all. */
 export const readPeopleAt = (scope: Scope, id: string, line: string | null) => peopleAt(scope, id, line);

@@ -1,4 +1,6 @@
 'use client';
+import Link from 'next/link';
+import { Fragment } from 'react';
 import type { Begin, EndingCause, SequenceDocument } from '@/core/sequence/document';
 import { beginWords, endingWords, type Names } from '@/core/sequence/words';
 import { CutBuilder } from '@/ui/audience/cut-builder';
@@ -6,11 +8,12 @@ import type { Askable } from '@/ui/audience/leaf-editor';
 import { Hours } from './hours-form';
 import { Words } from './line-form';
 import { Count, Pick, Time } from './pickers';
-import type { Choices } from './types';
+import type { Choices, Door } from './types';
 
 interface Props {
   document: SequenceDocument;
   names: Names;
+  begunBy: readonly Door[];
   choices: Choices;
   askable: Askable;
   mayEdit: boolean;
@@ -25,23 +28,53 @@ export function BeginForm(props: Props) {
   const begins = document.begins.map((one) => beginWords(one, names)).join('; or ');
   const ends = document.ends.map(({ when }) => endingWords(when, names)).join('; or ');
   return (
-    <details className="mb-4 border-b border-rule pb-2">
-      <summary className="cursor-pointer">
-        <span className="text-soft">Begins when somebody </span>
-        {begins || 'is put in by hand'}
-        <span className="text-soft">. Ends early when </span>
-        {ends || 'they opt out'}
-        {ends && <span className="text-soft">, and always when they opt out</span>}.
-      </summary>
-      {props.mayEdit && (
-        <div className="mt-3 grid gap-5">
-          <Begins {...props} />
-          <Who {...props} />
-          <Ends {...props} />
-          <Hours document={document} change={props.change} today={props.today} />
-        </div>
-      )}
-    </details>
+    <div className="mb-4 border-b border-rule pb-2">
+      <details>
+        <summary className="cursor-pointer">
+          <span className="text-soft">Begins when somebody </span>
+          {begins || (props.begunBy.length > 0 ? 'comes by a door that begins it' : 'is put in by hand')}
+          <span className="text-soft">. Ends early when </span>
+          {ends || 'they opt out'}
+          {ends && <span className="text-soft">, and always when they opt out</span>}.
+        </summary>
+        {props.mayEdit && (
+          <div className="mt-3 grid gap-5">
+            <Begins {...props} />
+            <Who {...props} />
+            <Ends {...props} />
+            <Hours document={document} change={props.change} today={props.today} />
+          </div>
+        )}
+      </details>
+      {props.begunBy.length > 0 && <Doors doors={props.begunBy} />}
+    </div>
+  );
+}
+
+const DOORS: Record<Door['by'], { words: string; path: string }> = {
+  keyword: { words: 'the keyword', path: '/programs/keywords/' },
+  form: { words: 'the form', path: '/programs/forms/' },
+  source: { words: 'inquiries through', path: '/programs/inquiries/' },
+  outcome: { words: 'a call that came to', path: '/inbox/calls/outcomes#' },
+};
+
+/** What names it as what it begins is changed there, not here. */
+function Doors({ doors }: { doors: readonly Door[] }) {
+  return (
+    <p className="mt-1 text-sm text-soft">
+      Begun by{' '}
+      {doors.map(({ by, id, name, kind }, i) => (
+        <Fragment key={`${id} ${kind}`}>
+          {i > 0 && (i === doors.length - 1 ? ' and ' : ', ')}
+          {DOORS[by].words}{' '}
+          <Link className="link" href={`${DOORS[by].path}${id}`}>
+            {name}
+          </Link>
+          {kind && ` (${kind})`}
+        </Fragment>
+      ))}
+      .
+    </p>
   );
 }
 
@@ -68,6 +101,7 @@ const BEGINS: Record<
     words: 'comes out of another sequence',
     blank: ({ sequences }) => ({ on: 'ended', sequence: first(sequences) }),
   },
+  inquiry: { words: 'asks something', blank: () => ({ on: 'inquiry' }) },
   request: { words: 'is sent in by the API', blank: () => ({ on: 'request' }) },
 };
 
@@ -243,9 +277,44 @@ function BeginFields({
           onPick={(sequence) => change({ ...begins, sequence: sequence! })}
         />
       );
+    case 'inquiry':
+      return <Asked begins={begins} sources={choices.sources} change={change} />;
     default:
       return null;
   }
+}
+
+/** Through which source, and what of. */
+function Asked({
+  begins: { source, kind },
+  sources,
+  change,
+}: {
+  begins: Extract<Begin, { on: 'inquiry' }>;
+  sources: Choices['sources'];
+  change(begins: Begin): void;
+}) {
+  const through = sources.filter(({ id }) => source === undefined || id === source);
+  const kinds = [...new Set([...through.flatMap((one) => one.kinds), ...(kind ? [kind] : [])])];
+  const named = (some: { source?: string; kind?: string }): Begin => ({ on: 'inquiry', ...some });
+  return (
+    <>
+      <Pick
+        label="Through"
+        value={source ?? null}
+        options={sources}
+        none="any source"
+        onPick={(next) => change(named({ ...(next ? { source: next } : {}), ...(kind ? { kind } : {}) }))}
+      />
+      <Pick
+        label="Of the kind"
+        value={kind ?? null}
+        options={kinds.map((one) => ({ id: one, name: one }))}
+        none="every kind"
+        onPick={(next) => change(named({ ...(source ? { source } : {}), ...(next ? { kind: next } : {}) }))}
+      />
+    </>
+  );
 }
 
 const AGAIN = [

@@ -79,6 +79,7 @@ export function SequenceDesk(props: DeskProps) {
         <BeginForm
           document={document}
           names={names}
+          begunBy={props.begunBy}
           choices={props.choices}
           askable={props.askable}
           mayEdit={mayEdit}

@@ -17,6 +17,8 @@ export interface Choices {
   stages: Option[];
   teammates: Option[];
   sequences: Option[];
+  /** Sources of inquiries, with the kinds each tells apart. */
+  sources: (Option & { kinds: string[] })[];
   /** Fields of the workspace's own, as `own.<key>`. */
   fields: Option[];
   dates: Option[];
@@ -153,6 +155,14 @@ export interface ForecastView {
   piled_up: { people: number; weekly_cap: number; examples: string[] } | null;
 }
 
+/** A keyword, a form, a source or what a call came to, and for which kind of inquiry; empty: every kind. */
+export interface Door {
+  by: 'keyword' | 'form' | 'source' | 'outcome';
+  id: string;
+  name: string;
+  kind: string;
+}
+
 export interface DeskProps {
   sequence: SequenceValues;
   names: Record<string, string>;
@@ -161,6 +171,8 @@ export interface DeskProps {
   result: ResultView | null;
   forecast: ForecastView | null;
   warnings: Warning[];
+  /** Doors that name it as what they begin. */
+  begunBy: readonly Door[];
   mayEdit: boolean;
   zone: string;
   now: number;

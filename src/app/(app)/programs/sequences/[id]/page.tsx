@@ -49,6 +49,7 @@ export default async function SequencePage({ params }: { params: Promise<{ id: s
         result={data.result}
         forecast={data.forecast}
         warnings={data.warnings}
+        begunBy={data.begunBy}
         mayEdit={may(session.role, 'edit-programs')}
         zone={session.workspaceZone}
         now={now}
