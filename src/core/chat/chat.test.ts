@@ -108,6 +108,14 @@ describe('the check', () => {
     ['a name with spaces', { name: 'Sky week' }, {}, 'small letters'],
     ['no name', { name: ' ' }, {}, 'must not be empty'],
     [
+      'a body in cases, which would be sent as it is written',
+      {},
+      {
+        body: '.input {$person.fields.visits :number}\n.match $person.fields.visits\none {{One visit.}}\n* {{Several visits.}}',
+      },
+      'more than words and fields',
+    ],
+    [
       'a body that begins with a field',
       {},
       { body: `${NAME}, come and see Saturn.` },

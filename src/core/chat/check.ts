@@ -2,7 +2,7 @@ import { readSource } from '../wording/reading';
 import { saysHowToStop } from '../wording/rules/sender';
 import { parseTemplate } from '../text/template';
 import type { Category, ChatLimits } from './network';
-import { piecesOf, type Button, type ChatWords } from './template';
+import { hasMoreThanFields, piecesOf, type Button, type ChatWords } from './template';
 
 /** must: the network refuses it, or we do. should: a reviewer or a reader may mind. */
 export interface ChatFinding {
@@ -77,6 +77,11 @@ function* lengths({ name, words }: ToCheck, limits: ChatLimits): Generator<ChatF
 function* bodyFindings({ words: { body }, samples }: ToCheck, limits: ChatLimits): Generator<ChatFinding> {
   const { pieces, variables } = piecesOf(body);
   if (body.trim() === '') return yield must('body', 'body: write what it says.');
+  if (hasMoreThanFields(body))
+    return yield must(
+      'body',
+      'body: holds more than words and fields. A network reads no cases and no functions: put in a field that says it, such as “so many evenings”.',
+    );
   // Spaces alone between two fields keep nobody from reading them as one.
   const said = pieces.filter((piece) => 'variable' in piece || piece.text.trim() !== '');
   const isVariable = (piece: (typeof said)[number] | undefined) => piece !== undefined && 'variable' in piece;

@@ -61,6 +61,17 @@ export function piecesOf(body: string): { pieces: Piece[]; variables: Variable[]
   return { pieces, variables };
 }
 
+/** Whether something of MessageFormat stands in it that is neither words nor a field of ours: it would reach people as it is written. */
+export function hasMoreThanFields(body: string): boolean {
+  let done = 0;
+  const between = [];
+  for (const { from, to } of tokensOf(body)) {
+    between.push(body.slice(done, from));
+    done = to;
+  }
+  return [...between, body.slice(done)].some((words) => /[{}]/.test(words));
+}
+
 /**
  * Fills the variables of a body for somebody. Read once, asked for each person. `settled`: the source of a field, as it reads
  * once what is the same for everybody stands in it.
