@@ -1,4 +1,5 @@
-import { cleanup, fireEvent, render, screen, waitFor } from '@testing-library/react';
+import { act, cleanup, fireEvent, render, screen, waitFor } from '@testing-library/react';
+import type { ComponentProps } from 'react';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { FormState } from '@/ui/kit/form-state';
 import { ThreadDesk } from './thread-desk';
@@ -21,7 +22,11 @@ const PICTURE = {
   ...{ id: 'pic_1', name: 'dome.jpg', kind: 'picture' as const, alt: '', size: 90_000, smallSize: 60_000 },
 };
 
-const desk = (seenAt: number, writing: { name: string }[] = []) => (
+const desk = (
+  seenAt: number,
+  writing: { name: string }[] = [],
+  more: Partial<ComponentProps<typeof ThreadDesk>> = {},
+) => (
   <ThreadDesk
     {...{
       personId: 'per_1',
@@ -41,12 +46,28 @@ const desk = (seenAt: number, writing: { name: string }[] = []) => (
       ...{ answer, close: other, stays: other, nearMiss: other, takeBack: other },
       ...{ leave: other, undoLeave: other, pause: other, endPause: other },
     }}
+    {...more}
   />
 );
 const seen = () => answer.mock.calls.map(([, data]) => Number(data.get('seen')));
 const send = () => fireEvent.click(screen.getByRole('button', { name: 'Send the answer' }));
 
 describe('an answer', () => {
+  it('by chat is said not to go once the window has closed while one writes', () => {
+    vi.useFakeTimers({ now: NOW });
+    try {
+      const chat = { account: 'Dome chat', until: NOW + 90_000, now: NOW, zone: 'America/Denver' };
+      render(desk(1, [], { ways: ['chat'], chat }));
+      expect(screen.queryByText(/would not go/)).toBeNull();
+      act(() => void vi.advanceTimersByTime(60_000));
+      expect(screen.queryByText(/would not go/)).toBeNull();
+      act(() => void vi.advanceTimersByTime(45_000));
+      expect(screen.getByText(/would not go/)).toBeTruthy();
+    } finally {
+      vi.useRealTimers();
+    }
+  });
+
   it('goes with up to when the thread was seen as it was begun, whatever the page learns meanwhile', async () => {
     answer.mockResolvedValue({ problems: [{ field: 'form', message: 'Not yet.' }], values: {}, done: null });
     const { rerender } = render(desk(1));

@@ -5,6 +5,7 @@ import type { MergeField } from '@/core/text/fields';
 import type { TemplateValues } from '@/core/text/template';
 import { dayAndTime, timeLeft } from '@/ui/kit/time';
 import { Countdown } from '@/ui/kit/countdown';
+import { useNow } from '@/ui/kit/use-now';
 import { PlainForm } from '@/ui/kit/plain-form';
 import { AnswerWriter, type SuggestedAnswer } from './answer-writer';
 import { Field, Form } from '@/ui/kit/form';
@@ -71,7 +72,10 @@ export function ThreadDesk({
 }: Props) {
   const [way, setWay] = useState<Channel | undefined>(ways[0]);
   const chosen = way !== undefined && ways.includes(way) ? way : ways[0]!;
-  const closed = chosen === 'chat' && chat?.until == null;
+  // The window goes on closing while one writes.
+  const at = useNow(chat?.now ?? 0, 15_000);
+  const until = chat?.until != null && at < chat.until ? chat.until : null;
+  const closed = chosen === 'chat' && until === null;
   const { onItsWay = null, writing = [], suggested = [] } = answering ?? {};
   return (
     <div className="space-y-5">
@@ -171,7 +175,11 @@ export function ThreadDesk({
                 <AnswerWriter
                   place={`answer:${personId}`}
                   {...{ state, fields, values, suggested, kept }}
-                  hint={chosen === 'chat' && chat ? windowWords(chat) : `${HINTS[chosen]} a begins to write.`}
+                  hint={
+                    chosen === 'chat' && chat
+                      ? windowWords({ ...chat, until, now: at })
+                      : `${HINTS[chosen]} a begins to write.`
+                  }
                   channel={chosen}
                 />
               </div>

@@ -1,5 +1,6 @@
 'use client';
 import { useEffect, useState } from 'react';
+import { useNow } from '@/ui/kit/use-now';
 import { VOUCHER_WORDS, type VoucherState } from '@/core/offer/voucher';
 import { clockTime } from '@/ui/kit/time';
 
@@ -29,12 +30,7 @@ export function VoucherMark({
   zone: string;
 }) {
   const [state, setState] = useState(first);
-  const [at, setAt] = useState(now);
-  useEffect(() => {
-    const offset = now - Date.now();
-    const timer = setInterval(() => setAt(Date.now() + offset), 1_000);
-    return () => clearInterval(timer);
-  }, [now]);
+  const at = useNow(now);
   useEffect(() => {
     const ask = async () => {
       const answer = await fetch(`/v/${encodeURIComponent(code)}/state`, { method: 'POST' }).catch(
