@@ -1,15 +1,17 @@
 import type { ElementHandle, Page } from 'puppeteer-core';
 import type { App } from './app';
+import { patiently } from './patience';
 
 /**
  * Presses what is named so: a button, a link, what folds. A screen that is drawn anew may put another
- * node in the place of the one found, before it is pressed: then it is looked for again. A press that
- * throws has not touched the page, so nothing is pressed twice.
+ * node in the place of the one found, before it is pressed, or hide what was there: then it is looked for again,
+ * as long as anything is waited for. A press that throws has not touched the page, so nothing is pressed twice.
  */
 export const pressing =
   (page: () => Page) =>
   async (words: string): Promise<void> => {
-    for (let tries = 1; ; tries++) {
+    const end = Date.now() + patiently(30_000);
+    for (;;) {
       const found = await page().waitForFunction(
         (text) =>
           [...document.querySelectorAll('button, summary, a')].find((node) =>
@@ -22,7 +24,7 @@ export const pressing =
         await (found.asElement() as unknown as { click(): Promise<void> }).click();
         return;
       } catch (thrown) {
-        if (tries === 5) throw thrown;
+        if (Date.now() > end) throw new Error(`“${words}” cannot be pressed`, { cause: thrown });
         await new Promise((resolve) => setTimeout(resolve, 200));
       }
     }

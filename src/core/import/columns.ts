@@ -229,8 +229,11 @@ export function mappingProblem(
       message:
         'number: only one column can be the phone number. Others hold another number of theirs, or are left out.',
     };
-  if (numbers === 0 && !mapping.some(({ to }) => to === 'email'))
-    return { field: 'number', message: 'number: say which column holds the phone number, or the e-mail.' };
+  if (numbers === 0 && !mapping.some(({ to }) => to === 'email' || to === 'chat'))
+    return {
+      field: 'number',
+      message: 'number: say which column holds the phone number, the e-mail, or the chat id.',
+    };
   const doubled = mapping.find(
     ({ to }, i) =>
       !['skip', 'new', 'further'].includes(to) && mapping.findIndex((other) => other.to === to) !== i,

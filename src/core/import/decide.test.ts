@@ -127,6 +127,15 @@ describe('what becomes of a row', () => {
     ['left-alone', null, true, 'already there'],
     ['opted-out', 'mobile', true, 'opted out'],
   ] as const)('%s, %s, consent %s: %s', (verdict, type, consent, finding) =>
-    expect(findingOf(verdict, { lineType: type, consented: consent, number: '+1' })).toBe(finding),
+    expect(findingOf(verdict, { lineType: type, consented: consent, number: '+1', email: null })).toBe(
+      finding,
+    ),
+  );
+
+  it.each([
+    ['ana@example.org', 'e-mail only'],
+    [null, 'chat only'],
+  ])('without a number, e-mail %s: %s', (email, finding) =>
+    expect(findingOf('add', { lineType: null, consented: true, number: null, email })).toBe(finding),
   );
 });

@@ -22,7 +22,7 @@ export interface KnownPerson {
   consent: ConsentState;
   /** Asked to be erased: only their own act brings them back. */
   erased: boolean;
-  /** Several people have this e-mail address: nobody knows which of them is meant. */
+  /** Several people have this e-mail address or chat id: nobody knows which of them is meant. */
   shared: boolean;
   /** Addresses of theirs besides the preferred ones. */
   further: readonly string[];
@@ -111,6 +111,7 @@ export function changesOf(row: RowPerson, known: KnownPerson, onlyEmpty = false)
 export type Finding =
   | 'textable'
   | 'e-mail only'
+  | 'chat only'
   | 'landline'
   | 'invalid'
   | 'duplicate in file'
@@ -121,7 +122,12 @@ export type Finding =
 
 export function findingOf(
   verdict: Verdict,
-  { lineType, consented, number }: { lineType: string | null; consented: boolean; number: string | null },
+  {
+    lineType,
+    consented,
+    number,
+    email,
+  }: { lineType: string | null; consented: boolean; number: string | null; email: string | null },
 ): Finding {
   switch (verdict) {
     case 'invalid':
@@ -135,7 +141,7 @@ export function findingOf(
     case 'another-name':
       return 'another name';
     default:
-      if (number === null) return 'e-mail only';
+      if (number === null) return email === null ? 'chat only' : 'e-mail only';
       return lineType === 'landline'
         ? 'landline'
         : consented

@@ -11,7 +11,7 @@ import type { ColumnMap } from './columns';
 
 /** What a row of a file says of somebody. Values that are empty are left out: an import never empties a field. */
 export interface RowPerson {
-  /** Null: they are known by their e-mail address alone. */
+  /** Null: they are known by their e-mail address, or by their chat id alone. */
   number: PhoneNumber | null;
   first_name?: string;
   last_name?: string;
@@ -46,7 +46,7 @@ const MOST_FURTHER = 10;
 
 /**
  * Reads one row as it was mapped. A value that is not what its field holds is left out and told; only a number
- * nobody can have leaves the row out, and a row with neither number nor e-mail address.
+ * nobody can have leaves the row out, and a row with neither number, e-mail address nor chat id.
  */
 export function readRow(
   cells: readonly string[],
@@ -57,8 +57,10 @@ export function readRow(
 ): Result<RowPerson, RowRefusal> {
   const at = mapping.findIndex(({ to }) => to === 'number');
   const number = readFileNumber(cells[at] ?? '', country);
-  const mailed = mapping.some(({ to }, i) => to === 'email' && clean(cells[i] ?? '') !== '');
-  if (!number.ok && !(number.reason === 'number-empty' && mailed))
+  const otherwise = mapping.some(
+    ({ to }, i) => (to === 'email' || to === 'chat') && clean(cells[i] ?? '') !== '',
+  );
+  if (!number.ok && !(number.reason === 'number-empty' && otherwise))
     return refuse(NUMBER_WORDS[number.reason].replace(/^number: /, ''));
   const person: RowPerson = {
     number: number.ok ? number.value.number : null,
@@ -71,10 +73,25 @@ export function readRow(
     const text = clean(cells[i] ?? '');
     if (text !== '') put(person, column, text, { own, country, named });
   });
-  return person.number === null && person.email === undefined
+  const dialled = person.number === null ? person.further.find(isDialled) : undefined;
+  if (dialled) {
+    person.number = dialled.value as PhoneNumber;
+    person.told.push('the chat id is a phone number, and is theirs');
+  }
+  return addressOf(person) === null
     ? refuse(person.told[0] ?? NUMBER_WORDS['number-empty'].replace(/^number: /, ''))
     : ok(person);
 }
+
+/** Of a network that knows people by their numbers. */
+const isDialled = ({ kind, value }: FurtherAddress): boolean => kind === 'chat' && /^\+\d+$/.test(value);
+
+/** By what somebody in a file is known: their number, else their e-mail address, else their chat id; null: by nothing. */
+export const addressOf = (person: Pick<RowPerson, 'number' | 'email' | 'further'>): string | null =>
+  person.number ?? person.email ?? chatIdOf(person) ?? null;
+
+export const chatIdOf = ({ further }: Pick<RowPerson, 'further'>): string | undefined =>
+  further.find(({ kind }) => kind === 'chat')?.value;
 
 function put(
   person: RowPerson,

@@ -70,6 +70,8 @@ export interface ImportRow {
   number: string | null;
   /** The e-mail address, of a row without a number. */
   email: string | null;
+  /** The chat id, of a row without either. */
+  chat: string | null;
   personId: string | null;
   lineType: string | null;
   reason: string | null;
@@ -88,6 +90,7 @@ export const ImportRow: EntitySchema<ImportRow> = entity<ImportRow>('ImportRow',
   verdict: text,
   number: maybe(text),
   email: maybe(text),
+  chat: maybe(text),
   personId: maybe(text),
   lineType: maybe(text),
   reason: maybe(text),

@@ -7,24 +7,26 @@ import type { Scope } from '@/db/kit/scope';
 import { type StoredRow } from './import-rows';
 import { type KnownRow } from './imports';
 
-/** The line at which each of these numbers, and e-mail addresses of rows without one, stands first in this import. */
+/** The line at which each of these numbers, and other addresses of rows without one, stands first in this import. */
 export async function linesOfAddresses(
   scope: Scope,
   importId: string,
-  { numbers, emails }: Addresses,
+  { numbers, emails, chats }: Addresses,
 ): Promise<Map<string, number>> {
   const rows = await scope.rows<{ address: string; line: number }>(
     `select number as address, min(line) as line from import_row where workspace_id = :workspace and import_id = :importId and number = any(:numbers::text[]) group by 1
-     union all select email, min(line) from import_row where workspace_id = :workspace and import_id = :importId and email = any(:emails::text[]) group by 1`,
-    { importId, numbers, emails },
+     union all select email, min(line) from import_row where workspace_id = :workspace and import_id = :importId and email = any(:emails::text[]) group by 1
+     union all select chat, min(line) from import_row where workspace_id = :workspace and import_id = :importId and chat = any(:chats::text[]) group by 1`,
+    { importId, numbers, emails, chats },
   );
   return new Map(rows.map((row) => [row.address, row.line]));
 }
 
-/** What rows are told by: their number, else their e-mail address. */
+/** What rows are told by: their number, else their e-mail address, else their chat id. */
 export interface Addresses {
   numbers: readonly string[];
   emails: readonly string[];
+  chats: readonly string[];
 }
 
 /** The line at which each of these people stands first in this import. */
@@ -48,14 +50,14 @@ export interface KnownByAddress extends KnownPerson {
 
 const KNOWN = (kind: AddressKind, lock: string): string =>
   `select p.id, p.number, p.first_name, p.last_name, p.email, p.further, p.region, p.postal_code, p.zone, p.language, p.stage_id, p.owner_id, p.line_type, p.fields, p.stopped_at is not null as stopped, a.value as address,
-          (select c.state from consent_state c where c.person_id = p.id and c.program_id = :programId and c.channel = '${kind === 'email' ? 'email' : 'sms'}' and c.current) as consent
+          (select c.state from consent_state c where c.person_id = p.id and c.program_id = :programId and c.channel = '${kind === 'number' ? 'sms' : kind}' and c.current) as consent
      from address a join person p on p.id = a.person_id
     where a.workspace_id = :workspace and p.workspace_id = :workspace and a.kind = '${kind}' and a.value = any(:values::text[]) order by p.id ${lock}`;
 
 /** Who is here with these addresses, whichever of theirs it is. */
 export async function knownPeople(
   scope: Scope,
-  { numbers, emails }: Addresses,
+  { numbers, emails, chats }: Addresses,
   programId: string | null,
   lock = false,
 ): Promise<Map<string, KnownByAddress>> {
@@ -65,14 +67,14 @@ export async function knownPeople(
       ? scope.rows<KnownRow>(KNOWN(kind, way), { values, programId })
       : Promise.resolve([] as KnownRow[]);
   const byNumber = await find('number', numbers);
-  const byEmail = await find('email', emails);
+  const byOther = [...(await find('email', emails)), ...(await find('chat', chats))];
   const shared = rollup(
-    byEmail,
+    byOther,
     (rows) => rows.length > 1,
     (row) => row.address,
   );
   return new Map(
-    [...byNumber, ...byEmail].map((row) => [row.address, knownOf(row, shared.get(row.address) ?? false)]),
+    [...byNumber, ...byOther].map((row) => [row.address, knownOf(row, shared.get(row.address) ?? false)]),
   );
 }
 

@@ -9,6 +9,8 @@ export interface CheckedRow {
   number: string | null;
   /** Of a row without a number. */
   email: string | null;
+  /** Of a row with neither. */
+  chat: string | null;
   personId: string | null;
   lineType: string | null;
   finding: Finding;
@@ -19,9 +21,9 @@ export interface CheckedRow {
 
 export const insertRows = (scope: Scope, importId: string, rows: readonly CheckedRow[]): Promise<number> =>
   scope.run(
-    `insert into import_row (workspace_id, import_id, line, verdict, number, email, person_id, line_type, reason, told, data, changes)
-     select :workspace, :importId, u.line, u.verdict, u.number, u.email, u."personId", u."lineType", u.finding, u.told, u.data, u.changes
-       from json_to_recordset(:rows::json) as u (line int, verdict text, number text, email text, "personId" text, "lineType" text, finding text, told text, data jsonb, changes jsonb)`,
+    `insert into import_row (workspace_id, import_id, line, verdict, number, email, chat, person_id, line_type, reason, told, data, changes)
+     select :workspace, :importId, u.line, u.verdict, u.number, u.email, u.chat, u."personId", u."lineType", u.finding, u.told, u.data, u.changes
+       from json_to_recordset(:rows::json) as u (line int, verdict text, number text, email text, chat text, "personId" text, "lineType" text, finding text, told text, data jsonb, changes jsonb)`,
     { importId, rows: toJson(rows) },
   );
 
@@ -30,6 +32,7 @@ export interface StoredRow {
   verdict: Verdict;
   number: string | null;
   email: string | null;
+  chat: string | null;
   person_id: string | null;
   line_type: string | null;
   data: Omit<RowPerson, 'number' | 'told'>;
@@ -40,7 +43,7 @@ export interface StoredRow {
 /** Rows to be carried out, after a line. */
 export const rowsToDo = (scope: Scope, importId: string, after: number, most: number): Promise<StoredRow[]> =>
   scope.rows<StoredRow>(
-    `select line, verdict, number, email, person_id, line_type, data, changes, choice from import_row
+    `select line, verdict, number, email, chat, person_id, line_type, data, changes, choice from import_row
       where workspace_id = :workspace and import_id = :importId and line > :after and verdict in ('add', 'update', 'same', 'another-name') order by line limit :most`,
     { importId, after, most },
   );
@@ -124,7 +127,7 @@ export const countRows = (scope: Scope, id: string): Promise<number> =>
 export interface ShownRow {
   line: number;
   verdict: Verdict;
-  /** The number, else the e-mail address of a row without one. */
+  /** The number, else the e-mail address or the chat id of a row without one. */
   address: string | null;
   person_id: string | null;
   reason: Finding;
@@ -145,7 +148,7 @@ export const shownRows = (
   most: number,
 ): Promise<ShownRow[]> =>
   scope.rows<ShownRow>(
-    `select r.line, r.verdict, coalesce(r.number, r.email) as address, r.person_id, r.reason, r.told, r.changes, r.data, r.undone, r.choice,
+    `select r.line, r.verdict, coalesce(r.number, r.email, r.chat) as address, r.person_id, r.reason, r.told, r.changes, r.data, r.undone, r.choice,
             case when r.verdict = 'another-name' then (select concat_ws(' ', p.first_name, p.last_name) from person p where p.workspace_id = :workspace and p.id = r.person_id) end as here
        from import_row r
       where r.workspace_id = :workspace and r.import_id = :importId and r.line > :after and (:verdict = '' or r.verdict = :verdict) order by r.line limit :most`,

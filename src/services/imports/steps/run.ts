@@ -168,10 +168,11 @@ async function runSlice(
 async function decideSlice(scope: Scope, row: ImportRow, stored: readonly StoredRow[]): Promise<Carried[]> {
   const numbers = stored.flatMap(({ number }) => (number === null ? [] : [number]));
   const emails = stored.flatMap(({ email }) => (email === null ? [] : [email]));
-  const known = await knownPeople(scope, { numbers, emails }, row.options.program, true);
-  const erased = await suppressed(scope, [...numbers, ...emails]);
+  const chats = stored.flatMap(({ chat }) => (chat === null ? [] : [chat]));
+  const known = await knownPeople(scope, { numbers, emails, chats }, row.options.program, true);
+  const erased = await suppressed(scope, [...numbers, ...emails, ...chats]);
   return stored.map((one) => {
-    const address = one.number ?? one.email!;
+    const address = one.number ?? one.email ?? one.chat!;
     const here = known.get(address) ?? null;
     const person: RowPerson = {
       ...one.data,
@@ -230,7 +231,7 @@ const correctionOf =
     personId: verdict === 'add' || known ? personId : null,
     changes: verdict === 'update' ? changes : null,
     finding: findingOf(verdict, {
-      ...{ lineType: stored.line_type, number: stored.number },
+      ...{ lineType: stored.line_type, number: stored.number, email: stored.email },
       consented: row.options.consent !== null || known?.consent === 'in',
     }),
   });

@@ -3,7 +3,7 @@ import { shownRows } from '@/db/imports/import-rows';
 import { addField } from '@/services/audience/own-fields';
 import { mergePeople } from '@/services/people/merge-people';
 import { FILE, ImportDesk } from '@/services/testing/imports';
-import { makeWorld, type World } from '@/services/testing/world';
+import { makeWorld, phone, type World } from '@/services/testing/world';
 
 const ME = { name: 'test', accountId: null };
 let world: World;
@@ -63,6 +63,36 @@ describe('trying an import', () => {
         await rows(`select first_name from person where workspace_id = :workspace and merged_into is null`),
       ).toEqual([{ first_name: 'Ana' }]);
     }
+  });
+
+  it('knows those whom only a chat network knows by their id, each once, and brings their consent', async () => {
+    const file = 'Name,Chat id\nAna Orr,orr-7\nBen Ash,ash.9\nAna again,orr-7\nCy Wren,303 555 0103\nNobody,';
+    const agreed = { ...(await consent()), consent_channels: ['chat' as const] };
+    const first = await check(await upload(file), agreed);
+    const found = await world.within((scope) => shownRows(scope, first.id, '', 0, 100));
+    expect(found.map(({ address, reason }) => [address, reason])).toEqual([
+      ['orr-7', 'chat only'],
+      ['ash.9', 'chat only'],
+      ['orr-7', 'duplicate in file'],
+      [phone(3), 'textable'],
+      [null, 'invalid'],
+    ]);
+    await run(first);
+    const there = () =>
+      rows(
+        `select p.first_name, p.number, c.channel, c.address, c.state from person p left join consent_state c on c.person_id = p.id
+          where p.workspace_id = :workspace order by p.first_name`,
+      );
+    const agreedBy = { channel: 'chat', state: 'in' };
+    expect(await there()).toEqual([
+      { first_name: 'Ana', number: null, address: 'orr-7', ...agreedBy },
+      { first_name: 'Ben', number: null, address: 'ash.9', ...agreedBy },
+      { first_name: 'Cy', number: phone(3), address: phone(3), ...agreedBy },
+    ]);
+    // The same file once more is about the same people.
+    const again = await run(await check(await upload(file), agreed));
+    expect(again.counts).toMatchObject({ same: 3 });
+    expect(await there()).toHaveLength(3);
   });
 
   it('reads own fields by name, and leaves the value out that does not fit', async () => {

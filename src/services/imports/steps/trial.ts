@@ -1,11 +1,17 @@
 import { decideRow, findingOf } from '@/core/import/decide';
-import { plainName, readRow, type NamedThings, type RowPerson } from '@/core/import/row';
+import { addressOf, chatIdOf, plainName, readRow, type NamedThings, type RowPerson } from '@/core/import/row';
 import { cutText } from '@/core/shared/clean-text';
 import { showOwnValue, type OwnField } from '@/core/people/values';
 import { Stage } from '@/db/people/entities';
 import { Workspace } from '@/db/access/entities';
 import { saveProgress, setImport, type ImportRow } from '@/db/imports/imports';
-import { calledTeammates, knownPeople, linesOfAddresses, linesOfPeople } from '@/db/imports/import-people';
+import {
+  calledTeammates,
+  knownPeople,
+  linesOfAddresses,
+  linesOfPeople,
+  type Addresses,
+} from '@/db/imports/import-people';
 import { countRows, insertRows, type CheckedRow } from '@/db/imports/import-rows';
 import { announce } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
@@ -108,17 +114,24 @@ interface ReadRow {
   person: ReturnType<typeof readRow>;
 }
 
-/** By what people of a slice are known: their numbers, and e-mail addresses where there is no number. */
-function addressesOf(people: readonly ReadRow[]): { numbers: string[]; emails: string[] } {
-  const numbers = new Set<string>();
-  const emails = new Set<string>();
-  for (const { person } of people) {
-    if (!person.ok) continue;
-    const { number, email } = person.value;
-    if (number !== null) numbers.add(number);
-    else emails.add(email!);
-  }
-  return { numbers: [...numbers], emails: [...emails] };
+/** By what somebody is known, in the column of its kind. */
+function standsIn(person: RowPerson): Pick<CheckedRow, 'number' | 'email' | 'chat'> {
+  const { number, email } = person;
+  if (number !== null) return { number, email: null, chat: null };
+  return email === undefined
+    ? { number, email: null, chat: chatIdOf(person) ?? null }
+    : { number, email, chat: null };
+}
+
+const ADDRESS_WORDS = { number: 'number', email: 'e-mail address', chat: 'chat id' } as const;
+
+/** By what people of a slice are known, each once. */
+function addressesOf(people: readonly ReadRow[]): Addresses {
+  const all = people.flatMap(({ person }) => (person.ok ? [standsIn(person.value)] : []));
+  const of = (kind: keyof typeof ADDRESS_WORDS) => [
+    ...new Set(all.flatMap((one) => (one[kind] === null ? [] : [one[kind]]))),
+  ];
+  return { numbers: of('number'), emails: of('email'), chats: of('chat') };
 }
 
 /** What is stored of a row that brings nobody. */
@@ -129,17 +142,17 @@ const nobodyFrom = (
   told: string,
 ): CheckedRow => ({
   ...{ line, verdict, finding, told },
-  ...{ number: null, email: null, personId: null, lineType: null, data: null, changes: null },
+  ...{ number: null, email: null, chat: null, personId: null, lineType: null, data: null, changes: null },
 });
 
 /** It keeps its address: by that it goes when somebody is erased. */
 const twice = (
   line: number,
-  { number, email }: Pick<CheckedRow, 'number' | 'email'>,
+  where: Pick<CheckedRow, 'number' | 'email' | 'chat'>,
   told: string,
 ): CheckedRow => ({
   ...nobodyFrom(line, 'duplicate', 'duplicate in file', told),
-  ...{ number, email },
+  ...where,
 });
 
 /** What a row that is left out says beside its address: nobody gets it. */
@@ -180,15 +193,12 @@ function checker({
       return nobodyFrom(line, 'invalid', 'invalid', `“${cutText(raw[at] ?? '', 60)}”: ${person.reason}`);
     const { number, told, ...data } = person.value;
     const lost = whatIsLost(person.value);
-    const address = number ?? data.email!;
-    const where = { number, email: number === null ? address : null };
+    const address = addressOf(person.value)!;
+    const where = standsIn(person.value);
+    const kind = where.number !== null ? 'number' : where.email !== null ? 'email' : 'chat';
     const before = firstLines.get(address);
     if (before !== undefined)
-      return twice(
-        line,
-        where,
-        `the same ${number === null ? 'e-mail address' : 'number'} as row ${before}${lost}`,
-      );
+      return twice(line, where, `the same ${ADDRESS_WORDS[kind]} as row ${before}${lost}`);
     firstLines.set(address, line);
     const here = known.get(address) ?? null;
     const theirs = peopleLines.get(here?.id ?? '');
@@ -203,16 +213,16 @@ function checker({
     return {
       line,
       verdict,
-      number,
-      email: number === null ? address : null,
+      ...where,
       personId: verdict === 'add' ? ctx.id('per') : (here?.id ?? null),
       lineType,
       finding: findingOf(verdict, {
-        ...{ lineType, number },
+        ...{ lineType, number, email: where.email },
         consented: row.options.consent !== null || here?.consent === 'in',
       }),
       told:
-        [...(here?.shared ? ['several people have this e-mail address'] : []), ...told].join('; ') || null,
+        [...(here?.shared ? [`several people have this ${ADDRESS_WORDS[kind]}`] : []), ...told].join('; ') ||
+        null,
       data,
       changes: Object.keys(changes).length > 0 ? changes : null,
     };
@@ -229,15 +239,16 @@ async function trySlice(
   read: number,
   before: Promise<boolean>,
 ): Promise<boolean> {
-  const { numbers, emails } = addressesOf(people);
-  const known = await knownPeople(scope, { numbers, emails }, row.options.program);
-  const erased = await suppressed(scope, [...numbers, ...emails]);
+  const addresses = addressesOf(people);
+  const { numbers, emails, chats } = addresses;
+  const known = await knownPeople(scope, addresses, row.options.program);
+  const erased = await suppressed(scope, [...numbers, ...emails, ...chats]);
   const types = await lookup.lookUp(
     numbers.filter((number) => (known.get(number)?.lineType ?? 'unknown') === 'unknown'),
   );
   // Whether a number or a person came before in the file is known once all before is written.
   if (!(await before)) return false;
-  const firstLines = await linesOfAddresses(scope, row.id, { numbers, emails });
+  const firstLines = await linesOfAddresses(scope, row.id, addresses);
   const peopleLines = await linesOfPeople(scope, row.id, [
     ...new Set([...known.values()].map(({ id }) => id)),
   ]);
