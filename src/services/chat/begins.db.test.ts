@@ -4,8 +4,10 @@ import { undoImport } from '@/services/imports/imports';
 import { ChatDesk } from '@/services/testing/chat';
 import { ImportDesk } from '@/services/testing/imports';
 import { InquiryDesk, MAPPING } from '@/services/testing/inquiries';
+import { must } from '@/services/testing/people';
 import { line, SequenceDesk } from '@/services/testing/sequences';
 import { makeWorld, phone, type World } from '@/services/testing/world';
+import { rehearseSequence } from '@/services/sequences/rehearsal';
 import { workThrough } from '@/services/kit/trouble';
 import { withdrawWording } from './templates';
 import { REVIEW_QUEUE } from './review';
@@ -82,6 +84,37 @@ describe('an inquiry', () => {
     expect((await sent()).sort()).toEqual(['chat owl-1', `sms ${phone(2)}`]);
     expect(await desk.round()).toEqual(['taken']);
     expect(desk.shown('owl-1')[0]).toContain('Hi Ada, thank you for your question.');
+  });
+
+  it('is rehearsed as it would be answered: by chat to whoever agreed to it, by text to others', async () => {
+    const { templateId } = await desk.template(ANSWER, { name: 'first_answer', category: 'utility' });
+    const source = await portal(templateId);
+    await inquiries.bring(source, { name: 'Ada Orr', phone: phone(1), chat: 'owl-1', about: 'x', id: '1' });
+    await inquiries.bring(source, { name: 'Bo Tarn', phone: phone(2), chat: '', about: 'x', id: '2' });
+    await inquiries.work();
+    const [sequence] = await world.rows<{ id: string }>(
+      `select id from sequence where workspace_id = :workspace`,
+    );
+    const people = await world.rows<{ id: string }>(
+      `select id from person where workspace_id = :workspace order by first_name`,
+    );
+    const said = [];
+    for (const person of [...people.map(({ id }) => id), undefined]) {
+      const played = must(
+        await world.within((scope) =>
+          rehearseSequence(world.ctx, scope, {
+            ...{ sequence: sequence!.id, prompted: true },
+            ...(person ? { person } : {}),
+          }),
+        ),
+      );
+      said.push(played.itinerary.map(({ by, body }) => [by, body]));
+    }
+    expect(said).toEqual([
+      [['chat', expect.stringContaining('Hi Ada, thank you for your question.')]],
+      [[undefined, expect.stringContaining('Thank you, Bo.')]],
+      [[undefined, expect.stringContaining('Thank you, Ana.')]],
+    ]);
   });
 
   it('is answered by text once the network takes the template no more', async () => {

@@ -64,5 +64,5 @@ export async function templateWordings(scope: Scope, templateId: string): Promis
 /** The wording somebody gets: in their language, as far as there is one. */
 export const wordingFor =
   (wordings: readonly LanguageWording[]) =>
-  ({ row }: Pick<PersonFacts, 'row'>): Wording =>
+  ({ row }: { row: Pick<PersonFacts['row'], 'language'> }): Wording =>
     languageFor(wordings, row.language)!.wording;

@@ -12,6 +12,8 @@ import { NO_CONSENT } from '@/core/consent/ledger';
 import { isZone, placeOf } from '@/core/phone/place';
 import { Workspace } from '@/db/access/entities';
 import type { Scope } from '@/db/kit/scope';
+import { reachedByChat, readyTemplates } from '@/db/chat/used';
+import { Person } from '@/db/people/entities';
 import { Sequence } from '@/db/sequences/entities';
 import type { PastText } from '@/core/clearance/input';
 import {
@@ -27,6 +29,7 @@ import {
   type PersonFacts,
   type ProgramFacts,
 } from '@/services/clearance/clearance-facts';
+import { templateWordings, wordingFor } from '@/services/clearance/chat-wordings';
 import type { Context } from '@/services/kit/context';
 import { invalid, notFound, type Refusal } from '@/services/kit/validation';
 import { fillAll } from '@/services/items/fill-items';
@@ -56,6 +59,8 @@ export interface ItineraryLine {
   /** The hours of the sequence put it off. */
   put_off_minutes?: number;
   answer?: boolean;
+  /** A text that goes as a chat message, since they agreed to chat and the network takes its template. */
+  by?: 'chat';
 }
 
 type Stop = Omit<ItineraryLine, 'day'>;
@@ -146,6 +151,8 @@ class Player {
     readonly personId: string,
     /** What each message of the document says. */
     readonly wordings: ReadonlyMap<Message, Wording>,
+    /** Of these, the texts that go to them by chat. */
+    readonly byChat: ReadonlySet<Message>,
   ) {}
 
   static async load(
@@ -175,10 +182,20 @@ class Player {
         : ((await loadPast(scope, [{ personId, bodyHash: null }], now)).get(personId) ?? []);
     const people = await loadPeople(scope, personId === null ? [] : [personId], true, now);
     const wordings = new Map<Message, Wording>();
-    for (const { what } of everyLine(document.lines))
-      if (isMessage(what))
-        wordings.set(what, await wordingWithFiles(scope, programs.get(channelOf(what))!, what));
-    return new Player(document, programs, persons, past, people, id, wordings);
+    const byChat = await chatsTo(scope, document, personId);
+    for (const { what } of everyLine(document.lines)) {
+      if (!isMessage(what)) continue;
+      const chat = byChat.get(what);
+      wordings.set(what, chat ?? (await wordingWithFiles(scope, programs.get(channelOf(what))!, what)));
+    }
+    if (byChat.size > 0) {
+      const facts = await loadProgramFacts(scope, document.program, now, 'chat');
+      const person = facts && (await loadPersonFacts(scope, facts, [id])).get(id);
+      if (!facts || !person) return null;
+      programs.set('chat', facts);
+      persons.set('chat', person);
+    }
+    return new Player(document, programs, persons, past, people, id, wordings, new Set(byChat.keys()));
   }
 
   play(from: Millis, events: readonly Event[], prompted: boolean): Rehearsal {
@@ -266,7 +283,7 @@ class Player {
   }
 
   #clear(asked: Asked, at: Millis, past: readonly PastText[], now: { wrote: Millis; zone: string | null }) {
-    const channel = channelOf(asked.message);
+    const channel = this.byChat.has(asked.message) ? 'chat' : channelOf(asked.message);
     const facts = this.programs.get(channel)!;
     const person = this.persons.get(channel)!;
     const wording = this.wordings.get(asked.message)!;
@@ -307,8 +324,30 @@ class Player {
       ...{ parts: copy.parts, credits: copy.credits },
       ...(heldFor > 0 ? { held_minutes: Math.round(heldFor / MINUTE) } : {}),
       ...(answer ? { answer: true } : {}),
+      ...(this.byChat.has(message) ? { by: 'chat' as const } : {}),
     };
   }
+}
+
+/** The texts of a document that go to somebody by chat, with what they say there; somebody made up is texted. */
+async function chatsTo(
+  scope: Scope,
+  document: SequenceDocument,
+  personId: string | null,
+): Promise<Map<Message, Wording>> {
+  const chats = new Map<Message, Wording>();
+  const texts = [...everyLine(document.lines)].flatMap(({ what }) =>
+    what.do === 'text' && what.chat !== undefined ? [{ what, template: what.chat }] : [],
+  );
+  if (personId === null || texts.length === 0) return chats;
+  if ((await reachedByChat(scope, document.program, [personId])).length === 0) return chats;
+  const ready = await readyTemplates(scope, [...new Set(texts.map(({ template }) => template))]);
+  const { language } = await scope.em.findOneOrFail(Person, { id: personId });
+  for (const { what, template } of texts) {
+    const wordings = ready.has(template) ? await templateWordings(scope, template) : null;
+    if (wordings) chats.set(what, wordingFor(wordings)({ row: { language } }));
+  }
+  return chats;
 }
 
 const verdictOf = ({ verdict, until, reasons }: ReturnType<typeof clear>): Verdict => ({

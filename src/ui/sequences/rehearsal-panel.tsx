@@ -256,6 +256,7 @@ function Itinerary({
             <div>
               <span className="text-sm text-soft">
                 {DEED_WORDS[stop.what as keyof typeof DEED_WORDS] ?? stop.what}
+                {stop.by === 'chat' ? ' by chat' : ''}
                 {stop.answer ? ', answer' : ''} {VERDICTS[stop.verdict]}{' '}
               </span>
               {stop.subject && <b>{stop.subject} </b>}

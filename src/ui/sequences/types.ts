@@ -97,6 +97,7 @@ export interface ItineraryView {
     held_minutes?: number;
     put_off_minutes?: number;
     answer?: boolean;
+    by?: 'chat';
   }[];
   ended: { at: string; why: string; means: string } | null;
   goes_on: boolean;
