@@ -2,7 +2,7 @@ import { log } from '@/log/log';
 import pg from 'pg';
 import { getOrm, databaseUrl } from '@/db/kit/orm';
 import { DUE_CHANNEL } from '@/db/delivery/texts';
-import { registerWorker } from '@/services/delivery/register-worker';
+import { beginSending, registerWorker } from '@/services/delivery/register-worker';
 import { makeContext, type Context } from '@/services/context';
 import { HELD_WORDS, keepAlive, openInstallation, readHold } from '@/services/delivery/installation';
 import { listenForMail, type MailListener } from '@/gateways/mail/listener';
@@ -51,6 +51,7 @@ async function main(): Promise<void> {
   listener.on('error', (error) => end(`The database connection was lost: ${error.message}`));
   const workerId = await registerWorker(ctx, listener);
   await untilMaySend(ctx);
+  await beginSending(listener, workerId);
   const { sends, rest } = workerDoes();
   const ways = sends ? openWays(ctx, workerId) : null;
   const wakeWays = () => ways?.all.forEach((way) => way.wake());
@@ -132,7 +133,7 @@ async function connected(): Promise<pg.Client> {
 
 /** A copy, or what may be one, speaks to no carrier and begins nothing before somebody says go. */
 async function untilMaySend(ctx: Context): Promise<void> {
-  const hold = await openInstallation(ctx);
+  const hold = await openInstallation(ctx, !usesRealCarrier());
   if (!hold) return;
   log.error(`Nothing is sent: ${HELD_WORDS[hold.because]} See “npm run restored”.`);
   log.info({ held: hold.because });

@@ -17,6 +17,25 @@ export interface StockNumber {
   monthly: number;
 }
 
+/** A number with who lets it: two providers may let the same one, each at its price. */
+export interface Offer extends StockNumber {
+  provider: { id: string; name: string };
+}
+
+/** What several providers let, by number, of the same number the cheaper first. */
+export const offersOf = (
+  stocks: readonly { provider: Offer['provider']; numbers: readonly StockNumber[] }[],
+): Offer[] =>
+  stocks
+    .flatMap(({ provider, numbers }) => numbers.map((number): Offer => ({ ...number, provider })))
+    .sort(
+      (a, b) =>
+        a.number.localeCompare(b.number) ||
+        a.monthly - b.monthly ||
+        a.setup - b.setup ||
+        a.provider.name.localeCompare(b.provider.name),
+    );
+
 /** What somebody looks for; null: any. */
 export interface StockWish {
   kind: SenderKind | null;

@@ -58,6 +58,7 @@ import { Migration20261129000055 } from '@/db/migrations/Migration20261129000055
 import { Migration20261129000056 } from '@/db/migrations/Migration20261129000056';
 import { Migration20261129000057 } from '@/db/migrations/Migration20261129000057';
 import { Migration20261129000058 } from '@/db/migrations/Migration20261129000058';
+import { Migration20261129000059 } from '@/db/migrations/Migration20261129000059';
 import { Migration20261128000044 } from '@/db/migrations/Migration20261128000044';
 import { Migration20261128000043 } from '@/db/migrations/Migration20261128000043';
 
@@ -120,6 +121,7 @@ const MIGRATIONS = [
   { name: 'Migration20261129000056', class: Migration20261129000056 },
   { name: 'Migration20261129000057', class: Migration20261129000057 },
   { name: 'Migration20261129000058', class: Migration20261129000058 },
+  { name: 'Migration20261129000059', class: Migration20261129000059 },
 ];
 
 /** `web`, `worker`, a command: by the file it runs. */

@@ -3,12 +3,12 @@ import { Workspace } from '@/db/access/entities';
 import { entryRows } from '@/db/credits/ledger';
 import { act, get, listed, post, viewed, type Endpoint } from '@/services/kit/api';
 import { conflict } from '@/services/kit/validation';
-import { standingProvider } from '@/services/numbers/providers';
-import { buyCredits, NO_PROVIDER, readCreditOrders, readPacks } from './buy';
+import { NO_PROVIDER, standingProviders } from '@/services/numbers/providers';
+import { buyCredits, readCreditOrders, readPacksOf } from './buy';
 import { BuyInput, DayLimitInput, PricesInput } from './inputs';
 import { changePrices, limitDay } from './limits';
 import { checkLedger } from './screen';
-import { creditOrderView, creditsView, entryView, pricesView } from './views';
+import { packView, creditOrderView, creditsView, entryView, pricesView } from './views';
 
 export const CREDITS_API: readonly Endpoint[] = [
   get(
@@ -40,10 +40,11 @@ export const CREDITS_API: readonly Endpoint[] = [
     200,
     ({ ctx, scope, input, actor }) => limitDay(ctx, scope, input, actor),
   ),
-  get('/credit-packs', 'Credits the provider sells', async ({ scope }) => {
-    const provider = await standingProvider(scope);
-    if (!provider) return conflict('provider', NO_PROVIDER);
-    return viewed(await readPacks(provider), (items) => ({ items }));
+  get('/credit-packs', 'Credits the providers sell', async ({ scope }) => {
+    const providers = await standingProviders(scope);
+    if (providers.length === 0) return conflict('provider', NO_PROVIDER);
+    const { packs, troubles } = await readPacksOf(providers);
+    return ok({ items: packs.map(packView), troubles });
   }),
   get('/credit-orders', 'Credits that were bought, the latest first', async ({ scope }) =>
     ok({ items: (await readCreditOrders(scope)).map(creditOrderView) }),

@@ -15,28 +15,53 @@ import type { Context } from '@/services/kit/context';
 import { providerHosts } from '@/services/kit/settings';
 import { asDue, type Queue } from '@/services/kit/trouble';
 import { conflict, invalid, type Refusal } from '@/services/kit/validation';
-import { standingProvider } from '@/services/numbers/providers';
+import { providerMeant } from '@/services/numbers/providers';
 import { lookAnew } from './forecast';
 import type { BuyInput } from './inputs';
 
-export const NO_PROVIDER = 'provider: none is connected. Connect one first.';
-
-/** What the provider sells. Asked outside of any transaction. */
-export async function readPacks(provider: NumberProvider): Promise<Result<CreditPack[], Refusal>> {
+/** What a provider sells. Asked outside of any transaction. */
+async function readPacks(provider: NumberProvider): Promise<Result<CreditPack[], Refusal>> {
   const packs = await providerOver(providerHosts()).packs(provider);
   return packs.ok ? packs : conflict('provider', `provider: ${packs.reason.why}`);
+}
+
+/** A pack with who sells it. */
+export interface Sold extends CreditPack {
+  provider: { id: string; name: string };
+}
+
+/** What several providers sell, the smallest first; one that does not answer hides nothing of the others. */
+export async function readPacksOf(
+  providers: readonly NumberProvider[],
+): Promise<{ packs: Sold[]; troubles: { name: string; why: string }[] }> {
+  const asked = await Promise.all(
+    providers.map(async (provider) => ({
+      provider,
+      sold: await providerOver(providerHosts()).packs(provider),
+    })),
+  );
+  return {
+    packs: asked
+      .flatMap(({ provider: { id, name }, sold }) =>
+        sold.ok ? sold.value.map((pack): Sold => ({ ...pack, provider: { id, name } })) : [],
+      )
+      .sort((a, b) => a.credits - b.credits || a.price - b.price),
+    troubles: asked.flatMap(({ provider: { name }, sold }) =>
+      sold.ok ? [] : [{ name, why: sold.reason.why }],
+    ),
+  };
 }
 
 /** That a pack is to be bought, at the price that was shown. The worker buys it: once, however often it is pressed and whoever dies. */
 export async function buyCredits(
   ctx: Context,
   scope: Scope,
-  { pack: wanted }: BuyInput,
+  { pack: wanted, provider: meant }: BuyInput,
   { accountId, name: actor }: Actor,
 ): Promise<Result<CreditOrder, Refusal>> {
-  const provider = await standingProvider(scope);
-  if (!provider) return conflict('provider', NO_PROVIDER);
-  const packs = await readPacks(provider);
+  const provider = await providerMeant(scope, meant);
+  if (!provider.ok) return provider;
+  const packs = await readPacks(provider.value);
   if (!packs.ok) return packs;
   const pack = packs.value.find(({ id }) => id === wanted.trim());
   if (!pack)
@@ -47,7 +72,7 @@ export async function buyCredits(
   const at = new Date(ctx.now());
   const { credits, price, currency } = pack;
   const made = scope.em.create(CreditOrder, {
-    ...{ id: ctx.id('cor'), workspaceId: scope.workspaceId, providerId: provider.id, pack: pack.id },
+    ...{ id: ctx.id('cor'), workspaceId: scope.workspaceId, providerId: provider.value.id, pack: pack.id },
     ...{ credits, price, currency, state: 'asked', reason: null, dueAt: at, doneAt: null },
     ...{ createdBy: accountId, createdAt: at },
   });

@@ -86,6 +86,12 @@ export class DayLimitInput {
 }
 
 export class BuyInput {
+  /** The id of the provider; where only one is connected it need not be said. */
+  @IsOptional()
+  @IsString({ message: 'must be the id of a provider.' })
+  @MaxLength(80, tooLong(80))
+  provider?: string;
+
   /** What the provider calls it. */
   @IsString(words('small'))
   @IsFilled(words('small'))

@@ -14,7 +14,7 @@ import {
 import type { Scope } from '@/db/kit/scope';
 import { Program } from '@/db/programs/entities';
 import { carrierStates } from '@/db/delivery/carriers';
-import { standingProvider } from '@/services/numbers/providers';
+import { standingProviders } from '@/services/numbers/providers';
 import { readCreditOrders } from './buy';
 
 /** Entries that stand on one page. */
@@ -40,7 +40,7 @@ export async function readCredits(scope: Scope, now: Millis) {
     lines: await readSpent(scope, span, zone),
     entries: await entryRows(scope, null, ENTRIES_SHOWN),
     orders: await readCreditOrders(scope),
-    provider: await standingProvider(scope),
+    providers: await standingProviders(scope),
     prices: {
       ...{ part: workspace.creditsPerPart, picture: workspace.creditsPerPicture, rules: workspace.prices },
     },

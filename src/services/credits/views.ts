@@ -3,6 +3,7 @@ import type { Workspace } from '@/db/access/entities';
 import type { CreditOrder } from '@/db/credits/entities';
 import type { EntryRow } from '@/db/credits/ledger';
 import { iso } from '@/services/kit/views';
+import type { Sold } from './buy';
 
 export const creditsView = (workspace: Workspace) => ({
   balance: Number(workspace.creditBalance),
@@ -17,6 +18,10 @@ export const pricesView = ({
   prices,
 }: Workspace): { part: number; picture: number; rules: PriceRule[] } => ({
   ...{ part: creditsPerPart, picture: creditsPerPicture, rules: prices },
+});
+
+export const packView = ({ provider, ...pack }: Sold) => ({
+  ...{ ...pack, provider_id: provider.id, provider: provider.name },
 });
 
 export const creditOrderView = (order: CreditOrder) => ({

@@ -1,4 +1,5 @@
 import { MikroORM } from '@mikro-orm/postgresql';
+import pg from 'pg';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { DAY, HOUR, MINUTE } from '@/core/shared/instant';
 import { ormConfig } from '@/db/kit/config';
@@ -17,6 +18,7 @@ import {
 } from './installation';
 import { changePace } from '@/services/sends/change-pace';
 import { beginDueBroadcasts, prepareDueBroadcasts } from '@/services/sends/prepare-broadcast';
+import { beginSending, registerWorker } from './register-worker';
 import { claimDueTexts } from './send-due-texts';
 import { broadcastTo } from '@/services/testing/sending';
 import { makeWorld, phone, type World } from '@/services/testing/world';
@@ -90,6 +92,28 @@ describe('an installation', () => {
     await openInstallation(world.ctx);
     world.clock.at += 5 * HOUR;
     expect(await openInstallation(world.ctx)).toMatchObject({ because: 'gap' });
+  });
+
+  it('goes on where a worker starts late beside one that sends, after the clock was moved by hand', async () => {
+    await openInstallation(world.ctx, true);
+    await schedule(2 * HOUR);
+    world.clock.at += 5 * HOUR;
+    const first = new pg.Client({ connectionString: world.databaseUrl });
+    await first.connect();
+    await beginSending(first, await registerWorker(world.ctx, first));
+    expect(await openInstallation(world.ctx, true)).toBeNull();
+    await first.end();
+  });
+
+  it('is held where one starts beside another that waits for somebody’s go', async () => {
+    await openInstallation(world.ctx, true);
+    await schedule(2 * HOUR);
+    world.clock.at += 5 * HOUR;
+    const other = new pg.Client({ connectionString: world.databaseUrl });
+    await other.connect();
+    await registerWorker(world.ctx, other);
+    expect(await openInstallation(world.ctx, true)).toMatchObject({ because: 'gap' });
+    await other.end();
   });
 
   it('is held when it wakes from being frozen, where the clock is the machine’s', async () => {

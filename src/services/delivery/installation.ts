@@ -14,6 +14,7 @@ import {
   type DueRow,
   type HeldBecause,
 } from '@/db/delivery/installation';
+import { someoneSends } from '@/db/delivery/silence';
 import { acrossWorkspaces, type Crossing, type Scope } from '@/db/kit/scope';
 import { writeAudit } from '@/services/kit/audit';
 import type { Context } from '@/services/kit/context';
@@ -41,8 +42,11 @@ export interface Hold {
 /**
  * Whether this installation may send. Asked when a worker starts, before it speaks to the carrier: a copy is told by
  * another's mark, an old state of the same database by the time that passed. Null: it may.
+ *
+ * `moved`: the clock may be moved by hand. Then a worker that runs meanwhile saw the time pass, and one that starts
+ * beside it missed nothing. With the machine's own clock all of them may have been frozen together.
  */
-export const openInstallation = (ctx: Context): Promise<Hold | null> =>
+export const openInstallation = (ctx: Context, moved = false): Promise<Hold | null> =>
   acrossWorkspaces(ctx.orm, async (crossing) => {
     const at = new Date(ctx.now());
     const mark = await ownMark(crossing);
@@ -50,7 +54,11 @@ export const openInstallation = (ctx: Context): Promise<Hold | null> =>
     if (!row) await insertInstallation(crossing, mark, at);
     else if (row.held_since === null) {
       const because =
-        row.mark !== mark ? 'copy' : (await missedSomething(crossing, row.alive_at, at)) ? 'gap' : null;
+        row.mark !== mark
+          ? 'copy'
+          : !(moved && (await someoneSends(crossing))) && (await missedSomething(crossing, row.alive_at, at))
+            ? 'gap'
+            : null;
       if (because) await holdInstallation(crossing, because, row.mark, at);
       else await beatInstallation(crossing, at);
     }

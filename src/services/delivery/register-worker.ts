@@ -1,5 +1,5 @@
 import type { Client } from 'pg';
-import { WORKER_LOCK } from '@/db/delivery/silence';
+import { SENDING_LOCK, WORKER_LOCK } from '@/db/delivery/silence';
 import { acrossWorkspaces } from '@/db/kit/scope';
 import type { Context } from '@/services/kit/context';
 
@@ -17,3 +17,7 @@ export async function registerWorker(ctx: Context, connection: Client): Promise<
   await connection.query('select pg_advisory_lock($1, $2)', [WORKER_LOCK, id]);
   return id;
 }
+
+/** Says, as long as the process lives, that this worker may send. */
+export const beginSending = (connection: Client, id: number): Promise<unknown> =>
+  connection.query('select pg_advisory_lock($1, $2)', [SENDING_LOCK, id]);

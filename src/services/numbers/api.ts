@@ -22,13 +22,19 @@ import {
   orderNumber,
   orderPortIn,
   readOrders,
-  searchStock,
+  searchStocks,
   wishOf,
 } from './market';
 import { bringNumberBack, restNumber } from './rest';
-import { checkProviderAgain, connectProvider, removeProvider, standingProvider } from './providers';
+import {
+  checkProviderAgain,
+  connectProvider,
+  NO_PROVIDER,
+  removeProvider,
+  standingProviders,
+} from './providers';
 import { changeNumber, enterNumber } from './sender-numbers';
-import { carrierView, orderView, providerView, senderView } from './views';
+import { carrierView, offerView, orderView, providerView, senderView } from './views';
 
 export async function listSenders(scope: Scope) {
   const rows = await scope.em.find(SenderNumberRow, { releasedAt: null }, { orderBy: { id: 'asc' } });
@@ -100,12 +106,12 @@ export const NUMBERS_API: readonly Endpoint[] = [
     'Take a carrier away that no number belongs to',
     async ({ ctx, scope, id, actor }) => viewed(await removeCarrier(ctx, scope, id, actor.name), carrierView),
   ),
-  get('/number-providers', 'The provider numbers are taken from', async ({ scope }) =>
-    ok({ items: [await standingProvider(scope)].flatMap((one) => (one ? [providerView(one)] : [])) }),
+  get('/number-providers', 'The providers numbers are taken from', async ({ scope }) =>
+    ok({ items: (await standingProviders(scope)).map(providerView) }),
   ),
   post(
     '/number-providers',
-    'Connect the provider numbers are taken from; it is asked at once',
+    'Connect a provider numbers are taken from; it is asked at once',
     ConnectProviderInput,
     201,
     async ({ ctx, scope, input, actor }) =>
@@ -119,15 +125,16 @@ export const NUMBERS_API: readonly Endpoint[] = [
   ),
   post(
     '/number-searches',
-    'Numbers the provider lets, by area code, town, digits, kind and what they can',
+    'Numbers the providers let, by area code, town, digits, kind and what they can',
     SearchNumbersInput,
     200,
     async ({ scope, input }) => {
       const wish = wishOf(input);
       if (!wish.ok) return wish;
-      const provider = await standingProvider(scope);
-      if (!provider) return conflict('provider', 'provider: none is connected. Connect one first.');
-      return viewed(await searchStock(provider, wish.value), (items) => ({ items }));
+      const providers = await standingProviders(scope);
+      if (providers.length === 0) return conflict('provider', NO_PROVIDER);
+      const { offers, troubles } = await searchStocks(providers, wish.value);
+      return ok({ items: offers.map(offerView), troubles });
     },
   ),
   get('/number-orders', 'Numbers that were asked for or given back, the latest first', async ({ scope }) =>
@@ -135,7 +142,7 @@ export const NUMBERS_API: readonly Endpoint[] = [
   ),
   post(
     '/number-orders',
-    'Take a number of the provider',
+    'Take a number of a provider',
     OrderNumberInput,
     201,
     async ({ ctx, scope, input, actor }) => viewed(await orderNumber(ctx, scope, input, actor), orderView),

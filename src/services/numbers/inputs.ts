@@ -224,6 +224,12 @@ export class OrderNumberInput {
   @MaxLength(40, tooLong(40))
   number!: string;
 
+  /** The id of the provider; where only one is connected it need not be said. */
+  @IsOptional()
+  @IsString({ message: 'must be the id of a provider.' })
+  @MaxLength(80, tooLong(80))
+  provider?: string;
+
   /** The programs that write from it. */
   @IsOptional()
   @IsArray(PROGRAMS)

@@ -17,10 +17,10 @@ import {
   orderNumber,
   orderPortIn,
   readAreasWanted,
-  searchStock,
+  searchStocks,
   wishOf,
 } from './market';
-import { connectProvider, PROVIDER_QUEUE, standingProvider } from './providers';
+import { connectProvider, PROVIDER_QUEUE, standingProviders } from './providers';
 
 let world: World;
 let stock: SimulatedStock;
@@ -51,10 +51,9 @@ const connect = async (account = 'juniper') => {
   );
   await workThrough(world.ctx, PROVIDER_QUEUE);
 };
-const look = async (asked: object) => {
-  const provider = (await world.within(standingProvider))!;
-  return must(await searchStock(provider, must(wishOf(asked)))).map(({ number }) => number);
-};
+const offers = async (asked: object) =>
+  searchStocks(await world.within(standingProviders), must(wishOf(asked)));
+const look = async (asked: object) => (await offers(asked)).offers.map(({ number }) => number);
 const take = (number: string, programs: string[] = []) =>
   world.within((scope) => orderNumber(world.ctx, scope, { number, programs }, ME));
 const work = () => workThrough(world.ctx, ORDER_QUEUE);
@@ -85,6 +84,44 @@ describe('a number', () => {
     ).toBe(1);
     expect(await look({ area: '303' })).not.toContain(found[0]);
     expect((await orders()).map(({ state }) => state)).toEqual(['done']);
+  });
+
+  it('that two providers let alike is shown with both, and taken once, from the one that is meant', async () => {
+    await connect();
+    await connect('cedar');
+    const [juniper, cedar] = await world.within(standingProviders);
+    const { offers: found, troubles } = await offers({ area: '303' });
+    expect(troubles).toEqual([]);
+    const [one, other] = found;
+    expect(one!.number).toBe(other!.number);
+    expect([one!.provider.id, other!.provider.id].sort()).toEqual([juniper!.id, cedar!.id].sort());
+    expect(await take(one!.number)).toMatchObject({
+      reason: { problems: [{ field: 'provider', message: expect.stringContaining('Say which is meant') }] },
+    });
+    const from = (provider: string) =>
+      world.within((scope) => orderNumber(world.ctx, scope, { number: one!.number, provider }, ME));
+    must(await from(cedar!.id));
+    expect(await from(juniper!.id)).toMatchObject({ ok: false });
+    await work();
+    expect((await senders()).at(-1)).toMatchObject({ number: one!.number, providerId: cedar!.id });
+    expect(await from(juniper!.id)).toMatchObject({ ok: false });
+  });
+
+  it('of one provider is found while another does not answer, and that is said', async () => {
+    await connect();
+    await world.within(async (scope) => {
+      must(
+        await connectProvider(world.ctx, scope, { url: 'http://127.0.0.1:9', account: 'x', token: 'x' }, ME),
+      );
+    });
+    const { offers: found, troubles } = await offers({ area: '303' });
+    expect(found.length).toBeGreaterThan(3);
+    expect(troubles).toMatchObject([{ name: 'x' }]);
+    expect(
+      await world.within((scope) =>
+        connectProvider(world.ctx, scope, { url, account: 'juniper', token: 'bench' }, ME),
+      ),
+    ).toMatchObject({ ok: false });
   });
 
   it('is taken once when the worker dies after the provider’s yes', async () => {

@@ -5,7 +5,15 @@ import type { PortFacts } from '@/core/numbers/port-in';
 import { clean } from '@/core/people/values';
 import { Workspace } from '@/db/access/entities';
 import { bookCredits } from '@/db/credits/ledger';
-import { areasWanted, digitsOf, type AreaNeed, type StockNumber, type StockWish } from '@/core/numbers/stock';
+import {
+  areasWanted,
+  digitsOf,
+  offersOf,
+  type AreaNeed,
+  type Offer,
+  type StockNumber,
+  type StockWish,
+} from '@/core/numbers/stock';
 import { SECOND } from '@/core/shared/instant';
 import { cleanText } from '@/core/shared/clean-text';
 import { ok, type Result } from '@/core/shared/result';
@@ -23,7 +31,7 @@ import { asDue, type Queue } from '@/services/kit/trouble';
 import { conflict, invalid, notFound, type Refusal } from '@/services/kit/validation';
 import { programsNamed } from '@/services/programs/find-program';
 import type { OrderNumberInput, PortInInput, SearchNumbersInput } from './inputs';
-import { standingProvider } from './providers';
+import { providerMeant } from './providers';
 import { enterNumber, releaseNumber, TAKEN } from './sender-numbers';
 
 /** What is looked for, as the provider understands it. */
@@ -41,13 +49,28 @@ export function wishOf(input: SearchNumbersInput): Result<StockWish, Refusal> {
   });
 }
 
-/** What a provider lets that somebody looks for. Asked outside of any transaction. */
-export async function searchStock(
-  provider: NumberProvider,
-  wish: StockWish,
-): Promise<Result<StockNumber[], Refusal>> {
-  const found = await providerOver(providerHosts()).stock(provider, wish);
-  return found.ok ? found : conflict('provider', `provider: ${found.reason.why}`);
+/** What was found, and which providers could not be looked through, and why. */
+export interface Found {
+  offers: Offer[];
+  troubles: { name: string; why: string }[];
+}
+
+/** What providers let that somebody looks for; one that does not answer hides nothing of the others. Asked outside of any transaction. */
+export async function searchStocks(providers: readonly NumberProvider[], wish: StockWish): Promise<Found> {
+  const gateway = providerOver(providerHosts());
+  const asked = await Promise.all(
+    providers.map(async (provider) => ({ provider, found: await gateway.stock(provider, wish) })),
+  );
+  return {
+    offers: offersOf(
+      asked.flatMap(({ provider: { id, name }, found }) =>
+        found.ok ? [{ provider: { id, name }, numbers: found.value }] : [],
+      ),
+    ),
+    troubles: asked.flatMap(({ provider: { name }, found }) =>
+      found.ok ? [] : [{ name, why: found.reason.why }],
+    ),
+  };
 }
 
 /** Area codes people are texted at, those first of which we have no number. */
@@ -107,10 +130,10 @@ export async function callPortBack(
 /** A number that is to become ours, with who lets it and who is to write from it. */
 async function readWanted(
   scope: Scope,
-  input: Pick<OrderNumberInput, 'number' | 'programs'>,
+  input: Pick<OrderNumberInput, 'number' | 'programs' | 'provider'>,
 ): Promise<Result<Pick<Ordered, 'provider' | 'number' | 'programs'>, Refusal>> {
-  const provider = await standingProvider(scope);
-  if (!provider) return conflict('provider', 'provider: none is connected. Connect one first.');
+  const provider = await providerMeant(scope, input.provider);
+  if (!provider.ok) return provider;
   const number = input.number.replace(/[^\d+]/g, '');
   if (!isSenderNumber(number))
     return invalid('number', 'number: give it with its country, such as +17195550155.');
@@ -118,7 +141,7 @@ async function readWanted(
     return conflict('number', 'number: it is yours already.');
   if (await numberIsTaken(scope, number)) return conflict('number', TAKEN);
   const programs = await programsNamed(scope, input.programs ?? []);
-  return programs.ok ? ok({ provider: provider.id, number, programs: programs.value }) : programs;
+  return programs.ok ? ok({ provider: provider.value.id, number, programs: programs.value }) : programs;
 }
 
 interface Ordered {

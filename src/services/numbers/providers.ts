@@ -14,9 +14,29 @@ import { asDue, type Queue } from '@/services/kit/trouble';
 import { conflict, invalid, type Refusal } from '@/services/kit/validation';
 import type { ConnectProviderInput } from './inputs';
 
-/** The provider a workspace takes numbers from; null: none. */
-export const standingProvider = (scope: Scope): Promise<NumberProvider | null> =>
-  scope.em.findOne(NumberProvider, { removedAt: null });
+export const NO_PROVIDER = 'provider: none is connected. Connect one first.';
+
+/** The providers a workspace takes numbers from, in the order in which they were connected. */
+export const standingProviders = (scope: Scope): Promise<NumberProvider[]> =>
+  scope.em.find(NumberProvider, { removedAt: null }, { orderBy: { createdAt: 'asc', id: 'asc' } });
+
+/** The provider that is meant; where only one is connected it need not be said. */
+export async function providerMeant(
+  scope: Scope,
+  id: string | undefined,
+): Promise<Result<NumberProvider, Refusal>> {
+  const standing = await standingProviders(scope);
+  if (standing.length === 0) return conflict('provider', NO_PROVIDER);
+  const meant =
+    standing.length === 1 && id === undefined ? standing[0] : standing.find((one) => one.id === id);
+  if (meant) return ok(meant);
+  return invalid(
+    'provider',
+    id === undefined
+      ? 'provider: several are connected. Say which is meant, by its id.'
+      : 'provider: this one is not connected.',
+  );
+}
 
 /** The bench’s provider, ready to connect; null: there is none. */
 export const providerOffer = (): { url: string; account: string; token: string } | null => {
@@ -24,7 +44,7 @@ export const providerOffer = (): { url: string; account: string; token: string }
   return url === null ? null : { url, account: 'juniper', token: 'bench' };
 };
 
-/** Connects the account numbers are taken from; the worker asks about it at once, and again and again. */
+/** Connects an account numbers are taken from; the worker asks about it at once, and again and again. */
 export async function connectProvider(
   ctx: Context,
   scope: Scope,
@@ -34,8 +54,8 @@ export async function connectProvider(
   const { url, account, token } = typedAccess(input);
   const refused = refusedUrl(url, providerHosts());
   if (refused) return invalid('url', `url: ${refused}`);
-  if (await standingProvider(scope))
-    return conflict('account', 'account: one is connected already. Take it out first.');
+  if ((await standingProviders(scope)).some((one) => one.url === url && one.account === account))
+    return conflict('account', 'account: it is connected already.');
   const made = scope.em.create(NumberProvider, {
     ...newAccount(ctx, account, accountId),
     ...{ id: ctx.id('npr'), workspaceId: scope.workspaceId, url, token },

@@ -1,3 +1,4 @@
+import type { Offer } from '@/core/numbers/stock';
 import type { CarrierRow } from '@/db/delivery/entities';
 import type { NumberOrder, NumberProvider, SenderNumberRow } from '@/db/numbers/entities';
 import { iso } from '@/services/kit/views';
@@ -27,7 +28,20 @@ export const providerView = ({ id, name, url, account, state, trouble, checkedAt
   ...{ id, name, url, account, state, trouble, checked_at: iso(checkedAt) },
 });
 
+export const offerView = ({ provider, ...number }: Offer) => ({
+  ...{ ...number, provider_id: provider.id, provider: provider.name },
+});
+
 export const orderView = ({ id, number, what, state, reason, programs, ...order }: NumberOrder) => ({
-  ...{ id, number, what, state, reason, programs, planned_at: iso(order.plannedAt) },
+  ...{
+    id,
+    provider_id: order.providerId,
+    number,
+    what,
+    state,
+    reason,
+    programs,
+    planned_at: iso(order.plannedAt),
+  },
   ...{ created_at: iso(order.createdAt), done_at: iso(order.doneAt) },
 });

@@ -16,7 +16,9 @@ import { filled, numberOf, stateOf, typed } from '../form-result';
 
 export async function buyAction(_: FormState, data: FormData): Promise<FormState> {
   const values = typed(data);
-  const input = await readInput(BuyInput, { pack: values.pack ?? '' });
+  // As the choice has it: who sells it, and what they call it.
+  const [, provider, pack] = /^(\S+) (.+)$/.exec(values.pack ?? '') ?? [];
+  const input = await readInput(BuyInput, { pack: pack ?? '', ...(provider ? { provider } : {}) });
   if (!input.ok) return stateOf(input, values, '');
   const bought = await change(
     'manage-keys',

@@ -5,7 +5,7 @@ import { ENTRY_WORDS } from '@/core/credits/ledger';
 import type { DrainLine } from '@/core/credits/forecast';
 import { DAY } from '@/core/shared/instant';
 import type { CreditPack } from '@/core/credits/packs';
-import { readPacks } from '@/services/credits/buy';
+import { readPacksOf } from '@/services/credits/buy';
 import { readCredits, type EntryRow, type SpentLine } from '@/services/credits/screen';
 import { BalanceChart } from '@/ui/credits/balance-chart';
 import { PriceDesk } from '@/ui/credits/price-desk';
@@ -18,7 +18,6 @@ import { PlainForm } from '@/ui/kit/plain-form';
 import { Problem } from '@/ui/kit/problem';
 import { dayAndTime, dayOf, plainDay } from '@/ui/kit/time';
 import { readScreen } from '../../session';
-import { sentence } from '../form-result';
 import { buyAction, checkLedgerAction, creditsAction, limitAction, pricesAction } from './actions';
 
 export const metadata: Metadata = { title: 'Credits' };
@@ -28,7 +27,8 @@ export default async function CreditsPage() {
   const { data, session, now } = await readScreen((scope, _, at) => readCredits(scope, at));
   const zone = session.workspaceZone;
   const mayPay = may(session.role, 'manage-keys');
-  const packs = mayPay ? await packsOf(data.provider) : [];
+  const selling = data.providers.filter(({ state }) => state === 'open');
+  const sold = mayPay && selling.length > 0 ? await readPacksOf(selling) : null;
   return (
     <Page
       title="Credits"
@@ -41,7 +41,7 @@ export default async function CreditsPage() {
         <>
           {mayPay && (
             <Section title="Buy">
-              <Buy packs={packs} />
+              <Buy sold={sold} />
             </Section>
           )}
           {data.orders.length > 0 && (
@@ -180,12 +180,6 @@ function whenOf({ from, until }: DrainLine, at: number, zone: string): string {
 
 type Credits = Awaited<ReturnType<typeof readCredits>>;
 
-const packsOf = async (provider: Credits['provider']): Promise<CreditPack[] | string | null> => {
-  if (!provider || provider.state !== 'open') return null;
-  const packs = await readPacks(provider);
-  return packs.ok ? packs.value : sentence(packs.reason);
-};
-
 function Enough({ ahead, zone, now }: { ahead: Credits['ahead']; zone: string; now: number }) {
   if (!ahead) return null;
   const { enoughUntil, because, lacking } = ahead;
@@ -214,8 +208,8 @@ function AtLastRate({ left, took }: { left: number; took: number }) {
 const money = ({ price, currency }: Pick<CreditPack, 'price' | 'currency'>): string =>
   new Intl.NumberFormat('en-US', { style: 'currency', currency }).format(price / 100);
 
-function Buy({ packs }: { packs: CreditPack[] | string | null }) {
-  if (packs === null)
+function Buy({ sold }: { sold: Awaited<ReturnType<typeof readPacksOf>> | null }) {
+  if (sold === null)
     return (
       <p className="text-soft">
         No provider is connected.{' '}
@@ -225,22 +219,31 @@ function Buy({ packs }: { packs: CreditPack[] | string | null }) {
         to buy from it; what was bought elsewhere is written down below.
       </p>
     );
-  if (typeof packs === 'string') return <Problem>{packs}</Problem>;
+  const { packs, troubles } = sold;
+  const several = new Set(packs.map(({ provider }) => provider.id)).size > 1;
   return (
-    <PlainForm
-      action={buyAction}
-      submit="Buy"
-      main
-      fields={[
-        {
-          name: 'pack',
-          label: 'Pack',
-          options: packs.map((pack) => ({
-            ...{ value: pack.id, label: `${count(pack.credits)} for ${money(pack)}` },
-          })),
-        },
-      ]}
-    />
+    <>
+      {troubles.map(({ name, why }) => (
+        <Problem key={name}>{`${name}: ${why}`}</Problem>
+      ))}
+      {packs.length > 0 && (
+        <PlainForm
+          action={buyAction}
+          submit="Buy"
+          main
+          fields={[
+            {
+              name: 'pack',
+              label: 'Pack',
+              options: packs.map((pack) => ({
+                value: `${pack.provider.id} ${pack.id}`,
+                label: `${count(pack.credits)} for ${money(pack)}${several ? `, ${pack.provider.name}` : ''}`,
+              })),
+            },
+          ]}
+        />
+      )}
+    </>
   );
 }
 

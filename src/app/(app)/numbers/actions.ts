@@ -286,7 +286,7 @@ export async function removeProviderAction(_: FormState, data: FormData): Promis
 export async function orderNumberAction(_: FormState, data: FormData): Promise<FormState> {
   const program = field(data, 'program');
   const input = await readInput(OrderNumberInput, {
-    number: field(data, 'number'),
+    ...{ number: field(data, 'number'), provider: field(data, 'provider') },
     ...(program ? { programs: [program] } : {}),
   });
   if (!input.ok) return stateOf(input, {}, '');

@@ -2,13 +2,13 @@ import type { Metadata } from 'next';
 import Link from 'next/link';
 import { may } from '@/core/access/roles';
 import { displayNumber } from '@/core/phone/number';
-import type { StockNumber } from '@/core/numbers/stock';
+import type { Offer } from '@/core/numbers/stock';
 import { SearchNumbersInput } from '@/services/numbers/inputs';
-import { readAreasWanted, readOrders, searchStock, wishOf } from '@/services/numbers/market';
-import { providerOffer, standingProvider } from '@/services/numbers/providers';
+import { readAreasWanted, readOrders, searchStocks, wishOf, type Found } from '@/services/numbers/market';
+import { providerOffer, standingProviders } from '@/services/numbers/providers';
 import { readProgramChoices } from '@/services/programs/screen';
 import { readInput } from '@/services/kit/validation';
-import { ConnectedAccount } from '@/ui/kit/connected-account';
+import { ConnectedAccount, connectFields } from '@/ui/kit/connected-account';
 import { ListTable, type ListColumn } from '@/ui/kit/list-table';
 import { Mark } from '@/ui/kit/mark';
 import { count } from '@/ui/kit/numbers';
@@ -40,13 +40,14 @@ export default async function FindNumbersPage({
 }) {
   const asked = await searchParams;
   const { data, session } = await readScreen(async (scope) => ({
-    provider: await standingProvider(scope),
+    providers: await standingProviders(scope),
     areas: await readAreasWanted(scope),
     orders: await readOrders(scope),
     programs: await readProgramChoices(scope),
   }));
   const zone = session.workspaceZone;
-  const found = await search(data.provider, asked);
+  const open = data.providers.filter(({ state }) => state === 'open');
+  const found = await search(open, asked);
   const mayTake = may(session.role, 'manage-keys');
   return (
     <Page
@@ -77,41 +78,63 @@ export default async function FindNumbersPage({
             </ul>
             <p className="mt-1 text-sm text-soft">People answer a number that looks like theirs.</p>
           </Section>
-          <ConnectedAccount
-            title="Provider"
-            none="None is connected. Connect one to look through its numbers."
-            closed="takes no numbers"
-            account={data.provider}
-            offer={providerOffer()}
-            zone={zone}
-            acts={
-              mayTake
-                ? { connect: connectProviderAction, check: checkProviderAction, remove: removeProviderAction }
-                : null
-            }
-          />
+          {[...data.providers, ...(data.providers.length === 0 ? [null] : [])].map((provider) => (
+            <ConnectedAccount
+              key={provider?.id ?? ''}
+              title="Provider"
+              none="None is connected. Connect one to look through its numbers."
+              closed="takes no numbers"
+              account={provider}
+              offer={providerOffer()}
+              zone={zone}
+              acts={
+                mayTake
+                  ? {
+                      connect: connectProviderAction,
+                      check: checkProviderAction,
+                      remove: removeProviderAction,
+                    }
+                  : null
+              }
+            />
+          ))}
+          {mayTake && data.providers.length > 0 && (
+            <details className="mt-2">
+              <summary className="cursor-pointer text-soft">Connect another</summary>
+              <div className="mt-2">
+                <PlainForm action={connectProviderAction} submit="Connect it" fields={connectFields(null)} />
+              </div>
+            </details>
+          )}
         </>
       }
     >
       <FindFields asked={asked} />
       {found === null && (
         <Empty>
-          {data.provider
-            ? 'The provider lets this account take no numbers: see beside why.'
+          {data.providers.length > 0
+            ? 'No provider lets its account take numbers: see beside why.'
             : 'Connect a provider beside to look through its numbers. An area code your people have is a good beginning.'}
         </Empty>
       )}
       {typeof found === 'string' && <Problem wide>{found}</Problem>}
-      {Array.isArray(found) && (
-        <ListTable
-          label="Numbers to take"
-          rows={found}
-          columns={columnsFor(mayTake ? data.programs : null)}
-          rowKey={({ number }) => number}
-          empty="The provider has none like that now. Ask for less: fewer digits, another area code."
-        />
+      {found !== null && typeof found !== 'string' && (
+        <>
+          {found.troubles.map(({ name, why }) => (
+            <Problem key={name} wide>
+              {`${name}: ${why}`}
+            </Problem>
+          ))}
+          <ListTable
+            label="Numbers to take"
+            rows={found.offers}
+            columns={columnsFor(mayTake ? data.programs : null, open.length > 1)}
+            rowKey={({ number, provider }) => `${provider.id} ${number}`}
+            empty="There is none like that now. Ask for less: fewer digits, another area code."
+          />
+        </>
       )}
-      {mayTake && data.provider?.state === 'open' && (
+      {mayTake && open.length > 0 && (
         <details className="mt-6">
           <summary>Bring along a number you have elsewhere</summary>
           <div className="mt-3 max-w-md">
@@ -129,6 +152,14 @@ export default async function FindNumbersPage({
                 { name: 'account', label: 'Account at the present provider', maxLength: 60 },
                 { name: 'pin', label: 'Transfer PIN', hint: 'Where there is one.', maxLength: 20 },
                 { name: 'postal_code', label: 'Postal code of the bill', maxLength: 12 },
+                ...(open.length > 1
+                  ? [
+                      {
+                        ...{ name: 'provider', label: 'To which provider' },
+                        options: open.map(({ id, name }) => ({ value: id, label: name })),
+                      },
+                    ]
+                  : []),
                 {
                   name: 'programs',
                   label: 'Program that writes from it',
@@ -187,12 +218,12 @@ const STATES = {
 };
 const iso = (at: Date): string => at.toISOString().slice(0, 10);
 
-/** What the provider lets, or why that cannot be said; null: there is nobody to ask. */
+/** What the providers let, or why that cannot be said; null: there is nobody to ask. */
 async function search(
-  provider: Awaited<ReturnType<typeof standingProvider>>,
+  providers: Awaited<ReturnType<typeof standingProviders>>,
   asked: Record<string, string>,
-): Promise<StockNumber[] | string | null> {
-  if (!provider || provider.state !== 'open') return null;
+): Promise<Found | string | null> {
+  if (providers.length === 0) return null;
   const { kind, area, town, digits, pictures, calls } = asked;
   const input = await readInput(SearchNumbersInput, {
     ...(kind ? { kind } : {}),
@@ -207,11 +238,13 @@ async function search(
   if (!input.ok) return sentence(input.reason);
   const wish = wishOf(input.value);
   if (!wish.ok) return sentence(wish.reason);
-  const found = await searchStock(provider, wish.value);
-  return found.ok ? found.value : sentence(found.reason);
+  return searchStocks(providers, wish.value);
 }
 
-const columnsFor = (programs: { id: string; name: string }[] | null): ListColumn<StockNumber>[] => [
+const columnsFor = (
+  programs: { id: string; name: string }[] | null,
+  several: boolean,
+): ListColumn<Offer>[] => [
   {
     title: 'Number',
     cell: ({ number, kind }) => (
@@ -226,6 +259,7 @@ const columnsFor = (programs: { id: string; name: string }[] | null): ListColumn
     cell: ({ sms, mms, voice }) =>
       [sms && 'texts', mms && 'pictures', voice && 'calls'].filter(Boolean).join(', '),
   },
+  ...(several ? [{ title: 'By', cell: ({ provider }: Offer) => provider.name }] : []),
   { title: 'Credits at once', kind: 'number', cell: ({ setup }) => count(setup) },
   { title: 'Each month', kind: 'number', cell: ({ monthly }) => count(monthly) },
   ...(programs === null
@@ -233,14 +267,14 @@ const columnsFor = (programs: { id: string; name: string }[] | null): ListColumn
     : [
         {
           ...{ title: 'Take it', kind: 'act' as const, quiet: true as const },
-          cell: ({ number }: StockNumber) => (
+          cell: ({ number, provider }: Offer) => (
             <details>
               <summary className="cursor-pointer whitespace-nowrap">Take {displayNumber(number)}</summary>
               <div className="py-2 text-left">
                 <PlainForm
                   action={orderNumberAction}
                   submit="Take it"
-                  hidden={{ number }}
+                  hidden={{ number, provider: provider.id }}
                   fields={[
                     {
                       name: 'program',
