@@ -70,9 +70,14 @@ describe('what works', () => {
     ['lost', { count: 0, of: 80 }],
     ['answered', { count: 80, of: 80 }],
     ['stayed', { count: 3, of: 4 }],
+    ['called', { count: 12, of: 80 }],
+    ['redeemed', { count: 0, of: 80 }],
   ] as const)('by %s is a share of what it can be a share of', (outcome, part) =>
     expect(
-      partOf({ delivered: 80, failed: 20, answered: 99, lost: -1, joined: 4, stayed: 3 }, outcome),
+      partOf(
+        { delivered: 80, failed: 20, answered: 99, lost: -1, called: 12, joined: 4, stayed: 3 },
+        outcome,
+      ),
     ).toEqual(part),
   );
 

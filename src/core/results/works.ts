@@ -5,6 +5,7 @@ import { wilson, type Rate } from './rates';
 /** What is compared. */
 export const DIMENSIONS = [
   'broadcast',
+  'voicemail',
   'program',
   'wording',
   'line',
@@ -23,25 +24,30 @@ export const DIMENSIONS = [
 export type Dimension = (typeof DIMENSIONS)[number];
 
 /**
- * By what. Of messages: `answered`, `lost` (cost somebody), of those we began; `clicked`, of those delivered; `delivered`, of those with a receipt.
+ * By what. Of messages: `answered`, `lost` (cost somebody), of those we began; `clicked`, `redeemed` (its voucher was used), of those
+ * delivered; `delivered`, of those with a receipt. Of voicemails: `called` (called back), of those left.
  * Of people who came: `stayed` (still in), `wrote` (at least once since).
  */
-export const OUTCOMES = ['answered', 'clicked', 'lost', 'delivered', 'stayed', 'wrote'] as const;
+export const OUTCOMES = [
+  ...(['answered', 'clicked', 'redeemed', 'called', 'lost', 'delivered'] as const),
+  ...(['stayed', 'wrote'] as const),
+] as const;
 export type Outcome = (typeof OUTCOMES)[number];
 
-const OF_MESSAGES: readonly Outcome[] = ['answered', 'clicked', 'lost', 'delivered'];
+const OF_MESSAGES: readonly Outcome[] = ['answered', 'clicked', 'redeemed', 'lost', 'delivered'];
 const OF_PEOPLE: readonly Outcome[] = ['stayed', 'wrote'];
 
-/** By what each can be compared, the usual one first. Clicks are not summed by the hour, nor by the number. */
+/** By what each can be compared, the usual one first. */
 export const OUTCOMES_OF: Record<Dimension, readonly Outcome[]> = {
   broadcast: OF_MESSAGES,
+  voicemail: ['called', 'delivered', 'lost'],
   program: OF_MESSAGES,
   wording: OF_MESSAGES,
   line: OF_MESSAGES,
   template: OF_MESSAGES,
-  number: ['delivered', 'answered', 'lost'],
-  hour: ['answered', 'lost', 'delivered'],
-  weekday: ['answered', 'lost', 'delivered'],
+  number: ['delivered', 'answered', 'clicked', 'redeemed', 'lost'],
+  hour: OF_MESSAGES,
+  weekday: OF_MESSAGES,
   keyword: OF_PEOPLE,
   form: OF_PEOPLE,
   source: OF_PEOPLE,
@@ -54,7 +60,17 @@ export const OUTCOMES_OF: Record<Dimension, readonly Outcome[]> = {
 /** What was counted of one thing. */
 export type Counts = Partial<
   Record<
-    'delivered' | 'failed' | 'begun' | 'answered' | 'clicked' | 'lost' | 'joined' | 'stayed' | 'wrote',
+    | 'delivered'
+    | 'failed'
+    | 'begun'
+    | 'answered'
+    | 'clicked'
+    | 'redeemed'
+    | 'called'
+    | 'lost'
+    | 'joined'
+    | 'stayed'
+    | 'wrote',
     number
   >
 >;
@@ -85,6 +101,8 @@ export const partOf = (counts: Counts, outcome: Outcome): Part => {
   const of = {
     delivered: delivered + failed,
     clicked: delivered,
+    redeemed: delivered,
+    called: delivered,
     stayed: joined,
     wrote: joined,
     answered: begun,
@@ -143,7 +161,8 @@ export function rank(
 
 /** Whether more of it is what one wants. */
 export const IS_GOOD: Record<Outcome, boolean> = {
-  ...{ answered: true, clicked: true, delivered: true, stayed: true, wrote: true },
+  ...{ answered: true, clicked: true, redeemed: true, called: true, delivered: true },
+  ...{ stayed: true, wrote: true },
   lost: false,
 };
 

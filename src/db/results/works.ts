@@ -1,4 +1,4 @@
-import type { Counts } from '@/core/results/works';
+import type { Counts, Outcome } from '@/core/results/works';
 import type { Span } from '@/core/results/spans';
 import { sqlList } from '@/db/kit/sql';
 import type { Scope } from '@/db/kit/scope';
@@ -33,9 +33,12 @@ const byMessage = (column: string, arrived: string): string =>
       where e.workspace_id = :workspace and e.leaves and e.at >= :from and m.submitted_at >= :from and m.submitted_at < :until and ${column} is not null group by 1),
    clicked as (
      select ${column} as key, count(*)::int as n from engagement g join message m on m.id = g.text_id
-      where g.workspace_id = :workspace and g.first and g.at >= :from and m.submitted_at >= :from and m.submitted_at < :until and ${column} is not null group by 1)
-   select a.key, a.delivered, a.failed, coalesce(w.n, 0) as answered, coalesce(l.n, 0) as lost, coalesce(c.n, 0) as clicked
-     from arrived a left join answered w on w.key = a.key left join lost l on l.key = a.key left join clicked c on c.key = a.key`;
+      where g.workspace_id = :workspace and g.first and g.at >= :from and m.submitted_at >= :from and m.submitted_at < :until and ${column} is not null group by 1),
+   used as (
+     select ${column} as key, count(distinct g.text_id)::int as n from engagement g join message m on m.id = g.text_id
+      where g.workspace_id = :workspace and g.kind = 'redeemed' and g.at >= :from and m.submitted_at >= :from and m.submitted_at < :until and ${column} is not null group by 1)
+   select a.key, a.delivered, a.failed, coalesce(w.n, 0) as answered, coalesce(l.n, 0) as lost, coalesce(c.n, 0) as clicked, coalesce(u.n, 0) as redeemed
+     from arrived a left join answered w on w.key = a.key left join lost l on l.key = a.key left join clicked c on c.key = a.key left join used u on u.key = a.key`;
 
 /** Of the lines of sequences. The key is that of the line: sequence, full stop, line. */
 export const lineWorks = (scope: Scope, { from, until }: Instants): Promise<CountedRow[]> =>
@@ -87,6 +90,41 @@ export const wordingWorks = (scope: Scope, { from, until }: Instants): Promise<C
           and m.send_id in (select id from broadcast where workspace_id = :workspace and comparison is not null and begun_at < :until) group by 1`,
     ),
     { from, until },
+  );
+
+/** How many were called back upon, of broadcasts of voicemails. */
+export const callsOfDrops = (
+  scope: Scope,
+  ids: readonly string[],
+): Promise<{ id: string; called: number }[]> =>
+  scope.rows(
+    `select c.after_send_id as id, count(distinct c.after_message_id)::int as called from call c join message m on m.id = c.after_message_id and m.state = 'delivered'
+      where c.workspace_id = :workspace and c.after_send_id = any(:ids) group by 1`,
+    { ids },
+  );
+
+/** How many used a voucher of some sends. */
+export const usedOfSends = (scope: Scope, ids: readonly string[]): Promise<{ id: string; used: number }[]> =>
+  scope.rows(
+    `select send_id as id, count(distinct text_id)::int as used from engagement
+      where workspace_id = :workspace and send_id = any(:ids) and kind = 'redeemed' group by 1`,
+    { ids },
+  );
+
+const AT_HOME = `m.submitted_at at time zone (select zone from workspace where id = :workspace)`;
+
+/** First clicks and vouchers that were used, by the hour of the week at which their message left, over the whole months a span touches. */
+export const hourEngagements = (
+  scope: Scope,
+  { from, until }: Span,
+  { program, channel }: Narrowed,
+): Promise<{ hour: number; what: 'clicked' | 'redeemed'; n: number }[]> =>
+  scope.rows(
+    `select ((extract(isodow from ${AT_HOME}) - 1) * 24 + extract(hour from ${AT_HOME}))::int as hour, g.kind as what, count(distinct g.text_id)::int as n
+       from engagement g join message m on m.id = g.text_id
+      where g.workspace_id = :workspace and (g.first or g.kind = 'redeemed') and ${AT_HOME} >= date_trunc('month', :from::date) and ${AT_HOME} < :until::date
+        and (:program::text is null or m.program_id = :program) and (:channel::text is null or m.channel = :channel) group by 1, 2`,
+    { from, until, program, channel },
   );
 
 /** Texts that were nearly a keyword, by keyword. */
@@ -152,6 +190,33 @@ export const peopleOverTime = (
       where key = any(:keys) group by 1, 2`,
     { keys, from, until },
   );
+
+/** By which rows what came of a send is seen, and when: `x` is the row, its send in `id`. */
+const CAME_OF_SEND: Partial<Record<Outcome, string>> = {
+  answered: `select after_send_id as id, at from inbound_text where workspace_id = :workspace and answers and after_send_id = any(:keys)`,
+  clicked: `select send_id as id, at from engagement where workspace_id = :workspace and first and send_id = any(:keys)`,
+  redeemed: `select send_id as id, at from engagement where workspace_id = :workspace and kind = 'redeemed' and send_id = any(:keys)`,
+  lost: `select m.send_id as id, e.at from consent_event e join message m on m.id = e.after_text_id and m.program_id = e.program_id
+          where e.workspace_id = :workspace and e.leaves and m.send_id = any(:keys)`,
+  called: `select after_send_id as id, min(rang_at) as at from call where workspace_id = :workspace and after_send_id = any(:keys) group by after_send_id, after_message_id`,
+};
+
+/** What came of some broadcasts, by the days on which it came; null: it is not seen by days. */
+export const sendsOverTime = (
+  scope: Scope,
+  keys: readonly string[],
+  outcome: Outcome,
+  { from, until }: Instants,
+): Promise<PeriodRow[]> | null => {
+  const came = CAME_OF_SEND[outcome];
+  return came === undefined
+    ? null
+    : scope.rows<PeriodRow>(
+        `select id as key, (at at time zone (select zone from workspace where id = :workspace))::date::text as day, count(*)::int as n, null as of
+           from (${came}) x where at >= :from and at < :until group by 1, 2`,
+        { keys, from, until },
+      );
+};
 
 /** What is kept by days of it. */
 const ABOUT = { program: 'day', number: 'sender' } as const;

@@ -10,6 +10,8 @@ import { recordCall, changeCall } from './by-hand';
 import { createOutcome } from './outcomes';
 import { connectSwitchboard, mapSwitchboard } from './switchboards';
 import type { CallOutcomeInput } from './inputs';
+import { readAsked } from '@/services/results/asked';
+import { readWorks } from '@/services/results/works';
 import { must } from '@/services/testing/people';
 import { VoiceDesk } from '@/services/testing/voicemail';
 import { makeWorld, phone, type World } from '@/services/testing/world';
@@ -151,6 +153,17 @@ describe('a call', () => {
     expect((await calls()).map(({ afterSendId }) => afterSendId)).toEqual([sendId]);
     const upon = await world.within((scope) => callsUpon(scope, sendId));
     expect(upon).toMatchObject({ called: 1, median: 0 });
+    const works = must(
+      await world.within(async (scope) =>
+        readWorks(
+          scope,
+          must(await readAsked(scope, { from: '2026-11-24', to: '2026-11-24' }, world.clock.at)),
+          'voicemail',
+          'called',
+        ),
+      ),
+    );
+    expect(works.rows).toMatchObject([{ key: sendId, rate: { count: 1, of: 1 } }]);
     // One that was not left after all brought no call back.
     await world.rows(
       `update message set state = 'failed', failure = 'box-full' where workspace_id = :workspace and send_id = :sendId returning id`,

@@ -123,6 +123,35 @@ describe('what works', () => {
     expect(rows.map(({ rate }) => [rate.count, rate.of])).toEqual([[count, of]]);
   });
 
+  it('counts clicks and vouchers that were used by number, by hour and by broadcast, each message once', async () => {
+    const id = await aDay();
+    for (const [what, people] of [
+      ['clicked', [1, 2, 2]],
+      ['redeemed', [2, 2]],
+    ] as const)
+      for (const person of people)
+        await world.rows(
+          `insert into engagement (workspace_id, person_id, kind, text_id, send_id, at) select :workspace, person_id, :what, id, send_id, :at from message
+            where workspace_id = :workspace and send_id = :id and address = :number returning id`,
+          { what, id, number: phone(person), at: new Date(world.clock.at) },
+        );
+    for (const compare of ['broadcast', 'number', 'hour', 'weekday'] as const)
+      for (const [outcome, count] of [
+        ['clicked', 2],
+        ['redeemed', 1],
+      ] as const) {
+        const { rows } = await works(compare, outcome);
+        expect([compare, outcome, ...rows.map(({ rate }) => [rate.count, rate.of])]).toEqual([
+          ...[compare, outcome],
+          [count, 7],
+        ]);
+      }
+    const lines = await reading((scope, of) =>
+      readOverTime(scope, of, { compare: 'broadcast', outcome: 'clicked', keys: [id] }),
+    );
+    expect(lines).toEqual([{ key: id, points: [{ from: '2026-11-24', n: 2, of: null }] }]);
+  });
+
   it('compares people by their tags and by where they live, each in every tag of theirs', async () => {
     await aDay();
     const tag = async (name: string, people: readonly number[]) =>
@@ -176,7 +205,7 @@ describe('what works', () => {
     }));
 
   it('draws what was chosen over time, and nothing where there is no time', async () => {
-    await aDay();
+    const id = await aDay();
     const lines = (
       compare: 'keyword' | 'broadcast' | 'number',
       outcome: 'stayed' | 'answered' | 'delivered',
@@ -185,7 +214,10 @@ describe('what works', () => {
     expect(await lines('keyword', 'stayed', ['sky'])).toEqual([
       { key: 'sky', points: [{ from: '2026-11-24', n: 8, of: null }] },
     ]);
-    expect(await lines('broadcast', 'answered', ['brc_x'])).toBeNull();
+    expect(await lines('broadcast', 'answered', [id])).toEqual([
+      { key: id, points: [{ from: '2026-11-24', n: 2, of: null }] },
+    ]);
+    expect(await lines('broadcast', 'delivered', [id])).toBeNull();
     const [number] = (await works('number', 'delivered')).rows;
     expect(await lines('number', 'delivered', [number!.key])).toEqual([
       { key: number!.key, points: [{ from: '2026-11-24', n: 7, of: 8 }] },

@@ -10,7 +10,14 @@ import { peopleBehind, type BehindRow } from '@/db/results/behind';
 import { cameSums, howOften, staySums, type OftenRow } from '@/db/results/keeping';
 import { daySums } from '@/db/results/sums';
 import { answerDelays, answeredAt, answeredBy, inquiriesAnswered } from '@/db/results/speed';
-import { keptOverTime, peopleOverTime, WAYS_IN, type PeriodRow, type WayIn } from '@/db/results/works';
+import {
+  keptOverTime,
+  peopleOverTime,
+  sendsOverTime,
+  WAYS_IN,
+  type PeriodRow,
+  type WayIn,
+} from '@/db/results/works';
 import { instantsOf, type Asked } from './asked';
 
 /** What happened in a span against as long a time before it. */
@@ -85,11 +92,14 @@ function delaysOf(rows: readonly { kind: string; step: number; n: number }[]): D
 }
 
 const OF_OUTCOME: Partial<Record<Outcome, readonly string[]>> = {
-  ...{ answered: ['begun'], clicked: ['delivered'], lost: ['begun'] },
+  ...{ answered: ['begun'], clicked: ['delivered'], redeemed: ['delivered'], lost: ['begun'] },
   delivered: ['delivered', 'failed'],
 };
 
-/** Some of what is compared, over time: shares of programs, what arrived from numbers, and how many came by each way; other things have no time. */
+/**
+ * Some of what is compared, over time: shares of programs, what arrived from numbers, what came of broadcasts day by day, and how
+ * many came by each way; other things have no time.
+ */
 export async function readOverTime(
   scope: Scope,
   asked: Asked,
@@ -123,6 +133,8 @@ async function rowsOverTime(
   keys: readonly string[],
 ): Promise<PeriodRow[] | null> {
   if (isWayIn(compare)) return peopleOverTime(scope, compare, keys, instantsOf(asked));
+  if (compare === 'broadcast' || compare === 'voicemail')
+    return sendsOverTime(scope, keys, outcome, instantsOf(asked));
   const of = OF_OUTCOME[outcome];
   // Of numbers only what arrived is kept by days.
   if (!of || !(compare === 'program' || (compare === 'number' && outcome === 'delivered'))) return null;

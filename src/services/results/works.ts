@@ -21,12 +21,15 @@ import { broadcastCounts } from '@/db/results/results';
 import { hourSums, programSums } from '@/db/results/sums';
 import {
   accountNames,
+  callsOfDrops,
+  hourEngagements,
   lineWorks,
   namesOf,
   nearMisses,
   numberWorks,
   peopleWorks,
   teammateWorks,
+  usedOfSends,
   wordingWorks,
   type WayIn,
 } from '@/db/results/works';
@@ -64,6 +67,7 @@ export async function readWorks(
 
 const READ: Record<Dimension, (scope: Scope, asked: Asked) => Promise<Thing[]>> = {
   broadcast: readBroadcasts,
+  voicemail: readVoicemails,
   template: readTemplates,
   program: readPrograms,
   wording: readWordings,
@@ -86,15 +90,19 @@ const fits = (asked: Asked, { programId, channel }: { programId: string; channel
   (asked.program === null || asked.program === programId) &&
   (asked.channel === null || asked.channel === channel);
 
-async function broadcastsIn(scope: Scope, asked: Asked): Promise<{ broadcast: Broadcast; counts: Counts }[]> {
+/** Broadcasts that were begun in a span: those that can be answered, or voicemails. */
+async function broadcastsIn(
+  scope: Scope,
+  asked: Asked,
+  spoken = false,
+): Promise<{ broadcast: Broadcast; counts: Counts }[]> {
   const { from, until } = instantsOf(asked);
   const begun = await scope.em.find(
     Broadcast,
     { begunAt: { $gte: from, $lt: until } },
     { orderBy: { begunAt: 'desc' }, limit: MOST_BROADCASTS },
   );
-  // Nobody answers a recording.
-  const those = begun.filter((one) => one.channel !== 'voicemail' && fits(asked, one));
+  const those = begun.filter((one) => (one.channel === 'voicemail') === spoken && fits(asked, one));
   const rows = new Map(
     (
       await broadcastCounts(
@@ -103,17 +111,36 @@ async function broadcastsIn(scope: Scope, asked: Asked): Promise<{ broadcast: Br
       )
     ).map((row) => [row.id, row]),
   );
+  const used = new Map(
+    (
+      await usedOfSends(
+        scope,
+        those.map(({ id }) => id),
+      )
+    ).map((one) => [one.id, one.used]),
+  );
   return those.flatMap((broadcast) => {
     const row = rows.get(broadcast.id);
     if (!row) return [];
     const { delivered, failed, replies, clicks, opt_outs: lost } = row;
-    return [{ broadcast, counts: { delivered, failed, answered: replies, clicked: clicks, lost } }];
+    const redeemed = used.get(broadcast.id) ?? 0;
+    return [{ broadcast, counts: { delivered, failed, answered: replies, clicked: clicks, redeemed, lost } }];
   });
 }
 
 async function readBroadcasts(scope: Scope, asked: Asked): Promise<Thing[]> {
   return (await broadcastsIn(scope, asked)).map(({ broadcast: { id, name }, counts }) => ({
     ...{ key: id, name, counts, href: `/sends/${id}` },
+  }));
+}
+
+/** Nobody answers a recording: they call back, or do not. */
+async function readVoicemails(scope: Scope, asked: Asked): Promise<Thing[]> {
+  const drops = await broadcastsIn(scope, asked, true);
+  const ids = drops.map(({ broadcast }) => broadcast.id);
+  const called = new Map((await callsOfDrops(scope, ids)).map((one) => [one.id, one.called]));
+  return drops.map(({ broadcast: { id, name }, counts }) => ({
+    ...{ key: id, name, counts: { ...counts, called: called.get(id) ?? 0 }, href: `/sends/${id}` },
   }));
 }
 
@@ -225,7 +252,10 @@ async function readHours(
   of: 7 | 24,
   nameOf: (nth: number) => string,
 ): Promise<Thing[]> {
-  const sums = await hourSums(scope, asked.span, asked);
+  const sums = [
+    ...(await hourSums(scope, asked.span, asked)),
+    ...(await hourEngagements(scope, asked.span, asked)),
+  ];
   const counts = Array.from({ length: of }, (): Counts => ({}));
   for (const { hour, what, n } of sums) {
     const nth = of === 24 ? hour % 24 : Math.floor(hour / 24);

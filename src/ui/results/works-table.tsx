@@ -16,6 +16,7 @@ import { resultsHref, type Look } from './look';
 
 export const DIMENSION_WORDS: Record<Dimension, { plural: string; one: string }> = {
   broadcast: { plural: 'Broadcasts', one: 'Broadcast' },
+  voicemail: { plural: 'Voicemails', one: 'Voicemail' },
   program: { plural: 'Programs', one: 'Program' },
   wording: { plural: 'Wordings', one: 'Wording' },
   line: { plural: 'Lines of sequences', one: 'Line' },
@@ -35,6 +36,8 @@ export const DIMENSION_WORDS: Record<Dimension, { plural: string; one: string }>
 export const OUTCOME_WORDS: Record<Outcome, { name: string; of: string }> = {
   answered: { name: 'answered', of: 'delivered' },
   clicked: { name: 'clicked', of: 'delivered' },
+  redeemed: { name: 'brought a voucher’s use', of: 'delivered' },
+  called: { name: 'was called back', of: 'left' },
   lost: { name: 'cost somebody', of: 'delivered' },
   delivered: { name: 'delivered', of: 'with a receipt' },
   stayed: { name: 'still in', of: 'came' },
