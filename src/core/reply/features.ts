@@ -1,3 +1,4 @@
+import damerau from 'talisman/metrics/damerau-levenshtein.js';
 import { DOUBTFUL, firstMatch, GOING_ON, INNOCENT, LEAVING, without } from './sentences';
 
 /**
@@ -53,13 +54,24 @@ const ROLE_OF = new Map(
 /** Letters that digits stand for inside a word, as people disguise it. */
 const DIGITS: Record<string, string> = { 0: 'o', 1: 'i', 3: 'e', 4: 'a', 5: 's', 7: 't' };
 
-/** `st0p` -> `stop`, `5top` -> `stop`; numbers stay numbers. */
+/** What people most often misspell when they leave. */
+const UNSUBSCRIBING = ['unsubscribe', 'unsubscribed', 'unsubscribing'] as const;
+
+/** The word that another is with at most two slips; null: none. */
+const nearly = (word: string, words: readonly string[]): string | null =>
+  words.find((one) => damerau(word, one) <= 2) ?? null;
+
+/** `st0p` -> `stop`, `5top` -> `stop`, `stopppp` -> `stop`, `unsubsribe` -> `unsubscribe`; numbers stay numbers. */
 export const undisguised = (text: string): string =>
-  text.replace(/\b(?=\w*\p{L})(?=\w*\d)[\p{L}\d]+\b/gu, (word) =>
-    /^\d+(?:am|pm|th|st|nd|rd|h|p|a|x|k|min|mins)$/.test(word)
-      ? word
-      : word.replace(/[013457]/g, (digit) => DIGITS[digit]!),
-  );
+  text
+    .replace(/(\p{L})\1{2,}/gu, '$1')
+    .replace(/\bun\w{6,12}\b/g, (word) => nearly(word, UNSUBSCRIBING) ?? word)
+    .replace(/\b(?:stpo|sotp|tsop|stpp|stopp|stoip|sotop)\b/g, 'stop')
+    .replace(/\b(?=\w*\p{L})(?=\w*\d)[\p{L}\d]+\b/gu, (word) =>
+      /^\d+(?:am|pm|th|st|nd|rd|h|p|a|x|k|min|mins)$/.test(word)
+        ? word
+        : word.replace(/[013457]/g, (digit) => DIGITS[digit]!),
+    );
 
 /** Words that are looked at: who writes more has said it by then. */
 const MOST_WORDS = 60;

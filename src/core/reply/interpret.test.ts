@@ -30,6 +30,21 @@ const CASES: Record<Exclude<Meaning, 'answer' | 'automatic'>, string[]> = {
     ...['nothing else from you please', 'I want it stopped', 'I want my number removed', 'dnt txt me'],
     ...['STPO', 'would prefer that you not text me', 'no ads', "Merci d'enlever mon numéro"],
     ...[
+      ...[
+        'get these off my phone',
+        'take out our number',
+        'weary of receiving these',
+        'i blocked this number',
+      ],
+      ...['could you not message us', 'we texted stop and you wrote again', 'add me to your no text list'],
+      ...['stop phoning and texting', 'unsubsrcibe', '$top', 'stoppppp', 'why am I still getting these'],
+      ...[
+        "why isn't unsubscribing working",
+        'emails only please',
+        'could you end this',
+        'for the last time: quit',
+        'delete 303 555 0142 from your list',
+      ],
       'take us off please',
       'get me off this thing',
       'pls take my name off ur list',
@@ -133,6 +148,8 @@ const CASES: Record<Exclude<Meaning, 'answer' | 'automatic'>, string[]> = {
     ...[
       'Drop me a line when the gates open',
       'Will the bus take us to the top?',
+      ...['I blocked the weekend for it', 'tired of the rain, not of you'],
+      ...['is the list by e-mail only?', 'can we end at ten', '$20 each?'],
       'Pull us two chairs please',
     ],
     ...[
@@ -186,7 +203,7 @@ const CASES: Record<Exclude<Meaning, 'answer' | 'automatic'>, string[]> = {
   ],
   unclear: [
     ...['she passed away in June', 'I said no.', 'no means no', 'not Bob', 'I want to cancel', 'do not want'],
-    ...['why did you text me after I said no', 'Last time I ask: off.'],
+    ...['why did you text me after I said no', 'Last time I ask: off.', 'for the last time'],
     ...['how do I unsubscribe my mom? she died', 'I want out of this rain', "that's enough popcorn for me"],
     ...['dont want it', 'ok enough', 'maybe stop'],
     ...['Is it possible to stop these for a month?', 'stop the texts until January please'],

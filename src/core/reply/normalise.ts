@@ -5,14 +5,18 @@ import unhomoglyph from 'unhomoglyph';
  * dropped (`don't` -> `dont`), everything that is neither letter nor digit a single space.
  */
 export function plain(body: string): string {
-  return body
-    .normalize('NFKC')
-    .toLowerCase()
-    .replace(/[\u2018\u2019\u201b\u02bc'`\u00b4\u200b-\u200d\u2060\ufeff\u00ad]/g, '')
-    .normalize('NFKD')
-    .replace(/\p{M}/gu, '')
-    .replace(/[^\p{L}\p{N}]+/gu, ' ')
-    .trim();
+  return (
+    body
+      .normalize('NFKC')
+      .toLowerCase()
+      // A sign that stands for a letter, as people disguise words; before digits it is money.
+      .replace(/\$(?=\p{L}{2})/gu, 's')
+      .replace(/[\u2018\u2019\u201b\u02bc'`\u00b4\u200b-\u200d\u2060\ufeff\u00ad]/g, '')
+      .normalize('NFKD')
+      .replace(/\p{M}/gu, '')
+      .replace(/[^\p{L}\p{N}]+/gu, ' ')
+      .trim()
+  );
 }
 
 /** The same with letters of other scripts that look Latin read as Latin: `ЅТОР` -> `stop`. */

@@ -17,6 +17,10 @@ const QUITTING =
 /** Wishes to leave that are told with a negation, looked for before any other. */
 export const LEAVING_ALL_THE_SAME: readonly Pattern[] = [
   {
+    code: 'calls-and-texts',
+    test: /\b(?:stop|quit) (?:calling|phoning|ringing|emailing|mailing)(?: me| us)?(?: and| or| plus)? (?:texting|txting|messaging|sending texts)\b/,
+  },
+  {
     code: 'why-not',
     test: /\bwhy (?:are|do) (?:you|u|yall) (?:still |keep |always )+(?:text|texting|message|messaging|send|sending|contacting)\b|\bstill (?:get|getting|receive|receiving)\b(?: \w+){0,3} after (?:i )?(?:stop|quit|unsub|opt)\w*|\bsaid stop \w+ times\b|\bwhy (?:wont|cant|dont|havent|didnt) (?:you|u|yall|they|it|this|these)(?: \w+)? (?:stop|quit|end)\b/,
   },
@@ -174,7 +178,7 @@ export const LEAVING: readonly Pattern[] = [
   {
     code: 'no-more',
     test: new RegExp(
-      `\\bno (?:more|further|longer)(?: \\w+){0,4} (?:${TEXTS}|contact|calls|of these|of this|receiv\\w+|interested|want\\w*|wish\\w*|get|from you)\\b|\\bno more(?: please| thanks| thx| thank you)?$|^(?:please )?no more(?: i \w+ it)?(?: for (?:me|us))?$|\\bno longer (?:want|wish|interested|need|live)\\b`,
+      `\\bno (?:more|further|longer)(?: \\w+){0,4} (?:${TEXTS}|contact|calls|of these|of this|receiv\\w+|interested|want\\w*|wish\\w*|get|from you)\\b|\\bno more(?: please| thanks| thx| thank you)?$|^(?:please )?no more(?: i \\w+ it)?(?: for (?:me|us))?$|\\bno longer (?:want|wish|interested|need|live)\\b`,
     ),
   },
   {
@@ -214,6 +218,31 @@ export const LEAVING: readonly Pattern[] = [
   {
     code: 'off-with-it',
     test: /\b(?:come|be|get|got|getting|gotten) off (?:of )?(?:this|the|your) (?:list|texts|thing)\b|(?:^|\b(?:no|nope|nah|please|pls|want|ask|asked|me|us) )off (?:the|this|your) list\b|\b(?:removing|scrub|scrubbing|dropping|deleting) (?:me|us|my number|this number)\b|\bgo to hell\b|\bleave (?:me|us) (?:\w+ ){0,2}alone\b|\b(?:before|or) (?:i|ill|we) (?:report|block|call)\b/,
+  },
+  {
+    code: 'not-on-my-phone',
+    test: new RegExp(
+      [
+        String.raw`\b(?:get|keep|stay) (?:yourselves |yourself |your \w+ )?(?:out of|off)(?: of)? my (?:phone|cell|number|inbox|texts)\b|^off my phone\b`,
+        String.raw`\btake out (?:my|our|this|the|his|her|their) (?:number|name|phone|cell|contact)\b`,
+        String.raw`\b(?:remove|delete|take|drop) (?:his|her|their|moms|dads|my \w+s) (?:number|name|phone|cell|contact)\b`,
+        String.raw`\btake (?:this|that|it|these)(?: \w+)? off (?:of )?(?:your|the|this) list\b`,
+        String.raw`\b(?:put|add|place|move)\b(?: \w+){1,3} (?:on|to|onto|in) (?:your|the|a) (?:block(?:ed)?|no ?text|no contact|do not \w+|dnc|black) ?list\b`,
+        String.raw`\b(?:tired|sick|weary) of (?:getting|receiving|seeing|reading|hearing) (?:these|this|your|them|all|from)\b`,
+        String.raw`\bblock(?:ed|ing) (?:your|this|that|the) (?:number|sender|line|texts?)\b`,
+        String.raw`\b(?:can|could|would|will) (?:you|u|yall) (?:please |pls |kindly )?not (?:text|txt|message|msg|contact)\b(?! (?:me |us )?(?:at|before|after|so|too|until|during|while|on|in)\b)`,
+        String.raw`\b(?:not giving|never gave|didnt give|did not give|dont give|do not give|havent given|never given)(?: (?:you|u|yall|anyone|anybody))?(?: my| any| the)? (?:permission|consent)\b`,
+        String.raw`\b(?:replied|texted|said|typed|sent|wrote|answered) stop(?: \w+){0,3} (?:and|but|yet|still) (?:you|u|yall|it|they|i|the|these)\b`,
+        String.raw`\b(?:id like|would like|want|wanna|like) (?:to be )?off (?:of )?(?:the|this|your) (?:list|texts?|thing|service|chain)\b`,
+        String.raw`\b(?:not|no longer) be on (?:this|the|your) (?:list|service)?\b|\bno point (?:in )?(?:sending|texting|messaging|writing)\b`,
+        String.raw`\bwhy am i still (?:on|in|getting|receiving|a part of) (?:this|these|your|the|it)\b|\bwhy (?:isnt|is not|doesnt|does not|didnt|wont) (?:the )?(?:stop|unsubscrib\w+|opt(?:ing)? out) (?:work|do|stop)\w*`,
+        String.raw`^(?:i )?(?:just |only )*(?:want |send )?(?:me )?(?:by )?e ?mails? only(?: please| pls| thanks)?$|^i only want (?:your |the )?e ?mails?$`,
+        String.raw`\b(?:can|could|lets|let us|shall)(?: we| you)?(?: please| just)? end (?:this|these|it)$|\b(?:remove|delete|drop) [\d ]{7,} (?:from|off)\b`,
+        String.raw`\bno longer (?:at|on|reachable (?:at|on|by)) this (?:address|number|phone)\b`,
+        String.raw`^unsubb?(?:ed)?(?: please| pls| now| me)?$|^disable(?: this| these| please| texts?)?$|^(?:please )?off(?: please| pls| now)$`,
+        String.raw`^(?:\w+ )?(?:please |pls )?(?:do not|dont|dnt) (?:send|write)(?: please| pls| me)?$`,
+      ].join('|'),
+    ),
   },
   {
     code: 'nothing-more',
@@ -293,7 +322,7 @@ export const DOUBTFUL: readonly Pattern[] = [
   },
   {
     code: 'threat',
-    test: /\blast (?:warning|time (?:i|im|we) (?:ask|asked|say|said|tell|told|warn|write|am|asking|telling))\b|\b(?:court|small claims|police)\b/,
+    test: /\bfor the last time\b|\blast (?:warning|time (?:i|im|we) (?:ask|asked|say|said|tell|told|warn|write|am|asking|telling))\b|\b(?:court|small claims|police)\b/,
   },
   {
     code: 'stranger',
