@@ -26,15 +26,21 @@ const EMPTY = new Set(
 );
 
 /** Words as they are compared: folded, without marks, cut to their stem where English adds an ending. */
-export function wordsOf(text: string): string[] {
+export const wordsOf = (text: string): string[] => [...writtenBy(text).keys()];
+
+/** The same, each with the word as it is written. */
+function writtenBy(text: string): Map<string, string> {
   const plain = text
     .normalize('NFKD')
     .replace(/\p{M}/gu, '')
     .toLowerCase()
     .replace(/https?:\S+/gu, ' ');
-  return (plain.match(/[\p{L}\p{N}]+/gu) ?? [])
-    .filter((word) => !EMPTY.has(word))
-    .map((word) => (word.length > 4 ? word.replace(/(?:ings?|ed|es|s)$/u, '') : word));
+  return new Map(
+    (plain.match(/[\p{L}\p{N}]+/gu) ?? [])
+      .filter((word) => !EMPTY.has(word))
+      // What is left of “bring” without its end is no word.
+      .map((word) => [word.length > 4 ? word.replace(/(?<=.{3})(?:ings?|ed|es|s)$/u, '') : word, word]),
+  );
 }
 
 /**
@@ -43,7 +49,7 @@ export function wordsOf(text: string): string[] {
  * answered before, the nearest three of them counted together; its own question counts as said once.
  */
 export function suggest(words: string, prepared: readonly Prepared[]): Suggestion[] {
-  const theirs = new Set(wordsOf(words));
+  const theirs = writtenBy(words);
   if (theirs.size === 0) return [];
   const documents = prepared.flatMap(({ id, question, said }) =>
     [...(question === null ? [] : [question]), ...said].map((text) => ({
@@ -57,7 +63,7 @@ export function suggest(words: string, prepared: readonly Prepared[]): Suggestio
   const weight = (word: string): number => Math.log(1 + documents.length / (1 + (among.get(word) ?? 0)));
   const length = (set: ReadonlySet<string>): number =>
     Math.sqrt([...set].reduce((sum, word) => sum + weight(word) ** 2, 0));
-  const own = length(theirs);
+  const own = length(new Set(theirs.keys()));
   const near = documents.flatMap(({ id, words: each }) => {
     const shared = [...each].filter((word) => theirs.has(word));
     const dot = shared.reduce((sum, word) => sum + weight(word) ** 2, 0);
@@ -75,7 +81,9 @@ export function suggest(words: string, prepared: readonly Prepared[]): Suggestio
       const because = [...new Set(best.flatMap(({ shared }) => shared))].sort(
         (a, b) => weight(b) - weight(a),
       );
-      return score < LEAST ? [] : [{ id, score, because: because.slice(0, 4) }];
+      return score < LEAST
+        ? []
+        : [{ id, score, because: because.slice(0, 4).map((word) => theirs.get(word)!) }];
     })
     .sort((a, b) => b.score - a.score || (a.id < b.id ? -1 : 1))
     .slice(0, MOST);

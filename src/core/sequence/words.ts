@@ -179,7 +179,7 @@ export function beginWords(begins: Begin, names: Names): string {
         .filter(Boolean)
         .join(' ');
     case 'request':
-      return 'the API says so';
+      return 'is sent in by the API';
   }
 }
 

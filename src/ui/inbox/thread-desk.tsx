@@ -178,7 +178,7 @@ export function ThreadDesk({
                   hint={
                     chosen === 'chat' && chat
                       ? windowWords({ ...chat, until, now: at })
-                      : `${HINTS[chosen]} a begins to write.`
+                      : `${HINTS[chosen]} The key a leads here.`
                   }
                   channel={chosen}
                 />

@@ -36,7 +36,7 @@ export const DIMENSION_WORDS: Record<Dimension, { plural: string; one: string }>
 export const OUTCOME_WORDS: Record<Outcome, { name: string; of: string }> = {
   answered: { name: 'answered', of: 'delivered' },
   clicked: { name: 'clicked', of: 'delivered' },
-  redeemed: { name: 'brought a voucher’s use', of: 'delivered' },
+  redeemed: { name: 'had its voucher used', of: 'delivered' },
   called: { name: 'was called back', of: 'left' },
   lost: { name: 'cost somebody', of: 'delivered' },
   delivered: { name: 'delivered', of: 'with a receipt' },

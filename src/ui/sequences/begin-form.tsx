@@ -1,5 +1,6 @@
 'use client';
 import Link from 'next/link';
+import { group } from 'd3-array';
 import { Fragment } from 'react';
 import type { Begin, EndingCause, SequenceDocument } from '@/core/sequence/document';
 import { beginWords, endingWords, type Names } from '@/core/sequence/words';
@@ -63,14 +64,19 @@ function Doors({ doors }: { doors: readonly Door[] }) {
   return (
     <p className="mt-1 text-sm text-soft">
       Begun by{' '}
-      {doors.map(({ by, id, name, kind }, i) => (
-        <Fragment key={`${id} ${kind}`}>
-          {i > 0 && (i === doors.length - 1 ? ' and ' : ', ')}
+      {[...group(doors, ({ by }) => by)].map(([by, those], nth) => (
+        <Fragment key={by}>
+          {nth > 0 && '; by '}
           {DOORS[by].words}{' '}
-          <Link className="link" href={`${DOORS[by].path}${id}`}>
-            {name}
-          </Link>
-          {kind && ` (${kind})`}
+          {those.map(({ id, name, kind }, i) => (
+            <Fragment key={`${id} ${kind}`}>
+              {i > 0 && (i === those.length - 1 ? ' and ' : ', ')}
+              <Link className="link" href={`${DOORS[by].path}${id}`}>
+                {name}
+              </Link>
+              {kind && ` (${kind})`}
+            </Fragment>
+          ))}
         </Fragment>
       ))}
       .
