@@ -45,7 +45,7 @@ export async function fileOf(
   scope: Scope,
   { about, id }: Subject,
   now: Millis,
-): Promise<{ file: ToldFile; name: string; found: RegistrationFinding[] } | null> {
+): Promise<{ file: ToldFile; name: string; found: RegistrationFinding[]; archived?: true } | null> {
   const workspace = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
   if (about === 'brand') {
     const kept = (await readBrand(scope, workspace)).file;
@@ -53,10 +53,13 @@ export async function fileOf(
     return { file, name: workspace.business, found: checkBrand(file, workspace.business) };
   }
   if (about === 'program') {
-    const program = await scope.em.findOne(Program, { id, archivedAt: null });
+    const program = await scope.em.findOne(Program, { id });
     if (!program) return null;
     const file = await gatherProgram(scope, program, await writtenOf(scope, id), now);
-    return { file, name: program.name, found: checkProgram(file) };
+    return {
+      ...{ file, name: program.name, found: checkProgram(file) },
+      ...(program.archivedAt === null ? {} : { archived: true }),
+    };
   }
   const sender = await scope.em.findOne(SenderNumberRow, { id, releasedAt: null });
   return sender && { file: { number: sender.number, kind: sender.kind }, name: sender.number, found: [] };
@@ -88,6 +91,7 @@ export async function handIn(
     return conflict('account', 'account: no registrar is connected. Connect one first.');
   const now = await fileOf(scope, subject, ctx.now());
   if (!now) return notFound(subject.about === 'number' ? 'sender number' : 'program');
+  if (now.archived) return conflict('state', 'state: the program is archived. Bring it back first.');
   const open = mustsOf(now.found);
   if (open.length > 0)
     return refuse({
@@ -300,7 +304,7 @@ const NEWS: Partial<Record<RegistrationEvent, string>> = {
 };
 
 /** Whoever may do something about it is told by e-mail. */
-async function tellManagers(
+export async function tellManagers(
   ctx: Context,
   scope: Scope,
   row: Registration,

@@ -179,6 +179,21 @@ describe('a reviewer', () => {
     expect(await steps(BRAND)).toEqual(['hand-in', 'bring', 'refuse', 'hand-in', 'bring', 'register']);
   });
 
+  it('is told that nothing is needed any more once the program is archived and somebody takes it back', async () => {
+    await handAll();
+    await desk.until(number, 'registered');
+    await world.within((scope) =>
+      scope.em.nativeUpdate(Program, { id: program.id }, { archivedAt: new Date(world.clock.at) }),
+    );
+    const lines = async () => (await world.within((scope) => readRegistrations(scope, world.clock.at))).lines;
+    const [line] = (await lines()).filter(({ about }) => about === 'program');
+    expect(line).toMatchObject({ archived: true, row: { state: 'registered' } });
+    must(await world.within((scope) => callBack(world.ctx, scope, line!.row!.id, BY_US)));
+    expect((await desk.until(program, 'draft')).state).toBe('draft');
+    expect(await hand(program)).toMatchObject({ ok: false });
+    expect((await lines()).some(({ about }) => about === 'program')).toBe(false);
+  });
+
   it('withdraws later: the numbers of the program are not texted from any more', async () => {
     await handAll();
     await desk.until(number, 'registered');

@@ -9,7 +9,7 @@ import type { Context } from '@/services/kit/context';
 import { registrarHosts } from '@/services/kit/settings';
 import { asDue, Unworkable, type Queue } from '@/services/kit/trouble';
 import { standingRegistrar } from './accounts';
-import { lockById, move, note, restsOn } from './applications';
+import { lockById, move, note, restsOn, tellManagers } from './applications';
 
 /** Registrations that are to be brought, answered for, asked about or taken back. */
 export const REGISTRATION_QUEUE: Queue = {
@@ -160,12 +160,15 @@ async function bringAnswer(
 async function follow(ctx: Context, scope: Scope, row: Registration, said: Stands): Promise<void> {
   if (said.turn < row.turn) return;
   row.turn = said.turn;
+  let asked = 0;
   for (const { key, field, words } of said.questions)
-    await scope.run(
+    asked += await scope.run(
       `insert into registration_question (id, workspace_id, registration_id, key, field, words, asked_at)
        values (:id, :workspace, :registration, :key, :field, :words, :at) on conflict (registration_id, key) do nothing`,
       { id: ctx.id('rgq'), registration: row.id, key, field, words, at: new Date(ctx.now()) },
     );
+  // What is registered stays so while somebody asks about it: they are told all the same.
+  if (asked > 0 && row.state === 'registered') await tellManagers(ctx, scope, row, 'ask');
   const same = said.event !== null && row.state === AFTER[said.event];
   if (said.event === null && row.state === 'question')
     await move(ctx, scope, row, 'answer', { by: null, reason: null });

@@ -42,17 +42,24 @@ export interface RegistrationLine {
   questions: RegistrationQuestion[];
   /** What stands there now and is not what the reviewer has, in sentences. */
   broken: string[];
+  /** Its program is archived: it stands there for nothing. */
+  archived: boolean;
   /** Registered by hand, as somebody typed it; null: it goes through the registrar. */
   byHand: string | null;
 }
 
 /** Everything that is or could be registered, with what is asked of us. */
 export async function readRegistrations(scope: Scope, now: Millis) {
-  const programs = await scope.em.find(Program, { archivedAt: null }, { orderBy: { name: 'asc' } });
+  const programs = await scope.em.find(Program, {}, { orderBy: { name: 'asc' } });
+  const standing = await scope.em.find(Registration, { about: 'program', state: { $ne: 'draft' } });
+  const handedIn = new Set(standing.map(({ subject }) => subject));
   const numbers = await scope.em.find(SenderNumberRow, { releasedAt: null }, { orderBy: { number: 'asc' } });
   return readLines(scope, now, [
     { about: 'brand', id: '' },
-    ...programs.map(({ id }) => ({ about: 'program' as const, id })),
+    // One that is archived here and stands there is for somebody to take back.
+    ...programs
+      .filter(({ id, archivedAt }) => archivedAt === null || handedIn.has(id))
+      .map(({ id }) => ({ about: 'program' as const, id })),
     ...numbers.map(({ id }) => ({ about: 'number' as const, id })),
   ]);
 }
@@ -82,6 +89,7 @@ async function readLines(
       ...{ file: file.file, found: file.found },
       forecast: (row && forecasts.get(row.id)) ?? null,
       questions: questions.filter(({ registrationId }) => registrationId === row?.id),
+      archived: file.archived === true,
       broken: drafted || told === null ? [] : brokenOf(subject.about, told, file.file),
       byHand: drafted && subject.about === 'number' ? await typedByHand(scope, subject.id) : null,
     });

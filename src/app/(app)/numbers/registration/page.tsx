@@ -123,7 +123,7 @@ const columnsFor = (zone: string, mayEdit: boolean): ListColumn<RegistrationLine
   },
   {
     title: 'How it stands',
-    cell: ({ row, byHand, broken }) => (
+    cell: ({ row, byHand, broken, archived }) => (
       <>
         {byHand !== null && byHand !== 'none' ? (
           <Mark tone={byHand === 'registered' ? 'good' : 'wait'}>
@@ -140,7 +140,8 @@ const columnsFor = (zone: string, mayEdit: boolean): ListColumn<RegistrationLine
               : 'a change is looked at'}
           </div>
         )}
-        {broken.length > 0 && !row?.change && (
+        {archived && <div className="text-sm text-wait">its program is archived here</div>}
+        {broken.length > 0 && !archived && !row?.change && (
           <div className="text-sm text-wait">{plural(broken.length, 'thing')} not as the reviewer has it</div>
         )}
       </>
@@ -148,11 +149,11 @@ const columnsFor = (zone: string, mayEdit: boolean): ListColumn<RegistrationLine
   },
   {
     title: 'Next',
-    cell: ({ row, byHand, forecast, broken }) => (
+    cell: ({ row, byHand, forecast, broken, archived }) => (
       <>
         {byHand === 'registered'
           ? 'nobody'
-          : broken.length > 0 && row?.state === 'registered' && !row.change
+          : archived || (broken.length > 0 && row?.state === 'registered' && !row.change)
             ? 'you'
             : nextWords(row?.state ?? 'draft')}
         {row && forecast && isUnderWay(row.state) && (
@@ -184,10 +185,10 @@ const columnsFor = (zone: string, mayEdit: boolean): ListColumn<RegistrationLine
   },
   {
     ...{ title: 'Act', kind: 'act', quiet: true },
-    cell: ({ about, subject, row, found, byHand, broken }) => {
+    cell: ({ about, subject, row, found, byHand, broken, archived }) => {
       if (!mayEdit || byHand === 'registered') return null;
       const state = row?.state ?? 'draft';
-      if (row && isUnderWay(state))
+      if (row && (isUnderWay(state) || archived))
         return <PlainForm action={takeBackAction} submit="Take it back" hidden={{ id: row.id }} />;
       const again = state === 'registered';
       const looked = row !== null && row.change !== null && row.change.state !== 'refused';
