@@ -221,7 +221,7 @@ describe('the inbox', () => {
     await press('Send the answer');
     await see('Take it back');
     await press('Take it back');
-    await see('Taken back');
+    await see('called back');
     const answers = await app.query(`select state from message where body = 'At nine.'`);
     expect(answers).toEqual([{ state: 'cancelled' }]);
     expect(await violations(page)).toEqual([]);
