@@ -153,6 +153,8 @@ const VIEWS: [string, () => Promise<void>][] = [
             (nodes.find((node) => node.textContent?.includes('Wilhelmina Owlet')) as HTMLAnchorElement).href,
         ),
       );
+      // The editor comes a moment after the page.
+      await page.waitForSelector('.cm-content');
     },
   ],
   [

@@ -20,7 +20,7 @@ const LEAST = 0.3;
 const MOST = 3;
 /** Words that stand in every second reply and say nothing of what it is about. */
 const EMPTY = new Set(
-  'a an and are as at be but by can do for from have hi hello hey i if in is it me my of ok okay on or please so thank thanks that the there this to was we what will with would you your'.split(
+  'a an and are as at be but by can do for from have hi hello hey i if in is it me my of ok okay on or please so thank thanks that the there this to too also just very was we what will with would you your'.split(
     ' ',
   ),
 );
