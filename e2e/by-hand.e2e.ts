@@ -211,10 +211,10 @@ describe('the inbox', () => {
     await press('Send it later');
     await page.$eval('input[name=at]', (node) => {
       const field = node as HTMLInputElement;
-      const tomorrow = new Date(Date.now() + 86_400_000).toISOString();
+      const later = new Date(Date.now() + 3 * 86_400_000).toISOString();
       Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value')!.set!.call(
         field,
-        `${tomorrow.slice(0, 10)}T12:00`,
+        `${later.slice(0, 10)}T12:00`,
       );
       field.dispatchEvent(new Event('input', { bubbles: true }));
     });

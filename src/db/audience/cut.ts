@@ -109,6 +109,8 @@ export interface PersonRow {
   email_state: string;
   further: string[] | null;
   place_region: string | null;
+  /** The state that was entered; null: it is known by the number, or not at all. */
+  region: string | null;
   line_type: string;
   number_state: string;
   stopped_at: Date | null;
@@ -206,7 +208,7 @@ export const peopleByIds = (scope: Scope, ids: readonly string[]): Promise<Perso
 async function fetchRows(scope: Scope, ids: readonly IdRow[]): Promise<PersonRow[]> {
   if (ids.length === 0) return [];
   const rows = await scope.rows<PersonRow>(
-    `select p.id, p.number, p.first_name, p.last_name, p.email, p.email_state, p.further, p.place_region, p.line_type, p.number_state, p.stopped_at, p.unclear_since,
+    `select p.id, p.number, p.first_name, p.last_name, p.email, p.email_state, p.further, p.place_region, p.region, p.line_type, p.number_state, p.stopped_at, p.unclear_since,
             p.last_wrote_at, p.paused_until, l.at as last_text_at, p.source, p.stage_id, p.owner_id, p.fields, p.created_at,
             coalesce((select array_agg(x.label_id) from person_label x where x.person_id = p.id), '{}') as label_ids,
             coalesce((select jsonb_agg(jsonb_build_object('id', c.program_id, 'state', c.state) order by c.program_id)

@@ -1,4 +1,5 @@
 import type { Counts, Outcome } from '@/core/results/works';
+import type { PosterDocument } from '@/core/poster/document';
 import type { Span } from '@/core/results/spans';
 import { sqlList } from '@/db/kit/sql';
 import type { Scope } from '@/db/kit/scope';
@@ -139,6 +140,8 @@ export const nearMisses = (scope: Scope, { from, until }: Instants): Promise<{ k
 const WAYS = {
   keyword: `select e.evidence ->> 'keyword'`,
   form: `select e.evidence ->> 'formId'`,
+  poster: `select p.id from poster p left join keyword k on k.id = p.keyword_id
+    where p.workspace_id = e.workspace_id and (k.word = e.evidence ->> 'keyword' or p.form_id = e.evidence ->> 'formId')`,
   source: `select a.source_id from arrival a where a.id = e.evidence ->> 'arrivalId'`,
   way: `select e.method`,
   tag: `select l.label_id from person_label l join label n on n.id = l.label_id and n.kind = 'tag' where l.workspace_id = e.workspace_id and l.person_id = e.person_id`,
@@ -242,6 +245,13 @@ export const accountNames = (
   keys: readonly string[],
 ): Promise<{ id: string; name: string }[]> =>
   scope.rows(`select id, name from account where id = any(:keys) and :workspace is not null`, { keys });
+
+/** What stands on posters, and their sheets. */
+export const posterDocuments = (
+  scope: Scope,
+  keys: readonly string[],
+): Promise<{ id: string; document: PosterDocument }[]> =>
+  scope.rows(`select id, document from poster where workspace_id = :workspace and id = any(:keys)`, { keys });
 
 /** Names of what keys stand for; who was archived or taken away keeps a name. */
 export const namesOf = (

@@ -12,6 +12,7 @@ import { makeWorld, NOON, NUMBER, phone, type World } from '@/services/testing/w
 import type { Measure } from '@/core/results/overview';
 import { readAsked, type Asked } from './asked';
 import { readBehind, readKeeping, readOverTime, readOverview, readSpeed } from './screen';
+import { createPoster } from '@/services/posters/posters';
 import { readWorks } from './works';
 
 let world: World;
@@ -150,6 +151,24 @@ describe('what works', () => {
       readOverTime(scope, of, { compare: 'broadcast', outcome: 'clicked', keys: [id] }),
     );
     expect(lines).toEqual([{ key: id, points: [{ from: '2026-11-24', n: 2, of: null }] }]);
+  });
+
+  it('compares posters by who came by what stands on them; two of one keyword count alike', async () => {
+    await aDay();
+    const [keyword] = await world.rows<{ id: string }>(
+      `select id from keyword where workspace_id = :workspace and word = 'sky'`,
+    );
+    for (const _ of [1, 2])
+      must(
+        await world.within((scope) =>
+          createPoster(world.ctx, scope, { keyword: keyword!.id }, { name: 'test', accountId: null }),
+        ),
+      );
+    const { rows } = await works('poster', 'stayed');
+    expect(rows.map(({ name, rate, trend }) => [name, rate.count, rate.of, trend])).toEqual([
+      ['“Clear Sky Alerts”, A4', 6, 8, null],
+      ['“Clear Sky Alerts”, A4', 6, 8, null],
+    ]);
   });
 
   it('compares people by their tags and by where they live, each in every tag of theirs', async () => {

@@ -1,6 +1,7 @@
 import { METHOD_WORDS, type Method } from '@/core/consent/ledger';
 import { displayNumber } from '@/core/phone/number';
 import { REGION_NAMES } from '@/core/phone/regions';
+import { SHEETS } from '@/core/poster/document';
 import {
   OUTCOMES_OF,
   rank,
@@ -28,6 +29,7 @@ import {
   nearMisses,
   numberWorks,
   peopleWorks,
+  posterDocuments,
   teammateWorks,
   usedOfSends,
   wordingWorks,
@@ -77,6 +79,7 @@ const READ: Record<Dimension, (scope: Scope, asked: Asked) => Promise<Thing[]>> 
   weekday: (scope, asked) => readHours(scope, asked, 7, (day) => WEEKDAYS[day]!),
   keyword: readKeywords,
   form: (scope, asked) => readWays(scope, asked, 'form'),
+  poster: (scope, asked) => readWays(scope, asked, 'poster'),
   source: (scope, asked) => readWays(scope, asked, 'source'),
   way: (scope, asked) => readWays(scope, asked, 'way'),
   tag: (scope, asked) => readWays(scope, asked, 'tag'),
@@ -274,10 +277,16 @@ const namedBy =
   (_, keys) =>
     Promise.resolve(keys.map((id) => ({ id, name: nameOf(id) })));
 
+const posterNames: NamesOf = async (scope, keys) =>
+  (await posterDocuments(scope, keys)).map(({ id, document: { headline, sheet } }) => ({
+    ...{ id, name: `“${headline}”, ${SHEETS[sheet].words}` },
+  }));
+
 /** What each way in, or kind of person, is called, and where it is looked at by itself. */
 const WAYS: Record<WayIn, { names: NamesOf; href?: (key: string) => string }> = {
   keyword: { names: namedBy((key) => key) },
   form: { names: namedIn('form'), href: (id) => `/programs/forms/${id}` },
+  poster: { names: posterNames, href: (id) => `/programs/posters/${id}` },
   source: { names: namedIn('source'), href: (id) => `/programs/inquiries/${id}` },
   way: { names: namedBy((key) => METHOD_WORDS[key as Method]) },
   tag: { names: namedIn('label') },

@@ -21,6 +21,7 @@ export interface TableRow {
   last_name: string | null;
   email: string | null;
   place_region: string | null;
+  region: string | null;
   line_type: string;
   number_state: string;
   stopped_at: string | null;
@@ -308,7 +309,13 @@ function Cell({
     case 'further':
       return (row.further ?? []).map(displayNumber).join(', ');
     case 'place':
-      return row.place_region ?? '';
+      return row.place_region !== null && row.region === null ? (
+        <span className="text-soft" title="by the number; no state was entered">
+          {row.place_region}
+        </span>
+      ) : (
+        (row.place_region ?? '')
+      );
     case 'line_type':
       return row.line_type === 'unknown' ? '' : row.line_type;
     case 'source':

@@ -26,6 +26,7 @@ export const DIMENSION_WORDS: Record<Dimension, { plural: string; one: string }>
   weekday: { plural: 'Weekdays', one: 'Weekday' },
   keyword: { plural: 'Keywords', one: 'Keyword' },
   form: { plural: 'Forms', one: 'Form' },
+  poster: { plural: 'Posters', one: 'Poster' },
   source: { plural: 'Sources of inquiries', one: 'Source' },
   way: { plural: 'Ways in', one: 'Way in' },
   tag: { plural: 'Tags', one: 'Tag' },
@@ -92,7 +93,13 @@ export const reckoning = ({ compare, compared, all, outcome }: Works): string =>
       : `${plural(compared, 'difference')} looked at: each against all the others together${
           compare === 'wording' ? ' of its broadcast' : ''
         }, and named only where at most one in twenty of those named is chance (Benjamini and Hochberg).`
-  }${compare === 'tag' ? ' Somebody with several tags counts in each.' : ''}`;
+  }${SEVERAL[compare] ?? ''}`;
+
+const SEVERAL: Partial<Record<Dimension, string>> = {
+  tag: ' Somebody with several tags counts in each.',
+  poster:
+    ' Posters of one keyword, or of one form, count alike: nobody can tell by which of them somebody came.',
+};
 
 export function WorksTable({
   works,

@@ -9,6 +9,7 @@ export const person = (n: number, more: Partial<TableRow> = {}): TableRow => ({
   email: null,
   email_state: 'in-service',
   further: null,
+  region: null,
   place_region: 'CO',
   line_type: 'mobile',
   number_state: 'in-service',
