@@ -7,19 +7,17 @@ export const WORKER_LOCK = 7301;
 /** The same of one that may send: a worker that is held lives too. */
 export const SENDING_LOCK = 7303;
 
-/** The ids (`worker`) of those that live. Another database of the same server has workers of its own. */
-export const ALIVE = `select l.objid::bigint as worker from pg_locks l
-  where l.locktype = 'advisory' and l.classid = ${WORKER_LOCK} and l.granted
+/** The ids (`worker`) of those that hold a lock of a class. Another database of the same server has workers of its own. */
+const holding = (lock: number): string => `select l.objid::bigint as worker from pg_locks l
+  where l.locktype = 'advisory' and l.classid = ${lock} and l.granted
     and l.database = (select oid from pg_database where datname = current_database())`;
+
+/** The ids of those that live. */
+export const ALIVE = holding(WORKER_LOCK);
 
 /** Whether a worker of this database may send now. */
 export const someoneSends = async (crossing: Crossing): Promise<boolean> =>
-  (
-    await crossing.rows(
-      `select 1 from pg_locks l where l.locktype = 'advisory' and l.classid = ${SENDING_LOCK} and l.granted
-          and l.database = (select oid from pg_database where datname = current_database()) limit 1`,
-    )
-  ).length > 0;
+  (await crossing.rows(holding(SENDING_LOCK))).length > 0;
 
 export const workersAlive = (crossing: Crossing): Promise<{ worker: number }[]> => crossing.rows(ALIVE);
 

@@ -141,23 +141,19 @@ function Unread({ data: { source, unread }, zone, mayEdit }: Part) {
       <p className="mb-2 text-sm text-soft">
         Nothing is lost: mend where the values go, save, and they are read again by themselves.
       </p>
-      <ul className="mb-2">
-        {[...group(unread, ({ because }) => because ?? '')].map(([because, those]) => (
-          <li key={because} className="border-b border-rule py-1.5 text-sm">
-            <span className="text-soft">
-              {those.length === 1 ? dayAndTime(new Date(those[0]!.at), zone) : `${those.length} times`}:
-            </span>{' '}
-            {because}
-            {mayEdit && (
-              <PlainForm
-                action={dropArrivalAction}
-                submit={those.length === 1 ? 'Leave it out' : `Leave these ${those.length} out`}
-                hidden={{ arrivals: those.map(({ id }) => id).join(' ') }}
-              />
-            )}
-          </li>
-        ))}
-      </ul>
+      <ByReason
+        arrivals={unread}
+        zone={zone}
+        act={(those) =>
+          mayEdit && (
+            <PlainForm
+              action={dropArrivalAction}
+              submit={those.length === 1 ? 'Leave it out' : `Leave these ${those.length} out`}
+              hidden={{ arrivals: idsOf(those) }}
+            />
+          )
+        }
+      />
       {mayEdit && <PlainForm action={playAgainAction} submit="Read them again" hidden={{ id: source.id }} />}
     </Section>
   );
@@ -167,25 +163,48 @@ function Unread({ data: { source, unread }, zone, mayEdit }: Part) {
 function LeftOut({ data: { source, leftOut }, zone, mayEdit }: Part) {
   return (
     <Section title="Left out" note="the newest">
-      <ul>
-        {[...group(leftOut, ({ because }) => because ?? '')].map(([because, those]) => (
-          <li key={because} className="border-b border-rule py-1.5 text-sm">
-            <span className="text-soft">
-              {those.length === 1 ? dayAndTime(new Date(those[0]!.at), zone) : `${those.length} times`}:
-            </span>{' '}
-            {because}
-            {mayEdit && (
-              <PlainForm
-                action={playAgainAction}
-                submit={
-                  those.length === 1 ? 'Read it all the same' : `Read these ${those.length} all the same`
-                }
-                hidden={{ id: source.id, arrivals: those.map(({ id }) => id).join(' ') }}
-              />
-            )}
-          </li>
-        ))}
-      </ul>
+      <ByReason
+        arrivals={leftOut}
+        zone={zone}
+        act={(those) =>
+          mayEdit && (
+            <PlainForm
+              action={playAgainAction}
+              submit={those.length === 1 ? 'Read it all the same' : `Read these ${those.length} all the same`}
+              hidden={{ id: source.id, arrivals: idsOf(those) }}
+            />
+          )
+        }
+      />
     </Section>
+  );
+}
+
+type Arrivals = Screen['unread'];
+
+const idsOf = (arrivals: Arrivals): string => arrivals.map(({ id }) => id).join(' ');
+
+/** What came, by why it stands there, and what may be done about those of one reason. */
+function ByReason({
+  arrivals,
+  zone,
+  act,
+}: {
+  arrivals: Arrivals;
+  zone: string;
+  act(those: Arrivals): React.ReactNode;
+}) {
+  return (
+    <ul className="mb-2">
+      {[...group(arrivals, ({ because }) => because ?? '')].map(([because, those]) => (
+        <li key={because} className="border-b border-rule py-1.5 text-sm">
+          <span className="text-soft">
+            {those.length === 1 ? dayAndTime(new Date(those[0]!.at), zone) : `${those.length} times`}:
+          </span>{' '}
+          {because}
+          {act(those)}
+        </li>
+      ))}
+    </ul>
   );
 }
