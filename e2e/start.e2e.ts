@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import pg from 'pg';
 import { afterAll, describe, expect, it, vi } from 'vitest';
 import { testCluster } from '@/db/testing/database';
-import { ROOT, saying, scratchDatabase } from './support/app';
+import { childThat, ROOT, saying, scratchDatabase } from './support/app';
 
 const PORTS = {
   PORT: '4541',
@@ -142,6 +142,30 @@ describe('the start command, with a folder that cannot be used', () => {
     expect(lines).toEqual([
       expect.stringContaining(`runs already with the folder ${held} (process ${first.pid})`),
     ]);
+  });
+});
+
+describe('whoever listened to what it says', () => {
+  it('may go: it runs on, and ends all of it when it is told to', async () => {
+    const env = environment({ DATABASE_URL: await scratchDatabase('test_unheard') });
+    const child = spawn(process.execPath, ['scripts/start.mjs'], {
+      ...{ cwd: ROOT, env, stdio: ['ignore', 'pipe', 'pipe'] as ['ignore', 'pipe', 'pipe'] },
+    });
+    await saying(child, 'Steady Wren is running', 200_000);
+    const health = () => fetch(`http://127.0.0.1:${PORTS.PORT}/health`).catch(() => null);
+    child.stdout.destroy();
+    child.stderr.destroy();
+    // It wants to say that a part ended and was started again.
+    const bench = childThat(child.pid!, 'cmdline', 'dist/bench.js');
+    process.kill(bench, 'SIGKILL');
+    await vi.waitFor(() => expect(childThat(child.pid!, 'cmdline', 'dist/bench.js')).not.toBe(bench), {
+      ...{ timeout: 60_000, interval: 200 },
+    });
+    expect((await health())?.ok).toBe(true);
+    const ended = new Promise((resolve) => child.once('exit', resolve));
+    child.kill('SIGTERM');
+    expect(await ended).toBe(0);
+    expect(await health()).toBeNull();
   });
 });
 

@@ -299,6 +299,8 @@ function isNpm(pid) {
   }
 }
 
+// Whoever listened may be gone: what would be said stands in the logs, and what runs goes on until it is stopped.
+for (const stream of [process.stdout, process.stderr]) stream.on('error', () => {});
 process.on('SIGINT', () => void stop(0));
 process.on('SIGTERM', () => void stop(0));
 main().catch((error) => {

@@ -136,7 +136,7 @@ export async function startApp(
 }
 
 /** The child of a process of which the kernel says this. */
-function childThat(parent: number, where: 'cmdline' | 'environ', says: string): number {
+export function childThat(parent: number, where: 'cmdline' | 'environ', says: string): number {
   const children = readFileSync(`/proc/${parent}/task/${parent}/children`, 'utf8').trim().split(' ');
   const found = children.find((pid) => readFileSync(`/proc/${pid}/${where}`, 'utf8').includes(says));
   if (!found) throw new Error(`${says} is not running`);

@@ -51,6 +51,7 @@ const PERMISSIONS: Record<QueueName, Permission> = {
   numbers: 'edit-programs',
   credits: 'manage-keys',
   'credit-order': 'manage-keys',
+  'put-away': 'manage-keys',
 };
 
 /** A row that could not be worked on: tried again, or given up. */

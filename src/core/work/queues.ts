@@ -41,7 +41,8 @@ export type QueueName =
   | 'number-month'
   | 'numbers'
   | 'credits'
-  | 'credit-order';
+  | 'credit-order'
+  | 'put-away';
 
 /** What could not be done, and what giving it up does. */
 export const QUEUE_WORDS: Record<QueueName, { cannot: string; giveUp: string }> = {
@@ -86,5 +87,6 @@ export const QUEUE_WORDS: Record<QueueName, { cannot: string; giveUp: string }> 
   credits: { cannot: 'has credits that cannot be forecast', giveUp: 'Leave it for a day' },
   'credit-order': { cannot: 'cannot be bought', giveUp: 'Leave it' },
   registration: { cannot: 'cannot go on', giveUp: 'Ask no more' },
+  'put-away': { cannot: 'has old messages that cannot be put away', giveUp: 'Leave them for a month' },
   sums: { cannot: 'have sums that cannot be counted anew', giveUp: 'Leave them as they are' },
 };

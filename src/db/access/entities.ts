@@ -75,6 +75,11 @@ export interface Workspace {
   replyMinutes: number;
   /** Who gets what somebody writes that is nobody’s; null: it stays nobody’s. */
   replyRule: AssignmentRule | null;
+  /** What messages of months before so many said is put away; null: nothing is. */
+  putAwayMonths: number | null;
+  /** The last message that was looked at for it, and when it is looked at next. */
+  putAwayAfter: string;
+  putAwayAt: Date;
   /** Counts changes: who writes over one they did not see is told. */
   stamp: number;
   createdAt: Date;
@@ -115,6 +120,9 @@ export const Workspace: EntitySchema<Workspace> = entity<Workspace>('Workspace',
   wording: json,
   replyMinutes: integer,
   replyRule: maybe(json),
+  putAwayMonths: maybe(integer),
+  putAwayAfter: text,
+  putAwayAt: instant,
   stamp: integer,
   createdAt: instant,
   ownersNeedFactor: boolean,

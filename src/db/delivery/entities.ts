@@ -9,7 +9,21 @@ import type { FailureReason } from '@/core/delivery/failure';
 import type { Channel } from '@/core/message/channel';
 import type { Timing } from '@/core/broadcast/timing';
 import type { SendKind, SendGoes } from '@/core/message/send';
-import { big, boolean, entity, instant, integer, json, key, keyOf, maybe, text, texts } from '../kit/define';
+import {
+  big,
+  boolean,
+  bytes,
+  day,
+  entity,
+  instant,
+  integer,
+  json,
+  key,
+  keyOf,
+  maybe,
+  text,
+  texts,
+} from '../kit/define';
 
 /** What a worker is sending, all that left in one go. */
 export interface Departure {
@@ -101,6 +115,8 @@ export interface Message {
   enrolmentId: string | null;
   /** The files it carries as a picture message; null: it is words. */
   media: string[] | null;
+  /** Where its words were put away; null: they stand in `body`. */
+  bundleId: string | null;
 }
 
 export const Message: EntitySchema<Message> = entity<Message>('Message', 'message', {
@@ -137,6 +153,36 @@ export const Message: EntitySchema<Message> = entity<Message>('Message', 'messag
   channel: text,
   enrolmentId: maybe(text),
   media: maybe(texts),
+  bundleId: maybe(text),
+});
+
+/** Messages of a month that were put away: what they said and their history, compressed. */
+export interface Bundle {
+  id: string;
+  workspaceId: string;
+  month: string;
+  firstId: string;
+  lastId: string;
+  messages: number;
+  plainBytes: number;
+  /** Lines of JSON, gzipped: see `core/delivery/bundle.ts`. */
+  content: Buffer;
+  /** SHA-256 of `content`. */
+  hash: string;
+  madeAt: Date;
+}
+
+export const Bundle: EntitySchema<Bundle> = entity<Bundle>('Bundle', 'bundle', {
+  id: key,
+  workspaceId: text,
+  month: day,
+  firstId: text,
+  lastId: text,
+  messages: integer,
+  plainBytes: integer,
+  content: bytes,
+  hash: text,
+  madeAt: instant,
 });
 
 /** The history of a message; only ever added to. */

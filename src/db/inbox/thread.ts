@@ -1,6 +1,7 @@
 import type { WaitsWhy } from '@/core/inbox/waiting';
 import type { DutyHours } from '@/core/inquiry/on-duty';
 import type { Channel } from '@/core/message/channel';
+import { withWords } from '@/db/delivery/bundles';
 import type { Crossing, Scope } from '@/db/kit/scope';
 
 /** What came from people, as far as it says why they wait. */
@@ -21,14 +22,23 @@ export interface CameRow {
   waits: boolean;
 }
 
-export const whatCame = (scope: Scope, ids: readonly string[]): Promise<CameRow[]> =>
-  scope.rows<CameRow>(
-    `select i.id, i.person_id, i.meaning, i.body, i.near_keyword, i.channel, i.sender_id, i.at, m.channel as after_channel, m.body as after_body, m.program_id,
+export async function whatCame(scope: Scope, ids: readonly string[]): Promise<CameRow[]> {
+  const rows = await scope.rows<CameRow & { after_id: string | null; bundle_id: string | null }>(
+    `select i.id, i.person_id, i.meaning, i.body, i.near_keyword, i.channel, i.sender_id, i.at, m.channel as after_channel, m.id as after_id, m.body as after_body, m.bundle_id, m.program_id,
             (select count(*)::int from media_file f where f.workspace_id = i.workspace_id and f.arrived_as = i.carrier_id) as files, p.waiting_since is not null as waits
        from inbound_text i join person p on p.workspace_id = i.workspace_id and p.id = i.person_id left join message m on m.workspace_id = i.workspace_id and m.id = i.after_text_id
       where i.workspace_id = :workspace and i.id = any(:ids::text[]) order by i.at, i.id`,
     { ids: [...ids] },
   );
+  const after = rows.flatMap(({ after_id: id, after_body: body, bundle_id }) =>
+    id === null ? [] : [{ id, body: body ?? '', bundle_id }],
+  );
+  const words = new Map((await withWords(scope, after, 'tell')).map(({ id, body }) => [id, body]));
+  return rows.map(({ after_id: id, bundle_id: _, ...row }) => ({
+    ...row,
+    after_body: id === null ? null : words.get(id)!,
+  }));
+}
 
 export interface WhyRow {
   personId: string;

@@ -1,9 +1,11 @@
+import type { MikroORM } from '@mikro-orm/postgresql';
 import type { ArrivalState } from '@/core/inquiry/arrival';
 import type { Signing } from '@/core/inquiry/signing';
 import type { ArrivalFormat, Tree } from '@/core/inquiry/tree';
+import { LIVE_CHANNEL } from '@/db/delivery/texts';
 import { dueRowsOf } from '@/db/kit/due';
 import { toJson } from '@/db/kit/json';
-import type { Crossing, Reading, Scope } from '@/db/kit/scope';
+import { changeAtOnce, type Crossing, type Reading, type Scope } from '@/db/kit/scope';
 
 const MOST_EACH = 200;
 
@@ -25,8 +27,8 @@ export interface DoorRow {
 }
 
 /** Sources by the keys in their addresses; one that was changed counts until it ends. */
-export const doorsOf = (crossing: Crossing, keys: readonly string[], at: Date): Promise<DoorRow[]> =>
-  crossing.rows(
+export const doorsOf = (reading: Reading, keys: readonly string[], at: Date): Promise<DoorRow[]> =>
+  reading.rows(
     `select k.named, s.id, s.workspace_id, (s.closed_at is not null or g.archived_at is not null) as closed, s.signs, s.sign_header, s.letters_from,
             array_remove(array[s.secret, case when s.old_secret_until > :at then s.old_secret end], null) as secrets
        from unnest(:keys::text[]) as k (named) join source s on s.key = k.named or (s.old_key = k.named and s.old_key_until > :at)
@@ -50,15 +52,18 @@ export interface NewArrival {
 
 const A_DAY = `interval '24 hours'`;
 
-/** Keeps what came; what came before is kept once. */
-export const insertArrivals = (crossing: Crossing, rows: readonly NewArrival[]): Promise<number> =>
-  crossing.run(
-    `insert into arrival (id, workspace_id, source_id, format, content, digest, state, because, at, settled_at, due_at)
+/** Keeps what came, and wakes whoever reads it and the screens of its workspace; what came before is kept once. */
+export const keepArrivals = (orm: MikroORM, rows: readonly NewArrival[]): Promise<void> =>
+  changeAtOnce(
+    orm,
+    `with kept as (
+     insert into arrival (id, workspace_id, source_id, format, content, digest, state, because, at, settled_at, due_at)
      select g.id, g.workspace_id, g.source_id, g.format, g.content, g.digest, case when g.dropped is null then 'received' else 'dropped' end, g.dropped,
             g.at, case when g.dropped is not null then g.at end, case when g.dropped is null then g.at end
        from json_to_recordset(:rows::json) as g (id text, workspace_id text, source_id text, format text, content jsonb, digest text, day_before text, dropped text, at timestamptz)
       where not exists (select 1 from arrival a where a.source_id = g.source_id and a.digest = g.day_before and a.at > g.at - ${A_DAY})
-     on conflict (source_id, digest) do nothing`,
+     on conflict (source_id, digest) do nothing returning workspace_id)
+     select pg_notify('${LIVE_CHANNEL}', w), pg_notify('${ARRIVED}', '') from (select distinct workspace_id as w from kept) d`,
     {
       rows: toJson(
         rows.map(({ workspaceId, sourceId, dayBefore, ...row }) => ({
@@ -68,10 +73,6 @@ export const insertArrivals = (crossing: Crossing, rows: readonly NewArrival[]):
       ),
     },
   );
-
-/** Wakes whoever reads what came, once the transaction commits. */
-export const tellArrived = (crossing: Crossing): Promise<object[]> =>
-  crossing.rows(`select pg_notify('${ARRIVED}', '')`);
 
 /** What came and waits for the worker, few for each workspace. */
 export const arrivalsDue = (

@@ -82,6 +82,13 @@ export const reading = (orm: MikroORM): Reading => ({
   },
 });
 
+/** A change across workspaces that is one statement, and so a transaction by itself: one way to the database instead of three. */
+export const changeAtOnce = async (
+  orm: MikroORM,
+  sql: string,
+  values: Record<string, SqlValue>,
+): Promise<void> => void (await reading(orm).rows(sql, values));
+
 /** What the worker and sign-in use: the few questions that are asked before a workspace is known. */
 export interface Crossing extends Attempting, Reading {
   readonly em: EntityManager;

@@ -1,6 +1,7 @@
 import type { BroadcastCounts } from '@/core/results/broadcast-result';
 import type { MediaKind } from '@/core/media/kinds';
 import type { Channel } from '@/core/message/channel';
+import { withWords } from '@/db/delivery/bundles';
 import type { Crossing, Scope } from '@/db/kit/scope';
 
 /** The counts core works with, as one row per broadcast. */
@@ -116,20 +117,23 @@ export interface PersonTextRow {
   account: string | null;
   buttons: { kind: string; words: string }[] | null;
   button: string | null;
+  bundle_id: string | null;
 }
 
 const FILE = `jsonb_build_object('id', m.id, 'kind', m.kind, 'name', m.name, 'alt', m.alt)`;
 
 /** Everything sent to and received from a person, newest first. */
-export const personTexts = (scope: Scope, personId: string, most: number): Promise<PersonTextRow[]> =>
-  scope.rows<PersonTextRow>(
-    `select * from (
+export const personTexts = async (scope: Scope, personId: string, most: number): Promise<PersonTextRow[]> =>
+  withWords(
+    scope,
+    await scope.rows<PersonTextRow>(
+      `select * from (
        select 'out' as direction, t.id, t.channel, e.subject, coalesce(t.submitted_at, t.settled_at, t.created_at) as at, t.body, t.kind, t.state, t.failure, t.parts,
               t.program_id, g.name as program, b.id as broadcast_id, b.name as broadcast, q.id as sequence_id, q.name as sequence, coalesce(a.name, k.name) as sent_by, pressed.by as in_place_of, t.not_before, t.submitted_at, t.settled_at, t.clearance,
               null as meaning, null as rule, null as near_keyword, null::timestamptz as resolved_at, s.number as sender,
               coalesce((select jsonb_agg(${FILE} order by array_position(t.media, m.id)) from media_file m where m.workspace_id = t.workspace_id and m.id = any(coalesce(t.media, c.media))), '[]') as files,
               c.read_at, ca.name as account,
-              coalesce(w.words -> 'buttons', (select jsonb_agg(jsonb_build_object('kind', 'reply', 'words', b)) from unnest(c.buttons) b)) as buttons, null as button
+              coalesce(w.words -> 'buttons', (select jsonb_agg(jsonb_build_object('kind', 'reply', 'words', b)) from unnest(c.buttons) b)) as buttons, null as button, t.bundle_id
          from message t left join mail e on e.message_id = t.id left join chat c on c.message_id = t.id left join chat_account ca on ca.id = c.account_id
          left join chat_wording w on w.id = c.wording_id left join program g on g.id = t.program_id left join broadcast b on b.id = t.send_id
          left join sequence q on q.id = t.send_id left join account a on a.id = t.created_by
@@ -144,14 +148,16 @@ export const personTexts = (scope: Scope, personId: string, most: number): Promi
        select 'in', i.id, i.channel, i.subject, i.at, i.body, 'reply', null, null, null, null, null, null, null, null, null, null, null, null, null, null, null,
               i.meaning, i.rule, i.near_keyword, i.resolved_at, s.number,
               coalesce((select jsonb_agg(${FILE} order by m.id) from media_file m where m.workspace_id = i.workspace_id and m.arrived_as = i.carrier_id), '[]'),
-              null, ca.name, null, i.button
+              null, ca.name, null, i.button, null
          from inbound_text i left join sender_number s on s.id = i.sender_id left join chat_account ca on ca.id = i.chat_account_id
         where i.workspace_id = :workspace and i.person_id = :personId
        union all
        select 'in', q.id, 'sms', q.kind || ', by ' || s.name, q.at, q.words, 'inquiry', null, null, null, s.program_id, null, null, null, null, null, null, null, null, null, null, null,
               null, null, null, null, null, '[]',
-              null, null, null, null
+              null, null, null, null, null
          from inquiry q join source s on s.id = q.source_id where q.workspace_id = :workspace and q.person_id = :personId) everything
       order by at desc, id desc limit :most`,
-    { personId, most },
+      { personId, most },
+    ),
+    'tell',
   );

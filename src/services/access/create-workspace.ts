@@ -52,6 +52,8 @@ export async function insertWorkspace(
       restsUnwell: true,
       numbersAt: at,
       creditsAt: at,
+      putAwayAfter: '',
+      putAwayAt: at,
     },
     ...{
       rules: null,

@@ -43,6 +43,8 @@ export interface PersonHooks {
   unmerge?(scope: Scope, of: MergeOf, remembered: unknown, numberOfGone: string): Promise<unknown>;
   /** SQL that empties whatever says who they were: see `db/kit/erasure.ts`. */
   erasures?: readonly string[];
+  /** The same for what no SQL reads into; before `erasures`. */
+  erase?(scope: Scope, people: readonly string[]): Promise<void>;
   owned?: readonly Owned[];
 }
 

@@ -31,6 +31,7 @@ export async function erasePeople(
     { hashes: addresses.map((address) => addressHash(scope.workspaceId, address)), at },
   );
   await quiet(scope);
+  for (const room of ctx.rooms) await room.erase?.(scope, all);
   await eraseBy(
     scope,
     ctx.rooms.flatMap(({ erasures = [] }) => erasures),

@@ -8,6 +8,7 @@ import { showOwnValue } from '@/core/people/values';
 import type { Millis } from '@/core/shared/instant';
 import { ok, type Result } from '@/core/shared/result';
 import { peopleByIds, type PersonRow } from '@/db/audience/cut';
+import { withWords } from '@/db/delivery/bundles';
 import { inWorkspace, type Scope } from '@/db/kit/scope';
 import { readCondition } from '@/services/audience/audience';
 import { ownFields } from '@/services/audience/own-fields';
@@ -161,6 +162,13 @@ const cardOf = (row: PersonRow, names: Record<string, string>): string =>
     tags: row.label_ids.flatMap((id) => names[id] ?? []),
   });
 
+const sentRows = (scope: Scope, id: string) =>
+  scope.rows<{ id: string; body: string; clearance: unknown; bundle_id: string | null }>(
+    `select id, channel, address, kind, body, state, failure, clearance, created_at, submitted_at, settled_at, bundle_id from message
+      where workspace_id = :workspace and person_id = :id order by created_at, id`,
+    { id },
+  );
+
 /** Everything about one person, as JSON: fields, consent with its evidence, texts both ways, labels, audit. */
 export async function exportPerson(scope: Scope, id: string): Promise<object | null> {
   const list = (sql: string) => scope.rows(sql, { id });
@@ -177,9 +185,7 @@ export async function exportPerson(scope: Scope, id: string): Promise<object | n
     consent: await list(
       `select e.kind, e.method, e.channel, e.address, e.at, e.evidence, g.name as program from consent_event e join program g on g.id = e.program_id where e.workspace_id = :workspace and e.person_id = :id order by e.seq`,
     ),
-    texts: await list(
-      `select id, channel, address, kind, body, state, failure, clearance, created_at, submitted_at, settled_at from message where workspace_id = :workspace and person_id = :id order by created_at`,
-    ),
+    texts: (await withWords(scope, await sentRows(scope, id))).map(({ bundle_id: _, ...row }) => row),
     received: await list(
       `select id, body, meaning, rule, at from inbound_text where workspace_id = :workspace and person_id = :id order by at`,
     ),

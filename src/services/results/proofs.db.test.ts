@@ -47,6 +47,11 @@ describe('a proof', () => {
     expect(document!.consent[0]).toMatchObject({ method: 'keyword', evidence: { keyword: 'sky' } });
   });
 
+  it('made twice at one instant is the same proof', async () => {
+    await aStory();
+    expect(must(await prove(phone(0))).id).toBe(must(await prove(phone(0))).id);
+  });
+
   it('is known again whole, and not with a letter changed', async () => {
     await aStory();
     const { id } = must(await prove(phone(0)));

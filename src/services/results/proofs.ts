@@ -39,7 +39,7 @@ export async function makeProof(
     return invalid('address', 'address: nothing ever went to it from here, and nobody here has or had it.');
   const document = proofOf({
     ...{ business: workspace.business, address, madeAt: new Date(ctx.now()).toISOString() },
-    messages: (await sentTo(scope, personId, address)).map(({ at, body, ...row }) => ({
+    messages: (await sentTo(scope, personId, address)).map(({ at, body, bundle_id: _, ...row }) => ({
       ...row,
       ...{ at: at.toISOString(), words: body },
     })),
@@ -52,8 +52,12 @@ export async function makeProof(
       at: at.toISOString(),
     })),
   });
+  const hash = hashOf(document);
+  // Pressed twice at one instant it says the same, and is the same.
+  const same = await scope.em.findOne(Proof, { hash });
+  if (same) return ok(same);
   const proof = scope.em.create(Proof, {
-    ...{ id: ctx.id('prf'), workspaceId: scope.workspaceId, personId, document, hash: hashOf(document) },
+    ...{ id: ctx.id('prf'), workspaceId: scope.workspaceId, personId, document, hash },
     ...{ madeBy: actor.accountId, madeAt: new Date(ctx.now()) },
   });
   await scope.em.persistAndFlush(proof);

@@ -287,6 +287,7 @@ export const HELP: readonly HelpPage[] = [
     what: 'What the business says of itself, its zone, its hours and rules, and what clearance allows.',
     steps: [
       'Rules of hours are shipped with their sources and dates; write your own where yours are stricter.',
+      'Say from which age on old messages are put away: they take a fraction of the room, and every count and proof stays.',
     ],
     words: [
       ['Hours', 'When somebody may be written to, where they live. A stricter state goes before ours.'],

@@ -47,6 +47,7 @@ const FIXED: Command[] = [
   { label: 'Reports', kind: 'go to', href: '/results/reports' },
   { label: 'Moving in: what is missing', kind: 'go to', href: '/moving-in' },
   { label: 'Your sign-in: browsers, second factor', kind: 'go to', href: '/settings/sign-in' },
+  { label: 'Old messages: what is put away', kind: 'go to', href: '/settings/put-away' },
   { label: 'Audit: who did what', kind: 'go to', href: '/settings/audit' },
   ...[
     'Today',

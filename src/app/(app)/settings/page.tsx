@@ -1,4 +1,5 @@
 import type { Metadata } from 'next';
+import Link from 'next/link';
 import { MAIL_RULES, type MailRule } from '@/core/clearance/mail-rules';
 import { SHIPPED_RULES, type HoursRule, type RuleSet } from '@/core/clearance/rules';
 import { readSettings } from '@/services/access/screen';
@@ -144,6 +145,16 @@ export default async function SettingsPage() {
           rowKey={([where]) => where}
           empty="No rule is known."
         />
+      </Section>
+      <Section title="Old messages">
+        <p className="max-w-prose text-soft">
+          {workspace.putAwayMonths === null
+            ? 'Every message stays as it is.'
+            : `What messages older than ${workspace.putAwayMonths} months said is put away.`}{' '}
+          <Link className="link" href="/settings/put-away">
+            What is put away
+          </Link>
+        </p>
       </Section>
       <Section title="Sending hours" note={`${rules.name}, checked ${rules.date}`}>
         <ul>
