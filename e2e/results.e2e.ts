@@ -211,3 +211,39 @@ describe('results', () => {
     );
   });
 });
+
+/** Last: a month goes by. */
+describe('old messages', () => {
+  it('are put away when somebody says so, and whoever asks for them reads what they said', async () => {
+    const [oldest] = await app.query<{ id: string; person_id: string; body: string }>(
+      `select id, person_id, body from message where kind = 'broadcast' and state = 'delivered' order by id limit 1`,
+    );
+    await open('/settings/put-away');
+    expect(await violations(page)).toEqual([]);
+    await page.waitForSelector('select[name=months]');
+    await page.select('select[name=months]', '3');
+    await press('Keep it');
+    await see('The worker goes through what is older.');
+    await app.bench.advance('P32D');
+    await until(
+      () => app.query<{ body: string }>(`select body from message where id = $1`, [oldest!.id]),
+      ([message]) => message!.body === '',
+      120_000,
+      500,
+    );
+    const own = await page.evaluate(
+      async (id) => (await fetch(`/people/${id}/export`)).text(),
+      oldest!.person_id,
+    );
+    expect((JSON.parse(own) as { texts: object[] }).texts).toContainEqual(
+      expect.objectContaining({ id: oldest!.id, body: oldest!.body }),
+    );
+    await open('/settings/put-away');
+    await see('As a file');
+    const type = await page.$eval('main td a[href*=month]', async (link) => {
+      const response = await fetch((link as HTMLAnchorElement).href);
+      return response.headers.get('content-type');
+    });
+    expect(type).toBe('application/gzip');
+  });
+});

@@ -42,7 +42,10 @@ export const writeBundle = (messages: readonly (BundledMessage | ErasedMessage)[
 
 /** The lines of a bundle in their order; null: it is none. */
 function linesOf(text: string): (BundledMessage | ErasedMessage)[] | null {
-  const lines = text.split('\n').filter(Boolean).map((line) => parseJson(line));
+  const lines = text
+    .split('\n')
+    .filter(Boolean)
+    .map((line) => parseJson(line));
   const [first, ...rest] = lines.map((line) => (line.ok ? (line.value as object | null) : null));
   if ((first as { format?: string } | null | undefined)?.format !== BUNDLE_FORMAT) return null;
   return rest.includes(null) ? null : (rest as (BundledMessage | ErasedMessage)[]);

@@ -199,13 +199,17 @@ export async function withWords<R extends PutAway>(
 
 /** Takes what erased people were sent out of the bundles it stands in. */
 export async function eraseFromBundles(scope: Scope, people: readonly string[]): Promise<void> {
-  const rows = await scope.rows<{ id: string; bundle_id: string }>(
-    `update message set bundle_id = null from (
-       select id, bundle_id from message where workspace_id = :workspace and person_id = any(:people::text[]) and bundle_id is not null for update) old
-      where message.id = old.id returning message.id, old.bundle_id`,
+  // All of theirs are held, so that none is put away between this and the rest of the erasure.
+  const rows = await scope.rows<{ id: string; bundle_id: string | null }>(
+    `select id, bundle_id from message where workspace_id = :workspace and person_id = any(:people::text[]) order by id for update`,
     { people: [...people] },
   );
-  const gone = group(rows, (row) => row.bundle_id);
+  const away = rows.flatMap(({ id, bundle_id: bundle }) => (bundle === null ? [] : [{ id, bundle }]));
+  await scope.run(
+    `update message set bundle_id = null where workspace_id = :workspace and id = any(:ids::text[])`,
+    { ids: away.map(({ id }) => id) },
+  );
+  const gone = group(away, ({ bundle }) => bundle);
   // Held in one order, so that two erasures never wait for each other.
   for (const id of [...gone.keys()].sort()) {
     await scope.rows(`select from bundle where workspace_id = :workspace and id = :id for update`, { id });

@@ -1,8 +1,9 @@
 import { gunzipSync } from 'node:zlib';
-import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { BUNDLE_FORMAT } from '@/core/delivery/bundle';
 import { DAY } from '@/core/shared/instant';
 import { Workspace } from '@/db/access/entities';
+import { putAwaySlice } from '@/db/delivery/bundles';
 import { Bundle, Message } from '@/db/delivery/entities';
 import { personTexts } from '@/db/results/results';
 import { Person } from '@/db/people/entities';
@@ -24,6 +25,11 @@ beforeEach(async () => {
   world = await makeWorld();
 });
 afterEach(() => world.close());
+
+function gate(): { opened: Promise<void>; open: () => void } {
+  let open: () => void = () => {};
+  return { opened: new Promise((resolve) => (open = resolve)), open: () => open() };
+}
 
 /** Three people join, get a broadcast that fails for one, one of them leaves; then ten months go by. */
 async function longAgo(): Promise<void> {
@@ -176,6 +182,33 @@ describe('messages of months long past', () => {
       `select address, body from message where workspace_id = :workspace`,
     );
     for (const { address, body } of left) expect(body === '', body).toBe(address === 'erased');
+  });
+
+  it('are gone as well where they were being put away while somebody was erased', async () => {
+    await longAgo();
+    const person = await personOf(2);
+    const [written, go] = [gate(), gate()];
+    const putting = world.within(async (scope) => {
+      const slice = { after: '', before: '2027-01-01', at: new Date(world.clock.at) };
+      await putAwaySlice(scope, { ...slice, newId: () => world.ctx.id('bun') });
+      written.open();
+      await go.opened;
+    });
+    await written.opened;
+    const erasing = world.within((scope) => erasePerson(world.ctx, scope, person, 'test'));
+    await vi.waitFor(
+      async () =>
+        expect(
+          await world.rows(
+            `select from pg_stat_activity where wait_event_type = 'Lock' and datname = current_database() and :workspace is not null`,
+          ),
+        ).toHaveLength(1),
+      { timeout: 20_000, interval: 20 },
+    );
+    go.open();
+    await putting;
+    must(await erasing);
+    expect(gunzipSync((await bundles())[0]!.content).toString('utf8')).not.toContain(phone(2));
   });
 
   it('go with whom somebody is now', async () => {
