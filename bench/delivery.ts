@@ -6,7 +6,7 @@ import { MikroORM } from '@mikro-orm/postgresql';
 import { UNCHECKED } from '@/core/wording/settings';
 import { ormConfig } from '@/db/kit/config';
 import { HOUR, SECOND } from '@/core/shared/instant';
-import { acrossWorkspaces, inWorkspace } from '@/db/kit/scope';
+import { inWorkspace } from '@/db/kit/scope';
 import { SmppLink } from '@/gateways/smpp/link';
 import { createBroadcast, sendBroadcast } from '../src/services/sends/broadcasts';
 import { makeContext } from '@/services/context';
@@ -58,7 +58,6 @@ export async function benchDelivery(): Promise<void> {
     const world = await makeHouse(orm, bench, 'queue', OTHER_NUMBER);
     const fromQueue = await wholeDelivery(world, queueFirst);
     await reactions(world);
-    await keepingSums(orm, bench);
     const web = await start('dist/web.js');
     children.push(web);
     for (let i = 0; i < 20; i++)
@@ -279,29 +278,6 @@ async function reactions({ bench, number: to, within }: House): Promise<void> {
     p50_ms: Math.round(quantile(suppressed, 0.5)),
     p95_ms: Math.round(quantile(suppressed, 0.95)),
     times: suppressed.length,
-  });
-}
-
-/** What keeping sums costs the whole delivery: runs with them and without them, by turns, since a machine's speed changes. */
-async function keepingSums(orm: MikroORM, bench: Bench): Promise<void> {
-  const rates = { kept: [] as number[], alone: [] as number[] };
-  for (const [i, which] of (['kept', 'alone', 'kept', 'alone'] as const).entries()) {
-    const turn = which === 'kept' ? 'enable' : 'disable';
-    await acrossWorkspaces(orm, async (crossing) => {
-      for (const trigger of ['fresh', 'changed'])
-        await crossing.run(`alter table message ${turn} trigger tally_${trigger}`);
-    });
-    const house = await makeHouse(orm, bench, `sums-${i}`, `+1719555012${i}`);
-    rates[which].push(await wholeDelivery(house, queueFirst));
-  }
-  const mean = (some: number[]) => some.reduce((sum, one) => sum + one, 0) / some.length;
-  say('keeping the sums, in the whole delivery', {
-    ...{ with_per_second: Math.round(mean(rates.kept)), without_per_second: Math.round(mean(rates.alone)) },
-    ...{ slower_percent: round((1 - mean(rates.kept) / mean(rates.alone)) * 100), asked_percent: 5 },
-  });
-  await acrossWorkspaces(orm, async (crossing) => {
-    for (const trigger of ['fresh', 'changed'])
-      await crossing.run(`alter table message enable trigger tally_${trigger}`);
   });
 }
 
