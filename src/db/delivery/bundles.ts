@@ -13,6 +13,7 @@ import {
 } from '@/core/delivery/bundle';
 import { makeId } from '@/core/shared/ids';
 import { LEFT_STATES } from '@/core/results/sums';
+import { dueWorkspaces } from '@/db/kit/due';
 import { toJson } from '@/db/kit/json';
 import type { Reading, Scope } from '@/db/kit/scope';
 
@@ -149,20 +150,15 @@ class Damaged extends Error {
   }
 }
 
-/** The text of bundles, by their ids; null: it is not as it was stored. */
-async function textsOf(scope: Scope, ids: readonly string[]): Promise<Map<string, string | null>> {
-  const rows = await scope.rows<{ id: string; content: Buffer; hash: string }>(
-    `select id, content, hash from bundle where workspace_id = :workspace and id = any(:ids::text[])`,
-    { ids: [...ids] },
-  );
-  const texts = await Promise.all(
-    rows.map(async ({ id, content, hash }) => {
-      const sound = hashOf(content) === hash;
-      return [id, sound ? (await expand(content)).toString('utf8') : null] as const;
-    }),
-  );
-  return new Map(texts);
+interface StoredBundle {
+  id: string;
+  content: Buffer;
+  hash: string;
 }
+
+/** What a bundle holds, as it was written; empty where it is not as it was stored, which nobody reads as one. */
+const textOf = async ({ content, hash }: StoredBundle): Promise<string> =>
+  hashOf(content) === hash ? (await expand(content)).toString('utf8') : '';
 
 /** What a row of a message says of where its words are; null: in the row itself. */
 interface PutAway {
@@ -173,6 +169,21 @@ interface PutAway {
 
 const UNREADABLE = 'What it said was put away and cannot be read any more: restore it from a copy.';
 
+/** The messages of bundles, by their ids; null: it is not as it was stored. */
+async function readBundles(
+  scope: Scope,
+  ids: readonly string[],
+): Promise<Map<string, Map<string, BundledMessage> | null>> {
+  if (ids.length === 0) return new Map();
+  const rows = await scope.rows<StoredBundle>(
+    `select id, content, hash from bundle where workspace_id = :workspace and id = any(:ids::text[])`,
+    { ids: [...ids] },
+  );
+  return new Map(
+    await Promise.all(rows.map(async (row) => [row.id, readBundle(await textOf(row))] as const)),
+  );
+}
+
 /**
  * Rows of messages with the words and the clearance that were put away, as if they never had been. Of a bundle that is damaged,
  * `tell` says so in the place of the words, since a thread is there to be read; left out, it is an error.
@@ -181,16 +192,13 @@ export async function withWords<R extends PutAway>(
   scope: Scope,
   rows: readonly R[],
   damaged?: 'tell',
-): Promise<R[]> {
+): Promise<Omit<R, 'bundle_id'>[]> {
   const bundles = [...new Set(rows.flatMap(({ bundle_id: bundle }) => bundle ?? []))];
-  if (bundles.length === 0) return [...rows];
-  const read = new Map(
-    [...(await textsOf(scope, bundles))].map(([id, text]) => [id, text === null ? null : readBundle(text)]),
-  );
-  return rows.map((row) => {
-    if (row.bundle_id === null) return row;
-    const bundle = read.get(row.bundle_id);
-    if (!bundle && !damaged) throw new Damaged(row.bundle_id);
+  const read = await readBundles(scope, bundles);
+  return rows.map(({ bundle_id: id, ...row }) => {
+    if (id === null) return row;
+    const bundle = read.get(id);
+    if (!bundle && !damaged) throw new Damaged(id);
     const line = bundle?.get(row.id);
     if (!line) return { ...row, body: bundle ? '' : UNREADABLE };
     return { ...row, body: line.words, ...('clearance' in row ? { clearance: line.clearance } : {}) };
@@ -212,9 +220,11 @@ export async function eraseFromBundles(scope: Scope, people: readonly string[]):
   const gone = group(away, ({ bundle }) => bundle);
   // Held in one order, so that two erasures never wait for each other.
   for (const id of [...gone.keys()].sort()) {
-    await scope.rows(`select from bundle where workspace_id = :workspace and id = :id for update`, { id });
-    const text = (await textsOf(scope, [id])).get(id) ?? '';
-    const left = eraseFrom(text, new Set(gone.get(id)!.map((row) => row.id)));
+    const [bundle] = await scope.rows<StoredBundle>(
+      `select id, content, hash from bundle where workspace_id = :workspace and id = :id for update`,
+      { id },
+    );
+    const left = eraseFrom(await textOf(bundle!), new Set(gone.get(id)!.map((row) => row.id)));
     if (left === null) throw new Damaged(id);
     await scope.run(
       `update bundle set content = decode(:content, 'hex'), hash = :hash, plain_bytes = :plain where workspace_id = :workspace and id = :id`,
@@ -225,12 +235,12 @@ export async function eraseFromBundles(scope: Scope, people: readonly string[]):
 
 /** Puts the newest bundle of a month that should stay back where it came from; false: there is none. */
 export async function bringBack(scope: Scope, since: Day): Promise<boolean> {
-  const [bundle] = await scope.rows<{ id: string; first_id: string }>(
-    `select id, first_id from bundle where workspace_id = :workspace and month >= :since::date order by first_id desc limit 1 for update`,
+  const [bundle] = await scope.rows<StoredBundle & { first_id: string }>(
+    `select id, first_id, content, hash from bundle where workspace_id = :workspace and month >= :since::date order by first_id desc limit 1 for update`,
     { since },
   );
   if (!bundle) return false;
-  const read = readBundle((await textsOf(scope, [bundle.id])).get(bundle.id) ?? '');
+  const read = readBundle(await textOf(bundle));
   if (!read) throw new Damaged(bundle.id);
   const lines = [...read.values()];
   const ids = lines.map(({ id }) => id);
@@ -266,11 +276,10 @@ export const putAwayDue = (
   untroubled: string,
   at: Date,
 ): Promise<{ id: string; workspace_id: string }[]> =>
-  reading.rows(
-    `select w.id, w.id as workspace_id from workspace w where w.put_away_at <= :at and ${untroubled}
-        and (w.put_away_months is not null or exists (select from bundle b where b.workspace_id = w.id)) order by w.put_away_at limit 10`,
-    { at },
-  );
+  dueWorkspaces(reading, 'put_away_at', {
+    ...{ untroubled, at, most: 10 },
+    which: `w.put_away_months is not null or exists (select from bundle b where b.workspace_id = w.id)`,
+  });
 
 export const lookAgainAt = (scope: Scope, at: Date): Promise<number> =>
   scope.run(`update workspace set put_away_at = :at where id = :workspace`, { at });

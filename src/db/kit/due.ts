@@ -19,3 +19,25 @@ export const dueRowsOf = (
     { at, each },
   );
 };
+
+/** Workspaces of which something is looked at when the instant in this column has come, the longest due first. */
+export const dueWorkspaces = (
+  reading: Reading,
+  column: 'credits_at' | 'numbers_at' | 'put_away_at',
+  {
+    untroubled,
+    at,
+    most,
+    which = 'true',
+  }: {
+    untroubled: string;
+    at: Date;
+    most: number;
+    /** In SQL, of the workspace `w`. Left out: all. */
+    which?: string;
+  },
+): Promise<{ id: string; workspace_id: string }[]> =>
+  reading.rows(
+    `select w.id, w.id as workspace_id from workspace w where w.${column} <= :at and ${untroubled} and (${which}) order by w.${column} limit ${most}`,
+    { at },
+  );

@@ -1,3 +1,4 @@
+import { dueWorkspaces } from '@/db/kit/due';
 import type { Reading, Scope } from '@/db/kit/scope';
 
 export interface SenderRow {
@@ -124,8 +125,7 @@ export const workspacesWithNumbers = (
   untroubled: string,
   at: Date,
 ): Promise<{ id: string; workspace_id: string }[]> =>
-  reading.rows(
-    `select w.id, w.id as workspace_id from workspace w where w.numbers_at <= :at and ${untroubled}
-        and exists (select 1 from sender_number s where s.workspace_id = w.id and s.released_at is null) order by w.numbers_at limit 20`,
-    { at },
-  );
+  dueWorkspaces(reading, 'numbers_at', {
+    ...{ untroubled, at, most: 20 },
+    which: `exists (select 1 from sender_number s where s.workspace_id = w.id and s.released_at is null)`,
+  });

@@ -44,5 +44,5 @@ export const messageRows = async (
       order by m.id`,
     { after, most, from, until },
   );
-  return (await withWords(scope, rows)).map(({ bundle_id: _, ...row }) => row);
+  return withWords(scope, rows);
 };

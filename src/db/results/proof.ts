@@ -25,14 +25,13 @@ export interface SentRow {
   body: string;
   state: string;
   clearance: unknown;
-  bundle_id: string | null;
 }
 
 /** Everything that left for an address, by whoever has it, oldest first. */
 export const sentTo = async (scope: Scope, personId: string, address: string): Promise<SentRow[]> =>
   withWords(
     scope,
-    await scope.rows<SentRow>(
+    await scope.rows<SentRow & { bundle_id: string | null }>(
       `select m.id, m.submitted_at as at, m.channel, s.number as from, p.name as program, m.kind, m.body, m.state, m.clearance, m.bundle_id
        from message m join program p on p.id = m.program_id left join sender_number s on s.id = m.sender_id
       where m.workspace_id = :workspace and m.person_id = :personId and m.address = :address and m.submitted_at is not null order by m.submitted_at, m.id`,

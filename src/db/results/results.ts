@@ -117,7 +117,6 @@ export interface PersonTextRow {
   account: string | null;
   buttons: { kind: string; words: string }[] | null;
   button: string | null;
-  bundle_id: string | null;
 }
 
 const FILE = `jsonb_build_object('id', m.id, 'kind', m.kind, 'name', m.name, 'alt', m.alt)`;
@@ -126,7 +125,7 @@ const FILE = `jsonb_build_object('id', m.id, 'kind', m.kind, 'name', m.name, 'al
 export const personTexts = async (scope: Scope, personId: string, most: number): Promise<PersonTextRow[]> =>
   withWords(
     scope,
-    await scope.rows<PersonTextRow>(
+    await scope.rows<PersonTextRow & { bundle_id: string | null }>(
       `select * from (
        select 'out' as direction, t.id, t.channel, e.subject, coalesce(t.submitted_at, t.settled_at, t.created_at) as at, t.body, t.kind, t.state, t.failure, t.parts,
               t.program_id, g.name as program, b.id as broadcast_id, b.name as broadcast, q.id as sequence_id, q.name as sequence, coalesce(a.name, k.name) as sent_by, pressed.by as in_place_of, t.not_before, t.submitted_at, t.settled_at, t.clearance,

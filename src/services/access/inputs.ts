@@ -20,7 +20,7 @@ import {
   Type,
   ValidateNested,
 } from '@/services/kit/validation';
-import { IsFilled } from '@/services/kit/checks';
+import { IsStamp, IsFilled } from '@/services/kit/checks';
 import { tooLong, words } from '@/services/kit/inputs';
 
 const WEB = { protocols: ['https', 'http'], require_protocol: true, require_tld: false };
@@ -28,15 +28,13 @@ const A_LINK = { message: 'must be the address of a page, such as https://exampl
 const A_BASE = {
   message: 'must be a host of yours with its scheme, such as https://go.example.org, or null.',
 };
-const A_STAMP = { message: 'must be the stamp that was read.' };
 const A_CAP = { message: 'must be a whole number from 0 to 100, or left out for no cap.' };
 const A_PRICE = { message: 'must be a whole number of credits from 0 to 1000.' };
 
 /** What changes of a workspace; what is left out stays. */
 export class WorkspaceInput {
   /** As it was read: when somebody saved since, nothing is overwritten. */
-  @IsInt(A_STAMP)
-  @Min(0, A_STAMP)
+  @IsStamp()
   stamp!: number;
 
   @IsOptional()
@@ -109,8 +107,7 @@ export class WorkspaceInput {
 /** How wordings are checked; what is left out stays. */
 export class WordingInput {
   /** As it was read: when somebody saved since, nothing is overwritten. */
-  @IsInt(A_STAMP)
-  @Min(0, A_STAMP)
+  @IsStamp()
   stamp!: number;
 
   /** Some words are risky for one business and everyday language for another. */
@@ -137,8 +134,7 @@ const A_SHARE = { message: 'must be a share of a hundred people, more than 0 and
 /** Shares of a hundred people over which a broadcast is held by itself; what is left out stays, null: never. */
 export class LimitsInput {
   /** As it was read: when somebody saved since, nothing is overwritten. */
-  @IsInt(A_STAMP)
-  @Min(0, A_STAMP)
+  @IsStamp()
   stamp!: number;
 
   @IsOptional()

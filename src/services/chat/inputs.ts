@@ -3,14 +3,12 @@ import {
   IsArray,
   ArrayMaxSize,
   IsIn,
-  IsInt,
   IsObject,
   IsOptional,
   IsString,
   MaxLength,
-  Min,
 } from '@/services/kit/validation';
-import { IsFilled } from '@/services/kit/checks';
+import { IsStamp, IsFilled } from '@/services/kit/checks';
 import { tooLong, words } from '@/services/kit/inputs';
 
 export class ConnectChatInput {
@@ -86,8 +84,7 @@ export class ChatWordingInput {
   samples?: object;
 
   /** As it was read: when somebody saved since, nothing is overwritten. */
-  @IsInt({ message: 'must be the stamp that was read.' })
-  @Min(0, { message: 'must be the stamp that was read.' })
+  @IsStamp()
   stamp!: number;
 }
 

@@ -79,9 +79,7 @@ async function shown(): Promise<object> {
   const file = messagesFile(world.ctx.orm, world.workspaceId, { span, zone: 'America/Denver' }, 'jsonl');
   const proof = must(await world.within((scope) => makeProof(world.ctx, scope, phone(0), ME)));
   return {
-    thread: (await world.within((scope) => personTexts(scope, id, 100))).map(
-      ({ bundle_id: _, ...row }) => row,
-    ),
+    thread: await world.within((scope) => personTexts(scope, id, 100)),
     own: ((await world.within((scope) => exportPerson(scope, id))) as { texts: object }).texts,
     file: await new Response(file.body).text(),
     proof: proof.document!.messages,

@@ -17,14 +17,14 @@ import { inWorkspace, type Scope } from '@/db/kit/scope';
 import type { MikroORM } from '@mikro-orm/postgresql';
 import { lockWorkspace } from '@/services/access/change-workspace';
 import { writeAudit } from '@/services/kit/audit';
+import { IsStamp } from '@/services/kit/checks';
 import type { Context } from '@/services/kit/context';
 import { asDue, type Queue } from '@/services/kit/trouble';
-import { IsIn, IsInt, IsOptional, Min, overtaken, type Refusal } from '@/services/kit/validation';
+import { IsIn, IsOptional, overtaken, type Refusal } from '@/services/kit/validation';
 
 export class PutAwayInput {
   /** As it was read: when somebody saved since, nothing is overwritten. */
-  @IsInt({ message: 'must be the stamp that was read.' })
-  @Min(0, { message: 'must be the stamp that was read.' })
+  @IsStamp()
   stamp!: number;
 
   /** Whole months that stay as they are; null: nothing is put away, and what was comes back. */

@@ -1,5 +1,5 @@
-import { IsBoolean, IsInt, IsObject, IsOptional, IsString, MaxLength, Min } from '@/services/kit/validation';
-import { IsFilled } from '@/services/kit/checks';
+import { IsBoolean, IsObject, IsOptional, IsString, MaxLength } from '@/services/kit/validation';
+import { IsStamp, IsFilled } from '@/services/kit/checks';
 import { tooLong, words } from '@/services/kit/inputs';
 import { GivesInput } from '@/services/programs/inputs';
 
@@ -46,7 +46,6 @@ export class ChangeFormInput extends GivesInput {
 
 export class PublishFormInput {
   /** As it was read: what is published is what was looked at. */
-  @IsInt({ message: 'must be the stamp that was read.' })
-  @Min(0, { message: 'must be the stamp that was read.' })
+  @IsStamp()
   stamp!: number;
 }

@@ -12,7 +12,7 @@ import {
   MaxLength,
   Min,
 } from '@/services/kit/validation';
-import { IsFilled } from '@/services/kit/checks';
+import { IsStamp, IsFilled } from '@/services/kit/checks';
 import { tooLong, words } from '@/services/kit/inputs';
 
 export class NewSourceInput {
@@ -27,13 +27,10 @@ export class NewSourceInput {
   program!: string;
 }
 
-const A_STAMP = { message: 'must be the stamp that was read.' };
-
 /** What changes of a source; what is left out stays. */
 export class ChangeSourceInput {
   /** As it was read: when somebody saved since, nothing is overwritten. */
-  @IsInt(A_STAMP)
-  @Min(0, A_STAMP)
+  @IsStamp()
   stamp!: number;
 
   @IsOptional()

@@ -1,6 +1,6 @@
 import { parseInstant } from '@/core/shared/instant';
 import { tooLong } from './inputs';
-import { IsString, MaxLength, ValidateBy, type ValidationOptions } from './validation';
+import { IsInt, IsString, MaxLength, Min, ValidateBy, type ValidationOptions } from './validation';
 
 /** Checks of our own beside the library's. */
 
@@ -25,6 +25,14 @@ export const IsInstant = (): PropertyDecorator =>
       message: 'must be an instant in ISO 8601 with an offset, such as 2026-11-24T10:10:00-07:00.',
     },
   );
+
+/** The stamp of a row as it was read: when somebody saved since, nothing is overwritten. */
+export const IsStamp =
+  (message = 'must be the stamp that was read.'): PropertyDecorator =>
+  (target, property) => {
+    Min(0, { message })(target, property);
+    IsInt({ message })(target, property);
+  };
 
 const LONGEST_CONDITION = 50_000;
 

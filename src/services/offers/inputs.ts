@@ -8,14 +8,13 @@ import {
   MaxLength,
   Min,
 } from '@/services/kit/validation';
-import { IsFilled } from '@/services/kit/checks';
+import { IsStamp, IsFilled } from '@/services/kit/checks';
 import { tooLong, words } from '@/services/kit/inputs';
 
 const A_TIME = { message: 'must be an instant, such as 2026-12-01T10:00:00Z, or null.' };
 const DAYS = { message: 'must be a whole number of days from 1 to 365, or null.' };
 const USES = { message: 'must be a whole number from 1 to 100.' };
 const MOST = { message: 'must be a whole number from 1 to 1000000, or null.' };
-const A_STAMP = { message: 'must be the stamp that was read.' };
 
 /** The terms of an offer. */
 export class OfferInput {
@@ -69,8 +68,7 @@ export class OfferInput {
 /** All terms as they are from now on. */
 export class ChangeOfferInput extends OfferInput {
   /** As it was read: when somebody saved since, nothing is overwritten. */
-  @IsInt(A_STAMP)
-  @Min(0, A_STAMP)
+  @IsStamp()
   stamp!: number;
 
   /** Ended: no voucher is given any more, and none can be used. */

@@ -185,7 +185,7 @@ export async function exportPerson(scope: Scope, id: string): Promise<object | n
     consent: await list(
       `select e.kind, e.method, e.channel, e.address, e.at, e.evidence, g.name as program from consent_event e join program g on g.id = e.program_id where e.workspace_id = :workspace and e.person_id = :id order by e.seq`,
     ),
-    texts: (await withWords(scope, await sentRows(scope, id))).map(({ bundle_id: _, ...row }) => row),
+    texts: await withWords(scope, await sentRows(scope, id)),
     received: await list(
       `select id, body, meaning, rule, at from inbound_text where workspace_id = :workspace and person_id = :id order by at`,
     ),

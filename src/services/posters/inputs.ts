@@ -1,4 +1,5 @@
-import { IsInt, IsObject, IsOptional, IsString, MaxLength, Min } from '@/services/kit/validation';
+import { IsStamp } from '@/services/kit/checks';
+import { IsObject, IsOptional, IsString, MaxLength } from '@/services/kit/validation';
 import { tooLong } from '@/services/kit/inputs';
 
 export class NewPosterInput {
@@ -21,8 +22,7 @@ export class NewPosterInput {
 
 export class ChangePosterInput {
   /** As it was read: when somebody saved since, nothing is overwritten. */
-  @IsInt({ message: 'must be the stamp that was read.' })
-  @Min(0, { message: 'must be the stamp that was read.' })
+  @IsStamp()
   stamp!: number;
 
   @IsObject({ message: 'must be a poster in the published JSON form.' })

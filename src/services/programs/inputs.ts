@@ -19,7 +19,7 @@ import {
 } from '@/services/kit/validation';
 import { MOST_QUESTIONS } from '@/core/question/fields';
 import { words, tooLong } from '@/services/kit/inputs';
-import { IsFilled } from '@/services/kit/checks';
+import { IsStamp, IsFilled } from '@/services/kit/checks';
 
 export class PromiseInput {
   @IsInt({ message: 'must be a whole number, such as 6.' })
@@ -91,8 +91,7 @@ export class CreateProgramInput {
 /** What changes of a program; what is left out stays. */
 export class ChangeProgramInput {
   /** As it was read: when somebody saved since, nothing is overwritten. */
-  @IsInt({ message: 'must be the stamp that was read.' })
-  @Min(0, { message: 'must be the stamp that was read.' })
+  @IsStamp()
   stamp!: number;
 
   @IsOptional()
@@ -189,8 +188,7 @@ export class QuestionInput {
 /** What joining gives, by a keyword or a form; what is left out stays. */
 export class GivesInput {
   /** As it was read: when somebody saved since, nothing is overwritten. */
-  @IsInt({ message: 'must be the stamp that was read.' })
-  @Min(0, { message: 'must be the stamp that was read.' })
+  @IsStamp()
   stamp!: number;
 
   /** Its own first words, a template; empty: those of the program. */

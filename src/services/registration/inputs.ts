@@ -1,5 +1,5 @@
 import { CONTENT, FORMS, type ContentKind, type LegalForm } from '@/core/registration/file';
-import { IsFilled } from '@/services/kit/checks';
+import { IsStamp, IsFilled } from '@/services/kit/checks';
 import { tooLong, words } from '@/services/kit/inputs';
 import {
   ArrayMaxSize,
@@ -34,7 +34,7 @@ export class ConnectRegistrarInput {
   token!: string;
 }
 
-const A_STAMP = { message: 'must be the stamp of what you read, 0 where nothing was kept yet.' };
+const A_STAMP = 'must be the stamp of what you read, 0 where nothing was kept yet.';
 const TRUTH = { message: 'must be true or false.' };
 const LEGAL_FORMS = Object.keys(FORMS) as LegalForm[];
 const KINDS = Object.keys(CONTENT) as ContentKind[];
@@ -50,8 +50,7 @@ const Line =
 
 /** What is told of the business. What is left out stays as it is. */
 export class BrandInput {
-  @IsInt(A_STAMP)
-  @Min(0, A_STAMP)
+  @IsStamp(A_STAMP)
   stamp!: number;
 
   @Line('Juniper Gap Observatory Society')
@@ -120,8 +119,7 @@ const A_MONTH = { message: 'must be a whole number of texts a month, or null for
 
 /** What is told of a program beside what it says itself. What is left out stays as it is. */
 export class ProgramFileInput {
-  @IsInt(A_STAMP)
-  @Min(0, A_STAMP)
+  @IsStamp(A_STAMP)
   stamp!: number;
 
   /** What is sent, to whom and why. */

@@ -39,7 +39,7 @@ export async function makeProof(
     return invalid('address', 'address: nothing ever went to it from here, and nobody here has or had it.');
   const document = proofOf({
     ...{ business: workspace.business, address, madeAt: new Date(ctx.now()).toISOString() },
-    messages: (await sentTo(scope, personId, address)).map(({ at, body, bundle_id: _, ...row }) => ({
+    messages: (await sentTo(scope, personId, address)).map(({ at, body, ...row }) => ({
       ...row,
       ...{ at: at.toISOString(), words: body },
     })),

@@ -2,14 +2,12 @@ import {
   ArrayMaxSize,
   IsArray,
   IsIn,
-  IsInt,
   IsObject,
   IsOptional,
   IsString,
   MaxLength,
-  Min,
 } from '@/services/kit/validation';
-import { IsInstant } from '@/services/kit/checks';
+import { IsStamp, IsInstant } from '@/services/kit/checks';
 import { tooLong } from '@/services/kit/inputs';
 import { PACES } from './paces';
 
@@ -37,8 +35,7 @@ export class DraftInput {
   document!: object;
 
   /** The `draft_stamp` that was read: when somebody saved since, nothing is overwritten. */
-  @IsInt({ message: 'must be the draft_stamp that was read.' })
-  @Min(0, { message: 'must be the draft_stamp that was read.' })
+  @IsStamp('must be the draft_stamp that was read.')
   stamp!: number;
 }
 
@@ -47,8 +44,7 @@ export class PublishInput {
   @IsIn(['stay', 'move'], { message: 'must be one of: stay, move.' })
   others!: 'stay' | 'move';
 
-  @IsInt({ message: 'must be the draft_stamp that was read.' })
-  @Min(0, { message: 'must be the draft_stamp that was read.' })
+  @IsStamp('must be the draft_stamp that was read.')
   stamp!: number;
 }
 

@@ -10,3 +10,11 @@ export function percent(share: number | null): string {
   const value = share * 100;
   return `${value > 0 && value < 10 ? value.toFixed(1) : Math.round(value)} %`;
 }
+
+/** How large a file is. */
+export function sizeWords(bytes: number): string {
+  if (bytes < 1_000_000) return `${Math.max(1, Math.round(bytes / 1_000))} kB`;
+  return bytes < 1_000_000_000
+    ? `${(bytes / 1_000_000).toFixed(1)} MB`
+    : `${(bytes / 1_000_000_000).toFixed(1)} GB`;
+}

@@ -1,4 +1,5 @@
 'use client';
+import { sizeWords } from '@/ui/kit/numbers';
 import { useId, useState } from 'react';
 import { MEDIA_KINDS, MOST_FILES, type KeptFile } from '@/core/media/kinds';
 import { askServer } from '@/ui/kit/ask';
@@ -18,9 +19,6 @@ interface Props {
 }
 
 const ACCEPT = 'image/*,.heic,.heif,application/pdf,.vcf,audio/mpeg,video/mp4';
-
-export const sizeWords = (bytes: number): string =>
-  bytes < 1_000_000 ? `${Math.max(1, Math.round(bytes / 1_000))} kB` : `${(bytes / 1_000_000).toFixed(1)} MB`;
 
 /** Files that go along with a text: dropped, pasted, taken with the camera, or chosen from those that are kept. */
 export function FilesField({ files, change, kept, problem, off = false, children }: Props) {

@@ -3,7 +3,7 @@ import { may } from '@/core/access/roles';
 import { PUT_AWAY_CHOICES } from '@/core/delivery/bundle';
 import { readPutAway, type PutAwayScreen } from '@/services/delivery/put-away';
 import { ListTable, type ListColumn } from '@/ui/kit/list-table';
-import { count } from '@/ui/kit/numbers';
+import { count, sizeWords } from '@/ui/kit/numbers';
 import { Empty, Page, Section } from '@/ui/kit/page';
 import { PlainForm } from '@/ui/kit/plain-form';
 import { readScreen } from '../../../session';
@@ -71,22 +71,16 @@ function progressOf({ rows, goesOn }: PutAwayScreen): string {
     rows.reduce((sum, row) => sum + row.plain, 0),
     rows.reduce((sum, row) => sum + row.kept, 0),
   ];
-  const saved = kept > 0 ? `${size(plain)} in ${size(kept)}` : '';
+  const saved = kept > 0 ? `${sizeWords(plain)} in ${sizeWords(kept)}` : '';
   return [goesOn ? 'at work' : '', saved].filter(Boolean).join(', ');
-}
-
-function size(bytes: number): string {
-  const units = ['B', 'kB', 'MB', 'GB'] as const;
-  const power = Math.min(units.length - 1, Math.floor(Math.log10(Math.max(1, bytes)) / 3));
-  return `${(bytes / 1_000 ** power).toFixed(power === 0 ? 0 : 1)} ${units[power]}`;
 }
 
 const COLUMNS: ListColumn<PutAwayScreen['rows'][number]>[] = [
   { title: 'Month', kind: 'when', cell: ({ month }) => month.slice(0, 7) },
   { title: 'Left', kind: 'number', cell: ({ left }) => count(left) },
   { title: 'Put away', kind: 'number', cell: ({ away }) => (away === 0 ? '' : count(away)) },
-  { title: 'Their words', kind: 'number', cell: ({ away, plain }) => (away === 0 ? '' : size(plain)) },
-  { title: 'Packed', kind: 'number', cell: ({ away, kept }) => (away === 0 ? '' : size(kept)) },
+  { title: 'Their words', kind: 'number', cell: ({ away, plain }) => (away === 0 ? '' : sizeWords(plain)) },
+  { title: 'Packed', kind: 'number', cell: ({ away, kept }) => (away === 0 ? '' : sizeWords(kept)) },
   {
     title: 'What becomes of it',
     cell: ({ away, goes, month }) =>
