@@ -11,11 +11,15 @@ import { createBatch, runBatchSlice } from '@/services/batches/batches';
 import { findPairs } from '@/services/people/duplicates';
 import { advanceImports } from '@/services/imports/engine';
 import { checkImport, createImport, runImport } from '@/services/imports/imports';
+import { createWorkspace } from '@/services/access/create-workspace';
+import { createProgram } from '@/services/programs/create-program';
+import { must } from '@/services/testing/people';
 import { findOrMakeLabel } from '@/services/people/labels';
 import { importRow } from '@/db/imports/imports';
 import { readPeopleTable } from '@/services/people/people-table';
 import type { ImportInput } from '../src/services/imports/inputs';
 import { Bench, ROOT, saying } from '../e2e/support/app';
+import { loadByHand, type HandHouse } from './by-hand';
 import { openHouse, PEOPLE, TEXTS_EACH, type House } from './people-house';
 import { quantile, round, say } from './report';
 
@@ -219,7 +223,10 @@ async function duplicates({ ctx, client, workspaceId }: House): Promise<void> {
   });
 }
 
-/** 100,000 rows of CSV from the bytes to people, tags, consent and validation, against COPY of the same file. */
+/**
+ * 100,000 rows of CSV from the bytes to people, tags, consent and validation, against a load of the parsed rows into
+ * the same tables that was written by hand; and against COPY of the file into one table without a key.
+ */
 async function importing(house: House): Promise<void> {
   const file = fileOf(0, IMPORTED);
   await house.client.query(`create unlogged table plain_copy (a text, b text, c text, d text, e text)`);
@@ -242,17 +249,37 @@ async function importing(house: House): Promise<void> {
   const { ms, phases, peak, row } = await importFile(house, lookup, file);
   child.kill('SIGTERM');
   rmSync(dataDir, { recursive: true, force: true });
+  const hand = await handHouse(house);
+  const [byHand] = await timed(() => loadByHand(house.client, row.id, hand));
   say('import', {
     rows: row.rows,
     added: row.counts.add,
     copy_ms: round(copy),
     ours_ms: round(ms),
     ...phases,
-    ratio: round(ms / copy),
+    by_hand_ms: round(byHand),
+    ratio: round(ms / byHand),
+    asked_ratio: 1.6,
+    ratio_to_copy: round(ms / copy),
     rows_per_second: Math.round(row.rows / (ms / 1_000)),
     memory_peak_quarter_mb: quarter.peak,
     memory_peak_mb: peak,
   });
+}
+
+async function handHouse({ ctx }: House): Promise<HandHouse> {
+  const { id } = await createWorkspace(ctx, {
+    ...{ slug: 'by-hand', name: 'H', business: 'H', contact: 'x', zone: 'America/Denver' },
+    ...{ weeklyCap: null, credits: 1 },
+  });
+  return inWorkspace(ctx.orm, id, async (scope) => ({
+    workspaceId: id,
+    program: must(await createProgram(ctx, scope, { name: 'H', purpose: 'recurring' }, 'bench')).id,
+    tags: [
+      must(await findOrMakeLabel(ctx, scope, 'tag', 'one', 'bench')).id,
+      must(await findOrMakeLabel(ctx, scope, 'tag', 'two', 'bench')).id,
+    ],
+  }));
 }
 
 const fileOf = (from: number, rows: number): string =>

@@ -3,6 +3,7 @@ import { redirect } from 'next/navigation';
 import { cache } from 'react';
 import { may, type Permission } from '@/core/access/roles';
 import { refusalOf } from '@/services/kit/database-refusal';
+import { markOf } from '@/services/kit/live';
 import { countPress, rememberAnswer } from '@/services/kit/press';
 import { getContext } from '@/services/runtime';
 import { withWorkspace } from '@/services/runtime';
@@ -25,10 +26,15 @@ export async function currentSession(): Promise<SignedIn | null> {
   return session?.needsFactor ? null : session;
 }
 
+/** Where the changes of a workspace stood before anything was read for this request. */
+export const standing = cache(markOf);
+
 /** Who is signed in, or the page at which that goes on. */
 export async function requireSession(): Promise<SignedIn> {
   const session = (await sessionByPassword()) ?? redirect('/sign-in');
-  return session.needsFactor ? redirect('/second-factor') : session;
+  if (session.needsFactor) redirect('/second-factor');
+  await standing(session.workspaceId);
+  return session;
 }
 
 export const NOT_ALLOWED = 'Your role does not allow this. Ask an owner or a manager.';

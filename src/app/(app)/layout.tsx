@@ -15,7 +15,7 @@ import { FocusKeeper } from '@/ui/shell/focus-keeper';
 import { BrowserNotice } from '@/ui/shell/browser-notice';
 import { LiveRefresh } from '@/ui/shell/live-refresh';
 import { TopBar } from '@/ui/shell/top-bar';
-import { requireSession } from '../session';
+import { requireSession, standing } from '../session';
 import { releaseAction } from './stuck-actions';
 import {
   signOutAction,
@@ -72,7 +72,7 @@ export default async function AppLayout({ children }: { children: React.ReactNod
         elsewhere={session.workspaces.filter(({ id }) => id !== session.workspaceId)}
         switchTo={switchWorkspaceAction}
       />
-      <LiveRefresh />
+      <LiveRefresh mark={await standing(session.workspaceId)} />
       <BrowserNotice news={newest && newsOf(newest)} />
       <FocusKeeper />
     </>

@@ -3,14 +3,14 @@ import { currentSession } from '../session';
 
 export const dynamic = 'force-dynamic';
 
-/** Server-sent events: one nudge whenever something of the workspace changed. */
+/** Server-sent events: where the changes of the workspace stand, at first and whenever something changed. */
 export async function GET(request: Request): Promise<Response> {
   const session = await currentSession();
   if (!session) return new Response(null, { status: 401 });
   const encoder = new TextEncoder();
-  let nudge: () => void = () => {};
-  // Before the answer begins: a page reads anew once it is open, and what changes after that must be told to it.
-  const unsubscribe = await subscribe(session.workspaceId, () => nudge());
+  let nudge: (mark: string) => void = () => {};
+  // Before the answer begins: a page compares where it stands once it is open, and what changes after that must be told.
+  const { mark, leave: unsubscribe } = await subscribe(session.workspaceId, (now) => nudge(now));
   const stream = new ReadableStream({
     start(controller) {
       const write = (text: string) => {
@@ -20,8 +20,8 @@ export async function GET(request: Request): Promise<Response> {
           // The reader went away between two events.
         }
       };
-      write(': here\n\n');
-      nudge = () => write('event: change\ndata: {}\n\n');
+      nudge = (now) => write(`event: change\ndata: ${now}\n\n`);
+      nudge(mark);
       const beat = setInterval(() => write(': still here\n\n'), 20_000);
       const leave = () => {
         unsubscribe();

@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { split } from 'split-sms';
+import { splitGraphemes } from 'unicode-segmenter/grapheme';
 import { describe, expect, it } from 'vitest';
-import { encodeGsm7 } from './gsm7';
+import { encodeGsm7, fitsGsm7 } from './gsm7';
 import { measure, splitParts } from './measure';
 
 const a = (n: number) => 'a'.repeat(n);
@@ -89,4 +90,39 @@ describe('measure', () => {
       { numRuns: 500 },
     );
   });
+
+  it('says of graphemes what a walk over all of them says', () => {
+    const knotty = [
+      ...['a', 'é', 'ł', '’', '€', '\r', '\n', '\r\n', '\u0301', '\u200d', '👨', '👩‍👩‍👧', '🇺🇸', '🇺', '👍🏽', 'が'],
+      ...['\u3099', 'ᄀ', 'ᅡ', 'ก', 'ำ', 'क', '्', 'ष', '\ud800', '\udc00', '\u0600', '©', '\ufe0f'],
+      ...['\u0301'.repeat(80), 'e\u200d'.repeat(40)],
+    ];
+    const unit = fc.oneof(
+      fc.constantFrom(...knotty),
+      fc.integer({ min: 0, max: 0x2100 }).map((code) => String.fromCharCode(code)),
+    );
+    const text = fc.array(unit, { maxLength: 300 }).map((units) => units.join(''));
+    fc.assert(
+      fc.property(text, fc.constantFrom(8 as const, 16 as const), (text, reference) => {
+        const { alphabet, outside } = measure(text, reference);
+        if (alphabet === 'GSM-7') return;
+        const clusters = [...splitGraphemes(text)];
+        expect(outside).toEqual([...new Set(clusters.filter((cluster) => !fitsGsm7(cluster)))]);
+        expect(splitParts(text, reference).parts).toEqual(filled(clusters, reference === 8 ? 67 : 66));
+      }),
+      { numRuns: 2_000 },
+    );
+  });
 });
+
+/** Parts filled one grapheme after the other; one longer than a part, by its code points. */
+function filled(clusters: readonly string[], capacity: number): string[] {
+  const text = clusters.join('');
+  if (text.length <= 70) return text === '' ? [] : [text];
+  const parts = [''];
+  for (const cluster of clusters)
+    for (const piece of cluster.length > capacity ? [...cluster] : [cluster])
+      if (parts.at(-1)!.length + piece.length > capacity) parts.push(piece);
+      else parts[parts.length - 1] += piece;
+  return parts;
+}

@@ -1,5 +1,5 @@
 import { splitGraphemes } from 'unicode-segmenter/grapheme';
-import { septetCost } from './gsm7';
+import { fitsGsm7, septetCost } from './gsm7';
 
 export type Alphabet = 'GSM-7' | 'UCS-2';
 
@@ -98,24 +98,56 @@ function fillGsm(text: string, capacity: number): Fill[] {
   return fills;
 }
 
-/** Greedy fill in code units, a grapheme kept whole where it fits in a part, a surrogate pair always. */
+/**
+ * Greedy fill in code units, a grapheme kept whole where it fits in a part, a surrogate pair always. Graphemes are
+ * looked for only where a part would end.
+ */
 function fillUcs2(text: string, capacity: number): Fill[] {
   const fills: Fill[] = [];
   let from = 0;
-  let at = 0;
-  const close = () => {
-    fills.push({ from, to: at, units: at - from });
-    from = at;
-  };
-  for (const cluster of splitGraphemes(text)) {
-    const pieces = cluster.length > capacity ? [...cluster] : [cluster];
-    for (const piece of pieces) {
-      if (at + piece.length - from > capacity) close();
-      at += piece.length;
-    }
+  // The last place known to lie between two graphemes: a part may end within one that is longer than a part.
+  let known = 0;
+  while (text.length - from > capacity) {
+    const border = from + capacity;
+    const over = graphemeOver(text, known, border);
+    known = over.from;
+    const to = over.to - over.from <= capacity ? over.from : withinPair(text, border) ? border - 1 : border;
+    fills.push({ from, to, units: to - from });
+    from = to;
   }
-  close();
+  fills.push({ from, to: text.length, units: text.length - from });
   return fills;
+}
+
+/** The grapheme that reaches over the border, looked for from a place between two; empty when one begins at the border. */
+function graphemeOver(text: string, known: number, border: number): { from: number; to: number } {
+  if (surelyApart(text, border)) return { from: border, to: border };
+  let from = border - 1;
+  while (from > known && !surelyApart(text, from)) from--;
+  for (const cluster of splitGraphemes(text.slice(from))) {
+    const to = from + cluster.length;
+    if (from === border || to > border) return { from, to };
+    from = to;
+  }
+  return { from, to: from };
+}
+
+const withinPair = (text: string, at: number): boolean =>
+  (text.charCodeAt(at) & 0xfc00) === 0xdc00 && (text.charCodeAt(at - 1) & 0xfc00) === 0xd800;
+
+/** Characters that join nothing beside them: Latin, Greek, Cyrillic and common punctuation. Source: UAX #29, table 2. */
+const standsAlone = (unit: number): boolean =>
+  unit < 0x300 ||
+  (unit >= 0x370 && unit <= 0x482) ||
+  (unit >= 0x2010 && unit <= 0x2027) ||
+  (unit >= 0x2030 && unit <= 0x205e);
+
+/** True only where two graphemes meet; false also where that takes the whole rules to say. Of pairs only CR LF is one. */
+function surelyApart(text: string, at: number): boolean {
+  if (at === 0 || at >= text.length) return true;
+  const before = text.charCodeAt(at - 1);
+  const after = text.charCodeAt(at);
+  return standsAlone(before) && standsAlone(after) && !(before === 13 && after === 10);
 }
 
 /** The parts as they are sent, each a stretch of the text. One element when it fits alone, none when empty. */
@@ -130,15 +162,20 @@ export function splitParts(
   return { alphabet, parts: fills.map(({ from, to }) => text.slice(from, to)) };
 }
 
+/** The distinct graphemes that hold a character outside the default alphabet; most are one character by themselves. */
 function outsideCharacters(text: string): string[] {
   const seen = new Set<string>();
-  for (const cluster of splitGraphemes(text)) {
-    for (let i = 0; i < cluster.length; i++) {
-      if (septetCost(cluster.charCodeAt(i)) === 0) {
-        seen.add(cluster);
-        break;
-      }
-    }
+  let done = 0;
+  for (let i = 0; i < text.length; i++) {
+    if (septetCost(text.charCodeAt(i)) !== 0) continue;
+    let from = i;
+    while (from > done && !surelyApart(text, from)) from--;
+    done = i + 1;
+    while (!surelyApart(text, done)) done++;
+    if (done - from === 1) seen.add(text[i]!);
+    else
+      for (const cluster of splitGraphemes(text.slice(from, done))) if (!fitsGsm7(cluster)) seen.add(cluster);
+    i = done - 1;
   }
   return [...seen];
 }

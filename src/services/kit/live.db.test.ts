@@ -2,7 +2,7 @@ import pg from 'pg';
 import { afterEach, beforeEach, expect, it, vi } from 'vitest';
 import { announce } from '@/db/delivery/texts';
 import { writeAudit } from './audit';
-import { subscribe } from './live';
+import { markOf, subscribe } from './live';
 import { makeWorld, type World } from '@/services/testing/world';
 
 let world: World;
@@ -32,7 +32,7 @@ const cut = () =>
 
 it('pages come back after the database was away for longer than one try', async () => {
   const nudge = vi.fn();
-  const stop = await subscribe(world.workspaceId, nudge);
+  const { leave } = await subscribe(world.workspaceId, nudge);
   await change();
   await vi.waitFor(() => expect(nudge).toHaveBeenCalledOnce(), { timeout: 60_000 });
   // The next three tries to connect fail, as while a database starts again.
@@ -47,18 +47,22 @@ it('pages come back after the database was away for longer than one try', async 
   expect(refused).toBeGreaterThan(3);
   await change();
   await vi.waitFor(() => expect(nudge).toHaveBeenCalledTimes(3), { timeout: 60_000 });
-  stop();
+  leave();
 });
 
 it('whatever is written down as done wakes the screens of its workspace, once it is so', async () => {
   const nudge = vi.fn();
   const elsewhere = vi.fn();
-  const stops = [await subscribe(world.workspaceId, nudge), await subscribe('ws_other', elsewhere)];
+  const mine = await subscribe(world.workspaceId, nudge);
+  const other = await subscribe('ws_other', elsewhere);
   await world.within(async (scope) => {
     await writeAudit(world.ctx, scope, 'test', 'thing.changed', 'thing');
     await writeAudit(world.ctx, scope, 'test', 'thing.changed', 'other');
   });
   await vi.waitFor(() => expect(nudge).toHaveBeenCalledOnce(), { timeout: 60_000 });
   expect(elsewhere).not.toHaveBeenCalled();
-  for (const stop of stops) stop();
+  expect(await markOf(world.workspaceId)).not.toBe(mine.mark);
+  expect(await markOf('ws_other')).toBe(other.mark);
+  mine.leave();
+  other.leave();
 });

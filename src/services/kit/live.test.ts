@@ -32,12 +32,16 @@ afterEach(() => {
 });
 
 it('tries one connection after another while the database is away, in growing pauses, and tells everybody afterwards', async () => {
-  const { subscribe } = await import('./live');
+  const { subscribe, markOf } = await import('./live');
   const told = vi.fn();
-  await subscribe('ws_1', told);
+  const { mark } = await subscribe('ws_1', told);
+  expect(await markOf('ws_1')).toBe(mark);
   made.clients[0]!.emit('notification', { payload: 'ws_1' });
   made.clients[0]!.emit('notification', { payload: 'ws_2' });
   expect(told).toHaveBeenCalledTimes(1);
+  const after = await markOf('ws_1');
+  expect(after).not.toBe(mark);
+  expect(told).toHaveBeenLastCalledWith(after);
   made.down = true;
   made.clients[0]!.emit('error', new Error('terminated'));
   made.clients[0]!.emit('end');
@@ -47,7 +51,20 @@ it('tries one connection after another while the database is away, in growing pa
   made.down = false;
   await vi.advanceTimersByTimeAsync(10_000);
   expect(told).toHaveBeenCalledTimes(2);
+  // Whoever read while nothing could be heard stands at no mark that is told from now on.
+  expect(told).toHaveBeenLastCalledWith(await markOf('ws_1'));
+  expect([mark, after]).not.toContain(await markOf('ws_1'));
   const stood = made.clients.length;
   await vi.advanceTimersByTimeAsync(120_000);
   expect(made.clients.length).toBe(stood);
+});
+
+it('a page stands nowhere while there is no listening, and is read when there is', async () => {
+  vi.resetModules();
+  (globalThis as { wrenLive?: unknown }).wrenLive = undefined;
+  made.down = true;
+  const { markOf } = await import('./live');
+  expect(await markOf('ws_1')).toBeNull();
+  made.down = false;
+  expect(await markOf('ws_1')).not.toBeNull();
 });

@@ -3,23 +3,27 @@ import { act, render } from '@testing-library/react';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { LiveRefresh } from './live-refresh';
 
+let told = 0;
+/** Where the page stands that is read. */
+const MARK = 'a.0';
+
 /** The stream of changes; the test says what comes. */
 class Stream {
   static readonly CLOSED = 2;
   static all: Stream[] = [];
   readyState = 1;
-  #heard: Record<string, () => void> = {};
+  #heard: Record<string, (event: { data: string }) => void> = {};
   constructor() {
     Stream.all.push(this);
   }
-  addEventListener(name: string, listener: () => void) {
+  addEventListener(name: string, listener: (event: { data: string }) => void) {
     this.#heard[name] = listener;
   }
   close() {
     this.readyState = Stream.CLOSED;
   }
-  tell(name: 'open' | 'change' | 'error') {
-    act(() => this.#heard[name]?.());
+  tell(name: 'change' | 'error', data = `a.${++told}`) {
+    act(() => this.#heard[name]?.({ data }));
   }
 }
 
@@ -35,20 +39,29 @@ beforeEach(() => {
 afterEach(() => void vi.useRealTimers());
 
 describe('a page that is open', () => {
-  it('is read again once it listens, for what changed since it was made, and at each change', async () => {
-    render(<LiveRefresh />);
+  it('is read at each change, and not for what it was read with', async () => {
+    const { rerender } = render(<LiveRefresh mark={MARK} />);
+    now().tell('change', MARK);
     await pass(5_000);
     expect(router.refresh).not.toHaveBeenCalled();
-    now().tell('open');
+    now().tell('change', 'a.100');
+    await pass(100);
+    expect(router.refresh).toHaveBeenCalledTimes(1);
+    rerender(<LiveRefresh mark="a.101" />);
+    now().tell('change', 'a.101');
     await pass(5_000);
     expect(router.refresh).toHaveBeenCalledTimes(1);
-    now().tell('change');
-    await pass(100);
-    expect(router.refresh).toHaveBeenCalledTimes(2);
+  });
+
+  it('is read once it listens when something changed since it was made, or nobody knows', async () => {
+    render(<LiveRefresh mark={null} />);
+    now().tell('change', MARK);
+    await pass(5_000);
+    expect(router.refresh).toHaveBeenCalledTimes(1);
   });
 
   it('is read seldom however much changes, and once more at the end of it', async () => {
-    render(<LiveRefresh />);
+    render(<LiveRefresh mark={MARK} />);
     for (let i = 0; i < 50; i++) {
       now().tell('change');
       await pass(20);
@@ -59,8 +72,8 @@ describe('a page that is open', () => {
   });
 
   it('is read seldom while nobody looks at it, and at once when somebody does', async () => {
-    render(<LiveRefresh />);
-    now().tell('open');
+    render(<LiveRefresh mark={MARK} />);
+    now().tell('change');
     await pass(1_000);
     router.refresh.mockClear();
     const hidden = vi.spyOn(document, 'hidden', 'get').mockReturnValue(true);
@@ -79,7 +92,7 @@ describe('a page that is open', () => {
   });
 
   it('is not read while there is no line, which would leave the page, and once there is one again', async () => {
-    render(<LiveRefresh />);
+    render(<LiveRefresh mark={MARK} />);
     const online = vi.spyOn(window.navigator, 'onLine', 'get').mockReturnValue(false);
     now().tell('change');
     await pass(5_000);
@@ -92,29 +105,29 @@ describe('a page that is open', () => {
   });
 
   it('is read again when the connection is back, for what was missed meanwhile', async () => {
-    render(<LiveRefresh />);
+    render(<LiveRefresh mark={MARK} />);
     now().readyState = 0;
     now().tell('error');
     await pass(3_000);
     expect(Stream.all).toHaveLength(1);
-    now().tell('open');
+    now().tell('change');
     await pass(1_000);
     expect(router.refresh).toHaveBeenCalledOnce();
   });
 
   it('listens anew after the server answered with an error', async () => {
-    render(<LiveRefresh />);
+    render(<LiveRefresh mark={MARK} />);
     now().readyState = Stream.CLOSED;
     now().tell('error');
     await pass(5_000);
     expect(Stream.all).toHaveLength(2);
-    now().tell('open');
+    now().tell('change');
     await pass(1_000);
     expect(router.refresh).toHaveBeenCalledOnce();
   });
 
   it('stops listening when it is left', async () => {
-    const { unmount } = render(<LiveRefresh />);
+    const { unmount } = render(<LiveRefresh mark={MARK} />);
     now().tell('change');
     unmount();
     await pass(10_000);

@@ -11,9 +11,12 @@ const AGAIN_MS = 5_000;
  * Shows changes as they happen: the first at once, a burst at most every QUIET_MS, and never a second reading
  * before the first is shown: on a busy machine they would overtake each other for ever. A page that is looked at again is
  * read at once.
+ *
+ * @param mark where the changes stood before the page was read: one that is told with the same mark is on it already
  */
-export function LiveRefresh() {
+export function LiveRefresh({ mark }: { mark: string | null }) {
   const router = useRouter();
+  const shown = useRef(mark);
   const [reading, start] = useTransition();
   const dirty = useRef(false);
   const busy = useRef(false);
@@ -40,7 +43,8 @@ export function LiveRefresh() {
       timer = null;
       look.current();
     };
-    const changed = () => {
+    const changed = ({ data }: MessageEvent<string>) => {
+      if (data === shown.current) return;
       dirty.current = true;
       look.current();
     };
@@ -48,9 +52,8 @@ export function LiveRefresh() {
     let again: ReturnType<typeof setTimeout> | null = null;
     const listen = () => {
       events = new EventSource('/live');
+      // Told at first too: what happened since the page was made, or the connection lost, shows in the mark.
       events.addEventListener('change', changed);
-      // What happened before anybody listened is not told again: since the page was made, or the connection lost.
-      events.addEventListener('open', changed);
       // The browser connects again by itself, but for a server that answered with an error.
       events.addEventListener('error', () => {
         if (events.readyState === EventSource.CLOSED) again = setTimeout(listen, AGAIN_MS);
@@ -68,6 +71,9 @@ export function LiveRefresh() {
       if (again) clearTimeout(again);
     };
   }, [router]);
+  useEffect(() => {
+    shown.current = mark;
+  }, [mark]);
   useEffect(() => {
     busy.current = reading;
     look.current();
