@@ -17,23 +17,13 @@ interface Row {
   lost: number;
 }
 
-/** What each number did since one day (UTC), and from another until that day. */
+/** What each number carried since one day (UTC), and from another until that day, and what came back to it, by when that left. */
 export async function numberWeeks(scope: Scope, week: string, long: string): Promise<NumberWeeks[]> {
+  const some = (which: string) => `coalesce(sum(n) filter (where ${which}), 0)::int`;
   const rows = await scope.rows<Row>(
-    `with sent as (
-       select id, day >= :week::date as is_now, coalesce(sum(n) filter (where what = 'delivered'), 0)::int as delivered,
-              coalesce(sum(n) filter (where what = 'failed'), 0)::int as failed, coalesce(sum(n) filter (where reason = 'spam-blocked'), 0)::int as blocked
-         from tally where workspace_id = :workspace and about = 'sender' and day >= :long::date group by 1, 2),
-     answered as (
-       select m.sender_id as id, m.submitted_at >= :week::date at time zone 'UTC' as is_now, count(*)::int as n
-         from inbound_text i join message m on m.id = i.after_text_id
-        where i.workspace_id = :workspace and i.answers and i.at >= :long::date at time zone 'UTC' and m.submitted_at >= :long::date at time zone 'UTC' group by 1, 2),
-     lost as (
-       select m.sender_id as id, m.submitted_at >= :week::date at time zone 'UTC' as is_now, count(*)::int as n
-         from consent_event e join message m on m.id = e.after_text_id and m.program_id = e.program_id
-        where e.workspace_id = :workspace and e.leaves and e.at >= :long::date at time zone 'UTC' and m.submitted_at >= :long::date at time zone 'UTC' group by 1, 2)
-     select s.id, s.is_now, s.delivered, s.failed, s.blocked, coalesce(a.n, 0) as answered, coalesce(l.n, 0) as lost
-       from sent s left join answered a on a.id = s.id and a.is_now = s.is_now left join lost l on l.id = s.id and l.is_now = s.is_now`,
+    `select id, day >= :week::date as is_now, ${some(`about = 'sender' and what = 'delivered'`)} as delivered, ${some(`about = 'sender' and what = 'failed'`)} as failed,
+            ${some(`about = 'sender' and reason = 'spam-blocked'`)} as blocked, ${some(`what = 'answered'`)} as answered, ${some(`what = 'lost'`)} as lost
+       from tally where workspace_id = :workspace and about in ('sender', 'heard') and day >= :long::date group by 1, 2`,
     { week, long },
   );
   return [...new Set(rows.map(({ id }) => id))].map((id) => ({

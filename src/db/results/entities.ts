@@ -5,7 +5,8 @@ import { big, boolean, day, entity, instant, integer, json, key, keyOf, maybe, t
 
 /**
  * A difference in a sum, written by triggers. About a `send`, or a `sender` number on a day (UTC): how many messages are in a
- * state (`what`; of those that failed with the reason), `block`: blocked ones by the reason that decides. About a `day` of the
+ * state (`what`; of those that failed with the reason), `block`: blocked ones by the reason that decides; what came back to a
+ * number, by the day its message left, is `heard`. About a `day` of the
  * workspace and an `hour` of the week (`nth` since Monday began; `day` is the first of the month), of a program (`id`): what became
  * of messages by when they left, and what people did (`core/results/sums.ts`). About a `stay`: by the day somebody came, after
  * how many days (`nth`) they went, and in which of their months of 30 days they wrote.

@@ -1,3 +1,6 @@
+import type { Day } from '@/core/audience/days';
+import { LEFT_STATES } from '@/core/results/sums';
+import { sqlList } from '@/db/kit/sql';
 import { STANDS } from '@/db/consent/joined';
 import type { Scope } from '@/db/kit/scope';
 import { TEXTS_BY_PROGRAM } from '@/db/delivery/texts';
@@ -14,7 +17,10 @@ export interface TodayRow {
   held: number;
 }
 
-export const todayCounts = async (scope: Scope, from: Date): Promise<TodayRow> => {
+/** What happened on a day of the workspace, which began then; messages as results count them, without those somebody tried out. */
+export const todayCounts = async (scope: Scope, day: Day, from: Date): Promise<TodayRow> => {
+  const left = (what: readonly string[]) =>
+    `coalesce(sum(n) filter (where what in (${sqlList(what)})), 0)::int`;
   const [row] = await scope.rows<TodayRow>(
     `select sent.*,
        (select count(*) from inbound_text where workspace_id = :workspace and at >= :from and meaning in ('reply', 'unclear'))::int as replies,
@@ -23,10 +29,9 @@ export const todayCounts = async (scope: Scope, from: Date): Promise<TodayRow> =
        (select count(*) from person where workspace_id = :workspace and waiting_since is not null)::int as waiting,
        (select count(*) from person where workspace_id = :workspace and unclear_since is not null)::int as unclear,
        (select count(*) from message where workspace_id = :workspace and not_before is not null)::int as held
-       from (select count(*)::int as sent, count(*) filter (where t.state = 'delivered')::int as delivered,
-                    count(*) filter (where t.state = 'failed')::int as failed
-               from ${TEXTS_BY_PROGRAM} where g.workspace_id = :workspace and t.submitted_at >= :from) as sent`,
-    { from },
+       from (select ${left(LEFT_STATES)} as sent, ${left(['delivered'])} as delivered, ${left(['failed'])} as failed
+               from tally where workspace_id = :workspace and about = 'day' and day = :day::date) as sent`,
+    { from, day },
   );
   return row!;
 };
@@ -59,7 +64,7 @@ export const partCounts = (
   parts: readonly { from: number; until: number }[],
 ): Promise<PartCounts[]> =>
   scope.rows<PartCounts>(
-    `select (select count(*) from ${TEXTS_BY_PROGRAM} where g.workspace_id = :workspace and t.submitted_at >= u.since and t.submitted_at < u.until)::int as sent,
+    `select (select count(*) from ${TEXTS_BY_PROGRAM} where g.workspace_id = :workspace and t.submitted_at >= u.since and t.submitted_at < u.until and t.kind not in ('trial', 'told'))::int as sent,
             (select count(*) from inbound_text where workspace_id = :workspace and at >= u.since and at < u.until and meaning in ('reply', 'unclear'))::int as replies,
             (select count(distinct person_id) from consent_event e where workspace_id = :workspace and at >= u.since and at < u.until and kind = 'opted-in' and ${STANDS})::int as joined,
             (select count(distinct person_id) from consent_event where workspace_id = :workspace and at >= u.since and at < u.until and kind = 'opted-out')::int as left

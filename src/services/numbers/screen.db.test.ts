@@ -2,7 +2,8 @@ import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { inWorkspace } from '@/db/kit/scope';
 import { readNumber, readNumbers } from './screen';
 import { broadcastTo, deliverTo } from '@/services/testing/sending';
-import { makeWorld, NUMBER, type World } from '@/services/testing/world';
+import { numberWeeks } from '@/db/numbers/standing';
+import { makeWorld, NUMBER, phone, type World } from '@/services/testing/world';
 
 let world: World;
 beforeEach(async () => {
@@ -34,6 +35,34 @@ describe('a sender number', () => {
       dropped: true,
     });
     expect(rateNow).toBeCloseTo(9 / 30);
+  });
+
+  it('is answered and left by when its message left, whichever text was the first and however it is read since', async () => {
+    await broadcastTo(world, 4);
+    await deliverTo(world, 4, {});
+    const heard = async (where = world.workspaceId) =>
+      inWorkspace(world.ctx.orm, where, async (scope) => {
+        const [one] = await numberWeeks(scope, '2026-11-18', '2026-09-01');
+        return one && { answered: one.now.answered, lost: one.now.lost, before: one.before.answered };
+      });
+    await world.texts(phone(0), 'Which hill is it on?');
+    await world.texts(phone(0), 'And may I bring my sister?');
+    await world.texts(phone(1), 'Lovely, see you there');
+    await world.texts(phone(2), 'STOP');
+    expect(await heard()).toEqual({ answered: 2, lost: 1, before: 0 });
+    // Read anew as nothing that anybody said, the first is no answer, and what comes next is.
+    await run(
+      `update inbound_text set meaning = 'automatic' where workspace_id = :workspace and body like 'Lovely%'`,
+    );
+    expect(await heard()).toEqual({ answered: 1, lost: 1, before: 0 });
+    await world.texts(phone(1), 'I am back now, which hill is it on?');
+    expect(await heard()).toEqual({ answered: 2, lost: 1, before: 0 });
+    // It left earlier than the week: so did what came back to it.
+    expect((await world.within((scope) => numberWeeks(scope, '2026-11-25', '2026-09-01')))[0]).toMatchObject({
+      now: { answered: 0 },
+      before: { answered: 2, lost: 1 },
+    });
+    expect(await heard((await world.another()).id)).toBeUndefined();
   });
 
   it('has a page of its own: what it carried, what nobody expected, and none of another workspace', async () => {

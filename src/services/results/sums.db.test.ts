@@ -39,7 +39,7 @@ const BY = 'about, id, channel, day, nth, what, reason, gone';
 const rows = (from: string) =>
   world.rows(
     `select about, id, channel, day::text, nth, what, reason, sum(n)::int as n, sum(parts)::int as parts, sum(credits)::int as credits
-       from ${from} where about not in ('send', 'sender') group by ${BY} having sum(n) <> 0 or sum(credits) <> 0 order by ${BY}`,
+       from ${from} where about not in ('send', 'sender', 'heard') group by ${BY} having sum(n) <> 0 or sum(credits) <> 0 order by ${BY}`,
   );
 const asKept = () => rows(`(select * from tally where workspace_id = :workspace and not gone) t`);
 const asCounted = () => rows(`sums_of(:workspace, '-infinity', 'infinity') t`);

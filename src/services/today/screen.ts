@@ -1,3 +1,4 @@
+import { dayOf } from '@/core/audience/days';
 import { waitingReviews } from '@/db/chat/used';
 import type { Scope } from '@/db/kit/scope';
 import { DAY, type Millis } from '@/core/shared/instant';
@@ -30,7 +31,7 @@ async function usualByNow(
 }
 
 export async function readToday(scope: Scope, now: Millis, zone: string, accountId: string) {
-  const counts = await todayCounts(scope, new Date(startOfDay(now, zone)));
+  const counts = await todayCounts(scope, dayOf(now, zone), new Date(startOfDay(now, zone)));
   const threads = await waitingThreads(scope, { most: 8, asking: true });
   const recent = (await readSends(scope, '', 8)).rows.filter((row) => row.begun_at !== null);
   const senders = await rowsWithStanding(scope, now);
