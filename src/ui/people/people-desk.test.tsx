@@ -247,12 +247,24 @@ describe('a cut', () => {
     await waitFor(() => expect(window.location.search).toContain('segment=seg_1'));
   });
 
+  it('says how many it comes to before it asks for the counts on the way there', async () => {
+    let known: (answer: object) => void = () => {};
+    answers['/internal/audience'] = () => new Promise((resolve) => (known = resolve));
+    desk();
+    await firstRow();
+    expect(asked['/internal/audience']).toHaveLength(1);
+    expect(asked['/internal/steps']).toBeUndefined();
+    known({ sentence: 'Everybody', count: 101, problems: [] });
+    await waitFor(() => expect(asked['/internal/steps']).toHaveLength(1));
+  });
+
   it('is asked again when the workspace changed', async () => {
     const { again } = desk();
     await firstRow();
     const before = asked['/internal/people']!.length;
     again({ stamp: 2 });
     await waitFor(() => expect(asked['/internal/people']!.length).toBeGreaterThan(before));
-    expect(asked['/internal/audience']!.length).toBeGreaterThan(1);
+    await waitFor(() => expect(asked['/internal/audience']!.length).toBeGreaterThan(1));
+    await waitFor(() => expect(asked['/internal/steps']!.length).toBeGreaterThan(1));
   });
 });

@@ -101,10 +101,12 @@ function useCut(json: string, search: string, sort: string, stamp: number) {
     queryFn: ({ signal }) => askServer<Answer>('/internal/audience', { condition: json, search }, signal),
     placeholderData: keepPreviousData,
   });
+  // How many it comes to is known first: the counts on the way there would slow it, several of them being large.
   const steps = useQuery({
     queryKey: ['steps', json, search],
     queryFn: ({ signal }) => askServer<Steps>('/internal/steps', { condition: json, search }, signal),
     placeholderData: keepPreviousData,
+    enabled: answer.isFetched,
   });
   const counted = useRef(0);
   const { refetch: refetchRows } = rows;
@@ -118,8 +120,7 @@ function useCut(json: string, search: string, sort: string, stamp: number) {
     if (pages <= MOST_PAGES_KEPT_FRESH) void refetchRows();
     if (Date.now() - counted.current < RECOUNT_MS) return;
     counted.current = Date.now();
-    void recount();
-    void recountSteps();
+    void recount().then(() => recountSteps());
   }, [stamp, pages, refetchRows, recount, recountSteps]);
   return { rows, answer, steps };
 }
