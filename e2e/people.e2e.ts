@@ -409,15 +409,12 @@ describe('fields of the workspace’s own', () => {
 
 describe('what goes wrong at the file', () => {
   it('is said when the network breaks off, and the file can be given again', async () => {
-    // Once it listens a page reads itself again: the network goes after that.
-    const readAgain = page.waitForResponse(
-      (response) => /\/people\/imports\?.*_rsc/.test(response.url()) && response.ok(),
-    );
+    // The page works once it listens to what changes.
+    const listens = page.waitForResponse((response) => response.url().endsWith('/live') && response.ok());
     await open('/people/imports');
     const file = fileOf('again.csv', 'Name,Phone\nOnce Only,(916) 555-0191\n');
     const before = await count(`import`);
-    await readAgain;
-    await new Promise((resolve) => setTimeout(resolve, 1_000));
+    await listens;
     await page.setOfflineMode(true);
     await choose(file);
     await keys.see('The upload broke off. Nothing was kept; try again.');

@@ -16,6 +16,8 @@ const CASES: Record<Exclude<Meaning, 'answer' | 'automatic'>, string[]> = {
       'block me',
     ],
     ...['this is not maria anymore, take it off', 'ya no me escriban', 'arretez svp', 'cease', 'discontinue'],
+    ...['I changed my mind about these messages, no thank you', 'my wife says to stop texting her phone'],
+    ...['I no longer wish to hear from you', 'que me dejen en paz'],
     ...[
       'kindly remove',
       'st0p',
@@ -141,6 +143,8 @@ const CASES: Record<Exclude<Meaning, 'answer' | 'automatic'>, string[]> = {
     ],
   ],
   reply: [
+    ...['I no longer need the wheelchair spot', 'I changed my mind about Saturday, is Sunday free?'],
+    ...['the sign says to stop at the barrier, is it open?'],
     ...['how do we get off the mountain after', 'blocked road on the way up', 'cancel fee?', '20% off?'],
     ...['basta con dos entradas?', 'not sure', 'no text yet', 'need to leave the group early'],
     // What is kept, got, taken or dropped for somebody is none of their leaving.

@@ -52,7 +52,7 @@ export const GOING_ON: readonly Pattern[] = [
   },
   {
     code: 'if-ever',
-    test: /\b(?:if|when|what does|what happens if|you said|it says|says) (?:i |we |you |he |she |someone |somebody |anyone |they |ever |it |want(?:ed)? to |repl(?:y|ies) |says? |said |texts? |sends? |types? |to )*(?:stop|opt(?:ed|ing)? out|unsubscribe|quit|be removed|leave)(?: (?:to opt out|to unsubscribe|mean|means|do))*\b|\b(?:does|will|would|can|is) (?:texting |replying |saying |that |it |this )?stop (?:unsubscribe|everything|all|remove|cancel|end|only|for)\b(?: \w+){0,4}/g,
+    test: /\b(?:if|when|what does|what happens if|you said|it says|says(?! to (?:stop|quit|leave)\b)) (?:i |we |you |he |she |someone |somebody |anyone |they |ever |it |want(?:ed)? to |repl(?:y|ies) |says? |said |texts? |sends? |types? |to )*(?:stop|opt(?:ed|ing)? out|unsubscribe|quit|be removed|leave)(?: (?:to opt out|to unsubscribe|mean|means|do))*\b|\b(?:does|will|would|can|is) (?:texting |replying |saying |that |it |this )?stop (?:unsubscribe|everything|all|remove|cancel|end|only|for)\b(?: \w+){0,4}/g,
   },
   {
     code: 'spanish-stays',
@@ -178,7 +178,7 @@ export const LEAVING: readonly Pattern[] = [
   {
     code: 'no-more',
     test: new RegExp(
-      `\\bno (?:more|further|longer)(?: \\w+){0,4} (?:${TEXTS}|contact|calls|of these|of this|receiv\\w+|interested|want\\w*|wish\\w*|get|from you)\\b|\\bno more(?: please| thanks| thx| thank you)?$|^(?:please )?no more(?: i \\w+ it)?(?: for (?:me|us))?$|\\bno longer (?:want|wish|interested|need|live)\\b`,
+      `\\bno (?:more|further|longer)(?: \\w+){0,4} (?:${TEXTS}|contact|calls|of these|of this|receiv\\w+|interested|want\\w*|wish\\w*|get|from you)\\b|\\bno more(?: please| thanks| thx| thank you)?$|^(?:please )?no more(?: i \\w+ it)?(?: for (?:me|us))?$|\\bno longer (?:interested|live|(?:want|wish|need)(?! (?:the|an?|my|our|his|her|that|those|one|two|three|four|\\d+|to (?:come|go|visit|book|bring|park))\\b))\\b`,
     ),
   },
   {
