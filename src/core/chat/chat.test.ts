@@ -39,6 +39,14 @@ describe('a body in pieces', () => {
       ),
     ).toEqual(['first_name', 'first_name_2']));
 
+  it('gives no two the same name, whatever own fields are called', () => {
+    const visits = (one: string) => `{$person.fields.visits :wren:count one=${one} other=visits}`;
+    const fields = ['{$person.fields.visits_3}', '{$person.fields.visits}', '{$person.fields.visits_2}'];
+    const body = [...fields, visits('visit'), visits('stay')].join(' and ');
+    const names = piecesOf(body).variables.map(({ name }) => name);
+    expect(names).toEqual(['visits_3', 'visits', 'visits_2', 'visits_4', 'visits_5']);
+  });
+
   it('fills each variable for somebody, on one line', () =>
     expect(
       filling(`Hi ${NAME}. {$inquiry.words :wren:field fallback=it}`)({ 'inquiry.words': ' two\n lines ' }),

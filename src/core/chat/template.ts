@@ -50,8 +50,7 @@ export function piecesOf(body: string): { pieces: Piece[]; variables: Variable[]
     let variable = variables.find((one) => one.source === source);
     if (!variable) {
       const plain = cutText(is.field.replace(/^.*\./, '').replace(/[^a-z0-9_]/gi, '_'), 40);
-      const same = variables.filter(({ name }) => name === plain || name.startsWith(`${plain}_`)).length;
-      variable = { name: same === 0 ? plain : `${plain}_${same + 1}`, source, label: labelOf(is.field) };
+      variable = { name: free(plain, variables), source, label: labelOf(is.field) };
       variables.push(variable);
     }
     pieces.push({ variable: variable.name });
@@ -59,6 +58,14 @@ export function piecesOf(body: string): { pieces: Piece[]; variables: Variable[]
   text += body.slice(done);
   if (text !== '') pieces.push({ text });
   return { pieces, variables };
+}
+
+/** The name, or with the first number that makes it one of its own: a field may be called `visit_2`. */
+function free(plain: string, variables: readonly Variable[]): string {
+  const isTaken = (one: string) => variables.some(({ name }) => name === one);
+  let name = plain;
+  for (let n = 2; isTaken(name); n++) name = `${plain}_${n}`;
+  return name;
 }
 
 /** Whether something of MessageFormat stands in it that is neither words nor a field of ours: it would reach people as it is written. */

@@ -12,9 +12,11 @@ export const TARGET_WORDS: Record<TargetRefusal, string> = {
 };
 
 const LONGEST = 2_000;
-/** Loopback, private and link-local networks by name or number; RFC 1918, 3927, 4193, 6761. */
-const PRIVATE =
-  /^(?:localhost|.*\.(?:localhost|local|internal|lan|home\.arpa)|0\.|127\.|10\.|192\.168\.|169\.254\.|172\.(?:1[6-9]|2\d|3[01])\.|\[(?:::1?|f[cd]|fe[89ab]|::ffff:))/i;
+/** Machines of a house by name (RFC 6761, 6762, 8375): the last label says so, and not one that begins alike. */
+const HOUSE_NAME = /(?:^|\.)(?:localhost|local|internal|lan|home\.arpa)\.?$/i;
+/** Loopback, private and link-local networks by number, as the URL standard writes them (RFC 1122, 1918, 3927, 4193). */
+const HOUSE_NUMBER =
+  /^(?:(?:0|10|127)(?:\.\d+){3}|(?:192\.168|169\.254|172\.(?:1[6-9]|2\d|3[01]))(?:\.\d+){2}|\[(?:::1?\]|f[cd]|fe[89ab]|::ffff:).*)$/i;
 
 /** Where a link may lead: a page of the web, by a host that others can open too. Gives the address in full. */
 export function readTarget(typed: string): Result<string, TargetRefusal> {
@@ -29,7 +31,7 @@ export function readTarget(typed: string): Result<string, TargetRefusal> {
     return refuse('unreadable');
   }
   if (url.username || url.password) return refuse('credentials');
-  if (PRIVATE.test(url.hostname)) return refuse('private');
+  if (HOUSE_NAME.test(url.hostname) || HOUSE_NUMBER.test(url.hostname)) return refuse('private');
   if (!url.hostname.includes('.') && !url.hostname.startsWith('[')) return refuse('unreadable');
   return ok(scheme === undefined ? `https://${text}` : text);
 }

@@ -74,6 +74,8 @@ export function callbackRate({ exposed, called, byQuarter, later }: Seen): Callb
 /** Which share of those who will call has called so long after it was left. */
 export function shareBy(spread: readonly number[], after: Millis): number {
   if (after >= CALLED_BACK_WITHIN) return 1;
+  // A worker whose clock is a little ahead left it: nobody has called yet.
+  if (after <= 0) return 0;
   const quarters = after / QUARTER;
   const whole = Math.floor(quarters);
   let sum = 0;

@@ -97,6 +97,8 @@ describe('what is thought of calls back', () => {
 
   it('takes a voicemail that was just left for next to nothing', () => {
     expect(exposure(USUAL_SPREAD, [0])).toBe(0);
+    // Left by a worker whose clock is ahead.
+    expect(exposure(USUAL_SPREAD, [-2_000])).toBe(0);
     expect(exposure(USUAL_SPREAD, [CALLED_BACK_WITHIN, 8 * DAY])).toBe(2);
     fc.assert(
       fc.property(fc.integer({ min: 0, max: 8 * DAY }), fc.integer({ min: 0, max: DAY }), (a, more) => {

@@ -189,6 +189,18 @@ describe('what changes with the business', () => {
     ['b', 'Tamarack: low rates on homes', ['risky-word']],
   ])('%s: %s', (of, text, expected) => expect(codes(text, of)).toEqual(expected));
 
+  it.each(['six texts a week', 'a dozen msgs per month', 'nine alerts/week', '12 messages a month'])(
+    'a promise is broken by %s',
+    (often) => {
+      const program = { name: 'Clear Sky Alerts', promise: { count: 6, period: 'month' as const } };
+      const found = checkWording(`Juniper Gap: ${often} from us. Reply STOP to stop.`, {
+        ...contextOf('o'),
+        program,
+      });
+      expect(found.map(({ code }) => code)).toEqual(['promise-broken']);
+    },
+  );
+
   it('a promise without a number is not broken', () => {
     const context = { ...contextOf('o'), program: { name: 'Clear Sky Alerts', promise: null } };
     expect(checkWording('Juniper Gap: daily texts from us.', context)).toMatchObject([

@@ -39,7 +39,7 @@ const ANNOUNCED: readonly RegExp[] = [
 
 /** "Up to 8 msgs/month", "10 texts a week". */
 const COUNTED =
-  /\b(?:up to |about |approx\.? |max\.? )?(?<count>\d{1,3}|an?|one|two|three|four|five|seven|ten) ?(?:texts?|msgs?|messages?|alerts?) ?(?:\/|per|a|each|every) ?(?<period>day|week|wk|month|mo)\b/giu;
+  /\b(?:up to |about |approx\.? |max\.? )?(?<count>\d{1,3}|an?|one|two|three|four|five|six|seven|eight|nine|ten|twelve|a dozen) ?(?:texts?|msgs?|messages?|alerts?) ?(?:\/|per|a|each|every) ?(?<period>day|week|wk|month|mo)\b/giu;
 const PERIODS: Record<string, number> = { day: 30, week: 4.3, wk: 4.3, month: 1, mo: 1 };
 
 const NUMBERS: Record<string, number> = {
@@ -50,8 +50,13 @@ const NUMBERS: Record<string, number> = {
   three: 3,
   four: 4,
   five: 5,
+  six: 6,
   seven: 7,
+  eight: 8,
+  nine: 9,
   ten: 10,
+  twelve: 12,
+  'a dozen': 12,
 };
 const numberOf = (said: string): number => NUMBERS[said] ?? Number(said);
 
