@@ -78,11 +78,12 @@ describe('a body in pieces', () => {
 });
 
 describe('the language somebody gets', () => {
-  const there = [{ language: 'en' }, { language: 'es' }, { language: 'pt-BR' }];
+  const there = [{ language: 'en' }, { language: 'es' }, { language: 'pt-PT' }, { language: 'pt-BR' }];
   it.each([
     ['es', 'es'],
     ['es-MX', 'es'],
-    ['pt', 'pt-BR'],
+    ['pt', 'pt-PT'],
+    ['pt-br', 'pt-BR'],
     ['de', 'en'],
     [null, 'en'],
   ])('%s gets %s', (theirs, got) => expect(languageFor(there, theirs)?.language).toBe(got));

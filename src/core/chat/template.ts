@@ -116,9 +116,12 @@ export function languageFor<T extends { language: string }>(
   there: readonly T[],
   theirs: string | null,
 ): T | null {
-  const exact = there.find(({ language }) => language === theirs);
-  const plain = theirs?.split('-')[0];
-  return exact ?? there.find(({ language }) => language.split('-')[0] === plain) ?? there[0] ?? null;
+  const wanted = theirs?.toLowerCase();
+  const plain = wanted?.split('-')[0];
+  const exact = there.find(({ language }) => language.toLowerCase() === wanted);
+  return (
+    exact ?? there.find(({ language }) => language.toLowerCase().split('-')[0] === plain) ?? there[0] ?? null
+  );
 }
 
 /** A tag such as `en`, `es-MX` or `pt-BR`. Source: BCP 47, its usual part. */

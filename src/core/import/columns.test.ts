@@ -6,6 +6,13 @@ describe('columns', () => {
   const targets = (header: string[] | null, rows: string[][]) =>
     guessColumns(header, rows, own).map(({ to }) => to);
 
+  it('that end like a word for a phone are none, also where they are empty', () => {
+    const header = ['Hotel', 'Excel', 'Motel no', 'Home Phone', 'Cell #', 'Work tel'];
+    expect(targets(header, [['', '', '', '(303) 555-0123', '', '']])).toEqual([
+      ...['skip', 'skip', 'skip', 'number', 'further', 'further'],
+    ]);
+  });
+
   it('are known by header, in any dress', () => {
     expect(
       targets(

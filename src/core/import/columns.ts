@@ -62,7 +62,7 @@ export interface ColumnGuess extends ColumnMap {
 
 const HEADERS: [RegExp, Target][] = [
   [
-    /^(phone|mobile|cell|tel|telephone|sms|handy|msisdn|m[oó]vil|t[eé]l[eé]fono|rufnummer)\b|(phone|mobile|cell|tel) ?(number|no|nr)?$|^number$/,
+    /^(phone|mobile|cell|tel|telephone|sms|handy|msisdn|m[oó]vil|t[eé]l[eé]fono|rufnummer)\b|(phone|\b(mobile|cell|tel)) ?(number|no|nr)?$|^number$/,
     'number',
   ],
   [/^(first|given|fore) ?names?$|^fname$|^first$|^given$|^vorname$|^nombre$|^pr[eé]nom$/, 'first_name'],

@@ -167,6 +167,21 @@ describe('a row', () => {
       expect(read('12', 'ana@example.org')).toMatchObject({ ok: false });
     });
 
+    it.each([
+      ['303-555-0123; 303-555-0124', ['+13035550124']],
+      ['(303) 555-0123, (303) 555-0124', ['+13035550124']],
+      ['303.555.0123 / 303.555.0124', ['+13035550124']],
+      ['3035550123 or 3035550124', ['+13035550124']],
+      ['+1 303 555 0123 ::: +1 303 555 0124 ::: +1 303 555 0125', ['+13035550124', '+13035550125']],
+      ['home: none, 3035550123', []],
+    ])('are several in one place: %s', (cell, further) => {
+      const found = read(cell, '');
+      expect(found).toMatchObject({ ok: true, value: { number: '+13035550123' } });
+      if (!found.ok) return;
+      expect(found.value.further.map(({ value }) => value)).toEqual(further);
+      expect(found.value.told[0]).toBe('several numbers stood in one place: the first is theirs');
+    });
+
     it('keeps every further one, and tells what is none', () => {
       expect(read('3035550123', '', '303 555 0124; Bo@example.org', 'none')).toMatchObject({
         ok: true,
@@ -179,6 +194,17 @@ describe('a row', () => {
         },
       });
     });
+  });
+
+  it.each([
+    ['pt_br', 'pt-BR'],
+    ['ES', 'es'],
+    ['zh-hans-cn', 'zh-Hans-CN'],
+    ['Spanish', undefined],
+    ['??', undefined],
+  ])('language %s is %s', (cell, language) => {
+    const found = readRow(['3035550123', cell], [{ to: 'number' }, { to: 'language' }], new Map(), 'US');
+    expect(found.ok && found.value.language).toBe(language);
   });
 
   it('without null characters, however many come', () => {

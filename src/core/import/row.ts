@@ -56,7 +56,7 @@ export function readRow(
   named: NamedThings = NOTHING_NAMED,
 ): Result<RowPerson, RowRefusal> {
   const at = mapping.findIndex(({ to }) => to === 'number');
-  const number = readFileNumber(cells[at] ?? '', country);
+  const { number, others } = numbersIn(cells[at] ?? '', country);
   const otherwise = mapping.some(
     ({ to }, i) => (to === 'email' || to === 'chat') && clean(cells[i] ?? '') !== '',
   );
@@ -73,6 +73,7 @@ export function readRow(
     const text = clean(cells[i] ?? '');
     if (text !== '') put(person, column, text, { own, country, named });
   });
+  for (const one of others) putFurther(person, one, country);
   const dialled = person.number === null ? person.further.find(isDialled) : undefined;
   if (dialled) {
     person.number = dialled.value as PhoneNumber;
@@ -127,14 +128,13 @@ function put(
       return;
     }
     case 'language': {
-      const language = text.toLowerCase().replace('_', '-');
-      if (isLanguage(language)) person.language = language;
+      const language = languageTag(text);
+      if (language !== null) person.language = language;
       else person.told.push(`“${short(text)}” is no language, such as en or es, and was left out`);
       return;
     }
     case 'further':
-      for (const one of text.split(/[;|]/).map(clean).filter(Boolean).slice(0, MOST_FURTHER))
-        putFurther(person, one, country);
+      for (const one of severalIn(text).slice(0, MOST_FURTHER)) putFurther(person, one, country);
       return;
     case 'region': {
       const region = regionOf(text);
@@ -210,6 +210,38 @@ const labelsIn = (text: string): string[] =>
     ),
   ].slice(0, MOST_TAGS);
 
+/** Several addresses in one cell, as other programs put them there: one behind the other, with a mark or a word between. */
+const severalIn = (text: string): string[] =>
+  text
+    .split(/[;,|\r\n]+|:{2,}|\s\/\s|\s(?:or|and|&)\s/i)
+    .map(clean)
+    .filter((one) => one !== '');
+
+/** The number in a cell, and what else stands in it where that is several: the first that can be read is theirs. */
+function numbersIn(
+  cell: string,
+  country: string,
+): { number: ReturnType<typeof readFileNumber>; others: string[] } {
+  const number = readFileNumber(cell, country);
+  const parts = number.ok ? [] : severalIn(cell).slice(0, MOST_FURTHER);
+  const read = parts.map((part) => readFileNumber(part, country));
+  const at = read.findIndex((one) => one.ok);
+  const found = read[at];
+  if (parts.length < 2 || !found?.ok) return { number, others: [] };
+  const told = [...found.value.told, 'several numbers stood in one place: the first is theirs'];
+  return { number: ok({ ...found.value, told }), others: parts.filter((_, i) => i !== at) };
+}
+
+/** `pt_br` as `pt-BR` (BCP 47); null: no language. */
+function languageTag(text: string): string | null {
+  try {
+    const [tag = ''] = Intl.getCanonicalLocales(text.replace('_', '-'));
+    return isLanguage(tag) ? tag : null;
+  } catch {
+    return null;
+  }
+}
+
 /** What is neither a number nor an e-mail address is left out; what the person has already is no further one. */
 function putFurther(person: RowPerson, text: string, country: string): void {
   const address = text.includes('@') ? parseEmail(text) : null;
@@ -224,7 +256,7 @@ const short = (text: string): string => (text.length > 40 ? `${cutText(text, 40)
 function name(person: RowPerson, to: 'first_name' | 'last_name', text: string): void {
   if (text.length <= LONGEST_NAME) person[to] = text;
   else {
-    person[to] = text.slice(0, LONGEST_NAME);
+    person[to] = cutText(text, LONGEST_NAME);
     person.told.push(`the ${to.replace('_', ' ')} was cut to ${LONGEST_NAME} characters`);
   }
 }
