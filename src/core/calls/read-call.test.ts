@@ -101,6 +101,23 @@ describe('an event of a call', () => {
     });
   });
 
+  it.each([
+    ['call.pending', 'ringing'],
+    ['attended', 'answered'],
+    ['UNATTENDED', 'missed'],
+    ['callEnded', 'ended'],
+    ['event_end', 'ended'],
+    ['in-progress', 'answered'],
+    ['agent', null],
+  ])('that says “%s” is %s', (said, state) =>
+    expect(read({ id: '1', s: said }, { id: '/id', state: '/s' }).state).toBe(state),
+  );
+
+  it('is of an instant in seconds, in thousandths or in millionths', () => {
+    for (const at of [AT / 1_000, AT, AT * 1_000].map(String))
+      expect(read({ id: '1', at }, { id: '/id', at: '/at' }).at).toBe(AT);
+  });
+
   it('without an id is none', () => {
     expect(readCall({ event: 'x' }, { id: '/call/id' }, context)).toEqual({ ok: false, reason: 'no-id' });
   });

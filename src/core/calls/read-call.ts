@@ -43,10 +43,10 @@ export interface CallContext {
 }
 
 const STATES: readonly (readonly [RegExp, CallState])[] = [
-  [/miss|no[ _-]?answer|unanswered|abandon|busy|declin|reject|voicemail/i, 'missed'],
-  [/hang|hung|end|complet|finish|disconnect|terminat|closed/i, 'ended'],
-  [/answer|connect|pick|accept|talk|in[ _-]?progress|bridg|establish/i, 'answered'],
-  [/ring|initiat|start|creat|dial|new|offer|queue|incoming|inbound|outgoing|outbound/i, 'ringing'],
+  [/miss|no[ _-]?answer|unanswered|unattend|abandon|busy|declin|reject|voicemail/i, 'missed'],
+  [/hang|hung|(?<!p|att)end|complet|finish|disconnect|terminat|closed/i, 'ended'],
+  [/answer|attend|connect|pick|accept|talk|in[ _-]?progress|bridg|establish/i, 'answered'],
+  [/ring|pend|initiat|start|creat|dial|new|offer|queue|incoming|inbound|outgoing|outbound/i, 'ringing'],
 ];
 
 const stateOf = (word: string): CallState | null =>
@@ -59,11 +59,17 @@ const directionOf = (word: string): 'in' | 'out' | null =>
       ? 'out'
       : null;
 
-/** An instant as systems write it: ISO 8601, or seconds or milliseconds since 1970. Far from now it is none. */
+/** An instant as systems write it: ISO 8601, or seconds, milliseconds or microseconds since 1970. Far from now it is none. */
 function instantOf(word: string, now: Millis): Millis | null {
   const number = /^\d{9,16}(?:\.\d+)?$/.test(word) ? Number(word) : null;
   const at =
-    number === null ? (parseInstant(word) ?? Date.parse(word)) : number < 1e11 ? number * SECOND : number;
+    number === null
+      ? (parseInstant(word) ?? Date.parse(word))
+      : number < 1e11
+        ? number * SECOND
+        : number < 1e14
+          ? number
+          : Math.round(number / 1_000);
   return Number.isFinite(at) && Math.abs(at - now) < 400 * DAY ? Math.min(at, now) : null;
 }
 
