@@ -82,7 +82,8 @@ export function currentAddress<C extends AddressConsent>(consents: readonly C[])
   const theirs = consents.some(({ rank }) => rank !== null)
     ? consents.filter(({ rank }) => rank !== null)
     : consents;
-  const outs = theirs.filter(({ state }) => state === 'out');
+  // It was their word, whatever became of the address since: taking that away brings nobody back.
+  const outs = consents.filter(({ state }) => state === 'out');
   const latest = Math.max(...outs.map(({ since }) => since ?? 0));
   const left = first(outs.filter(({ since }) => (since ?? 0) === latest));
   const agreed = theirs.filter((one) => one.state === 'in' && (one.since ?? 0) > (left?.since ?? -Infinity));

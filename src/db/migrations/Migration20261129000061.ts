@@ -2,7 +2,8 @@ import { Migration } from '@mikro-orm/migrations';
 
 /**
  * What came back to a number (`heard`): messages it carried that were answered first, and those somebody left after, by the
- * day (UTC) they left. Beside what it carried (`sender`), so that how it stands is not counted anew at each look.
+ * day (UTC) they left. Beside what it carried (`sender`), so that how it stands is not counted anew at each look. And who left by
+ * an address that was taken away since has left.
  */
 export class Migration20261129000061 extends Migration {
   override up(): void {
@@ -43,6 +44,13 @@ const UP = [
   `${INTO} ${HEARD('i.workspace_id', 'answered', 'count(*)')} from inbound_text i join message m on m.id = i.after_text_id where i.answers and ${AFTER} group by 1, 3, 4`,
   `${INTO} ${HEARD('e.workspace_id', 'lost', 'count(*)')} from consent_event e join message m on m.id = e.after_text_id and m.program_id = e.program_id
      where e.leaves and ${AFTER} group by 1, 3, 4`,
+  // An opt-out by an address that was taken away since is theirs all the same (`currentAddress`).
+  `update consent_state c set current = c.address = w.left_by
+     from (select i.person_id, i.program_id, i.channel, i.address, o.address as left_by from consent_state i
+             cross join lateral (select o.address from consent_state o where o.person_id = i.person_id and o.program_id = i.program_id and o.channel = i.channel
+                                    and o.state = 'out' and o.since >= i.since order by o.since desc, o.address limit 1) o
+            where i.current and i.state = 'in') w
+    where c.person_id = w.person_id and c.program_id = w.program_id and c.channel = w.channel and c.address in (w.address, w.left_by)`,
   // Today asks how many there are, of all people.
   `create index person_unclear on person (workspace_id, unclear_since) where unclear_since is not null`,
 ];

@@ -11,6 +11,7 @@ import { broadcastTo } from '@/services/testing/sending';
 import { makeWorld, phone, type World } from '@/services/testing/world';
 import { addAddressTo, preferAddressOf, takeAddressFrom } from './addresses';
 import { createPerson } from './create-person';
+import { mergePeople } from './merge-people';
 import { readPeopleTable } from './people-table';
 
 const [ANA, OTHER, BO] = [phone(1), phone(2), phone(3)];
@@ -181,6 +182,26 @@ describe('consent', () => {
     expect((await told()).filter(({ current }) => current)).toEqual([
       { address: BO, state: 'in', current: true },
     ]);
+    expect(await checkConsent(world.ctx, world.workspaceId)).toMatchObject({ differences: [] });
+  });
+
+  it('that ended by an address stays ended when that is taken away', async () => {
+    world.clock.at += 60_000;
+    await world.texts(BO, 'sky');
+    await world.texts(BO, 'STOP');
+    await leaves();
+    const bo = (await whoHas(BO))!;
+    const me = { name: 'test', accountId: null };
+    must(await world.within((scope) => mergePeople(world.ctx, scope, ana, bo, {}, me)));
+    expect((await told()).filter(({ current }) => current)).toMatchObject([{ address: BO, state: 'out' }]);
+    await change(takeAddressFrom, BO);
+    expect((await told()).filter(({ current }) => current)).toMatchObject([{ address: BO, state: 'out' }]);
+    await broadcastTo(world, 0);
+    expect(await leaves()).toEqual([]);
+    // They themselves can come back.
+    world.clock.at += 60_000;
+    await world.texts(ANA, 'sky');
+    expect((await told()).filter(({ current }) => current)).toMatchObject([{ address: ANA, state: 'in' }]);
     expect(await checkConsent(world.ctx, world.workspaceId)).toMatchObject({ differences: [] });
   });
 
