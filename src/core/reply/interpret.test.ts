@@ -18,6 +18,7 @@ const CASES: Record<Exclude<Meaning, 'answer' | 'automatic'>, string[]> = {
     ...['this is not maria anymore, take it off', 'ya no me escriban', 'arretez svp', 'cease', 'discontinue'],
     ...['I changed my mind about these messages, no thank you', 'my wife says to stop texting her phone'],
     ...['I no longer wish to hear from you', 'que me dejen en paz'],
+    ...['Liked “STOP”', 'Liked “Clear tonight.” but please stop', 'I replied "stop" and you still text me'],
     ...[
       'kindly remove',
       'st0p',
@@ -143,6 +144,15 @@ const CASES: Record<Exclude<Meaning, 'answer' | 'automatic'>, string[]> = {
     ],
   ],
   reply: [
+    // A sign pressed on a text, as phones write it out: the words in it are ours.
+    ...['Liked “Juniper Gap: clear tonight. Reply STOP to stop.”', 'Loved "Reply STOP to stop."'],
+    ...[
+      '👍 to “Reply STOP to end”',
+      '❤️ to “Clear. Text STOP to unsubscribe”',
+      'Laughed at “Reply STOP to stop.”',
+    ],
+    ...['Reacted 😍 to “Clear tonight.\nReply STOP to stop.”', 'Removed a like from “Reply STOP to end…”'],
+    ...['Le gustó “Responde STOP para cancelar”', 'A aimé « Répondez STOP pour arrêter »'],
     ...['I no longer need the wheelchair spot', 'I changed my mind about Saturday, is Sunday free?'],
     ...['the sign says to stop at the barrier, is it open?'],
     ...['how do we get off the mountain after', 'blocked road on the way up', 'cancel fee?', '20% off?'],

@@ -58,6 +58,7 @@ export function interpret(body: string, context: InterpretContext = NO_CONTEXT):
   const text = plainLatin(body.slice(0, LONGEST));
   const clear = undisguised(text);
   return (
+    asReaction(body, context) ??
     bySign(body) ??
     byExactWord(text, context) ??
     byExactWord(plain(body.slice(0, LONGEST)), context) ??
@@ -68,6 +69,27 @@ export function interpret(body: string, context: InterpretContext = NO_CONTEXT):
 }
 
 const LONGEST = 2_000;
+
+const QUOTED = String.raw`\s*[“"«„‘](?<quote>[^]{2,}?)[”"»“’]\s*$`;
+/** What phones write in words where somebody pressed a sign on a text and the other side cannot show it. */
+const REACTIONS: readonly RegExp[] = [
+  String.raw`(?:liked|loved|disliked|laughed at|emphasi[sz]ed|questioned|reacted (?:with )?.{1,30}? to|removed an? .{1,30}? from)`,
+  String.raw`(?:(?:no )?le gust[oó]|le encant[oó]|se ri[oó] de|enfatiz[oó]|reaccion[oó] con .{1,30}? a|quit[oó] .{1,30}? (?:de|a))`,
+  String.raw`(?:a aim[eé]|a ador[eé]|n[’']a pas aim[eé]|a ri (?:de|à)|a r[eé]agi (?:avec|par) .{1,30}? [aà]|a insist[eé] sur)`,
+  String.raw`\p{Extended_Pictographic}[\p{Emoji_Modifier}\u200d\ufe0f\p{Extended_Pictographic}]*\s*(?:to|a|à)`,
+].map((said) => new RegExp(`^[\\s\\p{Cf}]*(?<lead>${said})${QUOTED}`, 'iu'));
+
+/**
+ * A sign somebody pressed on a text, as their phone writes it out: what it quotes are our words, “Reply STOP to stop” among them.
+ * Where it quotes nothing but a word that leaves, it is read like any other.
+ */
+function asReaction(body: string, context: InterpretContext): Interpretation | null {
+  for (const pattern of REACTIONS) {
+    const { lead = '', quote = '' } = pattern.exec(body.slice(0, LONGEST))?.groups ?? {};
+    if (lead !== '' && !byExactWord(plainLatin(quote), context)) return result('reply', 'reaction', lead);
+  }
+  return null;
+}
 
 const result = (meaning: Meaning, rule: string, evidence = ''): Interpretation => ({
   meaning,
