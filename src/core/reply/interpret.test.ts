@@ -144,6 +144,8 @@ const CASES: Record<Exclude<Meaning, 'answer' | 'automatic'>, string[]> = {
     ],
   ],
   reply: [
+    `(I'm not receiving notifications. If this is urgent, reply "urgent" to send a notification through with your original message.)`,
+    'Can u take me off hold',
     // A sign pressed on a text, as phones write it out: the words in it are ours.
     ...['Liked “Juniper Gap: clear tonight. Reply STOP to stop.”', 'Loved "Reply STOP to stop."'],
     ...[

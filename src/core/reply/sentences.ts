@@ -82,6 +82,8 @@ export const INNOCENT: readonly Pattern[] = [
     code: 'came-no-more',
     test: /\b(?:i|we|my (?:texts|alerts|messages|reminders)|they|texts|alerts)(?: have| just)? (?:stopped|quit) (?:getting|receiving|coming|arriving)\b|^stopped getting\b|\bwhy would (?:i|we|anyone) (?:ever )?(?:unsubscribe|leave|stop|opt out|quit)\b/g,
   },
+  // What a phone answers by itself while its owner is not to be disturbed.
+  { code: 'phone-says', test: /\bnot receiving notifications\b.*$/g },
   { code: 'french-later', test: /\bplus (?:tard|tot|loin|pres)\b/g },
   {
     code: 'about-things',
@@ -172,7 +174,7 @@ export const LEAVING: readonly Pattern[] = [
     code: 'off-list',
     // Who is removed is gone; who is taken, got or kept is so only off or out of something: "keep us a place" is none.
     test: new RegExp(
-      `\\b(?:remove|delete|strike|scratch|erase) ${OURS}\\b|\\b(?:rmv|delist|de list)(?: ${OURS}| this| please|$)|\\b(?:take|get) (?:my (?:wife|husband|mom|mother|dad|father|son|daughter|kid)|him|her|them) off\\b|\\b(?:drop|take|get|pull|keep|leave) ${OURS}(?: (?:please|right|now|number|name|all|just|the hell|asap|immediately))* (?:off|from|out)\\b(?! (?:there|here|tonight|late|early|to)\\b)|\\bdrop (?:my (?:number|name|phone|cell|contact|mobile)|this number|the number)\\b`,
+      `\\b(?:remove|delete|strike|scratch|erase) ${OURS}\\b|\\b(?:rmv|delist|de list)(?: ${OURS}| this| please|$)|\\b(?:take|get) (?:my (?:wife|husband|mom|mother|dad|father|son|daughter|kid)|him|her|them) off\\b|\\b(?:drop|take|get|pull|keep|leave) ${OURS}(?: (?:please|right|now|number|name|all|just|the hell|asap|immediately))* (?:off|from|out)\\b(?! (?:there|here|tonight|late|early|to|hold|mute|speaker)\\b)|\\bdrop (?:my (?:number|name|phone|cell|contact|mobile)|this number|the number)\\b`,
     ),
   },
   {
