@@ -86,6 +86,11 @@ describe('decideReply', () => {
       consents: [],
     }));
 
+  it('waits for nobody where a sign was pressed on a text, and changes nothing', () =>
+    expect(decideReply(context('Liked “Clear tonight. Reply STOP to stop.”'))).toMatchObject({
+      ...{ consents: [], answers: [], cancelQueued: false, stopped: false, waiting: false },
+    }));
+
   it('keeps an earlier doubt until a human or the person ends it', () => {
     expect(decideReply(context('thanks', { unclear: true })).unclear).toBe(true);
     expect(decideReply(context('sky', { unclear: true })).unclear).toBe(false);

@@ -1,7 +1,7 @@
 import type { Consent, ConsentKind } from '../consent/ledger';
 import type { MessageKind } from '../message/kinds';
 import { assertNever } from '../shared/result';
-import type { Interpretation } from './interpret';
+import { REACTION, type Interpretation } from './interpret';
 
 export interface ProgramStanding {
   programId: string;
@@ -85,7 +85,8 @@ export function decideReply(context: ReplyContext): ReplyDecision {
     case 'unclear':
       return { ...nothing, unclear: !stopped, waiting: true };
     case 'reply':
-      return { ...nothing, answers: offerNear(context), waiting: true };
+      // A sign pressed on a text says enough by itself.
+      return { ...nothing, answers: offerNear(context), waiting: interpretation.rule !== REACTION };
     case 'answer':
     case 'automatic':
       return nothing;

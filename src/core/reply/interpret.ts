@@ -70,6 +70,9 @@ export function interpret(body: string, context: InterpretContext = NO_CONTEXT):
 
 const LONGEST = 2_000;
 
+/** The rule of a reply that is a sign pressed on a text: it answers nothing, and waits for nobody. */
+export const REACTION = 'reaction';
+
 const QUOTED = String.raw`\s*[“"«„‘](?<quote>[^]{2,}?)[”"»“’]\s*$`;
 /** What phones write in words where somebody pressed a sign on a text and the other side cannot show it. */
 const REACTIONS: readonly RegExp[] = [
@@ -86,7 +89,7 @@ const REACTIONS: readonly RegExp[] = [
 function asReaction(body: string, context: InterpretContext): Interpretation | null {
   for (const pattern of REACTIONS) {
     const { lead = '', quote = '' } = pattern.exec(body.slice(0, LONGEST))?.groups ?? {};
-    if (lead !== '' && !byExactWord(plainLatin(quote), context)) return result('reply', 'reaction', lead);
+    if (lead !== '' && !byExactWord(plainLatin(quote), context)) return result('reply', REACTION, lead);
   }
   return null;
 }

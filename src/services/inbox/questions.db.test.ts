@@ -145,6 +145,18 @@ describe('questions by text', () => {
     expect(await person()).toMatchObject({ first_name: null });
   });
 
+  it('are not answered by a sign that is pressed on one', async () => {
+    await asks(['name', 'postal_code']);
+    await world.texts(ANA, 'sky');
+    const question = [...(await leaves()), ...(await leaves())].at(-1)!;
+    expect(question).toContain('name');
+    await world.texts(ANA, `Liked “${question}”`);
+    expect(await person()).toMatchObject({ first_name: null, waiting_since: null });
+    expect(await leaves()).toEqual([]);
+    await world.texts(ANA, 'Ana Ruiz');
+    expect(await person()).toMatchObject({ first_name: 'Ana', last_name: 'Ruiz' });
+  });
+
   it('do not ask for what is known or was left out', async () => {
     await asks(['name', 'email']);
     await world.texts(ANA, 'sky');

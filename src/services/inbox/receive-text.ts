@@ -2,7 +2,7 @@ import { log } from '@/log/log';
 import { lockPersonByNumber } from '@/db/people/by-number';
 import { createHash } from 'node:crypto';
 import type { ReplyDecision } from '@/core/reply/decide';
-import { interpret, type Interpretation } from '@/core/reply/interpret';
+import { interpret, REACTION, type Interpretation } from '@/core/reply/interpret';
 import type { ConsentEvidence } from '@/core/consent/ledger';
 import { placeColumns, placeOf } from '@/core/phone/place';
 import { cleanText, cutText, type CleanText } from '@/core/shared/clean-text';
@@ -168,8 +168,8 @@ export async function carryOut(
   const via: Via = { channel: 'sms', senderId: sender.id };
   const standing = await standingOf(scope, person, via, text.from);
   const read = interpret(text.body, standing);
-  const answering =
-    read.meaning === 'reply' && text.begins === 'yes' ? await readReply(scope, person.id, text) : null;
+  const mayAnswer = read.meaning === 'reply' && read.rule !== REACTION && text.begins === 'yes';
+  const answering = mayAnswer ? await readReply(scope, person.id, text) : null;
   const interpretation = answering ? answerMeaning(read, answering) : read;
   const leaves = interpretation.meaning === 'opt-out' && person.stoppedAt === null;
   // It may be one we have: then only leaving is done again, which changes nothing for who left.
