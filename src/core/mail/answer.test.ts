@@ -14,6 +14,19 @@ describe('an answer', () => {
     ['> Can you come?\nYes.\n> When?\nAt eight.', 'Yes.\nAt eight.'],
     ['See you\n-- \nAna Ortiz\nstop smoking foundation', 'See you'],
     ['ok\n\nSent from my telephone', 'ok'],
+    // Programs that quote the whole letter below its head, without a mark.
+    [
+      'We will come\n\nFrom: Juniper Gap <hello@example.org>\nSent: Tuesday, November 24, 2026\nTo: Ana\nSubject: Clear tonight\n\nClear tonight. Leave Clear Sky Alerts',
+      'We will come',
+    ],
+    [
+      'Ja gern\n\n*Von:* Juniper Gap\n*Gesendet:* Dienstag\n*An:* Ana\n*Betreff:* Klar\n\nAbmelden',
+      'Ja gern',
+    ],
+    [
+      'From: the north gate we walk.\nTo: the dome.\nSee you',
+      'From: the north gate we walk.\nTo: the dome.\nSee you',
+    ],
     ['> only quoted', '> only quoted'],
     ['', ''],
   ])('%j says %j', (text, words) => expect(ownWords(text)).toBe(words));

@@ -10,6 +10,15 @@ const INTRODUCTIONS = [
   /^-{2,}\s*(original message|forwarded message|ursprüngliche nachricht|mensaje original|message d['’]origine)\s*-{2,}\s*$/i,
   /^_{10,}\s*$/,
 ];
+/** The head of a letter that is quoted whole, as some programs put it there: who wrote it, and two of what follows. */
+const WROTE = /^\*?(?:from|von|de|da|van|fra)\s?:\*?\s*\S/i;
+const HEAD =
+  /^\*?(?:sent|date|to|cc|subject|gesendet|datum|an|betreff|enviado(?: el)?|fecha|para|asunto|envoyé|à|objet|inviato|data|a|oggetto)\s?:/i;
+
+const quotesHead = (lines: readonly string[], at: number): boolean =>
+  WROTE.test(lines[at]!.trim()) &&
+  lines.slice(at + 1, at + 5).filter((line) => HEAD.test(line.trim())).length >= 2;
+
 const SENT_FROM = /^(sent from my|von meinem .{1,40} gesendet|enviado desde mi|envoyé de mon)\b/i;
 
 /** The words of an answer. When nothing is left of them, the whole stands: somebody may have written between the lines. */
@@ -19,7 +28,11 @@ export function ownWords(text: string): string {
   for (const [i, line] of lines.entries()) {
     // An introduction that a program folded over two lines.
     const two = `${line.trim()} ${(lines[i + 1] ?? '').trim()}`;
-    if (SIGNATURE.test(line) || INTRODUCTIONS.some((begins) => begins.test(line.trim()) || begins.test(two)))
+    if (
+      SIGNATURE.test(line) ||
+      quotesHead(lines, i) ||
+      INTRODUCTIONS.some((begins) => begins.test(line.trim()) || begins.test(two))
+    )
       break;
     if (!QUOTE.test(line) && !SENT_FROM.test(line.trim())) own.push(line);
   }
