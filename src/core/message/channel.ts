@@ -6,6 +6,12 @@ export type Channel = 'sms' | 'email' | 'chat' | 'voicemail';
 
 export const CHANNELS: readonly Channel[] = ['sms', 'email', 'chat', 'voicemail'];
 
+/** Whoever says STOP means what makes their phone ring: texts, chat and voicemails end together. A letter does not. */
+const RINGS: readonly Channel[] = ['sms', 'chat', 'voicemail'];
+export const rings = (channel: Channel): boolean => RINGS.includes(channel);
+/** The channels that end together with one. */
+export const endedWith = (channel: Channel): readonly Channel[] => (rings(channel) ? RINGS : [channel]);
+
 export const CHANNEL_WORDS: Record<Channel, { message: string; messages: string; by: string }> = {
   sms: { message: 'text', messages: 'texts', by: 'by text' },
   email: { message: 'e-mail', messages: 'e-mails', by: 'by e-mail' },

@@ -1,5 +1,5 @@
 import type { ConsentState, Method } from '@/core/consent/ledger';
-import type { Channel } from '@/core/message/channel';
+import { rings, type Channel } from '@/core/message/channel';
 import { KIND_OF, type AddressState, type LineType } from '@/core/people/address';
 import { PREFERRED } from '@/db/people/addresses';
 import { kindsThat, type MessageKind } from '@/core/message/kinds';
@@ -37,6 +37,12 @@ export interface PersonFactRow {
   consent_method: Method | null;
   consent_since: Date | null;
   consent_event: string | null;
+  /** The opt-out that speaks for them, where they are written to at another address; null: there is none. */
+  left_since: Date | null;
+  left_method: Method | null;
+  left_event: string | null;
+  /** Since when nothing that rings goes to them, of whatever program; null: it may, or this does not ring. */
+  stopped_at: Date | null;
   member_elsewhere: boolean;
   /** BCP 47, as far as it is known. */
   language: string | null;
@@ -76,12 +82,16 @@ export const personFacts = (
   scope.rows<PersonFactRow>(
     `select p.id, p.number, w.value as address, w.state as address_state, w.line_type, w.no_pictures, w.no_voicemail, p.first_name, p.last_name, p.email, p.region, p.postal_code, p.zone,
             p.asked, p.fields, ${UNCLEAR_SINCE} as unclear_since, ${UNREAD[channel]} as unread_since, p.paused_until, p.last_wrote_at, c.state as consent_state, c.method as consent_method,
-            c.since as consent_since, c.event_id as consent_event, ${MEMBER_ELSEWHERE[channel]} as member_elsewhere, a.sender_id as assigned_sender,
+            c.since as consent_since, c.event_id as consent_event, l.since as left_since, l.method as left_method, l.event_id as left_event,
+            ${rings(channel) ? 'p.stopped_at' : 'null::timestamptz'} as stopped_at, ${MEMBER_ELSEWHERE[channel]} as member_elsewhere, a.sender_id as assigned_sender,
             p.language, ${WINDOWS[channel]} as windows
        from unnest(:ids::text[], :addresses::text[]) as asked (id, address)
       cross join lateral (select * from person p where p.workspace_id = :workspace and p.id = asked.id offset 0) as p
        left join consent_state c on c.person_id = p.id and c.program_id = :programId and c.channel = '${channel}'
          and (c.address = asked.address or (asked.address is null and c.current))
+       left join lateral (
+         select o.since, o.method, o.event_id from consent_state o where asked.address is not null and o.person_id = p.id and o.program_id = :programId
+            and o.channel = '${channel}' and o.current and o.state = 'out' limit 1) l on true
        left join address w on w.workspace_id = p.workspace_id and w.person_id = p.id and w.kind = '${KIND_OF[channel]}'
          and w.value = coalesce(asked.address, c.address, ${PREFERRED[KIND_OF[channel]]})
        left join sender_assignment a on a.person_id = p.id and a.program_id = :programId`,

@@ -110,6 +110,7 @@ function stranger(number: string, country: string): PersonFacts {
     member_elsewhere: false,
     language: null,
     windows: null,
+    ...{ left_since: null, left_method: null, left_event: null, stopped_at: null },
   };
   const consent = { consent_state: null, consent_method: null, consent_since: null, consent_event: null };
   const row = {

@@ -262,18 +262,28 @@ export function personFactsOf(row: PersonFactRow, country: string): PersonFacts 
       pausedUntil: row.paused_until?.getTime() ?? null,
       lastWroteAt: row.last_wrote_at?.getTime() ?? null,
     },
-    consent: row.consent_state
-      ? {
-          state: row.consent_state,
-          method: row.consent_method,
-          since: row.consent_since?.getTime() ?? null,
-          eventId: row.consent_event,
-          wasIn: row.consent_state === 'in',
-        }
-      : NO_CONSENT,
+    consent: consentOf(row),
     memberElsewhere: row.member_elsewhere,
     assignedSenderId: row.assigned_sender,
   };
+}
+
+/** What their address told the program, unless they left it since by another, or left everything: a program that came later too. */
+function consentOf(row: PersonFactRow): Consent {
+  const own: Consent = row.consent_state
+    ? {
+        state: row.consent_state,
+        method: row.consent_method,
+        since: row.consent_since?.getTime() ?? null,
+        eventId: row.consent_event,
+        wasIn: row.consent_state === 'in',
+      }
+    : NO_CONSENT;
+  if (own.state === 'out') return own;
+  const out = { ...own, state: 'out' as const };
+  if (row.left_since && (own.since ?? 0) <= row.left_since.getTime())
+    return { ...out, since: row.left_since.getTime(), method: row.left_method, eventId: row.left_event };
+  return row.stopped_at ? { ...out, since: row.stopped_at.getTime(), method: 'reply', eventId: null } : own;
 }
 
 /** Merge values of one person. `sender` is who sends; the business stands in where nobody does. */

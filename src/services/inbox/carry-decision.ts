@@ -1,7 +1,7 @@
 import type { Answer, ReplyDecision } from '@/core/reply/decide';
 import type { Interpretation } from '@/core/reply/interpret';
 import type { ConsentEvidence } from '@/core/consent/ledger';
-import type { Channel } from '@/core/message/channel';
+import { endedWith, type Channel } from '@/core/message/channel';
 import { type Millis } from '@/core/shared/instant';
 import { Workspace } from '@/db/access/entities';
 import { consentsByAddress, keywordAskedBy } from '@/db/consent/consent';
@@ -47,10 +47,6 @@ export async function applyDecision(
     .map((consent) => consent.programId);
   if (left.length > 0) await leaveAlongside(ctx, scope, { personId: person.id, by, left, method, evidence });
 }
-
-/** Whoever says STOP means what makes their phone ring: texts, chat and voicemails end together. A letter does not. */
-const RINGS: readonly Channel[] = ['sms', 'chat', 'voicemail'];
-const endedWith = (channel: Channel): readonly Channel[] => (RINGS.includes(channel) ? RINGS : [channel]);
 
 async function leaveAlongside(
   ctx: Context,

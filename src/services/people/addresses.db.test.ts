@@ -4,13 +4,15 @@ import type { Result } from '@/core/shared/result';
 import { findProgram } from '@/services/programs/find-program';
 import { recordConsent } from '@/services/consent/record-consent';
 import { checkConsent } from '@/services/consent/check-consent';
+import { checkClearance } from '@/services/clearance/check-clearance';
+import { createProgram } from '@/services/programs/create-program';
 import { erasePerson } from './erase-person';
 import { editPerson } from './edit-person';
 import { round, Scripted } from '@/services/testing/sending';
 import { broadcastTo } from '@/services/testing/sending';
 import { makeWorld, phone, type World } from '@/services/testing/world';
 import { addAddressTo, preferAddressOf, takeAddressFrom } from './addresses';
-import { createPerson } from './create-person';
+import { attestConsent, createPerson } from './create-person';
 import { mergePeople } from './merge-people';
 import { readPeopleTable } from './people-table';
 
@@ -203,6 +205,47 @@ describe('consent', () => {
     await world.texts(ANA, 'sky');
     expect((await told()).filter(({ current }) => current)).toMatchObject([{ address: ANA, state: 'in' }]);
     expect(await checkConsent(world.ctx, world.workspaceId)).toMatchObject({ differences: [] });
+  });
+
+  it('that ended by one address holds what was queued for another before the two became one', async () => {
+    world.clock.at += 60_000;
+    await world.texts(BO, 'sky');
+    await world.texts(BO, 'STOP');
+    await leaves();
+    await broadcastTo(world, 0);
+    const bo = (await whoHas(BO))!;
+    const me = { name: 'test', accountId: null };
+    must(await world.within((scope) => mergePeople(world.ctx, scope, ana, bo, {}, me)));
+    expect(await leaves()).toEqual([]);
+  });
+
+  it('to everything ends what comes to be later too: a new program is agreed to by them alone', async () => {
+    await world.texts(ANA, 'STOP');
+    await leaves();
+    const program = must(
+      await world.within((scope) =>
+        createProgram(world.ctx, scope, { name: 'Meteors', purpose: 'recurring' }, 'test'),
+      ),
+    );
+    const consent = { program: 'Meteors', wording: 'yes, please' };
+    const attested = await world.within((scope) => attestConsent(world.ctx, scope, ana, consent, 'test'));
+    expect(attested).toMatchObject({
+      ok: false,
+      reason: { problems: [{ message: expect.stringMatching(/only they can come back/i) as string }] },
+    });
+    // Whatever says that they agreed: it was not them.
+    must(
+      await world.within((scope) =>
+        recordConsent(world.ctx, scope, {
+          ...{ personId: ana, programId: program.id, channel: 'sms', address: ANA },
+          ...{ kind: 'opted-in', method: 'by-hand', evidence: { wording: 'yes, please' } },
+        }),
+      ),
+    );
+    const asked = { program: 'Meteors', person_id: ana, at: new Date(world.clock.at).toISOString() };
+    const cleared = must(await world.within((scope) => checkClearance(scope, asked)));
+    expect(cleared.verdict).toBe('blocked');
+    expect(cleared.reasons.map(({ code }) => code)).toContain('opted-out');
   });
 
   it('by e-mail is its own: a STOP by text ends none of it', async () => {

@@ -1,5 +1,6 @@
 import { isRegion, isZone, placeColumns, placeOf } from '@/core/phone/place';
 import { EMAIL_WORDS, KIND_OF, KIND_WORDS, parseEmail } from '@/core/people/address';
+import { rings } from '@/core/message/channel';
 import { cutText } from '@/core/shared/clean-text';
 import { NUMBER_WORDS, parseNumber } from '@/core/phone/number';
 import { ok, type Result } from '@/core/shared/result';
@@ -155,6 +156,9 @@ async function withConsent(
       'consent.channel',
       `consent.channel: there is no ${KIND_WORDS[KIND_OF[channel]]} by which they could agree.`,
     );
+  // Whoever left everything left what came since as well.
+  if (person.stoppedAt !== null && rings(channel))
+    return invalid('consent', CONSENT_WORDS['opted-out-stays-out']);
   const recorded = await recordConsent(ctx, scope, {
     ...{ personId: person.id, programId: program.id, channel, address },
     kind: 'opted-in',
