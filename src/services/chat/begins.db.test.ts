@@ -155,7 +155,7 @@ Fix,303 555 0199,,`;
       ),
     ).toEqual([
       { first_name: 'Ada', language: 'es' },
-      { first_name: 'Bo', language: 'en-us' },
+      { first_name: 'Bo', language: 'en-US' },
     ]);
   });
 
