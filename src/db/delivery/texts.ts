@@ -12,6 +12,9 @@ export const LIVE_CHANNEL = 'wren_live';
 /** Texts by program (`g`, `t`): the index of what left when is in this order. */
 export const TEXTS_BY_PROGRAM = `program g join message t on t.workspace_id = g.workspace_id and t.program_id = g.id`;
 
+/** Whether a message counts, in SQL: what somebody tried out, or was told as a teammate, counts nowhere. */
+export const countsAsSent = (message: string): string => `${message}.kind not in ('trial', 'told')`;
+
 export interface NewText {
   id: string;
   personId: string;

@@ -1,4 +1,5 @@
 import { LEFT_STATES } from '@/core/results/sums';
+import { countsAsSent } from '@/db/delivery/texts';
 import { kindsThat } from '@/core/message/kinds';
 import type { Measure } from '@/core/results/overview';
 import { CALLED } from '@/db/people/addresses';
@@ -31,7 +32,7 @@ export interface BehindRow {
 const OF_MESSAGES = (states: readonly string[], reason = ''): string =>
   `select m.person_id, m.submitted_at as at from message m
     where m.workspace_id = :workspace and m.program_id in (select id from program where workspace_id = :workspace) and m.submitted_at >= :from and m.submitted_at < :until
-      and m.state in (${sqlList(states)}) and m.kind not in ('trial', 'told') and (:program::text is null or m.program_id = :program) and (:channel::text is null or m.channel = :channel) ${reason}`;
+      and m.state in (${sqlList(states)}) and ${countsAsSent('m')} and (:program::text is null or m.program_id = :program) and (:channel::text is null or m.channel = :channel) ${reason}`;
 
 const OF_REPLIES = (which: string): string =>
   `select i.person_id, i.at from inbound_text i left join message m on m.id = i.after_text_id

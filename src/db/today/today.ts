@@ -3,7 +3,7 @@ import { LEFT_STATES } from '@/core/results/sums';
 import { sqlList } from '@/db/kit/sql';
 import { STANDS } from '@/db/consent/joined';
 import type { Scope } from '@/db/kit/scope';
-import { TEXTS_BY_PROGRAM } from '@/db/delivery/texts';
+import { countsAsSent, TEXTS_BY_PROGRAM } from '@/db/delivery/texts';
 
 export interface TodayRow {
   sent: number;
@@ -64,7 +64,7 @@ export const partCounts = (
   parts: readonly { from: number; until: number }[],
 ): Promise<PartCounts[]> =>
   scope.rows<PartCounts>(
-    `select (select count(*) from ${TEXTS_BY_PROGRAM} where g.workspace_id = :workspace and t.submitted_at >= u.since and t.submitted_at < u.until and t.kind not in ('trial', 'told'))::int as sent,
+    `select (select count(*) from ${TEXTS_BY_PROGRAM} where g.workspace_id = :workspace and t.submitted_at >= u.since and t.submitted_at < u.until and ${countsAsSent('t')})::int as sent,
             (select count(*) from inbound_text where workspace_id = :workspace and at >= u.since and at < u.until and meaning in ('reply', 'unclear'))::int as replies,
             (select count(distinct person_id) from consent_event e where workspace_id = :workspace and at >= u.since and at < u.until and kind = 'opted-in' and ${STANDS})::int as joined,
             (select count(distinct person_id) from consent_event where workspace_id = :workspace and at >= u.since and at < u.until and kind = 'opted-out')::int as left

@@ -15,7 +15,7 @@ import type { Channel } from '@/core/message/channel';
 import { countryOf } from '@/core/phone/number';
 import { ANY_HOUR, SHIPPED_RULES } from '@/core/clearance/rules';
 import { chooseSender, type SenderNumber } from '@/core/clearance/sender';
-import { NO_CONSENT, type Consent } from '@/core/consent/ledger';
+import { asPerson, NO_CONSENT, type Consent } from '@/core/consent/ledger';
 import { showOwnValue } from '@/core/people/values';
 import { placeOf } from '@/core/phone/place';
 import { promiseFor, type Promised } from '@/core/program/promise';
@@ -279,10 +279,12 @@ function consentOf(row: PersonFactRow): Consent {
         wasIn: row.consent_state === 'in',
       }
     : NO_CONSENT;
+  const out = { state: 'out' as const, wasIn: own.wasIn };
+  const left: Consent | null = row.left_since && {
+    ...{ ...out, since: row.left_since.getTime(), method: row.left_method, eventId: row.left_event },
+  };
   if (own.state === 'out') return own;
-  const out = { ...own, state: 'out' as const };
-  if (row.left_since && (own.since ?? 0) <= row.left_since.getTime())
-    return { ...out, since: row.left_since.getTime(), method: row.left_method, eventId: row.left_event };
+  if (left && asPerson(own, left).state === 'out') return left;
   return row.stopped_at ? { ...out, since: row.stopped_at.getTime(), method: 'reply', eventId: null } : own;
 }
 

@@ -6,11 +6,13 @@ import { LIVE_CHANNEL } from '@/db/delivery/texts';
 /** Told of a change, and where the changes of the workspace stand with it. */
 type Listener = (mark: string) => void;
 
+const newEra = (): string => randomBytes(6).toString('hex');
+
 /** What one process hears of changes. Its era ends with the connection: what changed between two was told to nobody. */
 class Hearing {
   readonly #listeners = new Map<string, Set<Listener>>();
   readonly #heard = new Map<string, number>();
-  #era = randomBytes(6).toString('hex');
+  #era = newEra();
 
   /** Where the changes of a workspace stand: the same as before when none was heard since. */
   mark = (workspaceId: string): string => `${this.#era}.${this.#heard.get(workspaceId) ?? 0}`;
@@ -22,7 +24,7 @@ class Hearing {
 
   /** What changed meanwhile was told to nobody: everybody is. */
   begin(): void {
-    this.#era = randomBytes(6).toString('hex');
+    this.#era = newEra();
     this.#heard.clear();
     for (const workspaceId of this.#listeners.keys()) this.#tell(workspaceId);
   }
@@ -46,11 +48,11 @@ const FIRST_PAUSE_MS = 500;
 const LONGEST_PAUSE_MS = 10_000;
 
 async function listen(): Promise<Hearing> {
-  const hearing = new Hearing();
+  const heard = new Hearing();
   let pause = FIRST_PAUSE_MS;
   const open = async () => {
     const client = new pg.Client({ connectionString: databaseUrl(), keepAlive: true });
-    client.on('notification', ({ payload }) => hearing.hear(payload ?? ''));
+    client.on('notification', ({ payload }) => heard.hear(payload ?? ''));
     // One that never stood is tried again by whoever opened it: it says that it ended, too, and each try would make two.
     let stands = false;
     const again = () => {
@@ -80,10 +82,10 @@ async function listen(): Promise<Hearing> {
       setTimeout(() => void reopen(), pause).unref();
       return;
     }
-    hearing.begin();
+    heard.begin();
   };
   await open();
-  return hearing;
+  return heard;
 }
 
 const hearing = (): Promise<Hearing> =>
