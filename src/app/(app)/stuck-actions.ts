@@ -23,6 +23,7 @@ const PERMISSIONS: Record<QueueName, Permission> = {
   import: 'edit-people',
   'duplicate-search': 'edit-people',
   'segment-count': 'edit-people',
+  'program-count': 'edit-programs',
   'unread-text': 'answer',
   text: 'answer',
   receipt: 'send',

@@ -14,6 +14,7 @@ export type QueueName =
   | 'import'
   | 'duplicate-search'
   | 'segment-count'
+  | 'program-count'
   | 'unread-text'
   | 'text'
   | 'receipt'
@@ -60,6 +61,7 @@ export const QUEUE_WORDS: Record<QueueName, { cannot: string; giveUp: string }> 
   import: { cannot: 'cannot go on', giveUp: 'Stop it' },
   'duplicate-search': { cannot: 'cannot be finished', giveUp: 'End the search' },
   'segment-count': { cannot: 'cannot be counted', giveUp: 'Leave it out today' },
+  'program-count': { cannot: 'cannot be counted', giveUp: 'Leave it for a day' },
   'unread-text': { cannot: 'could not be worked on', giveUp: 'Nothing follows from it' },
   text: { cannot: 'cannot be sent', giveUp: 'Call it back' },
   happening: { cannot: 'could not be passed on', giveUp: 'Leave it out' },

@@ -2,7 +2,8 @@ import type { Promised, Purpose } from '@/core/program/promise';
 import type { Question } from '@/core/question/fields';
 import type { OwnHours } from '@/core/clearance/hours';
 import type { EntitySchema } from '@mikro-orm/core';
-import { entity, key, keyOf, text, maybe, integer, boolean, json, instant } from '@/db/kit/define';
+import type { ProgramFigures } from '@/db/programs/programs';
+import { entity, key, keyOf, text, maybe, integer, boolean, json, instant, big } from '@/db/kit/define';
 
 export interface Program {
   id: string;
@@ -178,4 +179,31 @@ export const KeywordSpelling: EntitySchema<KeywordSpelling> = entity<KeywordSpel
   'KeywordSpelling',
   'keyword_spelling',
   { workspaceId: key, word: key, keywordId: text, createdAt: instant },
+);
+
+/** How many are in a program, as last counted; see `services/programs/figures.ts`. */
+export interface ProgramCount extends ProgramFigures {
+  workspaceId: string;
+  programId: string;
+  at: Date;
+  tookMs: number;
+  /** The last happening of the workspace before it was counted. */
+  mark: number;
+}
+
+export const ProgramCount: EntitySchema<ProgramCount> = entity<ProgramCount>(
+  'ProgramCount',
+  'program_count',
+  {
+    workspaceId: key,
+    programId: key,
+    at: instant,
+    tookMs: integer,
+    mark: big,
+    members: integer,
+    left: integer,
+    joined30: integer,
+    left30: integer,
+    sources: json,
+  },
 );

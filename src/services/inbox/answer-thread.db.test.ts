@@ -276,17 +276,19 @@ describe('the screens', () => {
     const ribbon = await world.within((scope) => readRibbon(scope, now));
     expect(ribbon.hours.reduce((sum, hour) => sum + hour.left, 0)).toBe(7);
     expect(ribbon.hours.reduce((sum, hour) => sum + hour.came + hour.stopped, 0)).toBe(5);
-    const [program] = await world.within((scope) => readPrograms(scope, now));
+    const {
+      programs: [program],
+    } = await world.within((scope) => readPrograms(scope, now));
     expect(program).toMatchObject({
       name: 'Clear Sky Alerts',
       keywords: ['sky'],
       members: 2,
       left: 1,
-      joined_30: 3,
-      left_30: 1,
+      joined30: 3,
+      left30: 1,
     });
     expect(await world.within((scope) => readProgramScreen(scope, program!.id, now))).toMatchObject({
-      sources: [{ source: 'SKY', joined: 3, left: 1 }],
+      counts: { sources: [{ source: 'SKY', joined: 3, left: 1 }] },
     });
     const day = { from: '2026-11-24', to: '2026-11-24' };
     const happened = await world.within(async (scope) => {

@@ -2,8 +2,9 @@ import type { Scope } from '@/db/kit/scope';
 import { Program, KeywordRow, ProgramSender } from '@/db/programs/entities';
 import { SenderNumberRow } from '@/db/numbers/entities';
 import { Workspace } from '@/db/access/entities';
-import { type Millis, DAY } from '@/core/shared/instant';
-import { aheadOfProgram, membersOf, programRows, programSources } from '@/db/programs/programs';
+import { type Millis } from '@/core/shared/instant';
+import { aheadOfProgram, membersOf, programRows } from '@/db/programs/programs';
+import { readFigures } from './figures';
 import { readMergeChoices } from './merge-programs';
 import { promised } from './change-program';
 import { wordingOf } from './wording';
@@ -14,12 +15,17 @@ export async function readProgramChoices(scope: Scope): Promise<{ id: string; na
   return programs.map(({ id, name }) => ({ id, name }));
 }
 
-export const readPrograms = (scope: Scope, now: Millis) => programRows(scope, new Date(now - 30 * DAY));
+/** Every program with how many are in it. */
+export async function readPrograms(scope: Scope, now: Millis) {
+  const programs = await programRows(scope);
+  const { countedAt, of } = await readFigures(scope, now);
+  return { programs: programs.map((program) => ({ ...program, ...of(program.id) })), countedAt };
+}
 
 export async function readProgramScreen(scope: Scope, id: string, now: Millis) {
   const program = await scope.em.findOne(Program, { id });
   if (!program) return null;
-  const [row] = (await programRows(scope, new Date(now - 30 * DAY))).filter((one) => one.id === id);
+  const figures = await readFigures(scope, now, id);
   const keywords = await scope.em.find(KeywordRow, { programId: id }, { orderBy: { word: 'asc' } });
   const links = await scope.em.find(ProgramSender, { programId: id });
   const senders = await scope.em.find(
@@ -30,11 +36,11 @@ export async function readProgramScreen(scope: Scope, id: string, now: Millis) {
   const workspace = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
   return {
     program,
-    counts: row!,
+    counts: figures.of(id),
+    countedAt: figures.countedAt,
     keywords,
     senders,
     workspace,
-    sources: await programSources(scope, id),
   };
 }
 

@@ -2,7 +2,7 @@ import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { DAY, HOUR } from '@/core/shared/instant';
 import { readProgramScreen } from '@/services/programs/screen';
 import { inWorkspace } from '@/db/kit/scope';
-import { programRows } from '@/db/programs/programs';
+import { countMembers } from '@/db/programs/programs';
 import { broadcastTo, deliverTo } from '@/services/testing/sending';
 import { addAccount } from '@/services/access/create-workspace';
 import { answerThread } from '@/services/inbox/answer-thread';
@@ -267,16 +267,25 @@ describe('who stays', () => {
   it('of a program says who joined, who left, and where they came from', async () => {
     for (let i = 0; i < 3; i++) await world.texts(phone(i), 'sky');
     await world.texts(phone(2), 'stop');
-    const [program] = await world.within((scope) => programRows(scope, new Date(world.clock.at - 30 * DAY)));
+    const [program] = await world.within((scope) =>
+      countMembers(scope, { since: new Date(world.clock.at - 30 * DAY) }),
+    );
     const screen = await world.within((scope) => readProgramScreen(scope, program!.id, world.clock.at));
     expect(screen).toMatchObject({
-      counts: { members: 2, left: 1, joined_30: 3, left_30: 1, keywords: ['sky'] },
+      counts: {
+        members: 2,
+        left: 1,
+        joined30: 3,
+        left30: 1,
+        sources: [{ source: 'SKY', joined: 3, left: 1 }],
+      },
+      countedAt: null,
+      keywords: [{ word: 'sky' }],
       senders: [{ number: NUMBER }],
-      sources: [{ source: 'SKY', joined: 3, left: 1 }],
     });
     world.clock.at += 40 * DAY;
     const later = await world.within((scope) => readProgramScreen(scope, program!.id, world.clock.at));
-    expect(later!.counts).toMatchObject({ members: 2, left: 1, joined_30: 0, left_30: 0 });
+    expect(later!.counts).toMatchObject({ members: 2, left: 1, joined30: 0, left30: 0 });
   });
 });
 

@@ -6,13 +6,15 @@ import { readPrograms } from '@/services/programs/screen';
 import { ListTable } from '@/ui/kit/list-table';
 import { count } from '@/ui/kit/numbers';
 import { Page } from '@/ui/kit/page';
+import { CountedAt } from '@/ui/programs/counted-at';
 import { readScreen } from '../../session';
 
 export const metadata: Metadata = { title: 'Programs' };
 
 export default async function ProgramsPage({ searchParams }: { searchParams: Promise<{ sort?: string }> }) {
   const { sort } = await searchParams;
-  const { data: programs } = await readScreen((scope, _, now) => readPrograms(scope, now));
+  const { data, session } = await readScreen((scope, _, now) => readPrograms(scope, now));
+  const { programs, countedAt } = data;
   return (
     <Page
       title="Programs"
@@ -36,10 +38,13 @@ export default async function ProgramsPage({ searchParams }: { searchParams: Pro
         </>
       }
       margin={
-        <p className="text-soft">
-          A program is what a person agrees to: its purpose, how often, its wording, its numbers. Everything
-          sent belongs to one; consent is to a program.
-        </p>
+        <>
+          <p className="text-soft">
+            A program is what a person agrees to: its purpose, how often, its wording, its numbers. Everything
+            sent belongs to one; consent is to a program.
+          </p>
+          <CountedAt at={countedAt} zone={session.workspaceZone} />
+        </>
       }
     >
       <ListTable
@@ -84,14 +89,14 @@ export default async function ProgramsPage({ searchParams }: { searchParams: Pro
           {
             title: 'In, 30 days',
             kind: 'number',
-            cell: (program) => count(program.joined_30),
-            by: (program) => program.joined_30,
+            cell: (program) => count(program.joined30),
+            by: (program) => program.joined30,
           },
           {
             title: 'Out, 30 days',
             kind: 'number',
-            cell: (program) => count(program.left_30),
-            by: (program) => program.left_30,
+            cell: (program) => count(program.left30),
+            by: (program) => program.left30,
           },
         ]}
         rowKey={(program) => program.id}

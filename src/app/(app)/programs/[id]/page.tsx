@@ -1,5 +1,6 @@
 import { membersHref } from '@/ui/people/people-list';
 import type { Metadata } from 'next';
+import type { ReactNode } from 'react';
 import Link from 'next/link';
 import { notFound } from 'next/navigation';
 import { displayNumber } from '@/core/phone/number';
@@ -15,6 +16,7 @@ import { readProgramScreen } from '@/services/programs/screen';
 import { ListTable } from '@/ui/kit/list-table';
 import { count, plural } from '@/ui/kit/numbers';
 import { Empty, Facts, Page, Section } from '@/ui/kit/page';
+import { CountedAt } from '@/ui/programs/counted-at';
 import { KeywordForm, RemoveKeyword } from '@/ui/programs/program-forms';
 import { readScreen } from '../../../session';
 import { addKeywordAction, removeKeywordAction } from '../actions';
@@ -23,9 +25,9 @@ export const metadata: Metadata = { title: 'Program' };
 
 export default async function ProgramPage({ params }: { params: Promise<{ id: string }> }) {
   const { id } = await params;
-  const { data } = await readScreen((scope, _, now) => readProgramScreen(scope, id, now));
+  const { data, session } = await readScreen((scope, _, now) => readProgramScreen(scope, id, now));
   if (!data) notFound();
-  const { program, counts, keywords, senders, sources, workspace } = data;
+  const { program, counts, countedAt, keywords, senders, workspace } = data;
   const wording = {
     business: workspace.business,
     program: program.name,
@@ -55,7 +57,9 @@ export default async function ProgramPage({ params }: { params: Promise<{ id: st
       }
       margin={
         <>
-          <Members id={id} counts={counts} />
+          <Members id={id} counts={counts}>
+            <CountedAt at={countedAt} zone={session.workspaceZone} />
+          </Members>
           <PromiseSection program={program} often={wording.frequency} />
           <Senders senders={senders} />
         </>
@@ -66,7 +70,7 @@ export default async function ProgramPage({ params }: { params: Promise<{ id: st
       <Section title="Where members came from">
         <ListTable
           label="Sources"
-          rows={sources}
+          rows={counts.sources}
           columns={[
             { title: 'Source', cell: (row) => row.source },
             { title: 'Joined', kind: 'number', cell: (row) => count(row.joined) },
@@ -82,7 +86,7 @@ export default async function ProgramPage({ params }: { params: Promise<{ id: st
 
 type Screen = NonNullable<Awaited<ReturnType<typeof readProgramScreen>>>;
 
-function Members({ id, counts }: Pick<Screen, 'counts'> & { id: string }) {
+function Members({ id, counts, children }: Pick<Screen, 'counts'> & { id: string; children: ReactNode }) {
   return (
     <Section title="Members">
       <Facts
@@ -99,10 +103,11 @@ function Members({ id, counts }: Pick<Screen, 'counts'> & { id: string }) {
               {count(counts.left)}
             </Link>,
           ],
-          ['in, 30 days', count(counts.joined_30)],
-          ['out, 30 days', count(counts.left_30)],
+          ['in, 30 days', count(counts.joined30)],
+          ['out, 30 days', count(counts.left30)],
         ]}
       />
+      {children}
     </Section>
   );
 }

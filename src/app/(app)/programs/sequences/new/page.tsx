@@ -1,5 +1,5 @@
 import type { Metadata } from 'next';
-import { readPrograms } from '@/services/programs/screen';
+import { readProgramChoices } from '@/services/programs/screen';
 import { READY_MADE } from '@/services/sequences/ready-made';
 import { Page } from '@/ui/kit/page';
 import { NewSequence } from '@/ui/sequences/new-sequence';
@@ -9,7 +9,7 @@ import { newSequenceAction } from '../actions';
 export const metadata: Metadata = { title: 'New sequence' };
 
 export default async function NewSequencePage() {
-  const { data: programs } = await readScreen((scope, _, now) => readPrograms(scope, now));
+  const { data: programs } = await readScreen(readProgramChoices);
   return (
     <Page
       title="New sequence"
