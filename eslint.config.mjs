@@ -29,6 +29,18 @@ export default tseslint.config(
   },
   { files: ['src/services/kit/validation.ts'], rules: { 'no-restricted-imports': 'off' } },
   {
+    files: ['src/**/*.tsx'],
+    rules: {
+      'no-restricted-syntax': [
+        'error',
+        {
+          selector: 'JSXElement[openingElement.name.name="title"][children.length>1]',
+          message: 'A title has one child, a template literal: React draws none of several on the server.',
+        },
+      ],
+    },
+  },
+  {
     // Raw text reaches neither JSON nor SQL, and nothing is cut through a character: see core/shared/clean-text.ts.
     files: ['src/{core,db,services,gateways,worker,app}/**/*.ts'],
     ignores: [

@@ -146,7 +146,7 @@ describe('opting out by hand', () => {
     // An answer that was on its way may have come first.
     expect((await until(ledger, (rows) => rows.length > 0))[0]).toEqual({ why: 'on the phone' });
     await page.reload();
-    await keys.see('Opted out of everything on');
+    await keys.see('Opted out of all texts, chat and calls on');
   });
 });
 

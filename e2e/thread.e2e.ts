@@ -220,7 +220,7 @@ describe('the thread, by keyboard', () => {
     expect((await app.bench.texts(ANA)).length).toBe(before + 1);
     const [person] = await app.query<{ id: string }>(`select id from person where number = $1`, [ANA]);
     await page.goto(`${app.web}/people/${person!.id}`);
-    await see('Opted out of everything');
+    await see('Opted out of all texts, chat and calls');
     await see('by reply: “Stop.”');
     await see('not sent');
   });

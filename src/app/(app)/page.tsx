@@ -150,7 +150,7 @@ function SoFar({
     usual ? `${count(counts[of])}, usually ${count(usual[of])}` : count(counts[of]);
   const done = counts.delivered + counts.failed;
   return (
-    <Section title="So far today" note={usual && 'usually by now, on such a day'}>
+    <Section title="So far today" note={usual && 'usually: by now on such a day'}>
       <Facts
         rows={[
           ['sent', beside('sent')],
@@ -209,7 +209,7 @@ function Waiting({ threads, now, zone }: Pick<Today, 'threads'> & { now: number;
     <ul>
       {threads.map((thread) => (
         <li key={thread.id} className="flex flex-wrap items-baseline gap-x-4 border-b border-rule py-1.5">
-          <span className="w-28 shrink-0 text-sm text-soft">
+          <span className="w-32 shrink-0 text-sm text-soft">
             {shortTime(thread.waiting_since, now, zone)}
           </span>
           <Link href={`/inbox/${thread.id}`} className="link">
@@ -247,12 +247,11 @@ function HeldByForm({ rows }: { rows: Today['held'] }) {
   ));
 }
 
-/** Chat templates that a network reads, or did not take. */
 /** Reviewers of numbers wait for words of ours. */
 function AskedByReviewers({ rows, now, zone }: { rows: Today['asked']; now: number; zone: string }) {
   return rows.map(({ question }) => (
     <p key={question.id} className="flex flex-wrap items-baseline gap-x-4 border-b border-rule py-1.5">
-      <span className="w-28 shrink-0 text-sm text-soft">{shortTime(question.askedAt, now, zone)}</span>
+      <span className="w-32 shrink-0 text-sm text-soft">{shortTime(question.askedAt, now, zone)}</span>
       <Link href="/numbers/registration" className="link">
         A reviewer asks
       </Link>
@@ -261,6 +260,7 @@ function AskedByReviewers({ rows, now, zone }: { rows: Today['asked']; now: numb
   ));
 }
 
+/** Chat templates that a network reads, or did not take. */
 function Reviews({ rows, now, zone }: { rows: Today['reviews']; now: number; zone: string }) {
   return rows.map(({ wording_id: id, template_id: template, name, language, state, reason, since }) => (
     <p key={id} className="border-b border-rule py-1.5">

@@ -30,7 +30,7 @@ interface Why {
   share: number;
 }
 
-/** The list is in the order of who should be answered first: by when they began to wait, and by how long such a one can. */
+/** What may be an opt-out stands first; then who should be answered first: by when they began to wait, and by how long such a one can. */
 export const WHY: Record<WaitsWhy, Why> = {
   'opt-out': { word: 'may be an opt-out', means: 'nothing automatic goes until you decide', share: 0 },
   'missed-call': { word: 'missed call', means: 'they called and nobody picked up', share: 0.25 },

@@ -84,12 +84,15 @@ const DONE = `
     from thread t join person p on p.workspace_id = :workspace and p.id = t.person_id and p.merged_into is null and p.erased_at is null and p.waiting_since is null
    where t.workspace_id = :workspace and t.done_at > :at::timestamptz - interval '7 days'`;
 
-const BOXES: Record<Box, { from: string; where: string; order: string }> = {
-  mine: { from: WAITING, where: 'is_later is not true and account_id = :accountId', order: 'by_at' },
-  nobody: { from: WAITING, where: 'is_later is not true and account_id is null', order: 'by_at' },
-  team: { from: WAITING, where: 'is_later is not true', order: 'by_at' },
-  later: { from: PUT_OFF, where: 'true', order: 'by_at' },
-  done: { from: DONE, where: 'true', order: 'by_at desc' },
+/** What may be an opt-out before everything else, however long somebody waits; then who should be answered first. */
+const FIRST = (of: string): string => `(${of}.why <> 'opt-out'), ${of}.by_at`;
+
+const BOXES: Record<Box, { from: string; where: string; order(of: string): string }> = {
+  mine: { from: WAITING, where: 'is_later is not true and account_id = :accountId', order: FIRST },
+  nobody: { from: WAITING, where: 'is_later is not true and account_id is null', order: FIRST },
+  team: { from: WAITING, where: 'is_later is not true', order: FIRST },
+  later: { from: PUT_OFF, where: 'true', order: (of) => `${of}.by_at` },
+  done: { from: DONE, where: 'true', order: (of) => `${of}.by_at desc` },
 };
 
 const FILTERS = `(:program::text is null or program_id = :program) and (:channel::text is null or channel = :channel) and (:sender::text is null or sender_id = :sender)
@@ -111,7 +114,7 @@ const SHOWN = (order: string): string => `
   select o.person_id as id, p.first_name, p.last_name, ${CALLED} as address, o.why, o.since, o.by_at, o.account_id, a.name as account, o.calls, o.later_until, o.done_at,
          coalesce(o.channel, i.channel) as channel, i.near_keyword,
          case when q.at > coalesce(i.at, '-infinity') then q.kind || ': ' || q.words else coalesce(nullif(i.body, ''), nullif(i.subject, ''), i.body) end as words,
-         row_number() over (order by ${order.replace('by_at', 'o.by_at')}, o.person_id) as nth
+         row_number() over (order by ${order}, o.person_id) as nth
     from o join person p on p.workspace_id = :workspace and p.id = o.person_id left join account a on a.id = o.account_id
     left join lateral (select kind, words, at from inquiry where workspace_id = :workspace and person_id = o.person_id order by at desc limit 1) q on true
     left join lateral (select body, subject, at, near_keyword, channel from inbound_text where workspace_id = :workspace and person_id = o.person_id and meaning <> 'automatic'
@@ -121,8 +124,8 @@ const SHOWN = (order: string): string => `
 export const inboxPage = (scope: Scope, question: InboxQuestion): Promise<InboxRow[]> => {
   const { from, where, order } = BOXES[question.box];
   return scope.rows<InboxRow>(
-    `with o as (select * from (${from}) x where ${where} and ${FILTERS} order by ${order}, person_id limit :most offset :skip)
-     select * from (${SHOWN(order)}) s order by nth`,
+    `with o as (select * from (${from}) x where ${where} and ${FILTERS} order by ${order('x')}, person_id limit :most offset :skip)
+     select * from (${SHOWN(order('o'))}) s order by nth`,
     { ...asked(question), most: question.most, skip: question.skip },
   );
 };
@@ -136,8 +139,8 @@ export async function inboxBox(
   const shown = from === WAITING ? `w x where ${where}` : `(${from}) x where ${where} and ${FILTERS}`;
   const found = await scope.rows<InboxRow & { counts: BoxCounts }>(
     `with w as materialized (select * from (${WAITING}) x where is_later is not true and ${FILTERS}),
-     o as (select * from ${shown} order by ${order}, person_id limit :most offset :skip)
-     select c.counts, s.* from (select to_jsonb(n) as counts from (${COUNTED}) n) c left join (${SHOWN(order)}) s on true order by nth`,
+     o as (select * from ${shown} order by ${order('x')}, person_id limit :most offset :skip)
+     select c.counts, s.* from (select to_jsonb(n) as counts from (${COUNTED}) n) c left join (${SHOWN(order('o'))}) s on true order by nth`,
     { ...asked(question), most: question.most, skip: question.skip },
   );
   // Where nobody is in the box there is one row, of counts alone.

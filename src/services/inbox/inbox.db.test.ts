@@ -91,6 +91,13 @@ describe('the inbox', () => {
     expect(counts).toEqual({ mine: 0, nobody: 4, team: 4, later: 0, over: 1 });
     world.clock.at += 2 * HOUR;
     expect((await box()).counts.over).toBe(4);
+    // However long the others wait.
+    const late = await writes(5, 'sky', 'this is spam');
+    expect((await inBox()).slice(0, 3)).toEqual([
+      [doubt, 'opt-out'],
+      [late, 'opt-out'],
+      [asks, 'asks'],
+    ]);
   });
 
   it('finds out why whoever waits does of whom nothing is known', async () => {

@@ -32,7 +32,7 @@ export function FormResult({ counts, left }: Props) {
       {counts.opened === 0 ? (
         <p className="text-soft">Nobody has seen it yet. Share it by its link, its QR code or in a page.</p>
       ) : (
-        <table className="w-full">
+        <table className="w-full" aria-label="How far they came">
           <tbody>
             {steps.map(([words, n], i) => {
               const before = i === 0 ? null : steps[i - 1]![1];

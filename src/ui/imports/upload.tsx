@@ -63,10 +63,10 @@ export function Upload() {
           if (file) send(file.name, file);
         }}
       >
-        <p>Drop a file here: CSV, Excel (.xlsx) or vCard, up to 100 MB.</p>
+        <p>Drop a file here: CSV, a spreadsheet (XLSX, ODS, XLS) or vCard, up to 100 MB.</p>
         <FilePicker
           look="main"
-          accept=".csv,.tsv,.txt,.xlsx,.vcf,text/csv,text/vcard"
+          accept=".csv,.tsv,.txt,.xlsx,.ods,.xls,.vcf,text/csv,text/vcard"
           onFile={(file) => send(file.name, file)}
         >
           Choose a file

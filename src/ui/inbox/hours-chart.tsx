@@ -32,9 +32,7 @@ export function HoursChart({ hours, target }: { hours: readonly Hour[]; target: 
             height={Math.max(1, HEIGHT - FOOT - y(median))}
             className={median > target ? 'fill-bad' : 'fill-soft'}
           >
-            <title>
-              {hour}:00, {plural(answered, 'answer')}: half within {timeLeft(median)}
-            </title>
+            <title>{`${hour}:00, ${plural(answered, 'answer')}: half within ${timeLeft(median)}`}</title>
           </rect>
         ))}
         <line

@@ -14,7 +14,7 @@ export interface SpeedRow {
 /** How soon people were answered, by teammate. */
 export function Speed({ rows }: { rows: readonly SpeedRow[] }) {
   return (
-    <table className="w-full text-sm">
+    <table className="w-full text-sm" aria-label="How soon, by teammate">
       <thead>
         <tr className="border-b border-rule text-left text-soft">
           <th scope="col">By</th>

@@ -97,11 +97,11 @@ export function ImportItems({ action }: { action: Act }) {
       {(state) => (
         <>
           <label className="mb-2 block text-sm text-soft">
-            A table (CSV, Excel) or a calendar (.ics)
+            A table (CSV, XLSX, ODS, XLS) or a calendar (.ics)
             <input
               type="file"
               name="file"
-              accept=".csv,.txt,.xlsx,.ics,text/csv,text/calendar"
+              accept=".csv,.txt,.xlsx,.ods,.xls,.ics,text/csv,text/calendar"
               className="mt-1 block w-full text-ink"
             />
           </label>

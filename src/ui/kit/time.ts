@@ -46,7 +46,7 @@ export const localTime = (at: Date | number, zone: string): string =>
 export function timeLeft(ms: number): string {
   const minutes = Math.max(0, Math.floor(ms / 60_000));
   const [hours, rest] = [Math.floor(minutes / 60), minutes % 60];
-  return hours === 0 ? `${rest} min` : `${hours} h ${rest} min`;
+  return [hours > 0 && `${hours} h`, (rest > 0 || hours === 0) && `${rest} min`].filter(Boolean).join(' ');
 }
 
 /** A day of the calendar, `2026-11-24`, in words; the year where it is another than that of `than`. */

@@ -73,9 +73,11 @@ export function Writer({
       />
       <div className="mt-1 flex flex-wrap items-baseline justify-between gap-x-4 text-sm text-soft">
         <span>{counts && <Count source={value} />}</span>
-        <button type="button" className="link" onClick={() => editor.current?.undo()}>
-          Undo
-        </button>
+        {value !== initial && (
+          <button type="button" className="link" onClick={() => editor.current?.undo()}>
+            Undo
+          </button>
+        )}
       </div>
       {swapped.length > 0 && (
         <p role="status" className="mt-1 border-l-2 border-accent pl-3 text-sm">

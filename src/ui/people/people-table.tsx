@@ -152,6 +152,7 @@ export function PeopleTable(props: Props) {
       </p>
       <table
         className="w-full table-fixed"
+        aria-label="People"
         aria-rowcount={more ? -1 : rows.length + 1}
         style={{
           minWidth: `${2.2 + PERSON_WIDTH + columns.reduce((sum, { name }) => sum + widthOf(name), 0)}rem`,

@@ -43,7 +43,7 @@ export function QuestionFunnel({ questions, people }: Props) {
   return (
     <Section title="How far they came" note={`${count(people.people)} were asked`}>
       <div className="overflow-x-auto">
-        <table className="w-full min-w-[34rem]">
+        <table className="w-full min-w-[34rem]" aria-label="How far they came">
           <thead>
             <tr>
               <th scope="col">question</th>

@@ -32,6 +32,19 @@ export const STATE: ListColumn<Pick<BroadcastRow, 'state'>> = {
   cell: ({ state }) => <BroadcastMark state={state} />,
 };
 
+/** Nothing of it was made ready yet: there is nothing to count. */
+const notBegun = ({ people }: BroadcastResult): boolean => people === 0;
+
+/** A count; a dash as long as there is nothing to count. */
+export const counts = (
+  title: string,
+  number: (result: BroadcastResult) => number,
+): ListColumn<Pick<BroadcastRow, 'result'>> => ({
+  title,
+  kind: 'number',
+  cell: ({ result }) => (notBegun(result) ? '–' : count(number(result))),
+});
+
 /** A count with the share it is. */
 const counted = (
   title: string,
@@ -40,12 +53,15 @@ const counted = (
 ): ListColumn<Pick<BroadcastRow, 'result'>> => ({
   title,
   kind: 'number',
-  cell: ({ result }) => (
-    <>
-      {count(number(result))}
-      <span className="inline-block w-14 text-right text-soft">{percent(rate(result).share)}</span>
-    </>
-  ),
+  cell: ({ result }) =>
+    notBegun(result) ? (
+      '–'
+    ) : (
+      <>
+        {count(number(result))}
+        <span className="inline-block w-14 text-right text-soft">{percent(rate(result).share)}</span>
+      </>
+    ),
 });
 
 export const DELIVERED = counted(

@@ -26,6 +26,10 @@ export function Scheduled({ values, when, sendAt, now, zone }: Props) {
   const then = useReport(values, when);
   const atOnce = useReport(values, NOW);
   const soon = sendAt - now < SOON_MS;
+  const from =
+    then === null || typeof then === 'string'
+      ? []
+      : then.senders.filter(({ chosen, people }) => chosen && people > 0);
   return (
     <div className="mt-4">
       {soon && (
@@ -40,15 +44,23 @@ export function Scheduled({ values, when, sendAt, now, zone }: Props) {
       ) : (
         <dl className="grid grid-cols-[auto_1fr] gap-x-6">
           <Row label="As things stand">{headcount(then, zone)}</Row>
-          <Row label="Why not">{reasonsOf(then) || 'nobody is left out'}</Row>
+          {(['hold', 'block'] as const).map((effect) => {
+            const reasons = reasonsOf(then, effect);
+            return (
+              reasons && (
+                <Row key={effect} label={WHY[effect]}>
+                  {reasons}
+                </Row>
+              )
+            );
+          })}
           <Row label="Costs">
             {count(then.cost.credits)} credits for {plural(then.cost.parts, 'part')};{' '}
             {count(then.creditsLeft - then.cost.credits)} left after it
           </Row>
-          {then.senders.some(({ chosen }) => chosen) && (
+          {from.length > 0 && (
             <Row label="From">
-              {then.senders
-                .filter(({ chosen }) => chosen)
+              {from
                 .map(
                   ({ number, people }) => `${displayNumber(number)} to ${plural(people, 'person', 'people')}`,
                 )
@@ -103,8 +115,13 @@ function headcount({ report }: DraftReport, zone: string): string {
     .join(', ');
 }
 
-const reasonsOf = ({ report }: DraftReport): string =>
-  report.lines.map(({ code, people }) => `${count(people)} ${REASON_WORDS[code].short}`).join('; ');
+const WHY = { hold: 'Why later', block: 'Why not' };
+
+const reasonsOf = ({ report }: DraftReport, effect: 'hold' | 'block'): string =>
+  report.lines
+    .filter((line) => line.effect === effect)
+    .map(({ code, people }) => `${REASON_WORDS[code].short} (${count(people)})`)
+    .join(', ');
 
 function differenceOf(now: DraftReport, then: DraftReport, zone: string): string {
   const same = (['cleared', 'held', 'blocked'] as const).every((one) => now.report[one] === then.report[one]);

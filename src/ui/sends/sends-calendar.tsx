@@ -43,12 +43,12 @@ export function SendsCalendar({ weeks, rows, zone, now, move }: Props) {
   const [over, setOver] = useState<number | null>(null);
   return (
     <>
-      <table className="w-full table-fixed border-collapse" aria-busy={moving}>
-        <caption className="mb-2 text-left text-sm text-soft">
+      <table className="w-full table-fixed border-collapse max-sm:block" aria-busy={moving}>
+        <caption className="mb-2 max-sm:hidden text-left text-sm text-soft">
           What is scheduled can be dragged to another day; or moved with Alt and an arrow key where it has the
           focus.
         </caption>
-        <thead>
+        <thead className="max-sm:sr-only">
           <tr>
             {DAYS.map((day) => (
               <th key={day} scope="col" className="pb-1 text-left text-sm font-normal text-soft">
@@ -58,15 +58,16 @@ export function SendsCalendar({ weeks, rows, zone, now, move }: Props) {
           </tr>
         </thead>
         {weeks.map((week) => (
-          <tbody key={week.from}>
-            <tr>
+          <tbody key={week.from} className="max-sm:block">
+            <tr className="max-sm:block">
               {week.days.map((day, i) => {
                 const next = week.days[i + 1]?.from ?? week.to;
                 const today = isSameDay(now, day.from + 1, zone);
+                const entries = rows.filter(({ at }) => at >= day.from && at < next);
                 return (
                   <td
                     key={day.number}
-                    className={`h-24 border border-rule p-1.5 align-top ${over === day.number ? 'bg-paper-2' : ''} ${today ? 'border-t-2 border-t-accent' : ''}`}
+                    className={`h-24 border border-rule p-1.5 align-top max-sm:block max-sm:h-auto ${entries.length === 0 && !today ? 'max-sm:hidden' : ''} ${over === day.number ? 'bg-paper-2' : ''} ${today ? 'border-t-2 border-t-accent' : ''}`}
                     onDragOver={(event) => {
                       if (!dragged || next <= now) return;
                       event.preventDefault();
@@ -79,21 +80,20 @@ export function SendsCalendar({ weeks, rows, zone, now, move }: Props) {
                     }}
                   >
                     <div className={`text-sm ${next <= now ? 'text-soft' : ''}`}>
+                      <span className="sm:hidden">{DAYS[i]} </span>
                       {dateWords(day.date)}
                       {today && ', today'}
                     </div>
                     <ul>
-                      {rows
-                        .filter(({ at }) => at >= day.from && at < next)
-                        .map((row) => (
-                          <CalendarEntry
-                            key={row.id}
-                            row={row}
-                            zone={zone}
-                            shift={(days) => shift(row.id, days)}
-                            drag={() => setDragged({ id: row.id, day: day.number })}
-                          />
-                        ))}
+                      {entries.map((row) => (
+                        <CalendarEntry
+                          key={row.id}
+                          row={row}
+                          zone={zone}
+                          shift={(days) => shift(row.id, days)}
+                          drag={() => setDragged({ id: row.id, day: day.number })}
+                        />
+                      ))}
                     </ul>
                   </td>
                 );

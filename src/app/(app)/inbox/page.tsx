@@ -50,7 +50,7 @@ export default async function InboxPage({ searchParams }: { searchParams: Promis
           <p className="mb-4 text-soft">
             {inbox.counts.team === 0
               ? 'Nobody waits.'
-              : `Whoever should be answered first stands first: by when they began to wait, and by why. ${
+              : `What may be an opt-out stands first, then whoever should be answered first: by when they began to wait, and by why. ${
                   inbox.counts.over === 0
                     ? 'Nobody waits too long.'
                     : `${plural(inbox.counts.over, 'person has', 'people have')} waited too long.`

@@ -1,9 +1,8 @@
-import { BROADCAST, STATE, DELIVERED, REPLIED, OPTED_OUT } from '@/ui/sends/broadcast-columns';
+import { BROADCAST, counts, STATE, DELIVERED, REPLIED, OPTED_OUT } from '@/ui/sends/broadcast-columns';
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { readSends } from '@/services/sends/screen';
 import { ListTable } from '@/ui/kit/list-table';
-import { count } from '@/ui/kit/numbers';
 import { Page } from '@/ui/kit/page';
 import { dayAndTime } from '@/ui/kit/time';
 import { readScreen } from '../../session';
@@ -55,10 +54,10 @@ export default async function SendsPage({ searchParams }: { searchParams: Promis
               return when ? dayAndTime(when, zone) : '';
             },
           },
-          { title: 'People', kind: 'number', cell: (row) => count(row.result.people) },
+          counts('People', ({ people }) => people),
           DELIVERED,
-          { title: 'Failed', kind: 'number', cell: (row) => count(row.result.failed) },
-          { title: 'Not sent', kind: 'number', cell: (row) => count(row.result.blocked) },
+          counts('Failed', ({ failed }) => failed),
+          counts('Not sent', ({ blocked }) => blocked),
           REPLIED,
           OPTED_OUT,
         ]}

@@ -227,8 +227,8 @@ function Standing({ person, zone }: { person: PersonScreen['person']; zone: stri
   if (person.stoppedAt)
     return (
       <p className="mb-4 border-l-2 border-bad pl-3">
-        Opted out of everything on {dayAndTime(person.stoppedAt, zone)}. Nothing is sent to them; only they
-        can come back, by texting START or a keyword.
+        Opted out of all texts, chat and calls on {dayAndTime(person.stoppedAt, zone)}: none is sent to them,
+        and only they can come back, by texting START or a keyword. E-mail is agreed to by itself, see below.
       </p>
     );
   if (person.unclearSince)

@@ -102,14 +102,12 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
                       ],
                     ] as [string, React.ReactNode][])
                   : []),
-                ['scheduled for', broadcast.sendAt ? dayAndTime(broadcast.sendAt, zone) : '–'],
-                ['began', broadcast.begunAt ? dayAndTime(broadcast.begunAt, zone) : 'not yet'],
-                ['ended', broadcast.finishedAt ? dayAndTime(broadcast.finishedAt, zone) : 'not yet'],
+                ...timesOf(broadcast, zone),
                 [
                   'by',
                   `${CHANNEL_WORDS[broadcast.channel].message}${broadcast.instead ? `, else ${CHANNEL_WORDS[broadcast.instead.channel ?? 'email'].message}` : ''}`,
                 ],
-                ...(broadcast.channel === 'sms'
+                ...(broadcast.channel === 'sms' && broadcast.begunAt
                   ? ([
                       ['parts sent', count(result.parts)],
                       ['credits spent', count(result.credits)],
@@ -398,3 +396,15 @@ function Acts({ id, acts, byHand }: { id: string; acts: ReturnType<typeof actsFo
     </>
   );
 }
+
+/** When it was to begin, and when it did and ended, as far as it came. */
+const timesOf = (
+  { sendAt, begunAt, finishedAt }: { sendAt: Date | null; begunAt: Date | null; finishedAt: Date | null },
+  zone: string,
+): [string, string][] => [
+  ['scheduled for', sendAt ? dayAndTime(sendAt, zone) : '–'],
+  ['began', begunAt ? dayAndTime(begunAt, zone) : 'not yet'],
+  ...(begunAt
+    ? ([['ended', finishedAt ? dayAndTime(finishedAt, zone) : 'not yet']] as [string, string][])
+    : []),
+];

@@ -5,6 +5,7 @@ import { readAudit, readAuditCut } from '@/services/access/audit';
 import { ListTable } from '@/ui/kit/list-table';
 import { Empty, Page, Section } from '@/ui/kit/page';
 import { dayAndTime } from '@/ui/kit/time';
+import { detailWords } from '@/ui/settings/audit-words';
 import { readScreen } from '../../../session';
 
 export const metadata: Metadata = { title: 'Audit' };
@@ -61,7 +62,9 @@ export default async function AuditPage({ searchParams }: { searchParams: Promis
             {
               title: 'Detail',
               cell: ({ detail }) => (
-                <span className="text-soft [overflow-wrap:anywhere]">{detailWords(detail)}</span>
+                <span className="text-soft [overflow-wrap:anywhere]">
+                  {detailWords(detail, session.workspaceZone)}
+                </span>
               ),
             },
           ]}
@@ -79,16 +82,6 @@ export default async function AuditPage({ searchParams }: { searchParams: Promis
     </Page>
   );
 }
-
-/** What stands beside an entry; own fields by their name alone. */
-const detailWords = (detail: Record<string, unknown>): string =>
-  Object.entries(detail)
-    .map(([name, value]) => [name, typeof value === 'string' ? value : JSON.stringify(value)] as const)
-    .map(([name, value]) => `${plainKey(name)}: ${plainKey(value)}`)
-    .join(', ');
-
-const plainKey = (key: string): string =>
-  /^own\.[a-z0-9_]+$/.test(key) ? key.slice(4).replaceAll('_', ' ') : key;
 
 function AuditFilter({
   asked,

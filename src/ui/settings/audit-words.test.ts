@@ -1,0 +1,17 @@
+import { describe, expect, it } from 'vitest';
+import { detailWords } from './audit-words';
+
+describe('the detail of an entry', () => {
+  it.each<[Record<string, unknown>, string]>([
+    [{}, ''],
+    [{ at: '2026-11-30T01:00:00.000Z', local: null }, 'at: Sun, Nov 29, 18:00, local: none'],
+    [{ until: '2026-06-30T01:00:00Z' }, 'until: Mon, Jun 29, 19:00'],
+    [
+      { field: 'own.fav_planet', before: null, after: 'Saturn' },
+      'field: fav planet, before: none, after: Saturn',
+    ],
+    [{ among: ['Ravi', 'Iris'], fields: [] }, 'among: Ravi · Iris, fields: none'],
+    [{ begins: [{ kind: '', keeps: true }], cost: 900 }, 'begins: (kind: none, keeps: yes), cost: 900'],
+    [{ day: '2026-11-30', name: 'null' }, 'day: 2026-11-30, name: null'],
+  ])('%j', (detail, words) => expect(detailWords(detail, 'America/Denver')).toBe(words));
+});
