@@ -94,10 +94,10 @@ export class DemoWorld {
       bytes,
     };
     this.#delivery = new Delivery(this.ctx, workerId, () => {});
-    this.#mails = letters(this.ctx, workerId, smtpMail(mailSettings()!));
-    this.#pictures = pictures(this.ctx, workerId, mm7Relay(relaySettings()!));
-    this.#voicemails = voicemails(this.ctx, workerId, voicemailDropper(['127.0.0.1']), 10);
-    this.#chats = chats(this.ctx, workerId, chatNetwork(['127.0.0.1']), 20);
+    this.#mails = letters(this.ctx, workerId, null, smtpMail(mailSettings()!));
+    this.#pictures = pictures(this.ctx, workerId, null, mm7Relay(relaySettings()!));
+    this.#voicemails = voicemails(this.ctx, workerId, null, voicemailDropper(['127.0.0.1']), 10);
+    this.#chats = chats(this.ctx, workerId, null, chatNetwork(['127.0.0.1']), 20);
     this.#delivering = Promise.all([
       this.#delivery.run(new SmppLink(carrierSettings(), this.#delivery.events())),
       this.#mails.run(),

@@ -15,6 +15,7 @@ import {
 import { storeAnswers, storeEach } from '@/services/delivery/store-answers';
 import { Batcher } from '@/services/kit/batcher';
 import { apart } from './apart';
+import type { Pulse } from './pulse';
 
 /** Parts claimed at once: large enough to share the cost of a transaction, small enough to keep STOP quick. */
 const CLAIM = 250;
@@ -59,6 +60,7 @@ export class Delivery {
   /** How often all went back, and who texted since the last claim began. */
   #backs = 0;
   #claimedAt = 0;
+  #beat = -1;
   readonly #heard = new Set<string>();
   /** Who texted something that could not be stored yet: nobody else knows of it. */
   readonly #unstored = new Set<string>();
@@ -74,14 +76,20 @@ export class Delivery {
   #carrier!: Carrier;
   readonly #holdMs: number;
   readonly #ours: Ours;
+  readonly #pulse: Pulse | undefined;
 
   constructor(
     private readonly ctx: Context,
     private readonly workerId: number,
     private readonly onLink: (state: LinkState, why: string | null) => void,
-    { holdMs = HOLD_MS, ours = { carrier: HOUSE, workspaceId: null } }: { holdMs?: number; ours?: Ours } = {},
+    {
+      holdMs = HOLD_MS,
+      ours = { carrier: HOUSE, workspaceId: null },
+      pulse,
+    }: { holdMs?: number; ours?: Ours; pulse?: Pulse | undefined } = {},
   ) {
     this.#holdMs = holdMs;
+    this.#pulse = pulse;
     this.#ours = ours;
   }
 
@@ -149,6 +157,7 @@ export class Delivery {
     if (room === 0) return false;
     const backs = this.#backs;
     this.#claimedAt = performance.now();
+    this.#beat = this.#pulse?.beats ?? -1;
     this.#heard.clear();
     const leaving = await claimDueTexts(this.ctx, this.workerId, room, this.#ours.carrier);
     this.#widest = Math.max(this.#widest, room);
@@ -241,12 +250,13 @@ export class Delivery {
 
   async #idle(): Promise<void> {
     const busy = this.#room() === 0;
-    if (busy || !this.#woken) {
-      await new Promise<void>((resolve) => {
-        if (!busy) this.#wake = resolve;
-        setTimeout(resolve, busy ? BUSY_MS : IDLE_MS);
-      });
-    }
+    do
+      if (busy || !this.#woken)
+        await new Promise<void>((resolve) => {
+          if (!busy) this.#wake = resolve;
+          setTimeout(resolve, busy ? BUSY_MS : IDLE_MS);
+        });
+    while (!busy && !this.#woken && this.#pulse?.isStill(this.#beat, this.#claimedAt));
     if (!busy) this.#woken = false;
   }
 }

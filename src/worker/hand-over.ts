@@ -4,6 +4,7 @@ import { storeEach, storeAnswers } from '@/services/delivery/store-answers';
 import { Batcher } from '@/services/kit/batcher';
 import type { Context } from '@/services/kit/context';
 import { apart } from './apart';
+import type { Pulse } from './pulse';
 
 const IDLE_MS = 250;
 /**
@@ -38,6 +39,7 @@ export class HandOver<L extends Leaving> {
   #plenty = false;
   #patientUntil = 0;
   #claimedAt = 0;
+  #beat = -1;
   /** Something may be due since the last claim began. */
   #woken = false;
   readonly #outcomes = new Batcher<Handed<L>>((outcomes) => this.#store(outcomes), {
@@ -47,6 +49,7 @@ export class HandOver<L extends Leaving> {
 
   constructor(
     private readonly ctx: Context,
+    private readonly pulse: Pulse | null,
     private readonly way: HandingOver<L>,
   ) {}
 
@@ -77,6 +80,7 @@ export class HandOver<L extends Leaving> {
     if (room <= 0) return false;
     if (this.#plenty && room < most * WORTH && performance.now() < this.#patientUntil) return false;
     this.#claimedAt = performance.now();
+    this.#beat = this.pulse?.beats ?? -1;
     try {
       const claimed = await this.way.claim(room);
       this.#plenty = claimed.length >= room / 2;
@@ -114,11 +118,13 @@ export class HandOver<L extends Leaving> {
   }
 
   async #idle(): Promise<void> {
-    if (!this.#woken)
-      await new Promise<void>((resolve) => {
-        this.#wake = resolve;
-        setTimeout(resolve, this.#plenty ? PATIENCE_MS : IDLE_MS);
-      });
+    do
+      if (!this.#woken)
+        await new Promise<void>((resolve) => {
+          this.#wake = resolve;
+          setTimeout(resolve, this.#plenty ? PATIENCE_MS : IDLE_MS);
+        });
+    while (!this.#woken && !this.#plenty && this.pulse?.isStill(this.#beat, this.#claimedAt));
     this.#woken = false;
   }
 }

@@ -12,6 +12,7 @@ import {
 import type { Context } from '@/services/kit/context';
 import { Delivery } from './delivery';
 import { every, type Timer } from './every';
+import type { Pulse } from './pulse';
 
 /** How soon a carrier that is entered, changed or taken away is seen. */
 const LOOK_MS = 1_000;
@@ -34,6 +35,7 @@ export class Links {
   constructor(
     private readonly ctx: Context,
     private readonly workerId: number,
+    private readonly pulse: Pulse,
   ) {}
 
   /** Resolves when the links are begun. */
@@ -72,6 +74,7 @@ export class Links {
     const { id, workspaceId, options } = carrier;
     const delivery = new Delivery(this.ctx, this.workerId, (state, why) => this.#tellState(id, state, why), {
       ours: { carrier: id, workspaceId },
+      pulse: this.pulse,
     });
     const link = new SmppLink(options, delivery.events());
     this.#running.set(id, { carrier, link, delivery, ended: delivery.run(link), told: '' });

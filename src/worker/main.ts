@@ -29,6 +29,9 @@ import { chatNetwork } from '@/gateways/chat/network';
 import { voicemailDropper } from '@/gateways/voicemail/dropper';
 import { chats, letters, pictures, voicemails } from './ways';
 import { every, type Timer } from './every';
+import { Pulse } from './pulse';
+import { reading } from '@/db/kit/scope';
+import { readStir } from '@/db/kit/stir';
 import type { Tick } from '@/services/kit/room';
 import { CONSUMERS, HAPPENING_QUEUE } from '@/services/follow';
 import { follow, whoIsBehind, type Consumer } from '@/services/kit/happenings';
@@ -53,10 +56,13 @@ async function main(): Promise<void> {
   await untilMaySend(ctx);
   await beginSending(listener, workerId);
   const { sends, rest } = workerDoes();
-  const ways = sends ? openWays(ctx, workerId) : null;
+  const ask = reading(ctx.orm);
+  const pulse = new Pulse(ctx.now, (before) => readStir(ask, before));
+  pulse.start();
+  const ways = sends ? openWays(ctx, pulse, workerId) : null;
   const wakeWays = () => ways?.all.forEach((way) => way.wake());
   const { timers, heard } = rest
-    ? startTimers(ctx, wakeWays)
+    ? startTimers(ctx, pulse, wakeWays)
     : { timers: [], heard: new Map<string, Timer[]>() };
   const door = rest && mailSettings() ? keepDoor(ctx) : null;
   const alive = every(5_000, async () => {
@@ -72,7 +78,7 @@ async function main(): Promise<void> {
   await ways?.start();
   log.info({ ready: 'worker', id: workerId });
   const stop = async () => {
-    [...timers, alive].forEach((timer) => timer.stop());
+    [...timers, alive, pulse].forEach((timer) => timer.stop());
     await Promise.all([ways?.stop(), door?.close()]);
     process.exit(0);
   };
@@ -81,15 +87,15 @@ async function main(): Promise<void> {
 }
 
 /** Every way messages leave by. */
-function openWays(ctx: Context, workerId: number) {
-  const links = new Links(ctx, workerId);
+function openWays(ctx: Context, pulse: Pulse, workerId: number) {
+  const links = new Links(ctx, workerId, pulse);
   const settings = mailSettings();
   const relay = relaySettings();
   const others = [
-    ...(settings ? [letters(ctx, workerId, smtpMail(settings))] : []),
-    ...(relay ? [pictures(ctx, workerId, mm7Relay(relay))] : []),
-    chats(ctx, workerId, chatNetwork(chatHosts()), chatsAtOnce()),
-    voicemails(ctx, workerId, voicemailDropper(callHosts()), voicemailsAtOnce()),
+    ...(settings ? [letters(ctx, workerId, pulse, smtpMail(settings))] : []),
+    ...(relay ? [pictures(ctx, workerId, pulse, mm7Relay(relay))] : []),
+    chats(ctx, workerId, pulse, chatNetwork(chatHosts()), chatsAtOnce()),
+    voicemails(ctx, workerId, pulse, voicemailDropper(callHosts()), voicemailsAtOnce()),
   ];
   const running = others.map((way) => way.run());
   return {
@@ -141,11 +147,16 @@ async function untilMaySend(ctx: Context): Promise<void> {
 }
 
 /** Things that become due by the clock, which may be moved: they are looked for, not scheduled. */
-function startTimers(ctx: Context, wakeWays: () => void): { timers: Timer[]; heard: Map<string, Timer[]> } {
+function startTimers(
+  ctx: Context,
+  pulse: Pulse,
+  wakeWays: () => void,
+): { timers: Timer[]; heard: Map<string, Timer[]> } {
+  const regularly = (ms: number, work: () => Promise<void>): Timer => every(ms, work, pulse);
   const waking = (wakes: true | undefined, done: number) => void (wakes && done > 0 && wakeWays());
   const ofQueue = (queue: Queue): Timer => {
     const lanes = queue.lanes ? new Lanes(ctx, queue, queue.lanes) : null;
-    return every(queue.everyMs, async () => {
+    return regularly(queue.everyMs, async () => {
       if (lanes) return lanes.fill();
       let done = await workThrough(ctx, queue);
       waking(queue.wakes, done);
@@ -154,7 +165,7 @@ function startTimers(ctx: Context, wakeWays: () => void): { timers: Timer[]; hea
     });
   };
   const ofTick = ({ everyMs, run, wakes }: Tick): Timer =>
-    every(everyMs, async () => waking(wakes, await run(ctx)));
+    regularly(everyMs, async () => waking(wakes, await run(ctx)));
   const ticks = ROOMS.flatMap((room) => room.ticks ?? []).map((tick) => ({ tick, timer: ofTick(tick) }));
   const following = ticks.filter(({ tick }) => tick.follows);
   const consumers = new Map(
@@ -166,7 +177,7 @@ function startTimers(ctx: Context, wakeWays: () => void): { timers: Timer[]; hea
     ]),
   );
   // One question for all of them, several times a second: few have something to take.
-  const happened = every(400, async () => {
+  const happened = regularly(400, async () => {
     for (const consumer of await whoIsBehind(ctx, CONSUMERS)) consumers.get(consumer)!.wake();
   });
   const heard = new Map<string, Timer[]>();

@@ -12,9 +12,15 @@ import {
   type LeavingVoicemail,
 } from '@/services/voicemail/send-voicemail';
 import { HandOver } from './hand-over';
+import type { Pulse } from './pulse';
 
-export const letters = (ctx: Context, workerId: number, gateway: MailGateway): HandOver<LeavingMail> =>
-  new HandOver(ctx, {
+export const letters = (
+  ctx: Context,
+  workerId: number,
+  pulse: Pulse | null,
+  gateway: MailGateway,
+): HandOver<LeavingMail> =>
+  new HandOver(ctx, pulse, {
     called: 'Letters',
     free: () => gateway.free(),
     claim: (room) => claimDueMails(ctx, workerId, room),
@@ -22,8 +28,13 @@ export const letters = (ctx: Context, workerId: number, gateway: MailGateway): H
     close: () => gateway.close(),
   });
 
-export const pictures = (ctx: Context, workerId: number, relay: Relay): HandOver<LeavingPicture> =>
-  new HandOver(ctx, {
+export const pictures = (
+  ctx: Context,
+  workerId: number,
+  pulse: Pulse | null,
+  relay: Relay,
+): HandOver<LeavingPicture> =>
+  new HandOver(ctx, pulse, {
     called: 'Picture messages',
     free: () => relay.free(),
     claim: (room) => claimDuePictures(ctx, workerId, room),
@@ -35,10 +46,11 @@ export const pictures = (ctx: Context, workerId: number, relay: Relay): HandOver
 export const chats = (
   ctx: Context,
   workerId: number,
+  pulse: Pulse | null,
   network: ChatNetwork,
   atOnce: number,
 ): HandOver<LeavingChat> =>
-  new HandOver(ctx, {
+  new HandOver(ctx, pulse, {
     called: 'Chat messages',
     free: () => atOnce,
     claim: (room) => claimDueChats(ctx, workerId, room),
@@ -50,10 +62,11 @@ export const chats = (
 export const voicemails = (
   ctx: Context,
   workerId: number,
+  pulse: Pulse | null,
   dropper: Dropper,
   atOnce: number,
 ): HandOver<LeavingVoicemail> =>
-  new HandOver(ctx, {
+  new HandOver(ctx, pulse, {
     called: 'Voicemails',
     free: () => atOnce,
     claim: (room) => claimDueVoicemails(ctx, workerId, room),

@@ -40,7 +40,7 @@ export function Section({
 }) {
   return (
     <section className="mb-7">
-      <div className="mb-2 flex items-baseline justify-between gap-4 border-b border-rule">
+      <div className="mb-2 flex flex-wrap items-baseline justify-between gap-x-4 border-b border-rule">
         <h2 className="border-0">{title}</h2>
         {note && <span className="text-soft text-sm">{note}</span>}
       </div>

@@ -1,0 +1,68 @@
+import { log } from '@/log/log';
+import { SECOND, type Millis } from '@/core/shared/instant';
+import type { Stir } from '@/db/kit/stir';
+
+/** How soon it is felt that something was written. */
+const FELT_MS = 100;
+/** Where nothing was written, what becomes due by the clock is looked for at least so often. */
+const SELDOM_MS = SECOND;
+/** So much the clock may differ from what passed; beyond, somebody moved it. */
+const MOVED: Millis = 200;
+
+/**
+ * Feels whether anything happened in the database: one cheap question several times a second instead of each of sixty. As long as
+ * nothing is written, and nobody moves the clock, who asks again would get the same answer; only the time that passes makes rows
+ * due, and those may wait for a second.
+ */
+export class Pulse {
+  /** Grows with whatever was written, by whomever. */
+  beats = 0;
+  /** Messages are due, or will be in a second: who sends looks as often as ever. */
+  due = true;
+  #mark = '';
+  #offset = NaN;
+  #timer: NodeJS.Timeout | null = null;
+  #stopped = false;
+
+  constructor(
+    private readonly now: () => Millis,
+    private readonly read: (before: Date) => Promise<Stir>,
+  ) {}
+
+  /** Feels once. */
+  async feel(): Promise<void> {
+    const offset = this.now() - performance.now();
+    const { mark, due } = await this.read(new Date(this.now() + SELDOM_MS));
+    const moved = !(Math.abs(offset - this.#offset) < MOVED);
+    if (mark !== this.#mark || moved) this.beats += 1;
+    this.#mark = mark;
+    this.#offset = offset;
+    this.due = due;
+  }
+
+  start(): void {
+    const turn = async () => {
+      try {
+        await this.feel();
+      } catch (error) {
+        // Nothing is known: everybody asks for themselves.
+        this.beats += 1;
+        this.due = true;
+        log.debug({ err: error }, 'The pulse of the database could not be felt.');
+      }
+      if (!this.#stopped) this.#timer = setTimeout(() => void turn(), FELT_MS);
+    };
+    void turn();
+  }
+
+  stop(): void {
+    this.#stopped = true;
+    if (this.#timer) clearTimeout(this.#timer);
+  }
+
+  /** The same for who claims messages: none is due either, so that a claim would find nothing that has room by now. */
+  isStill = (beat: number, at: number): boolean => !this.due && this.isQuiet(beat, at);
+
+  /** Who looked last at that beat and instant (of `performance.now()`) would find the same as then. */
+  isQuiet = (beat: number, at: number): boolean => beat === this.beats && performance.now() - at < SELDOM_MS;
+}
