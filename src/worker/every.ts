@@ -19,7 +19,7 @@ export function every(ms: number, work: () => Promise<void>, pulse?: Pulse): Tim
   let ran: { beat: number; at: number } | null = null;
   let timer: NodeJS.Timeout;
   const turn = async (woken = false) => {
-    if (!woken && pulse && ran && pulse.isQuiet(ran.beat, ran.at)) {
+    if (!woken && pulse && ran && pulse.isQuiet(ran.beat, ran.at, ms)) {
       timer = setTimeout(() => void turn(), ms);
       return;
     }

@@ -1,4 +1,4 @@
-import { describe, expect, it } from 'vitest';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { every } from './every';
 import { Pulse } from './pulse';
 
@@ -35,15 +35,20 @@ describe('the pulse', () => {
     expect(told.asked!.getTime() - Date.now()).toBeGreaterThan(3_600_000);
   });
 
-  it('is quiet for a second since who looks did so, and still only where nothing is due', async () => {
+  it('is quiet for five times as long as who looks waits otherwise, at most three seconds, and still only where nothing is due', async () => {
     const { told, pulse } = world();
     await pulse.feel();
     const [beat, now] = [pulse.beats, performance.now()];
-    expect([pulse.isQuiet(beat, now), pulse.isStill(beat, now)]).toEqual([true, true]);
-    expect([pulse.isQuiet(beat - 1, now), pulse.isQuiet(beat, now - 1_001)]).toEqual([false, false]);
+    expect([pulse.isQuiet(beat, now, 200), pulse.isStill(beat, now)]).toEqual([true, true]);
+    expect([pulse.isQuiet(beat - 1, now, 200), pulse.isStill(beat - 1, now)]).toEqual([false, false]);
+    const quietFor = (everyMs: number) =>
+      [900, 1_100, 2_900, 3_100, 9_000, 11_000]
+        .filter((ago) => pulse.isQuiet(beat, now - ago, everyMs))
+        .at(-1);
+    expect([200, 1_000, 10_000].map(quietFor)).toEqual([900, 2_900, 9_000]);
     told.due = true;
     await pulse.feel();
-    expect([pulse.isQuiet(beat, now), pulse.isStill(beat, now)]).toEqual([true, false]);
+    expect([pulse.isQuiet(beat, now, 200), pulse.isStill(beat, now)]).toEqual([true, false]);
   });
 
   it('that cannot be felt beats, so that everybody asks for themselves', async () => {
@@ -59,36 +64,32 @@ describe('the pulse', () => {
 });
 
 describe('a regular task with a pulse', () => {
+  beforeEach(() => void vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout', 'performance', 'Date'] }));
+  afterEach(() => void vi.useRealTimers());
+
   it('is left out as long as nothing was written; runs after a beat, when woken, and again after a failure', async () => {
     const { pulse, told } = world();
     await pulse.feel();
     let runs = 0;
     const task = every(
-      5,
+      100,
       async () => {
         runs += 1;
         if (runs === 2) throw new Error('once');
       },
       pulse,
     );
-    const until = async (count: number) => {
-      while (runs < count) await pause(2);
-    };
-    await until(1);
-    await pause(60);
-    expect(runs).toBe(1);
+    const after = async (ms: number) => (await vi.advanceTimersByTimeAsync(ms), runs);
+    expect([await after(0), await after(450)]).toEqual([1, 1]);
     told.mark = 'b';
     await pulse.feel();
-    // The second fails: it is tried again although nothing was written.
-    await until(3);
-    await pause(60);
-    expect(runs).toBe(3);
+    // This one fails: it is tried again although nothing was written.
+    expect([await after(100), await after(100), await after(350)]).toEqual([2, 3, 3]);
     task.wake();
-    await until(4);
-    await pause(60);
-    expect(runs).toBe(4);
+    expect([await after(0), await after(450)]).toEqual([4, 4]);
     // What becomes due by the clock alone is seen all the same.
-    await until(5);
+    expect(await after(100)).toBe(5);
     task.stop();
+    expect(await after(5_000)).toBe(5);
   });
 });

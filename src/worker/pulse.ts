@@ -4,15 +4,18 @@ import type { Stir } from '@/db/kit/stir';
 
 /** How soon it is felt that something was written. */
 const FELT_MS = 100;
-/** Where nothing was written, what becomes due by the clock is looked for at least so often. */
-const SELDOM_MS = SECOND;
+/** Where nothing was written, what becomes due by the clock is looked for so many times as seldom, but at least so often. */
+const SELDOM = 5;
+const AT_LEAST_MS = 3 * SECOND;
+/** So long before a message is due who sends looks as often as ever. */
+const AHEAD: Millis = SECOND;
 /** So much the clock may differ from what passed; beyond, somebody moved it. */
 const MOVED: Millis = 200;
 
 /**
  * Feels whether anything happened in the database: one cheap question several times a second instead of each of sixty. As long as
  * nothing is written, and nobody moves the clock, who asks again would get the same answer; only the time that passes makes rows
- * due, and those may wait for a second.
+ * due, and those may wait for some.
  */
 export class Pulse {
   /** Grows with whatever was written, by whomever. */
@@ -32,7 +35,7 @@ export class Pulse {
   /** Feels once. */
   async feel(): Promise<void> {
     const offset = this.now() - performance.now();
-    const { mark, due } = await this.read(new Date(this.now() + SELDOM_MS));
+    const { mark, due } = await this.read(new Date(this.now() + AHEAD));
     const moved = !(Math.abs(offset - this.#offset) < MOVED);
     if (mark !== this.#mark || moved) this.beats += 1;
     this.#mark = mark;
@@ -61,8 +64,13 @@ export class Pulse {
   }
 
   /** The same for who claims messages: none is due either, so that a claim would find nothing that has room by now. */
-  isStill = (beat: number, at: number): boolean => !this.due && this.isQuiet(beat, at);
+  isStill = (beat: number, at: number): boolean => !this.due && this.isQuiet(beat, at, AT_LEAST_MS);
 
-  /** Who looked last at that beat and instant (of `performance.now()`) would find the same as then. */
-  isQuiet = (beat: number, at: number): boolean => beat === this.beats && performance.now() - at < SELDOM_MS;
+  /**
+   * Who looked last at that beat and instant (of `performance.now()`) would find the same as then, and who looks as often as that where
+   * things happen need not look yet.
+   */
+  isQuiet = (beat: number, at: number, everyMs: number): boolean =>
+    beat === this.beats &&
+    performance.now() - at < Math.max(everyMs, Math.min(SELDOM * everyMs, AT_LEAST_MS));
 }

@@ -47,10 +47,13 @@ export const holdInstallation = (
     { because, mark, at },
   );
 
-/** It lives, and is not held. */
+/**
+ * It lives, and is not held. Written once in some seconds, by whichever worker is the first: whoever looks for what is due looks anew
+ * after whatever is written.
+ */
 export const beatInstallation = (crossing: Crossing, at: Date): Promise<number> =>
   crossing.run(
-    `update installation set alive_at = greatest(alive_at, :at::timestamptz) where held_since is null`,
+    `update installation set alive_at = greatest(alive_at, :at::timestamptz) where held_since is null and alive_at < :at::timestamptz - interval '4 seconds'`,
     {
       at,
     },
