@@ -10,6 +10,9 @@ import { makeContext } from '@/services/context';
 import { migrate } from '@/services/migrate';
 import { readNumbers } from '@/services/numbers/screen';
 import { createProgram } from '@/services/programs/create-program';
+import { PROGRAM_COUNT_QUEUE } from '@/services/programs/figures';
+import { readPrograms, readProgramScreen } from '@/services/programs/screen';
+import { workThrough } from '@/services/kit/trouble';
 import { readAsked } from '@/services/results/asked';
 import { readOverview } from '@/services/results/screen';
 import { readSend, readSends } from '@/services/sends/screen';
@@ -45,6 +48,7 @@ export async function benchPages(): Promise<void> {
     await addCrowd(scope, program.value.id, PEOPLE, { name: 'pages' });
   });
   await fill(orm, id, now);
+  await workThrough(ctx, PROGRAM_COUNT_QUEUE);
   for (const [page, look] of Object.entries(PAGES)) {
     const times: number[] = [];
     for (let i = 0; i < LOOKS; i++) {
@@ -74,6 +78,13 @@ const PAGES: Record<string, (scope: Scope, now: Millis) => Promise<unknown>> = {
     return asked.ok ? readOverview(scope, asked.value) : null;
   },
   numbers: readNumbers,
+  programs: readPrograms,
+  'a program': async (scope, now) =>
+    readProgramScreen(
+      scope,
+      (await scope.rows<{ id: string }>(`select id from program where workspace_id = :workspace`))[0]!.id,
+      now,
+    ),
 };
 
 /** The past is written set by set, as delivery would have left it; keys to other tables are not looked up anew for each row. */

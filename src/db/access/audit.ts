@@ -1,4 +1,5 @@
 import type { Scope } from '@/db/kit/scope';
+import { CALLED } from '@/db/people/addresses';
 
 /** What of the audit is asked for; empty: whatever. */
 export interface AuditCut {
@@ -53,3 +54,37 @@ export const auditKinds = async (
     )
   ).map(({ room }) => room),
 });
+
+/** What has a name of its own. */
+const NAMED = [
+  ...[
+    'api_key',
+    'batch',
+    'broadcast',
+    'call_outcome',
+    'chat_template',
+    'form',
+    'import',
+    'label',
+    'offer',
+    'program',
+    'report',
+  ],
+  ...['segment', 'sequence', 'source', 'stage', 'switchboard', 'template', 'voice_message'],
+];
+
+const OF_IDS = `workspace_id = :workspace and id = any(:ids::text[])`;
+
+/** How what has these ids is called here now; what is gone or was erased is left out. */
+export async function namesOf(scope: Scope, ids: readonly string[]): Promise<Record<string, string>> {
+  const rows = await scope.rows<{ id: string; name: string }>(
+    `${NAMED.map((table) => `select id, name from "${table}" where ${OF_IDS}`).join(' union all ')}
+     union all select id, upper(word) from keyword where ${OF_IDS}
+     union all select id, number from sender_number where ${OF_IDS}
+     union all select id, label from field where ${OF_IDS}
+     union all select p.id, coalesce(nullif(concat_ws(' ', p.first_name, p.last_name), ''), ${CALLED}) from person p where p.workspace_id = :workspace and p.id = any(:ids::text[]) and p.erased_at is null
+     union all select a.id, a.name from account a join membership m on m.account_id = a.id where m.workspace_id = :workspace and a.id = any(:ids::text[])`,
+    { ids },
+  );
+  return Object.fromEntries(rows.filter(({ name }) => name).map(({ id, name }) => [id, name]));
+}

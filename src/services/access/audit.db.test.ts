@@ -48,4 +48,27 @@ describe('the audit', () => {
     expect(lines).toHaveLength(3);
     expect(lines[1]).toContain(',key:Shop,broadcast.sent,brc_1,');
   });
+
+  it('calls what has a name by it, and of nobody who was erased', async () => {
+    await world.texts('+13035550141', 'sky');
+    const [person] = await world.rows<{ id: string }>(
+      `update person set first_name = 'Ana' where workspace_id = :workspace returning id`,
+    );
+    const [program] = await world.rows<{ id: string }>(
+      `select id from program where workspace_id = :workspace`,
+    );
+    await world.within((scope) =>
+      writeAudit(world.ctx, scope, 'key:Shop', 'person.named', person!.id, {
+        in: [{ program: program!.id }],
+        gone: 'tsk_1',
+      }),
+    );
+    const look = async () => {
+      const cut = readAuditCut({ action: 'person.named' }, ZONE);
+      return (await world.within((scope) => readAudit(scope, cut, null))).names;
+    };
+    expect(await look()).toEqual({ [person!.id]: 'Ana', [program!.id]: 'Clear Sky Alerts' });
+    await world.rows(`update person set erased_at = now() where workspace_id = :workspace returning id`);
+    expect(await look()).toEqual({ [program!.id]: 'Clear Sky Alerts' });
+  });
 });

@@ -4,7 +4,7 @@ import { cutText } from '@/core/shared/clean-text';
 import { DAY } from '@/core/shared/instant';
 import { instantAt } from '@/core/shared/zone';
 import { isDay } from '@/core/audience/days';
-import { auditKinds, auditPage, type AuditCut, type AuditRow } from '@/db/access/audit';
+import { auditKinds, auditPage, namesOf, type AuditCut, type AuditRow } from '@/db/access/audit';
 import { toJson } from '@/db/kit/json';
 import { inWorkspace, type Scope } from '@/db/kit/scope';
 import { textStream } from '@/services/kit/text-stream';
@@ -24,13 +24,20 @@ export function readAuditCut(asked: Record<string, string | undefined>, zone: st
 const MOST = 100;
 
 export async function readAudit(scope: Scope, cut: AuditCut, before: string | null) {
-  const rows = await auditPage(scope, cut, before, MOST + 1);
+  const found = await auditPage(scope, cut, before, MOST + 1);
+  const rows = found.slice(0, MOST);
   return {
     ...(await auditKinds(scope)),
-    rows: rows.slice(0, MOST),
-    next: rows.length > MOST ? rows[MOST - 1]!.id : null,
+    rows,
+    names: await namesOf(scope, idsIn(rows)),
+    next: found.length > MOST ? rows[MOST - 1]!.id : null,
   };
 }
+
+/** Ids of what entries speak of, wherever they stand in them. */
+const idsIn = (rows: readonly AuditRow[]): string[] => [
+  ...new Set(toJson(rows.map(({ subject, detail }) => [subject, detail])).match(/\b[a-z]{3}_[0-9a-z]+\b/g)),
+];
 
 const AT_ONCE = 2_000;
 

@@ -1,6 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { detailWords } from './audit-words';
 
+const NAMES = { stg_1: 'Visited', acc_1: 'Ravi' };
+
 describe('the detail of an entry', () => {
   it.each<[Record<string, unknown>, string]>([
     [{}, ''],
@@ -12,6 +14,7 @@ describe('the detail of an entry', () => {
     ],
     [{ among: ['Ravi', 'Iris'], fields: [] }, 'among: Ravi · Iris, fields: none'],
     [{ begins: [{ kind: '', keeps: true }], cost: 900 }, 'begins: (kind: none, keeps: yes), cost: 900'],
+    [{ stage: 'stg_1', to: ['acc_1', 'acc_2'] }, 'stage: Visited, to: Ravi · acc_2'],
     [{ day: '2026-11-30', name: 'null' }, 'day: 2026-11-30, name: null'],
-  ])('%j', (detail, words) => expect(detailWords(detail, 'America/Denver')).toBe(words));
+  ])('%j', (detail, words) => expect(detailWords(detail, 'America/Denver', NAMES)).toBe(words));
 });

@@ -55,7 +55,7 @@ export default async function AuditPage({ searchParams }: { searchParams: Promis
               title: 'To',
               cell: ({ subject }) => (
                 <Link className="link" href={`/settings/audit?${query({ subject })}`}>
-                  {subject}
+                  {data.names[subject] ?? subject}
                 </Link>
               ),
             },
@@ -63,7 +63,7 @@ export default async function AuditPage({ searchParams }: { searchParams: Promis
               title: 'Detail',
               cell: ({ detail }) => (
                 <span className="text-soft [overflow-wrap:anywhere]">
-                  {detailWords(detail, session.workspaceZone)}
+                  {detailWords(detail, session.workspaceZone, data.names)}
                 </span>
               ),
             },
