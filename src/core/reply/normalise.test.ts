@@ -16,6 +16,7 @@ describe('the plainest dress', () => {
 
   it('reads letters that look Latin as Latin, and is the same twice', () => {
     expect(plainLatin('ЅТОР')).toBe('stop');
+    expect(['ѕтор', 'ꜱᴛᴏᴘ', 'ʜᴇʟᴘ'].map(plainLatin)).toEqual(['stop', 'stop', 'help']);
     // Latin letters beside them stay what they are.
     expect(plainLatin('tеxt me no more, ЅТОР 10')).toBe('text me no more stop 10');
     fc.assert(

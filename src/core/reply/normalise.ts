@@ -19,12 +19,21 @@ export function plain(body: string): string {
   );
 }
 
-/** The same with letters of other scripts that look Latin read as Latin: `ЅТОР` -> `stop`. */
+/** Capitals as small as small letters, which small letters of other scripts look like too, and what they are. */
+const SMALL_CAPITALS = new Map(
+  [...'ᴀʙᴄᴅᴇꜰɢʜɪᴊᴋʟᴍɴᴏᴘʀꜱᴛᴜᴠᴡʏᴢĸʍ'].map((one, i) => [one, 'abcdefghijklmnoprstuvwyzkm'[i]!]),
+);
+const ANY_SMALL_CAPITAL = new RegExp(`[${[...SMALL_CAPITALS.keys()].join('')}]`, 'gu');
+
+const looksLike = (letters: string): string =>
+  unhomoglyph(letters).replace(ANY_SMALL_CAPITAL, (one) => SMALL_CAPITALS.get(one)!);
+
+/** The same with letters of other scripts that look Latin read as Latin: `ЅТОР` and `ѕтор` -> `stop`. */
 export function plainLatin(body: string): string {
   const folded = plain(body);
   // Only what is not Latin is read as what it looks like: by itself the function would read m as rn.
   return /[^\u0000-\u007f]/.test(folded)
-    ? plain(body.normalize('NFKC').replace(/[^\u0000-\u007f]+/g, unhomoglyph))
+    ? plain(body.normalize('NFKC').replace(/[^\u0000-\u007f]+/g, looksLike))
     : folded;
 }
 

@@ -150,23 +150,43 @@ export async function loadProgramFacts(
     resting: row.resting,
   }));
   const pool = allSenders.filter(({ id }) => inPool.has(id));
+  return forChannel(
+    scope,
+    {
+      workspace,
+      program,
+      clearanceProgram: clearanceProgram(program),
+      promises: await loadPromises(scope, programId),
+      pool,
+      senders: pool,
+      allSenders,
+      wording: wordingOf(workspace, program),
+      prices: pricesOf(workspace),
+      days: await dayLimits(scope, workspace, program, at),
+    },
+    channel,
+    at,
+  );
+}
+
+/** What is the same on every channel of a program. */
+type AnyChannel = Omit<ProgramFacts, 'channel' | 'hours' | 'stretch' | 'accounts' | 'voicemail'>;
+
+/** The same program on a channel. */
+export async function forChannel(
+  scope: Scope,
+  facts: AnyChannel,
+  channel: Channel,
+  at: Millis,
+): Promise<ProgramFacts> {
   const accounts = channel === 'chat' ? await accountFacts(scope, new Date(at - CONVERSATION)) : [];
   return {
+    ...facts,
     channel,
-    workspace,
-    program,
-    clearanceProgram: clearanceProgram(program),
-    promises: await loadPromises(scope, programId),
-    pool,
-    senders: pool,
-    allSenders,
-    hours: HOURS[channel](workspace),
+    hours: HOURS[channel](facts.workspace),
     stretch: accounts.some((account) => account.begin_limit !== null) ? BEGIN_STRETCH : 0,
-    wording: wordingOf(workspace, program),
     accounts,
     voicemail: channel === 'voicemail' ? await voicemailFacts(scope) : null,
-    prices: pricesOf(workspace),
-    days: await dayLimits(scope, workspace, program, at),
   };
 }
 

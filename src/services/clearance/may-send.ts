@@ -1,11 +1,20 @@
 import { clear, decidingReason } from '@/core/clearance/clear';
+import type { PastText } from '@/core/clearance/input';
 import type { Reason } from '@/core/clearance/reasons';
 import { CHANNELS, type Channel } from '@/core/message/channel';
 import type { Millis } from '@/core/shared/instant';
 import { consentsByAddress } from '@/db/consent/consent';
 import type { Scope } from '@/db/kit/scope';
 import { Program } from '@/db/programs/entities';
-import { clearanceInput, loadPast, loadPersonFacts, loadProgramFacts, purseOf } from './clearance-facts';
+import {
+  clearanceInput,
+  forChannel,
+  loadPast,
+  loadPersonFacts,
+  loadProgramFacts,
+  purseOf,
+  type ProgramFacts,
+} from './clearance-facts';
 
 /** Whether a broadcast of a program could go to somebody by one channel at this moment. */
 export interface MaySend {
@@ -38,11 +47,13 @@ export async function readMaySend(
   // Out of everything writes every program; what they never were in says nothing by it.
   const joined = (id: string) =>
     told.some((one) => one.programId === id && (one.wasIn || one.state !== 'out'));
+  const past = (await loadPast(scope, [{ personId, bodyHash: null }], at)).get(personId) ?? [];
   const programs: MaySendProgram[] = [];
   for (const { id, name } of live.filter((program) => joined(program.id))) {
+    const facts = (await loadProgramFacts(scope, id, at))!;
     const channels: MaySend[] = [];
     for (const channel of CHANNELS) {
-      const one = await mayGo(scope, { personId, programId: id, channel, at });
+      const one = await mayGo(scope, await forChannel(scope, facts, channel, at), { personId, past, at });
       if (one) channels.push(one);
     }
     programs.push({ id, name, channels });
@@ -52,19 +63,15 @@ export async function readMaySend(
 
 async function mayGo(
   scope: Scope,
-  { personId, programId, channel, at }: { personId: string; programId: string; channel: Channel; at: Millis },
+  facts: ProgramFacts,
+  { personId, past, at }: { personId: string; past: readonly PastText[]; at: Millis },
 ): Promise<MaySend | null> {
-  const facts = (await loadProgramFacts(scope, programId, at, channel))!;
   const person = (await loadPersonFacts(scope, facts, [personId])).get(personId);
   if (!person) return null;
-  const past = await loadPast(scope, [{ personId, bodyHash: null }], at);
-  const options = {
-    ...{ kind: 'broadcast' as const, at, copy: null, past: past.get(personId) ?? [] },
-    purse: purseOf(facts),
-  };
+  const options = { kind: 'broadcast' as const, at, copy: null, past, purse: purseOf(facts) };
   const clearance = clear(clearanceInput(facts, person, options), facts.hours);
   return {
-    ...{ channel, verdict: clearance.verdict, because: decidingReason(clearance) },
+    ...{ channel: facts.channel, verdict: clearance.verdict, because: decidingReason(clearance) },
     until: clearance.until === null ? null : new Date(clearance.until),
     since: person.consent.since === null ? null : new Date(person.consent.since),
   };
