@@ -8,7 +8,8 @@ import {
   programsToCount,
 } from '@/db/programs/counts';
 import { countMembers, programSources, type ProgramFigures } from '@/db/programs/programs';
-import { inWorkspace, type Scope } from '@/db/kit/scope';
+import { settledUpTo } from '@/db/kit/happenings';
+import { acrossWorkspaces, type Scope } from '@/db/kit/scope';
 import { asDue, type Queue } from '@/services/kit/trouble';
 
 /** So many consents of a workspace are counted at each look; where there are more, the worker counts them and it is kept. */
@@ -54,9 +55,10 @@ export const PROGRAM_COUNT_QUEUE: Queue = {
   due: async (reading, untroubled, at) =>
     asDue(await programsToCount(reading, untroubled('p.id'), { at, most: COUNTED_AT_ONCE, rows: 20 })),
   work: (ctx, { id, workspaceId }) =>
-    inWorkspace(ctx.orm, workspaceId!, async (scope) => {
-      // Asked first: what happens while it is counted is counted once more.
-      const mark = await lastHappening(scope);
+    acrossWorkspaces(ctx.orm, async (crossing) => {
+      const scope = crossing.within(workspaceId!);
+      // Asked first: what happens while it is counted, or had begun to and cannot be seen yet, is counted once more.
+      const mark = Math.min(await settledUpTo(crossing), await lastHappening(scope));
       const [began, at] = [performance.now(), ctx.now()];
       const [figures] = await countMembers(scope, { since: new Date(at - 30 * DAY), program: id });
       if (!figures) return false;
