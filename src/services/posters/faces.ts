@@ -85,13 +85,25 @@ function runsOf(fonts: readonly Font[], text: string): { font: Font; text: strin
   return runs;
 }
 
-const measureBy =
-  (fonts: Record<Face, Font[]>): Measure =>
-  (text, face) =>
-    runsOf(fonts[face], text).reduce(
-      (width, run) => width + run.font.layout(run.text).advanceWidth / run.font.unitsPerEm,
-      0,
-    );
+/** Widths that are remembered: lines are measured anew with every word, and pages that name posters lay them out again. */
+const REMEMBERED = 10_000;
+
+function measureBy(fonts: Record<Face, Font[]>): Measure {
+  const known = new Map<string, number>();
+  return (text, face) => {
+    const key = `${face} ${text}`;
+    const width = known.get(key) ?? widthOf(fonts[face], text);
+    if (known.size >= REMEMBERED) known.clear();
+    known.set(key, width);
+    return width;
+  };
+}
+
+const widthOf = (fonts: readonly Font[], text: string): number =>
+  runsOf(fonts, text).reduce(
+    (width, run) => width + run.font.layout(run.text).advanceWidth / run.font.unitsPerEm,
+    0,
+  );
 
 const outlineBy =
   (fonts: Record<Face, Font[]>): Outline =>

@@ -31,7 +31,7 @@ export function MaySendTable({
           <tbody>
             {programs.map(({ id, name, channels }) =>
               channels.map((one, i) => (
-                <tr key={`${id} ${one.channel}`} className={i === 0 ? 'border-t border-rule' : ''}>
+                <tr key={`${id} ${one.channel}`}>
                   {i === 0 && (
                     <th
                       scope="rowgroup"
@@ -51,9 +51,7 @@ export function MaySendTable({
           </tbody>
         </table>
       )}
-      {never.length > 0 && (
-        <p className="mt-1 border-t border-rule pt-1.5 text-sm text-soft">never joined: {never.join(', ')}</p>
-      )}
+      {never.length > 0 && <p className="mt-1 pt-1.5 text-sm text-soft">never joined: {never.join(', ')}</p>}
     </>
   );
 }
