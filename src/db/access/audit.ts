@@ -56,22 +56,10 @@ export const auditKinds = async (
 });
 
 /** What has a name of its own. */
-const NAMED = [
-  ...[
-    'api_key',
-    'batch',
-    'broadcast',
-    'call_outcome',
-    'chat_template',
-    'form',
-    'import',
-    'label',
-    'offer',
-    'program',
-    'report',
-  ],
-  ...['segment', 'sequence', 'source', 'stage', 'switchboard', 'template', 'voice_message'],
-];
+const NAMED =
+  'api_key batch broadcast call_outcome chat_template form import label offer program report segment sequence source stage switchboard template voice_message'.split(
+    ' ',
+  );
 
 const OF_IDS = `workspace_id = :workspace and id = any(:ids::text[])`;
 

@@ -2,14 +2,14 @@ import { toJson } from '@/db/kit/json';
 import type { Reading, Scope } from '@/db/kit/scope';
 import type { ProgramFigures } from './programs';
 
-/** Whether a workspace has more consents than so many; looked at no further than that. */
+/** How many consents a workspace has, in SQL; looked at no further than one more than `:most`. */
+const CONSENTS = (workspace: string): string =>
+  `(select count(*) from (select 1 from consent_state where workspace_id = ${workspace} and current limit :most + 1) c)`;
+
+/** Whether a workspace has more consents than so many. */
 export const consentsExceed = async (scope: Scope, most: number): Promise<boolean> =>
-  (
-    await scope.rows<{ more: boolean }>(
-      `select count(*) > :most as more from (select 1 from consent_state where workspace_id = :workspace and current limit :most + 1) c`,
-      { most },
-    )
-  )[0]!.more;
+  (await scope.rows<{ more: boolean }>(`select ${CONSENTS(':workspace')} > :most as more`, { most }))[0]!
+    .more;
 
 /** What is kept of each program. */
 export const keptFigures = (scope: Scope): Promise<(ProgramFigures & { program_id: string; at: Date })[]> =>
@@ -57,7 +57,7 @@ export const programsToCount = (
 ): Promise<{ id: string; workspace_id: string }[]> =>
   reading.rows(
     `select p.id, p.workspace_id from workspace w
-       cross join lateral (select count(*) as consents from (select 1 from consent_state where workspace_id = w.id and current limit :most + 1) c) s
+       cross join lateral (select ${CONSENTS('w.id')} as consents) s
        cross join lateral (select ${LAST('w.id')} as mark) h
        join program p on p.workspace_id = w.id left join program_count c on c.workspace_id = p.workspace_id and c.program_id = p.id
       where s.consents > :most and ${untroubled}

@@ -5,6 +5,6 @@ import { dayAndTime } from '@/ui/kit/time';
 export const CountedAt = ({ at, zone }: { at: Millis | null; zone: string }) =>
   at === null ? null : (
     <p className="mt-2 text-sm text-soft">
-      Counted {dayAndTime(new Date(at), zone)}. Who joined or left since is counted within minutes.
+      Counted {dayAndTime(at, zone)}. Who joined or left since is counted within minutes.
     </p>
   );

@@ -32,37 +32,31 @@ export const STATE: ListColumn<Pick<BroadcastRow, 'state'>> = {
   cell: ({ state }) => <BroadcastMark state={state} />,
 };
 
-/** Nothing of it was made ready yet: there is nothing to count. */
-const notBegun = ({ people }: BroadcastResult): boolean => people === 0;
-
-/** A count; a dash as long as there is nothing to count. */
-export const counts = (
+/** A column of numbers; a dash as long as nothing of a broadcast was made ready, and there is nothing to count. */
+const ofResult = (
   title: string,
-  number: (result: BroadcastResult) => number,
+  cell: (result: BroadcastResult) => React.ReactNode,
 ): ListColumn<Pick<BroadcastRow, 'result'>> => ({
   title,
   kind: 'number',
-  cell: ({ result }) => (notBegun(result) ? '–' : count(number(result))),
+  cell: ({ result }) => (result.people === 0 ? '–' : cell(result)),
 });
+
+export const counts = (title: string, number: (result: BroadcastResult) => number) =>
+  ofResult(title, (result) => count(number(result)));
 
 /** A count with the share it is. */
 const counted = (
   title: string,
   number: (result: BroadcastResult) => number,
   rate: (result: BroadcastResult) => { share: number | null },
-): ListColumn<Pick<BroadcastRow, 'result'>> => ({
-  title,
-  kind: 'number',
-  cell: ({ result }) =>
-    notBegun(result) ? (
-      '–'
-    ) : (
-      <>
-        {count(number(result))}
-        <span className="inline-block w-14 text-right text-soft">{percent(rate(result).share)}</span>
-      </>
-    ),
-});
+) =>
+  ofResult(title, (result) => (
+    <>
+      {count(number(result))}
+      <span className="inline-block w-14 text-right text-soft">{percent(rate(result).share)}</span>
+    </>
+  ));
 
 export const DELIVERED = counted(
   'Delivered',

@@ -26,10 +26,6 @@ export function Scheduled({ values, when, sendAt, now, zone }: Props) {
   const then = useReport(values, when);
   const atOnce = useReport(values, NOW);
   const soon = sendAt - now < SOON_MS;
-  const from =
-    then === null || typeof then === 'string'
-      ? []
-      : then.senders.filter(({ chosen, people }) => chosen && people > 0);
   return (
     <div className="mt-4">
       {soon && (
@@ -44,29 +40,13 @@ export function Scheduled({ values, when, sendAt, now, zone }: Props) {
       ) : (
         <dl className="grid grid-cols-[auto_1fr] gap-x-6">
           <Row label="As things stand">{headcount(then, zone)}</Row>
-          {(['hold', 'block'] as const).map((effect) => {
-            const reasons = reasonsOf(then, effect);
-            return (
-              reasons && (
-                <Row key={effect} label={WHY[effect]}>
-                  {reasons}
-                </Row>
-              )
-            );
-          })}
+          <Row label="Why later">{reasonsOf(then, 'hold')}</Row>
+          <Row label="Why not">{reasonsOf(then, 'block')}</Row>
           <Row label="Costs">
             {count(then.cost.credits)} credits for {plural(then.cost.parts, 'part')};{' '}
             {count(then.creditsLeft - then.cost.credits)} left after it
           </Row>
-          {from.length > 0 && (
-            <Row label="From">
-              {from
-                .map(
-                  ({ number, people }) => `${displayNumber(number)} to ${plural(people, 'person', 'people')}`,
-                )
-                .join(', ')}
-            </Row>
-          )}
+          <Row label="From">{sendersOf(then)}</Row>
           {atOnce !== null && typeof atOnce !== 'string' && !soon && (
             <Row label="If it went now">{differenceOf(atOnce, then, zone)}</Row>
           )}
@@ -78,7 +58,9 @@ export function Scheduled({ values, when, sendAt, now, zone }: Props) {
 
 const NOW: When = { kind: 'now', local: '' };
 
+/** A fact; nothing where there is none. */
 function Row({ label, children }: { label: string; children: React.ReactNode }) {
+  if (children === '') return null;
   return (
     <>
       <dt className="border-b border-rule py-1.5 text-soft">{label}</dt>
@@ -115,12 +97,16 @@ function headcount({ report }: DraftReport, zone: string): string {
     .join(', ');
 }
 
-const WHY = { hold: 'Why later', block: 'Why not' };
-
 const reasonsOf = ({ report }: DraftReport, effect: 'hold' | 'block'): string =>
   report.lines
     .filter((line) => line.effect === effect)
     .map(({ code, people }) => `${REASON_WORDS[code].short} (${count(people)})`)
+    .join(', ');
+
+const sendersOf = ({ senders }: DraftReport): string =>
+  senders
+    .filter(({ chosen, people }) => chosen && people > 0)
+    .map(({ number, people }) => `${displayNumber(number)} to ${plural(people, 'person', 'people')}`)
     .join(', ');
 
 function differenceOf(now: DraftReport, then: DraftReport, zone: string): string {
