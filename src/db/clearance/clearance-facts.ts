@@ -73,7 +73,8 @@ const UNCLEAR_SINCE = `case when exists (select 1 from leaving) then
 /**
  * The people of a slice with their consent to one program and the number they know, in the order of `ids`. `addresses`
  * lies beside them: where the message was queued for (null: it goes to the address that speaks for them).
- * `offset 0`, here and below: asked person by person, whatever the planner thinks of a table that just begins to fill.
+ * `offset 0`, here and below: asked person by person, whatever the planner thinks of a table that just begins to fill; and
+ * their addresses by no index of the workspace's, which was read whole for each of them after a large import.
  */
 export const personFacts = (
   scope: Scope,
@@ -92,7 +93,7 @@ export const personFacts = (
        left join lateral (
          select o.since, o.method, o.event_id from consent_state o where asked.address is not null and o.person_id = p.id and o.program_id = :programId
             and o.channel = '${channel}' and o.current and o.state = 'out' limit 1) l on true
-       left join address w on w.workspace_id = p.workspace_id and w.person_id = p.id and w.kind = '${KIND_OF[channel]}'
+       left join address w on texteq(w.workspace_id, p.workspace_id) and w.person_id = p.id and w.kind = '${KIND_OF[channel]}'
          and w.value = coalesce(asked.address, c.address, ${PREFERRED[KIND_OF[channel]]})
        left join sender_assignment a on a.person_id = p.id and a.program_id = :programId`,
     { programId, ids, addresses: addresses ?? ids.map(() => null) },

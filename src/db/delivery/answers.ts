@@ -291,6 +291,14 @@ const unansweredOf = ({
 export const forgetOldReceipts = (crossing: Crossing, before: Date): Promise<number> =>
   crossing.run(`delete from orphan_receipt where at < :before`, { before });
 
+const SETTLED = `id, workspace_id, person_id, program_id, send_id, channel, address, state, failure`;
+
+/** When people were last texted, by messages (`moved`) that were taken or may have been. Not as they leave: what is claimed is waited for. */
+const lastOf = (which: string): string => `last as (
+       insert into last_text (person_id, workspace_id, at)
+       select person_id, workspace_id, max(submitted_at) from moved where ${which} and submitted_at is not null group by 1, 2 order by 1
+       on conflict (person_id) do update set at = excluded.at where last_text.at < excluded.at)`;
+
 /**
  * Folds parts into texts: once every part is known to the carrier a text is submitted, delivered when all parts
  * are, failed when none is open and one failed. `accepted`: texts whose submit was answered just now. Gives what
@@ -314,7 +322,8 @@ export async function settleTexts(
         where t.id = f.text_id and t.parts = f.parts
           and ((f.state = 'submitted' and ${finds('accept')}) or (f.state = 'delivered' and ${finds('deliver')})
             or (f.state = 'failed' and ${finds('fail')}))
-       returning t.id, t.workspace_id, t.person_id, t.program_id, t.send_id, t.channel, t.address, t.state, t.failure),
+       returning t.id, t.workspace_id, t.person_id, t.program_id, t.send_id, t.channel, t.address, t.state, t.failure, t.submitted_at),
+     ${lastOf('true')},
      told as (
        insert into message_event (workspace_id, message_id, event, detail, at)
        select workspace_id, id, event, detail, :at from (
@@ -322,7 +331,7 @@ export async function settleTexts(
          union all
          select workspace_id, id, case state when 'delivered' then 'deliver' else 'fail' end, failure from moved where state <> 'submitted') e),
      ${HAPPENED}
-     select * from moved where state <> 'submitted'`,
+     select ${SETTLED} from moved where state <> 'submitted'`,
     { texts, accepted, at },
   );
 }
@@ -370,11 +379,12 @@ export const recordOutcomes = (
               settled_at = case when u.event in ('refuse', 'withdraw') then :at::timestamptz end
          from told_of u
         where t.id = u.id and ${finds('refuse')}
-       returning t.id, t.workspace_id, t.person_id, t.program_id, t.send_id, t.channel, t.address, t.state, t.failure, u.event),
+       returning t.id, t.workspace_id, t.person_id, t.program_id, t.send_id, t.channel, t.address, t.state, t.failure, t.submitted_at, u.event),
+     ${lastOf(`event = 'lose'`)},
      told as (
        insert into message_event (workspace_id, message_id, event, detail, at) select workspace_id, id, case event when 'wait' then 'requeue' else event end, failure, :at from moved),
      ${HAPPENED}
-     select id, workspace_id, person_id, program_id, send_id, channel, address, state, failure from moved where state = 'failed'`,
+     select ${SETTLED} from moved where state = 'failed'`,
     {
       ids: outcomes.map((o) => o.id),
       events: outcomes.map((o) => o.event),

@@ -24,24 +24,35 @@ export interface DueSender {
 }
 
 /**
- * Sender numbers of one carrier with something due, locked so that one worker at a time paces each. The lock leaves keys alone: a text to a number that is being stored in another transaction shares that
- * lock, and with many of them a number would be passed over again and again. One text that is due is enough to know: as
- * `exists` the planner, which remembers none, would read them all.
+ * Sender numbers of one carrier with something due, locked so that one worker at a time paces each; and whether anything is
+ * due that has no number yet. The lock leaves keys alone: a text to a number that is being stored in another transaction
+ * shares that lock, and with many of them a number would be passed over again and again.
  */
-export const lockDueSenders = (
+export async function lockDueSenders(
   crossing: Crossing,
-  { carriage, carrier }: Line,
+  { channel, carriage, carrier }: Line,
   now: Date,
-): Promise<DueSender[]> =>
-  crossing.rows<DueSender>(
-    `select s.id, s.workspace_id, s.number, s.parts_per_second, s.next_free_at, due.priorities from sender_number s
-      cross join lateral (
-        select array_agg(p.priority) as priorities from unnest(:priorities::smallint[]) as p (priority) where (
-          select true from message t where t.sender_id = s.id and t.priority = p.priority and t.not_before <= :now and t.${CARRIED[carriage]} limit 1)) as due
-      where s.next_free_at <= :now + interval '1 second' and due.priorities is not null ${OF_CARRIER}
-      order by s.id for no key update of s skip locked`,
-    { now, priorities: PRIORITIES, carrier: carrier ?? null },
+): Promise<{ senders: DueSender[]; unnumbered: boolean }> {
+  const rows = await crossing.rows<DueSender | { id: null }>(
+    `with locked as (
+       select s.id, s.workspace_id, s.number, s.parts_per_second, s.next_free_at, due.priorities from sender_number s
+        cross join lateral (
+          select array_agg(p.priority) as priorities from unnest(:priorities::smallint[]) as p (priority) where (${anyDue(carriage, 't.sender_id = s.id')})) as due
+        where s.next_free_at <= :now + interval '1 second' and due.priorities is not null ${OF_CARRIER}
+        order by s.id for no key update of s skip locked)
+     select * from locked
+     union all
+     select null, null, null, null, null, null
+      where exists (select 1 from unnest(:priorities::smallint[]) as p (priority) where (${anyDue(carriage, 't.sender_id is null and t.channel = :channel')}))`,
+    { now, priorities: PRIORITIES, channel, carrier: carrier ?? null },
   );
+  const senders = rows.filter((row): row is DueSender => row.id !== null);
+  return { senders, unnumbered: senders.length < rows.length };
+}
+
+/** One that is due is enough to know: as `exists`, or in no order, the planner, which remembers none, would read them all. */
+const anyDue = (carriage: Carriage, which: string): string =>
+  `select true from message t where ${which} and t.priority = p.priority and t.not_before <= :now and t.${CARRIED[carriage]} order by t.sender_id, t.priority, t.not_before limit 1`;
 
 const OF_CARRIER = `and (:carrier::text is null or s.carrier_id = :carrier)`;
 
@@ -109,6 +120,7 @@ export interface Line {
   carrier?: string;
 }
 
+/** The order is that of the index in all its columns: of `sender_id is null` the planner does not know that all are alike. */
 const lockDue = (
   crossing: Crossing,
   which: string,
@@ -117,7 +129,7 @@ const lockDue = (
   crossing.rows<DueText>(
     `select due.* from unnest(:priorities::smallint[]) as p (priority) cross join lateral (
        select ${DUE_COLUMNS} from message where ${which} and priority = p.priority and not_before <= :now
-        order by not_before limit :most for update skip locked) as due
+        order by sender_id, priority, not_before limit :most for update skip locked) as due
       order by p.priority, due.not_before limit :most`,
     values,
   );
@@ -205,11 +217,12 @@ export const giveUpSends = (
     { over, waiting, at },
   );
 
-export const paceSender = (crossing: Crossing, senderId: string, nextFreeAt: Date): Promise<number> =>
-  crossing.run(`update sender_number set next_free_at = :nextFreeAt where id = :senderId`, {
-    senderId,
-    nextFreeAt,
-  });
+/** From when numbers may send again. */
+export const paceSenders = (crossing: Crossing, nextFreeAt: ReadonlyMap<string, Date>): Promise<number> =>
+  crossing.run(
+    `update sender_number s set next_free_at = u.at from unnest(:ids::text[], :instants::timestamptz[]) as u (id, at) where s.id = u.id`,
+    { ids: [...nextFreeAt.keys()], instants: [...nextFreeAt.values()] },
+  );
 
 /**
  * Counts one more request to slow down; the count in a row, or null while the number is paused already: the
@@ -270,10 +283,7 @@ export async function markSubmitting(
        update message t set state = 'submitting', not_before = null, worker = :worker, attempts = t.attempts + 1, sender_id = u.sender_id,
               reference = u.reference, clearance = (:clearances::jsonb[])[u.clearance], submitted_at = :at, failure = null, credits = coalesce(u.credits, t.credits)
          from unnest(:ids::text[], :senders::text[], :references::int[], :nth::int[], :credits::int[]) as u (id, sender_id, reference, clearance, credits)
-        where t.id = u.id and ${HERE} and ${finds('write')} returning t.id, t.person_id),
-     last as (
-       insert into last_text (person_id, workspace_id, at) select distinct person_id, :workspace, :at::timestamptz from moved
-       on conflict (person_id) do update set at = excluded.at),
+        where t.id = u.id and ${HERE} and ${finds('write')} returning t.id),
      told as (
        insert into message_event (workspace_id, message_id, event, at) select :workspace, id, 'write', :at from moved)
      insert into departure (workspace_id, worker, texts, unanswered, at)

@@ -1,4 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { lockDueSenders, lockDueTexts, lockUnsentTexts } from '@/db/delivery/due-texts';
+import { acrossWorkspaces, byKeyInOrder, type Crossing, type SqlValue } from '@/db/kit/scope';
 import { DAY, HOUR, MINUTE } from '@/core/shared/instant';
 import { pauseBroadcast, resumeBroadcast, stopBroadcast } from '@/services/sends/move-broadcast';
 import { finishBroadcasts } from '@/services/sends/prepare-broadcast';
@@ -308,5 +310,32 @@ describe('a receipt over one worker’s link and the answer over another’s', (
     expect(await joinReceipts(world.ctx)).toBe(1);
     expect(await states()).toEqual(['delivered']);
     expect(await joinReceipts(world.ctx)).toBe(0);
+  });
+});
+
+describe('what is claimed of much that waits', () => {
+  const LINE = { channel: 'sms', carriage: 'words', carrier: 'house' } as const;
+  const at = new Date(0);
+
+  it.each<[string, (crossing: Crossing) => Promise<unknown>]>([
+    ['texts of a number', (crossing) => lockDueTexts(crossing, 'snd', 'words', [0, 1], at, 10)],
+    ['texts of no number', (crossing) => lockUnsentTexts(crossing, LINE, at, 10)],
+    ['whose something is due', (crossing) => lockDueSenders(crossing, LINE, at)],
+  ])('%s: is walked in its order, not sorted out of all that waits', async (_, look) => {
+    let plan = '';
+    await acrossWorkspaces(world.ctx.orm, async (crossing) => {
+      await byKeyInOrder(crossing);
+      const explaining: Crossing = {
+        ...crossing,
+        async rows<T extends object>(sql: string, values?: Record<string, SqlValue>) {
+          plan += JSON.stringify(await crossing.rows(`explain (format json) ${sql}`, values));
+          return [] as T[];
+        },
+      };
+      await look(explaining);
+    });
+    const indexes = [...plan.matchAll(/"Index Name":"(message_\w+)"/g)].map(([, name]) => name);
+    expect([...new Set(indexes)]).toEqual(['message_due']);
+    expect(plan).not.toMatch(/"LockRows"[^[]*\[\{"Node Type":"Sort"/);
   });
 });

@@ -25,7 +25,7 @@ import {
 } from '@/db/delivery/due-texts';
 import { announceAll, insertTexts } from '@/db/delivery/texts';
 import { lockCredits, spendOnMessages } from '@/db/credits/ledger';
-import { acrossWorkspaces, byKey, type Crossing, type Scope } from '@/db/kit/scope';
+import { acrossWorkspaces, byKeyInOrder, type Crossing, type Scope } from '@/db/kit/scope';
 import type { SubmitOutcome } from '@/gateways/carrier';
 import { chatsOf } from '@/db/chat/chats';
 import {
@@ -141,7 +141,7 @@ async function claim<L extends Leaving>(
 ): Promise<L[]> {
   return acrossWorkspaces(ctx.orm, async (crossing) => {
     const at = ctx.now();
-    await byKey(crossing);
+    await byKeyInOrder(crossing);
     const leaving: L[] = [];
     const changed = new Set<string>();
     let [taken, numbered] = [0, 1];

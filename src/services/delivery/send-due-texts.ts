@@ -7,7 +7,7 @@ import {
   lockDueSenders,
   lockDueTexts,
   lockUnsentTexts,
-  paceSender,
+  paceSenders,
   type DueText,
   type Line,
 } from '@/db/delivery/due-texts';
@@ -55,8 +55,9 @@ const NUMBERED = 500;
  * no number when they were queued: they are cleared, and leave from the number that clearance finds, within its pace.
  */
 export async function dueTexts(crossing: Crossing, line: Line, at: Millis, room: number): Promise<DueText[]> {
-  const due = await lockUnsentTexts(crossing, line, new Date(at), NUMBERED);
-  const senders = (await lockDueSenders(crossing, line, new Date(at))).map((sender) => ({
+  const found = await lockDueSenders(crossing, line, new Date(at));
+  const due = found.unnumbered ? await lockUnsentTexts(crossing, line, new Date(at), NUMBERED) : [];
+  const senders = found.senders.map((sender) => ({
     ...{ id: sender.id, priorities: sender.priorities, taken: 0 },
     pace: { partsPerSecond: sender.parts_per_second, nextFreeAt: sender.next_free_at.getTime() },
   }));
@@ -79,8 +80,9 @@ export async function dueTexts(crossing: Crossing, line: Line, at: Millis, room:
       left -= parts;
     }
   }
-  for (const { id, pace, taken } of senders)
-    if (taken > 0) await paceSender(crossing, id, new Date(afterParts(pace, at, taken)));
+  const paced = senders.filter(({ taken }) => taken > 0);
+  const freeAt = paced.map(({ id, pace, taken }) => [id, new Date(afterParts(pace, at, taken))] as const);
+  if (freeAt.length > 0) await paceSenders(crossing, new Map(freeAt));
   return due;
 }
 

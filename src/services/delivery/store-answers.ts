@@ -24,7 +24,7 @@ import {
   type ToldPart,
 } from '@/db/delivery/answers';
 import { learnReceiptIds } from '@/db/delivery/carriers';
-import { countThrottle, forgetThrottles, paceSender } from '@/db/delivery/due-texts';
+import { countThrottle, forgetThrottles, paceSenders } from '@/db/delivery/due-texts';
 import { announceAll } from '@/db/delivery/texts';
 import { acrossWorkspaces, byKey, type Crossing } from '@/db/kit/scope';
 import type { Receipt, SubmitOutcome } from '@/gateways/carrier';
@@ -245,7 +245,8 @@ async function slowDown(crossing: Crossing, outcomes: readonly Handed[], at: Mil
   const slow = sendersOf(outcomes, isThrottle);
   for (const senderId of slow) {
     const inARow = await countThrottle(crossing, senderId, pausedFrom);
-    if (inARow !== null) await paceSender(crossing, senderId, new Date(afterThrottle(at, inARow)));
+    if (inARow !== null)
+      await paceSenders(crossing, new Map([[senderId, new Date(afterThrottle(at, inARow))]]));
   }
   const taken = sendersOf(outcomes, (part) => part.kind === 'taken').filter((id) => !slow.includes(id));
   if (taken.length > 0) await forgetThrottles(crossing, taken, pausedFrom);
