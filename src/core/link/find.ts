@@ -1,3 +1,5 @@
+import { remember } from '@/core/shared/remember';
+
 /** Addresses as people type them: with a scheme, with www, or a bare host with an end that is one. */
 const LINK =
   /(?<![\p{L}\p{N}@._/-])(?:(?<scheme>[a-z][a-z0-9+.-]{1,15}):(?:\/\/)?(?=\S)(?!\d+(?:\s|$)))?(?<host>(?:[\p{L}\p{N}](?:[\p{L}\p{N}-]*[\p{L}\p{N}])?\.)+(?:[a-z]{2,24}|xn--[a-z0-9-]+)|\d{1,3}(?:\.\d{1,3}){3}|localhost)(?<port>:\d+)?(?<path>[/?#][^\s<>"]*)?/giu;
@@ -33,12 +35,13 @@ export function findLinks(text: string): FoundLink[] {
     while (from > done && !/\s/.test(text[from - 1]!)) from--;
     BLANK.lastIndex = index;
     done = BLANK.exec(text)?.index ?? text.length;
-    found.push(...linksIn(text.slice(from, done), from));
+    for (const link of linksIn(text.slice(from, done))) found.push({ ...link, index: from + link.index });
   }
   return found;
 }
 
-const linksIn = (word: string, at: number): FoundLink[] =>
+/** Those of one word, counted from where it begins. */
+const linksIn = remember(500, (word: string): readonly FoundLink[] =>
   [...word.matchAll(LINK)].flatMap((match) => {
     const { scheme = null, host, path } = match.groups as { scheme?: string; host: string; path?: string };
     if (scheme === null && !/^www\./i.test(host) && !ENDS.test(host)) return [];
@@ -46,10 +49,11 @@ const linksIn = (word: string, at: number): FoundLink[] =>
     if (scheme === null && !path && /\.\p{Lu}\p{Ll}/u.test(host)) return [];
     return [
       {
-        index: at + match.index,
+        index: match.index,
         text: match[0].replace(AFTER, ''),
         scheme: scheme?.toLowerCase() ?? null,
         host: host.toLowerCase().replace(/^www\./, ''),
       },
     ];
-  });
+  }),
+);

@@ -1,4 +1,5 @@
 import { findLinks } from './find';
+import { remember } from '../shared/remember';
 import { readTarget, withSource } from './target';
 
 /** How the links of a send are made. */
@@ -42,6 +43,8 @@ export interface Shortened {
   links: ShortLink[];
 }
 
+const targetOf = remember(500, readTarget);
+
 /**
  * A copy with its addresses as short ones whose codes are still to be made, so that what is counted is what leaves. An
  * address that leads nowhere, or is meant as it is, stays.
@@ -52,7 +55,7 @@ export function shorten(text: string, { short, plain, utm, base, campaign }: Lin
   let made = '';
   let done = 0;
   for (const found of findLinks(text)) {
-    const target = /^https?$/.test(found.scheme ?? 'https') ? readTarget(found.text) : null;
+    const target = /^https?$/.test(found.scheme ?? 'https') ? targetOf(found.text) : null;
     if (!target?.ok || plain.includes(found.text) || found.text.startsWith(base)) continue;
     made += text.slice(done, found.index) + base;
     links.push({ at: made.length, target: utm ? withSource(target.value, campaign) : target.value });

@@ -75,21 +75,30 @@ const SLICE = 1_000;
 export async function* clearAudience(scope: Scope, sending: Sending, after = ''): AsyncGenerator<Cleared[]> {
   const purse = purseOf(sending.facts);
   const begun = new BeginCount();
-  // The database looks up the next slice while this one is worked on.
-  let ahead = readSlice(scope, sending, after);
+  // While one slice is cleared, the copies of the next are written, and the database looks up the one after that.
+  let people = readSlice(scope, sending, after);
+  let next: Promise<Written> | null = null;
   try {
     for (;;) {
-      const people = await ahead;
-      if (people.length === 0) return;
-      ahead = readSlice(scope, sending, people[people.length - 1]!.id);
-      // Whoever stops half-way hears of no failure that comes later.
-      ahead.catch(() => undefined);
-      const slice = await withInstead(scope, sending, await clearSlice(scope, sending, people, purse, begun));
-      yield slice;
+      const slice = await next;
+      const found = await people;
+      next = null;
+      if (found.length > 0) {
+        people = quietly(readSlice(scope, sending, found[found.length - 1]!.id));
+        next = quietly(writeSlice(scope, sending, found));
+      }
+      if (slice) yield withInstead(scope, sending, await clearSlice(sending, slice, purse, begun));
+      if (!next) return;
     }
   } finally {
-    await ahead.catch(() => undefined);
+    await Promise.allSettled([people, next]);
   }
+}
+
+/** Whoever stops half-way hears of no failure that comes later. */
+function quietly<T>(work: Promise<T>): Promise<T> {
+  work.catch(() => undefined);
+  return work;
 }
 
 /** The next people who are meant, in the order of their ids; none: it was the last slice. */
@@ -134,34 +143,46 @@ export async function clearBeside(
 ): Promise<Cleared[]> {
   if (ids.length === 0) return [];
   const people = inOrder(await loadPersonFacts(scope, beside.facts, ids));
-  return clearSlice(scope, { ...sending, ...beside }, people, Purse.endless(), new BeginCount());
+  const way = { ...sending, ...beside };
+  return clearSlice(way, await writeSlice(scope, way, people), Purse.endless(), new BeginCount());
 }
 
 /** Somebody's copy of one wording. */
 export const copyFor = ({ facts, senderName }: Sending, wording: Wording, person: PersonFacts): Copy =>
   copyOf(facts, wording, templateValues(person.row, facts, senderName), person);
 
-async function clearSlice(
-  scope: Scope,
-  sending: Sending,
-  people: readonly PersonFacts[],
-  purse: Purse,
-  begun: BeginCount,
-): Promise<Cleared[]> {
-  const { facts, wording, at } = sending;
+/** A slice with everything its clearance needs to know. */
+interface Written {
+  people: readonly PersonFacts[];
+  copies: readonly Copy[];
+  past: ReadonlyMap<string, PastText[]>;
+}
+
+async function writeSlice(scope: Scope, sending: Sending, people: readonly PersonFacts[]): Promise<Written> {
   // A slice is worked on person by person, with a breath now and then: other pages do not wait for a large audience.
   const breath = new Breath();
   const copies: Copy[] = [];
   for (const person of people) {
-    copies.push(copyFor(sending, sending.wordingOf?.(person) ?? wording, person));
+    copies.push(copyFor(sending, sending.wordingOf?.(person) ?? sending.wording, person));
     await breath.take();
   }
   const past = await loadPast(
     scope,
     people.map((person, i) => ({ personId: person.id, bodyHash: copies[i]!.bodyHash })),
-    at,
+    sending.at,
   );
   await addAhead(scope, sending, people, past);
+  return { people, copies, past };
+}
+
+async function clearSlice(
+  sending: Sending,
+  { people, copies, past }: Written,
+  purse: Purse,
+  begun: BeginCount,
+): Promise<Cleared[]> {
+  const { facts } = sending;
+  const breath = new Breath();
   const instantOf = theirInstant(sending);
   const slice: Cleared[] = [];
   for (const [i, person] of people.entries()) {

@@ -1,7 +1,7 @@
 import { widerAskText } from '@/core/text/wording';
 import { shorten, withLinkBelow, type LinkPlan, type ShortLink } from '@/core/link/shorten';
 import { linkReason, withPage, type LinkReason, type MediaPlan } from '@/core/media/carriage';
-import { createHash } from 'node:crypto';
+import { hash } from 'node:crypto';
 import type {
   ChatSender,
   ClearanceInput,
@@ -334,7 +334,7 @@ export function templateValues(
 }
 
 export const hashBody = (body: string): string =>
-  createHash('sha256').update(body.normalize('NFC').trim()).digest('base64url').slice(0, 22);
+  hash('sha256', body.normalize('NFC').trim(), 'base64url').slice(0, 22);
 
 /** A person's copy of a message with its cost. */
 export interface Copy {
