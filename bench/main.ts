@@ -5,6 +5,7 @@ import { benchDelivery } from './delivery';
 import { benchDoors } from './doors';
 import { benchForms } from './forms';
 import { benchHands } from './hands';
+import { benchHappenings } from './happenings';
 import { benchInbox } from './inbox';
 import { benchInquiries } from './inquiries';
 import { benchJoining } from './joining';
@@ -17,7 +18,7 @@ import { benchSending } from './sending';
 import { benchSequences } from './sequences';
 import { benchVoicemail } from './voicemail';
 
-/** `npm run bench -- people` runs one part: core, delivery, doors, sequences, joining, forms, inquiries, inbox, hands, readers, calls, voicemail, clicks, sending, kills, pages, results or people; `people duplicates importing` some of its parts. */
+/** `npm run bench -- people` runs one part: core, delivery, doors, sequences, joining, forms, inquiries, inbox, hands, happenings, readers, calls, voicemail, clicks, sending, kills, pages, results or people; `people duplicates importing` some of its parts. */
 const [only, ...parts] = process.argv.slice(2);
 if (!only || only === 'core') {
   benchText();
@@ -31,6 +32,7 @@ if (!only || only === 'forms') await benchForms();
 if (!only || only === 'inquiries') await benchInquiries(parts);
 if (!only || only === 'inbox') await benchInbox();
 if (!only || only === 'hands') await benchHands();
+if (!only || only === 'happenings') await benchHappenings();
 if (!only || only === 'readers') await benchReaders();
 if (!only || only === 'calls') await benchCalls();
 if (!only || only === 'voicemail') await benchVoicemail(parts);

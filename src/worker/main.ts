@@ -24,6 +24,7 @@ import {
   workerDoes,
 } from '@/services/kit/settings';
 import { workThrough, type Queue } from '@/services/kit/trouble';
+import { apart } from './apart';
 import { Links } from './links';
 import { chatNetwork } from '@/gateways/chat/network';
 import { voicemailDropper } from '@/gateways/voicemail/dropper';
@@ -31,6 +32,7 @@ import { chats, letters, pictures, voicemails } from './ways';
 import { every, type Timer } from './every';
 import { Pulse } from './pulse';
 import { reading } from '@/db/kit/scope';
+import { HAPPENED_CHANNEL } from '@/db/kit/happenings';
 import { readStir } from '@/db/kit/stir';
 import type { Tick } from '@/services/kit/room';
 import { CONSUMERS, HAPPENING_QUEUE } from '@/services/follow';
@@ -41,6 +43,10 @@ import { Lanes } from './lanes';
 
 /** Who follows what happens is woken when something did; and looks by itself now and then. */
 const LOOK_AROUND_MS = 30_000;
+
+/** Who is behind is asked as soon as something happened, but not more often than this. */
+const APART_MS = 50;
+const LOOK_BEHIND_MS = 2_000;
 
 /** Delivery, timers, and three for each import under way. */
 const CONNECTIONS = 24;
@@ -160,7 +166,6 @@ function startTimers(
       if (lanes) return lanes.fill();
       let done = await workThrough(ctx, queue);
       waking(queue.wakes, done);
-      if (queue.tells && done > 0) happened.wake();
       while (queue.untilDone && done > 0) done = await workThrough(ctx, queue);
     });
   };
@@ -176,11 +181,14 @@ function startTimers(
       }),
     ]),
   );
-  // One question for all of them, several times a second: few have something to take.
-  const happened = regularly(400, async () => {
+  // One question for all of them: few have something to take.
+  let asked = -APART_MS;
+  const happened = regularly(LOOK_BEHIND_MS, async () => {
+    await apart(asked, APART_MS);
+    asked = performance.now();
     for (const consumer of await whoIsBehind(ctx, CONSUMERS)) consumers.get(consumer)!.wake();
   });
-  const heard = new Map<string, Timer[]>();
+  const heard = new Map<string, Timer[]>([[HAPPENED_CHANNEL, [happened]]]);
   const queues = [HAPPENING_QUEUE, ...ROOMS.flatMap((room) => room.queues ?? [])].map((queue) => {
     const timer = ofQueue(queue);
     // Several queues may listen to one channel.

@@ -63,6 +63,7 @@ import { Migration20261129000060 } from '@/db/migrations/Migration20261129000060
 import { Migration20261129000061 } from '@/db/migrations/Migration20261129000061';
 import { Migration20261129000062 } from '@/db/migrations/Migration20261129000062';
 import { Migration20261129000063 } from '@/db/migrations/Migration20261129000063';
+import { Migration20261129000064 } from '@/db/migrations/Migration20261129000064';
 import { Migration20261128000044 } from '@/db/migrations/Migration20261128000044';
 import { Migration20261128000043 } from '@/db/migrations/Migration20261128000043';
 
@@ -130,6 +131,7 @@ const MIGRATIONS = [
   { name: 'Migration20261129000061', class: Migration20261129000061 },
   { name: 'Migration20261129000062', class: Migration20261129000062 },
   { name: 'Migration20261129000063', class: Migration20261129000063 },
+  { name: 'Migration20261129000064', class: Migration20261129000064 },
 ];
 
 /** `web`, `worker`, a command: by the file it runs. */

@@ -10,6 +10,9 @@ import type { Reading, Scope } from './scope';
 
 const LOCK = 7302;
 
+/** Told as soon as something that happened is committed, once a transaction. */
+export const HAPPENED_CHANNEL = 'wren_happened';
+
 /** Writes happenings that follow from no row of their own. */
 export const writeHappenings = (
   scope: Scope,

@@ -98,7 +98,7 @@ export const TOLD_QUEUE: Queue = {
   },
   everyMs: SECOND / 2,
   untilDone: true,
-  ...{ wakes: true, tells: true, channel: CHAT_ARRIVED },
+  ...{ wakes: true, channel: CHAT_ARRIVED },
   due: async (reading, untroubled, at) => asDue(await toldDue(reading, untroubled('t.id'), at)),
   work: (ctx, { id, workspaceId }) => workOnTold(ctx, workspaceId!, id),
   // What they wrote stays in the row; nothing follows from it any more.

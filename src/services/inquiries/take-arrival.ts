@@ -41,7 +41,7 @@ export const ARRIVAL_QUEUE: Queue = {
   everyMs: 500,
   atOnce: 4,
   untilDone: true,
-  ...{ wakes: true, tells: true, channel: ARRIVED },
+  ...{ wakes: true, channel: ARRIVED },
   due: async (reading, untroubled, at) => asDue(await arrivalsDue(reading, untroubled('a.id'), at)),
   work: (ctx, { id, workspaceId }) =>
     acrossWorkspaces(ctx.orm, (crossing) => takeArrival(ctx, crossing.within(workspaceId!), id)),

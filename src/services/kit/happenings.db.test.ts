@@ -1,7 +1,8 @@
 import { setTimeout as sleep } from 'node:timers/promises';
+import pg from 'pg';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { HAPPENING_KINDS, type Happening } from '@/core/happening/kinds';
-import { writeHappenings, wantHappenings } from '@/db/kit/happenings';
+import { HAPPENED_CHANNEL, writeHappenings, wantHappenings } from '@/db/kit/happenings';
 import { acrossWorkspaces } from '@/db/kit/scope';
 import { createBatch, runBatchSlice } from '@/services/batches/batches';
 import { editPerson } from '@/services/people/edit-person';
@@ -93,6 +94,32 @@ describe('what happens to people is told', () => {
     // What moves with somebody did not happen to them; that they were merged did.
     expect((await told(ana)).slice(11)).toMatchObject([{ kind: 'person.merged', subject: bo }]);
     expect(await told(bo)).toHaveLength(before);
+  });
+
+  it('to who listens for it as soon as it is committed, once; not what was taken back', async () => {
+    const ana = await person(1);
+    const [tag, other] = [await label('walker'), await label('caver')];
+    const listener = new pg.Client({ connectionString: world.databaseUrl });
+    await listener.connect();
+    try {
+      let heard = 0;
+      listener.on('notification', ({ channel }) => void (heard += channel === HAPPENED_CHANNEL ? 1 : 0));
+      await listener.query(`listen ${HAPPENED_CHANNEL}`);
+      await world.within(async (scope) => {
+        for (const id of [tag, other]) await setLabel(world.ctx, scope, id, [ana], true);
+      });
+      await vi.waitFor(() => expect(heard).toBe(1));
+      await world
+        .within(async (scope) => {
+          await setLabel(world.ctx, scope, tag, [ana], false);
+          throw new Error('taken back');
+        })
+        .catch(() => {});
+      await listener.query(`select 1`);
+      expect(heard).toBe(1);
+    } finally {
+      await listener.end();
+    }
   });
 
   it('in bulk by a batch, with the batch that did it', async () => {

@@ -61,8 +61,6 @@ export interface Queue extends WaysOut {
   untilDone?: true;
   /** What it makes may be sent at once. */
   wakes?: true;
-  /** What follows from it is followed at once. */
-  tells?: true;
   /** Looked through at once when something is told on this channel of the database. */
   channel?: string;
   /** Rows that may be worked on now, few for each workspace, so that none holds up another. */
