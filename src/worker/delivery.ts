@@ -15,7 +15,7 @@ import {
 import { storeAnswers, storeEach } from '@/services/delivery/store-answers';
 import { Batcher } from '@/services/kit/batcher';
 import { apart } from './apart';
-import type { Pulse } from './pulse';
+import type { Look, Pulse } from './pulse';
 
 /** Parts claimed at once: large enough to share the cost of a transaction, small enough to keep STOP quick. */
 const CLAIM = 250;
@@ -60,7 +60,7 @@ export class Delivery {
   /** How often all went back, and who texted since the last claim began. */
   #backs = 0;
   #claimedAt = 0;
-  #beat = -1;
+  #looked: Look | null = null;
   readonly #heard = new Set<string>();
   /** Who texted something that could not be stored yet: nobody else knows of it. */
   readonly #unstored = new Set<string>();
@@ -157,7 +157,7 @@ export class Delivery {
     if (room === 0) return false;
     const backs = this.#backs;
     this.#claimedAt = performance.now();
-    this.#beat = this.#pulse?.beats ?? -1;
+    this.#looked = this.#pulse?.look() ?? null;
     this.#heard.clear();
     const leaving = await claimDueTexts(this.ctx, this.workerId, room, this.#ours.carrier);
     this.#widest = Math.max(this.#widest, room);
@@ -256,7 +256,7 @@ export class Delivery {
           if (!busy) this.#wake = resolve;
           setTimeout(resolve, busy ? BUSY_MS : IDLE_MS);
         });
-    while (!busy && !this.#woken && this.#pulse?.isStill(this.#beat, this.#claimedAt));
+    while (!busy && !this.#woken && this.#looked?.isStill());
     if (!busy) this.#woken = false;
   }
 }

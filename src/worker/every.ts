@@ -1,5 +1,5 @@
 import { log } from '@/log/log';
-import type { Pulse } from './pulse';
+import type { Look, Pulse } from './pulse';
 
 export interface Timer {
   /** There is something to do now: the next turn begins at once, or as soon as this one is over. */
@@ -15,21 +15,21 @@ export function every(ms: number, work: () => Promise<void>, pulse?: Pulse): Tim
   let stopped = false;
   let running = false;
   let again = false;
-  // The beat at which it last ran, and when that was; none: it never did, or failed.
-  let ran: { beat: number; at: number } | null = null;
+  // When it last ran; null: it never did, or failed.
+  let looked: Look | null = null;
   let timer: NodeJS.Timeout;
   const turn = async (woken = false) => {
-    if (!woken && pulse && ran && pulse.isQuiet(ran.beat, ran.at, ms)) {
+    if (!woken && looked?.isQuiet(ms)) {
       timer = setTimeout(() => void turn(), ms);
       return;
     }
     running = true;
     again = false;
-    ran = pulse ? { beat: pulse.beats, at: performance.now() } : null;
+    looked = pulse?.look() ?? null;
     try {
       await work();
     } catch (error) {
-      ran = null;
+      looked = null;
       log.error({ err: error }, 'A regular task failed; it is tried again.');
     }
     running = false;

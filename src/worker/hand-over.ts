@@ -4,7 +4,7 @@ import { storeEach, storeAnswers } from '@/services/delivery/store-answers';
 import { Batcher } from '@/services/kit/batcher';
 import type { Context } from '@/services/kit/context';
 import { apart } from './apart';
-import type { Pulse } from './pulse';
+import type { Look, Pulse } from './pulse';
 
 const IDLE_MS = 250;
 /**
@@ -39,7 +39,7 @@ export class HandOver<L extends Leaving> {
   #plenty = false;
   #patientUntil = 0;
   #claimedAt = 0;
-  #beat = -1;
+  #looked: Look | null = null;
   /** Something may be due since the last claim began. */
   #woken = false;
   readonly #outcomes = new Batcher<Handed<L>>((outcomes) => this.#store(outcomes), {
@@ -80,7 +80,7 @@ export class HandOver<L extends Leaving> {
     if (room <= 0) return false;
     if (this.#plenty && room < most * WORTH && performance.now() < this.#patientUntil) return false;
     this.#claimedAt = performance.now();
-    this.#beat = this.pulse?.beats ?? -1;
+    this.#looked = this.pulse?.look() ?? null;
     try {
       const claimed = await this.way.claim(room);
       this.#plenty = claimed.length >= room / 2;
@@ -124,7 +124,7 @@ export class HandOver<L extends Leaving> {
           this.#wake = resolve;
           setTimeout(resolve, this.#plenty ? PATIENCE_MS : IDLE_MS);
         });
-    while (!this.#woken && !this.#plenty && this.pulse?.isStill(this.#beat, this.#claimedAt));
+    while (!this.#woken && !this.#plenty && this.#looked?.isStill());
     this.#woken = false;
   }
 }

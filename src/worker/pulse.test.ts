@@ -38,17 +38,26 @@ describe('the pulse', () => {
   it('is quiet for five times as long as who looks waits otherwise, at most three seconds, and still only where nothing is due', async () => {
     const { told, pulse } = world();
     await pulse.feel();
-    const [beat, now] = [pulse.beats, performance.now()];
-    expect([pulse.isQuiet(beat, now, 200), pulse.isStill(beat, now)]).toEqual([true, true]);
-    expect([pulse.isQuiet(beat - 1, now, 200), pulse.isStill(beat - 1, now)]).toEqual([false, false]);
+    const look = pulse.look();
+    expect([look.isQuiet(200), look.isStill()]).toEqual([true, true]);
+    const from = performance.now();
+    const clock = vi.spyOn(performance, 'now');
     const quietFor = (everyMs: number) =>
       [900, 1_100, 2_900, 3_100, 9_000, 11_000]
-        .filter((ago) => pulse.isQuiet(beat, now - ago, everyMs))
+        .filter((later) => {
+          clock.mockReturnValue(from + later);
+          return look.isQuiet(everyMs);
+        })
         .at(-1);
     expect([200, 1_000, 10_000].map(quietFor)).toEqual([900, 2_900, 9_000]);
+    clock.mockRestore();
     told.due = true;
     await pulse.feel();
-    expect([pulse.isQuiet(beat, now, 200), pulse.isStill(beat, now)]).toEqual([true, false]);
+    expect([look.isQuiet(200), look.isStill()]).toEqual([true, false]);
+    told.due = false;
+    told.mark = 'b';
+    await pulse.feel();
+    expect([look.isQuiet(200), look.isStill()]).toEqual([false, false]);
   });
 
   it('that cannot be felt beats, so that everybody asks for themselves', async () => {

@@ -12,6 +12,14 @@ const AHEAD: Millis = SECOND;
 /** So much the clock may differ from what passed; beyond, somebody moved it. */
 const MOVED: Millis = 200;
 
+/** What was known when somebody looked last. */
+export interface Look {
+  /** They would find the same as then; and who looks so often where things happen need not look yet. */
+  isQuiet(everyMs: number): boolean;
+  /** The same for who claims messages: none is due either, so that a claim would find nothing that has room by now. */
+  isStill(): boolean;
+}
+
 /**
  * Feels whether anything happened in the database: one cheap question several times a second instead of each of sixty. As long as
  * nothing is written, and nobody moves the clock, who asks again would get the same answer; only the time that passes makes rows
@@ -63,14 +71,12 @@ export class Pulse {
     if (this.#timer) clearTimeout(this.#timer);
   }
 
-  /** The same for who claims messages: none is due either, so that a claim would find nothing that has room by now. */
-  isStill = (beat: number, at: number): boolean => !this.due && this.isQuiet(beat, at, AT_LEAST_MS);
-
-  /**
-   * Who looked last at that beat and instant (of `performance.now()`) would find the same as then, and who looks as often as that where
-   * things happen need not look yet.
-   */
-  isQuiet = (beat: number, at: number, everyMs: number): boolean =>
-    beat === this.beats &&
-    performance.now() - at < Math.max(everyMs, Math.min(SELDOM * everyMs, AT_LEAST_MS));
+  /** Somebody looks now. */
+  look(): Look {
+    const [beat, at] = [this.beats, performance.now()];
+    const isQuiet = (everyMs: number) =>
+      beat === this.beats &&
+      performance.now() - at < Math.max(everyMs, Math.min(SELDOM * everyMs, AT_LEAST_MS));
+    return { isQuiet, isStill: () => !this.due && isQuiet(AT_LEAST_MS) };
+  }
 }

@@ -143,3 +143,43 @@ describe('answers and receipts', () => {
     );
   });
 });
+
+describe('what an answer or a receipt changes of a message', () => {
+  it('stands in none of its indexes, so that its row is written in place', async () => {
+    const indexes = await across<{ made: string }>(
+      `select pg_get_indexdef(indexrelid) as made from pg_index where indrelid = 'message'::regclass`,
+    );
+    expect(indexes.length).toBeGreaterThan(10);
+    expect(indexes.filter(({ made }) => /\b(state|settled_at|failure|worker)\b/.test(made))).toEqual([]);
+  });
+});
+
+describe('when somebody was last texted', () => {
+  const last = () => across<{ at: Date }>(`select at from last_text`);
+
+  it('is told by what was taken or may have been; not by what was refused or went back', async () => {
+    await world.texts(phone(0), 'sky');
+    const [text] = await claimDueTexts(world.ctx, 1, 10);
+    const began = new Date(world.clock.at);
+    expect(await last()).toEqual([]);
+    await store([answered(text!, { kind: 'not-written' })]);
+    expect(await last()).toEqual([]);
+    const [again] = await claimDueTexts(world.ctx, 1, 10);
+    await store([answered(again!, { kind: 'unknown' })]);
+    expect(await last()).toEqual([{ at: began }]);
+  });
+
+  it('stays when a receipt of an older one comes after', async () => {
+    await world.texts(phone(0), 'sky');
+    const [older] = await claimDueTexts(world.ctx, 1, 10);
+    await store([taken(older!)]);
+    world.clock.at += MINUTE;
+    await world.texts(phone(0), 'help');
+    const [newer] = await claimDueTexts(world.ctx, 1, 10);
+    await store([taken(newer!)]);
+    const at = new Date(world.clock.at);
+    world.clock.at += MINUTE;
+    await store([], [told(older!)]);
+    expect(await last()).toEqual([{ at }]);
+  });
+});
