@@ -7,6 +7,9 @@ export type Workbook = Extract<FileFormat, 'xlsx' | 'ods' | 'xls'>;
 export const isWorkbook = (format: FileFormat): format is Workbook =>
   format === 'xlsx' || format === 'ods' || format === 'xls';
 
+/** Endings and media types of files that hold a table, as the choice of a file in a page takes them. */
+export const TABLE_FILES = '.csv,.tsv,.txt,.xlsx,.ods,.xls,text/csv';
+
 export const FORMAT_WORDS: Record<FileFormat, string> = {
   csv: 'table of text',
   xlsx: 'Excel workbook',

@@ -1,5 +1,6 @@
 'use client';
 import { Problem } from '@/ui/kit/problem';
+import { TABLE_FILES } from '@/core/import/file-format';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { Progress } from '@/ui/kit/progress';
@@ -66,7 +67,7 @@ export function Upload() {
         <p>Drop a file here: CSV, a spreadsheet (XLSX, ODS, XLS) or vCard, up to 100 MB.</p>
         <FilePicker
           look="main"
-          accept=".csv,.tsv,.txt,.xlsx,.ods,.xls,.vcf,text/csv,text/vcard"
+          accept={`${TABLE_FILES},.vcf,text/vcard`}
           onFile={(file) => send(file.name, file)}
         >
           Choose a file

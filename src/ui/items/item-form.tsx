@@ -1,4 +1,5 @@
 'use client';
+import { TABLE_FILES } from '@/core/import/file-format';
 import { ITEM_KINDS, ITEM_STATES, ITEM_STATE_WORDS, type ItemKind, type ItemState } from '@/core/item/item';
 import { Field, Form } from '@/ui/kit/form';
 import type { FormState } from '@/ui/kit/form-state';
@@ -101,7 +102,7 @@ export function ImportItems({ action }: { action: Act }) {
             <input
               type="file"
               name="file"
-              accept=".csv,.txt,.xlsx,.ods,.xls,.ics,text/csv,text/calendar"
+              accept={`${TABLE_FILES},.ics,text/calendar`}
               className="mt-1 block w-full text-ink"
             />
           </label>
