@@ -63,7 +63,7 @@ async function main(): Promise<void> {
   await beginSending(listener, workerId);
   const { sends, rest } = workerDoes();
   const ask = reading(ctx.orm);
-  const pulse = new Pulse(ctx.now, (before) => readStir(ask, before));
+  const pulse = new Pulse(ctx.now, (before) => readStir(ask, sends ? before : null));
   pulse.start();
   const ways = sends ? openWays(ctx, pulse, workerId) : null;
   const wakeWays = () => ways?.all.forEach((way) => way.wake());

@@ -39,6 +39,8 @@ it('says whether a message is due before an instant', async () => {
   expect((await stir()).due).toBe(false);
   await world.texts(phone(1), 'sky');
   expect((await stir()).due).toBe(true);
+  // Who sends nothing is told of none.
+  expect((await readStir(reading(world.ctx.orm), null)).due).toBe(false);
   await world.rows(
     `update message set not_before = not_before + interval '2 minutes' where workspace_id = :workspace returning 1`,
   );

@@ -11,11 +11,12 @@ export interface Stir {
   due: boolean;
 }
 
-export const readStir = async (reading: Reading, before: Date): Promise<Stir> =>
+/** `before` null: whoever asks sends nothing, and does not ask what is due. */
+export const readStir = async (reading: Reading, before: Date | null): Promise<Stir> =>
   (
     await reading.rows<Stir & object>(
-      `select pg_current_snapshot()::text as mark, exists (select 1 from workspace w where (
-         select true from message m where m.workspace_id = w.id and m.not_before is not null and m.not_before <= :before limit 1)) as due`,
+      `select pg_current_snapshot()::text as mark, :before::timestamptz is not null and exists (select 1 from workspace w where (
+         select true from message m where m.workspace_id = w.id and m.not_before is not null and m.not_before <= :before::timestamptz limit 1)) as due`,
       { before },
     )
   )[0]!;
