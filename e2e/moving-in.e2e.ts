@@ -16,7 +16,7 @@ let page: Page;
 let keys: Keys;
 
 beforeAll(async () => {
-  app = await startApp(4810, undefined, { WREN_NO_DEMO: '1' });
+  app = await startApp(4580, undefined, { WREN_NO_DEMO: '1' });
   ({ browser, close: closeBrowser } = await openBrowser());
   page = await browser.newPage();
   keys = keysOf(page);
@@ -40,7 +40,7 @@ async function fill(fields: [label: string, value: string][], last: string, by: 
 
 describe('an empty house', () => {
   it('prints an address at which the first owner moves in, by keyboard', async () => {
-    const [door] = /http:\/\/localhost:4810\/begin\/[\w-]+/.exec(app.said()) ?? [];
+    const [door] = /http:\/\/localhost:4580\/begin\/[\w-]+/.exec(app.said()) ?? [];
     await page.goto(door!, { waitUntil: 'load' });
     expect(await violations(page), 'the first door').toEqual([]);
     await keys.tabTo('Time zone');

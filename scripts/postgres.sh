@@ -65,8 +65,7 @@ ensure() {
     for port in $(seq "$PORT" $((PORT + 20))); do
       (exec 3<>"/dev/tcp/127.0.0.1/$port") 2>/dev/null && continue
       local extra="-c fsync=on"
-      # Two installations at a time are tested against one cluster.
-      [ "$MODE" = fast ] && extra="-c fsync=off -c synchronous_commit=off -c full_page_writes=off -c max_connections=250"
+      [ "$MODE" = fast ] && extra="-c fsync=off -c synchronous_commit=off -c full_page_writes=off"
       if as_owner "$BIN/pg_ctl" -D "$DATA" -w -t 60 -l "$DIR/server.log" \
         -o "-p $port -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c max_connections=120 -c shared_buffers=256MB -c max_wal_size=2GB $extra" \
         start >/dev/null 2>&1 9>&-; then

@@ -41,11 +41,7 @@ export async function scratchDatabase(name: string, template?: string): Promise<
 async function demoDatabase(name: string): Promise<string> {
   const stamp = readFileSync(join(ROOT, '.next/source-stamp'), 'utf8').slice(0, 12);
   const template = `test_demo_${stamp}`;
-  // Two files may want it at once: one fills it, the other waits.
-  await onCluster(testCluster(), async (client) => {
-    await client.query(`select pg_advisory_lock(hashtext($1))`, [template]);
-    if (!(await hasDatabase(template))) await fillDemo(template);
-  });
+  if (!(await hasDatabase(template))) await fillDemo(template);
   return scratchDatabase(name, template);
 }
 
