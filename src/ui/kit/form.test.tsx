@@ -138,3 +138,26 @@ describe('a form', () => {
     expect((await screen.findByRole('alert')).textContent).toBe('role: ask an owner to do this.');
   });
 });
+
+describe('a form whose fields are read anew', () => {
+  const page = (action: Action, stamp: number, months: string) => (
+    <PlainForm
+      action={action}
+      submit="Keep it"
+      stamp={stamp}
+      hidden={{ stamp: String(stamp) }}
+      fields={[{ name: 'months', label: 'Months', initial: months }]}
+    />
+  );
+
+  it('still says what was kept, and shows what stands now', async () => {
+    const action = vi.fn<Action>().mockResolvedValue(GOOD);
+    const { rerender } = render(page(action, 1, ''));
+    await userEvent.type(screen.getByLabelText('Months'), '3');
+    await userEvent.click(screen.getByRole('button', { name: 'Keep it' }));
+    expect(await screen.findByText('Kept.')).toBeTruthy();
+    rerender(page(action, 2, '3'));
+    expect(screen.getByText('Kept.')).toBeTruthy();
+    expect(screen.getByLabelText<HTMLInputElement>('Months').value).toBe('3');
+  });
+});

@@ -1,5 +1,5 @@
 'use client';
-import { startTransition, useActionState, useId, useLayoutEffect, useRef } from 'react';
+import { Fragment, startTransition, useActionState, useId, useLayoutEffect, useRef } from 'react';
 import type { FormState } from './form-state';
 import { Problem } from './problem';
 import { usePress } from './press';
@@ -62,11 +62,14 @@ export function Form({
   submit,
   children,
   main = true,
+  stamp,
 }: {
   action: (state: FormState, data: FormData) => Promise<FormState>;
   submit: string;
   children?: (state: FormState) => React.ReactNode;
   main?: boolean;
+  /** Of what the fields show: with another they begin anew. What was answered stays, also where that is why it is another. */
+  stamp?: number | undefined;
 }) {
   const press = usePress();
   const [state, run, pending] = useActionState(async (before: FormState, data: FormData) => {
@@ -96,7 +99,7 @@ export function Form({
         startTransition(() => run(data));
       }}
     >
-      {children?.(state)}
+      <Fragment key={stamp}>{children?.(state)}</Fragment>
       <Loose state={state} />
       <button className={main ? 'button button-main' : 'button'} aria-disabled={pending}>
         {pending ? 'Working …' : submit}

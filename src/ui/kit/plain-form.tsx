@@ -22,6 +22,7 @@ export function PlainForm({
   hidden = {},
   fields = [],
   children,
+  stamp,
 }: {
   action: (state: FormState, data: FormData) => Promise<FormState>;
   submit: string;
@@ -29,9 +30,10 @@ export function PlainForm({
   hidden?: Record<string, string>;
   fields?: PlainField[];
   children?: React.ReactNode;
+  stamp?: number;
 }) {
   return (
-    <Form action={action} submit={submit} main={main}>
+    <Form action={action} submit={submit} main={main} stamp={stamp}>
       {(state) => (
         <>
           {Object.entries(hidden).map(([name, value]) => (

@@ -94,7 +94,7 @@ export default async function SettingsPage() {
         </p>
         <div id="limits" className="max-w-md">
           <PlainForm
-            key={workspace.stamp}
+            stamp={workspace.stamp}
             action={limitsAction}
             submit="Keep it"
             hidden={{ stamp: String(workspace.stamp) }}

@@ -33,7 +33,7 @@ export default async function PutAwayPage() {
         </p>
         <div className="max-w-md">
           <PlainForm
-            key={data.stamp}
+            stamp={data.stamp}
             action={putAwayAction}
             submit="Keep it"
             hidden={{ stamp: String(data.stamp) }}
