@@ -29,7 +29,6 @@ export async function benchHappenings(): Promise<void> {
     say('happenings to a consumer', {
       ...{ happenings: n, per_second: Math.round(n / seconds), asked_per_second: 5_000 },
     });
-    await caughtUp(busy);
     await busy.within((scope) => beginsWith(busy, scope, begins));
     await caughtUp(busy);
     say('commit to consumer, that passes it over', { ...(await latency(busy, one)), asked_p95_ms: 200 });

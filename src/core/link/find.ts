@@ -1,4 +1,4 @@
-import { remember } from '@/core/shared/remember';
+import { remember } from '../shared/remember';
 
 /** Addresses as people type them: with a scheme, with www, or a bare host with an end that is one. */
 const LINK =

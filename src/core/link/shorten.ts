@@ -1,5 +1,5 @@
-import { findLinks } from './find';
 import { remember } from '../shared/remember';
+import { findLinks } from './find';
 import { readTarget, withSource } from './target';
 
 /** How the links of a send are made. */

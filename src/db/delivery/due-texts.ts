@@ -15,8 +15,6 @@ const CARRIED: Record<Carriage, string> = { words: 'media is null', pictures: 'm
 
 export interface DueSender {
   id: string;
-  workspace_id: string;
-  number: string;
   parts_per_second: number;
   next_free_at: Date;
   /** The priorities of what is due. */
@@ -35,14 +33,14 @@ export async function lockDueSenders(
 ): Promise<{ senders: DueSender[]; unnumbered: boolean }> {
   const rows = await crossing.rows<DueSender | { id: null }>(
     `with locked as (
-       select s.id, s.workspace_id, s.number, s.parts_per_second, s.next_free_at, due.priorities from sender_number s
+       select s.id, s.parts_per_second, s.next_free_at, due.priorities from sender_number s
         cross join lateral (
           select array_agg(p.priority) as priorities from unnest(:priorities::smallint[]) as p (priority) where (${anyDue(carriage, 't.sender_id = s.id')})) as due
         where s.next_free_at <= :now + interval '1 second' and due.priorities is not null ${OF_CARRIER}
         order by s.id for no key update of s skip locked)
      select * from locked
      union all
-     select null, null, null, null, null, null
+     select null, null, null, null
       where exists (select 1 from unnest(:priorities::smallint[]) as p (priority) where (${anyDue(carriage, 't.sender_id is null and t.channel = :channel')}))`,
     { now, priorities: PRIORITIES, channel, carrier: carrier ?? null },
   );

@@ -68,7 +68,10 @@ export function Form({
   submit: string;
   children?: (state: FormState) => React.ReactNode;
   main?: boolean;
-  /** Of what the fields show: with another they begin anew. What was answered stays, also where that is why it is another. */
+  /**
+   * Of what the fields show, handed over with them: with another they begin anew. What was answered stays, also where that is
+   * why it is another.
+   */
   stamp?: number | undefined;
 }) {
   const press = usePress();
@@ -99,7 +102,10 @@ export function Form({
         startTransition(() => run(data));
       }}
     >
-      <Fragment key={stamp}>{children?.(state)}</Fragment>
+      <Fragment key={stamp}>
+        {stamp !== undefined && <input type="hidden" name="stamp" value={stamp} />}
+        {children?.(state)}
+      </Fragment>
       <Loose state={state} />
       <button className={main ? 'button button-main' : 'button'} aria-disabled={pending}>
         {pending ? 'Working …' : submit}

@@ -25,15 +25,10 @@ export function OfferForm({ action, submit, offer }: Props) {
   const initial = (name: keyof NonNullable<Props['offer']>) =>
     offer ? { defaultValue: String(offer[name]) } : {};
   return (
-    <Form action={action} submit={submit}>
+    <Form action={action} submit={submit} stamp={offer?.stamp}>
       {(state) => (
         <>
-          {offer && (
-            <>
-              <input type="hidden" name="id" value={offer.id} />
-              <input type="hidden" name="stamp" value={offer.stamp} />
-            </>
-          )}
+          {offer && <input type="hidden" name="id" value={offer.id} />}
           <div className="grid gap-x-6 sm:grid-cols-2">
             <Field
               name="name"

@@ -21,10 +21,9 @@ interface Props {
 /** What the check of wordings looks for, and what stops a send. */
 export function WordingForm({ action, wording, stamp }: Props) {
   return (
-    <Form action={action} submit="Keep it">
+    <Form action={action} submit="Keep it" stamp={stamp}>
       {(state) => (
         <>
-          <input type="hidden" name="stamp" value={stamp} />
           <div className="grid gap-x-6 sm:grid-cols-2">
             <label className="mb-4 block">
               <span className="mb-1 block text-sm text-soft">Kind of business</span>

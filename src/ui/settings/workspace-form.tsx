@@ -38,10 +38,9 @@ export function WorkspaceForm({ action, workspace, reach, programs, told }: Prop
   const most = cap.trim() === '' ? null : Number(cap);
   const held = most === null ? 0 : (reach.find(({ sent }) => sent === Math.max(1, most))?.people ?? 0);
   return (
-    <Form action={action} submit="Save the change">
+    <Form action={action} submit="Save the change" stamp={workspace.stamp}>
       {(state) => (
         <>
-          <input type="hidden" name="stamp" value={workspace.stamp} />
           <div className="grid gap-x-6 sm:grid-cols-2">
             <Field
               name="business"

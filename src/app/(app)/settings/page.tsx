@@ -79,12 +79,7 @@ export default async function SettingsPage() {
           is scheduled already was checked as it was.
         </p>
         <div id="wording" className="max-w-3xl">
-          <WordingForm
-            key={workspace.stamp}
-            action={wordingAction}
-            wording={workspace.wording}
-            stamp={workspace.stamp}
-          />
+          <WordingForm action={wordingAction} wording={workspace.wording} stamp={workspace.stamp} />
         </div>
       </Section>
       <Section title="Held by itself">
@@ -97,7 +92,6 @@ export default async function SettingsPage() {
             stamp={workspace.stamp}
             action={limitsAction}
             submit="Keep it"
-            hidden={{ stamp: String(workspace.stamp) }}
             fields={LIMIT_FIELDS.map(([name, label, of]) => ({
               ...{ name, label: `${label}, of a hundred`, hint: 'Empty: never.' },
               initial: percentOf((workspace.sendLimits ?? SHIPPED_LIMITS)[of]),

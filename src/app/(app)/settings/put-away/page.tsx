@@ -36,7 +36,6 @@ export default async function PutAwayPage() {
             stamp={data.stamp}
             action={putAwayAction}
             submit="Keep it"
-            hidden={{ stamp: String(data.stamp) }}
             fields={[
               {
                 name: 'months',

@@ -101,7 +101,7 @@ export default async function OfferPage({ params }: { params: Promise<{ id: stri
       )}
       {mayEdit && (
         <Section title="Its terms">
-          <OfferForm key={offer.stamp} action={changeOfferAction} submit="Save the change" offer={typed} />
+          <OfferForm action={changeOfferAction} submit="Save the change" offer={typed} />
           <p className="mt-2 mb-3 text-sm text-soft">
             A change holds for vouchers to come. Of those that were given, what they say, from when and until
             when change with it; how often and how many days they count do not.
