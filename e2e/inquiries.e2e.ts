@@ -274,7 +274,8 @@ describe('a source of inquiries', () => {
         ...{ name, number: '(606) 555-0147', email: '', what: 'school group', words: `Asked by ${name}` },
       });
     };
-    // The second is kept as it came, and waits for somebody who says what its fields are.
+    // The second is kept as it came, and waits for somebody who says what its fields are. All are on
+    // their way at once, and nothing says which is there first.
     await asks('out-with-the-class', 'Perpetua Lindqvist', 'twice');
     await asks('out-with-the-class', 'Perpetua Changed', 'changed');
     await asks('night-sky-guide', 'Perpetua Lindqvist', 'slow');
@@ -282,7 +283,7 @@ describe('a source of inquiries', () => {
       () =>
         app.query<{ name: string; state: string }>(
           `select s.name, a.state from arrival a join source s on s.id = a.source_id
-            where a.content::text like '%Asked by Perpetua%' and a.due_at is null order by a.at`,
+            where a.content::text like '%Asked by Perpetua%' and a.due_at is null order by s.name desc, a.state`,
         ),
       (rows) => rows.length === 3,
     );
