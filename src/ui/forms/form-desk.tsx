@@ -1,11 +1,10 @@
 'use client';
-import { useState, useTransition } from 'react';
-import { useRouter } from 'next/navigation';
 import { MOST_FIELDS, type FormDocument, type FormField } from '@/core/form/document';
 import { agreementText } from '@/core/form/page';
 import { FORM_WORDS, LANGUAGES, type Agreement, type Language } from '@/core/form/words';
 import type { OwnField } from '@/core/people/values';
 import { askedOf } from '@/core/question/fields';
+import { Saving, useDesk } from '@/ui/kit/desk';
 import {
   LabelledChoice,
   LabelledColour,
@@ -15,7 +14,6 @@ import {
   type Problems,
 } from '@/ui/kit/labelled';
 import { Section } from '@/ui/kit/page';
-import { usePress } from '@/ui/kit/press';
 import { Problem } from '@/ui/kit/problem';
 import { FirstWords, Gives, type Giving, type GivingChoices, type Named } from '@/ui/programs/gives';
 import { FormPreview } from './form-preview';
@@ -48,53 +46,30 @@ interface Props {
 /** What a form shows, asks and gives, with the page as it will be seen beside it. */
 export function FormDesk(props: Props) {
   const { form, choices, mayEdit, published } = props;
-  const router = useRouter();
-  const press = usePress();
-  const [busy, start] = useTransition();
   const { id, stamp, version, ...before } = form;
-  const [now, setNow] = useState<FormDraft>(before);
-  const [problems, setProblems] = useState<Problems['problems']>([]);
-  const set = (part: Partial<FormDraft>) => setNow((draft) => ({ ...draft, ...part }));
+  const desk = useDesk<FormDraft>(before, stamp);
+  const { now, set, problems, changed, busy } = desk;
   const show = (part: Partial<FormDocument>) => set({ document: { ...now.document, ...part } });
-  const changed = JSON.stringify(now) !== JSON.stringify(before);
-  const run = (act: (token: string) => Promise<Problems>) =>
-    start(async () => {
-      const outcome = await act(press.token());
-      press.settle();
-      setProblems(outcome.problems);
-      if (outcome.problems.length === 0) router.refresh();
-    });
   return (
     <div className="grid gap-x-10 gap-y-8 lg:grid-cols-[minmax(0,1fr)_24rem]">
       <div className="min-w-0">
-        <form
-          className="mb-8"
-          onSubmit={(event) => {
-            event.preventDefault();
-            run((token) => props.save(id, stamp, now, token));
-          }}
-        >
+        <form className="mb-8" onSubmit={desk.saving((draft, on, press) => props.save(id, on, draft, press))}>
           <fieldset disabled={!mayEdit}>
             <Shows {...{ now, set, show, problems }} pictures={choices.pictures} />
             <Fields {...{ now, show, problems }} own={choices.own} />
             <FirstWords now={now} set={set} program={props.program} problems={problems} />
             <Gives {...{ now, set, choices, problems }} />
             <Asks {...{ now, set, problems }} sources={choices.sources} />
-            <div className="mt-4 flex flex-wrap items-center gap-3">
-              <button className="button button-main" disabled={!changed || busy}>
-                {busy ? 'Working …' : 'Save the change'}
-              </button>
+            <Saving desk={desk} beside={<Shown {...{ published, version }} />}>
               <button
                 type="button"
                 className="button"
                 disabled={changed || busy || published}
-                onClick={() => run((token) => props.publish(id, stamp, token))}
+                onClick={() => desk.run((_, on, press) => props.publish(id, on, press))}
               >
                 {version === null ? 'Publish it' : `Publish as version ${version + 1}`}
               </button>
-              <State {...{ changed, published, version }} />
-            </div>
-            <Problem>{problemOf(problems, 'stamp') ?? problemOf(problems, 'document')}</Problem>
+            </Saving>
           </fieldset>
         </form>
         {props.children}
@@ -139,16 +114,8 @@ function Asks({
   );
 }
 
-function State({
-  changed,
-  published,
-  version,
-}: {
-  changed: boolean;
-  published: boolean;
-  version: number | null;
-}) {
-  if (changed) return <span className="text-sm text-wait">not saved yet</span>;
+/** How what is kept stands to what people see. */
+function Shown({ published, version }: { published: boolean; version: number | null }) {
   if (version === null)
     return <span className="text-sm text-soft">nobody sees it before it is published</span>;
   return published ? (

@@ -1,13 +1,12 @@
 'use client';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
-import { useRouter } from 'next/navigation';
-import { useState, useTransition } from 'react';
+import { useState } from 'react';
 import type { AssignmentRule } from '@/core/inquiry/assign';
 import type { Mapping } from '@/core/inquiry/mapping';
 import { SIGNING_WORDS, type Signing } from '@/core/inquiry/signing';
+import { Saving, useDesk } from '@/ui/kit/desk';
 import { LabelledChoice, LabelledInput, LabelledText, problemOf, type Problems } from '@/ui/kit/labelled';
 import { Section } from '@/ui/kit/page';
-import { usePress } from '@/ui/kit/press';
 import { Problem } from '@/ui/kit/problem';
 import { Several, type Named } from '@/ui/programs/gives';
 import { MappingDesk, Otherwise, TriedOn, type MappingChoices } from './mapping-desk';
@@ -59,28 +58,13 @@ function Desk(props: Props) {
   const { id, stamp, ...before } = source;
   const fresh = before.mapping.rules.length === 0 && proposed.length > 0;
   const start = fresh ? { ...before, mapping: { ...before.mapping, rules: proposed } } : before;
-  const router = useRouter();
-  const press = usePress();
-  const [busy, begin] = useTransition();
-  const [now, setNow] = useState<SourceDraft>(start);
-  const [problems, setProblems] = useState<Problems['problems']>([]);
-  const set = (part: Partial<SourceDraft>) => setNow((draft) => ({ ...draft, ...part }));
-  const changed = JSON.stringify(now) !== JSON.stringify(before);
-  const save = () =>
-    begin(async () => {
-      const outcome = await props.save(id, stamp, now, press.token());
-      press.settle();
-      setProblems(outcome.problems);
-      if (outcome.problems.length === 0) router.refresh();
-    });
+  const desk = useDesk<SourceDraft>(before, stamp, start);
+  const { now, set, problems } = desk;
   return (
     <div className="grid gap-x-10 gap-y-8 lg:grid-cols-[minmax(0,1fr)_22rem]">
       <form
         className="min-w-0"
-        onSubmit={(event) => {
-          event.preventDefault();
-          save();
-        }}
+        onSubmit={desk.saving((draft, on, press) => props.save(id, on, draft, press))}
       >
         <fieldset disabled={!mayEdit}>
           <MappingDesk {...props} mapping={now.mapping} set={(mapping) => set({ mapping })} />
@@ -91,13 +75,7 @@ function Desk(props: Props) {
           <Assignment {...{ now, set, problems }} team={props.choices.team} />
           <Follows {...{ now, set, problems }} choices={props.choices} />
           <About {...{ now, set, problems }} programs={props.choices.programs} />
-          <div className="mt-4 flex flex-wrap items-center gap-3">
-            <button className="button button-main" disabled={!changed || busy}>
-              {busy ? 'Working …' : 'Save the change'}
-            </button>
-            {changed && <span className="text-sm text-wait">{fresh && 'proposed, '}not saved yet</span>}
-          </div>
-          <Problem>{problemOf(problems, 'stamp')}</Problem>
+          <Saving desk={desk} waits={fresh ? 'proposed, not saved yet' : 'not saved yet'} />
         </fieldset>
       </form>
       <aside aria-label="Margin" className="min-w-0 border-rule lg:border-l lg:pl-6">

@@ -121,13 +121,13 @@ export function Form({
 
 const FRESH: FormState = { problems: [], values: {}, done: null };
 
-const LOST = {
+export const LOST = {
   field: 'form',
   message: 'The answer did not arrive. Press again: it counts once, also if the first press arrived.',
 };
 
 /** Null: nobody knows whether it arrived. What the framework throws to lead elsewhere goes on to it. */
-async function answered(answer: Promise<FormState>): Promise<FormState | null> {
+export async function answered<T>(answer: Promise<T>): Promise<T | null> {
   try {
     return await answer;
   } catch (error) {

@@ -1,6 +1,5 @@
 'use client';
-import { useEffect, useState, useTransition } from 'react';
-import { useRouter } from 'next/navigation';
+import { useEffect, useState } from 'react';
 import {
   ARRANGEMENTS,
   LONGEST_HEADLINE,
@@ -17,13 +16,11 @@ import {
   LabelledColour,
   LabelledInput,
   LabelledText,
-  problemOf,
   type Problems,
 } from '@/ui/kit/labelled';
+import { Saving, useDesk } from '@/ui/kit/desk';
 import { Mark } from '@/ui/kit/mark';
 import { Section } from '@/ui/kit/page';
-import { usePress } from '@/ui/kit/press';
-import { Problem } from '@/ui/kit/problem';
 
 interface Seen {
   svg: string;
@@ -44,38 +41,19 @@ const SETTLED = 300;
 
 /** A poster, drawn as it will be printed beside what is changed. */
 export function PosterDesk({ poster, first, pictures, mayEdit, save, children }: Props) {
-  const router = useRouter();
-  const press = usePress();
-  const [busy, start] = useTransition();
-  const [now, setNow] = useState(poster.document);
-  const [problems, setProblems] = useState<Problems['problems']>([]);
-  const changed = JSON.stringify(now) !== JSON.stringify(poster.document);
+  const desk = useDesk(poster.document, poster.stamp);
+  const { now, set, problems, changed } = desk;
   const { seen, stale } = useDrawn(poster, now, first);
-  const set = (part: Partial<PosterDocument>) => setNow((draft) => ({ ...draft, ...part }));
   return (
     <div className="grid gap-x-10 gap-y-8 lg:grid-cols-[minmax(0,1fr)_26rem]">
       <div className="min-w-0">
         <form
           className="mb-8"
-          onSubmit={(event) => {
-            event.preventDefault();
-            start(async () => {
-              const outcome = await save(poster.id, poster.stamp, now, press.token());
-              press.settle();
-              setProblems(outcome.problems);
-              if (outcome.problems.length === 0) router.refresh();
-            });
-          }}
+          onSubmit={desk.saving((document, stamp, press) => save(poster.id, stamp, document, press))}
         >
           <fieldset disabled={!mayEdit}>
             <Words {...{ now, set, problems, pictures }} />
-            <div className="mt-4 flex flex-wrap items-center gap-3">
-              <button className="button button-main" disabled={!changed || busy}>
-                {busy ? 'Working …' : 'Save the change'}
-              </button>
-              {changed && <span className="text-sm text-wait">not saved yet</span>}
-            </div>
-            <Problem>{problemOf(problems, 'stamp') ?? problemOf(problems, 'document')}</Problem>
+            <Saving desk={desk} />
           </fieldset>
         </form>
         <Files id={poster.id} changed={changed} />

@@ -1,6 +1,4 @@
 'use client';
-import { useState, useTransition } from 'react';
-import { useRouter } from 'next/navigation';
 import { showCode, voucherWords } from '@/core/offer/code';
 import type { OwnField } from '@/core/people/values';
 import { displayNumber } from '@/core/phone/number';
@@ -8,11 +6,10 @@ import { askedOf, questionText } from '@/core/question/fields';
 import { measure } from '@/core/text/measure';
 import { parseTemplate, templateFromPlain } from '@/core/text/template';
 import { confirmationText, doubleOptInText, keywordNotice, type ProgramWording } from '@/core/text/wording';
+import { Saving, useDesk } from '@/ui/kit/desk';
 import { LabelledInput, problemOf, type Problems } from '@/ui/kit/labelled';
 import { plural } from '@/ui/kit/numbers';
 import { Section } from '@/ui/kit/page';
-import { usePress } from '@/ui/kit/press';
-import { Problem } from '@/ui/kit/problem';
 import { FirstWords, Gives, Several, type Giving, type GivingChoices } from './gives';
 import { KeywordQuestions, type Asking } from './keyword-questions';
 
@@ -45,41 +42,19 @@ interface Props {
 /** What a keyword says, gives and starts, with the answer as it will be read beside it. */
 export function KeywordDesk(props: Props) {
   const { keyword, choices, mayEdit, save } = props;
-  const router = useRouter();
-  const press = usePress();
-  const [busy, start] = useTransition();
   const { id, word: _, stamp, ...before } = keyword;
-  const [now, setNow] = useState<KeywordDraft>(before);
-  const [problems, setProblems] = useState<Problems['problems']>([]);
-  const set = (part: Partial<KeywordDraft>) => setNow((draft) => ({ ...draft, ...part }));
-  const changed = JSON.stringify(now) !== JSON.stringify(before);
+  const desk = useDesk<KeywordDraft>(before, stamp);
+  const { now, set, problems } = desk;
   return (
     <div className="grid gap-x-10 gap-y-8 lg:grid-cols-[minmax(0,1fr)_21rem]">
       <div className="min-w-0">
-        <form
-          className="mb-8"
-          onSubmit={(event) => {
-            event.preventDefault();
-            start(async () => {
-              const outcome = await save(id, stamp, now, press.token());
-              press.settle();
-              setProblems(outcome.problems);
-              if (outcome.problems.length === 0) router.refresh();
-            });
-          }}
-        >
+        <form className="mb-8" onSubmit={desk.saving((draft, on, press) => save(id, on, draft, press))}>
           <fieldset disabled={!mayEdit}>
             <FirstWords now={now} set={set} program={props.program} problems={problems} />
             <Gives {...{ now, set, choices, problems }} />
             <KeywordQuestions {...{ now, set, problems }} own={choices.own} />
             <Counts {...{ now, set, choices, problems }} />
-            <div className="mt-4 flex flex-wrap items-center gap-3">
-              <button className="button button-main" disabled={!changed || busy}>
-                {busy ? 'Working …' : 'Save the change'}
-              </button>
-              {changed && <span className="text-sm text-wait">not saved yet</span>}
-            </div>
-            <Problem>{problemOf(problems, 'stamp')}</Problem>
+            <Saving desk={desk} />
           </fieldset>
         </form>
         {props.children}

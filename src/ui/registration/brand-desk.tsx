@@ -1,13 +1,10 @@
 'use client';
-import { useState, useTransition } from 'react';
-import { useRouter } from 'next/navigation';
 import { checkBrand } from '@/core/registration/check';
 import { FORMS, type BrandFile } from '@/core/registration/file';
 import { fillIn, ownPage, SENTENCES, type PublicPage } from '@/core/registration/sentences';
+import { Saving, useDesk } from '@/ui/kit/desk';
 import { LabelledChoice, LabelledInput, LabelledText, type Problems } from '@/ui/kit/labelled';
 import { Section } from '@/ui/kit/page';
-import { usePress } from '@/ui/kit/press';
-import { Problem } from '@/ui/kit/problem';
 import { plural } from '@/ui/kit/numbers';
 import { Lacks } from './lacks';
 
@@ -42,22 +39,10 @@ interface Props {
 
 /** What a reviewer is told of the business, checked while it is written. */
 export function BrandDesk({ file: before, stamp, business, contact, addresses, save, children }: Props) {
-  const router = useRouter();
-  const press = usePress();
-  const [busy, start] = useTransition();
-  const [file, setFile] = useState(before);
-  const [problems, setProblems] = useState<Problems['problems']>([]);
-  const set = (part: Partial<BrandFile>) => setFile({ ...file, ...part });
+  const desk = useDesk(before, stamp);
+  const { now: file, set, problems } = desk;
   const found = checkBrand(file, business);
   const changed = (Object.keys(GIVEN) as (keyof BrandFile)[]).filter((key) => file[key] !== before[key]);
-  const keep = () =>
-    start(async () => {
-      const given = Object.fromEntries(changed.map((key) => [GIVEN[key], file[key]]));
-      const outcome = await save!({ stamp, ...given }, press.token());
-      press.settle();
-      setProblems(outcome.problems);
-      if (outcome.problems.length === 0) router.refresh();
-    });
   const line = (name: keyof BrandFile, label: string, rest: object = {}) => (
     <LabelledInput
       name={GIVEN[name]}
@@ -72,10 +57,9 @@ export function BrandDesk({ file: before, stamp, business, contact, addresses, s
     <div className="grid gap-x-10 gap-y-8 lg:grid-cols-[minmax(0,1fr)_21rem]">
       <form
         className="min-w-0 max-w-2xl"
-        onSubmit={(event) => {
-          event.preventDefault();
-          if (save && changed.length > 0 && !busy) keep();
-        }}
+        onSubmit={desk.saving((now, on, press) =>
+          save!({ stamp: on, ...Object.fromEntries(changed.map((key) => [GIVEN[key], now[key]])) }, press),
+        )}
       >
         <fieldset disabled={save === null}>
           <Section title="The business">
@@ -163,20 +147,13 @@ export function BrandDesk({ file: before, stamp, business, contact, addresses, s
             )}
           </Section>
         </fieldset>
-        {problems
-          .filter(({ field }) => !Object.values(GIVEN).includes(field))
-          .map(({ field, message }) => (
-            <Problem key={field} wide>
-              {message}
-            </Problem>
-          ))}
         {save && (
-          <button className="button button-main" aria-disabled={busy || changed.length === 0}>
-            {busy ? 'Working …' : 'Keep it'}
-          </button>
-        )}
-        {save && changed.length > 0 && (
-          <span className="ml-3 text-sm text-soft">{plural(changed.length, 'field')} not kept yet</span>
+          <Saving
+            desk={desk}
+            submit="Keep it"
+            waits={`${plural(changed.length, 'field')} not kept yet`}
+            loose={(field) => !Object.values(GIVEN).includes(field)}
+          />
         )}
       </form>
       <aside aria-label="Margin" className="min-w-0 border-rule lg:border-l lg:pl-6">

@@ -1,13 +1,10 @@
 'use client';
-import { useState, useTransition } from 'react';
-import { useRouter } from 'next/navigation';
 import { checkProgram } from '@/core/registration/check';
 import { CONTENT, type ContentKind, type ProgramFile, type ProgramWritten } from '@/core/registration/file';
+import { Saving, useDesk } from '@/ui/kit/desk';
 import { LabelledInput, LabelledText, type Problems } from '@/ui/kit/labelled';
 import { count } from '@/ui/kit/numbers';
 import { Facts, Section } from '@/ui/kit/page';
-import { usePress } from '@/ui/kit/press';
-import { Problem } from '@/ui/kit/problem';
 import { Lacks } from './lacks';
 
 const NAMES: Record<string, string> = {
@@ -33,12 +30,8 @@ interface Props {
 
 /** What a reviewer is told of a program: little is written, most is taken from what the program says. */
 export function ProgramDesk({ id, file, written: before, stamp, save, children }: Props) {
-  const router = useRouter();
-  const press = usePress();
-  const [busy, start] = useTransition();
-  const [now, setNow] = useState(before);
-  const [problems, setProblems] = useState<Problems['problems']>([]);
-  const set = (part: Partial<ProgramWritten>) => setNow({ ...now, ...part });
+  const desk = useDesk(before, stamp);
+  const { now, set, problems } = desk;
   const own = now.samples.filter((one) => one.trim() !== '');
   const { samples: _, perMonth, ...rest } = now;
   const shown: ProgramFile = {
@@ -46,15 +39,6 @@ export function ProgramDesk({ id, file, written: before, stamp, save, children }
     samples: own.length > 0 ? own : before.samples.length > 0 ? [] : file.samples,
   };
   const found = checkProgram(shown);
-  const changed = JSON.stringify(now) !== JSON.stringify(before);
-  const keep = () =>
-    start(async () => {
-      const { perMonth: per_month, ...given } = { ...now, samples: own };
-      const outcome = await save!(id, { stamp, ...given, per_month }, press.token());
-      press.settle();
-      setProblems(outcome.problems);
-      if (outcome.problems.length === 0) router.refresh();
-    });
   const tick = (field: 'links' | 'calls' | 'adults', words: string) => (
     <label className="flex items-baseline gap-2 py-0.5">
       <input
@@ -69,10 +53,9 @@ export function ProgramDesk({ id, file, written: before, stamp, save, children }
     <div className="grid gap-x-10 gap-y-8 lg:grid-cols-[minmax(0,1fr)_21rem]">
       <form
         className="min-w-0 max-w-2xl"
-        onSubmit={(event) => {
-          event.preventDefault();
-          if (save && changed && !busy) keep();
-        }}
+        onSubmit={desk.saving(({ perMonth: per_month, ...written }, on, press) =>
+          save!(id, { stamp: on, ...written, samples: own, per_month }, press),
+        )}
       >
         <fieldset disabled={save === null}>
           <Section title="What you tell">
@@ -169,17 +152,13 @@ export function ProgramDesk({ id, file, written: before, stamp, save, children }
           </Section>
         </fieldset>
         <Taken file={file} />
-        {problems
-          .filter(({ field }) => !/^(?:about|content|samples|per_month)/.test(field))
-          .map(({ field, message }) => (
-            <Problem key={field} wide>
-              {message}
-            </Problem>
-          ))}
         {save && (
-          <button className="button button-main" aria-disabled={busy || !changed}>
-            {busy ? 'Working …' : 'Keep it'}
-          </button>
+          <Saving
+            desk={desk}
+            submit="Keep it"
+            waits="not kept yet"
+            loose={(field) => !/^(?:about|content|samples|per_month)/.test(field)}
+          />
         )}
       </form>
       <aside aria-label="Margin" className="min-w-0 border-rule lg:border-l lg:pl-6">

@@ -28,11 +28,17 @@ interface Props {
   told: { id: string; told: ProgramFile }[];
 }
 
+const typedOf = ({ stamp, business, contact, weeklyCap }: Props['workspace']) => ({
+  ...{ stamp, business, contact },
+  cap: weeklyCap === null ? '' : String(weeklyCap),
+});
+
 /** What a workspace says of itself and allows, with what a change of it does. */
 export function WorkspaceForm({ action, workspace, reach, programs, told }: Props) {
-  const [business, setBusiness] = useState(workspace.business);
-  const [contact, setContact] = useState(workspace.contact);
-  const [cap, setCap] = useState(workspace.weeklyCap === null ? '' : String(workspace.weeklyCap));
+  const [typed, type] = useState(() => typedOf(workspace));
+  const { business, contact, cap } = typed;
+  // What stands is another: what is seen begins anew, as the other fields do.
+  if (typed.stamp !== workspace.stamp) type(typedOf(workspace));
   const wording = { business: business.trim(), contact: contact.trim(), program: '…', frequency: '…' };
   const differs = business.trim() !== workspace.business || contact.trim() !== workspace.contact;
   const most = cap.trim() === '' ? null : Number(cap);
@@ -48,7 +54,7 @@ export function WorkspaceForm({ action, workspace, reach, programs, told }: Prop
               maxLength={60}
               state={state}
               value={business}
-              onChange={(event) => setBusiness(event.target.value)}
+              onChange={(event) => type({ ...typed, business: event.target.value })}
             />
             <Field
               name="contact"
@@ -56,7 +62,7 @@ export function WorkspaceForm({ action, workspace, reach, programs, told }: Prop
               maxLength={80}
               state={state}
               value={contact}
-              onChange={(event) => setContact(event.target.value)}
+              onChange={(event) => type({ ...typed, contact: event.target.value })}
             />
             <Field
               name="country"
@@ -78,7 +84,7 @@ export function WorkspaceForm({ action, workspace, reach, programs, told }: Prop
               inputMode="numeric"
               state={state}
               value={cap}
-              onChange={(event) => setCap(event.target.value.replace(/\D/g, '').slice(0, 3))}
+              onChange={(event) => type({ ...typed, cap: event.target.value.replace(/\D/g, '').slice(0, 3) })}
             />
             <Field
               name="terms_url"

@@ -52,7 +52,6 @@ export default async function SettingsPage() {
     <Page title="Settings">
       <Section title="The workspace">
         <WorkspaceForm
-          key={workspace.stamp}
           action={workspaceAction}
           workspace={{
             ...{ business: workspace.business, contact: workspace.contact, country: workspace.country },

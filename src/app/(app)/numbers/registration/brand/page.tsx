@@ -21,7 +21,6 @@ export default async function BrandPage() {
       </Link>
       <h1 className="mb-4">{business}</h1>
       <BrandDesk
-        key={stamp}
         {...{ file, stamp, business, contact, addresses }}
         save={may(session.role, 'manage-keys') ? keepBrandAction : null}
       >

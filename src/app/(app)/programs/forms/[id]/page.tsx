@@ -47,7 +47,6 @@ export default async function FormPage({ params }: { params: Promise<{ id: strin
         {form.closedAt && <>; closed since {dayAndTime(form.closedAt, zone)}</>}
       </p>
       <FormDesk
-        key={form.stamp}
         form={{
           ...{ id, stamp: form.stamp, version: form.version, name: form.name, document: form.document },
           ...{ welcome: form.welcome ?? '', offer: form.offerId },

@@ -42,7 +42,6 @@ export default async function SourcePage({ params }: { params: Promise<{ id: str
         )}
       </h1>
       <SourceDesk
-        key={source.stamp}
         source={{
           ...{ id, stamp: source.stamp, name: source.name, program: source.programId },
           ...{ mapping: source.mapping, assignment: source.assignment, signs: source.signs },

@@ -54,7 +54,6 @@ export default async function KeywordPage({ params }: { params: Promise<{ id: st
       <h1 className={doubt ? 'mb-1' : 'mb-4'}>{word}</h1>
       {doubt && <p className="mb-3 text-sm text-wait">! {doubt}</p>}
       <KeywordDesk
-        key={keyword.stamp}
         keyword={{
           ...{ id, word: keyword.word, stamp: keyword.stamp, welcome: keyword.welcome ?? '' },
           ...{ labels: data.labels, sequences: data.sequences, senders: data.senders },

@@ -23,7 +23,6 @@ export default async function PosterPage({ params }: { params: Promise<{ id: str
       </Link>
       <h1 className="mb-4">Poster</h1>
       <PosterDesk
-        key={poster.stamp}
         poster={{ id, stamp: poster.stamp, document: poster.document }}
         first={{ svg, findings }}
         pictures={pictures}

@@ -24,7 +24,7 @@ export default async function ProgramFilePage({ params }: { params: Promise<{ id
         Registration
       </Link>
       <h1 className="mb-4">{file.name}</h1>
-      <ProgramDesk key={stamp} {...{ id, file, written, stamp }} save={acts ? keepProgramFileAction : null}>
+      <ProgramDesk {...{ id, file, written, stamp }} save={acts ? keepProgramFileAction : null}>
         <StandingSection
           {...{
             about: 'program',
