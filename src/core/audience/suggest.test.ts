@@ -13,6 +13,7 @@ describe('typing a condition', () => {
   const things = [
     { kind: 'segment' as const, id: 'seg_a', name: 'Colorado regulars' },
     { kind: 'broadcast' as const, id: 'brc_a', name: 'Saturn week' },
+    { kind: 'segment' as const, id: 'seg_b', name: 'Texted too often' },
     { kind: 'tag' as const, id: 'lab_a', name: 'walks' },
     { kind: 'program' as const, id: 'prg_a', name: 'Clear Sky Alerts' },
     { kind: 'sequence' as const, id: 'seq_a', name: 'Welcome' },
@@ -36,11 +37,28 @@ describe('typing a condition', () => {
     ['replied 60', 'who replied in the last 60 days'],
     ['not replied 60', 'who did not reply in the last 60 days'],
     ['first_name empty', 'whose first_name is empty'],
+    ['first_name not empty', 'whose first_name is not empty'],
+    ['not colorado', 'whose state is not Colorado'],
+    ['no e-mail', 'whose email is empty'],
+    ['has e-mail', 'whose email is not empty'],
+    ['never texted', 'whose last_text is empty'],
+    ['never replied', 'whose last_reply is empty'],
+    ['joined', 'in Clear Sky Alerts'],
+    ['opted out', 'who left Clear Sky Alerts'],
+    ['unsubscribed from clear', 'who left Clear Sky Alerts'],
+    ['no consent', 'who never joined Clear Sky Alerts'],
+    ['birthday', 'whose own.born comes round within 7 days'],
+    ['area_code 720', 'whose area_code is 720'],
+    ['area_code is 720', 'whose area_code is 720'],
+    ['own.planet Saturn', 'whose own.planet is Saturn'],
   ])('%s offers first: %s', (typed, first) => {
-    const found = words(typed);
-    expect(typed === 'first_name empty' ? found : found[0]).toEqual(
-      typed === 'first_name empty' ? expect.arrayContaining([first]) : first,
-    );
+    expect(words(typed)[0]).toBe(first);
+  });
+
+  it('keeps a value as it was typed, and takes no word of a question for one', () => {
+    expect(suggest('own.planet  Saturn V', things, ALL_FIELDS)[0]!.leaf).toMatchObject({ value: 'Saturn V' });
+    for (const typed of ['own.planet is', 'own.planet e', 'own.planet not empty', 'own.planet is empty'])
+      expect(words(typed).join()).not.toMatch(/own\.planet (?:is|contains) (?!empty|not empty)/);
   });
 
   it('offers one of each kind when nothing is typed, nothing when nothing fits, and only what can be read', () => {

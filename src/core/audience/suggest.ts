@@ -1,4 +1,4 @@
-import type { Leaf } from './condition';
+import type { AskedConsent, Leaf } from './condition';
 import { fold } from './fold';
 import type { AskableField } from './fields';
 import { phraseOf } from './sentence';
@@ -30,9 +30,9 @@ export interface Suggestion {
 }
 
 /**
- * What somebody may mean who types into the box for a new condition: questions whose words hold all that was
- * typed, the nearest first. “not” asks for what is not so, a number for so many days or texts. Nothing typed: one of each
- * kind, to choose from.
+ * What somebody may mean who types into the box for a new condition: questions whose words, or other words for them,
+ * hold all that was typed, the nearest first. “not” asks for what is not so, a number for so many days or texts, a field
+ * with something after it for that value. Nothing typed: one of each kind, to choose from.
  */
 export function suggest(
   typed: string,
@@ -41,16 +41,19 @@ export function suggest(
   most = 12,
 ): Suggestion[] {
   const wish = wishOf(typed);
-  const known = { fields, names: new Map(things.map(({ id, name }) => [id, name])) };
+  const known: Known = { fields, names: new Map(things.map(({ id, name }) => [id, name])) };
   const found: { suggestion: Suggestion; rank: number }[] = [];
   const asked =
     wish.words.length + wish.exact.length === 0 ? openers(things, fields) : questions(things, fields);
   for (const plain of asked) {
     const leaf = withNumber(plain, wish.number);
     const words = phraseOf(leaf, known);
-    const rank = rankOf(fold(words), leaf !== plain, isNegative(leaf), wish);
+    const names = { words: plainly(words), other: otherWords(leaf, known).map(plainly) };
+    const rank = rankOf(names, leaf !== plain, isNegative(leaf), wish);
     if (rank !== null) found.push({ suggestion: { words, leaf }, rank });
   }
+  for (const leaf of valued(typed, fields))
+    found.push({ suggestion: { words: phraseOf(leaf, known), leaf }, rank: 1 });
   return found
     .sort((one, other) => one.rank - other.rank)
     .slice(0, most)
@@ -82,14 +85,17 @@ const NEGATIONS: ReadonlySet<string> = new Set([
 
 /** Words people use, and what conditions call it. */
 const CALLED: Record<string, string> = {
-  ...{ tagged: 'tag', tags: 'tag', listed: 'list', bounced: 'failed', unsubscribed: 'opt' },
+  ...{ tagged: 'tag', tags: 'tag', listed: 'list', bounced: 'failed', texted: 'text' },
   // As they begin: “replied”, and “did not reply”.
   ...{ answered: 'repl', reply: 'repl', replied: 'repl', replies: 'repl', clicked: 'click', clicks: 'click' },
   ...{ redeemed: 'redeem', opted: 'opt' },
 };
 
+/** In its plainest dress, and one spelling of what is spelled in two ways. */
+const plainly = (text: string): string => fold(text.trim()).replace(/\be-mail/g, 'email');
+
 function wishOf(typed: string): Wish {
-  const whole = fold(typed.trim());
+  const whole = plainly(typed);
   const exact = whole.split(/\s+/).filter(Boolean);
   const meant = exact.filter((word) => !NEGATIONS.has(word.replace(/['’]/g, '')));
   const numbers = meant.filter((word) => /^\d{1,3}$/.test(word));
@@ -103,37 +109,113 @@ function wishOf(typed: string): Wish {
   };
 }
 
-/** How near a question is, 0 the nearest; null: it is not what was typed. */
+/**
+ * How near a question is, 0 the nearest; null: it is not what was typed.
+ * @param counts it asks for a number, and takes the one that was typed
+ */
 function rankOf(
-  phrase: string,
+  { words: phrase, other }: { words: string; other: readonly string[] },
   counts: boolean,
   negative: boolean,
   { whole, exact, words, negative: wanted, number }: Wish,
 ): number | null {
   if (exact.length === 0) return 0;
-  const literal = exact.every((word) => phrase.includes(word));
+  if (phrase === whole || phrase === `in ${whole}`) return 0;
+  if (whole.length > 2 && other.some((one) => one.startsWith(whole))) return 1;
+  // A word that says no is looked for whole: “no” is not the beginning of “not”.
+  const literal = exact.every((word) =>
+    NEGATIONS.has(word) ? phrase.split(' ').includes(word) : phrase.includes(word),
+  );
   const meant =
     (words.length > 0 || number !== null || wanted) &&
-    words.every((word) => phrase.includes(word)) &&
+    [phrase, ...other].some((one) => words.every((word) => one.includes(word))) &&
     (number === null || counts) &&
     (!wanted || negative);
   if (!literal && !meant) return null;
-  if (phrase === whole || phrase === `in ${whole}`) return 0;
-  if (meant && (wanted || number !== null) && words.every((word) => hasWord(phrase, word))) return 1;
-  if (phrase.startsWith(whole)) return 2;
-  return words.every((word) => hasWord(phrase, word))
-    ? 3
-    : literal && phrase.includes(` ${exact[0]}`)
-      ? 4
-      : 5;
+  const begins = [phrase, ...other].some((one) => words.every((word) => hasWord(one, word)));
+  if (meant && (wanted || number !== null) && begins) return 2;
+  if (phrase.startsWith(whole)) return 3;
+  return begins ? 4 : literal && phrase.includes(` ${exact[0]}`) ? 5 : 6;
 }
+
+/** Other words people have for a question. */
+function otherWords(leaf: Leaf, { fields, names }: Known): string[] {
+  switch (leaf.ask) {
+    case 'consent': {
+      const verbs = CONSENT_VERBS[leaf.state]?.[leaf.has ? 'so' : 'not'] ?? [];
+      return verbs.map((verb) => `${verb} ${names.get(leaf.program) ?? ''}`);
+    }
+    case 'did':
+      return leaf.act === 'opted-out' && Object.keys(leaf.of).length === 0
+        ? ['opted out lately', 'unsubscribed lately', 'stopped lately']
+        : [];
+    case 'texts':
+      return leaf.test === 'at-most' && leaf.count === 0 ? ['not texted lately', 'got nothing lately'] : [];
+    case 'field': {
+      const { label, options } = fields.get(leaf.field) ?? { label: leaf.field, options: null };
+      if (leaf.test === 'empty')
+        return [
+          ...[`no ${label}`, `without ${label}`, `${label} empty`, `${label} is empty`],
+          ...(NEVER[leaf.field] ?? []),
+        ];
+      if (leaf.test === 'not-empty') return [`has ${label}`, `with ${label}`, `${label} not empty`];
+      if (leaf.test === 'is-not') {
+        const named = options?.find(({ value }) => value === leaf.value)?.label ?? leaf.value;
+        return [`not ${named}`, `not in ${named}`];
+      }
+      if (leaf.test === 'anniversary') return [`${label} soon`, 'birthday', 'anniversary'];
+      if (leaf.field === 'owner' && leaf.test === 'is') return [`assigned to ${names.get(leaf.value) ?? ''}`];
+      return [];
+    }
+    default:
+      return [];
+  }
+}
+
+type Known = { fields: ReadonlyMap<string, AskableField>; names: ReadonlyMap<string, string> };
+
+const CONSENT_VERBS: Partial<Record<AskedConsent, { so: readonly string[]; not: readonly string[] }>> = {
+  in: { so: ['joined', 'member of', 'opted in to', 'subscribed to'], not: ['not a member of'] },
+  out: { so: ['opted out of', 'unsubscribed from', 'stopped'], not: ['still in'] },
+  never: { so: ['did not join', 'no consent to'], not: [] },
+};
+
+/** A field that is empty because something never happened. */
+const NEVER: Record<string, readonly string[]> = {
+  last_text: ['never texted', 'not texted yet', 'never got a text'],
+  last_reply: ['never replied', 'never answered', 'no reply'],
+  stage: ['in no stage'],
+  owner: ['assigned to nobody', 'unassigned'],
+};
+
+/** A field by its name, and the value that was typed after it: “area code 720”. */
+function* valued(typed: string, fields: ReadonlyMap<string, AskableField>): Generator<Leaf> {
+  for (const { name: field, label, kind } of fields.values()) {
+    if (kind !== 'text' || field === 'number') continue;
+    const begins = plainly(label);
+    const rest = plainly(typed).startsWith(`${begins} `)
+      ? typed
+          .trim()
+          .split(/\s+/)
+          .slice(begins.split(' ').length)
+          .join(' ')
+          .replace(/^(?:is|=)\s+/i, '')
+      : '';
+    if (rest === '' || WORDS_OF_TESTS.test(rest)) continue;
+    yield { ask: 'field', field, test: 'is', value: rest };
+    yield { ask: 'field', field, test: 'contains', value: rest };
+  }
+}
+
+/** What begins another question of a field than what its value is. */
+const WORDS_OF_TESTS = /^(?:is|no|not|e|em|emp|empt|empty|has)$|^(?:is |not )?(?:not )?empty$/i;
 
 const hasWord = (phrase: string, word: string): boolean =>
   phrase.split(/[^\p{L}\p{N}_]+/u).some((one) => one.startsWith(word));
 
 const isNegative = (leaf: Leaf): boolean =>
   ('has' in leaf && leaf.has === false) ||
-  ('test' in leaf && leaf.test === 'empty') ||
+  ('test' in leaf && (leaf.test === 'empty' || leaf.test === 'is-not')) ||
   ('state' in leaf && leaf.state === 'never');
 
 /** The question with the number that was typed, where it asks for one. */
@@ -231,7 +313,10 @@ function aboutThing({ kind, id, name }: NamedThing): Leaf[] {
 /** A first question about a field, with a value where one can be guessed, and whether it is empty. */
 export function aboutField(field: AskableField): Leaf[] {
   const ask = { ask: 'field' as const, field: field.name };
-  const options = (field.options ?? []).map(({ value }): Leaf => ({ ...ask, test: 'is', value }));
+  const values = (field.options ?? []).map(({ value }) => value);
+  const options = (['is', 'is-not'] as const).flatMap((test) =>
+    values.map((value): Leaf => ({ ...ask, test, value })),
+  );
   const empty: Leaf[] = [
     { ...ask, test: 'empty' },
     { ...ask, test: 'not-empty' },

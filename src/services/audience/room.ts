@@ -7,6 +7,15 @@ import { SEGMENT_QUEUE } from './segment-counts';
 
 export const AUDIENCE: Room = {
   name: 'audience',
+  finds: [
+    {
+      kind: 'segment',
+      table: 'segment',
+      label: 'name',
+      where: `(shared = 'all' or owner_id = :viewer or (shared = 'some' and exists (select 1 from segment_share x where x.segment_id = segment.id and x.account_id = :viewer)))`,
+      at: '/people?segment=',
+    },
+  ],
   queues: [SEGMENT_QUEUE],
   api: AUDIENCE_API,
   merge: (scope, { keptId, goneId }) => moveEngagement(scope, keptId, goneId),

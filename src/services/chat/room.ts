@@ -11,6 +11,7 @@ import { forgetOldTold, TOLD_QUEUE } from './take-told';
 
 export const CHAT: Room = {
   name: 'chat',
+  finds: [{ kind: 'chat template', table: 'chat_template', label: 'name', at: '/sends/chat-templates/' }],
   queues: [TOLD_QUEUE, REVIEW_QUEUE, ACCOUNT_QUEUE],
   ticks: [
     { everyMs: 5 * SECOND, run: (ctx) => settleUnconfirmed(ctx, chatNetwork(chatHosts())), wakes: true },

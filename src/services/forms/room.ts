@@ -11,6 +11,7 @@ const KEPT = 90 * DAY;
 
 export const FORMS: Room = {
   name: 'forms',
+  finds: [{ kind: 'form', table: 'form', label: 'name', at: '/programs/forms/' }],
   queues: [SUBMISSION_QUEUE],
   ticks: [
     {

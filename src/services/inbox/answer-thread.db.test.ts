@@ -4,7 +4,8 @@ import { acceptNearMiss, answerThread, closeThread } from './answer-thread';
 import { decideUnclear } from './leave-by-hand';
 import { createPerson } from '@/services/people/create-person';
 import { addAccount } from '@/services/access/create-workspace';
-import { findAnything, readRibbon, startOfDay } from '@/services/shell/screen';
+import { findAnything } from '@/services/find';
+import { readRibbon, startOfDay } from '@/services/shell/screen';
 import { readBehindBroadcast, readSends } from '@/services/sends/screen';
 import { readNumbers } from '@/services/numbers/screen';
 import { readPersonScreen } from '@/services/people/screen';
@@ -319,7 +320,7 @@ describe('the screens', () => {
       await find('\\'),
       await find('zz'),
     ]).toEqual([['Łucja'], ['Ana'], ['Ana'], ['Łucja'], ['Ana', 'Łucja'], ['Ana', 'Łucja'], [], []]);
-    expect(await world.within((scope) => findAnything(scope, 'clear sky'))).toMatchObject([
+    expect(await world.within((scope) => findAnything(scope, 'acc_nobody', 'clear sky'))).toMatchObject([
       { kind: 'program', label: 'Clear Sky Alerts' },
     ]);
   });

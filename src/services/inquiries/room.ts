@@ -14,6 +14,7 @@ const KEPT = 90 * DAY;
 
 export const INQUIRIES: Room = {
   name: 'inquiries',
+  finds: [{ kind: 'source', table: 'source', label: 'name', at: '/programs/inquiries/' }],
   queues: [ARRIVAL_QUEUE],
   consumers: [INQUIRIES_TELL],
   ticks: [

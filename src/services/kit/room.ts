@@ -1,3 +1,4 @@
+import type { Findable } from '@/db/kit/find';
 import type { Endpoint } from './api';
 import type { IncomingMail } from '@/gateways/mail/listener';
 import type { Context, PersonHooks } from './context';
@@ -26,7 +27,7 @@ export interface Mailbox {
 
 /**
  * A room of the house as the rest sees it: what it does by the clock, what becomes of its rows that are stuck, what it
- * offers in the API, and what it does when a person is merged or erased. `services/rooms.ts` lists them; the worker, the
+ * offers in the API and to whoever types a name, and what it does when a person is merged or erased. `services/rooms.ts` lists them; the worker, the
  * API and the use cases about people walk over that list and know no room by name.
  */
 export interface Room extends PersonHooks {
@@ -36,6 +37,8 @@ export interface Room extends PersonHooks {
   ticks?: readonly Tick[];
   api?: readonly Endpoint[];
   mailbox?: Mailbox;
+  /** What of it is reached by typing what it is called. */
+  finds?: readonly Findable[];
   /** What follows from happenings. */
   consumers?: readonly Consumer[];
 }

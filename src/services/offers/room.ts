@@ -22,6 +22,7 @@ export const lookAtVouchers = (ctx: Context): Promise<number> =>
 
 export const OFFERS: Room = {
   name: 'offers',
+  finds: [{ kind: 'offer', table: 'offer', label: 'name', at: '/programs/offers/' }],
   ticks: [{ everyMs: 2 * SECOND, run: lookAtVouchers }],
   api: OFFERS_API,
   merge: (scope, of) => moveVouchers(scope, of),

@@ -8,6 +8,16 @@ import { DUPLICATE_QUEUE } from './duplicates';
 
 export const PEOPLE: Room = {
   name: 'people',
+  finds: [
+    {
+      kind: 'person',
+      table: 'person',
+      at: '/people/',
+      label: `coalesce(nullif(trim(coalesce(first_name, '') || ' ' || coalesce(last_name, '')), ''), number)`,
+      where: 'merged_into is null and erased_at is null',
+      fits: `(search like '%' || lower(:search) || '%' or (:digits <> '' and search like '%' || :digits || '%'))`,
+    },
+  ],
   queues: [DUPLICATE_QUEUE],
   ticks: [{ everyMs: 30_000, run: tellDatesReached }],
   api: PEOPLE_API,

@@ -9,6 +9,7 @@ import { BEGIN_QUEUE, FINISH_QUEUE, PREPARE_QUEUE } from './prepare-broadcast';
 
 export const SENDS: Room = {
   name: 'sends',
+  finds: [{ kind: 'broadcast', table: 'broadcast', label: 'name', at: '/sends/' }],
   queues: [
     BEGIN_QUEUE,
     PREPARE_QUEUE,

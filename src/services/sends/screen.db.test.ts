@@ -1,7 +1,8 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { MINUTE } from '@/core/shared/instant';
 import { createWorkspace } from '@/services/access/create-workspace';
-import { findAnything, readRibbon } from '@/services/shell/screen';
+import { findAnything } from '@/services/find';
+import { readRibbon } from '@/services/shell/screen';
 import { readBehindBroadcast, readSend, readSends } from './screen';
 import { readToday } from '@/services/today/screen';
 import { stopBroadcast } from './move-broadcast';
@@ -105,7 +106,7 @@ describe('a broadcast’s result', () => {
       expect(await readSend(scope, id, world.clock.at)).toBeNull();
       expect((await readSends(scope, '', 10)).rows).toEqual([]);
       expect(await readBehindBroadcast(scope, id, '')).toEqual([]);
-      expect(await findAnything(scope, '303')).toEqual([]);
+      expect(await findAnything(scope, 'acc_nobody', '303')).toEqual([]);
       expect((await readToday(scope, world.clock.at, ZONE, 'acc_nobody')).counts).toMatchObject({
         sent: 0,
         joined: 0,

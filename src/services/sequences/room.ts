@@ -10,6 +10,7 @@ import { runDue, STUCK_ENROLMENTS } from './run';
 
 export const SEQUENCES: Room = {
   name: 'sequences',
+  finds: [{ kind: 'sequence', table: 'sequence', label: 'name', at: '/programs/sequences/' }],
   ticks: [
     { everyMs: 200, run: runDue, wakes: true, follows: true },
     { everyMs: HOUR / 60, run: beginByDates },

@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { HOUR } from '@/core/shared/instant';
-import { findAnything, readRibbon } from './screen';
+import { readRibbon } from './screen';
 import { broadcastTo } from '@/services/testing/sending';
 import { makeWorld, NOON, phone, type World } from '@/services/testing/world';
 
@@ -29,23 +29,5 @@ describe('the day ribbon', () => {
       { at: NOON + HOUR, left: 0, came: 1, stopped: 1, coming: 1 },
       { at: NOON + 3 * HOUR, left: 0, came: 0, stopped: 0, coming: 2 },
     ]);
-  });
-});
-
-describe('the command box', () => {
-  it('finds people by name or digits, broadcasts and programs; what means something to SQL is only text', async () => {
-    await broadcastTo(world, 2);
-    await run(
-      `update person set first_name = 'Ana', last_name = '100%_sure' where workspace_id = :workspace and number = '${phone(0)}'`,
-    );
-    const find = (search: string) => world.within((scope) => findAnything(scope, search));
-    expect((await find('ana')).map(({ label }) => label)).toEqual(['Ana 100%_sure']);
-    expect((await find('0%_s')).map(({ kind }) => kind)).toEqual(['person']);
-    expect(await find('%_%_')).toEqual([]);
-    expect((await find('555-0101')).map(({ label }) => label)).toEqual([phone(1)]);
-    expect((await find('clear')).map(({ kind, label }) => [kind, label])).toEqual([
-      ['program', 'Clear Sky Alerts'],
-    ]);
-    expect((await find('B')).map(({ kind }) => kind)).toContain('broadcast');
   });
 });

@@ -3,7 +3,6 @@ import { startOf, dayOf } from '@/core/audience/days';
 import type { Scope } from '@/db/kit/scope';
 import { hoursPast, hoursAhead } from '@/db/shell/ribbon';
 import { upcomingBroadcasts } from '@/db/sends/broadcasts';
-import { findAnything as find } from '@/db/shell/find';
 
 /** What each screen shows, read in one transaction. */
 
@@ -48,13 +47,4 @@ export async function readRibbon(scope: Scope, now: Millis): Promise<Ribbon> {
     hours,
     upcoming: upcoming.map((row) => ({ id: row.id, name: row.name, at: row.send_at.getTime() })),
   };
-}
-
-export function findAnything(scope: Scope, search: string) {
-  const digits = search.replace(/\D/g, '');
-  return find(
-    scope,
-    search.replace(/[\\%_]/g, (char) => `\\${char}`),
-    digits.length >= 3 ? digits : '',
-  );
 }

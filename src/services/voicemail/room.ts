@@ -9,6 +9,15 @@ import { settleUnconfirmedVoicemails } from './send-voicemail';
 
 export const VOICEMAIL: Room = {
   name: 'voicemail',
+  finds: [
+    {
+      kind: 'voice message',
+      table: 'voice_message',
+      label: 'name',
+      where: 'archived_at is null',
+      at: '/sends/voice-messages/',
+    },
+  ],
   queues: [VOICEMAIL_ACCOUNT_QUEUE],
   ticks: [
     {

@@ -32,7 +32,7 @@ export function LeaveDesk(props: LeaveDeskProps) {
   const { personId, stopped, pending, pause, acts } = props;
   if (pending) return <Pending {...props} pending={pending} />;
   return (
-    <div className="space-y-3">
+    <div id={LEAVE} className="scroll-mt-24 space-y-3">
       {pause && <Paused {...props} pause={pause} />}
       {!pause && !stopped && (
         <details>
@@ -50,7 +50,7 @@ export function LeaveDesk(props: LeaveDeskProps) {
         </details>
       )}
       {!stopped && (
-        <details>
+        <details ref={openWhereAsked}>
           <summary className="cursor-pointer">Opt out by hand …</summary>
           <div className="mt-2 max-w-md border-l border-rule pl-3">
             <Form action={acts.leave} submit="Opt them out">
@@ -68,6 +68,15 @@ export function LeaveDesk(props: LeaveDeskProps) {
   );
 }
 
+const LEAVE = 'leave';
+
+/** Whoever came by its address finds it open, and goes on there. */
+function openWhereAsked(details: HTMLDetailsElement | null): void {
+  if (!details || location.hash !== `#${LEAVE}`) return;
+  details.open = true;
+  details.querySelector('summary')?.focus();
+}
+
 function Pending({
   personId,
   pending,
@@ -75,7 +84,7 @@ function Pending({
   acts,
 }: LeaveDeskProps & { pending: { program: string | null; dueAt: Date } }) {
   return (
-    <div className="border-l-2 border-bad pl-3" role="status">
+    <div id={LEAVE} className="border-l-2 border-bad pl-3" role="status">
       <p className="mb-2">
         They are opted out of {pending.program ?? 'everything'}{' '}
         <Countdown key={pending.dueAt.getTime()} to={pending.dueAt.getTime()} now={now} />. After that only

@@ -52,6 +52,24 @@ const desk = (
 const seen = () => answer.mock.calls.map(([, data]) => Number(data.get('seen')));
 const send = () => fireEvent.click(screen.getByRole('button', { name: 'Send the answer' }));
 
+describe('leaving by hand', () => {
+  const leave = () => screen.getByText<HTMLElement>('Opt out by hand …').closest('details')!;
+
+  it('is open, and next, for whoever came for it, and closed for others', () => {
+    render(desk(1));
+    expect(leave().open).toBe(false);
+    cleanup();
+    window.location.hash = 'leave';
+    try {
+      render(desk(1));
+      expect(leave().open).toBe(true);
+      expect(document.activeElement?.textContent).toBe('Opt out by hand …');
+    } finally {
+      window.location.hash = '';
+    }
+  });
+});
+
 describe('an answer', () => {
   it('by chat is said not to go once the window has closed while one writes', () => {
     vi.useFakeTimers({ now: NOW });

@@ -31,7 +31,7 @@ describe('the command box', () => {
   it('goes to a place by its name', async () => {
     const box = await open();
     await userEvent.type(box, 'resul');
-    await userEvent.keyboard('{ArrowDown}{Enter}');
+    await userEvent.keyboard('{Enter}');
     expect(router.push).toHaveBeenCalledWith('/results');
   });
 
@@ -40,7 +40,7 @@ describe('the command box', () => {
     render(<CommandBox elsewhere={[{ id: 'wsp_2', name: 'Roving Dome' }]} switchTo={switchTo} />);
     act(() => openCommandBox());
     await userEvent.type(await screen.findByRole('combobox', { name: 'Find or do' }), 'roving');
-    await userEvent.keyboard('{ArrowDown}{Enter}');
+    await userEvent.keyboard('{Enter}');
     expect(switchTo.mock.calls[0]![0].get('workspace')).toBe('wsp_2');
     expect(router.push).not.toHaveBeenCalled();
   });
@@ -52,7 +52,7 @@ describe('the command box', () => {
   ])('finds doing by its words: %s', async (typed, path) => {
     const box = await open();
     await userEvent.type(box, typed);
-    await userEvent.keyboard('{ArrowDown}{Enter}');
+    await userEvent.keyboard('{Enter}');
     expect(router.push).toHaveBeenCalledWith(path);
   });
 
@@ -62,17 +62,24 @@ describe('the command box', () => {
   ])('explains a word that is no place: %s', async (typed, path) => {
     const box = await open();
     await userEvent.type(box, typed);
-    await userEvent.keyboard('{ArrowDown}{Enter}');
+    await userEvent.keyboard('{Enter}');
     expect(router.push).toHaveBeenCalledWith(path);
   });
 
-  it('writes to somebody by name', async () => {
-    answer.mockReturnValue([{ kind: 'person', id: 'per_1', label: 'Ada Vale' }]);
+  it.each([
+    ['write to ada', '/inbox/per_1'],
+    ['text ada', '/inbox/per_1'],
+    ['opt out ada', '/inbox/per_1#leave'],
+    ['pause ada', '/inbox/per_1#leave'],
+    ['ada', '/people/per_1'],
+  ])('does what is typed before a name with whoever has it: %s', async (typed, path) => {
+    answer.mockReturnValue([{ kind: 'person', href: '/people/per_1', label: 'Ada Vale' }]);
     const box = await open();
-    await userEvent.type(box, 'write to ada');
-    await userEvent.click(await screen.findByRole('option', { name: /Write to Ada Vale/ }));
-    expect(router.push).toHaveBeenCalledWith('/inbox/per_1');
+    await userEvent.type(box, typed);
+    await screen.findAllByRole('option', { name: /Ada Vale/ });
     expect(answer.mock.calls.at(-1)![0]).toContain('q=ada');
+    await userEvent.keyboard('{Enter}');
+    expect(router.push).toHaveBeenCalledWith(path);
   });
 
   it('goes home', async () => {
@@ -83,11 +90,11 @@ describe('the command box', () => {
   });
 
   it.each([
-    ['person', 'per_1', '/people/per_1'],
-    ['broadcast', 'brc_1', '/sends/brc_1'],
-    ['program', 'prg_1', '/programs/prg_1'],
-  ])('finds a %s and opens it', async (kind, id, path) => {
-    answer.mockReturnValue([{ kind, id, label: 'Ada & co.' }]);
+    ['person', '/people/per_1'],
+    ['broadcast', '/sends/brc_1'],
+    ['segment', '/people?segment=seg_1'],
+  ])('finds a %s and opens it', async (kind, path) => {
+    answer.mockReturnValue([{ kind, href: path, label: 'Ada & co.' }]);
     const box = await open();
     await userEvent.type(box, 'ada &');
     await userEvent.click(await screen.findByRole('option', { name: /^Ada & co\./ }));

@@ -28,9 +28,16 @@ const FIXED: Command[] = [
   { label: 'Import people from a file', kind: 'do', href: '/people/imports' },
   { label: 'Scan a card', kind: 'do', href: '/people/scan' },
   { label: 'Look for duplicates', kind: 'do', href: '/people/duplicates' },
+  { label: 'Find a sender number', kind: 'do', href: '/numbers/find' },
   { label: 'Fields of your own', kind: 'go to', href: '/people/fields' },
   { label: 'Voice messages', kind: 'go to', href: '/sends/voice-messages' },
   { label: 'Calls to make', kind: 'go to', href: '/inbox/calls' },
+  { label: 'Outcomes of calls', kind: 'go to', href: '/inbox/calls/outcomes' },
+  { label: 'How soon people are answered, and while you are away', kind: 'go to', href: '/inbox/replies' },
+  { label: 'Calendar of sends', kind: 'go to', href: '/sends/calendar' },
+  { label: 'Credits: buy, what is left, what was spent', kind: 'go to', href: '/credits' },
+  { label: 'Registration with the carriers', kind: 'go to', href: '/numbers/registration' },
+  { label: 'Registration of the business', kind: 'go to', href: '/numbers/registration/brand' },
   { label: 'Batches', kind: 'go to', href: '/people/batches' },
   { label: 'Templates', kind: 'go to', href: '/sends/templates' },
   { label: 'Chat templates', kind: 'go to', href: '/sends/chat-templates' },
@@ -77,10 +84,6 @@ const EXPLAINED: Command[] = HELP.map(({ place, title, words }) => ({
 }));
 
 const OPEN = 'wren:command-box';
-const PATHS: Record<string, string> = {
-  ...{ person: '/people', broadcast: '/sends', program: '/programs' },
-  sequence: '/programs/sequences',
-};
 
 /** Every word that is typed begins one of the label's, in whatever order. */
 const isMeant = (label: string, typed: string): boolean => {
@@ -91,6 +94,34 @@ const isMeant = (label: string, typed: string): boolean => {
     .filter(Boolean)
     .every((part) => words.some((word) => word.startsWith(part)));
 };
+
+const WRITE = 'Write to';
+const LEAVE = 'Opt out or pause';
+
+/** What may be typed before a name, and what is then done with whoever has it. */
+const VERBS: Record<string, string> = {
+  ...{ 'write to': WRITE, text: WRITE, answer: WRITE },
+  ...{ 'opt out': LEAVE, pause: LEAVE, stop: LEAVE },
+};
+
+/** “write to ana” looks for Ana. */
+function verbOf(typed: string): { done: string | null; name: string } {
+  const [, verb = '', name = typed] =
+    new RegExp(`^\\s*(${Object.keys(VERBS).join('|')})\\s+(.+)$`, 'i').exec(typed) ?? [];
+  return { done: VERBS[verb.toLowerCase()] ?? null, name };
+}
+
+/** Where something found is, and for somebody what else can be done. */
+function waysTo(found: Command): Command[] {
+  const { kind, label, href } = found;
+  if (kind !== 'person') return [found];
+  const thread = href.replace('/people/', '/inbox/');
+  return [
+    found,
+    { kind: 'do', label: `${WRITE} ${label}`, href: thread },
+    { kind: 'do', label: `${LEAVE} ${label}`, href: `${thread}#leave` },
+  ];
+}
 
 const businessHref = (id: string): string => `#business-${id}`;
 
@@ -121,21 +152,9 @@ export function CommandBox({ elsewhere = [], switchTo }: Props) {
     if (typed.trim().length < 2) return;
     const abort = new AbortController();
     const timer = setTimeout(() => {
-      // “write to ana” looks for Ana.
-      fetch(`/internal/find?q=${encodeURIComponent(typed.replace(/^\s*write to\s+/i, ''))}`, {
-        signal: abort.signal,
-      })
-        .then((response) => response.json() as Promise<{ kind: string; id: string; label: string }[]>)
-        .then((rows) =>
-          setFound(
-            rows.flatMap(({ kind, id, label }) => [
-              { kind, label, href: `${PATHS[kind]}/${id}` },
-              ...(kind === 'person'
-                ? [{ kind: 'do', label: `Write to ${label}`, href: `/inbox/${id}` }]
-                : []),
-            ]),
-          ),
-        )
+      fetch(`/internal/find?q=${encodeURIComponent(verbOf(typed).name)}`, { signal: abort.signal })
+        .then((response) => response.json() as Promise<Command[]>)
+        .then((rows) => setFound(rows.flatMap(waysTo)))
         .catch(() => {});
     }, 120);
     return () => {
@@ -165,13 +184,17 @@ export function CommandBox({ elsewhere = [], switchTo }: Props) {
     typed.trim().length > 1 && (fixed.length === 0 || isMeant('help', typed.trim().split(/\s+/)[0]!))
       ? EXPLAINED.filter(({ label }) => isMeant(label, typed))
       : [];
-  const commands = [...fixed, ...(typed.trim().length < 2 ? [] : found), ...help];
+  // What is done with somebody stands first where that was typed.
+  const { done } = verbOf(typed);
+  const asked = typed.trim().length < 2 ? [] : found;
+  const wanted = asked.filter(({ label }) => done !== null && label.startsWith(done));
+  const commands = [...wanted, ...fixed, ...asked.filter((one) => !wanted.includes(one)), ...help];
   return (
     <Dialog open={open} onClose={close} className="relative z-30" aria-label="Find or do">
       <div className="fixed inset-0 bg-scrim" aria-hidden="true" />
       <div className="fixed inset-0 flex justify-center p-4 pt-[12vh]">
         <DialogPanel className="h-fit w-full max-w-xl border border-ink bg-paper">
-          <Combobox<Command> onChange={go}>
+          <Combobox<Command> immediate onChange={go}>
             <ComboboxInput
               autoFocus
               aria-label="Find or do"
@@ -181,9 +204,10 @@ export function CommandBox({ elsewhere = [], switchTo }: Props) {
               onKeyDown={(event) => event.key === 'Escape' && close()}
             />
             <ComboboxOptions static className="max-h-80 overflow-y-auto py-1" aria-label="Matches">
-              {commands.map((command) => (
+              {commands.map((command, i) => (
                 <ComboboxOption
-                  key={command.href}
+                  // With each letter the highlight begins anew at the first: what Enter takes is what stands there now.
+                  key={`${typed} ${i} ${command.href}`}
                   value={command}
                   className="flex justify-between gap-4 px-4 py-1.5 data-focus:bg-paper-2"
                 >
