@@ -9,12 +9,11 @@ const corpus = readCorpus(readFileSync('src/core/reply/testing/tune.txt', 'utf8'
   .filter(({ label }) => label !== 'unclear')
   .map(({ label, text }) => ({ text, out: label === 'out' ? 1 : 0, features: featuresOf(plainLatin(text)) }));
 
-const LEAST = 2;
 const [ROUNDS, RATE, L2, SMALLEST] = [
   Number(process.env.R ?? 25),
   Number(process.env.A ?? 0.15),
   Number(process.env.L ?? 0.0005),
-  0.02,
+  0.25,
 ];
 
 /** Logistic regression by stochastic gradients with a step of its own for each weight (Duchi and others, 2011). */
@@ -22,10 +21,10 @@ function learn(all: typeof corpus): Map<string, number> {
   const seen = new Map<string, number>();
   for (const { features } of all)
     for (const feature of features) seen.set(feature, (seen.get(feature) ?? 0) + 1);
-  // What one reply alone has says nothing about the next.
+  // What is pieced together counts only when more than one reply has it: most of what is seen once is chance.
   const examples = all.map((example) => ({
     ...example,
-    features: example.features.filter((feature) => seen.get(feature)! >= LEAST),
+    features: example.features.filter((feature) => !/^[cs]:/.test(feature) || seen.get(feature)! > 1),
   }));
   const weights = new Map<string, number>();
   const squares = new Map<string, number>();

@@ -2,7 +2,7 @@ import damerau from 'talisman/metrics/damerau-levenshtein.js';
 import { DOUBTFUL, firstMatch, GOING_ON, INNOCENT, LEAVING, without } from './sentences';
 
 /**
- * What a reply is made of, for the scored model: its words and pairs of words, pieces of words (misspelt ones share them), words
+ * What a reply is made of, for the scored model: its words and pairs of words, also those that stand a little apart, pieces of words (misspelt ones share them), words
  * under a negation, and who does what to what: the sequence of roles in it, such as `remove me list`.
  */
 
@@ -110,6 +110,9 @@ function wordFeatures(text: string): string[] {
   words.forEach((word, i) => {
     found.add(`w:${word}`);
     found.add(`b:${words[i - 1] ?? '^'} ${word}`);
+    // With one or two words between: “take … off”, “no … more”.
+    if (i > 1) found.add(`s:${words[i - 2]!} _ ${word}`);
+    if (i > 2) found.add(`s:${words[i - 3]!} __ ${word}`);
     if (negated > 0) found.add(`n:${word}`);
     negated = ROLE_OF.get(word) === 'not' ? REACH : negated - 1;
     // Known words are told by their role; pieces are for words that are misspelt or unknown.

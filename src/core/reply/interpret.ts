@@ -196,7 +196,7 @@ export function weighed(found: Interpretation, { leaves, because }: Score): Inte
  * a hundred ordinary replies is taken for leaving, and as few as can be are left to a human. A text nobody meant to stop costs a
  * human a look; one that goes out after a STOP costs trust, so doubt begins early.
  */
-const SURE = { stays: 0.2, harmless: 0.35, doubt: 0.35, leaves: 0.8, unsaid: 0.8 };
+const SURE = { stays: 0.3, harmless: 0.3, doubt: 0.33, leaves: 0.75, unsaid: 0.8 };
 
 const ALL_THE_SAME: ReadonlySet<string> = new Set(LEAVING_ALL_THE_SAME.map(({ code }) => `sentence:${code}`));
 

@@ -9,10 +9,11 @@ interface Pattern {
 
 const TEXTS =
   '(?:text\\w*|txt\\w*|message\\w*|msg\\w*|sms|alert\\w*|notification\\w*|promotion\\w*|promo\\w*|offer\\w*|ad|ads|spam\\w*|update\\w*|reminder\\w*|stuff|crap|junk)';
-const NOT = '(?:dont|dnt|do not|doesnt|not|never|no need to|wont|wouldnt|cant|cannot|please dont|didnt)';
+const NOT =
+  '(?:dont|dnt|do not|doesnt|not|never|no need to|wont|wouldnt|cant|cannot|please dont|didnt|wasnt trying to|no reason to|no plans? to)';
 const KIN = 'mom|mum|mother|dad|father|wife|husband|son|daughter|kids?|friend|sister|brother|grandma|grandpa';
 const QUITTING =
-  '(?:stop\\w*|quit\\w*|unsubscrib\\w*|opt(?:ing|ed)? out|cancel\\w*|remov\\w*|revok\\w*|end(?:ing)?|leav(?:e|ing))';
+  '(?:stop\\w*|quit\\w*|unsubscrib\\w*|opt(?:ing|ed)? out|cancel\\w*|remov\\w*|revok\\w*|ceas\\w*|end(?:ing)?|leav(?:e|ing))';
 
 /** Wishes to leave that are told with a negation, looked for before any other. */
 export const LEAVING_ALL_THE_SAME: readonly Pattern[] = [
@@ -44,7 +45,11 @@ export const GOING_ON: readonly Pattern[] = [
   },
   {
     code: 'stays',
-    test: /\b(?:(?:keep|leave|put) (?:me|us|my (?:number|name)|our (?:number|name)) (?:back )?(?:on|in|posted|subscribed|there|here)(?! (?:your|the|a) (?:no|dnc|do|block)\b)|(?:want|like|love|going|plan|prefer|happy) to (?:stay|remain|keep getting|keep receiving|be kept|continue)|(?:still|do) want (?:these|the|your|to get)|keep (?:them|these|it|the (?:texts|alerts)) coming|(?<!\b(?:need to|dont|not|never) )keep (?:texting|sending)|stay(?:ing)? (?:on|subscribed))\b/g,
+    test: /\b(?:(?<!\bno (?:need|reason|point|use|sense) (?:to |in )?)(?:keep|leave|put) (?:me|us|my (?:number|name)|our (?:number|name)) (?:back )?(?:on|in|posted|subscribed|there|here)(?! (?:your|the|a) (?:no|dnc|do|block)\b)(?! peace\b)|(?:want|like|love|going|plan|prefer|happy) to (?:stay|remain|keep getting|keep receiving|be kept|continue)|(?:still|do) want (?:these|the|your|to get)|keep (?:them|these|it|the (?:texts|alerts)) coming|(?<!\b(?:need to|reason to|point to|dont|not|never) )keep (?:texting|sending)|stay(?:ing)? (?:on|subscribed))\b/g,
+  },
+  {
+    code: 'wants-back',
+    test: /\b(?:wants?|needs?|put|get|have) (?:me|us|them|these|him|her|it) back\b|\b(?:i|we|she|he|they) (?:really |so )?miss(?:es)? (?:them|these|it|your \w+|the (?:texts|alerts|messages|updates))\b|\bnot to miss\b|\b(?:dont|do not|never) (?:ever )?want to (?:miss|lose|skip)\b/g,
   },
   {
     code: 'asks-why-gone',
@@ -52,7 +57,7 @@ export const GOING_ON: readonly Pattern[] = [
   },
   {
     code: 'if-ever',
-    test: /\b(?:if|when|what does|what happens if|you said|it says|says(?! to (?:stop|quit|leave)\b)) (?:i |we |you |he |she |someone |somebody |anyone |they |ever |it |want(?:ed)? to |repl(?:y|ies) |says? |said |texts? |sends? |types? |to )*(?:stop|opt(?:ed|ing)? out|unsubscribe|quit|be removed|leave)(?: (?:to opt out|to unsubscribe|mean|means|do))*\b|\b(?:does|will|would|can|is) (?:texting |replying |saying |that |it |this )?stop (?:unsubscribe|everything|all|remove|cancel|end|only|for)\b(?: \w+){0,4}/g,
+    test: /\b(?:if|when(?! (?:i|we) (?:\w+ )?(?:said|say|texted|wrote|sent|typed|replied|told|asked)\b)|what does|what happens if|you said|it says|says(?! to (?:stop|quit|leave)\b)) (?:i |we |you |he |she |someone |somebody |anyone |they |ever |it |want(?:ed)? to |repl(?:y|ies) |says? |said |texts? |sends? |types? |to )*(?:stop|opt(?:ed|ing)? out|unsubscribe|quit|be removed|leave)(?: (?:to opt out|to unsubscribe|mean|means|do))*\b|\b(?:does|will|would|can|is) (?:texting |replying |saying |that |it |this )?stop (?:unsubscribe|everything|all|remove|cancel|end|only|for)\b(?: \w+){0,4}/g,
   },
   {
     code: 'spanish-stays',
@@ -81,6 +86,19 @@ export const INNOCENT: readonly Pattern[] = [
   {
     code: 'came-no-more',
     test: /\b(?:i|we|my (?:texts|alerts|messages|reminders)|they|texts|alerts)(?: have| just)? (?:stopped|quit) (?:getting|receiving|coming|arriving)\b|^stopped getting\b|\bwhy would (?:i|we|anyone) (?:ever )?(?:unsubscribe|leave|stop|opt out|quit)\b/g,
+  },
+  {
+    code: 'teases',
+    test: /\bstop (?:being|sending|making|posting) (?:so|such|too|me (?:so|laugh|cry|hungry|jealous))\b(?: \w+){0,3}|\b(?:row|people|person|family|guy|lady|kids?|neighbou?rs?|group|car)(?: \w+){0,3} to (?:stop|quit)\b(?: \w+){0,2}/g,
+  },
+  {
+    code: 'none-came',
+    test: /\b(?:no|none of (?:the|your|my)|not one of (?:the|your)) (?:texts?|messages?|alerts?|updates?)(?: \w+){0,2} (?:came|come|reached|arrived|showed|through)\b(?: (?:up|through|me|us|today|yesterday|this week|last night))*|\b(?:no longer|stopped|quit) (?:gets?|getting|receives?|receiving) (?:the|your|my|any|these)(?: \w+)?\b/g,
+  },
+  {
+    // Of dinners, tickets and pages that one may opt out of, or that a house of somebody else's has.
+    code: 'out-of-things',
+    test: /\b(?:opt(?:ing|ed)? out of|unsubscribed? from) (?:the |a |my |your |our )?(?:dinner|lunch|breakfast|meal|drinks?|tasting|walk|photos?|insurance|raffle|parking|second|first|newsletter|emails?|e mails?|netflix|cable|everything else|gift)\b(?: \w+)?|\b(?:unsubscribe|opt out|stop|cancel) (?:page|link|button|form|option)(?: \w+){0,4} (?:broken|is down|doesnt|does not|goes nowhere|dead|not load\w*|fails?)\b|\b(?:almost|nearly|about to have) (?:unsubscribed?|left|opted out|quit)\b|\bim done (?:with|for) (?:work|school|class|dinner|lunch|the (?:form|survey|walk|tour|day|week))\b|\b(?:remove|delete|drop|cancel) my (?:contact lens\w*|old|other|duplicate|second|extra|last)\b|\b(?:drop|dropping|send|sending) me (?:a|an|the|your|some)\b/g,
   },
   // What a phone answers by itself while its owner is not to be disturbed.
   { code: 'phone-says', test: /\bnot receiving notifications\b.*$/g },
@@ -205,7 +223,7 @@ export const LEAVING: readonly Pattern[] = [
   },
   {
     code: 'leave-alone',
-    test: /\b(?:leave (?:me|us) alone|lose (?:my|this) (?:number|digits|contact)|forget my number|go away|get lost|piss off|fuck off|fuck you|buzz off|enough already|enough of (?:these|this)|make it stop|make them stop|let me out|i want out(?! of (?:this|the|that|my) (?!list|text|thing|group|messag|alert|program|chat|number)\w+)|im out|i am out|im done with (?:these|this|you|your)|i give up on these)\b/,
+    test: /\b(?:leave (?:me|us) alone|lose (?:my|this) (?:number|digits|contact)|forget my number|go away|get lost(?! (?:easily|on|in|every|at|there|again|often|trying|coming)\b)|piss off|fuck off|fuck you|buzz off|enough already|enough of (?:these|this)|make it stop|make them stop|let me out|i want out(?! of (?:this|the|that|my) (?!list|text|thing|group|messag|alert|program|chat|number)\w+)|im out|i am out|im done with (?:these|this|you|your)|i give up on these)\b/,
   },
   {
     code: 'removes-it',
@@ -273,7 +291,7 @@ export const LEAVING: readonly Pattern[] = [
   },
   {
     code: 'blocked',
-    test: /\b(?:im|i am|i have|ive|i will|ill|going to|now) block(?:ed|ing)?(?: (?:this|you|your|the))?(?: number)?\b|\bblock(?:ing|ed) (?:you|this number|this|and)\b|\band blocked\b|\bblock (?:my|this) number (?:on|from|at)\b|^block$|\bconsider (?:yourself|this number) blocked\b|^blocked(?: (?:you|u|this|that|ok|thanks|bye|number|sender))*$|^blocked and\b|\bblock(?:ing)? (?:me|this|my number) from\b|\breport(?:ed|ing) (?:this |you )?(?:as (?:spam|junk)|to (?:the )?(?:ftc|fcc))\b|\bfiling a complaint\b|^blocking\b|\bnext (?:text|one) goes to (?:my|a|the)\b/,
+    test: /\b(?:im|i am|i have|ive|i will|ill|going to|now) block(?:ed|ing)?(?: (?:this|you|your|the))?(?: number)?\b|\bblock(?:ing|ed) (?:you|this number|this|and)\b(?! (?:by (?:mistake|accident)|accidentally))|\band blocked\b|\bblock (?:my|this) number (?:on|from|at)\b|^block$|\bconsider (?:yourself|this number) blocked\b|^blocked(?: (?:you|u|this|that|ok|thanks|bye|number|sender))*$|^blocked and\b|\bblock(?:ing)? (?:me|this|my number) from\b|\breport(?:ed|ing) (?:this |you )?(?:as (?:spam|junk)|to (?:the )?(?:ftc|fcc))\b|\bfiling a complaint\b|^blocking\b|\bnext (?:text|one) goes to (?:my|a|the)\b/,
   },
   {
     code: 'permission',
@@ -295,7 +313,7 @@ export const LEAVING: readonly Pattern[] = [
   },
   {
     code: 'spanish',
-    test: /\bno (?:me |nos )?(?:mande[ns]?|mandes|envie[ns]?|envies|escriba[ns]?|escribas|textee[ns]?|textees|contacte[ns]?|moleste[ns]?|llegue[ns]?)\b|\bno (?:quiero|deseo|autorizo|acepto)(?: \w+){0,3} (?:mensajes?|textos?|mas|recibir|nada|publicidad|alertas|esto|contacten)\b|\b(?:no mas|sin|basta de) (?:mensajes|textos|publicidad)\b|^(?:ya )?(?:no mas|basta)(?: (?:ya|por favor))?$|\bya basta\b|\b(?:deje[ns]?|dejes|paren?|pare) (?:de|ya)\b|\b(?:deja|dejad|para|parad) de (?:enviar|mandar|escribir|molestar|contactar|textear)\w*\b|\bque (?:ya )?(?:paren|me quiten|me borren|no me)\b|\b(?:quit|sac|borr|elimin|cancel)(?:e|en|a|ar|ame|enme|eme|arme|enlo|elo|eno)s? (?:de )?(?:mi|la|su|esta|este|por favor|numero|los mensajes|mensajes|suscripcion|esto)\b|\b(?:quiteme|saqueme|borreme|quitenme|saquenme|borrenme|eliminenme|borrenlo|dejenme en paz)\b|\b(?:darme|dar|doy|denme|baja) de baja\b|\bsalir de (?:la|esta|su) lista\b|\bcancelar (?:los |las )?(?:mensajes|textos|alertas|la suscripcion|suscripcion)\b|\b(?:solicito|pido) la baja\b|^paren?\b|\bpara ya\b|\bya paren?\b|\bquiten?lo\b|\bcancelen? (?:mis|los) mensajes\b|^bloquead[oa]\b|\bnada mas por favor\b|\balto a los\b/,
+    test: /\bno (?:me |nos )?(?:mande[ns]?|mandes|envie[ns]?|envies|escriba[ns]?|escribas|textee[ns]?|textees|contacte[ns]?|moleste[ns]?|llegue[ns]?)\b|\bno (?:quiero|deseo|autorizo|acepto)(?! (?:perder|la|el|una?|que se)\w*\b)(?: \w+){0,3} (?:mensajes?|textos?|mas|recibir|nada|publicidad|alertas|esto|contacten)\b|\b(?:no mas|sin|basta de) (?:mensajes|textos|publicidad)\b|^(?:ya )?(?:no mas|basta)(?: (?:ya|por favor))?$|^(?:no gracias )?ya no(?: gracias| por favor| mas)?$|\bya basta\b|\b(?:deje[ns]?|dejes|paren?|pare) (?:de|ya)\b|\b(?:deja|dejad|para|parad) de (?:enviar|mandar|escribir|molestar|contactar|textear)\w*\b|\bque (?:ya )?(?:paren|me quiten|me borren|no me)\b|\b(?:quit|sac|borr|elimin|cancel)(?:e|en|a|ar|ame|enme|eme|arme|enlo|elo|eno)s? (?:de )?(?:mi|la|su|esta|este|por favor|numero|los mensajes|mensajes|suscripcion|esto)\b|\b(?:quiteme|saqueme|borreme|quitenme|saquenme|borrenme|eliminenme|borrenlo|dejenme en paz)\b|\b(?:darme|dar|doy|denme|baja) de baja\b|\bsalir de (?:la|esta|su) lista\b|\bcancelar (?:los |las )?(?:mensajes|textos|alertas|la suscripcion|suscripcion)\b|\b(?:solicito|pido) la baja\b|^paren?\b(?! (?:en|a|por|frente|cerca|aqui|alli)\b)|\bpara ya\b|\bya paren?\b|\bquiten?lo\b|\bcancelen? (?:mis|los) mensajes\b|^bloquead[oa]\b|\bnada mas por favor\b|\balto a los\b/,
   },
   {
     code: 'french',
@@ -308,11 +326,11 @@ export const DOUBTFUL: readonly Pattern[] = [
   {
     // Whoever answers for somebody else, or says a no that no question of ours asked for.
     code: 'for-a-human',
-    test: /^(?:ok )?enough$|^(?:i )?(?:do not|dont|didnt) want(?: it| this| that)?$|\b(?:shouldnt|should not|dont|do not) (?:be|belong) (?:on|in) (?:this|your|the) list\b|\bnot on (?:this|your|the) list\b|\b(?:deceased|passed away|passed on|is dead|has died|died (?:in|on|last|this)|(?:he|she|mom|dad|mother|father|husband|wife|\w+) passed(?: in| last| this|$))\b|\bi (?:said|told you) no\b|^no means no$|^(?:im )?not (?!sure|yet|today|tonight|really|bad|now|me|us|too|that|so|this|quite|fair|a|the|at|in|for|many|much|here|there|yours|mine|only|necessarily|funny|cool|nice|good|great|happy|ready|available|going|coming|interested|possible|free|working)\w+$|\bafter i (?:said|told)\b|\b(?:i|we) (?:already |just )?opted out\b/,
+    test: /^(?:ok )?enough$|^(?:sorry |hi |hey )?wrong (?:number|person)(?: sorry)?$|^you were told no$|^(?:way |far )?too many (?:texts|messages|alerts|of these)$|^i (?:never|didnt|did not) (?:sign(?:ed)? up|subscribed?|opt(?:ed)? in)(?: for| to)?(?: (?:this|these|that|any of this))?$|^i want out of (?:this|the|that|my) (?!list|text|thing|group|messag|alert|program|chat|number)\w+$|^(?:no |nope |nah )?(?:please |pls |plz |just )?(?:dont|do not)(?: please| pls)?$|^(?:can|could|would|will) (?:you|u) (?:please |just )?not$|^(?:leave|off|out|mute|silence)(?: please| pls)?$|^(?:no (?:just |means )?){2,}$|^(?:i )?(?:do not|dont|didnt) want(?: it| this| that)?$|\b(?:shouldnt|should not|dont|do not) (?:be|belong) (?:on|in) (?:this|your|the) list\b|\bnot on (?:this|your|the) list\b|\b(?:deceased|passed away|passed on|is dead|has died|died (?:in|on|last|this)|(?:he|she|mom|dad|mother|father|husband|wife|\w+) passed(?: in| last| this|$))\b|\bi (?:said|told you) no\b|^no means no$|^(?:im )?not (?!sure|yet|today|tonight|really|bad|now|me|us|too|that|so|this|quite|fair|a|the|at|in|for|many|much|here|there|yours|mine|only|necessarily|funny|cool|nice|good|great|happy|ready|available|going|coming|interested|possible|free|working)\w+$|\bafter i (?:said|told)\b|\b(?:i|we) (?:already |just )?opted out\b/,
   },
   {
     code: 'stop-word',
-    test: /\b(?:stop|stopp|stpo|sotp|quit|unsubscrib\w*|unsub|optout|opt out|revoke|cancel|arret\w*|parar|unsuscribe|unsubcribe|stahp|st[aiuy]p|stoo|tsop|stp|st p|stopt|stopo|stoip|sto p|st op|opted out)\b/,
+    test: /\b(?:stop(?! me if)|stopp|stpo|sotp|quit|unsubscrib\w*|unsub|optout|opt out|revoke|cancel(?! but\b)|arret\w*|parar|unsuscribe|unsubcribe|stahp|st[aiuy]p|stoo|tsop|stp|st p|stopt|stopo|stoip|sto p|st op|opted out)\b/,
   },
   {
     code: 'annoyed',
@@ -325,6 +343,11 @@ export const DOUBTFUL: readonly Pattern[] = [
   {
     code: 'threat',
     test: /\bfor the last time\b|\blast (?:warning|time (?:i|im|we) (?:ask|asked|say|said|tell|told|warn|write|am|asking|telling))\b|\b(?:court|small claims|police)\b/,
+  },
+  {
+    // Bare words of taking away and of writing no more, with nothing else that they could be about.
+    code: 'take-away',
+    test: /^(?:\S+ ){0,4}(?:remove[ds]?|removal|deleted?|dlt|rmv|erased?|disconnect|detener|eliminar)(?: (?:me|us|both|all|of|them|it|this|that|please|pls|permanently|now|thanks|for|good|asap|here))*$|^(?:\S+ ){0,3}(?:dont|do not|never) (?:text|txt|message|contact|write)(?: (?:the|my|our|this|that|us|to|anyone|anybody) ?\w*)?(?: please| pls)?$|^no (?:\w+ )?(?:reminders?|notices?|notifications?|texting|messaging|contact)(?: please| pls| thanks| thx)?$|^wrong (?:no|num|nr|nbr|nmbr)\b/,
   },
   {
     code: 'stranger',
