@@ -9,7 +9,7 @@ describe('columns', () => {
   it('that end like a word for a phone are none, also where they are empty', () => {
     const header = ['Hotel', 'Excel', 'Motel no', 'Home Phone', 'Cell #', 'Work tel'];
     expect(targets(header, [['', '', '', '(303) 555-0123', '', '']])).toEqual([
-      ...['skip', 'skip', 'skip', 'number', 'further', 'further'],
+      ...['skip', 'skip', 'skip', 'further', 'number', 'further'],
     ]);
   });
 
@@ -91,12 +91,47 @@ describe('columns', () => {
 
   it('that hold a second number or e-mail address hold a further one', () => {
     expect(targets(['Phone', 'Mobile', 'E-mail', 'Mail', 'Other numbers'], [])).toEqual([
-      'number',
       'further',
+      'number',
       'email',
       'further',
       'further',
     ]);
+  });
+
+  it.each<[string, string[]]>([
+    [
+      'Customer First Name, Customer Last Name, Home Phone, Mobile Phone',
+      ['first_name', 'last_name', 'further', 'number'],
+    ],
+    ['Name, Office Phone, Fax, Cell', ['full_name', 'further', 'skip', 'number']],
+    ['Phone 1, Phone 2, Landline', ['number', 'further', 'further']],
+    ['Parent/Guardian Name, Cell Phone #, Student, Grade', ['full_name', 'number', 'skip', 'skip']],
+    ['Guest, Guest Phone, Party size', ['full_name', 'number', 'skip']],
+    ['What is your name?, What is your cell number?, May we text you?', ['full_name', 'number', 'skip']],
+    [
+      'LAST_NAME, FIRST_NAME, PHONE1, EMAIL1, ZIP5',
+      ['last_name', 'first_name', 'number', 'email', 'postal_code'],
+    ],
+    ['given name, phone 1 value, e mail 1 value', ['first_name', 'number', 'email']],
+    ['Nom de famille, Tél. portable, Courriel, Code postal', ['last_name', 'number', 'email', 'postal_code']],
+    [
+      'Nombre completo, Celular, Correo electrónico, Código postal',
+      ['full_name', 'number', 'email', 'postal_code'],
+    ],
+    ['Nachname, Mobilnummer, E-Mail-Adresse, Postleitzahl', ['last_name', 'number', 'email', 'postal_code']],
+    ['Visit date, Member since, Amount, Names of kids', ['skip', 'skip', 'skip', 'skip']],
+  ])('of other programs are known: %s', (header, expected) => {
+    const value: Record<string, string> = { number: '(303) 555-0101', further: '(303) 555-0102' };
+    const titles = header.split(', ');
+    const row = titles.map(
+      (title, i) => value[expected[i]!] ?? (/Fax/.test(title) ? '303-555-0103' : 'Ada Vale'),
+    );
+    // By their header alone, and with values below it.
+    expect(targets(titles, [])).toEqual(
+      expected.map((to, i) => (to === 'full_name' && /^Guest$/.test(titles[i]!) ? 'skip' : to)),
+    );
+    expect(targets(titles, [row])).toEqual(expected);
   });
 
   it('of dates say which order they are in, or that they do not', () => {

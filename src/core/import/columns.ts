@@ -62,15 +62,24 @@ export interface ColumnGuess extends ColumnMap {
 
 const HEADERS: [RegExp, Target][] = [
   [
-    /^(phone|mobile|cell|tel|telephone|sms|handy|msisdn|m[oó]vil|t[eé]l[eé]fono|rufnummer)\b|(phone|\b(mobile|cell|tel)) ?(number|no|nr)?$|^number$/,
+    /^(phone|mobile|cell|t[eé]l|telephone|landline|sms|handy|msisdn|m[oó]vil|celular|t[eé]l[eé]fono|rufnummer|mobilnummer|portable)\b|(phone|\b(mobile|cell|tel)) ?(number|no|nr)?$|^number$/,
     'number',
   ],
-  [/^(first|given|fore) ?names?$|^fname$|^first$|^given$|^vorname$|^nombre$|^pr[eé]nom$/, 'first_name'],
-  [/^(last|family|sur) ?name$|^lname$|^last$|^nachname$|^apellidos?$|^nom$/, 'last_name'],
-  [/^(full |contact |customer |whole |display )?name$|^contact$|^person$/, 'full_name'],
-  [/^e ?mail( address)?$|^mail$|^correo$/, 'email'],
-  [/^(state|region|province|st)( code)?$/, 'region'],
-  [/^(zip|postal|post)( ?code)?$|^plz$|^postcode$/, 'postal_code'],
+  [
+    /^(first|given|fore|christian|preferred) ?names?$|^fname$|^first$|^given$|^vorname$|^nombres?$|^pr[eé]nom$/,
+    'first_name',
+  ],
+  [/^(last|family|sur) ?name$|^lname$|^last$|^nachname$|^apellidos?$|^nom( de famille)?$/, 'last_name'],
+  [
+    /^(full |contact |whole |display |complete |legal )?name$|^(contact|person|nombre completo|nom complet)$/,
+    'full_name',
+  ],
+  [/^e ?mail( ?(address|addr|adresse))?$|^mail$|^correo( electr[oó]nico)?$|^courriel$/, 'email'],
+  [/^(state|region|province|st|estado)( code)?$/, 'region'],
+  [
+    /^(zip|postal|post)( ?code)?$|^plz$|^postcode$|^postleitzahl$|^c[oó]digo postal$|^code postal$/,
+    'postal_code',
+  ],
   [/^(further|other|additional) (numbers?|e ?mails?|address(es)?)$/, 'further'],
   [/^chat( ?id| contact| address| handle)?$|^messenger( id)?$|^im( address)?$/, 'chat'],
   [/^(language|lang|locale|preferred language|idioma|langue|sprache)$/, 'language'],
@@ -80,6 +89,37 @@ const HEADERS: [RegExp, Target][] = [
   [/^(lists?|mailing lists?|audience)$/, 'lists'],
   [/^(tags?|labels?|categor(y|ies)|groups?)$/, 'tags'],
 ];
+
+/** Whose it is, or which of several: said around what it is. */
+const WHOSE =
+  /^(?:(?:the|your|their|my|what is|what s|whats|please enter|enter|customer|client|contact|guest|member|subscriber|lead|patient|parent|guardian|person|user|attendee|buyer|visitor|applicant|primary|main|home|work|business|personal|billing|shipping|mailing) )+/;
+const WHICH =
+  / (?:[1-9]|one|primary|main|value|required|optional|mobile|cell|home|work|of (?:the )?(?:customer|client|guest|contact))(?= |$)|[?*]/g;
+/** Who a column of names is about, where nothing else names it. */
+const SOMEBODY = /^(customer|client|guest|subscriber|attendee|visitor|member|buyer)$/;
+
+function namedBy(words: string): Target | null {
+  const find = (text: string) => HEADERS.find(([pattern]) => pattern.test(text))?.[1] ?? null;
+  // “Parent/guardian name”, “What is your name?”, “ZIP5”: the same when what stands around it is taken away.
+  const bare = words
+    .replace(WHICH, '')
+    .trim()
+    .replace(WHOSE, '')
+    .replace(/(?<=[a-z])\d$/, '')
+    .trim();
+  return find(words) ?? (bare === words ? null : find(bare));
+}
+
+/** How likely texts reach what a column of numbers holds: of several the first of the likeliest is the person's own. */
+function textable(header: string): number {
+  if (/\b(?:mobile?|cell|cellular|celular|sms|text|handy|m[oó]vil|portable|mobilnummer)\b/.test(header))
+    return 2;
+  return /\b(?:home|work|office|business|landline|land line|house|day|daytime|evening|other|alt|alternate|secondary|emergency|maison|casa|trabajo|oficina)\b/.test(
+    header,
+  )
+    ? 0
+    : 1;
+}
 
 /** A header without dress: lower case, words apart. */
 export const plainHeader = (header: string): string =>
@@ -131,11 +171,16 @@ export function guessColumns(
 ): ColumnGuess[] {
   const width = Math.max(header?.length ?? 0, ...rows.map((row) => row.length));
   const taken = new Set<Target>();
+  const valuesOf = (i: number) => rows.map((row) => (row[i] ?? '').trim()).filter((value) => value !== '');
+  const guesses = Array.from({ length: width }, (_, i) => guess(header?.[i] ?? '', valuesOf(i), own));
+  // “Home phone” before “mobile phone”: texts go to the mobile one.
+  const reach = guesses.map((to, i) => (to === 'number' ? textable(plainHeader(header?.[i] ?? '')) : -1));
+  const theirs = reach.indexOf(Math.max(...reach));
   return Array.from({ length: width }, (_, i) => {
     const title = header?.[i]?.trim() || `Column ${i + 1}`;
-    const values = rows.map((row) => (row[i] ?? '').trim()).filter((value) => value !== '');
-    let to = guess(header?.[i] ?? '', values, own);
-    if (to !== 'skip' && to !== 'further' && taken.has(to))
+    const values = valuesOf(i);
+    let to = guesses[i]!;
+    if (to === 'number' ? i !== theirs : to !== 'skip' && to !== 'further' && taken.has(to))
       to = to === 'number' || to === 'email' ? 'further' : 'skip';
     taken.add(to);
     const kind = to.startsWith('own.') ? own.find(({ key }) => `own.${key}` === to)!.kind : kindOf(values);
@@ -159,7 +204,7 @@ function guess(
 ): Target {
   const words = plainHeader(header);
   const content = byContent(values);
-  const named = HEADERS.find(([pattern]) => pattern.test(words))?.[1] ?? null;
+  const named = namedBy(words);
   const mine =
     own.find(
       ({ key, label }) => words !== '' && (plainHeader(label) === words || plainHeader(key) === words),
@@ -168,6 +213,15 @@ function guess(
   // A column called “number” that holds no numbers, or “state” that holds none, is something else.
   if (named === 'number' && values.length > 0 && content !== 'number' && !values.some(looksLikeNumber))
     return content ?? 'skip';
+  // A fax takes no texts, and looks like a number.
+  if (/\b(?:tele)?fax\b/.test(words)) return 'skip';
+  if (
+    named === null &&
+    content === null &&
+    SOMEBODY.test(words) &&
+    values.some((value) => /\p{L}/u.test(value))
+  )
+    return 'full_name';
   return named ?? content ?? 'skip';
 }
 
@@ -189,7 +243,7 @@ export function isHeader(first: readonly string[], rows: readonly (readonly stri
     cells.some((cell) => looksLikeNumber(cell) || cell.includes('@') || looksLikeDate(cell))
   )
     return false;
-  if (cells.some((cell) => HEADERS.some(([pattern]) => pattern.test(plainHeader(cell))))) return true;
+  if (cells.some((cell) => namedBy(plainHeader(cell)) !== null)) return true;
   return (
     rows.length > 0 &&
     new Set(cells).size === cells.length &&

@@ -167,6 +167,20 @@ describe('a row', () => {
       expect(read('12', 'ana@example.org')).toMatchObject({ ok: false });
     });
 
+    it('has the number of another column where its own is empty', () => {
+      expect(read('', '', '(303) 555-0124', '303 555 0125')).toMatchObject({
+        ok: true,
+        value: {
+          number: '+13035550124',
+          further: [{ kind: 'number', value: '+13035550125' }],
+          told: ['the number stands in another column, and is theirs'],
+        },
+      });
+      expect(read('', '', 'call the desk', '')).toMatchObject({ ok: false });
+      // What was meant and is wrong stays so.
+      expect(read('12', '', '(303) 555-0124')).toMatchObject({ ok: false });
+    });
+
     it.each([
       ['303-555-0123; 303-555-0124', ['+13035550124']],
       ['(303) 555-0123, (303) 555-0124', ['+13035550124']],

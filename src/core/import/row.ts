@@ -58,7 +58,7 @@ export function readRow(
   const at = mapping.findIndex(({ to }) => to === 'number');
   const { number, others } = numbersIn(cells[at] ?? '', country);
   const otherwise = mapping.some(
-    ({ to }, i) => (to === 'email' || to === 'chat') && clean(cells[i] ?? '') !== '',
+    ({ to }, i) => (to === 'email' || to === 'chat' || to === 'further') && clean(cells[i] ?? '') !== '',
   );
   if (!number.ok && !(number.reason === 'number-empty' && otherwise))
     return refuse(NUMBER_WORDS[number.reason].replace(/^number: /, ''));
@@ -74,14 +74,22 @@ export function readRow(
     if (text !== '') put(person, column, text, { own, country, named });
   });
   for (const one of others) putFurther(person, one, country);
-  const dialled = person.number === null ? person.further.find(isDialled) : undefined;
-  if (dialled) {
-    person.number = dialled.value as PhoneNumber;
-    person.told.push('the chat id is a phone number, and is theirs');
-  }
+  if (person.number === null) takeOther(person);
   return addressOf(person) === null
     ? refuse(person.told[0] ?? NUMBER_WORDS['number-empty'].replace(/^number: /, ''))
     : ok(person);
+}
+
+/** Who has no number where it should stand has the one of another column, or the one a chat network knows them by. */
+function takeOther(person: RowPerson): void {
+  const other = person.further.find(({ kind }) => kind === 'number');
+  const dialled = other ? undefined : person.further.find(isDialled);
+  if (other) {
+    person.further = person.further.filter((one) => one !== other);
+    person.told.push('the number stands in another column, and is theirs');
+  }
+  if (dialled) person.told.push('the chat id is a phone number, and is theirs');
+  person.number = ((other ?? dialled)?.value as PhoneNumber | undefined) ?? null;
 }
 
 /** Of a network that knows people by their numbers. */
