@@ -76,15 +76,11 @@ function guess(
   const name = nameIn(pointer) || pointer;
   const rows = values.map((value) => [value]);
   // `phone` under `contact` is a phone; `name` under `listing` is no person's.
-  const called = isAboutThing(pointer) ? '' : calledAs(nameIn(pointer));
+  const called = isAboutThing(pointer) ? '' : nameIn(pointer);
   const looks = targetOf(guessColumns(null, rows, own)[0]?.to ?? 'skip');
   const to = targetOf(guessColumns([called], rows, own)[0]?.to ?? 'skip') ?? inquiryTarget(pointer, values);
   return { to, because: to !== null && to === looks ? 'its values look so' : `it is called “${name}”` };
 }
-
-/** `your-name` and `visitor_phone` are name and phone. */
-const calledAs = (name: string): string =>
-  name.replace(/^(?:your|my|contact|customer|guest|visitor|lead|person|user)[\s_-]+(?=\S)/i, '');
 
 /** Only what an inquiry can have is proposed. */
 const targetOf = (to: string): InquiryTarget | null =>
