@@ -163,7 +163,8 @@ function otherWords(leaf: Leaf, { fields, names }: Known): string[] {
         const named = options?.find(({ value }) => value === leaf.value)?.label ?? leaf.value;
         return [`not ${named}`, `not in ${named}`];
       }
-      if (leaf.test === 'anniversary') return [`${label} soon`, 'birthday', 'anniversary'];
+      if (leaf.test === 'anniversary')
+        return [`${label} soon`, 'anniversary', ...(OF_BIRTH.test(label) ? ['birthday'] : [])];
       if (leaf.field === 'owner' && leaf.test === 'is') return [`assigned to ${names.get(leaf.value) ?? ''}`];
       return [];
     }
@@ -179,6 +180,8 @@ const CONSENT_VERBS: Partial<Record<AskedConsent, { so: readonly string[]; not: 
   out: { so: ['opted out of', 'unsubscribed from', 'stopped'], not: ['still in'] },
   never: { so: ['did not join', 'no consent to'], not: [] },
 };
+
+const OF_BIRTH = /born|birth|\bdob\b/i;
 
 /** A field that is empty because something never happened. */
 const NEVER: Record<string, readonly string[]> = {
