@@ -107,7 +107,7 @@ describe('columns', () => {
     ['Name, Office Phone, Fax, Cell', ['full_name', 'further', 'skip', 'number']],
     ['Phone 1, Phone 2, Landline', ['number', 'further', 'further']],
     ['Parent/Guardian Name, Cell Phone #, Student, Grade', ['full_name', 'number', 'skip', 'skip']],
-    ['Guest, Guest Phone, Party size', ['full_name', 'number', 'skip']],
+    ['Guest, Guest Phone, Party size, Zip/Postal', ['full_name', 'number', 'skip', 'postal_code']],
     ['What is your name?, What is your cell number?, May we text you?', ['full_name', 'number', 'skip']],
     [
       'LAST_NAME, FIRST_NAME, PHONE1, EMAIL1, ZIP5',

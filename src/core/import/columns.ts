@@ -77,7 +77,7 @@ const HEADERS: [RegExp, Target][] = [
   [/^e ?mail( ?(address|addr|adresse))?$|^mail$|^correo( electr[oó]nico)?$|^courriel$/, 'email'],
   [/^(state|region|province|st|estado)( code)?$/, 'region'],
   [
-    /^(zip|postal|post)( ?code)?$|^plz$|^postcode$|^postleitzahl$|^c[oó]digo postal$|^code postal$/,
+    /^(zip|postal|post)( (or )?(zip|postal|post))?( ?code)?$|^plz$|^postcode$|^postleitzahl$|^c[oó]digo postal$|^code postal$/,
     'postal_code',
   ],
   [/^(further|other|additional) (numbers?|e ?mails?|address(es)?)$/, 'further'],

@@ -110,7 +110,7 @@ const mappingColumns = (own: Props['own'], setColumn: SetColumn): ListColumn<Map
   {
     title: 'Holds',
     cell: ({ guess: { sample } }) => (
-      <span className="line-clamp-1 max-w-60 text-soft [overflow-wrap:anywhere]" title={sample.join(' · ')}>
+      <span className="line-clamp-1 max-w-96 text-soft [overflow-wrap:anywhere]" title={sample.join(' · ')}>
         {sample.join(' · ') || 'nothing'}
       </span>
     ),

@@ -61,7 +61,7 @@ export function FilesField({ files, change, kept, problem, off = false, children
             />
           ))}
         </ul>
-        <div className="flex flex-wrap items-center gap-x-4 gap-y-1 text-sm">
+        <div className="mt-2 flex flex-wrap items-center gap-x-4 gap-y-1 text-sm">
           <FilePicker look="link" accept={ACCEPT} onFile={(file) => void keep([file])}>
             Add a picture or file
           </FilePicker>
