@@ -40,6 +40,26 @@ describe('focus', () => {
     await waitFor(() => expect(document.activeElement?.textContent).toBe('Inbox'));
   });
 
+  it('comes back to a button that was out of use while it worked, unless it went elsewhere meanwhile', async () => {
+    render(<Desk rest />);
+    const pause = screen.getByText<HTMLButtonElement>('Pause');
+    const stop = screen.getByText('Stop');
+    /** As browsers do: what goes out of use loses the focus. */
+    const works = async (meanwhile: () => void) => {
+      pause.focus();
+      pause.disabled = true;
+      pause.blur();
+      await Promise.resolve();
+      meanwhile();
+      pause.disabled = false;
+      await Promise.resolve();
+    };
+    await works(() => {});
+    expect(document.activeElement).toBe(pause);
+    await works(() => stop.focus());
+    expect(document.activeElement).toBe(stop);
+  });
+
   it('begins a new page at its heading, and leaves the first one alone', async () => {
     const { rerender } = render(<Desk rest />);
     expect(document.activeElement).toBe(document.body);
