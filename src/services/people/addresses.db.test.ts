@@ -15,6 +15,7 @@ import { addAddressTo, preferAddressOf, takeAddressFrom } from './addresses';
 import { attestConsent, createPerson } from './create-person';
 import { mergePeople } from './merge-people';
 import { readPeopleTable } from './people-table';
+import { readPersonScreen } from './screen';
 
 const [ANA, OTHER, BO] = [phone(1), phone(2), phone(3)];
 let world: World;
@@ -145,7 +146,7 @@ describe('an address', () => {
   });
 });
 
-const agree = (channel: 'sms' | 'email', address: string) =>
+const agree = (channel: 'sms' | 'email' | 'voicemail', address: string) =>
   world.within(async (scope) => {
     const program = (await findProgram(scope, 'Clear Sky Alerts'))!;
     return recordConsent(world.ctx, scope, {
@@ -161,6 +162,12 @@ describe('consent', () => {
     await broadcastTo(world, 0);
     // What agreed is written to, although another is preferred.
     expect(await leaves()).toEqual([ANA]);
+  });
+
+  it('by several channels of one address is shown as one of each program', async () => {
+    await agree('voicemail', ANA);
+    const seen = await world.within((scope) => readPersonScreen(scope, ana, world.clock.at));
+    expect(seen?.agreed).toEqual({ [`number ${ANA}`]: ['Clear Sky Alerts'] });
   });
 
   it('goes with the address that is taken away, and what waits for it is called back', async () => {

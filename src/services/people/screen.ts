@@ -62,7 +62,8 @@ async function agreedBy(scope: Scope, personId: string): Promise<Record<string, 
     const name = programs.find(({ id }) => id === programId)?.name;
     if (state !== 'in' || !name) continue;
     const key = `${KIND_OF[channel]} ${address}`;
-    agreed[key] = [...(agreed[key] ?? []), name];
+    // A number may have agreed by text and by voicemail.
+    agreed[key] = [...new Set([...(agreed[key] ?? []), name])];
   }
   return agreed;
 }
