@@ -1,7 +1,9 @@
+'use client';
 import { extent } from 'd3-array';
 import { scaleLinear } from 'd3-scale';
 import { line } from 'd3-shape';
-import { percent } from '@/ui/kit/numbers';
+import { count, percent } from '@/ui/kit/numbers';
+import { useWidth } from '@/ui/kit/use-width';
 
 export interface Curve {
   key: string;
@@ -27,12 +29,15 @@ const DASHES = [
   '2 2',
 ];
 
+/** So many pixels the words of a tick take along the foot. */
+const TICK = 64;
+
 /** Lines over one scale, each named at its end; what they say stands in the table below or beside them. */
 export function Curves({
   curves,
   ticks,
   label,
-  format = percent,
+  counts = false,
   from = 0,
   stepped = false,
 }: {
@@ -40,21 +45,32 @@ export function Curves({
   /** What stands along the foot. */
   ticks: readonly { x: number; words: string }[];
   label: string;
-  format?: (y: number) => string;
+  /** They are numbers of something; else shares. */
+  counts?: boolean;
   /** Where the scale begins. */
   from?: number;
   /** A share holds until it changes. */
   stepped?: boolean;
 }) {
-  const [width, height, foot, side, end] = [800, 260, 24, 52, 130];
+  const format = counts ? count : percent;
+  const [drawing, width] = useWidth(800);
+  const [height, foot, side, end] = [300, 24, 52, Math.min(130, width / 3)];
   const known = curves.flatMap(({ points }) => points.filter(({ y }) => y !== null));
   const [first = 0, last = 1] = extent(known, ({ x }) => x) as [number | undefined, number | undefined];
   const highest = Math.max(from + 0.001, ...known.map(({ y }) => y!));
   const x = scaleLinear([first, Math.max(first + 1, last)], [side, width - end]);
   const y = scaleLinear([from, highest], [height - foot, 10]).nice(4);
+  const every = Math.ceil(ticks.length / Math.max(1, Math.floor((width - side - end) / TICK)));
   const labels = spread(curves.flatMap((curve) => endOf(curve, y)));
   return (
-    <svg viewBox={`0 0 ${width} ${height}`} className="block w-full" role="img" aria-label={label}>
+    <svg
+      ref={drawing}
+      viewBox={`0 0 ${width} ${height}`}
+      style={{ height }}
+      className="block w-full"
+      role="img"
+      aria-label={label}
+    >
       {y.ticks(4).map((tick) => (
         <g key={tick}>
           <line x1={side} x2={width - end} y1={y(tick)} y2={y(tick)} className="stroke-rule" />
@@ -64,7 +80,7 @@ export function Curves({
         </g>
       ))}
       {ticks
-        .filter((tick) => tick.x >= first && tick.x <= last)
+        .filter((tick, i) => i % every === 0 && tick.x >= first && tick.x <= last)
         .map((tick) => (
           <text
             key={tick.x}

@@ -25,5 +25,5 @@ export function OverTime({ lines, nameOf }: { lines: readonly TimeLine[]; nameOf
         `${name}: ${points.map(({ y, words }) => `${words} ${y === null ? 'none' : format(y)}`).join(', ')}`,
     )
     .join('; ');
-  return <Curves curves={curves} ticks={ticks} label={spoken} format={format} />;
+  return <Curves curves={curves} ticks={ticks} label={spoken} counts={!isShare} />;
 }

@@ -3,7 +3,7 @@ import Link from 'next/link';
 import { may } from '@/core/access/roles';
 import { MEASURES } from '@/core/results/overview';
 import { readOverview } from '@/services/results/screen';
-import { BarChart } from '@/ui/results/bars';
+import { BarChart } from '@/ui/results/bar-chart';
 import { lookOf } from '@/ui/results/look';
 import { MEASURE_WORDS, OverviewTable } from '@/ui/results/overview-table';
 import { TakeAlong } from '@/ui/results/take-along';

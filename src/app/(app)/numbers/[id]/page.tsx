@@ -13,7 +13,7 @@ import { dayAndTime } from '@/ui/kit/time';
 import { ChangeNumber } from '@/ui/numbers/number-forms';
 import { Registered, StandingMark, StandingTable } from '@/ui/numbers/standing';
 import { PersonLink } from '@/ui/people/people-list';
-import { BarChart } from '@/ui/results/bars';
+import { BarChart } from '@/ui/results/bar-chart';
 import { readScreen } from '../../../session';
 import { bringNumberBackAction, changeNumberAction, releaseNumberAction, restNumberAction } from '../actions';
 

@@ -1,0 +1,19 @@
+import { useEffect, useRef, useState } from 'react';
+
+/**
+ * How wide a drawing is shown, in pixels: drawn so wide its letters have the page's size on a phone and on a wide screen.
+ * @param first before it is known
+ */
+export function useWidth(first: number): [ref: React.RefObject<SVGSVGElement | null>, width: number] {
+  const ref = useRef<SVGSVGElement>(null);
+  const [width, setWidth] = useState(first);
+  useEffect(() => {
+    if (!ref.current) return;
+    const watch = new ResizeObserver(([shown]) => {
+      if (shown && shown.contentRect.width > 0) setWidth(Math.round(shown.contentRect.width));
+    });
+    watch.observe(ref.current);
+    return () => watch.disconnect();
+  }, []);
+  return [ref, width];
+}
