@@ -48,6 +48,9 @@ export function BarChart({
       {series.map((n, i) => {
         const from = periods[i]!.from;
         const top = y(Math.max(0, n));
+        const middle = x(from)! + x.bandwidth() / 2;
+        // The last day's name would reach over the edge.
+        const atEdge = middle + LABEL / 4 > width;
         return (
           <g key={from}>
             <rect x={x(from)} width={x.bandwidth()} y={top} height={height - foot - top} className="fill-ink">
@@ -55,9 +58,9 @@ export function BarChart({
             </rect>
             {i % every === 0 && (
               <text
-                x={x(from)! + x.bandwidth() / 2}
+                x={atEdge ? width : middle}
                 y={height - 6}
-                textAnchor="middle"
+                textAnchor={atEdge ? 'end' : 'middle'}
                 fontSize="12"
                 className="fill-soft"
               >
