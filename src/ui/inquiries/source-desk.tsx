@@ -58,7 +58,7 @@ function Desk(props: Props) {
   const { id, stamp, ...before } = source;
   const fresh = before.mapping.rules.length === 0 && proposed.length > 0;
   const start = fresh ? { ...before, mapping: { ...before.mapping, rules: proposed } } : before;
-  const desk = useDesk<SourceDraft>(before, stamp, start);
+  const desk = useDesk<SourceDraft>(before, stamp, { first: start });
   const { now, set, problems } = desk;
   return (
     <div className="grid gap-x-10 gap-y-8 lg:grid-cols-[minmax(0,1fr)_22rem]">

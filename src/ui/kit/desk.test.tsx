@@ -4,17 +4,24 @@ import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { Saving, useDesk } from './desk';
 import type { Problems } from './labelled';
 
-const refresh = vi.fn();
-vi.mock('next/navigation', () => ({ useRouter: () => ({ refresh }) }));
-beforeEach(() => refresh.mockClear());
+const [refresh, push] = [vi.fn(), vi.fn()];
+vi.mock('next/navigation', () => ({ useRouter: () => ({ refresh, push }) }));
+beforeEach(() => [refresh, push].forEach((one) => one.mockClear()));
 
 interface Note {
   words: string;
 }
 type Save = (now: Note, stamp: number, press: string) => Promise<Problems>;
 
-function Desk({ note, stamp, first, save }: { note: Note; stamp: number; first?: Note; save: Save }) {
-  const desk = useDesk(note, stamp, first);
+interface Props {
+  note: Note;
+  stamp: number;
+  save: Save;
+  more?: { first?: Note; goesTo?: string };
+}
+
+function Desk({ note, stamp, save, more = {} }: Props) {
+  const desk = useDesk(note, stamp, more);
   return (
     <form onSubmit={desk.saving(save)}>
       <label>
@@ -31,10 +38,8 @@ const press = () => userEvent.click(screen.getByRole('button', { name: 'Save the
 const typed = (words: string) => userEvent.type(field(), words);
 
 /** A desk on a note, with a way to show what stands now. */
-function desk(save: Save, first?: Note) {
-  const shown = (words: string, stamp: number) => (
-    <Desk note={{ words }} stamp={stamp} save={save} {...(first ? { first } : {})} />
-  );
+function desk(save: Save, more: Props['more'] = {}) {
+  const shown = (words: string, stamp: number) => <Desk note={{ words }} {...{ stamp, save, more }} />;
   const { rerender } = render(shown('Clear', 1));
   return { stands: (words: string, stamp: number) => rerender(shown(words, stamp)) };
 }
@@ -116,9 +121,24 @@ describe('what is changed on a desk', () => {
     expect(new Set(presses).size).toBe(1);
   });
 
+  it('leads on once it is kept, and stays where it was refused', async () => {
+    const answers: Problems[] = [
+      { problems: [{ field: 'words', message: 'words: too many' }] },
+      { problems: [] },
+    ];
+    desk(async () => answers.shift()!, { goesTo: '/programs/prg_1' });
+    await typed('!');
+    await press();
+    await waitFor(() => expect(answers).toHaveLength(1));
+    expect(push).not.toHaveBeenCalled();
+    await press();
+    await waitFor(() => expect(push).toHaveBeenCalledWith('/programs/prg_1'));
+    expect(refresh).not.toHaveBeenCalled();
+  });
+
   it('can be saved as it is proposed', async () => {
     const save = vi.fn<Save>(async () => ({ problems: [] }));
-    const { stands } = desk(save, { words: 'Proposed' });
+    const { stands } = desk(save, { first: { words: 'Proposed' } });
     expect(field().value).toBe('Proposed');
     stands('Clear', 2);
     expect(screen.queryByText(/changed elsewhere/)).toBeNull();

@@ -21,7 +21,7 @@ export interface Desk<T> {
   overtaken: boolean;
   /** Gives up what was typed, for what stands now. */
   begin(): void;
-  /** Does it once however often it is pressed; unless something is wrong, the page is read again. */
+  /** Does it once however often it is pressed; unless something is wrong, the page is read again or left. */
   run(act: Act<T>): void;
   /** The same for its form, which is sent only when there is something to save. */
   saving(act: Act<T>): (event: React.FormEvent) => void;
@@ -44,8 +44,13 @@ interface Held<T> {
  * @param before what stands now
  * @param stamp of what stands: with another one the desk begins anew, unless somebody is in the middle of a change
  * @param first what it begins with, where something is proposed
+ * @param goesTo where it leads once it is done; else it stays
  */
-export function useDesk<T extends object>(before: T, stamp: number, first: T = before): Desk<T> {
+export function useDesk<T extends object>(
+  before: T,
+  stamp: number,
+  { first = before, goesTo }: { first?: T; goesTo?: string } = {},
+): Desk<T> {
   const router = useRouter();
   const press = usePress();
   const [busy, start] = useTransition();
@@ -65,7 +70,9 @@ export function useDesk<T extends object>(before: T, stamp: number, first: T = b
       const fine = problems.length === 0;
       start(() => {
         hold((was) => ({ ...was, problems, kept: fine && same(was.now, now), saved: fine ? now : null }));
-        if (fine) router.refresh();
+        if (!fine) return;
+        if (goesTo === undefined) router.refresh();
+        else router.push(goesTo);
       });
     });
   };
@@ -118,16 +125,19 @@ export function Saving<T>({
         </span>
         {!changed && beside}
       </div>
-      {overtaken ? (
-        <p className="mt-2 text-sm text-wait" role="status">
-          ! It was changed elsewhere meanwhile. What you typed is still here; it cannot be saved over theirs.{' '}
-          <button type="button" className="link" onClick={begin}>
-            Show what stands now
-          </button>
-        </p>
-      ) : (
-        <Problem wide>{said.join(' ')}</Problem>
-      )}
+      {overtaken ? <Overtaken begin={begin} /> : <Problem wide>{said.join(' ')}</Problem>}
     </>
+  );
+}
+
+/** Somebody else was quicker: what was typed can be looked at still, and given up. */
+export function Overtaken({ begin }: Pick<Desk<never>, 'begin'>) {
+  return (
+    <p className="mt-2 text-sm text-wait" role="status">
+      ! It was changed elsewhere meanwhile. What you typed is still here; it cannot be saved over theirs.{' '}
+      <button type="button" className="link" onClick={begin}>
+        Show what stands now
+      </button>
+    </p>
   );
 }

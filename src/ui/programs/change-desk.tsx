@@ -1,6 +1,5 @@
 'use client';
-import { useState, useTransition } from 'react';
-import { useRouter } from 'next/navigation';
+import { useState } from 'react';
 import type { OwnHours } from '@/core/clearance/hours';
 import { allowsMore, reachesFurther, type Frequency, type Purpose } from '@/core/program/promise';
 import type { ProgramFile } from '@/core/registration/file';
@@ -15,9 +14,9 @@ import {
   type ProgramWording,
 } from '@/core/text/wording';
 import { sentenceOf } from '@/core/shared/sentence';
+import { Overtaken, useDesk } from '@/ui/kit/desk';
 import { count, plural } from '@/ui/kit/numbers';
 import { Section } from '@/ui/kit/page';
-import { usePress } from '@/ui/kit/press';
 import { Labelled, problemOf, type Problems } from '@/ui/kit/labelled';
 import { Problem } from '@/ui/kit/problem';
 import { SpanOfHours } from '@/ui/kit/span-of-hours';
@@ -52,22 +51,13 @@ export const PURPOSES: readonly [Purpose, string][] = [
 
 /** What people agree to, changed in front of what the change does. */
 export function ChangeDesk({ program, wording, members, numbers, told, ahead, save }: Props) {
-  const router = useRouter();
-  const press = usePress();
-  const [busy, start] = useTransition();
-  const [now, setNow] = useState<Written>(program);
+  const desk = useDesk<Written>(program, program.stamp, { goesTo: `/programs/${program.id}` });
+  const { now, set, problems, busy, overtaken, begin } = desk;
   const [choice, setChoice] = useState<'keep' | 'all' | null>(null);
-  const [problems, setProblems] = useState<Problems['problems']>([]);
-  const set = (part: Partial<Written>) => setNow({ ...now, ...part });
   const changed = changesOf(program, now);
   const asks = changed.promise !== undefined && members > 0 && allowsMore(program.promise, now.promise);
   const send = (change: object) =>
-    start(async () => {
-      const outcome = await save(program.id, { stamp: program.stamp, ...change }, press.token());
-      press.settle();
-      setProblems(outcome.problems);
-      if (outcome.problems.length === 0) router.push(`/programs/${program.id}`);
-    });
+    desk.run((_, stamp, press) => save(program.id, { stamp, ...change }, press));
   const ready = Object.keys(changed).length > 0 && (!asks || choice !== null) && !busy;
   return (
     <div className="grid gap-x-10 gap-y-8 lg:grid-cols-[minmax(0,1fr)_21rem]">
@@ -81,7 +71,7 @@ export function ChangeDesk({ program, wording, members, numbers, told, ahead, sa
         <Agreement now={now} set={set} problems={problems} />
         <Hours hours={now.hours} set={(hours) => set({ hours })} problems={problems} />
         <Senders now={now} numbers={numbers} set={set} />
-        <Loose problems={problems} />
+        {overtaken ? <Overtaken begin={begin} /> : <Loose problems={problems} />}
         <div className="mt-5 flex flex-wrap gap-3">
           <button className="button button-main" disabled={!ready}>
             {busy ? 'Working …' : 'Save the change'}

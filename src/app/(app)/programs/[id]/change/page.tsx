@@ -24,7 +24,7 @@ export default async function ChangeProgramPage({ params }: { params: Promise<{ 
         {data.program.name}
       </Link>
       <h1 className="mb-4">What people agree to</h1>
-      <ChangeDesk key={data.program.stamp} {...data} told={told} save={changeProgramAction} />
+      <ChangeDesk {...data} told={told} save={changeProgramAction} />
       <div className="mt-8 max-w-xl">
         <MergeForm
           program={data.program}
