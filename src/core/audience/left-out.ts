@@ -1,3 +1,4 @@
+import { sameValue } from '../shared/json';
 import { branches, EVERYBODY, groupKind, isGroup, type Condition, type SentLeaf } from './condition';
 
 /** Who is meant, and the broadcasts whose people are left out of them. */
@@ -38,5 +39,4 @@ const broadcastOf = (condition: Condition): string | null =>
     : null;
 
 /** Whether it means everybody. */
-export const isEverybody = (condition: Condition): boolean =>
-  JSON.stringify(condition) === JSON.stringify(EVERYBODY);
+export const isEverybody = (condition: Condition): boolean => sameValue(condition, EVERYBODY);

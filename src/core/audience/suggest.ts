@@ -193,18 +193,16 @@ const NEVER: Record<string, readonly string[]> = {
 
 /** A field by its name, and the value that was typed after it: “area code 720”. */
 function* valued(typed: string, fields: ReadonlyMap<string, AskableField>): Generator<Leaf> {
+  const [whole, words] = [plainly(typed), typed.trim().split(/\s+/)];
   for (const { name: field, label, kind } of fields.values()) {
     if (kind !== 'text' || field === 'number') continue;
     const begins = plainly(label);
-    const rest = plainly(typed).startsWith(`${begins} `)
-      ? typed
-          .trim()
-          .split(/\s+/)
-          .slice(begins.split(' ').length)
-          .join(' ')
-          .replace(/^(?:is|=)\s+/i, '')
-      : '';
-    if (rest === '' || WORDS_OF_TESTS.test(rest)) continue;
+    if (!whole.startsWith(`${begins} `)) continue;
+    const rest = words
+      .slice(begins.split(' ').length)
+      .join(' ')
+      .replace(/^(?:is|=)\s+/i, '');
+    if (WORDS_OF_TESTS.test(rest)) continue;
     yield { ask: 'field', field, test: 'is', value: rest };
     yield { ask: 'field', field, test: 'contains', value: rest };
   }

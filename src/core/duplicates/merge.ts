@@ -1,3 +1,4 @@
+import { sameValue } from '../shared/json';
 import type { OwnValue, OwnValues } from '../people/values';
 
 /** What two records of one person are merged of. Their addresses all stay; of number and e-mail the preferred one is chosen. */
@@ -51,7 +52,7 @@ export function proposeChoices(one: MergeSide, other: MergeSide, inOne: boolean,
   const choices: Choices = {};
   for (const name of fieldNames(one, other)) {
     const [a, b] = [valueOf(one, name), valueOf(other, name)];
-    if (JSON.stringify(a) === JSON.stringify(b)) continue;
+    if (sameValue(a, b)) continue;
     choices[name] = proposed(name, a, b, inOne, inOther);
   }
   return choices;

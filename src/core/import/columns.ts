@@ -171,14 +171,15 @@ export function guessColumns(
 ): ColumnGuess[] {
   const width = Math.max(header?.length ?? 0, ...rows.map((row) => row.length));
   const taken = new Set<Target>();
-  const valuesOf = (i: number) => rows.map((row) => (row[i] ?? '').trim()).filter((value) => value !== '');
-  const guesses = Array.from({ length: width }, (_, i) => guess(header?.[i] ?? '', valuesOf(i), own));
+  const columns = Array.from({ length: width }, (_, i) =>
+    rows.map((row) => (row[i] ?? '').trim()).filter((value) => value !== ''),
+  );
+  const guesses = columns.map((values, i) => guess(header?.[i] ?? '', values, own));
   // “Home phone” before “mobile phone”: texts go to the mobile one.
   const reach = guesses.map((to, i) => (to === 'number' ? textable(plainHeader(header?.[i] ?? '')) : -1));
   const theirs = reach.indexOf(Math.max(...reach));
-  return Array.from({ length: width }, (_, i) => {
+  return columns.map((values, i) => {
     const title = header?.[i]?.trim() || `Column ${i + 1}`;
-    const values = valuesOf(i);
     let to = guesses[i]!;
     if (to === 'number' ? i !== theirs : to !== 'skip' && to !== 'further' && taken.has(to))
       to = to === 'number' || to === 'email' ? 'further' : 'skip';

@@ -1,3 +1,4 @@
+import { sameValue } from '../shared/json';
 import type { ConsentState } from '../consent/ledger';
 import type { OwnValue, OwnValues } from '../people/values';
 import { isAnotherName } from './names';
@@ -102,7 +103,7 @@ export function changesOf(row: RowPerson, known: KnownPerson, onlyEmpty = false)
       changes[`further.${kind === 'chat' ? 'chat:' : ''}${value}`] = [null, value];
   for (const [key, value] of Object.entries(row.fields)) {
     const before = known.fields[key] ?? null;
-    if (JSON.stringify(before) !== JSON.stringify(value)) put(`own.${key}`, before, value);
+    if (!sameValue(before, value)) put(`own.${key}`, before, value);
   }
   return changes;
 }

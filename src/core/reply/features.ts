@@ -2,8 +2,9 @@ import damerau from 'talisman/metrics/damerau-levenshtein.js';
 import { DOUBTFUL, firstMatch, GOING_ON, INNOCENT, LEAVING, without } from './sentences';
 
 /**
- * What a reply is made of, for the scored model: its words and pairs of words, also those that stand a little apart, pieces of words (misspelt ones share them), words
- * under a negation, and who does what to what: the sequence of roles in it, such as `remove me list`.
+ * What a reply is made of, for the scored model: its words and pairs of words, also those that stand a little apart, pieces
+ * of words (misspelt ones share them), words under a negation, and who does what to what: the sequence of roles in it, such
+ * as `remove me list`.
  */
 
 /** Roles of words, in the languages people answer in. */

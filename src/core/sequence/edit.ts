@@ -1,3 +1,4 @@
+import { sameValue } from '../shared/json';
 import type { Column, Line, SequenceDocument, What } from './document';
 import { everyLine } from './document';
 
@@ -104,4 +105,4 @@ export function putBefore(document: SequenceDocument, id: string, before: string
 
 /** Whether two documents say the same. */
 export const same = (one: SequenceDocument, other: SequenceDocument | null): boolean =>
-  other !== null && JSON.stringify(one) === JSON.stringify(other);
+  other !== null && sameValue(one, other);

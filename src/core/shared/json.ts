@@ -35,3 +35,7 @@ function depthOf(text: string): number {
 /** An object with names, not a list. */
 export const isRecord = (value: unknown): value is Record<string, unknown> =>
   typeof value === 'object' && value !== null && !Array.isArray(value);
+
+/** Whether two values say the same, as far as JSON can tell. */
+export const sameValue = (one: unknown, other: unknown): boolean =>
+  JSON.stringify(one) === JSON.stringify(other);

@@ -1,5 +1,6 @@
 import type { NamedThing } from '@/core/audience/suggest';
 import type { Scope } from '@/db/kit/scope';
+import { SEEN_SEGMENT } from './seen';
 
 /** What a segment is called for somebody who does not see it. */
 export const HIDDEN_SEGMENT = 'a colleague’s own segment';
@@ -14,8 +15,7 @@ export const namesOfThings = (scope: Scope, viewer: string | null = null): Promi
      union all (select 'stage', id, name from stage where workspace_id = :workspace order by position, id)
      union all (select 'program', id, name from program where workspace_id = :workspace order by id)
      union all (select 'broadcast', id, name from broadcast where workspace_id = :workspace and state <> 'draft' order by id desc)
-     union all (select 'segment', s.id, case when s.shared = 'all' or s.owner_id = :viewer or exists (select 1 from segment_share x
-         where x.segment_id = s.id and x.account_id = :viewer and s.shared = 'some') then s.name else :hidden end
+     union all (select 'segment', s.id, case when ${SEEN_SEGMENT} then s.name else :hidden end
        from segment s where s.workspace_id = :workspace order by s.position, lower(s.name))
      union all (select 'import', id, name from import where workspace_id = :workspace and state in ('running', 'finished', 'stopped') order by id desc)
      union all (select 'batch', id, name from batch where workspace_id = :workspace order by id desc limit 500)

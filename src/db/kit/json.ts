@@ -11,7 +11,3 @@ export function toJson(value: unknown): string {
 
 /** An escape of such a character, not one that is itself escaped: JSON.stringify writes the good ones as they are. */
 const UNFIT = /(?<!\\)((?:\\\\)*)\\u(?:d[89a-f][0-9a-f]{2}|0000)/g;
-
-/** Whether two values say the same, as far as JSON can tell. */
-export const sameValue = (one: unknown, other: unknown): boolean =>
-  JSON.stringify(one) === JSON.stringify(other);

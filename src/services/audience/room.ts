@@ -1,5 +1,6 @@
 import { AUDIENCE_ERASURES } from '@/db/audience/erase';
 import { SEGMENTS_OWNED } from '@/db/audience/owned';
+import { SEEN_SEGMENT } from '@/db/audience/seen';
 import { moveEngagement } from '@/db/audience/engagement';
 import type { Room } from '@/services/kit/room';
 import { AUDIENCE_API } from './api';
@@ -10,9 +11,9 @@ export const AUDIENCE: Room = {
   finds: [
     {
       kind: 'segment',
-      table: 'segment',
+      table: 'segment s',
       label: 'name',
-      where: `(shared = 'all' or owner_id = :viewer or (shared = 'some' and exists (select 1 from segment_share x where x.segment_id = segment.id and x.account_id = :viewer)))`,
+      where: SEEN_SEGMENT,
       at: '/people?segment=',
     },
   ],

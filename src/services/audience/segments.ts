@@ -13,15 +13,15 @@ import type { Context } from '@/services/kit/context';
 import type { SegmentInput } from './inputs';
 import { moveOne } from './own-fields';
 import { conflict, invalid, notFound, type Refusal } from '@/services/kit/validation';
+import { SEEN_SEGMENT } from '@/db/audience/seen';
 import { Broadcast } from '@/db/sends/entities';
 
 /** Segments an account sees: its own, those shared with it, and those shared with all; pinned ones first. The API sees those of all. */
 export async function visibleSegments(scope: Scope, accountId: string | null): Promise<Segment[]> {
   const rows = await scope.rows<{ id: string }>(
-    `select s.id from segment s where s.workspace_id = :workspace and (s.shared = 'all' or s.owner_id = :accountId or exists
-       (select 1 from segment_share x where x.segment_id = s.id and x.account_id = :accountId and s.shared = 'some'))
+    `select s.id from segment s where s.workspace_id = :workspace and ${SEEN_SEGMENT}
       order by s.pinned desc, s.position, lower(s.name)`,
-    { accountId },
+    { viewer: accountId },
   );
   const found = await scope.em.find(Segment, { id: { $in: rows.map(({ id }) => id) } });
   return rows.map(({ id }) => found.find((segment) => segment.id === id)!);

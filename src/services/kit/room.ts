@@ -27,8 +27,8 @@ export interface Mailbox {
 
 /**
  * A room of the house as the rest sees it: what it does by the clock, what becomes of its rows that are stuck, what it
- * offers in the API and to whoever types a name, and what it does when a person is merged or erased. `services/rooms.ts` lists them; the worker, the
- * API and the use cases about people walk over that list and know no room by name.
+ * offers in the API and to whoever types a name, and what it does when a person is merged or erased. `services/rooms.ts`
+ * lists them; the worker, the API and the use cases about people walk over that list and know no room by name.
  */
 export interface Room extends PersonHooks {
   queues?: readonly Queue[];

@@ -1,7 +1,7 @@
 import { MERGE_FIELDS, valueOf, type MergeSide } from '@/core/duplicates/merge';
 import { ok, type Result } from '@/core/shared/result';
 import { settleCurrent } from '@/db/consent/current';
-import { sameValue } from '@/db/kit/json';
+import { sameValue } from '@/core/shared/json';
 import { quiet } from '@/db/kit/happenings';
 import { addAddress, moveAddresses, preferAddress } from '@/db/people/addresses';
 import { lockPeople } from '@/db/people/locks';

@@ -1,8 +1,9 @@
 'use client';
 import { useRouter } from 'next/navigation';
 import { useState, useTransition } from 'react';
-import { answered, LOST } from './form';
+import { sameValue } from '@/core/shared/json';
 import { sentenceOf } from '@/core/shared/sentence';
+import { answered, LOST } from './form';
 import type { Problems } from './labelled';
 import { usePress } from './press';
 import { Problem } from './problem';
@@ -57,10 +58,10 @@ export function useDesk<T extends object>(
   const fresh: Held<T> = { stamp, first, now: first, problems: [], kept: false, saved: null };
   const [held, hold] = useState(fresh);
   const { now, problems, kept, saved } = held;
-  const untouched = same(now, saved ?? held.first);
+  const untouched = sameValue(now, saved ?? held.first);
   if (held.stamp !== stamp && !busy && (untouched || saved))
     hold({ ...fresh, kept, now: untouched ? first : now });
-  const changed = !same(now, before);
+  const changed = !sameValue(now, before);
   const run = (act: Act<T>) => {
     if (busy) return;
     start(async () => {
@@ -69,7 +70,12 @@ export function useDesk<T extends object>(
       const problems = outcome ? outcome.problems : [LOST];
       const fine = problems.length === 0;
       start(() => {
-        hold((was) => ({ ...was, problems, kept: fine && same(was.now, now), saved: fine ? now : null }));
+        hold((was) => ({
+          ...was,
+          problems,
+          kept: fine && sameValue(was.now, now),
+          saved: fine ? now : null,
+        }));
         if (!fine) return;
         if (goesTo === undefined) router.refresh();
         else router.push(goesTo);
@@ -87,8 +93,6 @@ export function useDesk<T extends object>(
     },
   };
 }
-
-const same = (one: unknown, other: unknown): boolean => JSON.stringify(one) === JSON.stringify(other);
 
 const OF_NO_FIELD = ['stamp', 'document', 'form', 'body', 'id', 'press'];
 

@@ -17,3 +17,7 @@ export function useWidth(first: number): [ref: React.RefObject<SVGSVGElement | n
   }, []);
   return [ref, width];
 }
+
+/** Of so many names, which stand where there is room for one in each so many pixels: every nth. */
+export const everyNth = (names: number, room: number, each: number): number =>
+  Math.ceil(names / Math.max(1, Math.floor(room / each)));

@@ -13,6 +13,7 @@ import {
   helpText,
   type ProgramWording,
 } from '@/core/text/wording';
+import { sameValue } from '@/core/shared/json';
 import { sentenceOf } from '@/core/shared/sentence';
 import { Overtaken, useDesk } from '@/ui/kit/desk';
 import { count, plural } from '@/ui/kit/numbers';
@@ -114,15 +115,16 @@ export function ChangeDesk({ program, wording, members, numbers, told, ahead, sa
 
 /** As the API takes it; only what differs. */
 function changesOf(before: Written, now: Written) {
-  const same = (one: unknown, other: unknown) => JSON.stringify(one) === JSON.stringify(other);
   return {
     ...(now.name.trim() === before.name ? {} : { name: now.name }),
     ...(now.purpose === before.purpose ? {} : { purpose: now.purpose }),
-    ...(same(now.promise, before.promise) ? {} : { promise: now.promise }),
+    ...(sameValue(now.promise, before.promise) ? {} : { promise: now.promise }),
     ...(now.welcome.trim() === before.welcome ? {} : { welcome: now.welcome }),
     ...(now.doubleOptIn === before.doubleOptIn ? {} : { double_opt_in: now.doubleOptIn }),
-    ...(same(now.hours, before.hours) ? {} : { hours: now.hours }),
-    ...(same([...now.senders].sort(), [...before.senders].sort()) ? {} : { sender_numbers: now.senders }),
+    ...(sameValue(now.hours, before.hours) ? {} : { hours: now.hours }),
+    ...(sameValue([...now.senders].sort(), [...before.senders].sort())
+      ? {}
+      : { sender_numbers: now.senders }),
   };
 }
 
@@ -330,7 +332,7 @@ function Consequence({
               : 'Whoever joins from now on is in at once. Who was asked and has not answered is still waited for.'}
           </p>
         )}
-        {now.hours && JSON.stringify(now.hours) !== JSON.stringify(program.hours) && (
+        {now.hours && !sameValue(now.hours, program.hours) && (
           <p className="mt-2 text-sm">
             What would leave outside {now.hours.from} to {now.hours.to} waits for the next such hour where the
             person lives. Answers go at once.

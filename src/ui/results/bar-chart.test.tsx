@@ -1,5 +1,5 @@
 import { act, render, screen } from '@testing-library/react';
-import { afterEach, expect, it, vi } from 'vitest';
+import { expect, it, vi } from 'vitest';
 import { BarChart } from './bar-chart';
 import { Curves } from './curves';
 
@@ -14,7 +14,6 @@ vi.stubGlobal(
     disconnect() {}
   },
 );
-afterEach(() => vi.restoreAllMocks());
 
 const periods = Array.from({ length: 28 }, (_, i) => {
   const day = `2026-11-${String(i + 1).padStart(2, '0')}`;

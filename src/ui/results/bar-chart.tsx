@@ -3,7 +3,7 @@ import { max } from 'd3-array';
 import { scaleBand, scaleLinear } from 'd3-scale';
 import { count } from '@/ui/kit/numbers';
 import { plainDay } from '@/ui/kit/time';
-import { useWidth } from '@/ui/kit/use-width';
+import { everyNth, useWidth } from '@/ui/kit/use-width';
 
 /** So many pixels a day's name takes along the foot. */
 const LABEL = 90;
@@ -26,7 +26,7 @@ export function BarChart({
     [side, width],
   ).paddingInner(0.2);
   const y = scaleLinear([0, Math.max(1, max(series) ?? 1)], [height - foot, 10]).nice(3);
-  const every = Math.ceil(periods.length / Math.max(1, Math.floor((width - side) / LABEL)));
+  const every = everyNth(periods.length, width - side, LABEL);
   const spoken = `${label}: ${series.map((n, i) => `${plainDay(periods[i]!.from)} ${count(n)}`).join(', ')}`;
   return (
     <svg

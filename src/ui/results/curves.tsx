@@ -3,7 +3,7 @@ import { extent } from 'd3-array';
 import { scaleLinear } from 'd3-scale';
 import { line } from 'd3-shape';
 import { count, percent } from '@/ui/kit/numbers';
-import { useWidth } from '@/ui/kit/use-width';
+import { everyNth, useWidth } from '@/ui/kit/use-width';
 
 export interface Curve {
   key: string;
@@ -60,7 +60,7 @@ export function Curves({
   const highest = Math.max(from + 0.001, ...known.map(({ y }) => y!));
   const x = scaleLinear([first, Math.max(first + 1, last)], [side, width - end]);
   const y = scaleLinear([from, highest], [height - foot, 10]).nice(4);
-  const every = Math.ceil(ticks.length / Math.max(1, Math.floor((width - side - end) / TICK)));
+  const every = everyNth(ticks.length, width - side - end, TICK);
   const labels = spread(curves.flatMap((curve) => endOf(curve, y)));
   return (
     <svg

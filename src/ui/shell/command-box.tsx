@@ -104,10 +104,11 @@ const VERBS: Record<string, string> = {
   ...{ 'opt out': LEAVE, pause: LEAVE, stop: LEAVE },
 };
 
+const WITH_VERB = new RegExp(`^\\s*(${Object.keys(VERBS).join('|')})\\s+(.+)$`, 'i');
+
 /** “write to ana” looks for Ana. */
 function verbOf(typed: string): { done: string | null; name: string } {
-  const [, verb = '', name = typed] =
-    new RegExp(`^\\s*(${Object.keys(VERBS).join('|')})\\s+(.+)$`, 'i').exec(typed) ?? [];
+  const [, verb = '', name = typed] = WITH_VERB.exec(typed) ?? [];
   return { done: VERBS[verb.toLowerCase()] ?? null, name };
 }
 

@@ -1,5 +1,5 @@
 import type { Changes } from '@/core/import/decide';
-import { sameValue } from '@/db/kit/json';
+import { sameValue } from '@/core/shared/json';
 import type { OwnValues } from '@/core/people/values';
 import { placeColumns, placeOf } from '@/core/phone/place';
 import { setImport, type ImportRow } from '@/db/imports/imports';

@@ -1,3 +1,4 @@
+import { sameValue } from '@/core/shared/json';
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { notFound } from 'next/navigation';
@@ -104,9 +105,7 @@ const sourcesOf = ({ choices, form: { sourceId } }: Screen) => [
 
 /** Whether what is shown is what stands on the page, with the wording as the program has it today. */
 const isPublished = ({ form, versions: [newest], wording }: Screen): boolean =>
-  newest !== undefined &&
-  newest.wording === wording &&
-  JSON.stringify(newest.document) === JSON.stringify(form.document);
+  newest !== undefined && newest.wording === wording && sameValue(newest.document, form.document);
 
 const labelled = ({ result, choices, form }: Screen) =>
   result.left.map(({ field, people }) => ({ label: labelOf(field, choices, form), people }));
