@@ -23,11 +23,22 @@ export default tseslint.config(
       // The decorators need reflect-metadata loaded first: one module of ours does it.
       'no-restricted-imports': [
         'error',
-        { paths: validation.map((name) => ({ name, message: 'Import from @/services/kit/validation.' })) },
+        {
+          paths: [
+            ...validation.map((name) => ({ name, message: 'Import from @/services/kit/validation.' })),
+            {
+              ...{ name: 'next/link', importNames: ['default'] },
+              message: 'Link from @/ui/kit/link fetches nothing ahead.',
+            },
+          ],
+        },
       ],
     },
   },
-  { files: ['src/services/kit/validation.ts'], rules: { 'no-restricted-imports': 'off' } },
+  {
+    files: ['src/services/kit/validation.ts', 'src/ui/kit/link.tsx'],
+    rules: { 'no-restricted-imports': 'off' },
+  },
   {
     files: ['src/**/*.tsx'],
     rules: {

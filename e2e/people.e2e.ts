@@ -2,7 +2,7 @@ import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import encodeQR from 'qr';
-import type { Browser, ElementHandle, Page } from 'puppeteer-core';
+import type { Browser, ElementHandle, HTTPRequest, Page } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { startApp, until, type App } from './support/app';
 import { violations } from './support/axe';
@@ -236,8 +236,15 @@ describe('a cut', () => {
   });
 
   it('is searched while one types, sorted by a column, and more of it comes as one scrolls', async () => {
+    const ahead: string[] = [];
+    const note = (sent: HTTPRequest) => void (sent.url().includes('_rsc=') && ahead.push(sent.url()));
+    page.on('request', note);
     await open('/people');
     await page.waitForSelector('tbody tr[aria-rowindex]');
+    await page.waitForNetworkIdle({ concurrency: 1 });
+    page.off('request', note);
+    // None of the pages that the list leads to is fetched before somebody goes there.
+    expect(ahead).toEqual([]);
     await page.type('input[type=search]', 'perrin');
     await page.waitForFunction(() => [...document.querySelectorAll('tbody tr[aria-rowindex]')].length === 2);
     await replaceBy('');

@@ -1,7 +1,7 @@
 import { tookWords } from '@/core/inquiry/board';
 import { BROADCAST, STATE, REPLIED, OPTED_OUT } from '@/ui/sends/broadcast-columns';
 import type { Metadata } from 'next';
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { displayNumber } from '@/core/phone/number';
 import { readToday } from '@/services/today/screen';
 import { ListTable } from '@/ui/kit/list-table';

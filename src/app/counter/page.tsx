@@ -1,5 +1,5 @@
 import type { Metadata } from 'next';
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { may } from '@/core/access/roles';
 import { CounterDesk } from '@/ui/offers/counter-desk';
 import { requireSession } from '../session';

@@ -1,7 +1,7 @@
 'use client';
 import { Problem } from '@/ui/kit/problem';
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { useRouter } from 'next/navigation';
 import { useId, useState, useTransition } from 'react';
 import { toast } from 'sonner';

@@ -1,5 +1,5 @@
 'use client';
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { plainBody } from '@/core/chat/template';
 import type { WordingState } from '@/core/chat/wording-life';
 import { Problem } from '@/ui/kit/problem';

@@ -2,7 +2,7 @@ import { ENTRY_WORDS, type EntryKind } from '@/core/credits/ledger';
 import { CHANNEL_WORDS, type Channel } from '@/core/message/channel';
 import { ListTable } from '@/ui/kit/list-table';
 import { count } from '@/ui/kit/numbers';
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 
 export interface Line {
   kind: EntryKind;

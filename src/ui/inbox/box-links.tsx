@@ -1,4 +1,4 @@
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { BOXES, WAITS_WHY, WHY, type Box } from '@/core/inbox/waiting';
 import { CHANNELS, CHANNEL_WORDS } from '@/core/message/channel';
 import { count } from '@/ui/kit/numbers';

@@ -1,4 +1,4 @@
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { ListTable } from '@/ui/kit/list-table';
 import { shortTime } from '@/ui/kit/time';
 import { personName } from '@/ui/people/people-list';

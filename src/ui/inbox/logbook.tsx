@@ -3,7 +3,7 @@ import { KINDS, type MessageKind } from '@/core/message/kinds';
 import { FAILURE_WORDS, type FailureReason } from '@/core/delivery/failure';
 import { TEXT_STATE_WORDS, type TextState } from '@/core/delivery/lifecycle';
 import { displayNumber } from '@/core/phone/number';
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { ShownFiles, type Shown } from '@/ui/media/shown-files';
 import type { FormState } from '@/ui/kit/form-state';
 import { Mark, type Tone } from '@/ui/kit/mark';

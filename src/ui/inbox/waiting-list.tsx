@@ -1,4 +1,4 @@
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { nearness, WHY, type Box, type Nearness, type WaitsWhy } from '@/core/inbox/waiting';
 import { CHANNEL_WORDS, type Channel } from '@/core/message/channel';
 import { ListTable } from '@/ui/kit/list-table';

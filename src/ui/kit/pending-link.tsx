@@ -1,5 +1,6 @@
 'use client';
-import Link, { useLinkStatus } from 'next/link';
+import { useLinkStatus } from 'next/link';
+import { Link } from './link';
 
 /** A link to another view of rows: until it is there, the rows that stand are paled and it is said that more is coming. */
 export function PendingLink({ children, ...rest }: React.ComponentProps<typeof Link>) {

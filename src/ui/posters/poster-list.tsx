@@ -1,4 +1,4 @@
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { SHEETS, type PosterDocument } from '@/core/poster/document';
 import type { FormState } from '@/ui/kit/form-state';
 import { Section } from '@/ui/kit/page';

@@ -1,4 +1,4 @@
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import type { Forecast } from '@/core/registration/forecast';
 import type { RegistrationState } from '@/core/registration/life';
 import type { FormState } from '@/ui/kit/form-state';

@@ -1,4 +1,4 @@
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { METHOD_WORDS, type Method } from '@/core/consent/ledger';
 import { FAILURE_WORDS, type FailureReason } from '@/core/delivery/failure';
 import { KINDS, type MessageKind } from '@/core/message/kinds';

@@ -1,4 +1,4 @@
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { REASON_WORDS } from '@/core/clearance/reasons';
 import type { Channel } from '@/core/message/channel';
 import { FAILURE_WORDS } from '@/core/delivery/failure';

@@ -1,4 +1,4 @@
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { addDays } from '@/core/audience/days';
 import { CHANNELS, CHANNEL_WORDS } from '@/core/message/channel';
 import { SPANS, type Span } from '@/core/results/spans';

@@ -1,4 +1,4 @@
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { scaleLinear } from 'd3-scale';
 import {
   IS_GOOD,

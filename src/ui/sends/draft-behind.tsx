@@ -8,7 +8,7 @@ import { ListTable, type ListColumn } from '@/ui/kit/list-table';
 import { REASON_WORDS, type ReasonCode } from '@/core/clearance/reasons';
 import { displayNumber } from '@/core/phone/number';
 import { dayAndTime } from '@/ui/kit/time';
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { count, plural } from '@/ui/kit/numbers';
 
 interface Behind {

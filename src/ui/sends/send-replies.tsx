@@ -1,4 +1,4 @@
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { ListTable } from '@/ui/kit/list-table';
 import { Section } from '@/ui/kit/page';
 import { dayAndTime } from '@/ui/kit/time';

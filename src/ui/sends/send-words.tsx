@@ -1,5 +1,5 @@
 import { ShownFiles, type Shown } from '@/ui/media/shown-files';
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { count, plural } from '@/ui/kit/numbers';
 import { readable } from './readable';
 

@@ -1,4 +1,4 @@
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { DEED_WORDS } from '@/core/sequence/words';
 import { namedFields } from '@/core/text/fields';
 import type { FormState } from '@/ui/kit/form-state';

@@ -1,5 +1,5 @@
 'use client';
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { group } from 'd3-array';
 import { Fragment } from 'react';
 import type { Begin, EndingCause, SequenceDocument } from '@/core/sequence/document';

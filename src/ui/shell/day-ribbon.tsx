@@ -1,6 +1,6 @@
 import { max } from 'd3-array';
 import { scaleLinear, scaleSqrt } from 'd3-scale';
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { count, plural } from '@/ui/kit/numbers';
 import { clockTime, dayAndTime, dayOf } from '@/ui/kit/time';
 

@@ -2,7 +2,7 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
 import { workspaceForm } from './workspace-form';
 import { ChevronDown, Settings } from 'lucide-react';
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { usePathname, useRouter } from 'next/navigation';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { PendingLink } from '@/ui/kit/pending-link';

@@ -1,4 +1,4 @@
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { TEXT_STATE_WORDS, type TextState } from '@/core/delivery/lifecycle';
 import { ListTable } from '@/ui/kit/list-table';
 import { Mark } from '@/ui/kit/mark';

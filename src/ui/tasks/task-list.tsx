@@ -1,4 +1,4 @@
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import type { FormState } from '@/ui/kit/form-state';
 import { Mark } from '@/ui/kit/mark';
 import { PlainForm } from '@/ui/kit/plain-form';

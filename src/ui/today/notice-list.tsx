@@ -1,4 +1,4 @@
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import type { FormState } from '@/ui/kit/form-state';
 import { THREAD_NOTICE_WORDS, type NoticeKind } from '@/core/inbox/notices';
 import { plural } from '@/ui/kit/numbers';

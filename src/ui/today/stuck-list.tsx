@@ -1,4 +1,4 @@
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { sentenceOf } from '@/core/shared/sentence';
 import { QUEUE_WORDS, type QueueName } from '@/core/work/queues';
 import { displayNumber } from '@/core/phone/number';

@@ -1,4 +1,4 @@
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { wilson } from '@/core/results/rates';
 import type { WaveWhy } from '@/core/voicemail/waves';
 import { count, plural } from '@/ui/kit/numbers';

@@ -1,5 +1,5 @@
 'use client';
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { Mark } from '@/ui/kit/mark';
 import { plural } from '@/ui/kit/numbers';
 import { Problem } from '@/ui/kit/problem';

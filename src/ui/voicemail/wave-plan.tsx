@@ -1,4 +1,4 @@
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { max } from 'd3-array';
 import { scaleLinear, scaleTime } from 'd3-scale';
 import type { Millis } from '@/core/shared/instant';

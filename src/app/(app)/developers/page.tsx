@@ -1,5 +1,5 @@
 import type { Metadata } from 'next';
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { may } from '@/core/access/roles';
 import { readKeys } from '@/services/access/screen';
 import { readEndpoints, type EndpointRow } from '@/services/webhooks/screen';

@@ -1,5 +1,5 @@
 import type { Metadata } from 'next';
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { HELP } from '@/ui/help/pages';
 import { Page, Section } from '@/ui/kit/page';
 import { requireSession } from '../../session';

@@ -1,5 +1,5 @@
 import type { Metadata } from 'next';
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { countToCall } from '@/services/calls/screen';
 import { BOXES } from '@/core/inbox/waiting';
 import { findThreads, readInbox, type InboxFilters } from '@/services/inbox/screen';

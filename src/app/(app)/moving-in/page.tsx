@@ -1,5 +1,5 @@
 import type { Metadata } from 'next';
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import type { StepCode } from '@/core/access/moving-in';
 import { readMovingIn } from '@/services/team/screen';
 import { Mark } from '@/ui/kit/mark';

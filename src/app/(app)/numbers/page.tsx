@@ -1,5 +1,5 @@
 import type { Metadata } from 'next';
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { displayNumber } from '@/core/phone/number';
 import { differences, SHIPPED_PROFILES } from '@/core/delivery/carrier-profile';
 import {

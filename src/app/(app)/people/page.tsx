@@ -1,5 +1,5 @@
 import type { Metadata } from 'next';
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { may } from '@/core/access/roles';
 import { readPeopleScreen } from '@/services/people/people-screen';
 import { Page } from '@/ui/kit/page';

@@ -1,6 +1,6 @@
 import { membersHref } from '@/ui/people/people-list';
 import type { Metadata } from 'next';
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { frequencyPhrase } from '@/core/text/wording';
 import { readPrograms } from '@/services/programs/screen';
 import { ListTable } from '@/ui/kit/list-table';

@@ -1,6 +1,6 @@
 import { BROADCAST, counts, STATE, DELIVERED, REPLIED, OPTED_OUT } from '@/ui/sends/broadcast-columns';
 import type { Metadata } from 'next';
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { readSends } from '@/services/sends/screen';
 import { ListTable } from '@/ui/kit/list-table';
 import { Page } from '@/ui/kit/page';

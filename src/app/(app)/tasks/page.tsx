@@ -1,5 +1,5 @@
 import type { Metadata } from 'next';
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { readTaskScreen } from '@/services/tasks/screen';
 import { getContext } from '@/services/runtime';
 import { Empty, Page, Section } from '@/ui/kit/page';

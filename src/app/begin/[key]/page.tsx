@@ -1,5 +1,5 @@
 import type { Metadata } from 'next';
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { getContext } from '@/services/runtime';
 import { isFirstDoor } from '@/services/team/first-door';
 import { MoveInForm } from '@/ui/team/door-forms';

@@ -1,5 +1,5 @@
 import type { Metadata } from 'next';
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { ROLE_WORDS } from '@/core/access/roles';
 import { getContext } from '@/services/runtime';
 import { readInvitation } from '@/services/team/invitations';

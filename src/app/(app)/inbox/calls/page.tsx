@@ -1,5 +1,5 @@
 import type { Metadata } from 'next';
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { readCallDesk } from '@/services/calls/screen';
 import { CallDesk } from '@/ui/calls/call-desk';
 import { Page } from '@/ui/kit/page';

@@ -1,5 +1,5 @@
 import type { Metadata } from 'next';
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { may } from '@/core/access/roles';
 import { mustsOf } from '@/core/registration/check';
 import { isUnderWay } from '@/core/registration/life';

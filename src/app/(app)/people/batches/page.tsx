@@ -1,5 +1,5 @@
 import type { Metadata } from 'next';
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { readBatches } from '@/services/batches/screen';
 import { BatchStateMark } from '@/ui/batches/batch-state';
 import { ListTable } from '@/ui/kit/list-table';

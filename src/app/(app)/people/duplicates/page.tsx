@@ -1,5 +1,5 @@
 import type { Metadata } from 'next';
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { may } from '@/core/access/roles';
 import { displayNumber } from '@/core/phone/number';
 import { readDuplicates } from '@/services/people/duplicates';

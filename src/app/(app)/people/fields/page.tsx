@@ -1,5 +1,5 @@
 import type { Metadata } from 'next';
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { may } from '@/core/access/roles';
 import { OWN_KIND_WORDS, OWN_KINDS } from '@/core/audience/fields';
 import { ownFields } from '@/services/audience/own-fields';

@@ -1,5 +1,5 @@
 import type { Metadata } from 'next';
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { readImports } from '@/services/imports/screen';
 import { ImportStateMark } from '@/ui/imports/import-state';
 import { ListTable } from '@/ui/kit/list-table';

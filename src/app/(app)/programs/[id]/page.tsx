@@ -1,7 +1,7 @@
 import { membersHref } from '@/ui/people/people-list';
 import type { Metadata } from 'next';
 import type { ReactNode } from 'react';
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { notFound } from 'next/navigation';
 import { displayNumber } from '@/core/phone/number';
 import { measure } from '@/core/text/measure';

@@ -1,5 +1,5 @@
 import type { Metadata } from 'next';
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { may } from '@/core/access/roles';
 import { ASSIGNMENT_WORDS, type AssignmentReason } from '@/core/inquiry/assign';
 import { tookWords, type BoardRow } from '@/core/inquiry/board';

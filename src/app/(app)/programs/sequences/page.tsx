@@ -1,5 +1,5 @@
 import type { Metadata } from 'next';
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { readSequences } from '@/services/sequences/screen';
 import { ListTable } from '@/ui/kit/list-table';
 import { count } from '@/ui/kit/numbers';

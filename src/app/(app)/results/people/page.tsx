@@ -1,5 +1,5 @@
 import type { Metadata } from 'next';
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { MEASURES } from '@/core/results/overview';
 import { displayNumber } from '@/core/phone/number';
 import { readBehind } from '@/services/results/screen';

@@ -1,5 +1,5 @@
 import type { Metadata } from 'next';
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import type { Every } from '@/core/results/report';
 import { findReports } from '@/services/results/reports';
 import { ListTable } from '@/ui/kit/list-table';

@@ -1,6 +1,6 @@
 import type { Metadata } from 'next';
 import { may } from '@/core/access/roles';
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { readSpeed } from '@/services/results/screen';
 import { Page, Section } from '@/ui/kit/page';
 import { lookOf } from '@/ui/results/look';

@@ -1,6 +1,6 @@
 import { isByHand } from '@/core/broadcast/timing';
 import type { Metadata } from 'next';
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { notFound } from 'next/navigation';
 import { CHANNEL_WORDS, type Channel } from '@/core/message/channel';
 import { CATEGORY_WORDS } from '@/core/chat/network';

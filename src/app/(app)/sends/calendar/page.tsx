@@ -1,5 +1,5 @@
 import type { Metadata } from 'next';
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { overPromise, weeksFrom } from '@/core/broadcast/calendar';
 import { DAY } from '@/core/shared/instant';
 import { instantAt } from '@/core/shared/zone';

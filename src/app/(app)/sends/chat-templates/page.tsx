@@ -1,5 +1,5 @@
 import type { Metadata } from 'next';
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { may } from '@/core/access/roles';
 import { CATEGORIES, CATEGORY_WORDS } from '@/core/chat/network';
 import { readChatAccounts, readChatTemplates, type TemplateLine } from '@/services/chat/screen';

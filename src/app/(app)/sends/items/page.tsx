@@ -1,5 +1,5 @@
 import type { Metadata } from 'next';
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { ITEM_STATE_WORDS, itemRefusal } from '@/core/item/item';
 import { itemOf } from '@/services/items/fill-items';
 import { readItems, type ItemLine } from '@/services/items/items';

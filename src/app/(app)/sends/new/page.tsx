@@ -1,7 +1,7 @@
 import { USUAL_LINKS } from '@/core/link/shorten';
 import { hashOf } from '@/core/shared/hash';
 import type { Metadata } from 'next';
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { readChatChoices } from '@/services/chat/screen';
 import { readRecordingChoices } from '@/services/voicemail/screen';
 import { readDraftChoices } from '@/services/sends/screen';

@@ -1,5 +1,5 @@
 import type { Metadata } from 'next';
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { getContext } from '@/services/runtime';
 import { readTemplates, type TemplateLine } from '@/services/templates/templates';
 import { ListTable, type ListColumn } from '@/ui/kit/list-table';

@@ -1,5 +1,5 @@
 import type { Metadata } from 'next';
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { may } from '@/core/access/roles';
 import { readAudit, readAuditCut } from '@/services/access/audit';
 import { ListTable } from '@/ui/kit/list-table';

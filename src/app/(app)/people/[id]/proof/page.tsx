@@ -1,5 +1,5 @@
 import type { Metadata } from 'next';
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { notFound } from 'next/navigation';
 import { displayNumber } from '@/core/phone/number';
 import { readProofs } from '@/services/results/proofs';

@@ -1,7 +1,7 @@
 import { FORMAT_WORDS, isWorkbook } from '@/core/import/file-format';
 import { cutText } from '@/core/shared/clean-text';
 import type { Metadata } from 'next';
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { notFound } from 'next/navigation';
 import { may } from '@/core/access/roles';
 import { displayNumber } from '@/core/phone/number';

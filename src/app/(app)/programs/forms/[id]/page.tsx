@@ -1,6 +1,6 @@
 import { sameValue } from '@/core/shared/json';
 import type { Metadata } from 'next';
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { notFound } from 'next/navigation';
 import { may } from '@/core/access/roles';
 import { BECAUSE_WORDS } from '@/core/form/limits';

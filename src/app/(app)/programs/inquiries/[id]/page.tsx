@@ -1,6 +1,6 @@
 import { group } from 'd3-array';
 import type { Metadata } from 'next';
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { notFound } from 'next/navigation';
 import { may } from '@/core/access/roles';
 import { readSource } from '@/services/inquiries/screen';

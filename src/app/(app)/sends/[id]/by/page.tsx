@@ -1,5 +1,5 @@
 import type { Metadata } from 'next';
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { notFound } from 'next/navigation';
 import { BY_WORDS, isBy, readOutcomes } from '@/services/sends/outcomes';
 import { findBroadcast } from '@/services/sends/screen';

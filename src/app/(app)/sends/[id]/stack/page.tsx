@@ -1,5 +1,5 @@
 import type { Metadata } from 'next';
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { getContext } from '@/services/runtime';
 import { openDesk, stackOf } from '@/services/stacks/press';
 import { Empty, Page } from '@/ui/kit/page';

@@ -1,5 +1,5 @@
 import type { Metadata } from 'next';
-import Link from 'next/link';
+import { Link } from '@/ui/kit/link';
 import { notFound } from 'next/navigation';
 import { readStack } from '@/services/stacks/screen';
 import { count, plural } from '@/ui/kit/numbers';
