@@ -1,5 +1,6 @@
 import { Ajv, type ErrorObject } from 'ajv';
 import { ok, refuse, type Result } from '../shared/result';
+import { once } from '../shared/once';
 import { FORM_FORMAT, type FormDocument } from './document';
 import schema from './schema.json';
 
@@ -9,7 +10,8 @@ export interface FormProblem {
   message: string;
 }
 
-const check = new Ajv({ allErrors: true, strictTypes: false }).compile<FormDocument>(schema);
+/** Compiled when the first document is read. */
+const checkOf = once(() => new Ajv({ allErrors: true, strictTypes: false }).compile<FormDocument>(schema));
 
 const MOST_PROBLEMS = 20;
 
@@ -23,6 +25,7 @@ export function parseForm(data: unknown): Result<FormDocument, FormProblem[]> {
         message: `this is "${format}"; what is read here is "${FORM_FORMAT}". Export it again for this one.`,
       },
     ]);
+  const check = checkOf();
   if (!check(data)) return refuse((check.errors ?? []).slice(0, MOST_PROBLEMS).map(problemOf));
   const problems = [...meaningProblems(data)];
   return problems.length > 0 ? refuse(problems) : ok(data);

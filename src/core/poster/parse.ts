@@ -1,9 +1,11 @@
 import { Ajv } from 'ajv';
 import { ok, refuse, type Result } from '../shared/result';
+import { once } from '../shared/once';
 import { LONGEST_HEADLINE, LONGEST_WORDS, POSTER_FORMAT, type PosterDocument } from './document';
 import schema from './schema.json';
 
-const check = new Ajv({ allErrors: true, strictTypes: false }).compile<PosterDocument>(schema);
+/** Compiled when the first document is read. */
+const checkOf = once(() => new Ajv({ allErrors: true, strictTypes: false }).compile<PosterDocument>(schema));
 
 /** Reads a poster from JSON that may be anything. A refusal is a sentence that names the field and the remedy. */
 export function parsePoster(data: unknown): Result<PosterDocument, string> {
@@ -14,6 +16,7 @@ export function parsePoster(data: unknown): Result<PosterDocument, string> {
     return refuse(`headline: at most ${LONGEST_HEADLINE} characters are read in passing. Say it in fewer.`);
   if (typeof words === 'string' && words.length > LONGEST_WORDS)
     return refuse(`words: at most ${LONGEST_WORDS} characters are read in passing. Say it in fewer.`);
+  const check = checkOf();
   if (check(data)) return ok(data);
   const [first] = check.errors ?? [];
   const where = first?.instancePath.slice(1).replaceAll('/', '.') || 'document';

@@ -4,6 +4,7 @@ import { parseCondition } from '../audience/parse';
 import { isDay } from '../audience/days';
 import { ok, refuse, type Result } from '../shared/result';
 import { parseTemplate } from '../text/template';
+import { once } from '../shared/once';
 import {
   everyLine,
   FORMAT,
@@ -32,8 +33,9 @@ export const MOST_LINES = 400;
 const MOST_PROBLEMS = 20;
 const DEEPEST_FORK = 4;
 
-const check = new Ajv({ allErrors: true, discriminator: true, strictTypes: false }).compile<NamedDocument>(
-  schema,
+/** A schema takes a tenth of a second to compile: not before a document is read. */
+const checkOf = once(() =>
+  new Ajv({ allErrors: true, discriminator: true, strictTypes: false }).compile<NamedDocument>(schema),
 );
 
 /**
@@ -59,6 +61,7 @@ export function parseSequence(data: unknown): Result<NamedDocument, DocumentProb
         `forks stand in forks more than ${DEEPEST_FORK} deep. Use another sequence for the rest.`,
       ),
     ]);
+  const check = checkOf();
   if (!check(data)) return refuse(problemsOf(check.errors ?? [], data));
   const document = filled(data);
   const problems = [...meaningProblems(document)].slice(0, MOST_PROBLEMS);

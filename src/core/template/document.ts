@@ -1,6 +1,7 @@
 import { Ajv } from 'ajv';
 import { ok, refuse, type Result } from '../shared/result';
 import { parseTemplate } from '../text/template';
+import { once } from '../shared/once';
 import schema from './schema.json';
 
 export const TEMPLATES_FORMAT = 'steady-wren/templates/1';
@@ -23,13 +24,17 @@ export interface TemplatesDocument {
   templates: TemplateText[];
 }
 
-const check = new Ajv({ allErrors: true, strictTypes: false }).compile<TemplatesDocument>(schema);
+/** Compiled when the first document is read. */
+const checkOf = once(() =>
+  new Ajv({ allErrors: true, strictTypes: false }).compile<TemplatesDocument>(schema),
+);
 
 /** Reads templates from JSON that may be anything. A refusal is a sentence that names the place and the remedy. */
 export function parseTemplates(data: unknown): Result<TemplatesDocument, string> {
   const { format } = (data ?? {}) as { format?: unknown };
   if (typeof format === 'string' && format !== TEMPLATES_FORMAT)
     return refuse(`format: this is "${format}"; what is read here is "${TEMPLATES_FORMAT}".`);
+  const check = checkOf();
   if (!check(data)) {
     const [first] = check.errors ?? [];
     const where = first?.instancePath.slice(1).replaceAll('/', '.') || 'document';

@@ -93,8 +93,9 @@ export const personFacts = (
        left join lateral (
          select o.since, o.method, o.event_id from consent_state o where asked.address is not null and o.person_id = p.id and o.program_id = :programId
             and o.channel = '${channel}' and o.current and o.state = 'out' limit 1) l on true
-       left join address w on texteq(w.workspace_id, p.workspace_id) and w.person_id = p.id and w.kind = '${KIND_OF[channel]}'
-         and w.value = coalesce(asked.address, c.address, ${PREFERRED[KIND_OF[channel]]})
+       left join lateral (
+         select * from address a where texteq(a.workspace_id, p.workspace_id) and a.person_id = p.id and a.kind = '${KIND_OF[channel]}'
+            and a.value = coalesce(asked.address, c.address, ${PREFERRED[KIND_OF[channel]]}) offset 0) w on true
        left join sender_assignment a on a.person_id = p.id and a.program_id = :programId`,
     { programId, ids, addresses: addresses ?? ids.map(() => null) },
   );

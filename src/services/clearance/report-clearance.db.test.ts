@@ -2,6 +2,9 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { HOUR } from '@/core/shared/instant';
 import { clearAudience } from './clear-audience';
 import { loadProgramFacts } from './clearance-facts';
+import { personFacts } from '@/db/clearance/clearance-facts';
+import { acrossWorkspaces } from '@/db/kit/scope';
+import { plansOf } from '@/db/testing/plans';
 import { checkClearance } from './check-clearance';
 import { findProgram } from '@/services/programs/find-program';
 import { peopleBehind, reportClearance, type DraftQuestion } from './report-clearance';
@@ -45,6 +48,21 @@ const report = async (over: Partial<DraftQuestion> = {}) => {
   if (!result.ok) throw new Error(result.reason.problems[0]!.message);
   return result.value;
 };
+
+describe('the facts of a slice', () => {
+  it('are looked up person by person: no table is read whole for each two hundred who are asked about', async () => {
+    await acrossWorkspaces(world.ctx.orm, (crossing) => crossing.run(`analyze address`));
+    const plans = await world.within(async (scope) => {
+      const program = await findProgram(scope, 'clear sky alerts');
+      const ids = Array.from({ length: 200 }, (_, i) => `per_crowd${String(i + 1).padStart(8, '0')}`);
+      const asked = { programId: program!.id, channel: 'sms' as const, ids };
+      return plansOf(scope, (explaining) => personFacts(explaining, asked));
+    });
+    expect(plans).toContain('"Index Name":"address_pkey"');
+    expect(plans).not.toContain('"Hash Join"');
+    expect(plans).not.toMatch(/"Node Type":"Seq Scan"[^{}]*"Relation Name":"address"/);
+  });
+});
 
 describe('the clearance report', () => {
   it('sorts the whole audience, slice after slice, with the reasons', async () => {

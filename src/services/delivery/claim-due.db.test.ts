@@ -1,6 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { lockDueSenders, lockDueTexts, lockUnsentTexts } from '@/db/delivery/due-texts';
-import { acrossWorkspaces, byKeyInOrder, type Crossing, type SqlValue } from '@/db/kit/scope';
+import { plansOf } from '@/db/testing/plans';
+import { acrossWorkspaces, byKeyInOrder, type Crossing } from '@/db/kit/scope';
 import { DAY, HOUR, MINUTE } from '@/core/shared/instant';
 import { pauseBroadcast, resumeBroadcast, stopBroadcast } from '@/services/sends/move-broadcast';
 import { finishBroadcasts } from '@/services/sends/prepare-broadcast';
@@ -322,17 +323,9 @@ describe('what is claimed of much that waits', () => {
     ['texts of no number', (crossing) => lockUnsentTexts(crossing, LINE, at, 10)],
     ['whose something is due', (crossing) => lockDueSenders(crossing, LINE, at)],
   ])('%s: is walked in its order, not sorted out of all that waits', async (_, look) => {
-    let plan = '';
-    await acrossWorkspaces(world.ctx.orm, async (crossing) => {
+    const plan = await acrossWorkspaces(world.ctx.orm, async (crossing) => {
       await byKeyInOrder(crossing);
-      const explaining: Crossing = {
-        ...crossing,
-        async rows<T extends object>(sql: string, values?: Record<string, SqlValue>) {
-          plan += JSON.stringify(await crossing.rows(`explain (format json) ${sql}`, values));
-          return [] as T[];
-        },
-      };
-      await look(explaining);
+      return plansOf(crossing, look);
     });
     const indexes = [...plan.matchAll(/"Index Name":"(message_\w+)"/g)].map(([, name]) => name);
     expect([...new Set(indexes)]).toEqual(['message_due']);

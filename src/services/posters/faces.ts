@@ -1,6 +1,6 @@
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { create, type Font } from 'fontkit';
+import type { Font } from 'fontkit';
 import { decompress } from 'wawoff2';
 import type { Face, Measure } from '@/core/poster/fit';
 import type { Outline } from '@/core/poster/svg';
@@ -62,6 +62,7 @@ async function open(family: string, script: string, weight: number): Promise<Fon
     'files',
     `${family}-${script}-wght-normal.woff2`,
   );
+  const { create } = await import('fontkit');
   // Weights cannot be chosen in the compressed form.
   const font = create(Buffer.from(await decompress(await readFile(file)))) as Font;
   return font.getVariation({ wght: weight });

@@ -1,4 +1,3 @@
-import PDFDocument from 'pdfkit';
 import { Resvg } from '@resvg/resvg-js';
 import type { Item, Layout } from '@/core/poster/layout';
 import { modulesOf, posterSvg, type Drawn } from '@/core/poster/svg';
@@ -34,7 +33,9 @@ function pngOf(layout: Layout, drawn: Drawn): Buffer {
 
 const POINTS: Record<Layout['sheet']['unit'], number> = { mm: 72 / 25.4, px: 72 / 96 };
 
-function pdfOf({ sheet, ground, items }: Layout, drawn: Drawn): Promise<Buffer> {
+async function pdfOf({ sheet, ground, items }: Layout, drawn: Drawn): Promise<Buffer> {
+  // Loaded with the first sheet, as what opens faces is: most processes print none.
+  const { default: PDFDocument } = await import('pdfkit');
   const scale = POINTS[sheet.unit];
   const doc = new PDFDocument({
     ...{ size: [sheet.width * scale, sheet.height * scale], margin: 0 },

@@ -1,8 +1,7 @@
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import PDFDocument from 'pdfkit';
 import { decompress } from 'wawoff2';
-import { create, type Font } from 'fontkit';
+import type { Font } from 'fontkit';
 import { isReasonCode, REASON_WORDS } from '@/core/clearance/reasons';
 import { METHOD_WORDS } from '@/core/consent/ledger';
 import { KINDS } from '@/core/message/kinds';
@@ -21,6 +20,7 @@ interface Faces {
 let faces: Promise<Faces[]> | null = null;
 
 async function loadFaces(): Promise<Faces[]> {
+  const { create } = await import('fontkit');
   const loaded: Faces[] = [];
   // One after the other: the library that opens them works in one piece of memory.
   for (const script of SCRIPTS) {
@@ -37,6 +37,7 @@ async function loadFaces(): Promise<Faces[]> {
 
 /** A proof to be read and printed; what counts is the JSON, whose hash stands on it. */
 export async function proofAsPdf(proof: SignedProof, id: string, checkAt: string): Promise<Uint8Array> {
+  const { default: PDFDocument } = await import('pdfkit');
   const known = await (faces ??= loadFaces());
   const doc = new PDFDocument({
     size: 'A4',
