@@ -132,6 +132,12 @@ describe('the start command, with a folder that cannot be used', () => {
     ]);
   });
 
+  it('says so, where the file system makes none', () => {
+    expect(start({ WREN_DATA_DIR: '/proc/wren/data' }).lines).toEqual([
+      'The folder /proc/wren/data cannot be used: no folder can be made there. Set WREN_DATA_DIR to another.',
+    ]);
+  });
+
   it('lets one start command use it at a time', async () => {
     const held = join(folder, 'held');
     mkdirSync(held);

@@ -2,7 +2,7 @@
 import { execFileSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, readFileSync, readdirSync, rmSync, statSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
 export const root = fileURLToPath(new URL('..', import.meta.url));
@@ -99,12 +99,23 @@ const FOLDER_WORDS = {
   EDQUOT: 'the disk is full for this user',
   ENOTDIR: 'a part of that path is a file',
   EEXIST: 'there is a file of that name',
+  ENOENT: 'no folder can be made there',
 };
+
+/**
+ * A folder and those above it. Level by level: Node's own way of making several at once never ends where a file system says
+ * of one that is there that it is not, as `/proc` does.
+ */
+function makeLevels(path) {
+  if (existsSync(path)) return;
+  makeLevels(dirname(path));
+  mkdirSync(path);
+}
 
 /** A folder that is there and can be written to; a sentence where it cannot be. */
 export function makeFolder(path, name) {
   try {
-    mkdirSync(path, { recursive: true });
+    makeLevels(path);
     const probe = join(path, `.probe-${process.pid}`);
     // Of some size: a full disk takes an empty file.
     writeFileSync(probe, Buffer.alloc(64 * 1024));

@@ -57,7 +57,7 @@ ensure() {
   [ "$MODE" != fast ] || in_memory
   # Collation C: the order of C.UTF-8, but compared byte by byte, which makes every index and sort of text cheaper.
   [ -f "$DATA/PG_VERSION" ] || as_owner "$BIN/initdb" -D "$DATA" -U wren --pwfile="$DIR/password" -A scram-sha-256 -E UTF8 --locale=C.UTF-8 --lc-collate=C >"$DIR/initdb.log" 2>&1 \
-    || fail "The database cluster could not be made in $DATA: $(tail -n 1 "$DIR/initdb.log")"
+    || fail "The database cluster could not be made in $DATA: $(why "$DIR/initdb.log")"
   if ! running; then
     rm -f "$DATA/postmaster.pid"
     # The port may be taken by somebody else: try the next ones.
@@ -72,9 +72,14 @@ ensure() {
         echo "$port" >"$DIR/port"; break
       fi
     done
-    running || fail "The database did not start: $(tail -n 2 "$DIR/server.log" 2>/dev/null | tr '\n' ' ')"
+    running || fail "The database did not start: $(why "$DIR/server.log")"
   fi
   echo "postgresql://wren:$(cat "$DIR/password")@127.0.0.1:$(cat "$DIR/port")/postgres"
+}
+
+# The line of a log that says what went wrong; the last ones only tell what is taken away again.
+why() {
+  grep -iE "no space left|error|fatal|panic|could not" "$1" 2>/dev/null | tail -n 1 | grep . || tail -n 1 "$1" 2>/dev/null || true
 }
 
 # With its folder as it stands from the root: what is above it is walked up to there.
