@@ -1,5 +1,16 @@
 import { describe, expect, it } from 'vitest';
-import { IsArray, IsNotEmpty, IsOptional, IsString, readInput, Type, ValidateNested } from './validation';
+import {
+  IsArray,
+  IsInt,
+  IsNotEmpty,
+  IsOptional,
+  IsString,
+  Max,
+  Min,
+  readInput,
+  Type,
+  ValidateNested,
+} from './validation';
 
 class Inner {
   @IsString() @IsNotEmpty() word!: string;
@@ -8,6 +19,12 @@ class Outer {
   @IsString() name!: string;
   @IsOptional() @IsArray() list?: unknown[];
   @IsOptional() @ValidateNested() @Type(() => Inner) inner?: Inner;
+}
+class Sized {
+  @IsInt({ message: 'must be a whole number.' })
+  @Min(1, { message: 'must be at least 1.' })
+  @Max(10, { message: 'must be at most 10.' })
+  size!: number;
 }
 const problems = async (data: unknown) => {
   const read = await readInput(Outer, data);
@@ -41,6 +58,15 @@ describe('reading what came', () => {
       { field, message: expect.stringMatching(message) as string },
     ]),
   );
+
+  it.each<[string, unknown, string]>([
+    ['not there', {}, 'size: must be a whole number.'],
+    ['no number', { size: 'large' }, 'size: must be a whole number.'],
+    ['too large', { size: 12 }, 'size: must be at most 10.'],
+  ])('says what is wrong first of one that is %s', async (_, data, message) => {
+    const read = await readInput(Sized, data);
+    expect(read.ok ? [] : read.reason.problems).toEqual([{ field: 'size', message }]);
+  });
 
   it('tells all fields that are wrong at once, each with its first problem', async () =>
     expect((await problems({ inner: {} })).map(({ field }) => field)).toEqual(['name', 'inner.word']));

@@ -51,8 +51,6 @@ export async function readInput<T extends object>(
     whitelist: true,
     forbidNonWhitelisted: true,
     forbidUnknownValues: true,
-    // One sentence a field is what is shown; a list of fifty thousand wrong values needs no fifty thousand.
-    stopAtFirstError: true,
   });
   return errors.length === 0
     ? ok(input)
@@ -76,7 +74,9 @@ function problemsOf(error: ValidationError, path: string): FieldProblem[] {
         ? `${field}: there is no such field. Check its spelling or leave it out.`
         : `${field}: ${withoutName(message, error.property)}`,
   }));
-  return [...own.slice(0, 1), ...(error.children ?? []).flatMap((child) => problemsOf(child, field))];
+  // Decorators are asked from the lowest up. The highest that objects says it best: of what is not there, that it is missing and
+  // not that it is too long.
+  return [...own.slice(-1), ...(error.children ?? []).flatMap((child) => problemsOf(child, field))];
 }
 
 const withoutName = (message: string, name: string): string =>
