@@ -10,15 +10,17 @@ const RETRY_MS = 500;
 
 /**
  * Follows the bench's clock over its event stream. Resolves once the first reading is in; while the bench is
- * away the last known offset holds, so time never goes back.
+ * away the last known offset holds, so time never goes back. `awaited`: told once where the first reading is waited for.
  */
-export async function followBenchClock(benchUrl: string): Promise<Clock> {
+export async function followBenchClock(benchUrl: string, awaited: () => void = () => {}): Promise<Clock> {
   let offset = 0;
   let stopped = false;
+  let isKnown = false;
   let first: () => void = () => {};
-  const known = new Promise<void>((resolve) => (first = resolve));
+  const known = new Promise<void>((resolve) => (first = resolve)).then(() => (isKnown = true));
   const abort = new AbortController();
   const follow = async () => {
+    let tries = 0;
     while (!stopped) {
       try {
         const response = await fetch(new URL('/stream', benchUrl), { signal: abort.signal });
@@ -29,7 +31,12 @@ export async function followBenchClock(benchUrl: string): Promise<Clock> {
       } catch {
         // The bench is starting or restarting: the loop asks again.
       }
-      await new Promise((resolve) => setTimeout(resolve, RETRY_MS).unref());
+      if (!isKnown && tries++ === 0) awaited();
+      await new Promise((resolve) => {
+        const pause = setTimeout(resolve, RETRY_MS);
+        // Nothing else may keep a process alive that waits for its first reading: it would end without a word.
+        if (isKnown) pause.unref();
+      });
     }
   };
   void follow();

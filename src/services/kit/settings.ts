@@ -3,6 +3,7 @@ import { readProfile, STANDARD_PROFILE, type CarrierProfile } from '@/core/deliv
 import { parseJson } from '@/core/shared/json';
 import { followBenchClock, systemClock, type Clock } from '@/gateways/clock';
 import { httpLookup, noLookup, type LineLookup } from '@/gateways/lookup';
+import { log } from '@/log/log';
 import type { MailSettings } from '@/gateways/mail/sender';
 import type { ObjectStoreSettings } from '@/gateways/media/s3';
 import type { RelaySettings } from '@/gateways/mm7/relay';
@@ -105,7 +106,13 @@ export function lineLookup(): LineLookup {
 /** The clock everything follows. Waits for the bench where there is one. */
 export async function openClock(): Promise<Clock> {
   const url = benchUrl();
-  return url ? followBenchClock(url) : systemClock;
+  return url
+    ? followBenchClock(url, () =>
+        log.warn(
+          `The test bench at ${url} does not answer yet: waiting for it. With a real carrier set WREN_SMPP_HOST.`,
+        ),
+      )
+    : systemClock;
 }
 
 /** How long somebody waits for the bench's clock before they go on with the machine's. */
