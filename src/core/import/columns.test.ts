@@ -113,6 +113,10 @@ describe('columns', () => {
       'LAST_NAME, FIRST_NAME, PHONE1, EMAIL1, ZIP5',
       ['last_name', 'first_name', 'number', 'email', 'postal_code'],
     ],
+    ['Full Legal Name, Telephone No', ['full_name', 'number']],
+    ['Cell, Name (first), Name (last)', ['number', 'first_name', 'last_name']],
+    ['Nombre y apellidos, Móvil', ['full_name', 'number']],
+    ['Nom et prénom, Téléphone portable', ['full_name', 'number']],
     ['given name, phone 1 value, e mail 1 value', ['first_name', 'number', 'email']],
     ['Nom de famille, Tél. portable, Courriel, Code postal', ['last_name', 'number', 'email', 'postal_code']],
     [

@@ -66,12 +66,19 @@ const HEADERS: [RegExp, Target][] = [
     'number',
   ],
   [
-    /^(first|given|fore|christian|preferred) ?names?$|^fname$|^first$|^given$|^vorname$|^nombres?$|^pr[eé]nom$/,
+    /^(first|given|fore|christian|preferred) ?names?$|^name (first|given)$|^fname$|^first$|^given$|^vorname$|^nombres?( de pila)?$|^pr[eé]noms?$/,
     'first_name',
   ],
-  [/^(last|family|sur) ?name$|^lname$|^last$|^nachname$|^apellidos?$|^nom( de famille)?$/, 'last_name'],
   [
-    /^(full |contact |whole |display |complete |legal )?name$|^(contact|person|nombre completo|nom complet)$/,
+    /^(last|family|sur) ?names?$|^name (last|family|sur)$|^lname$|^last$|^nachname$|^apellidos?$|^nom( de famille)?$/,
+    'last_name',
+  ],
+  [
+    /^((full|contact|whole|display|complete|legal) )*name$|^first (and|&) last( names?)?$|^name first (and |& )?last$|^(contact|person)$/,
+    'full_name',
+  ],
+  [
+    /^nombre completo$|^nom complet$|^(nombres?|apellidos?) y (nombres?|apellidos?)$|^(nom|pr[eé]nom)s? et (nom|pr[eé]nom)s?$|^vor und (nach|zu)name$/,
     'full_name',
   ],
   [/^e ?mail( ?(address|addr|adresse))?$|^mail$|^correo( electr[oó]nico)?$|^courriel$/, 'email'],
