@@ -1,5 +1,5 @@
 import { Empty } from './page';
-import { PendingLink } from './pending-link';
+import { Link } from './link';
 
 export interface ListColumn<Row> {
   title: string;
@@ -94,9 +94,9 @@ export function ListTable<Row>({
       </table>
       {older && (
         <p className="mt-4">
-          <PendingLink className="button" href={older}>
+          <Link className="button" href={older}>
             Older ones
-          </PendingLink>
+          </Link>
         </p>
       )}
     </>
@@ -123,14 +123,14 @@ function Title<Row>({
       {quiet ? (
         <span className="sr-only">{title}</span>
       ) : by && sortHref ? (
-        <PendingLink
+        <Link
           href={sortHref(way === 'ascending' ? `-${key}` : key)}
           scroll={false}
           className="text-soft no-underline hover:underline"
         >
           {title}
           {way && <span aria-hidden="true">{way === 'ascending' ? ' ↑' : ' ↓'}</span>}
-        </PendingLink>
+        </Link>
       ) : (
         title
       )}

@@ -5,7 +5,6 @@ import { ChevronDown, Settings } from 'lucide-react';
 import { Link } from '@/ui/kit/link';
 import { usePathname, useRouter } from 'next/navigation';
 import { useHotkeys } from 'react-hotkeys-hook';
-import { PendingLink } from '@/ui/kit/pending-link';
 import { openCommandBox } from './command-box';
 
 const PLACES = [
@@ -70,14 +69,14 @@ export function TopBar(props: Props) {
           {PLACES.map(({ href, name, key }) => {
             const here = href === '/' ? path === '/' : path.startsWith(href);
             return (
-              <PendingLink
+              <Link
                 key={href}
                 href={href}
                 aria-current={here ? 'page' : undefined}
                 className={`px-1.5 py-1 sm:px-2 ${here ? 'border-b-2 border-accent font-semibold' : 'hover:bg-paper-2'}`}
               >
                 {name} <kbd className="key ml-0.5 hidden text-soft xl:inline">{key}</kbd>
-              </PendingLink>
+              </Link>
             );
           })}
         </nav>
