@@ -3,7 +3,9 @@ import { migrate } from '@/services/migrate';
 
 const orm = getOrm();
 try {
-  await migrate(orm);
+  const steps = await migrate(orm);
+  if (steps > 0)
+    console.log(`The database has been brought up to date (${steps} ${steps === 1 ? 'step' : 'steps'}).`);
   await orm.close(true);
   process.exit(0);
 } catch (error) {

@@ -39,7 +39,7 @@ describe('the clock of the bench', () => {
       ],
       { stdio: ['ignore', 'pipe', 'inherit'] },
     );
-    const ended = new Promise((resolve) => waiting.once('exit', resolve));
+    const ended = new Promise((resolve) => waiting.once('close', resolve));
     let said = '';
     waiting.stdout.on('data', (chunk: Buffer) => (said += chunk.toString()));
     while (!said.includes('waiting')) await new Promise((resolve) => setTimeout(resolve, 20));

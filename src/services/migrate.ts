@@ -10,16 +10,17 @@ export class NewerDatabase extends Error {
   }
 }
 
-/** Brings the database to the current schema. Safe to run again. Throws `NewerDatabase` and changes nothing. */
-export async function migrate(orm: MikroORM): Promise<void> {
+/** Brings the database to the current schema: how many steps it took. Safe to run again. Throws `NewerDatabase` and changes nothing. */
+export async function migrate(orm: MikroORM): Promise<number> {
   const migrator = orm.getMigrator();
   const known = new Set((orm.config.get('migrations').migrationsList ?? []).map(nameOf));
   const newer = (await migrator.getExecutedMigrations())
     .map(({ name }) => name)
     .filter((name) => !known.has(name));
   if (newer.length > 0) throw new NewerDatabase(newer);
-  await migrator.up();
+  const steps = await migrator.up();
   await refreshPlaces(orm);
+  return steps.length;
 }
 
 const nameOf = (migration: unknown): string => (migration as { name: string }).name;

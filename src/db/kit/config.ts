@@ -158,6 +158,8 @@ export const ormConfig = (databaseUrl: string, poolSize = 10): Options =>
     migrations: {
       migrationsList: MIGRATIONS,
       snapshot: false,
+      // Who brings a database up to date says so in a line, not in two for each step.
+      silent: true,
       disableForeignKeys: false,
       tableName: 'migration',
     },
