@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { once } from './once';
+import { once, onceLoaded } from './once';
 
 describe('what is made once', () => {
   it('is not made before it is asked for, and once however often it is', () => {
@@ -26,5 +26,25 @@ describe('what is made once', () => {
     });
     expect(thing).toThrow('not yet');
     expect(thing()).toBe(2);
+  });
+});
+
+describe('what is loaded once', () => {
+  it('is loaded by whoever asks first, for all who ask meanwhile and after', async () => {
+    let loads = 0;
+    const thing = onceLoaded(async () => ({ number: await Promise.resolve(++loads) }));
+    const [one, other] = await Promise.all([thing(), thing()]);
+    expect(one).toBe(other);
+    expect(await thing()).toBe(one);
+    expect(loads).toBe(1);
+  });
+
+  it('is tried again after a failure', async () => {
+    let tries = 0;
+    const thing = onceLoaded(() =>
+      ++tries === 1 ? Promise.reject(new Error('no file')) : Promise.resolve(tries),
+    );
+    await expect(thing()).rejects.toThrow('no file');
+    expect(await thing()).toBe(2);
   });
 });

@@ -2,6 +2,7 @@ import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Font } from 'fontkit';
 import { decompress } from 'wawoff2';
+import { onceLoaded } from '@/core/shared/once';
 import type { Face, Measure } from '@/core/poster/fit';
 import type { Outline } from '@/core/poster/svg';
 
@@ -31,14 +32,8 @@ export interface Faces {
   missing(text: string): string[];
 }
 
-let loading: Promise<Faces> | null = null;
-
 /** Read once per process. */
-export const loadFaces = (): Promise<Faces> =>
-  (loading ??= readFaces().catch((error: unknown) => {
-    loading = null;
-    throw error;
-  }));
+export const loadFaces = onceLoaded(readFaces);
 
 async function readFaces(): Promise<Faces> {
   const fonts = {} as Record<Face, Font[]>;

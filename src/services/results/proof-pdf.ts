@@ -5,6 +5,7 @@ import type { Font } from 'fontkit';
 import { isReasonCode, REASON_WORDS } from '@/core/clearance/reasons';
 import { METHOD_WORDS } from '@/core/consent/ledger';
 import { KINDS } from '@/core/message/kinds';
+import { onceLoaded } from '@/core/shared/once';
 import { canonical, type ProofDocument } from '@/core/results/proof';
 import type { SignedProof } from './proofs';
 
@@ -17,7 +18,7 @@ interface Faces {
   font: Font;
 }
 
-let faces: Promise<Faces[]> | null = null;
+const facesOf = onceLoaded(loadFaces);
 
 async function loadFaces(): Promise<Faces[]> {
   const { create } = await import('fontkit');
@@ -38,7 +39,7 @@ async function loadFaces(): Promise<Faces[]> {
 /** A proof to be read and printed; what counts is the JSON, whose hash stands on it. */
 export async function proofAsPdf(proof: SignedProof, id: string, checkAt: string): Promise<Uint8Array> {
   const { default: PDFDocument } = await import('pdfkit');
-  const known = await (faces ??= loadFaces());
+  const known = await facesOf();
   const doc = new PDFDocument({
     size: 'A4',
     margins: { top: 56, bottom: 56, left: 56, right: 56 },
