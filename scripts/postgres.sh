@@ -79,7 +79,9 @@ ensure() {
 
 # The line of a log that says what went wrong; the last ones only tell what is taken away again.
 why() {
-  grep -iE "no space left|error|fatal|panic|could not" "$1" 2>/dev/null | tail -n 1 | grep . || tail -n 1 "$1" 2>/dev/null || true
+  local last
+  last=$(tail -n 20 "$1" 2>/dev/null || true)
+  grep -iE "error|fatal|panic|could not" <<<"$last" | tail -n 1 | grep . || tail -n 1 <<<"$last"
 }
 
 # With its folder as it stands from the root: what is above it is walked up to there.

@@ -13,11 +13,11 @@ const RETRY_MS = 500;
  * away the last known offset holds, so time never goes back. `awaited`: told once where the first reading is waited for.
  */
 export async function followBenchClock(benchUrl: string, awaited: () => void = () => {}): Promise<Clock> {
-  let offset = 0;
+  // Null: none was read yet.
+  let offset: number | null = null;
   let stopped = false;
-  let isKnown = false;
   let first: () => void = () => {};
-  const known = new Promise<void>((resolve) => (first = resolve)).then(() => (isKnown = true));
+  const known = new Promise<void>((resolve) => (first = resolve));
   const abort = new AbortController();
   const follow = async () => {
     let tries = 0;
@@ -25,24 +25,24 @@ export async function followBenchClock(benchUrl: string, awaited: () => void = (
       try {
         const response = await fetch(new URL('/stream', benchUrl), { signal: abort.signal });
         for await (const reading of readings(response)) {
-          offset = Math.max(offset, reading);
+          offset = Math.max(offset ?? 0, reading);
           first();
         }
       } catch {
         // The bench is starting or restarting: the loop asks again.
       }
-      if (!isKnown && tries++ === 0) awaited();
+      if (offset === null && tries++ === 0) awaited();
       await new Promise((resolve) => {
         const pause = setTimeout(resolve, RETRY_MS);
         // Nothing else may keep a process alive that waits for its first reading: it would end without a word.
-        if (isKnown) pause.unref();
+        if (offset !== null) pause.unref();
       });
     }
   };
   void follow();
   await known;
   return {
-    now: () => Date.now() + offset,
+    now: () => Date.now() + (offset ?? 0),
     stop: () => {
       stopped = true;
       abort.abort();

@@ -1,6 +1,6 @@
-import { Ajv, type ErrorObject } from 'ajv';
+import type { ErrorObject } from 'ajv';
 import { ok, refuse, type Result } from '../shared/result';
-import { once } from '../shared/once';
+import { checkBy } from '../shared/schema';
 import { FORM_FORMAT, type FormDocument } from './document';
 import schema from './schema.json';
 
@@ -10,8 +10,7 @@ export interface FormProblem {
   message: string;
 }
 
-/** Compiled when the first document is read. */
-const checkOf = once(() => new Ajv({ allErrors: true, strictTypes: false }).compile<FormDocument>(schema));
+const checkOf = checkBy<FormDocument>(schema);
 
 const MOST_PROBLEMS = 20;
 

@@ -1,11 +1,9 @@
-import { Ajv } from 'ajv';
 import { ok, refuse, type Result } from '../shared/result';
-import { once } from '../shared/once';
+import { checkBy } from '../shared/schema';
 import { LONGEST_HEADLINE, LONGEST_WORDS, POSTER_FORMAT, type PosterDocument } from './document';
 import schema from './schema.json';
 
-/** Compiled when the first document is read. */
-const checkOf = once(() => new Ajv({ allErrors: true, strictTypes: false }).compile<PosterDocument>(schema));
+const checkOf = checkBy<PosterDocument>(schema);
 
 /** Reads a poster from JSON that may be anything. A refusal is a sentence that names the field and the remedy. */
 export function parsePoster(data: unknown): Result<PosterDocument, string> {

@@ -1,10 +1,10 @@
-import { Ajv, type ErrorObject } from 'ajv';
+import type { ErrorObject } from 'ajv';
 import type { Condition } from '../audience/condition';
 import { parseCondition } from '../audience/parse';
 import { isDay } from '../audience/days';
 import { ok, refuse, type Result } from '../shared/result';
 import { parseTemplate } from '../text/template';
-import { once } from '../shared/once';
+import { checkBy } from '../shared/schema';
 import {
   everyLine,
   FORMAT,
@@ -33,10 +33,7 @@ export const MOST_LINES = 400;
 const MOST_PROBLEMS = 20;
 const DEEPEST_FORK = 4;
 
-/** A schema takes a tenth of a second to compile: not before a document is read. */
-const checkOf = once(() =>
-  new Ajv({ allErrors: true, discriminator: true, strictTypes: false }).compile<NamedDocument>(schema),
-);
+const checkOf = checkBy<NamedDocument>(schema, { discriminator: true });
 
 /**
  * Reads a sequence from JSON that may be anything: its form by the published schema, then what a schema cannot say (ids

@@ -1,7 +1,6 @@
-import { Ajv } from 'ajv';
 import { ok, refuse, type Result } from '../shared/result';
 import { parseTemplate } from '../text/template';
-import { once } from '../shared/once';
+import { checkBy } from '../shared/schema';
 import schema from './schema.json';
 
 export const TEMPLATES_FORMAT = 'steady-wren/templates/1';
@@ -24,10 +23,7 @@ export interface TemplatesDocument {
   templates: TemplateText[];
 }
 
-/** Compiled when the first document is read. */
-const checkOf = once(() =>
-  new Ajv({ allErrors: true, strictTypes: false }).compile<TemplatesDocument>(schema),
-);
+const checkOf = checkBy<TemplatesDocument>(schema);
 
 /** Reads templates from JSON that may be anything. A refusal is a sentence that names the place and the remedy. */
 export function parseTemplates(data: unknown): Result<TemplatesDocument, string> {
