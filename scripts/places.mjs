@@ -48,6 +48,16 @@ export function ensureCluster(dataDir, mode = 'safe', firstPort = 5440) {
   }
 }
 
+/**
+ * Where the browser of the end-to-end tests is, Debian's Chromium: the one without a window if it is there, which does the same
+ * with a fifth less work. Null: neither is.
+ */
+export function findChromium() {
+  const { CHROMIUM: chosen } = process.env;
+  const at = chosen ? [chosen] : ['/usr/bin/chromium-headless-shell', '/usr/bin/chromium'];
+  return at.find((path) => existsSync(path)) ?? null;
+}
+
 /** True when npm packages are not installed as the lockfile says. */
 export function packagesMissing() {
   const stamp = join(root, 'node_modules/.package-lock.json');

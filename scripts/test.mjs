@@ -2,7 +2,7 @@
 import { execFileSync, spawn, spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { ensureCluster, installPackages, root, Sorry } from './places.mjs';
+import { ensureCluster, findChromium, installPackages, root, Sorry } from './places.mjs';
 
 const bin = (name) => join(root, 'node_modules/.bin', name);
 const started = Date.now();
@@ -55,17 +55,17 @@ function tests(project, env) {
 
 /** Debian's Chromium, which the end-to-end tests drive. */
 function ensureChromium() {
-  if (existsSync(process.env.CHROMIUM ?? '/usr/bin/chromium')) return;
+  if (findChromium()) return;
   if (process.getuid() !== 0)
     throw new Sorry(
-      "Chromium is not installed. Install Debian's package 'chromium' (apt-get install chromium), or set CHROMIUM to its path.",
+      "Chromium is not installed. Install Debian's package 'chromium-headless-shell' (apt-get install chromium-headless-shell), or set CHROMIUM to its path.",
     );
   console.log("Installing Chromium from Debian's packages ...");
   execFileSync(
     'bash',
     [
       '-c',
-      'apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends chromium',
+      'apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends chromium-headless-shell',
     ],
     { stdio: ['ignore', 'ignore', 'inherit'] },
   );

@@ -3,6 +3,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import puppeteer, { type Browser, type Page } from 'puppeteer-core';
+import { findChromium } from '../../scripts/places.mjs';
 
 const FLAGS = [
   '--headless',
@@ -23,7 +24,7 @@ export async function openBrowser(
 ): Promise<{ browser: Browser; close: () => Promise<void> }> {
   const profile = mkdtempSync(join(tmpdir(), 'wren-chromium-'));
   const browser = await puppeteer.launch({
-    executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+    executablePath: findChromium() ?? '/usr/bin/chromium',
     args: [...FLAGS, ...more],
     userDataDir: profile,
     defaultViewport: { width: 1280, height: 800 },
