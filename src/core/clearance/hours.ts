@@ -1,5 +1,5 @@
 import { Temporal } from 'temporal-polyfill';
-import type { Place } from '../phone/place';
+import { placeKey, type Place } from '../phone/place';
 import { DAY, MINUTE, type Millis } from '../shared/instant';
 import { ruleFor, type HoursRule, type HoursWindow, type RuleSet } from './rules';
 
@@ -161,5 +161,5 @@ export class HoursTable {
   }
 }
 
-const keyOf = ({ region, country, zones }: Place, own: OwnHours | null, at: Millis): string =>
-  `${region}|${country}|${zones.join()}|${own ? `${own.days.join()}${own.from}${own.to}` : ''}|${at}`;
+const keyOf = (place: Place, own: OwnHours | null, at: Millis): string =>
+  `${placeKey(place)}|${own ? `${own.days.join()}${own.from}${own.to}` : ''}|${at}`;

@@ -23,7 +23,12 @@ export interface Whereabouts {
   postalCode?: string | null;
 }
 
-const CODES = areaCodes.codes as Record<string, { region: string; zones: string[] }>;
+interface AreaCode {
+  region: string;
+  zones: string[];
+}
+
+const CODES = areaCodes.codes as Record<string, AreaCode>;
 
 /** Zones of each state: the union over its area codes. */
 const ZONES_OF_REGION = new Map<string, string[]>();
@@ -96,12 +101,34 @@ export function placeOf({ number, zone, region, postalCode }: Whereabouts): Plac
       ...{ region: known, country, zones: ZONES_OF_REGION.get(known)! },
       basis: postal ? 'postal-code' : 'region',
     };
-  if (code) return { region: code.region, country, zones: code.zones, basis: 'area-code' };
+  if (code) return placeOfCode(code);
   const abroad = foreign === null ? [] : zonesOfCountry(foreign);
   return abroad.length > 0
     ? { region: null, country, zones: abroad, basis: 'country' }
     : { region: null, country, zones: EVERYWHERE, basis: 'nothing' };
 }
+
+/** Most people of a large audience are known by nothing but their number: one place for all of an area code. */
+function placeOfCode(code: AreaCode): Place {
+  const known = PLACES_OF_CODE.get(code);
+  if (known) return known;
+  const place: Place = { region: code.region, country: HOME, zones: code.zones, basis: 'area-code' };
+  PLACES_OF_CODE.set(code, place);
+  return place;
+}
+
+const PLACES_OF_CODE = new Map<AreaCode, Place>();
+
+/** What two places have in common where the same hours count. */
+export function placeKey(place: Place): string {
+  const known = KEYS.get(place);
+  if (known !== undefined) return known;
+  const key = `${place.region}|${place.country}|${place.zones.join()}`;
+  KEYS.set(place, key);
+  return key;
+}
+
+const KEYS = new WeakMap<Place, string>();
 
 /** The country whose states, area codes and postal codes are known here. */
 const HOME = 'US';

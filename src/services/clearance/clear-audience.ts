@@ -164,7 +164,7 @@ async function writeSlice(scope: Scope, sending: Sending, people: readonly Perso
   const copies: Copy[] = [];
   for (const person of people) {
     copies.push(copyFor(sending, sending.wordingOf?.(person) ?? sending.wording, person));
-    await breath.take();
+    if (breath.isDue()) await breath.take();
   }
   const past = await loadPast(
     scope,
@@ -200,7 +200,7 @@ async function clearSlice(
     begun.note(input, clearance);
     if (clearance.verdict !== 'blocked') purse.take(copy.credits);
     slice.push({ person, copy, clearance, channel: facts.channel, at: theirs });
-    await breath.take();
+    if (breath.isDue()) await breath.take();
   }
   return slice;
 }

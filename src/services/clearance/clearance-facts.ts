@@ -1,5 +1,5 @@
 import { widerAskText } from '@/core/text/wording';
-import { shorten, withLinkBelow, type LinkPlan, type ShortLink } from '@/core/link/shorten';
+import { shorten, withLinkBelow, type LinkPlan, type Shortened, type ShortLink } from '@/core/link/shorten';
 import { linkReason, withPage, type LinkReason, type MediaPlan } from '@/core/media/carriage';
 import { hash } from 'node:crypto';
 import type {
@@ -21,6 +21,7 @@ import { placeOf } from '@/core/phone/place';
 import { promiseFor, type Promised } from '@/core/program/promise';
 import { HOURS_STRETCH, meet, type Timing } from '@/core/broadcast/timing';
 import { DAY, type Millis } from '@/core/shared/instant';
+import { remember } from '@/core/shared/remember';
 import { Prices } from '@/core/credits/prices';
 import { Purse, type DayLimit } from '@/core/credits/purse';
 import { addDays, dayOf, startOf } from '@/core/audience/days';
@@ -435,8 +436,7 @@ export function copyOf(
   const rendered = wording.body.render(values);
   const { media, links: plan } = wording;
   const mediaLink = media && to ? linkReason(media, pictureWays(facts, to)) : null;
-  const said = wording.chat ? wording.chat.whole(rendered.text) : rendered.text;
-  const words = plan ? shorten(said, plan) : { text: said, links: [] };
+  const { words, bodyHash } = saidBy(wording)(rendered.text);
   const { text, links } = mediaLink ? withFilesBelow(words, media!, plan) : words;
   const subject = wording.subject?.render(values) ?? null;
   const pictures = media && to && !mediaLink;
@@ -448,7 +448,7 @@ export function copyOf(
     media: pictures ? media.ids : null,
     mediaLink,
     subject: subject && subject.text.replace(/\s+/g, ' ').trim(),
-    bodyHash: hashBody(rendered.text),
+    bodyHash,
     emptyFields: [...new Set([...rendered.empty, ...(subject?.empty ?? [])])],
     blanks: rendered.blanks + (subject?.blanks ?? 0),
     ...(pictures
@@ -458,6 +458,27 @@ export function copyOf(
     recording: wording.recording ?? null,
   };
 }
+
+interface Said {
+  /** Its addresses as short ones. */
+  words: Shortened;
+  bodyHash: string;
+}
+
+/** What a wording says, filled in: many of a large audience have the same first name. */
+function saidBy(wording: Wording): (filled: string) => Said {
+  const known = SAID.get(wording);
+  if (known) return known;
+  const { chat, links: plan } = wording;
+  const said = remember(1_000, (filled): Said => {
+    const whole = chat ? chat.whole(filled) : filled;
+    return { words: plan ? shorten(whole, plan) : { text: whole, links: [] }, bodyHash: hashBody(filled) };
+  });
+  SAID.set(wording, said);
+  return said;
+}
+
+const SAID = new WeakMap<Wording, (filled: string) => Said>();
 
 const chatCopy = (
   { accounts }: SizeFacts,

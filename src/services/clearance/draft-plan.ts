@@ -1,5 +1,6 @@
 import { PLAN_DAYS, planLeaving, type Leg, type LegFinder, type LeavingPlan } from '@/core/broadcast/leaving';
 import { AT_ONCE, isSteady, type Timing } from '@/core/broadcast/timing';
+import { placeKey } from '@/core/phone/place';
 import type { Millis } from '@/core/shared/instant';
 import type { Cleared } from './clear-audience';
 import type { ProgramFacts } from './clearance-facts';
@@ -33,10 +34,7 @@ export function addLeg(
   if (clearance.verdict === 'blocked' || from === null) return;
   const { place } = person;
   const open = facts.hours.spans(place, facts.clearanceProgram.hours, at, PLAN_DAYS);
-  legs.add(
-    { from, parts: copy.parts, senderId: clearance.senderId, open },
-    `${place.region}|${place.country}|${place.zones.join()}`,
-  );
+  legs.add({ from, parts: copy.parts, senderId: clearance.senderId, open }, placeKey(place));
 }
 
 /** When how many would leave, from what clearance says of each. */

@@ -177,7 +177,7 @@ export async function reportClearance(
   let sample: Cleared | null = null;
   const breath = new Breath();
   for await (const slice of clearAudience(scope, sending)) {
-    await breath.take();
+    if (breath.isDue()) await breath.take();
     if (beside) await addTold(told, scope, sending, beside, slice);
     for (const cleared of slice) {
       if (cleared.clearance.verdict !== 'blocked') credits += cleared.copy.credits;
@@ -530,5 +530,8 @@ export const nameOf = (row: {
   last_name: string | null;
   number: string | null;
   email?: string | null;
-}): string =>
-  [row.first_name, row.last_name].filter(Boolean).join(' ') || row.number || row.email || 'nobody known';
+}): string => {
+  const { first_name: first, last_name: last } = row;
+  const name = first && last ? `${first} ${last}` : first || last;
+  return name || row.number || row.email || 'nobody known';
+};

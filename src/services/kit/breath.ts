@@ -5,8 +5,10 @@ const MOST_MS = 10;
 export class Breath {
   #since = performance.now();
 
+  /** Asked at each turn, which a promise would make dear: `if (breath.isDue()) await breath.take();`. */
+  isDue = (): boolean => performance.now() - this.#since >= MOST_MS;
+
   async take(): Promise<void> {
-    if (performance.now() - this.#since < MOST_MS) return;
     await new Promise((resolve) => setImmediate(resolve));
     this.#since = performance.now();
   }

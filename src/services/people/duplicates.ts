@@ -74,7 +74,7 @@ export async function findPairs(ctx: Context, scope: Scope): Promise<void> {
   const breath = new Breath();
   for (const place of await neighbours(scope)) {
     alike.push(...likePairs(place));
-    await breath.take();
+    if (breath.isDue()) await breath.take();
   }
   for (let i = 0; i < alike.length; i += 5_000)
     await insertPairs(scope, alike.slice(i, i + 5_000), 'name and postal code', at);

@@ -48,7 +48,7 @@ export async function tallyMove(
       const difference = known.get(standing) ?? differenceFor(one, from, to, now, facts);
       known.set(standing, difference);
       countIn(tally, one.personId, difference);
-      await breath.take();
+      if (breath.isDue()) await breath.take();
     }
   }
   return scaledTo(tally, ids.length);
