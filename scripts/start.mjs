@@ -50,8 +50,9 @@ async function main() {
     // The links in letters lead to the web process, which the worker does not know otherwise.
     WREN_PUBLIC_URL: process.env.WREN_PUBLIC_URL || `http://localhost:${settings.webPort}`,
   };
-  runOnce('dist/migrate.js', [], env, 'The database could not be brought up to date');
+  // The bench knows nothing of the database, and comes up beside what is done to it.
   if (!settings.realCarrier) run('test bench', [process.execPath, ['dist/bench.js']], env);
+  runOnce('dist/migrate.js', [], env, 'The database could not be brought up to date');
   if (!settings.realCarrier)
     await answering(`http://127.0.0.1:${settings.benchPort}/health`, 'The test bench');
   const withDemo = !process.env.WREN_NO_DEMO && !settings.realCarrier;

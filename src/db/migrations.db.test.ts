@@ -1,4 +1,5 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { migratorOf } from './kit/migrator';
 import { acrossWorkspaces } from './kit/scope';
 import { claimDueTexts } from '@/services/delivery/send-due-texts';
 import { storeAnswers } from '@/services/delivery/store-answers';
@@ -31,7 +32,7 @@ const shape = () =>
 
 describe('migrations', () => {
   it('can each be undone and done again, and lead to the same schema', async () => {
-    const migrator = world.ctx.orm.getMigrator();
+    const migrator = migratorOf(world.ctx.orm);
     const before = await shape();
     expect(before.length).toBeGreaterThan(200);
     await acrossWorkspaces(world.ctx.orm, (crossing) => crossing.run(`truncate workspace, account cascade`));
@@ -50,7 +51,7 @@ describe('migrations', () => {
       [{ text: one!, parts: [{ kind: 'taken', carrierId: 'a' }] }],
       [{ carrierId: 'a', stat: 'DELIVRD', err: '000', number: one!.number, userReference: null }],
     );
-    const migrator = world.ctx.orm.getMigrator();
+    const migrator = migratorOf(world.ctx.orm);
     await migrator.down({ to: 'Migration20261124000005' });
     // As the version before left it: a worker ended while it was sending.
     await rows(`update text set state = 'submitting' where id = '${two!.id}'`);

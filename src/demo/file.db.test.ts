@@ -1,6 +1,7 @@
 import { MikroORM } from '@mikro-orm/postgresql';
 import { afterEach, beforeEach, expect, it, vi } from 'vitest';
 import { ormConfig } from '@/db/kit/config';
+import { migratorOf } from '@/db/kit/migrator';
 import { acrossWorkspaces } from '@/db/kit/scope';
 import { createTestDatabase } from '@/db/testing/database';
 import { readDemo } from './file';
@@ -74,7 +75,7 @@ it('the demo’s database goes from the last version to this one with every mess
   expect(before.length).toBeGreaterThan(10_000);
   expect(await rows(`select 1 from happening limit 1`)).toEqual([]);
   await leaveAlone();
-  const migrator = orm.getMigrator();
+  const migrator = migratorOf(orm);
   await migrator.down({ to: 'Migration20261125000007' });
   // As the last version had it: texts, each of a broadcast or of none, to a number.
   const [old] = await rows(

@@ -1,4 +1,3 @@
-import sharp from 'sharp';
 import type { Scope } from '@/db/kit/scope';
 import type { Actor } from '@/services/kit/actor';
 import { importItems } from '@/services/items/import-items';
@@ -38,7 +37,10 @@ const HUNTER = drawing(
     .join('')}`,
 );
 
-export const jpegOf = (svg: Buffer): Promise<Buffer> => sharp(svg).jpeg({ quality: 88 }).toBuffer();
+export async function jpegOf(svg: Buffer): Promise<Buffer> {
+  const { default: sharp } = await import('sharp');
+  return sharp(svg).jpeg({ quality: 88 }).toBuffer();
+}
 
 /** What somebody saw from their yard. */
 export const SEEN = drawing(

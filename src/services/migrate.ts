@@ -1,4 +1,5 @@
 import type { MikroORM } from '@mikro-orm/postgresql';
+import { migratorOf } from '@/db/kit/migrator';
 import { refreshPlaces } from './people/refresh-places';
 
 /** The database was used by a version that is newer than this one, which does not know what stands in it. */
@@ -12,7 +13,7 @@ export class NewerDatabase extends Error {
 
 /** Brings the database to the current schema: how many steps it took. Safe to run again. Throws `NewerDatabase` and changes nothing. */
 export async function migrate(orm: MikroORM): Promise<number> {
-  const migrator = orm.getMigrator();
+  const migrator = migratorOf(orm);
   const known = new Set((orm.config.get('migrations').migrationsList ?? []).map(nameOf));
   const newer = (await migrator.getExecutedMigrations())
     .map(({ name }) => name)

@@ -1,5 +1,6 @@
 import { MikroORM } from '@mikro-orm/postgresql';
 import { ormConfig } from '@/db/kit/config';
+import { migratorOf } from '@/db/kit/migrator';
 import { prepareTemplate, testCluster } from './database';
 
 export default async function setup(): Promise<void> {
@@ -7,7 +8,7 @@ export default async function setup(): Promise<void> {
   process.env.WREN_TEST_CLUSTER = cluster;
   await prepareTemplate(cluster, async (url) => {
     const orm = MikroORM.initSync(ormConfig(url));
-    await orm.getMigrator().up();
+    await migratorOf(orm).up();
     await orm.close(true);
   });
 }

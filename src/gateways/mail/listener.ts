@@ -1,5 +1,4 @@
 import { log } from '@/log/log';
-import { convert } from 'html-to-text';
 import PostalMime, { type Email } from 'postal-mime';
 import type { DNSResolver } from 'mailauth';
 import { SMTPServer, type SMTPServerDataStream } from 'smtp-server';
@@ -132,7 +131,7 @@ export async function readMail(
   const email = await parse(raw);
   const headers = new Map(email.headers.map(({ key, value }) => [key.toLowerCase(), value]));
   const report = /report-type="?([\w-]+)/i.exec(headers.get('content-type') ?? '')?.[1]?.toLowerCase();
-  const text = textOf(email);
+  const text = await textOf(email);
   const statuses = report === 'delivery-status' ? readStatuses(partOf(email, 'message/delivery-status')) : [];
   return {
     to,
@@ -140,7 +139,7 @@ export async function readMail(
     fromName: email.from?.name ?? '',
     subject: email.subject ?? '',
     words: ownWords(text),
-    ...{ text, rows: email.html ? rowsOf(email.html) : [] },
+    ...{ text, rows: email.html ? await rowsOf(email.html) : [] },
     messageId: email.messageId ?? '',
     answers: lettersAnswered(email.inReplyTo ?? '', email.references ?? ''),
     automatic: isAutomatic(headers),
@@ -158,18 +157,19 @@ const parse = (raw: Uint8Array): Promise<Email> =>
     (): Email => ({ headers: [], headerLines: [], attachments: [] }) as unknown as Email,
   );
 
-const textOf = ({ text, html }: Email): string =>
-  text?.trim()
-    ? text
-    : html
-      ? convert(html, { wordwrap: false, selectors: [{ selector: 'img', format: 'skip' }] })
-      : '';
+async function textOf({ text, html }: Email): Promise<string> {
+  if (text?.trim()) return text;
+  if (!html) return '';
+  const { convert } = await import('html-to-text');
+  return convert(html, { wordwrap: false, selectors: [{ selector: 'img', format: 'skip' }] });
+}
 
 /** Letters that stand in no text part cells and rows of a table. */
 const [CELL, ROW] = ['\u241F', '\u241E'];
 
 /** Rows of tables by their cells, those of tables within tables too; a cell that holds a table is none. */
-function rowsOf(html: string): string[][] {
+async function rowsOf(html: string): Promise<string[][]> {
+  const { convert } = await import('html-to-text');
   const parted = convert(html, {
     wordwrap: false,
     formatters: {

@@ -1,11 +1,5 @@
 import type { Readable } from 'node:stream';
-import {
-  DeleteObjectsCommand,
-  GetObjectCommand,
-  NoSuchKey,
-  PutObjectCommand,
-  S3Client,
-} from '@aws-sdk/client-s3';
+import { onceLoaded } from '@/core/shared/once';
 import type { MediaStore } from './store';
 
 export interface ObjectStoreSettings {
@@ -24,28 +18,37 @@ export function objectStore({
   accessKeyId,
   secretAccessKey,
 }: ObjectStoreSettings): MediaStore {
-  const client = new S3Client({
-    ...{ endpoint, region, forcePathStyle: true, credentials: { accessKeyId, secretAccessKey } },
-    // Older stores do not know the checksums that the client would add.
-    ...{ requestChecksumCalculation: 'WHEN_REQUIRED', responseChecksumValidation: 'WHEN_REQUIRED' },
+  const opened = onceLoaded(async () => {
+    const s3 = await import('@aws-sdk/client-s3');
+    const client = new s3.S3Client({
+      ...{ endpoint, region, forcePathStyle: true, credentials: { accessKeyId, secretAccessKey } },
+      // Older stores do not know the checksums that the client would add.
+      ...{ requestChecksumCalculation: 'WHEN_REQUIRED', responseChecksumValidation: 'WHEN_REQUIRED' },
+    });
+    return { s3, client };
   });
   return {
     async put(key, bytes, type) {
-      await client.send(new PutObjectCommand({ Bucket: bucket, Key: key, Body: bytes, ContentType: type }));
+      const { s3, client } = await opened();
+      await client.send(
+        new s3.PutObjectCommand({ Bucket: bucket, Key: key, Body: bytes, ContentType: type }),
+      );
     },
     async open(key) {
+      const { s3, client } = await opened();
       try {
-        const { Body } = await client.send(new GetObjectCommand({ Bucket: bucket, Key: key }));
+        const { Body } = await client.send(new s3.GetObjectCommand({ Bucket: bucket, Key: key }));
         return (Body as Readable | undefined) ?? null;
       } catch (error) {
-        if (error instanceof NoSuchKey) return null;
+        if (error instanceof s3.NoSuchKey) return null;
         throw error;
       }
     },
     async remove(keys) {
       if (keys.length === 0) return;
+      const { s3, client } = await opened();
       const Objects = keys.map((Key) => ({ Key }));
-      await client.send(new DeleteObjectsCommand({ Bucket: bucket, Delete: { Objects, Quiet: true } }));
+      await client.send(new s3.DeleteObjectsCommand({ Bucket: bucket, Delete: { Objects, Quiet: true } }));
     },
   };
 }

@@ -1,5 +1,4 @@
-import { fileTypeFromBuffer } from 'file-type';
-import sharp, { type Sharp } from 'sharp';
+import type { Sharp } from 'sharp';
 import { KIND_OF_TYPE, SMALL_PICTURE, type MediaKind } from '@/core/media/kinds';
 import { ok, refuse, type Result } from '@/core/shared/result';
 import { readHeic } from '@/gateways/media/heic';
@@ -30,6 +29,7 @@ const LARGEST_AS_IT_IS = 5_000_000;
  * 1,600 points wide, without what a camera wrote into them, and small enough for a picture message beside it.
  */
 export async function makeMedia(bytes: Buffer): Promise<Result<MadeMedia, MediaRefusal>> {
+  const { fileTypeFromBuffer } = await import('file-type');
   const type = (await fileTypeFromBuffer(bytes))?.mime ?? '';
   if (type.startsWith('image/')) return makePicture(bytes, type);
   const kind = KIND_OF_TYPE[type];
@@ -67,6 +67,7 @@ const isPhone = (type: string): boolean => /^image\/hei[cf]/.test(type);
 
 /** Upright, and refused before it is unpacked where that would fill the memory. */
 async function openPicture(bytes: Buffer, type: string): Promise<Sharp | null> {
+  const { default: sharp } = await import('sharp');
   if (isPhone(type)) {
     const read = await readHeic({ bytes, mostPixels: MOST_PIXELS });
     return (
@@ -107,6 +108,7 @@ async function smallOf(picture: Sharp): Promise<MadeMedia['small']> {
 
 /** One that moves stays a GIF; for picture messages it is made narrower, and where that is not enough it stands still. */
 async function movingPicture(bytes: Buffer): Promise<Result<MadeMedia, MediaRefusal>> {
+  const { default: sharp } = await import('sharp');
   const moving = () => sharp(bytes, { limitInputPixels: MOST_PIXELS, failOn: 'error', animated: true });
   const at = async (widest: number) =>
     moving().resize({ width: widest, withoutEnlargement: true }).gif().toBuffer({ resolveWithObject: true });

@@ -1,5 +1,4 @@
 import { join } from 'node:path';
-import sharp from 'sharp';
 import { createWorker, type Worker } from 'tesseract.js';
 import { MINUTE, SECOND } from '@/core/shared/instant';
 import { cleanText, cutText } from '@/core/shared/clean-text';
@@ -67,6 +66,7 @@ async function readOne(bytes: Buffer): Promise<Result<string, PhotographRefusal>
 
 /** Upright, grey, with the light evened out. Null: it is no picture. */
 async function prepared(bytes: Buffer): Promise<Buffer | null> {
+  const { default: sharp } = await import('sharp');
   try {
     return await sharp(bytes, { limitInputPixels: MOST_PIXELS, failOn: 'error' })
       .rotate()

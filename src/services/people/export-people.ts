@@ -1,5 +1,4 @@
 import { textStream } from '@/services/kit/text-stream';
-import writeXlsx from 'write-excel-file/node';
 import type { MikroORM } from '@mikro-orm/postgresql';
 import { csvLine } from '@/core/export/csv';
 import { writeCard } from '@/core/export/vcard';
@@ -68,6 +67,7 @@ export async function exportPeople(
         `format: a workbook holds at most ${MOST_XLSX.toLocaleString('en-US')} people. Take CSV.`,
       );
   }
+  const { default: writeXlsx } = await import('write-excel-file/node');
   const sheet = [table.header, ...rows.map(table.cells)].map((cells) =>
     cells.map((value) => ({ value, type: String })),
   );

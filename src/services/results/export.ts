@@ -1,4 +1,3 @@
-import writeXlsx from 'write-excel-file/node';
 import { cutText } from '@/core/shared/clean-text';
 import { toJson } from '@/db/kit/json';
 import { csvLine } from '@/core/export/csv';
@@ -46,6 +45,7 @@ const asLines = ({ name, columns, rows }: ResultTable): string[] =>
   );
 
 async function asWorkbook(tables: readonly ResultTable[]): Promise<Uint8Array> {
+  const { default: writeXlsx } = await import('write-excel-file/node');
   const sheets = tables.map(({ columns, rows }) => [
     columns.map((value) => ({ value, type: String, fontWeight: 'bold' as const })),
     ...rows.map((row) =>

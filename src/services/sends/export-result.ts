@@ -1,5 +1,4 @@
 import type { MikroORM } from '@mikro-orm/postgresql';
-import writeXlsx from 'write-excel-file/node';
 import { letterOf } from '@/core/broadcast/wordings';
 import { csvLine } from '@/core/export/csv';
 import { toIso } from '@/core/shared/instant';
@@ -90,6 +89,7 @@ export async function exportResult(
     if (rows.length > MOST_XLSX)
       return invalid('format', 'format: a workbook holds at most 100,000 people. Take CSV.');
   }
+  const { default: writeXlsx } = await import('write-excel-file/node');
   const sheet = [header, ...rows.map(cells)].map((line) => line.map((value) => ({ value, type: String })));
   return ok({
     type: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
