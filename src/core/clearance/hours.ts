@@ -9,7 +9,7 @@ export type OwnHours = HoursWindow;
 export interface HoursVerdict {
   /** Null when it may go at once, else the next instant that is legal in every zone the person may be in. */
   until: Millis | null;
-  zones: string[];
+  zones: readonly string[];
   /** Local time in the first zone that is closed, such as `Tue 22:00`. */
   local: string;
   window: string;

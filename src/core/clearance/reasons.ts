@@ -56,7 +56,7 @@ export interface Reason {
   /** For a hold: when it ends by itself, in milliseconds; null when somebody has to do something. */
   until: number | null;
   /** What the reason rests on: instants, rule sources, counts, ids. */
-  evidence: Record<string, string | number | string[] | null>;
+  evidence: Record<string, string | number | readonly string[] | null>;
 }
 
 export const block = (code: ReasonCode, evidence: Reason['evidence'] = {}): Reason => ({

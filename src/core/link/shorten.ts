@@ -40,7 +40,7 @@ export interface ShortLink {
 
 export interface Shortened {
   text: string;
-  links: ShortLink[];
+  links: readonly ShortLink[];
 }
 
 const targetOf = remember(500, readTarget);

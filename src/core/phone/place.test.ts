@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { isRegion, placeOf } from './place';
+import { isRegion, placeKey, placeOf } from './place';
 
 describe('places', () => {
   it.each([
@@ -60,6 +60,14 @@ describe('places', () => {
     expect(placeOf({ number: '+442079460958', zone: 'Europe/Paris' })).toMatchObject({
       ...{ country: 'GB', zones: ['Europe/Paris'], basis: 'zone' },
     });
+  });
+
+  it('have a key in common exactly where the same hours count', () => {
+    const of = (number: string, zone: string | null = null) => placeKey(placeOf({ number, zone }));
+    expect(of('+13035550100')).toBe(of('+13035550199'));
+    expect(of('+13035550100')).not.toBe(of('+12125550100'));
+    expect(of('+13035550100', 'America/Phoenix')).not.toBe(of('+13035550100'));
+    expect(of('+13035550100', 'America/Phoenix')).toBe(of('+13035550100', 'America/Phoenix'));
   });
 
   it('knows fifty states and the capital', () =>

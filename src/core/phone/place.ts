@@ -6,13 +6,13 @@ import { placeOfPostalCode } from './postal';
 /** Where somebody is, as far as it is known: enough to say which hours are legal. */
 export interface Place {
   /** Two-letter state, or null when nothing tells. */
-  region: string | null;
+  readonly region: string | null;
   /** The country, two letters; null when nothing tells. */
-  country: string | null;
+  readonly country: string | null;
   /** IANA zones the person may be in; an hour must be legal in all of them. Never empty. */
-  zones: string[];
+  readonly zones: readonly string[];
   /** What the zones rest on, best first. */
-  basis: 'zone' | 'postal-code' | 'region' | 'area-code' | 'country' | 'nothing';
+  readonly basis: 'zone' | 'postal-code' | 'region' | 'area-code' | 'country' | 'nothing';
 }
 
 export interface Whereabouts {
@@ -144,7 +144,7 @@ export const placeColumns = ({
   region,
   zones,
   basis,
-}: Place): { region: string | null; zones: string[] } => ({
+}: Place): { region: string | null; zones: readonly string[] } => ({
   region,
   zones: basis === 'nothing' ? [] : zones,
 });

@@ -26,7 +26,7 @@ export interface Person {
   ownerId: string | null;
   /** Where they are, worked out from number and address; null: not known. */
   placeRegion: string | null;
-  placeZones: string[] | null;
+  placeZones: readonly string[] | null;
   /** The person this one was merged into: what is asked of this one is asked of that. */
   mergedInto: string | null;
   erasedAt: Date | null;

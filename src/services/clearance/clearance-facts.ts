@@ -353,7 +353,7 @@ export interface Copy {
   /** Fields that are empty, with a fallback or without. */
   blanks: number;
   /** Addresses in the text that become short ones, their codes still to be made. */
-  links: ShortLink[];
+  links: readonly ShortLink[];
   /** The files it carries as a picture message; null: it is words. */
   media: readonly string[] | null;
   /** Why the files it should carry are a link in it; null: they are not. */
