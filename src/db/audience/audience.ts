@@ -20,13 +20,31 @@ export async function audiencePage(
   return rows.map((row) => row.person_id);
 }
 
+/** How many there are of them. */
+export async function countAudience(
+  scope: Scope,
+  { programId, channels }: { programId: string; channels: readonly Channel[] },
+): Promise<number> {
+  const [row] = await scope.rows<{ n: number }>(
+    `select count(distinct c.person_id)::int as n from consent_state c join person p on p.id = c.person_id
+      where c.workspace_id = :workspace and c.program_id = :programId and c.channel = any(:by) and c.current
+        and (c.state = 'asked' or c.was_in) and p.merged_into is null and p.erased_at is null`,
+    { programId, by: joinedBy(channels) },
+  );
+  return row!.n;
+}
+
+const joinedBy = (channels: readonly Channel[]): Channel[] => [
+  ...new Set(channels.flatMap((channel) => JOINED_BY[channel])),
+];
+
 /**
  * One walk for each state and channel: the index is in the order of the people within them. They stand there as words,
  * so that the planner knows which are rare, and whether somebody still counts is asked one by one: joined, both
  * tables would be walked whole for every page.
  */
 const walks = (channels: readonly Channel[]): string =>
-  [...new Set(channels.flatMap((channel) => JOINED_BY[channel]))]
+  joinedBy(channels)
     .flatMap((by) =>
       RECORDED_STATES.map(
         (state) => `(select c.person_id from consent_state c

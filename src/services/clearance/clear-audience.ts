@@ -5,7 +5,7 @@ import type { PastText } from '@/core/clearance/input';
 import { Purse } from '@/core/credits/purse';
 import type { Channel } from '@/core/message/channel';
 import type { Millis } from '@/core/shared/instant';
-import { audiencePage } from '@/db/audience/audience';
+import { audiencePage, countAudience } from '@/db/audience/audience';
 import type { Scope } from '@/db/kit/scope';
 import { Breath } from '@/services/kit/breath';
 import {
@@ -60,6 +60,8 @@ export interface Sending {
   local?: string | null;
   /** Who is meant: a page of ids after one. Left out: everybody who ever joined the program. */
   page?: (scope: Scope, after: string, most: number) => Promise<string[]>;
+  /** How many they are, where `page` says who. */
+  headcount?: (scope: Scope) => Promise<number>;
   /** What will have gone before it, which counts against what was promised; left out: only what went. */
   ahead?: readonly Ahead[];
   /** Who of a page gets it now; left out: all. */
@@ -103,10 +105,7 @@ function quietly<T>(work: Promise<T>): Promise<T> {
 
 /** The next people who are meant, in the order of their ids; none: it was the last slice. */
 async function readSlice(scope: Scope, sending: Sending, after: string): Promise<PersonFacts[]> {
-  const asked = {
-    programId: sending.facts.program.id,
-    channels: [sending, sending.instead].flatMap((way) => way?.facts.channel ?? []),
-  };
+  const asked = everybodyOf(sending);
   for (let cursor = after; ;) {
     const ids = await (sending.page ?? ((within, ...page) => audiencePage(within, asked, ...page)))(
       ...([scope, cursor, SLICE] as const),
@@ -117,6 +116,15 @@ async function readSlice(scope: Scope, sending: Sending, after: string): Promise
     if (meant.length > 0) return inOrder(await loadPersonFacts(scope, sending.facts, meant));
   }
 }
+
+const everybodyOf = ({ facts, instead }: Sending) => ({
+  programId: facts.program.id,
+  channels: [facts.channel, ...(instead ? [instead.facts.channel] : [])],
+});
+
+/** How many are gone through from the beginning to the end. */
+export const countMeant = (scope: Scope, sending: Sending): Promise<number> =>
+  sending.headcount ? sending.headcount(scope) : countAudience(scope, everybodyOf(sending));
 
 const inOrder = (people: ReadonlyMap<string, PersonFacts>): PersonFacts[] =>
   [...people.values()].sort((a, b) => (a.id < b.id ? -1 : 1));

@@ -8,6 +8,7 @@ import { plansOf } from '@/db/testing/plans';
 import { checkClearance } from './check-clearance';
 import { findProgram } from '@/services/programs/find-program';
 import { peopleBehind, reportClearance, type DraftQuestion } from './report-clearance';
+import type { DraftStep } from './so-far';
 import { AT_ONCE } from '@/core/broadcast/timing';
 import { parseTemplate } from '@/core/text/template';
 import { addCrowd } from '@/services/testing/crowd';
@@ -174,6 +175,30 @@ describe('the clearance report', () => {
     expect(people + leaving.never).toBe(sorted.cleared);
     expect(leaving.last! - leaving.first!).toBeGreaterThan(24 * 3_600_000);
     expect(senders.map(({ people: carried }) => carried)).toEqual([people]);
+  });
+
+  it('tells who waits how many there are and what is known of those looked at, and is given up when nobody does', async () => {
+    const luc = JSON.stringify({ all: [{ ask: 'field', field: 'first_name', test: 'is', value: 'Łucja' }] });
+    for (const audience of [null, luc]) {
+      const told: DraftStep[] = [];
+      const { signal } = new AbortController();
+      const watch = { tell: (step: DraftStep) => told.push(step), everyMs: 0, signal };
+      const whole = await world.within(async (scope) =>
+        reportClearance(scope, question({ audience }), watch),
+      );
+      if (!whole.ok) throw new Error('refused');
+      expect(told.length).toBe(audience ? 1 : 2);
+      expect(new Set(told.map(({ people }) => people))).toEqual(new Set([whole.value.report.people]));
+      expect(told.at(-1)).toMatchObject({ report: whole.value.report, sample: whole.value.sample });
+      expect(told[0]!.report.people).toBe(Math.min(1_000, whole.value.report.people));
+    }
+    const left = new AbortController();
+    const leaving = { tell: () => left.abort(), everyMs: 0, signal: left.signal };
+    const given = world.within((scope) => reportClearance(scope, question(), leaving));
+    await expect(given).rejects.toThrow(/abort/i);
+    await expect(
+      world.within((scope) => peopleBehind(scope, question(), { verdict: null, code: null }, 5, left.signal)),
+    ).rejects.toThrow(/abort/i);
   });
 
   it('goes on from where a slice ended', async () => {

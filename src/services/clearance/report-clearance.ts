@@ -20,12 +20,15 @@ import { parseTemplate } from '@/core/text/template';
 import type { Scope } from '@/db/kit/scope';
 import { cutPage, membersAmong } from '@/db/audience/audience';
 import { scheduledBefore } from '@/db/sends/broadcasts';
-import { giveRoom } from '@/db/audience/cut';
+import { countPeople, giveRoom } from '@/db/audience/cut';
 import { Breath } from '@/services/kit/breath';
+import type { Watch } from '@/services/kit/watch';
+import { SoFar, type DraftStep } from './so-far';
 import { audienceContext, cutOf, planCondition, readCondition } from '@/services/audience/audience';
 import {
   clearBeside,
   clearAudience,
+  countMeant,
   copyFor,
   type Ahead,
   type Cleared,
@@ -152,13 +155,15 @@ export interface DraftReport {
   open: number[];
 }
 
-/** Everything a draft leads to, worked out by the engines that will send it. */
+/** Everything a draft leads to, worked out by the engines that will send it. `watch`: somebody waits for it. */
 export async function reportClearance(
   scope: Scope,
   question: DraftQuestion,
+  watch: Watch<DraftStep> | null = null,
 ): Promise<Result<DraftReport, Refusal>> {
   const draft = await readDraft(scope, question);
   if (!draft.ok) return draft;
+  const soFar = watch && new SoFar(watch, () => countMeant(scope, draft.value.sending));
   const { sending, shown, beside } = draft.value;
   const { facts } = sending;
   const legs = new LegFinder();
@@ -203,6 +208,7 @@ export async function reportClearance(
       if (cleared.person.id === question.personId || (!sample && cleared.clearance.verdict !== 'blocked'))
         sample = cleared;
     }
+    await soFar?.after(() => ({ report: builder.build(), sample: sample && sampleOf(facts, sample) }));
   }
   const cost = costs.build();
   const parts = Math.max(0, ...cost.groups.map((group) => group.parts));
@@ -300,12 +306,14 @@ export async function peopleBehind(
     called?: string;
   },
   most: number,
+  signal?: AbortSignal,
 ): Promise<Result<{ people: Behind[]; total: number }, Refusal>> {
   const draft = await readDraft(scope, question);
   if (!draft.ok) return draft;
   const people: Behind[] = [];
   let total = 0;
   for await (const slice of clearAudience(scope, draft.value.sending)) {
+    signal?.throwIfAborted();
     for (const { person, clearance } of slice) {
       const deciding = decidingReason(clearance);
       const reason = wanted.code !== null && deciding?.code === wanted.code ? deciding : null;
@@ -404,7 +412,11 @@ async function readDraft(
   await giveRoom(scope);
   const cut = cutOf(cutPlan.value, '');
   return ok({
-    sending: { ...sending, page: (within, after, most) => cutPage(within, cut, after, most) },
+    sending: {
+      ...sending,
+      page: (within, after, most) => cutPage(within, cut, after, most),
+      headcount: (within) => countPeople(within, cut),
+    },
     ...{ shown, beside },
   });
 }

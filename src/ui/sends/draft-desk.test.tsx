@@ -45,6 +45,15 @@ vi.mock('next/navigation', () => ({ useRouter: () => ({ refresh: () => {} }) }))
 
 const NOW = Date.parse('2026-11-23T18:00:00Z');
 
+/** How the server tells the answer line by line; null: at once. */
+let inSteps: ((said: unknown) => Response) | null;
+
+const SO_FAR = {
+  people: 100_000,
+  report: { people: 12_000, cleared: 11_000, held: 600, blocked: 400, lines: [] },
+  sample: null,
+};
+
 const report = (more: Partial<DraftReport> = {}): DraftReport => ({
   report: {
     ...{ people: 12, cleared: 9, held: 1, blocked: 2 },
@@ -126,6 +135,7 @@ let answer: (question: Asked) => { ok: boolean; body: unknown } | Promise<{ ok: 
 beforeEach(() => {
   asked = [];
   onServer = null;
+  inSteps = null;
   answer = () => ({ ok: true, body: report() });
   vi.stubGlobal('fetch', async (path: string, { body, signal }: { body: string; signal?: AbortSignal }) => {
     if (path === '/internal/steps') return { ok: true, json: () => Promise.resolve({ steps: [] }) };
@@ -138,7 +148,7 @@ beforeEach(() => {
     asked.push(question);
     const { ok, body: said } = await answer(question);
     if (signal?.aborted) throw new DOMException('gone', 'AbortError');
-    return { ok, json: () => Promise.resolve(said) };
+    return inSteps ? inSteps(said) : Response.json(said, { status: ok ? 200 : 422 });
   });
 });
 
@@ -289,6 +299,43 @@ describe('while a broadcast is written', () => {
     release();
     await new Promise((resolve) => setTimeout(resolve, 20));
     expect(within(margin()).queryByText('copy of Hi')).toBeNull();
+  });
+
+  it('tells how far a large audience is gone through, and names no figure of before on the button', async () => {
+    let line = (_: object) => {};
+    let end = () => {};
+    inSteps = (said) => {
+      const stream = new ReadableStream<Uint8Array>({
+        start(controller) {
+          // As a network cuts it: anywhere.
+          line = (told) => {
+            const bytes = new TextEncoder().encode(`${JSON.stringify(told)}\n`);
+            controller.enqueue(bytes.slice(0, 7));
+            controller.enqueue(bytes.slice(7));
+          };
+          end = () => (line({ answer: said }), controller.close());
+        },
+      });
+      return new Response(stream, { headers: { 'content-type': 'application/jsonl' } });
+    };
+    await desk();
+    await waitFor(() => expect(asked).toHaveLength(1));
+    line({ step: { ...SO_FAR, sample: { ...report().sample!, text: 'The first copy' } } });
+    expect(await within(margin()).findByText('The first copy')).toBeDefined();
+    expect(within(margin()).getByRole('progressbar').getAttribute('aria-label')).toBe(
+      '12,000 of 100,000 people looked at',
+    );
+    expect(margin().textContent).toContain('Of those 11,000 cleared, 600 held until later, 400 blocked.');
+    end();
+    expect(await screen.findByRole('button', { name: 'Send to 10 people' })).toBeDefined();
+    expect(within(margin()).queryByRole('progressbar')).toBeNull();
+    await userEvent.type(screen.getByRole('textbox', { name: 'Text' }), '!');
+    await waitFor(() => expect(asked).toHaveLength(2));
+    line({ step: SO_FAR });
+    expect(await within(margin()).findByText(/from before your last change/)).toBeDefined();
+    expect(screen.getByRole('button', { name: 'Send' })).toBeDefined();
+    line({ message: 'The server could not answer. Try again.' });
+    expect((await screen.findByRole('alert')).textContent).toContain('could not answer');
   });
 
   it('says what is wrong with the text, and takes the report away', async () => {

@@ -1,8 +1,9 @@
 'use client';
 import { useCallback, useEffect, useId, useMemo, useRef, useState, useTransition } from 'react';
 import { toast } from 'sonner';
-import { askServer } from '@/ui/kit/ask';
+import { askInSteps, askServer } from '@/ui/kit/ask';
 import { DraftReportView, type DraftReport, type Wanted } from './draft-report';
+import type { Examples } from '@/core/broadcast/examples';
 import { mended } from '@/core/wording/check';
 import type { Finding } from '@/core/wording/finding';
 import { hasMusts } from '@/ui/kit/findings';
@@ -22,7 +23,8 @@ import {
 } from './draft-values';
 import { MOST_FILES, type KeptFile } from '@/core/media/kinds';
 import { FilesField } from '@/ui/media/files-field';
-import { type Found } from './draft-sample';
+import { DraftSample, type Found } from './draft-sample';
+import { DraftSoFar, type DraftStep } from './draft-so-far';
 import { DraftTry } from './draft-try';
 import { BehindDialog } from './draft-behind';
 import { WhoFields, Writing } from './draft-fields';
@@ -156,9 +158,10 @@ function Desk({
   const [shown, setShown] = useState(0);
   const current = shown === 0 ? values : values.others[shown - 1]!;
   const question = useQuestion(values, when, shown);
-  const { report, complaint, busy } = useDraftReport(question, sampleId);
+  const { report, soFar, complaint, busy } = useDraftReport(question, sampleId);
   const find = useFind(question);
-  const cleared = report ? report.report.cleared + report.report.held : null;
+  // Of a large audience the figures of what was asked before stand for a while: no button says them.
+  const cleared = report && !soFar ? report.report.cleared + report.report.held : null;
   return (
     <div className="grid gap-x-10 gap-y-8 lg:grid-cols-[minmax(0,1fr)_20rem]">
       <div>
@@ -248,9 +251,10 @@ function Desk({
         />
       </div>
       <aside aria-label="Margin" aria-busy={busy} className="border-rule lg:border-l lg:pl-6">
+        {soFar && <DraftSoFar step={soFar} again={report !== null} />}
         {report ? (
           <DraftReportView
-            data={report}
+            data={soFar?.sample ? { ...report, sample: soFar.sample } : report}
             files={values.files}
             zone={zone}
             inWaves={values.timing.pace.kind === 'phones'}
@@ -275,7 +279,12 @@ function Desk({
             onMend={(mending) => editor.current?.replace(mended(current.body, mending))}
           />
         ) : (
-          <p className="text-soft">{waitingWords(values, current.body, complaint)}</p>
+          <Waiting
+            {...{ soFar, find }}
+            files={values.files}
+            words={waitingWords(values, current.body, complaint)}
+            onSample={setSampleId}
+          />
         )}
       </aside>
       {behind && (
@@ -290,6 +299,23 @@ function Desk({
     </div>
   );
 }
+
+/** What stands where the report will: how it reads for one person, as soon as that is known. */
+function Waiting({
+  soFar,
+  words,
+  ...rest
+}: { soFar: DraftStep | null; words: string } & Omit<Parameters<typeof DraftSample>[0], 'data'>) {
+  return soFar?.sample ? (
+    <DraftSample data={{ sample: soFar.sample, examples: NO_EXAMPLES }} {...rest} />
+  ) : (
+    !soFar && <p className="text-soft">{words}</p>
+  );
+}
+
+const NO_EXAMPLES: Examples = {
+  ...{ first: null, next: null, any: null, longest: null, dearest: null, emptiest: null },
+};
 
 /** What goes is chosen, and not written here. */
 const saysChosen = (channel: DraftValues['channel']): boolean =>
@@ -453,6 +479,7 @@ function SendButtons({
 function useDraftReport(question: Record<string, string | null>, personId: string | null) {
   const [report, setReport] = useState<DraftReport | null>(null);
   const [complaint, setComplaint] = useState<string | null>(null);
+  const [soFar, setSoFar] = useState<DraftStep | null>(null);
   const [busy, setBusy] = useState(false);
   useEffect(() => {
     const abort = new AbortController();
@@ -462,13 +489,14 @@ function useDraftReport(question: Record<string, string | null>, personId: strin
       setBusy(true);
       try {
         const asked = { ...question, person: personId };
-        setReport(await askServer<DraftReport>('/internal/draft', asked, abort.signal));
+        setReport(await askInSteps<DraftReport, DraftStep>('/internal/draft', asked, abort.signal, setSoFar));
         setComplaint(null);
       } catch (error) {
         if (abort.signal.aborted) return;
         setReport(null);
         setComplaint((error as Error).message);
       }
+      setSoFar(null);
       setBusy(false);
     };
     const timer = setTimeout(() => void ask(), 250);
@@ -477,5 +505,5 @@ function useDraftReport(question: Record<string, string | null>, personId: strin
       abort.abort();
     };
   }, [question, personId]);
-  return { report, complaint, busy };
+  return { report, soFar, complaint, busy };
 }

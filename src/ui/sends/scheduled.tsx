@@ -2,7 +2,7 @@
 import { useEffect, useMemo, useState } from 'react';
 import { REASON_WORDS } from '@/core/clearance/reasons';
 import { displayNumber } from '@/core/phone/number';
-import { askServer } from '@/ui/kit/ask';
+import { askInSteps } from '@/ui/kit/ask';
 import { Countdown } from '@/ui/kit/countdown';
 import { count, plural } from '@/ui/kit/numbers';
 import { shortTime } from '@/ui/kit/time';
@@ -76,7 +76,7 @@ function useReport(values: DraftValues, when: When): DraftReport | string | null
   const question = useMemo(() => JSON.parse(asked) as Record<string, string | null>, [asked]);
   useEffect(() => {
     const abort = new AbortController();
-    askServer<DraftReport>('/internal/draft', { ...question, person: null }, abort.signal)
+    askInSteps<DraftReport, object>('/internal/draft', { ...question, person: null }, abort.signal, () => {})
       .then(setReport)
       .catch((error: unknown) => abort.signal.aborted || setReport((error as Error).message));
     return () => abort.abort();

@@ -1,14 +1,15 @@
 import { reportClearance } from '@/services/clearance/report-clearance';
+import type { DraftStep } from '@/services/clearance/so-far';
 import { findProgram } from '@/services/programs/find-program';
 import { forecastWaves } from '@/services/voicemail/forecast';
-import { answerScreen } from '../read';
+import { answerInSteps } from '../read';
 import { questionOf } from '../question';
 
 export const POST = (request: Request): Promise<Response> =>
-  answerScreen(request, async (scope, session, now, body) => {
+  answerInSteps<DraftStep>(request, async (scope, { session, now, body }, watch) => {
     const question = await questionOf(scope, body, session, now);
     if (!question.ok) return question;
-    const result = await reportClearance(scope, question.value);
+    const result = await reportClearance(scope, question.value, watch);
     if (!result.ok) return result;
     const { channel, at, timing, program } = question.value;
     const { cleared, held } = result.value.report;
