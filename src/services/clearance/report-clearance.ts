@@ -23,7 +23,7 @@ import { scheduledBefore } from '@/db/sends/broadcasts';
 import { countPeople, giveRoom } from '@/db/audience/cut';
 import { Breath } from '@/services/kit/breath';
 import type { Watch } from '@/services/kit/watch';
-import { SoFar, type DraftStep } from './so-far';
+import { SoFar, type DraftSample, type DraftStep } from './so-far';
 import { audienceContext, cutOf, planCondition, readCondition } from '@/services/audience/audience';
 import {
   clearBeside,
@@ -127,19 +127,7 @@ export interface DraftReport {
   chat: ChatOutlook | null;
   creditsLeft: number;
   /** How it reads for one person. */
-  sample: {
-    personId: string;
-    name: string;
-    subject: string | null;
-    text: string;
-    parts: number;
-    alphabet: string | null;
-    verdict: string;
-    /** The files it carries; null: it is words. */
-    media: readonly string[] | null;
-    /** A letter as programs for mail show it; null: it is a text. */
-    html: string | null;
-  } | null;
+  sample: DraftSample | null;
   /** Whose copies are worth looking at. */
   examples: Examples;
   /** When how many would leave, holds included. */
@@ -521,10 +509,7 @@ const htmlOf = ({ workspace, program }: ProgramFacts, { subject, text }: Copy): 
     },
   });
 
-const sampleOf = (
-  facts: ProgramFacts,
-  { person, copy, clearance, channel }: Cleared,
-): DraftReport['sample'] => ({
+const sampleOf = (facts: ProgramFacts, { person, copy, clearance, channel }: Cleared): DraftSample => ({
   html: channel === 'email' ? htmlOf(facts, copy) : null,
   personId: person.id,
   name: nameOf(person.row),

@@ -1,6 +1,20 @@
 import type { ClearanceReport } from '@/core/clearance/report';
 import type { Watch } from '@/services/kit/watch';
-import type { DraftReport } from './report-clearance';
+
+/** How a draft reads for one person. */
+export interface DraftSample {
+  personId: string;
+  name: string;
+  subject: string | null;
+  text: string;
+  parts: number;
+  alphabet: string | null;
+  verdict: string;
+  /** The files it carries; null: it is words. */
+  media: readonly string[] | null;
+  /** A letter as programs for mail show it; null: it is a text. */
+  html: string | null;
+}
 
 /** What is known of a draft while its audience is still gone through. */
 export interface DraftStep {
@@ -9,7 +23,7 @@ export interface DraftStep {
   /** Of those who were looked at. */
   report: ClearanceReport;
   /** How it reads for one person; null: nobody who would get it was met yet. */
-  sample: DraftReport['sample'];
+  sample: DraftSample | null;
 }
 
 /** Soon enough for figures within a second of the last keystroke, and seldom enough to cost nothing. */
