@@ -56,9 +56,15 @@ const timed = async (work: () => Promise<unknown>): Promise<number> => {
 
 async function report(ctx: Context, orm: MikroORM, workspaceId: string): Promise<void> {
   const question = { program: 'Sky', body: BODY, at: ctx.now(), senderName: null, personId: null };
-  const ask = () => inWorkspace(orm, workspaceId, (scope) => reportClearance(scope, question));
+  let told: number[] = [];
+  const watch = { tell: () => void told.push(performance.now()), signal: new AbortController().signal };
+  const ask = () => inWorkspace(orm, workspaceId, (scope) => reportClearance(scope, question, watch));
   await ask();
-  say('clearance report while writing', { people: PEOPLE, seconds: round(await timed(ask)) });
+  told = [];
+  const from = performance.now();
+  const seconds = round(await timed(ask));
+  const first = told[0] === undefined ? null : round((told[0] - from) / 1_000);
+  say('clearance report while writing', { people: PEOPLE, seconds, first_figures_after_seconds: first });
 }
 
 async function prepare(
