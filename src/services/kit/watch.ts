@@ -7,3 +7,5 @@ export interface Watch<Step> {
   /** Aborted once nobody waits any more: the work is given up by throwing its reason. */
   signal: AbortSignal;
 }
+
+export { whileWaitedFor } from '@/db/kit/give-up';
