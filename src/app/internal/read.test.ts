@@ -2,7 +2,7 @@ import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { ok, refuse, type Result } from '@/core/shared/result';
 import type { Refusal } from '@/services/kit/validation';
 import type { Watch } from '@/services/kit/watch';
-import { answerInSteps } from './read';
+import { answerInSteps, answerScreen } from './read';
 
 vi.mock('../session', () => ({
   currentSession: () => Promise.resolve({ role: 'owner', workspaceId: 'wsp_1' }),
@@ -33,7 +33,7 @@ function ask(): Promise<Response> {
       new Promise((resolve, reject) => {
         watch = waiting;
         [end, fail] = [resolve, reject];
-        waiting.signal.addEventListener('abort', () => reject(new Error('given up')));
+        waiting.signal.addEventListener('abort', () => reject(waiting.signal.reason as Error));
         say();
       }),
   );
@@ -98,6 +98,14 @@ describe('an answer that may take its time', () => {
     expect(watch.signal.aborted).toBe(true);
     // Whoever is still at it writes into nothing.
     watch.tell({ done: 2 });
+  });
+
+  it('that fails when they have just left is a fault nevertheless', async () => {
+    const response = answerScreen(
+      new Request('http://localhost/internal/x', { method: 'POST', body: '{}', signal: AbortSignal.abort() }),
+      () => Promise.reject(new Error('no database')),
+    );
+    await expect(response).rejects.toThrow('no database');
   });
 
   it('fails as any other where nothing was told yet', async () => {

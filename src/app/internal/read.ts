@@ -43,7 +43,7 @@ export async function answerScreen(
   try {
     return answered(await workOn(session, (scope) => ask(scope, session, now, body, signal)));
   } catch (error) {
-    if (signal.aborted) return gone();
+    if (isGivenUp(error, signal)) return gone();
     throw error;
   }
 }
@@ -71,7 +71,7 @@ export async function answerInSteps<Step extends object>(
       return null;
     },
     (error: unknown) => {
-      if (left.signal.aborted) return gone();
+      if (isGivenUp(error, left.signal)) return gone();
       if (!lines.begun) throw error;
       log.error({ err: error }, 'A question of a screen could not be answered.');
       lines.end({ message: 'The server could not answer. Try again.' });
@@ -81,6 +81,9 @@ export async function answerInSteps<Step extends object>(
   const first = await Promise.race([whole, lines.opened]);
   return first ?? lines.opened;
 }
+
+/** Ended because nobody waits. A fault that meets somebody who just left is a fault. */
+const isGivenUp = (error: unknown, signal: AbortSignal): boolean => signal.aborted && error === signal.reason;
 
 /** Nobody waits for it: no status of the standard says so. */
 const gone = (): Response => new Response(null, { status: 499 });

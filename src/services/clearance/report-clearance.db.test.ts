@@ -192,6 +192,16 @@ describe('the clearance report', () => {
       expect(told.at(-1)).toMatchObject({ report: whole.value.report, sample: whole.value.sample });
       expect(told[0]!.report.people).toBe(Math.min(1_000, whole.value.report.people));
     }
+    const several = [
+      { subject: null, body: 'One.' },
+      { subject: null, body: 'Two.' },
+    ];
+    for (const { body } of several) {
+      const told: DraftStep[] = [];
+      const watch = { tell: (step: DraftStep) => told.push(step), everyMs: 0, signal: AbortSignal.any([]) };
+      await world.within((scope) => reportClearance(scope, question({ body, wordings: several }), watch));
+      expect(told.map(({ sample }) => sample?.text)).toEqual([body, body]);
+    }
     const left = new AbortController();
     const leaving = { tell: () => left.abort(), everyMs: 0, signal: left.signal };
     const given = world.within((scope) => reportClearance(scope, question(), leaving));

@@ -196,12 +196,10 @@ export async function reportClearance(
       if (cleared.person.id === question.personId || (!sample && cleared.clearance.verdict !== 'blocked'))
         sample = cleared;
     }
-    await soFar?.after(() => ({ report: builder.build(), sample: sample && sampleOf(facts, sample) }));
+    await soFar?.after(() => ({ report: builder.build(), sample: sample && sampleOf(draft.value, sample) }));
   }
   const cost = costs.build();
   const parts = Math.max(0, ...cost.groups.map((group) => group.parts));
-  if (sample?.channel === facts.channel && facts.channel !== 'chat')
-    sample = { ...sample, copy: copyFor(sending, shown, sample.person) };
   const leaving = planDraft(facts, legs.build(), question.at, question.timing);
   return ok({
     report: builder.build(),
@@ -209,7 +207,7 @@ export async function reportClearance(
     ...{ credits, companion: beside && told },
     ...{ byLink, toldFirst, letters: sending.instead ? letters : null, chat: chats.build() },
     creditsLeft: facts.workspace.creditBalance,
-    sample: sample && sampleOf(facts, sample),
+    sample: sample && sampleOf(draft.value, sample),
     examples: examples.build(),
     leaving,
     senders: texts ? await withForecasts(scope, sendersOf(facts, leaving), question.now ?? question.at) : [],
@@ -509,17 +507,25 @@ const htmlOf = ({ workspace, program }: ProgramFacts, { subject, text }: Copy): 
     },
   });
 
-const sampleOf = (facts: ProgramFacts, { person, copy, clearance, channel }: Cleared): DraftSample => ({
-  html: channel === 'email' ? htmlOf(facts, copy) : null,
-  personId: person.id,
-  name: nameOf(person.row),
-  subject: copy.subject,
-  text: copy.text,
-  parts: copy.parts,
-  alphabet: copy.alphabet,
-  media: copy.media,
-  verdict: clearance.verdict,
-});
+/** By the wording that is looked at, whichever they would get; of a chat by the one in their language. */
+function sampleOf(
+  { sending, shown }: Read,
+  { person, copy: theirs, clearance, channel }: Cleared,
+): DraftSample {
+  const { facts } = sending;
+  const copy = channel === facts.channel && channel !== 'chat' ? copyFor(sending, shown, person) : theirs;
+  return {
+    html: channel === 'email' ? htmlOf(facts, copy) : null,
+    personId: person.id,
+    name: nameOf(person.row),
+    subject: copy.subject,
+    text: copy.text,
+    parts: copy.parts,
+    alphabet: copy.alphabet,
+    media: copy.media,
+    verdict: clearance.verdict,
+  };
+}
 
 /** A person's name, or their number when none is known. */
 export const nameOf = (row: {

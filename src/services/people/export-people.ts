@@ -1,4 +1,5 @@
 import { textStream } from '@/services/kit/text-stream';
+import { textWorkbook } from '@/services/kit/workbook';
 import type { MikroORM } from '@mikro-orm/postgresql';
 import { csvLine } from '@/core/export/csv';
 import { writeCard } from '@/core/export/vcard';
@@ -67,16 +68,7 @@ export async function exportPeople(
         `format: a workbook holds at most ${MOST_XLSX.toLocaleString('en-US')} people. Take CSV.`,
       );
   }
-  const { default: writeXlsx } = await import('write-excel-file/node');
-  const sheet = [table.header, ...rows.map(table.cells)].map((cells) =>
-    cells.map((value) => ({ value, type: String })),
-  );
-  const made = await writeXlsx(sheet).toBuffer();
-  return ok({
-    type: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
-    name: `people-${stamp}.xlsx`,
-    body: new Uint8Array(made),
-  });
+  return textWorkbook(`people-${stamp}.xlsx`, [table.header, ...rows.map(table.cells)]);
 }
 
 async function* pagesOf(

@@ -8,6 +8,7 @@ import { inWorkspace } from '@/db/kit/scope';
 import { Broadcast } from '@/db/sends/entities';
 import { outcomeRows, type OutcomeRow } from '@/db/sends/outcomes';
 import { textStream } from '@/services/kit/text-stream';
+import { textWorkbook } from '@/services/kit/workbook';
 import { invalid, notFound, type Refusal } from '@/services/kit/validation';
 
 export const RESULT_FORMATS = ['csv', 'xlsx', 'json'] as const;
@@ -89,13 +90,7 @@ export async function exportResult(
     if (rows.length > MOST_XLSX)
       return invalid('format', 'format: a workbook holds at most 100,000 people. Take CSV.');
   }
-  const { default: writeXlsx } = await import('write-excel-file/node');
-  const sheet = [header, ...rows.map(cells)].map((line) => line.map((value) => ({ value, type: String })));
-  return ok({
-    type: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
-    name,
-    body: new Uint8Array(await writeXlsx(sheet).toBuffer()),
-  });
+  return textWorkbook(name, [header, ...rows.map(cells)]);
 }
 
 async function* pagesOf(orm: MikroORM, workspaceId: string, id: string): AsyncGenerator<OutcomeRow[]> {

@@ -485,7 +485,12 @@ function useDraftReport(question: Record<string, string | null>, personId: strin
     const abort = new AbortController();
     const ask = async () => {
       const unwritten = question.channel === 'chat' ? !question.template : question.body?.trim() === '';
-      if (question.program === '' || unwritten) return setReport(null);
+      if (question.program === '' || unwritten) {
+        setReport(null);
+        setSoFar(null);
+        setBusy(false);
+        return;
+      }
       setBusy(true);
       try {
         const asked = { ...question, person: personId };
