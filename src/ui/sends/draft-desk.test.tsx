@@ -48,6 +48,25 @@ const NOW = Date.parse('2026-11-23T18:00:00Z');
 /** How the server tells the answer line by line; null: at once. */
 let inSteps: ((said: unknown) => Response) | null;
 
+/** A server that tells its answer line by line, cut by the network anywhere, when it is told to. */
+function lineByLine() {
+  const server = { line: (_: object) => {}, end: () => {} };
+  inSteps = (said) => {
+    const stream = new ReadableStream<Uint8Array>({
+      start(controller) {
+        server.line = (told) => {
+          const bytes = new TextEncoder().encode(`${JSON.stringify(told)}\n`);
+          controller.enqueue(bytes.slice(0, 7));
+          controller.enqueue(bytes.slice(7));
+        };
+        server.end = () => (server.line({ answer: said }), controller.close());
+      },
+    });
+    return new Response(stream, { headers: { 'content-type': 'application/jsonl' } });
+  };
+  return { line: (told: object) => server.line(told), end: () => server.end() };
+}
+
 const SO_FAR = {
   people: 100_000,
   report: { people: 12_000, cleared: 11_000, held: 600, blocked: 400, lines: [] },
@@ -302,22 +321,7 @@ describe('while a broadcast is written', () => {
   });
 
   it('tells how far a large audience is gone through, and names no figure of before on the button', async () => {
-    let line = (_: object) => {};
-    let end = () => {};
-    inSteps = (said) => {
-      const stream = new ReadableStream<Uint8Array>({
-        start(controller) {
-          // As a network cuts it: anywhere.
-          line = (told) => {
-            const bytes = new TextEncoder().encode(`${JSON.stringify(told)}\n`);
-            controller.enqueue(bytes.slice(0, 7));
-            controller.enqueue(bytes.slice(7));
-          };
-          end = () => (line({ answer: said }), controller.close());
-        },
-      });
-      return new Response(stream, { headers: { 'content-type': 'application/jsonl' } });
-    };
+    const { line, end } = lineByLine();
     await desk();
     await waitFor(() => expect(asked).toHaveLength(1));
     line({ step: { ...SO_FAR, sample: { ...report().sample!, text: 'The first copy' } } });
@@ -526,5 +530,19 @@ describe('sending', () => {
     await userEvent.click(screen.getByRole('button', { name: /^Send/ }));
     expect((await screen.findByRole('alert')).textContent).toBe('at: choose a time that is not past.');
     expect(onDone).not.toHaveBeenCalled();
+  });
+});
+
+describe('a large audience', () => {
+  it('is no longer gone through once the text is taken away', async () => {
+    const { line } = lineByLine();
+    await desk();
+    await waitFor(() => expect(asked).toHaveLength(1));
+    line({ step: SO_FAR });
+    expect(await within(margin()).findByRole('progressbar')).toBeDefined();
+    await userEvent.clear(screen.getByRole('textbox', { name: 'Text' }));
+    expect(await within(margin()).findByText(/Write the text/)).toBeDefined();
+    expect(within(margin()).queryByRole('progressbar')).toBeNull();
+    expect(margin().getAttribute('aria-busy')).toBe('false');
   });
 });
