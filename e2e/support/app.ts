@@ -163,6 +163,8 @@ export function saying(child: ChildProcess, words: string, patienceMs: number): 
       said += chunk.toString();
       if (!said.includes(words)) return;
       clearTimeout(late);
+      // What else it says is let go by: whoever measures must not spend time on it.
+      for (const stream of [child.stdout, child.stderr]) stream?.off('data', hear).resume();
       resolve(said);
     };
     child.stdout?.on('data', hear);
