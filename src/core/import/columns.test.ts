@@ -138,6 +138,51 @@ describe('columns', () => {
     expect(targets(titles, [row])).toEqual(expected);
   });
 
+  it.each<[string, string[]]>([
+    ['Customer ID, Order No, Tel., Client', ['skip', 'skip', 'number', 'full_name']],
+    ['Member No, Phone(s), Name', ['skip', 'number', 'full_name']],
+    ['Lease ID, Resident, Cell Phone', ['skip', 'full_name', 'number']],
+    // Nothing else says how to reach them.
+    ['Customer number, Name', ['number', 'full_name']],
+    ['Booking ref, E-mail', ['skip', 'email']],
+  ])('that count things and people are no phones, though their digits look so: %s', (header, expected) => {
+    const titles = header.split(', ');
+    const row = titles.map((title, i) =>
+      /client|name|resident/i.test(title)
+        ? 'Ada Vale'
+        : expected[i] === 'email'
+          ? 'ada@example.org'
+          : /tel|phone/i.test(title)
+            ? '(303) 555-0101'
+            : '3035550102',
+    );
+    expect(targets(titles, [row])).toEqual(expected);
+  });
+
+  it.each<[string, string[]]>([
+    ['Name, Phone, Spouse, Spouse Cell', ['full_name', 'number', 'skip', 'skip']],
+    ['Adult 1 Name, Adult 1 Mobile, Adult 2 Name, Adult 2 Mobile', ['full_name', 'number', 'skip', 'skip']],
+    ['Cell, Emergency Contact, Emergency Phone', ['number', 'skip', 'skip']],
+    ['Guest phone, Guest 2 phone, Referred by', ['number', 'skip', 'skip']],
+  ])('of somebody else are nobody’s address: %s', (header, expected) => {
+    const titles = header.split(', ');
+    const row = titles.map((title) =>
+      /name|spouse$|contact|by$/i.test(title) ? 'Ada Vale' : '(303) 555-0101',
+    );
+    expect(targets(titles, [])).toEqual(expected);
+    expect(targets(titles, [row])).toEqual(expected);
+  });
+
+  it.each([
+    '’3035550101',
+    '303-555-0101 x12',
+    'Cell: (303) 555-0101',
+    '303.555.0101 / 303.555.0102',
+    '303–555–0101',
+  ])('of phones are known however the numbers are dressed: %s', (value) =>
+    expect(targets(['Name', 'Phone number'], [['Ada', value]])).toEqual(['full_name', 'number']),
+  );
+
   it('of dates say which order they are in, or that they do not', () => {
     const order = (...values: string[]) =>
       guessColumns(
@@ -200,6 +245,11 @@ describe('the header', () => {
       2,
     ],
     ['is not a title that sounds like one', [['Phone list'], ['First', 'Last', 'Mobile'], ...DATA], 1],
+    [
+      'stands below one of groups of columns',
+      [['Person', '', 'Contact'], ['First', 'Last', 'Mobile'], ...DATA],
+      1,
+    ],
     ['is not there', DATA, -1],
     ['is not there, below a title', [['Visitor export'], ...DATA], -1],
     ['is one word where the table is one column', [['Phone'], ['(303) 555-0142'], ['(303) 555-0143']], 0],

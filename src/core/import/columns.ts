@@ -1,6 +1,7 @@
 import { OWN_KINDS, type OwnFieldKind } from '../audience/fields';
 import { dateOrders, type DateOrder } from '../people/values';
 import { REGION_NAMES } from '../phone/regions';
+import { bareNumber, EXTENSION } from './number-dress';
 
 /** Where a column goes: a field of the person, an own field (`own.<key>`), a new own field, tags, or nowhere. */
 export type Target =
@@ -62,7 +63,7 @@ export interface ColumnGuess extends ColumnMap {
 
 const HEADERS: [RegExp, Target][] = [
   [
-    /^(phone|mobile|cell|t[eé]l|telephone|landline|sms|handy|msisdn|m[oó]vil|celular|t[eé]l[eé]fono|rufnummer|mobilnummer|portable)\b|(phone|\b(mobile|cell|tel)) ?(number|no|nr)?$|^number$/,
+    /^(phone|mobile|cell|t[eé]l|telephone|landline|sms|handy|msisdn|m[oó]vil|celular|t[eé]l[eé]fono|rufnummer|mobilnummer|portable)\b|(phone|\b(mobile|cell|tel)) ?(number|no|nr)?$|^number$|^(ph|mob)( ?(number|no|nr))?$|^contact (no|nr)$/,
     'number',
   ],
   [
@@ -99,11 +100,12 @@ const HEADERS: [RegExp, Target][] = [
 
 /** Whose it is, or which of several: said around what it is. */
 const WHOSE =
-  /^(?:(?:the|your|their|my|what is|what s|whats|please enter|enter|customer|client|contact|guest|member|subscriber|lead|patient|parent|guardian|person|user|attendee|buyer|visitor|applicant|primary|main|home|work|business|personal|billing|shipping|mailing) )+/;
+  /^(?:(?:the|your|their|my|what is|what s|whats|please enter|enter|customer|client|contact|guest|member|subscriber|lead|patient|parent|guardian|adult|person|user|attendee|buyer|visitor|applicant|primary|main|home|work|business|personal|billing|shipping|mailing) )+/;
 const WHICH =
   / (?:[1-9]|one|primary|main|value|required|optional|mobile|cell|home|work|of (?:the )?(?:customer|client|guest|contact))(?= |$)|[?*]/g;
 /** Who a column of names is about, where nothing else names it. */
-const SOMEBODY = /^(customer|client|guest|subscriber|attendee|visitor|member|buyer)$/;
+const SOMEBODY =
+  /^(customer|client|guest|subscriber|attendee|visitor|member|buyer|resident|tenant|patient|student)$/;
 
 function namedBy(words: string): Target | null {
   const find = (text: string) => HEADERS.find(([pattern]) => pattern.test(text))?.[1] ?? null;
@@ -116,6 +118,18 @@ function namedBy(words: string): Target | null {
     .trim();
   return find(words) ?? (bare === words ? null : find(bare));
 }
+
+/** Somebody else than whom the row is about: what is theirs is nobody's address here. */
+const SOMEBODY_ELSE =
+  /\b(?:emergency|spouses?|partners?|husbands?|wife|wives|mothers?|fathers?|mom|mum|dad|next of kin|nok|guarantors?|referr(?:ed|er|al)s?|referenc(?:e|es) (?:name|phone|e ?mail)|(?:adult|guest|contact|person|parent|guardian|attendee|member|owner|buyer|tenant) (?:[2-9]|two|b)|(?:second|secondary|other|alternate|additional) (?:adult|guest|contact|person|parent|guardian))\b/;
+
+/** What things, papers and cases are known by; of ten digits it looks like a phone number. */
+const IDENTIFIER =
+  /\b(?:ids?|uuid|ref|reference|orders?|invoice|account|acct|ticket|case|sku|upc|ean|isbn|barcode|transaction|receipt|serial|policy|licen[cs]e|npi|ein|ssn|imei|card|confirmation|booking|reservation)\b/;
+
+/** What may be a phone's number or whatever else counts people: “Member number”, “Customer no.”. */
+const COUNTS_PEOPLE =
+  /\b(?:customer|client|member(?:ship)?|subscriber|patient|student|employee|user|visitor|guest|person|file|roll|badge) (?:number|no|nr|num|code)$/;
 
 /** How likely texts reach what a column of numbers holds: of several the first of the likeliest is the person's own. */
 function textable(header: string): number {
@@ -134,14 +148,18 @@ export const plainHeader = (header: string): string =>
     .normalize('NFKC')
     .replace(/([a-z])([A-Z])/g, '$1 $2')
     .toLowerCase()
-    .replace(/[_\-./:()#]+/g, ' ')
+    .replace(/[_\-./:()#'’]+/g, ' ')
     .replace(/\s+/g, ' ')
     .trim();
 
+/** As a file may hold it: `readFileNumber` decides, this only looks. */
 const looksLikeNumber = (value: string): boolean => {
-  const digits = value.replace(/\D/g, '').length;
-  return /^[+\d(][\d\s().+\-/eE]*$/.test(value) && digits >= 10 && digits <= 15;
+  const [first = ''] = bareNumber(value).split(/\s*(?:[;,|]|\/(?=\s*[+(\d]{3})|\b(?:or|and)\b)\s*/i);
+  const text = first.replace(EXTENSION, '');
+  const digits = text.replace(/\D/g, '').length;
+  return /^[+\d(][\d\s().+\-\u2010-\u2015/eE]*$/.test(text) && digits >= 10 && digits <= 15;
 };
+const isBareDigits = (value: string): boolean => /^\d+$/.test(value);
 const looksLikeDate = (value: string): boolean => /^\d{1,4}[-/. ]\d{1,2}[-/. ]\d{1,4}([T ].*)?$/.test(value);
 
 /** What a column's values look like, when most of them do. */
@@ -181,7 +199,10 @@ export function guessColumns(
   const columns = Array.from({ length: width }, (_, i) =>
     rows.map((row) => (row[i] ?? '').trim()).filter((value) => value !== ''),
   );
-  const guesses = columns.map((values, i) => guess(header?.[i] ?? '', values, own));
+  const guesses = withoutCounters(
+    columns.map((values, i) => guess(header?.[i] ?? '', values, own)),
+    (i) => COUNTS_PEOPLE.test(plainHeader(header?.[i] ?? '')) && columns[i]!.every(isBareDigits),
+  );
   // “Home phone” before “mobile phone”: texts go to the mobile one.
   const reach = guesses.map((to, i) => (to === 'number' ? textable(plainHeader(header?.[i] ?? '')) : -1));
   const theirs = reach.indexOf(Math.max(...reach));
@@ -205,6 +226,12 @@ export function guessColumns(
   });
 }
 
+/** Beside a column of phone numbers, what counts people is none. */
+function withoutCounters(guesses: readonly Target[], counts: (i: number) => boolean): Target[] {
+  const surely = guesses.some((to, i) => to === 'number' && !counts(i));
+  return guesses.map((to, i) => (surely && to === 'number' && counts(i) ? 'skip' : to));
+}
+
 function guess(
   header: string,
   values: readonly string[],
@@ -218,9 +245,13 @@ function guess(
       ({ key, label }) => words !== '' && (plainHeader(label) === words || plainHeader(key) === words),
     ) ?? own.find(({ label }) => isShortFor(words, plainHeader(label)));
   if (mine) return `own.${mine.key}`;
+  if (SOMEBODY_ELSE.test(words)) return 'skip';
   // A column called “number” that holds no numbers, or “state” that holds none, is something else.
   if (named === 'number' && values.length > 0 && content !== 'number' && !values.some(looksLikeNumber))
     return content ?? 'skip';
+  // Customer 7195550123 has another phone.
+  if (named === null && content === 'number' && IDENTIFIER.test(words) && values.every(isBareDigits))
+    return 'skip';
   // A fax takes no texts, and looks like a number.
   if (/\b(?:tele)?fax\b/.test(words)) return 'skip';
   if (
@@ -264,15 +295,21 @@ const MOST_TITLES = 20;
 
 /**
  * Which row names the columns, where titles may stand above it: the first that reads as a header and is as wide as the table
- * is. -1: none does.
+ * is; of two in a row (groups of columns, and the columns) the one that names more of them. -1: none does.
  */
 export function findHeader(rows: readonly (readonly string[])[]): number {
   const filled = rows.map((row) => row.filter((cell) => cell.trim() !== '').length);
   const usual = [...filled].sort((a, b) => a - b)[Math.floor(filled.length / 2)] ?? 0;
-  return rows
-    .slice(0, MOST_TITLES)
-    .findIndex((row, i) => filled[i]! * 2 >= usual && isHeader(row, rows.slice(i + 1)));
+  const reads = (i: number) =>
+    i < rows.length && filled[i]! * 2 >= usual && isHeader(rows[i]!, rows.slice(i + 1));
+  let header = rows.slice(0, MOST_TITLES).findIndex((_, i) => reads(i));
+  while (header >= 0 && reads(header + 1) && names(rows[header + 1]!) > names(rows[header]!)) header += 1;
+  return header;
 }
+
+/** How many columns a row names. */
+const names = (row: readonly string[]): number =>
+  row.filter((cell) => namedBy(plainHeader(cell)) !== null).length;
 
 /** What a target is called, own fields by their label. */
 export const targetWords = (to: string, own: readonly { key: string; label: string }[]): string =>

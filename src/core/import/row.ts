@@ -8,6 +8,7 @@ import { isRegion, isZone } from '../phone/place';
 import { REGION_NAMES } from '../phone/regions';
 import { ok, refuse, type Result } from '../shared/result';
 import type { ColumnMap } from './columns';
+import { bareNumber, EXTENSION } from './number-dress';
 
 /** What a row of a file says of somebody. Values that are empty are left out: an import never empties a field. */
 export interface RowPerson {
@@ -313,9 +314,7 @@ export function readFileNumber(
   raw: string,
   country: string,
 ): Result<{ number: PhoneNumber; told: string[] }, NumberRefusal> {
-  let text = clean(raw)
-    .replace(/^["'=]+|["']+$/g, '')
-    .replace(/^tel:/i, '');
+  let text = bareNumber(clean(raw));
   const told: string[] = [];
   const mend = (mended: string, words: string) => {
     text = mended;
@@ -329,7 +328,7 @@ export function readFileNumber(
       return refuse('number-impossible');
     mend(plain, `the number stood as ${text}, which a spreadsheet makes`);
   }
-  const extension = /\s*(?:;ext=|(?:extension|ext|x)\.?\s*:?\s*)(\d{1,6})$/i.exec(text);
+  const extension = EXTENSION.exec(text);
   if (extension && text.slice(0, extension.index).replace(/\D/g, '').length >= 7)
     mend(text.slice(0, extension.index), `the extension ${extension[1]} was left out`);
   if (
@@ -341,6 +340,8 @@ export function readFileNumber(
       text.replace(/[a-z]/gi, (letter) => KEYPAD[letter.toLowerCase()]!),
       'letters were read as the keys they are on',
     );
+  if (/^00[1-9][\d\s().-]{9,}$/.test(text))
+    mend(`+${text.slice(2)}`, 'the 00 before the country code was read as +');
   const number = quickNumber(text, country) ?? parseWithPlus(text, country, told);
   return number.ok ? ok({ number: number.value, told }) : number;
 }

@@ -28,7 +28,7 @@ export const NUMBER_WORDS: Record<NumberRefusal, string> = {
  * A possible number that is not in the published ranges passes: new area codes lag behind.
  */
 export function parseNumber(input: string, country: string = 'US'): Result<PhoneNumber, NumberRefusal> {
-  const text = input.normalize('NFKC').trim();
+  const text = plainDashes(input.normalize('NFKC')).trim();
   if (text === '') return refuse('number-empty');
   if (text.length > 40) return refuse('number-too-long');
   if (!/^[+\d(][\d\s().+\-/#x]*$/i.test(text)) return refuse('number-unreadable');
@@ -42,6 +42,9 @@ export function parseNumber(input: string, country: string = 'US'): Result<Phone
   const digits = parsed.nationalNumber.length;
   return refuse(digits < 10 ? 'number-too-short' : digits > 10 ? 'number-too-long' : 'number-impossible');
 }
+
+/** Word processors write 719–555–0123, with dashes that are none of a keyboard's (NFKC makes one of them another). */
+const plainDashes = (text: string): string => text.replace(/[\u2010-\u2015\u2212\u00ad]/g, '-');
 
 /** The country a number belongs to, two letters; null: nothing tells. Those of one area code are asked for once. */
 export function countryOf(number: string): string | null {

@@ -37,7 +37,7 @@ export interface ImportOptions {
   program: string | null;
   /** Attested: the wording and when. Null: nobody becomes textable. */
   consent: { wording: string; date: string; channels?: Channel[] } | null;
-  /** Of a workbook, by its place; left out: the first. */
+  /** Of a workbook, by its place; left out: the first, or none was chosen yet. */
   sheet?: number;
   /** Where the header stands; null: there is none. Left out: it is looked for. */
   headerLine?: number | null;
@@ -135,13 +135,14 @@ export async function setImport(
 export const saveShape = (
   scope: Scope,
   id: string,
-  shape: ImportShape,
-  mapping: readonly ImportColumn[],
+  { shape, mapping, sheet }: { shape: ImportShape; mapping: readonly ImportColumn[]; sheet: number },
   at: Date,
 ): Promise<number> =>
   scope.run(
-    `update import set shape = :shape::jsonb, mapping = :mapping::jsonb, updated_at = :at where workspace_id = :workspace and id = :id`,
-    { id, shape: toJson(shape), mapping: toJson(mapping), at },
+    `update import set shape = :shape::jsonb, mapping = :mapping::jsonb, updated_at = :at,
+            options = case when :sheet::int > 0 then options || jsonb_build_object('sheet', :sheet::int) else options end
+      where workspace_id = :workspace and id = :id`,
+    { id, shape: toJson(shape), mapping: toJson(mapping), sheet, at },
   );
 
 export interface KnownRow {

@@ -15,6 +15,22 @@ const FOREIGN: [signature: number[], what: string][] = [
   [[0x7b, 0x5c, 0x72, 0x74, 0x66], 'a rich text document. Export the table as CSV or .xlsx'],
 ];
 
+/** What is text, and no table of it; some programs call the first two .xls. */
+const WRITTEN: [begins: RegExp, what: string][] = [
+  [
+    /^\s*<(?:!doctype html|html|head|meta|table|style)\b/i,
+    'a web page, whatever its name ends in. Open it in a spreadsheet program and save it as .xlsx or CSV',
+  ],
+  [
+    /^\s*<\?xml\b/i,
+    'an XML document, whatever its name ends in. Open it in a spreadsheet program and save it as .xlsx or CSV',
+  ],
+  [
+    /^\s*(?:\[\s*)?\{\s*"/,
+    'JSON. People come in as JSON by the API; here choose a CSV, an .xlsx or a vCard file',
+  ],
+];
+
 /** Enough of a beginning to tell a table from something else. */
 const LOOKED_AT = 4_096;
 
@@ -28,6 +44,8 @@ export function detectFormat(head: Uint8Array): FileFormat {
   if (starts(head, 0x50, 0x4b, 0x03, 0x04)) return isOpenDocument(head) ? 'ods' : 'xlsx';
   const text = decoderFor(detectEncoding(head)).decode(head, { stream: true });
   if (/^\s*BEGIN:VCARD/i.test(text)) return 'vcard';
+  const written = WRITTEN.find(([begins]) => begins.test(text));
+  if (written) throw new UnreadableFile(`This is ${written[1]}.`);
   const control = text.slice(0, LOOKED_AT).match(/[\u0001-\u0008\u000e-\u001f]/g)?.length ?? 0;
   if (control > 8)
     throw new UnreadableFile('This is not a table of text. Choose a CSV, an .xlsx or a vCard file.');

@@ -39,6 +39,9 @@ describe('what a file is', () => {
     ['nothing', new Uint8Array(), /empty/],
     ['a PDF', bytes('%PDF-1.7'), /PDF/],
     ['a picture', new Uint8Array([0x89, 0x50, 0x4e, 0x47]), /Scan a card/],
+    ['a web page that is called a workbook', bytes('\n<html><table><tr><td>Name'), /web page.* save it as/],
+    ['a workbook as XML', bytes('<?xml version="1.0"?><Workbook/>'), /XML document/],
+    ['a list of JSON', bytes('[{"name": "Ana"}]'), /JSON/],
     ['a program', bytes('MZ\x01\x02\x03\x04\x05\x06\x07\x08\x0e\x0f\x10\x11', 'latin1'), /not a table/],
   ])('refuses %s, and says what to do', (_, data, message) => {
     expect(() => detectFormat(data)).toThrow(UnreadableFile);
@@ -63,6 +66,7 @@ describe('delimited text', () => {
     ['tabs, as pasted', 'Name\tPhone\nAna\t1\nBen\t2'],
     ['bars', 'Name|Phone\nAna|1\nBen|2'],
     ['the line that names the delimiter', 'sep=;\r\nName;Phone\r\nAna;1\r\nBen;2\r\n'],
+    ['each cell written as a formula', 'Name,Phone\n"=""Ana""",="1"\n="Ben",="2"'],
     ['a byte order mark', '\uFEFFName,Phone\nAna,1\nBen,2'],
     ['line breaks of old', 'Name,Phone\rAna,1\rBen,2'],
   ])('with %s', async (_, text) => {
@@ -70,6 +74,19 @@ describe('delimited text', () => {
       ['Name', 'Phone'],
       ['Ana', '1'],
       ['Ben', '2'],
+    ]);
+  });
+
+  it('with rows of different lengths is cut where most lines can be', async () => {
+    expect(await cells(bytes('Name\tPhone\n\nAna, Ben\t1\nCy\tDee\t2\n'))).toEqual([
+      ['Name', 'Phone'],
+      ['Ana, Ben', '1'],
+      ['Cy', 'Dee', '2'],
+    ]);
+    expect(await cells(bytes('Name;Phone\nAna;1;\nBen;2;3\n'))).toEqual([
+      ['Name', 'Phone'],
+      ['Ana', '1', ''],
+      ['Ben', '2', '3'],
     ]);
   });
 

@@ -75,9 +75,15 @@ async function* csvRows(texts: AsyncIterable<string>, delimiter: string | null):
         line += 1;
       }
     }
-    const parsed = Papa.parse<string[]>(records, { delimiter: delimiter ?? '', skipEmptyLines: false });
-    delimiter ??= parsed.meta.delimiter;
-    const rows = parsed.data.map((cells) => ({ line: ++line, cells }));
+    let parsed = Papa.parse<string[]>(records, { delimiter: delimiter ?? '', skipEmptyLines: false });
+    if (delimiter === null) {
+      delimiter = parsed.errors.some(({ code }) => code === 'UndetectableDelimiter')
+        ? oftenest(records)
+        : parsed.meta.delimiter;
+      if (delimiter !== parsed.meta.delimiter)
+        parsed = Papa.parse<string[]>(records, { delimiter, skipEmptyLines: false });
+    }
+    const rows = parsed.data.map((cells) => ({ line: ++line, cells: cells.map(unwrapped) }));
     // Text that ends with a line break gives one empty row beyond it.
     if (/[\r\n]$/.test(records) && rows.at(-1)?.cells.join('') === '') {
       rows.pop();
@@ -87,6 +93,18 @@ async function* csvRows(texts: AsyncIterable<string>, delimiter: string | null):
     for (let i = 0; i < kept.length; i += ROWS_AT_ONCE) yield kept.slice(i, i + ROWS_AT_ONCE);
   }
 }
+
+/** Where rows are of different lengths the parser gives up: what stands in most lines, a tab before what sentences hold too. */
+function oftenest(text: string): string {
+  const lines = text.slice(0, PIECE).split(/[\r\n]+/);
+  const [most = ','] = ['\t', ';', '|', ',']
+    .map((mark) => [mark, lines.filter((line) => line.includes(mark)).length] as const)
+    .sort((a, b) => b[1] - a[1])[0]!;
+  return most;
+}
+
+/** `="0123"`: written so that a spreadsheet keeps the nought. */
+const unwrapped = (cell: string): string => /^="(.*)"$/s.exec(cell)?.[1] ?? cell;
 
 const PIECE = 256 * 1024;
 

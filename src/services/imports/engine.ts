@@ -1,4 +1,4 @@
-import { findHeader, guessColumns } from '@/core/import/columns';
+import { findHeader, guessColumns, type ColumnGuess } from '@/core/import/columns';
 import { cutText } from '@/core/shared/clean-text';
 import {
   importRow,
@@ -12,7 +12,7 @@ import { readChunk } from '@/db/imports/import-files';
 import { announce } from '@/db/delivery/texts';
 import { acrossWorkspaces, inWorkspace, type Scope } from '@/db/kit/scope';
 import { isWorkbook } from '@/core/import/file-format';
-import { detectEncoding, UnreadableFile } from '@/gateways/files/detect';
+import { detectEncoding, UnreadableFile, type Encoding } from '@/gateways/files/detect';
 import type { FileRow, OpenFile } from '@/gateways/files/file-row';
 import { fileRows } from '@/gateways/files/rows';
 import type { LineLookup } from '@/gateways/lookup';
@@ -21,6 +21,7 @@ import { carryOut } from './steps/run';
 import { Stopped, type Inside } from './steps/slices';
 import { giveUpImport } from './imports';
 import { tryOut } from './steps/trial';
+import type { OwnField } from '@/core/people/values';
 import { ownFields } from '@/services/audience/own-fields';
 import { asDue, workThrough, type Queue } from '@/services/kit/trouble';
 import { undoSlice } from './steps/undo';
@@ -92,28 +93,38 @@ const SAMPLE = 200;
 /** Rows that are kept to be looked at, so that somebody can say which of them is the header. */
 const SHOWN = 12;
 
+/** What a file, or one sheet of it, begins with. */
+interface Beginning {
+  sheet: number;
+  sheets: string[];
+  looked: FileRow[];
+  header: FileRow | null;
+  /** Below the header. */
+  below: string[][];
+  guesses: ColumnGuess[];
+}
+
+/** Sheets that are looked at where the first holds no people: many workbooks begin with a cover or with instructions. */
+const MOST_SHEETS = 8;
+
 /** Looks at the first rows: the encoding, the sheets, the header, and what each column seems to be. */
 async function readShape(ctx: Context, inside: Inside, row: ImportRow): Promise<void> {
-  const open = fileOf(inside, row.id);
   const first = await inside((scope) => readChunk(scope, row.id, 0));
   const encoding = isWorkbook(row.format) ? 'utf-8' : detectEncoding(first!.subarray(0, 65_536));
-  const { sheet = 0 } = row.options;
-  let sheets: string[] = [];
-  const rows: FileRow[] = [];
-  const reading = { format: row.format, encoding, delimiter: null, sheet };
-  for await (const some of fileRows(open, { ...reading, onSheets: (names) => (sheets = names) })) {
-    rows.push(...some);
-    if (rows.length > SAMPLE) break;
-  }
-  const looked = rows.slice(0, SAMPLE + 1);
+  const own = await inside(ownFields);
+  const begin = (sheet: number) => readBeginning(row, fileOf(inside, row.id), { encoding, sheet }, own);
+  let found = await begin(row.options.sheet ?? 0);
+  if (row.options.sheet === undefined)
+    for (let next = 1; next < Math.min(found.sheets.length, MOST_SHEETS) && !holdsPeople(found); next++) {
+      const other = await begin(next).catch(unlessUnreadable);
+      if (other && holdsPeople(other)) found = other;
+    }
+  const { sheet, sheets, looked, header, below, guesses } = found;
   if (looked.length === 0 && sheets.length < 2) throw new UnreadableFile('The file holds no rows.');
-  const header = headerOf(row, looked);
-  const below = looked.filter(({ line }) => header === null || line > header.line).map(({ cells }) => cells);
   if (below.length === 0 && looked.length > 0 && sheets.length < 2 && row.options.headerLine === undefined)
     throw new UnreadableFile('The file holds a header and no rows below it.');
   const short = (cells: readonly string[]) => cells.map((cell) => cutText(cell, 200));
   await inside(async (scope) => {
-    const guesses = guessColumns(header?.cells ?? null, below, await ownFields(scope));
     const shape = {
       ...{ encoding, header: header?.cells ?? null, headerLine: header?.line ?? null, guesses, sheets },
       top: looked.slice(0, SHOWN).map(({ line, cells }) => ({ line, cells: short(cells).slice(0, 12) })),
@@ -124,10 +135,40 @@ async function readShape(ctx: Context, inside: Inside, row: ImportRow): Promise<
       ...(kind ? { kind } : {}),
       ...(order ? { order } : {}),
     }));
-    await saveShape(scope, row.id, shape, mapping, new Date(ctx.now()));
+    await saveShape(scope, row.id, { shape, mapping, sheet }, new Date(ctx.now()));
     await announce(scope, false);
   });
 }
+
+/** A sheet nobody asked for that cannot be read is passed over. */
+function unlessUnreadable(error: unknown): null {
+  if (error instanceof UnreadableFile) return null;
+  throw error;
+}
+
+async function readBeginning(
+  row: ImportRow,
+  open: OpenFile,
+  { encoding, sheet }: { encoding: Encoding; sheet: number },
+  own: readonly OwnField[],
+): Promise<Beginning> {
+  let sheets: string[] = [];
+  const rows: FileRow[] = [];
+  const reading = { format: row.format, encoding, delimiter: null, sheet };
+  for await (const some of fileRows(open, { ...reading, onSheets: (names) => (sheets = names) })) {
+    rows.push(...some);
+    if (rows.length > SAMPLE) break;
+  }
+  const looked = rows.slice(0, SAMPLE + 1);
+  const header = headerOf(row, looked);
+  const below = looked.filter(({ line }) => header === null || line > header.line).map(({ cells }) => cells);
+  const guesses = guessColumns(header?.cells ?? null, below, own);
+  return { sheet, sheets, looked, header, below, guesses };
+}
+
+/** Whether somebody in it can be known by something. */
+const holdsPeople = ({ guesses }: Beginning): boolean =>
+  guesses.some(({ to }) => to === 'number' || to === 'email' || to === 'chat');
 
 /** The row that names the columns: the one somebody chose, else the one that reads so. */
 function headerOf({ format, options }: ImportRow, rows: readonly FileRow[]): FileRow | null {

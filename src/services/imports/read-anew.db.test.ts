@@ -52,7 +52,7 @@ describe('a file with titles above its header', () => {
     expect((await again(row.id, { header_line: 4 })).shape.headerLine).toBe(4);
   });
 
-  it('of a workbook is found on the sheet that is chosen', async () => {
+  it('of a workbook is found on the sheet that holds people, or on the one that is chosen', async () => {
     const bytes = new Uint8Array(
       readFileSync(new URL('../../gateways/files/testing/visitors.ods', import.meta.url)),
     );
@@ -63,11 +63,18 @@ describe('a file with titles above its header', () => {
       await world.within((scope) => createImport(world.ctx, scope, { name: 'v.ods', bytes: pieces() }, ME)),
     );
     await desk.work();
-    expect((await desk.read(id)).shape.sheets).toEqual(['Read me', 'Visitors']);
-    const row = await again(id, { sheet: 1 });
-    expect(row.shape.headerLine).toBe(4);
+    // The first sheet holds nobody: the next that does is read, until somebody chooses.
+    const row = await desk.read(id);
+    expect([row.shape.sheets, row.options.sheet, row.shape.headerLine]).toEqual([
+      ['Read me', 'Visitors'],
+      1,
+      4,
+    ]);
     expect(targets(row).slice(0, 3)).toEqual(['first_name', 'last_name', 'number']);
     expect((await desk.check(row)).rows).toBe(2);
+    const cover = await again(id, { sheet: 0 });
+    expect([cover.options.sheet, targets(cover)]).toEqual([0, ['skip']]);
+    expect(targets(await again(id, { sheet: 1 })).slice(0, 3)).toEqual(['first_name', 'last_name', 'number']);
     expect(await world.within((scope) => readAnew(world.ctx, scope, id, { sheet: 2 }, ME))).toMatchObject({
       ok: false,
       reason: { problems: [{ field: 'sheet' }] },

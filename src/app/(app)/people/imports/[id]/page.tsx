@@ -179,6 +179,7 @@ function HowRead({ row: { id, shape, options } }: { row: ImportScreen['row'] }) 
   return (
     <div className="mb-6">
       <p className="mb-2">
+        {sheets.length > 1 && `Read from the sheet “${sheets[options.sheet ?? 0]}”. `}
         {headerLine === null
           ? 'No row was taken for a header: every row is read as a person.'
           : `Row ${headerLine} is taken for the header.`}
