@@ -108,7 +108,7 @@ describe('columns', () => {
     ['Phone 1, Phone 2, Landline', ['number', 'further', 'further']],
     ['Parent/Guardian Name, Cell Phone #, Student, Grade', ['full_name', 'number', 'skip', 'skip']],
     ['Guest, Guest Phone, Party size, Zip/Postal', ['full_name', 'number', 'skip', 'postal_code']],
-    ['What is your name?, What is your cell number?, May we text you?', ['full_name', 'number', 'skip']],
+    ['What is your name?, What is your cell number?, May we text you?', ['full_name', 'number', 'agreed']],
     [
       'LAST_NAME, FIRST_NAME, PHONE1, EMAIL1, ZIP5',
       ['last_name', 'first_name', 'number', 'email', 'postal_code'],
@@ -126,7 +126,9 @@ describe('columns', () => {
     ['Nachname, Mobilnummer, E-Mail-Adresse, Postleitzahl', ['last_name', 'number', 'email', 'postal_code']],
     ['Visit date, Member since, Amount, Names of kids', ['skip', 'skip', 'skip', 'skip']],
   ])('of other programs are known: %s', (header, expected) => {
-    const value: Record<string, string> = { number: '(303) 555-0101', further: '(303) 555-0102' };
+    const value: Record<string, string> = {
+      ...{ number: '(303) 555-0101', further: '(303) 555-0102', agreed: 'yes' },
+    };
     const titles = header.split(', ');
     const row = titles.map(
       (title, i) => value[expected[i]!] ?? (/Fax/.test(title) ? '303-555-0103' : 'Ada Vale'),

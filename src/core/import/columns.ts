@@ -2,6 +2,7 @@ import { OWN_KINDS, type OwnFieldKind } from '../audience/fields';
 import { dateOrders, type DateOrder } from '../people/values';
 import { REGION_NAMES } from '../phone/regions';
 import { bareNumber, EXTENSION } from './number-dress';
+import { permissionColumn } from './permission';
 
 /** Where a column goes: a field of the person, an own field (`own.<key>`), a new own field, tags, or nowhere. */
 export type Target =
@@ -20,6 +21,8 @@ export type Target =
   | 'owner'
   | 'tags'
   | 'lists'
+  | 'agreed'
+  | 'left'
   | 'new'
   | 'skip'
   | `own.${string}`;
@@ -40,6 +43,8 @@ export const TARGET_WORDS: Record<string, string> = {
   owner: 'owner',
   tags: 'tags',
   lists: 'lists',
+  agreed: 'agreed to texts: yes or no',
+  left: 'left, or wants no texts',
   new: 'a new field',
   skip: 'leave out',
 };
@@ -185,6 +190,9 @@ function kindOf(values: readonly string[]): OwnFieldKind {
   return 'text';
 }
 
+/** What several columns can hold. */
+const MANY: ReadonlySet<Target> = new Set(['skip', 'further', 'agreed', 'left']);
+
 /**
  * Proposes what each column is, by its header first, else by what its values look like; a header that contradicts
  * the values loses. Each target is given once: of two columns with phone numbers the second holds a further one.
@@ -209,7 +217,7 @@ export function guessColumns(
   return columns.map((values, i) => {
     const title = header?.[i]?.trim() || `Column ${i + 1}`;
     let to = guesses[i]!;
-    if (to === 'number' ? i !== theirs : to !== 'skip' && to !== 'further' && taken.has(to))
+    if (to === 'number' ? i !== theirs : !MANY.has(to) && taken.has(to))
       to = to === 'number' || to === 'email' ? 'further' : 'skip';
     taken.add(to);
     const kind = to.startsWith('own.') ? own.find(({ key }) => `own.${key}` === to)!.kind : kindOf(values);
@@ -245,6 +253,8 @@ function guess(
       ({ key, label }) => words !== '' && (plainHeader(label) === words || plainHeader(key) === words),
     ) ?? own.find(({ label }) => isShortFor(words, plainHeader(label)));
   if (mine) return `own.${mine.key}`;
+  const permission = permissionColumn(words, values);
+  if (permission !== null) return permission;
   if (SOMEBODY_ELSE.test(words)) return 'skip';
   // A column called “number” that holds no numbers, or “state” that holds none, is something else.
   if (named === 'number' && values.length > 0 && content !== 'number' && !values.some(looksLikeNumber))

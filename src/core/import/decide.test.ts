@@ -3,6 +3,11 @@ import { describe, expect, it } from 'vitest';
 import { changesOf, decideRow, findingOf, type KnownPerson, type OtherName } from './decide';
 import { type RowPerson } from './row';
 
+const SAYS_NOTHING = {
+  ...{ lineType: 'mobile', attested: false, agreed: false, permission: undefined },
+  ...{ number: '+13035550101' as string | null, email: null as string | null },
+} as const;
+
 describe('what becomes of a row', () => {
   const row = (more: Partial<RowPerson> = {}): RowPerson => ({
     number: '+13035550123' as RowPerson['number'],
@@ -55,6 +60,14 @@ describe('what becomes of a row', () => {
       true,
       'left-alone',
     ],
+    ['somebody new of whom the file says they left', { permission: 'left' }, null, true, 'add'],
+    ['of whom the file says they left', { permission: 'left', last_name: 'Ortiz' }, known(), true, 'left'],
+    ['the same of who is to be left as they are', { permission: 'left' }, known(), false, 'left'],
+    ['the same under another name', { permission: 'left', first_name: 'Benjamin' }, known(), true, 'left'],
+    ['who left one program, and now all', { permission: 'left' }, known({ consent: 'out' }), true, 'left'],
+    ['who left altogether, once more', { permission: 'left' }, known({ stopped: true }), true, 'opted-out'],
+    ['nobody knows of whom', { permission: 'left' }, known({ shared: true }), true, 'left-alone'],
+    ['who only did not agree', { permission: 'declined' }, known(), true, 'same'],
     ['who left altogether', {}, known({ stopped: true }), true, 'opted-out'],
     ['who asked to be erased', {}, known({ erased: true }), true, 'opted-out'],
   ])('%s', (_, more, person, update, verdict) =>
@@ -127,15 +140,28 @@ describe('what becomes of a row', () => {
     ['left-alone', null, true, 'already there'],
     ['opted-out', 'mobile', true, 'opted out'],
   ] as const)('%s, %s, consent %s: %s', (verdict, type, consent, finding) =>
-    expect(findingOf(verdict, { lineType: type, consented: consent, number: '+1', email: null })).toBe(
-      finding,
-    ),
+    expect(findingOf(verdict, { ...SAYS_NOTHING, lineType: type, attested: consent })).toBe(finding),
   );
+
+  it.each([
+    ['add', 'agreed', 'textable'],
+    ['add', 'declined', 'no consent'],
+    ['add', 'unclear', 'no consent'],
+    ['add', 'left', 'opted out'],
+    ['left', 'left', 'opted out'],
+  ] as const)('%s, where the row says %s: %s', (verdict, permission, finding) =>
+    expect(findingOf(verdict, { ...SAYS_NOTHING, attested: true, permission })).toBe(finding),
+  );
+
+  it('attested or not, who agreed before is textable', () =>
+    expect(findingOf('same', { ...SAYS_NOTHING, agreed: true, permission: 'declined' })).toBe('textable'));
 
   it.each([
     ['ana@example.org', 'e-mail only'],
     [null, 'chat only'],
   ])('without a number, e-mail %s: %s', (email, finding) =>
-    expect(findingOf('add', { lineType: null, consented: true, number: null, email })).toBe(finding),
+    expect(findingOf('add', { ...SAYS_NOTHING, lineType: null, attested: true, number: null, email })).toBe(
+      finding,
+    ),
   );
 });

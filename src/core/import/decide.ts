@@ -2,6 +2,7 @@ import { sameValue } from '../shared/json';
 import type { ConsentState } from '../consent/ledger';
 import type { OwnValue, OwnValues } from '../people/values';
 import { isAnotherName } from './names';
+import type { Permission } from './permission';
 import type { RowPerson } from './row';
 
 /** Somebody already here, as far as an import asks. */
@@ -31,10 +32,10 @@ export interface KnownPerson {
 
 /**
  * What becomes of a row. `another-name`: whoever has its number goes by a wholly different name, and it is asked
- * whether they are meant.
+ * whether they are meant. `left`: the file says that who is here left, or wants no texts; that counts, and nothing else.
  */
 export type Verdict =
-  'add' | 'update' | 'same' | 'invalid' | 'duplicate' | 'left-alone' | 'opted-out' | 'another-name';
+  'add' | 'update' | 'same' | 'invalid' | 'duplicate' | 'left-alone' | 'opted-out' | 'another-name' | 'left';
 
 /** What an import does to who is here already: leaves them, fills what is empty, or changes what differs. */
 export type OnKnown = 'leave' | 'fill' | 'change';
@@ -72,7 +73,10 @@ export function decideRow(
   { onKnown, otherName }: { onKnown: OnKnown; otherName: OtherName },
 ): Decision {
   if (!known) return { verdict: 'add', changes: {} };
-  if (known.erased || known.stopped || known.consent === 'out') return { verdict: 'opted-out', changes: {} };
+  if (known.erased || known.stopped) return { verdict: 'opted-out', changes: {} };
+  // Whatever else is done to who is here, and whoever the number belongs to: it wants no texts.
+  if (row.permission === 'left' && !known.shared) return { verdict: 'left', changes: {} };
+  if (known.consent === 'out') return { verdict: 'opted-out', changes: {} };
   if (onKnown === 'leave' || known.shared) return { verdict: 'left-alone', changes: {} };
   const changes = changesOf(row, known, onKnown === 'fill');
   const another =
@@ -108,6 +112,10 @@ export function changesOf(row: RowPerson, known: KnownPerson, onlyEmpty = false)
   return changes;
 }
 
+/** Whether what is attested for a file holds for a row: not where the row itself says otherwise, or does not say it. */
+export const bringsConsent = (permission: Permission | undefined): boolean =>
+  permission === undefined || permission === 'agreed';
+
 /** What the validation file says of a row. */
 export type Finding =
   | 'textable'
@@ -125,10 +133,21 @@ export function findingOf(
   verdict: Verdict,
   {
     lineType,
-    consented,
+    attested,
+    agreed,
+    permission,
     number,
     email,
-  }: { lineType: string | null; consented: boolean; number: string | null; email: string | null },
+  }: {
+    lineType: string | null;
+    /** Consent is attested for the file. */
+    attested: boolean;
+    /** They agreed before. */
+    agreed: boolean;
+    permission: Permission | undefined;
+    number: string | null;
+    email: string | null;
+  },
 ): Finding {
   switch (verdict) {
     case 'invalid':
@@ -136,16 +155,18 @@ export function findingOf(
     case 'duplicate':
       return 'duplicate in file';
     case 'opted-out':
+    case 'left':
       return 'opted out';
     case 'left-alone':
       return 'already there';
     case 'another-name':
       return 'another name';
     default:
+      if (permission === 'left') return 'opted out';
       if (number === null) return email === null ? 'chat only' : 'e-mail only';
       return lineType === 'landline'
         ? 'landline'
-        : consented
+        : agreed || (attested && bringsConsent(permission))
           ? 'textable'
           : verdict === 'add'
             ? 'no consent'

@@ -9,6 +9,7 @@ import { REGION_NAMES } from '../phone/regions';
 import { ok, refuse, type Result } from '../shared/result';
 import type { ColumnMap } from './columns';
 import { bareNumber, EXTENSION } from './number-dress';
+import { leastOf, PERMISSION_WORDS, readPermission, type Permission } from './permission';
 
 /** What a row of a file says of somebody. Values that are empty are left out: an import never empties a field. */
 export interface RowPerson {
@@ -29,6 +30,8 @@ export interface RowPerson {
   tags: string[];
   /** Lists they go on, by name; left out: none. */
   lists?: string[];
+  /** What columns that say who may be texted say of them; left out: there is no such column, or it says nothing. */
+  permission?: Permission;
   /** What was mended or left out, in words. */
   told: string[];
 }
@@ -76,9 +79,20 @@ export function readRow(
   });
   for (const one of others) putFurther(person, one, country);
   if (person.number === null) takeOther(person);
+  putPermission(person, cells, mapping);
   return addressOf(person) === null
     ? refuse(person.told[0] ?? NUMBER_WORDS['number-empty'].replace(/^number: /, ''))
     : ok(person);
+}
+
+function putPermission(person: RowPerson, cells: readonly string[], mapping: readonly ColumnMap[]): void {
+  const said = mapping.map(({ to }, i) =>
+    to === 'agreed' || to === 'left' ? readPermission(to, clean(cells[i] ?? '')) : null,
+  );
+  const permission = leastOf(said);
+  if (permission === null) return;
+  person.permission = permission;
+  if (permission !== 'agreed') person.told.push(PERMISSION_WORDS[permission]);
 }
 
 /** Who has no number where it should stand has the one of another column, or the one a chat network knows them by. */
@@ -112,6 +126,8 @@ function put(
   const { to } = column;
   switch (to) {
     case 'number':
+    case 'agreed':
+    case 'left':
     case 'skip':
     case 'new':
       return;

@@ -84,7 +84,9 @@ function guess(
 
 /** Only what an inquiry can have is proposed. */
 const targetOf = (to: string): InquiryTarget | null =>
-  ['skip', 'new', 'tags', 'lists', 'stage', 'owner', 'zone'].includes(to) ? null : (to as InquiryTarget);
+  ['skip', 'new', 'tags', 'lists', 'stage', 'owner', 'zone', 'agreed', 'left'].includes(to)
+    ? null
+    : (to as InquiryTarget);
 
 const isAboutThing = (pointer: string): boolean =>
   ABOUT_THINGS.test(pointer.split('/').slice(1, -1).join(' ').toLowerCase()) && !/phone|mail/i.test(pointer);

@@ -1,5 +1,5 @@
 import type { EntitySchema } from '@mikro-orm/core';
-import { big, bytes, entity, instant, integer, json, key, keyOf, maybe, text } from '../kit/define';
+import { big, boolean, bytes, entity, instant, integer, json, key, keyOf, maybe, text } from '../kit/define';
 
 /** A file of people on its way in. */
 export interface Import {
@@ -81,6 +81,8 @@ export interface ImportRow {
   undone: string | null;
   /** Of a number whose owner goes by another name: the row is about them, or it is not; null: nobody said. */
   choice: 'take' | 'leave' | null;
+  /** The row says that they left, or want no texts. */
+  saysLeft: boolean;
 }
 
 export const ImportRow: EntitySchema<ImportRow> = entity<ImportRow>('ImportRow', 'import_row', {
@@ -99,4 +101,5 @@ export const ImportRow: EntitySchema<ImportRow> = entity<ImportRow>('ImportRow',
   changes: maybe(json),
   undone: maybe(text),
   choice: maybe(text),
+  saysLeft: boolean,
 });

@@ -187,6 +187,13 @@ export async function changePeople(scope: Scope, changes: readonly PersonChange[
   );
 }
 
+/** Nothing is sent to their numbers any more, whatever the program. */
+export const stopPeople = (scope: Scope, people: readonly string[], at: Date): Promise<number> =>
+  scope.run(
+    `update person set stopped_at = :at where workspace_id = :workspace and id = any(:people::text[]) and number is not null and stopped_at is null`,
+    { people, at },
+  );
+
 export const labelPeople = (
   scope: Scope,
   pairs: readonly { label: string; person: string }[],

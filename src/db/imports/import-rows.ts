@@ -17,13 +17,15 @@ export interface CheckedRow {
   told: string | null;
   data: Omit<RowPerson, 'number' | 'told'> | null;
   changes: Changes | null;
+  /** It says that they left, or want no texts; which counts of a row too that says it of somebody for the second time. */
+  left: boolean;
 }
 
 export const insertRows = (scope: Scope, importId: string, rows: readonly CheckedRow[]): Promise<number> =>
   scope.run(
-    `insert into import_row (workspace_id, import_id, line, verdict, number, email, chat, person_id, line_type, reason, told, data, changes)
-     select :workspace, :importId, u.line, u.verdict, u.number, u.email, u.chat, u."personId", u."lineType", u.finding, u.told, u.data, u.changes
-       from json_to_recordset(:rows::json) as u (line int, verdict text, number text, email text, chat text, "personId" text, "lineType" text, finding text, told text, data jsonb, changes jsonb)`,
+    `insert into import_row (workspace_id, import_id, line, verdict, number, email, chat, person_id, line_type, reason, told, data, changes, says_left)
+     select :workspace, :importId, u.line, u.verdict, u.number, u.email, u.chat, u."personId", u."lineType", u.finding, u.told, u.data, u.changes, u."left"
+       from json_to_recordset(:rows::json) as u (line int, verdict text, number text, email text, chat text, "personId" text, "lineType" text, finding text, told text, data jsonb, changes jsonb, "left" boolean)`,
     { importId, rows: toJson(rows) },
   );
 
@@ -44,8 +46,18 @@ export interface StoredRow {
 export const rowsToDo = (scope: Scope, importId: string, after: number, most: number): Promise<StoredRow[]> =>
   scope.rows<StoredRow>(
     `select line, verdict, number, email, chat, person_id, line_type, data, changes, choice from import_row
-      where workspace_id = :workspace and import_id = :importId and line > :after and verdict in ('add', 'update', 'same', 'another-name') order by line limit :most`,
+      where workspace_id = :workspace and import_id = :importId and line > :after and verdict in ('add', 'update', 'same', 'another-name', 'left') order by line limit :most`,
     { importId, after, most },
+  );
+
+/** By what those are known of whom a row that is left out says that they left: the row before it says nothing of it. */
+export const leftInDuplicates = (
+  scope: Scope,
+  importId: string,
+): Promise<Pick<StoredRow, 'number' | 'email' | 'chat'>[]> =>
+  scope.rows(
+    `select number, email, chat from import_row where workspace_id = :workspace and import_id = :importId and says_left and verdict = 'duplicate'`,
+    { importId },
   );
 
 /** Tags, or lists, that stand in the rows themselves, each once. */

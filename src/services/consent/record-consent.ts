@@ -12,7 +12,9 @@ import {
 import { ok, type Result } from '@/core/shared/result';
 import { KIND_OF } from '@/core/people/address';
 import { CHANNELS, type Channel } from '@/core/message/channel';
-import { consentsByAddress, insertConsents, type NewConsentEvent } from '@/db/consent/consent';
+import { group } from 'd3-array';
+import { Program } from '@/db/programs/entities';
+import { consentsByAddress, consentsOf, insertConsents, type NewConsentEvent } from '@/db/consent/consent';
 import { addressesOf } from '@/db/people/addresses';
 import { lockPeople } from '@/db/people/locks';
 import type { Scope } from '@/db/kit/scope';
@@ -67,6 +69,44 @@ export async function recordConsent(
       : []),
   ]);
   return ok(first.next);
+}
+
+/**
+ * Many people leave every program by every channel, also those they never joined: it is these entries that refuse a
+ * later file.
+ */
+export async function leaveAll(
+  ctx: Context,
+  scope: Scope,
+  people: readonly string[],
+  { method, evidence }: Pick<ConsentRequest, 'method' | 'evidence'>,
+): Promise<void> {
+  await lockPeople(scope, people);
+  const addresses = group(
+    (await addressesOf(scope, people)).filter(({ rank }) => rank === 0),
+    (row) => row.person_id,
+  );
+  const programs = await scope.em.find(Program, {}, { orderBy: { id: 'asc' } });
+  for (const { id: programId } of programs)
+    for (const channel of CHANNELS) {
+      const told = await consentsOf(scope, people, programId, channel);
+      const entries = people.flatMap((personId) => {
+        const own = addresses.get(personId)?.find(({ kind }) => kind === KIND_OF[channel])?.value;
+        const theirs = told.get(personId);
+        const asked = { kind: 'opted-out' as const, method, evidence };
+        // What any other address of theirs agreed to ends with it.
+        const agreed = [...(theirs?.byAddress ?? [])]
+          .filter(([, { state }]) => state === 'in' || state === 'asked')
+          .map(([address]) => address);
+        return [...new Set([...(own === undefined ? [] : [own]), ...agreed])].flatMap((address) => {
+          const current = theirs?.byAddress.get(address) ?? NO_CONSENT;
+          const admitted =
+            admit(asPerson(current, theirs?.spoken ?? null), asked).ok || agreed.includes(address);
+          return admitted ? [entryOf(ctx, { ...asked, personId, programId, channel, address }, current)] : [];
+        });
+      });
+      await insertConsents(scope, entries);
+    }
 }
 
 /** The entry that an admitted request makes, and the state that follows. */

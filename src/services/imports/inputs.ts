@@ -15,15 +15,13 @@ import {
   Min,
 } from '@/services/kit/validation';
 import { tooLong } from '@/services/kit/inputs';
+import { TARGET_WORDS } from '@/core/import/columns';
 import { OWN_KINDS, type OwnFieldKind } from '@/core/audience/fields';
 
 export class ImportColumnInput {
-  @Matches(
-    /^(number|first_name|last_name|full_name|email|further|region|postal_code|zone|stage|owner|tags|lists|new|skip|own\.[a-z][a-z0-9_]{0,39})$/,
-    {
-      message: 'must be a field, "new" or "skip".',
-    },
-  )
+  @Matches(new RegExp(`^(?:${Object.keys(TARGET_WORDS).join('|')}|own\\.[a-z][a-z0-9_]{0,39})$`), {
+    message: 'must be a field, "new" or "skip".',
+  })
   to!: string;
 
   @IsOptional()

@@ -104,6 +104,13 @@ describe('what is done with the people', () => {
     expect(await tried()).toMatchObject({ attested: false, program: '' });
   });
 
+  it('says what a column does that says who may be texted, and not where there is none', async () => {
+    mapping();
+    expect(screen.queryByText(/A column says who may be texted/)).toBeNull();
+    await userEvent.selectOptions(column('Visited'), 'agreed to texts: yes or no');
+    expect(screen.getByText(/A column says who may be texted/)).toBeTruthy();
+  });
+
   it('takes the program, the day and the words they agreed to', async () => {
     const { tried } = mapping();
     await userEvent.click(screen.getByRole('radio', { name: /^I attest/ }));

@@ -87,6 +87,12 @@ export function ImportMapping({ initial, guesses, own, programs, tags, lists, ch
         <Text label="List" value={values.list} set={(list) => set({ list })} options={lists} />
       </div>
       <Attestation values={values} set={set} programs={programs} />
+      {values.columns.some(({ to }) => to === 'agreed' || to === 'left') && (
+        <p className="mb-4 max-w-prose">
+          A column says who may be texted. Whom it says no of gets no consent by this import, whatever is
+          attested; whom it says has left is opted out of everything.
+        </p>
+      )}
       <Problem wide>{problem}</Problem>
       <button className="button button-main" disabled={pending}>
         {pending ? 'Working …' : 'Try it out'}

@@ -1,6 +1,7 @@
 import { admit, asPerson, fold, NO_CONSENT, type Consent } from '@/core/consent/ledger';
-import { decideRow, findingOf, type Changes, type Verdict } from '@/core/import/decide';
+import { bringsConsent, decideRow, findingOf, type Changes, type Verdict } from '@/core/import/decide';
 import type { FurtherAddress, RowPerson } from '@/core/import/row';
+import type { Permission } from '@/core/import/permission';
 import { placeColumns, placeOf } from '@/core/phone/place';
 import { insertConsents, consentsOf, type NewConsentEvent } from '@/db/consent/consent';
 import { importRow, saveProgress, setImport, waitAtMost, type ImportRow } from '@/db/imports/imports';
@@ -9,20 +10,30 @@ import {
   insertPeople,
   knownPeople,
   labelPeople,
+  type Addresses,
   type KnownByAddress,
   type PersonChange,
   type PlainColumn,
 } from '@/db/imports/import-people';
-import { correctRows, countRows, rowsToDo, labelsOfRows, type StoredRow } from '@/db/imports/import-rows';
+import {
+  correctRows,
+  countRows,
+  labelsOfRows,
+  leftInDuplicates,
+  rowsToDo,
+  type StoredRow,
+} from '@/db/imports/import-rows';
+import { stopPeople } from '@/db/imports/import-people';
 import { addFurther } from '@/db/people/addresses';
 import type { Channel } from '@/core/message/channel';
 import { writeHappenings } from '@/db/kit/happenings';
-import { announce } from '@/db/delivery/texts';
+import { announce, cancelQueued } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
 import type { Context } from '@/services/kit/context';
 import { ERASED, onKnownOf, SLICE, Stopped, type Inside } from './slices';
 import { findOrMakeLabel } from '@/services/people/labels';
 import { suppressed } from '@/services/people/suppression';
+import { leaveAll } from '@/services/consent/record-consent';
 
 /** Slices under way at once: while the database writes one, another of its processes writes the next. */
 const LANES = 2;
@@ -31,13 +42,14 @@ const LANES = 2;
 export async function carryOut(ctx: Context, inside: Inside, row: ImportRow): Promise<void> {
   await inside((scope) => makeFreshFields(ctx, scope, row));
   const labels = await inside((scope) => makeLabels(ctx, scope, row));
+  const beside = { labels, left: await inside((scope) => leftBeside(scope, row)) };
   try {
-    await carryOutSlices(ctx, inside, row, labels, LANES);
+    await carryOutSlices(ctx, inside, row, beside, LANES);
   } catch (error) {
     if ((error as { code?: string }).code !== LOCK_TIMEOUT) throw error;
     // Two slices met at one person, which is rare: the rest goes one after the other.
     const now = await inside((scope) => importRow(scope, row.id));
-    await carryOutSlices(ctx, inside, now!, labels, 1);
+    await carryOutSlices(ctx, inside, now!, beside, 1);
   }
   await inside(async (scope) => {
     await countRows(scope, row.id);
@@ -48,6 +60,29 @@ export async function carryOut(ctx: Context, inside: Inside, row: ImportRow): Pr
   });
 }
 
+/** What every slice of an import needs to know. */
+interface Beside {
+  labels: ReadonlyMap<string, string>;
+  /** Addresses, and people, of whom a row that is left out says that they left. */
+  left: ReadonlySet<string>;
+}
+
+/** A second row of somebody is left out; that they left, if it says so, is not. */
+async function leftBeside(scope: Scope, row: ImportRow): Promise<Set<string>> {
+  const rows = await leftInDuplicates(scope, row.id);
+  const known = await knownPeople(scope, addressesIn(rows), row.options.program);
+  return new Set([
+    ...rows.map(({ number, email, chat }) => (number ?? email ?? chat)!),
+    ...[...known.values()].filter(({ shared }) => !shared).map(({ id }) => id),
+  ]);
+}
+
+const addressesIn = (rows: readonly Pick<StoredRow, 'number' | 'email' | 'chat'>[]): Addresses => ({
+  numbers: rows.flatMap(({ number }) => (number === null ? [] : [number])),
+  emails: rows.flatMap(({ email }) => (email === null ? [] : [email])),
+  chats: rows.flatMap(({ chat }) => (chat === null ? [] : [chat])),
+});
+
 /**
  * Slices side by side that commit in their order: each waits for the one before, so that the cursor always says how
  * far everything is done.
@@ -56,7 +91,7 @@ async function carryOutSlices(
   ctx: Context,
   inside: Inside,
   row: ImportRow,
-  labels: ReadonlyMap<string, string>,
+  beside: Beside,
   lanes: number,
 ): Promise<void> {
   const open: Promise<void>[] = [];
@@ -70,7 +105,7 @@ async function carryOutSlices(
       last = inside(async (scope) => {
         // Who waits in here for the slice before is not seen by the database, should that one wait for us.
         if (lanes > 1) await waitAtMost(scope, PATIENCE_MS);
-        await runSlice(ctx, scope, row, stored, labels);
+        await runSlice(ctx, scope, row, stored, beside);
         await before;
         const goes = await saveProgress(scope, row.id, 'running', {
           ...{ cursor: stored.at(-1)!.line, rows: null, at: new Date(ctx.now()) },
@@ -106,6 +141,8 @@ interface Carried {
   stored: StoredRow;
   known: KnownByAddress | null;
   verdict: Verdict;
+  /** What the file says of texts to them. */
+  permission: Permission | undefined;
   /** What it changes, of an update. */
   changes: Changes;
   personId: string;
@@ -116,10 +153,10 @@ async function runSlice(
   scope: Scope,
   row: ImportRow,
   stored: readonly StoredRow[],
-  labels: ReadonlyMap<string, string>,
+  { labels, left }: Beside,
 ): Promise<void> {
   const at = new Date(ctx.now());
-  let decided = await decideSlice(scope, row, stored);
+  let decided = await decideSlice(scope, row, stored, left);
   const added = await insertPeople(
     scope,
     decided.filter(({ verdict }) => verdict === 'add').map(newPerson),
@@ -128,7 +165,7 @@ async function runSlice(
   );
   // Somebody else added these in between: they are here now, and decided like anybody who is.
   if (decided.some(({ verdict, personId }) => verdict === 'add' && !added.has(personId)))
-    decided = (await decideSlice(scope, row, stored)).map((one) =>
+    decided = (await decideSlice(scope, row, stored, left)).map((one) =>
       added.has(one.stored.person_id ?? '')
         ? { ...one, verdict: 'add' as const, personId: one.stored.person_id! }
         : one,
@@ -156,6 +193,14 @@ async function runSlice(
   );
   await putLabels(scope, row, labels, touched, at);
   await putConsent(ctx, scope, row, touched, at);
+  await letGo(
+    ctx,
+    scope,
+    row,
+    decided.filter(
+      ({ verdict, permission }) => verdict === 'left' || (verdict === 'add' && permission === 'left'),
+    ),
+  );
   await correctRows(
     scope,
     row.id,
@@ -165,17 +210,23 @@ async function runSlice(
   );
 }
 
-async function decideSlice(scope: Scope, row: ImportRow, stored: readonly StoredRow[]): Promise<Carried[]> {
-  const numbers = stored.flatMap(({ number }) => (number === null ? [] : [number]));
-  const emails = stored.flatMap(({ email }) => (email === null ? [] : [email]));
-  const chats = stored.flatMap(({ chat }) => (chat === null ? [] : [chat]));
-  const known = await knownPeople(scope, { numbers, emails, chats }, row.options.program, true);
-  const erased = await suppressed(scope, [...numbers, ...emails, ...chats]);
+async function decideSlice(
+  scope: Scope,
+  row: ImportRow,
+  stored: readonly StoredRow[],
+  left: ReadonlySet<string>,
+): Promise<Carried[]> {
+  const addresses = addressesIn(stored);
+  const known = await knownPeople(scope, addresses, row.options.program, true);
+  const erased = await suppressed(scope, [...addresses.numbers, ...addresses.emails, ...addresses.chats]);
   return stored.map((one) => {
     const address = one.number ?? one.email ?? one.chat!;
     const here = known.get(address) ?? null;
+    const permission =
+      left.has(address) || (here && left.has(here.id)) ? ('left' as const) : one.data.permission;
     const person: RowPerson = {
       ...one.data,
+      ...(permission ? { permission } : {}),
       // Rows that were tried by an earlier version know no further addresses.
       further: one.data.further ?? [],
       number: one.number as RowPerson['number'],
@@ -186,7 +237,7 @@ async function decideSlice(scope: Scope, row: ImportRow, stored: readonly Stored
       // Nobody said whose it is: then it is not theirs.
       otherName: one.choice ?? 'leave',
     });
-    return { stored: one, known: here, verdict, changes, personId: here?.id ?? one.person_id! };
+    return { stored: one, known: here, verdict, permission, changes, personId: here?.id ?? one.person_id! };
   });
 }
 
@@ -225,14 +276,14 @@ function changeOf({ known, stored, changes }: Carried) {
 
 const correctionOf =
   (row: ImportRow) =>
-  ({ stored, known, verdict, changes, personId }: Carried) => ({
+  ({ stored, known, verdict, permission, changes, personId }: Carried) => ({
     line: stored.line,
     verdict,
     personId: verdict === 'add' || known ? personId : null,
     changes: verdict === 'update' ? changes : null,
     finding: findingOf(verdict, {
-      ...{ lineType: stored.line_type, number: stored.number, email: stored.email },
-      consented: row.options.consent !== null || known?.consent === 'in',
+      ...{ lineType: stored.line_type, number: stored.number, email: stored.email, permission },
+      ...{ attested: row.options.consent !== null, agreed: known?.consent === 'in' },
     }),
   });
 
@@ -278,7 +329,10 @@ async function putLabels(
   await labelPeople(scope, pairs, row.id, at);
 }
 
-/** Consent as it was attested, for those whose ledger admits it: never for who opted out. */
+/**
+ * Consent as it was attested, for those whose ledger admits it and whose row does not say otherwise: never for who
+ * opted out.
+ */
 async function putConsent(
   ctx: Context,
   scope: Scope,
@@ -295,11 +349,12 @@ async function putConsent(
     importId: row.id,
     recordedBy: row.created_by ?? 'API',
   };
-  const people = touched.map(({ personId }) => personId);
+  const agreeing = touched.filter(({ permission }) => bringsConsent(permission));
+  const people = agreeing.map(({ personId }) => personId);
   for (const channel of consent.channels ?? ['sms']) {
     const states = await consentsOf(scope, people, program, channel);
     const entries: { event: NewConsentEvent; next: Consent }[] = [];
-    for (const { personId, stored } of touched) {
+    for (const { personId, stored } of agreeing) {
       const address = ADDRESS_IN_ROW[channel](stored);
       if (address === null) continue;
       const consents = states.get(personId);
@@ -317,6 +372,20 @@ async function putConsent(
     }
     await insertConsents(scope, entries);
   }
+}
+
+/** Whoever the file says has left is out of everything, and what waits for them is called back. */
+async function letGo(ctx: Context, scope: Scope, row: ImportRow, leavers: readonly Carried[]): Promise<void> {
+  if (leavers.length === 0) return;
+  const people = leavers.map(({ personId }) => personId);
+  const at = new Date(ctx.now());
+  const evidence = {
+    ...{ source: `import ${row.name}`, why: 'the file says that they left or want no texts' },
+    ...{ importId: row.id, recordedBy: row.created_by ?? 'API' },
+  };
+  await leaveAll(ctx, scope, people, { method: 'import', evidence });
+  await stopPeople(scope, people, at);
+  for (const { known, personId } of leavers) if (known) await cancelQueued(scope, personId, at);
 }
 
 /** The address of a row that agrees, when agreement by a channel is attested for the file. */

@@ -1,5 +1,6 @@
 import { decideRow, findingOf } from '@/core/import/decide';
 import { addressOf, chatIdOf, plainName, readRow, type NamedThings, type RowPerson } from '@/core/import/row';
+import { PERMISSION_WORDS } from '@/core/import/permission';
 import { cutText } from '@/core/shared/clean-text';
 import { showOwnValue, type OwnField } from '@/core/people/values';
 import { Stage } from '@/db/people/entities';
@@ -143,6 +144,7 @@ const nobodyFrom = (
 ): CheckedRow => ({
   ...{ line, verdict, finding, told },
   ...{ number: null, email: null, chat: null, personId: null, lineType: null, data: null, changes: null },
+  left: false,
 });
 
 /** It keeps its address: by that it goes when somebody is erased. */
@@ -150,9 +152,11 @@ const twice = (
   line: number,
   where: Pick<CheckedRow, 'number' | 'email' | 'chat'>,
   told: string,
+  left: boolean,
 ): CheckedRow => ({
-  ...nobodyFrom(line, 'duplicate', 'duplicate in file', told),
+  ...nobodyFrom(line, 'duplicate', 'duplicate in file', left ? `${told}; ${PERMISSION_WORDS.left}` : told),
   ...where,
+  left,
 });
 
 /** What a row that is left out says beside its address: nobody gets it. */
@@ -193,17 +197,23 @@ function checker({
       return nobodyFrom(line, 'invalid', 'invalid', `“${cutText(raw[at] ?? '', 60)}”: ${person.reason}`);
     const { number, told, ...data } = person.value;
     const lost = whatIsLost(person.value);
+    const left = person.value.permission === 'left';
     const address = addressOf(person.value)!;
     const where = standsIn(person.value);
     const kind = where.number !== null ? 'number' : where.email !== null ? 'email' : 'chat';
     const before = firstLines.get(address);
     if (before !== undefined)
-      return twice(line, where, `the same ${ADDRESS_WORDS[kind]} as row ${before}${lost}`);
+      return twice(line, where, `the same ${ADDRESS_WORDS[kind]} as row ${before}${lost}`, left);
     firstLines.set(address, line);
     const here = known.get(address) ?? null;
     const theirs = peopleLines.get(here?.id ?? '');
     if (theirs !== undefined)
-      return twice(line, where, `the same person as row ${theirs}, by another address of theirs${lost}`);
+      return twice(
+        line,
+        where,
+        `the same person as row ${theirs}, by another address of theirs${lost}`,
+        left,
+      );
     if (here && !here.shared) peopleLines.set(here.id, line);
     const { verdict, changes } = decideRow(person.value, here ?? (erased.has(address) ? ERASED : null), {
       onKnown: onKnownOf(row.options),
@@ -214,11 +224,12 @@ function checker({
       line,
       verdict,
       ...where,
+      left,
       personId: verdict === 'add' ? ctx.id('per') : (here?.id ?? null),
       lineType,
       finding: findingOf(verdict, {
-        ...{ lineType, number, email: where.email },
-        consented: row.options.consent !== null || here?.consent === 'in',
+        ...{ lineType, number, email: where.email, permission: person.value.permission },
+        ...{ attested: row.options.consent !== null, agreed: here?.consent === 'in' },
       }),
       told:
         [...(here?.shared ? [`several people have this ${ADDRESS_WORDS[kind]}`] : []), ...told].join('; ') ||

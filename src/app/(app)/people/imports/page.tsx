@@ -30,7 +30,7 @@ export default async function ImportsPage({ searchParams }: { searchParams: Prom
           </p>
           <p className="text-soft">
             Nobody who opted out is turned back on. Without the words people agreed to, nobody becomes
-            textable.
+            textable. Where the file says who agreed and who left, that counts row by row.
           </p>
         </Section>
       }

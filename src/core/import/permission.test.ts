@@ -1,0 +1,117 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { guessColumns } from './columns';
+import { leastOf, permissionColumn, readPermission, type Permission } from './permission';
+import { readRow } from './row';
+
+describe('what a file says of being texted', () => {
+  it.each<[Permission, string[]]>([
+    [
+      'agreed',
+      [
+        'yes',
+        'Y',
+        'TRUE',
+        '1',
+        'x',
+        'Opted in',
+        'opt-in',
+        'Subscribed',
+        'Yes, text me',
+        'sí',
+        '2026-03-01',
+        '3/1/26 9:14 AM',
+      ],
+    ],
+    [
+      'declined',
+      ['', 'no', 'N', 'False', '0', 'No thanks', 'never', 'pending', 'n/a', '-', 'Not opted in', 'bounced'],
+    ],
+    [
+      'left',
+      [
+        'unsubscribed',
+        'Opted Out',
+        'OPT-OUT',
+        'STOP',
+        'do_not_text',
+        'DNC',
+        'removed 2026-02-01',
+        'désinscrit',
+      ],
+    ],
+    ['unclear', ['maybe', 'see notes', '7', 'blue']],
+  ])('%s, in a column of who agreed', (permission, cells) => {
+    for (const cell of cells) expect([cell, readPermission('agreed', cell)]).toEqual([cell, permission]);
+  });
+
+  it.each<[Permission | null, string[]]>([
+    ['left', ['yes', 'x', '1', 'TRUE', '2026-02-01', '2/1/2026 10:00', 'opted out', 'STOP']],
+    [null, ['', 'no', 'FALSE', '0', 'n/a', 'Not unsubscribed']],
+    ['unclear', ['maybe', 'ask Ana']],
+  ])('%s, in a column of who left', (permission, cells) => {
+    for (const cell of cells) expect([cell, readPermission('left', cell)]).toEqual([cell, permission]);
+  });
+
+  it('permits nothing by words that nobody foresaw', () => {
+    fc.assert(
+      fc.property(fc.stringMatching(/^[b-mp-rt-wz]{3,12}$/), (word) => {
+        expect(['unclear', 'declined', 'left']).toContain(readPermission('agreed', word));
+      }),
+    );
+  });
+
+  it('of several columns counts what permits least', () => {
+    expect(leastOf(['agreed', null, 'left'])).toBe('left');
+    expect(leastOf(['agreed', 'declined'])).toBe('declined');
+    expect(leastOf(['agreed', null])).toBe('agreed');
+    expect(leastOf([null])).toBeNull();
+  });
+});
+
+describe('a column of it', () => {
+  it.each<[string, string[], ReturnType<typeof permissionColumn>]>([
+    ['sms opt in', ['yes', 'no'], 'agreed'],
+    ['opted in?', [], 'agreed'],
+    ['may we text you', ['Yes, text me', 'No thanks'], 'agreed'],
+    ['sms consent', ['TRUE', ''], 'agreed'],
+    ['subscription status', ['subscribed', 'unsubscribed'], 'agreed'],
+    ['status', ['Subscribed', 'Unsubscribed'], 'agreed'],
+    ['do you agree to get text messages', ['Yes'], 'agreed'],
+    ['unsubscribed', ['', '2026-01-02'], 'left'],
+    ['opted out', ['yes'], 'left'],
+    ['opt out date', ['', '1/2/2026'], 'left'],
+    ['do not text', ['x'], 'left'],
+    // Nothing of the kind: when and how it was, what else they agreed to, and what only sounds so.
+    ['opt in date', ['2026-01-02'], null],
+    ['consent source', ['web'], null],
+    ['email opt in', ['yes'], null],
+    ['opt out reason', ['moved'], null],
+    ['status', ['Active', 'Gold'], null],
+    ['consent', ['I agree to be photographed at the site', 'see file', 'see file 2'], null],
+    ['text', ['hello'], null],
+  ])('%s, %j: %s', (words, values, column) => expect(permissionColumn(words, values)).toBe(column));
+
+  it('is proposed beside the others, and read of every row', () => {
+    const rows = [
+      ['(303) 555-0101', 'Y', ''],
+      ['(303) 555-0102', 'N', ''],
+      ['(303) 555-0103', 'Y', '2026-02-01'],
+      ['(303) 555-0104', 'hm', ''],
+      ['(303) 555-0105', '', ''],
+    ];
+    const columns = guessColumns(['Mobile', 'SMS opt-in', 'Opted out on'], rows, []);
+    expect(columns.map(({ to }) => to)).toEqual(['number', 'agreed', 'left']);
+    const read = rows.map((row) => {
+      const person = readRow(row, columns, new Map(), 'US');
+      return person.ok && [person.value.permission, person.value.told.length];
+    });
+    expect(read).toEqual([
+      ['agreed', 0],
+      ['declined', 1],
+      ['left', 1],
+      ['unclear', 1],
+      ['declined', 1],
+    ]);
+  });
+});

@@ -1,0 +1,74 @@
+/**
+ * What a row of a file says of being texted.
+ *   agreed    so it says
+ *   declined  it does not say that they agreed
+ *   left      they left, or want no texts
+ *   unclear   neither yes nor no
+ */
+export type Permission = 'agreed' | 'declined' | 'left' | 'unclear';
+
+/** What a column says it of: that they agreed, or that they left. */
+export type PermissionColumn = 'agreed' | 'left';
+
+const LEFT =
+  /\b(?:un ?subscri\w*|opt(?:ed|s|ing)? ?out|optout|left|stop(?:ped)?|removed?|suppress(?:ed|ion)?|block(?:ed)?|do ?not (?:text|sms|contact|send|message|disturb)|don t (?:text|sms|contact|send|message)|dn[ct]|revoked?|withdr[ae]wn?|cancell?ed|complain(?:ed|t)?|spam|dado de baja|baja|d[eé]s(?:abonn|inscri)\w*|abgemeldet)\b/;
+const NO =
+  /^(?:n|no|non|nein|not|never|none|false|f|0|off|unchecked|declined?|denied|refused|pending|unconfirmed|invited|bounced|cleaned|inactive|archived|deleted|expired|unknown|n a|null|undefined|✗|✘|☐)$|^(?:no|not|never|non|nein|without) /;
+const YES =
+  /^(?:y|yes|yep|yeah|s|si|sí|o|oui|j|ja|true|t|1|on|x|ok|okay|agreed?|agrees|accept(?:ed|s)?|consent(?:ed|s)?|opt(?:ed)? ?in|optin|subscribed|active|confirmed|granted|given|enrolled|joined|member|in|checked|✓|✔|☑)$|^(?:yes|i agree|i consent|i accept|i want|agreed|opted in|subscribed|s[ií]|oui|ja) /;
+const DAY = /^\d{4}[-/. ]\d{1,2}[-/. ]\d{1,2}|^\d{1,2}[-/. ]\d{1,2}[-/. ]\d{2,4}/;
+
+/** What one cell says. Null: nothing, as where a column of who left is empty. */
+export function readPermission(column: PermissionColumn, cell: string): Permission | null {
+  const text = cell
+    .normalize('NFKC')
+    .toLowerCase()
+    .replace(/[\s_\-./!?:,;'’()]+/g, ' ')
+    .trim();
+  const no = NO.test(text) || (column === 'agreed' && text === '');
+  if (column === 'left')
+    return text === '' || no
+      ? null
+      : LEFT.test(text) || YES.test(text) || DAY.test(text)
+        ? 'left'
+        : 'unclear';
+  if (LEFT.test(text) && !NO.test(text)) return 'left';
+  return no ? 'declined' : YES.test(text) || DAY.test(text) ? 'agreed' : 'unclear';
+}
+
+const HEAVIEST: readonly Permission[] = ['left', 'declined', 'unclear', 'agreed'];
+
+/** Of several columns the word that permits least counts. Null: none says anything. */
+export const leastOf = (said: readonly (Permission | null)[]): Permission | null =>
+  HEAVIEST.find((one) => said.includes(one)) ?? null;
+
+/** What is told of a row, beside the value itself. */
+export const PERMISSION_WORDS: Record<Exclude<Permission, 'agreed'>, string> = {
+  left: 'the file says that they left or want no texts: they are opted out',
+  declined: 'the file does not say that they agreed: it brings no consent',
+  unclear: 'the file says neither yes nor no to texts: it brings no consent',
+};
+
+const SAYS_LEFT =
+  /\bopt(?:ed)? ?outs?\b|\bunsubscribed?\b|\bdo not (?:text|contact|sms|message)\b|\bdn[ct]\b|^(?:stopped|suppressed|blocked)$/;
+const SAYS_AGREED =
+  /\bopt(?:ed)? ?ins?\b|\bconsent(?:ed|s)?\b|\b(?:may|can|should) we (?:text|message)\b|\bagrees? to (?:get |receive )?(?:\w+ )?(?:texts?|sms|messages?)\b|\b(?:sms|texts?|texting|mobile|marketing|subscription|subscriber) (?:ok|okay|permission|allowed|subscribed|status)\b|^(?:subscribed|permission|opted in|textable)$|\b(?:ok|okay) to text\b|\baccepts? (?:sms|texts?)\b/;
+/** About consent, and no yes or no: when, how, from where; or to something else than texts. */
+const BESIDE_IT =
+  /\b(?:timestamp|when|ip|source|method|url|link|page|wording|language|reason|by whom|e ?mails?|mail|newsletter|voice|phone calls?|calls?)\b/;
+const WHEN = /\b(?:date|time|day|dt)\b/;
+const A_STATUS = /^(?:status|contact status|list status)$/;
+
+/** Whether a column says who may be texted, by its plain header and the values below it. */
+export function permissionColumn(words: string, values: readonly string[]): PermissionColumn | null {
+  if (BESIDE_IT.test(words)) return null;
+  if (SAYS_LEFT.test(words)) return isClear('left', values) ? 'left' : null;
+  if (SAYS_AGREED.test(words)) return !WHEN.test(words) && isClear('agreed', values) ? 'agreed' : null;
+  const lifts =
+    A_STATUS.test(words) && values.some((value) => /subscri|opt(?:ed)?[ _-]?(?:in|out)/i.test(value));
+  return lifts ? 'agreed' : null;
+}
+
+/** Most of what stands there is yes, no, or a day. */
+const isClear = (column: PermissionColumn, values: readonly string[]): boolean =>
+  values.filter((value) => readPermission(column, value) === 'unclear').length * 2 <= values.length;
