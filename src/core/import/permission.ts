@@ -15,7 +15,7 @@ const LEFT =
 const NO =
   /^(?:n|no|non|nein|not|never|none|false|f|0|off|unchecked|declined?|denied|refused|pending|unconfirmed|invited|bounced|cleaned|inactive|archived|deleted|expired|unknown|n a|null|undefined|✗|✘|☐)$|^(?:no|not|never|non|nein|without) /;
 const YES =
-  /^(?:y|yes|yep|yeah|s|si|sí|o|oui|j|ja|true|t|1|on|x|ok|okay|agreed?|agrees|accept(?:ed|s)?|consent(?:ed|s)?|opt(?:ed)? ?in|optin|subscribed|active|confirmed|granted|given|enrolled|joined|member|in|checked|✓|✔|☑)$|^(?:yes|i agree|i consent|i accept|i want|agreed|opted in|subscribed|s[ií]|oui|ja) /;
+  /^(?:y|yes|yep|yeah|s|si|sí|o|oui|j|ja|true|t|1|on|x|ok|okay|agreed?|agrees|accept(?:ed|s)?|consent(?:ed|s)?|opt(?:ed)? ?in|optin|subscribed|active|confirmed|granted|given|enrolled|joined|member|in|checked|✓|✔|☑)$|^(?:yes|i agree|i consent|i accept|i want|agreed|opted in|subscribed|s[ií]|oui|ja)(?: |$)/;
 const DAY = /^\d{4}[-/. ]\d{1,2}[-/. ]\d{1,2}|^\d{1,2}[-/. ]\d{1,2}[-/. ]\d{2,4}/;
 
 /** What one cell says. Null: nothing, as where a column of who left is empty. */
@@ -60,7 +60,8 @@ const WHEN = /\b(?:date|time|day|dt)\b/;
 const A_STATUS = /^(?:status|contact status|list status)$/;
 
 /** Whether a column says who may be texted, by its plain header and the values below it. */
-export function permissionColumn(words: string, values: readonly string[]): PermissionColumn | null {
+export function permissionColumn(header: string, values: readonly string[]): PermissionColumn | null {
+  const words = header.replace(/[?!*]/g, '').trim();
   if (BESIDE_IT.test(words)) return null;
   if (SAYS_LEFT.test(words)) return isClear('left', values) ? 'left' : null;
   if (SAYS_AGREED.test(words)) return !WHEN.test(words) && isClear('agreed', values) ? 'agreed' : null;

@@ -37,6 +37,8 @@ export interface ImportOptions {
   program: string | null;
   /** Attested: the wording and when. Null: nobody becomes textable. */
   consent: { wording: string; date: string; channels?: Channel[] } | null;
+  /** Everybody in the file left, or wants no texts. Left out: whom a column says it of. */
+  left?: true;
   /** Of a workbook, by its place; left out: the first, or none was chosen yet. */
   sheet?: number;
   /** Where the header stands; null: there is none. Left out: it is looked for. */

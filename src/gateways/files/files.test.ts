@@ -299,6 +299,17 @@ describe('spreadsheets of another program', () => {
     },
   );
 
+  it('of which the first sheet is a chart has no rows there, and those of the others', async () => {
+    const { rows, sheets } = await read(file('chart-first.xlsx'), 0);
+    expect([rows, sheets]).toEqual([[], ['Chart', 'Data']]);
+    expect((await read(file('chart-first.xlsx'), 1)).rows[1]!.cells).toEqual([
+      'Ada',
+      '719-555-0152',
+      'yes',
+      '2026-01-01',
+    ]);
+  });
+
   it.each(['visitors.ods', 'visitors.xls'])('%s cut off is refused in a sentence', async (name) => {
     const data = file(name);
     await expect(read(data.subarray(0, data.length - 900), 1)).rejects.toThrow(UnreadableFile);

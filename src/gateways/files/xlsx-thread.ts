@@ -41,12 +41,21 @@ interface Row {
 }
 
 async function* rowsOf({ bytes, format, sheet }: WorkbookPart): AsyncGenerator<Row> {
-  if (format === 'xlsx') return yield* streamXlsxRows(bytes, { sheet });
+  if (format === 'xlsx') return yield* xlsxRows(bytes, sheet);
   if (format === 'ods') return yield* streamOdsRows(bytes, { sheets: [sheet] });
   const { sheets } = await readXls(bytes);
   const rows: readonly (readonly unknown[] | undefined)[] = sheets[sheet]?.rows ?? [];
   // Rows that are not there are holes.
   for (const [index, values] of rows.entries()) if (values) yield { index, values: [...values] };
+}
+
+/** A sheet that is a chart has no rows. */
+async function* xlsxRows(bytes: Uint8Array, sheet: number): AsyncGenerator<Row> {
+  try {
+    yield* streamXlsxRows(bytes, { sheet });
+  } catch (error) {
+    if (!/missing worksheet file/.test(String(error))) throw error;
+  }
 }
 
 /** What the sheets are called; those of an old workbook are read for it. */

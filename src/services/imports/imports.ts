@@ -240,6 +240,8 @@ async function readOptions(
         channels: [...new Set(input.consent_channels ?? ['sms' as const])],
       }
     : null;
+  if (consent && input.left)
+    return invalid('left', 'left: these people cannot have agreed and left. Say one of both.');
   if (consent?.channels.length === 0)
     return invalid('consent_channels', 'consent_channels: say by which channels they agreed.');
   if (consent && !program) return invalid('program', 'program: say which program the people agreed to.');
@@ -254,6 +256,7 @@ async function readOptions(
     list: input.list ? clean(input.list) || null : null,
     program: program?.id ?? null,
     consent,
+    ...(input.left ? { left: true as const } : {}),
   });
 }
 

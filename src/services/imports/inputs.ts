@@ -86,6 +86,11 @@ export class ImportInput {
   @MaxLength(2_000, tooLong(2_000))
   consent_wording?: string;
 
+  /** Everybody in the file left, or wants no texts: they are opted out of everything. Left out: only whom a column says it of. */
+  @IsOptional()
+  @IsBoolean({ message: 'must be true or false.' })
+  left?: boolean;
+
   @IsOptional()
   @Matches(/^\d{4}-\d{2}-\d{2}$/, { message: 'must be a day, such as 2026-11-24.' })
   consent_date?: string;

@@ -82,6 +82,16 @@ describe('a file that says who may be texted', () => {
     expect(await standing()).toMatchObject([{ stopped: true }]);
   });
 
+  it('of those who left takes out all of them, and asks for no consent', async () => {
+    const row = await upload('Number,Reason\n(303) 555-0101,moved\n(303) 555-0102,STOP\n');
+    const input = { ...(await consent()), left: true };
+    await expect(check(row, input)).rejects.toThrow();
+    const tried = await check(row, { left: true });
+    expect(tried.counts).toMatchObject({ add: 2, findings: { 'opted out': 2 } });
+    await run(tried);
+    expect((await standing()).map(({ stopped }) => stopped)).toEqual([true, true]);
+  });
+
   it('counts a second row of somebody that says they left, though it is left out', async () => {
     const row = await upload(`${FILE}Ana again,303.555.0101,,yes\n`);
     const done = await run(await check(row, await consent()));

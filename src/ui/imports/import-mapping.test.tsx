@@ -20,7 +20,7 @@ function mapping(answer: string | null = null) {
     tags: '2026-11-23, star party',
     list: '',
     program: '',
-    attested: false,
+    standing: 'unknown' as const,
     channels: ['sms'],
     wording: '',
     date: '',
@@ -101,7 +101,7 @@ describe('what is done with the people', () => {
   it('gives nobody consent unless somebody attests it', async () => {
     const { tried } = mapping();
     expect(screen.queryByRole('combobox', { name: 'Program' })).toBeNull();
-    expect(await tried()).toMatchObject({ attested: false, program: '' });
+    expect(await tried()).toMatchObject({ standing: 'unknown', program: '' });
   });
 
   it('says what a column does that says who may be texted, and not where there is none', async () => {
@@ -111,6 +111,13 @@ describe('what is done with the people', () => {
     expect(screen.getByText(/A column says who may be texted/)).toBeTruthy();
   });
 
+  it('takes that all of them left, of which nothing else is asked', async () => {
+    const { tried } = mapping();
+    await userEvent.click(screen.getByRole('radio', { name: /^They left or want no texts/ }));
+    expect(screen.queryByRole('combobox', { name: 'Program' })).toBeNull();
+    expect(await tried()).toMatchObject({ standing: 'left' });
+  });
+
   it('takes the program, the day and the words they agreed to', async () => {
     const { tried } = mapping();
     await userEvent.click(screen.getByRole('radio', { name: /^I attest/ }));
@@ -118,7 +125,7 @@ describe('what is done with the people', () => {
     await userEvent.type(screen.getByLabelText('On which day'), '2026-01-31');
     await userEvent.type(screen.getByLabelText(/^The words they agreed to/), 'Yes, text me.');
     expect(await tried()).toMatchObject({
-      ...{ attested: true, program: 'prg_1', date: '2026-01-31', wording: 'Yes, text me.' },
+      ...{ standing: 'agreed', program: 'prg_1', date: '2026-01-31', wording: 'Yes, text me.' },
     });
   });
 

@@ -22,7 +22,8 @@ export interface MappingValues {
   tags: string;
   list: string;
   program: string;
-  attested: boolean;
+  /** What is known of their consent: nothing, that they agreed, that they left. */
+  standing: 'unknown' | 'agreed' | 'left';
   /** By which channels they agreed. */
   channels: Channel[];
   wording: string;
@@ -200,6 +201,12 @@ function Becomes({
   );
 }
 
+const STANDINGS: readonly (readonly [MappingValues['standing'], string])[] = [
+  ['unknown', 'None, or not known: nobody becomes textable by this import'],
+  ['agreed', 'I attest that these people agreed to a program, in these words'],
+  ['left', 'They left or want no texts: all of them are opted out of everything'],
+];
+
 /** What the people agreed to, which is attested or left open. */
 function Attestation({
   values,
@@ -212,25 +219,18 @@ function Attestation({
   return (
     <fieldset className="mt-5 mb-4 border-t border-rule pt-3">
       <legend className="pr-3 font-head text-lg">Consent</legend>
-      <label className="mb-2 flex items-center gap-2">
-        <input
-          type="radio"
-          name="attested"
-          checked={!values.attested}
-          onChange={() => set({ attested: false })}
-        />
-        None, or not known: nobody becomes textable by this import
-      </label>
-      <label className="mb-2 flex items-center gap-2">
-        <input
-          type="radio"
-          name="attested"
-          checked={values.attested}
-          onChange={() => set({ attested: true })}
-        />
-        I attest that these people agreed to a program, in these words
-      </label>
-      {values.attested && (
+      {STANDINGS.map(([standing, words]) => (
+        <label key={standing} className="mb-2 flex items-center gap-2">
+          <input
+            type="radio"
+            name="standing"
+            checked={values.standing === standing}
+            onChange={() => set({ standing })}
+          />
+          {words}
+        </label>
+      ))}
+      {values.standing === 'agreed' && (
         <div className="grid gap-x-8 gap-y-3 border-l-2 border-rule pl-4 sm:grid-cols-2">
           <label className="block text-sm text-soft">
             Program

@@ -2,6 +2,7 @@ import { decideRow, findingOf } from '@/core/import/decide';
 import { addressOf, chatIdOf, plainName, readRow, type NamedThings, type RowPerson } from '@/core/import/row';
 import { PERMISSION_WORDS } from '@/core/import/permission';
 import { cutText } from '@/core/shared/clean-text';
+import { ok } from '@/core/shared/result';
 import { showOwnValue, type OwnField } from '@/core/people/values';
 import { Stage } from '@/db/people/entities';
 import { Workspace } from '@/db/access/entities';
@@ -74,7 +75,7 @@ export async function tryOut(
       ...{
         line,
         raw: cells,
-        person: readRow(cells, row.mapping, reading.own, reading.country, reading.named),
+        person: markLeft(row, readRow(cells, row.mapping, reading.own, reading.country, reading.named)),
       },
     }));
     held = [];
@@ -103,6 +104,10 @@ export async function tryOut(
     await announce(scope, false);
   });
 }
+
+/** A file of those who left says so of every row. */
+const markLeft = ({ options }: ImportRow, read: ReturnType<typeof readRow>): ReturnType<typeof readRow> =>
+  read.ok && options.left ? ok({ ...read.value, permission: 'left' }) : read;
 
 /** Where the header stands; one that was read before this was told stands first. */
 const headerLineOf = ({ shape: { headerLine, header }, format }: ImportRow): number | null =>

@@ -21,7 +21,7 @@ import { sentence, stateOf, typed } from '../../form-result';
 /** Starts the trial run; gives a sentence when something is missing. */
 export async function checkImportAction(id: string, values: MappingValues): Promise<string | null> {
   await requireSession();
-  const { tags, list, program, wording, date, channels, onKnown, ...rest } = values;
+  const { tags, list, program, wording, date, channels, onKnown, standing, ...rest } = values;
   const data = {
     ...rest,
     ...{ update: onKnown !== 'leave', only_empty: onKnown === 'fill' },
@@ -34,18 +34,18 @@ export async function checkImportAction(id: string, values: MappingValues): Prom
     tags: commaList(tags),
     ...(list.trim() ? { list: list.trim() } : {}),
     ...(program ? { program } : {}),
-    ...(values.attested
+    ...(standing === 'left' ? { left: true } : {}),
+    ...(standing === 'agreed'
       ? {
           ...{ consent_wording: wording, consent_channels: channels },
           ...(date ? { consent_date: date } : {}),
         }
       : {}),
   };
-  const { attested: _, ...clean } = data;
-  const input = await readInput(ImportInput, clean);
+  const input = await readInput(ImportInput, data);
   const result = input.ok
     ? await change('edit-people', (scope, session, ctx) => {
-        if (values.attested && !wording.trim())
+        if (standing === 'agreed' && !wording.trim())
           return Promise.resolve({
             ok: false as const,
             reason: {

@@ -108,7 +108,7 @@ export default async function ImportPage({
             tags: row.options.tags.join(', '),
             list: row.options.list ?? '',
             program: row.options.program ?? '',
-            attested: row.options.consent !== null,
+            standing: row.options.left ? 'left' : row.options.consent ? 'agreed' : 'unknown',
             channels: row.options.consent?.channels ?? ['sms'],
             wording: row.options.consent?.wording ?? '',
             date: row.options.consent?.date ?? '',
