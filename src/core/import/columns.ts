@@ -43,8 +43,8 @@ export const TARGET_WORDS: Record<string, string> = {
   owner: 'owner',
   tags: 'tags',
   lists: 'lists',
-  agreed: 'agreed to texts: yes or no',
-  left: 'left, or wants no texts',
+  agreed: 'agreed to texts',
+  left: 'wants no texts',
   new: 'a new field',
   skip: 'leave out',
 };

@@ -20,7 +20,10 @@ const MOST_VALUES = 3;
 
 /** Names of what an inquiry says beside who asks, and how its values look. */
 const BY_NAME: readonly [pattern: RegExp, to: InquiryTarget][] = [
-  [/\b(?:consent|agree(?:d|ment)?|opt ?in|sms ok|may text|marketing)\b/, 'agreed'],
+  [
+    /\b(?:consent|agree(?:d|ment)?|opt ?in|sms ok|may text|marketing|einwilligung|zustimmung|consentement|consentimiento)\b/,
+    'agreed',
+  ],
   [
     /\b(?:message|comments?|question|notes?|inquiry|enquiry|details|remarks|mensaje|nachricht|body)\b/,
     'words',
@@ -34,6 +37,16 @@ const BY_NAME: readonly [pattern: RegExp, to: InquiryTarget][] = [
     'sender_id',
   ],
 ];
+
+/** Of the kind of a phone, an address or an answer, not of what somebody asks. */
+const TYPE_OF_A_FIELD = /(?:phone|mail|tel|address|answer|field)s?\/(?:[^/]*\/)?type$/i;
+
+/** Whose number or address it is, if not theirs who ask. */
+const OF_OTHERS =
+  /\b(?:agents?|brokers?|realtors?|hosts?|owners?|sellers?|landlords?|offices?|branch|stores?|locations?|assigned|recipients?|sent to|our)\b/;
+
+/** A sentence of consent that a box sends as its value. */
+const CONSENTS = /^(?:yes, )?i (?:agree|consent)\b.*\b(?:texts?|sms|messages?)\b/i;
 
 /** Under these, `name` is what is asked about, not who asks. */
 const ABOUT_THINGS =
@@ -79,6 +92,8 @@ function guess(
   const called = isAboutThing(pointer) ? '' : nameIn(pointer);
   const looks = targetOf(guessColumns(null, rows, own)[0]?.to ?? 'skip');
   const to = targetOf(guessColumns([called], rows, own)[0]?.to ?? 'skip') ?? inquiryTarget(pointer, values);
+  if ((to === 'number' || to === 'email') && OF_OTHERS.test(plainHeader(pointer)))
+    return { to: null, because: '' };
   return { to, because: to !== null && to === looks ? 'its values look so' : `it is called “${name}”` };
 }
 
@@ -89,11 +104,14 @@ const targetOf = (to: string): InquiryTarget | null =>
     : (to as InquiryTarget);
 
 const isAboutThing = (pointer: string): boolean =>
-  ABOUT_THINGS.test(pointer.split('/').slice(1, -1).join(' ').toLowerCase()) && !/phone|mail/i.test(pointer);
+  ABOUT_THINGS.test(pointer.split('/').slice(1, -1).join(' ').toLowerCase()) &&
+  !/phone|mail|(?:first|last|given|family|full)[ _-]?name/i.test(pointer);
 
 const LONG = 40;
 
 function inquiryTarget(pointer: string, values: readonly string[]): InquiryTarget | null {
+  if (TYPE_OF_A_FIELD.test(pointer)) return null;
+  if (values.length > 0 && values.every((value) => CONSENTS.test(value))) return 'agreed';
   const words = plainHeader(nameIn(pointer));
   const named = BY_NAME.find(([pattern]) => pattern.test(words))?.[1] ?? null;
   // Long words under no name that is known are what somebody wrote.

@@ -26,6 +26,19 @@ describe('a body', () => {
     });
   });
 
+  it('is read into what a value holds as JSON, and what only looks like it is left as it is', () => {
+    const inner = JSON.stringify({ name: { first: 'Ana' }, more: JSON.stringify({ phone: '303 555 0101' }) });
+    expect(readBody('form', new URLSearchParams({ raw: inner }).toString())).toEqual({
+      ok: true,
+      value: { raw: { name: { first: 'Ana' }, more: { phone: '303 555 0101' } } },
+    });
+    const words = { said: '{ "name" is what I asked }', list: '[1, 2]' };
+    expect(readBody('json', JSON.stringify(words))).toEqual({ ok: true, value: words });
+    let deep = '{"a":"x"}';
+    for (let i = 0; i < 14; i++) deep = JSON.stringify({ a: deep }).slice(0, 100_000);
+    expect(readBody('json', deep).ok).toBe(true);
+  });
+
   it('is read as XML, elements and attributes alike, entities of its letters included', () => {
     const read = readBody(
       'xml',

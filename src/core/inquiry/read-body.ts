@@ -1,7 +1,7 @@
 import { XMLParser, XMLValidator } from 'fast-xml-parser';
 import { cleanText } from '../shared/clean-text';
 import { ok, refuse, type Result } from '../shared/result';
-import { isTooDeep, type ArrivalFormat, type Tree } from './tree';
+import { DEEPEST, isTooDeep, type ArrivalFormat, type Tree } from './tree';
 
 export type BodyRefusal = 'unknown-type' | 'not-readable' | 'too-deep' | 'declares-entities' | 'empty';
 
@@ -23,8 +23,9 @@ export function formatOf(contentType: string): ArrivalFormat | null {
 
 /** Reads a body into a tree. `form` is as in a URL; parts of `multipart/form-data` are taken apart before. */
 export function readBody(format: 'json' | 'form' | 'query' | 'xml', body: string): Result<Tree, BodyRefusal> {
-  const read = READERS[format](body);
-  if (!read.ok) return read;
+  const written = READERS[format](body);
+  if (!written.ok) return written;
+  const read = ok(opened(written.value));
   if (isTooDeep(read.value)) return refuse('too-deep');
   return isEmptyTree(read.value) ? refuse('empty') : ok(cleanTree(read.value));
 }
@@ -93,6 +94,21 @@ function elementsTooDeep(body: string): boolean {
     if (depth > 64) return true;
   }
   return false;
+}
+
+/** A form that sends itself on as text within a value: what is JSON there is read as such. */
+function opened(tree: Tree, depth = 0): Tree {
+  if (typeof tree === 'string') return depth < DEEPEST ? jsonIn(tree, depth) : tree;
+  if (typeof tree !== 'object' || tree === null || depth >= DEEPEST) return tree;
+  return Array.isArray(tree)
+    ? tree.map((below) => opened(below, depth + 1))
+    : Object.fromEntries(Object.entries(tree).map(([name, below]) => [name, opened(below, depth + 1)]));
+}
+
+function jsonIn(text: string, depth: number): Tree {
+  if (!/^\s*(?:\{\s*"|\[\s*\{\s*")/.test(text)) return text;
+  const read = readJson(text);
+  return read.ok ? opened(read.value, depth + 1) : text;
 }
 
 const isEmptyTree = (tree: Tree): boolean =>

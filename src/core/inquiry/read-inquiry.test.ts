@@ -75,6 +75,67 @@ describe('what is proposed', () => {
     expect(two.map(({ to }) => to)).toEqual(['number', 'further']);
   });
 
+  it.each<[what: string, tree: Tree, person: object, more: object]>([
+    [
+      'a list of fields that are described by themselves',
+      {
+        event_id: 'e1',
+        form_response: {
+          answers: [
+            { type: 'text', text: 'Ana', field: { id: 'a', ref: 'first_name' } },
+            { type: 'phone_number', phone_number: '+13035550103', field: { id: 'b', ref: 'phone' } },
+            { type: 'boolean', boolean: true, field: { id: 'c', ref: 'sms_consent' } },
+            { type: 'choice', choice: { label: 'Birthday' }, field: { id: 'd', ref: 'kind' } },
+          ],
+        },
+      },
+      { first_name: 'Ana', number: '+13035550103' },
+      { agreed: true, kind: 'private evening', senderId: 'e1' },
+    ],
+    [
+      'fields with lists of values',
+      {
+        field_data: [
+          { name: 'full name', values: ['Ana Ruiz'] },
+          { name: 'phone', values: ['303 555 0104'] },
+        ],
+      },
+      { first_name: 'Ana', last_name: 'Ruiz', number: '+13035550104' },
+      {},
+    ],
+    [
+      'a box that sends its sentence, under a name that says nothing',
+      { input_2: '303 555 0105', 'input_5.1': 'I agree to get texts' },
+      { number: '+13035550105' },
+      { agreed: true },
+    ],
+    [
+      'what an element and its attributes say',
+      {
+        Lead: {
+          Contact: {
+            Name: { value: 'Ana Ruiz', part: 'full' },
+            Phone: { value: '303 555 0106', type: 'voice' },
+          },
+          Agent: { Phone: '303 555 0199' },
+        },
+      },
+      { first_name: 'Ana', last_name: 'Ruiz', number: '+13035550106', further: [] },
+      { kind: 'something else' },
+    ],
+    [
+      'whoever asks, and not the agent of what is asked about',
+      { phones: [{ type: 'mobile', number: '303 555 0107' }], listing: { agent_phone: '303 555 0199' } },
+      { number: '+13035550107', further: [] },
+      { kind: 'something else' },
+    ],
+  ])('reads %s', (_, tree, person, more) =>
+    expect(readInquiry(tree, proposed(tree), context)).toMatchObject({
+      ok: true,
+      value: { person, ...more },
+    }),
+  );
+
   it('says why, and gives each target once', () => {
     const proposals = proposeMapping([PORTAL], []);
     const by = (pointer: string) => proposals.find((one) => one.pointer === pointer)!;

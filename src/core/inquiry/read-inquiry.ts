@@ -1,5 +1,6 @@
 import type { OwnField } from '../people/values';
-import { clean, readOwnValue } from '../people/values';
+import { clean } from '../people/values';
+import { readPermission } from '../import/permission';
 import { readRow, type RowPerson } from '../import/row';
 import type { ColumnMap } from '../import/columns';
 import { fold } from '../audience/fold';
@@ -63,7 +64,8 @@ export function readInquiry(
     person: person.value,
     kind: kindOf(text('kind'), text('words'), mapping),
     words: cutText(text('words'), LONGEST_WORDS),
-    agreed: saysYes(text('agreed')),
+    // A ticked box says yes in many ways; a sentence of consent in its value is one of them, a refusal is none.
+    agreed: readPermission('agreed', text('agreed')) === 'agreed',
     senderId: id === '' ? null : cutText(id, LONGEST_ID),
   });
 }
@@ -79,14 +81,6 @@ function problemOf(values: ReadonlyMap<InquiryTarget, string>, reason: string): 
 function textFor(tree: Tree, { from, join = ' ', otherwise = '' }: MappingRule): string {
   const words = from.map((pointer) => valueAt(tree, pointer)).filter((value) => value !== '');
   return words.length > 0 ? words.join(join) : otherwise;
-}
-
-/** A ticked box says yes in many ways; a sentence of consent in its value is one of them, a refusal is none. */
-function saysYes(text: string): boolean {
-  if (/^(?:on|checked|ticked|agreed?|accepted|granted|opt(?:ed)?[ -]?in|i agree\b.*)$/i.test(text.trim()))
-    return true;
-  const read = readOwnValue({ kind: 'yes-no', options: [] }, text);
-  return read.ok && read.value === 'yes';
 }
 
 /** The kind whose words stand in what was chosen, else in what they wrote; a kind's own name is one of its words. */

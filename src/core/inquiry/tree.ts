@@ -35,13 +35,25 @@ type Branch = { [name: string]: Tree };
 const isBranch = (tree: Tree | undefined): tree is Branch =>
   typeof tree === 'object' && tree !== null && !Array.isArray(tree);
 
-/** The name and the value of an entry of such a list; null: it is none. */
+/**
+ * The name and the value of an entry of such a list; null: it is none. Of a field that is described by itself
+ * (`{ "field": { "ref": "phone" }, "type": "phone_number", "phone_number": "…" }`) the value may be called as its type is.
+ */
 function namedEntry(entry: Tree): [name: string, value: Tree] | null {
   if (!isBranch(entry)) return null;
-  const name = NAMES.find((one) => typeof entry[one] === 'string' && entry[one] !== '');
-  const value = VALUES.find((one) => one !== name && entry[one] !== undefined);
-  return name && value ? [entry[name] as string, entry[value]!] : null;
+  const { field, type } = entry;
+  const described = isBranch(field) ? nameOf(field, DESCRIBED) : null;
+  const name = described ?? nameOf(entry, NAMES);
+  if (name === null) return null;
+  const typed = described !== null && typeof type === 'string' ? entry[type] : undefined;
+  const value = typed ?? VALUES.map((one) => entry[one]).find((one) => one !== undefined && one !== name);
+  return value === undefined ? null : [name, value];
 }
+
+const DESCRIBED = ['ref', ...NAMES];
+
+const nameOf = (branch: Branch, names: readonly string[]): string | null =>
+  (names.map((one) => branch[one]).find((one) => typeof one === 'string' && one !== '') as string) ?? null;
 
 /** The list as names and values, if all its entries are such and no name stands twice. */
 function asNamed(list: readonly Tree[]): Map<string, Tree> | null {
@@ -57,8 +69,14 @@ function asNamed(list: readonly Tree[]): Map<string, Tree> | null {
 const escape = (token: string): string => token.replaceAll('~', '~0').replaceAll('/', '~1');
 const unescape = (token: string): string => token.replaceAll('~1', '/').replaceAll('~0', '~');
 
-/** The last name in a pointer: what the value is called. */
-export const nameIn = (pointer: string): string => unescape(pointer.split('/').at(-1) ?? '');
+/** Names that say only that a value stands there, or which of several. */
+const SAYS_NOTHING = /^(?:\d+|values?|label|full)$/i;
+
+/** The last name in a pointer that says something: what the value is called. */
+export function nameIn(pointer: string): string {
+  const names = pointer.split('/').slice(1).map(unescape);
+  return names.findLast((name) => !SAYS_NOTHING.test(name)) ?? names.at(-1) ?? '';
+}
 
 const isLeaf = (tree: Tree): tree is string | number | boolean | null =>
   typeof tree !== 'object' || tree === null;

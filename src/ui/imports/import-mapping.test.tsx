@@ -107,7 +107,7 @@ describe('what is done with the people', () => {
   it('says what a column does that says who may be texted, and not where there is none', async () => {
     mapping();
     expect(screen.queryByText(/A column says who may be texted/)).toBeNull();
-    await userEvent.selectOptions(column('Visited'), 'agreed to texts: yes or no');
+    await userEvent.selectOptions(column('Visited'), 'agreed to texts');
     expect(screen.getByText(/A column says who may be texted/)).toBeTruthy();
   });
 

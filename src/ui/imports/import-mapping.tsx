@@ -90,8 +90,8 @@ export function ImportMapping({ initial, guesses, own, programs, tags, lists, ch
       <Attestation values={values} set={set} programs={programs} />
       {values.columns.some(({ to }) => to === 'agreed' || to === 'left') && (
         <p className="mb-4 max-w-prose">
-          A column says who may be texted. Whom it says no of gets no consent by this import, whatever is
-          attested; whom it says has left is opted out of everything.
+          A column says who may be texted. A row that says no, or nothing, brings no consent, whatever is
+          attested; one that says they left opts them out of everything.
         </p>
       )}
       <Problem wide>{problem}</Problem>

@@ -27,7 +27,7 @@ const WORDS: Record<string, string> = {
   same: 'already so',
   'left-alone': 'here, left as they are',
   'another-name': 'here under another name',
-  left: 'left, by this file',
+  left: 'opted out by this file',
   'opted-out': 'opted out, not touched',
   duplicate: 'twice in the file',
   invalid: 'no usable number',
