@@ -35,7 +35,7 @@ describe('a body', () => {
     const words = { said: '{ "name" is what I asked }', list: '[1, 2]' };
     expect(readBody('json', JSON.stringify(words))).toEqual({ ok: true, value: words });
     let deep = '{"a":"x"}';
-    for (let i = 0; i < 14; i++) deep = JSON.stringify({ a: deep }).slice(0, 100_000);
+    for (let i = 0; i < 10; i++) deep = JSON.stringify({ a: deep });
     expect(readBody('json', deep).ok).toBe(true);
   });
 
