@@ -48,6 +48,10 @@ const OF_OTHERS =
 /** A sentence of consent that a box sends as its value. */
 const CONSENTS = /^(?:yes, )?i (?:agree|consent)\b.*\b(?:texts?|sms|messages?)\b/i;
 
+/** Addresses that portals and forms write from. */
+const A_MACHINE =
+  /^(?:no-?reply|do-?not-?reply|donotreply|notifications?|notify|leads?|inquir(?:y|ies)|enquir(?:y|ies)|alerts?|forms?|mailer|system|automated|robot|bounces?|postmaster|mailer-daemon)\b/i;
+
 /** Under these, `name` is what is asked about, not who asks. */
 const ABOUT_THINGS =
   /listing|property|venue|tour|event|product|campaign|source|portal|site|company|business|page|form|office/;
@@ -61,7 +65,9 @@ export function proposeMapping(samples: readonly Tree[], own: readonly OwnField[
   const all = [...new Set(rows.flatMap((row) => [...row.keys()]))];
   // Who sent a letter with labels is the portal; of one without it is whoever asks.
   const labelled = all.some((pointer) => pointer.startsWith('/labels/'));
-  const pointers = labelled ? all.filter((pointer) => !pointer.startsWith('/from/')) : all;
+  // A machine that writes of others is nobody who asks.
+  const machine = rows.some((row) => A_MACHINE.test(row.get('/from/address') ?? ''));
+  const pointers = labelled || machine ? all.filter((pointer) => !pointer.startsWith('/from/')) : all;
   const taken = new Map<InquiryTarget, string[]>();
   // What never comes together may be the same thing in two shapes: whichever comes is read.
   const isTaken = (to: InquiryTarget, pointer: string) =>
@@ -87,6 +93,8 @@ function guess(
   own: readonly OwnField[],
 ): { to: InquiryTarget | null; because: string } {
   const name = nameIn(pointer) || pointer;
+  // All that somebody wrote, be it only a number.
+  if (pointer === '/words') return { to: 'words', because: `it is called “${name}”` };
   const rows = values.map((value) => [value]);
   // `phone` under `contact` is a phone; `name` under `listing` is no person's.
   const called = isAboutThing(pointer) ? '' : nameIn(pointer);

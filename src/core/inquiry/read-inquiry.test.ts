@@ -136,6 +136,26 @@ describe('what is proposed', () => {
     }),
   );
 
+  it('takes the address of a machine for nobody’s, and somebody’s own letter for theirs', () => {
+    const letter = { fromName: 'Lead desk', subject: 'New', text: 'Please see the portal.', rows: [] };
+    const machine = treeOfLetter({ ...letter, from: 'leads@night-sky-guide.example.org' });
+    expect(proposeMapping([machine], []).filter(({ to }) => to === 'email')).toEqual([]);
+    const own = treeOfLetter({
+      from: 'ana@example.org',
+      fromName: 'Ana Ruiz',
+      subject: 'A visit',
+      text: 'Call 303-555-0101',
+      rows: [],
+    });
+    expect(readInquiry(own, proposed(own), context)).toMatchObject({
+      ok: true,
+      value: {
+        person: { email: 'ana@example.org', first_name: 'Ana', number: '+13035550101' },
+        words: 'Call 303-555-0101',
+      },
+    });
+  });
+
   it('says why, and gives each target once', () => {
     const proposals = proposeMapping([PORTAL], []);
     const by = (pointer: string) => proposals.find((one) => one.pointer === pointer)!;

@@ -3,6 +3,7 @@ import PostalMime, { type Email } from 'postal-mime';
 import type { DNSResolver } from 'mailauth';
 import { SMTPServer, type SMTPServerDataStream } from 'smtp-server';
 import { isAutomatic, isAutoReply, lettersAnswered, ownWords } from '@/core/mail/answer';
+import { cutText } from '@/core/shared/clean-text';
 import { readStatuses, type DeliveryStatus } from '@/core/mail/returned';
 import { proveSender, type Handed, type SenderProof } from './proof';
 
@@ -24,6 +25,8 @@ export interface IncomingMail {
   autoReply: boolean;
   /** The plain part, else the HTML part as text, whole. */
   text: string;
+  /** The HTML part as text, where there is a plain part beside it: it may say more. */
+  beside: string;
   /** Rows of two or more cells of the tables in the HTML part. */
   rows: string[][];
   /** A notice of what became of one of ours; empty: it is none. */
@@ -131,7 +134,10 @@ export async function readMail(
   const email = await parse(raw);
   const headers = new Map(email.headers.map(({ key, value }) => [key.toLowerCase(), value]));
   const report = /report-type="?([\w-]+)/i.exec(headers.get('content-type') ?? '')?.[1]?.toLowerCase();
-  const text = await textOf(email);
+  const page = readable(email.html ?? '');
+  const html = page ? await textOfHtml(page) : withoutTags(email.html ?? '');
+  const plain = email.text?.trim() ? email.text : '';
+  const text = plain || html;
   const statuses = report === 'delivery-status' ? readStatuses(partOf(email, 'message/delivery-status')) : [];
   return {
     to,
@@ -139,7 +145,7 @@ export async function readMail(
     fromName: email.from?.name ?? '',
     subject: email.subject ?? '',
     words: ownWords(text),
-    ...{ text, rows: email.html ? await rowsOf(email.html) : [] },
+    ...{ text, beside: plain ? html : '', rows: page ? await rowsOf(page) : [] },
     messageId: email.messageId ?? '',
     answers: lettersAnswered(email.inReplyTo ?? '', email.references ?? ''),
     automatic: isAutomatic(headers),
@@ -157,11 +163,51 @@ const parse = (raw: Uint8Array): Promise<Email> =>
     (): Email => ({ headers: [], headerLines: [], attachments: [] }) as unknown as Email,
   );
 
-async function textOf({ text, html }: Email): Promise<string> {
-  if (text?.trim()) return text;
-  if (!html) return '';
+/** Longer pages are cut: what somebody asks stands at their beginning. */
+const LONGEST_PAGE = 400_000;
+/** Nobody who writes a letter nests deeper; a reader needs seconds for a page ten thousand deep, and ends at a hundred thousand. */
+const DEEPEST = 200;
+const ELEMENT = /<(\/?)([a-z][a-z0-9]*)/gi;
+/** Elements that have no end, or whose end may be left out. */
+const ENDS_ITSELF =
+  /^(?:area|base|br|col|embed|hr|img|input|link|meta|source|track|wbr|p|li|td|th|tr|tbody|thead|dt|dd|option)$/i;
+
+/** HTML that can be taken apart; empty: it cannot, or there is none. */
+function readable(html: string): string {
+  const page = cutText(html, LONGEST_PAGE);
+  let depth = 0;
+  for (const [, ends, name] of page.matchAll(ELEMENT)) {
+    if (ENDS_ITSELF.test(name!)) continue;
+    depth = Math.max(0, depth + (ends ? -1 : 1));
+    if (depth > DEEPEST) return '';
+  }
+  return page;
+}
+
+/** What stands between the tags, whatever they are. */
+const withoutTags = (html: string): string =>
+  cutText(html, LONGEST_PAGE)
+    .split('<')
+    .map((part, i) => (i === 0 ? part : part.slice(part.indexOf('>') + 1)))
+    .filter((part) => part.trim() !== '')
+    .join('\n');
+
+/** Cells and terms on lines of their own; nothing that nobody sees. */
+async function textOfHtml(html: string): Promise<string> {
   const { convert } = await import('html-to-text');
-  return convert(html, { wordwrap: false, selectors: [{ selector: 'img', format: 'skip' }] });
+  return convert(html, {
+    wordwrap: false,
+    selectors: [
+      ...['td', 'th', 'dt', 'dd'].map((selector) => ({ selector, format: 'block' })),
+      // The address stands in what is shown.
+      ...['a[href^="tel:"]', 'a[href^="mailto:"]'].map((selector) => ({
+        ...{ selector, format: 'anchor', options: { ignoreHref: true } },
+      })),
+      ...['img', '[style*="display:none"]', '[style*="display: none"]'].map((selector) => ({
+        ...{ selector, format: 'skip' },
+      })),
+    ],
+  });
 }
 
 /** Letters that stand in no text part cells and rows of a table. */
