@@ -10,6 +10,8 @@ const read = (type: string, body: string) =>
     'in@example.org',
     proved,
   );
+/** One of the parts of a letter whose boundary is `x`. */
+const part = (type: string, words: string) => `--x\r\nContent-Type: ${type}\r\n\r\n${words}\r\n`;
 const html = async (body: string) => (await read('text/html', body)).text.split('\n').filter(Boolean);
 
 describe('a letter of HTML alone', () => {
@@ -34,8 +36,22 @@ describe('a letter of HTML alone', () => {
     expect(await html('<p>a'.repeat(3_000))).toHaveLength(3_000));
 });
 
+it('of a letter with a million lines the beginning is read', async () => {
+  const { text } = await read('text/plain', `Name: Ana\r\n${'a\r\n'.repeat(1_000_000)}`);
+  expect(text.startsWith('Name: Ana')).toBe(true);
+  expect(text.split('\n').length).toBeLessThan(20_001);
+});
+
+it('what is attached does not keep its words from being read', async () => {
+  const picture = `${'A'.repeat(76)}\r\n`.repeat(60_000);
+  const mail = await read(
+    'multipart/mixed; boundary=x',
+    `${part('text/plain', 'Name: Ana')}${part('image/png', picture)}--x--\r\n`,
+  );
+  expect(mail.text.trim()).toBe('Name: Ana');
+});
+
 it('a letter of two parts is read by the plain one, and keeps the other beside it', async () => {
-  const part = (type: string, words: string) => `--x\r\nContent-Type: ${type}\r\n\r\n${words}\r\n`;
   const mail = await read(
     'multipart/alternative; boundary=x',
     `${part('text/plain', 'You have mail.')}${part('text/html', '<p>Name: Ana</p>')}--x--\r\n`,

@@ -131,7 +131,7 @@ export async function readMail(
   to: string,
   prove: IncomingMail['prove'],
 ): Promise<IncomingMail> {
-  const email = await parse(raw);
+  const email = await parse(beginningOf(raw));
   const headers = new Map(email.headers.map(({ key, value }) => [key.toLowerCase(), value]));
   const report = /report-type="?([\w-]+)/i.exec(headers.get('content-type') ?? '')?.[1]?.toLowerCase();
   const page = readable(email.html ?? '');
@@ -156,6 +156,23 @@ export async function readMail(
     prove,
   };
 }
+
+/** So much of a letter is read: its words stand before what is attached to them. */
+const MOST_BYTES = 2 * 1024 * 1024;
+/** The reader takes a line at a time, and nobody else is served until it has the last: of a large picture there are half a million. */
+const MOST_LINES = 20_000;
+
+function beginningOf(raw: Uint8Array): Uint8Array {
+  let end = 0;
+  for (let line = 0; line < MOST_LINES; line++) {
+    const next = raw.indexOf(LINE_FEED, end);
+    if (next < 0) return raw.subarray(0, MOST_BYTES);
+    end = next + 1;
+  }
+  return raw.subarray(0, Math.min(end, MOST_BYTES));
+}
+
+const LINE_FEED = 10;
 
 /** A letter that breaks every rule is still somebody's. */
 const parse = (raw: Uint8Array): Promise<Email> =>
