@@ -65,12 +65,15 @@ function nestsTooDeep(body: string): boolean {
 
 /** Names with several values become lists. */
 export function treeOfPairs(pairs: Iterable<[string, string]>): Tree {
-  const tree = new Map<string, string | string[]>();
+  const tree = new Map<string, string[]>();
   for (const [name, value] of pairs) {
     const known = tree.get(name);
-    tree.set(name, known === undefined ? value : [...(Array.isArray(known) ? known : [known]), value]);
+    if (known) known.push(value);
+    else tree.set(name, [value]);
   }
-  return Object.fromEntries(tree);
+  return Object.fromEntries(
+    [...tree].map(([name, values]) => [name, values.length === 1 ? values[0]! : values]),
+  );
 }
 
 /** A declared document type is how XML reads files and grows without end; nobody needs one to send an inquiry. */

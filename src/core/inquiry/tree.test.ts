@@ -30,6 +30,13 @@ describe('a value in what came', () => {
     ['that is a number', { n: 7 }, '/n', '7'],
     ['that is yes', { agreed: true }, '/agreed', 'yes'],
     ['that is not there', { a: 1 }, '/b/c', ''],
+    ['that every object has, and this one does not', { a: 1 }, '/constructor', ''],
+    [
+      'by the name of its entry in another case',
+      { fields: [{ name: 'Email', value: 'x' }] },
+      '/fields/email',
+      'x',
+    ],
     ['that is more than a value', { a: { b: 1 } }, '/a', ''],
   ])('%s', (_, tree, pointer, value) => {
     expect(valueAt(tree, pointer)).toBe(value);

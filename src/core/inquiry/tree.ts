@@ -55,8 +55,15 @@ const DESCRIBED = ['ref', ...NAMES];
 const nameOf = (branch: Branch, names: readonly string[]): string | null =>
   (names.map((one) => branch[one]).find((one) => typeof one === 'string' && one !== '') as string) ?? null;
 
-/** The list as names and values, if all its entries are such and no name stands twice. */
-function asNamed(list: readonly Tree[]): Map<string, Tree> | null {
+/** The list as names and values, if all its entries are such and no name stands twice. Every value of it is asked for by itself. */
+function asNamed(list: readonly Tree[]): ReadonlyMap<string, Tree> | null {
+  if (!KNOWN.has(list)) KNOWN.set(list, readNamed(list));
+  return KNOWN.get(list)!;
+}
+
+const KNOWN = new WeakMap<readonly Tree[], ReadonlyMap<string, Tree> | null>();
+
+function readNamed(list: readonly Tree[]): Map<string, Tree> | null {
   const named = new Map<string, Tree>();
   for (const entry of list) {
     const one = namedEntry(entry);
@@ -124,11 +131,16 @@ export function valueAt(tree: Tree, pointer: string): string {
 /** Names are taken as they stand, else in another case: the same portal writes `Phone` today and `phone` tomorrow. */
 function below(at: Tree | undefined, token: string): Tree | undefined {
   if (at === undefined || isLeaf(at)) return undefined;
-  const entries = entriesOf(at);
-  const exact = entries.find(([name]) => name === token);
-  const like = exact ?? entries.find(([name]) => name.toLowerCase() === token.toLowerCase());
-  return (like ?? (Array.isArray(at) ? [token, at[Number(token)]] : undefined))?.[1];
+  if (isBranch(at)) {
+    const name = Object.hasOwn(at, token) ? token : likeName(Object.keys(at), token);
+    return name === undefined ? undefined : at[name];
+  }
+  const named = asNamed(at);
+  return named?.get(token) ?? named?.get(likeName(named.keys(), token) ?? token) ?? at[Number(token)];
 }
+
+const likeName = (names: Iterable<string>, wanted: string): string | undefined =>
+  [...names].find((name) => name.toLowerCase() === wanted.toLowerCase());
 
 /** Whether something is nested deeper than anything people write. Walks without recursion: ten thousand levels must not fall over. */
 export function isTooDeep(tree: Tree): boolean {
