@@ -185,6 +185,11 @@ describe('columns', () => {
     expect(targets(['Name', 'Phone number'], [['Ada', value]])).toEqual(['full_name', 'number']),
   );
 
+  it('that say something about a phone are none, also where they are empty', () =>
+    expect(targets(['Phone type', 'Phone', 'Mobile carrier', 'SMS consent date'], [])).toEqual([
+      ...['skip', 'number', 'skip', 'skip'],
+    ]));
+
   it('of dates say which order they are in, or that they do not', () => {
     const order = (...values: string[]) =>
       guessColumns(

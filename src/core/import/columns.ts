@@ -126,11 +126,15 @@ function namedBy(words: string): Target | null {
 
 /** Somebody else than whom the row is about: what is theirs is nobody's address here. */
 const SOMEBODY_ELSE =
-  /\b(?:emergency|spouses?|partners?|husbands?|wife|wives|mothers?|fathers?|mom|mum|dad|next of kin|nok|guarantors?|referr(?:ed|er|al)s?|referenc(?:e|es) (?:name|phone|e ?mail)|(?:adult|guest|contact|person|parent|guardian|attendee|member|owner|buyer|tenant) (?:[2-9]|two|b)|(?:second|secondary|other|alternate|additional) (?:adult|guest|contact|person|parent|guardian))\b/;
+  /\b(?:emergency|spouses?|partners?|husbands?|wife|wives|mothers?|fathers?|mom|mum|dad|next of kin|nok|guarantors?|referr(?:ed|er|al)s?|referenc(?:e|es) (?:name|phone|e ?mail)|(?:adult|guest|contact|person|parent|guardian|attendee|member|owner|buyer|tenant) (?:[2-9]|two|b)|(?:second|secondary|other|alternate|additional) (?:adult|guest|person|parent|guardian))\b/;
 
 /** What things, papers and cases are known by; of ten digits it looks like a phone number. */
 const IDENTIFIER =
   /\b(?:ids?|uuid|ref|reference|orders?|invoice|account|acct|ticket|case|sku|upc|ean|isbn|barcode|transaction|receipt|serial|policy|licen[cs]e|npi|ein|ssn|imei|card|confirmation|booking|reservation)\b/;
+
+/** About a phone, and no number: “Phone type”, “Mobile carrier”, “SMS consent date”. */
+const ABOUT_A_NUMBER =
+  /^(?:phone|mobile|cell|telephone|tel|sms|text)\b.*\b(?:type|carrier|provider|country|verified|valid|status|opt|consent|date|time|timestamp|extension|ext|label|notes?)\b/;
 
 /** What may be a phone's number or whatever else counts people: “Member number”, “Customer no.”. */
 const COUNTS_PEOPLE =
@@ -247,7 +251,7 @@ function guess(
 ): Target {
   const words = plainHeader(header);
   const content = byContent(values);
-  const named = namedBy(words);
+  const named = ABOUT_A_NUMBER.test(words) ? null : namedBy(words);
   const mine =
     own.find(
       ({ key, label }) => words !== '' && (plainHeader(label) === words || plainHeader(key) === words),

@@ -72,11 +72,13 @@ export function proposeMapping(samples: readonly Tree[], own: readonly OwnField[
   // What never comes together may be the same thing in two shapes: whichever comes is read.
   const isTaken = (to: InquiryTarget, pointer: string) =>
     (taken.get(to) ?? []).some((other) => rows.some((row) => row.has(pointer) && row.has(other)));
-  return pointers.map((pointer): Proposal => {
+  const found = pointers.map((pointer) => {
     const values = [...new Set(rows.map((row) => row.get(pointer) ?? '').filter((value) => value !== ''))];
+    return { pointer, values, ...guess(pointer, values, own) };
+  });
+  return withoutOthers(found).map(({ pointer, values, to, because }): Proposal => {
     const name = nameIn(pointer) || pointer;
     const shown = { pointer, name, values: values.slice(0, MOST_VALUES) };
-    const { to, because } = guess(pointer, values, own);
     // Of two numbers in one inquiry the second is a further one; of anything else the first counts.
     const goes =
       to === null || !isTaken(to, pointer) ? to : to === 'number' || to === 'email' ? 'further' : null;
@@ -84,6 +86,19 @@ export function proposeMapping(samples: readonly Tree[], own: readonly OwnField[
     taken.set(goes, [...(taken.get(goes) ?? []), pointer]);
     return { ...shown, to: goes, because };
   });
+}
+
+/** Beside the number, or the address, of who asks, that of an agent or an office is none of theirs. */
+function withoutOthers<F extends { pointer: string; to: InquiryTarget | null; because: string }>(
+  found: readonly F[],
+): F[] {
+  const isOf = (to: InquiryTarget | null, others: boolean) => (one: F) =>
+    one.to === to && OF_OTHERS.test(plainHeader(one.pointer)) === others;
+  return found.map((one) =>
+    (one.to === 'number' || one.to === 'email') && isOf(one.to, true)(one) && found.some(isOf(one.to, false))
+      ? { ...one, to: null, because: '' }
+      : one,
+  );
 }
 
 /** Where a value could go by what it is called, else by how it looks; with the reason in words. */
@@ -100,8 +115,6 @@ function guess(
   const called = isAboutThing(pointer) ? '' : nameIn(pointer);
   const looks = targetOf(guessColumns(null, rows, own)[0]?.to ?? 'skip');
   const to = targetOf(guessColumns([called], rows, own)[0]?.to ?? 'skip') ?? inquiryTarget(pointer, values);
-  if ((to === 'number' || to === 'email') && OF_OTHERS.test(plainHeader(pointer)))
-    return { to: null, because: '' };
   return { to, because: to !== null && to === looks ? 'its values look so' : `it is called “${name}”` };
 }
 

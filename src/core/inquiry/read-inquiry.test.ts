@@ -136,6 +136,12 @@ describe('what is proposed', () => {
     }),
   );
 
+  it('takes the number under an owner for theirs where there is no other', () => {
+    expect(proposeMapping([{ owner: { phone: '303 555 0101' } }], [])[0]!.to).toBe('number');
+    const both = proposeMapping([{ office: { phone: '303 555 0199' }, phone: '303 555 0101' }], []);
+    expect(both.map(({ to }) => to)).toEqual([null, 'number']);
+  });
+
   it('takes the address of a machine for nobody’s, and somebody’s own letter for theirs', () => {
     const letter = { fromName: 'Lead desk', subject: 'New', text: 'Please see the portal.', rows: [] };
     const machine = treeOfLetter({ ...letter, from: 'leads@night-sky-guide.example.org' });
