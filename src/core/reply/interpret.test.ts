@@ -294,6 +294,34 @@ describe('interpret', () => {
     );
   });
 
+  it.each([
+    'stopit',
+    'NOMORE',
+    'StopTextingMe',
+    'takemeoff',
+    'optmeout',
+    'removeme!',
+    'donttextme',
+    'leavemealone',
+    'stopnow',
+  ])('reads a wish to leave without its spaces: %s', (text) =>
+    expect(interpret(text)).toMatchObject({ meaning: 'opt-out' }),
+  );
+
+  it.each([
+    'takeout',
+    'takeoff',
+    'busstop',
+    'nonstop',
+    'Offend',
+    'mynumber',
+    'allmessages',
+    'nothing',
+    'another',
+  ])('reads one word for none, whatever it can be cut into: %s', (text) =>
+    expect(interpret(text).meaning).not.toBe('opt-out'),
+  );
+
   it('takes YES for consent only when a question is open', () => {
     expect(interpret('YES', { ...context, questionPending: true }).meaning).toBe('opt-in');
     expect(interpret('YES', context).meaning).toBe('reply');

@@ -13,7 +13,15 @@ import {
   LEAVING_ALL_THE_SAME,
   without,
 } from './sentences';
-import { HELP_WORDS, OPT_IN_WORDS, OPT_OUT_WORDS, withoutFillers, withoutWishes, YES_WORDS } from './words';
+import {
+  HELP_WORDS,
+  OPT_IN_WORDS,
+  OPT_OUT_WORDS,
+  partedWords,
+  withoutFillers,
+  withoutWishes,
+  YES_WORDS,
+} from './words';
 
 /**
  * What a reply means. `answer` answers a question we asked, and was understood; `unclear` holds further automatic texts until a human has decided; `automatic` was written by a
@@ -64,8 +72,16 @@ export function interpret(body: string, context: InterpretContext = NO_CONTEXT):
     byExactWord(plain(body.slice(0, LONGEST)), context) ??
     byKeyword(body.slice(0, LONGEST), context) ??
     byExactWord(clear, context) ??
+    byWordsRunTogether(clear, context) ??
     bySentence(clear, context)
   );
+}
+
+/** `stoptextingme`: a wish to leave without its spaces. Whatever else such words would mean, or only likely mean, is left to the rest. */
+function byWordsRunTogether(text: string, context: InterpretContext): Interpretation | null {
+  const parted = partedWords(text);
+  const read = parted === null ? null : (byExactWord(parted, context) ?? bySentence(parted, context));
+  return read?.meaning === 'opt-out' && read.rule !== 'score' ? { ...read, evidence: text } : null;
 }
 
 const LONGEST = 2_000;

@@ -106,3 +106,70 @@ export const RESERVED_WORDS: ReadonlySet<string> = new Set([
   'no',
   'n',
 ]);
+
+/** What wishes to leave are made of, where they are written as one word. */
+const RUN_TOGETHER = [
+  ...[
+    'stop',
+    'quit',
+    'end',
+    'cancel',
+    'unsubscribe',
+    'opt',
+    'out',
+    'take',
+    'remove',
+    'delete',
+    'leave',
+    'alone',
+  ],
+  ...[
+    'no',
+    'more',
+    'dont',
+    'text',
+    'texts',
+    'texting',
+    'txt',
+    'txts',
+    'sms',
+    'msg',
+    'msgs',
+    'message',
+    'messages',
+  ],
+  ...[
+    'messaging',
+    'sending',
+    'contact',
+    'contacting',
+    'bother',
+    'bothering',
+    'me',
+    'us',
+    'my',
+    'number',
+    'it',
+    'this',
+  ],
+  ...['these', 'the', 'from', 'list', 'off', 'all', 'now', 'please', 'pls', 'plz'],
+];
+/** One word of its own, whatever it could be cut into. */
+const WHOLE: ReadonlySet<string> = new Set(['takeout', 'takeoff', 'offend', 'metoo', 'allout']);
+const LONGEST_TOGETHER = 40;
+
+/** One word as the words it is made of; null: it is not made of such words alone, or of one. */
+export function partedWords(text: string): string | null {
+  if (!/^[a-z]{6,}$/.test(text) || text.length > LONGEST_TOGETHER || WHOLE.has(text)) return null;
+  // The fewest words up to each letter: `no` and `more`, not `no`, `mo` …
+  const upTo: (string[] | null)[] = [[]];
+  for (let end = 1; end <= text.length; end++) {
+    const ways = RUN_TOGETHER.flatMap((word) => {
+      const before = text.endsWith(word, end) ? upTo[end - word.length] : null;
+      return before ? [[...before, word]] : [];
+    });
+    upTo[end] = ways.sort((a, b) => a.length - b.length)[0] ?? null;
+  }
+  const words = upTo[text.length];
+  return words && words.length > 1 ? words.join(' ') : null;
+}
