@@ -86,6 +86,37 @@ describe('people, by keyboard', () => {
 });
 
 describe('a file', () => {
+  it.each([
+    [
+      'cards.vcf',
+      'BEGIN:VCARD\r\nVERSION:3.0\r\nFN:Fay Lowmoor\r\nTEL;TYPE=CELL:(916) 555-0190\r\nEND:VCARD\r\n',
+      'Fay Lowmoor',
+      'no consent',
+    ],
+    [
+      'left.csv',
+      'Name,Phone,Opted out\nFay Lowmoor,(916) 555-0190,2026-02-01\n',
+      'they are opted out',
+      'opted out',
+    ],
+  ])(
+    'of %s is read as it is proposed, and says what would become of it',
+    async (name, words, told, finding) => {
+      await open('/people/imports');
+      await choose(fileOf(name, words));
+      await keys.see('Try it out');
+      await keys.tabTo('Try it out');
+      await keys.press('Enter');
+      await keys.see('tried, not run');
+      await keys.see(told);
+      await keys.see(finding);
+      await keys.tabTo('Throw it away');
+      await keys.press('Enter');
+      await keys.see('Imports so far');
+      expect(await count(`person where number = '+19165550190'`)).toBe(0);
+    },
+  );
+
   it('is tried out first, then imported, and can be undone', async () => {
     await open('/people/imports');
     await choose(
