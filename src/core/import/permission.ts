@@ -25,15 +25,10 @@ export function readPermission(column: PermissionColumn, cell: string): Permissi
     .toLowerCase()
     .replace(/[\s_\-./!?:,;'’()]+/g, ' ')
     .trim();
-  const no = NO.test(text) || (column === 'agreed' && text === '');
-  if (column === 'left')
-    return text === '' || no
-      ? null
-      : LEFT.test(text) || YES.test(text) || DAY.test(text)
-        ? 'left'
-        : 'unclear';
-  if (LEFT.test(text) && !NO.test(text)) return 'left';
-  return no ? 'declined' : YES.test(text) || DAY.test(text) ? 'agreed' : 'unclear';
+  if (text === '' || NO.test(text)) return column === 'left' ? null : 'declined';
+  if (LEFT.test(text)) return 'left';
+  // Yes, or the day on which it was.
+  return YES.test(text) || DAY.test(text) ? column : 'unclear';
 }
 
 const HEAVIEST: readonly Permission[] = ['left', 'declined', 'unclear', 'agreed'];

@@ -73,23 +73,22 @@ export function readRow(
     tags: [],
     told: number.ok ? [...number.value.told] : [],
   };
+  const said: (Permission | null)[] = [];
   mapping.forEach((column, i) => {
     const text = clean(cells[i] ?? '');
-    if (text !== '') put(person, column, text, { own, country, named });
+    // Here nothing says something too.
+    if (column.to === 'agreed' || column.to === 'left') said.push(readPermission(column.to, text));
+    else if (text !== '') put(person, column, text, { own, country, named });
   });
   for (const one of others) putFurther(person, one, country);
   if (person.number === null) takeOther(person);
-  putPermission(person, cells, mapping);
+  putPermission(person, leastOf(said));
   return addressOf(person) === null
     ? refuse(person.told[0] ?? NUMBER_WORDS['number-empty'].replace(/^number: /, ''))
     : ok(person);
 }
 
-function putPermission(person: RowPerson, cells: readonly string[], mapping: readonly ColumnMap[]): void {
-  const said = mapping.map(({ to }, i) =>
-    to === 'agreed' || to === 'left' ? readPermission(to, clean(cells[i] ?? '')) : null,
-  );
-  const permission = leastOf(said);
+function putPermission(person: RowPerson, permission: Permission | null): void {
   if (permission === null) return;
   person.permission = permission;
   if (permission !== 'agreed') person.told.push(PERMISSION_WORDS[permission]);
@@ -126,8 +125,6 @@ function put(
   const { to } = column;
   switch (to) {
     case 'number':
-    case 'agreed':
-    case 'left':
     case 'skip':
     case 'new':
       return;

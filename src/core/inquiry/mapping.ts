@@ -2,7 +2,7 @@ import type { DateOrder } from '../people/values';
 import type { Target } from '../import/columns';
 
 /** Fields of the person, as an import calls them. */
-const OF_PERSON = [
+export const OF_PERSON = [
   ...(['number', 'email', 'full_name', 'first_name', 'last_name'] as const),
   ...(['postal_code', 'region', 'zone', 'further', 'chat', 'language'] as const),
 ] satisfies Target[];

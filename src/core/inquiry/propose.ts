@@ -1,6 +1,6 @@
 import { guessColumns, plainHeader } from '../import/columns';
 import type { OwnField } from '../people/values';
-import { MOST_POINTERS, type InquiryTarget, type MappingRule } from './mapping';
+import { MOST_POINTERS, OF_PERSON, type InquiryTarget, type MappingRule } from './mapping';
 import { leavesOf, nameIn, type Tree } from './tree';
 
 /** A value that came, in all that came, and where it could go. */
@@ -92,10 +92,10 @@ export function proposeMapping(samples: readonly Tree[], own: readonly OwnField[
 function withoutOthers<F extends { pointer: string; to: InquiryTarget | null; because: string }>(
   found: readonly F[],
 ): F[] {
-  const isOf = (to: InquiryTarget | null, others: boolean) => (one: F) =>
-    one.to === to && OF_OTHERS.test(plainHeader(one.pointer)) === others;
+  const isOfOthers = ({ pointer }: F) => OF_OTHERS.test(plainHeader(pointer));
+  const theirs = new Set(found.filter((one) => !isOfOthers(one)).map(({ to }) => to));
   return found.map((one) =>
-    (one.to === 'number' || one.to === 'email') && isOf(one.to, true)(one) && found.some(isOf(one.to, false))
+    (one.to === 'number' || one.to === 'email') && theirs.has(one.to) && isOfOthers(one)
       ? { ...one, to: null, because: '' }
       : one,
   );
@@ -118,11 +118,11 @@ function guess(
   return { to, because: to !== null && to === looks ? 'its values look so' : `it is called “${name}”` };
 }
 
-/** Only what an inquiry can have is proposed. */
+/** Only what an inquiry can have is proposed; a time zone is told by where somebody lives. */
 const targetOf = (to: string): InquiryTarget | null =>
-  ['skip', 'new', 'tags', 'lists', 'stage', 'owner', 'zone', 'agreed', 'left'].includes(to)
-    ? null
-    : (to as InquiryTarget);
+  to.startsWith('own.') || PROPOSED.has(to) ? (to as InquiryTarget) : null;
+
+const PROPOSED: ReadonlySet<string> = new Set(OF_PERSON.filter((to) => to !== 'zone'));
 
 const isAboutThing = (pointer: string): boolean =>
   ABOUT_THINGS.test(pointer.split('/').slice(1, -1).join(' ').toLowerCase()) &&

@@ -25,9 +25,9 @@ export function formatOf(contentType: string): ArrivalFormat | null {
 export function readBody(format: 'json' | 'form' | 'query' | 'xml', body: string): Result<Tree, BodyRefusal> {
   const written = READERS[format](body);
   if (!written.ok) return written;
-  const read = ok(opened(written.value));
-  if (isTooDeep(read.value)) return refuse('too-deep');
-  return isEmptyTree(read.value) ? refuse('empty') : ok(cleanTree(read.value));
+  const tree = opened(written.value);
+  if (isTooDeep(tree)) return refuse('too-deep');
+  return isEmptyTree(tree) ? refuse('empty') : ok(cleanTree(tree));
 }
 
 const READERS: Record<'json' | 'form' | 'query' | 'xml', (body: string) => Result<Tree, BodyRefusal>> = {

@@ -109,51 +109,11 @@ export const RESERVED_WORDS: ReadonlySet<string> = new Set([
 
 /** What wishes to leave are made of, where they are written as one word. */
 const RUN_TOGETHER = [
-  ...[
-    'stop',
-    'quit',
-    'end',
-    'cancel',
-    'unsubscribe',
-    'opt',
-    'out',
-    'take',
-    'remove',
-    'delete',
-    'leave',
-    'alone',
-  ],
-  ...[
-    'no',
-    'more',
-    'dont',
-    'text',
-    'texts',
-    'texting',
-    'txt',
-    'txts',
-    'sms',
-    'msg',
-    'msgs',
-    'message',
-    'messages',
-  ],
-  ...[
-    'messaging',
-    'sending',
-    'contact',
-    'contacting',
-    'bother',
-    'bothering',
-    'me',
-    'us',
-    'my',
-    'number',
-    'it',
-    'this',
-  ],
-  ...['these', 'the', 'from', 'list', 'off', 'all', 'now', 'please', 'pls', 'plz'],
-];
+  'stop quit end cancel unsubscribe opt out take remove delete leave alone no more dont text texts',
+  'texting txt txts sms msg msgs message messages messaging sending contact contacting bother bothering me',
+  'us my number it this these the from list off all now please pls plz',
+].flatMap((line) => line.split(' '));
+
 /** One word of its own, whatever it could be cut into. */
 const WHOLE: ReadonlySet<string> = new Set(['takeout', 'takeoff', 'offend', 'metoo', 'allout']);
 const LONGEST_TOGETHER = 40;

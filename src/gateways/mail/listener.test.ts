@@ -56,5 +56,5 @@ it('a letter of two parts is read by the plain one, and keeps the other beside i
     'multipart/alternative; boundary=x',
     `${part('text/plain', 'You have mail.')}${part('text/html', '<p>Name: Ana</p>')}--x--\r\n`,
   );
-  expect([mail.text.trim(), mail.beside]).toEqual(['You have mail.', 'Name: Ana']);
+  expect([mail.text.trim(), await mail.beside()]).toEqual(['You have mail.', 'Name: Ana']);
 });

@@ -25,8 +25,8 @@ export interface IncomingMail {
   autoReply: boolean;
   /** The plain part, else the HTML part as text, whole. */
   text: string;
-  /** The HTML part as text, where there is a plain part beside it: it may say more. */
-  beside: string;
+  /** The HTML part as text, where there is a plain part beside it: it may say more. Made when it is asked for; empty: there is none. */
+  beside(): Promise<string>;
   /** Rows of two or more cells of the tables in the HTML part. */
   rows: string[][];
   /** A notice of what became of one of ours; empty: it is none. */
@@ -135,9 +135,9 @@ export async function readMail(
   const headers = new Map(email.headers.map(({ key, value }) => [key.toLowerCase(), value]));
   const report = /report-type="?([\w-]+)/i.exec(headers.get('content-type') ?? '')?.[1]?.toLowerCase();
   const page = readable(email.html ?? '');
-  const html = page ? await textOfHtml(page) : withoutTags(email.html ?? '');
+  const shown = async () => (page ? textOfHtml(page) : withoutTags(email.html ?? ''));
   const plain = email.text?.trim() ? email.text : '';
-  const text = plain || html;
+  const text = plain || (await shown());
   const statuses = report === 'delivery-status' ? readStatuses(partOf(email, 'message/delivery-status')) : [];
   return {
     to,
@@ -145,7 +145,7 @@ export async function readMail(
     fromName: email.from?.name ?? '',
     subject: email.subject ?? '',
     words: ownWords(text),
-    ...{ text, beside: plain ? html : '', rows: page ? await rowsOf(page) : [] },
+    ...{ text, beside: async () => (plain ? shown() : ''), rows: page ? await rowsOf(page) : [] },
     messageId: email.messageId ?? '',
     answers: lettersAnswered(email.inReplyTo ?? '', email.references ?? ''),
     automatic: isAutomatic(headers),

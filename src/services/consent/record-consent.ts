@@ -58,16 +58,9 @@ export async function recordConsent(
   const spoken = theirs.find((one) => one.current) ?? null;
   const admitted = admit(asPerson(current, spoken), request);
   if (!admitted.ok) return admitted;
-  const others = theirs.filter(
-    (one) => one.address !== address && (one.state === 'in' || one.state === 'asked'),
-  );
   const first = entryOf(ctx, request, current);
-  await insertConsents(scope, [
-    first,
-    ...(kind === 'opted-out'
-      ? others.map((one) => entryOf(ctx, { ...request, address: one.address }, one))
-      : []),
-  ]);
+  const byAddress = theirs.map((one) => [one.address, one] as const);
+  await insertConsents(scope, [first, ...(kind === 'opted-out' ? endedBy(ctx, request, byAddress) : [])]);
   return ok(first.next);
 }
 
@@ -91,23 +84,32 @@ export async function leaveAll(
     for (const channel of CHANNELS) {
       const told = await consentsOf(scope, people, programId, channel);
       const entries = people.flatMap((personId) => {
-        const own = addresses.get(personId)?.find(({ kind }) => kind === KIND_OF[channel])?.value;
-        const theirs = told.get(personId);
-        const asked = { kind: 'opted-out' as const, method, evidence };
-        // What any other address of theirs agreed to ends with it.
-        const agreed = [...(theirs?.byAddress ?? [])]
-          .filter(([, { state }]) => state === 'in' || state === 'asked')
-          .map(([address]) => address);
-        return [...new Set([...(own === undefined ? [] : [own]), ...agreed])].flatMap((address) => {
-          const current = theirs?.byAddress.get(address) ?? NO_CONSENT;
-          const admitted =
-            admit(asPerson(current, theirs?.spoken ?? null), asked).ok || agreed.includes(address);
-          return admitted ? [entryOf(ctx, { ...asked, personId, programId, channel, address }, current)] : [];
-        });
+        const address = addresses.get(personId)?.find(({ kind }) => kind === KIND_OF[channel])?.value ?? '';
+        const { byAddress = new Map<string, Consent>(), spoken = null } = told.get(personId) ?? {};
+        const request = {
+          personId,
+          programId,
+          channel,
+          address,
+          kind: 'opted-out' as const,
+          method,
+          evidence,
+        };
+        const current = byAddress.get(address) ?? NO_CONSENT;
+        const speaks = address !== '' && (hasAgreed(current) || admit(asPerson(current, spoken), request).ok);
+        return [...(speaks ? [entryOf(ctx, request, current)] : []), ...endedBy(ctx, request, byAddress)];
       });
       await insertConsents(scope, entries);
     }
 }
+
+const hasAgreed = ({ state }: Consent): boolean => state === 'in' || state === 'asked';
+
+/** Leaving is the person's: what any other address of theirs agreed to on that channel ends with it. */
+const endedBy = (ctx: Context, request: ConsentRequest, theirs: Iterable<readonly [string, Consent]>) =>
+  [...theirs]
+    .filter(([address, consent]) => address !== request.address && hasAgreed(consent))
+    .map(([address, consent]) => entryOf(ctx, { ...request, address }, consent));
 
 /** The entry that an admitted request makes, and the state that follows. */
 function entryOf(

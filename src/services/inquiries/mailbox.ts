@@ -26,7 +26,11 @@ export const INQUIRY_MAILBOX: Mailbox = {
     if (!source) return;
     const dropped = nobodyAsksBy(mail) ?? (await forged(mail, source.letters_from));
     await keepArrival(ctx, source, {
-      ...{ format: 'mail', content: treeOfLetter(mail), deliveryId: mail.messageId || null },
+      ...{
+        format: 'mail',
+        content: treeOfLetter({ ...mail, beside: await mail.beside() }),
+        deliveryId: mail.messageId || null,
+      },
       ...(dropped ? { dropped } : {}),
     });
   },

@@ -10,6 +10,7 @@ import {
   insertPeople,
   knownPeople,
   labelPeople,
+  stopPeople,
   type Addresses,
   type KnownByAddress,
   type PersonChange,
@@ -23,7 +24,6 @@ import {
   rowsToDo,
   type StoredRow,
 } from '@/db/imports/import-rows';
-import { stopPeople } from '@/db/imports/import-people';
 import { addFurther } from '@/db/people/addresses';
 import type { Channel } from '@/core/message/channel';
 import { writeHappenings } from '@/db/kit/happenings';
