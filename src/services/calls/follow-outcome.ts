@@ -19,6 +19,7 @@ import { fillItems } from '@/services/items/fill-items';
 import type { Context } from '@/services/kit/context';
 import { asDue, type Queue } from '@/services/kit/trouble';
 import { enrol } from '@/services/sequences/by-hand';
+import { TOLD_TOO_LATE, TOO_LATE } from './take-event';
 
 /** The same outcome within so long texts once. */
 const ONCE_WITHIN: Millis = HOUR;
@@ -63,7 +64,12 @@ async function follow(
   call: Call,
   outcome: CallOutcome,
 ): Promise<string | null> {
-  if (outcome.missed && call.direction === 'in' && call.answeredAt !== null) return 'Somebody picked up.';
+  if (ctx.now() - row.at.getTime() > TOO_LATE) return TOLD_TOO_LATE;
+  if (outcome.missed && call.direction === 'in') {
+    if (call.answeredAt !== null) return 'Somebody picked up.';
+    // It waited a moment; a teammate may have been quicker.
+    if (call.settledAt !== null) return 'They were called back, or spoken to, before it left.';
+  }
   // Two calls of one person, told at once, wait for each other here.
   const person = call.personId === null ? null : await lockPerson(scope, call.personId);
   if (!person) return 'Nobody is known by the number any more.';

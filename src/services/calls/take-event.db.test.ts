@@ -331,6 +331,35 @@ describe('what an outcome says', () => {
     expect((await calls())[0]).toMatchObject({ teammate: 'Ada', outcomeId: null, outcomeAt: null });
   });
 
+  it('does not promise to call back who was called back before it left, nor who waited for hours', async () => {
+    await board();
+    await outcome({ name: 'Nobody picked up', missed: true, program: 'Clear Sky Alerts', body: TRIED });
+    await outcome({ name: 'Spoke', reached: true });
+    for (const i of [1, 2]) desk.board.act(desk.board.ring(phone(i), ours, 'inbound').id, 'miss', {});
+    await came(4);
+    await desk.followCalls();
+    await desk.followCalls();
+    const quick = (await world.within((scope) => scope.em.findOne(Person, { number: phone(1) })))!.id;
+    must(
+      await world.within((scope) => recordCall(world.ctx, scope, { person: quick, outcome: 'Spoke' }, ME)),
+    );
+    world.clock.at += MINUTE;
+    await world.poison('message', `new.address = '${phone(2)}'`);
+    await desk.followCalls();
+    expect(await texts()).toEqual([]);
+    await world.cure('message');
+    world.clock.at += 3 * HOUR;
+    await desk.followCalls();
+    expect(await texts()).toEqual([]);
+    const because = await world.rows<{ because: string }>(
+      `select because from call_text where workspace_id = :workspace order by because`,
+    );
+    expect(because.map((row) => row.because)).toEqual([
+      'It was too late to say something.',
+      'They were called back, or spoken to, before it left.',
+    ]);
+  });
+
   it('is not said hours later', async () => {
     await board();
     await desk.member(1, { texts: true });

@@ -206,14 +206,15 @@ export async function setOutcome(
   const late = ctx.now() - at.getTime() > TOO_LATE;
   await scope.em.insert(CallText, {
     ...{ id: ctx.id('ctx'), callId: call.id, outcomeId: outcome.id, workspaceId: scope.workspaceId },
-    ...{ messageId: null, because: late ? 'It was told too late to say something.' : null, at },
+    ...{ messageId: null, because: late ? TOLD_TOO_LATE : null, at },
     dueAt: late ? null : new Date(ctx.now() + wait),
   });
   await tellCalled(scope);
 }
 
-/** What a telephone system tells hours later is no news to whoever called. */
-const TOO_LATE: Millis = 120 * MINUTE;
+/** What is told, or worked on, hours later is no news to whoever called. */
+export const TOO_LATE: Millis = 120 * MINUTE;
+export const TOLD_TOO_LATE = 'It was too late to say something.';
 
 /** A teammate by the name or the e-mail address a telephone system uses. */
 async function teammateCalled(scope: Scope, name: string): Promise<string | null> {
