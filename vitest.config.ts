@@ -47,7 +47,6 @@ export default defineConfig({
         test: {
           name: 'e2e',
           include: ['e2e/**/*.e2e.ts'],
-          fileParallelism: false,
           testTimeout: 600_000,
           hookTimeout: 600_000,
         },

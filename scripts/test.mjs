@@ -89,7 +89,9 @@ try {
       '--log-level',
       'warn',
     ]) &&
-    step('types', bin('tsc'), ['--noEmit']) &&
+    // The compiler that was written anew: eight times quicker. ESLint and others still need the one before it.
+    step('types', process.execPath, ['node_modules/typescript-native/bin/tsc', '--noEmit']) &&
+    step('promises', bin('oxlint'), ['--deny-warnings']) &&
     step('boundaries and cycles', bin('depcruise'), ['src', '--config', '.dependency-cruiser.cjs']) &&
     step('circles between rooms', bin('depcruise'), ['src', '--config', '.dependency-cruiser.rooms.cjs']) &&
     step('unused code', bin('knip'), []) &&

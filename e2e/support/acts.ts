@@ -21,14 +21,35 @@ export const pressing =
         words,
       );
       try {
-        await (found.asElement() as unknown as { click(): Promise<void> }).click();
-        return;
+        const node = found.asElement() as unknown as ElementHandle<HTMLElement>;
+        await node.evaluate(standsStill);
+        const open = await node.evaluate(isOpen);
+        await node.click();
+        // A page that scrolls of itself at that moment moves what folds from under the pointer: nothing was pressed.
+        if (open === null || (await node.evaluate(isOpen)) !== open) return;
+        throw new Error('it was not met');
       } catch (thrown) {
         if (Date.now() > end) throw new Error(`“${words}” cannot be pressed`, { cause: thrown });
         await new Promise((resolve) => setTimeout(resolve, 200));
       }
     }
   };
+
+/** Resolves when a node is where it was a frame before. */
+const standsStill = (node: Element): Promise<void> =>
+  new Promise((resolve) => {
+    const look = (before: string) =>
+      requestAnimationFrame(() => {
+        const now = JSON.stringify(node.getBoundingClientRect());
+        if (now === before) resolve();
+        else look(now);
+      });
+    look('');
+  });
+
+/** Of what folds: whether it is open. Null: it is something else. */
+const isOpen = (node: Element): boolean | null =>
+  node.tagName === 'SUMMARY' && node.isConnected ? (node.parentElement as HTMLDetailsElement).open : null;
 
 /** Chooses an option of the field that is labelled so, both by how they begin. */
 export const choosing =

@@ -41,7 +41,11 @@ export async function scratchDatabase(name: string, template?: string): Promise<
 async function demoDatabase(name: string): Promise<string> {
   const stamp = readFileSync(join(ROOT, '.next/source-stamp'), 'utf8').slice(0, 12);
   const template = `test_demo_${stamp}`;
-  if (!(await hasDatabase(template))) await fillDemo(template);
+  await onCluster(testCluster(), async (client) => {
+    // Two files begin beside each other: one fills it.
+    await client.query(`select pg_advisory_lock(hashtext($1))`, [template]);
+    if (!(await hasDatabase(template))) await fillDemo(template);
+  });
   return scratchDatabase(name, template);
 }
 

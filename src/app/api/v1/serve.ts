@@ -178,9 +178,14 @@ interface Matched {
   id: string;
 }
 
+const PATHS = ENDPOINTS.map((route) => ({
+  route,
+  pattern: new RegExp(`^${route.path.replace('{id}', '([^/]+)')}$`),
+}));
+
 function matchRoute(method: string, path: string): Matched | { allowed: string[] } | null {
-  const here = ENDPOINTS.flatMap((route) => {
-    const match = new RegExp(`^${route.path.replace('{id}', '([^/]+)')}$`).exec(path);
+  const here = PATHS.flatMap(({ route, pattern }) => {
+    const match = pattern.exec(path);
     return match ? [{ route, id: safeDecode(match[1] ?? '') }] : [];
   });
   if (here.length === 0) return null;
