@@ -49,7 +49,7 @@ const gauge = (name: string, help: string, labelNames: string[] = []): Gauge =>
 export const STANDING = {
   due: gauge('wren_messages_due', 'Messages whose time has come and that have not left.', ['channel']),
   dueAge: gauge('wren_messages_due_age_seconds', 'How long the longest of them waits.', ['channel']),
-  messages: gauge('wren_messages_total', 'Messages by what became of them and why.', ['state', 'reason']),
+  messages: gauge('wren_messages', 'Messages by what became of them and why.', ['state', 'reason']),
   answers: gauge(
     'wren_answer_seconds',
     'From making to leaving, of automatic answers of the last five minutes.',

@@ -47,7 +47,7 @@ describe('the figures for who watches', () => {
     expect(answer.headers.get('content-type')).toContain('text/plain');
     expect(body).toMatch(/^wren_messages_due\{channel="sms"\} 3$/m);
     expect(body).toMatch(/^wren_messages_due_age_seconds\{channel="sms"\} \d/m);
-    expect(body).toMatch(/^wren_messages_total\{state="submitted",reason=""\} 3$/m);
+    expect(body).toMatch(/^wren_messages\{state="submitted",reason=""\} 3$/m);
     expect(body).toMatch(/^wren_carrier_link_up\{carrier="house"\} 0$/m);
     expect(body).toMatch(/^wren_workers \d/m);
     expect(body).not.toMatch(/3035550|Clear tonight/);

@@ -1,5 +1,6 @@
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
+import { Ajv2020 } from 'ajv/dist/2020';
 import pg from 'pg';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 
@@ -621,6 +622,7 @@ interface Schema {
   $ref?: string;
   properties?: Record<string, Schema>;
   items?: Schema;
+  anyOf?: Schema[];
 }
 interface Operation {
   method: string;
@@ -638,10 +640,12 @@ const named = (schema: Schema | undefined) => schema?.$ref?.split('/').at(-1) ??
 function fieldsOf(name: string, { components }: Document, before: string[] = []): string[][] {
   return Object.entries(components.schemas[name]?.properties ?? {}).flatMap(([field, schema]) => {
     const here = [...before, field];
-    const inner = named(schema) ?? named(schema.items);
+    // What may be left out is that or null.
+    const { items, ...own } = schema.anyOf?.[0] ?? schema;
+    const inner = named(own) ?? named(items);
     return [
       here,
-      ...(inner ? fieldsOf(inner, { components, paths: {} }, [...here, ...(schema.items ? ['0'] : [])]) : []),
+      ...(inner ? fieldsOf(inner, { components, paths: {} }, [...here, ...(items ? ['0'] : [])]) : []),
     ];
   });
 }
@@ -665,6 +669,18 @@ async function document(): Promise<{ doc: Document; operations: Operation[] }> {
     })),
   );
   return { doc, operations };
+}
+
+/** Reads bodies as a client does that knows nothing but the document: what it finds wrong, or null. */
+function describedBy(doc: Document) {
+  const ajv = new Ajv2020({ strict: false, validateFormats: false, allErrors: true });
+  ajv.addSchema(doc, 'openapi');
+  return (name: string, body: object): unknown => {
+    // As it goes over the wire.
+    const sent: unknown = JSON.parse(JSON.stringify(body));
+    const check = ajv.getSchema(`openapi#/components/schemas/${name}`)!;
+    return check(sent) ? null : check.errors;
+  };
 }
 
 const COUNTED = [
@@ -719,7 +735,8 @@ async function idFor(path: string): Promise<string> {
 
 describe('every endpoint', () => {
   it('takes its good body, so that the hostile ones reach further than its door', async () => {
-    const { operations } = await document();
+    const { doc, operations } = await document();
+    const described = describedBy(doc);
     const made = await world.within((scope) => findOrMakeLabel(world.ctx, scope, 'tag', 'Regular', 'test'));
     label = made.ok ? made.value.id : '';
     await world.texts('+17205550178', 'sky');
@@ -737,11 +754,10 @@ describe('every endpoint', () => {
     );
     for (const { method, path, input } of operations.filter((one) => one.input !== null)) {
       expect(GOOD, `a good ${input}`).toHaveProperty(input!);
-      const answer = await send(
-        method,
-        path.replace('{id}', await idFor(path)),
-        JSON.stringify(await GOOD[input!]!()),
-      );
+      const body = await GOOD[input!]!();
+      // What is taken is what the document says is.
+      expect({ path, problems: described(input!, body) }).toEqual({ path, problems: null });
+      const answer = await send(method, path.replace('{id}', await idFor(path)), JSON.stringify(body));
       expect(`${path} ${answer.status} ${answer.text.slice(0, 200)}`).toMatch(/ 20[01] /);
     }
   });

@@ -21,7 +21,7 @@ export function openApiDocument(routes: readonly Endpoint[]): object {
     paths,
     components: {
       securitySchemes: { key: { type: 'http', scheme: 'bearer' } },
-      schemas: { ...inputSchemas(), Problem: PROBLEM },
+      schemas: { ...inputSchemas(routes.flatMap(({ input }) => input ?? [])), Problem: PROBLEM },
     },
   };
 }

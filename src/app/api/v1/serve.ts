@@ -36,11 +36,15 @@ export async function serveApi(request: Request): Promise<Response> {
   }
 }
 
+/** The document, made when it is first asked for. */
+let described: object | null = null;
+
 /** Whose key it is, how often it came, what was answered: written down for whoever looks after the key. */
 async function noted(request: Request): Promise<Response> {
   const url = new URL(request.url);
   const path = url.pathname.replace(/^\/api\/v1/, '').replace(/\/$/, '');
-  if (path === '/openapi.json' && request.method === 'GET') return Response.json(openApiDocument(ENDPOINTS));
+  if (path === '/openapi.json' && request.method === 'GET')
+    return Response.json((described ??= openApiDocument(ENDPOINTS)));
   const { orm } = await getContext();
   const key =
     /^Bearer (\S+)$/i.exec(request.headers.get('authorization') ?? '')?.[1] ??
