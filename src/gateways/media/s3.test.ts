@@ -23,8 +23,11 @@ const server = createServer((request, response) => {
       for (const [, gone] of Buffer.concat(chunks)
         .toString()
         .matchAll(/<Key>([^<]+)<\/Key>/g))
-        kept.delete(gone!);
-      return response.end('<DeleteResult/>');
+        if (!gone!.startsWith('locked')) kept.delete(gone!);
+      const locked = [...kept.keys()].filter((name) => name.startsWith('locked'));
+      return response.end(
+        `<DeleteResult>${locked.map((name) => `<Error><Key>${name}</Key><Code>AccessDenied</Code></Error>`).join('')}</DeleteResult>`,
+      );
     }
     const found = kept.get(key);
     return found
@@ -56,5 +59,10 @@ describe('an object store', () => {
     await store.remove(['pic_1.small', 'pic_2']);
     await store.remove([]);
     expect(await store.open('pic_1.small')).toBeNull();
+  });
+
+  it('says which it could not forget', async () => {
+    await store.put('locked_1', Buffer.from('x'), 'text/plain');
+    await expect(store.remove(['locked_1'])).rejects.toThrow('keeps locked_1: AccessDenied');
   });
 });

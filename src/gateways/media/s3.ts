@@ -48,7 +48,13 @@ export function objectStore({
       if (keys.length === 0) return;
       const { s3, client } = await opened();
       const Objects = keys.map((Key) => ({ Key }));
-      await client.send(new s3.DeleteObjectsCommand({ Bucket: bucket, Delete: { Objects, Quiet: true } }));
+      // What it could not forget stands in an answer of 200.
+      const { Errors = [] } = await client.send(
+        new s3.DeleteObjectsCommand({ Bucket: bucket, Delete: { Objects, Quiet: true } }),
+      );
+      const left = Errors.find(({ Code }) => Code !== 'NoSuchKey');
+      if (left)
+        throw new Error(`The object store keeps ${left.Key}: ${left.Code} ${left.Message ?? ''}`.trim());
     },
   };
 }
