@@ -53,6 +53,7 @@ const PERMISSIONS: Record<QueueName, Permission> = {
   credits: 'manage-keys',
   'credit-order': 'manage-keys',
   'put-away': 'manage-keys',
+  'gone-file': 'manage-keys',
 };
 
 /** A row that could not be worked on: tried again, or given up. */

@@ -43,7 +43,8 @@ export type QueueName =
   | 'numbers'
   | 'credits'
   | 'credit-order'
-  | 'put-away';
+  | 'put-away'
+  | 'gone-file';
 
 /** What could not be done, and what giving it up does. */
 export const QUEUE_WORDS: Record<QueueName, { cannot: string; giveUp: string }> = {
@@ -90,5 +91,9 @@ export const QUEUE_WORDS: Record<QueueName, { cannot: string; giveUp: string }> 
   'credit-order': { cannot: 'cannot be bought', giveUp: 'Leave it' },
   registration: { cannot: 'cannot go on', giveUp: 'Ask no more' },
   'put-away': { cannot: 'has old messages that cannot be put away', giveUp: 'Leave them for a month' },
+  'gone-file': {
+    cannot: 'had a file deleted whose bytes cannot be removed',
+    giveUp: 'They were removed by hand',
+  },
   sums: { cannot: 'have sums that cannot be counted anew', giveUp: 'Leave them as they are' },
 };

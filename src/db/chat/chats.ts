@@ -202,8 +202,11 @@ export const unconfirmedChats = (
   before: Date,
 ): Promise<{ id: string; workspace_id: string; account_id: string }[]> =>
   crossing.rows(
-    `select m.id, m.workspace_id, c.account_id from message m join chat c on c.message_id = m.id
-      where m.lost_at is not null and m.channel = 'chat' and m.state = 'unconfirmed' and m.submitted_at < :before order by m.submitted_at limit 50`,
+    `select id, workspace_id, account_id from (
+        select m.id, m.workspace_id, c.account_id, m.submitted_at, row_number() over (partition by c.account_id order by m.submitted_at) as nth
+          from message m join chat c on c.message_id = m.id
+          where m.lost_at is not null and m.channel = 'chat' and m.state = 'unconfirmed' and m.submitted_at < :before) x
+      where nth <= 20 order by submitted_at`,
     { before },
   );
 

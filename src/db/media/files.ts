@@ -1,5 +1,5 @@
 import type { MediaKind } from '@/core/media/kinds';
-import type { Crossing, Scope } from '@/db/kit/scope';
+import type { Crossing, Reading, Scope } from '@/db/kit/scope';
 
 export interface PublicFile {
   id: string;
@@ -60,13 +60,18 @@ export const MEDIA_ERASURES = [
   `delete from media_file m where ${OF_ERASED_MESSAGES}`,
 ];
 
-/** Files whose bytes are to go, held until this transaction ends. */
+/** Files whose rows are gone and whose bytes are to follow. */
 export const goneFiles = (
-  crossing: Crossing,
+  reading: Reading,
+  untroubled: string,
+  at: Date,
   most: number,
 ): Promise<{ id: string; workspace_id: string }[]> =>
-  crossing.rows(
-    `delete from media_gone where id in (
-    select id from media_gone order by at, id limit :most for update skip locked) returning id, workspace_id`,
-    { most },
-  );
+  reading.rows(`select id, workspace_id from media_gone where ${untroubled} order by at, id limit :most`, {
+    at,
+    most,
+  });
+
+/** Its bytes are gone, or will be once this commits. False: another worker saw to it. */
+export const noteGone = async (scope: Scope, id: string): Promise<boolean> =>
+  (await scope.run(`delete from media_gone where workspace_id = :workspace and id = :id`, { id })) > 0;

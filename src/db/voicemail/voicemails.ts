@@ -88,8 +88,11 @@ export const unconfirmedVoicemails = (
   before: Date,
 ): Promise<{ id: string; workspace_id: string; account_id: string }[]> =>
   crossing.rows(
-    `select m.id, m.workspace_id, v.account_id from message m join voicemail v on v.message_id = m.id
-      where m.lost_at is not null and m.channel = 'voicemail' and m.state = 'unconfirmed' and m.submitted_at < :before order by m.submitted_at limit 50`,
+    `select id, workspace_id, account_id from (
+        select m.id, m.workspace_id, v.account_id, m.submitted_at, row_number() over (partition by v.account_id order by m.submitted_at) as nth
+          from message m join voicemail v on v.message_id = m.id
+          where m.lost_at is not null and m.channel = 'voicemail' and m.state = 'unconfirmed' and m.submitted_at < :before) x
+      where nth <= 20 order by submitted_at`,
     { before },
   );
 

@@ -267,24 +267,47 @@ describe('exactly once', () => {
     expect(desk.shown(phone(1))).toHaveLength(1);
   });
 
-  it('settles what a dead worker left by asking: taken stays, what was not goes again', async () => {
+  /** A broadcast to two people, both of whose messages a worker is about to hand over. */
+  async function claimTwo() {
     await desk.connect();
     const { templateId } = await desk.template();
     await desk.member(1);
     await desk.member(2);
     await desk.broadcast(templateId);
-    const claimed = await claimDueChats(world.ctx, 1, 10);
-    // One went out before the worker died, the other did not; neither answer was stored.
-    await handOverChat(world.ctx, desk.gateway, claimed[0]!);
+    return claimDueChats(world.ctx, 1, 10);
+  }
+
+  /** What it was about to hand over is in doubt from then on. */
+  async function workerDied() {
     await world.rows(
       `with gone as (delete from departure where workspace_id = :workspace)
        update message set state = 'unconfirmed', lost_at = :at where workspace_id = :workspace and state = 'submitting'`,
       { at: new Date(world.clock.at) },
     );
     world.clock.at += 2 * 60_000;
+  }
+
+  it('settles what a dead worker left by asking: taken stays, what was not goes again', async () => {
+    const claimed = await claimTwo();
+    // One went out before the worker died, the other did not; neither answer was stored.
+    await handOverChat(world.ctx, desk.gateway, claimed[0]!);
+    await workerDied();
     expect(await settleUnconfirmed(world.ctx, desk.gateway)).toBe(2);
     expect(await desk.round()).toEqual(['taken']);
     for (const i of [1, 2]) expect(desk.shown(phone(i))).toHaveLength(1);
+  });
+
+  it('settles the others where one cannot be, and asks a silent account once', async () => {
+    const claimed = await claimTwo();
+    await workerDied();
+    let asked = 0;
+    const silent = { ...desk.gateway, has: () => ((asked += 1), Promise.resolve(null)) };
+    expect(await settleUnconfirmed(world.ctx, silent)).toBe(0);
+    expect(asked).toBe(1);
+    await world.poison('text_part', `new.text_id = '${claimed[0]!.id}'`);
+    expect(await settleUnconfirmed(world.ctx, { ...desk.gateway, has: () => Promise.resolve(true) })).toBe(1);
+    await world.cure('text_part');
+    expect((await desk.states()).sort()).toEqual(['submitted', 'unconfirmed']);
   });
 
   it('counts what the network tells twice and out of order once', async () => {

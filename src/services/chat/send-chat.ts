@@ -4,12 +4,11 @@ import { MINUTE, SECOND, type Millis } from '@/core/shared/instant';
 import { ChatAccount, ChatWording } from '@/db/chat/entities';
 import { chatsOf, lockAccountsOf, noteBegun, unconfirmedChats } from '@/db/chat/chats';
 import { lockUnsentTexts } from '@/db/delivery/due-texts';
-import { recordTaken, settleTexts } from '@/db/delivery/answers';
-import { settleSilent } from '@/db/delivery/silence';
-import { acrossWorkspaces, byKey, inWorkspace } from '@/db/kit/scope';
+import { acrossWorkspaces, inWorkspace } from '@/db/kit/scope';
 import { carrierIdOf, type ChatNetwork, type OutgoingChat } from '@/gateways/chat/network';
 import type { SubmitOutcome } from '@/gateways/carrier';
 import { claimDue, type Handed, type Leaving, type Verdict, type Way } from '@/services/delivery/claim-due';
+import { settleByAsking } from '@/services/delivery/settle-by-asking';
 import type { Context } from '@/services/kit/context';
 import { filesById } from '@/services/media/files';
 import { fileUrl } from '@/services/media/views';
@@ -142,33 +141,18 @@ const replyButton = (words: string) => ({ kind: 'reply' as const, words });
 /** Nothing of a message is on the wire any more after so long. */
 const OFF_THE_WIRE: Millis = MINUTE;
 
-/**
- * Settles messages of which nobody knows whether the network has them: it is asked, since it takes each reference once and
- * remembers it. What it has was taken; what it has not goes back into the queue. Gives how many.
- */
+/** Settles chat messages of which nobody knows whether the network has them. Gives how many. */
 export async function settleUnconfirmed(ctx: Context, network: ChatNetwork): Promise<number> {
   const waiting = await acrossWorkspaces(ctx.orm, (crossing) =>
     unconfirmedChats(crossing, new Date(ctx.now() - OFF_THE_WIRE)),
   );
-  let settled = 0;
-  for (const { id, workspace_id: workspaceId, account_id: accountId } of waiting) {
-    const account = await inWorkspace(ctx.orm, workspaceId, (scope) =>
-      scope.em.findOne(ChatAccount, { id: accountId }),
-    );
-    const has = account && (await network.has(account, id));
-    if (has === null || has === undefined) continue;
-    await acrossWorkspaces(ctx.orm, async (crossing) => {
-      await byKey(crossing);
-      const at = new Date(ctx.now());
-      if (!has) return settleSilent(crossing, [id], [true], at);
-      await recordTaken(
-        crossing,
-        [{ textId: id, workspaceId, index: 1, carrierId: carrierIdOf(id), told: null }],
-        at,
+  return settleByAsking(ctx, waiting, {
+    carrierId: carrierIdOf,
+    async has({ id, workspace_id: workspaceId, account_id: accountId }) {
+      const account = await inWorkspace(ctx.orm, workspaceId, (scope) =>
+        scope.em.findOne(ChatAccount, { id: accountId }),
       );
-      return settleTexts(crossing, { accepted: [id], touched: [], at });
-    });
-    settled += 1;
-  }
-  return settled;
+      return account && network.has(account, id);
+    },
+  });
 }

@@ -16,11 +16,11 @@ import {
   type CameRow,
   type WhyRow,
 } from '@/db/inbox/thread';
-import { acrossWorkspaces, inWorkspace, type Scope } from '@/db/kit/scope';
-import { log } from '@/log/log';
+import { acrossWorkspaces, type Scope } from '@/db/kit/scope';
 import { group } from 'd3-array';
 import { Person } from '@/db/people/entities';
 import type { Context } from '@/services/kit/context';
+import { inEach } from '@/services/kit/in-each';
 import type { Consumer } from '@/services/kit/happenings';
 import { lastSources } from '@/db/inbox/things';
 import { tellOfThreads, type ThreadNotice } from './tell-teammates';
@@ -129,33 +129,32 @@ const MISSED = 500;
  */
 export async function fillInWhy(ctx: Context): Promise<number> {
   const rows = await acrossWorkspaces(ctx.orm, (crossing) => withoutWhy(crossing, MISSED));
-  for (const [workspaceId, those] of group(rows, (row) => row.workspace_id))
-    try {
-      await inWorkspace(ctx.orm, workspaceId, async (scope) => {
-        const came = new Map(
-          (
-            await whatCame(
-              scope,
-              those.flatMap((row) => row.inbound_id ?? []),
-            )
-          ).map((one) => [one.id, one]),
-        );
-        await keepWhy(
-          scope,
-          those.map(({ person_id: personId, inbound_id: inboundId, inquired }) => {
-            const one = inboundId === null ? undefined : came.get(inboundId);
-            const known = one && whyOf(one);
-            return {
-              ...{ personId, at: known?.at ?? new Date(ctx.now()), channel: known?.channel ?? 'sms' },
-              ...{ senderId: known?.senderId ?? null, programId: known?.programId ?? null },
-              // What was settled by itself and waits all the same waits as any reply does.
-              why: inquired ? 'inquiry' : (known?.why ?? 'reply'),
-            };
-          }),
-        );
-      });
-    } catch (error) {
-      log.error({ err: error, workspaceId }, 'Why people wait could not be kept; it is tried again.');
-    }
-  return rows.length;
+  const byWorkspace = group(rows, (row) => row.workspace_id);
+  return inEach(
+    ctx,
+    byWorkspace.keys(),
+    'Why people wait could not be kept; it is tried again.',
+    async (scope) => {
+      const those = byWorkspace.get(scope.workspaceId)!;
+      const inbound = await whatCame(
+        scope,
+        those.flatMap((row) => row.inbound_id ?? []),
+      );
+      const came = new Map(inbound.map((one) => [one.id, one]));
+      await keepWhy(
+        scope,
+        those.map(({ person_id: personId, inbound_id: inboundId, inquired }) => {
+          const one = inboundId === null ? undefined : came.get(inboundId);
+          const known = one && whyOf(one);
+          return {
+            ...{ personId, at: known?.at ?? new Date(ctx.now()), channel: known?.channel ?? 'sms' },
+            ...{ senderId: known?.senderId ?? null, programId: known?.programId ?? null },
+            // What was settled by itself and waits all the same waits as any reply does.
+            why: inquired ? 'inquiry' : (known?.why ?? 'reply'),
+          };
+        }),
+      );
+      return those.length;
+    },
+  );
 }

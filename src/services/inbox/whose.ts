@@ -6,7 +6,7 @@ import { announce, callBack } from '@/db/delivery/texts';
 import { Message } from '@/db/delivery/entities';
 import { PreparedUse, Thread, ThreadNote, ThreadTurn } from '@/db/inbox/entities';
 import { backIn, comesBack, giveTo, handOverAll, putOffUntil, settleWhy } from '@/db/inbox/thread';
-import { acrossWorkspaces, inWorkspace, type Scope } from '@/db/kit/scope';
+import { acrossWorkspaces, type Scope } from '@/db/kit/scope';
 import { lockPerson } from '@/db/people/locks';
 import { teamOf } from '@/db/inquiries/inquiries';
 import { Person } from '@/db/people/entities';
@@ -14,9 +14,9 @@ import { ownsPeople } from '@/services/access/teammates';
 import type { Actor } from '@/services/kit/actor';
 import { writeAudit } from '@/services/kit/audit';
 import type { Context } from '@/services/kit/context';
+import { inEach } from '@/services/kit/in-each';
 import { conflict, invalid, notFound, type Refusal } from '@/services/kit/validation';
 import { FARTHEST } from './answer-thread';
-import { log } from '@/log/log';
 import { tellOfThreads } from './tell-teammates';
 
 /** Gives a thread to a teammate, who is told; null: to nobody, so that it is whose the person is. */
@@ -191,14 +191,10 @@ export async function takeAnswerBack(
 /** Tells whose they are of threads that are back from being put off. One workspace that cannot be told holds up no other. */
 export async function tellWhoComesBack(ctx: Context): Promise<number> {
   const at = new Date(ctx.now());
-  let told = 0;
-  for (const workspaceId of await acrossWorkspaces(ctx.orm, (crossing) => backIn(crossing, at)))
-    try {
-      told += await inWorkspace(ctx.orm, workspaceId, (scope) => tellOf(ctx, scope, at));
-    } catch (error) {
-      log.error({ err: error, workspaceId }, 'Nobody could be told who is back; it is tried again.');
-    }
-  return told;
+  const back = await acrossWorkspaces(ctx.orm, (crossing) => backIn(crossing, at));
+  return inEach(ctx, back, 'Nobody could be told who is back; it is tried again.', (scope) =>
+    tellOf(ctx, scope, at),
+  );
 }
 
 async function tellOf(ctx: Context, scope: Scope, at: Date): Promise<number> {

@@ -19,8 +19,8 @@ const told = () =>
     ),
   );
 
-async function born(i: number, day: string): Promise<void> {
-  await world.texts(phone(i), 'sky');
+async function born(i: number, day: string, to?: string, workspaceId?: string): Promise<void> {
+  await world.texts(phone(i), 'sky', to);
   await world.within(async (scope) => {
     const [row] = await scope.rows<{ id: string }>(
       `select id from person where workspace_id = :workspace and number = :number`,
@@ -28,7 +28,7 @@ async function born(i: number, day: string): Promise<void> {
     );
     const edited = await editPerson(world.ctx, scope, row!.id, 'own.birthday', day, 'test');
     if (!edited.ok) throw new Error(JSON.stringify(edited.reason));
-  });
+  }, workspaceId);
 }
 
 it('tells each date once on its day, in the workspace’s zone, with the years', async () => {
@@ -50,6 +50,22 @@ it('tells each date once on its day, in the workspace’s zone, with the years',
   world.clock.at += 2 * HOUR;
   await tellDatesReached(world.ctx);
   expect((await told()).slice(1)).toEqual([{ number: phone(2), years: 41, value: '1985-11-25' }]);
+});
+
+it('tells those of another workspace where the first cannot be told', async () => {
+  const other = await world.another();
+  for (const id of [world.workspaceId, other.id])
+    await world.within(
+      (scope) => addField(world.ctx, scope, { label: 'Birthday', kind: 'date' }, 'test'),
+      id,
+    );
+  await born(1, '1990-11-24');
+  await born(2, '1980-11-24', '+17195550120', other.id);
+  await world.poison('happening', `new.workspace_id = '${world.workspaceId}'`);
+  expect(await tellDatesReached(world.ctx)).toBe(1);
+  await world.cure('happening');
+  expect(await tellDatesReached(world.ctx)).toBe(1);
+  expect(await told()).toEqual([{ number: phone(1), years: 36, value: '1990-11-24' }]);
 });
 
 it('makes up for days nobody was there, but not for what is long over', async () => {

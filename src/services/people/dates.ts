@@ -2,8 +2,9 @@ import { addDays, dayOf, type Day } from '@/core/audience/days';
 import { anniversariesOn } from '@/core/happening/dates';
 import type { Millis } from '@/core/shared/instant';
 import { lookedUpTo, noteLook, tellDates, workspacesToLookAt } from '@/db/people/dates';
-import { acrossWorkspaces, inWorkspace, type Scope } from '@/db/kit/scope';
+import { acrossWorkspaces, type Scope } from '@/db/kit/scope';
 import type { Context } from '@/services/kit/context';
+import { inEach } from '@/services/kit/in-each';
 
 /** After a longer absence older days are passed over: a birthday wish of last month is none. */
 const MOST_DAYS = 7;
@@ -17,10 +18,10 @@ export async function tellDatesReached(ctx: Context): Promise<number> {
   const workspaces = await acrossWorkspaces(ctx.orm, (crossing) =>
     workspacesToLookAt(crossing, new Date(now)),
   );
-  let reached = 0;
-  for (const { id, zone } of workspaces)
-    reached += await inWorkspace(ctx.orm, id, (scope) => tellDays(scope, now, zone));
-  return reached;
+  const zones = new Map(workspaces.map(({ id, zone }) => [id, zone]));
+  return inEach(ctx, zones.keys(), 'Dates of people could not be told; it is tried again.', (scope) =>
+    tellDays(scope, now, zones.get(scope.workspaceId)!),
+  );
 }
 
 async function tellDays(scope: Scope, now: Millis, zone: string): Promise<number> {

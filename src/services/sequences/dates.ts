@@ -1,11 +1,12 @@
 import { addDays, dayOf, type Day } from '@/core/audience/days';
 import { anniversariesOn } from '@/core/happening/dates';
 import { instantAt } from '@/core/shared/zone';
-import { acrossWorkspaces, inWorkspace, type Scope } from '@/db/kit/scope';
+import { acrossWorkspaces, type Scope } from '@/db/kit/scope';
 import { lookAtDates, workspacesWithDates } from '@/db/sequences/dates';
 import { Sequence } from '@/db/sequences/entities';
 import { peopleByDate } from '@/db/sequences/people';
 import type { Context } from '@/services/kit/context';
+import { inEach } from '@/services/kit/in-each';
 import { enterPeople } from './enter';
 import { versionOf } from './versions';
 
@@ -16,10 +17,10 @@ export async function beginByDates(ctx: Context): Promise<number> {
   const workspaces = await acrossWorkspaces(ctx.orm, (crossing) =>
     workspacesWithDates(crossing, new Date(ctx.now())),
   );
-  let came = 0;
-  for (const { id, zone } of workspaces)
-    came += await inWorkspace(ctx.orm, id, (scope) => beginDays(ctx, scope, zone));
-  return came;
+  const zones = new Map(workspaces.map(({ id, zone }) => [id, zone]));
+  return inEach(ctx, zones.keys(), 'Sequences could not begin by dates; it is tried again.', (scope) =>
+    beginDays(ctx, scope, zones.get(scope.workspaceId)!),
+  );
 }
 
 /** Days that were missed while nothing ran are not begun late: a birthday greeting next week is none. */

@@ -1,10 +1,8 @@
 import { group } from 'd3-array';
 import { chooseCaller } from '@/core/clearance/sender';
 import { MINUTE, type Millis } from '@/core/shared/instant';
-import { recordTaken, settleTexts } from '@/db/delivery/answers';
 import { lockUnsentTexts } from '@/db/delivery/due-texts';
-import { settleSilent } from '@/db/delivery/silence';
-import { acrossWorkspaces, byKey, inWorkspace } from '@/db/kit/scope';
+import { acrossWorkspaces, inWorkspace } from '@/db/kit/scope';
 import { VoicemailAccount, VoiceRecording } from '@/db/voicemail/entities';
 import {
   noteCallers,
@@ -16,6 +14,7 @@ import type { SubmitOutcome } from '@/gateways/carrier';
 import { dropIdOf, type Dropper } from '@/gateways/voicemail/dropper';
 import { log } from '@/log/log';
 import { claimDue, type Handed, type Leaving, type Way } from '@/services/delivery/claim-due';
+import { settleByAsking } from '@/services/delivery/settle-by-asking';
 import type { Context } from '@/services/kit/context';
 import { bytesIn } from '@/services/media/store';
 
@@ -158,40 +157,18 @@ async function bring(
 /** Nothing of a voicemail is on the wire any more after so long. */
 const OFF_THE_WIRE: Millis = MINUTE;
 
-/**
- * Settles voicemails of which nobody knows whether the account has them: it is asked, since it takes each reference once
- * and remembers it. What it has was taken; what it has not goes back into the queue. Gives how many.
- */
+/** Settles voicemails of which nobody knows whether the account has them. Gives how many. */
 export async function settleUnconfirmedVoicemails(ctx: Context, dropper: Dropper): Promise<number> {
   const waiting = await acrossWorkspaces(ctx.orm, (crossing) =>
     unconfirmedVoicemails(crossing, new Date(ctx.now() - OFF_THE_WIRE)),
   );
-  let settled = 0;
-  for (const { id, workspace_id: workspaceId, account_id: accountId } of waiting) {
-    const account = await inWorkspace(ctx.orm, workspaceId, (scope) =>
-      scope.em.findOne(VoicemailAccount, { id: accountId }),
-    );
-    const has = account && (await dropper.has(account, id));
-    if (has === null) continue;
-    await settleOne(ctx, { id, workspaceId }, has);
-    settled += 1;
-  }
-  return settled;
-}
-
-const settleOne = (
-  ctx: Context,
-  { id, workspaceId }: { id: string; workspaceId: string },
-  has: boolean,
-): Promise<unknown> =>
-  acrossWorkspaces(ctx.orm, async (crossing) => {
-    await byKey(crossing);
-    const at = new Date(ctx.now());
-    if (!has) return settleSilent(crossing, [id], [true], at);
-    await recordTaken(
-      crossing,
-      [{ textId: id, workspaceId, index: 1, carrierId: dropIdOf(id), told: null }],
-      at,
-    );
-    return settleTexts(crossing, { accepted: [id], touched: [], at });
+  return settleByAsking(ctx, waiting, {
+    carrierId: dropIdOf,
+    async has({ id, workspace_id: workspaceId, account_id: accountId }) {
+      const account = await inWorkspace(ctx.orm, workspaceId, (scope) =>
+        scope.em.findOne(VoicemailAccount, { id: accountId }),
+      );
+      return account && dropper.has(account, id);
+    },
   });
+}
