@@ -30,5 +30,7 @@ describe('the calendar of sends', () => {
     const use = { program: 'p', promised: 4, period: 'month' as const };
     expect(overPromise({ ...use, sent: 3, planned: 1 })).toBe(0);
     expect(overPromise({ ...use, sent: 3, planned: 3 })).toBe(2);
+    expect(overPromise({ ...use, sent: 6, planned: 1 })).toBe(1);
+    expect(overPromise({ ...use, sent: 6, planned: 0 })).toBe(0);
   });
 });

@@ -48,6 +48,6 @@ export interface PromiseUse {
   planned: number;
 }
 
-/** Broadcasts beyond what was promised: they will be held. */
+/** Planned broadcasts beyond what was promised: they will be held for whoever got all before. */
 export const overPromise = ({ promised, sent, planned }: PromiseUse): number =>
-  Math.max(0, sent + planned - promised);
+  Math.max(0, Math.min(planned, sent + planned - promised));

@@ -59,7 +59,9 @@ export default async function CalendarPage({ searchParams }: { searchParams: Pro
                     {overPromise(use) > 0 && (
                       <>
                         {' '}
-                        <Mark tone="bad">{plural(overPromise(use), 'broadcast')} will be held</Mark>
+                        <Mark tone="bad">
+                          {plural(overPromise(use), 'broadcast')} will be held for whoever got {use.promised}
+                        </Mark>
                       </>
                     )}
                   </li>
