@@ -1,6 +1,7 @@
 import { closestKeywords } from '../keyword/near-miss';
 import { LEAVING_ABROAD, STOP_ABROAD, STOP_SIGNS } from './abroad';
 import { undisguised } from './features';
+import { asksForPause, pauseSpan } from './pause-asked';
 import { partLeft, type NamedProgram } from './part';
 import { scoreOf, type Score } from './score';
 import { joinSpelled, plain, plainLatin, squeeze } from './normalise';
@@ -232,10 +233,13 @@ export function byRules(text: string, context: InterpretContext = NO_CONTEXT): I
   if (leaving && goingOn) return result('unclear', 'contradiction', `${goingOn.words} / ${leaving.words}`);
   if (leaving && WAVERING.test(rest)) return result('unclear', 'wavering', leaving.words);
   const doubtful = leaving ?? firstMatch(DOUBTFUL, rest);
-  const pause = doubtful && PAUSING.exec(text);
-  if (pause) return result('unclear', 'pausing', `${doubtful.words} / ${pause[0]}`);
+  // Who wishes for a pause does not leave; until somebody has seen to it, nothing automatic goes out.
+  const span = doubtful && pauseSpan(text, doubtful.words);
+  if (span) return result('unclear', 'pausing', `${doubtful.words} / ${span}`);
   if (leaving) return result('opt-out', `sentence:${leaving.code}`, leaving.words);
   if (doubtful) return result('unclear', `doubtful:${doubtful.code}`, doubtful.words);
+  const pause = asksForPause(text);
+  if (pause !== null) return result('unclear', 'pausing', pause);
   if (goingOn) return result('reply', `going-on:${goingOn.code}`, goingOn.words);
   const near = new Set(
     closestKeywords(text, spellingsOf(context)).map((word) => context.spellings?.get(word) ?? word),
@@ -244,10 +248,6 @@ export function byRules(text: string, context: InterpretContext = NO_CONTEXT): I
   if (nearKeyword === undefined) return result('reply', 'nothing');
   return { ...result('reply', near.size > 1 ? 'near-misses' : 'near-miss', text), nearKeyword };
 }
-
-/** Who wishes for a pause does not leave; until somebody has seen to it, nothing automatic goes out. */
-const PAUSING =
-  /\b(?:for (?:a|the|this|one|two|three|\d+|a few|some|a couple of)(?: \w+)? ?(?:while|bit|days?|weeks?|months?|summer|winter|spring|fall|autumn|season|year)|for now|temporarily|until|till|(?:while|when) (?:i am|im|we are|were) (?:away|gone|traveling|travelling|on|out)|por (?:un|una|este|esta) (?:mes|semana|tiempo)|hasta|pendant|jusqu)\b/;
 
 /** Who thinks of leaving has not said it. */
 const WAVERING = /\b(?:maybe|perhaps|might|should i|i should|thinking (?:of|about)|tempted to|about to)\b/;

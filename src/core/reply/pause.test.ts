@@ -28,6 +28,21 @@ describe('pauseWish', () => {
     ['paren hasta enero', '2027-01-01'],
     ['plus de messages pendant deux semaines', '2026-12-11'],
     ["arrêtez jusqu'en février", '2027-02-01'],
+    ['no texts until the 14th', '2026-12-14'],
+    ['no texts until the 3rd', '2026-12-03'],
+    ['quiet please until Friday', '2026-12-04'],
+    ["hold my texts until I'm back on Monday", '2026-11-30'],
+    ['stop until we get home in April', '2027-04-01'],
+    ['a break until after finals (Dec 18)', '2026-12-18'],
+    ['hold them until 12/20', '2026-12-20'],
+    ['hold them until 20/12', '2026-12-20'],
+    ['no texting during exams, back on dec 19', '2026-12-19'],
+    ['not in December please', '2027-01-01'],
+    ['stop till spring', '2027-03-01'],
+    ['please stop until Christmas', '2026-12-26'],
+    ['give it a rest for a couple of wks', '2026-12-11'],
+    ['pas de textos cette semaine', '2026-11-30'],
+    ['pausa de un mes', '2026-12-27'],
   ])('%s: until %s', (body, until) => expect(day(body)).toBe(until));
 
   it('proposes a month where the words say nothing of how long, and says so', () =>

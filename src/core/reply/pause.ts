@@ -38,17 +38,30 @@ interface Way {
   day(found: RegExpExecArray, today: number): number | null;
 }
 
-/** The names of months in three languages, each in its plainest dress, by the number of the month from 0. */
-const MONTHS: ReadonlyMap<string, number> = new Map(
-  ['en', 'es', 'fr'].flatMap((language) =>
-    Array.from({ length: 12 }, (_, month) => {
-      const name = new Intl.DateTimeFormat(language, { month: 'long', timeZone: 'UTC' });
-      return [plain(name.format(Date.UTC(2026, month, 15))), month] as const;
+/** Names of the calendar in three languages, each in its plainest dress, with their number. */
+const namesOf = (
+  format: Intl.DateTimeFormatOptions,
+  many: number,
+  instantOf: (nth: number) => number,
+): ReadonlyMap<string, number> =>
+  new Map(
+    ['en', 'es', 'fr'].flatMap((language) => {
+      const name = new Intl.DateTimeFormat(language, { ...format, timeZone: 'UTC' });
+      return Array.from({ length: many }, (_, nth) => [plain(name.format(instantOf(nth))), nth] as const);
     }),
-  ),
-);
+  );
+
+const middleOf = (month: number) => Date.UTC(2026, month, 15);
+/** Months from 0, short and whole. */
+const MONTHS = new Map([
+  ...namesOf({ month: 'short' }, 12, middleOf),
+  ...namesOf({ month: 'long' }, 12, middleOf),
+]);
+/** Days of the week from Monday, 0. */
+const WEEKDAYS = namesOf({ weekday: 'long' }, 7, (day) => Date.UTC(2026, 5, 1 + day));
 /** "May" and "march" are words of their own: a month after "until" they are all the same. */
 const MONTH = [...MONTHS.keys()].join('|');
+const WEEKDAY = [...WEEKDAYS.keys()].join('|');
 
 const COUNTS: Record<string, number> = {
   ...{ a: 1, an: 1, one: 1, the: 1, un: 1, una: 1, une: 1, two: 2, dos: 2, deux: 2, couple: 2 },
@@ -66,19 +79,24 @@ const COUNTS: Record<string, number> = {
     ten: 10,
   },
 };
-const COUNT = `\\d{1,3}|${Object.keys(COUNTS).join('|')}`;
+/** How many, and of what, as patterns over plain text. */
+export const COUNT = `\\d{1,3}|${Object.keys(COUNTS).join('|')}`;
 const countOf = (word: string): number => COUNTS[word] ?? Number(word);
 
 const UNIT_DAYS: readonly [RegExp, number][] = [
   [/^(?:day|dia|jour)/, 1],
-  [/^(?:week|semana|semaine)/, 7],
+  [/^(?:w|sem)/, 7],
   [/^(?:month|mes|mois)/, 30],
   [/^(?:year|ano|an$)/, 365],
 ];
-const UNIT = 'days?|weeks?|months?|years?|dias?|semanas?|mes(?:es)?|anos?|jours?|semaines?|mois|an';
+export const UNIT =
+  'days?|weeks?|wks?|months?|years?|dias?|semanas?|mes(?:es)?|anos?|jours?|semaines?|mois|an';
 const daysOf = (unit: string): number => UNIT_DAYS.find(([name]) => name.test(unit))![1];
 
-const UNTIL = '(?:until|till|til|through|hasta|jusqua|jusqu a|jusquen|jusqu en|before)';
+const UNTIL =
+  '(?:until|till|til|through|hasta|jusqua|jusqu a|jusquau|jusqu au|jusquen|jusqu en|before|(?:back|again) (?:on|in|after))';
+/** What may stand between: "until after finals", "until we get home in". */
+const GAP = '(?:(?!and\\b|but\\b)\\w+ ){0,6}?';
 /** The month after which a season is over, from 0. */
 const SEASON_END: Record<string, number> = {
   ...{
@@ -95,6 +113,12 @@ const SEASON_END: Record<string, number> = {
   ...{ fall: 11, autumn: 11, otono: 11, automne: 11, holidays: 0, fiestas: 0, fetes: 0 },
 };
 
+/** The month with which a season begins, from 0. */
+const SEASON_BEGIN: Record<string, number> = {
+  ...{ spring: 2, primavera: 2, printemps: 2, summer: 5, verano: 5, ete: 5 },
+  ...{ fall: 8, autumn: 8, otono: 8, automne: 8, winter: 11, invierno: 11, hiver: 11 },
+};
+
 const dateOf = (day: number): Date => new Date(day * DAY);
 const numberOf = (year: number, month: number, day: number): number => Date.UTC(year, month, day) / DAY;
 
@@ -108,14 +132,41 @@ function coming(month: number, day: number, today: number): number {
 const WAYS: readonly Way[] = [
   {
     says: new RegExp(
-      `${UNTIL} (?:the |el |le )?(?:(\\d{1,2})(?:st|nd|rd|th)? (?:of |de )?(${MONTH})|(${MONTH})(?: (\\d{1,2})(?:st|nd|rd|th)?)?)\\b`,
+      `${UNTIL} (?:the |el |le |after )?(?:(\\d{1,2})(?:st|nd|rd|th)? (?:of |de )?(${MONTH})|(${MONTH})(?: (\\d{1,2})(?:st|nd|rd|th)?)?)\\b`,
     ),
     day: ([, day, month, other, after], today) =>
       coming(MONTHS.get((month ?? other)!)!, Number(day ?? after ?? 1) || 1, today),
   },
   {
+    // Further away a month has its day beside it, or "in" before it: "may" is a word of its own.
+    says: new RegExp(`${UNTIL} ${GAP}(?:(${MONTH}) (\\d{1,2})(?:st|nd|rd|th)?|in (${MONTH}))\\b`),
+    day: ([, month, day, other], today) =>
+      coming(MONTHS.get((month ?? other)!)!, Number(day ?? 1) || 1, today),
+  },
+  {
+    says: new RegExp(`${UNTIL} ${GAP}(${WEEKDAY})\\b`),
+    // The coming one: never today.
+    day: ([, name], today) => today + (((WEEKDAYS.get(name!)! - weekdayOf(today) + 6) % 7) + 1),
+  },
+  {
+    says: new RegExp(`${UNTIL} (?:the |el |le )(\\d{1,2})(?:st|nd|rd|th)?\\b(?! (?:of|de) )`),
+    day: ([, day], today) => {
+      const date = dateOf(today);
+      const [year, month] = [date.getUTCFullYear(), date.getUTCMonth()];
+      const soon = numberOf(year, month, Number(day));
+      return soon > today ? soon : numberOf(year, month + 1, Number(day));
+    },
+  },
+  {
+    says: new RegExp(`\\b(?:not|nothing|none|no texts|no messages) (?:please )?(?:in|during) (${MONTH})\\b`),
+    day: ([, month], today) => {
+      const next = (MONTHS.get(month!)! + 1) % 12;
+      return coming(next, 1, today);
+    },
+  },
+  {
     says: new RegExp(
-      `(?:for|por|durante|pendant|pour) (?:the next |another |about )?(?:(?:a|the) )?(${COUNT})(?: of)?(?: more)? (${UNIT})\\b`,
+      `(?:for|por|durante|pendant|pour|pausa de|pause d|pause de|break of) (?:the next |another |about )?(?:(?:a|the) )?(${COUNT})(?: of)?(?: more)? (${UNIT})\\b`,
     ),
     day: ([, count, unit], today) => today + countOf(count!) * daysOf(unit!),
   },
@@ -126,7 +177,26 @@ const WAYS: readonly Way[] = [
     day: ([, unit], today) => nextBegins(daysOf(unit!), today),
   },
   {
-    says: new RegExp(`${UNTIL} (?:the )?(?:new year|next year|ano nuevo|nouvel an)\\b`),
+    // 12/20: the month first, unless there is no such month.
+    says: new RegExp(`${UNTIL} (\\d{1,2}) (\\d{1,2})\\b`),
+    day([, first, second], today) {
+      const numbers = [Number(first), Number(second)] as const;
+      const [month, day] = numbers[0] > 12 ? [numbers[1], numbers[0]] : numbers;
+      return month >= 1 && month <= 12 ? coming(month - 1, day, today) : null;
+    },
+  },
+  {
+    says: new RegExp(`${UNTIL} (?:after )?(?:christmas|xmas|navidad|noel)\\b`),
+    day: (_, today) => coming(11, 26, today),
+  },
+  {
+    says: new RegExp(
+      `${UNTIL} (?:the |la |l |el |au |le )?(?:next )?(${Object.keys(SEASON_BEGIN).join('|')})\\b`,
+    ),
+    day: ([, season], today) => coming(SEASON_BEGIN[season!]!, 1, today),
+  },
+  {
+    says: new RegExp(`(?:${UNTIL}|in|after) (?:the |after )*(?:new year|next year|ano nuevo|nouvel an)\\b`),
     day: (_, today) => coming(0, 1, today),
   },
   {
@@ -142,11 +212,13 @@ const WAYS: readonly Way[] = [
   },
 ];
 
+/** From Monday, 0. 1 January 1970 was a Thursday. */
+const weekdayOf = (day: number): number => (day + 3) % 7;
+
 /** When the week, month or year after this one begins. */
 function nextBegins(days: number, today: number): number {
   const date = dateOf(today);
-  // 1 January 1970 was a Thursday; weeks begin on Monday.
-  if (days === 7) return today + 7 - ((today + 3) % 7);
+  if (days === 7) return today + 7 - weekdayOf(today);
   return days === 30
     ? numberOf(date.getUTCFullYear(), date.getUTCMonth() + 1, 1)
     : numberOf(date.getUTCFullYear() + 1, 0, 1);
