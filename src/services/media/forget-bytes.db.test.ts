@@ -14,17 +14,16 @@ let asked: string[] = [];
 beforeEach(async () => {
   world = await makeWorld();
   asked = [];
-  server = createServer(async (request, response) => {
-    const keys = [
-      ...Buffer.concat(await request.toArray())
-        .toString()
-        .matchAll(/<Key>([^<]+)</g),
-    ].map(([, key]) => key!);
-    asked.push(...keys);
-    const refused = keys.filter((key) => key === 'pic_locked');
-    response.end(
-      `<DeleteResult>${refused.map((key) => `<Error><Key>${key}</Key><Code>AccessDenied</Code></Error>`).join('')}</DeleteResult>`,
-    );
+  server = createServer((request, response) => {
+    void request.toArray().then((chunks) => {
+      const body = Buffer.concat(chunks as Buffer[]).toString();
+      const keys = [...body.matchAll(/<Key>([^<]+)</g)].map(([, key]) => key!);
+      asked.push(...keys);
+      const refused = keys.filter((key) => key === 'pic_locked');
+      response.end(
+        `<DeleteResult>${refused.map((key) => `<Error><Key>${key}</Key><Code>AccessDenied</Code></Error>`).join('')}</DeleteResult>`,
+      );
+    });
   });
   await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
   vi.stubEnv('WREN_S3_ENDPOINT', `http://127.0.0.1:${(server.address() as AddressInfo).port}`);
