@@ -215,7 +215,7 @@ describe('a pause', () => {
     world.clock.at += HOUR;
     await world.texts(ANA, 'please stop these for a month');
     const { proposed } = await world.within((scope) => readLeaving(scope, id, world.clock.at));
-    expect(proposed).toMatchObject({ words: 'for a month' });
+    expect(proposed).toMatchObject({ words: 'for a month', wished: true });
     must(
       await world.within((scope) =>
         pauseAsWished(world.ctx, scope, id, { until: proposed.day, why: '' }, me),
@@ -228,6 +228,15 @@ describe('a pause', () => {
     );
     expect(row).toEqual({ unclear_since: null, waiting_since: null });
     expect(await broadcast()).toEqual(['blocked paused']);
+  });
+
+  it('is offered where they name no day, and holds everything until it is decided', async () => {
+    const id = await joined();
+    world.clock.at += HOUR;
+    await world.texts(ANA, 'put me on hold please');
+    const { proposed } = await world.within((scope) => readLeaving(scope, id, world.clock.at));
+    expect(proposed).toMatchObject({ words: null, wished: true });
+    expect(await broadcast()).toEqual(['queued reply-unclear']);
   });
 
   it.each(['2026-02-31', '2020-01-01', '2100-01-01'])('until %s is refused', async (until) => {

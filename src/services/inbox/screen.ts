@@ -182,8 +182,8 @@ export interface LeaveScreen {
   /** They are being opted out, and it can be taken back until then. */
   pending: { program: string | null; dueAt: Date } | null;
   pause: PauseRow | null;
-  /** The day on which texts may go again that is proposed, with the words of theirs that say so. */
-  proposed: { day: string; words: string | null };
+  /** The day on which texts may go again that is proposed, with the words of theirs that say so, and whether they wished for it. */
+  proposed: { day: string; words: string | null; wished: boolean };
   /** They wrote a text the final text could answer. */
   mayConfirm: boolean;
 }
@@ -201,7 +201,11 @@ export async function readLeaving(scope: Scope, personId: string, now: Millis): 
     programs: named.filter(({ id }) => states.some((one) => one.programId === id && one.state === 'in')),
     pending: leaving && { program: nameOf(leaving.programId), dueAt: leaving.dueAt },
     pause: await standingPause(scope, personId, new Date(now)),
-    proposed: { day: shownAt(zone, until).slice(0, 10), words: until === wish.until ? wish.words : null },
+    proposed: {
+      day: shownAt(zone, until).slice(0, 10),
+      words: until === wish.until ? wish.words : null,
+      wished: inbound?.rule === 'pausing',
+    },
     mayConfirm: inbound?.sender_id != null,
   };
 }

@@ -19,6 +19,8 @@ import type { Via } from './standing';
 export interface ReadInbound extends LastInbound {
   body: CleanText;
   near_keyword: string | null;
+  /** What it was understood by. */
+  rule: string;
   at: Date;
 }
 
@@ -29,7 +31,7 @@ export const lastInbound = async (
   channel: Channel | null = null,
 ): Promise<ReadInbound | null> => {
   const [row] = await scope.rows<ReadInbound>(
-    `select id, channel, sender_id, chat_account_id, from_number, carrier_id, subject, body, near_keyword, at from inbound_text
+    `select id, channel, sender_id, chat_account_id, from_number, carrier_id, subject, body, near_keyword, rule, at from inbound_text
       where workspace_id = :workspace and person_id = :personId and meaning <> 'automatic' and (:channel::text is null or channel = :channel)
       order by at desc, id desc limit 1`,
     { personId, channel },

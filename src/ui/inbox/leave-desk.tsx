@@ -20,7 +20,7 @@ export interface LeaveDeskProps {
   programs: { id: string; name: string }[];
   pending: { program: string | null; dueAt: Date } | null;
   pause: { until: Date; said: string | null; why: string; by: string | null } | null;
-  proposed: { day: string; words: string | null };
+  proposed: { day: string; words: string | null; wished: boolean };
   mayConfirm: boolean;
   now: number;
   zone: string;

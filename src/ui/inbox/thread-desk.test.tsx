@@ -39,7 +39,7 @@ const desk = (
     {...{ fields: [], values: {}, chat: null, kept: [PICTURE] }}
     leaving={{
       ...{ programs: [], pending: null, pause: null, mayConfirm: false, now: NOW, zone: 'America/Denver' },
-      proposed: { day: '2026-12-24', words: null },
+      proposed: { day: '2026-12-24', words: null, wished: false },
     }}
     answering={{ seenAt, writing, onItsWay: null, suggested: [], now: NOW, zone: 'America/Denver' }}
     acts={{
@@ -67,6 +67,44 @@ describe('leaving by hand', () => {
     } finally {
       window.location.hash = '';
     }
+  });
+});
+
+describe('a reply that only a human may decide', () => {
+  const asked = (wished: boolean, words: string | null) =>
+    render(
+      desk(1, [], {
+        unclear: true,
+        leaving: {
+          ...{ programs: [], pending: null, pause: null, mayConfirm: false, now: NOW },
+          ...{ zone: 'America/Denver', proposed: { day: '2026-12-24', words, wished } },
+        },
+      }),
+    );
+  const buttons = () =>
+    screen
+      .getAllByRole('button', { name: /^They (?:want|stay)/ })
+      .map(({ textContent, className }) => [textContent, className.includes('button-main')]);
+
+  it('offers a pause first to whoever wishes for one, though no day is named', () => {
+    asked(true, null);
+    expect(screen.getByText(/seem to want quiet for a while/)).toBeTruthy();
+    expect(buttons()).toEqual([
+      ['They want a pause', true],
+      ['They want to leave', false],
+      ['They stay', false],
+    ]);
+  });
+
+  it('offers a pause last where only words for how long are found, and none where there are none', () => {
+    asked(false, 'for a month');
+    expect(buttons().map(([name]) => name)).toEqual(['They want to leave', 'They stay', 'They want a pause']);
+    cleanup();
+    asked(false, null);
+    expect(buttons()).toEqual([
+      ['They want to leave', true],
+      ['They stay', false],
+    ]);
   });
 });
 

@@ -79,34 +79,7 @@ export function ThreadDesk({
   const { onItsWay = null, writing = [], suggested = [] } = answering ?? {};
   return (
     <div className="space-y-5">
-      {unclear && !leaving.pending && (
-        <div className="border-l-2 border-wait pl-3">
-          <p className="mb-2">
-            Their reply may be an opt-out. Nothing automatic goes to them until you decide.
-          </p>
-          <div className="flex flex-wrap gap-2">
-            <Form action={acts.leave} submit="They want to leave">
-              {() => (
-                <>
-                  <Person id={personId} />
-                  <input type="hidden" name="why" value="read in their reply" />
-                  <input type="hidden" name="confirm" value="on" />
-                </>
-              )}
-            </Form>
-            <Form action={acts.stays} submit="They stay" main={false}>
-              {() => <Person id={personId} />}
-            </Form>
-          </div>
-          {leaving.proposed.words !== null && (
-            <div className="mt-3">
-              <Form action={acts.pause} submit="They want a pause" main={false}>
-                {(state) => <PauseFields {...leaving} personId={personId} state={state} />}
-              </Form>
-            </div>
-          )}
-        </div>
-      )}
+      {unclear && !leaving.pending && <Undecided personId={personId} leaving={leaving} acts={acts} />}
       {nearKeyword && waiting && (
         <div className="border-l-2 border-wait pl-3">
           <p className="mb-2">They nearly typed the keyword {nearKeyword.toUpperCase()}.</p>
@@ -251,3 +224,37 @@ const windowWords = ({ account, until, now, zone }: ChatWindow): string =>
   until === null
     ? `The window is closed: ${account === null ? 'they never wrote by chat' : 'they last wrote more than 24 hours ago'}.`
     : `${account}: the window is open for ${timeLeft(until - now)}, until ${dayAndTime(until, zone)}. What you write goes as it stands.`;
+
+/** A reply that only a human may decide: a wish to leave, for a pause, or neither. What it most looks like comes first. */
+function Undecided({ personId, leaving, acts }: Pick<Props, 'personId' | 'leaving' | 'acts'>) {
+  const { wished, words } = leaving.proposed;
+  const pause = (wished || words !== null) && (
+    <Form action={acts.pause} submit="They want a pause" main={wished}>
+      {(state) => <PauseFields {...leaving} personId={personId} state={state} />}
+    </Form>
+  );
+  return (
+    <div className="space-y-3 border-l-2 border-wait pl-3">
+      <p>
+        {wished ? 'They seem to want quiet for a while.' : 'Their reply may be an opt-out.'} Nothing automatic
+        goes to them until you decide.
+      </p>
+      {wished && pause}
+      <div className="flex flex-wrap gap-2">
+        <Form action={acts.leave} submit="They want to leave" main={!wished}>
+          {() => (
+            <>
+              <Person id={personId} />
+              <input type="hidden" name="why" value="read in their reply" />
+              <input type="hidden" name="confirm" value="on" />
+            </>
+          )}
+        </Form>
+        <Form action={acts.stays} submit="They stay" main={false}>
+          {() => <Person id={personId} />}
+        </Form>
+      </div>
+      {!wished && pause}
+    </div>
+  );
+}
