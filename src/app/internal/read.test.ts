@@ -66,7 +66,10 @@ describe('an answer that may take its time', () => {
     watch.tell({ done: 1 });
     watch.tell({ done: 2 });
     end(ok({ people: 3 }));
-    expect((await response).headers.get('content-type')).toBe('application/jsonl');
+    const { headers } = await response;
+    expect(headers.get('content-type')).toBe('application/jsonl');
+    // Else a proxy would hand it on when all of it is there.
+    expect(headers.get('x-accel-buffering')).toBe('no');
     expect(await lines(await response)).toEqual([
       { step: { done: 1 } },
       { step: { done: 2 } },

@@ -10,6 +10,7 @@ import type { SignedIn } from '@/services/access/sessions';
 import type { Refusal } from '@/services/kit/validation';
 import type { Watch } from '@/services/kit/watch';
 import { log } from '@/log/log';
+import { AS_IT_COMES } from '../as-it-comes';
 import { currentSession } from '../session';
 
 const LARGEST = 64 * 1024;
@@ -118,7 +119,7 @@ class Lines {
         this.onLeft();
       },
     });
-    const headers = { 'content-type': 'application/jsonl', 'cache-control': 'no-store, no-transform' };
+    const headers = { 'content-type': 'application/jsonl', ...AS_IT_COMES };
     this.#open(new Response(stream, { headers }));
   }
 }

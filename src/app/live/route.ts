@@ -1,4 +1,5 @@
 import { subscribe } from '@/services/kit/live';
+import { AS_IT_COMES } from '../as-it-comes';
 import { currentSession } from '../session';
 
 export const dynamic = 'force-dynamic';
@@ -37,6 +38,6 @@ export async function GET(request: Request): Promise<Response> {
     },
   });
   return new Response(stream, {
-    headers: { 'content-type': 'text/event-stream', 'cache-control': 'no-store' },
+    headers: { 'content-type': 'text/event-stream', ...AS_IT_COMES },
   });
 }
