@@ -22,6 +22,7 @@ export type Target =
   | 'tags'
   | 'lists'
   | 'agreed'
+  | 'agreed_on'
   | 'left'
   | 'new'
   | 'skip'
@@ -44,10 +45,15 @@ export const TARGET_WORDS: Record<string, string> = {
   tags: 'tags',
   lists: 'lists',
   agreed: 'agreed to texts',
+  agreed_on: 'when they agreed',
   left: 'wants no texts',
   new: 'a new field',
   skip: 'leave out',
 };
+
+/** Whether a column that goes there may hold days, whose order counts. */
+export const holdsDays = ({ to, kind }: Pick<ColumnMap, 'kind'> & { to: string }): boolean =>
+  to === 'agreed_on' || (kind === 'date' && (to === 'new' || to.startsWith('own.')));
 
 export interface ColumnMap {
   to: Target;
@@ -225,7 +231,7 @@ export function guessColumns(
       to = to === 'number' || to === 'email' ? 'further' : 'skip';
     taken.add(to);
     const kind = to.startsWith('own.') ? own.find(({ key }) => `own.${key}` === to)!.kind : kindOf(values);
-    const orders = kind === 'date' ? dateOrders(values) : [];
+    const orders = kind === 'date' || to === 'agreed_on' ? dateOrders(values) : [];
     return {
       title,
       to,
@@ -348,8 +354,7 @@ export function mappingProblem(
       message: 'number: say which column holds the phone number, the e-mail, or the chat id.',
     };
   const doubled = mapping.find(
-    ({ to }, i) =>
-      !['skip', 'new', 'further'].includes(to) && mapping.findIndex((other) => other.to === to) !== i,
+    ({ to }, i) => to !== 'new' && !MANY.has(to) && mapping.findIndex((other) => other.to === to) !== i,
   );
   if (doubled)
     return {
@@ -361,8 +366,7 @@ export function mappingProblem(
     if (column.to === 'new' && (!column.label?.trim() || !column.kind || !OWN_KINDS.includes(column.kind)))
       return { field: 'mapping', message: `mapping: give the new field of “${title}” a name and a kind.` };
     const orders = guesses[i]?.orders ?? [];
-    const isDate = column.kind === 'date' && (column.to === 'new' || column.to.startsWith('own.'));
-    if (isDate && !column.order && (orders === 'mixed' || orders.length === 2))
+    if (holdsDays(column) && !column.order && (orders === 'mixed' || orders.length === 2))
       return {
         field: 'mapping',
         message:

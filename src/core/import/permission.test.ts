@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { guessColumns } from './columns';
+import { guessColumns, mappingProblem } from './columns';
 import { leastOf, permissionColumn, readPermission, type Permission } from './permission';
 import { readRow } from './row';
 
@@ -89,8 +89,14 @@ describe('a column of it', () => {
     ['opted out', ['yes'], 'left'],
     ['opt out date', ['', '1/2/2026'], 'left'],
     ['do not text', ['x'], 'left'],
+    ['opt in date', ['2026-01-02'], 'agreed_on'],
+    ['sms consent timestamp', ['2026-01-02 10:22:33'], 'agreed_on'],
+    ['subscribed at', ['Jan 2, 2026 4:15 PM'], 'agreed_on'],
+    ['date of consent', ['3/4/2026', '12/31/2025'], 'agreed_on'],
+    ['opted in', ['3/4/2026'], 'agreed_on'],
+    ['opt in date', ['web form'], null],
+    ['email opt in date', ['2026-01-02'], null],
     // Nothing of the kind: when and how it was, what else they agreed to, and what only sounds so.
-    ['opt in date', ['2026-01-02'], null],
     ['consent source', ['web'], null],
     ['email opt in', ['yes'], null],
     ['opt out reason', ['moved'], null],
@@ -120,5 +126,51 @@ describe('a column of it', () => {
       ['unclear', 1],
       ['declined', 1],
     ]);
+  });
+});
+
+describe('the day on which they agreed', () => {
+  const rows = [
+    ['(303) 555-0101', '3/25/2024'],
+    ['(303) 555-0102', ''],
+    ['(303) 555-0103', '12/31/2099'],
+    ['(303) 555-0104', 'no'],
+    ['(303) 555-0105', 'Mar 5, 2024'],
+  ];
+  const [phone, day] = guessColumns(['Mobile', 'Opt-in date'], rows.slice(0, 1), []);
+
+  it('is read of each row: no day is no consent, and one that is still to come says nothing', () => {
+    expect(day).toMatchObject({ to: 'agreed_on', order: 'month-day' });
+    const named = {
+      stages: new Map<string, string>(),
+      owners: new Map<string, string>(),
+      today: '2026-11-30',
+    };
+    const read = rows.map((row) => {
+      const person = readRow(row, [phone!, day!], new Map(), 'US', named);
+      return person.ok && [person.value.permission, person.value.agreed_on];
+    });
+    expect(read).toEqual([
+      ['agreed', '2024-03-25'],
+      ['declined', undefined],
+      ['unclear', undefined],
+      ['declined', undefined],
+      ['agreed', '2024-03-05'],
+    ]);
+  });
+
+  it('asks for the order of its numbers where nothing decides it', () => {
+    const guesses = guessColumns(['Mobile', 'Opt-in date'], [['(303) 555-0101', '3/4/2024']], []);
+    expect(mappingProblem(guesses, guesses)?.message).toContain('day first or month first');
+  });
+
+  it('stands beside several columns that say whether they agreed', () => {
+    const guesses = guessColumns(
+      ['Mobile', 'SMS opt-in', 'Text consent', 'Consent date'],
+      [['(303) 555-0101', 'yes', 'TRUE', '2024-03-04']],
+      [],
+    );
+    expect(guesses.map(({ to }) => to)).toEqual(['number', 'agreed', 'agreed', 'agreed_on']);
+    expect(mappingProblem(guesses, guesses)).toBeNull();
   });
 });

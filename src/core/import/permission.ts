@@ -1,3 +1,5 @@
+import { readDate } from '../people/values';
+
 /**
  * What a row of a file says of being texted.
  *   agreed    so it says
@@ -7,8 +9,8 @@
  */
 export type Permission = 'agreed' | 'declined' | 'left' | 'unclear';
 
-/** What a column says it of: that they agreed, or that they left. */
-export type PermissionColumn = 'agreed' | 'left';
+/** What a column says it of: that they agreed, when they did, or that they left. */
+export type PermissionColumn = 'agreed' | 'agreed_on' | 'left';
 
 const LEFT =
   /\b(?:un ?subscri\w*|opt(?:ed|s|ing)? ?out|optout|left|stop(?:ped)?|removed?|suppress(?:ed|ion)?|block(?:ed)?|do ?not (?:text|sms|contact|send|message|disturb)|don t (?:text|sms|contact|send|message)|dn[ct]|revoked?|withdr[ae]wn?|cancell?ed|complain(?:ed|t)?|spam|dado de baja|baja|d[eé]s(?:abonn|inscri)\w*|abgemeldet)\b/;
@@ -19,7 +21,10 @@ const YES =
 const DAY = /^\d{4}[-/. ]\d{1,2}[-/. ]\d{1,2}|^\d{1,2}[-/. ]\d{1,2}[-/. ]\d{2,4}/;
 
 /** What one cell says. Null: nothing, as where a column of who left is empty. */
-export function readPermission(column: PermissionColumn, cell: string): Permission | null {
+export function readPermission(
+  column: Exclude<PermissionColumn, 'agreed_on'>,
+  cell: string,
+): Permission | null {
   const text = cell
     .normalize('NFKC')
     .toLowerCase()
@@ -51,12 +56,18 @@ const SAYS_AGREED =
 /** About consent, and no yes or no: when, how, from where; or to something else than texts. */
 const BESIDE_IT =
   /\b(?:timestamp|when|ip|source|method|url|link|page|wording|language|reason|by whom|e ?mails?|mail|newsletter|voice|phone calls?|calls?)\b/;
-const WHEN = /\b(?:date|time|day|dt)\b/;
+/** When they agreed, and to texts as far as it says. */
+const WHEN = /\b(?:date|time|day|dt|timestamp|when|at|on)\b/;
+const WHEN_AGREED = /\bopt(?:ed)? ?ins?\b|\bconsent(?:ed|s)?\b|\b(?:re)?subscribed?\b|\bagreed\b/;
+const TO_ELSE = /\b(?:e ?mails?|mail|newsletter|voice|phone calls?|calls?)\b/;
 const A_STATUS = /^(?:status|contact status|list status)$/;
 
 /** Whether a column says who may be texted, by its plain header and the values below it. */
 export function permissionColumn(header: string, values: readonly string[]): PermissionColumn | null {
   const words = header.replace(/[?!*]/g, '').trim();
+  const days = values.length > 0 && values.every(isDay);
+  const when = SAYS_AGREED.test(words) || (WHEN.test(words) && WHEN_AGREED.test(words));
+  if (days && when && !SAYS_LEFT.test(words)) return TO_ELSE.test(words) ? null : 'agreed_on';
   if (BESIDE_IT.test(words)) return null;
   if (SAYS_LEFT.test(words)) return isClear('left', values) ? 'left' : null;
   if (SAYS_AGREED.test(words)) return !WHEN.test(words) && isClear('agreed', values) ? 'agreed' : null;
@@ -66,5 +77,8 @@ export function permissionColumn(header: string, values: readonly string[]): Per
 }
 
 /** Most of what stands there is yes, no, or a day. */
-const isClear = (column: PermissionColumn, values: readonly string[]): boolean =>
+const isClear = (column: 'agreed' | 'left', values: readonly string[]): boolean =>
   values.filter((value) => readPermission(column, value) === 'unclear').length * 2 <= values.length;
+
+/** In whichever order its numbers stand. */
+const isDay = (value: string): boolean => readDate(value, 'month-day').ok || readDate(value, 'day-month').ok;

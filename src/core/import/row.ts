@@ -1,7 +1,15 @@
 import { CHAT_ID_WORDS, parseChatId } from '../chat/chat-id';
 import { isLanguage } from '../chat/template';
 import { cutText } from '../shared/clean-text';
-import { clean, readOwnValue, VALUE_WORDS, type OwnField, type OwnValues } from '../people/values';
+import {
+  clean,
+  readDate,
+  readOwnValue,
+  VALUE_WORDS,
+  type DateOrder,
+  type OwnField,
+  type OwnValues,
+} from '../people/values';
 import { parseEmail, type EmailAddress } from '../people/address';
 import { NUMBER_WORDS, parseNumber, type NumberRefusal, type PhoneNumber } from '../phone/number';
 import { isRegion, isZone } from '../phone/place';
@@ -32,6 +40,8 @@ export interface RowPerson {
   lists?: string[];
   /** What columns that say who may be texted say of them; left out: there is no such column, or it says nothing. */
   permission?: Permission;
+  /** The day on which they agreed, where a column says so. */
+  agreed_on?: string;
   /** What was mended or left out, in words. */
   told: string[];
 }
@@ -78,6 +88,7 @@ export function readRow(
     const text = clean(cells[i] ?? '');
     // Here nothing says something too.
     if (column.to === 'agreed' || column.to === 'left') said.push(readPermission(column.to, text));
+    else if (column.to === 'agreed_on') said.push(putDay(person, text, column.order ?? null, named.today));
     else if (text !== '') put(person, column, text, { own, country, named });
   });
   for (const one of others) putFurther(person, one, country);
@@ -86,6 +97,23 @@ export function readRow(
   return addressOf(person) === null
     ? refuse(person.told[0] ?? NUMBER_WORDS['number-empty'].replace(/^number: /, ''))
     : ok(person);
+}
+
+/** A day says that they agreed, and when; one that is still to come says nothing. */
+function putDay(
+  person: RowPerson,
+  text: string,
+  order: DateOrder | null,
+  today = '9999-12-31',
+): Permission | null {
+  const day = readDate(text, order);
+  if (!day.ok) return readPermission('agreed', text);
+  if (day.value > today) {
+    person.told.push(`“${short(text)}” is still to come, and no day on which they agreed`);
+    return 'unclear';
+  }
+  person.agreed_on = day.value;
+  return 'agreed';
 }
 
 function putPermission(person: RowPerson, permission: Permission | null): void {
@@ -203,6 +231,8 @@ export interface NamedThings {
   stages: ReadonlyMap<string, string>;
   /** Teammates, by name and by e-mail address. */
   owners: ReadonlyMap<string, string>;
+  /** The day on which it is read. */
+  today?: string;
 }
 
 const NOTHING_NAMED: NamedThings = { stages: new Map(), owners: new Map() };

@@ -38,9 +38,27 @@ describe('values of own fields', () => {
   });
 
   it('know the orders of dates', () => {
-    expect(dateOrders(['2026-11-24'])).toEqual(['day-month', 'month-day']);
+    expect(dateOrders(['2026-11-24', 'Nov 24, 2026'])).toEqual([]);
+    expect(dateOrders(['2026-11-24', '3/4/2026'])).toEqual(['day-month', 'month-day']);
     expect(readDate('31/02/2026', 'day-month')).toEqual({ ok: false, reason: 'day-does-not-exist' });
     expect(readDate('02/31/2026', 'month-day')).toEqual({ ok: false, reason: 'day-does-not-exist' });
+  });
+
+  it.each([
+    ['Nov 24, 2026', '2026-11-24'],
+    ['November 3rd 2026', '2026-11-03'],
+    ['24 Nov 2026', '2026-11-24'],
+    ['24-Nov-2026', '2026-11-24'],
+    ['1st of May', null],
+    ['Nov 31, 2026', null],
+    ['2026-11-24 10:22:33', '2026-11-24'],
+    ['2026-11-24T10:22:33Z', '2026-11-24'],
+    ['Nov 24, 2026, 4:15 PM', '2026-11-24'],
+    ['Nov 24, 2026 at 4:15 PM', '2026-11-24'],
+    ['Sirius 24, 2026', null],
+  ])('as a date %s is %s', (text, day) => {
+    const read = readDate(text, null);
+    expect(read.ok ? read.value : null).toBe(day);
   });
 
   it.each([

@@ -100,9 +100,20 @@ function readYesNo(text: string): Result<string, ValueRefusal> {
   return YES.has(folded) ? ok('yes') : NO.has(folded) ? ok('no') : refuse('not-yes-no');
 }
 
-/** A date as `2026-11-24`. Numbers alone are read in the order given. */
+const MONTH_NAMES = 'jan feb mar apr may jun jul aug sep oct nov dec'.split(' ');
+
+/** `Nov 24, 2026`, `24 November 2026`, `24-Nov-2026`. */
+function namedDate(text: string): Result<string, ValueRefusal> | null {
+  const first = /^([a-z]{3,9})[. -]+(\d{1,2})(?:st|nd|rd|th)?[, -]+(\d{4})$/i.exec(text);
+  const after = /^(\d{1,2})(?:st|nd|rd|th)?[. -]+([a-z]{3,9})[., -]+(\d{4})$/i.exec(text);
+  const [month, day, year] = first ? first.slice(1) : after ? [after[2], after[1], after[3]] : [];
+  const at = MONTH_NAMES.indexOf((month ?? '').slice(0, 3).toLowerCase());
+  return at < 0 ? null : existing(year!, String(at + 1), day!);
+}
+
+/** A date as `2026-11-24`. Numbers alone are read in the order given, English names of months in any. */
 export function readDate(raw: string, order: DateOrder | null): Result<string, ValueRefusal> {
-  const text = raw.trim().replace(/[T ]\d{1,2}:\d{2}.*$/, '');
+  const text = raw.trim().replace(/,?(?:[T ]| at )\d{1,2}:\d{2}.*$/, '');
   const iso = /^(\d{4})[-/.](\d{1,2})[-/.](\d{1,2})$/.exec(text);
   if (iso) return existing(iso[1]!, iso[2]!, iso[3]!);
   const plain = /^(\d{1,2})[-/. ](\d{1,2})[-/. ](\d{4})$/.exec(text);
@@ -110,7 +121,7 @@ export function readDate(raw: string, order: DateOrder | null): Result<string, V
     return order === 'day-month'
       ? existing(plain[3]!, plain[2]!, plain[1]!)
       : existing(plain[3]!, plain[1]!, plain[2]!);
-  return refuse('not-a-date');
+  return namedDate(text) ?? refuse('not-a-date');
 }
 
 function existing(year: string, month: string, day: string): Result<string, ValueRefusal> {
@@ -120,14 +131,17 @@ function existing(year: string, month: string, day: string): Result<string, Valu
 
 /**
  * What a column of dates says of its own order: one that some value allows only (25/03), both when the values do not
- * decide, null when they contradict each other or are no such dates. Mixed orders are asked about, never guessed.
+ * decide, none where no order is needed (2026-03-25, Mar 25, 2026). Mixed orders are asked about, never guessed.
  */
 export function dateOrders(values: readonly string[]): DateOrder[] | 'mixed' {
   let dayFirst = true;
   let monthFirst = true;
-  for (const value of values) {
+  const dates = values.flatMap((value) => {
     const parts = /^\s*(\d{1,2})[-/. ](\d{1,2})[-/. ]\d{4}/.exec(value);
-    if (!parts) continue;
+    return parts ? [parts] : [];
+  });
+  if (dates.length === 0) return [];
+  for (const parts of dates) {
     const [first, second] = [Number(parts[1]), Number(parts[2])];
     if (first > 12) monthFirst = false;
     if (second > 12) dayFirst = false;

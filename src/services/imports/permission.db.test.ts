@@ -82,6 +82,24 @@ describe('a file that says who may be texted', () => {
     expect(await standing()).toMatchObject([{ stopped: true }]);
   });
 
+  it('keeps the day on which each agreed as evidence, where a column tells it', async () => {
+    const row = await upload(
+      'Phone,SMS consent date\n(303) 555-0101,2024-03-25 10:22:33\n(303) 555-0102,"Mar 5, 2025"\n(303) 555-0103,\n(303) 555-0104,2099-01-01\n',
+    );
+    expect(row.mapping.map(({ to }) => to)).toEqual(['number', 'agreed_on']);
+    const input = await consent();
+    const tried = await check(row, input);
+    expect(tried.counts).toMatchObject({ add: 4, findings: { textable: 2, 'no consent': 2 } });
+    await run(tried);
+    const ledger = await world.rows<{ number: string; on: string }>(
+      `select p.number, e.evidence ->> 'obtainedAt' as on from consent_event e join person p on p.id = e.person_id where e.workspace_id = :workspace order by 1`,
+    );
+    expect(ledger).toEqual([
+      { number: '+13035550101', on: '2024-03-25' },
+      { number: '+13035550102', on: '2025-03-05' },
+    ]);
+  });
+
   it('of those who left takes out all of them, and asks for no consent', async () => {
     const row = await upload('Number,Reason\n(303) 555-0101,moved\n(303) 555-0102,STOP\n');
     const input = { ...(await consent()), left: true };

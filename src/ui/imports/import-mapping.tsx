@@ -5,7 +5,7 @@ import { CHANNELS, CHANNEL_WORDS, type Channel } from '@/core/message/channel';
 import { useState, useTransition } from 'react';
 import type { OwnFieldKind } from '@/core/audience/fields';
 import { OWN_KIND_WORDS, OWN_KINDS } from '@/core/audience/fields';
-import { TARGET_WORDS, type ColumnGuess } from '@/core/import/columns';
+import { holdsDays, TARGET_WORDS, type ColumnGuess } from '@/core/import/columns';
 
 export interface MappingColumn {
   to: string;
@@ -88,7 +88,7 @@ export function ImportMapping({ initial, guesses, own, programs, tags, lists, ch
         <Text label="List" value={values.list} set={(list) => set({ list })} options={lists} />
       </div>
       <Attestation values={values} set={set} programs={programs} />
-      {values.columns.some(({ to }) => to === 'agreed' || to === 'left') && (
+      {values.columns.some(({ to }) => to.startsWith('agreed') || to === 'left') && (
         <p className="mb-4 max-w-prose">
           A column says who may be texted. A row that says no, or nothing, brings no consent, whatever is
           attested; one that says they left opts them out of everything.
@@ -142,7 +142,7 @@ function Becomes({
   own: Props['own'];
   set(part: Partial<MappingColumn>): void;
 }) {
-  const isDate = column.kind === 'date' && (column.to === 'new' || column.to.startsWith('own.'));
+  const isDate = holdsDays(column);
   return (
     <div className="flex flex-wrap gap-2">
       <select

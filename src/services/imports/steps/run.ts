@@ -342,9 +342,8 @@ async function putConsent(
 ): Promise<void> {
   const { program, consent } = row.options;
   if (!program || !consent) return;
-  const evidence = {
+  const attested = {
     wording: consent.wording,
-    obtainedAt: consent.date,
     source: `import ${row.name}`,
     importId: row.id,
     recordedBy: row.created_by ?? 'API',
@@ -359,6 +358,8 @@ async function putConsent(
       if (address === null) continue;
       const consents = states.get(personId);
       const current = consents?.byAddress.get(address) ?? NO_CONSENT;
+      // The day their row tells is nearer to the truth than the one that holds for all.
+      const evidence = { ...attested, obtainedAt: stored.data.agreed_on ?? consent.date };
       if (
         !admit(asPerson(current, consents?.spoken ?? null), { kind: 'opted-in', method: 'import', evidence })
           .ok

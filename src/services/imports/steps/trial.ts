@@ -17,6 +17,7 @@ import {
 import { countRows, insertRows, type CheckedRow } from '@/db/imports/import-rows';
 import { announce } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
+import { shownAt } from '@/core/shared/zone';
 import type { FileRow, OpenFile } from '@/gateways/files/file-row';
 import { fileRows } from '@/gateways/files/rows';
 import type { LineLookup } from '@/gateways/lookup';
@@ -27,13 +28,15 @@ import { suppressed } from '@/services/people/suppression';
 
 /** What rows are read with. */
 async function readingOf(
+  ctx: Context,
   scope: Scope,
   row: ImportRow,
 ): Promise<{ own: ReadonlyMap<string, OwnField>; country: string; named: NamedThings }> {
-  const { country } = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
+  const { country, zone } = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
   const own = new Map<string, OwnField>((await ownFields(scope)).map((field) => [field.key, field]));
   for (const { fresh } of row.mapping) if (fresh) own.set(fresh.key, { ...fresh, options: [] });
-  return { own, country, named: await namedThings(scope) };
+  const today = shownAt(zone, ctx.now()).slice(0, 10);
+  return { own, country, named: { ...(await namedThings(scope)), today } };
 }
 
 /** Stages and teammates as files may call them. */
@@ -59,7 +62,7 @@ export async function tryOut(
   row: ImportRow,
   open: OpenFile,
 ): Promise<void> {
-  const reading = await inside((scope) => readingOf(scope, row));
+  const reading = await inside((scope) => readingOf(ctx, scope, row));
   await inside((scope) =>
     scope.run(`delete from import_row where workspace_id = :workspace and import_id = :id`, { id: row.id }),
   );
