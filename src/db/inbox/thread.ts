@@ -66,7 +66,7 @@ export const keepWhy = (scope: Scope, rows: readonly WhyRow[]): Promise<number> 
     },
   );
 
-/** Who waits, and of whom nobody knows why yet: by what they wrote last, or by an inquiry after it. */
+/** Who waits, and of whom nobody knows why yet: by what they wrote last, or by an inquiry after it. Some of each workspace. */
 export const withoutWhy = (
   crossing: Crossing,
   most: number,
@@ -76,7 +76,8 @@ export const withoutWhy = (
        from person p left join thread t on t.workspace_id = p.workspace_id and t.person_id = p.id
        left join lateral (select id, at from inbound_text where workspace_id = p.workspace_id and person_id = p.id and meaning <> 'automatic' order by at desc, id desc limit 1) i on true
        left join lateral (select at from inquiry where workspace_id = p.workspace_id and person_id = p.id order by at desc limit 1) q on true
-      where p.waiting_since is not null and t.why is null and p.merged_into is null and p.erased_at is null order by p.workspace_id, p.id limit :most`,
+      where p.waiting_since is not null and t.why is null and p.merged_into is null and p.erased_at is null
+      order by row_number() over (partition by p.workspace_id order by p.id), p.workspace_id limit :most`,
     { most },
   );
 

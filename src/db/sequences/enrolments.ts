@@ -45,11 +45,15 @@ const enrolmentOf = (row: Row): EnrolmentFull => ({
 const COLUMNS = `e.id, e.sequence_id, e.version, e.person_id, e.state, e.began_at, e.begun_by, e.prompted, e.line, e.arrived_at, e.due_at, e.before_at,
   e.left_at, e.acted, e.not_before, e.asks, e.ended_at, e.ended_why`;
 
-/** Workspaces in which somebody's next moment has come, of sequences that run. */
-export const workspacesDue = async (crossing: Crossing, at: Date): Promise<string[]> =>
+/**
+ * Workspaces in which somebody's next moment has come, of sequences that run: of those who wait longest. Who could not be
+ * worked on, and waits for the next try, is not among them: however many they are, they keep no workspace waiting.
+ */
+export const workspacesDue = async (crossing: Crossing, untroubled: string, at: Date): Promise<string[]> =>
   (
     await crossing.rows<{ id: string }>(
-      `select distinct workspace_id as id from (select workspace_id from enrolment where look_at <= :at order by look_at limit 20000) due order by 1`,
+      `select distinct workspace_id as id from (
+         select e.workspace_id from enrolment e where e.look_at <= :at and ${untroubled} order by e.look_at limit 20000) due order by 1`,
       { at },
     )
   ).map(({ id }) => id);

@@ -5,6 +5,9 @@ import { addPerson, editField, must } from '@/services/testing/people';
 import { broadcastTo, round, Scripted } from '@/services/testing/sending';
 import { line, says, SequenceDesk } from '@/services/testing/sequences';
 import { wantHappenings } from '@/db/kit/happenings';
+import { acrossWorkspaces } from '@/db/kit/scope';
+import { untroubled } from '@/db/kit/trouble';
+import { workspacesDue } from '@/db/sequences/enrolments';
 import { follow } from '@/services/kit/happenings';
 import { SEQUENCES_FOLLOW } from './follow';
 import { makeWorld, NOON, phone, type World } from '@/services/testing/world';
@@ -275,6 +278,11 @@ describe('many at once', () => {
     await settle();
     expect((await bodies()).length).toBe(4);
     expect(await world.within((scope) => readTroubles(scope))).toMatchObject([{ queue: 'enrolment' }]);
+    // While it waits for its next try its workspace takes no turn: others have theirs.
+    const due = await acrossWorkspaces(world.ctx.orm, (crossing) =>
+      workspacesDue(crossing, untroubled('enrolment')('e.id'), new Date(world.clock.at)),
+    );
+    expect(due).toEqual([]);
     await world.cure('message');
     await pass(10 * MINUTE, MINUTE);
     expect((await bodies()).filter((body) => body === 'Hello').length).toBe(5);

@@ -29,7 +29,7 @@ const SLICES_IN_A_TURN = 4;
  */
 export async function runDue(ctx: Context): Promise<number> {
   const workspaces = await acrossWorkspaces(ctx.orm, (crossing) =>
-    workspacesDue(crossing, new Date(ctx.now())),
+    workspacesDue(crossing, untroubled('enrolment')('e.id'), new Date(ctx.now())),
   );
   let done = 0;
   for (const workspaceId of workspaces)
