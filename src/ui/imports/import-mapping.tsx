@@ -188,7 +188,7 @@ function Becomes({
       {isDate && guess.orders !== 'mixed' && guess.orders.length < 2 ? null : isDate ? (
         <select
           aria-label={`Order of day and month in ${guess.title}`}
-          className="input w-48! py-0.5!"
+          className="input w-56! py-0.5!"
           value={column.order ?? ''}
           onChange={(event) => set({ order: (event.target.value || null) as MappingColumn['order'] })}
         >

@@ -69,6 +69,20 @@ function thread(newestFirst: Entry[], coming: Entry[] = [], planned: Planned = [
   return screen.getByRole('list', { name: 'Thread' });
 }
 
+it('says of a reply that asks for quiet for a while that it does, and of another in doubt that it may be an opt-out', () => {
+  render(
+    <Logbook
+      {...{ entries: [], calls: [], marks: [], coming: [], planned: [], grounds, now: NOW, zone: ZONE }}
+      entries={[
+        reply('2026-11-23T17:00:00Z', { meaning: 'unclear', rule: 'pausing' }),
+        reply('2026-11-23T17:10:00Z', { meaning: 'unclear', rule: 'score' }),
+      ]}
+    />,
+  );
+  expect(screen.getByText('unclear: seems to want a pause')).toBeTruthy();
+  expect(screen.getByText('unclear: may be an opt-out')).toBeTruthy();
+});
+
 describe('a thread', () => {
   it('is read from old to new, each day named once, and ends with now', () => {
     const list = thread([

@@ -95,6 +95,15 @@ const MEANINGS: Record<string, { word: string; tone: Tone }> = {
   automatic: { word: 'automatic answer', tone: 'plain' },
 };
 
+/** What a reply was understood as. */
+function Understood({ meaning, rule }: { meaning: string; rule: string | null }) {
+  const { word, tone } =
+    rule === 'pausing'
+      ? { word: 'unclear: seems to want a pause', tone: 'wait' as const }
+      : MEANINGS[meaning]!;
+  return <Mark tone={tone}>{word}</Mark>;
+}
+
 const PLACES = { broadcast: '/sends', sequence: '/programs/sequences' };
 
 /** Entries of a thread that stand open; older ones are folded away above them. */
@@ -308,9 +317,7 @@ function Line({ entry, grounds, zone, time, day, folds = false, acts }: LineProp
             </span>
             {out && entry.state && <Status entry={entry} state={entry.state as TextState} />}
             {out && entry.read_at && <span className="text-soft">read {clockTime(entry.read_at, zone)}</span>}
-            {!out && entry.meaning && (
-              <Mark tone={MEANINGS[entry.meaning]!.tone}>{MEANINGS[entry.meaning]!.word}</Mark>
-            )}
+            {!out && entry.meaning && <Understood meaning={entry.meaning} rule={entry.rule} />}
             {!out && entry.near_keyword && (
               <span className="text-wait">nearly the keyword {entry.near_keyword.toUpperCase()}</span>
             )}
