@@ -68,6 +68,8 @@ describe('a wish for quiet for a while', () => {
     'the phone was on mute, sorry',
     'Are you on a break over the holidays?',
     'nothing',
+    'Can I get a break on the price for the week?',
+    'can we get a break down of the costs for the month',
     'not until March, we are in Spain',
   ])('is not in what only sounds like one: %s', (body) => expect(interpret(body).meaning).toBe('reply'));
 

@@ -50,7 +50,7 @@ const ASKS = new RegExp(
 /** Words that ask for quiet where they say for how long, or say nothing else. */
 const QUIET = `(?:${VERBS}|(?:hold|lay) off|skip (?:me|us)|(?:be )?quiet|silence|hold (?:everything|it all|them|these)|(?:texts|messages|alerts) off|(?:en )?pausa|no molesten)`;
 const ASKS_FOR_A_WHILE = new RegExp(
-  `(?:^|\\b(?:can|could|would|will) (?:you|u|we|i) |\\b(?:please|pls|plz|just|to|and|so|lets) |(?=skip (?:me|us)|nothing for))(?:please |just )?(?:${QUIET}|nothing|(?:take|need|have|get|want) (?:a|some) (?:\\w+ )?break)(?: \\w+){0,4}? (?:${SPAN})\\b`,
+  `(?:^|\\b(?:can|could|would|will) (?:you|u|we|i) |\\b(?:please|pls|plz|just|to|and|so|lets) |(?=skip (?:me|us)|nothing for))(?:please |just )?(?:${QUIET}|nothing|(?:take|need|have|get|want) (?:a|some) (?:\\w+ )?break(?! (?:down|on|in)\\b))(?: \\w+){0,4}? (?:${SPAN})\\b`,
 );
 const ALONE = new RegExp(
   `^(?:can you |could you )?(?:please |just )?${QUIET}(?: (?:please|pls|plz|thanks|thank you|por favor|svp))*$`,
