@@ -53,13 +53,16 @@ const SAYS_LEFT =
   /\bopt(?:ed)? ?outs?\b|\bunsubscribed?\b|\bdo not (?:text|contact|sms|message)\b|\bdn[ct]\b|^(?:stopped|suppressed|blocked)$/;
 const SAYS_AGREED =
   /\bopt(?:ed)? ?ins?\b|\bconsent(?:ed|s)?\b|\b(?:may|can|should) we (?:text|message)\b|\bagrees? to (?:get |receive )?(?:\w+ )?(?:texts?|sms|messages?)\b|\b(?:sms|texts?|texting|mobile|marketing|subscription|subscriber) (?:ok|okay|permission|allowed|subscribed|status)\b|^(?:subscribed|permission|opted in|textable)$|\b(?:ok|okay) to text\b|\baccepts? (?:sms|texts?)\b/;
-/** About consent, and no yes or no: when, how, from where; or to something else than texts. */
-const BESIDE_IT =
-  /\b(?:timestamp|when|ip|source|method|url|link|page|wording|language|reason|by whom|e ?mails?|mail|newsletter|voice|phone calls?|calls?)\b/;
-/** When they agreed, and to texts as far as it says. */
+/** To something else than texts. */
+const ELSE = 'e ?mails?|mail|newsletter|voice|phone calls?|calls?';
+const TO_ELSE = new RegExp(`\\b(?:${ELSE})\\b`);
+/** About consent, and no yes or no: when, how, from where; or to something else. */
+const BESIDE_IT = new RegExp(
+  `\\b(?:timestamp|when|ip|source|method|url|link|page|wording|language|reason|by whom|${ELSE})\\b`,
+);
+/** When they agreed. */
 const WHEN = /\b(?:date|time|day|dt|timestamp|when|at|on)\b/;
 const WHEN_AGREED = /\bopt(?:ed)? ?ins?\b|\bconsent(?:ed|s)?\b|\b(?:re)?subscribed?\b|\bagreed\b/;
-const TO_ELSE = /\b(?:e ?mails?|mail|newsletter|voice|phone calls?|calls?)\b/;
 const A_STATUS = /^(?:status|contact status|list status)$/;
 
 /** Whether a column says who may be texted, by its plain header and the values below it. */
