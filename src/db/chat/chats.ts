@@ -196,20 +196,6 @@ export const toldDue = (
 export const forgetTold = (crossing: Crossing, before: Date): Promise<number> =>
   crossing.run(`delete from chat_told where due_at is null and at < :before`, { before });
 
-/** Chat messages of which nobody knows whether the network has them, old enough that nothing of them is on the wire any more. */
-export const unconfirmedChats = (
-  crossing: Crossing,
-  before: Date,
-): Promise<{ id: string; workspace_id: string; account_id: string }[]> =>
-  crossing.rows(
-    `select id, workspace_id, account_id from (
-        select m.id, m.workspace_id, c.account_id, m.submitted_at, row_number() over (partition by c.account_id order by m.submitted_at) as nth
-          from message m join chat c on c.message_id = m.id
-          where m.lost_at is not null and m.channel = 'chat' and m.state = 'unconfirmed' and m.submitted_at < :before) x
-      where nth <= 20 order by submitted_at`,
-    { before },
-  );
-
 /** What was written about somebody’s chats, and how things stand with their ids. */
 export const CHAT_ERASURES = [
   `delete from chat where workspace_id = :workspace and message_id in (select id from message where workspace_id = :workspace and person_id = any(:ids::text[]))`,

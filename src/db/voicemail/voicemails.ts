@@ -82,20 +82,6 @@ export const leftVoicemails = (
     { accountId, ids },
   );
 
-/** Voicemails of which nobody knows whether the account has them, old enough that nothing of them is on the wire any more. */
-export const unconfirmedVoicemails = (
-  crossing: Crossing,
-  before: Date,
-): Promise<{ id: string; workspace_id: string; account_id: string }[]> =>
-  crossing.rows(
-    `select id, workspace_id, account_id from (
-        select m.id, m.workspace_id, v.account_id, m.submitted_at, row_number() over (partition by v.account_id order by m.submitted_at) as nth
-          from message m join voicemail v on v.message_id = m.id
-          where m.lost_at is not null and m.channel = 'voicemail' and m.state = 'unconfirmed' and m.submitted_at < :before) x
-      where nth <= 20 order by submitted_at`,
-    { before },
-  );
-
 /** The newest version of each voice message in use, by name. */
 export const newestRecordings = (scope: Scope): Promise<{ id: string; name: string; words: string }[]> =>
   scope.rows(

@@ -2,8 +2,9 @@ import { log } from '@/log/log';
 import { begins, openUntil } from '@/core/chat/window';
 import { MINUTE, SECOND, type Millis } from '@/core/shared/instant';
 import { ChatAccount, ChatWording } from '@/db/chat/entities';
-import { chatsOf, lockAccountsOf, noteBegun, unconfirmedChats } from '@/db/chat/chats';
+import { chatsOf, lockAccountsOf, noteBegun } from '@/db/chat/chats';
 import { lockUnsentTexts } from '@/db/delivery/due-texts';
+import { unconfirmedBy } from '@/db/delivery/unconfirmed';
 import { acrossWorkspaces, inWorkspace } from '@/db/kit/scope';
 import { carrierIdOf, type ChatNetwork, type OutgoingChat } from '@/gateways/chat/network';
 import type { SubmitOutcome } from '@/gateways/carrier';
@@ -144,7 +145,7 @@ const OFF_THE_WIRE: Millis = MINUTE;
 /** Settles chat messages of which nobody knows whether the network has them. Gives how many. */
 export async function settleUnconfirmed(ctx: Context, network: ChatNetwork): Promise<number> {
   const waiting = await acrossWorkspaces(ctx.orm, (crossing) =>
-    unconfirmedChats(crossing, new Date(ctx.now() - OFF_THE_WIRE)),
+    unconfirmedBy(crossing, 'chat', new Date(ctx.now() - OFF_THE_WIRE)),
   );
   return settleByAsking(ctx, waiting, {
     carrierId: carrierIdOf,

@@ -1,15 +1,9 @@
 import { recordTaken, settleTexts } from '@/db/delivery/answers';
 import { settleSilent } from '@/db/delivery/silence';
+import type { Unconfirmed } from '@/db/delivery/unconfirmed';
 import { acrossWorkspaces, byKey } from '@/db/kit/scope';
 import { log } from '@/log/log';
 import type { Context } from '@/services/kit/context';
-
-/** A message of which nobody knows whether the outside has it, and the account it went by. */
-export interface Unconfirmed {
-  id: string;
-  workspace_id: string;
-  account_id: string;
-}
 
 interface Asking {
   /** Whether the outside has it; null: it cannot be asked now. */

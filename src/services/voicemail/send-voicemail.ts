@@ -2,14 +2,10 @@ import { group } from 'd3-array';
 import { chooseCaller } from '@/core/clearance/sender';
 import { MINUTE, type Millis } from '@/core/shared/instant';
 import { lockUnsentTexts } from '@/db/delivery/due-texts';
+import { unconfirmedBy } from '@/db/delivery/unconfirmed';
 import { acrossWorkspaces, inWorkspace } from '@/db/kit/scope';
 import { VoicemailAccount, VoiceRecording } from '@/db/voicemail/entities';
-import {
-  noteCallers,
-  unconfirmedVoicemails,
-  voicemailsOf,
-  type VoicemailRow,
-} from '@/db/voicemail/voicemails';
+import { noteCallers, voicemailsOf, type VoicemailRow } from '@/db/voicemail/voicemails';
 import type { SubmitOutcome } from '@/gateways/carrier';
 import { dropIdOf, type Dropper } from '@/gateways/voicemail/dropper';
 import { log } from '@/log/log';
@@ -160,7 +156,7 @@ const OFF_THE_WIRE: Millis = MINUTE;
 /** Settles voicemails of which nobody knows whether the account has them. Gives how many. */
 export async function settleUnconfirmedVoicemails(ctx: Context, dropper: Dropper): Promise<number> {
   const waiting = await acrossWorkspaces(ctx.orm, (crossing) =>
-    unconfirmedVoicemails(crossing, new Date(ctx.now() - OFF_THE_WIRE)),
+    unconfirmedBy(crossing, 'voicemail', new Date(ctx.now() - OFF_THE_WIRE)),
   );
   return settleByAsking(ctx, waiting, {
     carrierId: dropIdOf,
