@@ -8,6 +8,8 @@ import { ListTable } from '@/ui/kit/list-table';
 import { Mark } from '@/ui/kit/mark';
 import { count, percent, plural } from '@/ui/kit/numbers';
 import { Empty, Facts, Page, Section } from '@/ui/kit/page';
+import { WhyWaits } from '@/ui/inbox/waiting-list';
+import { personName } from '@/ui/people/people-list';
 import { NoticeList } from '@/ui/today/notice-list';
 import { StuckList, UnreadList } from '@/ui/today/stuck-list';
 import { dayAndTime, fullDay, shortTime } from '@/ui/kit/time';
@@ -93,14 +95,17 @@ export default async function TodayPage() {
       <Section
         title="Waiting for an answer"
         note={
-          counts.waiting > 0 ? (
-            <Link href="/inbox" className="link">
-              all {count(counts.waiting)} in the Inbox
-            </Link>
+          data.waiting.team > 0 ? (
+            <>
+              {data.waiting.over > 0 && `${count(data.waiting.over)} past their time; `}
+              <Link href="/inbox" className="link">
+                all {count(data.waiting.team)} in the Inbox
+              </Link>
+            </>
           ) : null
         }
       >
-        <Waiting threads={data.threads} now={now} zone={zone} />
+        <Waiting threads={data.threads} waiting={data.waiting} now={now} zone={zone} />
         <ToCall people={toCall} />
         <NearlyTyped rows={data.near} />
         <HeldByForm rows={data.held} />
@@ -202,21 +207,24 @@ function SendersToLookAt({ senders }: Pick<Today, 'senders'>) {
   );
 }
 
-function Waiting({ threads, now, zone }: Pick<Today, 'threads'> & { now: number; zone: string }) {
-  if (threads.length === 0)
+function Waiting({
+  threads,
+  waiting,
+  now,
+  zone,
+}: Pick<Today, 'threads' | 'waiting'> & { now: number; zone: string }) {
+  if (waiting.team === 0)
     return <Empty>Nobody waits for an answer. Replies appear here the moment they arrive.</Empty>;
   return (
     <ul>
       {threads.map((thread) => (
         <li key={thread.id} className="flex flex-wrap items-baseline gap-x-4 border-b border-rule py-1.5">
-          <span className="w-32 shrink-0 text-sm text-soft">
-            {shortTime(thread.waiting_since, now, zone)}
-          </span>
+          <span className="w-32 shrink-0 text-sm text-soft">{shortTime(thread.since, now, zone)}</span>
           <Link href={`/inbox/${thread.id}`} className="link">
-            {[thread.first_name, thread.last_name].filter(Boolean).join(' ') || displayNumber(thread.address)}
+            {personName(thread)}
           </Link>
-          <span className="min-w-0 flex-1 truncate">{thread.body}</span>
-          {thread.unclear_since ? <Mark tone="wait">may be an opt-out</Mark> : null}
+          <span className="min-w-0 flex-1 truncate">{thread.words}</span>
+          {thread.why !== 'reply' && <WhyWaits row={thread} />}
         </li>
       ))}
     </ul>

@@ -2,6 +2,7 @@ import { WHY, WAITS_WHY, type Box, type WaitsWhy } from '@/core/inbox/waiting';
 import type { Channel } from '@/core/message/channel';
 import { CALLED } from '@/db/people/addresses';
 import type { Scope, SqlValue } from '@/db/kit/scope';
+import { sqlList } from '@/db/kit/sql';
 
 export interface InboxQuestion {
   box: Box;
@@ -12,6 +13,8 @@ export interface InboxQuestion {
   sender?: string | null;
   source?: string | null;
   why?: string | null;
+  /** Without whom Today shows together elsewhere: who called in vain, who nearly typed a keyword. */
+  apart?: boolean;
   at: Date;
   /** Within which a plain reply should be answered, in milliseconds. */
   target: number;
@@ -95,6 +98,9 @@ const BOXES: Record<Box, { from: string; where: string; order(of: string): strin
   done: { from: DONE, where: 'true', order: (of) => `${of}.by_at desc` },
 };
 
+/** Who is shown one by one. */
+const APART = `(not :apart or why not in (${sqlList(['missed-call', 'near-miss'] satisfies WaitsWhy[])}))`;
+
 const FILTERS = `(:program::text is null or program_id = :program) and (:channel::text is null or channel = :channel) and (:sender::text is null or sender_id = :sender)
   and (:why::text is null or why = :why)
   and (:source::text is null or exists (select 1 from inquiry q where q.workspace_id = :workspace and q.person_id = x.person_id and q.source_id = :source))`;
@@ -106,7 +112,7 @@ const asked = (question: InboxQuestion): Record<string, SqlValue> => ({
     channel: question.channel ?? null,
     sender: question.sender ?? null,
   },
-  ...{ source: question.source ?? null, why: question.why ?? null },
+  ...{ source: question.source ?? null, why: question.why ?? null, apart: question.apart ?? false },
 });
 
 /** What is shown of those of a page (`o`), in its order. */
@@ -124,7 +130,7 @@ const SHOWN = (order: string): string => `
 export const inboxPage = (scope: Scope, question: InboxQuestion): Promise<InboxRow[]> => {
   const { from, where, order } = BOXES[question.box];
   return scope.rows<InboxRow>(
-    `with o as (select * from (${from}) x where ${where} and ${FILTERS} order by ${order('x')}, person_id limit :most offset :skip)
+    `with o as (select * from (${from}) x where ${where} and ${FILTERS} and ${APART} order by ${order('x')}, person_id limit :most offset :skip)
      select * from (${SHOWN(order('o'))}) s order by nth`,
     { ...asked(question), most: question.most, skip: question.skip },
   );
@@ -139,7 +145,7 @@ export async function inboxBox(
   const shown = from === WAITING ? `w x where ${where}` : `(${from}) x where ${where} and ${FILTERS}`;
   const found = await scope.rows<InboxRow & { counts: BoxCounts }>(
     `with w as materialized (select * from (${WAITING}) x where is_later is not true and ${FILTERS}),
-     o as (select * from ${shown} order by ${order('x')}, person_id limit :most offset :skip)
+     o as (select * from ${shown} and ${APART} order by ${order('x')}, person_id limit :most offset :skip)
      select c.counts, s.* from (select to_jsonb(n) as counts from (${COUNTED}) n) c left join (${SHOWN(order('o'))}) s on true order by nth`,
     { ...asked(question), most: question.most, skip: question.skip },
   );

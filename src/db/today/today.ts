@@ -12,8 +12,6 @@ export interface TodayRow {
   replies: number;
   joined: number;
   left: number;
-  waiting: number;
-  unclear: number;
   held: number;
 }
 
@@ -26,8 +24,6 @@ export const todayCounts = async (scope: Scope, day: Day, from: Date): Promise<T
        (select count(*) from inbound_text where workspace_id = :workspace and at >= :from and meaning in ('reply', 'unclear'))::int as replies,
        (select count(distinct person_id) from consent_event e where workspace_id = :workspace and at >= :from and kind = 'opted-in' and ${STANDS})::int as joined,
        (select count(distinct person_id) from consent_event where workspace_id = :workspace and at >= :from and kind = 'opted-out')::int as left,
-       (select count(*) from person where workspace_id = :workspace and waiting_since is not null)::int as waiting,
-       (select count(*) from person where workspace_id = :workspace and unclear_since is not null)::int as unclear,
        (select count(*) from message where workspace_id = :workspace and not_before is not null)::int as held
        from (select ${left(LEFT_STATES)} as sent, ${left(['delivered'])} as delivered, ${left(['failed'])} as failed
                from tally where workspace_id = :workspace and about = 'day' and day = :day::date) as sent`,

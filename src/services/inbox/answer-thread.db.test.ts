@@ -12,7 +12,7 @@ import { readPersonScreen } from '@/services/people/screen';
 import { readPrograms, readProgramScreen } from '@/services/programs/screen';
 import { readAsked } from '@/services/results/asked';
 import { readOverview } from '@/services/results/screen';
-import { waitingThreads } from '@/db/inbox/threads';
+import { readBox } from './screen';
 import { wordAnswer } from './word-answer';
 import { readToday } from '@/services/today/screen';
 import { claimDueTexts, submitText } from '@/services/delivery/send-due-texts';
@@ -70,7 +70,12 @@ async function deliver(): Promise<string[]> {
   return leaving.map(({ body }) => body);
 }
 const personOf = (number: string) => personWith(world, number);
-const waiting = () => world.within((scope) => waitingThreads(scope, { most: 200, asking: false }));
+const waiting = async () =>
+  (
+    await world.within((scope) =>
+      readBox(scope, { box: 'team', filters: {}, accountId: me, page: 0, now: world.clock.at }),
+    )
+  ).rows;
 
 async function broadcast(name: string, body: string): Promise<string> {
   const id = await world.within(async (scope) => {
@@ -96,9 +101,7 @@ describe('a thread', () => {
     await world.texts(ANA, 'sky');
     await world.texts(ANA, 'Can I bring a friend?');
     await deliver();
-    expect(await waiting()).toMatchObject([
-      { address: ANA, body: 'Can I bring a friend?', unclear_since: null },
-    ]);
+    expect(await waiting()).toMatchObject([{ address: ANA, words: 'Can I bring a friend?', why: 'reply' }]);
     world.clock.at += 11 * HOUR;
     const id = await personOf(ANA);
     expect(await world.within((scope) => answerThread(world.ctx, scope, id, ' Yes, do. ', me))).toMatchObject(
@@ -185,7 +188,7 @@ describe('an unclear reply', () => {
     await world.texts(ANA, 'sky');
     await deliver();
     await world.texts(ANA, 'this is spam');
-    expect((await waiting())[0]).toMatchObject({ address: ANA, meaning: 'unclear' });
+    expect((await waiting())[0]).toMatchObject({ address: ANA, why: 'opt-out' });
     const id = await personOf(ANA);
     await broadcast('One', 'Clear tonight.');
     expect((await world.within((scope) => readPersonScreen(scope, id, world.clock.at)))!.coming).toHaveLength(
@@ -257,9 +260,9 @@ describe('the screens', () => {
       replies: 1,
       joined: 3,
       left: 1,
-      waiting: 1,
       held: 0,
     });
+    expect(today.waiting.team).toBe(1);
     const sends = await world.within((scope) => readSends(scope, '', 10));
     expect(sends).toMatchObject({
       next: null,

@@ -14,6 +14,7 @@ import { createTemplate } from '@/services/templates/templates';
 import { must, personOf } from '@/services/testing/people';
 import { round, Scripted } from '@/services/testing/sending';
 import { makeWorld, phone, type World } from '@/services/testing/world';
+import { readToday } from '@/services/today/screen';
 import { actOnThread, answerBy, changeReplies } from './act-on-thread';
 import { answerThread, closeThread } from './answer-thread';
 import { fillInWhy, THREADS_FOLLOW } from './follow-threads';
@@ -330,6 +331,23 @@ describe('a thread that is put off', () => {
     expect((await noticed(mira)).map(([kind]) => kind)).toContain('thread.back');
     // It waits since it is back, and is not over at once for having been put off.
     expect((await box()).counts.over).toBe(0);
+  });
+
+  it('is not on Today either, where callers and near misses stand together and are counted with the others', async () => {
+    const [off, asks] = [
+      await writes(1, 'sky', 'Is it open in June?'),
+      await writes(2, 'sky', 'And in May?'),
+    ];
+    await writes(3, 'ksy');
+    must(await act(off, { verb: 'later', until: tomorrow() }));
+    const { threads, waiting } = await world.within((scope) =>
+      readToday(scope, world.clock.at, 'America/Denver', tess),
+    );
+    expect([threads.map(({ id, why }) => [id, why]), waiting]).toEqual([
+      [[asks, 'asks']],
+      (await box()).counts,
+    ]);
+    expect(waiting).toMatchObject({ team: 2, later: 1 });
   });
 
   it('is back at once when they write, or when it is taken up', async () => {

@@ -72,6 +72,15 @@ export async function readBox(
   return { rows: rows.slice(0, BOX_PAGE), more: rows.length > BOX_PAGE, counts };
 }
 
+/** Who should be answered first, as Today shows them: without whom it shows together. Counted is everybody who waits. */
+export async function readFirst(
+  scope: Scope,
+  { most, ...wanted }: { accountId: string; now: Millis; most: number },
+): Promise<{ rows: InboxRow[]; counts: BoxCounts }> {
+  const question = await asked(scope, { box: 'team', filters: {}, page: 0, ...wanted });
+  return inboxBox(scope, { ...question, apart: true, most });
+}
+
 /** The whole page: a box, what it can be narrowed by, and how soon people were answered of late. */
 export async function readInbox(
   scope: Scope,

@@ -58,8 +58,6 @@ describe('today', () => {
       delivered: 3,
       left: 1,
       replies: 2,
-      waiting: 2,
-      unclear: 1,
       held: 1,
     });
     // The text that confirms the opt-out is what waits.

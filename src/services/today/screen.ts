@@ -4,7 +4,6 @@ import type { Scope } from '@/db/kit/scope';
 import { DAY, type Millis } from '@/core/shared/instant';
 import { heldByForm, nearlyTyped, partCounts, todayCounts, type PartCounts } from '@/db/today/today';
 import { partsBefore, usualOf } from '@/core/results/usual-day';
-import { waitingThreads } from '@/db/inbox/threads';
 import { goingOut, waitingSends } from '@/db/sends/broadcasts';
 import { startOfDay } from '@/services/shell/screen';
 import { heldWords } from '@/services/sends/watch-limits';
@@ -16,6 +15,7 @@ import { unreadTexts } from '@/db/inbox/unread';
 import { readTroubles } from '@/services/stuck';
 import { troubledSources } from '@/services/inquiries/board';
 import { noticesFor } from '@/services/inbox/notices';
+import { readFirst } from '@/services/inbox/screen';
 
 /** What is usual by this time on such a day; null: there were too few. */
 async function usualByNow(
@@ -32,7 +32,7 @@ async function usualByNow(
 
 export async function readToday(scope: Scope, now: Millis, zone: string, accountId: string) {
   const counts = await todayCounts(scope, dayOf(now, zone), new Date(startOfDay(now, zone)));
-  const threads = await waitingThreads(scope, { most: 8, asking: true });
+  const { rows: threads, counts: waiting } = await readFirst(scope, { accountId, now, most: 8 });
   const recent = (await readSends(scope, '', 8)).rows.filter((row) => row.begun_at !== null);
   const senders = await rowsWithStanding(scope, now);
   const workspace = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
@@ -44,6 +44,7 @@ export async function readToday(scope: Scope, now: Millis, zone: string, account
     counts,
     usual: await usualByNow(scope, now, zone, workspace.createdAt),
     threads,
+    waiting,
     near: await nearlyTyped(scope),
     held: await heldByForm(scope),
     sources: await troubledSources(scope, now),

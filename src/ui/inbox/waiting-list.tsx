@@ -64,7 +64,7 @@ export function WaitingList({
             </Link>
           ),
         },
-        { title: 'Why', cell: (row) => <Why row={row} box={box} /> },
+        { title: 'Why', cell: (row) => <WhyWaits row={row} box={box} /> },
         {
           title: 'Last words',
           cell: (row) => (
@@ -101,7 +101,14 @@ const PUT_OFF: Partial<Record<WaitsWhy, string>> = {
   'no-answer': 'if they have not answered',
 };
 
-function Why({ row: { why, near_keyword: near, calls }, box }: { row: WaitingRow; box: Box }) {
+/** A word or two for why somebody waits, or stands in this box. */
+export function WhyWaits({
+  row: { why, near_keyword: near, calls },
+  box = 'team',
+}: {
+  row: Pick<WaitingRow, 'why' | 'near_keyword' | 'calls'>;
+  box?: Box;
+}) {
   if (box === 'done') return null;
   if (box === 'later') return <span className="text-soft">{PUT_OFF[why]}</span>;
   const words =
