@@ -21,8 +21,7 @@ import { languageName } from '@/ui/chat/language-name';
 import { WordingMark } from '@/ui/chat/wording-mark';
 import { TaskList } from '@/ui/tasks/task-list';
 import { countToCall } from '@/services/calls/screen';
-import { openTasks } from '@/services/tasks/tasks';
-import { readTeammates } from '@/services/tasks/screen';
+import { readTasksOfToday, readTeammates } from '@/services/tasks/screen';
 import { readMovingIn } from '@/services/team/screen';
 import { taskAction } from './tasks/actions';
 
@@ -30,12 +29,12 @@ export const metadata: Metadata = { title: 'Today' };
 
 export default async function TodayPage() {
   const {
-    data: { today: data, tasks, teammates, moving, toCall },
+    data: { today: data, own, teammates, moving, toCall },
     session,
     now,
   } = await readScreen(async (scope, { workspaceZone, accountId }, at) => ({
     today: await readToday(scope, at, workspaceZone, accountId),
-    tasks: await openTasks(scope, accountId),
+    own: await readTasksOfToday(scope, accountId, at),
     teammates: await readTeammates(scope),
     moving: await readMovingIn(scope),
     toCall: await countToCall(scope, at),
@@ -79,11 +78,13 @@ export default async function TodayPage() {
           </Link>
         }
       >
-        {tasks.length === 0 ? (
-          <Empty>Nothing is to be done. Tasks come from sequences, by hand and from the API.</Empty>
+        {own.tasks.length === 0 ? (
+          own.counts.nobody === 0 && (
+            <Empty>Nothing is to be done. Tasks come from sequences, by hand and from the API.</Empty>
+          )
         ) : (
           <TaskList
-            tasks={tasks.slice(0, 8)}
+            tasks={own.tasks.slice(0, 8)}
             now={now}
             zone={zone}
             act={taskAction}
@@ -91,6 +92,7 @@ export default async function TodayPage() {
             own
           />
         )}
+        <NobodysTasks {...own.counts} />
       </Section>
       <Section
         title="Waiting for an answer"
@@ -228,6 +230,21 @@ function Waiting({
         </li>
       ))}
     </ul>
+  );
+}
+
+/** Tasks that nobody has taken: they lie there until somebody does. */
+function NobodysTasks({ nobody, nobodyDue }: { nobody: number; nobodyDue: number }) {
+  if (nobody === 0) return null;
+  return (
+    <p className="flex flex-wrap items-baseline gap-x-4 border-b border-rule py-1.5">
+      <Mark tone={nobodyDue > 0 ? 'wait' : 'plain'}>
+        {plural(nobody, 'task is', 'tasks are')} nobody’s yet
+      </Mark>
+      <Link href="/tasks?whose=nobody" className="link">
+        {nobodyDue > 0 ? `${count(nobodyDue)} due` : 'give them to somebody'}
+      </Link>
+    </p>
   );
 }
 

@@ -64,27 +64,58 @@ export interface TaskRow extends Pick<Task, 'id' | 'title' | 'state' | 'note' | 
   sequence: string | null;
 }
 
-/** Tasks, the ones due first: of one account, of one person, or all; open ones, or those of the last days that are over. */
+/** Tasks, the ones due first: of one account, of nobody yet, of one person, or all; open ones, or those of the last days that are over. */
 export const readTasks = (
   scope: Scope,
-  asked: { accountId?: string | null; personId?: string | null; open: boolean; most: number; since?: Date },
+  asked: {
+    accountId?: string | null;
+    nobodys?: boolean;
+    personId?: string | null;
+    open: boolean;
+    most: number;
+    since?: Date;
+    /** The last task of the page before, of open ones. */
+    after?: string;
+  },
 ): Promise<TaskRow[]> =>
   scope.rows<TaskRow>(
     `select t.id, t.title, t.state, t.note, t.source, t.person_id, t.account_id, t.due_at, t.created_at, t.settled_at, a.name as account,
             coalesce(nullif(trim(coalesce(p.first_name, '') || ' ' || coalesce(p.last_name, '')), ''), ${CALLED}) as about, e.sequence_id, s.name as sequence
        from task t left join person p on p.id = t.person_id left join account a on a.id = t.account_id
        left join enrolment e on t.source = 'sequence' and e.id = split_part(t.source_id, '.', 1) left join sequence s on s.id = e.sequence_id
-      where t.workspace_id = :workspace and (t.state = 'open') = :open and (:accountId::text is null or t.account_id = :accountId)
+      where t.workspace_id = :workspace and (t.state = 'open') = :open and (:accountId::text is null or t.account_id = :accountId) and (not :nobodys or t.account_id is null)
+        and (:after = '' or (t.due_at, t.id) > (select due_at, id from task where workspace_id = :workspace and id = :after))
         and (:personId::text is null or t.person_id = :personId) and (:open or t.settled_at > :since)
       order by case when :open then t.due_at end, t.settled_at desc, t.id limit :most`,
     {
       open: asked.open,
       most: asked.most,
       accountId: asked.accountId ?? null,
+      nobodys: asked.nobodys ?? false,
+      after: asked.after ?? '',
       personId: asked.personId ?? null,
       since: asked.since ?? new Date(0),
     },
   );
+
+export interface TaskCounts {
+  mine: number;
+  nobody: number;
+  all: number;
+  /** Of nobody's: whose time has come. */
+  nobodyDue: number;
+}
+
+/** How many tasks are open: of one account, of nobody yet, and of all. */
+export const countTasks = async (scope: Scope, accountId: string, at: Date): Promise<TaskCounts> =>
+  (
+    await scope.rows<TaskCounts>(
+      `select count(*) filter (where account_id = :accountId)::int as mine, count(*) filter (where account_id is null)::int as nobody, count(*)::int as all,
+              count(*) filter (where account_id is null and due_at <= :at)::int as "nobodyDue"
+         from task where workspace_id = :workspace and state = 'open'`,
+      { accountId, at },
+    )
+  )[0]!;
 
 /** Tasks of a sequence about people who wrote since: they are over by themselves. */
 export const endTasksOf = (

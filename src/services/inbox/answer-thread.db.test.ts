@@ -73,7 +73,7 @@ const personOf = (number: string) => personWith(world, number);
 const waiting = async () =>
   (
     await world.within((scope) =>
-      readBox(scope, { box: 'team', filters: {}, accountId: me, page: 0, now: world.clock.at }),
+      readBox(scope, { box: 'team', filters: {}, accountId: me, now: world.clock.at }),
     )
   ).rows;
 

@@ -1,5 +1,5 @@
 import { ok } from '@/core/shared/result';
-import { act, get, post, viewed, type Endpoint } from '@/services/kit/api';
+import { act, get, getPage, post, viewed, type Endpoint } from '@/services/kit/api';
 import { TextBodyInput } from '@/services/kit/inputs';
 import { DAY, toIso } from '@/core/shared/instant';
 import { answerSpeed, type InboxRow } from '@/db/inbox/waiting';
@@ -33,16 +33,19 @@ const nameOf = ({ first_name, last_name }: Pick<InboxRow, 'first_name' | 'last_n
   [first_name, last_name].filter(Boolean).join(' ') || null;
 
 export const INBOX_API: readonly Endpoint[] = [
-  get(
+  getPage(
     '/inbox/{id}',
     'Who waits for an answer, who should be answered first first: mine, nobody, team, later, or done of the last week',
-    async ({ ctx, scope, id, actor }) => {
+    async ({ ctx, scope, id, actor, page }) => {
       const box = BOXES.find((one) => one === id);
       if (!box) return notFound('box');
-      const { rows } = await readBox(scope, {
-        ...{ box, filters: {}, accountId: actor.accountId ?? '', page: 0, now: ctx.now() },
+      // Who waits changes its order as time goes by: a page is told by how many stand before it.
+      const skip = /^\d{1,6}$/.test(page.after) ? Number(page.after) : 0;
+      const { rows, more } = await readBox(scope, {
+        ...{ box, filters: {}, accountId: actor.accountId ?? '', now: ctx.now() },
+        ...{ skip, most: page.limit },
       });
-      return ok({ items: rows.map(waitingView) });
+      return ok({ items: rows.map(waitingView), next: more ? String(skip + page.limit) : null });
     },
   ),
   post(

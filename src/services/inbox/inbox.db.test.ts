@@ -52,9 +52,7 @@ const settled = async () => {
 };
 
 const box = (name: Box = 'team', who = tess, filters = {}) =>
-  world.within((scope) =>
-    readBox(scope, { box: name, filters, accountId: who, page: 0, now: world.clock.at }),
-  );
+  world.within((scope) => readBox(scope, { box: name, filters, accountId: who, now: world.clock.at }));
 const inBox = async (name: Box = 'team', who = tess, filters = {}) =>
   (await box(name, who, filters)).rows.map(({ id, why }) => [id, why]);
 
@@ -152,7 +150,7 @@ describe('the inbox', () => {
   it('keeps one workspace from another', async () => {
     await writes(1, 'sky', 'Is it open?');
     const { id: other } = await world.another();
-    const look = { box: 'team' as const, filters: {}, accountId: tess, page: 0, now: world.clock.at };
+    const look = { box: 'team' as const, filters: {}, accountId: tess, now: world.clock.at };
     const { rows, counts } = await world.within((scope) => readBox(scope, look), other);
     expect([rows, counts.team]).toEqual([[], 0]);
     expect(await world.within((scope) => findThreads(scope, 'open'), other)).toEqual([]);

@@ -46,46 +46,46 @@ export const BOX_PAGE = 60;
 
 export type InboxFilters = Pick<InboxQuestion, 'program' | 'channel' | 'sender' | 'source' | 'why'>;
 
+interface Wanted {
+  box: Box;
+  filters: InboxFilters;
+  accountId: string;
+  now: Millis;
+  /** How many of the first are left out; unless said, none. */
+  skip?: number;
+  /** Unless said, a page of the screen. */
+  most?: number;
+}
+
 const asked = async (
   scope: Scope,
-  {
-    box,
-    filters,
-    accountId,
-    page,
-    now,
-  }: { box: Box; filters: InboxFilters; accountId: string; page: number; now: Millis },
+  { box, filters, accountId, now, skip = 0, most = BOX_PAGE }: Wanted,
 ): Promise<InboxQuestion> => ({
   ...filters,
-  ...{ box, accountId, at: new Date(now), target: await targetOf(scope) },
-  // One more than is shown says whether there are more.
-  ...{ most: BOX_PAGE + 1, skip: page * BOX_PAGE },
+  ...{ box, accountId, at: new Date(now), target: await targetOf(scope), most, skip },
 });
 
-/** One page of a box of the inbox, with how many the others hold. */
+/** A piece of a box of the inbox, with how many the others hold. */
 export async function readBox(
   scope: Scope,
-  wanted: { box: Box; filters: InboxFilters; accountId: string; page: number; now: Millis },
+  wanted: Wanted,
 ): Promise<{ rows: InboxRow[]; more: boolean; counts: BoxCounts }> {
   const question = await asked(scope, wanted);
-  const { rows, counts } = await inboxBox(scope, question);
-  return { rows: rows.slice(0, BOX_PAGE), more: rows.length > BOX_PAGE, counts };
+  // One more than is shown says whether there are more.
+  const { rows, counts } = await inboxBox(scope, { ...question, most: question.most + 1 });
+  return { rows: rows.slice(0, question.most), more: rows.length > question.most, counts };
 }
 
 /** Who should be answered first, as Today shows them: without whom it shows together. Counted is everybody who waits. */
 export async function readFirst(
   scope: Scope,
-  { most, ...wanted }: { accountId: string; now: Millis; most: number },
+  wanted: { accountId: string; now: Millis; most: number },
 ): Promise<{ rows: InboxRow[]; counts: BoxCounts }> {
-  const question = await asked(scope, { box: 'team', filters: {}, page: 0, ...wanted });
-  return inboxBox(scope, { ...question, apart: true, most });
+  return inboxBox(scope, { ...(await asked(scope, { box: 'team', filters: {}, ...wanted })), apart: true });
 }
 
 /** The whole page: a box, what it can be narrowed by, and how soon people were answered of late. */
-export async function readInbox(
-  scope: Scope,
-  wanted: { box: Box; filters: InboxFilters; accountId: string; page: number; now: Millis },
-) {
+export async function readInbox(scope: Scope, { page, ...wanted }: Wanted & { page: number }) {
   const [programs, numbers, sources] = [
     await scope.em.find(Program, { archivedAt: null }, { orderBy: { name: 'asc' } }),
     await scope.em.find(SenderNumberRow, { releasedAt: null }, { orderBy: { number: 'asc' } }),
@@ -93,7 +93,7 @@ export async function readInbox(
   ];
   const option = ({ id, name }: { id: string; name: string }) => ({ value: id, label: name });
   return {
-    ...(await readBox(scope, wanted)),
+    ...(await readBox(scope, { ...wanted, skip: page * BOX_PAGE })),
     programs: programs.map(option),
     numbers: numbers.map(({ id, number }) => ({ value: id, label: displayNumber(number) })),
     sources: sources.map(option),
@@ -111,8 +111,8 @@ export async function findThreads(scope: Scope, words: string): Promise<FoundRow
 /** Whoever waits after somebody, in the order of whoever looks: their own first, then the team’s. */
 export async function nextThread(scope: Scope, personId: string, accountId: string, now: Millis) {
   for (const box of ['mine', 'team'] as const) {
-    const question = await asked(scope, { box, filters: {}, accountId, page: 0, now });
-    const rows = await inboxPage(scope, { ...question, most: 50 });
+    const question = await asked(scope, { box, filters: {}, accountId, now });
+    const rows = await inboxPage(scope, question);
     const at = rows.findIndex(({ id }) => id === personId);
     const next = rows[at + 1] ?? rows.find(({ id }) => id !== personId);
     if (next && next.id !== personId) return next;

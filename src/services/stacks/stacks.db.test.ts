@@ -316,7 +316,7 @@ describe('a stack', () => {
     await leave();
     await world.texts(phone(0), 'Yes please!');
     const { rows } = await world.within((scope) =>
-      readBox(scope, { box: 'mine', filters: {}, accountId: tess, page: 0, now: world.clock.at }),
+      readBox(scope, { box: 'mine', filters: {}, accountId: tess, now: world.clock.at }),
     );
     expect(rows.map(({ id }) => id)).toEqual([await personOf(world, phone(0))]);
     expect((await desk(await mine(tess))).replies).toMatchObject([{ words: 'Yes please!' }]);

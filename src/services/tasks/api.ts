@@ -1,9 +1,10 @@
 import { ok } from '@/core/shared/result';
 import type { Task } from '@/db/tasks/entities';
-import { get, post, viewed, type Endpoint } from '@/services/kit/api';
+import { readTasks } from '@/db/tasks/tasks';
+import { getPage, listed, post, viewed, type Endpoint } from '@/services/kit/api';
 import { iso } from '@/services/kit/views';
 import { ChangeTaskInput, TaskInput } from './inputs';
-import { changeTask, createTask, openTasks } from './tasks';
+import { changeTask, createTask } from './tasks';
 
 export const taskView = (task: Task) => ({
   ...{ id: task.id, title: task.title, state: task.state, note: task.note, source: task.source },
@@ -12,13 +13,17 @@ export const taskView = (task: Task) => ({
 });
 
 export const TASKS_API: readonly Endpoint[] = [
-  get('/tasks', 'Open tasks, those due first', async ({ scope }) =>
-    ok({
-      items: (await openTasks(scope, null)).map((row) => ({
-        ...{ id: row.id, title: row.title, note: row.note, source: row.source },
-        ...{ person_id: row.person_id, account_id: row.account_id, due_at: iso(row.due_at) },
-      })),
-    }),
+  getPage('/tasks', 'Open tasks, those due first, a page at a time', async ({ scope, page }) =>
+    ok(
+      listed(
+        await readTasks(scope, { open: true, after: page.after, most: page.limit + 1 }),
+        page.limit,
+        (row) => ({
+          ...{ id: row.id, title: row.title, note: row.note, source: row.source },
+          ...{ person_id: row.person_id, account_id: row.account_id, due_at: iso(row.due_at) },
+        }),
+      ),
+    ),
   ),
   post('/tasks', 'Make a task', TaskInput, 201, async ({ ctx, scope, input, actor }) =>
     viewed(await createTask(ctx, scope, input, 'api', actor), taskView),

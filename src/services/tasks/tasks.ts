@@ -1,4 +1,4 @@
-import { DAY, parseInstant } from '@/core/shared/instant';
+import { DAY, parseInstant, type Millis } from '@/core/shared/instant';
 import { ok, type Result } from '@/core/shared/result';
 import { clean } from '@/core/people/values';
 import { announce } from '@/db/delivery/texts';
@@ -95,14 +95,14 @@ async function apply(
   return ok(null);
 }
 
+/** Tasks a list shows at most. */
+export const MOST_TASKS = 200;
+
 /** Tasks that are over are shown so long. */
-const SHOWN: number = 14 * DAY;
+export const SHOWN: Millis = 14 * DAY;
 
 export const openTasks = (scope: Scope, accountId: string | null): Promise<TaskRow[]> =>
-  readTasks(scope, { accountId, open: true, most: 200 });
-
-export const settledTasks = (ctx: Context, scope: Scope, accountId: string | null): Promise<TaskRow[]> =>
-  readTasks(scope, { accountId, open: false, most: 50, since: new Date(ctx.now() - SHOWN) });
+  readTasks(scope, { accountId, open: true, most: MOST_TASKS });
 
 export const tasksOfPerson = (scope: Scope, personId: string): Promise<TaskRow[]> =>
   readTasks(scope, { personId, open: true, most: 50 });

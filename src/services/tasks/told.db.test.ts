@@ -8,6 +8,7 @@ import { makeWorld, type World } from '@/services/testing/world';
 import type { MailGateway, OutgoingMail } from '@/gateways/mail/sender';
 import type { SubmitOutcome } from '@/gateways/carrier';
 import { endCalendarAddress, newCalendarAddress, readCalendar, tellByMail } from './follow-calendar';
+import { readTaskScreen, type WhoseTasks } from './screen';
 import { changeTask, createTask } from './tasks';
 
 let world: World;
@@ -90,6 +91,30 @@ describe('a new task', () => {
       `select queue, aside_at from trouble where workspace_id = :workspace`,
     );
     expect(troubles).toMatchObject([{ queue: 'teammate-mail', aside_at: expect.any(Date) as Date }]);
+  });
+});
+
+describe('a list of tasks', () => {
+  it('is one’s own, nobody’s yet, or everybody’s, and counts all three', async () => {
+    const [mine, free, other] = [
+      await task('Call', tova.accountId),
+      await task('Ask', null),
+      await task('Go', marek.accountId),
+    ];
+    const read = (whose: WhoseTasks) =>
+      world.within((scope) => readTaskScreen(world.ctx, scope, whose, tova.accountId));
+    const ids = async (whose: WhoseTasks) => (await read(whose)).open.map(({ id }) => id).sort();
+    expect([await ids('mine'), await ids('nobody'), await ids('all')]).toEqual([
+      [mine],
+      [free],
+      [mine, free, other].sort(),
+    ]);
+    expect((await read('mine')).counts).toEqual({ mine: 1, nobody: 1, all: 3, nobodyDue: 0 });
+    world.clock.at += DAY;
+    await world.within((scope) => changeTask(world.ctx, scope, other, { verb: 'done' }, marek));
+    expect((await read('all')).counts).toEqual({ mine: 1, nobody: 1, all: 2, nobodyDue: 1 });
+    expect((await read('nobody')).settled).toEqual([]);
+    expect((await read('all')).settled.map(({ id }) => id)).toEqual([other]);
   });
 });
 

@@ -40,6 +40,13 @@ interface Props {
   settle(person: string, press: string): Promise<string | null>;
 }
 
+/** How many wait for a call, as Today and the Inbox count them, and how many are there for a task. */
+const waitWords = (next: readonly ToCall[]): string => {
+  const tasks = next.filter(({ why }) => why === 'task').length;
+  const people = plural(next.length - tasks, 'person waits', 'people wait');
+  return tasks === 0 ? people : `${people}, ${plural(tasks, 'task is', 'tasks are')} due`;
+};
+
 const WHY: Record<ToCall['why'], { tone: 'wait' | 'plain'; words(one: ToCall): string }> = {
   'called-back': {
     tone: 'wait',
@@ -203,8 +210,7 @@ export function CallDesk({ next, outcomes, now, zone, record, settle }: Props) {
           </button>
         )}
         <p className="mt-4 text-sm text-soft">
-          {plural(next.length, 'person waits', 'people wait')}; <kbd>j</kbd> and <kbd>k</kbd> go through them,
-          a figure says what a call came to.
+          {waitWords(next)}; <kbd>j</kbd> and <kbd>k</kbd> go through them, a figure says what a call came to.
         </p>
       </section>
     </div>

@@ -1,28 +1,51 @@
+import { count } from '@/ui/kit/numbers';
 import { dayAndTime } from '@/ui/kit/time';
 
 type Names = Readonly<Record<string, string>>;
 
 /**
- * What stands beside an entry of the audit: instants as they are where the workspace is, own fields by their name alone, what has a name
- * by that.
+ * What stands beside an entry of the audit: instants as they are where the workspace is, fields by their name alone, what has a name
+ * by that, and what a change made of what it was as one.
  */
-export const detailWords = (detail: Record<string, unknown>, zone: string, names: Names): string =>
-  Object.entries(detail)
-    .map(([name, value]) => `${plain(name)}: ${valueWords(value, zone, names)}`)
-    .join(', ');
+export function detailWords(detail: Record<string, unknown>, zone: string, names: Names): string {
+  const { field, before, after, ...rest } = detail;
+  const changed =
+    'before' in detail && 'after' in detail
+      ? [
+          `${field ? `${valueWords(field, zone, names, true)}: ` : ''}${valueWords(before, zone, names)} → ${valueWords(after, zone, names)}`,
+        ]
+      : [];
+  const others = changed.length > 0 ? rest : detail;
+  return [
+    ...changed,
+    ...Object.entries(others).map(
+      ([name, value]) => `${plain(name)}: ${valueWords(value, zone, names, KEYS.has(name))}`,
+    ),
+  ].join(', ');
+}
 
-function valueWords(value: unknown, zone: string, names: Names): string {
+/** What holds keys of fields. */
+const KEYS = new Set(['field', 'fields']);
+
+/** @param keys whether texts are keys of fields, and read as their names */
+function valueWords(value: unknown, zone: string, names: Names, keys = false): string {
   if (value === null || value === undefined || value === '') return 'none';
   if (Array.isArray(value))
-    return value.length === 0 ? 'none' : value.map((one) => valueWords(one, zone, names)).join(' · ');
+    return value.length === 0 ? 'none' : value.map((one) => valueWords(one, zone, names, keys)).join(' · ');
   if (typeof value === 'object') return `(${detailWords(value as Record<string, unknown>, zone, names)})`;
   if (typeof value === 'boolean') return value ? 'yes' : 'no';
-  if (typeof value === 'number') return String(value);
+  if (typeof value === 'number') return Number.isInteger(value) ? count(value) : String(value);
   const text = String(value as string);
-  return INSTANT.test(text) ? dayAndTime(new Date(text), zone) : (names[text] ?? plain(text));
+  if (INSTANT.test(text)) return dayAndTime(new Date(text), zone);
+  return names[text] ?? (keys || OWN.test(text) ? plain(text) : text);
 }
 
 const INSTANT = /^\d{4}-\d\d-\d\dT\d\d:\d\d(?::\d\d(?:\.\d+)?)?(?:Z|[+-]\d\d:?\d\d)$/;
+const OWN = /^own\.[a-z0-9_]+$/;
 
+/** The name in a key: `own.fav_planet`, `postal_address`, `firstName`. */
 const plain = (key: string): string =>
-  /^own\.[a-z0-9_]+$/.test(key) ? key.slice(4).replaceAll('_', ' ') : key;
+  key
+    .replace(/^own\./, '')
+    .replace(/([a-z])([A-Z])/g, (_, left: string, right: string) => `${left} ${right.toLowerCase()}`)
+    .replaceAll('_', ' ');

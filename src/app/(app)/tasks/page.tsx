@@ -1,35 +1,35 @@
 import type { Metadata } from 'next';
 import { Link } from '@/ui/kit/link';
-import { readTaskScreen } from '@/services/tasks/screen';
+import { readTaskScreen, WHOSE_TASKS, type WhoseTasks } from '@/services/tasks/screen';
 import { getContext } from '@/services/runtime';
+import { count } from '@/ui/kit/numbers';
 import { Empty, Page, Section } from '@/ui/kit/page';
 import { PlainForm } from '@/ui/kit/plain-form';
 import { TaskList } from '@/ui/tasks/task-list';
 import { readScreen } from '../../session';
 import { calendarAction, newTaskAction, taskAction, toldAction } from './actions';
 
+const NAMES: Record<WhoseTasks, string> = { mine: 'Yours', nobody: 'Nobody’s', all: 'Everybody’s' };
+
 export const metadata: Metadata = { title: 'Tasks' };
 
 export default async function TasksPage({ searchParams }: { searchParams: Promise<{ whose?: string }> }) {
   const { whose } = await searchParams;
-  const all = whose === 'all';
+  const box = WHOSE_TASKS.find((one) => one === whose) ?? 'mine';
   const { data, session, now } = await readScreen(async (scope, { accountId }) =>
-    readTaskScreen(await getContext(), scope, all ? null : accountId, accountId),
+    readTaskScreen(await getContext(), scope, box, accountId),
   );
   const zone = session.workspaceZone;
   const options = data.teammates.map(({ id, name }) => ({ value: id, label: name }));
   return (
     <Page
-      title={all ? 'Everybody’s tasks' : 'Your tasks'}
+      title="Tasks"
       actions={
-        <>
-          <Link className="button" href={all ? '/tasks' : '/tasks?whose=all'}>
-            {all ? 'Only yours' : 'Everybody’s'}
-          </Link>
-          <a className="button" href={`/tasks/calendar${all ? '?whose=all' : ''}`} download>
+        box !== 'nobody' && (
+          <a className="button" href={`/tasks/calendar${box === 'all' ? '?whose=all' : ''}`} download>
             As a calendar
           </a>
-        </>
+        )
       }
       margin={
         <>
@@ -79,7 +79,26 @@ export default async function TasksPage({ searchParams }: { searchParams: Promis
         </>
       }
     >
-      <Section title="Open">
+      <nav aria-label="Whose tasks" className="mb-4 flex flex-wrap gap-x-5 gap-y-1">
+        {WHOSE_TASKS.map((one) => (
+          <Link
+            key={one}
+            href={`/tasks?whose=${one}`}
+            aria-current={one === box ? 'page' : undefined}
+            className={one === box ? 'border-b-2 border-accent' : 'link'}
+          >
+            {NAMES[one]}
+            <span className="ml-1.5 tabular-nums text-soft">{count(data.counts[one])}</span>
+          </Link>
+        ))}
+      </nav>
+      <Section
+        title="Open"
+        note={
+          data.open.length < data.counts[box] &&
+          `the first ${count(data.open.length)} of ${count(data.counts[box])}`
+        }
+      >
         {data.open.length === 0 ? (
           <Empty>Nothing is open. Tasks come from sequences, by hand, and from the API.</Empty>
         ) : (
@@ -89,7 +108,7 @@ export default async function TasksPage({ searchParams }: { searchParams: Promis
             zone={zone}
             act={taskAction}
             teammates={data.teammates}
-            own={!all}
+            own={box !== 'all'}
           />
         )}
       </Section>
@@ -101,7 +120,7 @@ export default async function TasksPage({ searchParams }: { searchParams: Promis
             zone={zone}
             act={taskAction}
             teammates={data.teammates}
-            own={!all}
+            own={box !== 'all'}
           />
         </Section>
       )}

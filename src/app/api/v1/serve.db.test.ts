@@ -103,6 +103,33 @@ describe('the API', () => {
     expect(await call('GET', '/people', undefined, { key: 'wren_no' })).toMatchObject({ status: 401 });
   });
 
+  it('gives what is to be done, and who waits, a page at a time and to the last', async () => {
+    // Two of them are due at the same moment.
+    for (const [i, due] of ['2026-12-03', '2026-12-01', '2026-12-01', '2026-12-02'].entries())
+      await call('POST', '/tasks', { title: `Task ${i}`, due: `${due}T09:00:00Z` });
+    for (const end of ['51', '52', '53']) await world.texts(`+130355501${end}`, 'Is it open?');
+    for (const [path, name] of [
+      ['/tasks', 'due_at'],
+      ['/inbox/team', 'since'],
+    ] as const) {
+      const whole = (await call('GET', path)).json;
+      expect(whole.next).toBeNull();
+      const paged = [];
+      let after: string | null = '';
+      while (after !== null) {
+        const { json } = await call('GET', `${path}?limit=1&after=${after}`);
+        expect(json.items.length).toBeLessThanOrEqual(1);
+        paged.push(...json.items);
+        after = json.next;
+      }
+      expect([path, paged]).toEqual([path, whole.items]);
+      expect(whole.items.map((one: Record<string, string>) => one[name])).toEqual(
+        whole.items.map((one: Record<string, string>) => one[name]).sort(),
+      );
+      expect(whole.items.length).toBeGreaterThanOrEqual(3);
+    }
+  });
+
   it('adds a person with consent, lists them, shows their texts', async () => {
     const made = await call('POST', '/people', {
       number: '(303) 555-0101',

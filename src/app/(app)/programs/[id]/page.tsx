@@ -67,7 +67,7 @@ export default async function ProgramPage({ params }: { params: Promise<{ id: st
     >
       <Keywords id={id} keywords={keywords} />
       <Automatic texts={automatic} />
-      <Section title="Where members came from">
+      <Section title="Where members came from" note="each once, by what they joined by first">
         <ListTable
           label="Sources"
           rows={counts.sources}

@@ -92,7 +92,7 @@ function Board({ rows, days }: { rows: BoardRow[]; days: number }) {
           ),
         },
         {
-          title: 'Answered within (19 of 20)',
+          title: 'Half within (19 of 20)',
           kind: 'number',
           cell: (row) => (
             <span

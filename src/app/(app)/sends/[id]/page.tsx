@@ -16,6 +16,7 @@ import { BroadcastActs, type BroadcastAct } from '@/ui/sends/broadcast-acts';
 import { BroadcastMark } from '@/ui/sends/broadcast-state';
 import { count, plural } from '@/ui/kit/numbers';
 import { Facts, Page, Section } from '@/ui/kit/page';
+import { Progress } from '@/ui/kit/progress';
 import { ResultLines } from '@/ui/results/result-lines';
 import { dayAndTime } from '@/ui/kit/time';
 import { readScreen } from '../../../session';
@@ -74,11 +75,12 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
   const { broadcast, program, result, links } = data.send;
   const zone = session.workspaceZone;
   if (broadcast.state === 'draft') return <DraftPage {...{ data: { ...data, send: data.send }, zone }} />;
-  const acts = actsFor(broadcast.state, result.open);
+  const byHand = isByHand(broadcast.timing.pace);
+  const acts = actsFor(broadcast.state, result.open, byHand);
   return (
     <Page
       title={broadcast.name}
-      actions={<Acts id={id} acts={acts} byHand={isByHand(broadcast.timing.pace)} />}
+      actions={<Acts id={id} acts={acts} byHand={byHand} />}
       margin={
         <>
           <Section title="The send">
@@ -171,10 +173,10 @@ export default async function SendPage({ params }: { params: Promise<{ id: strin
               then let it go on or stop it.
             </p>
           )}
-          <Progress people={result.people} open={result.open} state={broadcast.state} />
+          <SoFar people={result.people} open={result.open} state={broadcast.state} byHand={byHand} />
           {GOING.includes(broadcast.state) && (
             <div className="mb-6 border-b border-rule pb-4">
-              {!isByHand(broadcast.timing.pace) && (
+              {!byHand && (
                 <PaceForm id={id} pace={paceValues(data.send.pace, zone)} action={changePaceAction} />
               )}
               <LeaveOutForm id={id} askable={data.choices.askable} action={leaveOutAction} />
@@ -286,7 +288,8 @@ const draftValuesOf = (
 
 const GOING: readonly BroadcastState[] = ['preparing', 'sending', 'paused'];
 
-function actsFor(state: BroadcastState, open: number): BroadcastAct[] {
+/** What can be done with it. Where hands send it, their stacks are what is done next, and a pause stands beside. */
+function actsFor(state: BroadcastState, open: number, byHand: boolean): BroadcastAct[] {
   const stop: BroadcastAct = {
     ...{ act: 'stop', main: false, label: `Stop: call back ${plural(open, 'message')} …` },
     sure: {
@@ -298,7 +301,7 @@ function actsFor(state: BroadcastState, open: number): BroadcastAct[] {
     case 'scheduled':
       return [{ act: 'call-back', label: 'Call it back', main: true }];
     case 'sending':
-      return [{ act: 'pause', label: 'Pause', main: true }, stop];
+      return [{ act: 'pause', label: 'Pause', main: !byHand }, stop];
     case 'paused':
       return [{ act: 'resume', label: 'Let it go on', main: true }, stop];
     case 'preparing':
@@ -315,7 +318,17 @@ function actsFor(state: BroadcastState, open: number): BroadcastAct[] {
   }
 }
 
-function Progress({ people, open, state }: { people: number; open: number; state: BroadcastState }) {
+function SoFar({
+  people,
+  open,
+  state,
+  byHand,
+}: {
+  people: number;
+  open: number;
+  state: BroadcastState;
+  byHand: boolean;
+}) {
   if (state === 'finished' || people === 0) return null;
   if (state === 'stopped')
     return (
@@ -323,24 +336,11 @@ function Progress({ people, open, state }: { people: number; open: number; state
         Stopped: what had not left was called back, and nothing more of it goes.
       </p>
     );
-  const done = people - open;
   return (
-    <div className="mb-5">
-      <div className="mb-1 flex justify-between text-sm">
-        <span>
-          {count(done)} of {plural(people, 'person', 'people')} settled
-        </span>
-        <span className="text-soft">
-          {plural(open, 'message')} to go; held ones leave when their hours open
-        </span>
-      </div>
-      <progress
-        value={done}
-        max={people}
-        className="h-2 w-full accent-(--accent)"
-        aria-label="Progress of the send"
-      />
-    </div>
+    <Progress value={people - open} of={people} label={`${people === 1 ? 'person' : 'people'} settled`}>
+      {plural(open, 'message')} to go
+      {byHand ? ', each when somebody sends it' : '; held ones leave when their hours open'}
+    </Progress>
   );
 }
 
