@@ -237,9 +237,31 @@ describe('by hand', () => {
     });
   });
 
+  it('what fell due elsewhere is behind them undone, as if it had been done when it was due', () => {
+    const one = waiting();
+    const { enrolment, commands } = told(one, { on: 'elsewhere' }, NOON + 3 * DAY);
+    expect(commands).toEqual([
+      { do: 'passed', line: 'b', because: 'elsewhere' },
+      { do: 'passed', line: 'c', because: 'elsewhere' },
+    ]);
+    const done = ['b', 'c'].reduce(
+      (at, line) =>
+        told(told(at, { on: 'clock' }, at.due!).enrolment, { on: 'settled', line, left: true }, at.due!)
+          .enrolment,
+      one,
+    );
+    expect(enrolment).toEqual(done);
+    expect(told(enrolment, { on: 'elsewhere' }, NOON + 3 * DAY)).toEqual({ enrolment, commands: [] });
+  });
+
   it('what is over stays over, whatever it is told', () => {
     const over = told(waiting(), { on: 'end', why: 'taken-out' }, NOON).enrolment;
-    for (const trigger of [{ on: 'clock' }, { on: 'skip' }, { on: 'act', act: 'reply' }] as Trigger[])
+    for (const trigger of [
+      { on: 'clock' },
+      { on: 'skip' },
+      { on: 'elsewhere' },
+      { on: 'act', act: 'reply' },
+    ] as Trigger[])
       expect(told(over, trigger, NOON + DAY)).toEqual({ enrolment: over, commands: [] });
   });
 
@@ -309,6 +331,37 @@ describe('whatever the document and whatever happens', () => {
         const over = enrolment.ended!.at;
         for (const { at: when, command } of stops)
           if (command.do === 'message') expect(when).toBeLessThanOrEqual(over);
+      }),
+      { numRuns: 300 },
+    ));
+
+  it('of what fell due elsewhere nothing is done, and what is next lies ahead or waits for them', () =>
+    fc.assert(
+      fc.property(document, fc.integer({ min: 0, max: 90 }), (doc, days) => {
+        const first = start(doc, {}, strict.facts(NOON)).enrolment;
+        // Somebody whose message has left, or is still to come.
+        const one =
+          first.state === 'sending'
+            ? advance(
+                compile(doc),
+                first,
+                { on: 'settled', line: first.line!, left: true },
+                NOON,
+                strict.facts(NOON),
+              ).enrolment
+            : first;
+        fc.pre(one.state === 'waiting');
+        const now = NOON + days * DAY;
+        const { enrolment, commands } = advance(
+          compile(doc),
+          one,
+          { on: 'elsewhere' },
+          now,
+          strict.facts(now),
+        );
+        expect(commands.filter(({ do: what }) => what !== 'passed')).toEqual([]);
+        expect(enrolment.state).not.toBe('sending');
+        if (enrolment.due !== null) expect(enrolment.due).toBeGreaterThan(now);
       }),
       { numRuns: 300 },
     ));

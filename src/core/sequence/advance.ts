@@ -35,6 +35,8 @@ export type Trigger =
   /** Something about the person changed: it may end it, and moments may lie elsewhere. */
   | { on: 'changed'; what: Exclude<EndingCause, { on: 'reply' | 'date' }> | null }
   | { on: 'end'; why: EndReason }
+  /** What fell due by now may have been done elsewhere: it is behind them, undone. */
+  | { on: 'elsewhere' }
   /** By hand: pass over the next line. */
   | { on: 'skip' }
   /** By hand: nothing before this instant; null: go on. */
@@ -150,6 +152,8 @@ class Step {
         return this.#changed(trigger.what);
       case 'end':
         return this.#end(trigger.why);
+      case 'elsewhere':
+        return this.#elsewhere();
       case 'skip':
         return this.#skip();
       case 'hold':
@@ -380,6 +384,28 @@ class Step {
     if (one.state === 'sending') this.#commands.push({ do: 'postpone', until: until ?? at });
     this.#look();
     return this.#run();
+  }
+
+  /** Line after line as if each had been done when it was due, and nothing of it done: ways are chosen, an end is an end. */
+  #elsewhere(): Advance {
+    const { one, at } = this;
+    if (one.state !== 'waiting' || one.due === null || one.due > at) return this.#done();
+    const then = new Step(this.sequence, one, Math.max(one.due, one.arrived), this.facts).#behind();
+    const rest = advance(this.sequence, then.enrolment, { on: 'elsewhere' }, at, this.facts);
+    return { ...rest, commands: [...then.commands, ...rest.commands] };
+  }
+
+  #behind(): Advance {
+    const line = this.#line();
+    if (!line) this.#end('through');
+    else if (line.what.do === 'fork') this.#choose(line, line.what.columns);
+    else if (line.what.do === 'end') this.#end('through');
+    else {
+      if (isMessage(line.what)) this.one.left = this.at;
+      Object.assign(this.one, { before: this.at, prompted: false });
+      this.#leave(line.id, 'elsewhere');
+    }
+    return this.#done();
   }
 
   #skip(): Advance {

@@ -85,7 +85,8 @@ export const END_WORDS: Record<EndReason, string> = {
 };
 
 /** Why a line was passed over: reasons of clearance, and these. */
-export type PassReason = 'off' | 'late' | 'no-date' | 'skipped' | 'called-back' | 'no-column' | 'gone';
+export type PassReason =
+  'off' | 'late' | 'no-date' | 'skipped' | 'called-back' | 'no-column' | 'gone' | 'elsewhere';
 
 export const PASS_WORDS: Record<PassReason, string> = {
   off: 'switched off',
@@ -95,6 +96,7 @@ export const PASS_WORDS: Record<PassReason, string> = {
   'called-back': 'called back before it left',
   'no-column': 'no column fitted',
   gone: 'what it needs is gone',
+  elsewhere: 'may have gone before this copy was restored',
 };
 
 export const begin = (

@@ -1,3 +1,4 @@
+import type { Missed } from '@/core/work/missed';
 import type { Crossing, Scope } from '@/db/kit/scope';
 
 /** Why an installation sends nothing until somebody says go. */
@@ -65,24 +66,25 @@ export const releaseInstallation = (crossing: Crossing, mark: string, at: Date):
     { mark, at },
   );
 
-export interface DueRow {
+export interface DueRow extends Missed {
   workspace_id: string;
   workspace: string;
-  kind: 'broadcast' | 'batch' | 'texts';
   id: string;
-  name: string;
   due: Date;
 }
 
-/** What fell due between two instants, in every workspace: broadcasts, batches, and how many texts that waited. */
+/** What fell due between two instants, in every workspace: broadcasts, batches, lines of sequences, and how many texts that waited. */
 export const dueBetween = (crossing: Crossing, from: Date, to: Date): Promise<DueRow[]> =>
   crossing.rows<DueRow>(
     `select x.*, w.name as workspace from (
-       select workspace_id, 'broadcast' as kind, id, name, send_at as due from broadcast where state = 'scheduled' and send_at >= :from and send_at <= :to
+       select workspace_id, 'broadcast' as kind, id, name, 1 as n, send_at as due from broadcast where state = 'scheduled' and send_at >= :from and send_at <= :to
        union all
-       select workspace_id, 'batch', id, name, next_at from batch where state in ('waiting', 'running', 'undoing') and next_at >= :from and next_at <= :to
+       select workspace_id, 'batch', id, name, 1, next_at from batch where state in ('waiting', 'running', 'undoing') and next_at >= :from and next_at <= :to
        union all
-       select workspace_id, 'texts', min(id), count(*)::text, min(due) from (
+       select e.workspace_id, 'lines', s.id, s.name, count(*)::int, min(e.look_at) from enrolment e join sequence s on s.id = e.sequence_id and s.state = 'running'
+        where e.state = 'waiting' and e.look_at >= :from and e.look_at <= :to group by e.workspace_id, s.id, s.name
+       union all
+       select workspace_id, 'texts', min(id), '', count(*)::int, min(due) from (
          select workspace_id, id, not_before as due from message where not_before >= :from and not_before <= :to
          union all
          -- Of a broadcast with a pace: some would have had their turn.
@@ -112,7 +114,10 @@ export async function stopEverything(crossing: Crossing, at: Date): Promise<Reco
     'broadcasts stopped': await run(
       `update broadcast set state = 'stopped', finished_at = :at, updated_at = :at where state in ('preparing', 'sending', 'paused')`,
     ),
-    sends: await run(`update send set goes = 'over' where goes <> 'over' and :at::timestamptz is not null`),
+    // Sequences are paused by their room: they are no send that ends.
+    sends: await run(
+      `update send set goes = 'over' where goes <> 'over' and kind <> 'sequence' and :at::timestamptz is not null`,
+    ),
     'batches stopped': await run(
       `update batch set state = 'stopped', problem = 'Called back after a restore.', finished_at = :at, updated_at = :at where state in ('waiting', 'running', 'undoing')`,
     ),

@@ -315,6 +315,19 @@ export const whereabouts = (scope: Scope, ids: readonly string[]): Promise<Where
     { ids },
   );
 
+/** Of those who wait in a sequence: whose line is due by then, by their ids, after one of them. */
+export const dueIn = async (
+  scope: Scope,
+  { sequenceId, at, after, most }: { sequenceId: string; at: Date; after: string; most: number },
+): Promise<string[]> =>
+  (
+    await scope.rows<{ id: string }>(
+      `select id from enrolment where workspace_id = :workspace and sequence_id = :sequenceId and state = 'waiting' and due_at <= :at and id > :after
+        order by id limit :most`,
+      { sequenceId, at, after, most },
+    )
+  ).map(({ id }) => id);
+
 /** Lets the scheduler look at everybody of a sequence again, or at nobody while it is paused. */
 export const wakeSequence = (scope: Scope, sequenceId: string, at: Date | null): Promise<number> =>
   scope.run(

@@ -20,6 +20,7 @@ import { changePace } from '@/services/sends/change-pace';
 import { beginDueBroadcasts, prepareDueBroadcasts } from '@/services/sends/prepare-broadcast';
 import { beginSending, registerWorker } from './register-worker';
 import { claimDueTexts } from './send-due-texts';
+import { ROOMS } from '@/services/rooms';
 import { broadcastTo } from '@/services/testing/sending';
 import { makeWorld, phone, type World } from '@/services/testing/world';
 
@@ -145,8 +146,8 @@ describe('a copy of a database', () => {
       expect(await openInstallation(world.ctx)).toBeNull();
       expect(await openInstallation(ctx)).toMatchObject({ because: 'copy' });
       world.clock.at += 3 * HOUR;
-      const { due, stopped } = await makeHarmless(ctx);
-      expect(due.map(({ kind, name }) => `${kind} ${name}`).sort()).toEqual([
+      const { due, stopped } = await makeHarmless(ctx, ROOMS);
+      expect(due.map(({ kind, name, n }) => `${kind} ${name || n}`).sort()).toEqual([
         'batch Later',
         'broadcast Tonight',
         'texts 4',

@@ -15,9 +15,11 @@ import {
   type HeldBecause,
 } from '@/db/delivery/installation';
 import { someoneSends } from '@/db/delivery/silence';
-import { acrossWorkspaces, type Crossing, type Scope } from '@/db/kit/scope';
+import { Workspace } from '@/db/access/entities';
+import { acrossWorkspaces, inWorkspace, type Crossing, type Scope } from '@/db/kit/scope';
 import { writeAudit } from '@/services/kit/audit';
 import type { Context } from '@/services/kit/context';
+import type { Room } from '@/services/kit/room';
 import { conflict, type Refusal } from '@/services/kit/validation';
 
 /** Away for longer than this with something due meanwhile: it may be an old copy, and nothing is sent on a guess. */
@@ -103,10 +105,14 @@ export const readMissed = (ctx: Context): Promise<Missed | null> =>
 
 /**
  * Makes a restored copy harmless: nothing in it begins or leaves by itself any more, and it stays held until somebody
- * says go. Gives what fell due since the copy, and what was stopped.
+ * says go. What each room stops follows, workspace by workspace; done again, it goes on where it was. Gives what fell due since the
+ * copy, and what was stopped.
  */
-export const makeHarmless = (ctx: Context): Promise<{ due: DueRow[]; stopped: Record<string, number> }> =>
-  acrossWorkspaces(ctx.orm, async (crossing) => {
+export async function makeHarmless(
+  ctx: Context,
+  rooms: readonly Pick<Room, 'restored'>[],
+): Promise<{ due: DueRow[]; stopped: Record<string, number> }> {
+  const made = await acrossWorkspaces(ctx.orm, async (crossing) => {
     const at = new Date(ctx.now());
     const mark = await ownMark(crossing);
     await insertInstallation(crossing, mark, at);
@@ -116,6 +122,14 @@ export const makeHarmless = (ctx: Context): Promise<{ due: DueRow[]; stopped: Re
     await holdInstallation(crossing, 'restored', mark, at);
     return { due, stopped };
   });
+  for (const { id } of await ctx.orm.em.fork().find(Workspace, {}, { orderBy: { id: 'asc' } }))
+    await inWorkspace(ctx.orm, id, async (scope) => {
+      for (const room of rooms)
+        for (const [what, n] of Object.entries((await room.restored?.(ctx, scope)) ?? {}))
+          made.stopped[what] = (made.stopped[what] ?? 0) + n;
+    });
+  return made;
+}
 
 /** From now on it sends. */
 export const release = (ctx: Context): Promise<number> =>

@@ -6,7 +6,7 @@ import { follow } from '@/services/kit/happenings';
 import { workThrough } from '@/services/kit/trouble';
 import { changeKeyword } from '@/services/programs/change-keyword';
 import type { ChangeKeywordInput } from '@/services/programs/inputs';
-import { ASKING_QUEUE, QUESTIONS_FOLLOW } from '@/services/questions/after-silence';
+import { ASKING_QUEUE, QUESTIONS_FOLLOW, restoreAskings } from '@/services/questions/after-silence';
 import { readPersonalPage, submitPersonalPage, noteLink } from '@/services/questions/personal-link';
 import { readFunnel, readTold } from '@/services/questions/screen';
 import { must } from '@/services/testing/people';
@@ -207,6 +207,21 @@ describe('silence', () => {
       { title: 'Complete the record of (303) 555-0100: name, e-mail address', source: 'question' },
     ]);
     expect(await silence()).toBe(0);
+  });
+
+  it('is not asked again from a restored copy: whose silence was over is a task at most', async () => {
+    await asks(['name', 'email'], { link_days: 7, task_after: true });
+    await world.texts(ANA, 'sky');
+    await leaves();
+    world.clock.at += 40 * HOUR;
+    await world.texts(phone(1), 'sky');
+    await leaves();
+    expect(await world.within((scope) => restoreAskings(world.ctx, scope))).toEqual({
+      'people are asked nothing more, who may have been asked again since': 1,
+    });
+    expect(await silence()).toBe(0);
+    expect(await leaves()).toEqual([]);
+    expect(await state()).toEqual(['handed', 'open']);
   });
 
   it('ends where nothing more is wanted, and one that cannot go on holds up nobody', async () => {

@@ -1,4 +1,5 @@
 import type { Findable } from '@/db/kit/find';
+import type { Scope } from '@/db/kit/scope';
 import type { Endpoint } from './api';
 import type { IncomingMail } from '@/gateways/mail/listener';
 import type { Context, PersonHooks } from './context';
@@ -39,6 +40,11 @@ export interface Room extends PersonHooks {
   mailbox?: Mailbox;
   /** What of it is reached by typing what it is called. */
   finds?: readonly Findable[];
+  /**
+   * In a restored copy: what would go on by itself is stopped, or taken for done where it fell due, since the original may
+   * have done it. Gives how many of each, by what is said of them after a number.
+   */
+  restored?(ctx: Context, scope: Scope): Promise<Record<string, number>>;
   /** What follows from happenings. */
   consumers?: readonly Consumer[];
 }

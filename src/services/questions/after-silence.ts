@@ -134,6 +134,14 @@ async function settle(
   await scope.em.flush();
 }
 
+/** In a restored copy: whose silence was over may have been asked again from the original. They are asked nothing more by text. */
+export async function restoreAskings(ctx: Context, scope: Scope): Promise<Record<string, number>> {
+  const silent = await scope.em.find(Asking, { state: 'open', dueAt: { $lte: new Date(ctx.now()) } });
+  for (const asking of silent)
+    await handOrEnd(ctx, scope, asking, await unansweredOf(scope, asking), 'given-up');
+  return { 'people are asked nothing more, who may have been asked again since': silent.length };
+}
+
 /** Whoever leaves a program is asked nothing more for it. */
 export const QUESTIONS_FOLLOW: Consumer = {
   name: 'questions',

@@ -1,13 +1,14 @@
 import { OF_ERASED } from '@/db/kit/erasure';
 import { giveBackAskings, moveAskings } from '@/db/questions/askings';
 import type { Room } from '@/services/kit/room';
-import { ASKING_QUEUE, QUESTIONS_FOLLOW } from './after-silence';
+import { ASKING_QUEUE, QUESTIONS_FOLLOW, restoreAskings } from './after-silence';
 import { QUESTIONS_API } from './api';
 
 export const QUESTIONS: Room = {
   name: 'questions',
   queues: [ASKING_QUEUE],
   consumers: [QUESTIONS_FOLLOW],
+  restored: restoreAskings,
   api: QUESTIONS_API,
   merge: (scope, of) => moveAskings(scope, of),
   unmerge: (scope, { goneId }, moved) =>

@@ -6,6 +6,7 @@ import { SEQUENCES_API } from './api';
 import { beginByDates } from './dates';
 import { SEQUENCES_FOLLOW } from './follow';
 import { TRIAL_QUEUE } from './run-trial';
+import { restoreSequences } from './restored';
 import { runDue, STUCK_ENROLMENTS } from './run';
 
 export const SEQUENCES: Room = {
@@ -18,6 +19,7 @@ export const SEQUENCES: Room = {
   queues: [TRIAL_QUEUE],
   waysOut: [STUCK_ENROLMENTS],
   consumers: [SEQUENCES_FOLLOW],
+  restored: restoreSequences,
   api: SEQUENCES_API,
   merge: (scope, of) => mergeEnrolments(scope, of),
   unmerge: (scope, { goneId }, moved) =>

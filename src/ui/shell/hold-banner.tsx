@@ -1,3 +1,4 @@
+import { missedWords, type Missed } from '@/core/work/missed';
 import type { FormState } from '@/ui/kit/form-state';
 import { PlainForm } from '@/ui/kit/plain-form';
 import { dayAndTime } from '@/ui/kit/time';
@@ -5,17 +6,11 @@ import { dayAndTime } from '@/ui/kit/time';
 interface Props {
   words: string;
   awaySince: Date;
-  due: readonly { id: string; kind: 'broadcast' | 'batch' | 'texts'; name: string; due: Date }[];
+  due: readonly (Missed & { id: string; due: Date })[];
   zone: string;
   /** Left out: who looks may not, or only who runs the installation can. */
   release?: (state: FormState, data: FormData) => Promise<FormState>;
 }
-
-const WHAT: Record<Props['due'][number]['kind'], (name: string) => string> = {
-  broadcast: (name) => `broadcast “${name}”`,
-  batch: (name) => `batch “${name}”`,
-  texts: (name) => (name === '1' ? '1 text that waited' : `${name} texts that waited`),
-};
 
 /** Nothing is sent until somebody says go: why, what it is about, and how it goes on. */
 export function HoldBanner({ words, awaySince, due, zone, release }: Props) {
@@ -31,7 +26,7 @@ export function HoldBanner({ words, awaySince, due, zone, release }: Props) {
             <ul className="text-sm">
               {due.map((row) => (
                 <li key={`${row.kind} ${row.id}`}>
-                  {dayAndTime(row.due, zone)}, {WHAT[row.kind](row.name)}
+                  {dayAndTime(row.due, zone)}, {missedWords(row)}
                 </li>
               ))}
             </ul>

@@ -113,7 +113,7 @@ export default async function NumbersPage({ searchParams }: { searchParams: Prom
       <ListTable
         label="Sender numbers"
         rows={senders}
-        columns={COLUMNS}
+        columns={[...COLUMNS, usedBy(data.programs)]}
         rowKey={({ id }) => id}
         empty="No sender number yet. The carrier gives you one; enter it beside. At the test bench any number will do."
         sort={sort}
@@ -229,5 +229,13 @@ const COLUMNS: ListColumn<Standing>[] = [
     by: ({ blocked_7: blocked }) => blocked,
   },
   { title: 'Parts/s', kind: 'number', cell: (sender) => count(sender.parts_per_second) },
-  { title: 'Used by', cell: ({ programs }) => programs.join(', ') },
 ];
+
+/** Which programs write from it; one that all write from says so, however many there are. */
+const usedBy = (all: readonly { name: string }[]): ListColumn<Standing> => ({
+  title: 'Used by',
+  cell: ({ programs }) =>
+    all.length > 2 && all.every(({ name }) => programs.includes(name))
+      ? 'every program'
+      : programs.join(', '),
+});
