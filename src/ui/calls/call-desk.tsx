@@ -68,7 +68,14 @@ export function CallDesk({ next, outcomes, now, zone, record, settle }: Props) {
   const [pending, start] = useTransition();
   const press = usePress();
   const id = useId();
-  const list = useRef<HTMLOListElement>(null);
+  const desk = useRef<HTMLElement>(null);
+  const choose = (personId: string) => {
+    setChosen(personId);
+    setNote('');
+    // Where the desk stands above the list, whoever is far down in it would press and see nothing.
+    if (desk.current && desk.current.getBoundingClientRect().top < 0)
+      desk.current.scrollIntoView({ block: 'start' });
+  };
   const at = Math.max(
     0,
     next.findIndex(({ personId }) => personId === chosen),
@@ -124,14 +131,14 @@ export function CallDesk({ next, outcomes, now, zone, record, settle }: Props) {
     );
   return (
     <div className="grid gap-x-10 gap-y-6 lg:grid-cols-[18rem_minmax(0,1fr)]">
-      <ol ref={list} aria-label="To call" className="border-t border-ink">
+      <ol aria-label="To call" className="border-t border-ink">
         {next.map((row) => (
           <li key={row.personId} className="border-b border-rule">
             <button
               type="button"
               aria-current={row === one}
               className={`block w-full px-2 py-2 text-left ${row === one ? 'bg-ink/5 font-semibold' : ''}`}
-              onClick={() => (setChosen(row.personId), setNote(''))}
+              onClick={() => choose(row.personId)}
             >
               {row.name ?? displayNumber(row.address)}
               <span className="block text-sm font-normal text-soft">
@@ -141,7 +148,12 @@ export function CallDesk({ next, outcomes, now, zone, record, settle }: Props) {
           </li>
         ))}
       </ol>
-      <section aria-label="This call" aria-live="polite">
+      <section
+        ref={desk}
+        aria-label="This call"
+        aria-live="polite"
+        className="max-lg:order-first max-lg:border-b max-lg:border-rule max-lg:pb-4"
+      >
         <h2 className="font-head text-2xl">
           <Link className="link" href={`/inbox/${one.personId}`}>
             {one.name ?? displayNumber(one.address)}

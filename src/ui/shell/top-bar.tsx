@@ -73,7 +73,7 @@ export function TopBar(props: Props) {
                 key={href}
                 href={href}
                 aria-current={here ? 'page' : undefined}
-                className={`px-1.5 py-1 sm:px-2 ${here ? 'border-b-2 border-accent font-semibold' : 'hover:bg-paper-2'}`}
+                className={`px-1 py-1 min-[400px]:px-1.5 sm:px-2 ${here ? 'border-b-2 border-accent font-semibold' : 'hover:bg-paper-2'}`}
               >
                 {name} <kbd className="key ml-0.5 hidden text-soft xl:inline">{key}</kbd>
               </Link>

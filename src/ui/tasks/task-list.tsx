@@ -40,19 +40,11 @@ export function TaskList({ tasks, now, zone, act, teammates, own = false }: Prop
           key={task.id}
           className="flex flex-wrap items-baseline gap-x-4 gap-y-1 border-b border-rule py-1.5"
         >
-          <span className="w-28 shrink-0 text-sm">
+          <span className="w-44 shrink-0 text-sm">
             <Due task={task} now={now} zone={zone} />
           </span>
           <span className="min-w-48 flex-1">
-            {task.title}
-            {task.person_id && (
-              <>
-                {': '}
-                <Link className="link" href={`/people/${task.person_id}`}>
-                  {task.about}
-                </Link>
-              </>
-            )}
+            <What task={task} />
             <span className="block text-sm text-soft">
               {[!own && (task.account ?? 'nobody’s yet'), task.sequence && `from ${task.sequence}`, task.note]
                 .filter(Boolean)
@@ -67,6 +59,20 @@ export function TaskList({ tasks, now, zone, act, teammates, own = false }: Prop
         </li>
       ))}
     </ul>
+  );
+}
+
+/** What is to be done, and about whom: said once where the words name them already. */
+function What({ task: { title, about, person_id: personId } }: { task: TaskView }) {
+  if (!personId) return title;
+  const says = about !== null && title.includes(about);
+  return (
+    <>
+      {!says && `${title}: `}
+      <Link className="link" href={`/people/${personId}`}>
+        {says ? title : about}
+      </Link>
+    </>
   );
 }
 
