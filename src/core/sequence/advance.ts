@@ -386,13 +386,21 @@ class Step {
     return this.#run();
   }
 
-  /** Line after line as if each had been done when it was due, and nothing of it done: ways are chosen, an end is an end. */
+  /**
+   * Line after line as if each had been done when it was due, and nothing of it done: ways are chosen, an end is an end. A
+   * message on its way is taken for one that left now, so that what is counted from it comes rather late than twice.
+   */
   #elsewhere(): Advance {
     const { one, at } = this;
+    if (one.state === 'sending') {
+      this.#commands.push({ do: 'call-back' });
+      one.state = 'waiting';
+      this.#behind();
+    }
     if (one.state !== 'waiting' || one.due === null || one.due > at) return this.#done();
     const then = new Step(this.sequence, one, Math.max(one.due, one.arrived), this.facts).#behind();
     const rest = advance(this.sequence, then.enrolment, { on: 'elsewhere' }, at, this.facts);
-    return { ...rest, commands: [...then.commands, ...rest.commands] };
+    return { ...rest, commands: [...this.#commands, ...then.commands, ...rest.commands] };
   }
 
   #behind(): Advance {

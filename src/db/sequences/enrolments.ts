@@ -315,14 +315,14 @@ export const whereabouts = (scope: Scope, ids: readonly string[]): Promise<Where
     { ids },
   );
 
-/** Of those who wait in a sequence: whose line is due by then, by their ids, after one of them. */
+/** Of those who are in a sequence: whose line is due by then or whose message is on its way, by their ids, after one of them. */
 export const dueIn = async (
   scope: Scope,
   { sequenceId, at, after, most }: { sequenceId: string; at: Date; after: string; most: number },
 ): Promise<string[]> =>
   (
     await scope.rows<{ id: string }>(
-      `select id from enrolment where workspace_id = :workspace and sequence_id = :sequenceId and state = 'waiting' and due_at <= :at and id > :after
+      `select id from enrolment where workspace_id = :workspace and sequence_id = :sequenceId and state <> 'ended' and (state = 'sending' or due_at <= :at) and id > :after
         order by id limit :most`,
       { sequenceId, at, after, most },
     )

@@ -61,6 +61,25 @@ describe('sequences of a restored copy', () => {
     expect(await enrolments()).toMatchObject([{ state: 'ended', ended_why: 'through' }]);
   });
 
+  it('count a message that was held over the night as gone, with what followed from it', async () => {
+    // Half past nine in the evening in Denver: the second waits for the morning.
+    world.clock.at += 8.5 * HOUR;
+    const id = await publish(MONTH);
+    await world.texts(phone(1), 'sky');
+    await settle();
+    await pass(HOUR);
+    expect(await enrolments()).toMatchObject([{ state: 'sending', line: 'b' }]);
+    world.clock.at += 24 * HOUR;
+    expect((await makeHarmless(world.ctx, ROOMS)).stopped).toMatchObject({
+      'texts called back': 1,
+      'people in sequences passed over what had fallen due': 1,
+    });
+    await release(world.ctx);
+    must(await move(id, 'resume'));
+    await pass(12 * DAY, 3 * HOUR);
+    expect(await bodies()).toEqual(['Hello', 'Day nine']);
+  });
+
   it('that were paused before stand where they stood, and today begins nobody by a date again', async () => {
     await world.within(async (scope) =>
       must(await addField(world.ctx, scope, { label: 'Born', kind: 'date' }, 'test')),
