@@ -57,6 +57,7 @@ export const STANDING = {
   ),
   link: gauge('wren_carrier_link_up', '1: a worker has a link to this carrier.', ['carrier']),
   workers: gauge('wren_workers', 'Workers that are alive.'),
+  held: gauge('wren_sending_held', '1: nothing is sent until somebody says go.'),
   happenings: gauge('wren_happenings_lag', 'Happenings a consumer has still to take.', ['consumer']),
   stuck: gauge(
     'wren_rows_stuck',

@@ -2,6 +2,7 @@ import { HOUSE } from '@/core/delivery/carrier-profile';
 import { linkUpSince } from '@/db/delivery/carriers';
 import { workersAlive } from '@/db/delivery/silence';
 import { acrossWorkspaces } from '@/db/kit/scope';
+import { readHold } from './delivery/installation';
 import { getContext } from './runtime';
 
 /** True when a worker process is alive, judged by the lock it holds. */
@@ -15,6 +16,9 @@ export async function linkIsUp(): Promise<boolean> {
   const { orm } = await getContext();
   return acrossWorkspaces(orm, async (crossing) => (await linkUpSince(crossing, HOUSE)) !== null);
 }
+
+/** Whether nothing is sent until somebody says go: it may be a copy. */
+export const sendingIsHeld = async (): Promise<boolean> => (await readHold(await getContext())) !== null;
 
 /** True when the test bench's clock was moved away from the machine's. */
 export async function clockIsMoved(): Promise<boolean> {

@@ -1,6 +1,7 @@
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { makeHarmless } from '@/services/delivery/installation';
 import { broadcastTo } from '@/services/testing/sending';
 import { makeWorld, type World } from '@/services/testing/world';
 import { giveMetrics, metricsAsked } from './metrics-door';
@@ -50,6 +51,10 @@ describe('the figures for who watches', () => {
     expect(body).toMatch(/^wren_messages\{state="submitted",reason=""\} 3$/m);
     expect(body).toMatch(/^wren_carrier_link_up\{carrier="house"\} 0$/m);
     expect(body).toMatch(/^wren_workers \d/m);
+    expect(body).toMatch(/^wren_sending_held 0$/m);
+    await makeHarmless(world.ctx, []);
+    const held = await fetch(at, { headers: { authorization: 'Bearer secret' } });
+    expect(await held.text()).toMatch(/^wren_sending_held 1$/m);
     expect(body).not.toMatch(/3035550|Clear tonight/);
   });
 });

@@ -1,4 +1,5 @@
 import { MINUTE } from '@/core/shared/instant';
+import { readInstallation } from '@/db/delivery/installation';
 import { workersAlive } from '@/db/delivery/silence';
 import { acrossWorkspaces } from '@/db/kit/scope';
 import {
@@ -27,6 +28,7 @@ export async function readMetrics(ctx: Context): Promise<{ type: string; body: s
     if (lately?.p50 != null) STANDING.answers.set({ quantile: '0.5' }, lately.p50);
     if (lately?.p95 != null) STANDING.answers.set({ quantile: '0.95' }, lately.p95);
     for (const { carrier, up } of await linksByCarrier(crossing)) STANDING.link.set({ carrier }, up ? 1 : 0);
+    STANDING.held.set((await readInstallation(crossing))?.held_since ? 1 : 0);
     STANDING.workers.set((await workersAlive(crossing)).length);
     for (const { consumer, n } of await happeningsLag(crossing)) STANDING.happenings.set({ consumer }, n);
     for (const { queue, aside, n } of await stuckRows(crossing))
