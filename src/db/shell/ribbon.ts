@@ -23,12 +23,17 @@ export const hoursPast = (scope: Scope, from: Date, to: Date): Promise<HourRow[]
 export interface ComingRow {
   hour: Date;
   texts: number;
+  lines: number;
 }
 
-/** Texts that wait for their hour. */
+/** Texts that wait for their hour, and lines of sequences that fall due. */
 export const hoursAhead = (scope: Scope, from: Date, to: Date): Promise<ComingRow[]> =>
   scope.rows<ComingRow>(
-    `select date_trunc('hour', greatest(not_before, :from)) as hour, count(*)::int as texts from message
-      where workspace_id = :workspace and not_before < :to group by 1 order by 1`,
+    `select hour, sum(texts)::int as texts, sum(lines)::int as lines from (
+       select date_trunc('hour', greatest(not_before, :from)) as hour, count(*) as texts, 0 as lines from message
+        where workspace_id = :workspace and not_before < :to group by 1
+       union all
+       select date_trunc('hour', greatest(look_at, :from)), 0, count(*) from enrolment
+        where workspace_id = :workspace and state = 'waiting' and look_at < :to group by 1) h group by hour order by hour`,
     { from, to },
   );

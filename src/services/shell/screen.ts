@@ -14,7 +14,10 @@ export interface RibbonHour {
   left: number;
   came: number;
   stopped: number;
+  /** Texts that wait. */
   coming: number;
+  /** Lines of sequences that fall due. */
+  lines: number;
 }
 
 export interface Ribbon {
@@ -34,12 +37,13 @@ export async function readRibbon(scope: Scope, now: Millis): Promise<Ribbon> {
     (await hoursPast(scope, new Date(first), new Date(now + 1))).map((row) => [row.hour.getTime(), row]),
   );
   const coming = new Map(
-    (await hoursAhead(scope, new Date(now), new Date(last))).map((row) => [row.hour.getTime(), row.texts]),
+    (await hoursAhead(scope, new Date(now), new Date(last))).map((row) => [row.hour.getTime(), row]),
   );
   const hours = Array.from({ length: BACK + AHEAD + 1 }, (_, i) => {
     const at = first + i * HOUR;
     const { left = 0, came = 0, stopped = 0 } = past.get(at) ?? {};
-    return { at, left, came, stopped, coming: coming.get(at) ?? 0 };
+    const { texts = 0, lines = 0 } = coming.get(at) ?? {};
+    return { at, left, came, stopped, coming: texts, lines };
   });
   const upcoming = (await upcomingBroadcasts(scope)).filter((row) => row.send_at.getTime() < last);
   return {

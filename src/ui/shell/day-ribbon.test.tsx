@@ -6,14 +6,14 @@ const HOUR = 3_600_000;
 const NOW = Date.parse('2026-11-23T18:30:00Z');
 const FIRST = Date.parse('2026-11-23T06:00:00Z');
 
-type Hour = { at: number; left: number; came: number; stopped: number; coming: number };
+type Hour = { at: number; left: number; came: number; stopped: number; coming: number; lines: number };
 
 function ribbon(
   busy: Record<number, Partial<Hour>> = {},
   more: Partial<Parameters<typeof DayRibbon>[0]> = {},
 ) {
   const hours = Array.from({ length: 25 }, (_, i) => ({
-    ...{ at: FIRST + i * HOUR, left: 0, came: 0, stopped: 0, coming: 0 },
+    ...{ at: FIRST + i * HOUR, left: 0, came: 0, stopped: 0, coming: 0, lines: 0 },
     ...busy[i],
   }));
   const upcoming = [
@@ -38,6 +38,14 @@ describe('the day ribbon', () => {
     expect(screen.getByRole('img').getAttribute('aria-label')).toBe(
       'Last twelve hours: 121 texts left, 4 replies and 1 opt-out came back. Next twelve hours: 30 texts waiting, 3 broadcasts scheduled.',
     );
+  });
+
+  it('shows lines of sequences that fall due with the texts that wait', () => {
+    const { bars, container } = ribbon({ 20: { coming: 30 }, 21: { lines: 30 }, 22: { lines: 1 } });
+    expect(bars(21)[1]).toBe(bars(20)[1]);
+    expect(screen.getByRole('img').getAttribute('aria-label')).toContain('31 lines of sequences due');
+    expect(container.querySelectorAll('g title')[22]!.textContent).toContain('1 line of sequences due');
+    expect(container.textContent).toContain('waiting (30, and 31 lines of sequences)');
   });
 
   it('is taller the more there was, and shows one beside a hundred', () => {

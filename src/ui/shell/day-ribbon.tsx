@@ -10,6 +10,7 @@ interface Hour {
   came: number;
   stopped: number;
   coming: number;
+  lines: number;
 }
 
 interface Ribbon {
@@ -67,7 +68,13 @@ export function DayRibbon({
           </span>
           <span className="hidden text-soft sm:inline">
             above the line: left ({count(sum((h) => h.left))} in 12 h) and waiting (
-            {count(sum((h) => h.coming))}); below: came back ({count(sum((h) => h.came + h.stopped))})
+            {count(sum((h) => h.coming))}
+            {sum((h) => h.lines) > 0 &&
+              `, and ${plural(
+                sum((h) => h.lines),
+                'line',
+              )} of sequences`}
+            ); below: came back ({count(sum((h) => h.came + h.stopped))})
           </span>
           {upcoming.slice(0, 2).map(({ id, name, at }) => (
             <Link key={id} href={`/sends/${id}`} className="link hidden sm:inline">
@@ -95,7 +102,8 @@ function spokenOf(sum: Sum, scheduled: number): string {
   const came = said((hour) => hour.came, 'reply', 'replies');
   const stopped = said((hour) => hour.stopped, 'opt-out');
   const coming = said((hour) => hour.coming, 'text');
-  return `Last twelve hours: ${left} left, ${came} and ${stopped} came back. Next twelve hours: ${coming} waiting, ${plural(scheduled, 'broadcast')} scheduled.`;
+  const lines = sum((hour) => hour.lines);
+  return `Last twelve hours: ${left} left, ${came} and ${stopped} came back. Next twelve hours: ${coming} waiting, ${plural(scheduled, 'broadcast')} scheduled${lines > 0 ? `, ${plural(lines, 'line')} of sequences due` : ''}.`;
 }
 
 function Strip({
@@ -108,7 +116,7 @@ function Strip({
   spoken: string;
 }) {
   const x = hourScale(hours);
-  const up = scaleSqrt([0, Math.max(1, max(hours, (hour) => hour.left + hour.coming) ?? 1)], [0, MIDDLE - 3]);
+  const up = scaleSqrt([0, Math.max(1, max(hours, (hour) => hour.left + ahead(hour)) ?? 1)], [0, MIDDLE - 3]);
   const down = scaleSqrt(
     [0, Math.max(1, max(hours, (hour) => hour.came + hour.stopped) ?? 1)],
     [0, HEIGHT - MIDDLE - 3],
@@ -172,6 +180,9 @@ function Strip({
   );
 }
 
+/** What is to come in an hour. */
+const ahead = ({ coming, lines }: Hour): number => coming + lines;
+
 type Height = (n: number) => number;
 
 /** What left, waits, came back and stopped in an hour. */
@@ -195,14 +206,14 @@ function HourBars({
 }) {
   return (
     <g transform={`translate(${at} 0)`}>
-      <title>{`${clockTime(hour.at, zone)}: ${hour.left} left, ${hour.came} came back, ${hour.stopped} opted out, ${hour.coming} waiting`}</title>
+      <title>{`${clockTime(hour.at, zone)}: ${hour.left} left, ${hour.came} came back, ${hour.stopped} opted out, ${hour.coming} waiting${hour.lines > 0 ? `, ${plural(hour.lines, 'line')} of sequences due` : ''}`}</title>
       <rect x={0} width={width} y={0} height={HEIGHT} fill="transparent" />
       <rect x={0} width={over} y={MIDDLE - up(hour.left)} height={up(hour.left)} className="fill-ink" />
       <rect
         x={over + 0.5}
         width={Math.max(0, width - over - 1)}
-        y={MIDDLE - up(hour.coming)}
-        height={up(hour.coming)}
+        y={MIDDLE - up(ahead(hour))}
+        height={up(ahead(hour))}
         className="fill-none stroke-ink"
         strokeDasharray="2 2"
         vectorEffect="non-scaling-stroke"
