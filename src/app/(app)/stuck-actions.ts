@@ -30,6 +30,7 @@ const PERMISSIONS: Record<QueueName, Permission> = {
   happening: 'send',
   webhook: 'manage-keys',
   enrolment: 'send',
+  'sequence-dates': 'send',
   trial: 'send',
   'teammate-mail': 'manage-team',
   asking: 'send',

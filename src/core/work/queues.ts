@@ -21,6 +21,7 @@ export type QueueName =
   | 'happening'
   | 'webhook'
   | 'enrolment'
+  | 'sequence-dates'
   | 'trial'
   | 'teammate-mail'
   | 'asking'
@@ -68,6 +69,7 @@ export const QUEUE_WORDS: Record<QueueName, { cannot: string; giveUp: string }> 
   happening: { cannot: 'could not be passed on', giveUp: 'Leave it out' },
   webhook: { cannot: 'cannot be sent to', giveUp: 'Turn it off' },
   enrolment: { cannot: 'cannot go on', giveUp: 'Take them out' },
+  'sequence-dates': { cannot: 'cannot begin by a date', giveUp: 'Begin nobody today' },
   trial: { cannot: 'cannot go on', giveUp: 'End the trial' },
   'teammate-mail': { cannot: 'cannot be sent', giveUp: 'Leave it out' },
   submission: { cannot: 'cannot be worked on', giveUp: 'Drop it' },

@@ -1,18 +1,27 @@
-import type { Crossing, Scope } from '@/db/kit/scope';
+import type { Reading, Scope } from '@/db/kit/scope';
 
-/** Workspaces with sequences in which a day has begun that was not looked at: asked often, and mostly there is none. */
-export const workspacesWithDates = (crossing: Crossing, now: Date): Promise<{ id: string; zone: string }[]> =>
-  crossing.rows(
-    `select w.id, w.zone from workspace w left join sequence_date_look d on d.workspace_id = w.id
-      where exists (select 1 from sequence s where s.workspace_id = w.id and s.version is not null)
-        and (d.day is null or d.day < (:now at time zone w.zone)::date) order by w.id`,
-    { now },
+/** Sequences looked at in one round. */
+const MOST = 200;
+
+/** Sequences that begin by a date and for which a day has begun, where the workspace is, that was not looked at. */
+export const sequencesWithDates = (
+  reading: Reading,
+  untroubled: string,
+  at: Date,
+): Promise<{ id: string; workspace_id: string }[]> =>
+  reading.rows(
+    `select s.id, s.workspace_id from sequence s join workspace w on w.id = s.workspace_id
+        join sequence_version v on v.sequence_id = s.id and v.version = s.version
+      where s.state in ('running', 'paused') and (s.dates_on is null or s.dates_on < (:at at time zone w.zone)::date)
+        and v.document -> 'begins' @> '[{"on": "date"}]' and ${untroubled}
+      order by s.dates_on nulls first, s.id limit ${MOST}`,
+    { at },
   );
 
-/** Notes that a day was looked at; false: it was already, by another process. */
-export const lookAtDates = async (scope: Scope, day: string): Promise<boolean> =>
+/** Notes that a day was looked at for a sequence, or for all of them; false: it was already, by another process. */
+export const lookAtDates = async (scope: Scope, day: string, sequenceId: string | null): Promise<boolean> =>
   (await scope.run(
-    `insert into sequence_date_look (workspace_id, day) values (:workspace, :day::date)
-     on conflict (workspace_id) do update set day = excluded.day where sequence_date_look.day < excluded.day`,
-    { day },
-  )) === 1;
+    `update sequence set dates_on = :day::date where workspace_id = :workspace and (:sequenceId::text is null or id = :sequenceId)
+        and (dates_on is null or dates_on < :day::date)`,
+    { day, sequenceId },
+  )) > 0;

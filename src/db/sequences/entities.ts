@@ -19,6 +19,8 @@ export interface Sequence {
   draftBy: string | null;
   /** The version that people enter; null: none yet. */
   version: number | null;
+  /** The last day, where the workspace is, on which whoever begins by a date began; null: none yet. */
+  datesOn: string | null;
   createdBy: string | null;
   createdAt: Date;
   updatedAt: Date;
@@ -34,6 +36,7 @@ export const Sequence: EntitySchema<Sequence> = entity<Sequence>('Sequence', 'se
   draftStamp: integer,
   draftBy: maybe(text),
   version: maybe(integer),
+  datesOn: maybe(day),
   createdBy: maybe(text),
   createdAt: instant,
   updatedAt: instant,
@@ -134,18 +137,6 @@ export const EnrolmentLine: EntitySchema<EnrolmentLine> = entity<EnrolmentLine>(
     because: maybe(text),
     messageId: maybe(text),
   },
-);
-
-/** The last day on which beginnings by dates were looked for. */
-export interface SequenceDateLook {
-  workspaceId: string;
-  day: string;
-}
-
-export const SequenceDateLook: EntitySchema<SequenceDateLook> = entity<SequenceDateLook>(
-  'SequenceDateLook',
-  'sequence_date_look',
-  { workspaceId: key, day },
 );
 
 /** A teammate's own number. `asked` waits for its code; of the code only the hash is kept. */

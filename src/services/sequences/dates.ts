@@ -1,40 +1,43 @@
-import { addDays, dayOf, type Day } from '@/core/audience/days';
+import { addDays, type Day } from '@/core/audience/days';
 import { anniversariesOn } from '@/core/happening/dates';
 import { instantAt } from '@/core/shared/zone';
-import { acrossWorkspaces, type Scope } from '@/db/kit/scope';
-import { lookAtDates, workspacesWithDates } from '@/db/sequences/dates';
+import { MINUTE } from '@/core/shared/instant';
+import { ok } from '@/core/shared/result';
+import { inWorkspace, type Scope } from '@/db/kit/scope';
+import { lookAtDates, sequencesWithDates } from '@/db/sequences/dates';
 import { Sequence } from '@/db/sequences/entities';
 import { peopleByDate } from '@/db/sequences/people';
 import type { Context } from '@/services/kit/context';
-import { inEach } from '@/services/kit/in-each';
+import { asDue, type Queue } from '@/services/kit/trouble';
 import { enterPeople } from './enter';
+import { todayIn } from './today';
 import { versionOf } from './versions';
 
 const PAGE = 1_000;
 
-/** Begins sequences for whose date it is, on each new day of a workspace. Gives how many came in. */
-export async function beginByDates(ctx: Context): Promise<number> {
-  const workspaces = await acrossWorkspaces(ctx.orm, (crossing) =>
-    workspacesWithDates(crossing, new Date(ctx.now())),
-  );
-  const zones = new Map(workspaces.map(({ id, zone }) => [id, zone]));
-  return inEach(ctx, zones.keys(), 'Sequences could not begin by dates; it is tried again.', (scope) =>
-    beginDays(ctx, scope, zones.get(scope.workspaceId)!),
-  );
-}
+/** Sequences begin for whose date it is, on each new day of their workspace. */
+export const DATES_QUEUE: Queue = {
+  name: 'sequence-dates',
+  rows: {
+    named: `(select name from sequence s where s.workspace_id = :workspace and s.id = x.row_id)`,
+    waits: `exists (select 1 from sequence s where s.id = x.row_id and s.state in ('running', 'paused'))`,
+  },
+  everyMs: MINUTE,
+  due: async (reading, untroubled, at) => asDue(await sequencesWithDates(reading, untroubled('s.id'), at)),
+  work: (ctx, { id, workspaceId }) => inWorkspace(ctx.orm, workspaceId!, (scope) => beginDay(ctx, scope, id)),
+  // Tomorrow it is looked at again.
+  giveUp: async (ctx, scope, id) => ok(await lookAtDates(scope, (await todayIn(ctx, scope)).day, id)),
+};
 
 /** Days that were missed while nothing ran are not begun late: a birthday greeting next week is none. */
-async function beginDays(ctx: Context, scope: Scope, zone: string): Promise<number> {
-  const today = dayOf(ctx.now(), zone);
-  if (!(await lookAtDates(scope, today))) return 0;
-  const running = await scope.em.find(Sequence, { state: ['running', 'paused'], version: { $ne: null } });
-  let came = 0;
-  for (const { id, version } of running) {
-    const ready = await versionOf(scope, id, version!);
-    for (const begins of ready?.document.begins ?? [])
-      if (begins.on === 'date') came += await beginFor(ctx, scope, id, begins, today, zone);
-  }
-  return came;
+async function beginDay(ctx: Context, scope: Scope, id: string): Promise<boolean> {
+  const { day, zone } = await todayIn(ctx, scope);
+  if (!(await lookAtDates(scope, day, id))) return false;
+  const sequence = await scope.em.findOneOrFail(Sequence, { id });
+  const ready = sequence.version === null ? null : await versionOf(scope, id, sequence.version);
+  for (const begins of ready?.document.begins ?? [])
+    if (begins.on === 'date') await beginFor(ctx, scope, id, begins, day, zone);
+  return true;
 }
 
 async function beginFor(

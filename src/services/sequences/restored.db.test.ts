@@ -2,11 +2,12 @@ import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { DAY, HOUR } from '@/core/shared/instant';
 import { addField } from '@/services/audience/own-fields';
 import { makeHarmless, openInstallation, readHold, release } from '@/services/delivery/installation';
+import { workThrough } from '@/services/kit/trouble';
 import { ROOMS } from '@/services/rooms';
 import { editField, must, personOf } from '@/services/testing/people';
 import { line, says, SequenceDesk } from '@/services/testing/sequences';
 import { makeWorld, phone, type World } from '@/services/testing/world';
-import { beginByDates } from './dates';
+import { DATES_QUEUE } from './dates';
 import { moveSequence } from './sequences';
 
 const ME = { name: 'test', accountId: null };
@@ -96,7 +97,7 @@ describe('sequences of a restored copy', () => {
     await release(world.ctx);
     must(await editField(world, await personOf(world, phone(1)), 'own.born', '1990-11-27'));
     must(await move(birthdays, 'resume'));
-    expect(await beginByDates(world.ctx)).toBe(0);
+    expect(await workThrough(world.ctx, DATES_QUEUE)).toBe(0);
     must(await move(paused, 'resume'));
     await pass(HOUR);
     // It had been paused in the original too: what it holds has gone to nobody.

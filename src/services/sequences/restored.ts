@@ -1,5 +1,3 @@
-import { dayOf } from '@/core/audience/days';
-import { Workspace } from '@/db/access/entities';
 import type { Scope } from '@/db/kit/scope';
 import { lookAtDates } from '@/db/sequences/dates';
 import { Sequence } from '@/db/sequences/entities';
@@ -8,6 +6,7 @@ import type { Context } from '@/services/kit/context';
 import { log } from '@/log/log';
 import { moveAll } from './enter';
 import { moveSequence } from './sequences';
+import { todayIn } from './today';
 
 const SLICE = 500;
 const WHO = { name: 'restored', accountId: null };
@@ -23,8 +22,7 @@ export async function restoreSequences(ctx: Context, scope: Scope): Promise<Reco
     await moveSequence(ctx, scope, id, 'pause', WHO);
     await passWhatIsDue(ctx, scope, id, counts);
   }
-  const { zone } = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
-  await lookAtDates(scope, dayOf(ctx.now(), zone));
+  await lookAtDates(scope, (await todayIn(ctx, scope)).day, null);
   return {
     'sequences paused': ran.length,
     'people in sequences passed over what had fallen due': counts.passed,

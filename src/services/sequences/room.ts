@@ -1,9 +1,8 @@
-import { HOUR } from '@/core/shared/instant';
 import { OF_ERASED } from '@/db/kit/erasure';
 import { giveBackEnrolments, mergeEnrolments } from '@/db/sequences/merge';
 import type { Room } from '@/services/kit/room';
 import { SEQUENCES_API } from './api';
-import { beginByDates } from './dates';
+import { DATES_QUEUE } from './dates';
 import { SEQUENCES_FOLLOW } from './follow';
 import { TRIAL_QUEUE } from './run-trial';
 import { restoreSequences } from './restored';
@@ -12,11 +11,8 @@ import { runDue, STUCK_ENROLMENTS } from './run';
 export const SEQUENCES: Room = {
   name: 'sequences',
   finds: [{ kind: 'sequence', table: 'sequence', label: 'name', at: '/programs/sequences/' }],
-  ticks: [
-    { everyMs: 200, run: runDue, wakes: true, follows: true },
-    { everyMs: HOUR / 60, run: beginByDates },
-  ],
-  queues: [TRIAL_QUEUE],
+  ticks: [{ everyMs: 200, run: runDue, wakes: true, follows: true }],
+  queues: [TRIAL_QUEUE, DATES_QUEUE],
   waysOut: [STUCK_ENROLMENTS],
   consumers: [SEQUENCES_FOLLOW],
   restored: restoreSequences,

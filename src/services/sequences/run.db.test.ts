@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { DAY, HOUR, MINUTE } from '@/core/shared/instant';
 import { findOrMakeLabel, setLabel } from '@/services/people/labels';
-import { addPerson, editField, must } from '@/services/testing/people';
+import { addPerson, editField, must, personOf } from '@/services/testing/people';
 import { broadcastTo, round, Scripted } from '@/services/testing/sending';
 import { line, says, SequenceDesk } from '@/services/testing/sequences';
 import { wantHappenings } from '@/db/kit/happenings';
@@ -11,12 +11,13 @@ import { workspacesDue } from '@/db/sequences/enrolments';
 import { follow } from '@/services/kit/happenings';
 import { SEQUENCES_FOLLOW } from './follow';
 import { makeWorld, NOON, phone, type World } from '@/services/testing/world';
+import { workThrough } from '@/services/kit/trouble';
 import { readTroubles } from '@/services/stuck';
 import { mergePeople } from '@/services/people/merge-people';
 import { erasePerson } from '@/services/people/erase-person';
 import { addField } from '@/services/audience/own-fields';
 import { callBackGrace, enrol, tellEnrolment } from './by-hand';
-import { beginByDates } from './dates';
+import { DATES_QUEUE } from './dates';
 import { runDue } from './run';
 import { moveSequence } from './sequences';
 
@@ -241,10 +242,36 @@ describe('a sequence that runs', () => {
       `select id from person where workspace_id = :workspace`,
     )) as [{ id: string }];
     must(await editField(world, id, 'own.born', '2000-02-29'));
-    expect(await beginByDates(world.ctx)).toBe(1);
-    expect(await beginByDates(world.ctx)).toBe(0);
+    expect(await workThrough(world.ctx, DATES_QUEUE)).toBe(1);
+    expect(await workThrough(world.ctx, DATES_QUEUE)).toBe(0);
     await pass(3 * HOUR);
     expect((await sent()).map(({ at }) => at!.toISOString())).toEqual(['2027-02-25T17:00:00.000Z']);
+  });
+
+  it('by a date that cannot begin holds up no other, shows its problem, and begins once it is mended', async () => {
+    await world.within(async (scope) =>
+      must(await addField(world.ctx, scope, { label: 'Born', kind: 'date' }, 'test')),
+    );
+    const born = {
+      begins: [{ on: 'date', field: 'own.born', days: 0, yearly: true, time: '10:00' }],
+    } as never;
+    const broken = await publish([line('a', { at: 'once' }, says('Never'))], born);
+    await publish([line('a', { at: 'once' }, says('Many returns'))], born);
+    await world.texts(phone(1), 'sky');
+    must(await editField(world, await personOf(world, phone(1)), 'own.born', '2000-11-25'));
+    world.clock.at = NOON + DAY;
+    await world.poison('enrolment', `new.sequence_id = '${broken}'`);
+    expect(await workThrough(world.ctx, DATES_QUEUE)).toBe(1);
+    await pass(HOUR);
+    expect(await bodies()).toEqual(['Many returns']);
+    expect(
+      (await world.within((scope) => readTroubles(scope))).map(({ queue, name }) => [queue, name]),
+    ).toEqual([['sequence-dates', 'Welcome']]);
+    await world.cure('enrolment');
+    world.clock.at += HOUR;
+    expect(await workThrough(world.ctx, DATES_QUEUE)).toBe(1);
+    await pass(HOUR);
+    expect(await bodies()).toEqual(['Many returns', 'Never']);
   });
 });
 
