@@ -364,7 +364,9 @@ describe('a restored copy beside the original', () => {
       ).toBe(1);
       await page.goto(copy.web.replace(String(PORT), String(PORT + 10)));
       const harmless = await copy.command('restored');
-      expect(harmless).toMatch(/\d+ broadcasts made drafts again/);
+      expect(harmless).toMatch(/broadcasts made drafts again: \d+/);
+      expect(harmless).toMatch(/sequences paused: \d+/);
+      expect(harmless).toMatch(/lines of the sequence “.+” for \d+ p/);
       expect(harmless).toContain('broadcast “Copied”');
       expect(harmless).toContain('npm run restored -- --go');
       await copy.command('restored', '--go');
@@ -381,6 +383,8 @@ describe('a restored copy beside the original', () => {
       await copy.bench.advance('P2D');
       await new Promise((resolve) => setTimeout(resolve, 3_000));
       expect(await got(copy)).toBe(0);
+      const ofSequences = `select 1 from message where kind like 'sequence%' and submitted_at > '${at.toISOString()}'`;
+      expect(await copy.query(ofSequences)).toEqual([]);
       expect(await copy.query(`select state from broadcast where name = 'Copied'`)).toEqual([
         { state: 'draft' },
       ]);
