@@ -3,7 +3,10 @@ import type { Reading, Scope } from '@/db/kit/scope';
 /** Sequences looked at in one round. */
 const MOST = 200;
 
-/** Sequences that begin by a date and for which a day has begun, where the workspace is, that was not looked at. */
+/**
+ * Published sequences for which a day has begun, where the workspace is, that was not looked at: also those that begin by no
+ * date or are ended, so that one which does from today on begins tomorrow.
+ */
 export const sequencesWithDates = (
   reading: Reading,
   untroubled: string,
@@ -11,9 +14,7 @@ export const sequencesWithDates = (
 ): Promise<{ id: string; workspace_id: string }[]> =>
   reading.rows(
     `select s.id, s.workspace_id from sequence s join workspace w on w.id = s.workspace_id
-        join sequence_version v on v.sequence_id = s.id and v.version = s.version
-      where s.state in ('running', 'paused') and (s.dates_on is null or s.dates_on < (:at at time zone w.zone)::date)
-        and v.document -> 'begins' @> '[{"on": "date"}]' and ${untroubled}
+      where s.version is not null and (s.dates_on is null or s.dates_on < (:at at time zone w.zone)::date) and ${untroubled}
       order by s.dates_on nulls first, s.id limit ${MOST}`,
     { at },
   );

@@ -19,7 +19,7 @@ export interface Sequence {
   draftBy: string | null;
   /** The version that people enter; null: none yet. */
   version: number | null;
-  /** The last day, where the workspace is, on which whoever begins by a date began; null: none yet. */
+  /** The last day, where the workspace is, that was looked at for whoever begins by a date; null: none yet. */
   datesOn: string | null;
   createdBy: string | null;
   createdAt: Date;

@@ -33,8 +33,9 @@ export const DATES_QUEUE: Queue = {
 async function beginDay(ctx: Context, scope: Scope, id: string): Promise<boolean> {
   const { day, zone } = await todayIn(ctx, scope);
   if (!(await lookAtDates(scope, day, id))) return false;
-  const sequence = await scope.em.findOneOrFail(Sequence, { id });
-  const ready = sequence.version === null ? null : await versionOf(scope, id, sequence.version);
+  const { state, version } = await scope.em.findOneOrFail(Sequence, { id });
+  if (state === 'stopped') return true;
+  const ready = await versionOf(scope, id, version!);
   for (const begins of ready?.document.begins ?? [])
     if (begins.on === 'date') await beginFor(ctx, scope, id, begins, day, zone);
   return true;

@@ -6,6 +6,7 @@ import { broadcastTo, round, Scripted } from '@/services/testing/sending';
 import { line, says, SequenceDesk } from '@/services/testing/sequences';
 import { wantHappenings } from '@/db/kit/happenings';
 import { acrossWorkspaces } from '@/db/kit/scope';
+import { Sequence } from '@/db/sequences/entities';
 import { untroubled } from '@/db/kit/trouble';
 import { workspacesDue } from '@/db/sequences/enrolments';
 import { follow } from '@/services/kit/happenings';
@@ -19,7 +20,7 @@ import { addField } from '@/services/audience/own-fields';
 import { callBackGrace, enrol, tellEnrolment } from './by-hand';
 import { DATES_QUEUE } from './dates';
 import { runDue } from './run';
-import { moveSequence } from './sequences';
+import { moveSequence, publishSequence, saveDraft } from './sequences';
 
 const ME = { name: 'test', accountId: null };
 let world: World;
@@ -246,6 +247,31 @@ describe('a sequence that runs', () => {
     expect(await workThrough(world.ctx, DATES_QUEUE)).toBe(0);
     await pass(3 * HOUR);
     expect((await sent()).map(({ at }) => at!.toISOString())).toEqual(['2027-02-25T17:00:00.000Z']);
+  });
+
+  it('that begins by a date from a new version on begins nobody on the day it is published', async () => {
+    await world.within(async (scope) =>
+      must(await addField(world.ctx, scope, { label: 'Born', kind: 'date' }, 'test')),
+    );
+    const lines = [line('a', { at: 'once' }, says('Many returns'))];
+    const id = await publish(lines);
+    const born = await addPerson(world, phone(2));
+    must(await editField(world, born, 'own.born', '2000-11-26'));
+    world.clock.at += 2 * DAY;
+    await workThrough(world.ctx, DATES_QUEUE);
+    const document = await desk.document(lines, {
+      begins: [{ on: 'date', field: 'own.born', days: 0, yearly: true, time: '10:00' }],
+    } as never);
+    await world.within(async (scope) => {
+      const { draftStamp: stamp } = await scope.em.findOneOrFail(Sequence, { id });
+      const saved = must(await saveDraft(world.ctx, scope, id, { document, stamp } as never, ME));
+      must(await publishSequence(world.ctx, scope, id, { stamp: saved.draftStamp } as never, ME));
+    });
+    expect(await workThrough(world.ctx, DATES_QUEUE)).toBe(0);
+    must(await editField(world, born, 'own.born', '2000-11-27'));
+    world.clock.at += DAY;
+    expect(await workThrough(world.ctx, DATES_QUEUE)).toBe(1);
+    expect(await enrolments()).toMatchObject([{ person_id: born }]);
   });
 
   it('by a date that cannot begin holds up no other, shows its problem, and begins once it is mended', async () => {
