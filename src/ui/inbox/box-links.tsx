@@ -1,7 +1,7 @@
+import { ChoiceLink } from '@/ui/kit/choice-link';
 import { Link } from '@/ui/kit/link';
 import { BOXES, WAITS_WHY, WHY, type Box } from '@/core/inbox/waiting';
 import { CHANNELS, CHANNEL_WORDS } from '@/core/message/channel';
-import { count } from '@/ui/kit/numbers';
 
 /** What is looked at: a box, narrowed down, or words that are searched for. */
 export interface InboxLook {
@@ -32,20 +32,16 @@ export function BoxLinks({
   return (
     <div className="mb-4 flex flex-wrap items-center justify-between gap-x-6 gap-y-2">
       <nav aria-label="Boxes" className="flex flex-wrap gap-x-5 gap-y-1">
-        {BOXES.map((box) => {
-          const isHere = look.words === '' && box === look.box;
-          return (
-            <Link
-              key={box}
-              href={boxHref({ box, filters: look.filters })}
-              aria-current={isHere ? 'page' : undefined}
-              className={isHere ? 'border-b-2 border-accent' : 'link'}
-            >
-              {NAMES[box]}
-              {box !== 'done' && <span className="ml-1.5 tabular-nums text-soft">{count(counts[box])}</span>}
-            </Link>
-          );
-        })}
+        {BOXES.map((box) => (
+          <ChoiceLink
+            key={box}
+            href={boxHref({ box, filters: look.filters })}
+            isOn={look.words === '' && box === look.box}
+            {...(box === 'done' ? {} : { n: counts[box] })}
+          >
+            {NAMES[box]}
+          </ChoiceLink>
+        ))}
       </nav>
       <form action="/inbox" role="search" className="flex gap-2">
         <input

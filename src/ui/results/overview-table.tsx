@@ -1,3 +1,4 @@
+import { ChoiceLink } from '@/ui/kit/choice-link';
 import { Link } from '@/ui/kit/link';
 import { METHOD_WORDS, type Method } from '@/core/consent/ledger';
 import { FAILURE_WORDS, type FailureReason } from '@/core/delivery/failure';
@@ -67,13 +68,9 @@ export function OverviewTable({
       title: 'What',
       cell: ({ measure, reason }) =>
         reason === null ? (
-          <Link
-            className={measure === chosen ? 'border-b-2 border-accent' : 'link'}
-            aria-current={measure === chosen ? 'true' : undefined}
-            href={resultsHref('/results', look, { measure })}
-          >
+          <ChoiceLink href={resultsHref('/results', look, { measure })} isOn={measure === chosen} is="true">
             {MEASURE_WORDS[measure].name}
-          </Link>
+          </ChoiceLink>
         ) : (
           <span className="pl-5 text-soft">{reasonWords(measure, reason)}</span>
         ),

@@ -1,4 +1,4 @@
-import { Link } from '@/ui/kit/link';
+import { ChoiceLink } from '@/ui/kit/choice-link';
 import { addDays } from '@/core/audience/days';
 import { CHANNELS, CHANNEL_WORDS } from '@/core/message/channel';
 import { SPANS, type Span } from '@/core/results/spans';
@@ -44,14 +44,9 @@ export function ResultsFrame({
     <div className="mb-6">
       <nav aria-label="Results" className="mb-3 flex flex-wrap gap-x-5 gap-y-1">
         {PLACES.map(({ path, name }) => (
-          <Link
-            key={path}
-            href={resultsHref(path, look)}
-            aria-current={path === here ? 'page' : undefined}
-            className={path === here ? 'border-b-2 border-accent' : 'link'}
-          >
+          <ChoiceLink key={path} href={resultsHref(path, look)} isOn={path === here}>
             {name}
-          </Link>
+          </ChoiceLink>
         ))}
       </nav>
       <form action={here} className="flex flex-wrap items-end gap-x-5 gap-y-3 border-y border-rule py-2.5">
@@ -108,15 +103,11 @@ function SpanChoice({
       <div role="group" aria-label="Over" className="flex flex-wrap gap-x-4">
         {SPANS.map((days) => {
           const isOn = look.from === undefined && (look.days ?? '28') === days;
+          const href = resultsHref(here, { program, channel, days }, more);
           return (
-            <Link
-              key={days}
-              href={resultsHref(here, { program, channel, days }, more)}
-              aria-current={isOn ? 'true' : undefined}
-              className={isOn ? 'border-b-2 border-accent' : 'link'}
-            >
+            <ChoiceLink key={days} href={href} isOn={isOn} is="true">
               {SPAN_NAMES[days]}
-            </Link>
+            </ChoiceLink>
           );
         })}
       </div>

@@ -1,3 +1,4 @@
+import { ChoiceLink } from '@/ui/kit/choice-link';
 import { Link } from '@/ui/kit/link';
 import { scaleLinear } from 'd3-scale';
 import {
@@ -54,36 +55,26 @@ export function WorksChoice({ works, look }: { works: Pick<Works, 'compare' | 'o
     <div className="mb-5 grid gap-2">
       <nav aria-label="Compare" className="flex flex-wrap gap-x-4 gap-y-1">
         {(Object.keys(DIMENSION_WORDS) as Dimension[]).map((one) => (
-          <Choice key={one} href={href(one)} isOn={one === compare}>
+          <ChoiceLink key={one} href={href(one)} isOn={one === compare} is="true">
             {DIMENSION_WORDS[one].plural}
-          </Choice>
+          </ChoiceLink>
         ))}
       </nav>
       <nav aria-label="By" className="flex flex-wrap items-baseline gap-x-4 gap-y-1">
         <span className="text-soft">by the share that</span>
         {OUTCOMES_OF[compare].map((one) => (
-          <Choice key={one} href={href(compare, one)} isOn={one === outcome}>
+          <ChoiceLink key={one} href={href(compare, one)} isOn={one === outcome} is="true">
             {one === 'answered' || one === 'clicked' || one === 'delivered'
               ? `was ${OUTCOME_WORDS[one].name}`
               : one === 'stayed'
                 ? 'is still in'
                 : OUTCOME_WORDS[one].name}
-          </Choice>
+          </ChoiceLink>
         ))}
       </nav>
     </div>
   );
 }
-
-const Choice = ({ href, isOn, children }: { href: string; isOn: boolean; children: React.ReactNode }) => (
-  <Link
-    href={href}
-    aria-current={isOn ? 'true' : undefined}
-    className={isOn ? 'border-b-2 border-accent' : 'link'}
-  >
-    {children}
-  </Link>
-);
 
 /** How it is reckoned, in words. */
 export const reckoning = ({ compare, compared, all, outcome }: Works): string =>

@@ -8,20 +8,13 @@ type Names = Readonly<Record<string, string>>;
  * by that, and what a change made of what it was as one.
  */
 export function detailWords(detail: Record<string, unknown>, zone: string, names: Names): string {
+  const words = (value: unknown, keys = false) => valueWords(value, zone, names, keys);
+  const list = (of: Record<string, unknown>) =>
+    Object.entries(of).map(([name, value]) => `${plain(name)}: ${words(value, KEYS.has(name))}`);
+  if (!('before' in detail && 'after' in detail)) return list(detail).join(', ');
   const { field, before, after, ...rest } = detail;
-  const changed =
-    'before' in detail && 'after' in detail
-      ? [
-          `${field ? `${valueWords(field, zone, names, true)}: ` : ''}${valueWords(before, zone, names)} → ${valueWords(after, zone, names)}`,
-        ]
-      : [];
-  const others = changed.length > 0 ? rest : detail;
-  return [
-    ...changed,
-    ...Object.entries(others).map(
-      ([name, value]) => `${plain(name)}: ${valueWords(value, zone, names, KEYS.has(name))}`,
-    ),
-  ].join(', ');
+  const what = field ? `${words(field, true)}: ` : '';
+  return [`${what}${words(before)} → ${words(after)}`, ...list(rest)].join(', ');
 }
 
 /** What holds keys of fields. */

@@ -69,11 +69,10 @@ export function DayRibbon({
           <span className="hidden text-soft sm:inline">
             above the line: left ({count(sum((h) => h.left))} in 12 h) and waiting (
             {count(sum((h) => h.coming))}
-            {sum((h) => h.lines) > 0 &&
-              `, and ${plural(
-                sum((h) => h.lines),
-                'line',
-              )} of sequences`}
+            {linesWords(
+              sum((h) => h.lines),
+              ', and ',
+            )}
             ); below: came back ({count(sum((h) => h.came + h.stopped))})
           </span>
           {upcoming.slice(0, 2).map(({ id, name, at }) => (
@@ -94,6 +93,10 @@ const hourScale = (hours: Hour[]) =>
 
 type Sum = (pick: (hour: Hour) => number) => number;
 
+/** Lines of sequences that fall due, between these words; nothing where there are none. */
+const linesWords = (n: number, before: string, after = ''): string =>
+  n === 0 ? '' : `${before}${plural(n, 'line')} of sequences${after}`;
+
 /** The strip in words. */
 function spokenOf(sum: Sum, scheduled: number): string {
   const said = (pick: (hour: Hour) => number, ...words: [one: string, many?: string]) =>
@@ -102,8 +105,12 @@ function spokenOf(sum: Sum, scheduled: number): string {
   const came = said((hour) => hour.came, 'reply', 'replies');
   const stopped = said((hour) => hour.stopped, 'opt-out');
   const coming = said((hour) => hour.coming, 'text');
-  const lines = sum((hour) => hour.lines);
-  return `Last twelve hours: ${left} left, ${came} and ${stopped} came back. Next twelve hours: ${coming} waiting, ${plural(scheduled, 'broadcast')} scheduled${lines > 0 ? `, ${plural(lines, 'line')} of sequences due` : ''}.`;
+  const lines = linesWords(
+    sum((hour) => hour.lines),
+    ', ',
+    ' due',
+  );
+  return `Last twelve hours: ${left} left, ${came} and ${stopped} came back. Next twelve hours: ${coming} waiting, ${plural(scheduled, 'broadcast')} scheduled${lines}.`;
 }
 
 function Strip({
@@ -206,7 +213,7 @@ function HourBars({
 }) {
   return (
     <g transform={`translate(${at} 0)`}>
-      <title>{`${clockTime(hour.at, zone)}: ${hour.left} left, ${hour.came} came back, ${hour.stopped} opted out, ${hour.coming} waiting${hour.lines > 0 ? `, ${plural(hour.lines, 'line')} of sequences due` : ''}`}</title>
+      <title>{`${clockTime(hour.at, zone)}: ${hour.left} left, ${hour.came} came back, ${hour.stopped} opted out, ${hour.coming} waiting${linesWords(hour.lines, ', ', ' due')}`}</title>
       <rect x={0} width={width} y={0} height={HEIGHT} fill="transparent" />
       <rect x={0} width={over} y={MIDDLE - up(hour.left)} height={up(hour.left)} className="fill-ink" />
       <rect

@@ -1,5 +1,5 @@
+import { ChoiceLink } from '@/ui/kit/choice-link';
 import type { Metadata } from 'next';
-import { Link } from '@/ui/kit/link';
 import { readTaskScreen, WHOSE_TASKS, type WhoseTasks } from '@/services/tasks/screen';
 import { getContext } from '@/services/runtime';
 import { count } from '@/ui/kit/numbers';
@@ -81,15 +81,9 @@ export default async function TasksPage({ searchParams }: { searchParams: Promis
     >
       <nav aria-label="Whose tasks" className="mb-4 flex flex-wrap gap-x-5 gap-y-1">
         {WHOSE_TASKS.map((one) => (
-          <Link
-            key={one}
-            href={`/tasks?whose=${one}`}
-            aria-current={one === box ? 'page' : undefined}
-            className={one === box ? 'border-b-2 border-accent' : 'link'}
-          >
+          <ChoiceLink key={one} href={`/tasks?whose=${one}`} isOn={one === box} n={data.counts[one]}>
             {NAMES[one]}
-            <span className="ml-1.5 tabular-nums text-soft">{count(data.counts[one])}</span>
-          </Link>
+          </ChoiceLink>
         ))}
       </nav>
       <Section
