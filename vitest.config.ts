@@ -3,6 +3,15 @@ import { defineConfig } from 'vitest/config';
 
 const alias = { '@': fileURLToPath(new URL('./src', import.meta.url)) };
 
+/** Parts of screens, in what imitates a browser. */
+const screens = (name: string, files: { include: string[]; exclude?: string[]; isolate?: boolean }) => ({
+  oxc: { jsx: { runtime: 'automatic' as const } },
+  test: {
+    ...{ name, ...files, environment: 'jsdom', testTimeout: 120_000 },
+    setupFiles: ['src/ui/testing/setup.ts'],
+  },
+});
+
 // Limits are for what hangs, not for what is slow: the machine they run on may do much else at the time.
 export default defineConfig({
   resolve: { alias },
@@ -22,16 +31,10 @@ export default defineConfig({
       },
       {
         extends: true,
-        oxc: { jsx: { runtime: 'automatic' } },
-        test: {
-          name: 'ui',
-          include: ['src/**/*.test.tsx'],
-          environment: 'jsdom',
-          testTimeout: 120_000,
-          isolate: true,
-          setupFiles: ['src/ui/testing/setup.ts'],
-        },
+        ...screens('ui', { include: ['src/**/*.test.tsx'], exclude: ['src/**/*.mocked.test.tsx'] }),
       },
+      // What puts something in a module's place must not do so for the files after it.
+      { extends: true, ...screens('ui-mocked', { include: ['src/**/*.mocked.test.tsx'], isolate: true }) },
       {
         extends: true,
         test: {

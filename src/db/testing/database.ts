@@ -53,20 +53,23 @@ export async function prepareTemplate(
   });
 }
 
-/** A fresh database for one test file. */
-export const createTestDatabase = (): Promise<TestDatabase> => copyOf(templateName());
+/** A fresh database, of a name that is free. */
+export const createTestDatabase = (name?: string): Promise<TestDatabase> => copyOf(templateName(), name);
 
 /** A copy of another database as it stands, as a restored dump is one. */
 export const copyDatabase = (url: string): Promise<TestDatabase> => copyOf(new URL(url).pathname.slice(1));
 
 interface TestDatabase {
   url: string;
+  name: string;
   drop: () => Promise<void>;
 }
 
-async function copyOf(template: string): Promise<TestDatabase> {
+async function copyOf(
+  template: string,
+  name = `test_${randomBytes(6).toString('hex')}`,
+): Promise<TestDatabase> {
   const cluster = testCluster();
-  const name = `test_${randomBytes(6).toString('hex')}`;
   await onCluster(cluster, async (client) => {
     // A database that somebody is connected to cannot be copied; pools connect again.
     await client.query(`select pg_terminate_backend(pid) from pg_stat_activity where datname = $1`, [
@@ -80,5 +83,5 @@ async function copyOf(template: string): Promise<TestDatabase> {
       cluster,
       async (client) => void (await client.query(`drop database if exists "${name}" with (force)`)),
     );
-  return { url: named(cluster, name), drop };
+  return { url: named(cluster, name), name, drop };
 }

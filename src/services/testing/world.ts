@@ -1,7 +1,5 @@
 import { UNCHECKED } from '@/core/wording/settings';
-import { MikroORM } from '@mikro-orm/postgresql';
-import { ormConfig } from '@/db/kit/config';
-import { createTestDatabase } from '@/db/testing/database';
+import { openTestOrm } from '@/db/testing/orm';
 import { acrossWorkspaces, inWorkspace, type Scope, type SqlValue } from '@/db/kit/scope';
 import { makeContext, type Context } from '@/services/context';
 import { addSenderNumber, createWorkspace, type NewSender } from '@/services/access/create-workspace';
@@ -38,8 +36,7 @@ let carrierIds = 0;
 export async function makeWorld(
   options: { sender?: Partial<NewSender>; program?: Partial<CreateProgramInput>; credits?: number } = {},
 ): Promise<World> {
-  const database = await createTestDatabase();
-  const orm = MikroORM.initSync(ormConfig(database.url)) as MikroORM;
+  const { orm, url: databaseUrl, close } = await openTestOrm();
   const clock = { at: NOON };
   const ctx = makeContext(orm, () => clock.at);
   const workspace = await createWorkspace(ctx, {
@@ -74,7 +71,7 @@ export async function makeWorld(
   return {
     ctx,
     workspaceId: workspace.id,
-    databaseUrl: database.url,
+    databaseUrl,
     clock,
     within,
     rows: (sql, values) => within((scope) => scope.rows(sql, values)),
@@ -105,10 +102,7 @@ export async function makeWorld(
       }),
     cure: (table) =>
       acrossWorkspaces(orm, async (crossing) => void (await crossing.run(`drop trigger poison on ${table}`))),
-    async close() {
-      await orm.close(true);
-      await database.drop();
-    },
+    close,
   };
 }
 

@@ -1,11 +1,9 @@
 import { router } from '@/ui/testing/router';
 import { render, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { beforeEach, describe, expect, it, vi } from 'vitest';
+import { describe, expect, it, vi } from 'vitest';
 import { BatchBar, type BatchOrder, type BatchOutcome, type Meant } from './batch-bar';
 import { ASKABLE } from '@/ui/testing/askable';
-
-beforeEach(() => void router.push.mockClear());
 
 interface Start {
   meant?: Meant;

@@ -2,10 +2,8 @@ import { render, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { describe, expect, it, vi } from 'vitest';
 import { newForm } from '@/core/form/document';
+import { router } from '@/ui/testing/router';
 import { FormDesk, type FormDraft } from './form-desk';
-
-const refresh = vi.fn();
-vi.mock('next/navigation', () => ({ useRouter: () => ({ refresh }) }));
 
 const FINE = { problems: [] };
 
@@ -63,7 +61,7 @@ describe('a form that is worked on', () => {
     expect([id, stamp]).toEqual(['frm_1', 3]);
     expect(draft.document).toMatchObject({ title: 'Clear <nights>', language: 'fr' });
     expect(draft.document.fields.map(({ field }) => field)).toEqual(['name', 'number', 'email']);
-    expect(refresh).toHaveBeenCalled();
+    expect(router.refresh).toHaveBeenCalled();
   });
 
   it('is published only as it was saved, and keeps the number whatever else goes', async () => {

@@ -33,7 +33,6 @@ class Request {
 
 beforeEach(() => {
   vi.stubGlobal('XMLHttpRequest', Request);
-  router.push.mockClear();
 });
 
 const CSV = new File(['number\n3035550142\n'], 'Liste März.csv', { type: 'text/csv' });

@@ -1,12 +1,9 @@
 import { act, render, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { beforeEach, describe, expect, it, vi } from 'vitest';
+import { describe, expect, it, vi } from 'vitest';
+import { router } from '@/ui/testing/router';
 import { Saving, useDesk } from './desk';
 import type { Problems } from './labelled';
-
-const [refresh, push] = [vi.fn(), vi.fn()];
-vi.mock('next/navigation', () => ({ useRouter: () => ({ refresh, push }) }));
-beforeEach(() => [refresh, push].forEach((one) => one.mockClear()));
 
 interface Note {
   words: string;
@@ -55,7 +52,7 @@ describe('what is changed on a desk', () => {
     expect(screen.queryByText('shown')).toBeNull();
     await press();
     expect(save.mock.calls).toEqual([[{ words: 'Clear sky' }, 1, expect.any(String)]]);
-    await waitFor(() => expect(refresh).toHaveBeenCalledTimes(1));
+    await waitFor(() => expect(router.refresh).toHaveBeenCalledTimes(1));
     stands('Clear sky', 2);
     expect(screen.getByText('Kept.')).toBeDefined();
     expect(screen.getByText('shown')).toBeDefined();
@@ -130,10 +127,10 @@ describe('what is changed on a desk', () => {
     await typed('!');
     await press();
     await waitFor(() => expect(answers).toHaveLength(1));
-    expect(push).not.toHaveBeenCalled();
+    expect(router.push).not.toHaveBeenCalled();
     await press();
-    await waitFor(() => expect(push).toHaveBeenCalledWith('/programs/prg_1'));
-    expect(refresh).not.toHaveBeenCalled();
+    await waitFor(() => expect(router.push).toHaveBeenCalledWith('/programs/prg_1'));
+    expect(router.refresh).not.toHaveBeenCalled();
   });
 
   it('can be saved as it is proposed', async () => {

@@ -4,8 +4,6 @@ import { weeksFrom } from '@/core/broadcast/calendar';
 import { DAY, HOUR } from '@/core/shared/instant';
 import { SendsCalendar } from './sends-calendar';
 
-vi.mock('next/navigation', () => ({ useRouter: () => ({ refresh: () => {} }) }));
-
 const ZONE = 'America/Denver';
 const NOW = Date.parse('2026-11-26T19:00:00Z');
 const move = vi.fn<(id: string, days: number) => Promise<string | null>>();

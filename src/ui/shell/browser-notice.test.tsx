@@ -1,9 +1,7 @@
 import { act, cleanup, fireEvent, render, screen } from '@testing-library/react';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { router } from '@/ui/testing/router';
 import { BrowserNotice, BrowserNoticeChoice, type News } from './browser-notice';
-
-const push = vi.fn();
-vi.mock('next/navigation', () => ({ useRouter: () => ({ push }) }));
 
 const news = (at: number): News => ({ at, title: 'Ana Orr', words: 'wrote', href: '/inbox/per_1' });
 
@@ -47,7 +45,7 @@ describe('what comes while a page is not looked at', () => {
     rerender(<BrowserNotice news={news(2)} />);
     expect(Told.all.map(({ title, options }) => [title, options.body])).toEqual([['Ana Orr', 'wrote']]);
     Told.all[0]!.onclick!();
-    expect(push).toHaveBeenCalledWith('/inbox/per_1');
+    expect(router.push).toHaveBeenCalledWith('/inbox/per_1');
   });
 
   it.each([

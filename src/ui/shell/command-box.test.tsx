@@ -7,7 +7,6 @@ import { CommandBox, openCommandBox } from './command-box';
 const answer = vi.fn<(url: string) => unknown[]>();
 
 beforeEach(() => {
-  router.push.mockClear();
   answer.mockReset().mockReturnValue([]);
   vi.stubGlobal('fetch', (url: string) => Promise.resolve({ json: () => Promise.resolve(answer(url)) }));
 });

@@ -1,10 +1,8 @@
 import { act, render, screen, waitFor } from '@testing-library/react';
 import { useState } from 'react';
-import { describe, expect, it, vi } from 'vitest';
+import { describe, expect, it } from 'vitest';
+import { place } from '@/ui/testing/router';
 import { FocusKeeper } from './focus-keeper';
-
-const place = vi.hoisted(() => ({ path: '/inbox' }));
-vi.mock('next/navigation', () => ({ usePathname: () => place.path }));
 
 /** A block whose button is gone once it was pressed. */
 function Desk({ rest }: { rest: boolean }) {

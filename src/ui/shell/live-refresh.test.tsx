@@ -34,7 +34,6 @@ beforeEach(() => {
   vi.useFakeTimers();
   vi.stubGlobal('EventSource', Stream);
   Stream.all = [];
-  router.refresh.mockClear();
 });
 afterEach(() => void vi.useRealTimers());
 

@@ -1,5 +1,16 @@
 import { cleanup, configure } from '@testing-library/react';
-import { afterEach, vi } from 'vitest';
+import { afterEach, beforeEach, vi } from 'vitest';
+import { place, router } from './router';
+
+vi.mock('next/navigation', async () => {
+  const { router, place } = await import('./router');
+  return { useRouter: () => router, usePathname: () => place.path };
+});
+beforeEach(() => {
+  router.push.mockReset();
+  router.refresh.mockReset();
+  place.path = '/inbox';
+});
 
 // What a browser has and this imitation of one lacks; menus and lists place themselves by it.
 class Observer {

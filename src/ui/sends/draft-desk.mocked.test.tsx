@@ -41,8 +41,6 @@ vi.mock('@/ui/kit/text-editor', () => ({
   },
 }));
 
-vi.mock('next/navigation', () => ({ useRouter: () => ({ refresh: () => {} }) }));
-
 const NOW = Date.parse('2026-11-23T18:00:00Z');
 
 /** How the server tells the answer line by line; null: at once. */
