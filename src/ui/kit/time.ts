@@ -56,6 +56,9 @@ export const plainDay = (day: string, than?: string): string =>
     ...(than !== undefined && than.slice(0, 4) !== day.slice(0, 4) ? { year: 'numeric' } : {}),
   }).format(new Date(`${day}T00:00:00Z`));
 
+/** The same with its year. */
+export const plainDate = (day: string): string => plainDay(day, '');
+
 /** A month of the calendar by one of its days. */
 export const plainMonth = (day: string): string =>
   format('UTC', { month: 'long', year: 'numeric' }).format(new Date(`${day}T00:00:00Z`));

@@ -53,7 +53,7 @@ export function WordingForm({ action, wording, stamp }: Props) {
                   <span>{FINDINGS[code].name}</span>
                   <select
                     name={`weight.${code}`}
-                    className="input w-64! py-0.5!"
+                    className="input w-72! py-0.5!"
                     defaultValue={weightOf(code, wording.weights)}
                   >
                     {WEIGHTS.map((weight) => (

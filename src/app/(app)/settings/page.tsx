@@ -5,6 +5,7 @@ import { SHIPPED_RULES, type HoursRule, type RuleSet } from '@/core/clearance/ru
 import { readSettings } from '@/services/access/screen';
 import { readToldOfPrograms } from '@/services/registration/screen';
 import { plural } from '@/ui/kit/numbers';
+import { plainDate } from '@/ui/kit/time';
 import { ListTable, type ListColumn } from '@/ui/kit/list-table';
 import { PlainForm } from '@/ui/kit/plain-form';
 import { Page, Section } from '@/ui/kit/page';
@@ -72,7 +73,7 @@ export default async function SettingsPage() {
           told={told}
         />
       </Section>
-      <Section title="Wording" note={`list of risky words looked through ${WORDS_DATE}`}>
+      <Section title="Wording" note={`list of risky words looked through ${plainDate(WORDS_DATE)}`}>
         <p className="mb-3 max-w-prose text-soft">
           Every text is checked while it is written. What must be mended stops a broadcast until it is; what
           is scheduled already was checked as it was.
@@ -130,7 +131,7 @@ export default async function SettingsPage() {
           />
         </div>
       </Section>
-      <Section title="E-mail by law" note={`${MAIL_RULES.name}, checked ${MAIL_RULES.date}`}>
+      <Section title="E-mail by law" note={`${MAIL_RULES.name}, checked ${plainDate(MAIL_RULES.date)}`}>
         <ListTable
           label="E-mail by law"
           rows={[...Object.entries(MAIL_RULES.countries), ['elsewhere', MAIL_RULES.elsewhere] as const]}
@@ -149,7 +150,7 @@ export default async function SettingsPage() {
           </Link>
         </p>
       </Section>
-      <Section title="Sending hours" note={`${rules.name}, checked ${rules.date}`}>
+      <Section title="Sending hours" note={`${rules.name}, checked ${plainDate(rules.date)}`}>
         <ul>
           {rulesOf(rules).map(([where, rule]) => (
             <Rule key={where} where={where} rule={rule} people={livesIn.get(where) ?? 0} />
@@ -167,7 +168,7 @@ export default async function SettingsPage() {
 }
 
 const MAIL_COLUMNS: ListColumn<readonly [where: string, rule: MailRule]>[] = [
-  { title: 'Where', cell: ([where]) => where },
+  { title: 'Where', cell: ([where]) => (where === 'elsewhere' ? where : countryName(where)) },
   {
     title: 'Goes to',
     cell: ([, { basis, inquiryMonths }]) =>
@@ -226,7 +227,7 @@ function Rule({ where, rule, people }: { where: string; rule: HoursRule; people:
           </span>
           <span className="text-sm text-soft">
             {rule.source}
-            {rule.date && ` · yours, ${rule.date}`}
+            {rule.date && ` · yours, ${plainDate(rule.date)}`}
           </span>
           <span className="link text-sm">change</span>
         </summary>

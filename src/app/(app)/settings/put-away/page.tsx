@@ -6,6 +6,7 @@ import { ListTable, type ListColumn } from '@/ui/kit/list-table';
 import { count, sizeWords } from '@/ui/kit/numbers';
 import { Empty, Page, Section } from '@/ui/kit/page';
 import { PlainForm } from '@/ui/kit/plain-form';
+import { plainMonth } from '@/ui/kit/time';
 import { readScreen } from '../../../session';
 import { Stuck } from '../../stuck';
 import { putAwayAction } from './actions';
@@ -75,7 +76,7 @@ function progressOf({ rows, goesOn }: PutAwayScreen): string {
 }
 
 const COLUMNS: ListColumn<PutAwayScreen['rows'][number]>[] = [
-  { title: 'Month', kind: 'when', cell: ({ month }) => month.slice(0, 7) },
+  { title: 'Month', kind: 'when', cell: ({ month }) => plainMonth(month) },
   { title: 'Left', kind: 'number', cell: ({ left }) => count(left) },
   { title: 'Put away', kind: 'number', cell: ({ away }) => (away === 0 ? '' : count(away)) },
   { title: 'Their words', kind: 'number', cell: ({ away, plain }) => (away === 0 ? '' : sizeWords(plain)) },

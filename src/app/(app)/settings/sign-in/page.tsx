@@ -17,6 +17,7 @@ import { getContext } from '@/services/runtime';
 import { ListTable } from '@/ui/kit/list-table';
 import { Page, Section } from '@/ui/kit/page';
 import { PlainForm } from '@/ui/kit/plain-form';
+import { browserName } from '@/ui/settings/browser-name';
 import { dayAndTime } from '@/ui/kit/time';
 import { COOKIE, requireSession } from '../../../session';
 import { endSessionAction } from './actions';
@@ -68,8 +69,8 @@ export default async function SessionsPage() {
             {
               title: 'Browser',
               cell: ({ userAgent, own }) => (
-                <span className="[overflow-wrap:anywhere]">
-                  {userAgent || 'unknown'}
+                <span className="[overflow-wrap:anywhere]" title={userAgent}>
+                  {browserName(userAgent)}
                   {own && <b>, this one</b>}
                 </span>
               ),
