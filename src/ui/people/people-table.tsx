@@ -139,7 +139,7 @@ export function PeopleTable(props: Props) {
   return (
     <div
       ref={scroller}
-      className="max-h-[68vh] min-h-52 overflow-auto border-y border-rule"
+      className="relative max-h-[68vh] min-h-52 overflow-auto border-y border-rule"
       data-wide
       tabIndex={0}
       role="region"

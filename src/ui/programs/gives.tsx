@@ -108,7 +108,7 @@ export function Several({
   problem: string | null;
 }) {
   return (
-    <fieldset className="min-w-0">
+    <fieldset>
       <legend className="mb-1 text-sm text-soft">{legend}</legend>
       {all.length === 0 && <p className="text-soft">{none}</p>}
       <div className="max-h-44 overflow-y-auto">

@@ -122,7 +122,7 @@ const COLUMNS: ListColumn<TemplateLine>[] = [
     cell: ({ template, standing }) => (
       <ul>
         {standing.map(({ id, language, version, state }) => (
-          <li key={id} className="whitespace-nowrap">
+          <li key={id} className="sm:whitespace-nowrap">
             <Link className="link" href={`/sends/chat-templates/${template.id}?wording=${id}`}>
               {languageName(language)}
             </Link>{' '}
