@@ -15,12 +15,11 @@ const FOREIGN: [signature: number[], what: string][] = [
   [[0x7b, 0x5c, 0x72, 0x74, 0x66], 'a rich text document. Export the table as CSV or .xlsx'],
 ];
 
-/** What is text, and no table of it; some programs call the first two .xls. */
+/** Many programs export one and call it .xls; whether there is a table in it shows when it is read. */
+const WEB_PAGE = /^\uFEFF?\s*(?:<!--[^]*?-->\s*)*<(?:!doctype html|html|head|meta|table|style|body|div)\b/i;
+
+/** What is text, and no table of it; some programs call the first .xls. */
 const WRITTEN: [begins: RegExp, what: string][] = [
-  [
-    /^\s*<(?:!doctype html|html|head|meta|table|style)\b/i,
-    'a web page, whatever its name ends in. Open it in a spreadsheet program and save it as .xlsx or CSV',
-  ],
   [
     /^\s*<\?xml\b/i,
     'an XML document, whatever its name ends in. Open it in a spreadsheet program and save it as .xlsx or CSV',
@@ -44,6 +43,7 @@ export function detectFormat(head: Uint8Array): FileFormat {
   if (starts(head, 0x50, 0x4b, 0x03, 0x04)) return isOpenDocument(head) ? 'ods' : 'xlsx';
   const text = decoderFor(detectEncoding(head)).decode(head, { stream: true });
   if (/^\s*BEGIN:VCARD/i.test(text)) return 'vcard';
+  if (WEB_PAGE.test(text)) return 'html';
   const written = WRITTEN.find(([begins]) => begins.test(text));
   if (written) throw new UnreadableFile(`This is ${written[1]}.`);
   const control = text.slice(0, LOOKED_AT).match(/[\u0001-\u0008\u000e-\u001f]/g)?.length ?? 0;

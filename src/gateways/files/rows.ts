@@ -4,6 +4,7 @@ import { cleanText, cutText } from '@/core/shared/clean-text';
 import { isWorkbook, type FileFormat } from '@/core/import/file-format';
 import { decoderFor, UnreadableFile, type Encoding } from './detect';
 import type { FileRow, OpenFile } from './file-row';
+import { htmlRows } from './html-rows';
 import { workbookRows } from './xlsx';
 
 const MOST_COLUMNS = 500;
@@ -31,7 +32,9 @@ export async function* fileRows(
     ? workbookRows(open, format, sheet, onSheets)
     : format === 'vcard'
       ? cards(decoded(open, encoding))
-      : csvRows(decoded(open, encoding), delimiter);
+      : format === 'html'
+        ? htmlRows(decoded(open, encoding))
+        : csvRows(decoded(open, encoding), delimiter);
   for await (const some of rows) {
     const wide = some.find(({ cells }) => cells.length > MOST_COLUMNS);
     if (wide)

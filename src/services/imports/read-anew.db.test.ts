@@ -23,6 +23,15 @@ const TITLED = `Visitor export 2026,,\nas of 20 November,,\n,,\n${FILE}`;
 const targets = (row: Awaited<ReturnType<typeof desk.read>>) => row.mapping.map(({ to }) => to);
 
 describe('a file with titles above its header', () => {
+  it('is read the same as the web page that some programs call a workbook', async () => {
+    const lines = TITLED.trim().split('\n');
+    const page = `<html><body><table>${lines.map((line) => `<tr><td>${line.split(',').join('</td><td>')}</td></tr>`).join('')}</table></body></html>`;
+    const row = await desk.upload(page);
+    expect(row).toMatchObject({ format: 'html', shape: { headerLine: 4, sheets: [] } });
+    expect(targets(row).slice(0, 2)).toEqual(['first_name', 'number']);
+    expect((await desk.check(row)).rows).toBe(5);
+  });
+
   it('is read from the header on, and the titles become nobody', async () => {
     const row = await desk.upload(TITLED);
     expect(row.shape).toMatchObject({ headerLine: 4, header: ['First name', 'Phone', 'Favourite planet'] });

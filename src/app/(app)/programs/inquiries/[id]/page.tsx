@@ -1,5 +1,6 @@
 import { group } from 'd3-array';
 import type { Metadata } from 'next';
+import { TABLE_FILES } from '@/core/import/file-format';
 import { Link } from '@/ui/kit/link';
 import { notFound } from 'next/navigation';
 import { may } from '@/core/access/roles';
@@ -108,12 +109,7 @@ function Doors({ data: { source, doors }, zone, mayEdit }: Part) {
         <PlainForm action={takeFileAction} submit="Take the file in" hidden={{ id: source.id }}>
           <label className="mb-2 block text-sm text-soft">
             Or a file, one inquiry a row (CSV, Excel)
-            <input
-              type="file"
-              name="file"
-              accept=".csv,.txt,.tsv,.xlsx,.ods,.xls,text/csv"
-              className="mt-1 block w-full text-ink"
-            />
+            <input type="file" name="file" accept={TABLE_FILES} className="mt-1 block w-full text-ink" />
           </label>
         </PlainForm>
       )}
