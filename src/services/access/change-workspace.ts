@@ -7,6 +7,7 @@ import {
   withShippedRule,
   wrongHours,
 } from '@/core/clearance/own-rules';
+import { dayOf } from '@/core/audience/days';
 import { SHIPPED_RULES, type HoursRule } from '@/core/clearance/rules';
 import { isZone } from '@/core/phone/place';
 import { knowsCountry } from '@/core/phone/number';
@@ -117,7 +118,7 @@ export async function changeRule(
     windows: windows.map(({ days, from, to }) => ({ days: [...days].sort((a, b) => a - b), from, to })),
     ...(limit ? { limit: { count: limit.count, hours: limit.hours } } : {}),
   };
-  const today = new Date(ctx.now()).toISOString().slice(0, 10);
+  const today = dayOf(ctx.now(), workspace.zone);
   workspace.rules = withRule(workspace.rules ?? SHIPPED_RULES, where, rule, today);
   return keepRules(ctx, scope, workspace, actor, { where, rule });
 }

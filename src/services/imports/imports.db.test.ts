@@ -119,21 +119,39 @@ describe('an import', () => {
     expect((await read(row.id)).state).toBe('draft');
   });
 
+  /** What is said of agreeing on a day; null: it is taken. */
+  async function refusedDay(id: string, consent_date?: string): Promise<string | null> {
+    const { mapping } = (await read(id))!;
+    const input = {
+      name: 'x',
+      columns: mapping.map(({ to }) => ({ to })),
+      program: (await consent()).program,
+      consent_wording: WORDING,
+      ...(consent_date ? { consent_date } : {}),
+    } as ImportInput;
+    const checked = await world.within((scope) => checkImport(world.ctx, scope, id, input, ME));
+    return checked.ok ? null : checked.reason.problems![0]!.field;
+  }
+
   it('asks for the day of consent, and none in the future', async () => {
-    const row = await upload(FILE);
-    for (const consent_date of [undefined, '2026-02-31', '2027-01-01']) {
-      const input = {
-        name: 'x',
-        columns: row.mapping.map(({ to }) => ({ to })),
-        program: (await consent()).program,
-        consent_wording: WORDING,
-        ...(consent_date ? { consent_date } : {}),
-      } as ImportInput;
-      expect(await world.within((scope) => checkImport(world.ctx, scope, row.id, input, ME))).toMatchObject({
-        ok: false,
-        reason: { problems: [{ field: 'consent_date' }] },
-      });
-    }
+    const { id } = await upload(FILE);
+    for (const day of [undefined, '2026-02-31', '2027-01-01'])
+      expect(await refusedDay(id, day)).toBe('consent_date');
+  });
+
+  it('knows which day it is where the workspace is', async () => {
+    // The 24th in Denver still, the 25th in UTC; then the other way about for Auckland.
+    world.clock.at = Date.UTC(2026, 10, 25, 1);
+    const evening = await upload(FILE);
+    expect(evening.options.tags).toEqual(['Import 2026-11-24']);
+    expect(await refusedDay(evening.id, '2026-11-25')).toBe('consent_date');
+    await world.within((scope) =>
+      scope.run(`update workspace set zone = 'Pacific/Auckland' where id = :workspace`),
+    );
+    world.clock.at = Date.UTC(2026, 10, 25, 20);
+    const morning = await upload(`${FILE}\n`);
+    expect(morning.options.tags).toEqual(['Import 2026-11-26']);
+    expect(await refusedDay(morning.id, '2026-11-26')).toBeNull();
   });
 
   it('of another workspace is not there', async () => {

@@ -5,7 +5,7 @@ import { clean, keyOf } from '@/core/people/values';
 import { cutText } from '@/core/shared/clean-text';
 import { DAY, type Millis } from '@/core/shared/instant';
 import { ok, type Result } from '@/core/shared/result';
-import { isDay } from '@/core/audience/days';
+import { isDay, type Day } from '@/core/audience/days';
 import { Program } from '@/db/programs/entities';
 import {
   importRow,
@@ -21,6 +21,7 @@ import { detectFormat, UnreadableFile } from '@/gateways/files/detect';
 import { writeAudit } from '@/services/kit/audit';
 import type { Actor } from '@/services/kit/actor';
 import type { Context } from '@/services/kit/context';
+import { todayOf } from '@/services/kit/today';
 import { ownFields } from '@/services/audience/own-fields';
 import type { ImportInput, ReadAnewInput } from './inputs';
 import { conflict, invalid, notFound, type Refusal } from '@/services/kit/validation';
@@ -50,7 +51,7 @@ export async function createImport(
       state: 'draft',
       shape: {},
       mapping: [],
-      options: await usualOptions(ctx),
+      options: usualOptions(await todayOf(scope, ctx.now())),
       cursor: 0,
       rows: 0,
       counts: {},
@@ -100,14 +101,13 @@ export async function createImport(
 }
 
 /** The date as a tag is what people look for later. */
-const usualOptions = (ctx: Context): Promise<ImportOptions> =>
-  Promise.resolve({
-    update: true,
-    tags: [`Import ${new Date(ctx.now()).toISOString().slice(0, 10)}`],
-    list: null,
-    program: null,
-    consent: null,
-  });
+const usualOptions = (today: Day): ImportOptions => ({
+  update: true,
+  tags: [`Import ${today}`],
+  list: null,
+  program: null,
+  consent: null,
+});
 
 /** Settles what the columns are and what is wanted, and starts the trial run. Nothing of anybody changes by it. */
 export async function checkImport(
@@ -247,7 +247,7 @@ async function readOptions(
   if (consent && !program) return invalid('program', 'program: say which program the people agreed to.');
   if (consent && !isDay(consent.date))
     return invalid('consent_date', 'consent_date: say on which day they agreed, such as 2026-11-24.');
-  if (consent && consent.date > new Date(ctx.now()).toISOString().slice(0, 10))
+  if (consent && consent.date > (await todayOf(scope, ctx.now())))
     return invalid('consent_date', 'consent_date: lies in the future. Give the day on which they agreed.');
   return ok({
     update: input.update ?? true,

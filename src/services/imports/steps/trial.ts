@@ -17,7 +17,7 @@ import {
 import { countRows, insertRows, type CheckedRow } from '@/db/imports/import-rows';
 import { announce } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
-import { shownAt } from '@/core/shared/zone';
+import { dayOf } from '@/core/audience/days';
 import type { FileRow, OpenFile } from '@/gateways/files/file-row';
 import { fileRows } from '@/gateways/files/rows';
 import type { LineLookup } from '@/gateways/lookup';
@@ -35,7 +35,7 @@ async function readingOf(
   const { country, zone } = await scope.em.findOneOrFail(Workspace, { id: scope.workspaceId });
   const own = new Map<string, OwnField>((await ownFields(scope)).map((field) => [field.key, field]));
   for (const { fresh } of row.mapping) if (fresh) own.set(fresh.key, { ...fresh, options: [] });
-  const today = shownAt(zone, ctx.now()).slice(0, 10);
+  const today = dayOf(ctx.now(), zone);
   return { own, country, named: { ...(await namedThings(scope)), today } };
 }
 

@@ -76,7 +76,7 @@ export default async function ImportPage({
               </p>
             )}
           </Section>
-          {!mapping && row.state !== 'draft' && <Counts data={data} />}
+          {!mapping && row.state !== 'draft' && row.state !== 'failed' && <Counts data={data} />}
         </>
       }
     >
