@@ -1,5 +1,5 @@
 /** Files of rows, by what is in them. */
-export type FileFormat = 'csv' | 'xlsx' | 'ods' | 'xls' | 'html' | 'vcard';
+export type FileFormat = 'csv' | 'xlsx' | 'ods' | 'xls' | 'xml' | 'html' | 'vcard';
 
 /** Those with sheets. */
 export type Workbook = Extract<FileFormat, 'xlsx' | 'ods' | 'xls'>;
@@ -15,6 +15,7 @@ export const FORMAT_WORDS: Record<FileFormat, string> = {
   xlsx: 'Excel workbook',
   ods: 'OpenDocument spreadsheet',
   xls: 'old Excel workbook',
+  xml: 'old Excel workbook, as XML',
   html: 'table of a web page',
   vcard: 'vCard',
 };

@@ -16,7 +16,12 @@ const FOREIGN: [signature: number[], what: string][] = [
 ];
 
 /** Many programs export one and call it .xls; whether there is a table in it shows when it is read. */
-const WEB_PAGE = /^\uFEFF?\s*(?:<!--[^]*?-->\s*)*<(?:!doctype html|html|head|meta|table|style|body|div)\b/i;
+const WEB_PAGE =
+  /^\uFEFF?\s*(?:<!--(?:(?!-->)[^])*-->\s*)*<(?:!doctype html|html|head|meta|table|style|body|div)\b/i;
+
+/** A workbook that is one XML document; what kind of one stands in its head. */
+const XML_WORKBOOK =
+  /^\uFEFF?\s*<(?:\?xml|(?:\w+:)?Workbook)\b[^]*urn:schemas-microsoft-com:office:spreadsheet/;
 
 /** What is text, and no table of it; some programs call the first .xls. */
 const WRITTEN: [begins: RegExp, what: string][] = [
@@ -44,6 +49,7 @@ export function detectFormat(head: Uint8Array): FileFormat {
   const text = decoderFor(detectEncoding(head)).decode(head, { stream: true });
   if (/^\s*BEGIN:VCARD/i.test(text)) return 'vcard';
   if (WEB_PAGE.test(text)) return 'html';
+  if (XML_WORKBOOK.test(text)) return 'xml';
   const written = WRITTEN.find(([begins]) => begins.test(text));
   if (written) throw new UnreadableFile(`This is ${written[1]}.`);
   const control = text.slice(0, LOOKED_AT).match(/[\u0001-\u0008\u000e-\u001f]/g)?.length ?? 0;

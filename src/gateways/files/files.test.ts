@@ -33,7 +33,15 @@ describe('what a file is', () => {
     ['an old workbook', new Uint8Array([0xd0, 0xcf, 0x11, 0xe0, 0xa1]), 'xls'],
     ['a card', bytes('begin:vcard\r\nversion:3.0'), 'vcard'],
     ['a web page that is called a workbook', bytes('\n<html><table><tr><td>Name'), 'html'],
+    [
+      'a workbook as XML',
+      bytes(
+        '<?xml version="1.0"?>\n<?mso-application progid="Excel.Sheet"?>\n<Workbook xmlns="urn:schemas-microsoft-com:office:spreadsheet">',
+      ),
+      'xml',
+    ],
     ['a table without a page', bytes('\uFEFF<!-- made by a shop -->\n<TABLE border=1>'), 'html'],
+    ['thousands of comments, and nothing else', bytes('<!-- -->'.repeat(8_000)), 'csv'],
     ['a card with a byte order mark', bytes('\uFEFFBEGIN:VCARD'), 'vcard'],
   ])('%s', (_, data, format) => expect(detectFormat(data)).toBe(format));
 
@@ -41,7 +49,7 @@ describe('what a file is', () => {
     ['nothing', new Uint8Array(), /empty/],
     ['a PDF', bytes('%PDF-1.7'), /PDF/],
     ['a picture', new Uint8Array([0x89, 0x50, 0x4e, 0x47]), /Scan a card/],
-    ['a workbook as XML', bytes('<?xml version="1.0"?><Workbook/>'), /XML document/],
+    ['another document as XML', bytes('<?xml version="1.0"?><invoice/>'), /XML document/],
     ['a list of JSON', bytes('[{"name": "Ana"}]'), /JSON/],
     ['a program', bytes('MZ\x01\x02\x03\x04\x05\x06\x07\x08\x0e\x0f\x10\x11', 'latin1'), /not a table/],
   ])('refuses %s, and says what to do', (_, data, message) => {

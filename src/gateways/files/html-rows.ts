@@ -1,10 +1,8 @@
 import { Parser } from 'htmlparser2';
 import { UnreadableFile } from './detect';
 import type { FileRow } from './file-row';
+import { Grid, MOST_LETTERS, spanOf, tooLong, type Span } from './grid';
 
-/** A cell reaches over so many columns or rows at most: what a damaged page says beyond that is not believed. */
-const MOST_SPAN = 500;
-const LONGEST_CELL = 1_000_000;
 /** What stands in these is not read. */
 const SILENT = new Set(['script', 'style', 'template', 'noscript']);
 /** After these a word ends. */
@@ -33,19 +31,11 @@ export async function* htmlRows(texts: AsyncIterable<string>): AsyncGenerator<Fi
   if (rows.length > 0) yield rows;
 }
 
-interface Cell {
-  text: string;
-  columns: number;
-  rows: number;
-}
-
 /** One table while it is read. */
 interface Table {
-  /** Of the row that is open. */
-  row: string[] | null;
-  cell: Cell | null;
-  /** By column: what reaches down from rows above, and over how many more. */
-  down: ({ text: string; rows: number } | undefined)[];
+  grid: Grid;
+  /** The cell that is open. */
+  cell: (Span & { text: string }) | null;
 }
 
 /** Hears a page and keeps its rows until they are taken. End tags may be missing, as the standard allows. */
@@ -64,15 +54,14 @@ class Tables {
   onopentag(name: string, attributes: Record<string, string>): void {
     if (SILENT.has(name)) this.#silent += 1;
     if (BREAKS.has(name)) this.ontext(' ');
-    if (name === 'table') this.#open.push({ row: null, cell: null, down: [] });
+    if (name === 'table') this.#open.push({ grid: new Grid(), cell: null });
     const table = this.#open.at(-1);
     if (!table) return;
     if (name === 'tr') {
       this.#endRow(table);
-      table.row = [];
+      table.grid.begin();
     } else if (name === 'td' || name === 'th') {
-      this.#endCell(table);
-      table.row ??= [];
+      endCell(table);
       table.cell = { text: '', columns: spanOf(attributes.colspan), rows: spanOf(attributes.rowspan) };
     }
   }
@@ -81,7 +70,7 @@ class Tables {
     if (SILENT.has(name)) this.#silent = Math.max(0, this.#silent - 1);
     const table = this.#open.at(-1);
     if (!table) return;
-    if (name === 'td' || name === 'th') this.#endCell(table);
+    if (name === 'td' || name === 'th') endCell(table);
     else if (name === 'tr') this.#endRow(table);
     else if (name === 'table') {
       this.#endRow(table);
@@ -93,10 +82,7 @@ class Tables {
     const cell = this.#open.at(-1)?.cell;
     if (!cell || this.#silent > 0) return;
     cell.text += text;
-    if (cell.text.length > LONGEST_CELL)
-      throw new UnreadableFile(
-        `A cell of row ${this.#line + 1} is longer than a million characters. The page is probably damaged.`,
-      );
+    if (cell.text.length > MOST_LETTERS) throw tooLong(this.#line + 1);
   }
 
   /** A page that ends within a table. */
@@ -104,39 +90,18 @@ class Tables {
     for (const table of this.#open.splice(0).reverse()) this.#endRow(table);
   }
 
-  #endCell(table: Table): void {
-    const { row, cell } = table;
-    if (!row || !cell) return;
-    table.cell = null;
-    fillDown(row, table.down);
-    const text = cell.text.replace(/\s+/g, ' ').trim();
-    for (let i = 0; i < cell.columns; i++) {
-      if (cell.rows > 1) table.down[row.length] = { text: i === 0 ? text : '', rows: cell.rows - 1 };
-      // Its words stand in the first of the columns it reaches over.
-      row.push(i === 0 ? text : '');
-    }
-  }
-
   #endRow(table: Table): void {
-    this.#endCell(table);
-    const { row } = table;
-    if (!row) return;
-    table.row = null;
-    fillDown(row, table.down);
+    endCell(table);
+    const cells = table.grid.end();
+    if (!cells) return;
     this.#line += 1;
-    if (row.some((text) => text !== '')) this.#rows.push({ line: this.#line, cells: row });
+    if (cells.some((text) => text !== '')) this.#rows.push({ line: this.#line, cells });
   }
 }
 
-/** What reaches down from rows above stands in each of the rows it reaches over. */
-function fillDown(row: string[], down: Table['down']): void {
-  for (let from = down[row.length]; from !== undefined; from = down[row.length]) {
-    down[row.length] = from.rows > 1 ? { text: from.text, rows: from.rows - 1 } : undefined;
-    row.push(from.text);
-  }
-}
-
-function spanOf(said: string | undefined): number {
-  const span = Number.parseInt(said ?? '', 10);
-  return span >= 1 && span <= MOST_SPAN ? span : 1;
+function endCell(table: Table): void {
+  const { grid, cell } = table;
+  if (!cell) return;
+  table.cell = null;
+  grid.put(cell.text.replace(/\s+/g, ' ').trim(), cell);
 }

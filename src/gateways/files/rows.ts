@@ -2,9 +2,11 @@ import Papa from 'papaparse';
 import { CARD_HEADER, isHeavy, readCard } from '@/core/import/vcard';
 import { cleanText, cutText } from '@/core/shared/clean-text';
 import { isWorkbook, type FileFormat } from '@/core/import/file-format';
+import { assertNever } from '@/core/shared/result';
 import { decoderFor, UnreadableFile, type Encoding } from './detect';
 import type { FileRow, OpenFile } from './file-row';
 import { htmlRows } from './html-rows';
+import { xmlRows } from './xml-rows';
 import { workbookRows } from './xlsx';
 
 const MOST_COLUMNS = 500;
@@ -24,18 +26,8 @@ export interface Reading {
 }
 
 /** Every row of a file, some at a time, in constant memory. Throws UnreadableFile with a sentence. */
-export async function* fileRows(
-  open: OpenFile,
-  { format, encoding, delimiter, sheet = 0, onSheets }: Reading,
-): AsyncGenerator<FileRow[]> {
-  const rows = isWorkbook(format)
-    ? workbookRows(open, format, sheet, onSheets)
-    : format === 'vcard'
-      ? cards(decoded(open, encoding))
-      : format === 'html'
-        ? htmlRows(decoded(open, encoding))
-        : csvRows(decoded(open, encoding), delimiter);
-  for await (const some of rows) {
+export async function* fileRows(open: OpenFile, reading: Reading): AsyncGenerator<FileRow[]> {
+  for await (const some of rowsAsWritten(open, reading)) {
     const wide = some.find(({ cells }) => cells.length > MOST_COLUMNS);
     if (wide)
       throw new UnreadableFile(
@@ -47,6 +39,26 @@ export async function* fileRows(
         cell.length > LONGEST_CELL ? cutText(cell, LONGEST_CELL) : cleanText(cell),
       ),
     }));
+  }
+}
+
+function rowsAsWritten(
+  open: OpenFile,
+  { format, encoding, delimiter, sheet, onSheets }: Reading,
+): AsyncGenerator<FileRow[]> {
+  if (isWorkbook(format)) return workbookRows(open, format, sheet, onSheets);
+  const texts = () => decoded(open, encoding);
+  switch (format) {
+    case 'vcard':
+      return cards(texts());
+    case 'html':
+      return htmlRows(texts());
+    case 'xml':
+      return xmlRows(texts, sheet, onSheets);
+    case 'csv':
+      return csvRows(texts(), delimiter);
+    default:
+      return assertNever(format);
   }
 }
 

@@ -32,6 +32,26 @@ describe('a file with titles above its header', () => {
     expect((await desk.check(row)).rows).toBe(5);
   });
 
+  it('is read of a workbook as XML, from the sheet that holds people or the one that is chosen', async () => {
+    const sheet = (name: string, rows: string[][]) =>
+      `<Worksheet ss:Name="${name}"><Table>${rows.map((row) => `<Row>${row.map((cell) => `<Cell><Data ss:Type="String">${cell}</Data></Cell>`).join('')}</Row>`).join('')}</Table></Worksheet>`;
+    const lines = TITLED.trim()
+      .split('\n')
+      .map((line) => line.split(','));
+    const head =
+      '<?xml version="1.0"?><Workbook xmlns="urn:schemas-microsoft-com:office:spreadsheet" xmlns:ss="urn:schemas-microsoft-com:office:spreadsheet">';
+    const row = await desk.upload(
+      `${head}${sheet('Read me', [['How to read this']])}${sheet('Visitors', lines)}</Workbook>`,
+    );
+    expect(row).toMatchObject({
+      format: 'xml',
+      shape: { sheets: ['Read me', 'Visitors'], headerLine: 4 },
+      options: { sheet: 1 },
+    });
+    expect((await desk.check(row)).rows).toBe(5);
+    expect(targets(await again(row.id, { sheet: 0 }))).toEqual(['skip']);
+  });
+
   it('is read from the header on, and the titles become nobody', async () => {
     const row = await desk.upload(TITLED);
     expect(row.shape).toMatchObject({ headerLine: 4, header: ['First name', 'Phone', 'Favourite planet'] });
