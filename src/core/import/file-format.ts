@@ -8,7 +8,7 @@ export const isWorkbook = (format: FileFormat): format is Workbook =>
   format === 'xlsx' || format === 'ods' || format === 'xls';
 
 /** Endings and media types of files that hold a table, as the choice of a file in a page takes them. */
-export const TABLE_FILES = '.csv,.tsv,.txt,.xlsx,.ods,.xls,.html,.htm,text/csv';
+export const TABLE_FILES = '.csv,.tsv,.txt,.xlsx,.ods,.xls,.xml,.html,.htm,text/csv';
 
 export const FORMAT_WORDS: Record<FileFormat, string> = {
   csv: 'table of text',

@@ -159,6 +159,71 @@ describe('the day on which they agreed', () => {
     ]);
   });
 
+  it('is read where the export lost the dress of its dates', () => {
+    const guesses = guessColumns(['Mobile', 'Opt-in date'], [['(303) 555-0101', '45376']], []);
+    expect(guesses[1]).toMatchObject({ to: 'agreed_on', orders: [] });
+    expect(mappingProblem(guesses, guesses)).toBeNull();
+    const named = { stages: new Map(), owners: new Map(), today: '2026-11-30' };
+    const agreed = (cell: string) => readRow(['(303) 555-0101', cell], guesses, new Map(), 'US', named);
+    expect(agreed('45376')).toMatchObject({ value: { permission: 'agreed', agreed_on: '2024-03-25' } });
+    expect(agreed('1711361520')).toMatchObject({ value: { permission: 'agreed', agreed_on: '2024-03-25' } });
+    const stamped = guessColumns(['Mobile', 'Opt-in timestamp'], [['(303) 555-0101', '1711361520']], []);
+    expect(stamped[1]!.to).toBe('agreed_on');
+    expect(agreed('63000')).toMatchObject({ value: { permission: 'unclear' } });
+    expect(agreed('4537')).toMatchObject({ value: { permission: 'unclear' } });
+  });
+
+  it.each([
+    '2024-03-25T10:12:00Z',
+    '3/25/2024 10:12',
+    'Mar 25, 2024',
+    '25 March 2024 10:12',
+    '45376',
+    '45376.4251',
+    '1711361520',
+    '1711361520123',
+    'Mon, 25 Mar 2024 10:12:00 GMT',
+    'Monday, March 25, 2024 at 10:12 AM',
+  ])('%s in a column of who left: they left', (cell) => {
+    for (const header of [
+      'Unsubscribed at',
+      'Opt-out date',
+      'opted_out_on',
+      'Unsub',
+      'STOP',
+      'Blacklisted',
+    ]) {
+      const guesses = guessColumns(
+        ['Mobile', header],
+        [
+          ['(303) 555-0101', cell],
+          ['(303) 555-0102', ''],
+        ],
+        [],
+      );
+      expect(guesses[1]!.to).toBe('left');
+      const permission = (said: string) => {
+        const read = readRow(['(303) 555-0101', said], guesses, new Map(), 'US');
+        return read.ok ? (read.value.permission ?? null) : read.reason;
+      };
+      expect([permission(cell), permission('')]).toEqual(['left', null]);
+    }
+  });
+
+  it('is never passed over where it says when they left: what cannot be read brings no consent', () => {
+    const rows = [
+      ['(303) 555-0101', 'KW 13'],
+      ['(303) 555-0102', 'last spring'],
+    ];
+    const guesses = guessColumns(['Mobile', 'Unsubscribe date'], rows, []);
+    expect(guesses[1]!.to).toBe('left');
+    const read = rows.map((row) => readRow(row, guesses, new Map(), 'US'));
+    expect(read.map((row) => row.ok && row.value.permission)).toEqual(['unclear', 'unclear']);
+    // Words about leaving are something else.
+    const words = [['(303) 555-0101', 'Reply to end']];
+    expect(guessColumns(['Mobile', 'Opt-out message'], words, [])[1]!.to).toBe('skip');
+  });
+
   it('asks for the order of its numbers where nothing decides it', () => {
     const guesses = guessColumns(['Mobile', 'Opt-in date'], [['(303) 555-0101', '3/4/2024']], []);
     expect(mappingProblem(guesses, guesses)?.message).toContain('day first or month first');

@@ -1,4 +1,5 @@
 import { readDate } from '../people/values';
+import { countedDay } from './counted-day';
 
 /**
  * What a row of a file says of being texted.
@@ -18,7 +19,7 @@ const NO =
   /^(?:n|no|non|nein|not|never|none|false|f|0|off|unchecked|declined?|denied|refused|pending|unconfirmed|invited|bounced|cleaned|inactive|archived|deleted|expired|unknown|n a|null|undefined|✗|✘|☐)$|^(?:no|not|never|non|nein|without) /;
 const YES =
   /^(?:y|yes|yep|yeah|s|si|sí|o|oui|j|ja|true|t|1|on|x|ok|okay|agreed?|agrees|accept(?:ed|s)?|consent(?:ed|s)?|opt(?:ed)? ?in|optin|subscribed|active|confirmed|granted|given|enrolled|joined|member|in|checked|✓|✔|☑)$|^(?:yes|i agree|i consent|i accept|i want|agreed|opted in|subscribed|s[ií]|oui|ja)(?: |$)/;
-const DAY = /^\d{4}[-/. ]\d{1,2}[-/. ]\d{1,2}|^\d{1,2}[-/. ]\d{1,2}[-/. ]\d{2,4}/;
+const NUMBERS_OF_A_DAY = /^\s*(?:\d{4}[-/. ]\d{1,2}[-/. ]\d{1,2}|\d{1,2}[-/. ]\d{1,2}[-/. ]\d{2,4})/;
 
 /** What one cell says. Null: nothing, as where a column of who left is empty. */
 export function readPermission(
@@ -33,7 +34,7 @@ export function readPermission(
   if (text === '' || NO.test(text)) return column === 'left' ? null : 'declined';
   if (LEFT.test(text)) return 'left';
   // Yes, or the day on which it was.
-  return YES.test(text) || DAY.test(text) ? column : 'unclear';
+  return YES.test(text) || isMoment(cell) ? column : 'unclear';
 }
 
 const HEAVIEST: readonly Permission[] = ['left', 'declined', 'unclear', 'agreed'];
@@ -50,7 +51,7 @@ export const PERMISSION_WORDS: Record<Exclude<Permission, 'agreed'>, string> = {
 };
 
 const SAYS_LEFT =
-  /\bopt(?:ed)? ?outs?\b|\bunsubscribed?\b|\bdo not (?:text|contact|sms|message)\b|\bdn[ct]\b|^(?:stopped|suppressed|blocked)$/;
+  /\bopt(?:ed)? ?outs?\b|\bunsub(?:scribed?)?\b|\bdo not (?:text|contact|sms|message)\b|\bno (?:texts?|sms)\b|\bdn[ct]\b|\b(?:black|block) ?list(?:ed)?\b|\bstopped (?:texts?|sms)\b|^(?:stop|stopped|suppressed|blocked)$/;
 const SAYS_AGREED =
   /\bopt(?:ed)? ?ins?\b|\bconsent(?:ed|s)?\b|\b(?:may|can|should) we (?:text|message)\b|\bagrees? to (?:get |receive )?(?:\w+ )?(?:texts?|sms|messages?)\b|\b(?:sms|texts?|texting|mobile|marketing|subscription|subscriber) (?:ok|okay|permission|allowed|subscribed|status)\b|^(?:subscribed|permission|opted in|textable)$|\b(?:ok|okay) to text\b|\baccepts? (?:sms|texts?)\b/;
 /** To something else than texts. */
@@ -72,7 +73,8 @@ export function permissionColumn(header: string, values: readonly string[]): Per
   const when = SAYS_AGREED.test(words) || (WHEN.test(words) && WHEN_AGREED.test(words));
   if (days && when && !SAYS_LEFT.test(words)) return TO_ELSE.test(words) ? null : 'agreed_on';
   if (BESIDE_IT.test(words)) return null;
-  if (SAYS_LEFT.test(words)) return isClear('left', values) ? 'left' : null;
+  // When they left is said of nobody who did not, whether or not it can be read.
+  if (SAYS_LEFT.test(words)) return WHEN.test(words) || isClear('left', values) ? 'left' : null;
   if (SAYS_AGREED.test(words)) return !WHEN.test(words) && isClear('agreed', values) ? 'agreed' : null;
   const lifts =
     A_STATUS.test(words) && values.some((value) => /subscri|opt(?:ed)?[ _-]?(?:in|out)/i.test(value));
@@ -83,5 +85,9 @@ export function permissionColumn(header: string, values: readonly string[]): Per
 const isClear = (column: 'agreed' | 'left', values: readonly string[]): boolean =>
   values.filter((value) => readPermission(column, value) === 'unclear').length * 2 <= values.length;
 
-/** In whichever order its numbers stand. */
-const isDay = (value: string): boolean => readDate(value, 'month-day').ok || readDate(value, 'day-month').ok;
+/** In whichever order its numbers stand, or counted. */
+const isDay = (value: string): boolean =>
+  readDate(value, 'month-day').ok || readDate(value, 'day-month').ok || countedDay(value.trim()) !== null;
+
+/** When something was, however it is written: who left on a day left, whether or not the day can be read. */
+const isMoment = (cell: string): boolean => NUMBERS_OF_A_DAY.test(cell) || isDay(cell);

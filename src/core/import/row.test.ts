@@ -131,6 +131,18 @@ describe('a row', () => {
     });
   });
 
+  it('knows a day that a spreadsheet counted, and tells it', () => {
+    expect(row('Ana', '3035550123', '', '', '', '32957', '', '')).toMatchObject({
+      value: { fields: { born: '1990-03-25' }, told: ['“32957” is 1990-03-25, as programs count days'] },
+    });
+    // Elsewhere five digits are what they are, and a row that is refused says why.
+    expect(row('32957', '3035550123', '', '', '32957', '', '', '')).toMatchObject({
+      value: { postal_code: '32957', told: [] },
+    });
+    const refused = readRow(['x', '32957'], [{ to: 'email' }, { to: 'own.born' }], own, 'US');
+    expect(refused).toMatchObject({ ok: false, reason: expect.stringContaining('e-mail') as string });
+  });
+
   it('leaves out what cannot be, tells it, and keeps the rest', () => {
     const read = row('Ana', '3035550123', 'ana(at)example', 'Bavaria', 'x', '31/02/1990', 'Pluto', '');
     expect(read.ok && read.value).toMatchObject({ number: '+13035550123', first_name: 'Ana', fields: {} });

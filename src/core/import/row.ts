@@ -17,6 +17,7 @@ import { REGION_NAMES } from '../phone/regions';
 import { ok, refuse, type Result } from '../shared/result';
 import type { ColumnMap } from './columns';
 import { bareNumber, EXTENSION } from './number-dress';
+import { countedDay } from './counted-day';
 import { leastOf, PERMISSION_WORDS, readPermission, type Permission } from './permission';
 
 /** What a row of a file says of somebody. Values that are empty are left out: an import never empties a field. */
@@ -84,8 +85,12 @@ export function readRow(
     told: number.ok ? [...number.value.told] : [],
   };
   const said: (Permission | null)[] = [];
+  const counted: string[] = [];
   mapping.forEach((column, i) => {
-    const text = clean(cells[i] ?? '');
+    const written = clean(cells[i] ?? '');
+    const day = dayCounted(column, written, own);
+    if (day !== null) counted.push(`“${written}” is ${day}, as programs count days`);
+    const text = day ?? written;
     // Here nothing says something too.
     if (column.to === 'agreed' || column.to === 'left') said.push(readPermission(column.to, text));
     else if (column.to === 'agreed_on') said.push(putDay(person, text, column.order ?? null, named.today));
@@ -94,9 +99,10 @@ export function readRow(
   for (const one of others) putFurther(person, one, country);
   if (person.number === null) takeOther(person);
   putPermission(person, leastOf(said));
-  return addressOf(person) === null
-    ? refuse(person.told[0] ?? NUMBER_WORDS['number-empty'].replace(/^number: /, ''))
-    : ok(person);
+  if (addressOf(person) === null)
+    return refuse(person.told[0] ?? NUMBER_WORDS['number-empty'].replace(/^number: /, ''));
+  person.told.push(...counted);
+  return ok(person);
 }
 
 /** A day says that they agreed, and when; one that is still to come says nothing. */
@@ -114,6 +120,12 @@ function putDay(
   }
   person.agreed_on = day.value;
   return 'agreed';
+}
+
+/** A cell that stands for a day, where a program counted it. */
+function dayCounted({ to }: ColumnMap, text: string, own: ReadonlyMap<string, OwnField>): string | null {
+  const isOfDays = to === 'agreed_on' || own.get(to.slice('own.'.length))?.kind === 'date';
+  return isOfDays ? countedDay(text) : null;
 }
 
 function putPermission(person: RowPerson, permission: Permission | null): void {

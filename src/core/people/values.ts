@@ -113,7 +113,10 @@ function namedDate(text: string): Result<string, ValueRefusal> | null {
 
 /** A date as `2026-11-24`. Numbers alone are read in the order given, English names of months in any. */
 export function readDate(raw: string, order: DateOrder | null): Result<string, ValueRefusal> {
-  const text = raw.trim().replace(/,?(?:[T ]| at )\d{1,2}:\d{2}.*$/, '');
+  const text = raw
+    .trim()
+    .replace(/^(?:mon|tue|wed|thu|fri|sat|sun)[a-z]*\.?,? +/i, '')
+    .replace(/,?(?:[T ]| at )\d{1,2}:\d{2}.*$/, '');
   const iso = /^(\d{4})[-/.](\d{1,2})[-/.](\d{1,2})$/.exec(text);
   if (iso) return existing(iso[1]!, iso[2]!, iso[3]!);
   const plain = /^(\d{1,2})[-/. ](\d{1,2})[-/. ](\d{4})$/.exec(text);
