@@ -1,7 +1,7 @@
-import { Parser } from 'htmlparser2';
 import { UnreadableFile } from './detect';
 import type { FileRow } from './file-row';
 import { Grid, MOST_LETTERS, spanOf, tooLong, type Span } from './grid';
+import { rowsHeard, type RowsHeard } from './heard';
 
 /** What stands in these is not read. */
 const SILENT = new Set(['script', 'style', 'template', 'noscript']);
@@ -13,22 +13,15 @@ const BREAKS = new Set(['br', 'p', 'div', 'li', 'tr', 'table']);
  * of its own, before the row it stands in. Source: HTML Living Standard, 4.9.
  */
 export async function* htmlRows(texts: AsyncIterable<string>): AsyncGenerator<FileRow[]> {
-  const tables = new Tables();
-  const parser = new Parser(tables, { decodeEntities: true });
   let found = false;
-  for await (const text of texts) {
-    parser.write(text);
-    const rows = tables.take();
-    found ||= rows.length > 0;
-    if (rows.length > 0) yield rows;
+  for await (const rows of rowsHeard(texts, new Tables(), { decodeEntities: true })) {
+    found = true;
+    yield rows;
   }
-  parser.end();
-  const rows = tables.take();
-  if (!found && rows.length === 0)
+  if (!found)
     throw new UnreadableFile(
       'This is a web page without a table, whatever its name ends in. Export the list again, as CSV or .xlsx.',
     );
-  if (rows.length > 0) yield rows;
 }
 
 /** One table while it is read. */
@@ -39,7 +32,7 @@ interface Table {
 }
 
 /** Hears a page and keeps its rows until they are taken. End tags may be missing, as the standard allows. */
-class Tables {
+class Tables implements RowsHeard {
   readonly #open: Table[] = [];
   #silent = 0;
   #line = 0;

@@ -1,7 +1,9 @@
-import { Parser } from 'htmlparser2';
 import { UnreadableFile } from './detect';
 import type { FileRow } from './file-row';
 import { Grid, MOST_LETTERS, spanOf, tooLong, type Span } from './grid';
+import { rowsHeard, type RowsHeard } from './heard';
+
+const XML = { xmlMode: true };
 
 /** The last column and the last row a sheet may have. */
 const MOST_COLUMNS = 16_384;
@@ -17,23 +19,11 @@ export async function* xmlRows(
   onSheets: (names: string[]) => void = () => {},
 ): AsyncGenerator<FileRow[]> {
   const names = new Sheets(-1);
-  for await (const _ of heard(texts(), names));
+  for await (const _ of rowsHeard(texts(), names, XML));
   if (names.names.length === 0)
     throw new UnreadableFile('The workbook has no sheet. Save it again, as .xlsx or CSV.');
   onSheets(names.names);
-  yield* heard(texts(), new Sheets(sheet));
-}
-
-async function* heard(texts: AsyncIterable<string>, sheets: Sheets): AsyncGenerator<FileRow[]> {
-  const parser = new Parser(sheets, { xmlMode: true });
-  for await (const text of texts) {
-    parser.write(text);
-    const rows = sheets.take();
-    if (rows.length > 0) yield rows;
-  }
-  parser.end();
-  const rows = sheets.take();
-  if (rows.length > 0) yield rows;
+  yield* rowsHeard(texts(), new Sheets(sheet), XML);
 }
 
 interface Cell extends Span {
@@ -43,7 +33,7 @@ interface Cell extends Span {
 }
 
 /** Hears a document, and keeps the rows of one of its sheets until they are taken. */
-class Sheets {
+class Sheets implements RowsHeard {
   readonly names: string[] = [];
   #grid = new Grid();
   #line = 0;

@@ -21,7 +21,7 @@ import { detectFormat, UnreadableFile } from '@/gateways/files/detect';
 import { writeAudit } from '@/services/kit/audit';
 import type { Actor } from '@/services/kit/actor';
 import type { Context } from '@/services/kit/context';
-import { todayOf } from '@/services/kit/today';
+import { todayIn } from '@/services/kit/today';
 import { ownFields } from '@/services/audience/own-fields';
 import type { ImportInput, ReadAnewInput } from './inputs';
 import { conflict, invalid, notFound, type Refusal } from '@/services/kit/validation';
@@ -51,7 +51,7 @@ export async function createImport(
       state: 'draft',
       shape: {},
       mapping: [],
-      options: usualOptions(await todayOf(scope, ctx.now())),
+      options: usualOptions((await todayIn(scope, ctx.now())).day),
       cursor: 0,
       rows: 0,
       counts: {},
@@ -247,7 +247,7 @@ async function readOptions(
   if (consent && !program) return invalid('program', 'program: say which program the people agreed to.');
   if (consent && !isDay(consent.date))
     return invalid('consent_date', 'consent_date: say on which day they agreed, such as 2026-11-24.');
-  if (consent && consent.date > (await todayOf(scope, ctx.now())))
+  if (consent && consent.date > (await todayIn(scope, ctx.now())).day)
     return invalid('consent_date', 'consent_date: lies in the future. Give the day on which they agreed.');
   return ok({
     update: input.update ?? true,

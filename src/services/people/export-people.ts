@@ -1,5 +1,5 @@
 import { textStream } from '@/services/kit/text-stream';
-import { todayOf } from '@/services/kit/today';
+import { todayIn } from '@/services/kit/today';
 import { textWorkbook } from '@/services/kit/workbook';
 import type { MikroORM } from '@mikro-orm/postgresql';
 import { csvLine } from '@/core/export/csv';
@@ -42,7 +42,7 @@ export async function exportPeople(
   const condition = meant.kind === 'all' ? readCondition(meant.condition) : ok({ all: [] } as Condition);
   if (!condition.ok) return condition;
   const pages = pagesOf(orm, workspaceId, meant, condition.value, now);
-  const stamp = await inWorkspace(orm, workspaceId, (scope) => todayOf(scope, now));
+  const { day: stamp } = await inWorkspace(orm, workspaceId, (scope) => todayIn(scope, now));
   if (format === 'vcard') {
     const names = await inWorkspace(orm, workspaceId, namesById);
     return ok({

@@ -10,7 +10,7 @@ import { peopleByDate } from '@/db/sequences/people';
 import type { Context } from '@/services/kit/context';
 import { asDue, type Queue } from '@/services/kit/trouble';
 import { enterPeople } from './enter';
-import { todayIn } from './today';
+import { todayIn } from '@/services/kit/today';
 import { versionOf } from './versions';
 
 const PAGE = 1_000;
@@ -26,12 +26,12 @@ export const DATES_QUEUE: Queue = {
   due: async (reading, untroubled, at) => asDue(await sequencesWithDates(reading, untroubled('s.id'), at)),
   work: (ctx, { id, workspaceId }) => inWorkspace(ctx.orm, workspaceId!, (scope) => beginDay(ctx, scope, id)),
   // Tomorrow it is looked at again.
-  giveUp: async (ctx, scope, id) => ok(await lookAtDates(scope, (await todayIn(ctx, scope)).day, id)),
+  giveUp: async (ctx, scope, id) => ok(await lookAtDates(scope, (await todayIn(scope, ctx.now())).day, id)),
 };
 
 /** Days that were missed while nothing ran are not begun late: a birthday greeting next week is none. */
 async function beginDay(ctx: Context, scope: Scope, id: string): Promise<boolean> {
-  const { day, zone } = await todayIn(ctx, scope);
+  const { day, zone } = await todayIn(scope, ctx.now());
   if (!(await lookAtDates(scope, day, id))) return false;
   const { state, version } = await scope.em.findOneOrFail(Sequence, { id });
   if (state === 'stopped') return true;

@@ -6,7 +6,7 @@ import type { Context } from '@/services/kit/context';
 import { log } from '@/log/log';
 import { moveAll } from './enter';
 import { moveSequence } from './sequences';
-import { todayIn } from './today';
+import { todayIn } from '@/services/kit/today';
 
 const SLICE = 500;
 const WHO = { name: 'restored', accountId: null };
@@ -22,7 +22,7 @@ export async function restoreSequences(ctx: Context, scope: Scope): Promise<Reco
     await moveSequence(ctx, scope, id, 'pause', WHO);
     await passWhatIsDue(ctx, scope, id, counts);
   }
-  await lookAtDates(scope, (await todayIn(ctx, scope)).day, null);
+  await lookAtDates(scope, (await todayIn(scope, ctx.now())).day, null);
   return {
     'sequences paused': ran.length,
     'people in sequences passed over what had fallen due': counts.passed,

@@ -16,7 +16,7 @@ import { wantSequences } from './followed';
 import type { Actor } from '@/services/kit/actor';
 import { writeAudit } from '@/services/kit/audit';
 import type { Context } from '@/services/kit/context';
-import { todayIn } from './today';
+import { todayIn } from '@/services/kit/today';
 import { conflict, invalid, notFound, type Refusal } from '@/services/kit/validation';
 import { findProgram, NO_PROGRAM } from '@/services/programs/find-program';
 import type { DraftInput, NewSequenceInput, PublishInput } from './inputs';
@@ -194,7 +194,7 @@ async function publishDocument(
   const state: SequenceState = sequence.state === 'paused' ? 'paused' : 'running';
   Object.assign(sequence, { version, state, updatedAt: at });
   // Whoever begins by a date begins from tomorrow on: today’s hour may be over.
-  sequence.datesOn ??= (await todayIn(ctx, scope)).day;
+  sequence.datesOn ??= (await todayIn(scope, ctx.now())).day;
   await scope.em.flush();
   await setSend(scope, {
     id: sequence.id,

@@ -1,8 +1,7 @@
-import { MikroORM } from '@mikro-orm/postgresql';
+import type { MikroORM } from '@mikro-orm/postgresql';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { ormConfig } from '@/db/kit/config';
 import { acrossWorkspaces, inWorkspace } from '@/db/kit/scope';
-import { createTestDatabase } from '@/db/testing/database';
+import { openTestOrm } from '@/db/testing/orm';
 import { readSession, signIn } from '@/services/access/sessions';
 import { makeContext, type Context } from '@/services/context';
 import { readBusinesses } from './businesses';
@@ -21,18 +20,14 @@ const OWNER: MoveInInput = {
   ...{ name: 'Odile Farrow', email: 'Odile@example.org', password: 'three plain words' },
 };
 const ORIGIN = { address: '198.51.100.7', userAgent: 'test' };
-let database: Awaited<ReturnType<typeof createTestDatabase>>;
 let orm: MikroORM;
+let close: () => Promise<void>;
 let ctx: Context;
 beforeEach(async () => {
-  database = await createTestDatabase();
-  orm = MikroORM.initSync(ormConfig(database.url)) as MikroORM;
+  ({ orm, close } = await openTestOrm());
   ctx = makeContext(orm, () => Date.UTC(2026, 10, 26, 19));
 });
-afterEach(async () => {
-  await orm.close(true);
-  await database.drop();
-});
+afterEach(() => close());
 
 const keyOf = (link: string | null) => link!.split('/').at(-1)!;
 const count = async (table: string) =>
