@@ -43,6 +43,17 @@ describe('migrations', () => {
     expect(await shape()).toEqual(before);
   });
 
+  it('leave no function behind that a change calls for each row and that may read a whole table for it', async () => {
+    const found = await rows<{ named: string; by_key: boolean }>(
+      `select p.proname as named, coalesce('enable_seqscan=off' = any(p.proconfig), false) as by_key from pg_proc p
+        where p.pronamespace = 'public'::regnamespace and p.prorettype = 'trigger'::regtype and exists (
+          select from pg_class t where t.relnamespace = p.pronamespace and t.relkind = 'r' and p.prosrc ~ ('\\m(from|join|update|using) ' || t.relname || '\\M'))
+        order by 1`,
+    );
+    expect(found.length).toBeGreaterThan(10);
+    expect(found.filter((one) => !one.by_key)).toEqual([]);
+  });
+
   it('keep every text through the change of how they wait: what a worker was sending is unconfirmed', async () => {
     await broadcastTo(world, 4);
     const [one, two] = await claimDueTexts(world.ctx, 1, 2);

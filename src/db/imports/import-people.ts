@@ -13,10 +13,12 @@ export async function linesOfAddresses(
   importId: string,
   { numbers, emails, chats }: Addresses,
 ): Promise<Map<string, number>> {
+  // Each is looked up by itself: of all that are asked for at once, the planner would go through the whole import.
+  const first = (column: string, asked: string) =>
+    `select a.address, l.line from unnest(:${asked}::text[]) as a (address) cross join lateral (
+       select min(line) as line from import_row where workspace_id = :workspace and import_id = :importId and ${column} = a.address) l where l.line is not null`;
   const rows = await scope.rows<{ address: string; line: number }>(
-    `select number as address, min(line) as line from import_row where workspace_id = :workspace and import_id = :importId and number = any(:numbers::text[]) group by 1
-     union all select email, min(line) from import_row where workspace_id = :workspace and import_id = :importId and email = any(:emails::text[]) group by 1
-     union all select chat, min(line) from import_row where workspace_id = :workspace and import_id = :importId and chat = any(:chats::text[]) group by 1`,
+    [first('number', 'numbers'), first('email', 'emails'), first('chat', 'chats')].join(' union all '),
     { importId, numbers, emails, chats },
   );
   return new Map(rows.map((row) => [row.address, row.line]));

@@ -65,6 +65,7 @@ import { Migration20261129000064 } from '@/db/migrations/Migration20261129000064
 import { Migration20261130000065 } from '@/db/migrations/Migration20261130000065';
 import { Migration20261130000066 } from '@/db/migrations/Migration20261130000066';
 import { Migration20261201000067 } from '@/db/migrations/Migration20261201000067';
+import { Migration20261201000068 } from '@/db/migrations/Migration20261201000068';
 import { Migration20261128000044 } from '@/db/migrations/Migration20261128000044';
 import { Migration20261128000043 } from '@/db/migrations/Migration20261128000043';
 
@@ -136,6 +137,7 @@ const MIGRATIONS = [
   { name: 'Migration20261130000065', class: Migration20261130000065 },
   { name: 'Migration20261130000066', class: Migration20261130000066 },
   { name: 'Migration20261201000067', class: Migration20261201000067 },
+  { name: 'Migration20261201000068', class: Migration20261201000068 },
 ];
 
 /** What brings a database to the current schema, step by step. Loaded by nobody else: a process that runs needs none of it. */

@@ -1,6 +1,8 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { ConsentKind, Method } from '@/core/consent/ledger';
 import { findProgram } from '@/services/programs/find-program';
+import { acrossWorkspaces } from '@/db/kit/scope';
+import { addCrowd } from '@/services/testing/crowd';
 import { addPerson } from '@/services/testing/people';
 import { makeWorld, phone, type World } from '@/services/testing/world';
 import { leaveByHand, recordConsent } from './record-consent';
@@ -37,6 +39,19 @@ describe('consent', () => {
     expect(await record('opted-in', 'spoken', {})).toEqual({ ok: false, reason: 'evidence-missing' });
     expect(await record('opted-in', 'spoken')).toMatchObject({ ok: true, value: { state: 'in' } });
     expect(await record('opted-in', 'spoken')).toEqual({ ok: false, reason: 'already-so' });
+  });
+
+  it('of many at once is recorded without going through the whole ledger for each of them', async () => {
+    // The database knows the ledger as empty, and would look at nothing by its index.
+    await acrossWorkspaces(world.ctx.orm, (crossing) => crossing.run(`analyze`));
+    const [ledger] = await world.within(async (scope) => {
+      await addCrowd(scope, program, 500);
+      return scope.rows<{ added: number; walked: number }>(
+        `select n_tup_ins::int as added, seq_tup_read::int as walked from pg_stat_xact_user_tables where relname = 'consent_event' and :workspace::text is not null`,
+      );
+    });
+    expect(ledger!.added).toBe(500);
+    expect(ledger!.walked).toBeLessThan(5_000);
   });
 
   it('ended by the person does not come back by what others say of them, only by their own act', async () => {

@@ -10,7 +10,7 @@ import {
 } from '@/db/imports/imports';
 import { readChunk } from '@/db/imports/import-files';
 import { announce } from '@/db/delivery/texts';
-import { acrossWorkspaces, inWorkspace, type Scope } from '@/db/kit/scope';
+import { acrossWorkspaces, byKey, inWorkspace, type Scope } from '@/db/kit/scope';
 import { isWorkbook } from '@/core/import/file-format';
 import { detectEncoding, UnreadableFile, type Encoding } from '@/gateways/files/detect';
 import type { FileRow, OpenFile } from '@/gateways/files/file-row';
@@ -45,7 +45,12 @@ export const importQueue = (lookup: () => LineLookup): Queue => ({
   work: (ctx, { id, workspaceId }) =>
     acrossWorkspaces(ctx.orm, async (crossing) => {
       if (!(await lockImport(crossing, id))) return false;
-      const inside: Inside = (work) => inWorkspace(ctx.orm, workspaceId!, work);
+      const inside: Inside = (work) =>
+        inWorkspace(ctx.orm, workspaceId!, async (scope) => {
+          // A slice is looked up by its keys, however few or many are here already.
+          await byKey(scope);
+          return work(scope);
+        });
       try {
         await advance(ctx, lookup(), inside, id);
       } catch (error) {
