@@ -13,6 +13,25 @@ describe('columns', () => {
     ]);
   });
 
+  it.each([
+    ['as spreadsheets of most offices write them', ['3/25/24', '11/30/23 9:12 AM'], 'month-day'],
+    ['with dots', ['25.3.24', '30.11.23'], 'day-month'],
+    ['with the month in letters', ['25-Mar-24', '30-Nov-23'], null],
+    ['in words', ['Mar 25, 2024', 'November 30th 2023'], null],
+  ])('of days %s say when somebody agreed, and are days elsewhere', (_, [one, other], order) => {
+    const header = ['Mobile', 'Opt-in date', 'Birthday'];
+    const [, agreed, born] = guessColumns(
+      header,
+      [
+        ['3035550101', one!, one!],
+        ['3035550102', other!, other!],
+      ],
+      own,
+    );
+    expect(agreed).toMatchObject({ to: 'agreed_on', order });
+    expect(born).toMatchObject({ kind: 'date', order });
+  });
+
   it('are known by header, in any dress', () => {
     expect(
       targets(

@@ -1,5 +1,5 @@
 import { OWN_KINDS, type OwnFieldKind } from '../audience/fields';
-import { dateOrders, type DateOrder } from '../people/values';
+import { dateOrders, readDate, type DateOrder } from '../people/values';
 import { REGION_NAMES } from '../phone/regions';
 import { bareNumber, EXTENSION } from './number-dress';
 import { permissionColumn } from './permission';
@@ -194,7 +194,7 @@ function byContent(values: readonly string[]): Target | null {
 
 function kindOf(values: readonly string[]): OwnFieldKind {
   if (values.length === 0) return 'text';
-  if (values.every(looksLikeDate)) return 'date';
+  if (values.every((value) => looksLikeDate(value) || readDate(value, null).ok)) return 'date';
   if (values.every((value) => /^-?[\d,]{1,12}(\.\d{1,3})?$/.test(value))) return 'number';
   if (values.every((value) => /^(yes|no|true|false|y|n)$/i.test(value))) return 'yes-no';
   return 'text';

@@ -58,10 +58,37 @@ describe('values of own fields', () => {
     ['2026-11-24T10:22:33Z', '2026-11-24'],
     ['Nov 24, 2026, 4:15 PM', '2026-11-24'],
     ['Nov 24, 2026 at 4:15 PM', '2026-11-24'],
+    ['24-Nov-26', '2026-11-24'],
+    ["Nov 24 '26", '2026-11-24'],
+    ['4 July 76', '1976-07-04'],
     ['Sirius 24, 2026', null],
   ])('as a date %s is %s', (text, day) => {
     const read = readDate(text, null);
     expect(read.ok ? read.value : null).toBe(day);
+  });
+
+  it.each([
+    ['11/24/26', 'month-day', '2026-11-24'],
+    ['3/4/26 9:15', 'day-month', '2026-04-03'],
+    ['24.11.26', 'day-month', '2026-11-24'],
+    ['7/4/29', 'month-day', '2029-07-04'],
+    ['7/4/30', 'month-day', '1930-07-04'],
+    ['11/24/2026', 'month-day', '2026-11-24'],
+    // May begin with the year, and is left alone.
+    ['26-11-24', 'day-month', null],
+    ['3/4/265', 'day-month', null],
+    ['3/4.26', 'day-month', null],
+    ['3/4/26/5', 'day-month', null],
+    ['3/4/2026 12', 'day-month', null],
+  ] as const)('of numbers %s, %s, is %s', (text, order, day) => {
+    const read = readDate(text, order);
+    expect(read.ok ? read.value : null).toBe(day);
+  });
+
+  it('tell their order where their years have two digits', () => {
+    expect(dateOrders(['3/25/24', '4/1/24 10:00'])).toEqual(['month-day']);
+    expect(dateOrders(['25.3.24'])).toEqual(['day-month']);
+    expect(dateOrders(['26-11-24'])).toEqual([]);
   });
 
   it.each([

@@ -102,28 +102,47 @@ function readYesNo(text: string): Result<string, ValueRefusal> {
 
 const MONTH_NAMES = 'jan feb mar apr may jun jul aug sep oct nov dec'.split(' ');
 
-/** `Nov 24, 2026`, `24 November 2026`, `24-Nov-2026`. */
+/** A year of two digits is one of 1930 to 2029, as spreadsheets have it. */
+const yearOf = (written: string): string =>
+  written.length === 4 ? written : `${Number(written) < 30 ? '20' : '19'}${written}`;
+
+/** `Nov 24, 2026`, `24 November 2026`, `24-Nov-2026`, `24-Nov-26`. */
 function namedDate(text: string): Result<string, ValueRefusal> | null {
-  const first = /^([a-z]{3,9})[. -]+(\d{1,2})(?:st|nd|rd|th)?[, -]+(\d{4})$/i.exec(text);
-  const after = /^(\d{1,2})(?:st|nd|rd|th)?[. -]+([a-z]{3,9})[., -]+(\d{4})$/i.exec(text);
+  const first = /^([a-z]{3,9})[. -]+(\d{1,2})(?:st|nd|rd|th)?[, -]+['’]?(\d{4}|\d{2})$/i.exec(text);
+  const after = /^(\d{1,2})(?:st|nd|rd|th)?[. -]+([a-z]{3,9})[., -]+['’]?(\d{4}|\d{2})$/i.exec(text);
   const [month, day, year] = first ? first.slice(1) : after ? [after[2], after[1], after[3]] : [];
   const at = MONTH_NAMES.indexOf((month ?? '').slice(0, 3).toLowerCase());
-  return at < 0 ? null : existing(year!, String(at + 1), day!);
+  return at < 0 ? null : existing(yearOf(year!), String(at + 1), day!);
 }
 
-/** A date as `2026-11-24`. Numbers alone are read in the order given, English names of months in any. */
-export function readDate(raw: string, order: DateOrder | null): Result<string, ValueRefusal> {
-  const text = raw
+/**
+ * A day and a month in numbers, in the order in which they stand, and the year. Of two digits it stands behind strokes or dots:
+ * `26-11-24` may begin with the year.
+ */
+function numbersOfDay(text: string): [first: string, second: string, year: string] | null {
+  const [, first, second, year] = /^(\d{1,2})[-/. ](\d{1,2})[-/. ](\d{4})$/.exec(text) ?? [];
+  if (year !== undefined) return [first!, second!, year];
+  const [, one, , other, short] = /^(\d{1,2})([/.])(\d{1,2})\2(\d{2})$/.exec(text) ?? [];
+  return short === undefined ? null : [one!, other!, yearOf(short)];
+}
+
+/** What is written without the day of the week before it and the hour behind it. */
+const withoutHour = (written: string): string =>
+  written
     .trim()
     .replace(/^(?:mon|tue|wed|thu|fri|sat|sun)[a-z]*\.?,? +/i, '')
     .replace(/,?(?:[T ]| at )\d{1,2}:\d{2}.*$/, '');
+
+/** A date as `2026-11-24`. Numbers alone are read in the order given, English names of months in any. */
+export function readDate(raw: string, order: DateOrder | null): Result<string, ValueRefusal> {
+  const text = withoutHour(raw);
   const iso = /^(\d{4})[-/.](\d{1,2})[-/.](\d{1,2})$/.exec(text);
   if (iso) return existing(iso[1]!, iso[2]!, iso[3]!);
-  const plain = /^(\d{1,2})[-/. ](\d{1,2})[-/. ](\d{4})$/.exec(text);
-  if (plain && order)
-    return order === 'day-month'
-      ? existing(plain[3]!, plain[2]!, plain[1]!)
-      : existing(plain[3]!, plain[1]!, plain[2]!);
+  const plain = numbersOfDay(text);
+  if (plain && order) {
+    const [first, second, year] = plain;
+    return order === 'day-month' ? existing(year, second, first) : existing(year, first, second);
+  }
   return namedDate(text) ?? refuse('not-a-date');
 }
 
@@ -140,12 +159,12 @@ export function dateOrders(values: readonly string[]): DateOrder[] | 'mixed' {
   let dayFirst = true;
   let monthFirst = true;
   const dates = values.flatMap((value) => {
-    const parts = /^\s*(\d{1,2})[-/. ](\d{1,2})[-/. ]\d{4}/.exec(value);
+    const parts = numbersOfDay(withoutHour(value));
     return parts ? [parts] : [];
   });
   if (dates.length === 0) return [];
   for (const parts of dates) {
-    const [first, second] = [Number(parts[1]), Number(parts[2])];
+    const [first, second] = [Number(parts[0]), Number(parts[1])];
     if (first > 12) monthFirst = false;
     if (second > 12) dayFirst = false;
   }
