@@ -3,6 +3,7 @@ import { KINDS, kindsThat, type MessageKind } from '@/core/message/kinds';
 import type { Channel } from '@/core/message/channel';
 import type { Alphabet } from '@/core/text/measure';
 import type { Crossing, Scope, SqlValue } from '@/db/kit/scope';
+import { unnested, type Column } from '@/db/kit/unnest';
 
 /** Told to workers in the same commit, so that a text leaves within milliseconds. */
 export const DUE_CHANNEL = 'wren_due';
@@ -54,7 +55,7 @@ export const PRIORITIES: readonly number[] = [
   ...new Set(Object.values(KINDS).map(({ priority }) => priority)),
 ].sort((a, b) => a - b);
 
-const COLUMNS: [column: string, type: string, value: (text: NewText) => string | number | Date | null][] = [
+const COLUMNS: readonly Column<NewText>[] = [
   ['id', 'text', (t) => t.id],
   ['person_id', 'text', (t) => t.personId],
   ['program_id', 'text', (t) => t.programId],
@@ -99,13 +100,14 @@ const COLUMNS: [column: string, type: string, value: (text: NewText) => string |
  */
 export async function insertTexts(scope: Scope, texts: readonly NewText[]): Promise<number> {
   if (texts.length === 0) return 0;
+  const { rows, columns, values } = unnested(texts, COLUMNS);
   const names = COLUMNS.map(([column]) => column);
-  const read = names.map((name) => (name === 'media' ? `string_to_array(u.media, ',')` : `u.${name}`));
-  const arrays = COLUMNS.map(([column, type]) => `:${camel(column)}::${type}[]`).join(', ');
-  const values = Object.fromEntries(COLUMNS.map(([column, , value]) => [camel(column), texts.map(value)]));
+  const read = columns.map((column, i) =>
+    names[i] === 'media' ? `string_to_array(${column}, ',')` : column,
+  );
   const added = await scope.run(
     `insert into message (workspace_id, ${names.join(', ')})
-     select :workspace, ${read.join(', ')} from unnest(${arrays}) as u (${names.join(', ')}) on conflict (send_id, person_id, enrolment_id, step_id) where send_id is not null do nothing`,
+     select :workspace, ${read.join(', ')} from ${rows} on conflict (send_id, person_id, enrolment_id, step_id) where send_id is not null do nothing`,
     values,
   );
   await announce(scope, true);
@@ -158,6 +160,3 @@ export const callBack = (
      insert into message_event (workspace_id, message_id, event, detail, at) select :workspace, id, 'cancel', :why, :at from gone`,
     { ...values, at, why },
   );
-
-const camel = (column: string): string =>
-  column.replace(/_([a-z])/g, (_, letter: string) => letter.toUpperCase());

@@ -8,6 +8,7 @@ import type { Millis } from '@/core/shared/instant';
 import { audiencePage, countAudience } from '@/db/audience/audience';
 import type { Scope } from '@/db/kit/scope';
 import { Breath } from '@/services/kit/breath';
+import { quietly } from '@/services/kit/quietly';
 import {
   BeginCount,
   clearanceInput,
@@ -77,8 +78,14 @@ const SLICE = 1_000;
 export async function* clearAudience(scope: Scope, sending: Sending, after = ''): AsyncGenerator<Cleared[]> {
   const purse = purseOf(sending.facts);
   const begun = new BeginCount();
-  // While one slice is cleared, the copies of the next are written, and the database looks up the one after that.
-  let people = readSlice(scope, sending, after);
+  // While one slice is cleared, the copies of the next are written, and the database looks up the two after that: a query
+  // that is asked for only once something else is worked out would wait behind what is being written down.
+  const following = async (before: Promise<PersonFacts[]>): Promise<PersonFacts[]> => {
+    const last = (await before).at(-1);
+    return last ? readSlice(scope, sending, last.id) : [];
+  };
+  let people = quietly(readSlice(scope, sending, after));
+  let later = quietly(following(people));
   let next: Promise<Written> | null = null;
   try {
     for (;;) {
@@ -86,21 +93,17 @@ export async function* clearAudience(scope: Scope, sending: Sending, after = '')
       const found = await people;
       next = null;
       if (found.length > 0) {
-        people = quietly(readSlice(scope, sending, found[found.length - 1]!.id));
+        people = later;
+        later = quietly(following(people));
         next = quietly(writeSlice(scope, sending, found));
       }
       if (slice) yield withInstead(scope, sending, await clearSlice(sending, slice, purse, begun));
       if (!next) return;
     }
   } finally {
-    await Promise.allSettled([people, next]);
+    // Whoever stops half-way hears of no failure that comes later.
+    await Promise.allSettled([people, later, next]);
   }
-}
-
-/** Whoever stops half-way hears of no failure that comes later. */
-function quietly<T>(work: Promise<T>): Promise<T> {
-  work.catch(() => undefined);
-  return work;
 }
 
 /** The next people who are meant, in the order of their ids; none: it was the last slice. */

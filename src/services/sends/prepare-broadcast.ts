@@ -28,6 +28,7 @@ import {
   type Wording,
 } from '@/services/clearance/clearance-facts';
 import type { Context } from '@/services/kit/context';
+import { quietly } from '@/services/kit/quietly';
 import { codeLinks, keepCodes } from '@/services/links/make-links';
 import { fillItems, noteItems } from '@/services/items/fill-items';
 import { mediaPlan } from '@/services/media/files';
@@ -236,42 +237,59 @@ async function prepareSlices(ctx: Context, scope: Scope, broadcastId: string): P
     : {};
   const slices = clearAudience(scope, { ...sending, ...meant }, broadcast.cursor);
   const nextSlice = async () => (await slices.next()).value as Cleared[] | undefined;
-  let slice = await nextSlice();
-  for (let kept = 1; slice; kept++) {
-    const keeping = keepSlice(ctx, scope, broadcast, lot, slice);
-    if (kept === SLICES_AT_ONCE) {
+  let keeping: Promise<void> = Promise.resolve();
+  try {
+    for (let kept = 0; kept < SLICES_AT_ONCE; kept++) {
+      const slice = await nextSlice();
+      // The messages of a slice are made while those of the one before are written down.
+      const made = slice && messagesOf(ctx, broadcast, lot, slice);
       await keeping;
-      await slices.return(undefined);
-      return true;
+      if (!made) {
+        await moveBroadcast(scope, broadcastId, 'prepared', new Date(at));
+        return false;
+      }
+      keeping = quietly(keepSlice(ctx, scope, broadcast, made));
     }
-    [slice] = await Promise.all([nextSlice(), keeping]);
+    await keeping;
+    return true;
+  } finally {
+    await Promise.allSettled([keeping, slices.return(undefined)]);
   }
-  await moveBroadcast(scope, broadcastId, 'prepared', new Date(at));
-  return false;
 }
+
+interface Made {
+  cleared: Cleared;
+  row: NewText;
+  codes: ReturnType<typeof codeLinks>['codes'];
+}
+
+const messagesOf = (
+  ctx: Context,
+  broadcast: Broadcast,
+  lot: ReturnType<typeof lotsOf>,
+  slice: readonly Cleared[],
+): Made[] => {
+  // One instant for all of them: then most are cleared in the same words, which are written once.
+  const at = ctx.now();
+  return slice.map((cleared) => {
+    const coded = codeLinks(ctx, cleared.copy);
+    const wording =
+      broadcast.comparison && cleared.channel === broadcast.channel ? lot.wordingOf(cleared.person.id) : null;
+    return {
+      cleared,
+      codes: coded.codes,
+      row: { ...rowOf(ctx, broadcast, cleared, coded.body, at), wording },
+    };
+  });
+};
 
 /** Writes the messages of a slice down, with what belongs to them and the cursor. */
 async function keepSlice(
   ctx: Context,
   scope: Scope,
   broadcast: Broadcast,
-  lot: ReturnType<typeof lotsOf>,
-  slice: readonly Cleared[],
+  rows: readonly Made[],
 ): Promise<void> {
-  const rows = slice.map((cleared) => {
-    const coded = codeLinks(ctx, cleared.copy);
-    return {
-      cleared,
-      codes: coded.codes,
-      row: {
-        ...rowOf(ctx, broadcast, cleared, coded.body),
-        wording:
-          broadcast.comparison && cleared.channel === broadcast.channel
-            ? lot.wordingOf(cleared.person.id)
-            : null,
-      },
-    };
-  });
   await insertTexts(
     scope,
     rows.map(({ row }) => row),
@@ -284,7 +302,7 @@ async function keepSlice(
   );
   for (const [channel, those] of group(rows, ({ cleared }) => cleared.channel))
     await BESIDE[channel](ctx, scope, those);
-  const cursor = slice[slice.length - 1]!.person.id;
+  const cursor = rows[rows.length - 1]!.cleared.person.id;
   const broadcastId = broadcast.id;
   await scope.run(
     `update broadcast set cursor = :cursor, updated_at = :at where workspace_id = :workspace and id = :broadcastId`,
@@ -339,8 +357,8 @@ function rowOf(
   broadcast: Broadcast,
   { person, copy, clearance, channel, at: theirs }: Cleared,
   body: string,
+  at: Millis,
 ): NewText {
-  const at = ctx.now();
   const { verdict, until } = clearance;
   return {
     id: ctx.id('txt'),
