@@ -32,6 +32,16 @@ describe('columns', () => {
     expect(born).toMatchObject({ kind: 'date', order });
   });
 
+  it('of when somebody agreed may hold a slip or a word among their days', () => {
+    const rows = [
+      ['3035550101', '3/25/24'],
+      ['3035550102', 'unknown'],
+      ['3035550103', '11/30/23'],
+    ];
+    expect(targets(['Mobile', 'Opt-in date'], rows)).toEqual(['number', 'agreed_on']);
+    expect(targets(['Mobile', 'Opt-in date'], [['3035550101', 'see notes']])).toEqual(['number', 'skip']);
+  });
+
   it('are known by header, in any dress', () => {
     expect(
       targets(

@@ -69,7 +69,8 @@ const A_STATUS = /^(?:status|contact status|list status)$/;
 /** Whether a column says who may be texted, by its plain header and the values below it. */
 export function permissionColumn(header: string, values: readonly string[]): PermissionColumn | null {
   const words = header.replace(/[?!*]/g, '').trim();
-  const days = values.length > 0 && values.every(isDay);
+  // Of days with some words among them: who has none there brings no consent.
+  const days = values.filter(isDay).length * 2 > values.length;
   const when = SAYS_AGREED.test(words) || (WHEN.test(words) && WHEN_AGREED.test(words));
   if (days && when && !SAYS_LEFT.test(words)) return TO_ELSE.test(words) ? null : 'agreed_on';
   if (BESIDE_IT.test(words)) return null;

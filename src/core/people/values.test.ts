@@ -89,6 +89,8 @@ describe('values of own fields', () => {
     expect(dateOrders(['3/25/24', '4/1/24 10:00'])).toEqual(['month-day']);
     expect(dateOrders(['25.3.24'])).toEqual(['day-month']);
     expect(dateOrders(['26-11-24'])).toEqual([]);
+    expect(dateOrders(['3/25/24', '13/13/24'])).toEqual(['month-day']);
+    expect(dateOrders(['3/25/24', '25/3/24'])).toBe('mixed');
   });
 
   it.each([

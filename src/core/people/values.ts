@@ -165,6 +165,8 @@ export function dateOrders(values: readonly string[]): DateOrder[] | 'mixed' {
   if (dates.length === 0) return [];
   for (const parts of dates) {
     const [first, second] = [Number(parts[0]), Number(parts[1])];
+    // No day in either order: a slip, which says nothing of the others.
+    if (first > 12 && second > 12) continue;
     if (first > 12) monthFirst = false;
     if (second > 12) dayFirst = false;
   }
