@@ -15,6 +15,19 @@ export type PermissionColumn = 'agreed' | 'agreed_on' | 'left';
 
 const LEFT =
   /\b(?:un ?subscri\w*|opt(?:ed|s|ing)? ?out|optout|left|stop(?:ped)?|removed?|suppress(?:ed|ion)?|block(?:ed)?|do ?not (?:text|sms|contact|send|message|disturb)|don t (?:text|sms|contact|send|message)|dn[ct]|revoked?|withdr[ae]wn?|cancell?ed|complain(?:ed|t)?|spam|dado de baja|baja|d[eé]s(?:abonn|inscri)\w*|abgemeldet)\b/;
+/** How people mark in a name who wants no texts. */
+export const MARKED_LEFT =
+  /\b(?:do not|don['’]?t) (?:text|sms|contact|message|msg|call)\b|\bdn[ct]\b|\bopt(?:ed|s)?[ -]?out\b|\bunsub(?:scribed?)?\b|\bno (?:texts?|sms|messages)\b|\bstop(?:ped)? (?:texts?|texting|sms)\b/gi;
+/** Of a tag, all that it says. */
+const TAG_OF_LEFT =
+  /^(?:sms|texts?|texting|mobile)?[ :_-]*(?:do[ _-]?not[ _-]?(?:text|sms|contact|message|disturb)|dn[ct]|opt(?:ed|s)?[ _-]?outs?|unsub(?:scribed?|scribers?)?|no[ _-](?:texts?|sms)|stop(?:ped)?|stopped[ _-](?:texts?|sms)|(?:black|block)[ _-]?list(?:ed)?|suppress(?:ed|ion))[ :_-]*(?:sms|texts?|texting|mobile)?$/i;
+
+/** Whether a name is marked with a wish to be texted no more. */
+export const nameSaysLeft = (name: string): boolean => name.search(MARKED_LEFT) >= 0;
+
+/** Whether a tag or a list is that of people who left. */
+export const tagSaysLeft = (tag: string): boolean => TAG_OF_LEFT.test(tag.trim());
+
 const NO =
   /^(?:n|no|non|nein|not|never|none|false|f|0|off|unchecked|declined?|denied|refused|pending|unconfirmed|invited|bounced|cleaned|inactive|archived|deleted|expired|unknown|n a|null|undefined|✗|✘|☐)$|^(?:no|not|never|non|nein|without) /;
 const YES =

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { parseNumber } from '../phone/number';
 import { type ColumnMap } from './columns';
-import { readFileNumber, readRow, splitName } from './row';
+import { readFileNumber, readRow } from './row';
 
 describe('numbers as files hold them', () => {
   it.each<[string, string, RegExp | null]>([
@@ -246,9 +246,23 @@ describe('a row', () => {
   });
 
   it.each([
-    ['Ana Ortiz', ['Ana', 'Ortiz']],
-    ['Ana María Ortiz', ['Ana María', 'Ortiz']],
-    ['Ortiz, Ana', ['Ana', 'Ortiz']],
-    ['Ana', ['Ana', null]],
-  ])('%s is split', (text, names) => expect(splitName(text)).toEqual(names));
+    ['DO NOT TEXT Ana', ''],
+    ['Ana Ortiz (opted out)', ''],
+    ['Ana', 'VIP; Do Not Text'],
+    ['Ana', 'sms opt-out'],
+    ['Ana', 'unsubscribed'],
+  ])('of %s, tagged %j, says that they left', (who, tags) => {
+    const mapping = [{ to: 'number' }, { to: 'full_name' }, { to: 'tags' }, { to: 'agreed' }] as const;
+    const found = readRow(['3035550123', who, tags, 'yes'], [...mapping], new Map(), 'US');
+    expect(found.ok && found.value).toMatchObject({ permission: 'left', first_name: 'Ana' });
+  });
+
+  it.each([
+    ['Ana Stoppard', 'non-stop; block party'],
+    ['Ana Outley', 'e-mail opt-out; came to a stop'],
+  ])('of %s, tagged %j, says nothing of it', (who, tags) => {
+    const mapping = [{ to: 'number' }, { to: 'full_name' }, { to: 'tags' }] as const;
+    const found = readRow(['3035550123', who, tags], [...mapping], new Map(), 'US');
+    expect(found.ok && found.value.permission).toBeUndefined();
+  });
 });

@@ -18,7 +18,15 @@ import { ok, refuse, type Result } from '../shared/result';
 import type { ColumnMap } from './columns';
 import { bareNumber, EXTENSION } from './number-dress';
 import { countedDay } from './counted-day';
-import { leastOf, PERMISSION_WORDS, readPermission, type Permission } from './permission';
+import { readNameCell } from './name-cell';
+import {
+  leastOf,
+  nameSaysLeft,
+  PERMISSION_WORDS,
+  readPermission,
+  tagSaysLeft,
+  type Permission,
+} from './permission';
 
 /** What a row of a file says of somebody. Values that are empty are left out: an import never empties a field. */
 export interface RowPerson {
@@ -55,7 +63,6 @@ export interface FurtherAddress {
 /** A number is refused with a sentence; the row is not imported. */
 export type RowRefusal = string;
 
-const LONGEST_NAME = 120;
 const MOST_TAGS = 20;
 const MOST_FURTHER = 10;
 
@@ -84,6 +91,7 @@ export function readRow(
     tags: [],
     told: number.ok ? [...number.value.told] : [],
   };
+  const names = mapping.flatMap(({ to }, i) => (NAMES.has(to) ? [cells[i] ?? ''] : [])).join(' ');
   const said: (Permission | null)[] = [];
   const counted: string[] = [];
   mapping.forEach((column, i) => {
@@ -94,9 +102,13 @@ export function readRow(
     // Here nothing says something too.
     if (column.to === 'agreed' || column.to === 'left') said.push(readPermission(column.to, text));
     else if (column.to === 'agreed_on') said.push(putDay(person, text, column.order ?? null, named.today));
-    else if (text !== '') put(person, column, text, { own, country, named });
+    else if (text !== '') {
+      put(person, column, text, { own, country, named, names });
+      if (NAMES.has(column.to) && nameSaysLeft(text)) said.push('left');
+    }
   });
   for (const one of others) putFurther(person, one, country);
+  if ([...person.tags, ...(person.lists ?? [])].some(tagSaysLeft)) said.push('left');
   if (person.number === null) takeOther(person);
   putPermission(person, leastOf(said));
   if (addressOf(person) === null)
@@ -104,6 +116,18 @@ export function readRow(
   person.told.push(...counted);
   return ok(person);
 }
+
+/** What a value is read beside. */
+interface Beside {
+  own: ReadonlyMap<string, OwnField>;
+  country: string;
+  named: NamedThings;
+  /** Every name of the row. */
+  names: string;
+}
+
+/** Columns of names, in which people mark who wants no texts. */
+const NAMES: ReadonlySet<string> = new Set(['full_name', 'first_name', 'last_name']);
 
 /** A day says that they agreed, and when; one that is still to come says nothing. */
 function putDay(
@@ -160,7 +184,7 @@ function put(
   person: RowPerson,
   column: ColumnMap,
   text: string,
-  { own, country, named }: { own: ReadonlyMap<string, OwnField>; country: string; named: NamedThings },
+  { own, country, named, names }: Beside,
 ): void {
   const { to } = column;
   switch (to) {
@@ -170,11 +194,11 @@ function put(
       return;
     case 'first_name':
     case 'last_name':
-      return name(person, to, text);
     case 'full_name': {
-      const [first, last] = splitName(text);
-      name(person, 'first_name', first);
-      if (last) name(person, 'last_name', last);
+      const { first, last, told } = readNameCell(text, to, names);
+      if (first !== null) person.first_name = first;
+      if (last !== null) person.last_name = last;
+      person.told.push(...told);
       return;
     }
     case 'email': {
@@ -316,22 +340,6 @@ function putFurther(person: RowPerson, text: string, country: string): void {
 }
 
 const short = (text: string): string => (text.length > 40 ? `${cutText(text, 40)}…` : text);
-
-function name(person: RowPerson, to: 'first_name' | 'last_name', text: string): void {
-  if (text.length <= LONGEST_NAME) person[to] = text;
-  else {
-    person[to] = cutText(text, LONGEST_NAME);
-    person.told.push(`the ${to.replace('_', ' ')} was cut to ${LONGEST_NAME} characters`);
-  }
-}
-
-/** `Ortiz, Ana` and `Ana Ortiz`: the last word is the last name. */
-export function splitName(text: string): [first: string, last: string | null] {
-  const comma = /^([^,]+),\s*(.+)$/.exec(text);
-  if (comma) return [comma[2]!, comma[1]!];
-  const words = text.split(/\s+/);
-  return words.length < 2 ? [text, null] : [words.slice(0, -1).join(' '), words.at(-1)!];
-}
 
 const REGION_OF = new Map(Object.entries(REGION_NAMES).map(([code, region]) => [region.toLowerCase(), code]));
 

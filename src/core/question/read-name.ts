@@ -30,7 +30,7 @@ const MOST_WORDS = 5;
 const LONGEST = 60;
 
 /** Small words in the middle of names stay small. */
-const PARTICLES: ReadonlySet<string> = new Set(
+export const PARTICLES: ReadonlySet<string> = new Set(
   'de del de la van von der den da di dos du la le el al bin ibn y e ter ten zu'.split(' '),
 );
 
@@ -81,7 +81,7 @@ export function splitName(text: string): { first_name: string; last_name?: strin
 }
 
 /** Capitals where somebody wrote none, or nothing else; as they wrote it otherwise. */
-function dress(word: string, within: boolean, whole: string): string {
+export function dress(word: string, within: boolean, whole: string): string {
   const letters = whole.replace(/[^\p{L}]/gu, '');
   const shouted =
     letters.length > 3 && letters === letters.toUpperCase() && letters !== letters.toLowerCase();
