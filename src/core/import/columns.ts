@@ -169,7 +169,9 @@ export const plainHeader = (header: string): string =>
 
 /** As a file may hold it: `readFileNumber` decides, this only looks. */
 const looksLikeNumber = (value: string): boolean => {
-  const [first = ''] = bareNumber(value).split(/\s*(?:[;,|]|\/(?=\s*[+(\d]{3})|\b(?:or|and)\b)\s*/i);
+  const [first = ''] = bareNumber(value.replace(/\s*\([^()\d]*\)\s*$/, '')).split(
+    /\s*(?:[;,|]|\/(?=\s*[+(\d]{3})|\b(?:or|and)\b)\s*/i,
+  );
   const text = first.replace(EXTENSION, '');
   const digits = text.replace(/\D/g, '').length;
   return /^[+\d(][\d\s().+\-\u2010-\u2015/eE]*$/.test(text) && digits >= 10 && digits <= 15;

@@ -5,7 +5,10 @@ export const EXTENSION = /\s*(?:;ext=|(?:extension|ext|x)\.?\s*:?\s*)(\d{1,6})$/
 const PHONE_WORDS =
   'cell|cellular|mobile|mob|home|work|office|main|phone|tel|text|sms|call|day|evening|c|m|h|w|o|p|t';
 const BEFORE = new RegExp(`^(?:${PHONE_WORDS})\\b\\s*[.:#-]?\\s*(?=[+(\\d])`, 'i');
-const BEHIND = new RegExp(`(?<=\\d)\\s*(?:[-,]?\\s+(?:${PHONE_WORDS})|\\(\\s*[a-z][a-z .]*\\))\\.?$`, 'i');
+const BEHIND = new RegExp(
+  `(?<=\\d)\\s*(?:[-,]?\\s+(?:${PHONE_WORDS})|\\(\\s*(?:${PHONE_WORDS})\\s*\\))\\.?$`,
+  'i',
+);
 
 /** A number without what spreadsheets and people dress it in: `'+1719…`, `="719…"`, `tel:`, `Cell: …`, `… (mobile)`. */
 export const bareNumber = (text: string): string =>

@@ -15,15 +15,22 @@ export type PermissionColumn = 'agreed' | 'agreed_on' | 'left';
 
 const LEFT =
   /\b(?:un ?subscri\w*|opt(?:ed|s|ing)? ?out|optout|left|stop(?:ped)?|removed?|suppress(?:ed|ion)?|block(?:ed)?|do ?not (?:text|sms|contact|send|message|disturb)|don t (?:text|sms|contact|send|message)|dn[ct]|revoked?|withdr[ae]wn?|cancell?ed|complain(?:ed|t)?|spam|dado de baja|baja|d[eé]s(?:abonn|inscri)\w*|abgemeldet)\b/;
-/** How people mark in a name who wants no texts. */
+/** How people mark a name or a number of somebody who wants no texts. */
 export const MARKED_LEFT =
   /\b(?:do not|don['’]?t) (?:text|sms|contact|message|msg|call)\b|\bdn[ct]\b|\bopt(?:ed|s)?[ -]?out\b|\bunsub(?:scribed?)?\b|\bno (?:texts?|sms|messages)\b|\bstop(?:ped)? (?:texts?|texting|sms)\b/gi;
+/** The same in words of any other column, where only texts can be meant: who opted out there may have left a newsletter. */
+const NOTED =
+  /\b(?:do not|don['’]?t) (?:text|sms|message|msg)\b|\b(?:no|stopped|against|hates?|dislikes?) (?:texts?|texting|sms)\b/i;
+
 /** Of a tag, all that it says. */
 const TAG_OF_LEFT =
   /^(?:sms|texts?|texting|mobile)?[ :_-]*(?:do[ _-]?not[ _-]?(?:text|sms|contact|message|disturb)|dn[ct]|opt(?:ed|s)?[ _-]?outs?|unsub(?:scribed?|scribers?)?|no[ _-](?:texts?|sms)|stop(?:ped)?|stopped[ _-](?:texts?|sms)|(?:black|block)[ _-]?list(?:ed)?|suppress(?:ed|ion))[ :_-]*(?:sms|texts?|texting|mobile)?$/i;
 
-/** Whether a name is marked with a wish to be texted no more. */
-export const nameSaysLeft = (name: string): boolean => name.search(MARKED_LEFT) >= 0;
+/** Whether a name or a number is marked with a wish to be texted no more. */
+export const saysLeft = (cell: string): boolean => cell.search(MARKED_LEFT) >= 0;
+
+/** Whether a note may be about somebody who wants no texts: a human has to look. */
+export const mayMeanNoTexts = (note: string): boolean => NOTED.test(note);
 
 /** Whether a tag or a list is that of people who left. */
 export const tagSaysLeft = (tag: string): boolean => TAG_OF_LEFT.test(tag.trim());

@@ -2,7 +2,8 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { parseNumber } from '../phone/number';
 import { type ColumnMap } from './columns';
-import { readFileNumber, readRow } from './row';
+import { readFileNumber } from './number-cell';
+import { readRow } from './row';
 
 describe('numbers as files hold them', () => {
   it.each<[string, string, RegExp | null]>([
@@ -29,6 +30,13 @@ describe('numbers as files hold them', () => {
     ['001 303 555 0123', '+13035550123', /00 .* read as \+/],
     ['0044 20 7183 8750', '+442071838750', /00/],
     ['1-303-KLM-0123', '+13035560123', /keys/],
+    ['303-555-STAR', '+13035557827', /keys/],
+    // A word beside a whole number is a note: it was read as keys, and made a number of somebody in Greece.
+    ['303-555-0123 mom', '+13035550123', /“mom” was left out/],
+    ['(303) 555-0123 Ana', '+13035550123', /“Ana” was left out/],
+    ['303-555-0123 (her sister)', '+13035550123', /“her sister” was left out/],
+    ['Ana: 303-555-0123', '+13035550123', /“Ana” was left out/],
+    ['303-555-0123 (opted out)', '+13035550123', null],
     ['442071838750', '+442071838750', /plus/],
     ['+44 20 7183 8750', '+442071838750', null],
     ['３０３ ５５５ ０１２３', '+13035550123', null],
@@ -47,6 +55,14 @@ describe('numbers as files hold them', () => {
     // Digits were lost: no number can be made of it without a guess.
     ['1.30356E+10', 'number-impossible'],
     ['ana@example.org', 'number-unreadable'],
+    // O is on the key of 6, and was meant as 0.
+    ['303-555-O123', 'number-with-letters'],
+    ['303-555-0I23', 'number-with-letters'],
+    ['303-555-0123 (wrong number)', 'number-given-up'],
+    ['303-555-0123 disconnected', 'number-given-up'],
+    ['fax 303-555-0123', 'number-given-up'],
+    ['old: 303-555-0123', 'number-given-up'],
+    ['303-555-0123 666', 'number-too-long'],
   ])('%s is refused: %s', (raw, reason) => expect(readFileNumber(raw, 'US')).toEqual({ ok: false, reason }));
 
   it('agree with the library on everything of ten digits, however it is set', () => {
@@ -243,6 +259,67 @@ describe('a row', () => {
   it('without null characters, however many come', () => {
     const read = row('A\0na', '303\x00555 0123');
     expect(read.ok && read.value.first_name).toBe('Ana');
+  });
+
+  it.each([
+    ['303-555-0123 (do not text)', 'left'],
+    ['DNC 303-555-0123', 'left'],
+    ['303-555-0123', undefined],
+  ])('whose number stands as %s says %s', (cell, permission) => {
+    const found = readRow([cell, 'yes'], [{ to: 'number' }, { to: 'agreed' }], new Map(), 'US');
+    expect(found.ok && found.value).toMatchObject({
+      number: '+13035550123',
+      permission: permission ?? 'agreed',
+    });
+  });
+
+  it.each([
+    ['Please don’t text her at work', 'unclear'],
+    ['Hates texting', 'unclear'],
+    ['Texted us first', 'agreed'],
+    ['I agree to texts about the sky. Reply STOP to stop texts.', 'agreed'],
+    ['opted out', 'agreed'],
+  ])('with the note “%s” in any column is %s', (note, permission) => {
+    const mapping: ColumnMap[] = [{ to: 'number' }, { to: 'agreed' }, { to: 'skip' }];
+    const found = readRow(['303-555-0123', 'yes', note], mapping, new Map(), 'US');
+    expect(found.ok && found.value.permission).toBe(permission);
+  });
+
+  it('with a number that is theirs no more is known by their e-mail address, and told', () => {
+    const mapping: ColumnMap[] = [{ to: 'number' }, { to: 'email' }];
+    const found = readRow(['303-555-0123 (old)', 'ana@example.org'], mapping, new Map(), 'US');
+    expect(found.ok && found.value).toMatchObject({
+      number: null,
+      email: 'ana@example.org',
+      told: [expect.stringContaining('theirs no more') as string],
+    });
+    expect(readRow(['303-555-0123 (old)', ''], mapping, new Map(), 'US').ok).toBe(false);
+  });
+
+  it.each([
+    ['Ana <ana@example.org>', 'ana@example.org', []],
+    ['ana@example.org (work).', 'ana@example.org', []],
+    ['Ortiz, Ana <ana@example.org>; ben@example.org', 'ana@example.org', ['ben@example.org']],
+    ['ana@example.org, ben@', 'ana@example.org', []],
+  ])('e-mail cell %s holds %s', (cell, email, others) => {
+    const found = readRow(['3035550123', cell], [{ to: 'number' }, { to: 'email' }], new Map(), 'US');
+    expect(found.ok && found.value.email).toBe(email);
+    expect(found.ok && found.value.further.map(({ value }) => value)).toEqual(others);
+  });
+
+  it.each([
+    ['region', 'US-CO', 'CO'],
+    ['region', 'Colorado, USA', 'CO'],
+    ['region', 'New  Mexico', 'NM'],
+    ['region', 'CO 80202', 'CO'],
+    ['postal_code', 'CO 80202', '80202'],
+    ['postal_code', '802021234', '80202-1234'],
+    ['zone', '(GMT-07:00) Mountain Time (US & Canada)', 'America/Denver'],
+    ['zone', 'Eastern Standard Time', 'America/New_York'],
+    ['zone', 'Sirius', undefined],
+  ] as const)('%s %s is %s', (to, cell, value) => {
+    const found = readRow(['3035550123', cell], [{ to: 'number' }, { to }], new Map(), 'US');
+    expect(found.ok && found.value[to]).toBe(value);
   });
 
   it.each([

@@ -11,17 +11,17 @@ import {
   type OwnValues,
 } from '../people/values';
 import { parseEmail, type EmailAddress } from '../people/address';
-import { NUMBER_WORDS, parseNumber, type NumberRefusal, type PhoneNumber } from '../phone/number';
-import { isRegion, isZone } from '../phone/place';
-import { REGION_NAMES } from '../phone/regions';
+import type { PhoneNumber } from '../phone/number';
 import { ok, refuse, type Result } from '../shared/result';
 import type { ColumnMap } from './columns';
-import { bareNumber, EXTENSION } from './number-dress';
 import { countedDay } from './counted-day';
 import { readNameCell } from './name-cell';
+import { CELL_WORDS, readFileNumber } from './number-cell';
+import { postalCode, regionOf, zoneOf } from './place-cell';
 import {
   leastOf,
-  nameSaysLeft,
+  mayMeanNoTexts,
+  saysLeft,
   PERMISSION_WORDS,
   readPermission,
   tagSaysLeft,
@@ -82,17 +82,19 @@ export function readRow(
   const otherwise = mapping.some(
     ({ to }, i) => (to === 'email' || to === 'chat' || to === 'further') && clean(cells[i] ?? '') !== '',
   );
-  if (!number.ok && !(number.reason === 'number-empty' && otherwise))
-    return refuse(NUMBER_WORDS[number.reason].replace(/^number: /, ''));
+  const why = number.ok ? null : CELL_WORDS[number.reason].replace(/^number: /, '');
+  // Who is known otherwise does without a number that is empty, or theirs no more.
+  const doesWithout = !number.ok && (number.reason === 'number-empty' || number.reason === 'number-given-up');
+  if (why !== null && !(doesWithout && otherwise)) return refuse(why);
   const person: RowPerson = {
     number: number.ok ? number.value.number : null,
     further: [],
     fields: {},
     tags: [],
-    told: number.ok ? [...number.value.told] : [],
+    told: number.ok ? [...number.value.told] : number.reason === 'number-given-up' ? [why!] : [],
   };
   const names = mapping.flatMap(({ to }, i) => (NAMES.has(to) ? [cells[i] ?? ''] : [])).join(' ');
-  const said: (Permission | null)[] = [];
+  const said: (Permission | null)[] = [saysLeft(cells[at] ?? '') ? 'left' : null];
   const counted: string[] = [];
   mapping.forEach((column, i) => {
     const written = clean(cells[i] ?? '');
@@ -104,7 +106,11 @@ export function readRow(
     else if (column.to === 'agreed_on') said.push(putDay(person, text, column.order ?? null, named.today));
     else if (text !== '') {
       put(person, column, text, { own, country, named, names });
-      if (NAMES.has(column.to) && nameSaysLeft(text)) said.push('left');
+      if (NAMES.has(column.to) && saysLeft(text)) said.push('left');
+      if (!NAMES.has(column.to) && column.to !== 'number' && mayMeanNoTexts(text)) {
+        person.told.push(`“${short(text)}” may mean that they want no texts`);
+        said.push('unclear');
+      }
     }
   });
   for (const one of others) putFurther(person, one, country);
@@ -112,7 +118,7 @@ export function readRow(
   if (person.number === null) takeOther(person);
   putPermission(person, leastOf(said));
   if (addressOf(person) === null)
-    return refuse(person.told[0] ?? NUMBER_WORDS['number-empty'].replace(/^number: /, ''));
+    return refuse(person.told[0] ?? CELL_WORDS['number-empty'].replace(/^number: /, ''));
   person.told.push(...counted);
   return ok(person);
 }
@@ -201,12 +207,8 @@ function put(
       person.told.push(...told);
       return;
     }
-    case 'email': {
-      const address = parseEmail(text);
-      if (address.ok) person.email = address.value;
-      else person.told.push(`“${short(text)}” is no e-mail address and was left out`);
-      return;
-    }
+    case 'email':
+      return putEmail(person, text);
     case 'chat': {
       const id = parseChatId(text, country);
       if (id.ok) person.further.push({ kind: 'chat', value: id.value });
@@ -234,10 +236,12 @@ function put(
       else person.told.push(`“${short(text)}” is no postal code and was left out`);
       return;
     }
-    case 'zone':
-      if (isZone(text)) person.zone = text;
+    case 'zone': {
+      const zone = zoneOf(text);
+      if (zone) person.zone = zone;
       else person.told.push(`“${short(text)}” is no time zone, such as America/Denver, and was left out`);
       return;
+    }
     case 'stage':
       return byName(person, 'stage_id', named.stages, text, 'no stage of yours');
     case 'owner':
@@ -330,9 +334,31 @@ function languageTag(text: string): string | null {
   }
 }
 
+/** `Ana <ana@example.org>`, `ana@example.org (work).`, `'ana@example.org'` */
+const bareAddress = (text: string): string =>
+  (/<([^<>\s]+@[^<>\s]+)>/.exec(text)?.[1] ?? text)
+    .replace(/\s*\([^()]*\)[.,\s]*$/, '')
+    .replace(/^["'’([<]+|["'’)\]>.,]+$/g, '')
+    .trim();
+
+/** The address in a cell; where several stand there, the first is theirs and the others are further ones. */
+function putEmail(person: RowPerson, text: string): void {
+  const parts = severalIn(text).filter((part) => part.includes('@'));
+  const read = parts.map((part) => parseEmail(bareAddress(part)));
+  const found = read.flatMap((address) => (address.ok ? [address.value] : []));
+  const [first, ...others] = found;
+  if (first) person.email = first;
+  person.further.push(...others.map((value) => ({ kind: 'email' as const, value })));
+  if (others.length > 0) person.told.push('several e-mail addresses stood in one place: the first is theirs');
+  const unread = parts.filter((_, i) => !read[i]!.ok);
+  for (const one of first ? unread : [text])
+    person.told.push(`“${short(one)}” is no e-mail address and was left out`);
+}
+
 /** What is neither a number nor an e-mail address is left out; what the person has already is no further one. */
 function putFurther(person: RowPerson, text: string, country: string): void {
-  const address = text.includes('@') ? parseEmail(text) : null;
+  if (saysLeft(text)) return void person.told.push(`“${short(text)}” is not to be texted and was left out`);
+  const address = text.includes('@') ? parseEmail(bareAddress(text)) : null;
   const number = address ? null : readFileNumber(text, country);
   if (address?.ok) person.further.push({ kind: 'email', value: address.value });
   else if (number?.ok) person.further.push({ kind: 'number', value: number.value.number });
@@ -340,89 +366,3 @@ function putFurther(person: RowPerson, text: string, country: string): void {
 }
 
 const short = (text: string): string => (text.length > 40 ? `${cutText(text, 40)}…` : text);
-
-const REGION_OF = new Map(Object.entries(REGION_NAMES).map(([code, region]) => [region.toLowerCase(), code]));
-
-const regionOf = (text: string): string | null => {
-  const code = text.toUpperCase();
-  return isRegion(code) ? code : (REGION_OF.get(text.toLowerCase()) ?? null);
-};
-
-/** Five digits; a leading nought that a spreadsheet dropped is put back. */
-function postalCode(text: string): string | null {
-  const plain = text.replace(/\.0$/, '');
-  if (/^\d{5}(-\d{4})?$/.test(plain)) return plain;
-  return /^\d{4}$/.test(plain) ? `0${plain}` : null;
-}
-
-const KEYPAD: Record<string, string> = Object.fromEntries(
-  ['abc', 'def', 'ghi', 'jkl', 'mno', 'pqrs', 'tuv', 'wxyz'].flatMap((letters, i) =>
-    [...letters].map((letter) => [letter, String(i + 2)]),
-  ),
-);
-
-/** What a spreadsheet makes of a number: 1.3035550123E+10 is 13035550123. Null: nothing to mend, or digits were lost. */
-function fromExponent(text: string): string | null {
-  const match = /^(\d)[.,](\d+)[eE]\+?(\d{1,2})$/.exec(text);
-  if (!match) return null;
-  const [, whole, fraction, exponent] = match as unknown as [string, string, string, string];
-  return fraction.length > Number(exponent) ? null : `${whole}${fraction.padEnd(Number(exponent), '0')}`;
-}
-
-/**
- * Reads a number as files hold it: spreadsheet damage is mended and told, an extension is left out, letters stand for
- * the keys they are on. A number in short exponent form has lost its last digits and is refused.
- */
-export function readFileNumber(
-  raw: string,
-  country: string,
-): Result<{ number: PhoneNumber; told: string[] }, NumberRefusal> {
-  let text = bareNumber(clean(raw));
-  const told: string[] = [];
-  const mend = (mended: string, words: string) => {
-    text = mended;
-    told.push(words);
-  };
-  if (/^\d+\.0+$/.test(text))
-    mend(text.replace(/\.0+$/, ''), 'the number ended in “.0”, which a spreadsheet adds');
-  if (/[eE]\+?\d{1,2}$/.test(text)) {
-    const plain = fromExponent(text);
-    if (plain === null || (/0{4}$/.test(plain) && plain.length > 7 && fractionDigits(text) < 7))
-      return refuse('number-impossible');
-    mend(plain, `the number stood as ${text}, which a spreadsheet makes`);
-  }
-  const extension = EXTENSION.exec(text);
-  if (extension && text.slice(0, extension.index).replace(/\D/g, '').length >= 7)
-    mend(text.slice(0, extension.index), `the extension ${extension[1]} was left out`);
-  if (
-    /[a-z]/i.test(text) &&
-    /^[+\d(][\d\s().+\-a-z]*$/i.test(text) &&
-    text.replace(/[^\da-z]/gi, '').length >= 10
-  )
-    mend(
-      text.replace(/[a-z]/gi, (letter) => KEYPAD[letter.toLowerCase()]!),
-      'letters were read as the keys they are on',
-    );
-  if (/^00[1-9][\d\s().-]{9,}$/.test(text))
-    mend(`+${text.slice(2)}`, 'the 00 before the country code was read as +');
-  const number = quickNumber(text, country) ?? parseWithPlus(text, country, told);
-  return number.ok ? ok({ number: number.value, told }) : number;
-}
-
-const fractionDigits = (text: string): number => /[.,](\d+)/.exec(text)?.[1]?.length ?? 0;
-
-/** Ten digits of the North American plan, however they are set: nine in ten numbers here, without the library. */
-function quickNumber(text: string, country: string): Result<PhoneNumber, NumberRefusal> | null {
-  if (country !== 'US') return null;
-  const match = /^(?:\+?1[\s.-]?)?\(?([2-9]\d{2})\)?[\s.-]?([2-9]\d{2})[\s.-]?(\d{4})$/.exec(text);
-  return match ? ok(`+1${match[1]}${match[2]}${match[3]}` as PhoneNumber) : null;
-}
-
-/** A number whose country code lost its plus in a spreadsheet is tried with it. */
-function parseWithPlus(text: string, country: string, told: string[]): Result<PhoneNumber, NumberRefusal> {
-  const plain = parseNumber(text, country);
-  if (plain.ok || !/^[1-9]\d{10,14}$/.test(text.replace(/[\s().-]/g, ''))) return plain;
-  const plus = parseNumber(`+${text}`, country);
-  if (plus.ok) told.push('the number had lost its plus sign');
-  return plus.ok ? plus : plain;
-}

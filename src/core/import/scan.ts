@@ -1,5 +1,5 @@
 import { clean } from '../people/values';
-import { readFileNumber } from './row';
+import { readFileNumber } from './number-cell';
 import { readCard } from './vcard';
 
 /** What a code on a card says: a vCard, a `tel:` link, or a bare number. */
