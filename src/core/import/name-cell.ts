@@ -28,6 +28,8 @@ const LEARNED =
 const FOR_LIFE = /^(?:jr|sr|ii|iii|iv)\.?$/i;
 
 const LONGEST = 120;
+/** What is longer is no name; its beginning is looked at. */
+const LONGEST_CELL = 400;
 
 /**
  * Reads a name as lists hold them. What stands there for no name is none, or people are greeted with it; notes and titles are
@@ -35,7 +37,7 @@ const LONGEST = 120;
  * @param whole all names of the row, which tell whether it is written in capitals: JO is a name, JO ORTIZ is shouted
  */
 export function readNameCell(cell: string, column: NameColumn, whole: string = cell): NameCell {
-  const text = cell
+  const text = cutText(cell, LONGEST_CELL)
     .replace(MARKED_LEFT, ' ')
     .replace(/\s+/g, ' ')
     .replace(/^\s*["“]([^"”]+)["”]/, '$1')
@@ -61,7 +63,7 @@ export function readNameCell(cell: string, column: NameColumn, whole: string = c
     column === 'full_name' ? divided(plain) : { first: plain, last: plain, without: [] };
   without.forEach(leftOut);
   const dressed = (part: string | null, isLast: boolean) =>
-    part === null ? null : cutText(dressAll(part, isLast, whole), LONGEST);
+    part === null ? null : cutText(dressAll(part, isLast, cutText(whole, LONGEST_CELL)), LONGEST);
   if (plain.length > LONGEST) told.push(`the name was cut to ${LONGEST} characters`);
   return {
     first: column === 'last_name' ? null : dressed(first, false),

@@ -40,6 +40,8 @@ const ASIDE =
 
 /** Digits of a number that is whole without what stands beside it. */
 const WHOLE = 10;
+/** A cell that is longer holds something else. */
+const LONGEST_CELL = 200;
 
 const digitsOf = (text: string): number => text.replace(/\D/g, '').length;
 
@@ -69,7 +71,8 @@ export function readFileNumber(
     text = mended;
     told.push(words);
   };
-  for (let aside = ASIDE.exec(text); aside; aside = ASIDE.exec(text)) {
+  const asideOf = () => (text.length > LONGEST_CELL ? null : ASIDE.exec(text));
+  for (let aside = asideOf(); aside; aside = asideOf()) {
     const rest = text.replace(aside[0], ' ').trim();
     if (digitsOf(rest) < WHOLE) break;
     const note = (aside[1] ?? aside[2] ?? aside[3])!;

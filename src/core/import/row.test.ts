@@ -285,6 +285,39 @@ describe('a row', () => {
     expect(found.ok && found.value.permission).toBe(permission);
   });
 
+  it('with cells of a million characters is read, whatever they repeat', () => {
+    const again = (text: string) => text.repeat(Math.ceil(1e6 / text.length));
+    const cells = [
+      '(',
+      '(a',
+      'a ',
+      '1 a',
+      '<@',
+      'x,MD,',
+      'mr ',
+      '[',
+      ' - ',
+      '303 555 0123 a; ',
+      "O'",
+      'do not ',
+    ];
+    for (const to of [
+      'number',
+      'full_name',
+      'email',
+      'further',
+      'region',
+      'zone',
+      'postal_code',
+      'tags',
+      'agreed_on',
+    ] as const)
+      for (const cell of cells) {
+        const read = readRow(['ana@example.org', again(cell)], [{ to: 'email' }, { to }], new Map(), 'US');
+        if (read.ok) expect(read.value.told.join().length).toBeLessThan(5_000);
+      }
+  });
+
   it('with a number that is theirs no more is known by their e-mail address, and told', () => {
     const mapping: ColumnMap[] = [{ to: 'number' }, { to: 'email' }];
     const found = readRow(['303-555-0123 (old)', 'ana@example.org'], mapping, new Map(), 'US');

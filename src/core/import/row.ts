@@ -334,12 +334,17 @@ function languageTag(text: string): string | null {
   }
 }
 
+/** Longer than any address with a name before it. */
+const LONGEST_PART = 500;
+
 /** `Ana <ana@example.org>`, `ana@example.org (work).`, `'ana@example.org'` */
 const bareAddress = (text: string): string =>
-  (/<([^<>\s]+@[^<>\s]+)>/.exec(text)?.[1] ?? text)
-    .replace(/\s*\([^()]*\)[.,\s]*$/, '')
-    .replace(/^["'’([<]+|["'’)\]>.,]+$/g, '')
-    .trim();
+  text.length > LONGEST_PART
+    ? text
+    : (/<([^<>\s]+@[^<>\s]+)>/.exec(text)?.[1] ?? text)
+        .replace(/\s*\([^()]*\)[.,\s]*$/, '')
+        .replace(/^["'’([<]+|["'’)\]>.,]+$/g, '')
+        .trim();
 
 /** The address in a cell; where several stand there, the first is theirs and the others are further ones. */
 function putEmail(person: RowPerson, text: string): void {
