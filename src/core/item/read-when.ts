@@ -9,16 +9,37 @@ export interface When {
   allDay: boolean;
 }
 
+/** What is longer is no time. */
+const LONGEST = 80;
+
+/** With a zone of its own: `2026-12-04T19:30:00-07:00`, `2026-12-04 19:30 UTC`, `2026-12-04 19:30 -0700`. */
+function exactInstant(text: string): Millis | null {
+  const [, day, time, hours, minutes] =
+    /^(\d{4}-\d{2}-\d{2})[T ](\d{2}:\d{2}(?::\d{2}(?:\.\d+)?)?) ?(?:Z|UTC|GMT|([+-]\d{2}):?(\d{2}))$/i.exec(
+      text,
+    ) ?? [];
+  return day === undefined ? null : parseInstant(`${day}T${time!}${hours ? `${hours}:${minutes!}` : 'Z'}`);
+}
+
+/** `20261204T193000Z`, the basic form of ISO 8601 that calendars use, as the other one. */
+const spacedOut = (text: string): string =>
+  text.replace(
+    /^(\d{4})(\d{2})(\d{2})(?:T(\d{2})(\d{2})(\d{2})?)?(?=Z?$)/,
+    (_, year: string, month: string, day: string, hour?: string, minute?: string, second = '00') =>
+      `${year}-${month}-${day}${hour === undefined ? '' : `T${hour}:${minute}:${second}`}`,
+  );
+
 /**
- * A day with or without an hour, as files write it: `2026-12-04 19:30`, `12/4/2026 7:30 PM`, `2026-12-04T19:30:00-07:00`.
+ * A day with or without an hour, as files write it: `2026-12-04 19:30`, `12/4/2026 7:30 PM`, `Fri, Dec 4, 2026 at 7:30 PM`, `2026-12-04T19:30:00-07:00`.
  * Without a zone of its own it is of `zone`; days and months in numbers stand in `order`.
  */
 export function readWhen(text: string, zone: string, order: DateOrder): Result<When, 'no-time'> {
-  const written = text.trim();
-  const exact = /T.*(?:Z|[+-]\d{2}:?\d{2})$/i.test(written) ? parseInstant(written) : null;
+  const written = spacedOut(text.trim());
+  if (written.length > LONGEST) return refuse('no-time');
+  const exact = exactInstant(written);
   if (exact !== null) return ok({ at: exact, allDay: false });
   const [, date = '', hours, minutes = '00', half] =
-    /^(\S+?)(?:[T ,]+(?:at )?(\d{1,2})(?:[:.h](\d{2}))?(?::\d{2}(?:\.\d+)?)?\s*([ap])?\.?m?\.?)?$/i.exec(
+    /^(.+?)(?:[T ,]+(?:at )?(\d{1,2})(?:[:.h](\d{2}))?(?::\d{2}(?:\.\d+)?)?\s*([ap])?\.?m?\.?)?$/i.exec(
       written,
     ) ?? [];
   const day = readDate(date, order);
