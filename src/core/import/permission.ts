@@ -19,8 +19,16 @@ const LEFT =
 export const MARKED_LEFT =
   /\b(?:do not|don['’]?t) (?:text|sms|contact|message|msg|call)\b|\bdn[ct]\b|\bopt(?:ed|s)?[ -]?out\b|\bunsub(?:scribed?)?\b|\bno (?:texts?|sms|messages)\b|\bstop(?:ped)? (?:texts?|texting|sms)\b/gi;
 /** The same in words of any other column, where only texts can be meant: who opted out there may have left a newsletter. */
-const NOTED =
-  /\b(?:do not|don['’]?t) (?:text|sms|message|msg)\b|\b(?:no|stopped|against|hates?|dislikes?) (?:texts?|texting|sms)\b/i;
+const NOTED = new RegExp(
+  [
+    "\\b(?:do not|don['’]?t|never) (?:text|sms|message|msg)\\b",
+    '\\b(?:no|stopped|against|hates?|dislikes?|not (?:by|via)) (?:texts?|texting|sms)\\b',
+    '\\b(?:e-?mail|calls?|phone),? not (?:by )?(?:texts?|sms)\\b',
+    '\\b(?:e-?mail|calls?|phone) only\\b|\\bonly (?:by |via )?(?:e-?mail|phone|calls?)\\b',
+    "\\bcan(?:not|['’]?t| not) (?:get|receive|read) (?:texts?|sms)\\b",
+  ].join('|'),
+  'i',
+);
 
 /** Of a tag, all that it says. */
 const TAG_OF_LEFT =

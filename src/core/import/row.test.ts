@@ -276,7 +276,12 @@ describe('a row', () => {
   it.each([
     ['Please don’t text her at work', 'unclear'],
     ['Hates texting', 'unclear'],
+    ['e-mail only', 'unclear'],
+    ['Call, not text', 'unclear'],
+    ['Cannot receive texts', 'unclear'],
     ['Texted us first', 'agreed'],
+    ['Phone', 'agreed'],
+    ['did not text back', 'agreed'],
     ['I agree to texts about the sky. Reply STOP to stop texts.', 'agreed'],
     ['opted out', 'agreed'],
   ])('with the note “%s” in any column is %s', (note, permission) => {

@@ -34,6 +34,7 @@ describe('what is proposed', () => {
         kind: 'school visit',
         words: 'We are 24 children and three teachers. Is the dome free in March?',
         agreed: false,
+        noTexts: false,
         senderId: 'ld_88213',
       },
     });

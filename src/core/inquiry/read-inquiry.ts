@@ -1,6 +1,6 @@
 import type { OwnField } from '../people/values';
 import { clean } from '../people/values';
-import { readPermission } from '../import/permission';
+import { mayMeanNoTexts, readPermission } from '../import/permission';
 import { readRow, type RowPerson } from '../import/row';
 import type { ColumnMap } from '../import/columns';
 import { fold } from '../audience/fold';
@@ -24,6 +24,8 @@ export interface InquiryRead {
   words: string;
   /** They agreed where they asked, by an act of their own (a box they ticked). */
   agreed: boolean;
+  /** What they wrote may mean that they want no texts: a human reads it before anything is sent. */
+  noTexts: boolean;
   /** The id the sender gave it, by which it is known again. Null: none. */
   senderId: string | null;
 }
@@ -66,6 +68,7 @@ export function readInquiry(
     words: cutText(text('words'), LONGEST_WORDS),
     // A ticked box says yes in many ways; a sentence of consent in its value is one of them, a refusal is none.
     agreed: readPermission('agreed', text('agreed')) === 'agreed',
+    noTexts: mayMeanNoTexts(text('words')) || (person.value.permission ?? 'agreed') !== 'agreed',
     senderId: id === '' ? null : cutText(id, LONGEST_ID),
   });
 }

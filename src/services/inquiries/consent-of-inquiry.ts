@@ -7,6 +7,9 @@ import type { Person } from '@/db/people/entities';
 import { recordConsent } from '@/services/consent/record-consent';
 import type { Context } from '@/services/kit/context';
 
+/** Why nothing is sent to somebody who asked. */
+export type InquiryHeld = 'opted-out' | 'no-texts';
+
 interface Asked {
   person: Person;
   source: Source;
@@ -16,19 +19,24 @@ interface Asked {
 
 /**
  * What an inquiry permits is written to the ledger: an answer, by each address that was given; or more, where a box was ticked
- * whose words are known. Who had opted out stays out, since nobody proved whose number it is. Gives why nothing is sent; null:
- * it may be.
+ * whose words are known. Who had opted out stays out, since nobody proved whose number it is; who asks for no texts gave no
+ * consent to them, and is read by a human first. Gives why nothing is sent; null: it may be.
  */
-export async function consentOfInquiry(ctx: Context, scope: Scope, asked: Asked): Promise<string | null> {
+export async function consentOfInquiry(
+  ctx: Context,
+  scope: Scope,
+  asked: Asked,
+): Promise<InquiryHeld | null> {
   const { person, read } = asked;
   if (person.stoppedAt !== null) return 'opted-out';
   const { number, email } = read.person;
   const outs: boolean[] = [];
-  if (number !== null) outs.push(await agreeBy(ctx, scope, asked, 'sms', number));
+  if (number !== null && !read.noTexts) outs.push(await agreeBy(ctx, scope, asked, 'sms', number));
   if (email !== undefined) outs.push(await agreeBy(ctx, scope, asked, 'email', email));
   const chat = read.person.further.find(({ kind }) => kind === 'chat');
   if (chat) outs.push(await agreeBy(ctx, scope, asked, 'chat', chat.value));
-  return outs.length > 0 && outs.every(Boolean) ? 'opted-out' : null;
+  if (outs.length > 0 && outs.every(Boolean)) return 'opted-out';
+  return read.noTexts ? 'no-texts' : null;
 }
 
 /** True: they had left, and stay out. */

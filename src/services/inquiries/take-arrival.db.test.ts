@@ -125,6 +125,13 @@ describe('an inquiry', () => {
     expect(await inquiries()).toHaveLength(1);
   });
 
+  it('that asks for no texts brings no consent to them, and is read by a human first', async () => {
+    await bring(await source(), { ...ASKED, text: 'Is March free? Please e-mail, do not text me.' });
+    await work();
+    expect(await inquiries()).toMatchObject([{ held: 'no-texts' }]);
+    expect(await consents()).toMatchObject([{ channel: 'email', state: 'in' }]);
+  });
+
   it('of somebody who asked to be erased leaves nothing behind', async () => {
     const person = await addPerson(world, phone(0), { first_name: 'Ana' });
     must(await world.within((scope) => erasePerson(world.ctx, scope, person, 'test')));
@@ -140,7 +147,7 @@ describe('an inquiry', () => {
   it('goes with whoever is erased, whether it could be read or not', async () => {
     const one = await source();
     await bring(one, ASKED);
-    await bring(one, { ...ASKED, id: '2', phone: 'call 303-555-0100 after five', mail: '' });
+    await bring(one, { ...ASKED, id: '2', phone: '303-555-0100 (old)', mail: '' });
     await work();
     expect((await arrivals()).map(({ state }) => state)).toEqual(['taken', 'unread']);
     const [person] = await people();

@@ -207,7 +207,9 @@ function Lines({
             title: 'Answered',
             cell: (row) =>
               row.held ? (
-                <Mark tone="bad">had opted out: read it</Mark>
+                <Mark tone="bad">
+                  {row.held === 'no-texts' ? 'asks for no texts' : 'had opted out'}: read it
+                </Mark>
               ) : row.twin ? (
                 <span className="text-soft">with another of theirs</span>
               ) : row.took === null ? (
