@@ -1,5 +1,5 @@
 import { cleanup, configure } from '@testing-library/react';
-import { afterEach, beforeEach, vi } from 'vitest';
+import { afterAll, afterEach, beforeEach, vi } from 'vitest';
 import { place, router } from './router';
 
 vi.mock('next/navigation', async () => {
@@ -43,3 +43,10 @@ Blob.prototype.arrayBuffer = function arrayBuffer() {
 // On a busy machine a component may take its time; how long is no question of these tests.
 configure({ asyncUtilTimeout: 30_000 });
 afterEach(cleanup);
+
+// One imitation of a browser serves several files: what one of them puts in place of a part of it goes with that file.
+afterAll(() => {
+  vi.unstubAllGlobals();
+  vi.restoreAllMocks();
+  vi.useRealTimers();
+});
