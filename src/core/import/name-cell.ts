@@ -25,7 +25,10 @@ const TITLES =
 /** What follows a name for life stays with it; what somebody has learned is none. */
 const LEARNED =
   /^(?:ph\.?d|m\.?d|d\.?d\.?s|d\.?v\.?m|r\.?n|esq|c\.?p\.?a|m\.?b\.?a|j\.?d|m\.?a|m\.?sc|b\.?a)\.?$/i;
+/** The same without a comma before it, as it is written: Ma and Ba are names. */
+const LEARNED_AT_END = /^(?:Ph\.?D|M\.D|MD|DDS|D\.D\.S|DVM|RN|R\.N|Esq|CPA|MBA|JD|J\.D)\.?$/;
 const FOR_LIFE = /^(?:jr|sr|ii|iii|iv)\.?$/i;
+const ROMAN = /^(?:ii|iii|iv)$/i;
 
 const LONGEST = 120;
 /** What is longer is no name; its beginning is looked at. */
@@ -76,7 +79,9 @@ export function readNameCell(cell: string, column: NameColumn, whole: string = c
 const dressAll = (part: string, isLast: boolean, whole: string): string =>
   part
     .split(' ')
-    .map((word, i, words) => dress(word, (isLast || i > 0) && i < words.length - 1, whole))
+    .map((word, i, words) =>
+      ROMAN.test(word) ? word.toUpperCase() : dress(word, (isLast || i > 0) && i < words.length - 1, whole),
+    )
     .join(' ');
 
 /** A whole name: `Ortiz, Ana`, `Ana Ortiz`, `Ana van der Berg`, `Dr. Ana M. Ortiz, PhD`. */
@@ -100,7 +105,7 @@ function divided(text: string): { first: string | null; last: string | null; wit
     return { first: given.join(' '), last: [...initials, before].join(' ') + suffix, without };
   }
   const words = before.split(' ');
-  while (words.length > 1 && LEARNED.test(words.at(-1)!)) without.push(words.pop()!);
+  while (words.length > 1 && LEARNED_AT_END.test(words.at(-1)!)) without.push(words.pop()!);
   const tail = words.length > 2 && FOR_LIFE.test(words.at(-1)!) ? ` ${words.pop()!}` : suffix;
   // With a title and no more than that, it is a last name: nobody is greeted with it as a friend.
   if (words.length < 2)
