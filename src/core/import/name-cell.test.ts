@@ -37,6 +37,8 @@ describe('a whole name', () => {
     ["O'NEILL, SEAN", ['Sean', "O'Neill"]],
     ['ana van der berg', ['Ana', 'van der Berg']],
     ['Rae McDonald', ['Rae', 'McDonald']],
+    ['Carlos das Neves', ['Carlos das', 'Neves']],
+    ['OPAL REYES (mom)', ['Opal', 'Reyes']],
   ])('%s is written as a name is', (cell, names) => expect(whole(cell)).toEqual(names));
 
   it.each([

@@ -65,8 +65,9 @@ export function readNameCell(cell: string, column: NameColumn, whole: string = c
   const { first, last, without } =
     column === 'full_name' ? divided(plain) : { first: plain, last: plain, without: [] };
   without.forEach(leftOut);
+  const around = column === 'full_name' ? plain : cutText(whole, LONGEST_CELL);
   const dressed = (part: string | null, isLast: boolean) =>
-    part === null ? null : cutText(dressAll(part, isLast, cutText(whole, LONGEST_CELL)), LONGEST);
+    part === null ? null : cutText(dressAll(part, isLast, around), LONGEST);
   if (plain.length > LONGEST) told.push(`the name was cut to ${LONGEST} characters`);
   return {
     first: column === 'last_name' ? null : dressed(first, false),
@@ -75,14 +76,22 @@ export function readNameCell(cell: string, column: NameColumn, whole: string = c
   };
 }
 
-/** `van der Berg` begins small, and `Van` does not. */
+/** Written in capitals, or without any: then nobody chose them. */
+const isUndressed = (whole: string): boolean =>
+  whole === whole.toUpperCase() || whole === whole.toLowerCase();
+
+/** `van der Berg` begins small, and `Van` does not; what somebody wrote with capitals of its own stays as it is. */
 const dressAll = (part: string, isLast: boolean, whole: string): string =>
-  part
-    .split(' ')
-    .map((word, i, words) =>
-      ROMAN.test(word) ? word.toUpperCase() : dress(word, (isLast || i > 0) && i < words.length - 1, whole),
-    )
-    .join(' ');
+  isUndressed(whole)
+    ? part
+        .split(' ')
+        .map((word, i, words) =>
+          i > 0 && ROMAN.test(word)
+            ? word.toUpperCase()
+            : dress(word, (isLast || i > 0) && i < words.length - 1, whole),
+        )
+        .join(' ')
+    : part;
 
 /** A whole name: `Ortiz, Ana`, `Ana Ortiz`, `Ana van der Berg`, `Dr. Ana M. Ortiz, PhD`. */
 function divided(text: string): { first: string | null; last: string | null; without: string[] } {
