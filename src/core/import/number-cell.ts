@@ -1,5 +1,4 @@
-import { isValidPhoneNumber } from 'libphonenumber-js';
-import { parseNumber, NUMBER_WORDS, type NumberRefusal, type PhoneNumber } from '../phone/number';
+import { isGivenOut, parseNumber, NUMBER_WORDS, type NumberRefusal, type PhoneNumber } from '../phone/number';
 import { cutText } from '../shared/clean-text';
 import { ok, refuse, type Result } from '../shared/result';
 import { clean } from '../people/values';
@@ -8,13 +7,15 @@ import { MARKED_LEFT } from './permission';
 
 export type CellRefusal = NumberRefusal | 'number-given-up' | 'number-with-letters';
 
-/** What to do about a number of a file that cannot be read. */
-export const CELL_WORDS: Record<CellRefusal, string> = {
+const CELL_WORDS: Record<CellRefusal, string> = {
   ...NUMBER_WORDS,
   'number-given-up':
     'number: what stands beside it says that it is theirs no more. Take those words out of the file if it is.',
   'number-with-letters': 'number: there are letters among its digits. Write 0 for O and 1 for I or l.',
 };
+
+/** What is wrong with a number of a file that cannot be read, and what to do about it. */
+export const cellWords = (reason: CellRefusal): string => CELL_WORDS[reason].replace(/^number: /, '');
 
 const KEYPAD: Record<string, string> = Object.fromEntries(
   ['abc', 'def', 'ghi', 'jkl', 'mno', 'pqrs', 'tuv', 'wxyz'].flatMap((letters, i) =>
@@ -119,7 +120,7 @@ function parseWithPlus(text: string, country: string, told: string[]): Result<Ph
   if (plain.ok || !/^[1-9]\d{10,14}$/.test(text.replace(/[\s().-]/g, ''))) return plain;
   const plus = parseNumber(`+${text}`, country);
   // One with some digits too many is not a number of Greece.
-  if (!plus.ok || !isValidPhoneNumber(plus.value)) return plain;
+  if (!plus.ok || !isGivenOut(plus.value)) return plain;
   told.push('the number had lost its plus sign');
   return plus;
 }

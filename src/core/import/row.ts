@@ -16,7 +16,7 @@ import { ok, refuse, type Result } from '../shared/result';
 import type { ColumnMap } from './columns';
 import { countedDay } from './counted-day';
 import { readNameCell } from './name-cell';
-import { CELL_WORDS, readFileNumber } from './number-cell';
+import { cellWords, readFileNumber, type CellRefusal } from './number-cell';
 import { postalCode, regionOf, zoneOf } from './place-cell';
 import {
   leastOf,
@@ -82,19 +82,21 @@ export function readRow(
   const otherwise = mapping.some(
     ({ to }, i) => (to === 'email' || to === 'chat' || to === 'further') && clean(cells[i] ?? '') !== '',
   );
-  const why = number.ok ? null : CELL_WORDS[number.reason].replace(/^number: /, '');
   // Who is known otherwise does without a number that is empty, or theirs no more.
-  const doesWithout = !number.ok && (number.reason === 'number-empty' || number.reason === 'number-given-up');
-  if (why !== null && !(doesWithout && otherwise)) return refuse(why);
+  if (!number.ok && !(otherwise && WITHOUT.has(number.reason))) return refuse(cellWords(number.reason));
   const person: RowPerson = {
     number: number.ok ? number.value.number : null,
     further: [],
     fields: {},
     tags: [],
-    told: number.ok ? [...number.value.told] : number.reason === 'number-given-up' ? [why!] : [],
+    told: number.ok
+      ? [...number.value.told]
+      : number.reason === 'number-empty'
+        ? []
+        : [cellWords(number.reason)],
   };
   const names = mapping.flatMap(({ to }, i) => (NAMES.has(to) ? [cells[i] ?? ''] : [])).join(' ');
-  const said: (Permission | null)[] = [saysLeft(cells[at] ?? '') ? 'left' : null];
+  const said: (Permission | null)[] = [];
   const counted: string[] = [];
   mapping.forEach((column, i) => {
     const written = clean(cells[i] ?? '');
@@ -106,8 +108,8 @@ export function readRow(
     else if (column.to === 'agreed_on') said.push(putDay(person, text, column.order ?? null, named.today));
     else if (text !== '') {
       put(person, column, text, { own, country, named, names });
-      if (NAMES.has(column.to) && saysLeft(text)) said.push('left');
-      if (!NAMES.has(column.to) && column.to !== 'number' && mayMeanNoTexts(text)) {
+      if (NAMES.has(column.to) || column.to === 'number') said.push(saysLeft(text) ? 'left' : null);
+      else if (mayMeanNoTexts(text)) {
         person.told.push(`“${short(text)}” may mean that they want no texts`);
         said.push('unclear');
       }
@@ -117,11 +119,13 @@ export function readRow(
   if ([...person.tags, ...(person.lists ?? [])].some(tagSaysLeft)) said.push('left');
   if (person.number === null) takeOther(person);
   putPermission(person, leastOf(said));
-  if (addressOf(person) === null)
-    return refuse(person.told[0] ?? CELL_WORDS['number-empty'].replace(/^number: /, ''));
+  if (addressOf(person) === null) return refuse(person.told[0] ?? cellWords('number-empty'));
   person.told.push(...counted);
   return ok(person);
 }
+
+/** Why somebody may have no number, who is known otherwise. */
+const WITHOUT: ReadonlySet<CellRefusal> = new Set(['number-empty', 'number-given-up']);
 
 /** What a value is read beside. */
 interface Beside {
@@ -132,7 +136,7 @@ interface Beside {
   names: string;
 }
 
-/** Columns of names, in which people mark who wants no texts. */
+/** Columns of names. People mark in them, and beside numbers, who wants no texts. */
 const NAMES: ReadonlySet<string> = new Set(['full_name', 'first_name', 'last_name']);
 
 /** A day says that they agreed, and when; one that is still to come says nothing. */
@@ -348,7 +352,9 @@ const bareAddress = (text: string): string =>
 
 /** The address in a cell; where several stand there, the first is theirs and the others are further ones. */
 function putEmail(person: RowPerson, text: string): void {
-  const parts = severalIn(text).filter((part) => part.includes('@'));
+  const parts = severalIn(text)
+    .filter((part) => part.includes('@'))
+    .slice(0, MOST_FURTHER);
   const read = parts.map((part) => parseEmail(bareAddress(part)));
   const found = read.flatMap((address) => (address.ok ? [address.value] : []));
   const [first, ...others] = found;

@@ -22,7 +22,7 @@ function exactInstant(text: string): Millis | null {
 }
 
 /** `20261204T193000Z`, the basic form of ISO 8601 that calendars use, as the other one. */
-const spacedOut = (text: string): string =>
+const extendedForm = (text: string): string =>
   text.replace(
     /^(\d{4})(\d{2})(\d{2})(?:T(\d{2})(\d{2})(\d{2})?)?(?=Z?$)/,
     (_, year: string, month: string, day: string, hour?: string, minute?: string, second = '00') =>
@@ -34,7 +34,7 @@ const spacedOut = (text: string): string =>
  * Without a zone of its own it is of `zone`; days and months in numbers stand in `order`.
  */
 export function readWhen(text: string, zone: string, order: DateOrder): Result<When, 'no-time'> {
-  const written = spacedOut(text.trim());
+  const written = extendedForm(text.trim());
   if (written.length > LONGEST) return refuse('no-time');
   const exact = exactInstant(written);
   if (exact !== null) return ok({ at: exact, allDay: false });

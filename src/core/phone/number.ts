@@ -43,6 +43,10 @@ export function parseNumber(input: string, country: string = 'US'): Result<Phone
   return refuse(digits < 10 ? 'number-too-short' : digits > 10 ? 'number-too-long' : 'number-impossible');
 }
 
+/** Whether it is in the ranges that its country gives out. */
+export const isGivenOut = (number: PhoneNumber): boolean =>
+  parsePhoneNumberFromString(number)?.isValid() ?? false;
+
 /** Word processors write 719–555–0123, with dashes that are none of a keyboard's (NFKC makes one of them another). */
 const plainDashes = (text: string): string => text.replace(/[\u2010-\u2015\u2212\u00ad]/g, '-');
 

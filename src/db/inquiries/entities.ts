@@ -142,7 +142,7 @@ export interface Inquiry {
   because: string;
   /** An earlier one of theirs of this kind, which is answered for both. */
   twinOf: string | null;
-  /** Why nothing is sent by itself; null: it is. */
+  /** Why nothing is sent by itself: a code of `HELD_WORDS`; null: it is. */
   held: string | null;
   at: Date;
 }

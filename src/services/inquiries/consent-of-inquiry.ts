@@ -1,3 +1,4 @@
+import type { InquiryHeld } from '@/core/inquiry/held';
 import type { InquiryRead } from '@/core/inquiry/read-inquiry';
 import type { Channel } from '@/core/message/channel';
 import { consentStates } from '@/db/consent/consent';
@@ -6,9 +7,6 @@ import type { Scope } from '@/db/kit/scope';
 import type { Person } from '@/db/people/entities';
 import { recordConsent } from '@/services/consent/record-consent';
 import type { Context } from '@/services/kit/context';
-
-/** Why nothing is sent to somebody who asked. */
-export type InquiryHeld = 'opted-out' | 'no-texts';
 
 interface Asked {
   person: Person;

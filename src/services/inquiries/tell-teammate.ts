@@ -1,3 +1,4 @@
+import { HELD_WORDS, type InquiryHeld } from '@/core/inquiry/held';
 import type { Happening } from '@/core/happening/kinds';
 import { cutText } from '@/core/shared/clean-text';
 import { Membership } from '@/db/access/entities';
@@ -9,7 +10,6 @@ import { textToTeammate } from '@/services/email/teammate-text';
 import type { Context } from '@/services/kit/context';
 import type { Consumer } from '@/services/kit/happenings';
 import { publicUrl } from '@/services/kit/settings';
-import type { InquiryHeld } from './consent-of-inquiry';
 
 /** Whoever has an inquiry is told by e-mail, unless they do not want that, and by text if they do. In the application `notices` tells them. */
 export const INQUIRIES_TELL: Consumer = {
@@ -40,11 +40,6 @@ async function tell(ctx: Context, scope: Scope, happenings: readonly Happening[]
 const whoIs = ({ firstName, lastName }: Person): string =>
   [firstName, lastName].filter(Boolean).join(' ') || 'Somebody';
 
-const HELD_WHY: Record<InquiryHeld, string> = {
-  'opted-out': 'They had opted out',
-  'no-texts': 'What they wrote may mean that they want no texts',
-};
-
 /** No number and no address in a letter: whoever reads it opens the thread. */
 function letterOf(accountId: string, inquiry: Inquiry, source: Source, person: Person) {
   const who = whoIs(person);
@@ -58,7 +53,7 @@ function letterOf(accountId: string, inquiry: Inquiry, source: Source, person: P
         ? []
         : [
             '',
-            `${HELD_WHY[inquiry.held as InquiryHeld]}, so nothing is sent by itself. Read it and decide.`,
+            `${HELD_WORDS[inquiry.held as InquiryHeld].why}, so nothing is sent by itself. Read it and decide.`,
           ]),
       ...(inquiry.twinOf === null
         ? []

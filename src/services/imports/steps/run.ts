@@ -30,6 +30,7 @@ import { writeHappenings } from '@/db/kit/happenings';
 import { announce, cancelQueued } from '@/db/delivery/texts';
 import type { Scope } from '@/db/kit/scope';
 import type { Context } from '@/services/kit/context';
+import { quietly } from '@/services/kit/quietly';
 import { ERASED, onKnownOf, SLICE, Stopped, type Inside } from './slices';
 import { findOrMakeLabel } from '@/services/people/labels';
 import { suppressed } from '@/services/people/suppression';
@@ -102,19 +103,19 @@ async function carryOutSlices(
       if (stored.length === 0) break;
       cursor = stored.at(-1)!.line;
       const before = last;
-      last = inside(async (scope) => {
-        // Who waits in here for the slice before is not seen by the database, should that one wait for us.
-        if (lanes > 1) await waitAtMost(scope, PATIENCE_MS);
-        await runSlice(ctx, scope, row, stored, beside);
-        await before;
-        const goes = await saveProgress(scope, row.id, 'running', {
-          ...{ cursor: stored.at(-1)!.line, rows: null, at: new Date(ctx.now()) },
-        });
-        if (!goes) throw new Stopped();
-        await announce(scope, false);
-      });
-      // A failure is met where it is awaited; until then it must not count as nobody's, which ends the process.
-      last.catch(() => undefined);
+      last = quietly(
+        inside(async (scope) => {
+          // Who waits in here for the slice before is not seen by the database, should that one wait for us.
+          if (lanes > 1) await waitAtMost(scope, PATIENCE_MS);
+          await runSlice(ctx, scope, row, stored, beside);
+          await before;
+          const goes = await saveProgress(scope, row.id, 'running', {
+            ...{ cursor: stored.at(-1)!.line, rows: null, at: new Date(ctx.now()) },
+          });
+          if (!goes) throw new Stopped();
+          await announce(scope, false);
+        }),
+      );
       open.push(last);
       if (open.length >= lanes) await open.shift();
     }

@@ -22,6 +22,7 @@ import type { FileRow, OpenFile } from '@/gateways/files/file-row';
 import { fileRows } from '@/gateways/files/rows';
 import type { LineLookup } from '@/gateways/lookup';
 import type { Context } from '@/services/kit/context';
+import { quietly } from '@/services/kit/quietly';
 import { ERASED, onKnownOf, SLICE, type Inside } from './slices';
 import { ownFields } from '@/services/audience/own-fields';
 import { suppressed } from '@/services/people/suppression';
@@ -86,9 +87,7 @@ export async function tryOut(
     earlier = under;
     read += slice.length;
     const [before, upTo] = [under, read];
-    under = inside((scope) => trySlice(ctx, lookup, scope, row, slice, upTo, before));
-    // A failure is met where it is awaited; until then it must not count as nobody's.
-    under.catch(() => undefined);
+    under = quietly(inside((scope) => trySlice(ctx, lookup, scope, row, slice, upTo, before)));
     return true;
   };
   for await (const some of fileRows(open, {

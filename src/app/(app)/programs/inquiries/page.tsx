@@ -2,6 +2,7 @@ import type { Metadata } from 'next';
 import { Link } from '@/ui/kit/link';
 import { may } from '@/core/access/roles';
 import { ASSIGNMENT_WORDS, type AssignmentReason } from '@/core/inquiry/assign';
+import { HELD_WORDS, type InquiryHeld } from '@/core/inquiry/held';
 import { tookWords, type BoardRow } from '@/core/inquiry/board';
 import { BOARD_DAYS, readBoard, readInquiries, silentSources } from '@/services/inquiries/board';
 import { readSources } from '@/services/inquiries/screen';
@@ -207,9 +208,7 @@ function Lines({
             title: 'Answered',
             cell: (row) =>
               row.held ? (
-                <Mark tone="bad">
-                  {row.held === 'no-texts' ? 'asks for no texts' : 'had opted out'}: read it
-                </Mark>
+                <Mark tone="bad">{HELD_WORDS[row.held as InquiryHeld].mark}: read it</Mark>
               ) : row.twin ? (
                 <span className="text-soft">with another of theirs</span>
               ) : row.took === null ? (
