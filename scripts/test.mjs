@@ -85,20 +85,12 @@ try {
   const cluster = ensureCluster(join(root, '.data/test'), 'fast', 5480);
   const env = { WREN_TEST_CLUSTER: cluster };
   const typed = step('types of routes', bin('next'), ['typegen']);
-  // Linting takes a core for a minute; the short steps have the other.
-  const linted = beside('lint', bin('eslint'), ['.', '--max-warnings', '0']);
+  const linted = beside('lint', bin('oxlint'), ['--deny-warnings']);
   const good =
     typed &&
-    step('format', process.execPath, [
-      'node_modules/prettier/bin/prettier.cjs',
-      '--check',
-      '.',
-      '--log-level',
-      'warn',
-    ]) &&
-    // The compiler that was written anew: eight times quicker. ESLint and others still need the one before it.
+    step('format', bin('oxfmt'), ['--check', '.']) &&
+    // The compiler that was written anew: eight times quicker. Others still need the one before it.
     step('types', process.execPath, ['node_modules/typescript-native/bin/tsc', '--noEmit']) &&
-    step('promises', bin('oxlint'), ['--deny-warnings']) &&
     step('boundaries and cycles', bin('depcruise'), ['src', '--config', '.dependency-cruiser.cjs']) &&
     step('circles between rooms', bin('depcruise'), ['src', '--config', '.dependency-cruiser.rooms.cjs']) &&
     step('unused code', bin('knip'), []) &&

@@ -16,7 +16,14 @@ export interface House {
 }
 
 export type StepCode =
-  'number' | 'program' | 'program-number' | 'keyword' | 'credits' | 'member' | 'postal-address' | 'teammate';
+  | 'number'
+  | 'program'
+  | 'program-number'
+  | 'keyword'
+  | 'credits'
+  | 'member'
+  | 'postal-address'
+  | 'teammate';
 
 export interface Step {
   code: StepCode;

@@ -2,7 +2,14 @@
 export type Role = 'owner' | 'manager' | 'teammate' | 'counter';
 
 export type Permission =
-  'read' | 'answer' | 'send' | 'edit-programs' | 'edit-people' | 'manage-keys' | 'manage-team' | 'redeem';
+  | 'read'
+  | 'answer'
+  | 'send'
+  | 'edit-programs'
+  | 'edit-people'
+  | 'manage-keys'
+  | 'manage-team'
+  | 'redeem';
 
 const GRANTS: Record<Role, readonly Permission[]> = {
   owner: ['read', 'answer', 'send', 'edit-programs', 'edit-people', 'manage-keys', 'manage-team', 'redeem'],

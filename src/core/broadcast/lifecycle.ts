@@ -12,9 +12,23 @@ import type { SendGoes } from '../message/send';
  * `choose`: which wording the rest gets, of those who wait while some get several; their messages are made then.
  */
 export type BroadcastState =
-  'draft' | 'scheduled' | 'preparing' | 'sending' | 'paused' | 'stopped' | 'finished';
+  | 'draft'
+  | 'scheduled'
+  | 'preparing'
+  | 'sending'
+  | 'paused'
+  | 'stopped'
+  | 'finished';
 export type BroadcastEvent =
-  'schedule' | 'call-back' | 'begin' | 'prepared' | 'choose' | 'pause' | 'resume' | 'stop' | 'settle';
+  | 'schedule'
+  | 'call-back'
+  | 'begin'
+  | 'prepared'
+  | 'choose'
+  | 'pause'
+  | 'resume'
+  | 'stop'
+  | 'settle';
 
 export const BROADCAST_TRANSITIONS: Record<
   BroadcastState,

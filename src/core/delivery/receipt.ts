@@ -5,7 +5,14 @@ export type PartState = 'pending' | 'accepted' | 'delivered' | 'failed';
 
 /** Final states of a receipt. Source: SMPP 3.4, appendix B and 5.2.28. */
 export type ReceiptStat =
-  'DELIVRD' | 'EXPIRED' | 'DELETED' | 'UNDELIV' | 'ACCEPTD' | 'UNKNOWN' | 'REJECTD' | 'ENROUTE';
+  | 'DELIVRD'
+  | 'EXPIRED'
+  | 'DELETED'
+  | 'UNDELIV'
+  | 'ACCEPTD'
+  | 'UNKNOWN'
+  | 'REJECTD'
+  | 'ENROUTE';
 
 /** What a receipt says of its part; null: nothing final. */
 export function partAfter(stat: ReceiptStat): PartState | null {

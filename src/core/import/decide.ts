@@ -35,7 +35,15 @@ export interface KnownPerson {
  * whether they are meant. `left`: the file says that who is here left, or wants no texts; that counts, and nothing else.
  */
 export type Verdict =
-  'add' | 'update' | 'same' | 'invalid' | 'duplicate' | 'left-alone' | 'opted-out' | 'another-name' | 'left';
+  | 'add'
+  | 'update'
+  | 'same'
+  | 'invalid'
+  | 'duplicate'
+  | 'left-alone'
+  | 'opted-out'
+  | 'another-name'
+  | 'left';
 
 /** What an import does to who is here already: leaves them, fills what is empty, or changes what differs. */
 export type OnKnown = 'leave' | 'fill' | 'change';

@@ -12,7 +12,15 @@
  * Stopping a trial run throws it away. A draft, a tried one and one that failed can be dropped: they changed nobody.
  */
 export type ImportState =
-  'draft' | 'checking' | 'checked' | 'running' | 'finished' | 'stopped' | 'failed' | 'undoing' | 'undone';
+  | 'draft'
+  | 'checking'
+  | 'checked'
+  | 'running'
+  | 'finished'
+  | 'stopped'
+  | 'failed'
+  | 'undoing'
+  | 'undone';
 export type ImportEvent = 'read' | 'check' | 'tried' | 'fail' | 'run' | 'settle' | 'stop' | 'undo';
 
 export const IMPORT_MOVES: Record<ImportState, Partial<Record<ImportEvent, ImportState>>> = {

@@ -8,7 +8,11 @@ import { ok, refuse, type Result } from '../shared/result';
 export type Keyword = Brand<string, 'Keyword'>;
 
 export type KeywordRefusal =
-  'keyword-empty' | 'keyword-reserved' | 'keyword-too-long' | 'keyword-too-short' | 'keyword-taken';
+  | 'keyword-empty'
+  | 'keyword-reserved'
+  | 'keyword-too-long'
+  | 'keyword-too-short'
+  | 'keyword-taken';
 
 export const KEYWORD_WORDS: Record<KeywordRefusal, string> = {
   'keyword-empty': 'keyword: type a word of letters or digits, such as SKY.',

@@ -27,7 +27,9 @@ export function readStatuses(text: string): DeliveryStatus[] {
 }
 
 export type Returned =
-  { outcome: 'delivered' } | { outcome: 'failed'; reason: FailureReason } | { outcome: 'later' };
+  | { outcome: 'delivered' }
+  | { outcome: 'failed'; reason: FailureReason }
+  | { outcome: 'later' };
 
 /** What is known of a mail after such a notice. A delay says nothing yet: the server goes on trying. */
 export function returnedAs({ action, status, diagnostic }: DeliveryStatus): Returned {

@@ -18,7 +18,12 @@ export type OwnValue = string | string[];
 export type OwnValues = Record<string, OwnValue>;
 
 export type ValueRefusal =
-  'too-long' | 'not-a-number' | 'not-a-date' | 'day-does-not-exist' | 'not-yes-no' | 'not-an-option';
+  | 'too-long'
+  | 'not-a-number'
+  | 'not-a-date'
+  | 'day-does-not-exist'
+  | 'not-yes-no'
+  | 'not-an-option';
 
 export const VALUE_WORDS: Record<ValueRefusal, string> = {
   'too-long': 'is too long: at most 500 characters.',

@@ -11,7 +11,11 @@ import { ok, refuse, type Result } from '../shared/result';
 export type PhoneNumber = Brand<string, 'PhoneNumber'>;
 
 export type NumberRefusal =
-  'number-empty' | 'number-unreadable' | 'number-too-short' | 'number-too-long' | 'number-impossible';
+  | 'number-empty'
+  | 'number-unreadable'
+  | 'number-too-short'
+  | 'number-too-long'
+  | 'number-impossible';
 
 export const NUMBER_WORDS: Record<NumberRefusal, string> = {
   'number-empty': 'number: type a phone number, such as (303) 555-0123.',

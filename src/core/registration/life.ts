@@ -23,7 +23,14 @@ export const REGISTRATION_STATES = [
 ] as const;
 export type RegistrationState = (typeof REGISTRATION_STATES)[number];
 export type RegistrationEvent =
-  'hand-in' | 'call-back' | 'bring' | 'ask' | 'answer' | 'register' | 'refuse' | 'withdraw';
+  | 'hand-in'
+  | 'call-back'
+  | 'bring'
+  | 'ask'
+  | 'answer'
+  | 'register'
+  | 'refuse'
+  | 'withdraw';
 
 type Moves = Partial<Record<RegistrationEvent, RegistrationState>>;
 

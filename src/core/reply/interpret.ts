@@ -29,7 +29,14 @@ import {
  * machine, which a mail says itself, and starts nothing.
  */
 export type Meaning =
-  'opt-out' | 'opt-in' | 'help' | 'keyword' | 'answer' | 'unclear' | 'reply' | 'automatic';
+  | 'opt-out'
+  | 'opt-in'
+  | 'help'
+  | 'keyword'
+  | 'answer'
+  | 'unclear'
+  | 'reply'
+  | 'automatic';
 
 export interface Interpretation {
   meaning: Meaning;

@@ -92,7 +92,9 @@ export type When =
 
 /** Who gets a task, or is told. `turn`: of those with the role, whoever has the fewest open. */
 export type Assignee =
-  { to: 'owner' } | { to: 'account'; account: string } | { to: 'turn'; role: 'manager' | 'teammate' };
+  | { to: 'owner' }
+  | { to: 'account'; account: string }
+  | { to: 'turn'; role: 'manager' | 'teammate' };
 
 export type What =
   /**

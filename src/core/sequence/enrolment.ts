@@ -86,7 +86,14 @@ export const END_WORDS: Record<EndReason, string> = {
 
 /** Why a line was passed over: reasons of clearance, and these. */
 export type PassReason =
-  'off' | 'late' | 'no-date' | 'skipped' | 'called-back' | 'no-column' | 'gone' | 'elsewhere';
+  | 'off'
+  | 'late'
+  | 'no-date'
+  | 'skipped'
+  | 'called-back'
+  | 'no-column'
+  | 'gone'
+  | 'elsewhere';
 
 export const PASS_WORDS: Record<PassReason, string> = {
   off: 'switched off',

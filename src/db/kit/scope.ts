@@ -2,7 +2,12 @@ import type { EntityManager, Knex, MikroORM, PostgreSqlConnection } from '@mikro
 import { cutText } from '@/core/shared/clean-text';
 
 export type SqlValue =
-  string | number | boolean | null | Date | readonly (string | number | null | boolean | Date)[];
+  | string
+  | number
+  | boolean
+  | null
+  | Date
+  | readonly (string | number | null | boolean | Date)[];
 export type Row = Record<string, unknown>;
 
 /** Raised when SQL does not name the workspace: a bug, found by the first test that runs the query. */

@@ -16,8 +16,7 @@ export class Migration20261126000010 extends Migration {
     this.addSql(`create table mail_link (
        code text primary key, workspace_id text not null references workspace, message_id text not null, url text not null, unique (message_id, url))`);
     // What people write comes by any channel; an e-mail comes to no sender number.
-    this
-      .addSql(`alter table inbound_text alter sender_id drop not null, add column channel text not null default 'sms' check (channel in ('sms', 'email')),
+    this.addSql(`alter table inbound_text alter sender_id drop not null, add column channel text not null default 'sms' check (channel in ('sms', 'email')),
        add column subject text, add constraint inbound_text_to check (channel <> 'sms' or sender_id is not null)`);
     this.addSql(`alter table inbound_text alter channel drop default`);
     this.addSql(`alter table inbound_text drop constraint inbound_text_meaning_check,

@@ -11,8 +11,7 @@ export class Migration20261127000031 extends Migration {
     this.addSql(
       `create index message_submitted on message using brin (submitted_at) with (pages_per_range = 32, autosummarize = on)`,
     );
-    this
-      .addSql(`alter table message drop constraint text_state_check, add constraint text_state_check check (state in
+    this.addSql(`alter table message drop constraint text_state_check, add constraint text_state_check check (state in
       ('queued', 'submitting', 'submitted', 'delivered', 'failed', 'no-receipt', 'unconfirmed', 'blocked', 'cancelled'))`);
     this.addSql(
       `create table receipts_awaited (channel text primary key, since timestamptz not null default '-infinity')`,
@@ -23,8 +22,7 @@ export class Migration20261127000031 extends Migration {
   override down(): void {
     this.addSql(`drop table receipts_awaited`);
     this.addSql(`update message set state = 'submitted', settled_at = null where state = 'no-receipt'`);
-    this
-      .addSql(`alter table message drop constraint text_state_check, add constraint text_state_check check (state in
+    this.addSql(`alter table message drop constraint text_state_check, add constraint text_state_check check (state in
       ('queued', 'submitting', 'submitted', 'delivered', 'failed', 'unconfirmed', 'blocked', 'cancelled'))`);
     this.addSql(`drop index message_submitted`);
     this.addSql(

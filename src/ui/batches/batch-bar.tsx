@@ -10,7 +10,8 @@ import { count, plural } from '@/ui/kit/numbers';
 import { usePress } from '@/ui/kit/press';
 
 export type Meant =
-  { kind: 'ids'; ids: string[] } | { kind: 'all'; condition: string; search: string; count: number };
+  | { kind: 'ids'; ids: string[] }
+  | { kind: 'all'; condition: string; search: string; count: number };
 
 /** What the dialog asks for. */
 export interface BatchOrder {

@@ -61,7 +61,7 @@ export function ChatTemplateDesk(props: Props) {
   const findings = useMemo(
     () => checkChat({ ...template, language, words, samples: filled }, limits),
     // `filled` follows from the words and the samples.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react/exhaustive-deps
     [template.name, template.category, language, words, samples, limits],
   );
   const musts = findings.filter(({ severity }) => severity === 'must').length;

@@ -473,7 +473,7 @@ export function TextEditor({
     view.current = made;
     return () => made.destroy();
     // The editor keeps its own document: a new initial text does not replace what is being written.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react/exhaustive-deps
   }, [labelledBy, counts]);
   useEffect(() => view.current?.dispatch({ effects: setFindings.of(findings) }), [findings]);
   useImperativeHandle(ref, () => ({

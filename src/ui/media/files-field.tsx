@@ -137,7 +137,7 @@ function Row({ file, change, takeOut }: { file: KeptFile; change(alt: string): v
     <li className="flex gap-3 border-b border-rule py-2">
       <div className="w-20 shrink-0">
         {file.kind === 'picture' ? (
-          // eslint-disable-next-line @next/next/no-img-element -- made small on the server already
+          // oxlint-disable-next-line nextjs/no-img-element -- made small on the server already
           <img src={`/m/${file.id}`} alt="" className="max-h-20 max-w-20 border border-rule" />
         ) : (
           <span className="text-sm text-soft">{word}</span>

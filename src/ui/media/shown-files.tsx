@@ -30,7 +30,7 @@ function ShownFile({ file: { id, kind, name, alt } }: { file: Shown }) {
   return (
     <a href={at} target="_blank" rel="noreferrer" className={kind === 'picture' ? '' : 'link'}>
       {kind === 'picture' ? (
-        // eslint-disable-next-line @next/next/no-img-element -- made small on the server already
+        // oxlint-disable-next-line nextjs/no-img-element -- made small on the server already
         <img src={at} alt={alt || name} loading="lazy" className="max-h-36 max-w-52 border border-rule" />
       ) : (
         `${name} (${MEDIA_KINDS[kind].word})`

@@ -93,7 +93,7 @@ export function PeopleTable(props: Props) {
   const { rows, columns, names, ticked, allTicked, tick, more, loading, loadMore } = props;
   const scroller = useRef<HTMLDivElement>(null);
   // The rows in view are worked out from the scroll position at each drawing: nothing here may be remembered.
-  // eslint-disable-next-line react-hooks/incompatible-library
+  // oxlint-disable-next-line react/incompatible-library
   const virtual = useVirtualizer({
     count: rows.length,
     getScrollElement: () => scroller.current,

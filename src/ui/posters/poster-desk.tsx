@@ -61,7 +61,7 @@ export function PosterDesk({ poster, first, pictures, mayEdit, save, children }:
       </div>
       <aside aria-label="Margin" className="min-w-0 border-rule lg:border-l lg:pl-6">
         <Section title="As it will be printed" note={stale ? 'drawing …' : undefined}>
-          {/* eslint-disable-next-line @next/next/no-img-element -- drawn here, nothing is fetched */}
+          {/* oxlint-disable-next-line nextjs/no-img-element -- drawn here, nothing is fetched */}
           <img
             src={`data:image/svg+xml,${encodeURIComponent(seen.svg)}`}
             alt="The poster as it will be printed"

@@ -110,7 +110,7 @@ function useItinerary({
       abort.abort();
     };
     // The words of what is asked say when it changes; the parts are made anew at each drawing.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react/exhaustive-deps
   }, [json, start]);
   return { itinerary, problem, busy };
 }

@@ -9,7 +9,8 @@ import { writeWave } from '@/core/voicemail/wav';
 
 /** Makes a recording ready away from the page; what came is kept, so that another part of it can be chosen. */
 export type SoundAsked =
-  { do: 'open'; channels: Float32Array[]; rate: number } | { do: 'cut'; from: number; to: number };
+  | { do: 'open'; channels: Float32Array[]; rate: number }
+  | { do: 'cut'; from: number; to: number };
 
 export type SoundMade =
   | {

@@ -36,20 +36,21 @@ export function useSound(): SoundDesk {
   const [working, setWorking] = useState(false);
   useEffect(() => () => worker.current?.terminate(), []);
   const ask = useCallback((asked: SoundAsked, moved: Transferable[]) => {
-    const mine = (worker.current ??= new Worker(new URL('./sound-worker.ts', import.meta.url)));
-    mine.onmessage = ({ data }: MessageEvent<SoundMade>) => {
-      setMade(data);
-      setProblem(data.ok ? remarked.current : SOUND_REFUSAL_WORDS[data.reason]);
-      setWorking(false);
-    };
-    mine.onerror = () => {
-      worker.current?.terminate();
-      worker.current = null;
-      setProblem(SOUND_REFUSAL_WORDS.broken);
-      setWorking(false);
-    };
+    worker.current ??= soundWorker({
+      made(data) {
+        setMade(data);
+        setProblem(data.ok ? remarked.current : SOUND_REFUSAL_WORDS[data.reason]);
+        setWorking(false);
+      },
+      broken() {
+        worker.current?.terminate();
+        worker.current = null;
+        setProblem(SOUND_REFUSAL_WORDS.broken);
+        setWorking(false);
+      },
+    });
     setWorking(true);
-    mine.postMessage(asked, moved);
+    worker.current.postMessage(asked, moved);
   }, []);
   const open = useCallback(
     async (file: Blob, remark: string | null = null) => {
@@ -76,6 +77,13 @@ export function useSound(): SoundDesk {
     ...{ working, problem, open, complain: setProblem },
     cut: (from, to) => ask({ do: 'cut', from, to }, []),
   };
+}
+
+function soundWorker(heard: { made(data: SoundMade): void; broken(): void }): Worker {
+  const worker = new Worker(new URL('./sound-worker.ts', import.meta.url));
+  worker.onmessage = ({ data }: MessageEvent<SoundMade>) => heard.made(data);
+  worker.onerror = heard.broken;
+  return worker;
 }
 
 /** What can be said of a file before it is unpacked, which would fill the memory. */

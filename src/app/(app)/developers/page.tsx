@@ -30,6 +30,7 @@ export default async function DevelopersPage() {
         <Section title="The API">
           <p className="text-soft">
             Everything the screens do can be done over HTTP. The description, in OpenAPI 3.1:{' '}
+            {/* oxlint-disable-next-line nextjs/no-html-link-for-pages -- a document, not a page */}
             <a href="/api/v1/openapi.json">/api/v1/openapi.json</a>. Send the key as “Authorization: Bearer
             …”.
           </p>

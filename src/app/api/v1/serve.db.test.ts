@@ -54,7 +54,7 @@ interface Answer {
   status: number;
   type: string | null;
   // The shape differs by route; each test looks at its own.
-  // eslint-disable-next-line @typescript-eslint/no-explicit-any
+  // oxlint-disable-next-line typescript/no-explicit-any
   json: any;
 }
 

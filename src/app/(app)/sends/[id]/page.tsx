@@ -251,9 +251,8 @@ function Said({ send }: { send: NonNullable<Awaited<ReturnType<typeof readSend>>
 }
 
 /** Messages that left. */
-const leftOf = (
-  result: { people: number; queued: number; blocked: number; cancelled: number } | undefined,
-) => (result ? result.people - result.queued - result.blocked - result.cancelled : 0);
+const leftOf = (result: { people: number; queued: number; blocked: number; cancelled: number } | undefined) =>
+  result ? result.people - result.queued - result.blocked - result.cancelled : 0;
 
 const sumOf = (tallies: readonly { read: number }[], of: 'read'): number =>
   tallies.reduce((sum, tally) => sum + tally[of], 0);
