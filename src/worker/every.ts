@@ -7,6 +7,11 @@ export interface Timer {
   stop(): void;
 }
 
+/** Tasks with a pulse begin at multiples of this, so that what several of them ask can be asked as one. */
+const STEP_MS = 50;
+
+const toStep = (at: number): number => Math.round(at / STEP_MS) * STEP_MS;
+
 /**
  * Runs work again and again with a pause between, never twice at once. A failure is told and does not end it. `pulse`: the work asks
  * the database, and is left out as long as it would find the same as before.
@@ -18,9 +23,10 @@ export function every(ms: number, work: () => Promise<void>, pulse?: Pulse): Tim
   // When it last ran; null: it never did, or failed.
   let looked: Look | null = null;
   let timer: NodeJS.Timeout;
+  const pause = () => (pulse ? toStep(performance.now() + ms) - performance.now() : ms);
   const turn = async (woken = false) => {
     if (!woken && looked?.isQuiet(ms)) {
-      timer = setTimeout(() => void turn(), ms);
+      timer = setTimeout(() => void turn(), pause());
       return;
     }
     running = true;
@@ -33,7 +39,7 @@ export function every(ms: number, work: () => Promise<void>, pulse?: Pulse): Tim
       log.error({ err: error }, 'A regular task failed; it is tried again.');
     }
     running = false;
-    if (!stopped) timer = setTimeout(() => void turn(again), again ? 0 : ms);
+    if (!stopped) timer = setTimeout(() => void turn(again), again ? 0 : pause());
   };
   timer = setTimeout(() => void turn(), 0);
   return {

@@ -1,4 +1,5 @@
 import { log } from '@/log/log';
+import type { Reading } from '@/db/kit/scope';
 import type { Context } from '@/services/kit/context';
 import { dueRows, workOn, type Due, type Queue } from '@/services/kit/trouble';
 
@@ -13,12 +14,14 @@ export class Lanes {
     private readonly ctx: Context,
     private readonly queue: Queue,
     private readonly most: number,
+    private readonly ask?: Reading,
   ) {}
 
   /** Takes up what is due and has room. */
   async fill(): Promise<void> {
     if (this.#busy.size >= this.most) return;
-    for (const row of await dueRows(this.ctx, this.queue)) if (this.#busy.size < this.most) this.#take(row);
+    for (const row of await dueRows(this.ctx, this.queue, this.ask))
+      if (this.#busy.size < this.most) this.#take(row);
   }
 
   #take(row: Due): void {

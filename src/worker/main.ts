@@ -34,6 +34,7 @@ import { Pulse } from './pulse';
 import { reading } from '@/db/kit/scope';
 import { HAPPENED_CHANNEL } from '@/db/kit/happenings';
 import { readStir } from '@/db/kit/stir';
+import { together } from '@/db/kit/together';
 import type { Tick } from '@/services/kit/room';
 import { CONSUMERS, HAPPENING_QUEUE } from '@/services/follow';
 import { follow, whoIsBehind, type Consumer } from '@/services/kit/happenings';
@@ -47,6 +48,9 @@ const LOOK_AROUND_MS = 30_000;
 /** Who is behind is asked as soon as something happened, but not more often than this. */
 const APART_MS = 50;
 const LOOK_BEHIND_MS = 2_000;
+
+/** What queues ask within this time is asked as one. */
+const TOGETHER_MS = 10;
 
 /** Delivery, timers, and three for each import under way. */
 const CONNECTIONS = 24;
@@ -159,12 +163,13 @@ function startTimers(
   wakeWays: () => void,
 ): { timers: Timer[]; heard: Map<string, Timer[]> } {
   const regularly = (ms: number, work: () => Promise<void>): Timer => every(ms, work, pulse);
+  const ask = together(reading(ctx.orm), TOGETHER_MS);
   const waking = (wakes: true | undefined, done: number) => void (wakes && done > 0 && wakeWays());
   const ofQueue = (queue: Queue): Timer => {
-    const lanes = queue.lanes ? new Lanes(ctx, queue, queue.lanes) : null;
+    const lanes = queue.lanes ? new Lanes(ctx, queue, queue.lanes, ask) : null;
     return regularly(queue.everyMs, async () => {
       if (lanes) return lanes.fill();
-      let done = await workThrough(ctx, queue);
+      let done = await workThrough(ctx, queue, ask);
       waking(queue.wakes, done);
       while (queue.untilDone && done > 0) done = await workThrough(ctx, queue);
     });

@@ -16,7 +16,7 @@ const MOVED: Millis = 200;
 export interface Look {
   /** They would find the same as then; and who looks so often where things happen need not look yet. */
   isQuiet(everyMs: number): boolean;
-  /** The same for who claims messages: none is due either, so that a claim would find nothing that has room by now. */
+  /** For who claims messages: none is due, whatever else was written, so that a claim would find nothing. */
   isStill(): boolean;
 }
 
@@ -74,9 +74,11 @@ export class Pulse {
   /** Somebody looks now. */
   look(): Look {
     const [beat, at] = [this.beats, performance.now()];
-    const isQuiet = (everyMs: number) =>
-      beat === this.beats &&
-      performance.now() - at < Math.max(everyMs, Math.min(SELDOM * everyMs, AT_LEAST_MS));
-    return { isQuiet, isStill: () => !this.due && isQuiet(AT_LEAST_MS) };
+    const since = () => performance.now() - at;
+    return {
+      isQuiet: (everyMs) =>
+        beat === this.beats && since() < Math.max(everyMs, Math.min(SELDOM * everyMs, AT_LEAST_MS)),
+      isStill: () => !this.due && since() < AT_LEAST_MS,
+    };
   }
 }

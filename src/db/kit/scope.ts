@@ -205,13 +205,16 @@ function inTurn<T>(transaction: Knex.Transaction, ask: () => PromiseLike<T>): Pr
 }
 
 /** Named parameters to bound ones; an array is bound as one PostgreSQL array. `::` casts are left alone. */
+/** A parameter in SQL of ours: `:name`, where no cast is. */
+export const NAMED = /(?<!:):([a-z][A-Za-z0-9]*)\b/g;
+
 function statementOf(
   sql: string,
   values: Record<string, SqlValue> = {},
 ): { text: string; bound: Knex.RawBinding[] } {
   const bound: SqlValue[] = [];
   // A question mark of the query's own (in a pattern, or jsonb's ?) is none of ours.
-  const text = sql.replaceAll('?', '\\?').replace(/(?<!:):([a-z][A-Za-z0-9]*)\b/g, (_, name: string) => {
+  const text = sql.replaceAll('?', '\\?').replace(NAMED, (_, name: string) => {
     if (!(name in values)) throw new Error(`The query names :${name}, which was not given`);
     const value = storable(values[name] as SqlValue);
     bound.push(value);

@@ -1,6 +1,6 @@
 import type { Enrolment, EndReason, EnrolmentState } from '@/core/sequence/enrolment';
 import { toJson } from '@/db/kit/json';
-import type { Crossing, Scope } from '@/db/kit/scope';
+import type { Reading, Scope } from '@/db/kit/scope';
 
 /** An enrolment with what the scheduler needs beside it. */
 export interface EnrolmentFull extends Enrolment {
@@ -49,9 +49,9 @@ const COLUMNS = `e.id, e.sequence_id, e.version, e.person_id, e.state, e.began_a
  * Workspaces in which somebody's next moment has come, of sequences that run: of those who wait longest. Who could not be
  * worked on, and waits for the next try, is not among them: however many they are, they keep no workspace waiting.
  */
-export const workspacesDue = async (crossing: Crossing, untroubled: string, at: Date): Promise<string[]> =>
+export const workspacesDue = async (reading: Reading, untroubled: string, at: Date): Promise<string[]> =>
   (
-    await crossing.rows<{ id: string }>(
+    await reading.rows<{ id: string }>(
       `select distinct workspace_id as id from (
          select e.workspace_id from enrolment e where e.look_at <= :at and ${untroubled} order by e.look_at limit 20000) due order by 1`,
       { at },

@@ -73,17 +73,16 @@ export interface Queue extends WaysOut {
 export class Unworkable extends Error {}
 
 /** The rows of a queue that may be worked on now. */
-export async function dueRows(ctx: Context, queue: Queue): Promise<Due[]> {
-  const ask = reading(ctx.orm);
+export async function dueRows(ctx: Context, queue: Queue, ask = reading(ctx.orm)): Promise<Due[]> {
   const due = await queue.due(ask, untroubled(queue.name), new Date(ctx.now()));
   const troubled = due.length > 0 ? await troubledIds(ask, queue.name) : new Set();
   return due.map((row) => ({ ...row, troubled: troubled.has(row.id) }));
 }
 
-/** Works on every row that is due, each by itself. Gives how many were worked on. */
-export async function workThrough(ctx: Context, queue: Queue): Promise<number> {
+/** Works on every row that is due, each by itself. Gives how many were worked on. `ask`: what is due is asked so. */
+export async function workThrough(ctx: Context, queue: Queue, ask?: Reading): Promise<number> {
   const { atOnce = 1 } = queue;
-  const due = await dueRows(ctx, queue);
+  const due = await dueRows(ctx, queue, ask);
   let done = 0;
   for (let from = 0; from < due.length; from += atOnce) {
     const together = due.slice(from, from + atOnce).map((row) => workOn(ctx, queue, row));

@@ -3,7 +3,7 @@ import type { Trigger } from '@/core/sequence/advance';
 import type { ReasonCode } from '@/core/clearance/reasons';
 import { ok } from '@/core/shared/result';
 import { untroubled } from '@/db/kit/trouble';
-import { acrossWorkspaces, byKey, inWorkspace, type Scope } from '@/db/kit/scope';
+import { byKey, inWorkspace, reading, type Scope } from '@/db/kit/scope';
 import {
   lockDue,
   lockEnrolments,
@@ -28,8 +28,10 @@ const SLICES_IN_A_TURN = 4;
  * together; when a slice cannot be, each of it is tried by itself, so that one holds up nobody. Gives how many.
  */
 export async function runDue(ctx: Context): Promise<number> {
-  const workspaces = await acrossWorkspaces(ctx.orm, (crossing) =>
-    workspacesDue(crossing, untroubled('enrolment')('e.id'), new Date(ctx.now())),
+  const workspaces = await workspacesDue(
+    reading(ctx.orm),
+    untroubled('enrolment')('e.id'),
+    new Date(ctx.now()),
   );
   let done = 0;
   for (const workspaceId of workspaces)
