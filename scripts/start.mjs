@@ -50,14 +50,13 @@ async function main() {
     // The links in letters lead to the web process, which the worker does not know otherwise.
     WREN_PUBLIC_URL: process.env.WREN_PUBLIC_URL || `http://localhost:${settings.webPort}`,
   };
-  // The bench knows nothing of the database, and comes up beside what is done to it.
-  if (!settings.realCarrier) run('test bench', [process.execPath, ['dist/bench.js']], env);
-  runOnce('dist/migrate.js', [], env, 'The database could not be brought up to date');
-  if (!settings.realCarrier)
+  if (!settings.realCarrier) {
+    run('test bench', [process.execPath, ['dist/bench.js']], env);
     await answering(`http://127.0.0.1:${settings.benchPort}/health`, 'The test bench');
+  }
   const withDemo = !process.env.WREN_NO_DEMO && !settings.realCarrier;
-  if (withDemo)
-    runOnce('dist/demo.js', [process.env.WREN_DEMO || 'load'], env, 'The demo could not be loaded');
+  if (withDemo) runOnce('dist/demo.js', [process.env.WREN_DEMO || 'load'], env);
+  else runOnce('dist/migrate.js', [], env);
   // Two, so that whoever calls, asks or answers is not kept waiting by a broadcast that leaves.
   // Where the processor is short a broadcast gives way.
   run('sender', [process.execPath, ['dist/worker.js']], { ...env, WREN_WORKER: 'sends' }, { nice: 5 });
@@ -175,7 +174,10 @@ const reachable = (host, port) =>
       .once('timeout', () => give(false));
   });
 
-function runOnce(file, args, env, what) {
+/** What a command ends with when the database could not be brought up to date, which both begin with. */
+const NOT_UP_TO_DATE = 3;
+
+function runOnce(file, args, env) {
   try {
     execFileSync(process.execPath, [file, ...args], {
       cwd: root,
@@ -184,6 +186,10 @@ function runOnce(file, args, env, what) {
       stdio: ['ignore', 'inherit', 'pipe'],
     });
   } catch (error) {
+    const what =
+      error.status === NOT_UP_TO_DATE
+        ? 'The database could not be brought up to date'
+        : 'The demo could not be loaded';
     throw new Sorry(`${what}: ${firstComplaint(String(error.stderr || error.message))}`);
   }
 }

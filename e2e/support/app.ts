@@ -65,7 +65,6 @@ async function fillDemo(name: string): Promise<void> {
   });
   try {
     await saying(bench, '"ready"', 30_000);
-    await output(['dist/migrate.js'], env);
     await output(['dist/demo.js', 'fill'], env);
   } finally {
     await stopped(bench, 'SIGTERM');

@@ -9,14 +9,17 @@ import { scheduleEvening, textTonight } from '@/demo/tonight';
 import { makeContext } from '@/services/context';
 import { refreshPlaces } from '@/services/people/refresh-places';
 import { benchUrl, openClock } from '@/services/kit/settings';
+import { bringUpToDate } from './up-to-date';
 
 /**
- * `demo load`: loads the shipped demo into an empty database; leaves any other alone. Its two halves by themselves:
- * `demo fill` makes the database, which may be copied; `demo open` tells a bench of what is in it, from where on it lives.
+ * `demo load`: brings the database up to date and loads the shipped demo into an empty one; leaves any other alone. Its two
+ * halves by themselves: `demo fill` makes the database, which may be copied; `demo open` tells a bench of what is in it, from
+ * where on it lives.
  */
 const FILE = new URL('../demo/juniper-gap.jsonl.br', import.meta.url);
 
 const orm = getOrm();
+await bringUpToDate(orm);
 const clock = await openClock();
 const ctx = makeContext(orm, clock.now);
 

@@ -1,14 +1,7 @@
 import { getOrm } from '@/db/kit/orm';
-import { migrate } from '@/services/migrate';
+import { bringUpToDate } from './up-to-date';
 
 const orm = getOrm();
-try {
-  const steps = await migrate(orm);
-  if (steps > 0)
-    console.log(`The database has been brought up to date (${steps} ${steps === 1 ? 'step' : 'steps'}).`);
-  await orm.close(true);
-  process.exit(0);
-} catch (error) {
-  console.error((error as Error).message);
-  process.exit(1);
-}
+await bringUpToDate(orm);
+await orm.close(true);
+process.exit(0);
