@@ -116,6 +116,7 @@ describe('the start command, with a database that is not as it should be', () =>
       `select count(*)::int as n from pg_tables where schemaname = 'public'`,
     );
     await client.end();
+    expect(lines[0]).toMatch(/^The database could not be brought up to date: /);
     expect(lines).toEqual([
       expect.stringContaining('by a newer version of the application (Migration20991231000099)'),
     ]);
@@ -157,7 +158,12 @@ describe('whoever listened to what it says', () => {
     const child = spawn(process.execPath, ['scripts/start.mjs'], {
       ...{ cwd: ROOT, env, stdio: ['ignore', 'pipe', 'pipe'] as ['ignore', 'pipe', 'pipe'] },
     });
+    let said = '';
+    child.stdout.on('data', (chunk: Buffer) => (said += chunk.toString()));
     await saying(child, 'Steady Wren is running', 200_000);
+    // Words for whoever starts it; what its parts did with which row stands in the logs.
+    expect(said).toContain('Loading the demo ...');
+    expect(said).not.toContain('{"');
     const health = () => fetch(`http://127.0.0.1:${PORTS.PORT}/health`).catch(() => null);
     child.stdout.destroy();
     child.stderr.destroy();

@@ -181,7 +181,8 @@ function runOnce(file, args, env) {
   try {
     execFileSync(process.execPath, [file, ...args], {
       cwd: root,
-      env,
+      // Its words go to the terminal as they are: each row it works on is nobody's concern there.
+      env: { ...env, WREN_LOG_LEVEL: process.env.WREN_LOG_LEVEL || 'warn' },
       encoding: 'utf8',
       stdio: ['ignore', 'inherit', 'pipe'],
     });
