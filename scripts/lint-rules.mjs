@@ -30,7 +30,24 @@ const titleOfOneChild = rule(
   }),
 );
 
+const isDoc = ({ type, value }) => type === 'Block' && value.startsWith('*');
+
+const oneDoc = {
+  meta: { type: 'problem', schema: [] },
+  create: (context) => ({
+    Program() {
+      const docs = context.sourceCode.getAllComments().filter(isDoc);
+      for (const [i, doc] of docs.entries())
+        if (i > 0 && docs[i - 1].loc.end.line === doc.loc.start.line - 1)
+          context.report({
+            node: doc,
+            message: 'Nothing stands between these two: one of them strayed from what it describes.',
+          });
+    },
+  }),
+};
+
 export default {
   meta: { name: 'wren' },
-  rules: { 'cut-text': cutText, 'title-of-one-child': titleOfOneChild },
+  rules: { 'cut-text': cutText, 'one-doc': oneDoc, 'title-of-one-child': titleOfOneChild },
 };

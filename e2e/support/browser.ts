@@ -17,8 +17,10 @@ const FLAGS = [
   '--force-color-profile=srgb',
 ];
 
-/** Debian's Chromium with a profile of its own that goes with it. */
-/** @param more flags of the browser, such as a microphone that is played */
+/**
+ * Debian's Chromium with a profile of its own that goes with it.
+ * @param more flags of the browser, such as a microphone that is played
+ */
 export async function openBrowser(
   more: readonly string[] = [],
 ): Promise<{ browser: Browser; close: () => Promise<void> }> {

@@ -30,10 +30,10 @@ export const VOUCHER_FIELDS: readonly MergeField[] = [
   { name: 'voucher.link', label: 'link to the voucher', fallback: null },
 ];
 
-/** Fields that have a value for everybody. */
 /** What a text may say of something it is about: `item.e_204.when`. The number is the business’s own. */
 const ITEM_FIELD = /^item\.([a-z0-9_]{1,40})\.(name|when|place|price|link|number)$/;
 
+/** Fields that have a value for everybody. */
 export const neverEmpty = (name: string): boolean =>
   ITEM_FIELD.test(name) ||
   [...MERGE_FIELDS, ...VOUCHER_FIELDS].some((field) => field.name === name && field.fallback === null);

@@ -204,10 +204,10 @@ function inTurn<T>(transaction: Knex.Transaction, ask: () => PromiseLike<T>): Pr
   return answer;
 }
 
-/** Named parameters to bound ones; an array is bound as one PostgreSQL array. `::` casts are left alone. */
 /** A parameter in SQL of ours: `:name`, where no cast is. */
 export const NAMED = /(?<!:):([a-z][A-Za-z0-9]*)\b/g;
 
+/** Named parameters to bound ones; an array is bound as one PostgreSQL array. */
 function statementOf(
   sql: string,
   values: Record<string, SqlValue> = {},

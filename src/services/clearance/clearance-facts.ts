@@ -599,7 +599,6 @@ export async function loadPast(
   return past;
 }
 
-/** The question clearance answers, put together. */
 /** A program with what it promised this person. */
 const programFor = (
   { clearanceProgram: program, promises }: ProgramFacts,
@@ -610,6 +609,7 @@ const programFor = (
   return { ...program, promise: promiseFor(promises, state === 'in' ? (since ?? -Infinity) : null) };
 };
 
+/** The question clearance answers, put together. */
 export function clearanceInput(
   facts: ProgramFacts,
   person: PersonFacts,

@@ -571,8 +571,7 @@ afterAll(() => {
   delete process.env.WREN_CALL_HOSTS;
 });
 
-/** The stamp of what would be changed next. */
-/** Of what is kept once; 0 before it is. */
+/** The stamp of what is kept once; 0 before it is. */
 const keptStamp = async (table: 'registration_brand' | 'registration_program'): Promise<number> =>
   (
     await world.within((scope) =>
@@ -582,6 +581,7 @@ const keptStamp = async (table: 'registration_brand' | 'registration_program'): 
     )
   )[0]!.stamp;
 
+/** The stamp of what would be changed next. */
 const stampOf = async (
   table: 'program' | 'workspace' | 'keyword' | 'offer' | 'form' | 'source' | 'poster' | 'chat_wording',
 ): Promise<number> =>
