@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { guessColumns, mappingProblem } from './columns';
-import { leastOf, permissionColumn, readPermission, type Permission } from './permission';
+import { leastOf, mayMeanNoTexts, permissionColumn, readPermission, type Permission } from './permission';
 import { readRow } from './row';
 
 describe('what a file says of being texted', () => {
@@ -238,4 +238,52 @@ describe('the day on which they agreed', () => {
     expect(guesses.map(({ to }) => to)).toEqual(['number', 'agreed', 'agreed', 'agreed_on']);
     expect(mappingProblem(guesses, guesses)).toBeNull();
   });
+});
+
+describe('a note in any other column', () => {
+  it.each([
+    ...[
+      "please don't send me text messages",
+      'She asked that we not text',
+      'does not want texts',
+      'no txts pls',
+    ],
+    ...[
+      'texting is not allowed at my job',
+      'Client declined texts 3/2',
+      'opted out of texts in march',
+      'SMS: no',
+    ],
+    ...['said stop texting', 'email me instead of texting', 'prefers calls to texts', 'calls only please'],
+    ...['my phone does not get texts', 'not a fan of text messages', 'DO-NOT-TEXT', 'not reachable by text'],
+    ...['no me manden textos', 'no le gustan los mensajes de texto', 'que no le escriban', 'sólo por correo'],
+    ...['llamar, no textear', 'sin mensajes de texto', 'dijo que no más mensajes', 'llamar solamente'],
+    ...['ne pas texter', "ne m'envoyez pas de messages texte", 'par courriel uniquement', 'plus de sms svp'],
+    ...['préfère les courriels aux sms', 'appeler seulement', 'keine SMS bitte', 'took herself off texts'],
+  ])('may mean that they want no texts: %s', (note) => expect(mayMeanNoTexts(note)).toBe(true));
+
+  it.each([
+    ...[
+      'no problem with texts',
+      'not sure if texts arrive',
+      "didn't get the last text",
+      'she never got our texts in may',
+    ],
+    ...[
+      "please text, don't call",
+      'no phone calls please text',
+      'no email on file, uses text',
+      'text, not email',
+    ],
+    ...[
+      'No answer - text sent',
+      'stop by the office, text first',
+      'email only if you have pictures',
+      'only call if it rains',
+    ],
+    ...['Reply STOP to opt out of texts', 'consent is not a condition to get texts', 'did not text back'],
+    ...['hates spam but texts are ok', 'wants text alerts only', 'no show in march', 'no message left'],
+    ...['solo mensajes, no llamadas', 'no tengo correo, mándenme un texto', 'no hay problema con los textos'],
+    ...["pas d'appels, sms seulement", 'pas de problème, sms ok', 'sms de préférence'],
+  ])('says nothing of the kind: %s', (note) => expect(mayMeanNoTexts(note)).toBe(false));
 });

@@ -18,17 +18,32 @@ const LEFT =
 /** How people mark a name or a number of somebody who wants no texts. */
 export const MARKED_LEFT =
   /\b(?:do not|don['’]?t) (?:text|sms|contact|message|msg|call)\b|\bdn[ct]\b|\bopt(?:ed|s)?[ -]?out\b|\bunsub(?:scribed?)?\b|\bno (?:texts?|sms|messages)\b|\bstop(?:ped)? (?:texts?|texting|sms)\b/gi;
+/** Texts and texting, as notes call them in English, Spanish, French and German. */
+const TEXTS = String.raw`(?:te?xts?|te?xting|texted|sms|mensajes?|textos?|textear|textee[ns]?|textez|messages? textes?)\b(?! back\b)`;
+const ELSEWHERE = String.raw`(?:e-?mails?|mail|phone|calls?|voice|correos?(?: electr[oó]nicos?)?|llamad?as?|llamar|courriels?|appels?|appeler|t[eé]l[eé]phone)`;
+const NONE = String.raw`\b(?<!\bstop to )(?:no|not|never|without|instead of|rather than|cannot|sin|nunca|keine|pas|plus de|aucun|jamais|against|off|hates?|dislikes?|declin\w*|refus\w*|rejects?|rejected|(?:opt(?:ed|s|ing)? out|removed?|unsubscribed?) (?:of|from)|quit|stop(?:ped|s)?(?! by| to)|(?:do|does|did|ca|wo|would|should|is|are)n['’]?t)\b`;
+/** What lies between the two says of something else than of texts that they are not wanted. */
+const BESIDE = String.raw`(?:condition|required|problem\w*|issues?|worr\w+|trouble|only|solo|just|mal|sure|answer|please|but|pero|mais|(?:get|got|receiv\w*|see|saw|seen|recib\w*|re[cç]u\w*) (?:the|your|my|our|that|this|last|any|tu|su|el|votre|vos|nos)|${ELSEWHERE}(?! (?:or|nor|and|and\/or|ni|ou|o|y)\b))\b`;
+/** Within one part of a sentence. */
+const BETWEEN = String.raw`(?:(?: +|[_-])(?!${BESIDE})\p{L}[\p{L}'’]{0,20}){0,4}(?: +|[_-])`;
 /** The same in words of any other column, where only texts can be meant: who opted out there may have left a newsletter. */
 const NOTED = new RegExp(
   [
-    "\\b(?:do not|don['’]?t|never) (?:text|sms|message|msg)\\b",
-    '\\b(?:no|stopped|against|hates?|dislikes?|not (?:by|via)) (?:texts?|texting|sms)\\b',
-    '\\b(?:e-?mail|calls?|phone),? not (?:by )?(?:texts?|sms)\\b',
-    '\\b(?:e-?mail|calls?|phone) only\\b|\\bonly (?:by |via )?(?:e-?mail|phone|calls?)\\b',
-    "\\bcan(?:not|['’]?t| not) (?:get|receive|read) (?:texts?|sms)\\b",
+    `${NONE}${BETWEEN}${TEXTS}`,
+    String.raw`\b${TEXTS} *[:=] *(?:no|none|n|off|stop|opt(?:ed)?[ -]?out)\b`,
+    String.raw`\b(?:texts?|texting|text messag\w+|sms) (?:is |are |does |do )?(?:not|n['’]t) (?:allowed|permitted|possible|ok|okay|wanted|welcome|work\w*|available)\b`,
+    String.raw`\b${ELSEWHERE}(?: please)? (?:only|solamente|[uú]nicamente|seulement|uniquement)\b(?! (?:if|when|after|before))`,
+    String.raw`\b(?:only (?:by |via )?|(?:s[oó]lo|solamente|[uú]nicamente) (?:por |con )?|(?:seulement|uniquement) par )${ELSEWHERE}\b(?! (?:if|when|after|before|si|cuando)\b)`,
+    String.raw`\bpr[eé]f\p{L}* (?:an? |by |un |el |los |las |les? )?${ELSEWHERE} (?:over|to|than|a los|a|aux?) (?:an? )?${TEXTS}`,
+    String.raw`\bne (?:pas|plus|jamais) (?:me |lui |leur )?texter\b`,
+    String.raw`\bno (?:me|le|les|nos) (?:escrib|text)\p{L}{1,6}\b`,
+    String.raw`\b(?:do not|don['’]?t|never) (?:message|msg)\b`,
   ].join('|'),
-  'i',
+  'iu',
 );
+
+/** What each of them names one of: few cells do, and the rest are told from them twenty times quicker. */
+const MENTIONED = /te?xt|sms|mensaj|escrib|messag|msg|only|s[oó]lo|solamente|nicamente|seulement|uniquement/i;
 
 /** Of a tag, all that it says. */
 const TAG_OF_LEFT =
@@ -38,7 +53,7 @@ const TAG_OF_LEFT =
 export const saysLeft = (cell: string): boolean => cell.search(MARKED_LEFT) >= 0;
 
 /** Whether a note may be about somebody who wants no texts: a human has to look. */
-export const mayMeanNoTexts = (note: string): boolean => NOTED.test(note);
+export const mayMeanNoTexts = (note: string): boolean => MENTIONED.test(note) && NOTED.test(note);
 
 /** Whether a tag or a list is that of people who left. */
 export const tagSaysLeft = (tag: string): boolean => TAG_OF_LEFT.test(tag.trim());

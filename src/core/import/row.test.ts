@@ -264,6 +264,7 @@ describe('a row', () => {
   it.each([
     ['303-555-0123 (do not text)', 'left'],
     ['DNC 303-555-0123', 'left'],
+    ['303-555-0123 (no mandar mensajes)', 'unclear'],
     ['303-555-0123', undefined],
   ])('whose number stands as %s says %s', (cell, permission) => {
     const found = readRow([cell, 'yes'], [{ to: 'number' }, { to: 'agreed' }], new Map(), 'US');
@@ -307,6 +308,10 @@ describe('a row', () => {
       '@;',
       'a@example.org;',
       'do not ',
+      'no ',
+      'no-a',
+      'stop by email or ',
+      'sms : ',
     ];
     for (const to of [
       'number',

@@ -108,7 +108,7 @@ export function readRow(
     else if (column.to === 'agreed_on') said.push(putDay(person, text, column.order ?? null, named.today));
     else if (text !== '') {
       put(person, column, text, { own, country, named, names });
-      if (NAMES.has(column.to) || column.to === 'number') said.push(saysLeft(text) ? 'left' : null);
+      if ((NAMES.has(column.to) || column.to === 'number') && saysLeft(text)) said.push('left');
       else if (mayMeanNoTexts(text)) {
         person.told.push(`“${short(text)}” may mean that they want no texts`);
         said.push('unclear');

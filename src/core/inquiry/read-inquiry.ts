@@ -4,6 +4,7 @@ import { mayMeanNoTexts, readPermission } from '../import/permission';
 import { readRow, type RowPerson } from '../import/row';
 import type { ColumnMap } from '../import/columns';
 import { fold } from '../audience/fold';
+import { interpret } from '../reply/interpret';
 import { cutText } from '../shared/clean-text';
 import { ok, refuse, type Result } from '../shared/result';
 import {
@@ -68,10 +69,13 @@ export function readInquiry(
     words: cutText(text('words'), LONGEST_WORDS),
     // A ticked box says yes in many ways; a sentence of consent in its value is one of them, a refusal is none.
     agreed: readPermission('agreed', text('agreed')) === 'agreed',
-    noTexts: mayMeanNoTexts(text('words')) || (person.value.permission ?? 'agreed') !== 'agreed',
+    noTexts: wantsNoTexts(text('words')) || (person.value.permission ?? 'agreed') !== 'agreed',
     senderId: id === '' ? null : cutText(id, LONGEST_ID),
   });
 }
+
+const wantsNoTexts = (words: string): boolean =>
+  mayMeanNoTexts(words) || interpret(clean(words)).meaning === 'opt-out';
 
 /** Says what came in place of a number, where something did. */
 function problemOf(values: ReadonlyMap<InquiryTarget, string>, reason: string): string {

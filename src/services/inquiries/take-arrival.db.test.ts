@@ -125,8 +125,12 @@ describe('an inquiry', () => {
     expect(await inquiries()).toHaveLength(1);
   });
 
-  it('that asks for no texts brings no consent to them, and is read by a human first', async () => {
-    await bring(await source(), { ...ASKED, text: 'Is March free? Please e-mail, do not text me.' });
+  it.each([
+    'Is March free? Please e-mail, do not text me.',
+    '¿Hay lugar en marzo? Prefiero correo, no me manden mensajes.',
+    'Is March free? And take me off your list, please.',
+  ])('that asks for no texts brings no consent to them, and is read by a human first: %s', async (text) => {
+    await bring(await source(), { ...ASKED, text });
     await work();
     expect(await inquiries()).toMatchObject([{ held: 'no-texts' }]);
     expect(await consents()).toMatchObject([{ channel: 'email', state: 'in' }]);
