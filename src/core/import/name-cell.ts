@@ -1,4 +1,4 @@
-import { dress, PARTICLES } from '../question/read-name';
+import { dress, PARTICLES, TITLES } from '../question/read-name';
 import { cutText } from '../shared/clean-text';
 import { MARKED_LEFT } from './permission';
 
@@ -20,8 +20,6 @@ const AN_ADDRESS = /@|(?:\d\D{0,3}){7}/;
 
 /** What somebody wrote behind a name, or before it, for themselves: `(mom)`, `[VIP]`, `- do not text`. */
 const NOTE = /\s*(?:\([^()]*\)?|\[[^\]]*\]?|\{[^}]*\}?)\s*|\s+[-–—|/*#]+\s+.*$/gu;
-const TITLES =
-  /^(?:(?:mr|mrs|ms|miss|mx|dr|prof|professor|rev|mme|mlle|herr|frau|sr|sra|srta|dra|señor|señora)\b\.?\s*(?:(?:and|&|und|y|et)\s+)?)+(?=\s*\p{L})/iu;
 /** What follows a name for life stays with it; what somebody has learned is none. */
 const LEARNED =
   /^(?:ph\.?d|m\.?d|d\.?d\.?s|d\.?v\.?m|r\.?n|esq|c\.?p\.?a|m\.?b\.?a|j\.?d|m\.?a|m\.?sc|b\.?a)\.?$/i;

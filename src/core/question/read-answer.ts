@@ -3,10 +3,12 @@ import { clean, readOwnValue, type DateOrder, type OwnField, type OwnValue } fro
 import { placeOfPostalCode } from '../phone/postal';
 import { plain } from '../reply/normalise';
 import type { Day } from '../audience/days';
-import damerau from 'talisman/metrics/damerau-levenshtein.js';
 import type { Asked } from './fields';
-import { readName } from './read-name';
+import { choiceIn } from './read-choice';
+import { countIn } from './read-count';
 import { readWrittenDate } from './read-date';
+import { readName } from './read-name';
+import { yesNoIn } from './read-yes-no';
 
 /** What a reply says to the question that stands open. */
 export type Answer =
@@ -164,12 +166,12 @@ function readOwn(
         : { is: 'partial', partial: date.value.partial };
     }
     case 'number':
-      return ownOf(own, numberIn(text));
+      return ownOf(own, countIn(text));
     case 'yes-no':
       return ownOf(own, yesNoIn(text));
     case 'one-of':
     case 'several-of':
-      return readChoice(own, text);
+      return ownOf(own, choiceIn(own, text)?.join('\n') ?? null);
     case 'text':
       return /\?\s*$/.test(text) || CHATTER.test(plain(text)) ? { is: 'other' } : ownOf(own, text);
   }
@@ -178,64 +180,4 @@ function readOwn(
 function ownOf(own: Pick<OwnField, 'kind' | 'options'>, text: string | null): Answer {
   const value = text === null ? null : readOwnValue(own, text);
   return value?.ok && value.value !== null ? { is: 'own', value: value.value } : { is: 'unreadable' };
-}
-
-const SMALL_NUMBERS =
-  'zero one two three four five six seven eight nine ten eleven twelve thirteen fourteen fifteen sixteen seventeen eighteen nineteen twenty'.split(
-    ' ',
-  );
-
-/** The one number in it: `about 12`, `there are four of us`. Two of them are none. */
-function numberIn(text: string): string | null {
-  const figures = text.match(/-?\d[\d,]*(?:\.\d+)?/g) ?? [];
-  const words = plain(text)
-    .split(' ')
-    .filter((word) => SMALL_NUMBERS.includes(word) && word !== 'one');
-  const alone =
-    plain(text) === 'one' || /\bjust (?:the )?one\b|\bone of us\b/.test(plain(text)) ? ['one'] : [];
-  const all = [...figures, ...[...words, ...alone].map((word) => String(SMALL_NUMBERS.indexOf(word)))];
-  return all.length === 1 ? all[0]! : null;
-}
-
-const YES =
-  /^(?:yes|y|yeah|yep|yup|ya|yea|sure|of course|certainly|absolutely|definitely|correct|right|ok|okay|true|i do|i am|we do|we are|si|oui|ja)(?: .*)?$/;
-const NO =
-  /^(?:no|n|nope|nah|never|not (?:really|yet|at all)|false|i dont|i am not|im not|we dont|non|nein)(?: .*)?$/;
-
-function yesNoIn(text: string): string | null {
-  if (/^\s*(?:👍|✅|🙋)/u.test(text)) return 'yes';
-  if (/^\s*(?:👎|❌|🚫)/u.test(text)) return 'no';
-  const bare = plain(text);
-  // "Yes but not yet" says both.
-  if (YES.test(bare) && NO.test(bare.replace(/^\S+ (?:but|well) /, ''))) return null;
-  return YES.test(bare) ? 'yes' : NO.test(bare) ? 'no' : null;
-}
-
-const APART = /[,;&+\n]|\b(?:and|und|et|y)\b/i;
-
-/** By name, by its number in the list, or one slip from a name that is like no other. */
-function readChoice({ kind, options }: Pick<OwnField, 'kind' | 'options'>, text: string): Answer {
-  const whole = options.some((option) => plain(option) === plain(text));
-  const parts = whole || kind === 'one-of' ? [text] : text.split(APART).filter((part) => plain(part) !== '');
-  const found = parts.map((part) => optionOf(options, part));
-  if (found.length === 0 || found.some((one) => one === null)) return { is: 'unreadable' };
-  return ownOf({ kind, options }, kind === 'one-of' ? found[0]! : [...new Set(found)].join('\n'));
-}
-
-function optionOf(options: readonly string[], text: string): string | null {
-  const bare = plain(text).replace(
-    /^(?:the|number|no|option|its|i like|i love|id say|maybe|my favou?rite is) /,
-    '',
-  );
-  const number = /^(\d{1,2})(?:st|nd|rd|th)?$/.exec(bare)?.[1];
-  const byName = options.find((option) => plain(option) === bare);
-  if (byName) return byName;
-  if (number) return options[Number(number) - 1] ?? null;
-  const near = options.filter((option) => {
-    const name = plain(option);
-    return name.length >= 4 && damerau(bare, name) <= (name.length >= 8 ? 2 : 1);
-  });
-  if (near.length === 1) return near[0]!;
-  const named = options.filter((option) => ` ${bare} `.includes(` ${plain(option)} `));
-  return named.length === 1 ? named[0]! : null;
 }

@@ -19,9 +19,13 @@ const NO_NAMES: ReadonlySet<string> = new Set(
     'go going come see saw know think want wanted need like liked work works better best most very too also just only still even now then than about after before again off out up over ' +
     'monday tuesday wednesday thursday friday saturday sunday today tonight tomorrow yesterday morning evening night week weekend year day time ' +
     'stop stopp start help unsubscribe cancel quit k huh hm hmm asap brb omw tbd ttyl idc np nvm ugh yay yo sup lovely amazing running late sounds fun full parking ' +
-    'text texts message messages number phone name email mail people person persons kids child children son daughter husband wife friend friends family mom dad'
+    'dr mr mrs ms prof sr sra text texts message messages number phone name email mail people person persons kids child children son daughter husband wife friend friends family mom dad'
   ).split(' '),
 );
+
+/** Nobody is greeted with one alone. */
+export const TITLES =
+  /^(?:(?:mr|mrs|ms|miss|mx|dr|prof|professor|rev|mme|mlle|herr|frau|sr|sra|srta|dra|señor|señora)\b\.?\s*(?:(?:and|&|und|y|et)\s+)?)+(?=\s*\p{L})/iu;
 
 /** So many small words in a row are a sentence; a name of more is written with capitals. */
 const MOST_SMALL = 3;
@@ -44,6 +48,7 @@ export function readName(text: string): { first_name: string; last_name?: string
   const opened = whole.replace(OPENERS, '');
   const bare = (opened === whole ? whole.replace(GREETING, '') : opened)
     .replace(CLOSERS, '')
+    .replace(TITLES, '')
     .replace(/^["“'(]+|["”')\s.,!;:]+$/g, '');
   const last = /^([^,]+),\s*([^,]+)$/.exec(bare);
   const words = (last ? `${last[2]} ${last[1]}` : bare).split(' ').filter(Boolean);
@@ -70,7 +75,7 @@ export function readName(text: string): { first_name: string; last_name?: string
  * word, or stands before a comma, is the last name.
  */
 export function splitName(text: string): { first_name: string; last_name?: string } | null {
-  const bare = text.normalize('NFC').replace(/\s+/g, ' ').trim();
+  const bare = text.normalize('NFC').replace(/\s+/g, ' ').trim().replace(TITLES, '');
   const [last, first] = /^([^,]+),\s*([^,]+)$/.exec(bare)?.slice(1) ?? [];
   const words = (first ? `${first} ${last}` : bare).split(' ');
   if (!/\p{L}/u.test(bare) || /[\d@<>{}[\]\\/|=*#:;!?"]/.test(bare) || bare.length > LONGEST) return null;
