@@ -43,6 +43,22 @@ describe('pauseWish', () => {
     ['give it a rest for a couple of wks', '2026-12-11'],
     ['pas de textos cette semaine', '2026-11-30'],
     ['pausa de un mes', '2026-12-27'],
+    ['pause until easter', '2027-03-29'],
+    ['nada hasta pascua por favor', '2027-03-29'],
+    ['no more until after thanksgiving', '2027-11-26'],
+    ['quiet until memorial day', '2027-06-01'],
+    ['hold them till labor day', '2027-09-07'],
+    ["pause till Valentine's day", '2027-02-15'],
+    ['stop until the fourth of july', '2027-07-05'],
+    ['pause until 2027-02-01', '2027-02-01'],
+    ['no texts until tomorrow', '2026-11-28'],
+    ['pause til mid january', '2027-01-15'],
+    ['nada hasta mediados de enero', '2027-01-15'],
+    ['pause through the end of february', '2027-03-01'],
+    ['nothing until the first of feb', '2027-02-01'],
+    ['stop for half a year', '2027-05-29'],
+    ['pause for a month and a half', '2027-01-11'],
+    ['till after new years please', '2027-01-01'],
   ])('%s: until %s', (body, until) => expect(day(body)).toBe(until));
 
   it('proposes a month where the words say nothing of how long, and says so', () =>

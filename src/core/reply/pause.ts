@@ -1,5 +1,6 @@
 import { DAY, type Millis } from '../shared/instant';
 import { dayNumberAt, instantOn } from '../shared/zone';
+import { HOLIDAYS, numberOf, weekdayOf } from './holidays';
 import { plain } from './normalise';
 
 /** For how long somebody wishes to hear nothing. */
@@ -120,7 +121,6 @@ const SEASON_BEGIN: Record<string, number> = {
 };
 
 const dateOf = (day: number): Date => new Date(day * DAY);
-const numberOf = (year: number, month: number, day: number): number => Date.UTC(year, month, day) / DAY;
 
 /** The next such day that is not over: a day without its year is the coming one. */
 function coming(month: number, day: number, today: number): number {
@@ -129,14 +129,43 @@ function coming(month: number, day: number, today: number): number {
   return thisYear > today ? thisYear : numberOf(year + 1, month, day);
 }
 
+/** The next such holiday that is not over. */
+function comingHoliday(on: (year: number) => number, today: number): number {
+  const year = dateOf(today).getUTCFullYear();
+  return on(year) >= today ? on(year) : on(year + 1);
+}
+
+/** Where in a month "mid March" and its like are; from the end of one the next begins. */
+const WITHIN: readonly [RegExp, (month: number, today: number) => number][] = [
+  [/^(?:end|late|fin)/, (month, today) => coming((month + 1) % 12, 1, today)],
+  [/^m/, (month, today) => coming(month, 15, today)],
+  [/^/, (month, today) => coming(month, 1, today)],
+];
+
 const WAYS: readonly Way[] = [
   {
+    says: new RegExp(`${UNTIL} (\\d{4}) (\\d{1,2}) (\\d{1,2})\\b`),
+    day: ([, year, month, day]) => numberOf(Number(year), Number(month) - 1, Number(day)),
+  },
+  { says: new RegExp(`${UNTIL} (?:tomorrow|manana|demain)\\b`), day: (_, today) => today + 1 },
+  {
     says: new RegExp(
-      `${UNTIL} (?:the |el |le |after )?(?:(\\d{1,2})(?:st|nd|rd|th)? (?:of |de )?(${MONTH})|(${MONTH})(?: (\\d{1,2})(?:st|nd|rd|th)?)?)\\b`,
+      `${UNTIL} (?:the |el |la |le )?(mid|middle|end|late|early|beginning|start|fin|finales|mediados|principios)(?: of| de)?(?: the)? (${MONTH})\\b`,
+    ),
+    day: ([, part, month], today) => WITHIN.find(([is]) => is.test(part!))![1](MONTHS.get(month!)!, today),
+  },
+  {
+    says: new RegExp(
+      `${UNTIL} (?:the |el |le |after )?(?:(\\d{1,2}|first)(?:st|nd|rd|th)? (?:of |de )?(${MONTH})|(${MONTH})(?: (\\d{1,2})(?:st|nd|rd|th)?)?)\\b`,
     ),
     day: ([, day, month, other, after], today) =>
       coming(MONTHS.get((month ?? other)!)!, Number(day ?? after ?? 1) || 1, today),
   },
+  ...HOLIDAYS.map(([names, on]): Way => ({
+    // Until such a day, and through it.
+    says: new RegExp(`${UNTIL} (?:after )?(?:the |el |la )?(?:${names})\\b`),
+    day: (_, today) => comingHoliday(on, today) + 1,
+  })),
   {
     // Further away a month has its day beside it, or "in" before it: "may" is a word of its own.
     says: new RegExp(`${UNTIL} ${GAP}(?:(${MONTH}) (\\d{1,2})(?:st|nd|rd|th)?|in (${MONTH}))\\b`),
@@ -166,9 +195,10 @@ const WAYS: readonly Way[] = [
   },
   {
     says: new RegExp(
-      `(?:for|por|durante|pendant|pour|pausa de|pause d|pause de|break of) (?:the next |another |about )?(?:(?:a|the) )?(${COUNT})(?: of)?(?: more)? (${UNIT})\\b`,
+      `(?:for|por|durante|pendant|pour|pausa de|pause d|pause de|break of) (?:the next |another |about )?(?:(?:a|the) )?(?:(half) (?:a |an )?|(${COUNT})(?: of)?(?: more)? )(${UNIT})\\b( and a half)?`,
     ),
-    day: ([, count, unit], today) => today + countOf(count!) * daysOf(unit!),
+    day: ([, half, count, unit, more], today) =>
+      today + Math.round((half ? 0.5 : countOf(count!) + (more ? 0.5 : 0)) * daysOf(unit!)),
   },
   {
     says: new RegExp(
@@ -186,17 +216,13 @@ const WAYS: readonly Way[] = [
     },
   },
   {
-    says: new RegExp(`${UNTIL} (?:after )?(?:christmas|xmas|navidad|noel)\\b`),
-    day: (_, today) => coming(11, 26, today),
-  },
-  {
     says: new RegExp(
       `${UNTIL} (?:the |la |l |el |au |le )?(?:next )?(${Object.keys(SEASON_BEGIN).join('|')})\\b`,
     ),
     day: ([, season], today) => coming(SEASON_BEGIN[season!]!, 1, today),
   },
   {
-    says: new RegExp(`(?:${UNTIL}|in|after) (?:the |after )*(?:new year|next year|ano nuevo|nouvel an)\\b`),
+    says: new RegExp(`(?:${UNTIL}|in|after) (?:the |after )*(?:new years?|next year|ano nuevo|nouvel an)\\b`),
     day: (_, today) => coming(0, 1, today),
   },
   {
@@ -211,9 +237,6 @@ const WAYS: readonly Way[] = [
       ),
   },
 ];
-
-/** From Monday, 0. 1 January 1970 was a Thursday. */
-const weekdayOf = (day: number): number => (day + 3) % 7;
 
 /** When the week, month or year after this one begins. */
 function nextBegins(days: number, today: number): number {
