@@ -51,6 +51,23 @@ describe('typing a condition', () => {
     ['area_code 720', 'whose area_code is 720'],
     ['area_code is 720', 'whose area_code is 720'],
     ['own.planet Saturn', 'whose own.planet is Saturn'],
+    ['people in Colorado', 'in Colorado'],
+    ['lives in colorado', 'in Colorado'],
+    ['replied in the last 2 weeks', 'who replied in the last 14 days'],
+    ['not replied in 6 months', 'who did not reply in the last 180 days'],
+    ['silent for a year', 'who did not reply in the last 365 days'],
+    ['clicked in the past month', 'who clicked in the last 30 days'],
+    ['did not click', 'who did not click in the last 90 days'],
+    ['created this week', 'whose created is in the last 7 days'],
+    ['created after 2026-05-01', 'whose created is after 2026-05-01'],
+    ['texted more than 5 times', 'who got at least 6 texts in the last 7 days'],
+    ['texts 3 weeks', 'who got at least 3 texts in the last 21 days'],
+    ['failed in the last 10 days', 'who missed any text in the last 10 days'],
+    ['missing first_name', 'whose first_name is empty'],
+    ['first_name starts with Zo', 'whose first_name starts with Zo'],
+    ['own.visits at least 3', 'whose own.visits is at least 3'],
+    ['720', 'whose area_code is 720'],
+    ['has an e-mail', 'whose email is not empty'],
   ])('%s offers first: %s', (typed, first) => {
     expect(words(typed)[0]).toBe(first);
   });

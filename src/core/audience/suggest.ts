@@ -1,4 +1,5 @@
 import type { AskedConsent, Leaf } from './condition';
+import { readDate } from '../people/values';
 import { fold } from './fold';
 import type { AskableField } from './fields';
 import { phraseOf } from './sentence';
@@ -46,10 +47,14 @@ export function suggest(
   const asked =
     wish.words.length + wish.exact.length === 0 ? openers(things, fields) : questions(things, fields);
   for (const plain of asked) {
-    const leaf = withNumber(plain, wish.number);
+    const leaf = withCount(withNumber(plain, wish.number), wish.count);
     const words = phraseOf(leaf, known);
     const names = { words: plainly(words), other: otherWords(leaf, known).map(plainly) };
-    const rank = rankOf(names, leaf !== plain, isNegative(leaf), wish);
+    const takes = {
+      number: 'days' in leaf && leaf.days === wish.number,
+      count: 'count' in leaf && leaf.count === wish.count,
+    };
+    const rank = rankOf(names, takes, isNegative(leaf), wish);
     if (rank !== null) found.push({ suggestion: { words, leaf }, rank });
   }
   for (const leaf of valued(typed, fields))
@@ -68,7 +73,10 @@ interface Wish {
   /** What they look for: without negation and number, in the words of conditions. */
   words: string[];
   negative: boolean;
+  /** Days, where a span of time was typed, else whatever number stands there. */
   number: number | null;
+  /** How often: `5 times`. */
+  count: number | null;
 }
 
 const NEGATIONS: ReadonlySet<string> = new Set([
@@ -81,43 +89,81 @@ const NEGATIONS: ReadonlySet<string> = new Set([
   'didnt',
   'dont',
   'isnt',
+  'missing',
 ]);
+
+/** Words that only lead to what is asked for. */
+const LEADING: ReadonlySet<string> = new Set(
+  'days day in of the last past this previous people person persons anyone everybody everyone who whose that are is was were has have had a an any lives live living based from within ago at for since least than more over times time ever yet only also their me show find with'.split(
+    ' ',
+  ),
+);
+
+const SPELLED: Record<string, number> = {
+  a: 1,
+  an: 1,
+  one: 1,
+  two: 2,
+  three: 3,
+  four: 4,
+  six: 6,
+  twelve: 12,
+};
+const UNIT_DAYS: Record<string, number> = { day: 1, week: 7, month: 30, quarter: 90, year: 365 };
+/** `2 weeks`, `a month`, `last year`, `this week`. */
+const SPAN =
+  /\b(?:(\d{1,3}|a|an|one|two|three|four|six|twelve)|(?:last|past|this|previous)) (day|week|month|quarter|year)s?\b/;
+const TIMES = /\b(more than |over )?(\d{1,2}) (?:times|texts)\b/;
 
 /** Words people use, and what conditions call it. */
 const CALLED: Record<string, string> = {
-  ...{ tagged: 'tag', tags: 'tag', listed: 'list', bounced: 'failed', texted: 'text' },
+  ...{ tagged: 'tag', tags: 'tag', listed: 'list', texted: 'text', received: 'got', get: 'got' },
+  ...{ bounced: 'missed', failed: 'missed', undelivered: 'missed', undeliverable: 'missed' },
   // As they begin: “replied”, and “did not reply”.
   ...{ answered: 'repl', reply: 'repl', replied: 'repl', replies: 'repl', clicked: 'click', clicks: 'click' },
   ...{ redeemed: 'redeem', opted: 'opt' },
 };
 
+/** What stands before a condition in a sentence. */
+const OPENING = /^(?:(?:all|people|persons?|every(?:body|one)|anyone|those|who|that|are|is|lives?|living) )+/;
+
 /** In its plainest dress, and one spelling of what is spelled in two ways. */
 const plainly = (text: string): string => fold(text.trim()).replace(/\be-mail/g, 'email');
 
 function wishOf(typed: string): Wish {
-  const whole = plainly(typed);
+  const whole = plainly(typed)
+    .replace(OPENING, '')
+    .replace(/\b(?:an?|the) /g, '');
   const exact = whole.split(/\s+/).filter(Boolean);
-  const meant = exact.filter((word) => !NEGATIONS.has(word.replace(/['’]/g, '')));
-  const numbers = meant.filter((word) => /^\d{1,3}$/.test(word));
+  const [times, more, count] = TIMES.exec(whole) ?? [];
+  const [span, many, unit] = SPAN.exec(whole) ?? [];
+  const apart = [times, span].reduce<string>((rest, found) => rest.replace(found ?? '', ' '), whole);
+  const meant = apart.split(/\s+/).filter((word) => word && !NEGATIONS.has(word.replace(/['’]/g, '')));
+  const numbers = span ? [] : meant.filter((word) => /^\d{1,3}$/.test(word));
   return {
-    ...{ whole, exact, negative: meant.length < exact.length },
-    number: numbers.length === 1 ? Number(numbers[0]) : null,
+    ...{ whole, exact, negative: exact.some((word) => NEGATIONS.has(word.replace(/['’]/g, ''))) },
+    number: unit
+      ? (SPELLED[many ?? 'one'] ?? Number(many)) * UNIT_DAYS[unit]!
+      : numbers.length === 1
+        ? Number(numbers[0])
+        : null,
+    count: count ? Number(count) + (more ? 1 : 0) : null,
     words: meant
       .filter((word) => numbers.length !== 1 || word !== numbers[0])
-      .filter((word) => !/^(?:days?|in|of|the|last)$/.test(word))
+      .filter((word) => !LEADING.has(word))
       .map((word) => CALLED[word] ?? word),
   };
 }
 
 /**
  * How near a question is, 0 the nearest; null: it is not what was typed.
- * @param counts it asks for a number, and takes the one that was typed
+ * @param takes it asks for a number of days, or how often, and takes what was typed
  */
 function rankOf(
   { words: phrase, other }: { words: string; other: readonly string[] },
-  counts: boolean,
+  takes: { number: boolean; count: boolean },
   negative: boolean,
-  { whole, exact, words, negative: wanted, number }: Wish,
+  { whole, exact, words, negative: wanted, number, count }: Wish,
 ): number | null {
   if (exact.length === 0) return 0;
   if (phrase === whole || phrase === `in ${whole}`) return 0;
@@ -127,13 +173,14 @@ function rankOf(
     NEGATIONS.has(word) ? phrase.split(' ').includes(word) : phrase.includes(word),
   );
   const meant =
-    (words.length > 0 || number !== null || wanted) &&
+    (words.length > 0 || number !== null || count !== null || wanted) &&
     [phrase, ...other].some((one) => words.every((word) => one.includes(word))) &&
-    (number === null || counts) &&
+    (number === null || takes.number) &&
+    (count === null || takes.count) &&
     (!wanted || negative);
   if (!literal && !meant) return null;
   const begins = [phrase, ...other].some((one) => words.every((word) => hasWord(one, word)));
-  if (meant && (wanted || number !== null) && begins) return 2;
+  if (meant && (wanted || number !== null || count !== null) && begins) return 2;
   if (phrase.startsWith(whole)) return 3;
   return begins ? 4 : literal && phrase.includes(` ${exact[0]}`) ? 5 : 6;
 }
@@ -146,16 +193,16 @@ function otherWords(leaf: Leaf, { fields, names }: Known): string[] {
       return verbs.map((verb) => `${verb} ${names.get(leaf.program) ?? ''}`);
     }
     case 'did':
-      return leaf.act === 'opted-out' && Object.keys(leaf.of).length === 0
-        ? ['opted out lately', 'unsubscribed lately', 'stopped lately']
-        : [];
+      if (Object.keys(leaf.of).length > 0) return [];
+      if (leaf.act === 'opted-out') return ['opted out lately', 'unsubscribed lately', 'stopped lately'];
+      return leaf.act === 'replied' && !leaf.has ? ['silent', 'quiet', 'inactive'] : [];
     case 'texts':
       return leaf.test === 'at-most' && leaf.count === 0 ? ['not texted lately', 'got nothing lately'] : [];
     case 'field': {
       const { label, options } = fields.get(leaf.field) ?? { label: leaf.field, options: null };
       if (leaf.test === 'empty')
         return [
-          ...[`no ${label}`, `without ${label}`, `${label} empty`, `${label} is empty`],
+          ...[`no ${label}`, `without ${label}`, `missing ${label}`, `${label} empty`, `${label} is empty`],
           ...(NEVER[leaf.field] ?? []),
         ];
       if (leaf.test === 'not-empty') return [`has ${label}`, `with ${label}`, `${label} not empty`];
@@ -191,11 +238,13 @@ const NEVER: Record<string, readonly string[]> = {
   owner: ['assigned to nobody', 'unassigned'],
 };
 
-/** A field by its name, and the value that was typed after it: “area code 720”. */
+/** A field by its name, and the value that was typed after it: “area code 720”, “added before 2026-05-01”, “visits 3”. */
 function* valued(typed: string, fields: ReadonlyMap<string, AskableField>): Generator<Leaf> {
   const [whole, words] = [plainly(typed), typed.trim().split(/\s+/)];
+  const bare = BARE.find(({ looks }) => looks.test(whole))?.field;
+  if (bare && fields.has(bare)) yield { ask: 'field', field: bare, test: 'is', value: whole };
   for (const { name: field, label, kind } of fields.values()) {
-    if (kind !== 'text' || field === 'number') continue;
+    if (!VALUED.has(kind) || field === 'number') continue;
     const begins = plainly(label);
     if (!whole.startsWith(`${begins} `)) continue;
     const rest = words
@@ -203,8 +252,42 @@ function* valued(typed: string, fields: ReadonlyMap<string, AskableField>): Gene
       .join(' ')
       .replace(/^(?:is|=)\s+/i, '');
     if (WORDS_OF_TESTS.test(rest)) continue;
-    yield { ask: 'field', field, test: 'is', value: rest };
-    yield { ask: 'field', field, test: 'contains', value: rest };
+    yield* valuesOf(field, kind, rest);
+  }
+}
+
+/** What is a value of one field alone, and typed without its name. */
+const BARE = [
+  { looks: /^\d{5}$/, field: 'postal_code' },
+  { looks: /^\d{3}$/, field: 'area_code' },
+];
+const VALUED: ReadonlySet<AskableField['kind']> = new Set(['text', 'number', 'date', 'instant']);
+const DAY_TESTS: Record<string, 'before' | 'after' | 'on'> = {
+  before: 'before',
+  after: 'after',
+  since: 'after',
+  on: 'on',
+};
+
+function* valuesOf(field: string, kind: AskableField['kind'], rest: string): Generator<Leaf> {
+  const ask = { ask: 'field' as const, field };
+  if (kind === 'number') {
+    const [, most, value] =
+      /^(?:(?:at least|over|more than|>=?) ?|(at most|under|less than|<=?) ?)?(-?\d+(?:\.\d+)?)$/i.exec(
+        rest,
+      ) ?? [];
+    if (value === undefined) return;
+    if (!most) yield { ...ask, test: 'at-least', value };
+    yield { ...ask, test: 'at-most', value };
+  } else if (kind === 'text') {
+    const [, begins, value] = /^(?:(starts with|begins with)|contains) (.+)$/i.exec(rest) ?? [];
+    if (value) return yield { ...ask, test: begins ? 'starts' : 'contains', value };
+    yield { ...ask, test: 'is', value: rest };
+    yield { ...ask, test: 'contains', value: rest };
+  } else {
+    const [, word, written] = /^(before|after|since|on) (.+)$/i.exec(rest) ?? [];
+    const day = written ? readDate(written, null) : null;
+    if (day?.ok) yield { ...ask, test: DAY_TESTS[word!.toLowerCase()]!, value: day.value };
   }
 }
 
@@ -219,7 +302,11 @@ const isNegative = (leaf: Leaf): boolean =>
   ('test' in leaf && (leaf.test === 'empty' || leaf.test === 'is-not')) ||
   ('state' in leaf && leaf.state === 'never');
 
-/** The question with the number that was typed, where it asks for one. */
+/** The question with how often was typed, where it asks for that. */
+const withCount = (leaf: Leaf, count: number | null): Leaf =>
+  count !== null && leaf.ask === 'texts' && leaf.test === 'at-least' ? { ...leaf, count } : leaf;
+
+/** The question with the number of days that was typed, where it asks for one. */
 function withNumber(leaf: Leaf, number: number | null): Leaf {
   if (number === null || number < 1) return leaf;
   if ('days' in leaf && leaf.days !== undefined) return { ...leaf, days: number } as Leaf;
@@ -248,6 +335,7 @@ function* questions(
   yield { ask: 'did', has: true, act: 'replied', of: {}, days: 90 };
   yield { ask: 'did', has: false, act: 'replied', of: {}, days: 90 };
   yield { ask: 'did', has: true, act: 'clicked', of: {}, days: 90 };
+  yield { ask: 'did', has: false, act: 'clicked', of: {}, days: 90 };
   yield { ask: 'did', has: true, act: 'redeemed', of: {}, days: 90 };
   yield { ask: 'did', has: true, act: 'opted-out', of: {}, days: 90 };
   yield { ask: 'sent', has: true, outcome: 'failed', of: {}, days: 90 };
