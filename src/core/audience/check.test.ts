@@ -150,7 +150,7 @@ describe('checking a condition', () => {
       person({}),
       person({
         consents: {
-          sms: new Map([['prg_a', 'in']]),
+          sms: new Map([['prg_a', { state: 'in', since: 0 }]]),
           email: new Map(),
           chat: new Map(),
           voicemail: new Map(),

@@ -51,6 +51,8 @@ export interface ConsentLeaf {
   program: string;
   state: AskedConsent;
   has: boolean;
+  /** It came to be so in the last so many days; says nothing of `never`. */
+  days?: number;
 }
 
 /** What a text was part of; none of them: any text. */

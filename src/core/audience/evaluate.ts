@@ -12,8 +12,8 @@ export interface PersonRecord {
   /** By field name. Null or missing: empty. Instants are milliseconds, several values a list. */
   values: Readonly<Record<string, string | readonly string[] | Millis | null>>;
   labels: ReadonlySet<string>;
-  /** State by channel and program; missing: never asked. */
-  consents: Readonly<Record<Channel, ReadonlyMap<string, Exclude<AskedConsent, 'never'>>>>;
+  /** State by channel and program, and since when it is so; missing: never asked. */
+  consents: Readonly<Record<Channel, ReadonlyMap<string, RecordedConsent>>>;
   texts: readonly RecordedText[];
   replies: readonly { meaning: string; after: TextOrigin | null; at: Millis }[];
   engagements: readonly { act: 'clicked' | 'redeemed'; of: TextOrigin | null; at: Millis }[];
@@ -22,6 +22,11 @@ export interface PersonRecord {
   imports: ReadonlySet<string>;
   batches: ReadonlySet<string>;
   vouchers: readonly RecordedVoucher[];
+}
+
+export interface RecordedConsent {
+  state: Exclude<AskedConsent, 'never'>;
+  since: Millis;
 }
 
 export interface RecordedVoucher {
@@ -61,7 +66,7 @@ export function evaluate(plan: Plan, person: PersonRecord): boolean {
     case 'label':
       return person.labels.has(plan.id);
     case 'consent':
-      return (person.consents[plan.channel].get(plan.program) ?? 'never') === plan.state;
+      return isConsent(person.consents[plan.channel].get(plan.program), plan);
     case 'sent':
       return person.texts.some(
         (text) =>
@@ -120,6 +125,11 @@ function isVoucher(
       return over && !used;
   }
 }
+
+const isConsent = (
+  recorded: RecordedConsent | undefined,
+  { state, since }: Extract<Plan, { op: 'consent' }>,
+): boolean => (recorded ? recorded.state === state && isSince(recorded.since, since) : state === 'never');
 
 const isSince = (at: Millis | null, since: Millis | null): boolean =>
   since === null || (at !== null && at >= since);

@@ -161,6 +161,7 @@ const SHAPES: Record<
     program: text,
     state: oneOf(['in', 'out', 'asked', 'lapsed', 'never']),
     has: yes,
+    days: maybe(days),
   },
   sent: {
     has: yes,

@@ -84,7 +84,7 @@ describe('a plan', () => {
     [
       'consent is by text unless a channel is named',
       { ask: 'consent', program: 'prg_a', state: 'in', has: true },
-      { op: 'consent', channel: 'sms', program: 'prg_a', state: 'in' },
+      { op: 'consent', channel: 'sms', program: 'prg_a', state: 'in', since: null },
     ],
   ])('%s', (_, condition, plan) => expect(planned(condition)).toEqual(plan));
 

@@ -26,7 +26,7 @@ export type Plan =
   | { op: 'not'; of: Plan }
   | ValuePlan
   | { op: 'label'; id: string }
-  | { op: 'consent'; channel: Channel; program: string; state: AskedConsent }
+  | { op: 'consent'; channel: Channel; program: string; state: AskedConsent; since: Millis | null }
   | { op: 'sent'; of: Target; states: readonly string[]; failure: FailureReason | null; since: Millis | null }
   | { op: 'replied'; of: Target; meanings: readonly string[]; since: Millis | null }
   | { op: 'engaged'; act: 'clicked' | 'redeemed'; of: Target; since: Millis | null }
@@ -127,6 +127,7 @@ function planLeaf(leaf: Leaf, context: Unfolding, within: readonly string[]): Pl
     case 'consent':
       return whether(leaf.has, {
         ...{ op: 'consent', channel: leaf.channel ?? 'sms', program: leaf.program, state: leaf.state },
+        since: leaf.state === 'never' ? null : since(leaf.days),
       });
     case 'sent': {
       const states =

@@ -8,6 +8,7 @@ import {
   type AskedConsent,
   type AskedVoucher,
   type Condition,
+  type ConsentLeaf,
   type FieldLeaf,
   type Leaf,
   type Target,
@@ -58,7 +59,7 @@ function leafPhrase(leaf: Leaf, known: KnownThings): string {
     case 'voucher':
       return `${VOUCHER_PHRASES[leaf.state](leaf.has, leaf.days ?? 2)} of “${name(leaf.id)}”`;
     case 'consent':
-      return `${CONSENT_PHRASES[leaf.state](name(leaf.program), leaf.has)}${leaf.channel ? ` ${CHANNEL_WORDS[leaf.channel].by}` : ''}`;
+      return `${consentPhrase(leaf, name(leaf.program))}${leaf.channel ? ` ${CHANNEL_WORDS[leaf.channel].by}` : ''}`;
     case 'sent':
       return `who ${sentVerb(leaf)} ${targetPhrase(leaf.of, name)}${lastDays(leaf.days)}`;
     case 'did':
@@ -86,6 +87,19 @@ const CONSENT_PHRASES: Record<AskedConsent, (program: string, has: boolean) => s
   lapsed: (program, has) => `whose consent to ${program} ${has ? 'has' : 'has not'} lapsed`,
   never: (program, has) => `who ${has ? 'never' : 'at some time'} joined ${program}`,
 };
+
+/** The same of what came to be so within some days. */
+const CAME_TO_BE: Record<Exclude<AskedConsent, 'never'>, (program: string, has: boolean) => string> = {
+  in: (program, has) => `who ${has ? 'joined' : 'did not join'} ${program}`,
+  out: CONSENT_PHRASES.out,
+  asked: (program, has) => `who ${has ? 'were' : 'were not'} asked to confirm ${program}`,
+  lapsed: (program, has) => `whose consent to ${program} ${has ? 'lapsed' : 'did not lapse'}`,
+};
+
+const consentPhrase = ({ state, has, days }: ConsentLeaf, program: string): string =>
+  days === undefined || state === 'never'
+    ? CONSENT_PHRASES[state](program, has)
+    : `${CAME_TO_BE[state](program, has)}${lastDays(days)}`;
 
 const lastDays = (days: number | undefined): string =>
   days === undefined ? '' : days === 0 ? ' today' : ` in the last ${days === 1 ? 'day' : `${days} days`}`;

@@ -131,13 +131,12 @@ const OPENING = /^(?:(?:all|people|persons?|every(?:body|one)|anyone|those|who|t
 const plainly = (text: string): string => fold(text.trim()).replace(/\be-mail/g, 'email');
 
 function wishOf(typed: string): Wish {
-  const whole = plainly(typed)
-    .replace(OPENING, '')
-    .replace(/\b(?:an?|the) /g, '');
+  const said = plainly(typed).replace(OPENING, '');
+  const whole = said.replace(/\b(?:an?|the) /g, '');
   const exact = whole.split(/\s+/).filter(Boolean);
-  const [times, more, count] = TIMES.exec(whole) ?? [];
-  const [span, many, unit] = SPAN.exec(whole) ?? [];
-  const apart = [times, span].reduce<string>((rest, found) => rest.replace(found ?? '', ' '), whole);
+  const [times, more, count] = TIMES.exec(said) ?? [];
+  const [span, many, unit] = SPAN.exec(said) ?? [];
+  const apart = [times, span].reduce<string>((rest, found) => rest.replace(found ?? '', ' '), said);
   const meant = apart.split(/\s+/).filter((word) => word && !NEGATIONS.has(word.replace(/['’]/g, '')));
   const numbers = span ? [] : meant.filter((word) => /^\d{1,3}$/.test(word));
   return {
@@ -363,6 +362,8 @@ function aboutThing({ kind, id, name }: NamedThing): Leaf[] {
         { ask: 'consent', channel: 'chat', program: id, state: 'in', has: true },
         { ask: 'consent', program: id, state: 'out', has: true },
         { ask: 'consent', program: id, state: 'never', has: true },
+        { ask: 'consent', program: id, state: 'in', has: true, days: 30 },
+        { ask: 'consent', program: id, state: 'out', has: true, days: 30 },
       ];
     case 'broadcast':
       return [

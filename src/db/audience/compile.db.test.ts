@@ -84,6 +84,7 @@ const person = fc.record({
       fc.constantFrom(...THINGS.programs),
       fc.constantFrom('in', 'out', 'asked', 'lapsed'),
       fc.constantFrom('sms', 'email'),
+      instants,
     ),
     { maxLength: 2 },
   ),
@@ -203,13 +204,13 @@ async function makePeople(): Promise<void> {
         await run(`insert into last_text values (:id, :workspace, :at)`, { id, at: one.lastText });
       for (const label of one.labels)
         await run(`insert into person_label values (:workspace, :label, :id, null, now())`, { label, id });
-      for (const [program, state, channel] of new Map(
+      for (const [program, state, channel, since] of new Map(
         one.consents.map((told) => [`${told[0]} ${told[2]}`, told]),
       ).values())
         await run(
           `insert into consent_state (workspace_id, person_id, program_id, channel, address, state, method, since, event_id, was_in, current)
-           values (:workspace, :id, :program, :channel, 'here', :state, 'keyword', now(), 'x', true, true), (:workspace, :id, :program, :channel, 'there', 'in', 'keyword', now(), 'x', true, false)`,
-          { id, program, state, channel },
+           values (:workspace, :id, :program, :channel, 'here', :state, 'keyword', :since, 'x', true, true), (:workspace, :id, :program, :channel, 'there', 'in', 'keyword', now(), 'x', true, false)`,
+          { id, program, state, channel, since },
         );
       for (const [j, text] of [
         ...new Map(one.texts.map((text, j) => [text.broadcast ?? `none${j}`, text])).values(),

@@ -46,7 +46,7 @@ function rowOf(plan: Plan, bind: Bind): string | null {
   if (plan.op === 'label')
     return `person_label x where x.workspace_id = :workspace and x.label_id = ${bind(plan.id)}`;
   if (plan.op === 'consent' && plan.state !== 'never')
-    return `${consentRows(plan, bind)} and x.state = ${bind(plan.state)}`;
+    return `${consentRows(plan, bind)} and x.state = ${bind(plan.state)}${since('x.since', plan.since, bind)}`;
   return null;
 }
 

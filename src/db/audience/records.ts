@@ -1,10 +1,11 @@
-import type { PersonRecord, RecordedText, TextOrigin } from '@/core/audience/evaluate';
+import type { PersonRecord, RecordedConsent, RecordedText, TextOrigin } from '@/core/audience/evaluate';
 import { areaCodeOf } from '@/core/phone/number';
 import type { OwnValues } from '@/core/people/values';
 import type { Scope } from '@/db/kit/scope';
 import { IMPORTED } from './compile';
 
-type RecordedState = 'in' | 'out' | 'asked' | 'lapsed';
+/** In milliseconds, as records have instants. */
+const CONSENT = `jsonb_build_object('state', x.state, 'since', round(extract(epoch from x.since) * 1000))`;
 
 interface RecordRow {
   id: string;
@@ -28,10 +29,10 @@ interface RecordRow {
   paused_until: Date | null;
   last_text_at: Date | null;
   labels: string[];
-  consents: Record<string, RecordedState>;
-  mail_consents: Record<string, RecordedState>;
-  chat_consents: Record<string, RecordedState>;
-  call_consents: Record<string, RecordedState>;
+  consents: Record<string, RecordedConsent>;
+  mail_consents: Record<string, RecordedConsent>;
+  chat_consents: Record<string, RecordedConsent>;
+  call_consents: Record<string, RecordedConsent>;
   imports: string[];
   batches: string[];
 }
@@ -64,10 +65,10 @@ export async function personRecords(
   const people = await scope.rows<RecordRow>(
     `select p.*, l.at as last_text_at,
             coalesce((select array_agg(x.label_id) from person_label x where x.person_id = p.id), '{}') as labels,
-            coalesce((select jsonb_object_agg(x.program_id, x.state) from consent_state x where x.person_id = p.id and x.channel = 'sms' and x.current), '{}') as consents,
-            coalesce((select jsonb_object_agg(x.program_id, x.state) from consent_state x where x.person_id = p.id and x.channel = 'email' and x.current), '{}') as mail_consents,
-            coalesce((select jsonb_object_agg(x.program_id, x.state) from consent_state x where x.person_id = p.id and x.channel = 'chat' and x.current), '{}') as chat_consents,
-            coalesce((select jsonb_object_agg(x.program_id, x.state) from consent_state x where x.person_id = p.id and x.channel = 'voicemail' and x.current), '{}') as call_consents,
+            coalesce((select jsonb_object_agg(x.program_id, ${CONSENT}) from consent_state x where x.person_id = p.id and x.channel = 'sms' and x.current), '{}') as consents,
+            coalesce((select jsonb_object_agg(x.program_id, ${CONSENT}) from consent_state x where x.person_id = p.id and x.channel = 'email' and x.current), '{}') as mail_consents,
+            coalesce((select jsonb_object_agg(x.program_id, ${CONSENT}) from consent_state x where x.person_id = p.id and x.channel = 'chat' and x.current), '{}') as chat_consents,
+            coalesce((select jsonb_object_agg(x.program_id, ${CONSENT}) from consent_state x where x.person_id = p.id and x.channel = 'voicemail' and x.current), '{}') as call_consents,
             coalesce((select array_agg(x.import_id) from import_row x join import i on i.id = x.import_id where x.person_id = p.id and ${IMPORTED}), '{}') as imports,
             coalesce((select array_agg(x.batch_id) from batch_person x where x.person_id = p.id and x.workspace_id = :workspace), '{}') as batches
        from person p left join last_text l on l.person_id = p.id

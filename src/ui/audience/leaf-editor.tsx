@@ -55,7 +55,7 @@ export function LeafEditor({ leaf, askable, change }: Props) {
             label="Consent"
             value={leaf.state}
             options={CONSENT_WORDS}
-            set={(state) => change({ ...leaf, state: state as AskedConsent })}
+            set={(state) => change(withState(leaf, state as AskedConsent))}
           />
           <Thing
             kind="program"
@@ -69,6 +69,9 @@ export function LeafEditor({ leaf, askable, change }: Props) {
             options={CHANNELS.map((channel) => [channel, CHANNEL_WORDS[channel].by])}
             set={(channel) => change(byChannel(leaf, channel))}
           />
+          {leaf.state !== 'never' && (
+            <LastDays days={leaf.days} first={30} set={(days) => change(withDays(leaf, days))} />
+          )}
         </>
       );
     case 'sent':
@@ -174,6 +177,10 @@ const CONSENT_WORDS: [AskedConsent, string][] = [
   ['never', 'never joined'],
 ];
 
+/** Never is no day. */
+const withState = (leaf: ConsentLeaf, state: AskedConsent): ConsentLeaf =>
+  withDays({ ...leaf, state }, state === 'never' ? undefined : leaf.days);
+
 const BOX = 'input w-auto! py-0.5! max-w-56';
 
 export function Choice({
@@ -242,7 +249,16 @@ function Whole({ label, value, set }: { label: string; value: number; set(value:
   );
 }
 
-function LastDays({ days, set }: { days: number | undefined; set(days: number | undefined): void }) {
+function LastDays({
+  days,
+  first = 90,
+  set,
+}: {
+  days: number | undefined;
+  /** As many are proposed. */
+  first?: number;
+  set(days: number | undefined): void;
+}) {
   return (
     <>
       <Choice
@@ -252,7 +268,7 @@ function LastDays({ days, set }: { days: number | undefined; set(days: number | 
           ['ever', 'at any time'],
           ['last', 'in the last'],
         ]}
-        set={(value) => set(value === 'ever' ? undefined : 90)}
+        set={(value) => set(value === 'ever' ? undefined : first)}
       />
       {days !== undefined && (
         <>

@@ -185,6 +185,7 @@ export const leaf: fc.Arbitrary<Leaf> = fc.oneof(
       program: fc.constantFrom(...THINGS.programs),
       state: fc.constantFrom('in', 'out', 'asked', 'lapsed', 'never'),
       has,
+      days: few,
     },
     { requiredKeys: ['ask', 'program', 'state', 'has'] },
   ),
