@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { isAutomatic, lettersAnswered, ownWords } from './answer';
+import { isAutomatic, isAutoReply, lettersAnswered, ownWords } from './answer';
 
 describe('an answer', () => {
   it.each([
@@ -27,9 +27,41 @@ describe('an answer', () => {
       'From: the north gate we walk.\nTo: the dome.\nSee you',
       'From: the north gate we walk.\nTo: the dome.\nSee you',
     ],
-    ['> only quoted', '> only quoted'],
+    // Below what is quoted, and in other languages.
+    [
+      'On Tue, Dec 1, 2026 Juniper Gap wrote:\n> Clear tonight. Reply STOP to leave.\n\nYes we come\n-- \nAna',
+      'Yes we come',
+    ],
+    ['El mar, 1 dic 2026, Juniper Gap <\na@b.test> escribió:\n> Salir\n\nSí, dos', 'Sí, dos'],
+    ['Sim\n\nEm ter., 1 de dez. de 2026 às 09:14, Juniper Gap <a@b.test> escreveu:\n\n> x', 'Sim'],
+    [
+      'Yes\n\nSent from the garden\n________________________________\nFrom: x\nTo: y\nSubject: z\n\nLeave',
+      'Yes',
+    ],
+    ['Yes\n\nSent with Some Mail secure email.\n\nOn Tuesday, Juniper Gap wrote:\n> x', 'Yes'],
+    ['On Friday we come. On Saturday not.\nSee you', 'On Friday we come. On Saturday not.\nSee you'],
     ['', ''],
-  ])('%j says %j', (text, words) => expect(ownWords(text)).toBe(words));
+  ])('%j says %j', (text, words) => expect(ownWords(text)).toEqual({ words, quoted: false }));
+
+  it.each([
+    '> only quoted',
+    'On Tue, Dec 1, 2026 Juniper Gap wrote:\n> Clear tonight. Reply STOP to leave.',
+    '________________________________\nFrom: x\nSent: y\nTo: z\n\nClear tonight. Leave Clear Sky Alerts',
+    '-- \nAna Ortiz',
+  ])('that says nothing surely of its own stands whole, and is known as such: %j', (text) =>
+    expect(ownWords(text)).toEqual({ words: text, quoted: true }),
+  );
+
+  it.each([
+    ['Automatic reply: Clear tonight', true],
+    ['Fuera de oficina: Cielo', true],
+    ['Resposta automática: Céu', true],
+    ['Re: Out of office party tickets', false],
+    ['Auto repair at the gate', false],
+    ['Re: Clear tonight', false],
+  ])('under “%s” is from somebody away: %s', (subject, away) =>
+    expect(isAutoReply(new Map(), subject)).toBe(away),
+  );
 
   it.each([
     [{ 'auto-submitted': 'auto-replied' }, true],

@@ -7,6 +7,8 @@ const INTRODUCTIONS = [
   /^el\b.{0,200}\bescribi[óo]:\s*$/i,
   /^le\b.{0,200}\ba écrit\s*:\s*$/i,
   /^il\b.{0,200}\bha scritto:\s*$/i,
+  /^em\b.{0,200}\bescreveu:\s*$/i,
+  /^op\b.{0,200}\bschreef\b.{0,120}:\s*$/i,
   /^-{2,}\s*(original message|forwarded message|ursprüngliche nachricht|mensaje original|message d['’]origine)\s*-{2,}\s*$/i,
   /^_{10,}\s*$/,
 ];
@@ -19,29 +21,51 @@ const quotesHead = (lines: readonly string[], at: number): boolean =>
   WROTE.test(lines[at]!.trim()) &&
   lines.slice(at + 1, at + 5).filter((line) => HEAD.test(line.trim())).length >= 2;
 
-const SENT_FROM = /^(sent from my|von meinem .{1,40} gesendet|enviado desde mi|envoyé de mon)\b/i;
+const SENT_FROM =
+  /^(sent from (?:my|the)|sent (?:with|from|by) .{1,30}mail|get .{1,20} for (?:android|ios)|von meinem .{1,40} gesendet|enviado desde (?:mi|el)|envoyé (?:de mon|depuis)|enviado do meu)\b/i;
 
-/** The words of an answer. When nothing is left of them, the whole stands: somebody may have written between the lines. */
-export function ownWords(text: string): string {
+export interface OwnWords {
+  words: string;
+  /** Nothing of it is surely theirs: the whole stands, since they may have written between the lines of what they quote. */
+  quoted: boolean;
+}
+
+/** The words of an answer without what it quotes, whether they stand above it or below. */
+export function ownWords(text: string): OwnWords {
   const lines = text.replace(/\r\n?/g, '\n').split('\n');
-  const own: string[] = [];
-  for (const [i, line] of lines.entries()) {
-    // An introduction that a program folded over two lines.
-    const two = `${line.trim()} ${(lines[i + 1] ?? '').trim()}`;
-    if (
-      SIGNATURE.test(line) ||
-      quotesHead(lines, i) ||
-      INTRODUCTIONS.some((begins) => begins.test(line.trim()) || begins.test(two))
-    )
-      break;
-    if (!QUOTE.test(line) && !SENT_FROM.test(line.trim())) own.push(line);
-  }
-  const words = own
+  const at = lines.findIndex(
+    (line, i) => SIGNATURE.test(line) || quotesHead(lines, i) || introduces(lines, i) > 0,
+  );
+  const above = unquoted(at < 0 ? lines : lines.slice(0, at));
+  if (above) return { words: above, quoted: false };
+  const introduced = at < 0 ? 0 : introduces(lines, at);
+  const rest = lines.slice(at + introduced);
+  // Below it only what is marked as quoted can be told from an answer.
+  const below = introduced > 0 && rest.some((line) => QUOTE.test(line)) ? unquoted(ofAnswer(rest)) : '';
+  return below ? { words: below, quoted: false } : { words: text.trim(), quoted: text.trim() !== '' };
+}
+
+/** How many lines introduce what is quoted from here; 0: none. A program may have folded them over two. */
+function introduces(lines: readonly string[], at: number): 0 | 1 | 2 {
+  const one = lines[at]!.trim();
+  if (INTRODUCTIONS.some((begins) => begins.test(one))) return 1;
+  const two = `${one} ${(lines[at + 1] ?? '').trim()}`;
+  return INTRODUCTIONS.some((begins) => begins.test(two)) ? 2 : 0;
+}
+
+/** Lines up to a signature, without what introduces a further quotation. */
+function ofAnswer(lines: readonly string[]): readonly string[] {
+  const at = lines.findIndex((line) => SIGNATURE.test(line));
+  const all = at < 0 ? lines : lines.slice(0, at);
+  return all.filter((_, i) => introduces(all, i) === 0);
+}
+
+const unquoted = (lines: readonly string[]): string =>
+  lines
+    .filter((line) => !QUOTE.test(line) && !SENT_FROM.test(line.trim()))
     .join('\n')
     .replace(/\n{3,}/g, '\n\n')
     .trim();
-  return words || text.trim();
-}
 
 /** Whether a machine wrote it: it starts nothing and is answered by nobody. Source: RFC 3834. */
 export function isAutomatic(headers: ReadonlyMap<string, string>): boolean {
@@ -63,7 +87,7 @@ export const isAutoReply = (headers: ReadonlyMap<string, string>, subject: strin
   headers.has('x-autoreply') ||
   headers.has('x-autorespond') ||
   /^auto_reply$/i.test(headers.get('precedence')?.trim() ?? '') ||
-  /^(?:automatic reply|auto(?:matic)?[- ]?response|out of (?:the )?office|abwesenheitsnotiz|réponse automatique|respuesta automática)\b/i.test(
+  /^(?:automatic reply|auto(?:matic)?[- ]?(?:response|reply)|out of (?:the )?office|abwesenheitsnotiz|automatische antwort|réponse automatique|absence du bureau|respuesta automática|fuera de (?:la )?oficina|resposta automática|risposta automatica)/i.test(
     subject.trim(),
   );
 

@@ -133,14 +133,17 @@ export const cancelQueued = (
   scope: Scope,
   personId: string,
   at: Date,
-  { programId = null, channel = null }: { programId?: string | null; channel?: Channel | null } = {},
+  {
+    programId = null,
+    channels = null,
+  }: { programId?: string | null; channels?: readonly Channel[] | null } = {},
   why = 'opted out',
 ): Promise<number> =>
   callBack(
     scope,
     `person_id = :personId and kind not in (${sqlList(kindsThat(({ survivesOptOut }) => survivesOptOut))})
-       and (:programId::text is null or program_id = :programId) and (:channel::text is null or channel = :channel)`,
-    { personId, programId, channel },
+       and (:programId::text is null or program_id = :programId) and (:channels::text[] is null or channel = any(:channels::text[]))`,
+    { personId, programId, channels },
     at,
     why,
   );

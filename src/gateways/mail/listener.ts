@@ -16,6 +16,8 @@ export interface IncomingMail {
   subject: string;
   /** Their own words, without what was quoted. */
   words: string;
+  /** None are surely theirs: what stands there may be what they quote. */
+  quoted: boolean;
   messageId: string;
   /** Letters it answers, the closest first. */
   answers: string[];
@@ -144,7 +146,7 @@ export async function readMail(
     from: email.from?.address?.toLowerCase() ?? '',
     fromName: email.from?.name ?? '',
     subject: email.subject ?? '',
-    words: ownWords(text),
+    ...ownWords(text),
     ...{ text, beside: async () => (plain ? shown() : ''), rows: page ? await rowsOf(page) : [] },
     messageId: email.messageId ?? '',
     answers: lettersAnswered(email.inReplyTo ?? '', email.references ?? ''),

@@ -17,7 +17,7 @@ import { lockPerson } from '@/db/people/locks';
 import { Workspace } from '@/db/access/entities';
 import { chatNetwork } from '@/gateways/chat/network';
 import type { ArrivedChat } from '@/gateways/chat/told';
-import { recordConsent } from '@/services/consent/record-consent';
+import { recordConsents } from '@/services/consent/record-consent';
 import { carryDecision } from '@/services/inbox/carry-decision';
 import { savePerson } from '@/services/inbox/receive-text';
 import { decide, standingOf, type Via } from '@/services/inbox/standing';
@@ -132,13 +132,18 @@ export async function leaveByBlock(
   const person = id === undefined ? null : await lockPerson(scope, id);
   if (!person) return;
   await setAddress(scope, { kind: 'chat', value: chatId, state: 'blocked' });
-  await cancelQueued(scope, person.id, at, { channel: 'chat' }, 'blocked us');
-  for (const { programId, channel, state } of await consentsByAddress(scope, person.id))
-    if (channel === 'chat' && (state === 'in' || state === 'asked'))
-      await recordConsent(ctx, scope, {
-        ...{ personId: person.id, programId, channel, address: chatId, kind: 'opted-out', method: 'carrier' },
-        evidence: { source: `blocked ${account.name} in the chat`, rule: 'block' },
-      });
+  await cancelQueued(scope, person.id, at, { channels: ['chat'] }, 'blocked us');
+  const open = (await consentsByAddress(scope, person.id)).filter(
+    ({ channel, state }) => channel === 'chat' && (state === 'in' || state === 'asked'),
+  );
+  const said = { channel: 'chat', address: chatId, kind: 'opted-out', method: 'carrier' } as const;
+  const evidence = { source: `blocked ${account.name} in the chat`, rule: 'block' };
+  await recordConsents(
+    ctx,
+    scope,
+    person.id,
+    open.map(({ programId }) => ({ ...said, programId, evidence })),
+  );
   await announce(scope, false);
 }
 

@@ -39,30 +39,59 @@ export const CONSENT_WORDS: Record<ConsentRefusal, string> = {
   'already-so': 'consent: this already holds.',
 };
 
-/**
- * Adds to the consent ledger, if the rules allow it. The state is the fold of the ledger. The person is locked first:
- * two who record at the same moment see each other, so that neither covers the other's STOP. Agreement is an address's;
- * leaving is the person's, and ends what any other address of theirs agreed to on that channel.
- */
+/** One answer of one person: see `recordConsents`. */
 export async function recordConsent(
   ctx: Context,
   scope: Scope,
-  request: ConsentRequest,
+  { personId, ...answer }: ConsentRequest,
 ): Promise<Result<Consent, ConsentRefusal>> {
-  const { personId, programId, channel, address, kind } = request;
-  await lockPeople(scope, [personId]);
-  const theirs = (await consentsByAddress(scope, personId)).filter(
-    (one) => one.programId === programId && one.channel === channel,
-  );
-  const current = theirs.find((one) => one.address === address) ?? NO_CONSENT;
-  const spoken = theirs.find((one) => one.current) ?? null;
-  const admitted = admit(asPerson(current, spoken), request);
-  if (!admitted.ok) return admitted;
-  const first = entryOf(ctx, request, current);
-  const byAddress = theirs.map((one) => [one.address, one] as const);
-  await insertConsents(scope, [first, ...(kind === 'opted-out' ? endedBy(ctx, request, byAddress) : [])]);
-  return ok(first.next);
+  return (await recordConsents(ctx, scope, personId, [answer]))[0]!;
 }
+
+/**
+ * Adds what somebody told several programs or channels to the consent ledger, one after the other, each if the rules allow it.
+ * The state is the fold of the ledger. The person is locked first: two who record at the same moment see each other, so that
+ * neither covers the other's STOP. Agreement is an address's; leaving is the person's, and ends what any other address of theirs
+ * agreed to on that channel.
+ */
+export async function recordConsents(
+  ctx: Context,
+  scope: Scope,
+  personId: string,
+  answers: readonly Omit<ConsentRequest, 'personId'>[],
+): Promise<Result<Consent, ConsentRefusal>[]> {
+  if (answers.length === 0) return [];
+  await lockPeople(scope, [personId]);
+  const read = async () => group(await consentsByAddress(scope, personId), whereTold);
+  let told = await read();
+  let entries: Entry[] = [];
+  const results: Result<Consent, ConsentRefusal>[] = [];
+  for (const answer of answers) {
+    const request = { personId, ...answer };
+    // The same program again is answered upon what was said just now.
+    if (entries.some(({ event }) => whereTold(event) === whereTold(request))) {
+      await insertConsents(scope, entries);
+      [told, entries] = [await read(), []];
+    }
+    const theirs = told.get(whereTold(request)) ?? [];
+    const current = theirs.find(({ address }) => address === answer.address) ?? NO_CONSENT;
+    const spoken = theirs.find((one) => one.current) ?? null;
+    const admitted = admit(asPerson(current, spoken), request);
+    if (!admitted.ok) {
+      results.push(admitted);
+      continue;
+    }
+    const first = entryOf(ctx, request, current);
+    const byAddress = theirs.map((one) => [one.address, one] as const);
+    entries.push(first, ...(answer.kind === 'opted-out' ? endedBy(ctx, request, byAddress) : []));
+    results.push(ok(first.next));
+  }
+  await insertConsents(scope, entries);
+  return results;
+}
+
+const whereTold = ({ programId, channel }: Pick<ConsentRequest, 'programId' | 'channel'>): string =>
+  `${programId} ${channel}`;
 
 /**
  * Many people leave every program by every channel, also those they never joined: it is these entries that refuse a
@@ -111,12 +140,17 @@ const endedBy = (ctx: Context, request: ConsentRequest, theirs: Iterable<readonl
     .filter(([address, consent]) => address !== request.address && hasAgreed(consent))
     .map(([address, consent]) => entryOf(ctx, { ...request, address }, consent));
 
+interface Entry {
+  event: NewConsentEvent;
+  next: Consent;
+}
+
 /** The entry that an admitted request makes, and the state that follows. */
 function entryOf(
   ctx: Context,
   { personId, programId, channel, address, kind, method, evidence }: ConsentRequest,
   current: Consent,
-): { event: NewConsentEvent; next: Consent } {
+): Entry {
   const at = ctx.now();
   const id = ctx.id('con');
   return {
@@ -134,13 +168,13 @@ export async function leaveByHand(
   scope: Scope,
   request: Pick<ConsentRequest, 'personId' | 'programId' | 'evidence'>,
 ): Promise<boolean> {
-  const addresses = (await addressesOf(scope, [request.personId])).filter(({ rank }) => rank === 0);
-  let left = false;
-  for (const channel of CHANNELS) {
+  const { personId, ...said } = request;
+  const addresses = (await addressesOf(scope, [personId])).filter(({ rank }) => rank === 0);
+  const leavings = CHANNELS.flatMap((channel) => {
     const address = addresses.find(({ kind }) => kind === KIND_OF[channel])?.value;
-    if (address === undefined) continue;
-    const entry = { ...request, channel, address, kind: 'opted-out' as const, method: 'by-hand' as const };
-    if ((await recordConsent(ctx, scope, entry)).ok) left = true;
-  }
-  return left;
+    return address === undefined
+      ? []
+      : [{ ...said, channel, address, kind: 'opted-out' as const, method: 'by-hand' as const }];
+  });
+  return (await recordConsents(ctx, scope, personId, leavings)).some(({ ok }) => ok);
 }

@@ -7,7 +7,7 @@ import { acrossWorkspaces, inWorkspace, type Scope } from '@/db/kit/scope';
 import { whoHas } from '@/db/people/addresses';
 import { Program } from '@/db/programs/entities';
 import { Workspace } from '@/db/access/entities';
-import { recordConsent } from '@/services/consent/record-consent';
+import { recordConsents } from '@/services/consent/record-consent';
 import type { Context } from '@/services/kit/context';
 
 /** What the page for leaving says: no name and no address, since whoever has the link may see it. */
@@ -98,13 +98,16 @@ async function everybodyThere(
   const people =
     act.kind === 'opted-out' ? new Set([personId, ...(await whoHas(scope, 'email', address))]) : [personId];
   const { kind, method, evidence } = act;
-  for (const person of [...people].sort())
-    for (const program of programs) {
-      if (kind === 'opted-out')
-        await cancelQueued(scope, person, new Date(ctx.now()), { programId: program, channel: 'email' });
-      await recordConsent(ctx, scope, {
-        ...{ personId: person, programId: program, channel: 'email', address, kind, method, evidence },
-      });
-    }
+  const said = { channel: 'email', address, kind, method, evidence } as const;
+  for (const person of [...people].sort()) {
+    for (const id of kind === 'opted-out' ? programs : [])
+      await cancelQueued(scope, person, new Date(ctx.now()), { programId: id, channels: ['email'] });
+    await recordConsents(
+      ctx,
+      scope,
+      person,
+      programs.map((id) => ({ ...said, programId: id })),
+    );
+  }
   await announce(scope, false);
 }

@@ -94,6 +94,27 @@ describe('an answer', () => {
     ).toEqual([]);
   });
 
+  it('that quotes our words of leaving and says nothing itself is for a human; one below what it quotes counts', async () => {
+    const ana = await add('ana5@example.org');
+    await broadcast();
+    await doors.round();
+    await doors.boxes.act(doors.letter('ana5@example.org'), 'answer', '> Please take me off this list.');
+    expect(await inbound(ana)).toMatchObject([{ meaning: 'unclear' }]);
+    expect(await consent(ana)).toBe('in');
+    const quoted = 'On Tue, Dec 1, 2026 Juniper Gap wrote:\n> Clear. To leave, reply STOP.\n';
+    await doors.boxes.act(doors.letter('ana5@example.org'), 'answer', `${quoted}\nWe will come, thanks`);
+    await doors.boxes.act(
+      doors.letter('ana5@example.org'),
+      'answer',
+      `${quoted}\nPlease remove me from your list.`,
+    );
+    expect((await inbound(ana)).slice(1)).toMatchObject([
+      { body: 'We will come, thanks', meaning: 'reply' },
+      { body: 'Please remove me from your list.', meaning: 'opt-out' },
+    ]);
+    expect(await consent(ana)).toBe('out');
+  });
+
   it('of a machine starts nothing', async () => {
     const ana = await add('away@example.org');
     await broadcast();

@@ -12,10 +12,11 @@ import { lockPersonByEmail } from '@/db/people/by-email';
 import { lockPerson } from '@/db/people/locks';
 import type { Person } from '@/db/people/entities';
 import { Program } from '@/db/programs/entities';
+import type { ConsentEvidence } from '@/core/consent/ledger';
 import type { IncomingMail } from '@/gateways/mail/listener';
 import { carrierIdOf } from '@/gateways/mail/sender';
 import type { Receipt } from '@/gateways/carrier';
-import { recordConsent } from '@/services/consent/record-consent';
+import { recordConsents } from '@/services/consent/record-consent';
 import { storeAnswers } from '@/services/delivery/store-answers';
 import type { Context } from '@/services/kit/context';
 import type { Mailbox } from '@/services/kit/room';
@@ -182,10 +183,12 @@ async function carryOut(
 }
 
 /** Keywords and START are said by text. A letter that says none of leaving is for a human to read. */
-function meaningOf({ automatic }: IncomingMail, body: string): Interpretation {
+function meaningOf({ automatic, autoReply, quoted }: IncomingMail, body: string): Interpretation {
   const nothing = { evidence: '', keyword: null, nearKeyword: null };
-  if (automatic) return { meaning: 'automatic', rule: 'auto-submitted', ...nothing };
+  if (automatic || autoReply) return { meaning: 'automatic', rule: 'auto-submitted', ...nothing };
   const read = interpret(body);
+  // They may be the words of our own letter.
+  if (read.meaning === 'opt-out' && quoted) return { ...read, meaning: 'unclear' };
   return read.meaning === 'opt-out' || read.meaning === 'unclear'
     ? read
     : { meaning: 'reply', rule: read.rule, ...nothing };
@@ -197,12 +200,15 @@ async function leaveAll(
   scope: Scope,
   person: Person,
   address: string,
-  evidence: Parameters<typeof recordConsent>[2]['evidence'],
+  evidence: ConsentEvidence,
 ): Promise<void> {
-  await cancelQueued(scope, person.id, new Date(ctx.now()), { channel: 'email' });
-  for (const { id: programId } of await scope.em.find(Program, {}, { orderBy: { id: 'asc' } }))
-    await recordConsent(ctx, scope, {
-      ...{ personId: person.id, programId, channel: 'email', address },
-      ...{ kind: 'opted-out', method: 'reply', evidence },
-    });
+  await cancelQueued(scope, person.id, new Date(ctx.now()), { channels: ['email'] });
+  const programs = await scope.em.find(Program, {}, { orderBy: { id: 'asc' } });
+  const said = { channel: 'email', address, kind: 'opted-out', method: 'reply', evidence } as const;
+  await recordConsents(
+    ctx,
+    scope,
+    person.id,
+    programs.map(({ id: programId }) => ({ ...said, programId })),
+  );
 }

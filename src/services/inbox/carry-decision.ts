@@ -11,7 +11,7 @@ import type { Scope } from '@/db/kit/scope';
 import type { Person } from '@/db/people/entities';
 import type { KeywordRow } from '@/db/programs/entities';
 import { endOpenPause } from '@/services/consent/pause';
-import { recordConsent } from '@/services/consent/record-consent';
+import { recordConsents } from '@/services/consent/record-consent';
 import type { Context } from '@/services/kit/context';
 import { beginAsking } from '@/services/questions/begin';
 import { proveSubmissions } from '@/services/forms/prove';
@@ -38,10 +38,14 @@ export async function applyDecision(
 ): Promise<void> {
   const { cancelQueued: back } = decision;
   const programId = typeof back === 'string' ? back : null;
-  for (const channel of back ? endedWith(by.channel) : [])
-    await cancelQueued(scope, person.id, new Date(at), { channel, programId });
-  for (const consent of decision.consents)
-    await recordConsent(ctx, scope, { personId: person.id, ...by, ...consent, method, evidence });
+  if (back)
+    await cancelQueued(scope, person.id, new Date(at), { channels: endedWith(by.channel), programId });
+  await recordConsents(
+    ctx,
+    scope,
+    person.id,
+    decision.consents.map((consent) => ({ ...by, ...consent, method, evidence })),
+  );
   const left = decision.consents
     .filter(({ kind }) => kind === 'opted-out')
     .map((consent) => consent.programId);
@@ -59,19 +63,22 @@ async function leaveAlongside(
     evidence,
   }: Pick<Application, 'by' | 'method' | 'evidence'> & { personId: string; left: readonly string[] },
 ): Promise<void> {
-  for (const { programId, channel, address, state, current } of await consentsByAddress(scope, personId)) {
-    const open = current && (state === 'in' || state === 'asked');
-    if (
-      !open ||
-      channel === by.channel ||
-      !endedWith(by.channel).includes(channel) ||
-      !left.includes(programId)
-    )
-      continue;
-    await recordConsent(ctx, scope, {
-      ...{ personId, programId, channel, address, kind: 'opted-out' as const, method, evidence },
-    });
-  }
+  const alongside = (await consentsByAddress(scope, personId)).filter(
+    ({ programId, channel, state, current }) =>
+      current &&
+      (state === 'in' || state === 'asked') &&
+      channel !== by.channel &&
+      endedWith(by.channel).includes(channel) &&
+      left.includes(programId),
+  );
+  await recordConsents(
+    ctx,
+    scope,
+    personId,
+    alongside.map(({ programId, channel, address }) => ({
+      ...{ programId, channel, address, kind: 'opted-out' as const, method, evidence },
+    })),
+  );
 }
 
 interface Carrying {
