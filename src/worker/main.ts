@@ -37,7 +37,7 @@ import { readStir } from '@/db/kit/stir';
 import { together } from '@/db/kit/together';
 import type { Tick } from '@/services/kit/room';
 import { CONSUMERS, HAPPENING_QUEUE } from '@/services/follow';
-import { follow, whoIsBehind, type Consumer } from '@/services/kit/happenings';
+import { followAll, whoIsBehind, type Consumer, type Lag } from '@/services/kit/happenings';
 import { ROOMS } from '@/services/rooms';
 import { forgetSettledTroubles } from '@/services/stuck';
 import { Lanes } from './lanes';
@@ -178,11 +178,15 @@ function startTimers(
     regularly(everyMs, async () => waking(wakes, await run(ctx)));
   const ticks = ROOMS.flatMap((room) => room.ticks ?? []).map((tick) => ({ tick, timer: ofTick(tick) }));
   const following = ticks.filter(({ tick }) => tick.follows);
+  // What was found for those that are woken.
+  const lags = new Map<Consumer, Lag>();
   const consumers = new Map(
     CONSUMERS.map((consumer) => [
       consumer,
       every(LOOK_AROUND_MS, async () => {
-        if ((await followAll(ctx, consumer)) > 0) following.forEach(({ timer }) => timer.wake());
+        const known = lags.get(consumer);
+        lags.delete(consumer);
+        if (await followAll(ctx, consumer, known)) following.forEach(({ timer }) => timer.wake());
       }),
     ]),
   );
@@ -191,7 +195,10 @@ function startTimers(
   const happened = regularly(LOOK_BEHIND_MS, async () => {
     await apart(asked, APART_MS);
     asked = performance.now();
-    for (const consumer of await whoIsBehind(ctx, CONSUMERS)) consumers.get(consumer)!.wake();
+    for (const [consumer, lag] of await whoIsBehind(ctx, CONSUMERS)) {
+      lags.set(consumer, lag);
+      consumers.get(consumer)!.wake();
+    }
   });
   const heard = new Map<string, Timer[]>([[HAPPENED_CHANNEL, [happened]]]);
   const queues = [HAPPENING_QUEUE, ...ROOMS.flatMap((room) => room.queues ?? [])].map((queue) => {
@@ -208,13 +215,6 @@ function startTimers(
     every(5_000, async () => void (await forgetSettledTroubles(ctx))),
   ];
   return { timers, heard };
-}
-
-/** All that happened, until there is no more. Gives how many slices there were. */
-async function followAll(ctx: Context, consumer: Consumer): Promise<number> {
-  let slices = 0;
-  while ((await follow(ctx, consumer)) > 0) slices += 1;
-  return slices;
 }
 
 function end(why: string): never {

@@ -74,19 +74,19 @@ export const quiet = (scope: Scope): Promise<unknown> =>
   scope.rows(`select set_config('wren.quiet', 'on', true) where :workspace is not null`);
 
 /**
- * Up to which number every happening is either there to be read or will never be. Asked in this order: the last number
- * drawn, then who is writing; whoever drew one before the first question is seen by the second, or has committed.
+ * Up to which number every happening is either there to be read or will never be. Asked in this order, which the lateral join
+ * keeps: the last number drawn, then who is writing; whoever drew one before the first is seen by the second, or has committed.
+ * What is there has to be read by a statement after this one: its snapshot is older than what it says of the locks.
  */
 export async function settledUpTo(reading: Reading): Promise<number> {
-  const [drawn] = await reading.rows<{ last: number }>(
-    `select case when is_called then last_value else 0 end as last from happening_seq_seq`,
+  const [found] = await reading.rows<{ last: number; lowest: number | null }>(
+    `select d.last, w.lowest from (select case when is_called then last_value else 0 end as last from happening_seq_seq offset 0) d
+      cross join lateral (
+        select min((l.classid::bigint << 32 | l.objid::bigint) & ((1::bigint << 40) - 1)) as lowest from pg_locks l
+         where d.last >= 0 and l.locktype = 'advisory' and l.objsubid = 1 and (l.classid::bigint << 32 | l.objid::bigint) >> 40 = ${LOCK}
+           and l.database = (select oid from pg_database where datname = current_database())) w`,
   );
-  const [writing] = await reading.rows<{ lowest: number | null }>(
-    `select min((l.classid::bigint << 32 | l.objid::bigint) & ((1::bigint << 40) - 1)) as lowest from pg_locks l
-      where l.locktype = 'advisory' and l.objsubid = 1 and (l.classid::bigint << 32 | l.objid::bigint) >> 40 = ${LOCK}
-        and l.database = (select oid from pg_database where datname = current_database())`,
-  );
-  return Math.min(drawn!.last, writing!.lowest ?? Infinity);
+  return Math.min(found!.last, found!.lowest ?? Infinity);
 }
 
 /** Which of some consumers have not taken everything up to a number, and in which workspaces. */
@@ -104,15 +104,20 @@ export const whereBehind = (
 
 /** Where a consumer stands in a workspace, held until this transaction ends; null: another process holds it. */
 export async function lockCursor(scope: Scope, consumer: string): Promise<number | null> {
-  await scope.run(
-    `insert into happening_cursor (consumer, workspace_id, after_seq) values (:consumer, :workspace, 0) on conflict do nothing`,
-    { consumer },
-  );
-  const [row] = await scope.rows<{ after_seq: number }>(
-    `select after_seq from happening_cursor where workspace_id = :workspace and consumer = :consumer for update skip locked`,
-    { consumer },
-  );
-  return row?.after_seq ?? null;
+  const lock = async () =>
+    (
+      await scope.rows<{ after_seq: number }>(
+        `select after_seq from happening_cursor where workspace_id = :workspace and consumer = :consumer for update skip locked`,
+        { consumer },
+      )
+    )[0]?.after_seq;
+  // There is none before its first time; one that another process holds is not added again.
+  const added = async () =>
+    (await scope.run(
+      `insert into happening_cursor (consumer, workspace_id, after_seq) values (:consumer, :workspace, 0) on conflict do nothing`,
+      { consumer },
+    )) > 0;
+  return (await lock()) ?? ((await added()) ? 0 : null);
 }
 
 export const moveCursor = (scope: Scope, consumer: string, afterSeq: number): Promise<number> =>

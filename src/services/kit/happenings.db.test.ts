@@ -13,7 +13,7 @@ import { addStage } from '@/services/people/stages';
 import { broadcastTo, receipt, round, Scripted } from '@/services/testing/sending';
 import { makeWorld, phone, type World } from '@/services/testing/world';
 import { storeAnswers } from '@/services/delivery/store-answers';
-import { follow, takeStuck, type Consumer } from './happenings';
+import { follow, followAll, takeStuck, whoIsBehind, type Consumer } from './happenings';
 
 let world: World;
 beforeEach(async () => {
@@ -220,6 +220,21 @@ describe('who follows', () => {
     expect(taken).toEqual(all);
     expect(all.length).toBeGreaterThan(200);
     expect(takes).toBeGreaterThan(1);
+  });
+
+  it('is taken once where somebody acts on what was found before another process came further', async () => {
+    await makeTable();
+    const consumer = keeper('keeper');
+    await person(1);
+    const found = (await whoIsBehind(world.ctx, [consumer])).get(consumer)!;
+    await person(2);
+    while ((await follow(world.ctx, consumer)) > 0);
+    const taken = (await rows(`select 1 from taken`)).length;
+    await followAll(world.ctx, consumer, found);
+    await followAll(world.ctx, consumer);
+    expect(await rows(`select 1 from taken`)).toHaveLength(taken);
+    expect(await rows(`select 1 from trouble`)).toEqual([]);
+    expect(taken).toBeGreaterThan(3);
   });
 
   it('is not passed by a happening whose transaction commits after a later one', async () => {

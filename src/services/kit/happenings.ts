@@ -9,6 +9,7 @@ import {
   whereBehind,
 } from '@/db/kit/happenings';
 import { acrossWorkspaces, reading, type Crossing, type Scope } from '@/db/kit/scope';
+import { group } from 'd3-array';
 import type { Context } from './context';
 import { forgetTrouble, noteTroubleIn, Unworkable } from './trouble';
 
@@ -26,31 +27,67 @@ export interface Consumer {
 
 const SLICE = 2_000;
 
-/** Which of them have something to take. */
-export async function whoIsBehind(ctx: Context, consumers: readonly Consumer[]): Promise<Consumer[]> {
-  const { behind } = await lagOf(ctx, consumers);
-  const names = new Set(behind.map(({ consumer }) => consumer));
-  return consumers.filter(({ name }) => names.has(name));
+/** Up to which number happenings can be taken by somebody, and in which workspaces that is still to be done. */
+export interface Lag {
+  upTo: number;
+  workspaces: readonly string[];
 }
 
-/** Up to which number happenings can be taken, and where that is still to be done. */
-async function lagOf(ctx: Context, consumers: readonly Consumer[]) {
+/** Who has something to take, and where. */
+export async function whoIsBehind(
+  ctx: Context,
+  consumers: readonly Consumer[],
+): Promise<ReadonlyMap<Consumer, Lag>> {
   const ask = reading(ctx.orm);
   // The limit is asked first: what is read after it is complete up to there.
   const upTo = await settledUpTo(ask);
   const names = consumers.map(({ name }) => name);
-  return { upTo, behind: await whereBehind(ask, names, upTo) };
+  const behind = group(await whereBehind(ask, names, upTo), ({ consumer }) => consumer);
+  return new Map(
+    consumers
+      .filter(({ name }) => behind.has(name))
+      .map((one) => [one, { upTo, workspaces: behind.get(one.name)!.map((row) => row.workspace_id) }]),
+  );
 }
 
 /** One slice of what happened in each workspace. Gives how far it came; 0: there is no more. */
 export async function follow(ctx: Context, consumer: Consumer): Promise<number> {
-  const { upTo, behind } = await lagOf(ctx, [consumer]);
-  let passed = 0;
-  for (const { workspace_id: workspaceId } of behind)
-    passed += await acrossWorkspaces(ctx.orm, (crossing) =>
+  const lag = (await whoIsBehind(ctx, [consumer])).get(consumer);
+  return lag ? (await followLag(ctx, consumer, lag)).passed : 0;
+}
+
+/**
+ * All that happened, until there is no more. False: there was nothing.
+ * @param known where there is something to take, as it was asked just now
+ */
+export async function followAll(ctx: Context, consumer: Consumer, known?: Lag): Promise<boolean> {
+  const ask = async () => (await whoIsBehind(ctx, [consumer])).get(consumer);
+  let any = false;
+  for (let lag = known ?? (await ask()); lag;) {
+    const { passed, more } = await followLag(ctx, consumer, lag);
+    any ||= passed > 0;
+    lag = more ? await ask() : undefined;
+  }
+  return any;
+}
+
+interface Passed {
+  /** How far it came, as happenings are numbered. */
+  passed: number;
+  /** There were more than one slice takes. */
+  more: boolean;
+}
+
+async function followLag(ctx: Context, consumer: Consumer, { upTo, workspaces }: Lag): Promise<Passed> {
+  const all: Passed = { passed: 0, more: false };
+  for (const workspaceId of workspaces) {
+    const one = await acrossWorkspaces(ctx.orm, (crossing) =>
       followSlice(ctx, crossing, workspaceId, consumer, upTo),
     );
-  return passed;
+    all.passed += one.passed;
+    all.more ||= one.more;
+  }
+  return all;
 }
 
 async function followSlice(
@@ -59,10 +96,11 @@ async function followSlice(
   workspaceId: string,
   consumer: Consumer,
   upTo: number,
-): Promise<number> {
+): Promise<Passed> {
   const scope = crossing.within(workspaceId);
   const after = await lockCursor(scope, consumer.name);
-  if (after === null) return 0;
+  // Another process may have come further since it was asked: nobody goes back.
+  if (after === null || after >= upTo) return { passed: 0, more: false };
   const kinds = await consumer.follows(scope);
   const mine = await happeningsAfter(scope, kinds, {
     after,
@@ -70,14 +108,15 @@ async function followSlice(
     most: SLICE,
     takenAt: new Date(ctx.now()),
   });
-  const stuck = new Set((await stuckHappenings(scope, consumer.name)).map((row) => row.person_id));
-  const together =
-    mine.length === 0 ||
-    (stuck.size === 0 && (await scope.attempt(() => consumer.take(ctx, scope, mine))).ok);
-  if (!together) await oneByOne(ctx, crossing, scope, consumer, mine, stuck);
-  const there = mine.length < SLICE ? upTo : mine.at(-1)!.seq;
+  if (mine.length > 0) {
+    const stuck = new Set((await stuckHappenings(scope, consumer.name)).map((row) => row.person_id));
+    const together = stuck.size === 0 && (await scope.attempt(() => consumer.take(ctx, scope, mine))).ok;
+    if (!together) await oneByOne(ctx, crossing, scope, consumer, mine, stuck);
+  }
+  const more = mine.length === SLICE;
+  const there = more ? mine.at(-1)!.seq : upTo;
   await moveCursor(scope, consumer.name, there);
-  return there - after;
+  return { passed: there - after, more };
 }
 
 /** Each by itself: one that cannot be taken is kept with its problem, and with it what happened to that person after it. */
