@@ -162,3 +162,17 @@ describe('a condition about what was sent', () => {
     expect(leaf()).toEqual({ ask: 'did', has: false, act: 'opted-out', of: {} });
   });
 });
+
+describe('a condition about consent', () => {
+  it('may ask who joined lately, and never of nobody who never did', async () => {
+    const { leaf } = edit({ ask: 'consent', program: 'prg_sky', state: 'in', has: true });
+    await choose('When', 'in the last');
+    expect(leaf()).toMatchObject({ state: 'in', days: 30 });
+    await choose('Consent', 'left');
+    await type('Days', '7');
+    expect(leaf()).toMatchObject({ state: 'out', days: 7 });
+    await choose('Consent', 'never joined');
+    expect(leaf()).toEqual({ ask: 'consent', program: 'prg_sky', state: 'never', has: true });
+    expect(screen.queryByLabelText('When')).toBeNull();
+  });
+});

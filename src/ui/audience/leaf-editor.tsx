@@ -54,7 +54,7 @@ export function LeafEditor({ leaf, askable, change }: Props) {
           <Choice
             label="Consent"
             value={leaf.state}
-            options={CONSENT_WORDS}
+            options={leaf.days === undefined ? CONSENT_WORDS : CONSENT_CAME}
             set={(state) => change(withState(leaf, state as AskedConsent))}
           />
           <Thing
@@ -180,6 +180,15 @@ const CONSENT_WORDS: [AskedConsent, string][] = [
 /** Never is no day. */
 const withState = (leaf: ConsentLeaf, state: AskedConsent): ConsentLeaf =>
   withDays({ ...leaf, state }, state === 'never' ? undefined : leaf.days);
+
+/** The same of what came to be so within some days. */
+const CONSENT_CAME: [AskedConsent, string][] = [
+  ['in', 'joined'],
+  ['out', 'left'],
+  ['asked', 'were asked to confirm'],
+  ['lapsed', 'lapsed from'],
+  ['never', 'never joined'],
+];
 
 const BOX = 'input w-auto! py-0.5! max-w-56';
 
