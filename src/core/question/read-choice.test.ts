@@ -21,6 +21,8 @@ describe('several of a list', () => {
   it.each([
     ...[
       'not comets',
+      'moon, no comets',
+      'no moon',
       'moon, not comets',
       'planets but no galaxies',
       'all except',

@@ -49,7 +49,10 @@ function severalIn(options: readonly string[], text: string): string[] | null {
 
 function optionOf(options: readonly string[], text: string): string | null {
   const said = plain(text);
-  const bare = said.replace(/^(?:the|number|no|option|its|i like|i love|id say|maybe|my favou?rite is) /, '');
+  const bare = said.replace(
+    /^(?:the|number|no(?= \d)|option|its|i like|i love|id say|maybe|my favou?rite is) /,
+    '',
+  );
   const exactly = named(options, said) ?? named(options, bare);
   if (exactly) return exactly;
   const near = options.filter((option) => {
