@@ -192,8 +192,13 @@ function bySentence(text: string, context: InterpretContext): Interpretation {
   const found = weighed(ruled, scoreOf(text));
   // Who keeps one of several says both, or less than a whole sentence: what is left is plain all the same.
   const leaves = [found, ruled].some(({ meaning }) => meaning === 'opt-out' || meaning === 'unclear');
-  const onlyProgram = leaves ? partLeft(text, context.theirs ?? []) : null;
-  return onlyProgram === null ? found : { ...found, meaning: 'opt-out', rule: 'one-of-several', onlyProgram };
+  const { theirs = [] } = context;
+  const onlyProgram = partLeft(text, theirs);
+  if (onlyProgram === null) return found;
+  if (leaves) return { ...found, meaning: 'opt-out', rule: 'one-of-several', onlyProgram };
+  // Nothing else says that they leave, and a walk may be cancelled without its reminders: by its whole name it is a human's to say.
+  const name = plain(theirs.find(({ id }) => id === onlyProgram)!.name);
+  return text.includes(name) ? result('unclear', 'one-of-several', name) : found;
 }
 
 /** What is found, once both have spoken. */

@@ -17,6 +17,8 @@ describe('a wish to leave one program of several', () => {
     ['Take me off the shop texts, I still want the sky ones', 'shop'],
     ['just stop the night walk reminders', 'walk'],
     ['Keep the sky alerts, stop the shop', 'shop'],
+    ['leave gift shop offers but keep clear sky', 'shop'],
+    ['Leave me on sky alerts, cancel the walk reminders', 'walk'],
     ["I don't want the gift shop, keep the rest", 'shop'],
     ['stop the walk reminders but not the sky alerts please, I love those', 'walk'],
   ])('%s', (body, program) => expect(left(body)).toBe(program));
@@ -40,5 +42,20 @@ describe('a wish to leave one program of several', () => {
     expect(read('Stop the gift shop ones but keep the sky alerts', PROGRAMS.slice(0, 1))).not.toHaveProperty(
       'onlyProgram',
     );
+  });
+
+  it('is for a human where nothing but its whole name says that they leave', () => {
+    const read = (body: string) =>
+      interpret(body, { keywords: [], questionPending: false, theirs: PROGRAMS });
+    expect(read('Leave Gift Shop Offers, keep Clear Sky')).toMatchObject({
+      ...{ meaning: 'unclear', rule: 'one-of-several' },
+    });
+    expect(read('we will leave the shop at nine and enjoy the sky')).toMatchObject({ meaning: 'reply' });
+  });
+
+  it('to come back is none to leave', () => {
+    for (const body of ['resubscribe me', 'Please re-subscribe me', 'put me back on the list'])
+      expect(`${body}: ${interpret(body).meaning}`).toBe(`${body}: reply`);
+    expect(interpret('stop resubscribing me').meaning).toBe('opt-out');
   });
 });

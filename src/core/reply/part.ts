@@ -14,6 +14,8 @@ const LEAVES = new Set(
 const KEEPS = new Set(
   'keep stay staying continue want still love like enjoy resume leave gardez quiero sigan'.split(' '),
 );
+/** “Leave me on” keeps, “leave the members” goes. */
+const WHO = new Set('me us my our it them on'.split(' '));
 const NOT = new Set('dont not no never doesnt wont ne'.split(' '));
 const ONLY = new Set('only just solo seulement'.split(' '));
 const OTHERS = /\b(?:(?:the )?(?:others?|rest|other ones)|everything else|all else|autres|otros|demas)\b/;
@@ -51,7 +53,9 @@ function ownWords(name: string, programs: readonly NamedProgram[]): Set<string> 
 function wishAt(words: readonly string[], own: ReadonlySet<string>): 'leaves' | 'keeps' | null {
   const at = words.findIndex((word) => own.has(word));
   if (at < 0) return null;
-  const verbs = words.flatMap((word, i) => (LEAVES.has(word) || KEEPS.has(word) ? [i] : []));
+  const leaves = (i: number) =>
+    LEAVES.has(words[i]!) || (words[i] === 'leave' && !WHO.has(words[i + 1] ?? ''));
+  const verbs = words.flatMap((word, i) => (leaves(i) || KEEPS.has(word) ? [i] : []));
   const before = verbs.filter((i) => i < at).at(-1);
   const verb = before ?? verbs.find((i) => i > at);
   if (verb === undefined) return null;
@@ -61,5 +65,5 @@ function wishAt(words: readonly string[], own: ReadonlySet<string>): 'leaves' | 
     ...words.slice(verb + 1, Math.max(verb + 1, at)),
   ];
   const negated = around.some((word) => NOT.has(word));
-  return LEAVES.has(words[verb]!) === negated ? 'keeps' : 'leaves';
+  return leaves(verb) === negated ? 'keeps' : 'leaves';
 }

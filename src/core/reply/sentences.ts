@@ -44,6 +44,10 @@ export const GOING_ON: readonly Pattern[] = [
     ),
   },
   {
+    code: 'comes-back',
+    test: /(?<!\b(?:dont|do not|never|not|stop|why|who) (?:you )?)\b(?:re ?subscribe|resub|re ?enroll?|re ?join|opt (?:me |us )?back in|subscribe (?:me|us) again|(?:sign|add|put|count) (?:me|us) back)\b(?! (?:again )?(?:and|then) (?:stop|unsub))/g,
+  },
+  {
     code: 'stays',
     test: /\b(?:(?<!\bno (?:need|reason|point|use|sense) (?:to |in )?)(?:keep|leave|put) (?:me|us|my (?:number|name)|our (?:number|name)) (?:back )?(?:on|in|posted|subscribed|there|here)(?! (?:your|the|a) (?:no|dnc|do|block)\b)(?! peace\b)|(?:want|like|love|going|plan|prefer|happy) to (?:stay|remain|keep getting|keep receiving|be kept|continue)|(?:still|do) want (?:these|the|your|to get)|keep (?:them|these|it|the (?:texts|alerts)) coming|(?<!\b(?:need to|reason to|point to|dont|not|never) )keep (?:texting|sending)|stay(?:ing)? (?:on|subscribed))\b/g,
   },
