@@ -2,12 +2,30 @@ import { remember } from '../shared/remember';
 
 /** Addresses as people type them: with a scheme, with www, or a bare host with an end that is one. */
 const LINK =
-  /(?<![\p{L}\p{N}@._/-])(?:(?<scheme>[a-z][a-z0-9+.-]{1,15}):(?:\/\/)?(?=\S)(?!\d+(?:\s|$)))?(?<host>(?:[\p{L}\p{N}](?:[\p{L}\p{N}-]*[\p{L}\p{N}])?\.)+(?:[a-z]{2,24}|xn--[a-z0-9-]+)|\d{1,3}(?:\.\d{1,3}){3}|localhost)(?<port>:\d+)?(?<path>[/?#][^\s<>"]*)?/giu;
+  /(?<![\p{L}\p{N}@._/-])(?:(?<scheme>[a-z][a-z0-9+.-]{1,15}):(?:\/\/)?(?=\S)(?!\d+(?:\s|$)))?(?<host>(?:[\p{L}\p{N}](?:[\p{L}\p{N}-]*[\p{L}\p{N}])?\.)+(?:[a-z]{2,24}|xn--[a-z0-9-]+)|\d{1,3}(?:\.\d{1,3}){3}|localhost)(?<port>:\d+)?(?<path>[/?#](?:(?![,;|]https?:\/\/)[^\s<>"])*)?/giu;
 /** Ends of a bare word that make it a host; "tonight.see you" is a slip of the keyboard. */
 const ENDS =
   /\.(?:com|org|net|edu|gov|io|co|us|uk|ca|de|fr|es|mx|info|biz|app|dev|shop|store|events?|club|live|link|ly|me|tv|gl|gd|cc|ai|example|test|site|online|coffee|farm|art|school|church|social|at|ch|eu|so|to|ru|sh|ink|id|st|in|gy|one|ae|xyz|tickets|today)$/i;
-/** Marks of the sentence an address stands in. */
-const AFTER = /[.,;:!?)\]}'"’”]+$/;
+/** Marks of the sentence an address stands in, and brackets of it that no bracket of the address opened. */
+const MARK = /[.,;:!?'"’”]/;
+const OPENED_BY: Record<string, string> = { ')': '(', ']': '[', '}': '{' };
+
+function withoutMarks(text: string): string {
+  const open = new Map(
+    Object.entries(OPENED_BY).map(([closing, opening]) => [
+      closing,
+      text.split(opening).length - text.split(closing).length,
+    ]),
+  );
+  let end = text.length;
+  for (; end > 0; end--) {
+    const last = text[end - 1]!;
+    const more = open.get(last);
+    if (more !== undefined && more < 0) open.set(last, more + 1);
+    else if (!MARK.test(last)) break;
+  }
+  return text.slice(0, end);
+}
 
 export interface FoundLink {
   /** Where it begins, in UTF-16 code units. */
@@ -50,7 +68,7 @@ const linksIn = remember(500, (word: string): readonly FoundLink[] =>
     return [
       {
         index: match.index,
-        text: match[0].replace(AFTER, ''),
+        text: withoutMarks(match[0]),
         scheme: scheme?.toLowerCase() ?? null,
         host: host.toLowerCase().replace(/^www\./, ''),
       },

@@ -18,6 +18,20 @@ describe('an address in a text', () => {
     ['tonight.Come early, 7.30 pm, e.g. 5.00', []],
     ['http://x.example.org and https://y.example.org!', ['http://x.example.org', 'https://y.example.org']],
     ['“https://sky.example.org”', ['https://sky.example.org']],
+    // What the address opened it closes; what the sentence opened is the sentence's.
+    ['https://sky.example.org/dome_(east)', ['https://sky.example.org/dome_(east)']],
+    ['(see https://sky.example.org/dome_(east)).', ['https://sky.example.org/dome_(east)']],
+    ['[https://sky.example.org/a]', ['https://sky.example.org/a']],
+    ['https://sky.example.org/{$person.first_name}!', ['https://sky.example.org/{$person.first_name}']],
+    [
+      'https://x.example.org/a,https://y.example.org/b',
+      ['https://x.example.org/a', 'https://y.example.org/b'],
+    ],
+    [
+      'https://x.example.org/?u=https://y.example.org/b,c',
+      ['https://x.example.org/?u=https://y.example.org/b,c'],
+    ],
+    [`https://x.example.org/${')'.repeat(10_000)}`, ['https://x.example.org/']],
   ])('%s', (text, expected) => {
     const found = findLinks(text);
     expect(found.map((link) => link.text)).toEqual(expected);
