@@ -3,7 +3,7 @@
 /** A rule that reports each node its visitor names. */
 const rule = (message, visitor) => ({
   meta: { type: 'problem', schema: [] },
-  create: (context) => visitor((node) => context.report({ node, message })),
+  create: (context) => visitor((node) => context.report({ node, message }), context),
 });
 
 const CUTS = new Set(['slice', 'substring', 'substr']);
@@ -32,20 +32,16 @@ const titleOfOneChild = rule(
 
 const isDoc = ({ type, value }) => type === 'Block' && value.startsWith('*');
 
-const oneDoc = {
-  meta: { type: 'problem', schema: [] },
-  create: (context) => ({
+const oneDoc = rule(
+  'Nothing stands between these two: one of them strayed from what it describes.',
+  (report, { sourceCode }) => ({
     Program() {
-      const docs = context.sourceCode.getAllComments().filter(isDoc);
+      const docs = sourceCode.getAllComments().filter(isDoc);
       for (const [i, doc] of docs.entries())
-        if (i > 0 && docs[i - 1].loc.end.line === doc.loc.start.line - 1)
-          context.report({
-            node: doc,
-            message: 'Nothing stands between these two: one of them strayed from what it describes.',
-          });
+        if (i > 0 && docs[i - 1].loc.end.line === doc.loc.start.line - 1) report(doc);
     },
   }),
-};
+);
 
 export default {
   meta: { name: 'wren' },

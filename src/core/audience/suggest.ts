@@ -92,6 +92,8 @@ const NEGATIONS: ReadonlySet<string> = new Set([
   'missing',
 ]);
 
+const negates = (word: string): boolean => NEGATIONS.has(word.replace(/['’]/g, ''));
+
 /** Words that only lead to what is asked for. */
 const LEADING: ReadonlySet<string> = new Set(
   'days day in of the last past this previous people person persons anyone everybody everyone who whose that are is was were has have had a an any lives live living based from within ago at for since least than more over times time ever yet only also their me show find with'.split(
@@ -111,8 +113,9 @@ const SPELLED: Record<string, number> = {
 };
 const UNIT_DAYS: Record<string, number> = { day: 1, week: 7, month: 30, quarter: 90, year: 365 };
 /** `2 weeks`, `a month`, `last year`, `this week`. */
-const SPAN =
-  /\b(?:(\d{1,3}|a|an|one|two|three|four|six|twelve)|(?:last|past|this|previous)) (day|week|month|quarter|year)s?\b/;
+const SPAN = new RegExp(
+  `\\b(?:(\\d{1,3}|${Object.keys(SPELLED).join('|')})|(?:last|past|this|previous)) (${Object.keys(UNIT_DAYS).join('|')})s?\\b`,
+);
 const TIMES = /\b(more than |over )?(\d{1,2}) (?:times|texts)\b/;
 
 /** Words people use, and what conditions call it. */
@@ -137,10 +140,10 @@ function wishOf(typed: string): Wish {
   const [times, more, count] = TIMES.exec(said) ?? [];
   const [span, many, unit] = SPAN.exec(said) ?? [];
   const apart = [times, span].reduce<string>((rest, found) => rest.replace(found ?? '', ' '), said);
-  const meant = apart.split(/\s+/).filter((word) => word && !NEGATIONS.has(word.replace(/['’]/g, '')));
+  const meant = apart.split(/\s+/).filter((word) => word && !negates(word));
   const numbers = span ? [] : meant.filter((word) => /^\d{1,3}$/.test(word));
   return {
-    ...{ whole, exact, negative: exact.some((word) => NEGATIONS.has(word.replace(/['’]/g, ''))) },
+    ...{ whole, exact, negative: exact.some(negates) },
     number: unit
       ? (SPELLED[many ?? 'one'] ?? Number(many)) * UNIT_DAYS[unit]!
       : numbers.length === 1
@@ -171,15 +174,16 @@ function rankOf(
   const literal = exact.every((word) =>
     NEGATIONS.has(word) ? phrase.split(' ').includes(word) : phrase.includes(word),
   );
+  const wishes = wanted || number !== null || count !== null;
   const meant =
-    (words.length > 0 || number !== null || count !== null || wanted) &&
+    (words.length > 0 || wishes) &&
     [phrase, ...other].some((one) => words.every((word) => one.includes(word))) &&
     (number === null || takes.number) &&
     (count === null || takes.count) &&
     (!wanted || negative);
   if (!literal && !meant) return null;
   const begins = [phrase, ...other].some((one) => words.every((word) => hasWord(one, word)));
-  if (meant && (wanted || number !== null || count !== null) && begins) return 2;
+  if (meant && wishes && begins) return 2;
   if (phrase.startsWith(whole)) return 3;
   return begins ? 4 : literal && phrase.includes(` ${exact[0]}`) ? 5 : 6;
 }

@@ -1,32 +1,21 @@
 import { plain } from '../reply/normalise';
 
+/** Words that count on from a number, each so much more than the one before. */
+const counting = (from: number, words: string, by = 1): [string, number][] =>
+  words.split(' ').map((word, i) => [word, from + i * by]);
+
 const UNITS: ReadonlyMap<string, number> = new Map([
-  ...'zero one two three four five six seven eight nine ten eleven twelve thirteen fourteen fifteen sixteen seventeen eighteen nineteen'
-    .split(' ')
-    .map((word, n) => [word, n] as const),
-  // What is a word of English too stands for no number: once, on, six is the same.
-  ...['dos', 'tres', 'cuatro', 'cinco', 'seis', 'siete', 'ocho', 'nueve', 'diez'].map(
-    (word, i) => [word, i + 2] as const,
-  ),
-  ...['deux', 'trois', 'quatre', 'cinq', 'six', 'sept', 'huit', 'neuf', 'dix'].map(
-    (word, i) => [word, i + 2] as const,
-  ),
-  ...['zwei', 'drei', 'vier', 'funf', 'sechs', 'sieben', 'acht', 'neun', 'zehn'].map(
-    (word, i) => [word, i + 2] as const,
-  ),
-  ...([
-    ['doce', 12],
-    ['douze', 12],
-    ['zwolf', 12],
-    ['veinte', 20],
-    ['vingt', 20],
-    ['zwanzig', 20],
-  ] as const),
+  ...counting(0, 'zero one two three four five six seven eight nine ten eleven twelve thirteen fourteen'),
+  ...counting(15, 'fifteen sixteen seventeen eighteen nineteen'),
+  // What is a word of English too stands for no number: once, on.
+  ...counting(2, 'dos tres cuatro cinco seis siete ocho nueve diez'),
+  ...counting(2, 'deux trois quatre cinq six sept huit neuf dix'),
+  ...counting(2, 'zwei drei vier funf sechs sieben acht neun zehn'),
+  ...['doce', 'douze', 'zwolf'].map((word): [string, number] => [word, 12]),
+  ...['veinte', 'vingt', 'zwanzig'].map((word): [string, number] => [word, 20]),
 ]);
 const TENS: ReadonlyMap<string, number> = new Map(
-  'twenty thirty forty fifty sixty seventy eighty ninety'
-    .split(' ')
-    .map((word, i) => [word, (i + 2) * 10] as const),
+  counting(20, 'twenty thirty forty fifty sixty seventy eighty ninety', 10),
 );
 const DOZENS = /^(?:(a|one|una|two|three|dos|tres) )?(?:dozen|docenas?|douzaine)$/;
 /** Words that make another number of the one before them. */
@@ -39,8 +28,8 @@ const ADDED = /[+&]|\b(?:and|plus|with|y|con|et|avec|und|mit)\b(?! (?:thanks|tha
 /** The one number in it: `about 12`, `there are four of us`, `twenty-one`, `10k`. Two of them are none, and so is what may be another. */
 export function countIn(text: string): string | null {
   const bare = plain(text);
-  const [, dozens] = DOZENS.exec(bare) ?? [];
-  if (DOZENS.test(bare)) return String(12 * (UNITS.get(dozens ?? 'one') ?? 1));
+  const dozens = DOZENS.exec(bare);
+  if (dozens) return String(12 * (UNITS.get(dozens[1] ?? 'one') ?? 1));
   if (LARGER.test(bare) || ADDED.test(text)) return null;
   const figures = text.match(/-?(?:\d{1,3}(?:,\d{3})+|\d+)(?:\.\d+)?(?:\s?k\b)?/gi) ?? [];
   // A point before three digits parts thousands in one country and is a fraction in another.

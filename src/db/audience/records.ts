@@ -1,11 +1,14 @@
 import type { PersonRecord, RecordedConsent, RecordedText, TextOrigin } from '@/core/audience/evaluate';
+import type { Channel } from '@/core/message/channel';
 import { areaCodeOf } from '@/core/phone/number';
 import type { OwnValues } from '@/core/people/values';
 import type { Scope } from '@/db/kit/scope';
 import { IMPORTED } from './compile';
 
-/** In milliseconds, as records have instants. */
-const CONSENT = `jsonb_build_object('state', x.state, 'since', round(extract(epoch from x.since) * 1000))`;
+/** What a person told the programs by one channel, by their ids; instants in milliseconds, as records have them. */
+const consentsBy = (channel: Channel): string =>
+  `coalesce((select jsonb_object_agg(x.program_id, jsonb_build_object('state', x.state, 'since', round(extract(epoch from x.since) * 1000)))
+     from consent_state x where x.person_id = p.id and x.channel = '${channel}' and x.current), '{}')`;
 
 interface RecordRow {
   id: string;
@@ -65,10 +68,10 @@ export async function personRecords(
   const people = await scope.rows<RecordRow>(
     `select p.*, l.at as last_text_at,
             coalesce((select array_agg(x.label_id) from person_label x where x.person_id = p.id), '{}') as labels,
-            coalesce((select jsonb_object_agg(x.program_id, ${CONSENT}) from consent_state x where x.person_id = p.id and x.channel = 'sms' and x.current), '{}') as consents,
-            coalesce((select jsonb_object_agg(x.program_id, ${CONSENT}) from consent_state x where x.person_id = p.id and x.channel = 'email' and x.current), '{}') as mail_consents,
-            coalesce((select jsonb_object_agg(x.program_id, ${CONSENT}) from consent_state x where x.person_id = p.id and x.channel = 'chat' and x.current), '{}') as chat_consents,
-            coalesce((select jsonb_object_agg(x.program_id, ${CONSENT}) from consent_state x where x.person_id = p.id and x.channel = 'voicemail' and x.current), '{}') as call_consents,
+            ${consentsBy('sms')} as consents,
+            ${consentsBy('email')} as mail_consents,
+            ${consentsBy('chat')} as chat_consents,
+            ${consentsBy('voicemail')} as call_consents,
             coalesce((select array_agg(x.import_id) from import_row x join import i on i.id = x.import_id where x.person_id = p.id and ${IMPORTED}), '{}') as imports,
             coalesce((select array_agg(x.batch_id) from batch_person x where x.person_id = p.id and x.workspace_id = :workspace), '{}') as batches
        from person p left join last_text l on l.person_id = p.id

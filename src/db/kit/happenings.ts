@@ -104,20 +104,17 @@ export const whereBehind = (
 
 /** Where a consumer stands in a workspace, held until this transaction ends; null: another process holds it. */
 export async function lockCursor(scope: Scope, consumer: string): Promise<number | null> {
-  const lock = async () =>
-    (
-      await scope.rows<{ after_seq: number }>(
-        `select after_seq from happening_cursor where workspace_id = :workspace and consumer = :consumer for update skip locked`,
-        { consumer },
-      )
-    )[0]?.after_seq;
+  const [row] = await scope.rows<{ after_seq: number }>(
+    `select after_seq from happening_cursor where workspace_id = :workspace and consumer = :consumer for update skip locked`,
+    { consumer },
+  );
+  if (row) return row.after_seq;
   // There is none before its first time; one that another process holds is not added again.
-  const added = async () =>
-    (await scope.run(
-      `insert into happening_cursor (consumer, workspace_id, after_seq) values (:consumer, :workspace, 0) on conflict do nothing`,
-      { consumer },
-    )) > 0;
-  return (await lock()) ?? ((await added()) ? 0 : null);
+  const added = await scope.run(
+    `insert into happening_cursor (consumer, workspace_id, after_seq) values (:consumer, :workspace, 0) on conflict do nothing`,
+    { consumer },
+  );
+  return added > 0 ? 0 : null;
 }
 
 export const moveCursor = (scope: Scope, consumer: string, afterSeq: number): Promise<number> =>
